@@ -1,0 +1,62 @@
+package labor
+
+import (
+	"sort"
+	"time"
+)
+
+// Zone is the company's time zone as data, so that the core needs no time zone database: the name, and the moments at
+// which the offset changes. It travels to the devices inside the policy.
+type Zone struct {
+	Name   string  `json:"name"`
+	Shifts []Shift `json:"shifts"` // in order of From
+}
+
+// Shift is a moment from which an offset from UTC holds.
+type Shift struct {
+	From   int64 `json:"from"`   // seconds since 1970, UTC
+	Offset int   `json:"offset"` // seconds east of UTC
+}
+
+// In gives t on the company's clock. A Zone with no shifts is UTC; before its first shift, the first offset holds.
+func (z Zone) In(t time.Time) time.Time {
+	if len(z.Shifts) == 0 {
+		return t.UTC()
+	}
+	i := sort.Search(len(z.Shifts), func(i int) bool { return z.Shifts[i].From > t.Unix() })
+	return t.In(time.FixedZone("", z.Shifts[max(i-1, 0)].Offset))
+}
+
+// Midnight is the first moment of t's local date.
+func (z Zone) Midnight(t time.Time) time.Time {
+	l := z.In(t)
+	m := time.Date(l.Year(), l.Month(), l.Day(), 0, 0, 0, 0, l.Location())
+	// The offset at midnight may differ from the one at t, on the day the clocks change.
+	_, at := z.In(m).Zone()
+	return z.In(time.Date(l.Year(), l.Month(), l.Day(), 0, 0, 0, 0, time.FixedZone("", at)))
+}
+
+// ZoneOf reads the shifts of a location between two years, both included, to the second.
+func ZoneOf(loc *time.Location, from, to int) Zone {
+	z := Zone{Name: loc.String()}
+	offset := func(s int64) int { _, o := time.Unix(s, 0).In(loc).Zone(); return o }
+	end := time.Date(to+1, 1, 1, 0, 0, 0, 0, time.UTC).Unix()
+	at := time.Date(from, 1, 1, 0, 0, 0, 0, time.UTC).Unix()
+	z.Shifts = append(z.Shifts, Shift{at, offset(at)})
+	const day = 24 * 60 * 60
+	for ; at < end; at += day {
+		if offset(at) == offset(at+day) {
+			continue
+		}
+		lo, hi := at, at+day // the offset changes in (lo, hi]
+		for lo+1 < hi {
+			if mid := (lo + hi) / 2; offset(mid) == offset(at) {
+				lo = mid
+			} else {
+				hi = mid
+			}
+		}
+		z.Shifts = append(z.Shifts, Shift{hi, offset(hi)})
+	}
+	return z
+}

@@ -1,0 +1,521 @@
+package ledger
+
+import (
+	"encoding/json"
+	"slices"
+	"time"
+
+	"github.com/shopspring/decimal"
+
+	"iter.example/iter/core/labor"
+	"iter.example/iter/core/msg"
+	"iter.example/iter/core/records"
+	"iter.example/iter/core/sheet"
+	"iter.example/iter/core/signoff"
+	"iter.example/iter/core/stock"
+	"iter.example/iter/core/work"
+)
+
+var (
+	planners = []records.Role{records.Dispatcher}
+	keepers  = []records.Role{records.Dispatcher, records.Stores}
+)
+
+var kinds = map[string]*kind{
+	"record.created": of("", keepers, nil, nil, created),
+	"record.amended": of("", keepers, nil, nil, amended),
+	"stock.counted":  of("stock", []records.Role{records.Stores}, checkCount, nil, counted),
+
+	"work.opened":     of("workorder", planners, work.Order.Check, openedKeys, opened),
+	"visit.planned":   of("visit", planners, checkPlan, func(_ Entry, b Plan) []Ref { return []Ref{{"workorder", b.Order}, {"person", b.Technician}} }, planned),
+	"visit.moved":     of("visit", planners, checkMove, func(_ Entry, b Move) []Ref { return []Ref{{"person", b.Technician}} }, moved),
+	"visit.sent":      of("visit", planners, nil, nil, sent),
+	"visit.withdrawn": of("visit", planners, nil, nil, withdrawn),
+
+	"visit.accepted": step(work.Accept),
+	"visit.declined": step(work.Decline),
+	"visit.set_off":  step(work.SetOff),
+	"visit.arrived":  step(work.Arrive),
+	"visit.paused":   step(work.Pause),
+	"visit.resumed":  step(work.Resume),
+	"visit.finished": step(work.Finish),
+
+	"note.written":     of("visit", nil, checkNote, nil, noted),
+	"part.used":        of("visit", nil, checkUse, func(_ Entry, b Use) []Ref { return []Ref{{"stock", b.Place}} }, used),
+	"reading.taken":    of("visit", nil, checkTaken, nil, taken),
+	"sheet.answered":   of("visit", nil, checkAnswered, func(_ Entry, b Answered) []Ref { return []Ref{{"sheet", b.Sheet}} }, answered),
+	"signoff.captured": of("visit", nil, checkSigned, nil, signed),
+	"entry.struck":     of("visit", nil, checkStruck, struckKeys, struck),
+}
+
+// Plan is the body of visit.planned.
+type Plan struct {
+	Order      string    `json:"order"`
+	Technician string    `json:"technician"`
+	Start      time.Time `json:"start"`
+	Minutes    int       `json:"minutes"`
+}
+
+// Move is the body of visit.moved.
+type Move struct {
+	Technician string    `json:"technician"`
+	Start      time.Time `json:"start"`
+	Minutes    int       `json:"minutes"`
+}
+
+// Nothing is the body of an entry whose kind says it all.
+type Nothing struct{}
+
+// Withdraw is the body of visit.withdrawn.
+type Withdraw struct {
+	Reason string `json:"reason"`
+}
+
+// Count is the body of stock.counted, whose subject is the stock of a place.
+type Count struct {
+	Part     string          `json:"part"`
+	Quantity decimal.Decimal `json:"quantity"`
+}
+
+// Step is the body of the entries that change a visit's stage.
+type Step struct {
+	Reason  string       `json:"reason,omitempty"`  // of a pause, a decline or a return: the id of a reason, or words
+	Outcome work.Outcome `json:"outcome,omitempty"` // of a finish
+	Clock   labor.Kind   `json:"clock,omitempty"`   // of a pause: wait or break
+	Where   *work.Where  `json:"where,omitempty"`   // when the device gave it
+}
+
+// Note is the body of note.written.
+type Note struct {
+	Text string `json:"text"`
+}
+
+// Use is the body of part.used.
+type Use struct {
+	Part     string          `json:"part"`
+	Place    string          `json:"place"`
+	Quantity decimal.Decimal `json:"quantity"`
+}
+
+// Taken is the body of reading.taken.
+type Taken struct {
+	Asset string          `json:"asset"`
+	Point string          `json:"point"`
+	Value decimal.Decimal `json:"value"`
+	Unit  string          `json:"unit"`
+}
+
+// Answered is the body of sheet.answered. An empty value takes the answer back.
+type Answered struct {
+	Sheet    string `json:"sheet"` // id@version
+	Question string `json:"question"`
+	Value    string `json:"value"`
+}
+
+// Signed is the body of signoff.captured.
+type Signed struct {
+	Name    string          `json:"name"`
+	Role    string          `json:"role"`
+	Strokes signoff.Strokes `json:"strokes"`
+	Summary signoff.Summary `json:"summary"`
+	Digest  string          `json:"digest"`
+	Where   *work.Where     `json:"where,omitempty"`
+}
+
+// Struck is the body of entry.struck: which entry, and what is needed to find the documents it touched.
+type Struck struct {
+	Entry  string    `json:"entry"`
+	At     time.Time `json:"at"`              // when the struck entry was recorded
+	Kind   string    `json:"kind"`            // its kind
+	Place  string    `json:"place,omitempty"` // of a part: where it came from
+	Reason string    `json:"reason,omitempty"`
+}
+
+// TimecardRef names the timecard of a person on the date of t, as t's own offset has it.
+func TimecardRef(person string, t time.Time) Ref {
+	return Ref{"timecard", person + "+" + t.Format(time.DateOnly)}
+}
+
+// Office commands
+
+var recordTypes = map[string]func() interface{ Check() error }{
+	"person":   func() interface{ Check() error } { return new(records.Person) },
+	"policy":   func() interface{ Check() error } { return new(records.Policy) },
+	"customer": func() interface{ Check() error } { return new(records.Customer) },
+	"site":     func() interface{ Check() error } { return new(records.Site) },
+	"asset":    func() interface{ Check() error } { return new(records.Asset) },
+	"part":     func() interface{ Check() error } { return new(part) },
+	"place":    func() interface{ Check() error } { return new(place) },
+	"sheet":    func() interface{ Check() error } { return new(sheet.Sheet) },
+}
+
+type part struct{ stock.Part }
+
+func (p part) Check() error {
+	if p.Price.IsNegative() {
+		return msg.New("part.price")
+	}
+	return records.CheckText("name", p.Name, true, 200)
+}
+
+type place struct{ stock.Place }
+
+func (p place) Check() error { return records.CheckText("name", p.Name, true, 200) }
+
+// record reads a body as the record its subject names.
+func record(r Ref, raw json.RawMessage) (any, error) {
+	make, ok := recordTypes[r.Type]
+	if !ok {
+		return nil, msg.New("record.type", "type", records.Clip(r.Type))
+	}
+	v := make()
+	if err := json.Unmarshal(raw, v); err != nil {
+		return nil, msg.New("entry.body", "kind", r.Type)
+	}
+	if err := v.Check(); err != nil {
+		return nil, msg.From(err)
+	}
+	return v, nil
+}
+
+func created(t *tx, e Entry, raw json.RawMessage) error {
+	if old, ok := t.docs[e.Subject]; ok && old != nil {
+		return msg.New("record.exists", "type", e.Subject.Type, "id", e.Subject.ID)
+	}
+	v, err := record(e.Subject, raw)
+	if err != nil {
+		return err
+	}
+	return t.save(e.Subject, v)
+}
+
+func amended(t *tx, e Entry, patch json.RawMessage) error {
+	old, ok := t.docs[e.Subject]
+	if !ok || old == nil {
+		return msg.New("record.unknown", "type", records.Clip(e.Subject.Type), "id", e.Subject.ID)
+	}
+	if e.Subject.Type == "sheet" {
+		return msg.New("sheet.published")
+	}
+	merged, clashes, err := mergePatch(old, patch, e.Base)
+	if err != nil {
+		return err
+	}
+	v, err := record(e.Subject, merged)
+	if err != nil {
+		return err
+	}
+	for _, c := range clashes {
+		t.flag("record.clash", "field", c.field, "was", c.was, "now", c.now)
+	}
+	return t.save(e.Subject, v)
+}
+
+func checkCount(b Count) error {
+	if !stock.Sensible(b.Quantity, true) {
+		return msg.New("quantity.absurd", "quantity", records.Clip(b.Quantity.String()))
+	}
+	return records.CheckID(b.Part)
+}
+
+func counted(t *tx, e Entry, b Count) error {
+	s := stock.Stock{Place: e.Subject.ID}
+	if _, err := t.load(e.Subject, &s); err != nil {
+		return err
+	}
+	s.Count(b.Part, e.ID, e.At, b.Quantity)
+	return t.save(e.Subject, s)
+}
+
+func openedKeys(_ Entry, b work.Order) []Ref {
+	out := []Ref{{"customer", b.Customer}, {"site", b.Site}}
+	if b.Asset != "" {
+		out = append(out, Ref{"asset", b.Asset})
+	}
+	return out
+}
+
+func opened(t *tx, e Entry, b work.Order) error {
+	if old := t.docs[e.Subject]; old != nil {
+		return msg.New("record.exists", "type", "workorder", "id", e.Subject.ID)
+	}
+	for _, r := range openedKeys(e, b) {
+		if t.docs[r] == nil {
+			return msg.New("record.unknown", "type", r.Type, "id", r.ID)
+		}
+	}
+	var site records.Site
+	if _, err := t.load(Ref{"site", b.Site}, &site); err != nil {
+		return err
+	}
+	if site.Customer != b.Customer {
+		return msg.New("order.site_customer")
+	}
+	if b.Asset != "" {
+		var a records.Asset
+		if _, err := t.load(Ref{"asset", b.Asset}, &a); err != nil {
+			return err
+		}
+		if a.Site != b.Site {
+			return msg.New("order.asset_site")
+		}
+	}
+	b.OpenedAt, b.OpenedBy, b.Visits = e.At, e.Actor, nil
+	return t.save(e.Subject, b)
+}
+
+func checkPlan(b Plan) error {
+	if err := records.CheckID(b.Order); err != nil {
+		return err
+	}
+	return checkMove(Move{b.Technician, b.Start, b.Minutes})
+}
+
+func checkMove(b Move) error {
+	if y := b.Start.Year(); y < 2000 || y > 2200 {
+		return msg.New("visit.start")
+	}
+	if b.Minutes < 1 || b.Minutes > work.MaxMinutes {
+		return msg.New("order.minutes")
+	}
+	return records.CheckID(b.Technician)
+}
+
+func (t *tx) technician(id string) error {
+	var p records.Person
+	if ok, err := t.load(Ref{"person", id}, &p); err != nil {
+		return err
+	} else if !ok || !p.Has(records.Technician) {
+		return msg.New("visit.technician")
+	}
+	return nil
+}
+
+func planned(t *tx, e Entry, b Plan) error {
+	if t.docs[e.Subject] != nil {
+		return msg.New("record.exists", "type", "visit", "id", e.Subject.ID)
+	}
+	var o work.Order
+	ref := Ref{"workorder", b.Order}
+	if ok, err := t.load(ref, &o); err != nil {
+		return err
+	} else if !ok {
+		return msg.New("record.unknown", "type", "workorder", "id", b.Order)
+	}
+	if err := t.technician(b.Technician); err != nil {
+		return err
+	}
+	o.Visits = append(o.Visits, e.Subject.ID)
+	if err := t.save(ref, o); err != nil {
+		return err
+	}
+	v := work.Visit{Order: b.Order, Technician: b.Technician, Start: b.Start, Minutes: b.Minutes, Since: e.At}
+	v.Settle()
+	return t.save(e.Subject, v)
+}
+
+// visit loads the visit an entry is about.
+func (t *tx) visit() (*work.Visit, error) {
+	var v work.Visit
+	ok, err := t.load(t.entry.Subject, &v)
+	if err == nil && !ok {
+		err = msg.New("record.unknown", "type", "visit", "id", t.entry.Subject.ID)
+	}
+	return &v, err
+}
+
+// command loads the visit for an office command, which is refused once the visit is over.
+func (t *tx) command() (*work.Visit, error) {
+	v, err := t.visit()
+	if err == nil && (v.Stage == work.Finished || v.Stage == work.Withdrawn) {
+		err = msg.New("visit.over", "stage", string(v.Stage))
+	}
+	return v, err
+}
+
+func moved(t *tx, e Entry, b Move) error {
+	v, err := t.command()
+	if err != nil {
+		return err
+	}
+	if err := t.technician(b.Technician); err != nil {
+		return err
+	}
+	if b.Technician != v.Technician {
+		if v.Begun() {
+			return msg.New("visit.begun")
+		}
+		if !slices.Contains(v.Former, v.Technician) {
+			v.Former = append(v.Former, v.Technician)
+		}
+	}
+	v.Technician, v.Start, v.Minutes = b.Technician, b.Start, b.Minutes
+	v.Settle()
+	return t.save(e.Subject, v)
+}
+
+func sent(t *tx, e Entry, _ Nothing) error {
+	v, err := t.command()
+	if err != nil {
+		return err
+	}
+	if v.SentAt.IsZero() {
+		v.SentAt = e.At
+	}
+	v.Settle()
+	return t.save(e.Subject, v)
+}
+
+func withdrawn(t *tx, e Entry, _ Withdraw) error {
+	v, err := t.command()
+	if err != nil {
+		return err
+	}
+	v.WithdrawnAt = e.At
+	v.Settle()
+	return t.save(e.Subject, v)
+}
+
+// Facts from the field
+
+// fact loads the visit for something recorded on it. What happened is kept whoever did it and whatever became of the
+// visit; what a person should look at is flagged.
+func (t *tx) fact() (*work.Visit, error) {
+	v, err := t.visit()
+	if err != nil {
+		return nil, err
+	}
+	if t.entry.Actor != v.Technician {
+		t.flag("visit.not_theirs")
+	}
+	if v.Stage == work.Withdrawn {
+		t.flag("visit.withdrawn_meanwhile")
+	}
+	return v, nil
+}
+
+var actionClock = map[work.Action]labor.Kind{
+	work.SetOff: labor.Travel, work.Arrive: labor.Work, work.Pause: labor.Wait, work.Resume: labor.Work, work.Finish: labor.Stop,
+}
+
+func step(a work.Action) *kind {
+	clocked := actionClock[a] != ""
+	check := func(b Step) error {
+		switch {
+		case a == work.Finish && !slices.Contains(b.Outcome.Values(), string(b.Outcome)):
+			return msg.New("visit.outcome")
+		case b.Clock != "" && (a != work.Pause || (b.Clock != labor.Wait && b.Clock != labor.Break)):
+			return msg.New("visit.clock")
+		}
+		if err := checkWhere(b.Where); err != nil {
+			return err
+		}
+		return records.CheckText("reason", b.Reason, false, 500)
+	}
+	keys := func(e Entry, _ Step) []Ref {
+		if clocked {
+			return []Ref{TimecardRef(e.Actor, e.At)}
+		}
+		return nil
+	}
+	apply := func(t *tx, e Entry, b Step) error {
+		v, err := t.fact()
+		if err != nil {
+			return err
+		}
+		if a == work.Finish && v.Stage == work.Finished {
+			t.flag("visit.finished_twice")
+		}
+		if a != work.Finish {
+			b.Outcome = ""
+		}
+		clock := actionClock[a]
+		if b.Clock != "" {
+			clock = b.Clock
+		}
+		v.Steps = append(v.Steps, work.Step{Entry: e.ID, At: e.At, Person: e.Actor, Action: a, Clock: clock, Reason: b.Reason, Outcome: b.Outcome, Where: b.Where})
+		v.Settle()
+		if clocked {
+			ref := TimecardRef(e.Actor, e.At)
+			c := labor.Timecard{Person: e.Actor, Date: e.At.Format(time.DateOnly)}
+			if _, err := t.load(ref, &c); err != nil {
+				return err
+			}
+			c.Add(labor.Stamp{Entry: e.ID, At: e.At, Kind: clock, Visit: e.Subject.ID})
+			if err := t.save(ref, c); err != nil {
+				return err
+			}
+		}
+		return t.save(e.Subject, v)
+	}
+	return of("visit", nil, check, keys, apply)
+}
+
+func checkWhere(w *work.Where) error {
+	if w != nil && (w.Lat < -90 || w.Lat > 90 || w.Lon < -180 || w.Lon > 180 || w.Accuracy < 0) {
+		return msg.New("site.position")
+	}
+	return nil
+}
+
+func checkNote(b Note) error { return records.CheckText("note", b.Text, true, records.MaxText) }
+
+func noted(t *tx, e Entry, b Note) error {
+	v, err := t.fact()
+	if err != nil {
+		return err
+	}
+	v.Notes = append(v.Notes, work.Note{Entry: e.ID, At: e.At, Person: e.Actor, Text: b.Text})
+	return t.save(e.Subject, v)
+}
+
+func checkUse(b Use) error {
+	if !stock.Sensible(b.Quantity, false) {
+		return msg.New("quantity.absurd", "quantity", records.Clip(b.Quantity.String()))
+	}
+	if err := records.CheckID(b.Place); err != nil {
+		return err
+	}
+	return records.CheckID(b.Part)
+}
+
+func used(t *tx, e Entry, b Use) error {
+	v, err := t.fact()
+	if err != nil {
+		return err
+	}
+	ref := Ref{"stock", b.Place}
+	s := stock.Stock{Place: b.Place}
+	if _, err := t.load(ref, &s); err != nil {
+		return err
+	}
+	left := s.Move(b.Part, stock.Movement{Entry: e.ID, At: e.At, Quantity: b.Quantity.Neg(), Visit: e.Subject.ID})
+	if left.IsNegative() {
+		t.flag("stock.below_zero", "part", b.Part, "place", b.Place, "balance", left.String())
+	}
+	if err := t.save(ref, s); err != nil {
+		return err
+	}
+	v.Parts = append(v.Parts, work.PartUsed{Entry: e.ID, At: e.At, Person: e.Actor, Part: b.Part, Place: b.Place, Quantity: b.Quantity})
+	return t.save(e.Subject, v)
+}
+
+func checkSigned(b Signed) error {
+	if err := checkWhere(b.Where); err != nil {
+		return err
+	}
+	return signature(Entry{}, b).Check()
+}
+
+func signature(e Entry, b Signed) signoff.Signature {
+	return signoff.Signature{Entry: e.ID, At: e.At, Person: e.Actor, Name: b.Name, Role: b.Role, Strokes: b.Strokes, Digest: b.Digest, Summary: b.Summary}
+}
+
+func signed(t *tx, e Entry, b Signed) error {
+	v, err := t.fact()
+	if err != nil {
+		return err
+	}
+	v.Signatures = append(v.Signatures, signature(e, b))
+	return t.save(e.Subject, v)
+}

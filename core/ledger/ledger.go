@@ -1,0 +1,228 @@
+// Package ledger is the one write path: entries, the documents each touches, and how it changes them.
+//
+// An entry is a fact that was recorded, in the field or at the office. Documents are folded from entries, in the order the
+// server took them, by Apply; the same code does it on the server and on every device. Nothing here reads a clock or draws
+// a random number, and no input makes it panic.
+package ledger
+
+import (
+	"encoding/json"
+	"slices"
+	"strings"
+	"time"
+
+	"iter.example/iter/core/msg"
+	"iter.example/iter/core/records"
+)
+
+// Ref names a document.
+type Ref struct {
+	Type string `json:"type"`
+	ID   string `json:"id"`
+}
+
+func (r Ref) String() string { return r.Type + "/" + r.ID }
+
+// Doc is a document at a revision: the seq of the last entry that changed it.
+type Doc struct {
+	Ref
+	Rev  int64           `json:"rev"`
+	Body json.RawMessage `json:"body"`
+}
+
+// Entry is a recorded fact.
+type Entry struct {
+	ID      string          `json:"id"` // ULID, made where it is recorded
+	Kind    string          `json:"kind"`
+	V       int             `json:"v"`  // version of the kind
+	At      time.Time       `json:"at"` // on the company's clock, to the millisecond
+	Actor   string          `json:"actor"`
+	Replica string          `json:"replica"`
+	N       int64           `json:"n"` // 1, 2, 3 … per replica
+	Subject Ref             `json:"subject"`
+	Body    json.RawMessage `json:"body"`
+	Base    json.RawMessage `json:"base,omitempty"` // of an amendment: the values it replaced
+}
+
+// Flag is something about an entry that a person must look at.
+type Flag struct {
+	msg.Code
+	Entry   string `json:"entry"`
+	Subject Ref    `json:"subject"`
+	Person  string `json:"person"` // whose entry it is
+}
+
+// Docs are documents by name. An absent one does not exist.
+type Docs map[Ref]json.RawMessage
+
+// MaxBody is the largest body of an entry, in bytes.
+const MaxBody = 256 << 10
+
+// Fact is an entry that was found well formed, with its body read.
+type Fact struct {
+	Entry Entry
+	kind  *kind
+	body  any
+}
+
+// Open reads an entry. The error is a *msg.Code that says why it can't be taken: an unknown kind or version, a body
+// that does not read, a quantity that can't be meant, and the like. Whether it fits the documents is for Apply.
+func Open(e Entry) (*Fact, error) {
+	k, ok := kinds[e.Kind]
+	if !ok {
+		return nil, msg.New("entry.kind", "kind", records.Clip(e.Kind))
+	}
+	if e.V < 1 || e.V > k.version {
+		return nil, msg.New("entry.version", "kind", e.Kind)
+	}
+	if len(e.Body) > MaxBody || len(e.Base) > MaxBody {
+		return nil, msg.New("entry.large")
+	}
+	if !ulid(e.ID) {
+		return nil, msg.New("entry.id")
+	}
+	if y := e.At.Year(); y < 2000 || y > 2200 {
+		return nil, msg.New("entry.time")
+	}
+	if e.Subject.Type != k.subject && k.subject != "" {
+		return nil, msg.New("entry.subject", "kind", e.Kind)
+	}
+	if err := records.CheckID(e.Subject.ID); err != nil {
+		return nil, err
+	}
+	if err := records.CheckID(e.Actor); err != nil {
+		return nil, err
+	}
+	body, err := k.read(e)
+	if err != nil {
+		return nil, err
+	}
+	return &Fact{e, k, body}, nil
+}
+
+// Field tells whether the entry is a fact from the field, which is never refused, rather than an office command.
+func (f *Fact) Field() bool { return f.kind.roles == nil }
+
+// Roles lists who may record an office command.
+func (f *Fact) Roles() []records.Role { return f.kind.roles }
+
+// Keys lists the documents that the entry touches or that its rules read.
+func (f *Fact) Keys() []Ref { return f.kind.keys(f.Entry, f.body) }
+
+// Apply gives the documents that the entry changes, and flags. docs must hold those of Keys that exist. On an error, a
+// *msg.Code, the entry does not fit and nothing changes.
+func (f *Fact) Apply(docs Docs) (Docs, []Flag, error) {
+	tx := &tx{docs: docs, changed: Docs{}, entry: f.Entry}
+	if err := f.kind.apply(tx, f.Entry, f.body); err != nil {
+		return nil, nil, err
+	}
+	return tx.changed, tx.flags, nil
+}
+
+// Apply opens an entry and applies it.
+func Apply(docs Docs, e Entry) (Docs, []Flag, error) {
+	f, err := Open(e)
+	if err != nil {
+		return nil, nil, err
+	}
+	return f.Apply(docs)
+}
+
+// Kinds lists all kinds of entry, sorted.
+func Kinds() []string {
+	out := make([]string, 0, len(kinds))
+	for k := range kinds {
+		out = append(out, k)
+	}
+	slices.Sort(out)
+	return out
+}
+
+// tx is what a rule works on: documents in, changed documents and flags out.
+type tx struct {
+	docs    Docs
+	changed Docs
+	flags   []Flag
+	entry   Entry
+}
+
+func (t *tx) flag(code string, pairs ...string) {
+	t.flags = append(t.flags, Flag{Code: *msg.New(code, pairs...), Entry: t.entry.ID, Subject: t.entry.Subject, Person: t.entry.Actor})
+}
+
+// load reads a document into v, and tells whether it exists.
+func (t *tx) load(r Ref, v any) (bool, error) {
+	raw, ok := t.changed[r]
+	if !ok {
+		raw, ok = t.docs[r]
+	}
+	if !ok || raw == nil {
+		return false, nil
+	}
+	if err := json.Unmarshal(raw, v); err != nil {
+		return false, msg.New("document.unreadable", "document", r.String())
+	}
+	return true, nil
+}
+
+func (t *tx) save(r Ref, v any) error {
+	raw, err := json.Marshal(v)
+	if err != nil {
+		return msg.New("document.unwritable", "document", r.String())
+	}
+	t.changed[r] = raw
+	return nil
+}
+
+// kind is one kind of entry. subject is the type of document it is about, "" for any record; roles are those who may
+// record it as an office command, nil for a fact from the field.
+type kind struct {
+	version int
+	subject string
+	roles   []records.Role
+	read    func(Entry) (any, error)
+	keys    func(Entry, any) []Ref
+	apply   func(*tx, Entry, any) error
+}
+
+// of builds a kind from functions on its body's type.
+func of[B any](subject string, roles []records.Role, check func(B) error, keys func(Entry, B) []Ref, apply func(*tx, Entry, B) error) *kind {
+	return &kind{
+		version: 1, subject: subject, roles: roles,
+		read: func(e Entry) (any, error) {
+			var b B
+			if len(e.Body) > 0 {
+				if err := json.Unmarshal(e.Body, &b); err != nil {
+					return nil, msg.New("entry.body", "kind", e.Kind)
+				}
+			}
+			if check != nil {
+				if err := check(b); err != nil {
+					return nil, msg.From(err)
+				}
+			}
+			return b, nil
+		},
+		keys: func(e Entry, b any) []Ref {
+			out := []Ref{e.Subject}
+			if keys != nil {
+				out = append(out, keys(e, b.(B))...)
+			}
+			return out
+		},
+		apply: func(t *tx, e Entry, b any) error { return apply(t, e, b.(B)) },
+	}
+}
+
+// ulid tells whether s is 26 characters of Crockford's base 32, upper case, within 128 bits.
+func ulid(s string) bool {
+	if len(s) != 26 || s[0] > '7' {
+		return false
+	}
+	for _, r := range s {
+		if !strings.ContainsRune("0123456789ABCDEFGHJKMNPQRSTVWXYZ", r) {
+			return false
+		}
+	}
+	return true
+}

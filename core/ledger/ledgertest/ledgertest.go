@@ -1,0 +1,180 @@
+// Package ledgertest makes a small company and random sequences of entries about it, for property tests and for the
+// comparison of the native core with the WebAssembly one.
+package ledgertest
+
+import (
+	"encoding/json"
+	"fmt"
+	"math/rand"
+	"time"
+
+	"github.com/oklog/ulid/v2"
+	"github.com/shopspring/decimal"
+
+	"iter.example/iter/core/labor"
+	"iter.example/iter/core/ledger"
+	"iter.example/iter/core/reading"
+	"iter.example/iter/core/records"
+	"iter.example/iter/core/sheet"
+	"iter.example/iter/core/signoff"
+	"iter.example/iter/core/stock"
+	"iter.example/iter/core/work"
+)
+
+// Start is when the sequences begin.
+var Start = time.Date(2026, 3, 10, 7, 0, 0, 0, time.FixedZone("", 3600))
+
+// Sheet is the check sheet of the company's work.
+var Sheet = sheet.Sheet{ID: "pump", Version: 1, Title: "Pump set", Sections: []sheet.Section{{Title: "State", Questions: []sheet.Question{
+	{ID: "guard", Kind: sheet.YesNo, Text: "Guards in place?", Required: true},
+	{ID: "noise", Kind: sheet.Choice, Text: "Noise", Options: []sheet.Option{{ID: "quiet", Text: "Quiet"}, {ID: "loud", Text: "Loud"}}},
+	{ID: "temp", Kind: sheet.Number, Text: "Bearing temperature", Unit: "°C", Required: true, Max: new(decimal.NewFromInt(120))},
+	{ID: "remark", Kind: sheet.Text, Text: "Remark"},
+}}}}
+
+// Maker makes entries with ids, numbers and times in order, from one replica.
+type Maker struct {
+	Replica string
+	n       int64
+	at      time.Time
+	ids     *rand.Rand
+}
+
+// NewMaker starts at Start.
+func NewMaker(replica string, seed int64) *Maker {
+	return &Maker{Replica: replica, at: Start, ids: rand.New(rand.NewSource(seed))}
+}
+
+// Wait moves the maker's clock.
+func (m *Maker) Wait(d time.Duration) { m.at = m.at.Add(d) }
+
+// Entry makes the next entry.
+func (m *Maker) Entry(actor, kind, subjectType, subject string, body any) ledger.Entry {
+	raw, err := json.Marshal(body)
+	if err != nil {
+		panic(err)
+	}
+	m.n++
+	return ledger.Entry{
+		ID:   ulid.MustNew(uint64(m.at.UnixMilli()), m.ids).String(),
+		Kind: kind, V: 1, At: m.at, Actor: actor, Replica: m.Replica, N: m.n,
+		Subject: ledger.Ref{Type: subjectType, ID: subject}, Body: raw,
+	}
+}
+
+// Company makes the entries that set the company up: two technicians with vans, an office, one customer, site and asset,
+// a sheet, two parts, a work order, and one visit planned for ann and sent.
+func (m *Maker) Company() []ledger.Entry {
+	rec := func(typ, id string, body any) ledger.Entry { return m.Entry("office", "record.created", typ, id, body) }
+	return []ledger.Entry{
+		rec("policy", "company", records.Policy{Company: "Test", Currency: "EUR", Zone: labor.Zone{Name: "Test", Shifts: []labor.Shift{{From: 0, Offset: 3600}}},
+			Pauses: []records.Reason{{ID: "break", Text: "Break", Clock: labor.Break}}}),
+		rec("person", "office", records.Person{Name: "Office", Roles: []records.Role{records.Administrator}}),
+		rec("person", "ann", records.Person{Name: "Ann Vane", Short: "A. Vane", Roles: []records.Role{records.Technician}, Van: "van-ann"}),
+		rec("person", "ben", records.Person{Name: "Ben Orme", Short: "B. Orme", Roles: []records.Role{records.Technician}, Van: "van-ben"}),
+		rec("customer", "C1", records.Customer{Name: "Vella Sound Water Board"}),
+		rec("site", "S1", records.Site{Customer: "C1", Name: "Orrisk Pump House 3", Lat: 50.1, Lon: -5.2}),
+		rec("asset", "A1", records.Asset{Site: "S1", Name: "Booster set", Kind: "booster", Points: []reading.Point{
+			{ID: "discharge", Name: "Discharge pressure", Unit: "bar", AlarmLow: new(decimal.RequireFromString("2.5"))}}}),
+		rec("sheet", "pump@1", Sheet),
+		rec("part", "P1", stock.Part{Number: "P1", Name: "Mechanical seal 38 mm", Unit: "each"}),
+		rec("part", "P2", stock.Part{Number: "P2", Name: "O-ring EPDM 72", Unit: "each"}),
+		rec("place", "van-ann", stock.Place{Name: "Van A. Vane", Kind: "van", Person: "ann"}),
+		m.Entry("office", "stock.counted", "stock", "van-ann", ledger.Count{Part: "P1", Quantity: decimal.NewFromInt(3)}),
+		m.Entry("office", "work.opened", "workorder", "W1", work.Order{Number: "4127", Customer: "C1", Site: "S1", Asset: "A1",
+			Problem: "No pressure", Priority: work.Soon, Minutes: 90, Sheets: []string{"pump@1"}}),
+		m.Entry("office", "visit.planned", "visit", "V1", ledger.Plan{Order: "W1", Technician: "ann", Start: Start.Add(time.Hour), Minutes: 90}),
+		m.Entry("office", "visit.sent", "visit", "V1", ledger.Nothing{}),
+	}
+}
+
+// Signed makes the body of a signature of a summary.
+func Signed(s signoff.Summary, name string) ledger.Signed {
+	d, err := signoff.Digest(s)
+	if err != nil {
+		panic(err)
+	}
+	return ledger.Signed{Name: name, Role: "Duty engineer", Strokes: signoff.Strokes{{{10, 10}, {300, 90}, {400, 20}}}, Summary: s, Digest: d}
+}
+
+// Random makes an entry that somebody might record now, right or wrong: most fit, some do not. earlier are the entries
+// before it, for strike-outs and repeats.
+func (m *Maker) Random(r *rand.Rand, earlier []ledger.Entry) ledger.Entry {
+	m.Wait(time.Duration(r.Intn(40*60)-60) * time.Second)
+	pick := func(s ...string) string { return s[r.Intn(len(s))] }
+	actor := pick("ann", "ann", "ann", "ben")
+	visit := pick("V1", "V1", "V1", "V2")
+	field := func(kind string, body any) ledger.Entry { return m.Entry(actor, kind, "visit", visit, body) }
+	switch r.Intn(14) {
+	case 0, 1, 2, 3:
+		a := pick("accepted", "set_off", "arrived", "resumed")
+		return field("visit."+a, ledger.Step{Where: &work.Where{Lat: r.Float64() * 90, Lon: r.Float64() * -7, Accuracy: 4.5}})
+	case 4:
+		return field("visit.paused", ledger.Step{Reason: "break", Clock: labor.Kind(pick("break", "wait", "", "work"))})
+	case 5:
+		return field("visit.finished", ledger.Step{Outcome: work.Outcome(pick("complete", "return_needed", "unheard_of"))})
+	case 6:
+		return field("note.written", ledger.Note{Text: pick("Seal weeps", "", "Ünïcode – “quoted” <b>&amp;", "\u2028line")})
+	case 7:
+		return field("part.used", ledger.Use{Part: pick("P1", "P2"), Place: pick("van-ann", "van-ben"), Quantity: decimal.New(int64(r.Intn(500)-20), -2)})
+	case 8:
+		return field("reading.taken", ledger.Taken{Asset: "A1", Point: "discharge", Value: decimal.New(r.Int63n(1e6), -4), Unit: "bar"})
+	case 9, 10:
+		return field("sheet.answered", ledger.Answered{Sheet: pick("pump@1", "pump@1", "lost@9"), Question: pick("guard", "noise", "temp", "remark", "none"), Value: pick("yes", "no", "quiet", "61,5", "", "999", "ok")})
+	case 11:
+		return field("signoff.captured", Signed(signoff.Summary{Order: "4127", Until: m.at, Notes: []string{"<&>"}, Hours: labor.Hours{Work: int64(r.Intn(9999))}}, pick("Ona Pryde", "Οδυσσέας", "")))
+	case 12:
+		e := earlier[r.Intn(len(earlier))]
+		s := ledger.Struck{Entry: e.ID, At: e.At, Kind: e.Kind, Reason: "wrong tap"}
+		if e.Kind == "part.used" {
+			s.Place = "van-ann"
+		}
+		return m.Entry(e.Actor, "entry.struck", "visit", visit, s)
+	default:
+		switch r.Intn(5) {
+		case 0:
+			return m.Entry("office", "visit.withdrawn", "visit", visit, ledger.Withdraw{Reason: "cancelled"})
+		case 1:
+			return m.Entry("office", "visit.moved", "visit", visit, ledger.Move{Technician: actor, Start: m.at, Minutes: r.Intn(200)})
+		case 2:
+			e := m.Entry("office", "record.amended", "site", "S1", map[string]any{"access": fmt.Sprint("Code ", r.Intn(9)), "name": pick("Orrisk", "Orrisk 3", "")})
+			e.Base = json.RawMessage(pick(`{"access":null}`, `{"name":"Orrisk"}`, `{`, ``))
+			return e
+		case 3:
+			return m.Entry("office", "visit.planned", "visit", "V2", ledger.Plan{Order: pick("W1", "W9"), Technician: "ben", Start: m.at, Minutes: 30})
+		}
+		e := earlier[r.Intn(len(earlier))] // something again, or something odd
+		switch r.Intn(3) {
+		case 0:
+			e.Kind = "visit.vanished"
+		case 1:
+			e.V = 9
+		default:
+			e.Body = json.RawMessage(`{"text":7}`)
+		}
+		return e
+	}
+}
+
+// Fold applies entries one after another to documents, and tells for each what came of it.
+func Fold(docs ledger.Docs, entries []ledger.Entry) []Result {
+	out := make([]Result, len(entries))
+	for i, e := range entries {
+		changed, flags, err := ledger.Apply(docs, e)
+		if err != nil {
+			out[i].Error = err.Error()
+			continue
+		}
+		for r, b := range changed {
+			docs[r] = b
+		}
+		out[i].Flags = flags
+	}
+	return out
+}
+
+// Result is what came of an entry.
+type Result struct {
+	Flags []ledger.Flag
+	Error string
+}

@@ -1,0 +1,130 @@
+package ledger
+
+import (
+	"iter.example/iter/core/labor"
+	"iter.example/iter/core/msg"
+	"iter.example/iter/core/reading"
+	"iter.example/iter/core/records"
+	"iter.example/iter/core/sheet"
+	"iter.example/iter/core/stock"
+
+	"github.com/shopspring/decimal"
+)
+
+// maxReading is past any gauge there is.
+var maxReading = decimal.New(1, 12)
+
+func checkTaken(b Taken) error {
+	if b.Value.Abs().GreaterThan(maxReading) || b.Value.Exponent() < -9 {
+		return msg.New("reading.absurd")
+	}
+	if err := records.CheckText("unit", b.Unit, false, 20); err != nil {
+		return err
+	}
+	if err := records.CheckID(b.Point); err != nil {
+		return err
+	}
+	return records.CheckID(b.Asset)
+}
+
+func taken(t *tx, e Entry, b Taken) error {
+	v, err := t.fact()
+	if err != nil {
+		return err
+	}
+	v.Readings = append(v.Readings, reading.Reading{Entry: e.ID, At: e.At, Person: e.Actor, Asset: b.Asset, Point: b.Point, Value: b.Value, Unit: b.Unit})
+	return t.save(e.Subject, v)
+}
+
+func checkAnswered(b Answered) error {
+	if err := records.CheckID(b.Sheet); err != nil {
+		return err
+	}
+	if err := records.CheckID(b.Question); err != nil {
+		return err
+	}
+	return records.CheckText("answer", b.Value, false, sheet.MaxText)
+}
+
+func answered(t *tx, e Entry, b Answered) error {
+	v, err := t.fact()
+	if err != nil {
+		return err
+	}
+	value := b.Value
+	var s sheet.Sheet
+	if ok, err := t.load(Ref{"sheet", b.Sheet}, &s); err != nil {
+		return err
+	} else if q, found := s.Find(b.Question); ok && found {
+		if value, err = q.Read(value); err != nil {
+			return err
+		}
+	} else {
+		t.flag("sheet.unknown_question", "sheet", b.Sheet, "question", b.Question)
+	}
+	if v.Answers == nil {
+		v.Answers = map[string]map[string]sheet.Answer{}
+	}
+	if v.Answers[b.Sheet] == nil {
+		v.Answers[b.Sheet] = map[string]sheet.Answer{}
+	}
+	// Of two answers the later stands, whichever is heard of first.
+	if old := v.Answers[b.Sheet][b.Question]; old.At.After(e.At) || (old.At.Equal(e.At) && old.Entry > e.ID) {
+		return nil
+	}
+	v.Answers[b.Sheet][b.Question] = sheet.Answer{Entry: e.ID, At: e.At, Person: e.Actor, Value: value}
+	return t.save(e.Subject, v)
+}
+
+func checkStruck(b Struck) error {
+	if !ulid(b.Entry) {
+		return msg.New("entry.id")
+	}
+	if b.Place != "" {
+		if err := records.CheckID(b.Place); err != nil {
+			return err
+		}
+	}
+	return records.CheckText("reason", b.Reason, false, 500)
+}
+
+func struckKeys(e Entry, b Struck) []Ref {
+	if b.Place != "" {
+		return []Ref{{"stock", b.Place}}
+	}
+	return []Ref{TimecardRef(e.Actor, b.At)}
+}
+
+// struck cancels an own entry of the visit everywhere it counted. It stays visible, struck out.
+func struck(t *tx, e Entry, b Struck) error {
+	v, err := t.visit()
+	if err != nil {
+		return err
+	}
+	if err := v.Strike(b.Entry, e.Actor); err != nil {
+		return err
+	}
+	if b.Place != "" {
+		var s stock.Stock
+		if _, err := t.load(Ref{"stock", b.Place}, &s); err != nil {
+			return err
+		}
+		if s.Strike(b.Entry) {
+			if err := t.save(Ref{"stock", b.Place}, s); err != nil {
+				return err
+			}
+		}
+	}
+	if ref := TimecardRef(e.Actor, b.At); b.Place == "" {
+		var c labor.Timecard
+		if _, err := t.load(ref, &c); err != nil {
+			return err
+		}
+		if c.Strike(b.Entry) {
+			if err := t.save(ref, c); err != nil {
+				return err
+			}
+		}
+	}
+	return t.save(e.Subject, v)
+}

@@ -1,0 +1,203 @@
+// Package records holds what a company knows before any work is done: its people, policy, customers, sites and assets.
+package records
+
+import (
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+
+	"iter.example/iter/core/labor"
+	"iter.example/iter/core/msg"
+	"iter.example/iter/core/reading"
+)
+
+// Role is what a person may do.
+type Role string
+
+const (
+	Technician    Role = "technician"
+	Dispatcher    Role = "dispatcher"
+	Reviewer      Role = "reviewer"
+	Stores        Role = "stores"
+	Administrator Role = "administrator"
+)
+
+// Values lists the roles, for generated types.
+func (Role) Values() []string {
+	return []string{string(Technician), string(Dispatcher), string(Reviewer), string(Stores), string(Administrator)}
+}
+
+// Person works for the company.
+type Person struct {
+	Name  string `json:"name"`
+	Short string `json:"short"` // how lists and boards call them
+	Roles []Role `json:"roles"`
+	Phone string `json:"phone,omitempty"`
+	Van   string `json:"van,omitempty"` // the place they carry
+}
+
+// Has tells whether the person has one of the roles. An administrator has all but the technician's.
+func (p Person) Has(roles ...Role) bool {
+	for _, r := range roles {
+		if slices.Contains(p.Roles, r) || (r != Technician && slices.Contains(p.Roles, Administrator)) {
+			return true
+		}
+	}
+	return false
+}
+
+// Contact is a person at a customer or site.
+type Contact struct {
+	Name  string `json:"name"`
+	Role  string `json:"role,omitempty"`
+	Phone string `json:"phone,omitempty"`
+	Email string `json:"email,omitempty"`
+}
+
+// Customer is who pays.
+type Customer struct {
+	Name    string  `json:"name"`
+	Address string  `json:"address,omitempty"`
+	Contact Contact `json:"contact"`
+}
+
+// Site is a place that is visited.
+type Site struct {
+	Customer string  `json:"customer"`
+	Name     string  `json:"name"`
+	Address  string  `json:"address,omitempty"`
+	Lat      float64 `json:"lat,omitempty"` // degrees north, WGS 84
+	Lon      float64 `json:"lon,omitempty"` // degrees east
+	Access   string  `json:"access,omitempty"`
+	Hazard   string  `json:"hazard,omitempty"`
+	Contact  Contact `json:"contact"`
+}
+
+// Asset is a serviced machine at a site. A component hangs under its parent.
+type Asset struct {
+	Site      string          `json:"site"`
+	Parent    string          `json:"parent,omitempty"`
+	Name      string          `json:"name"`
+	Kind      string          `json:"kind"`
+	Maker     string          `json:"maker,omitempty"`
+	Serial    string          `json:"serial,omitempty"`
+	Installed string          `json:"installed,omitempty"` // 2006-01-02
+	Points    []reading.Point `json:"points,omitempty"`
+}
+
+// Reason is one of the company's ready-made reasons.
+type Reason struct {
+	ID   string `json:"id"`
+	Text string `json:"text"`
+	// Clock is what a pause for this reason counts as: a wait or a break.
+	Clock labor.Kind `json:"clock,omitempty"`
+}
+
+// Policy holds the rules that are the company's to choose.
+type Policy struct {
+	Company  string     `json:"company"`
+	Phone    string     `json:"phone,omitempty"`
+	Currency string     `json:"currency"` // ISO 4217
+	Zone     labor.Zone `json:"zone"`
+	Pauses   []Reason   `json:"pauses"`
+	Declines []Reason   `json:"declines"`
+	Returns  []Reason   `json:"returns"` // why a visit ends with a return needed
+	Sheets   []string   `json:"sheets"`  // check sheets offered for new work, as id@version
+}
+
+// MaxText is the longest note or description taken, in characters.
+const MaxText = 5000
+
+var idPattern = regexp.MustCompile(`^[A-Za-z0-9][A-Za-z0-9._@:+-]{0,79}$`)
+
+// CheckID says whether an id can name a document: letters, digits and . _ @ : + -, at most 80.
+func CheckID(id string) error {
+	if !idPattern.MatchString(id) {
+		return msg.New("id.unusable", "id", Clip(id))
+	}
+	return nil
+}
+
+// CheckText says whether a text is there, when it must be, and not longer than max characters.
+func CheckText(field, text string, required bool, max int) error {
+	if required && strings.TrimSpace(text) == "" {
+		return msg.New("text.missing", "field", field)
+	}
+	if len(text) > max && len([]rune(text)) > max {
+		return msg.New("text.long", "field", field, "max", strconv.Itoa(max))
+	}
+	return nil
+}
+
+// Clip shortens what somebody sent, to quote it back.
+func Clip(s string) string {
+	if r := []rune(s); len(r) > 40 {
+		return string(r[:40]) + "…"
+	}
+	return s
+}
+
+// Check says what a person's record lacks.
+func (p Person) Check() error {
+	if len(p.Roles) == 0 {
+		return msg.New("person.role")
+	}
+	for _, r := range p.Roles {
+		if !slices.Contains(r.Values(), string(r)) {
+			return msg.New("person.role", "role", Clip(string(r)))
+		}
+	}
+	return CheckText("name", p.Name, true, 200)
+}
+
+// Check says what a customer's record lacks.
+func (c Customer) Check() error { return CheckText("name", c.Name, true, 200) }
+
+// Check says what a site's record lacks, or where it can't be on earth.
+func (s Site) Check() error {
+	if s.Lat < -90 || s.Lat > 90 || s.Lon < -180 || s.Lon > 180 {
+		return msg.New("site.position")
+	}
+	if err := CheckText("access", s.Access, false, MaxText); err != nil {
+		return err
+	}
+	if err := CheckID(s.Customer); err != nil {
+		return err
+	}
+	return CheckText("name", s.Name, true, 200)
+}
+
+// Check says what an asset's record lacks.
+func (a Asset) Check() error {
+	if err := CheckID(a.Site); err != nil {
+		return err
+	}
+	seen := map[string]bool{}
+	for _, p := range a.Points {
+		if p.ID == "" || p.Name == "" || seen[p.ID] {
+			return msg.New("asset.point", "point", Clip(p.ID))
+		}
+		seen[p.ID] = true
+	}
+	return CheckText("name", a.Name, true, 200)
+}
+
+// Point gives the asset's reading point with an id.
+func (a Asset) Point(id string) (reading.Point, bool) {
+	i := slices.IndexFunc(a.Points, func(p reading.Point) bool { return p.ID == id })
+	if i < 0 {
+		return reading.Point{}, false
+	}
+	return a.Points[i], true
+}
+
+// Check says what a policy lacks.
+func (p Policy) Check() error {
+	for _, r := range p.Pauses {
+		if r.Clock != labor.Wait && r.Clock != labor.Break {
+			return msg.New("policy.pause", "reason", r.ID)
+		}
+	}
+	return CheckText("company", p.Company, true, 200)
+}

@@ -1,0 +1,130 @@
+// Package stock keeps what each place holds: balances as the sum of movements, in any order of arrival.
+//
+// A count says what is really there at a moment: what moved before it no longer matters, what moved after it does, also when
+// it is heard of later. A balance may fall below zero: what was used was there, so the book is wrong, not the technician.
+package stock
+
+import (
+	"sort"
+	"time"
+
+	"github.com/shopspring/decimal"
+)
+
+// Part is a catalogue item.
+type Part struct {
+	Number   string          `json:"number"`
+	Name     string          `json:"name"`
+	Category string          `json:"category,omitempty"`
+	Unit     string          `json:"unit"`            // what a quantity counts: "each", "m", "l"
+	Price    decimal.Decimal `json:"price"`           // per unit, in the company's currency
+	Codes    []string        `json:"codes,omitempty"` // barcodes
+}
+
+// Place is a stock location: a store, or a van with the person who drives it.
+type Place struct {
+	Name   string `json:"name"`
+	Kind   string `json:"kind"` // "store" or "van"
+	Person string `json:"person,omitempty"`
+}
+
+// Stock is what one place holds, by part.
+type Stock struct {
+	Place string           `json:"place"`
+	Lines map[string]*Line `json:"lines"`
+}
+
+// Line is one part at one place.
+type Line struct {
+	Balance decimal.Decimal `json:"balance"` // Counted plus the movements since CountedAt
+	Counted decimal.Decimal `json:"counted"`
+	CountBy string          `json:"countBy,omitempty"` // entry of the last count
+	// CountedAt is when Counted was true. Never counted: nothing, since always.
+	CountedAt time.Time  `json:"countedAt,omitzero"`
+	Moves     []Movement `json:"moves,omitempty"`
+}
+
+// Movement is a change of one line by Quantity: above zero in, below zero out.
+type Movement struct {
+	Entry    string          `json:"entry"`
+	At       time.Time       `json:"at"`
+	Quantity decimal.Decimal `json:"quantity"`
+	Visit    string          `json:"visit,omitempty"`
+	Struck   bool            `json:"struck,omitempty"`
+}
+
+func (s *Stock) line(part string) *Line {
+	if s.Lines == nil {
+		s.Lines = map[string]*Line{}
+	}
+	l := s.Lines[part]
+	if l == nil {
+		l = &Line{}
+		s.Lines[part] = l
+	}
+	return l
+}
+
+// Move records a movement, once by entry, and gives the balance after it.
+func (s *Stock) Move(part string, m Movement) decimal.Decimal {
+	l := s.line(part)
+	for _, have := range l.Moves {
+		if have.Entry == m.Entry {
+			return l.Balance
+		}
+	}
+	l.Moves = append(l.Moves, m)
+	sort.SliceStable(l.Moves, func(i, j int) bool {
+		a, b := l.Moves[i], l.Moves[j]
+		if !a.At.Equal(b.At) {
+			return a.At.Before(b.At)
+		}
+		return a.Entry < b.Entry
+	})
+	l.settle()
+	return l.Balance
+}
+
+// Count records that quantity was there at a moment. Of two counts the later stands, whichever is heard of first.
+func (s *Stock) Count(part, entry string, at time.Time, quantity decimal.Decimal) {
+	l := s.line(part)
+	if at.Before(l.CountedAt) || (at.Equal(l.CountedAt) && entry <= l.CountBy) {
+		return
+	}
+	l.Counted, l.CountedAt, l.CountBy = quantity, at, entry
+	l.settle()
+}
+
+// Strike cancels the movement of an entry, and tells whether there was one.
+func (s *Stock) Strike(entry string) bool {
+	for _, l := range s.Lines {
+		for i := range l.Moves {
+			if l.Moves[i].Entry == entry && !l.Moves[i].Struck {
+				l.Moves[i].Struck = true
+				l.settle()
+				return true
+			}
+		}
+	}
+	return false
+}
+
+func (l *Line) settle() {
+	l.Balance = l.Counted
+	for _, m := range l.Moves {
+		if !m.Struck && !m.At.Before(l.CountedAt) {
+			l.Balance = l.Balance.Add(m.Quantity)
+		}
+	}
+}
+
+// MaxQuantity is the largest quantity taken as meant: above it, somebody typed a part number into the wrong box.
+var MaxQuantity = decimal.NewFromInt(100_000)
+
+// Sensible tells whether a quantity to use or count can be meant: finite digits, not absurd, and above zero where it must be.
+func Sensible(q decimal.Decimal, zero bool) bool {
+	if q.IsNegative() || (q.IsZero() && !zero) || q.GreaterThan(MaxQuantity) {
+		return false
+	}
+	return q.Exponent() >= -6
+}

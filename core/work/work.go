@@ -1,0 +1,322 @@
+// Package work is the work itself: orders, visits, the stages a visit goes through, how it ends, and what it still lacks.
+package work
+
+import (
+	"slices"
+	"sort"
+	"time"
+
+	"github.com/shopspring/decimal"
+
+	"iter.example/iter/core/labor"
+	"iter.example/iter/core/msg"
+	"iter.example/iter/core/reading"
+	"iter.example/iter/core/records"
+	"iter.example/iter/core/sheet"
+	"iter.example/iter/core/signoff"
+)
+
+// Priority is how pressing a work order is.
+type Priority string
+
+const (
+	Emergency Priority = "emergency"
+	Soon      Priority = "soon"
+	Normal    Priority = "normal"
+)
+
+// Values lists the priorities, for generated types.
+func (Priority) Values() []string { return []string{string(Emergency), string(Soon), string(Normal)} }
+
+// Order is a piece of work for a customer at a site.
+type Order struct {
+	Number   string   `json:"number"`
+	Customer string   `json:"customer"`
+	Site     string   `json:"site"`
+	Asset    string   `json:"asset,omitempty"`
+	Problem  string   `json:"problem"`
+	Priority Priority `json:"priority"`
+	// PromiseFrom and PromiseTo bound when the customer was told somebody would come. Zero: nothing was promised.
+	PromiseFrom time.Time `json:"promiseFrom,omitzero"`
+	PromiseTo   time.Time `json:"promiseTo,omitzero"`
+	Minutes     int       `json:"minutes"`          // expected duration on site
+	Sheets      []string  `json:"sheets,omitempty"` // check sheets to fill in, as id@version
+	OpenedAt    time.Time `json:"openedAt"`
+	OpenedBy    string    `json:"openedBy"`
+	Visits      []string  `json:"visits,omitempty"`
+}
+
+// MaxMinutes is the longest duration that can be expected of one visit: two weeks.
+const MaxMinutes = 14 * 24 * 60
+
+// Check says what a work order lacks.
+func (o Order) Check() error {
+	for _, id := range []string{o.Customer, o.Site} {
+		if err := records.CheckID(id); err != nil {
+			return err
+		}
+	}
+	if !slices.Contains(o.Priority.Values(), string(o.Priority)) {
+		return msg.New("order.priority")
+	}
+	if o.Minutes < 1 || o.Minutes > MaxMinutes {
+		return msg.New("order.minutes")
+	}
+	if !o.PromiseTo.IsZero() && o.PromiseTo.Before(o.PromiseFrom) {
+		return msg.New("order.promise")
+	}
+	return records.CheckText("problem", o.Problem, true, records.MaxText)
+}
+
+// Stage is where a visit stands.
+type Stage string
+
+const (
+	Planned    Stage = "planned"
+	Sent       Stage = "sent"
+	Accepted   Stage = "accepted"
+	Declined   Stage = "declined"
+	Travelling Stage = "travelling"
+	OnSite     Stage = "on_site"
+	Paused     Stage = "paused"
+	Finished   Stage = "finished"
+	Withdrawn  Stage = "withdrawn"
+)
+
+// Values lists the stages, for generated types.
+func (Stage) Values() []string {
+	return []string{string(Planned), string(Sent), string(Accepted), string(Declined), string(Travelling), string(OnSite), string(Paused), string(Finished), string(Withdrawn)}
+}
+
+// Action is what a technician does to a visit's stage.
+type Action string
+
+const (
+	Accept  Action = "accepted"
+	Decline Action = "declined"
+	SetOff  Action = "set_off"
+	Arrive  Action = "arrived"
+	Pause   Action = "paused"
+	Resume  Action = "resumed"
+	Finish  Action = "finished"
+)
+
+// Values lists the actions, for generated types.
+func (Action) Values() []string {
+	return []string{string(Accept), string(Decline), string(SetOff), string(Arrive), string(Pause), string(Resume), string(Finish)}
+}
+
+var actionStage = map[Action]Stage{
+	Accept: Accepted, Decline: Declined, SetOff: Travelling, Arrive: OnSite, Pause: Paused, Resume: OnSite, Finish: Finished,
+}
+
+// Next lists what a technician can do at a stage. The first is the one next step of the dock.
+func Next(s Stage) []Action {
+	switch s {
+	case Sent:
+		return []Action{Accept, Decline}
+	case Accepted:
+		return []Action{SetOff}
+	case Travelling:
+		return []Action{Arrive}
+	case OnSite:
+		return []Action{Finish, Pause}
+	case Paused:
+		return []Action{Resume}
+	}
+	return []Action{}
+}
+
+// Outcome is how a finished visit ended.
+type Outcome string
+
+const (
+	Complete     Outcome = "complete"
+	ReturnNeeded Outcome = "return_needed"
+	NoAccess     Outcome = "no_access"
+	NotNeeded    Outcome = "not_needed"
+)
+
+// Values lists the outcomes, for generated types.
+func (Outcome) Values() []string {
+	return []string{string(Complete), string(ReturnNeeded), string(NoAccess), string(NotNeeded)}
+}
+
+// Where is a position, when the device gave one.
+type Where struct {
+	Lat      float64 `json:"lat"`                // degrees north, WGS 84
+	Lon      float64 `json:"lon"`                // degrees east
+	Accuracy float64 `json:"accuracy,omitempty"` // metres
+}
+
+// Step is an action as it was taken.
+type Step struct {
+	Entry   string     `json:"entry"`
+	At      time.Time  `json:"at"`
+	Person  string     `json:"person"`
+	Action  Action     `json:"action"`
+	Clock   labor.Kind `json:"clock,omitempty"` // what the person's clock turned to
+	Reason  string     `json:"reason,omitempty"`
+	Outcome Outcome    `json:"outcome,omitempty"`
+	Where   *Where     `json:"where,omitempty"`
+	Struck  bool       `json:"struck,omitempty"`
+}
+
+// Note is a text written on a visit.
+type Note struct {
+	Entry  string    `json:"entry"`
+	At     time.Time `json:"at"`
+	Person string    `json:"person"`
+	Text   string    `json:"text"`
+	Struck bool      `json:"struck,omitempty"`
+}
+
+// PartUsed is a part used on a visit, out of a place.
+type PartUsed struct {
+	Entry    string          `json:"entry"`
+	At       time.Time       `json:"at"`
+	Person   string          `json:"person"`
+	Part     string          `json:"part"`
+	Place    string          `json:"place"`
+	Quantity decimal.Decimal `json:"quantity"`
+	Struck   bool            `json:"struck,omitempty"`
+}
+
+// Visit is one trip by a technician for a work order.
+type Visit struct {
+	Order      string    `json:"order"`
+	Technician string    `json:"technician"`
+	Former     []string  `json:"former,omitempty"` // who had it before
+	Start      time.Time `json:"start"`            // planned
+	Minutes    int       `json:"minutes"`          // planned
+	SentAt     time.Time `json:"sentAt,omitzero"`
+	// WithdrawnAt is when the office took the visit back. What was done on it stays.
+	WithdrawnAt time.Time `json:"withdrawnAt,omitzero"`
+
+	// Stage, Since and Outcome follow from the rest; Settle keeps them so.
+	Stage   Stage     `json:"stage"`
+	Since   time.Time `json:"since"`
+	Outcome Outcome   `json:"outcome,omitempty"`
+
+	Steps      []Step                             `json:"steps,omitempty"`
+	Notes      []Note                             `json:"notes,omitempty"`
+	Parts      []PartUsed                         `json:"parts,omitempty"`
+	Readings   []reading.Reading                  `json:"readings,omitempty"`
+	Answers    map[string]map[string]sheet.Answer `json:"answers,omitempty"` // by sheet, then question
+	Signatures []signoff.Signature                `json:"signatures,omitempty"`
+}
+
+// Settle derives the stage from the steps by the time they were taken, whatever the order they were heard of in.
+func (v *Visit) Settle() {
+	sort.SliceStable(v.Steps, func(i, j int) bool {
+		if !v.Steps[i].At.Equal(v.Steps[j].At) {
+			return v.Steps[i].At.Before(v.Steps[j].At)
+		}
+		return v.Steps[i].Entry < v.Steps[j].Entry
+	})
+	v.Stage, v.Outcome = Planned, ""
+	if !v.SentAt.IsZero() {
+		v.Stage, v.Since = Sent, v.SentAt
+	}
+	begun := false
+	for _, s := range v.Steps {
+		answer := s.Action == Accept || s.Action == Decline
+		// An answer counts while it is that of the person it is sent to, and nothing has been done yet.
+		if s.Struck || (answer && (begun || s.Person != v.Technician)) {
+			continue
+		}
+		begun = begun || !answer
+		v.Stage, v.Since, v.Outcome = actionStage[s.Action], s.At, s.Outcome
+	}
+	if !v.WithdrawnAt.IsZero() {
+		v.Stage, v.Since = Withdrawn, v.WithdrawnAt
+	}
+}
+
+// Begun tells whether anybody has set off for the visit or done anything on it.
+func (v Visit) Begun() bool {
+	return slices.ContainsFunc(v.Steps, func(s Step) bool { return !s.Struck && s.Action != Accept && s.Action != Decline })
+}
+
+// Had tells whether the visit is or was a person's.
+func (v Visit) Had(person string) bool {
+	return v.Technician == person || slices.Contains(v.Former, person)
+}
+
+// Taken gives the first time an action was taken and not struck out, or the zero time.
+func (v Visit) Taken(a Action) time.Time {
+	for _, s := range v.Steps {
+		if s.Action == a && !s.Struck {
+			return s.At
+		}
+	}
+	return time.Time{}
+}
+
+// Ended gives the time of the last finish that is not struck out, or the zero time.
+func (v Visit) Ended() time.Time {
+	for _, s := range slices.Backward(v.Steps) {
+		if s.Action == Finish && !s.Struck {
+			return s.At
+		}
+	}
+	return time.Time{}
+}
+
+// Signed tells whether a signature stands.
+func (v Visit) Signed() bool {
+	return slices.ContainsFunc(v.Signatures, func(s signoff.Signature) bool { return !s.Struck })
+}
+
+// Strike cancels what an entry recorded on the visit, for the person who recorded it. It says why not, when it can't.
+func (v *Visit) Strike(entry, person string) error {
+	strike := func(by string, struck *bool) error {
+		if by != person {
+			return msg.New("strike.not_yours")
+		}
+		*struck = true
+		return nil
+	}
+	for i := range v.Steps {
+		if s := &v.Steps[i]; s.Entry == entry {
+			err := strike(s.Person, &s.Struck)
+			v.Settle()
+			return err
+		}
+	}
+	for i := range v.Notes {
+		if n := &v.Notes[i]; n.Entry == entry {
+			return strike(n.Person, &n.Struck)
+		}
+	}
+	for i := range v.Parts {
+		if p := &v.Parts[i]; p.Entry == entry {
+			return strike(p.Person, &p.Struck)
+		}
+	}
+	for i := range v.Readings {
+		if r := &v.Readings[i]; r.Entry == entry {
+			return strike(r.Person, &r.Struck)
+		}
+	}
+	for i := range v.Signatures {
+		if s := &v.Signatures[i]; s.Entry == entry {
+			return strike(s.Person, &s.Struck)
+		}
+	}
+	return msg.New("strike.unknown")
+}
+
+// Missing lists what still keeps a visit from being complete, most pressing first, in the order the work is done.
+func Missing(v Visit, sheets []sheet.State) []msg.Code {
+	out := []msg.Code{}
+	for _, s := range sheets {
+		if n := len(s.Missing); n > 0 {
+			out = append(out, *msg.New("missing.answers", "sheet", s.Title, "count", decimal.NewFromInt(int64(n)).String()))
+		}
+	}
+	if !v.Signed() {
+		out = append(out, *msg.New("missing.signature"))
+	}
+	return out
+}
