@@ -138,7 +138,7 @@ func (m *Maker) Random(r *rand.Rand, earlier []ledger.Entry) ledger.Entry {
 			return m.Entry("office", "visit.moved", "visit", visit, ledger.Move{Technician: actor, Start: m.at, Minutes: r.Intn(200)})
 		case 2:
 			e := m.Entry("office", "record.amended", "site", "S1", map[string]any{"access": fmt.Sprint("Code ", r.Intn(9)), "name": pick("Orrisk", "Orrisk 3", "")})
-			e.Base = json.RawMessage(pick(`{"access":null}`, `{"name":"Orrisk"}`, `{`, ``))
+			e.Base = json.RawMessage(pick(`{"access":null}`, `{"name":"Orrisk"}`, `7`, `{}`))
 			return e
 		case 3:
 			return m.Entry("office", "visit.planned", "visit", "V2", ledger.Plan{Order: pick("W1", "W9"), Technician: "ben", Start: m.at, Minutes: 30})

@@ -1,0 +1,197 @@
+// Package bridge is the core as a browser calls it: a function's name and JSON in, JSON out. The WebAssembly program does
+// nothing but hand strings to Call, so whatever runs here runs there.
+package bridge
+
+import (
+	"encoding/json"
+	"time"
+
+	"iter.example/iter/core/labor"
+	"iter.example/iter/core/ledger"
+	"iter.example/iter/core/msg"
+	"iter.example/iter/core/reading"
+	"iter.example/iter/core/replica"
+	"iter.example/iter/core/sheet"
+	"iter.example/iter/core/signoff"
+	"iter.example/iter/core/view"
+)
+
+// Stamp makes an entry of a draft. Now is milliseconds since 1970 on the device's clock.
+type Stamp struct {
+	State replica.State `json:"state"`
+	Draft replica.Draft `json:"draft"`
+	ID    string        `json:"id"`
+	Now   int64         `json:"now"`
+	Zone  labor.Zone    `json:"zone"`
+}
+
+// Stamped is the entry made, the state after it, and the documents needed to apply it.
+type Stamped struct {
+	State replica.State `json:"state"`
+	Entry ledger.Entry  `json:"entry"`
+	Keys  []ledger.Ref  `json:"keys"`
+}
+
+// Apply applies an entry to documents.
+type Apply struct {
+	Docs  []ledger.Doc `json:"docs"`
+	Entry ledger.Entry `json:"entry"`
+}
+
+// Applied is what an entry changed. Documents are in the order of the entry's keys.
+type Applied struct {
+	Docs  []ledger.Doc  `json:"docs"`
+	Flags []ledger.Flag `json:"flags"`
+}
+
+// Next asks what to send.
+type Next struct {
+	State   replica.State     `json:"state"`
+	Pending []replica.Pending `json:"pending"`
+	Now     int64             `json:"now"`
+}
+
+// Receive takes in an answer; Sent and Now are milliseconds since 1970 on the device's clock.
+type Receive struct {
+	State    replica.State     `json:"state"`
+	Pending  []replica.Pending `json:"pending"`
+	Base     []ledger.Doc      `json:"base"`
+	Response replica.Response  `json:"response"`
+	Sent     int64             `json:"sent"`
+	Now      int64             `json:"now"`
+	Identity string            `json:"identity"`
+}
+
+// Visit asks for the view of a visit. A document without a body is known not to be there.
+type Visit struct {
+	ID   string       `json:"id"`
+	Docs []ledger.Doc `json:"docs"`
+	Now  int64        `json:"now"` // milliseconds since 1970, on the server's clock
+	Zone labor.Zone   `json:"zone"`
+}
+
+// Viewed is a view, or the documents to load first.
+type Viewed struct {
+	Visit  *view.Visit  `json:"visit"`
+	Wanted []ledger.Ref `json:"wanted"`
+}
+
+// Judge asks how what was typed lies to a point's limits.
+type Judge struct {
+	Point reading.Point `json:"point"`
+	Text  string        `json:"text"`
+}
+
+// Answer asks whether what was typed answers a question.
+type Answer struct {
+	Question sheet.Question `json:"question"`
+	Value    string         `json:"value"`
+}
+
+// Answered is the canonical answer.
+type Answered struct {
+	Value string `json:"value"`
+}
+
+// Failure is what Call gives when a function failed.
+type Failure struct {
+	Error *msg.Code `json:"error"`
+}
+
+var functions = map[string]func([]byte) (any, error){
+	"stamp": with(func(in Stamp) (any, error) {
+		s, e := replica.Stamp(in.State, in.Draft, in.ID, time.UnixMilli(in.Now), in.Zone)
+		f, err := ledger.Open(e)
+		if err != nil {
+			return nil, err
+		}
+		return Stamped{s, e, f.Keys()}, nil
+	}),
+	"apply": with(func(in Apply) (any, error) {
+		f, err := ledger.Open(in.Entry)
+		if err != nil {
+			return nil, err
+		}
+		changed, flags, err := f.Apply(bodies(in.Docs))
+		if err != nil {
+			return nil, err
+		}
+		out := Applied{Docs: []ledger.Doc{}, Flags: append([]ledger.Flag{}, flags...)}
+		for _, k := range f.Keys() {
+			if b, ok := changed[k]; ok {
+				out.Docs = append(out.Docs, ledger.Doc{Ref: k, Body: b})
+			}
+		}
+		return out, nil
+	}),
+	"next": with(func(in Next) (any, error) {
+		return replica.Next(in.State, in.Pending, time.UnixMilli(in.Now).UTC()), nil
+	}),
+	"touched": with(func(in Receive) (any, error) {
+		return append([]ledger.Ref{}, replica.Touched(in.State, in.Pending, in.Response)...), nil
+	}),
+	"receive": with(func(in Receive) (any, error) {
+		return replica.Receive(in.State, in.Pending, in.Base, in.Response, time.UnixMilli(in.Sent), time.UnixMilli(in.Now), in.Identity), nil
+	}),
+	"visit": with(func(in Visit) (any, error) {
+		v, wanted, err := view.Of(in.ID, bodies(in.Docs), in.Zone.In(time.UnixMilli(in.Now)))
+		if err != nil {
+			return nil, err
+		}
+		return Viewed{v, append([]ledger.Ref{}, wanted...)}, nil
+	}),
+	"judge": with(func(in Judge) (any, error) { return view.Judge(in.Point, in.Text), nil }),
+	"answer": with(func(in Answer) (any, error) {
+		v, err := in.Question.Read(in.Value)
+		return Answered{v}, err
+	}),
+	"strokes": with(func(in signoff.Strokes) (any, error) { return nil, in.Check() }),
+}
+
+// Call runs a function of the core. It never panics: what goes wrong comes back as {"error": {"code": …}}.
+func Call(name string, in []byte) (out []byte) {
+	defer func() {
+		if recover() != nil {
+			out = failure(msg.New("core.broken", "call", name))
+		}
+	}()
+	f, ok := functions[name]
+	if !ok {
+		return failure(msg.New("core.unknown", "call", name))
+	}
+	v, err := f(in)
+	if err != nil {
+		return failure(msg.From(err))
+	}
+	raw, err := json.Marshal(v)
+	if err != nil {
+		return failure(msg.New("core.unwritable", "call", name))
+	}
+	return raw
+}
+
+func failure(c *msg.Code) []byte {
+	raw, _ := json.Marshal(Failure{c})
+	return raw
+}
+
+func with[In any](f func(In) (any, error)) func([]byte) (any, error) {
+	return func(raw []byte) (any, error) {
+		var in In
+		if err := json.Unmarshal(raw, &in); err != nil {
+			return nil, msg.New("core.unreadable")
+		}
+		return f(in)
+	}
+}
+
+func bodies(docs []ledger.Doc) ledger.Docs {
+	out := ledger.Docs{}
+	for _, d := range docs {
+		if string(d.Body) == "null" {
+			d.Body = nil
+		}
+		out[d.Ref] = d.Body
+	}
+	return out
+}

@@ -1,0 +1,141 @@
+package bridge_test
+
+import (
+	"bufio"
+	"bytes"
+	"encoding/json"
+	"math/rand"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"runtime"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"iter.example/iter/core/bridge"
+	"iter.example/iter/core/ledger"
+	"iter.example/iter/core/ledger/ledgertest"
+	"iter.example/iter/core/replica"
+)
+
+const sequences = 1000
+
+// TestNativeAndWebAssemblyAgree runs random sequences of entries, the view of the visit after each, and an answer of the
+// server, through both cores, and compares bytes.
+func TestNativeAndWebAssemblyAgree(t *testing.T) {
+	node, err := exec.LookPath("node")
+	require.NoError(t, err, "Node runs the WebAssembly core in this test")
+	dir := t.TempDir()
+	wasm := filepath.Join(dir, "core.wasm")
+	build := exec.Command("go", "build", "-o", wasm, "iter.example/iter/cmd/itercore")
+	build.Env = append(os.Environ(), "GOOS=js", "GOARCH=wasm")
+	out, err := build.CombinedOutput()
+	require.NoError(t, err, string(out))
+
+	var calls bytes.Buffer
+	var want []string
+	call := func(name string, in any) []byte {
+		raw, err := json.Marshal(in)
+		require.NoError(t, err)
+		got := bridge.Call(name, raw)
+		line, err := json.Marshal([]string{name, string(raw)})
+		require.NoError(t, err)
+		calls.Write(append(line, '\n'))
+		want = append(want, string(got))
+		return got
+	}
+	applied := 0
+	for seed := range sequences {
+		applied += sequence(t, int64(seed), call)
+	}
+	require.Greater(t, applied, sequences*4, "most entries fit")
+
+	cmd := exec.Command(node, filepath.Join("testdata", "run.mjs"), filepath.Join(runtime.GOROOT(), "lib", "wasm", "wasm_exec.js"), wasm)
+	cmd.Stdin = &calls
+	cmd.Stderr = os.Stderr
+	raw, err := cmd.Output()
+	require.NoError(t, err)
+	lines := bufio.NewScanner(bytes.NewReader(raw))
+	lines.Buffer(nil, 64<<20)
+	n := 0
+	for ; lines.Scan(); n++ {
+		require.Less(t, n, len(want))
+		require.Equal(t, want[n], lines.Text(), "call %d", n)
+	}
+	require.Equal(t, len(want), n)
+	t.Logf("%d sequences, %d calls, %d entries applied, the same bytes", sequences, n, applied)
+}
+
+func sequence(t *testing.T, seed int64, call func(string, any) []byte) (applied int) {
+	r := rand.New(rand.NewSource(seed))
+	m := ledgertest.NewMaker("R1", seed)
+	docs := ledger.Docs{}
+	entries := m.Company()
+	for _, res := range ledgertest.Fold(docs, entries) {
+		require.Empty(t, res.Error)
+	}
+	var pending []replica.Pending
+	base := all(docs, 10)
+	for range 5 + r.Intn(8) {
+		e := m.Random(r, entries)
+		entries = append(entries, e)
+		pending = append(pending, replica.Pending{Entry: e})
+		var got bridge.Applied
+		require.NoError(t, json.Unmarshal(call("apply", bridge.Apply{Docs: all(docs, 1), Entry: e}), &got))
+		if len(got.Docs) > 0 {
+			applied++
+		}
+		for _, d := range got.Docs {
+			docs[d.Ref] = d.Body
+		}
+	}
+	call("visit", bridge.Visit{ID: "V1", Docs: all(docs, 1), Now: ledgertest.Start.Add(9 * time.Hour).UnixMilli()})
+	call("receive", bridge.Receive{State: replica.State{Replica: "R1"}, Pending: pending, Base: base, Response: replica.Response{
+		Receipts: []replica.Receipt{{ID: pending[0].ID, Seq: 20, Verdict: replica.Taken}}, Docs: all(docs, 21)[:1],
+		More: r.Intn(2) == 0, ServerTime: ledgertest.Start}, Sent: 1000, Now: 2000})
+	return applied
+}
+
+// all lists documents in a fixed order.
+func all(docs ledger.Docs, rev int64) []ledger.Doc {
+	var out []ledger.Doc
+	for _, ref := range []ledger.Ref{{Type: "visit", ID: "V1"}, {Type: "visit", ID: "V2"}, {Type: "workorder", ID: "W1"}, {Type: "customer", ID: "C1"}, {Type: "site", ID: "S1"}, {Type: "asset", ID: "A1"},
+		{Type: "sheet", ID: "pump@1"}, {Type: "part", ID: "P1"}, {Type: "part", ID: "P2"}, {Type: "person", ID: "ann"}, {Type: "person", ID: "ben"}, {Type: "person", ID: "office"},
+		{Type: "stock", ID: "van-ann"}, {Type: "stock", ID: "van-ben"}, {Type: "timecard", ID: "ann+2026-03-10"}, {Type: "timecard", ID: "ben+2026-03-10"}} {
+		if b, ok := docs[ref]; ok {
+			out = append(out, ledger.Doc{Ref: ref, Rev: rev, Body: b})
+		}
+	}
+	return out
+}
+
+func TestCallNeverPanics(t *testing.T) {
+	for in, code := range map[string]string{
+		"stamp {":    "core.unreadable",
+		"nothing {}": "core.unknown",
+		`stamp {"draft":{"kind":"visit.vanished"}}`:                         "entry.kind",
+		`visit {"id":"V9","docs":[{"type":"visit","id":"V9","body":null}]}`: "record.unknown",
+		`strokes [[[1,1]]]`: "signature.empty",
+	} {
+		name, arg, _ := strings.Cut(in, " ")
+		var f bridge.Failure
+		require.NoError(t, json.Unmarshal(bridge.Call(name, []byte(arg)), &f))
+		require.NotNil(t, f.Error, in)
+		assert.Equal(t, code, f.Error.Code, in)
+	}
+}
+
+func FuzzCall(f *testing.F) {
+	for _, n := range []string{"stamp", "apply", "next", "touched", "receive", "visit", "judge", "answer", "strokes"} {
+		f.Add(n, []byte(`{"entry":{"kind":"note.written","v":1},"docs":[{"type":"visit","id":"V1","body":{}}],"response":{},"pending":[{}]}`))
+	}
+	f.Fuzz(func(t *testing.T, name string, in []byte) {
+		if out := bridge.Call(name, in); !json.Valid(out) || bytes.Contains(out, []byte("core.broken")) {
+			t.Fatal(string(out))
+		}
+	})
+}

@@ -1,0 +1,275 @@
+// Package replica is a device's side of sync, as pure functions: record an entry, say what to send, take in an answer.
+//
+// A device keeps three things: base, the documents as the server last gave them; pending, its entries that the server has not
+// yet folded into what it gave; and shown, base with the pending entries applied on top. The caller keeps them in one
+// database and writes what a function returns in one transaction, so a device that dies between two calls has lost nothing.
+package replica
+
+import (
+	"encoding/json"
+	"slices"
+	"time"
+
+	"iter.example/iter/core/labor"
+	"iter.example/iter/core/ledger"
+	"iter.example/iter/core/msg"
+)
+
+// State is what a device knows of itself.
+type State struct {
+	Replica string       `json:"replica"` // its identity at the server
+	Person  string       `json:"person"`
+	N       int64        `json:"n"`                 // number of its last entry
+	Cursor  string       `json:"cursor"`            // how far the server has told it
+	Skew    int64        `json:"skew"`              // milliseconds to add to the device's clock to get the server's
+	Last    time.Time    `json:"last,omitzero"`     // time of its last entry
+	Contact time.Time    `json:"contact,omitzero"`  // last answer, on the server's clock
+	Leaving []ledger.Ref `json:"leaving,omitempty"` // no longer in scope, but still written about
+}
+
+// Pending is an entry the server has not yet folded into the device's base.
+type Pending struct {
+	ledger.Entry
+	Seq  int64     `json:"seq,omitempty"`  // its place in the log, once taken
+	Held *msg.Code `json:"held,omitempty"` // why it waits for a person at the office
+}
+
+// Draft is what a person records: the rest of the entry the device knows itself.
+type Draft struct {
+	Kind    string          `json:"kind"`
+	Subject ledger.Ref      `json:"subject"`
+	Body    json.RawMessage `json:"body"`
+	Base    json.RawMessage `json:"base,omitempty"`
+}
+
+// Verdict is what the server did with an entry.
+type Verdict string
+
+const (
+	Taken     Verdict = "taken"
+	Duplicate Verdict = "duplicate" // it had it already
+	Held      Verdict = "held"      // kept, for a person to decide
+	SetAside  Verdict = "set_aside" // a person decided not to apply it
+)
+
+// Values lists the verdicts, for generated types.
+func (Verdict) Values() []string {
+	return []string{string(Taken), string(Duplicate), string(Held), string(SetAside)}
+}
+
+// Receipt answers for one entry.
+type Receipt struct {
+	ID      string    `json:"id"`
+	Seq     int64     `json:"seq,omitempty"`
+	Verdict Verdict   `json:"verdict"`
+	Why     *msg.Code `json:"why,omitempty"`
+}
+
+// Request is what a device sends.
+type Request struct {
+	Replica string         `json:"replica"`
+	Cursor  string         `json:"cursor"`
+	Now     time.Time      `json:"now"` // on the device's own clock
+	Entries []ledger.Entry `json:"entries"`
+	Held    []string       `json:"held,omitempty"` // entries whose fate it asks after
+}
+
+// Response is what the server answers. Cursor covers Docs and Gone; More asks for another round at once.
+type Response struct {
+	Receipts   []Receipt    `json:"receipts"`
+	Docs       []ledger.Doc `json:"docs"`
+	Gone       []ledger.Ref `json:"gone"`
+	Cursor     string       `json:"cursor"`
+	More       bool         `json:"more"`
+	ServerTime time.Time    `json:"serverTime"`
+	// Renew tells the device to take a new identity: the server knows entries of this one that the device does not, as
+	// after a restored backup. Nothing was taken; the device sends again as somebody new.
+	Renew bool `json:"renew,omitempty"`
+}
+
+// MaxEntries is the most entries in one request.
+const MaxEntries = 200
+
+// maxBytes is where a request is cut short, so that it gets through a weak signal.
+const maxBytes = 1 << 20
+
+// stepBack is how far the clock may have been set back since the last entry for the new one to be put just after it.
+const stepBack = 10 * time.Minute
+
+// Stamp makes the next entry of a device from a draft: numbered, and timed by the device's clock as corrected at the last
+// contact, on the company's clock. Entries of a device are never out of order for a small correction of its clock.
+func Stamp(s State, d Draft, id string, now time.Time, zone labor.Zone) (State, ledger.Entry) {
+	at := now.Add(time.Duration(s.Skew) * time.Millisecond).Truncate(time.Millisecond)
+	if !at.After(s.Last) && s.Last.Sub(at) < stepBack {
+		at = s.Last.Add(time.Millisecond)
+	}
+	s.N++
+	s.Last = zone.In(at)
+	return s, ledger.Entry{
+		ID: id, Kind: d.Kind, V: 1, At: s.Last, Actor: s.Person, Replica: s.Replica, N: s.N,
+		Subject: d.Subject, Body: d.Body, Base: d.Base,
+	}
+}
+
+// Next is what to send now: unsent entries in order, at most MaxEntries. pending must be in order of N.
+func Next(s State, pending []Pending, now time.Time) Request {
+	r := Request{Replica: s.Replica, Cursor: s.Cursor, Now: now, Entries: []ledger.Entry{}}
+	size := 0
+	for _, p := range pending {
+		switch {
+		case p.Held != nil:
+			r.Held = append(r.Held, p.ID)
+		case p.Seq == 0:
+			size += len(p.Body) + len(p.Base) + 300
+			if len(r.Entries) == MaxEntries || (size > maxBytes && len(r.Entries) > 0) {
+				return r
+			}
+			r.Entries = append(r.Entries, p.Entry)
+		}
+	}
+	return r
+}
+
+// Change is what to write after an answer, all in one transaction.
+type Change struct {
+	State   State        `json:"state"`
+	Base    []ledger.Doc `json:"base"`    // put
+	Drop    []ledger.Ref `json:"drop"`    // delete from base
+	Shown   []ledger.Doc `json:"shown"`   // put; without a body: delete
+	Pending []Pending    `json:"pending"` // all that is still pending, in order: replaces what was
+}
+
+// Touched lists the documents whose base Receive needs.
+func Touched(s State, pending []Pending, r Response) []ledger.Ref {
+	var out []ledger.Ref
+	for _, d := range r.Docs {
+		out = append(out, d.Ref)
+	}
+	out = append(append(out, r.Gone...), s.Leaving...)
+	for _, p := range pending {
+		out = append(out, keys(p.Entry)...)
+	}
+	return unique(out)
+}
+
+// Receive takes in an answer to what was sent at sent and arrived at now, both on the device's clock. base holds the
+// documents of Touched that the device has; pending all that is pending, in order of N, also what was recorded since the
+// request was made. identity is a new one to take when the server asks for it.
+func Receive(s State, pending []Pending, base []ledger.Doc, r Response, sent, now time.Time, identity string) Change {
+	c := Change{State: s, Base: []ledger.Doc{}, Drop: []ledger.Ref{}, Shown: []ledger.Doc{}, Pending: []Pending{}}
+	c.State.Skew = r.ServerTime.Sub(sent.Add(now.Sub(sent) / 2)).Milliseconds()
+	c.State.Contact = r.ServerTime
+	if r.Renew {
+		c.State.Replica, c.State.N, c.State.Cursor = identity, 0, ""
+		for _, p := range pending {
+			if p.Seq == 0 && p.Held == nil {
+				c.State.N++
+				p.Replica, p.N = identity, c.State.N
+			}
+			c.Pending = append(c.Pending, p)
+		}
+		return c
+	}
+	c.State.Cursor = r.Cursor
+
+	receipts := map[string]Receipt{}
+	for _, x := range r.Receipts {
+		receipts[x.ID] = x
+	}
+	affected := []ledger.Ref{}
+	for _, p := range pending {
+		if x, ok := receipts[p.ID]; ok {
+			switch x.Verdict {
+			case Taken, Duplicate:
+				p.Seq, p.Held = x.Seq, nil
+			case Held:
+				p.Held = x.Why
+				if p.Held == nil {
+					p.Held = msg.New("held")
+				}
+			}
+		}
+		affected = append(affected, keys(p.Entry)...)
+		// With nothing more to come, whatever was taken is in the documents the server gave.
+		if (p.Seq > 0 && !r.More) || receipts[p.ID].Verdict == SetAside {
+			continue
+		}
+		c.Pending = append(c.Pending, p)
+	}
+
+	has := map[ledger.Ref]ledger.Doc{}
+	for _, d := range base {
+		has[d.Ref] = d
+	}
+	for _, d := range r.Docs {
+		has[d.Ref] = d
+		c.Base = append(c.Base, d)
+		affected = append(affected, d.Ref)
+	}
+
+	waiting := map[ledger.Ref]bool{}
+	for _, p := range c.Pending {
+		for _, k := range keys(p.Entry) {
+			waiting[k] = true
+		}
+	}
+	c.State.Leaving = nil
+	for _, g := range unique(append(slices.Clone(s.Leaving), r.Gone...)) {
+		if slices.ContainsFunc(r.Docs, func(d ledger.Doc) bool { return d.Ref == g }) {
+			continue // it came back
+		}
+		if waiting[g] {
+			c.State.Leaving = append(c.State.Leaving, g)
+			continue
+		}
+		delete(has, g)
+		c.Drop = append(c.Drop, g)
+		affected = append(affected, g)
+	}
+
+	shown := Show(has, c.Pending)
+	for _, ref := range unique(affected) {
+		c.Shown = append(c.Shown, ledger.Doc{Ref: ref, Rev: has[ref].Rev, Body: shown[ref]})
+	}
+	return c
+}
+
+// Show applies pending entries on top of base documents. An entry that is held, or does not fit, or is in a document's base
+// already, changes nothing.
+func Show(base map[ledger.Ref]ledger.Doc, pending []Pending) ledger.Docs {
+	docs := ledger.Docs{}
+	for ref, d := range base {
+		docs[ref] = d.Body
+	}
+	for _, p := range pending {
+		if p.Held != nil {
+			continue
+		}
+		changed, _, err := ledger.Apply(docs, p.Entry)
+		if err != nil {
+			continue
+		}
+		for ref, b := range changed {
+			if p.Seq == 0 || base[ref].Rev < p.Seq {
+				docs[ref] = b
+			}
+		}
+	}
+	return docs
+}
+
+func keys(e ledger.Entry) []ledger.Ref {
+	f, err := ledger.Open(e)
+	if err != nil {
+		return nil
+	}
+	return f.Keys()
+}
+
+func unique(refs []ledger.Ref) []ledger.Ref {
+	seen := map[ledger.Ref]bool{}
+	return slices.DeleteFunc(refs, func(r ledger.Ref) bool {
+		defer func() { seen[r] = true }()
+		return seen[r]
+	})
+}
