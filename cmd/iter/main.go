@@ -1,0 +1,315 @@
+// Command iter is the whole program: server, front end, core for the browser, fonts and demo data in one file.
+package main
+
+import (
+	"context"
+	"crypto/rand"
+	"embed"
+	"errors"
+	"flag"
+	"fmt"
+	"io/fs"
+	"log/slog"
+	"maps"
+	"net"
+	"net/http"
+	"os"
+	"os/signal"
+	"path/filepath"
+	"slices"
+	"strings"
+	"syscall"
+	"time"
+	_ "time/tzdata"
+
+	"iter.example/iter/server/accounts"
+	"iter.example/iter/server/api"
+	"iter.example/iter/server/company"
+	"iter.example/iter/server/demo"
+	"iter.example/iter/server/importing"
+	"iter.example/iter/server/store"
+)
+
+//go:embed all:dist
+var dist embed.FS
+
+const usage = `iter – field service that works with no signal
+
+  iter demo                     serve a made-up firm, with accounts to try
+  iter serve --data DIR         serve a company
+  iter admin --data DIR --login NAME [--name NAME] [--company NAME] [--zone ZONE]
+                                make an administrator; prints a first password
+  iter password --data DIR --login NAME --person ID
+                                give a person a login; prints a first password
+  iter import --data DIR FOLDER read people, customers, sites, assets, parts, stock and work orders from CSV files
+  iter verify --data DIR        fold the log anew and compare
+
+Each command tells its flags with -h.
+`
+
+var commands = map[string]func(context.Context, []string) error{
+	"demo": runDemo, "serve": runServe, "admin": runAdmin, "password": runPassword, "import": runImport, "verify": runVerify,
+}
+
+func main() {
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	if len(os.Args) < 2 || commands[os.Args[1]] == nil {
+		fmt.Fprint(os.Stderr, usage)
+		os.Exit(2)
+	}
+	if err := commands[os.Args[1]](ctx, os.Args[2:]); err != nil {
+		if !errors.Is(err, flag.ErrHelp) {
+			fmt.Fprintln(os.Stderr, "iter "+os.Args[1]+":", err)
+		}
+		stop()
+		os.Exit(1)
+	}
+}
+
+// flags are those that most commands have.
+type flags struct {
+	*flag.FlagSet
+	data, address *string
+	secure        *bool
+	verbose       *bool
+}
+
+func newFlags(name, data string) flags {
+	f := flag.NewFlagSet("iter "+name, flag.ContinueOnError)
+	return flags{FlagSet: f, data: f.String("data", data, "`directory` that holds the database")}
+}
+
+func (f flags) serving() flags {
+	f.address = f.String("address", "127.0.0.1:8420", "`address` to listen on")
+	f.secure = f.Bool("secure", false, "set cookies for HTTPS only (behind a TLS proxy)")
+	f.verbose = f.Bool("verbose", false, "log every request")
+	return f
+}
+
+// open opens the store that --data names.
+func (f flags) open(ctx context.Context, args []string) (*store.Store, error) {
+	if err := f.Parse(args); err != nil {
+		return nil, err
+	}
+	if *f.data == "" {
+		return nil, errors.New("say where the data is: --data DIR")
+	}
+	return store.Open(ctx, *f.data)
+}
+
+func runServe(ctx context.Context, args []string) error {
+	f := newFlags("serve", "").serving()
+	s, err := f.open(ctx, args)
+	if err != nil {
+		return err
+	}
+	defer s.Close()
+	if err := s.Write(ctx, func(tx *store.Tx) error {
+		return company.Found(&company.Writer{Tx: tx, Now: time.Now()}, "My company", time.Local)
+	}); err != nil {
+		return err
+	}
+	return serve(ctx, f, s, nil)
+}
+
+func runDemo(ctx context.Context, args []string) error {
+	f := newFlags("demo", ".demo").serving()
+	days := f.Int("history", 730, "`days` of history")
+	seed := f.Int64("seed", 1, "another `number` makes another firm")
+	keep := f.Bool("keep", false, "keep what is in the data directory, if there is something")
+	if err := f.Parse(args); err != nil {
+		return err
+	}
+	if !*keep {
+		for _, end := range []string{"", "-wal", "-shm"} {
+			if err := os.Remove(filepath.Join(*f.data, "iter.db"+end)); err != nil && !errors.Is(err, fs.ErrNotExist) {
+				return err
+			}
+		}
+	}
+	s, err := store.Open(ctx, *f.data)
+	if err != nil {
+		return err
+	}
+	defer s.Close()
+	empty := false
+	if err := s.Read(ctx, func(tx *store.Tx) error {
+		n, err := tx.Seq()
+		empty = n == 0
+		return err
+	}); err != nil {
+		return err
+	}
+	if empty {
+		fmt.Println("Making a firm on a made-up coast …")
+		began := time.Now()
+		if err := demo.Fill(ctx, s, began, *seed, *days); err != nil {
+			return err
+		}
+		for _, a := range demo.Accounts() {
+			if err := accounts.Set(ctx, s, a.Login, a.Login, a.Password); err != nil {
+				return err
+			}
+		}
+		fmt.Printf("… made in %.1f s.\n", time.Since(began).Seconds())
+	}
+	return serve(ctx, f, s, demo.Accounts())
+}
+
+// serve answers until the context ends, and lets what is under way finish.
+func serve(ctx context.Context, f flags, s *store.Store, offered []api.DemoAccount) error {
+	level := slog.LevelInfo
+	if *f.verbose {
+		level = slog.LevelDebug
+	}
+	log := slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: level}))
+	assets, err := fs.Sub(dist, "dist")
+	if err != nil {
+		return err
+	}
+	h, err := api.New(api.Config{Store: s, Assets: assets, Demo: offered, Secure: *f.secure, Log: log})
+	if err != nil {
+		return err
+	}
+	l, err := net.Listen("tcp", *f.address)
+	if errors.Is(err, syscall.EADDRINUSE) {
+		h.Close()
+		return fmt.Errorf("%s is in use by another program; nothing was changed. Stop it, or choose another address with --address", *f.address)
+	}
+	if err != nil {
+		h.Close()
+		return err
+	}
+	srv := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 60 * time.Second, IdleTimeout: 2 * time.Minute, ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelDebug)}
+	fmt.Printf("Iter is at http://%s\n", l.Addr())
+	failed := make(chan error, 1)
+	go func() { failed <- srv.Serve(l) }()
+	select {
+	case err = <-failed:
+		h.Close()
+		return err
+	case <-ctx.Done():
+	}
+	log.Info("stopping: requests under way are finished first")
+	h.Close()
+	grace, cancel := context.WithTimeout(context.Background(), 10*time.Second)
+	defer cancel()
+	return srv.Shutdown(grace)
+}
+
+func runAdmin(ctx context.Context, args []string) error {
+	f := newFlags("admin", "")
+	login := f.String("login", "", "`name` to sign in with")
+	name := f.String("name", "", "the person's `name`")
+	firm := f.String("company", "My company", "the company's `name`, when it has none yet")
+	zone := f.String("zone", "Local", "the company's time `zone`, such as Europe/Dublin, when it has none yet")
+	s, err := f.open(ctx, args)
+	if err != nil {
+		return err
+	}
+	defer s.Close()
+	loc, err := time.LoadLocation(*zone)
+	if err != nil {
+		return fmt.Errorf("no time zone is called %q; nothing was changed", *zone)
+	}
+	if *login == "" {
+		return errors.New("say how they sign in: --login NAME")
+	}
+	if *name == "" {
+		*name = *login
+	}
+	err = s.Write(ctx, func(tx *store.Tx) error {
+		w := &company.Writer{Tx: tx, Now: time.Now()}
+		if err := company.Found(w, *firm, loc); err != nil {
+			return err
+		}
+		return company.Administrator(w, *login, *name)
+	})
+	if err != nil {
+		return err
+	}
+	return firstPassword(ctx, s, *login, *login)
+}
+
+func runPassword(ctx context.Context, args []string) error {
+	f := newFlags("password", "")
+	login := f.String("login", "", "`name` to sign in with")
+	person := f.String("person", "", "the person's `id`; the login when left out")
+	s, err := f.open(ctx, args)
+	if err != nil {
+		return err
+	}
+	defer s.Close()
+	if *person == "" {
+		*person = *login
+	}
+	known := false
+	if err := s.Read(ctx, func(tx *store.Tx) (err error) {
+		known, err = tx.Load("person", *person, new(any))
+		return err
+	}); err != nil {
+		return err
+	}
+	if !known {
+		return fmt.Errorf("there is no person with the id %q; nothing was changed", *person)
+	}
+	return firstPassword(ctx, s, *login, *person)
+}
+
+func firstPassword(ctx context.Context, s *store.Store, login, person string) error {
+	password := strings.ToLower(rand.Text()[:16])
+	if err := accounts.Set(ctx, s, login, person, password); err != nil {
+		return err
+	}
+	fmt.Printf("%s can sign in with the password %s\n", login, password)
+	return nil
+}
+
+func runImport(ctx context.Context, args []string) error {
+	f := newFlags("import", "")
+	s, err := f.open(ctx, args)
+	if err != nil {
+		return err
+	}
+	defer s.Close()
+	if f.NArg() != 1 {
+		return errors.New("say which folder holds the files: iter import --data DIR FOLDER")
+	}
+	out, err := importing.Import(ctx, s, os.DirFS(f.Arg(0)), time.Now())
+	if problems, ok := errors.AsType[importing.Problems](err); ok {
+		fmt.Fprintln(os.Stderr, problems)
+		return fmt.Errorf("%d errors; nothing was changed", len(problems))
+	}
+	if err != nil {
+		return err
+	}
+	for _, name := range slices.Sorted(maps.Keys(out)) {
+		r := out[name]
+		fmt.Printf("%-16s %6d new %6d changed %6d as they were\n", name, r.Created, r.Changed, r.Same)
+	}
+	return nil
+}
+
+func runVerify(ctx context.Context, args []string) error {
+	f := newFlags("verify", "")
+	s, err := f.open(ctx, args)
+	if err != nil {
+		return err
+	}
+	defer s.Close()
+	return s.Read(ctx, func(tx *store.Tx) error {
+		differ, n, err := tx.Verify()
+		if err != nil {
+			return err
+		}
+		for _, ref := range differ {
+			fmt.Fprintln(os.Stderr, "differs:", ref)
+		}
+		if len(differ) > 0 {
+			return fmt.Errorf("%d documents differ from the %d entries of the log", len(differ), n)
+		}
+		fmt.Printf("%d entries, every document is what they fold to\n", n)
+		return nil
+	})
+}

@@ -1,0 +1,230 @@
+// Package api is the program over HTTP: routes, sessions, roles, errors and live events.
+package api
+
+import (
+	"crypto/rand"
+	"encoding/json"
+	"errors"
+	"io/fs"
+	"log/slog"
+	"net/http"
+	"time"
+
+	"github.com/alexedwards/scs/sqlite3store"
+	"github.com/alexedwards/scs/v2"
+	"github.com/gin-gonic/gin"
+	"github.com/prometheus/client_golang/prometheus"
+	"github.com/prometheus/client_golang/prometheus/promhttp"
+
+	"iter.example/iter/core/msg"
+	"iter.example/iter/core/records"
+	"iter.example/iter/server/accounts"
+	"iter.example/iter/server/store"
+)
+
+// Config is what the server is made of. Now and Log may be left out.
+type Config struct {
+	Store  *store.Store
+	Assets fs.FS         // the built front end, with .br and .gz beside each file
+	Demo   []DemoAccount // offered on the sign-in page; none outside demo mode
+	Secure bool          // cookies only over TLS
+	Now    func() time.Time
+	Log    *slog.Logger
+}
+
+// DemoAccount is an account anybody may try.
+type DemoAccount struct {
+	Login    string         `json:"login"`
+	Password string         `json:"password"`
+	Name     string         `json:"name"`
+	Roles    []records.Role `json:"roles"`
+}
+
+// Server answers requests.
+type Server struct {
+	Config
+	sessions *scs.SessionManager
+	stop     func()
+	brake    accounts.Brake
+	live     hub
+	metrics  metrics
+	handler  http.Handler
+}
+
+type metrics struct {
+	entries  *prometheus.CounterVec
+	requests *prometheus.HistogramVec
+}
+
+// New makes a server. Close ends its background work.
+func New(c Config) (*Server, error) {
+	if c.Now == nil {
+		c.Now = time.Now
+	}
+	if c.Log == nil {
+		c.Log = slog.New(slog.DiscardHandler)
+	}
+	s := &Server{Config: c}
+	sessions := sqlite3store.NewWithCleanupInterval(c.Store.Sessions(), 10*time.Minute)
+	s.stop = sessions.StopCleanup
+	s.sessions = scs.New()
+	s.sessions.Store = sessions
+	s.sessions.Lifetime = 60 * 24 * time.Hour
+	s.sessions.HashTokenInStore = true
+
+	reg := prometheus.NewRegistry()
+	s.metrics.entries = prometheus.NewCounterVec(prometheus.CounterOpts{Name: "iter_entries_total", Help: "Entries that arrived, by verdict."}, []string{"verdict"})
+	s.metrics.requests = prometheus.NewHistogramVec(prometheus.HistogramOpts{Name: "iter_request_seconds", Help: "Time to answer, by route and status."}, []string{"route", "status"})
+	reg.MustRegister(s.metrics.entries, s.metrics.requests, prometheus.NewGaugeFunc(prometheus.GaugeOpts{Name: "iter_live_listeners", Help: "Browsers listening for events."}, func() float64 { return float64(s.live.count()) }))
+
+	gin.SetMode(gin.ReleaseMode)
+	r := gin.New()
+	r.HandleMethodNotAllowed = true
+	r.Use(s.observe, s.recover)
+	r.GET("/healthz", s.health)
+	r.GET("/metrics", gin.WrapH(promhttp.HandlerFor(reg, promhttp.HandlerOpts{})))
+
+	api := r.Group("/api", noStore)
+	api.POST("/signin", s.signIn)
+	api.POST("/signout", s.signOut)
+	api.GET("/start", s.start)
+	in := api.Group("", s.signedIn)
+	in.GET("/me", s.me)
+	in.POST("/sync", s.sync)
+	in.GET("/events", s.events)
+	office := in.Group("/office", s.has(records.Dispatcher, records.Reviewer, records.Stores))
+	office.GET("/board", s.board)
+	office.GET("/customers", s.customers)
+	office.GET("/finished", s.finished)
+	office.GET("/visits/:id", s.visit)
+	office.POST("/entries", s.command)
+	office.GET("/held", s.held)
+	office.POST("/held/:id", s.has(records.Dispatcher), s.decide)
+
+	static, err := newStatic(c.Assets)
+	if err != nil {
+		s.stop()
+		return nil, err
+	}
+	r.NoRoute(func(c *gin.Context) {
+		if len(c.Request.URL.Path) >= 5 && c.Request.URL.Path[:5] == "/api/" {
+			s.problem(c, http.StatusNotFound, msg.New("http.not_found"))
+			return
+		}
+		static.serve(c)
+	})
+	r.NoMethod(func(c *gin.Context) { s.problem(c, http.StatusMethodNotAllowed, msg.New("http.method")) })
+
+	// Requests that change something must come from our own pages.
+	csrf := http.NewCrossOriginProtection()
+	csrf.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
+		writeProblem(w, http.StatusForbidden, msg.New("http.cross_origin"))
+	}))
+	s.handler = csrf.Handler(r)
+	c.Store.Watch(s.announce)
+	return s, nil
+}
+
+func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.ServeHTTP(w, r) }
+
+// Close ends live events and the sessions' housekeeping.
+func (s *Server) Close() {
+	s.live.close()
+	s.stop()
+}
+
+// problem answers with an error as RFC 9457 has it. Its code is what the interface finds the sentence by.
+func (s *Server) problem(c *gin.Context, status int, why *msg.Code) {
+	writeProblem(c.Writer, status, why)
+	c.Abort()
+}
+
+// Problem is an error over HTTP, after RFC 9457.
+type Problem struct {
+	Type   string            `json:"type"`
+	Title  string            `json:"title"`
+	Status int               `json:"status"`
+	Code   string            `json:"code"`
+	Args   map[string]string `json:"args,omitempty"`
+}
+
+func writeProblem(w http.ResponseWriter, status int, why *msg.Code) {
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(status)
+	_ = json.NewEncoder(w).Encode(Problem{Type: "about:blank", Title: http.StatusText(status), Status: status, Code: why.Code, Args: why.Args})
+}
+
+// fail answers for an error of the store or the core.
+func (s *Server) fail(c *gin.Context, err error) {
+	code, ours := errors.AsType[*msg.Code](err)
+	switch {
+	case errors.Is(err, store.ErrFull):
+		s.Log.Error("disk full", "route", c.FullPath(), "error", err, "hint", "free space where the data directory is; devices keep their entries and send them again")
+		s.problem(c, http.StatusInsufficientStorage, msg.New("server.full"))
+	case c.Request.Context().Err() != nil:
+		c.Abort()
+	case ours && code.Code == "record.unknown":
+		s.problem(c, http.StatusNotFound, code)
+	case ours:
+		s.problem(c, http.StatusConflict, code)
+	default:
+		s.Log.Error("request failed", "route", c.FullPath(), "error", err)
+		s.problem(c, http.StatusInternalServerError, msg.New("server.failed"))
+	}
+}
+
+func (s *Server) recover(c *gin.Context) {
+	defer func() {
+		if p := recover(); p != nil {
+			s.Log.Error("panic", "route", c.FullPath(), "panic", p)
+			if !c.Writer.Written() {
+				s.problem(c, http.StatusInternalServerError, msg.New("server.failed"))
+			}
+			c.Abort()
+		}
+	}()
+	c.Next()
+}
+
+func (s *Server) observe(c *gin.Context) {
+	began := time.Now()
+	h := c.Writer.Header()
+	h.Set("X-Content-Type-Options", "nosniff")
+	h.Set("Referrer-Policy", "same-origin")
+	h.Set("Permissions-Policy", "geolocation=(self), camera=(self), microphone=()")
+	c.Next()
+	route := c.FullPath()
+	if route == "" {
+		route = "static"
+	}
+	status := http.StatusText(c.Writer.Status())
+	s.metrics.requests.WithLabelValues(route, status).Observe(time.Since(began).Seconds())
+	s.Log.Debug("request", "method", c.Request.Method, "route", route, "status", c.Writer.Status(), "took", time.Since(began))
+}
+
+func (s *Server) health(c *gin.Context) {
+	err := s.Store.Read(c.Request.Context(), func(tx *store.Tx) error { _, err := tx.Seq(); return err })
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	c.JSON(http.StatusOK, gin.H{"status": "ok"})
+}
+
+func noStore(c *gin.Context) { c.Header("Cache-Control", "no-store") }
+
+// read runs a question on a snapshot and answers with what it gives.
+func read[T any](s *Server, c *gin.Context, f func(*store.Tx) (T, error)) {
+	var out T
+	err := s.Store.Read(c.Request.Context(), func(tx *store.Tx) (err error) {
+		out, err = f(tx)
+		return err
+	})
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	c.JSON(http.StatusOK, out)
+}
+
+func nonce() string { return rand.Text() }

@@ -1,0 +1,195 @@
+package api
+
+import (
+	"compress/gzip"
+	"context"
+	"encoding/json"
+	"errors"
+	"io"
+	"net/http"
+	"strings"
+	"sync"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"iter.example/iter/core/ledger"
+	"iter.example/iter/core/msg"
+	"iter.example/iter/core/records"
+	"iter.example/iter/core/replica"
+	"iter.example/iter/server/store"
+	"iter.example/iter/server/syncing"
+)
+
+// The largest sync body taken, on the wire and unpacked.
+const (
+	maxWire     = 4 << 20
+	maxUnpacked = 16 << 20
+)
+
+var errTooLarge = errors.New("too large")
+
+// body reads a JSON body, packed or not, within bounds.
+func body(c *gin.Context, v any) error {
+	var r io.Reader = http.MaxBytesReader(c.Writer, c.Request.Body, maxWire)
+	if c.GetHeader("Content-Encoding") == "gzip" {
+		z, err := gzip.NewReader(r)
+		if err != nil {
+			return err
+		}
+		defer z.Close()
+		r = z
+	}
+	raw, err := io.ReadAll(io.LimitReader(r, maxUnpacked+1))
+	if _, large := errors.AsType[*http.MaxBytesError](err); large || len(raw) > maxUnpacked {
+		return errTooLarge
+	}
+	if err != nil {
+		return err
+	}
+	return json.Unmarshal(raw, v)
+}
+
+func (s *Server) badBody(c *gin.Context, err error) {
+	if errors.Is(err, errTooLarge) {
+		s.problem(c, http.StatusRequestEntityTooLarge, msg.New("http.large"))
+		return
+	}
+	s.problem(c, http.StatusBadRequest, msg.New("http.body"))
+}
+
+func (s *Server) sync(c *gin.Context) {
+	var r replica.Request
+	if err := body(c, &r); err != nil {
+		s.badBody(c, err)
+		return
+	}
+	out, err := syncing.Sync(c.Request.Context(), s.Store, who(c), r, s.Now())
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	for _, x := range out.Receipts {
+		s.metrics.entries.WithLabelValues(string(x.Verdict)).Inc()
+	}
+	raw, err := json.Marshal(out)
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	c.Header("Content-Type", "application/json")
+	if len(raw) > 1400 && strings.Contains(c.GetHeader("Accept-Encoding"), "gzip") {
+		c.Header("Content-Encoding", "gzip")
+		z := gzip.NewWriter(c.Writer)
+		defer z.Close()
+		_, _ = z.Write(raw)
+		return
+	}
+	_, _ = c.Writer.Write(raw)
+}
+
+// hub tells browsers that something changed that may matter to them. What changed, they ask.
+type hub struct {
+	mu        sync.Mutex
+	closed    bool
+	listeners map[chan struct{}]syncing.Device
+}
+
+func (h *hub) listen(d syncing.Device) (chan struct{}, bool) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	if h.closed {
+		return nil, false
+	}
+	if h.listeners == nil {
+		h.listeners = map[chan struct{}]syncing.Device{}
+	}
+	ch := make(chan struct{}, 1)
+	h.listeners[ch] = d
+	return ch, true
+}
+
+func (h *hub) leave(ch chan struct{}) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	delete(h.listeners, ch)
+}
+
+func (h *hub) count() int {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	return len(h.listeners)
+}
+
+func (h *hub) close() {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	h.closed = true
+	for ch := range h.listeners {
+		close(ch)
+		delete(h.listeners, ch)
+	}
+}
+
+// tell wakes the office, and the devices of people; of all when people is nil.
+func (h *hub) tell(people map[string]bool) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	for ch, d := range h.listeners {
+		if people == nil || people[d.PersonID] || d.Person.Has(records.Dispatcher, records.Reviewer, records.Stores) {
+			select {
+			case ch <- struct{}{}:
+			default: // it has been told already
+			}
+		}
+	}
+}
+
+// announce is told by the store what changed.
+func (s *Server) announce(refs []ledger.Ref) {
+	go func() {
+		var people map[string]bool
+		err := s.Store.Read(context.Background(), func(tx *store.Tx) (err error) {
+			people, err = tx.VisitTechnicians(refs)
+			return err
+		})
+		if err != nil {
+			people = nil // better to wake too many
+		}
+		s.live.tell(people)
+	}()
+}
+
+// events sends a line whenever something changed, and one now and then to keep the line open.
+func (s *Server) events(c *gin.Context) {
+	ch, ok := s.live.listen(who(c))
+	if !ok {
+		s.problem(c, http.StatusServiceUnavailable, msg.New("server.stopping"))
+		return
+	}
+	defer s.live.leave(ch)
+	c.Header("Content-Type", "text/event-stream")
+	c.Header("X-Accel-Buffering", "no")
+	_ = http.NewResponseController(c.Writer).SetReadDeadline(time.Time{}) // the line stays open
+	write := func(line string) bool {
+		_ = http.NewResponseController(c.Writer).SetWriteDeadline(time.Now().Add(30 * time.Second))
+		_, err := io.WriteString(c.Writer, line)
+		c.Writer.Flush()
+		return err == nil
+	}
+	beat := time.NewTicker(20 * time.Second)
+	defer beat.Stop()
+	for ok := write("event: hello\ndata: {}\n\n"); ok; {
+		select {
+		case <-c.Request.Context().Done():
+			return
+		case _, open := <-ch:
+			if !open {
+				return
+			}
+			ok = write("event: changed\ndata: {}\n\n")
+		case <-beat.C:
+			ok = write(": still here\n\n")
+		}
+	}
+}

@@ -1,0 +1,117 @@
+// Package company founds a company: the policy and the check sheet it starts with, and its administrators.
+package company
+
+import (
+	"encoding/json"
+	"fmt"
+	"time"
+
+	"github.com/oklog/ulid/v2"
+	"github.com/shopspring/decimal"
+
+	"iter.example/iter/core/labor"
+	"iter.example/iter/core/ledger"
+	"iter.example/iter/core/records"
+	"iter.example/iter/core/sheet"
+	"iter.example/iter/server/store"
+)
+
+// Program is the actor of entries that no person recorded.
+const Program = "iter"
+
+// zoneYears is how far ahead and back the clock changes of the zone are kept.
+const zoneYears = 10
+
+// Policy is what a company starts with.
+func Policy(name string, loc *time.Location, now time.Time) records.Policy {
+	return records.Policy{
+		Company: name, Currency: "EUR", Zone: labor.ZoneOf(loc, now.Year()-zoneYears, now.Year()+zoneYears),
+		Pauses: []records.Reason{
+			{ID: "break", Text: "Break", Clock: labor.Break},
+			{ID: "parts", Text: "Waiting for parts", Clock: labor.Wait},
+			{ID: "customer", Text: "Waiting for the customer", Clock: labor.Wait},
+			{ID: "called_away", Text: "Called away", Clock: labor.Wait},
+		},
+		Declines: []records.Reason{{ID: "time", Text: "No time left that day"}, {ID: "skill", Text: "Not my trade"}, {ID: "off", Text: "I am off"}},
+		Returns:  []records.Reason{{ID: "part", Text: "A part is needed"}, {ID: "time", Text: "More time is needed"}, {ID: "skill", Text: "Another skill is needed"}, {ID: "customer", Text: "The customer asked for it"}},
+		Sheets:   []string{Service.Ref()},
+	}
+}
+
+// Service is the check sheet a company starts with.
+var Service = sheet.Sheet{ID: "service", Version: 1, Title: "Service check", Sections: []sheet.Section{
+	{Title: "Before you start", Questions: []sheet.Question{
+		{ID: "isolated", Kind: sheet.YesNo, Text: "Isolated and safe to work on?", Required: true},
+		{ID: "leaks", Kind: sheet.YesNo, Text: "Any leaks?", Required: true},
+	}},
+	{Title: "Condition", Questions: []sheet.Question{
+		{ID: "noise", Kind: sheet.Choice, Text: "Noise and vibration", Required: true, Options: []sheet.Option{{ID: "normal", Text: "Normal"}, {ID: "raised", Text: "Raised"}, {ID: "severe", Text: "Severe"}}},
+		{ID: "bearing", Kind: sheet.Number, Text: "Bearing temperature", Unit: "°C", Min: new(decimal.NewFromInt(-20)), Max: new(decimal.NewFromInt(150))},
+		{ID: "left", Kind: sheet.YesNo, Text: "Left running and clean?", Required: true},
+		{ID: "remarks", Kind: sheet.Text, Text: "Remarks"},
+	}},
+}}
+
+// Writer appends entries of the program's own in one transaction.
+type Writer struct {
+	Tx  *store.Tx
+	Now time.Time
+	n   int64
+}
+
+// Append records a fact by an actor, and says where it stands if it does not fit.
+func (w *Writer) Append(kind string, subject ledger.Ref, actor string, at time.Time, body any, base json.RawMessage) (ledger.Entry, error) {
+	raw, err := json.Marshal(body)
+	if err != nil {
+		return ledger.Entry{}, err
+	}
+	if w.n == 0 {
+		if w.n, err = w.Tx.Seq(); err != nil {
+			return ledger.Entry{}, err
+		}
+	}
+	w.n++
+	e := ledger.Entry{ID: ulid.MustNew(uint64(at.UnixMilli()), ulid.DefaultEntropy()).String(), Kind: kind, V: 1, At: at, Actor: actor, Replica: "office", N: w.n, Subject: subject, Body: raw, Base: base}
+	f, err := ledger.Open(e)
+	if err == nil {
+		_, err = w.Tx.Append(f, w.Now)
+	}
+	if err != nil {
+		return e, fmt.Errorf("%s of %s: %w", kind, subject, err)
+	}
+	return e, nil
+}
+
+// Found gives a company without a policy its first one, and the service check.
+func Found(w *Writer, name string, loc *time.Location) error {
+	p, err := w.Tx.Policy()
+	if err != nil || p.Company != "" {
+		return err
+	}
+	policy := Policy(name, loc, w.Now)
+	at := policy.Zone.In(w.Now)
+	if _, err := w.Append("record.created", ledger.Ref{Type: "sheet", ID: Service.Ref()}, Program, at, Service, nil); err != nil {
+		return err
+	}
+	_, err = w.Append("record.created", ledger.Ref{Type: "policy", ID: "company"}, Program, at, policy, nil)
+	return err
+}
+
+// Administrator makes a person an administrator, new or known.
+func Administrator(w *Writer, id, name string) error {
+	var p records.Person
+	known, err := w.Tx.Load("person", id, &p)
+	if err != nil {
+		return err
+	}
+	ref := ledger.Ref{Type: "person", ID: id}
+	if known {
+		if p.Has(records.Administrator) {
+			return nil
+		}
+		_, err = w.Append("record.amended", ref, Program, w.Now, map[string]any{"roles": append(p.Roles, records.Administrator)}, nil)
+		return err
+	}
+	_, err = w.Append("record.created", ref, Program, w.Now, records.Person{Name: name, Short: name, Roles: []records.Role{records.Administrator}}, nil)
+	return err
+}

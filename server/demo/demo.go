@@ -1,0 +1,480 @@
+// Package demo makes a made-up firm that services pumps and water treatment along a made-up coast, with two years of work
+// behind it and today half done. The same day and seed give the same firm.
+package demo
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"math/rand"
+	"time"
+
+	"github.com/shopspring/decimal"
+
+	"iter.example/iter/core/labor"
+	"iter.example/iter/core/ledger"
+	"iter.example/iter/core/reading"
+	"iter.example/iter/core/records"
+	"iter.example/iter/core/signoff"
+	"iter.example/iter/core/stock"
+	"iter.example/iter/core/view"
+	"iter.example/iter/core/work"
+	"iter.example/iter/server/api"
+	"iter.example/iter/server/company"
+	"iter.example/iter/server/store"
+)
+
+// Password opens every demo account.
+const Password = "pumps and pipes"
+
+// Accounts are offered on the sign-in page.
+func Accounts() []api.DemoAccount {
+	out := []api.DemoAccount{
+		{Login: "ansa", Password: Password, Name: "Ansa Vane", Roles: []records.Role{records.Technician}},
+		{Login: "dilys", Password: Password, Name: "Dilys Rusk", Roles: []records.Role{records.Technician}},
+	}
+	for _, o := range office {
+		out = append(out, api.DemoAccount{Login: o[0], Password: Password, Name: o[1], Roles: []records.Role{records.Role(o[2])}})
+	}
+	return out
+}
+
+// Zone is where the coast is.
+const Zone = "Europe/Dublin"
+
+// Fill makes the firm in an empty store, with days of history before now.
+func Fill(ctx context.Context, s *store.Store, now time.Time, seed int64, days int) error {
+	loc, err := time.LoadLocation(Zone)
+	if err != nil {
+		return err
+	}
+	now = now.Truncate(time.Second)
+	g := &generator{r: rand.New(rand.NewSource(seed)), now: now, policy: company.Policy("Vella Sound Pumps", loc, now), number: 2000}
+	g.policy.Phone = "+353 1 555 0100"
+	founded := g.local(now.AddDate(0, 0, -days-1))
+	if err := g.in(ctx, s, func() error { return g.found(founded) }); err != nil {
+		return err
+	}
+	// A transaction a month keeps each of a size to be held in memory.
+	for from := -days; from <= horizon; from += 30 {
+		if err := g.in(ctx, s, func() error {
+			for d := from; d < from+30 && d <= horizon; d++ {
+				if err := g.day(d); err != nil {
+					return err
+				}
+			}
+			return nil
+		}); err != nil {
+			return err
+		}
+	}
+	return g.in(ctx, s, g.unplaced)
+}
+
+// horizon is how many days ahead there is work planned.
+const horizon = 10
+
+type generator struct {
+	r      *rand.Rand
+	w      *company.Writer
+	now    time.Time
+	policy records.Policy
+	number int
+	visits int
+	sites  []site
+}
+
+type site struct {
+	id, name, customer, contact string
+	assets                      []asset
+}
+
+type asset struct {
+	id, kind, name string
+}
+
+func (g *generator) in(ctx context.Context, s *store.Store, f func() error) error {
+	return s.Write(ctx, func(tx *store.Tx) error {
+		g.w = &company.Writer{Tx: tx, Now: g.now}
+		return f()
+	})
+}
+
+func (g *generator) local(t time.Time) time.Time { return g.policy.Zone.In(t) }
+
+func (g *generator) record(typ, id string, at time.Time, body any) error {
+	_, err := g.w.Append("record.created", ledger.Ref{Type: typ, ID: id}, company.Program, at, body, nil)
+	return err
+}
+
+func dec(s string) *decimal.Decimal {
+	if s == "" {
+		return nil
+	}
+	return new(decimal.RequireFromString(s))
+}
+
+// found makes people, catalogue, vans, customers, sites and assets.
+func (g *generator) found(at time.Time) error {
+	if err := g.record("sheet", company.Service.Ref(), at, company.Service); err != nil {
+		return err
+	}
+	if err := g.record("policy", "company", at, g.policy); err != nil {
+		return err
+	}
+	for _, o := range office {
+		if err := g.record("person", o[0], at, records.Person{Name: o[1], Short: short(o[1]), Roles: []records.Role{records.Role(o[2])}}); err != nil {
+			return err
+		}
+	}
+	for _, p := range parts {
+		if err := g.record("part", p.number, at, stock.Part{Number: p.number, Name: p.name, Category: p.category, Unit: p.unit, Price: *dec(p.price)}); err != nil {
+			return err
+		}
+	}
+	if err := g.record("place", "store", at, stock.Place{Name: "Main store", Kind: "store"}); err != nil {
+		return err
+	}
+	for i, t := range technicians {
+		van := "van-" + t[0]
+		if err := g.record("place", van, at, stock.Place{Name: fmt.Sprintf("Van %d", i+1), Kind: "van", Person: t[0]}); err != nil {
+			return err
+		}
+		if err := g.record("person", t[0], at, records.Person{Name: t[1], Short: short(t[1]), Roles: []records.Role{records.Technician}, Phone: fmt.Sprintf("+353 1 555 02%02d", i), Van: van}); err != nil {
+			return err
+		}
+	}
+	n := 0
+	for _, f := range firms {
+		phone := fmt.Sprintf("+353 1 555 1%03d", n)
+		contact := records.Contact{Name: f.contact, Role: f.role, Phone: phone}
+		if err := g.record("customer", f.number, at, records.Customer{Name: f.name, Address: fmt.Sprintf("%d Harbour Row, %s", 1+g.r.Intn(90), places[g.r.Intn(len(places))].name), Contact: contact}); err != nil {
+			return err
+		}
+		for i := range f.sites {
+			n++
+			p := places[(i+n)%len(places)]
+			s := site{id: fmt.Sprintf("S%03d", n), customer: f.number, contact: f.contact, name: p.name + " " + f.at}
+			if i >= len(places) || f.at == "Pump House" || f.at == "Well" {
+				s.name = fmt.Sprintf("%s %s %d", p.name, f.at, 1+i%5)
+			}
+			body := records.Site{Customer: f.number, Name: s.name, Address: fmt.Sprintf("%d %s, %s", 1+g.r.Intn(60), pick(g.r, "Slip Lane", "Kiln Road", "Back Strand", "Mill Brae", "Causeway"), p.name),
+				Lat: round(p.lat+g.r.Float64()*0.03-0.015, 5), Lon: round(p.lon+g.r.Float64()*0.03-0.015, 5), Contact: contact,
+				Access: pick(g.r, "Key at the gatehouse, ask for the duty engineer.", fmt.Sprintf("Gate code %d. Close it behind you, there are sheep.", 1000+g.r.Intn(9000)), "Ring ten minutes ahead, somebody will open.", "Track floods at spring tide: go in before high water.")}
+			if g.r.Intn(5) == 0 {
+				body.Hazard = pick(g.r, "Confined space: two people below ground.", "Chlorine store: ventilate first.", "Deep water, wear a life jacket on the pontoon.")
+			}
+			if err := g.record("site", s.id, at, body); err != nil {
+				return err
+			}
+			for k, kind := range f.kinds[:1+g.r.Intn(len(f.kinds))] {
+				m := machines[kind]
+				a := asset{id: fmt.Sprintf("A%03d-%d", n, k+1), kind: kind, name: m.name}
+				rec := records.Asset{Site: s.id, Name: m.name, Kind: kind, Maker: m.maker, Serial: fmt.Sprintf("%s-%05d", m.maker[:2], g.r.Intn(99999)), Installed: fmt.Sprintf("%d-%02d-01", 2012+g.r.Intn(12), 1+g.r.Intn(12))}
+				for _, pt := range m.points {
+					rec.Points = append(rec.Points, reading.Point{ID: pt.id, Name: pt.name, Unit: pt.unit, AlarmLow: dec(pt.alarmLow), WarnLow: dec(pt.warnLow), WarnHigh: dec(pt.warnHigh), AlarmHigh: dec(pt.alarmHigh)})
+				}
+				if err := g.record("asset", a.id, at, rec); err != nil {
+					return err
+				}
+				s.assets = append(s.assets, a)
+			}
+			g.sites = append(g.sites, s)
+		}
+	}
+	for _, t := range technicians {
+		if err := g.load(t[0], at); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// load counts a van anew, as stores do when they fill it up.
+func (g *generator) load(tech string, at time.Time) error {
+	for i, p := range parts {
+		if (i+len(tech))%9 == 0 {
+			continue // nobody carries everything
+		}
+		if _, err := g.w.Append("stock.counted", ledger.Ref{Type: "stock", ID: "van-" + tech}, "oriel", at, ledger.Count{Part: p.number, Quantity: decimal.NewFromInt(int64(3 + g.r.Intn(12)))}, nil); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// day makes the work of one day, d days from today.
+func (g *generator) day(d int) error {
+	noon := g.policy.Zone.Midnight(g.now).AddDate(0, 0, d).Add(12 * time.Hour)
+	midnight := g.policy.Zone.Midnight(noon)
+	weekend := g.local(noon).Weekday() == time.Saturday || g.local(noon).Weekday() == time.Sunday
+	if weekend && d != 0 {
+		return nil
+	}
+	begin := midnight.Add(7*time.Hour + 30*time.Minute)
+	if d == 0 { // half done, whenever that is
+		begin = g.now.Add(-270 * time.Minute).Truncate(15 * time.Minute)
+		if least := midnight.Add(15 * time.Minute); begin.Before(least) {
+			begin = least
+		}
+		if most := midnight.Add(14*time.Hour + 30*time.Minute); begin.After(most) {
+			begin = most
+		}
+	}
+	if d%28 == 0 && d < 0 {
+		for _, t := range technicians {
+			if err := g.load(t[0], g.local(midnight.Add(6*time.Hour))); err != nil {
+				return err
+			}
+		}
+	}
+	for i, t := range technicians {
+		n := 0
+		switch {
+		case d < -14:
+			if g.r.Intn(7) == 0 {
+				n = 1
+			}
+		case d <= 0:
+			n = 3 + (i+d+40)%2
+		case d <= 3:
+			n = 2 + g.r.Intn(2)
+		default:
+			n = g.r.Intn(3)
+		}
+		at := begin.Add(time.Duration(g.r.Intn(4)) * 10 * time.Minute)
+		for k := range n {
+			minutes := 45 + 15*g.r.Intn(5)
+			drive := time.Duration(12+g.r.Intn(30)) * time.Minute
+			start := at.Add(drive).Truncate(5 * time.Minute)
+			if err := g.visit(t[0], start, drive, minutes, d, k, n); err != nil {
+				return err
+			}
+			at = start.Add(time.Duration(minutes+5+g.r.Intn(15)) * time.Minute)
+		}
+	}
+	return nil
+}
+
+// visit makes a work order with its visit, and what has been done of it by now.
+func (g *generator) visit(tech string, start time.Time, drive time.Duration, minutes, d, k, n int) error {
+	s := g.sites[g.r.Intn(len(g.sites))]
+	a := s.assets[g.r.Intn(len(s.assets))]
+	m := machines[a.kind]
+	g.number++
+	g.visits++
+	problem, priority := "Quarterly service of the "+lower(m.name), work.Normal
+	if g.r.Intn(3) > 0 {
+		problem, priority = m.faults[g.r.Intn(len(m.faults))], work.Soon
+		if g.r.Intn(6) == 0 {
+			priority = work.Emergency
+		}
+	}
+	opened := g.local(start.Add(-time.Duration(20+g.r.Intn(90)) * time.Hour))
+	if opened.After(g.now) {
+		opened = g.local(g.now.Add(-time.Duration(1+g.r.Intn(20)) * time.Hour))
+	}
+	order := ledger.Ref{Type: "workorder", ID: fmt.Sprintf("w%05d", g.number)}
+	id := ledger.Ref{Type: "visit", ID: fmt.Sprintf("v%05d", g.visits)}
+	o := work.Order{Number: fmt.Sprint(g.number), Customer: s.customer, Site: s.id, Asset: a.id, Problem: problem, Priority: priority, Minutes: minutes, Sheets: g.policy.Sheets}
+	if priority != work.Normal {
+		o.PromiseTo = g.local(start.Add(time.Duration(minutes) * time.Minute).Truncate(time.Hour).Add(time.Hour))
+		o.PromiseFrom = o.PromiseTo.Add(-4 * time.Hour)
+	}
+	say := func(kind string, ref ledger.Ref, actor string, at time.Time, body any) (ledger.Entry, error) {
+		return g.w.Append(kind, ref, actor, g.local(at), body, nil)
+	}
+	if _, err := say("work.opened", order, "mirin", opened, o); err != nil {
+		return err
+	}
+	if _, err := say("visit.planned", id, "mirin", opened.Add(20*time.Minute), ledger.Plan{Order: order.ID, Technician: tech, Start: g.local(start), Minutes: minutes}); err != nil {
+		return err
+	}
+	if d > 3 {
+		return nil // planned, not sent yet
+	}
+	if _, err := say("visit.sent", id, "mirin", opened.Add(25*time.Minute), ledger.Nothing{}); err != nil {
+		return err
+	}
+	if d > 0 && (d > 1 || k == n-1) || (d == 0 && k == n-1) {
+		return nil // not answered yet
+	}
+	p := &performance{g: g, say: say, id: id, tech: tech, asset: a, machine: m, site: s}
+	p.at = start.Add(-drive - 30*time.Minute)
+	if p.at.After(g.now) {
+		p.at = g.now.Add(-10 * time.Minute)
+	}
+	if err := p.step("accepted", ledger.Step{}); err != nil || d > 0 {
+		return err
+	}
+	return p.perform(start, drive, minutes, k)
+}
+
+// performance is a technician doing a visit, up to now.
+type performance struct {
+	g       *generator
+	say     func(string, ledger.Ref, string, time.Time, any) (ledger.Entry, error)
+	id      ledger.Ref
+	tech    string
+	asset   asset
+	machine machine
+	site    site
+	at      time.Time
+}
+
+func (p *performance) step(action string, body ledger.Step) error {
+	return p.fact("visit."+action, body)
+}
+
+func (p *performance) fact(kind string, body any) error {
+	_, err := p.say(kind, p.id, p.tech, p.at, body)
+	p.at = p.at.Add(time.Duration(20+p.g.r.Intn(60)) * time.Second)
+	return err
+}
+
+// reach moves to a moment, and tells whether it has come.
+func (p *performance) reach(at time.Time) bool {
+	if at.After(p.at) {
+		p.at = at
+	}
+	return p.at.Before(p.g.now)
+}
+
+func (p *performance) perform(start time.Time, drive time.Duration, minutes, k int) error {
+	g := p.g
+	late := time.Duration(g.r.Intn(20)-6) * time.Minute
+	if !p.reach(start.Add(late - drive)) {
+		return nil
+	}
+	if err := p.step("set_off", ledger.Step{}); err != nil || !p.reach(start.Add(late)) {
+		return err
+	}
+	if err := p.step("arrived", ledger.Step{Where: &work.Where{Lat: 54.8, Lon: -9.2, Accuracy: 8}}); err != nil {
+		return err
+	}
+	end := start.Add(late + time.Duration(minutes+g.r.Intn(30)-15)*time.Minute)
+	pause := start.Add(late + time.Duration(minutes/2)*time.Minute)
+	for _, pt := range p.machine.points {
+		if !p.reach(p.at.Add(3 * time.Minute)) {
+			return nil
+		}
+		v := decimal.NewFromFloat(pt.usual + (g.r.Float64()*2-1)*pt.spread*1.2).Round(pt.places).Abs()
+		if err := p.fact("reading.taken", ledger.Taken{Asset: p.asset.id, Point: pt.id, Value: v, Unit: pt.unit}); err != nil {
+			return err
+		}
+	}
+	if g.r.Intn(4) == 0 && p.reach(pause) {
+		if err := p.step("paused", ledger.Step{Reason: "break", Clock: labor.Break}); err != nil || !p.reach(pause.Add(20*time.Minute)) {
+			return err
+		}
+		if err := p.step("resumed", ledger.Step{}); err != nil {
+			return err
+		}
+	}
+	if !p.reach(p.at.Add(5 * time.Minute)) {
+		return nil
+	}
+	for range g.r.Intn(3) {
+		if err := p.fact("part.used", ledger.Use{Part: p.machine.parts[g.r.Intn(len(p.machine.parts))], Place: "van-" + p.tech, Quantity: decimal.NewFromInt(1)}); err != nil {
+			return err
+		}
+	}
+	answers := [][2]string{{"isolated", "yes"}, {"leaks", pick(g.r, "no", "no", "no", "yes")}, {"noise", pick(g.r, "normal", "normal", "raised")}, {"bearing", fmt.Sprint(38 + g.r.Intn(30))}, {"left", "yes"}}
+	for _, a := range answers {
+		if !p.reach(p.at.Add(time.Minute)) {
+			return nil
+		}
+		if err := p.fact("sheet.answered", ledger.Answered{Sheet: g.policy.Sheets[0], Question: a[0], Value: a[1]}); err != nil {
+			return err
+		}
+	}
+	if err := p.fact("note.written", ledger.Note{Text: notes[g.r.Intn(len(notes))]}); err != nil || !p.reach(end) {
+		return err
+	}
+	if g.r.Intn(9) > 0 {
+		if err := p.sign(); err != nil {
+			return err
+		}
+	}
+	outcome := ledger.Step{Outcome: work.Complete}
+	if g.r.Intn(8) == 0 {
+		outcome = ledger.Step{Outcome: work.ReturnNeeded, Reason: "part"}
+	}
+	return p.step("finished", outcome)
+}
+
+func (p *performance) sign() error {
+	docs := ledger.Docs{}
+	var v *view.Visit
+	for {
+		var wanted []ledger.Ref
+		var err error
+		if v, wanted, err = view.Of(p.id.ID, docs, p.g.local(p.at)); err != nil {
+			return err
+		}
+		if len(wanted) == 0 {
+			break
+		}
+		more, err := p.g.w.Tx.Docs(wanted)
+		if err != nil {
+			return err
+		}
+		for ref, b := range more {
+			docs[ref] = b
+		}
+	}
+	stroke := [][2]int{}
+	phase := p.g.r.Float64() * 3
+	for x := 120; x < 820; x += 14 {
+		t := float64(x) / 60
+		stroke = append(stroke, [2]int{x, 170 + int(70*math.Sin(t*1.7+phase)*math.Cos(t/3)) - x/20})
+	}
+	return p.fact("signoff.captured", ledger.Signed{Name: signers[p.g.r.Intn(len(signers))], Role: "Customer", Strokes: signoff.Strokes{stroke}, Summary: v.Summary, Digest: v.Digest})
+}
+
+// unplaced makes work that the office has yet to place.
+func (g *generator) unplaced() error {
+	for i := range 9 {
+		s := g.sites[g.r.Intn(len(g.sites))]
+		a := s.assets[0]
+		m := machines[a.kind]
+		g.number++
+		o := work.Order{Number: fmt.Sprint(g.number), Customer: s.customer, Site: s.id, Asset: a.id, Problem: m.faults[g.r.Intn(len(m.faults))], Priority: work.Soon, Minutes: 60 + 30*g.r.Intn(3), Sheets: g.policy.Sheets}
+		if i < 2 {
+			o.Priority = work.Emergency
+		} else if i > 5 {
+			o.Priority = work.Normal
+		}
+		if i < 6 {
+			o.PromiseTo = g.local(g.now.Add(time.Duration(2+5*i) * time.Hour).Truncate(30 * time.Minute))
+			o.PromiseFrom = o.PromiseTo.Add(-2 * time.Hour)
+		}
+		if _, err := g.w.Append("work.opened", ledger.Ref{Type: "workorder", ID: fmt.Sprintf("w%05d", g.number)}, "mirin", g.local(g.now.Add(-time.Duration(10+i*37)*time.Minute)), o, nil); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func pick(r *rand.Rand, s ...string) string { return s[r.Intn(len(s))] }
+
+func round(f float64, places int) float64 {
+	p := math.Pow10(places)
+	return math.Round(f*p) / p
+}
+
+func short(name string) string {
+	for i := range name {
+		if name[i] == ' ' {
+			return name[:1] + ". " + name[i+1:]
+		}
+	}
+	return name
+}
+
+func lower(s string) string {
+	if s[:2] == "UV" {
+		return s
+	}
+	return string(s[0]|0x20) + s[1:]
+}

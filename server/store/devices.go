@@ -1,0 +1,165 @@
+package store
+
+import (
+	"database/sql"
+	"encoding/json"
+	"errors"
+	"time"
+
+	"iter.example/iter/core/ledger"
+	"iter.example/iter/core/msg"
+)
+
+// Device is a browser that syncs.
+type Device struct {
+	Replica string
+	Person  string
+	N       int64     // number of the last entry taken or held from it
+	Tick    int64     // number of the last answer given to it
+	Contact time.Time // last
+	Agent   string    // what it said it is
+}
+
+// Device gives a device, and whether it is known.
+func (t *Tx) Device(replica string) (Device, bool, error) {
+	d := Device{Replica: replica}
+	var contact string
+	err := t.sql.QueryRowContext(t.ctx, "SELECT person, n, tick, contact, agent FROM devices WHERE replica = ?", replica).Scan(&d.Person, &d.N, &d.Tick, &contact, &d.Agent)
+	if errors.Is(err, sql.ErrNoRows) {
+		return d, false, nil
+	}
+	if err == nil && contact != "" {
+		d.Contact, err = time.Parse(time.RFC3339Nano, contact)
+	}
+	return d, err == nil, err
+}
+
+// PutDevice keeps a device.
+func (t *Tx) PutDevice(d Device) error {
+	_, err := t.sql.ExecContext(t.ctx, "INSERT OR REPLACE INTO devices (replica, person, n, tick, contact, agent) VALUES (?,?,?,?,?,?)", d.Replica, d.Person, d.N, d.Tick, stamp(d.Contact), d.Agent)
+	return err
+}
+
+// Packed is what a device was sent of a document.
+type Packed struct{ Rev, Tick int64 }
+
+// Gone is the revision of a document that the device was told to drop.
+const Gone = -1
+
+// Pack gives what a device was sent.
+func (t *Tx) Pack(replica string) (map[ledger.Ref]Packed, error) {
+	rows, err := t.sql.QueryContext(t.ctx, "SELECT type, id, rev, tick FROM packs WHERE replica = ?", replica)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	out := map[ledger.Ref]Packed{}
+	for rows.Next() {
+		var r ledger.Ref
+		var p Packed
+		if err := rows.Scan(&r.Type, &r.ID, &p.Rev, &p.Tick); err != nil {
+			return nil, err
+		}
+		out[r] = p
+	}
+	return out, rows.Err()
+}
+
+// PutPacked notes that a device is sent a revision of a document in an answer.
+func (t *Tx) PutPacked(replica string, r ledger.Ref, p Packed) error {
+	_, err := t.sql.ExecContext(t.ctx, "INSERT OR REPLACE INTO packs (replica, type, id, rev, tick) VALUES (?,?,?,?,?)", replica, r.Type, r.ID, p.Rev, p.Tick)
+	return err
+}
+
+// ForgetGone forgets what a device has confirmed to have dropped, up to an answer.
+func (t *Tx) ForgetGone(replica string, tick int64) error {
+	_, err := t.sql.ExecContext(t.ctx, "DELETE FROM packs WHERE replica = ? AND rev = ? AND tick <= ?", replica, Gone, tick)
+	return err
+}
+
+// HeldEntry is an entry that waits, or waited, for a person.
+type HeldEntry struct {
+	ID       int64        `json:"id"`
+	Entry    ledger.Entry `json:"entry"`
+	Person   string       `json:"person"` // who sent it
+	Why      msg.Code     `json:"why"`
+	Received time.Time    `json:"received"`
+	State    string       `json:"state"` // held, taken, set_aside
+}
+
+// Hold keeps an entry for a person to decide on. The same entry is kept once.
+func (t *Tx) Hold(e ledger.Entry, person string, why *msg.Code, received time.Time) error {
+	raw, err := json.Marshal(e)
+	if err != nil {
+		return err
+	}
+	said, err := json.Marshal(why)
+	if err != nil {
+		return err
+	}
+	_, err = t.sql.ExecContext(t.ctx, "INSERT OR IGNORE INTO held (entry, replica, person, raw, why, received) VALUES (?,?,?,?,?,?)", e.ID, e.Replica, person, raw, said, stamp(received))
+	return err
+}
+
+const heldColumns = "id, raw, person, why, received, state"
+
+func scanHeld(row interface{ Scan(...any) error }) (HeldEntry, error) {
+	var h HeldEntry
+	var raw, why []byte
+	var received string
+	if err := row.Scan(&h.ID, &raw, &h.Person, &why, &received, &h.State); err != nil {
+		return h, err
+	}
+	err := errors.Join(json.Unmarshal(raw, &h.Entry), json.Unmarshal(why, &h.Why))
+	if err == nil {
+		h.Received, err = time.Parse(time.RFC3339Nano, received)
+	}
+	return h, err
+}
+
+// Held lists entries that wait, oldest first.
+func (t *Tx) Held() ([]HeldEntry, error) {
+	return collect(t, scanHeld, "SELECT "+heldColumns+" FROM held WHERE state = 'held' ORDER BY id LIMIT 500")
+}
+
+// HeldByEntry gives what became of a held entry, latest first.
+func (t *Tx) HeldByEntry(entry string) ([]HeldEntry, error) {
+	return collect(t, scanHeld, "SELECT "+heldColumns+" FROM held WHERE entry = ? ORDER BY id DESC", entry)
+}
+
+// HeldByID gives a held entry.
+func (t *Tx) HeldByID(id int64) (HeldEntry, bool, error) {
+	h, err := scanHeld(t.sql.QueryRowContext(t.ctx, "SELECT "+heldColumns+" FROM held WHERE id = ?", id))
+	if errors.Is(err, sql.ErrNoRows) {
+		return h, false, nil
+	}
+	return h, err == nil, err
+}
+
+// Decide notes what a person decided on a held entry.
+func (t *Tx) Decide(id int64, state, by string, at time.Time) error {
+	_, err := t.sql.ExecContext(t.ctx, "UPDATE held SET state = ?, decided = ? WHERE id = ?", state, by+" "+stamp(at), id)
+	return err
+}
+
+// Account is how a person signs in.
+type Account struct{ Login, Person, Hash string }
+
+// Account gives the account with a login, and whether there is one.
+func (t *Tx) Account(login string) (Account, bool, error) {
+	a := Account{Login: login}
+	err := t.sql.QueryRowContext(t.ctx, "SELECT person, hash FROM accounts WHERE login = ?", login).Scan(&a.Person, &a.Hash)
+	if errors.Is(err, sql.ErrNoRows) {
+		return a, false, nil
+	}
+	return a, err == nil, err
+}
+
+// PutAccount keeps an account. A person has one.
+func (t *Tx) PutAccount(a Account) error {
+	if _, err := t.sql.ExecContext(t.ctx, "DELETE FROM accounts WHERE person = ?", a.Person); err != nil {
+		return err
+	}
+	_, err := t.sql.ExecContext(t.ctx, "INSERT INTO accounts (login, person, hash) VALUES (?,?,?)", a.Login, a.Person, a.Hash)
+	return err
+}

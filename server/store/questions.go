@@ -1,0 +1,279 @@
+package store
+
+import (
+	"database/sql"
+	"encoding/json"
+	"errors"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+	"unicode"
+
+	"golang.org/x/text/unicode/norm"
+
+	"iter.example/iter/core/ledger"
+	"iter.example/iter/core/records"
+	"iter.example/iter/core/stock"
+	"iter.example/iter/core/work"
+)
+
+// index keeps the tables that answer questions in step with a document.
+func (t *Tx) index(d ledger.Doc) error {
+	exec := func(query string, args ...any) error {
+		_, err := t.sql.ExecContext(t.ctx, query, args...)
+		return err
+	}
+	searchable := func(words ...string) error {
+		return exec(`INSERT OR REPLACE INTO search (type, id, text) VALUES (?,?,?)`, d.Type, d.ID, Fold(strings.Join(words, " ")))
+	}
+	switch d.Type {
+	case "visit":
+		var v work.Visit
+		if err := json.Unmarshal(d.Body, &v); err != nil {
+			return err
+		}
+		ended := ""
+		if e := v.Ended(); !e.IsZero() {
+			ended = e.UTC().Format(time.RFC3339)
+		}
+		shown := !v.SentAt.IsZero() && (v.WithdrawnAt.IsZero() || v.Begun())
+		return exec(`INSERT OR REPLACE INTO visits (id, workorder, technician, day, start, stage, shown, ended) VALUES (?,?,?,?,?,?,?,?)`,
+			d.ID, v.Order, v.Technician, v.Start.Format(time.DateOnly), v.Start.UTC().Format(time.RFC3339), v.Stage, shown, ended)
+	case "workorder":
+		var o work.Order
+		if err := json.Unmarshal(d.Body, &o); err != nil {
+			return err
+		}
+		promise := ""
+		if !o.PromiseTo.IsZero() {
+			promise = o.PromiseTo.UTC().Format(time.RFC3339)
+		}
+		number, _ := strconv.Atoi(o.Number) // a number of the company's own that is no number sorts first
+		return exec(`INSERT OR REPLACE INTO workorders (id, number, priority, opened, promise) VALUES (?,?,?,?,?)`, d.ID, number, o.Priority, o.OpenedAt.UTC().Format(time.RFC3339), promise)
+	case "asset":
+		var a records.Asset
+		if err := json.Unmarshal(d.Body, &a); err != nil {
+			return err
+		}
+		if err := exec(`DELETE FROM assets_by_site WHERE asset = ?`, d.ID); err != nil {
+			return err
+		}
+		return exec(`INSERT INTO assets_by_site (site, asset) VALUES (?,?)`, a.Site, d.ID)
+	case "customer":
+		var c records.Customer
+		if err := json.Unmarshal(d.Body, &c); err != nil {
+			return err
+		}
+		return searchable(d.ID, c.Name, c.Address, c.Contact.Name, c.Contact.Phone, digits(c.Contact.Phone), c.Contact.Email)
+	case "site":
+		var s records.Site
+		if err := json.Unmarshal(d.Body, &s); err != nil {
+			return err
+		}
+		var c records.Customer
+		if _, err := t.Load("customer", s.Customer, &c); err != nil {
+			return err
+		}
+		return searchable(d.ID, s.Name, s.Address, s.Contact.Name, s.Contact.Phone, digits(s.Contact.Phone), c.Name)
+	}
+	return nil
+}
+
+// Fold is text as it is searched: lower case, without accents.
+func Fold(s string) string {
+	return strings.Map(func(r rune) rune {
+		if unicode.Is(unicode.Mn, r) {
+			return -1
+		}
+		return unicode.ToLower(r)
+	}, norm.NFD.String(s))
+}
+
+func digits(s string) string {
+	return strings.Map(func(r rune) rune {
+		if r < '0' || r > '9' {
+			return -1
+		}
+		return r
+	}, s)
+}
+
+// Search finds documents of a type in whose text every word occurs.
+func (t *Tx) Search(typ, text string, limit int) ([]ledger.Doc, error) {
+	query := "SELECT d.type, d.id, d.rev, d.body FROM search s JOIN docs d ON d.type = s.type AND d.id = s.id WHERE s.type = ?"
+	args := []any{typ}
+	for _, w := range strings.Fields(Fold(text)) {
+		query += " AND instr(s.text, ?) > 0"
+		args = append(args, w)
+	}
+	return t.every(query+" ORDER BY s.text LIMIT ?", append(args, limit)...)
+}
+
+// Of gives all documents of a type, by id.
+func (t *Tx) Of(typ string) ([]ledger.Doc, error) {
+	return t.every("SELECT type, id, rev, body FROM docs WHERE type = ? ORDER BY id", typ)
+}
+
+// Policy gives the company's policy; a company without one has an empty one.
+func (t *Tx) Policy() (records.Policy, error) {
+	var p records.Policy
+	_, err := t.Load("policy", "company", &p)
+	return p, err
+}
+
+func scanString(row interface{ Scan(...any) error }) (s string, err error) { return s, row.Scan(&s) }
+
+// VisitsOn lists the visits planned for a day, by start.
+func (t *Tx) VisitsOn(day string) ([]string, error) {
+	return collect(t, scanString, "SELECT id FROM visits WHERE day = ? ORDER BY start, id", day)
+}
+
+// Unplaced lists work orders without a visit that is under way, done, or still to come: the most pressing first.
+func (t *Tx) Unplaced(limit int) ([]string, error) {
+	return collect(t, scanString, `SELECT w.id FROM workorders w WHERE NOT EXISTS (SELECT 1 FROM visits v WHERE v.workorder = w.id AND v.stage NOT IN ('declined', 'withdrawn'))
+		ORDER BY CASE w.priority WHEN 'emergency' THEN 0 WHEN 'soon' THEN 1 ELSE 2 END, w.promise = '', w.promise, w.number LIMIT ?`, limit)
+}
+
+// Finished lists finished visits, the latest first.
+func (t *Tx) Finished(limit int) ([]string, error) {
+	return collect(t, scanString, "SELECT id FROM visits WHERE stage = 'finished' ORDER BY ended DESC, id LIMIT ?", limit)
+}
+
+// NextNumber is the next free number of a work order.
+func (t *Tx) NextNumber() (string, error) {
+	if err := t.flush(); err != nil {
+		return "", err
+	}
+	var n int
+	err := t.sql.QueryRowContext(t.ctx, "SELECT coalesce(max(number), 4000) + 1 FROM workorders").Scan(&n)
+	return strconv.Itoa(n), err
+}
+
+// Common are the types of documents that every device holds whole.
+var Common = []string{"policy", "person", "part", "place", "sheet"}
+
+// Scope names the documents that a person's devices hold beside the common ones: their visits of some days with what those
+// need, their timecards and their van.
+func (t *Tx) Scope(person string, from, to time.Time) ([]ledger.Ref, error) {
+	if err := t.flush(); err != nil {
+		return nil, err
+	}
+	var out []ledger.Ref
+	add := func(typ, id string) {
+		if id != "" {
+			out = append(out, ledger.Ref{Type: typ, ID: id})
+		}
+	}
+	ids, err := collect(t, scanString, "SELECT id FROM visits WHERE technician = ? AND day BETWEEN ? AND ? AND shown", person, from.Format(time.DateOnly), to.Format(time.DateOnly))
+	if err != nil {
+		return nil, err
+	}
+	sites := map[string]bool{}
+	for _, id := range ids {
+		var v work.Visit
+		var o work.Order
+		if _, err := t.Load("visit", id, &v); err != nil {
+			return nil, err
+		}
+		if _, err := t.Load("workorder", v.Order, &o); err != nil {
+			return nil, err
+		}
+		add("visit", id)
+		add("workorder", v.Order)
+		add("customer", o.Customer)
+		sites[o.Site] = true
+	}
+	for site := range sites {
+		add("site", site)
+		assets, err := collect(t, scanString, "SELECT asset FROM assets_by_site WHERE site = ?", site)
+		if err != nil {
+			return nil, err
+		}
+		for _, a := range assets {
+			add("asset", a)
+		}
+	}
+	for d := from; !d.After(to); d = d.AddDate(0, 0, 1) {
+		add("timecard", ledger.TimecardRef(person, d).ID)
+	}
+	var p records.Person
+	if _, err := t.Load("person", person, &p); err != nil {
+		return nil, err
+	}
+	add("stock", p.Van)
+	slices.SortFunc(out, func(a, b ledger.Ref) int { return strings.Compare(a.String(), b.String()) })
+	return slices.Compact(out), nil
+}
+
+// CommonSince gives documents of the common types changed after a seq, in the order they changed: at least limit when there
+// are as many, and always all that one entry changed.
+func (t *Tx) CommonSince(seq int64, limit int) ([]ledger.Doc, error) {
+	if err := t.flush(); err != nil {
+		return nil, err
+	}
+	marks := strings.TrimSuffix(strings.Repeat("?,", len(Common)), ",")
+	args := []any{}
+	for _, c := range Common {
+		args = append(args, c)
+	}
+	where := " FROM docs WHERE type IN (" + marks + ") AND rev > ?"
+	args = append(args, seq)
+	var last int64
+	err := t.sql.QueryRowContext(t.ctx, "SELECT rev"+where+" ORDER BY rev LIMIT 1 OFFSET ?", append(slices.Clone(args), limit-1)...).Scan(&last)
+	switch {
+	case errors.Is(err, sql.ErrNoRows):
+		return t.every("SELECT type, id, rev, body"+where+" ORDER BY rev", args...)
+	case err != nil:
+		return nil, err
+	}
+	return t.every("SELECT type, id, rev, body"+where+" AND rev <= ? ORDER BY rev", append(args, last)...)
+}
+
+// VisitTechnicians tells to whose devices a changed document may matter; nil means to all.
+func (t *Tx) VisitTechnicians(refs []ledger.Ref) (map[string]bool, error) {
+	out := map[string]bool{}
+	for _, r := range refs {
+		switch r.Type {
+		case "visit":
+			var v work.Visit
+			if _, err := t.Load("visit", r.ID, &v); err != nil {
+				return nil, err
+			}
+			out[v.Technician] = true
+			for _, f := range v.Former {
+				out[f] = true
+			}
+		case "timecard":
+			who, _, _ := strings.Cut(r.ID, "+")
+			out[who] = true
+		case "stock":
+			var p stock.Place
+			if _, err := t.Load("place", r.ID, &p); err != nil {
+				return nil, err
+			}
+			out[p.Person] = true
+		case "workorder": // comes with its visits
+		default:
+			return nil, nil
+		}
+	}
+	return out, nil
+}
+
+// SitesOf gives a customer's sites, by name.
+func (t *Tx) SitesOf(customer string) ([]ledger.Doc, error) {
+	return t.every("SELECT type, id, rev, body FROM docs WHERE type = 'site' AND body ->> '$.customer' = ? ORDER BY body ->> '$.name'", customer)
+}
+
+// Named is a document's id and name.
+type Named struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
+}
+
+// AssetsAt gives the assets at a site, by name.
+func (t *Tx) AssetsAt(site string) ([]Named, error) {
+	return collect(t, func(row interface{ Scan(...any) error }) (n Named, err error) { return n, row.Scan(&n.ID, &n.Name) },
+		"SELECT d.id, d.body ->> '$.name' FROM assets_by_site a JOIN docs d ON d.type = 'asset' AND d.id = a.asset WHERE a.site = ? ORDER BY 2", site)
+}

@@ -1,0 +1,152 @@
+// Package store keeps the log of entries and what is folded from it in one SQLite file.
+//
+// There is one writer at a time and any number of readers. A write is one transaction: entries, documents and the tables
+// that answer questions change together or not at all.
+package store
+
+import (
+	"context"
+	"database/sql"
+	"embed"
+	"errors"
+	"fmt"
+	"io/fs"
+	"os"
+	"path/filepath"
+	"runtime"
+	"sync"
+
+	"github.com/pressly/goose/v3"
+	"modernc.org/sqlite"
+	sqlite3 "modernc.org/sqlite/lib"
+
+	"iter.example/iter/core/ledger"
+)
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// Store is an open database.
+type Store struct {
+	write, read *sql.DB
+	writing     sync.Mutex
+
+	mu       sync.Mutex
+	watchers []func([]ledger.Ref)
+}
+
+// ErrFull says that the disk took no more. What was being written was not, and nothing before it is affected.
+var ErrFull = errors.New("the disk is full")
+
+// Open opens the database in a directory, making both when they are missing, and brings its tables up to date.
+func Open(ctx context.Context, dir string) (*Store, error) {
+	if err := os.MkdirAll(dir, 0o700); err != nil {
+		return nil, fmt.Errorf("open data directory: %w (choose another with --data)", err)
+	}
+	path := filepath.Join(dir, "iter.db")
+	// FULL: an entry that was acknowledged survives a loss of power.
+	const pragmas = "?_pragma=busy_timeout(10000)&_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_pragma=foreign_keys(ON)&_pragma=cache_size(-65536)"
+	w, err := sql.Open("sqlite", "file:"+path+pragmas+"&_txlock=immediate")
+	if err != nil {
+		return nil, fmt.Errorf("open %s: %w", path, err)
+	}
+	w.SetMaxOpenConns(1)
+	sub, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return nil, err
+	}
+	p, err := goose.NewProvider(goose.DialectSQLite3, w, sub)
+	if err == nil {
+		_, err = p.Up(ctx)
+	}
+	if err != nil {
+		return nil, errors.Join(fmt.Errorf("bring %s up to date: %w", path, err), w.Close())
+	}
+	r, err := sql.Open("sqlite", "file:"+path+pragmas+"&_pragma=query_only(ON)")
+	if err != nil {
+		return nil, errors.Join(err, w.Close())
+	}
+	r.SetMaxOpenConns(max(4, runtime.NumCPU()))
+	return &Store{write: w, read: r}, nil
+}
+
+// Close closes the database.
+func (s *Store) Close() error { return errors.Join(s.read.Close(), s.write.Close()) }
+
+// Sessions gives the connections on which sessions are kept.
+func (s *Store) Sessions() *sql.DB { return s.write }
+
+// Watch asks to be told which documents changed, after each write that was committed. f must not block.
+func (s *Store) Watch(f func([]ledger.Ref)) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	s.watchers = append(s.watchers, f)
+}
+
+// Write runs f in a transaction of its own, commits if it gives no error, and tells the watchers.
+func (s *Store) Write(ctx context.Context, f func(*Tx) error) error {
+	s.writing.Lock()
+	defer s.writing.Unlock()
+	sqltx, err := s.write.BeginTx(ctx, nil)
+	if err != nil {
+		return wrap("begin", err)
+	}
+	tx := &Tx{sql: sqltx, ctx: ctx, cache: map[ledger.Ref]cached{}}
+	err = f(tx)
+	if err == nil {
+		err = tx.flush()
+	}
+	if err != nil {
+		return errors.Join(wrap("write", err), ignoreDone(sqltx.Rollback()))
+	}
+	if err := sqltx.Commit(); err != nil {
+		return errors.Join(wrap("commit", err), ignoreDone(sqltx.Rollback()))
+	}
+	if len(tx.changed) > 0 {
+		s.mu.Lock()
+		watchers := s.watchers
+		s.mu.Unlock()
+		for _, w := range watchers {
+			w(tx.changed)
+		}
+	}
+	return nil
+}
+
+// Read runs f on a snapshot.
+func (s *Store) Read(ctx context.Context, f func(*Tx) error) error {
+	sqltx, err := s.read.BeginTx(ctx, &sql.TxOptions{ReadOnly: true})
+	if err != nil {
+		return wrap("begin", err)
+	}
+	err = f(&Tx{sql: sqltx, ctx: ctx, cache: map[ledger.Ref]cached{}})
+	return errors.Join(wrap("read", err), ignoreDone(sqltx.Rollback()))
+}
+
+// LimitPages bounds the database to a number of pages beyond what it has, as a full disk would. 0 lifts the bound.
+func (s *Store) LimitPages(ctx context.Context, more int) error {
+	var have int
+	if err := s.write.QueryRowContext(ctx, "PRAGMA page_count").Scan(&have); err != nil {
+		return err
+	}
+	limit := have + more
+	if more == 0 {
+		limit = 1 << 30
+	}
+	_, err := s.write.ExecContext(ctx, fmt.Sprintf("PRAGMA max_page_count = %d", limit))
+	return err
+}
+
+func wrap(op string, err error) error {
+	if e, ok := errors.AsType[*sqlite.Error](err); ok && e.Code()&0xff == sqlite3.SQLITE_FULL {
+		return fmt.Errorf("%s: %w", op, errors.Join(ErrFull, err))
+	}
+	return err
+}
+
+func ignoreDone(err error) error {
+	if errors.Is(err, sql.ErrTxDone) {
+		return nil
+	}
+	return err
+}

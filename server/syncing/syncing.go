@@ -1,0 +1,338 @@
+// Package syncing is the server's side of sync: it takes a device's entries, and tells the device what changed in its scope.
+//
+// Taking is idempotent by entry id, and one entry never blocks the next: what can't be taken is held for a person. Telling
+// is by what the device confirmed: whatever was in an answer that it did not confirm is told again.
+package syncing
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+
+	"iter.example/iter/core/ledger"
+	"iter.example/iter/core/msg"
+	"iter.example/iter/core/records"
+	"iter.example/iter/core/replica"
+	"iter.example/iter/core/stock"
+	"iter.example/iter/core/work"
+	"iter.example/iter/server/store"
+)
+
+// How much one answer carries, and how far a device's scope reaches.
+const (
+	pageDocs  = 1000
+	pageBytes = 2 << 20
+	scopeDays = 14
+	// restless is how long a device may go on asking for nothing new before its contact is noted again.
+	restless = time.Minute
+)
+
+// Device is who asks.
+type Device struct {
+	PersonID string
+	Person   records.Person
+	Agent    string // what the browser says it is
+}
+
+// Sync takes in a request and answers it. now is the server's clock.
+func Sync(ctx context.Context, s *store.Store, d Device, r replica.Request, now time.Time) (replica.Response, error) {
+	if err := records.CheckID(r.Replica); err != nil {
+		return replica.Response{}, err
+	}
+	if len(r.Entries) > replica.MaxEntries || len(r.Held) > replica.MaxEntries*5 {
+		return replica.Response{}, msg.New("sync.too_many", "max", fmt.Sprint(replica.MaxEntries))
+	}
+	cur := parseCursor(r.Cursor)
+	if len(r.Entries) == 0 && len(r.Held) == 0 {
+		if out, ok, err := nothingNew(ctx, s, d, r, cur, now); ok || err != nil {
+			return out, err
+		}
+	}
+	var out replica.Response
+	err := s.Write(ctx, func(tx *store.Tx) error {
+		var err error
+		out, err = answer(tx, d, r, cur, now)
+		return err
+	})
+	return out, err
+}
+
+// nothingNew answers a device that has all there is, without writing anything.
+func nothingNew(ctx context.Context, s *store.Store, d Device, r replica.Request, cur cursor, now time.Time) (out replica.Response, ok bool, err error) {
+	err = s.Read(ctx, func(tx *store.Tx) error {
+		dev, known, err := tx.Device(r.Replica)
+		if err != nil || !known || dev.Person != d.PersonID {
+			return err
+		}
+		seq, err := tx.Seq()
+		if err != nil {
+			return err
+		}
+		policy, err := tx.Policy()
+		if err != nil {
+			return err
+		}
+		sameDay := policy.Zone.Midnight(dev.Contact).Equal(policy.Zone.Midnight(now)) // the scope moves at midnight
+		ok = cur.seq == seq && cur.tick == dev.Tick && sameDay && now.Sub(dev.Contact) < restless
+		out = empty(now)
+		out.Cursor = cur.String()
+		return nil
+	})
+	return out, ok && err == nil, err
+}
+
+func empty(now time.Time) replica.Response {
+	return replica.Response{Receipts: []replica.Receipt{}, Docs: []ledger.Doc{}, Gone: []ledger.Ref{}, ServerTime: now}
+}
+
+func answer(tx *store.Tx, d Device, r replica.Request, cur cursor, now time.Time) (replica.Response, error) {
+	out := empty(now)
+	dev, known, err := tx.Device(r.Replica)
+	if err != nil {
+		return out, err
+	}
+	if known && dev.Person != d.PersonID {
+		out.Renew = true // the identity is somebody else's
+		return out, nil
+	}
+	dev.Person, dev.Contact, dev.Agent = d.PersonID, now, d.Agent
+	t := taker{tx: tx, device: d, replica: r.Replica, now: now}
+	if out.Renew, err = t.strange(r.Entries, dev.N); err != nil || out.Renew {
+		return out, err
+	}
+	for _, e := range r.Entries {
+		receipt, err := t.take(e)
+		if err != nil {
+			return out, err
+		}
+		out.Receipts = append(out.Receipts, receipt)
+		dev.N = max(dev.N, e.N)
+	}
+	for _, id := range r.Held {
+		if receipt, ok, err := t.fate(id); err != nil {
+			return out, err
+		} else if ok {
+			out.Receipts = append(out.Receipts, receipt)
+		}
+	}
+	if err := tell(tx, d.PersonID, r.Replica, &dev, cur, now, &out); err != nil {
+		return out, err
+	}
+	return out, tx.PutDevice(dev)
+}
+
+type taker struct {
+	tx      *store.Tx
+	device  Device
+	replica string
+	now     time.Time
+}
+
+// strange tells whether a device sends new entries under numbers that it has used before: it was restored from a copy.
+func (t *taker) strange(entries []ledger.Entry, last int64) (bool, error) {
+	for _, e := range entries {
+		if e.N > last {
+			continue
+		}
+		_, have, err := t.tx.Find(e.ID)
+		if err != nil {
+			return false, err
+		}
+		held, err := t.tx.HeldByEntry(e.ID)
+		if err != nil {
+			return false, err
+		}
+		if !have && len(held) == 0 {
+			return true, nil
+		}
+	}
+	return false, nil
+}
+
+// take takes one entry, or holds it. The error is one of the store's.
+func (t *taker) take(e ledger.Entry) (replica.Receipt, error) {
+	have, found, err := t.tx.Find(e.ID)
+	if err != nil {
+		return replica.Receipt{}, err
+	}
+	if found {
+		if have.Kind != e.Kind || have.Actor != e.Actor || have.Subject != e.Subject || !bytes.Equal(have.Body, e.Body) {
+			return t.hold(e, msg.New("entry.id_reused"))
+		}
+		return replica.Receipt{ID: e.ID, Seq: have.Seq, Verdict: replica.Duplicate}, nil
+	}
+	if past, err := t.tx.HeldByEntry(e.ID); err != nil {
+		return replica.Receipt{}, err
+	} else if len(past) > 0 {
+		r, _, err := t.fate(e.ID)
+		return r, err
+	}
+	f, err := ledger.Open(e)
+	if err != nil {
+		return t.hold(e, msg.From(err))
+	}
+	if err := t.allowed(f); err != nil {
+		if c, ok := errors.AsType[*msg.Code](err); ok {
+			return t.hold(e, c)
+		}
+		return replica.Receipt{}, err
+	}
+	wait, flag := ledger.Timely(e.At, t.now)
+	if wait != nil {
+		return t.hold(e, wait)
+	}
+	seq, err := t.tx.Append(f, t.now, flag)
+	if c, ok := errors.AsType[*msg.Code](err); ok {
+		return t.hold(e, c)
+	} else if err != nil {
+		return replica.Receipt{}, err
+	}
+	return replica.Receipt{ID: e.ID, Seq: seq, Verdict: replica.Taken}, nil
+}
+
+func (t *taker) hold(e ledger.Entry, why *msg.Code) (replica.Receipt, error) {
+	return replica.Receipt{ID: e.ID, Verdict: replica.Held, Why: why}, t.tx.Hold(e, t.device.PersonID, why, t.now)
+}
+
+// fate says what became of a held entry.
+func (t *taker) fate(id string) (replica.Receipt, bool, error) {
+	all, err := t.tx.HeldByEntry(id)
+	if err != nil || len(all) == 0 || all[0].Person != t.device.PersonID {
+		return replica.Receipt{}, false, err
+	}
+	h := all[0]
+	switch h.State {
+	case "taken":
+		have, _, err := t.tx.Find(id)
+		return replica.Receipt{ID: id, Seq: have.Seq, Verdict: replica.Taken}, true, err
+	case "set_aside":
+		return replica.Receipt{ID: id, Verdict: replica.SetAside}, true, nil
+	}
+	return replica.Receipt{ID: id, Verdict: replica.Held, Why: &h.Why}, true, nil
+}
+
+// allowed says why a person may not write an entry: it is somebody else's, about a visit that never was theirs, out of
+// another van, or an office command of a role they do not have.
+func (t *taker) allowed(f *ledger.Fact) error {
+	e := f.Entry
+	switch {
+	case e.Actor != t.device.PersonID:
+		return msg.New("scope.actor")
+	case e.Replica != t.replica:
+		return msg.New("scope.device")
+	case !f.Field():
+		if !t.device.Person.Has(f.Roles()...) {
+			return msg.New("scope.role", "kind", e.Kind)
+		}
+		return nil
+	}
+	var v work.Visit
+	if ok, err := t.tx.Load("visit", e.Subject.ID, &v); err != nil {
+		return err
+	} else if !ok {
+		return msg.New("record.unknown", "type", "visit", "id", e.Subject.ID)
+	}
+	if !v.Had(e.Actor) {
+		return msg.New("scope.visit")
+	}
+	for _, k := range f.Keys() {
+		if k.Type != "stock" {
+			continue
+		}
+		var p stock.Place
+		if ok, err := t.tx.Load("place", k.ID, &p); err != nil {
+			return err
+		} else if !ok || p.Person != e.Actor {
+			return msg.New("scope.place")
+		}
+	}
+	return nil
+}
+
+// tell fills in what the device does not have yet.
+func tell(tx *store.Tx, person, rep string, dev *store.Device, cur cursor, now time.Time, out *replica.Response) error {
+	policy, err := tx.Policy()
+	if err != nil {
+		return err
+	}
+	today := policy.Zone.In(now)
+	scope, err := tx.Scope(person, today.AddDate(0, 0, -scopeDays), today.AddDate(0, 0, scopeDays))
+	if err != nil {
+		return err
+	}
+	pack, err := tx.Pack(rep)
+	if err != nil {
+		return err
+	}
+	seq, err := tx.Seq()
+	if err != nil {
+		return err
+	}
+	confirmed := min(cur.tick, dev.Tick)
+	tick := dev.Tick + 1
+	bytes := 0
+	for _, ref := range scope {
+		d, err := tx.Doc(ref)
+		if err != nil {
+			return err
+		}
+		had, ok := pack[ref]
+		delete(pack, ref)
+		if d.Body == nil || (ok && had.Rev == d.Rev && had.Tick <= confirmed) {
+			continue
+		}
+		if len(out.Docs) >= pageDocs || bytes > pageBytes {
+			out.More = true
+			continue
+		}
+		bytes += len(d.Body)
+		out.Docs = append(out.Docs, d)
+		if err := tx.PutPacked(rep, ref, store.Packed{Rev: d.Rev, Tick: tick}); err != nil {
+			return err
+		}
+	}
+	for ref, had := range pack { // no longer in scope
+		if had.Rev == store.Gone && had.Tick <= confirmed {
+			continue
+		}
+		out.Gone = append(out.Gone, ref)
+		if err := tx.PutPacked(rep, ref, store.Packed{Rev: store.Gone, Tick: tick}); err != nil {
+			return err
+		}
+	}
+	if err := tx.ForgetGone(rep, confirmed); err != nil {
+		return err
+	}
+	common, err := tx.CommonSince(cur.seq, pageDocs)
+	if err != nil {
+		return err
+	}
+	out.Docs = append(out.Docs, common...)
+	next := cursor{tick: tick, seq: seq}
+	if len(common) >= pageDocs {
+		next.seq, out.More = common[len(common)-1].Rev, true
+	}
+	dev.Tick = tick
+	out.Cursor = next.String()
+	return nil
+}
+
+// cursor is how far a device has been told: the number of the last answer it has, and how far that went in the log.
+type cursor struct{ tick, seq int64 }
+
+func (c cursor) String() string { return fmt.Sprintf("%d.%d", c.tick, c.seq) }
+
+// parseCursor reads a cursor. One that does not read is that of a device that has nothing.
+func parseCursor(s string) cursor {
+	var c cursor
+	if strings.Count(s, ".") != 1 {
+		return c
+	}
+	if n, err := fmt.Sscanf(s, "%d.%d", &c.tick, &c.seq); n != 2 || err != nil || c.tick < 0 || c.seq < 0 {
+		return cursor{}
+	}
+	return c
+}
