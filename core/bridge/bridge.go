@@ -76,6 +76,20 @@ type Viewed struct {
 	Wanted []ledger.Ref `json:"wanted"`
 }
 
+// Day asks for the spans of timecards: a day's, with the one before for what ran over midnight.
+type Day struct {
+	Cards []labor.Timecard `json:"cards"`
+	Date  string           `json:"date"` // 2006-01-02
+	Now   int64            `json:"now"`
+	Zone  labor.Zone       `json:"zone"`
+}
+
+// Daily is what a day's time went to.
+type Daily struct {
+	Spans []labor.Span `json:"spans"`
+	Hours labor.Hours  `json:"hours"`
+}
+
 // Judge asks how what was typed lies to a point's limits.
 type Judge struct {
 	Point reading.Point `json:"point"`
@@ -139,6 +153,20 @@ var functions = map[string]func([]byte) (any, error){
 			return nil, err
 		}
 		return Viewed{v, append([]ledger.Ref{}, wanted...)}, nil
+	}),
+	"day": with(func(in Day) (any, error) {
+		var stamps []labor.Stamp
+		for _, c := range in.Cards {
+			stamps = append(stamps, c.Stamps...)
+		}
+		out := Daily{Spans: []labor.Span{}}
+		for _, s := range labor.Split(labor.Spans(stamps, in.Zone.In(time.UnixMilli(in.Now))), in.Zone) {
+			if in.Zone.In(s.Start).Format(time.DateOnly) == in.Date {
+				out.Spans = append(out.Spans, s)
+			}
+		}
+		out.Hours = labor.Total(out.Spans, "")
+		return out, nil
 	}),
 	"judge": with(func(in Judge) (any, error) { return view.Judge(in.Point, in.Text), nil }),
 	"answer": with(func(in Answer) (any, error) {

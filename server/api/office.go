@@ -299,7 +299,7 @@ func visitView(tx *store.Tx, id string, now time.Time) (*view.Visit, error) {
 
 // VisitPage is a visit with all that is known of how it came about.
 type VisitPage struct {
-	View  *view.Visit   `json:"view"`
+	View  view.Visit    `json:"view"`
 	Trail []TrailLine   `json:"trail"`
 	Flags []ledger.Flag `json:"flags"`
 }
@@ -334,7 +334,7 @@ func (s *Server) visit(c *gin.Context) {
 			return nil, err
 		}
 		trail, err := trail(tx, log, v)
-		return &VisitPage{View: v, Trail: trail, Flags: flags}, err
+		return &VisitPage{View: *v, Trail: trail, Flags: flags}, err
 	})
 }
 

@@ -35,6 +35,7 @@ type Me struct {
 	ID      string         `json:"id"`
 	Person  records.Person `json:"person"`
 	Company string         `json:"company"`
+	Zone    string         `json:"zone"` // name of the company's time zone
 }
 
 // Start is what the sign-in page needs.
@@ -167,7 +168,7 @@ func me(tx *store.Tx, id string) (Me, error) {
 		return out, err
 	}
 	p, err := tx.Policy()
-	out.Company = p.Company
+	out.Company, out.Zone = p.Company, p.Zone.Name
 	return out, err
 }
 

@@ -13,18 +13,21 @@ import (
 	"github.com/shopspring/decimal"
 
 	"iter.example/iter/core/bridge"
+	"iter.example/iter/core/labor"
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/records"
+	"iter.example/iter/core/replica"
 	"iter.example/iter/core/stock"
+	"iter.example/iter/core/view"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/api"
 	"iter.example/iter/server/store"
 )
 
 var roots = []any{
-	records.Person{}, records.Policy{}, records.Customer{}, records.Site{}, records.Asset{}, stock.Part{}, stock.Place{}, stock.Stock{}, work.Order{}, work.Visit{},
+	records.Person{}, records.Policy{}, records.Customer{}, records.Site{}, records.Asset{}, stock.Part{}, stock.Place{}, stock.Stock{}, labor.Timecard{}, work.Order{}, work.Visit{},
 	ledger.Plan{}, ledger.Move{}, ledger.Withdraw{}, ledger.Count{}, ledger.Step{}, ledger.Note{}, ledger.Use{}, ledger.Taken{}, ledger.Answered{}, ledger.Signed{}, ledger.Struck{},
-	bridge.Stamp{}, bridge.Stamped{}, bridge.Apply{}, bridge.Applied{}, bridge.Next{}, bridge.Receive{}, bridge.Visit{}, bridge.Viewed{}, bridge.Judge{}, bridge.Answer{}, bridge.Answered{}, bridge.Failure{},
+	bridge.Stamp{}, bridge.Stamped{}, bridge.Apply{}, bridge.Applied{}, bridge.Next{}, bridge.Receive{}, bridge.Visit{}, bridge.Day{}, bridge.Daily{}, bridge.Viewed{}, bridge.Judge{}, view.Judged{}, replica.Request{}, replica.Change{}, bridge.Answer{}, bridge.Answered{}, bridge.Failure{},
 	api.Start{}, api.SignIn{}, api.Me{}, api.Problem{}, api.Board{}, api.CustomerHit{}, api.FinishedLine{}, api.VisitPage{}, api.Command{}, api.Done{}, api.Decision{}, store.HeldEntry{},
 }
 

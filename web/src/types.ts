@@ -72,6 +72,12 @@ export interface Stock {
   lines: Record<string, StockLine>;
 }
 
+export interface Timecard {
+  person: string;
+  date: string;
+  stamps: Stamp[];
+}
+
 export interface Order {
   number: string;
   customer: string;
@@ -223,6 +229,18 @@ export interface CoreVisit {
   zone: Zone;
 }
 
+export interface CoreDay {
+  cards: Timecard[];
+  date: string;
+  now: number;
+  zone: Zone;
+}
+
+export interface CoreDaily {
+  spans: Span[];
+  hours: Hours;
+}
+
 export interface CoreViewed {
   visit: VisitView | null;
   wanted: Ref[];
@@ -231,6 +249,28 @@ export interface CoreViewed {
 export interface CoreJudge {
   point: Point;
   text: string;
+}
+
+export interface Judged {
+  value?: Decimal;
+  level?: Level;
+  error?: Code;
+}
+
+export interface SyncRequest {
+  replica: string;
+  cursor: string;
+  now: Moment;
+  entries: Entry[];
+  held?: string[];
+}
+
+export interface SyncChange {
+  state: ReplicaState;
+  base: Doc[];
+  drop: Ref[];
+  shown: Doc[];
+  pending: Pending[];
 }
 
 export interface CoreAnswer {
@@ -260,6 +300,7 @@ export interface Me {
   id: string;
   person: Person;
   company: string;
+  zone: string;
 }
 
 export interface Problem {
@@ -301,7 +342,7 @@ export interface FinishedLine {
 }
 
 export interface VisitPage {
-  view: VisitView | null;
+  view: VisitView;
   trail: TrailLine[];
   flags: Flag[];
 }
@@ -367,6 +408,14 @@ export interface StockLine {
   countBy?: string;
   countedAt?: Moment;
   moves?: Movement[];
+}
+
+export interface Stamp {
+  entry: string;
+  at: Moment;
+  kind: ClockKind;
+  visit?: string;
+  struck?: boolean;
 }
 
 export type Priority = "emergency" | "soon" | "normal";
@@ -536,6 +585,22 @@ export interface SyncResponse {
   renew?: boolean;
 }
 
+export interface Span {
+  kind: ClockKind;
+  visit?: string;
+  start: Moment;
+  end: Moment;
+  open?: boolean;
+  from: string;
+}
+
+export interface Hours {
+  travel: number;
+  work: number;
+  wait: number;
+  break: number;
+}
+
 export interface VisitView {
   id: string;
   visit: Visit;
@@ -557,6 +622,13 @@ export interface VisitView {
   names: Record<string, string>;
 }
 
+export type Level = "ok" | "low" | "high" | "alarm_low" | "alarm_high";
+
+export interface Code {
+  code: string;
+  args?: Record<string, string>;
+}
+
 export interface Question {
   id: string;
   kind: QuestionKind;
@@ -566,11 +638,6 @@ export interface Question {
   unit?: string;
   min?: Decimal;
   max?: Decimal;
-}
-
-export interface Code {
-  code: string;
-  args?: Record<string, string>;
 }
 
 export interface DemoAccount {
@@ -632,13 +699,6 @@ export interface Movement {
 
 export type Action = "accepted" | "declined" | "set_off" | "arrived" | "paused" | "resumed" | "finished";
 
-export interface Hours {
-  travel: number;
-  work: number;
-  wait: number;
-  break: number;
-}
-
 export interface SummaryLine {
   name: string;
   value: string;
@@ -651,15 +711,6 @@ export interface Receipt {
   seq?: number;
   verdict: Verdict;
   why?: Code;
-}
-
-export interface Span {
-  kind: ClockKind;
-  visit?: string;
-  start: Moment;
-  end: Moment;
-  open?: boolean;
-  from: string;
 }
 
 export interface Sheet {
@@ -739,5 +790,3 @@ export interface Section {
   title: string;
   questions: Question[];
 }
-
-export type Level = "ok" | "low" | "high" | "alarm_low" | "alarm_high";

@@ -1,0 +1,74 @@
+# make demo   start the program with demo data
+# make test   pass all tests
+# The rest are parts of these, or for those who work on the program.
+
+SHELL := /bin/bash
+export GOFLAGS := -buildvcs=false
+
+GO_FILES := $(shell find core server cmd -name '*.go' -o -name '*.sql')
+WEB_FILES := $(shell find web/src web/public web/index.html web/vite.config.ts web/package-lock.json -type f 2>/dev/null | grep -v -E 'web/src/device/(core.wasm|wasm_exec.js)')
+
+.PHONY: demo build test test-go test-web test-e2e check types bench screenshots chromium clean
+
+demo: build
+	./bin/iter demo --data .demo
+
+build: bin/iter
+
+bin/iter: cmd/iter/dist/index.html $(GO_FILES)
+	CGO_ENABLED=0 go build -trimpath -ldflags="-s -w" -o $@ ./cmd/iter
+
+web/node_modules/.done: web/package-lock.json
+	cd web && npm install --no-save --no-audit --no-fund --loglevel=error
+	@touch $@
+
+e2e/node_modules/.done: e2e/package-lock.json
+	cd e2e && PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD=1 npm install --no-save --no-audit --no-fund --loglevel=error
+	@touch $@
+
+web/src/device/core.wasm: $(shell find core cmd/itercore -name '*.go' ! -name '*_test.go')
+	GOOS=js GOARCH=wasm go build -trimpath -ldflags="-s -w" -o $@ ./cmd/itercore
+
+web/src/device/wasm_exec.js: web/src/device/core.wasm
+	cp "$$(go env GOROOT)/lib/wasm/wasm_exec.js" $@
+
+cmd/iter/dist/index.html: web/node_modules/.done web/src/device/wasm_exec.js $(WEB_FILES)
+	cd web && npx vite build --logLevel warn
+	@touch $@ cmd/iter/dist/.keep
+
+types:
+	go run ./tools/tsgen > web/src/types.ts
+
+# What a reviewer would otherwise have to look for.
+check: web/node_modules/.done web/src/device/wasm_exec.js
+	test -z "$$(gofmt -l core server cmd tools)" || { gofmt -l core server cmd tools; exit 1; }
+	go vet ./...
+	go run ./tools/tsgen | diff -u web/src/types.ts - || { echo "web/src/types.ts is stale: run make types"; exit 1; }
+	cd web && npx tsc --noEmit && npx biome check --error-on-warnings src ../e2e/tests
+
+test: check test-go test-web test-e2e
+
+test-go:
+	go test ./...
+
+test-web: web/node_modules/.done web/src/device/wasm_exec.js
+	cd web && npx vitest run
+
+test-e2e: build chromium e2e/node_modules/.done
+	cd e2e && npx playwright test
+
+chromium:
+	@command -v chromium >/dev/null || { \
+	  if [ "$$(id -u)" = 0 ]; then apt-get update -qq && apt-get install -y -qq chromium; \
+	  elif command -v sudo >/dev/null; then sudo apt-get update -qq && sudo apt-get install -y -qq chromium; \
+	  else echo "The tests drive Chromium. Install Debian's package chromium as root, then run this again."; exit 1; fi; }
+
+bench: build chromium e2e/node_modules/.done
+	go run ./tools/bench
+	cd e2e && npx playwright test --config bench.config.ts
+
+screenshots: build chromium e2e/node_modules/.done
+	cd e2e && npx playwright test --config screenshots.config.ts
+
+clean:
+	rm -rf bin cmd/iter/dist/* web/src/device/core.wasm web/src/device/wasm_exec.js .demo

@@ -1,0 +1,55 @@
+/** The core: the same rules the server runs, as WebAssembly. Calls are synchronous once it is loaded. */
+import "./wasm_exec.js";
+import type * as T from "../types";
+import wasmUrl from "./core.wasm?url";
+
+declare global {
+  var iterCore: ((name: string, json: string) => string) | undefined;
+  var Go: new () => { importObject: WebAssembly.Imports; run(instance: WebAssembly.Instance): Promise<void> };
+}
+
+interface Functions {
+  stamp: (q: T.CoreStamp) => T.CoreStamped;
+  apply: (q: T.CoreApply) => T.CoreApplied;
+  next: (q: T.CoreNext) => T.SyncRequest;
+  touched: (q: T.CoreReceive) => T.Ref[];
+  receive: (q: T.CoreReceive) => T.SyncChange;
+  visit: (q: T.CoreVisit) => T.CoreViewed;
+  day: (q: T.CoreDay) => T.CoreDaily;
+  judge: (q: T.CoreJudge) => T.Judged;
+  answer: (q: T.CoreAnswer) => T.CoreAnswered;
+  strokes: (q: T.Strokes) => null;
+}
+
+/** What the core says is wrong, as a code and arguments for the message catalogue. */
+export class CoreError extends Error {
+  readonly code: T.Code;
+  constructor(code: T.Code) {
+    super(code.code);
+    this.code = code;
+  }
+}
+
+let loading: Promise<void> | undefined;
+
+/** Loads the core, once. */
+export function loadCore(): Promise<void> {
+  loading ??= (async () => {
+    const go = new Go();
+    const { instance } = await WebAssembly.instantiateStreaming(fetch(wasmUrl), go.importObject);
+    void go.run(instance);
+  })().catch((e) => {
+    loading = undefined; // the next call tries again
+    throw e;
+  });
+  return loading;
+}
+
+/** Calls a function of the core. loadCore must have finished. */
+export function core<N extends keyof Functions>(name: N, q: Parameters<Functions[N]>[0]): ReturnType<Functions[N]> {
+  if (!globalThis.iterCore) throw new Error("the core is not loaded");
+  const answer = JSON.parse(globalThis.iterCore(name, JSON.stringify(q)));
+  const failure = answer as T.CoreFailure | null;
+  if (failure?.error && name !== "judge") throw new CoreError(failure.error);
+  return answer;
+}

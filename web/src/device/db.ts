@@ -1,0 +1,55 @@
+/** What a device keeps: the server's documents (base), what it shows (shown), and its entries not yet at the office. */
+import Dexie, { type Table } from "dexie";
+import type { Doc, Pending, Ref, ReplicaState } from "../types";
+
+export interface StoredDoc extends Doc {
+  key: string;
+}
+
+/** Small things a device remembers, by name. */
+export interface Remembered {
+  name: "state" | "seen" | "sent";
+  value: unknown;
+}
+
+export const keyOf = (ref: Ref) => `${ref.type}/${ref.id}`;
+
+export class DeviceDB extends Dexie {
+  base!: Table<StoredDoc, string>;
+  shown!: Table<StoredDoc, string>;
+  pending!: Table<Pending, string>;
+  remembered!: Table<Remembered, string>;
+
+  constructor(readonly person: string) {
+    super(`iter-${person}`);
+    this.version(1).stores({ base: "key", shown: "key, type", pending: "id, n", remembered: "name" });
+  }
+
+  /** The device's own state; a new identity the first time. */
+  async state(newIdentity: () => string): Promise<ReplicaState> {
+    const row = await this.remembered.get("state");
+    if (row) return row.value as ReplicaState;
+    return { replica: newIdentity(), person: this.person, n: 0, cursor: "", skew: 0 };
+  }
+
+  putState(value: ReplicaState) {
+    return this.remembered.put({ name: "state", value });
+  }
+
+  /** The bodies of documents as shown; those that are not there have none. */
+  async docs(refs: Ref[]): Promise<Doc[]> {
+    const rows = await this.shown.bulkGet(refs.map(keyOf));
+    return refs.map((ref, i) => ({ type: ref.type, id: ref.id, rev: rows[i]?.rev ?? 0, body: rows[i]?.body ?? null }));
+  }
+
+  async body<B>(type: string, id: string | undefined): Promise<B | undefined> {
+    if (!id) return undefined;
+    return (await this.shown.get(`${type}/${id}`))?.body as B | undefined;
+  }
+
+  async all<B>(type: string): Promise<{ id: string; body: B }[]> {
+    return (await this.shown.where("type").equals(type).toArray()).map((d) => ({ id: d.id, body: d.body as B }));
+  }
+}
+
+export const stored = (d: Doc): StoredDoc => ({ key: keyOf(d), type: d.type, id: d.id, rev: d.rev, body: d.body });

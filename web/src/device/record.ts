@@ -1,0 +1,53 @@
+/** Recording: a tap becomes an entry, saved on the device before the screen says so. */
+import { monotonicFactory } from "ulid";
+import type { Draft, Policy, ReplicaState, Where, Zone } from "../types";
+import { core, loadCore } from "./core";
+import { type DeviceDB, stored } from "./db";
+
+export const newId = monotonicFactory();
+
+const utc: Zone = { name: "UTC", shifts: [] };
+
+/**
+ * Records a draft: gives it its number and time, applies it to what is shown, and keeps both, in one transaction of the
+ * device's database. Rejects with a CoreError when the entry can't be meant; then nothing was kept.
+ */
+export async function record(db: DeviceDB, draft: Draft): Promise<string> {
+  await loadCore();
+  const id = newId();
+  await db.transaction("rw", db.shown, db.pending, db.remembered, async () => {
+    const state = await db.state(newId);
+    const zone = (await db.body<Policy>("policy", "company"))?.zone ?? utc;
+    const stamped = core("stamp", { state, draft, id, now: Date.now(), zone });
+    const docs = await db.docs(stamped.keys);
+    const { docs: changed } = core("apply", { docs, entry: stamped.entry });
+    const revs = new Map(docs.map((d) => [`${d.type}/${d.id}`, d.rev]));
+    await db.shown.bulkPut(changed.map((d) => stored({ ...d, rev: revs.get(`${d.type}/${d.id}`) ?? 0 })));
+    await db.pending.put(stamped.entry);
+    await db.putState(stamped.state as ReplicaState);
+  });
+  return id;
+}
+
+let lastWhere: { at: number; where: Where } | undefined;
+let watching = false;
+
+/** Starts following the position, when the person has allowed it before or does now. Nothing waits for it. */
+export function followPosition() {
+  if (watching || !("geolocation" in navigator)) return;
+  watching = true;
+  navigator.geolocation.watchPosition(
+    (p) => {
+      lastWhere = { at: Date.now(), where: { lat: p.coords.latitude, lon: p.coords.longitude, accuracy: Math.round(p.coords.accuracy) } };
+    },
+    () => {
+      watching = false;
+    },
+    { enableHighAccuracy: false, maximumAge: 60_000 },
+  );
+}
+
+/** The last known position, when it is not older than five minutes. */
+export function where(): Where | undefined {
+  return lastWhere && Date.now() - lastWhere.at < 300_000 ? lastWhere.where : undefined;
+}

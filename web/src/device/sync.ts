@@ -1,0 +1,167 @@
+/** Sync: by itself, after each entry, on reconnect, when the app comes to the front, on a live event and every 30 seconds. */
+import type { Pending, Problem, ReplicaState, SyncResponse } from "../types";
+import { core, loadCore } from "./core";
+import { type DeviceDB, keyOf, stored } from "./db";
+import { newId } from "./record";
+
+export type SyncPhase = "idle" | "sending" | "offline" | "signed_out" | "failing";
+
+export interface SyncStatus {
+  phase: SyncPhase;
+  /** code of the last problem, for "failing" */
+  problem?: string;
+}
+
+const every = 30_000;
+const longest = 120_000;
+
+/** Keeps one person's device in step with the server while it runs. */
+export class Syncer {
+  status: SyncStatus = { phase: navigator.onLine ? "idle" : "offline" };
+  private listeners = new Set<() => void>();
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  private failures = 0;
+  private running = false;
+  private again = false;
+  private events: EventSource | undefined;
+  private abort = new AbortController();
+
+  constructor(private readonly db: DeviceDB) {}
+
+  subscribe = (f: () => void) => {
+    this.listeners.add(f);
+    return () => this.listeners.delete(f);
+  };
+
+  snapshot = () => this.status;
+
+  start() {
+    this.abort = new AbortController();
+    const { signal } = this.abort;
+    addEventListener("online", this.wake, { signal });
+    addEventListener("offline", () => this.set({ phase: "offline" }), { signal });
+    document.addEventListener("visibilitychange", () => document.visibilityState === "visible" && this.wake(), { signal });
+    this.wake();
+  }
+
+  stop() {
+    this.abort.abort();
+    clearTimeout(this.timer);
+    this.events?.close();
+    this.events = undefined;
+  }
+
+  /** Syncs soon; at once when nothing is under way. */
+  wake = () => {
+    if (this.running) {
+      this.again = true;
+      return;
+    }
+    clearTimeout(this.timer);
+    void this.run();
+  };
+
+  private set(s: SyncStatus) {
+    if (s.phase === this.status.phase && s.problem === this.status.problem) return;
+    this.status = s;
+    for (const f of this.listeners) f();
+  }
+
+  private async run() {
+    this.running = true;
+    this.again = false;
+    try {
+      await loadCore();
+      // One tab at a time: what another tab syncs, this one sees in the shared database.
+      await navigator.locks.request(`iter-sync-${this.db.person}`, { ifAvailable: true }, async (lock) => {
+        if (lock) while (await this.round());
+      });
+      this.failures = 0;
+      this.set({ phase: "idle" });
+      this.listen();
+    } catch (e) {
+      this.failures++;
+      this.set(statusOf(e));
+    }
+    this.running = false;
+    if (this.abort.signal.aborted) return;
+    const wait = this.failures ? Math.min(longest, 1000 * 2 ** this.failures) : every;
+    this.timer = setTimeout(this.wake, this.again ? 0 : wait * (0.75 + Math.random() / 2));
+  }
+
+  /** One round trip. Tells whether there is more to send or to fetch. */
+  private async round(): Promise<boolean> {
+    const { db } = this;
+    const state = await db.state(newId);
+    const pending = await db.pending.orderBy("n").toArray();
+    const sent = Date.now();
+    const request = core("next", { state, pending, now: sent });
+    if (request.entries.length > 0) this.set({ phase: "sending" });
+    const response = await post(request, this.abort.signal);
+    await this.takeIn(response, sent);
+    const left = await db.pending.toArray();
+    return response.more || response.renew === true || left.some((p) => !p.seq && !p.held && !request.entries.some((e) => e.id === p.id));
+  }
+
+  /** Replaces base, and shows what is still pending on top, all in one transaction. */
+  private async takeIn(response: SyncResponse, sent: number) {
+    const { db } = this;
+    await db.transaction("rw", db.base, db.shown, db.pending, db.remembered, async () => {
+      const state = await db.state(newId);
+      const pending = await db.pending.orderBy("n").toArray();
+      const q = { state, pending, base: [], response, sent, now: Date.now(), identity: newId() };
+      const base = (await db.base.bulkGet(core("touched", q).map(keyOf))).filter((d) => d !== undefined);
+      const change = core("receive", { ...q, base });
+      await db.base.bulkPut(change.base.map(stored));
+      await db.base.bulkDelete(change.drop.map(keyOf));
+      await db.shown.bulkPut(change.shown.filter((d) => d.body).map(stored));
+      await db.shown.bulkDelete(change.shown.filter((d) => !d.body).map(keyOf));
+      const kept = new Set(change.pending.map((p: Pending) => p.id));
+      await db.pending.bulkDelete(pending.map((p) => p.id).filter((id) => !kept.has(id)));
+      await db.pending.bulkPut(change.pending);
+      await db.putState(change.state as ReplicaState);
+    });
+  }
+
+  /** Listens for the server's word that something changed. */
+  private listen() {
+    if (this.events || this.abort.signal.aborted) return;
+    const events = new EventSource("/api/events");
+    events.addEventListener("changed", this.wake);
+    events.onerror = () => {
+      events.close();
+      if (this.events === events) this.events = undefined; // listened to again after the next sync that works
+    };
+    this.events = events;
+  }
+}
+
+class ServerProblem extends Error {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+  ) {
+    super(code);
+  }
+}
+
+function statusOf(e: unknown): SyncStatus {
+  if (e instanceof ServerProblem) return e.status === 401 ? { phase: "signed_out" } : { phase: "failing", problem: e.code };
+  return { phase: "offline" };
+}
+
+async function post(request: unknown, signal: AbortSignal): Promise<SyncResponse> {
+  const raw = JSON.stringify(request);
+  const headers: Record<string, string> = { "Content-Type": "application/json" };
+  let body: BodyInit = raw;
+  if (raw.length > 1400) {
+    body = await new Response(new Blob([raw]).stream().pipeThrough(new CompressionStream("gzip"))).blob();
+    headers["Content-Encoding"] = "gzip";
+  }
+  const response = await fetch("/api/sync", { method: "POST", headers, body, signal: AbortSignal.any([signal, AbortSignal.timeout(60_000)]) });
+  if (!response.ok) {
+    const problem: Partial<Problem> = await response.json().catch(() => ({}));
+    throw new ServerProblem(response.status, problem.code ?? "server.failed");
+  }
+  return response.json();
+}

@@ -1,0 +1,85 @@
+/** The dock: the running clock and the one next step, under the thumb. */
+import { Button } from "@mui/material";
+import { useEffect, useState } from "react";
+import { useTranslation } from "react-i18next";
+import { useNavigate } from "react-router";
+import { followPosition, where } from "../device/record";
+import type { Action, StepTaken } from "../types";
+import { clock, isoDate, time } from "../ui/format";
+import { ActionDrawer } from "./ActionDrawer";
+import { useNow, useRecord, useReplica, useVisit } from "./device";
+import { currentStop, isRunning, type Stop, useStops } from "./stops";
+
+const undoFor = 60_000;
+
+export function Dock({ visit }: { visit?: string }) {
+  const { t } = useTranslation();
+  const now = useNow(1000);
+  const stops = useStops();
+  if (!stops) return null;
+  const stop = visit ? stops.find((s) => s.id === visit) : currentStop(stops, isoDate(now));
+  if (!stop) {
+    return (
+      <div className="dock on-night">
+        <div className="dock-clock">{t(stops.length > 0 ? "dock.done" : "dock.nothing")}</div>
+      </div>
+    );
+  }
+  return <StopDock key={stop.id} stop={stop} now={now} onRoute={!visit} />;
+}
+
+function StopDock({ stop, now, onRoute }: { stop: Stop; now: number; onRoute: boolean }) {
+  const { t } = useTranslation();
+  const actions = useVisit(stop.id)?.next ?? [];
+  const record = useRecord();
+  const navigate = useNavigate();
+  const skew = useReplica()?.skew ?? 0;
+  const [asking, setAsking] = useState<Action>();
+  const [undo, setUndo] = useState<{ id: string; action: Action; at: number }>();
+  useEffect(followPosition, []);
+  const { stage, since, start } = stop.visit;
+
+  const take = async (action: Action, body: StepTaken = {}) => {
+    setAsking(undefined);
+    const id = await record(`visit.${action}`, stop.id, { ...body, where: where() });
+    if (id) setUndo({ id, action, at: Date.now() });
+    if (id && onRoute && (action === "arrived" || action === "accepted")) navigate(`/field/visit/${stop.id}`);
+  };
+  const press = (action: Action) => (action === "finished" || action === "paused" || action === "declined" ? setAsking(action) : void take(action));
+  const takeBack = async () => {
+    const step = stop.visit.steps?.find((s) => s.entry === undo?.id);
+    if (step) await record("entry.struck", stop.id, { entry: step.entry, at: step.at, kind: `visit.${step.action}`, reason: "wrong tap" });
+    setUndo(undefined);
+  };
+
+  const running = isRunning(stop);
+  const canUndo = undo && now - undo.at < undoFor;
+  return (
+    <section className="dock on-night" aria-label={stop.site?.name}>
+      {canUndo && (
+        <button type="button" className="dock-undo" onClick={takeBack}>
+          {t("dock.undo", { action: t(`action.${undo.action}`) })}
+        </button>
+      )}
+      <div className="dock-clock">
+        <div className="tiny">
+          {stage in stageTitles ? t(`stageTitle.${stage as keyof typeof stageTitles}`) : t(`stage.${stage}`)}
+          {onRoute && ` · ${stop.site?.name}`}
+        </div>
+        <div className="dock-time" role="timer">
+          {running ? clock((now + skew - Date.parse(since)) / 1000) : time(stage === "sent" || stage === "accepted" ? start : since)}
+        </div>
+      </div>
+      <div className="dock-actions">
+        {actions.toReversed().map((a, i) => (
+          <Button key={a} variant={i === actions.length - 1 ? "contained" : "outlined"} onClick={() => press(a)}>
+            {t(`action.${a}`)}
+          </Button>
+        ))}
+      </div>
+      {asking && <ActionDrawer action={asking} visit={stop.id} onChoose={(body) => take(asking, body)} onClose={() => setAsking(undefined)} />}
+    </section>
+  );
+}
+
+const stageTitles = { sent: 1, accepted: 1, travelling: 1, on_site: 1, paused: 1 };

@@ -1,0 +1,132 @@
+/** What every field screen uses: this device's database, its sync, the clock, recording. */
+import { useLiveQuery } from "dexie-react-hooks";
+import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState, useSyncExternalStore } from "react";
+import { CoreError, core, loadCore } from "../device/core";
+import { DeviceDB } from "../device/db";
+import { record } from "../device/record";
+import { Syncer } from "../device/sync";
+import type { Draft, Me, Policy, ReplicaState, VisitView } from "../types";
+import { say } from "../words/i18n";
+
+interface Device {
+  me: Me;
+  db: DeviceDB;
+  syncer: Syncer;
+  tell: (sentence: string) => void;
+}
+
+const Context = createContext<Device | null>(null);
+
+export function useDevice(): Device {
+  const device = useContext(Context);
+  if (!device) throw new Error("no device");
+  return device;
+}
+
+export function DeviceProvider({ me, children }: { me: Me; children: ReactNode }) {
+  const [sentence, tell] = useState("");
+  const device = useMemo(() => {
+    const db = new DeviceDB(me.id);
+    return { me, db, syncer: new Syncer(db), tell };
+  }, [me]);
+  useEffect(() => {
+    device.syncer.start();
+    void navigator.storage?.persist?.();
+    return () => device.syncer.stop();
+  }, [device]);
+  useEffect(() => {
+    if (!sentence) return;
+    const timer = setTimeout(() => tell(""), 7000);
+    return () => clearTimeout(timer);
+  }, [sentence]);
+  return (
+    <Context.Provider value={device}>
+      {children}
+      <div role="alert" className={sentence ? "toast" : "visually-hidden"}>
+        {sentence}
+      </div>
+    </Context.Provider>
+  );
+}
+
+export function useSync() {
+  const { syncer, db } = useDevice();
+  const status = useSyncExternalStore(syncer.subscribe, syncer.snapshot);
+  const waiting = useLiveQuery(() => db.pending.filter((p) => !p.seq).count(), [db]) ?? 0;
+  return { ...status, waiting };
+}
+
+export function useReplica(): ReplicaState | undefined {
+  const { db } = useDevice();
+  return useLiveQuery(async () => (await db.remembered.get("state"))?.value as ReplicaState | undefined, [db]);
+}
+
+/** The policy on this device, once there is one. */
+export function usePolicy(): Policy | undefined {
+  const { db } = useDevice();
+  return useLiveQuery(() => db.body<Policy>("policy", "company"), [db]);
+}
+
+/** Now, in milliseconds, told anew every so often. */
+export function useNow(every: number): number {
+  const [now, set] = useState(Date.now);
+  useEffect(() => {
+    const timer = setInterval(() => set(Date.now()), every);
+    return () => clearInterval(timer);
+  }, [every]);
+  return now;
+}
+
+/** Records a draft and sends it on. Resolves to the entry's id, or to nothing after telling the person what is wrong. */
+export function useRecord() {
+  const { db, syncer, tell } = useDevice();
+  return useCallback(
+    async (kind: string, visit: string, body: Draft["body"] = {}): Promise<string | undefined> => {
+      try {
+        const id = await record(db, { kind, subject: { type: "visit", id: visit }, body });
+        syncer.wake();
+        return id;
+      } catch (e) {
+        tell(e instanceof CoreError ? say(e.code) : say({ code: "unreadable" }));
+        return undefined;
+      }
+    },
+    [db, syncer, tell],
+  );
+}
+
+/** Whether the core is loaded. */
+export function useCore(): boolean {
+  const [ready, set] = useState(!!globalThis.iterCore);
+  useEffect(() => {
+    let here = true;
+    loadCore().then(
+      () => here && set(true),
+      () => {},
+    );
+    return () => {
+      here = false;
+    };
+  }, []);
+  return ready;
+}
+
+/** A visit as it stands: undefined while it is opened, null when it is not on this device. */
+export function useVisit(id: string): VisitView | null | undefined {
+  const { db } = useDevice();
+  const ready = useCore();
+  const minute = Math.floor(useNow(15_000) / 15_000);
+  return useLiveQuery(async () => (ready ? loadVisit(db, id) : undefined), [db, id, ready, minute]);
+}
+
+export async function loadVisit(db: DeviceDB, id: string): Promise<VisitView | null> {
+  const zone = (await db.body<Policy>("policy", "company"))?.zone ?? { name: "UTC", shifts: [] };
+  const skew = ((await db.remembered.get("state"))?.value as ReplicaState | undefined)?.skew ?? 0;
+  let docs = await db.docs([{ type: "visit", id }]);
+  if (!docs[0].body) return null;
+  for (;;) {
+    const { visit, wanted } = core("visit", { id, docs, now: Date.now() + skew, zone });
+    if (wanted.length === 0) return visit;
+    docs = docs.concat(await db.docs(wanted));
+  }
+}

@@ -1,0 +1,65 @@
+import { useTranslation } from "react-i18next";
+import type { VisitView } from "../../types";
+import { duration, longDate, time } from "../../ui/format";
+import { Tag } from "../../ui/Glyph";
+import { VisitSection } from "./VisitSection";
+
+export function Brief({ view }: { view: VisitView }) {
+  const { t } = useTranslation();
+  const { site, order, asset, visit } = view;
+  const end = new Date(Date.parse(visit.start) + visit.minutes * 60_000);
+  return (
+    <VisitSection id="brief" title={t("visit.brief")} end={t(`priority.${order.priority}`)}>
+      <p className="brief-problem pre">{order.problem}</p>
+      <p className="small quiet">
+        {longDate(visit.start)} · {t("visit.planned", { start: time(visit.start), end: time(end) })} · {duration(visit.minutes * 60)}
+      </p>
+      <dl className="facts">
+        {site.hazard && (
+          <div>
+            <dt>
+              <Tag kind="bad">{t("visit.hazard")}</Tag>
+            </dt>
+            <dd className="pre">{site.hazard}</dd>
+          </div>
+        )}
+        {site.access && (
+          <div>
+            <dt>{t("visit.access")}</dt>
+            <dd className="pre">{site.access}</dd>
+          </div>
+        )}
+        {asset && (
+          <div>
+            <dt>{t("visit.asset")}</dt>
+            <dd>
+              {asset.name}
+              {(asset.maker || asset.serial) && (
+                <span className="small quiet block">{t("visit.assetLine", { maker: asset.maker ?? "", serial: asset.serial ?? "" })}</span>
+              )}
+            </dd>
+          </div>
+        )}
+        <div>
+          <dt>{t("visit.contact")}</dt>
+          <dd>
+            {site.contact.name}
+            {site.contact.role && <span className="small quiet block">{site.contact.role}</span>}
+            <span className="small quiet block">{site.address}</span>
+            <span className="links">
+              {site.contact.phone && (
+                <>
+                  <a href={`tel:${site.contact.phone.replaceAll(" ", "")}`}>{t("visit.call")}</a>
+                  <a href={`sms:${site.contact.phone.replaceAll(" ", "")}`}>{t("visit.message")}</a>
+                </>
+              )}
+              {site.lat !== undefined && (
+                <a href={`geo:${site.lat},${site.lon}?q=${site.lat},${site.lon}(${encodeURIComponent(site.name)})`}>{t("visit.directions")}</a>
+              )}
+            </span>
+          </dd>
+        </div>
+      </dl>
+    </VisitSection>
+  );
+}

@@ -1,0 +1,47 @@
+import { Button, TextField } from "@mui/material";
+import { useState } from "react";
+import { useTranslation } from "react-i18next";
+import type { VisitView } from "../../types";
+import { time } from "../../ui/format";
+import { useRecord } from "../device";
+import { StrikeOut } from "./StrikeOut";
+import { VisitSection } from "./VisitSection";
+
+export function Notes({ view }: { view: VisitView }) {
+  const { t } = useTranslation();
+  const record = useRecord();
+  const key = `iter.draft.${view.id}`;
+  // What is typed and not saved yet survives a closed app.
+  const [text, setText] = useState(() => localStorage.getItem(key) ?? "");
+  const type = (s: string) => {
+    setText(s);
+    if (s) localStorage.setItem(key, s);
+    else localStorage.removeItem(key);
+  };
+  const save = async () => {
+    if (await record("note.written", view.id, { text: text.trim() })) type("");
+  };
+  const notes = view.visit.notes ?? [];
+  return (
+    <VisitSection id="notes" title={t("visit.notes")}>
+      {notes.length === 0 && <p className="quiet small">{t("notes.none")}</p>}
+      {notes.map((n) => (
+        <div className="line" key={n.entry}>
+          <span className={`grow pre${n.struck ? " struck" : ""}`}>
+            {n.text}
+            <span className="tiny quiet block">
+              {view.names[n.person]} · {time(n.at)}
+            </span>
+          </span>
+          <StrikeOut visit={view.id} entry={n.entry} at={n.at} kind="note.written" person={n.person} struck={n.struck} />
+        </div>
+      ))}
+      <div className="note-entry">
+        <TextField label={t("notes.add")} value={text} onChange={(e) => type(e.target.value)} multiline minRows={2} />
+        <Button variant={text.trim() ? "contained" : "outlined"} disabled={!text.trim()} onClick={save}>
+          {t("notes.save")}
+        </Button>
+      </div>
+    </VisitSection>
+  );
+}

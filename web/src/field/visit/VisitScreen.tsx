@@ -1,0 +1,118 @@
+import { useEffect } from "react";
+import { useTranslation } from "react-i18next";
+import { Link, useParams } from "react-router";
+import type { VisitView } from "../../types";
+import { Empty } from "../../ui/Empty";
+import { time } from "../../ui/format";
+import { Glyph, Tag } from "../../ui/Glyph";
+import type { Word } from "../../words/i18n";
+import { useVisit } from "../device";
+import { SyncMark } from "../SyncMark";
+import { useSeen } from "../stops";
+import { Brief } from "./Brief";
+import { Checks } from "./Checks";
+import { Finish } from "./Finish";
+import { Notes } from "./Notes";
+import { Parts } from "./Parts";
+import { Readings } from "./Readings";
+
+const sections = ["brief", "readings", "checks", "parts", "notes", "finish"] as const;
+
+/** One page, in the order the work is done. */
+export function VisitScreen({ wide }: { wide: boolean }) {
+  const { t } = useTranslation();
+  const id = useParams().id ?? "";
+  const view = useVisit(id);
+  const seen = useSeen();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once for each visit that is opened
+  useEffect(() => {
+    void seen(id);
+  }, [id]);
+  if (view === undefined) return <p className="empty">{t("visit.opening")}</p>;
+  if (view === null) {
+    return (
+      <Empty>
+        <p>{t("visit.gone")}</p>
+        <Link className="link" to="/field">
+          {t("visit.back")}
+        </Link>
+      </Empty>
+    );
+  }
+  const open = !["planned", "sent", "declined"].includes(view.visit.stage);
+  return (
+    <main className="visit">
+      <Head view={view} wide={wide} />
+      <div className="visit-body">
+        <Brief view={view} />
+        {open ? (
+          <>
+            <Readings view={view} />
+            <Checks view={view} />
+            <Parts view={view} />
+            <Notes view={view} />
+            <Finish view={view} />
+          </>
+        ) : (
+          <p className="quiet">{t("visit.lock")}</p>
+        )}
+      </div>
+    </main>
+  );
+}
+
+function Head({ view, wide }: { view: VisitView; wide: boolean }) {
+  const { t } = useTranslation();
+  const { order, visit } = view;
+  const open = view.missing.length;
+  return (
+    <header className="visit-head">
+      <div className="visit-title">
+        {!wide && (
+          <Link to="/field" className="back" aria-label={t("visit.back")}>
+            <svg viewBox="0 0 22 22" className="glyph" aria-hidden="true">
+              <path d="M14 3 6 11l8 8" fill="none" stroke="currentColor" strokeWidth="2.4" />
+            </svg>
+          </Link>
+        )}
+        <div className="grow">
+          <h1>{view.site.name}</h1>
+          <p className="small quiet">
+            {t("visit.order", { number: order.number })} · {view.customer.name}
+          </p>
+          <p className="small">
+            <Glyph stage={visit.stage} /> {t(`stage.${visit.stage}`)}
+            {order.promiseFrom && order.promiseTo && (
+              <>
+                {" · "}
+                {t("visit.promised", { from: time(order.promiseFrom), to: time(order.promiseTo) })}
+              </>
+            )}
+          </p>
+        </div>
+        <SyncMark />
+      </div>
+      <nav className="rail" aria-label={view.site.name}>
+        {sections.map((s) => (
+          <a key={s} href={`#${s}`} onClick={(e) => jump(e, s)}>
+            {t(`visit.${s}` as Word)}
+            {s === "finish" && open > 0 && (
+              <>
+                {" "}
+                <Tag kind="warn">{open}</Tag>
+              </>
+            )}
+          </a>
+        ))}
+      </nav>
+    </header>
+  );
+}
+
+/** Moves to a section, and the keyboard's focus with it, without leaving a trace in the history. */
+export function jump(e: { preventDefault: () => void }, section: string) {
+  e.preventDefault();
+  const target = document.getElementById(section);
+  target?.scrollIntoView({ behavior: "smooth", block: "start" });
+  target?.focus({ preventScroll: true });
+}

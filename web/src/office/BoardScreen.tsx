@@ -1,0 +1,126 @@
+import { Button } from "@mui/material";
+import { useState } from "react";
+import { useTranslation } from "react-i18next";
+import { Link, useSearchParams } from "react-router";
+import type { Board, OrderLine } from "../types";
+import { duration, isoDate, longDate, momentOf, timeOrDay } from "../ui/format";
+import { Tag } from "../ui/Glyph";
+import { dayHours, Lane } from "./Lane";
+import { PlanDrawer } from "./PlanDrawer";
+import { Answer, useBoard } from "./queries";
+
+const dayLength = 86_400_000;
+
+/** The day by technician: planned against actual, live. */
+export function BoardScreen() {
+  const { t } = useTranslation();
+  const [params, setParams] = useSearchParams();
+  const today = isoDate(Date.now());
+  const date = params.get("date") ?? today;
+  const query = useBoard(date);
+  const noon = momentOf(date, "12:00").getTime();
+  const move = (days: number) => {
+    const d = isoDate(noon + days * dayLength);
+    setParams(d === today ? {} : { date: d }, { replace: true });
+  };
+  return (
+    <main className="board">
+      <header className="board-top">
+        <h1>{longDate(noon)}</h1>
+        <span className="board-days">
+          <Button aria-label={t("board.previous")} onClick={() => move(-1)}>
+            ‹
+          </Button>
+          <Button disabled={date === today} onClick={() => setParams({}, { replace: true })}>
+            {t("board.today")}
+          </Button>
+          <Button aria-label={t("board.next")} onClick={() => move(1)}>
+            ›
+          </Button>
+        </span>
+        {query.data && <Counts board={query.data} />}
+      </header>
+      <Answer query={query}>{(board) => <Day board={board} />}</Answer>
+    </main>
+  );
+}
+
+function Counts({ board }: { board: Board }) {
+  const { t } = useTranslation();
+  const visits = board.people.flatMap((p) => p.visits);
+  const flagged = visits.filter((v) => v.flags > 0).length;
+  return (
+    <>
+      <span className="quiet">
+        {t("board.summary", { people: board.people.length, visits: visits.length })} ·{" "}
+        {t("board.onSite", { count: visits.filter((v) => v.stage === "on_site" || v.stage === "paused").length })} ·{" "}
+        {t("board.finished", { count: visits.filter((v) => v.stage === "finished").length })}
+      </span>
+      <span className="board-alarms">
+        {flagged > 0 && <Tag kind="warn">{t("board.flagged", { count: flagged })}</Tag>}
+        {board.held > 0 && (
+          <Link to="/office/review">
+            <Tag kind="bad">{t("board.held", { count: board.held })}</Tag>
+          </Link>
+        )}
+      </span>
+    </>
+  );
+}
+
+function Day({ board }: { board: Board }) {
+  const { t } = useTranslation();
+  const [placing, setPlacing] = useState<OrderLine>();
+  const hours = dayHours(board);
+  return (
+    <div className="board-day">
+      <div className="lanes">
+        <div className="hours" aria-hidden="true">
+          <span />
+          <span className="hours-track">
+            {hours.map((h) => (
+              <span key={h.at} style={{ left: `${h.left}%` }}>
+                {h.text}
+              </span>
+            ))}
+          </span>
+        </div>
+        {board.people.map((p) => (
+          <Lane key={p.id} person={p} board={board} />
+        ))}
+      </div>
+      <aside className="to-place">
+        <h2>
+          {t("board.toPlace")} <span className="quiet">{board.unplaced.length}</span>
+        </h2>
+        <p className="tiny quiet">{board.unplaced.length > 0 ? t("board.toPlaceHint") : t("board.nothingToPlace")}</p>
+        <ul>
+          {board.unplaced.map((o) => (
+            <li key={o.id}>
+              <button type="button" onClick={() => setPlacing(o)}>
+                <span className="strong block">{o.problem}</span>
+                <span className="small block">{o.site}</span>
+                <OrderMarks order={o} now={board.now} />
+              </button>
+            </li>
+          ))}
+        </ul>
+      </aside>
+      {placing && <PlanDrawer order={placing} date={board.date} onClose={() => setPlacing(undefined)} />}
+    </div>
+  );
+}
+
+function OrderMarks({ order, now }: { order: OrderLine; now: string }) {
+  const { t } = useTranslation();
+  const late = order.promise && Date.parse(order.promise) < Date.parse(now);
+  return (
+    <span className="small quiet order-marks">
+      {order.priority === "emergency" && <Tag kind="bad">{t("priority.emergency")}</Tag>}
+      {order.promise && <Tag kind={late ? "bad" : "warn"}>{t(late ? "route.late" : "route.promise", { time: timeOrDay(order.promise) })}</Tag>}
+      <span>
+        {order.number} · {duration(order.minutes * 60)}
+      </span>
+    </span>
+  );
+}

@@ -1,0 +1,173 @@
+import { Button, MenuItem, TextField } from "@mui/material";
+import { type FormEvent, useState } from "react";
+import { useTranslation } from "react-i18next";
+import { ulid } from "ulid";
+import type { CustomerHit, Priority } from "../types";
+import { isoDate, momentOf } from "../ui/format";
+import { PlanDrawer } from "./PlanDrawer";
+import { Failure, useBoard, useCommands, useCustomers } from "./queries";
+
+/** Opening a work order: who calls, from where, what is wrong, by when. */
+export function Intake() {
+  const { t } = useTranslation();
+  const [customer, setCustomer] = useState<CustomerHit>();
+  const [opened, setOpened] = useState<string>();
+  const [said, setSaid] = useState("");
+  const order = useBoard(isoDate(Date.now())).data?.unplaced.find((o) => o.id === opened);
+  return (
+    <main className="intake">
+      <h1>{t("intake.title")}</h1>
+      <p role="status">{said}</p>
+      {customer ? (
+        <OrderForm
+          key={customer.id}
+          customer={customer}
+          onChange={() => setCustomer(undefined)}
+          onOpened={(id) => {
+            setOpened(id);
+            setSaid("");
+          }}
+        />
+      ) : (
+        <CustomerSearch
+          onPick={(c) => {
+            setCustomer(c);
+            setSaid("");
+          }}
+        />
+      )}
+      {order && (
+        <PlanDrawer
+          order={order}
+          date={isoDate(Date.now())}
+          onDone={(s) => setSaid(s)}
+          onClose={() => {
+            setSaid((s) => s || t("intake.opened", { number: order.number }));
+            setOpened(undefined);
+            setCustomer(undefined);
+          }}
+        />
+      )}
+    </main>
+  );
+}
+
+function CustomerSearch({ onPick }: { onPick: (c: CustomerHit) => void }) {
+  const { t } = useTranslation();
+  const [text, setText] = useState("");
+  const found = useCustomers(text);
+  return (
+    <>
+      <TextField label={t("intake.find")} value={text} onChange={(e) => setText(e.target.value)} autoFocus slotProps={{ htmlInput: { autoComplete: "off" } }} />
+      {text.trim().length < 2 && <p className="small quiet">{t("intake.hint")}</p>}
+      <Failure error={found.error} />
+      {found.data?.length === 0 && <p className="empty">{t("intake.noMatch")}</p>}
+      <ul>
+        {found.data?.map((c) => (
+          <li key={c.id}>
+            <button type="button" className="choice" onClick={() => onPick(c)}>
+              <span>
+                <span className="strong block">{c.customer.name}</span>
+                <span className="small quiet">{[c.customer.address, c.customer.contact.name, c.customer.contact.phone].filter(Boolean).join(" · ")}</span>
+              </span>
+              <span className="small quiet nowrap">{t("intake.sites", { count: c.sites.length })}</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}
+
+const priorities: Priority[] = ["emergency", "soon", "normal"];
+
+function OrderForm({ customer, onChange, onOpened }: { customer: CustomerHit; onChange: () => void; onOpened: (id: string) => void }) {
+  const { t } = useTranslation();
+  const commands = useCommands();
+  const [site, setSite] = useState(customer.sites.length === 1 ? customer.sites[0].id : "");
+  const [asset, setAsset] = useState("");
+  const [priority, setPriority] = useState<Priority>("soon");
+  const [day, setDay] = useState(isoDate(Date.now()));
+  const chosen = customer.sites.find((s) => s.id === site);
+  const submit = async (e: FormEvent<HTMLFormElement>) => {
+    e.preventDefault();
+    const form = new FormData(e.currentTarget);
+    const [from, to] = [String(form.get("from")), String(form.get("to"))];
+    const id = ulid();
+    const body = {
+      customer: customer.id,
+      site,
+      asset: asset || undefined,
+      problem: String(form.get("problem")).trim(),
+      priority,
+      minutes: Math.round(Number(form.get("minutes"))),
+      promiseFrom: from ? momentOf(day, from).toISOString() : undefined,
+      promiseTo: to ? momentOf(day, to).toISOString() : undefined,
+    };
+    try {
+      await commands.mutateAsync([{ kind: "work.opened", subject: { type: "workorder", id }, body }]);
+      onOpened(id);
+    } catch {
+      // said below
+    }
+  };
+  return (
+    <form className="order-form" onSubmit={submit}>
+      <p className="line">
+        <span className="grow">
+          <span className="tiny quiet block">{t("intake.customer")}</span>
+          <b>{customer.customer.name}</b> <span className="quiet">{customer.customer.contact.phone}</span>
+        </span>
+        <button type="button" className="link" onClick={onChange}>
+          {t("intake.change")}
+        </button>
+      </p>
+      <div className="pair">
+        <TextField
+          select
+          label={t("intake.site")}
+          value={site}
+          required
+          onChange={(e) => {
+            setSite(e.target.value);
+            setAsset("");
+          }}
+        >
+          {customer.sites.map((s) => (
+            <MenuItem key={s.id} value={s.id}>
+              {s.site.name}
+            </MenuItem>
+          ))}
+        </TextField>
+        <TextField select label={t("intake.asset")} value={asset} onChange={(e) => setAsset(e.target.value)} disabled={!chosen}>
+          <MenuItem value="">{t("intake.noAsset")}</MenuItem>
+          {chosen?.assets.map((a) => (
+            <MenuItem key={a.id} value={a.id}>
+              {a.name}
+            </MenuItem>
+          ))}
+        </TextField>
+      </div>
+      <TextField name="problem" label={t("intake.problem")} multiline minRows={3} required slotProps={{ htmlInput: { maxLength: 5000 } }} />
+      <fieldset className="priorities">
+        <legend className="small quiet">{t("intake.priority")}</legend>
+        {priorities.map((p) => (
+          <button type="button" key={p} aria-pressed={priority === p} onClick={() => setPriority(p)}>
+            {t(`priority.${p}`)}
+          </button>
+        ))}
+      </fieldset>
+      <fieldset className="promise">
+        <legend className="small quiet">{t("intake.promise")}</legend>
+        <TextField type="date" label={t("plan.date")} value={day} onChange={(e) => setDay(e.target.value)} slotProps={{ inputLabel: { shrink: true } }} />
+        <TextField name="from" type="time" label={t("intake.from")} slotProps={{ inputLabel: { shrink: true } }} />
+        <TextField name="to" type="time" label={t("intake.to")} slotProps={{ inputLabel: { shrink: true } }} />
+        <TextField name="minutes" type="number" label={t("intake.minutes")} defaultValue="60" required slotProps={{ htmlInput: { min: 1, max: 20160 } }} />
+      </fieldset>
+      <Failure error={commands.error} />
+      <Button type="submit" variant="contained" disabled={!site || commands.isPending}>
+        {t("intake.open")}
+      </Button>
+    </form>
+  );
+}

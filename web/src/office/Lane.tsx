@@ -1,0 +1,106 @@
+/** One technician's day on the board: what is planned as an outline, what happened as a line along it. */
+import { useTranslation } from "react-i18next";
+import { Link } from "react-router";
+import type { Board, BoardPerson, BoardVisit } from "../types";
+import { duration, momentOf, time, timeOrDay } from "../ui/format";
+import { Glyph, Tag } from "../ui/Glyph";
+
+const hour = 3_600_000;
+
+/** The span of hours that the board shows: what is planned and what happened, whole hours, ten at least. */
+function bounds(board: Board): [number, number] {
+  const marks = board.people.flatMap((p) =>
+    p.visits.flatMap((v) => [
+      Date.parse(v.start),
+      Date.parse(v.start) + v.minutes * 60_000,
+      ...(v.setOff ? [Date.parse(v.setOff)] : []),
+      ...(v.ended ? [Date.parse(v.ended)] : []),
+    ]),
+  );
+  const morning = momentOf(board.date, "07:00").getTime();
+  const from = Math.floor(Math.min(...marks, morning) / hour) * hour;
+  const to = Math.ceil(Math.max(...marks, morning + 10 * hour) / hour) * hour;
+  return [from, to];
+}
+
+const place = ([from, to]: [number, number], t: number) => Math.max(0, Math.min(100, ((t - from) / (to - from)) * 100));
+
+export function dayHours(board: Board) {
+  const b = bounds(board);
+  const every = b[1] - b[0] > 14 * hour ? 2 : 1;
+  const out = [];
+  for (let at = b[0]; at < b[1]; at += every * hour) out.push({ at, left: place(b, at), text: time(at).slice(0, 2) });
+  return out;
+}
+
+export function Lane({ person, board }: { person: BoardPerson; board: Board }) {
+  const { t } = useTranslation();
+  const b = bounds(board);
+  const now = Date.parse(board.now);
+  return (
+    <section className="lane" aria-label={person.name}>
+      <div className="lane-who">
+        <b>{person.short}</b>
+        <span className="tiny quiet block">{person.visits.length > 0 ? t("route.stops", { count: person.visits.length }) : t("board.none")}</span>
+      </div>
+      <div className="lane-track">
+        {now > b[0] && now < b[1] && <span className="lane-now" style={{ left: `${place(b, now)}%` }} />}
+        {person.visits.map((v) => (
+          <LaneVisit key={v.id} visit={v} bounds={b} now={now} />
+        ))}
+      </div>
+      <ol className="lane-list">
+        {person.visits.map((v) => (
+          <VisitLine key={v.id} visit={v} now={board.now} />
+        ))}
+      </ol>
+    </section>
+  );
+}
+
+/** The picture of a visit; the words are in the list below it. */
+function LaneVisit({ visit: v, bounds: b, now }: { visit: BoardVisit; bounds: [number, number]; now: number }) {
+  const start = Date.parse(v.start);
+  const left = place(b, start);
+  const width = place(b, start + v.minutes * 60_000) - left;
+  const bar = (from: number, to: number) => ({ left: `${place(b, from)}%`, width: `${Math.max(0.3, place(b, to) - place(b, from))}%` });
+  const arrived = v.arrived ? Date.parse(v.arrived) : undefined;
+  const ended = v.ended ? Date.parse(v.ended) : undefined;
+  return (
+    <span aria-hidden="true">
+      <span className={`plan ${v.stage}`} style={{ left: `${left}%`, width: `${width}%` }}>
+        <Glyph stage={v.stage} />
+      </span>
+      {v.setOff && <span className="did travel" style={bar(Date.parse(v.setOff), arrived ?? now)} />}
+      {arrived && <span className={`did work${ended ? "" : " open"}`} style={bar(arrived, ended ?? now)} />}
+    </span>
+  );
+}
+
+function VisitLine({ visit: v, now }: { visit: BoardVisit; now: string }) {
+  const { t } = useTranslation();
+  const end = Date.parse(v.start) + v.minutes * 60_000;
+  const over = v.promise && v.stage !== "finished" && v.stage !== "withdrawn" && Date.parse(now) > Date.parse(v.promise);
+  return (
+    <li>
+      <Link to={`/office/visits/${v.id}`}>
+        <span className="lane-stage">
+          <Glyph stage={v.stage} /> {t(`stage.${v.stage}`)}{" "}
+          <span className="quiet">{v.stage !== "planned" && t("board.since", { time: timeOrDay(v.since, now) })}</span>
+        </span>
+        <span className="lane-site strong">{v.site}</span>
+        <span className="lane-problem quiet">{v.problem}</span>
+        <span className="lane-times nowrap">
+          <span className="quiet">{t("board.planned", { start: time(v.start), end: time(end) })}</span>
+          {" · "}
+          {v.arrived ? t("board.actual", { start: time(v.arrived), end: v.ended ? time(v.ended) : "…" }) : t("board.notArrived")}
+        </span>
+        <span className="lane-marks">
+          {over && v.promise && <Tag kind="bad">{t("board.late", { time: duration((Date.parse(now) - Date.parse(v.promise)) / 1000) })}</Tag>}
+          {v.stage === "finished" && v.outcome && v.outcome !== "complete" && <Tag kind="warn">{t(`outcome.${v.outcome}`)}</Tag>}
+          {v.flags > 0 && <Tag kind="warn">{t("review.flags", { count: v.flags })}</Tag>}
+        </span>
+      </Link>
+    </li>
+  );
+}

@@ -1,0 +1,125 @@
+import { QueryClient, QueryClientProvider, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { useTranslation } from "react-i18next";
+import { NavLink, Route, Routes, useNavigate } from "react-router";
+import { ask, remember } from "../session/session";
+import type { Me } from "../types";
+import { Tag } from "../ui/Glyph";
+import { chooseGround, grounds, useGround } from "../ui/theme";
+import { BoardScreen } from "./BoardScreen";
+import { Intake } from "./Intake";
+import { Review } from "./Review";
+import { VisitPage } from "./VisitPage";
+import "./office.css";
+
+const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 5000, refetchOnWindowFocus: true } } });
+
+export default function OfficeApp({ me }: { me: Me }) {
+  return (
+    <QueryClientProvider client={queries}>
+      <Office me={me} />
+    </QueryClientProvider>
+  );
+}
+
+function Office({ me }: { me: Me }) {
+  const live = useLive();
+  return (
+    <div className="office">
+      <Menu me={me} live={live} />
+      <div className="office-main">
+        <Routes>
+          <Route path="/" element={<BoardScreen />} />
+          <Route path="/intake" element={<Intake />} />
+          <Route path="/review" element={<Review />} />
+          <Route path="/visits/:id" element={<VisitPage />} />
+        </Routes>
+      </div>
+    </div>
+  );
+}
+
+/** Listens for changes, and has what is on screen asked for again. Tells whether the line is open. */
+function useLive(): boolean {
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const [open, setOpen] = useState(false);
+  useEffect(() => {
+    let events: EventSource;
+    let timer: ReturnType<typeof setTimeout>;
+    const connect = () => {
+      events = new EventSource("/api/events");
+      const refresh = () => void client.invalidateQueries();
+      events.addEventListener("hello", () => {
+        setOpen(true);
+        refresh(); // what changed while the line was down
+      });
+      events.addEventListener("changed", refresh);
+      events.onerror = () => {
+        setOpen(false);
+        events.close();
+        timer = setTimeout(() => {
+          // The line may be down, or the sign-in may have run out: the next question tells which.
+          ask("/api/me").then(connect, (e) => (e.problem?.status === 401 ? remember(null) : connect()));
+        }, 1500);
+      };
+    };
+    connect();
+    return () => {
+      clearTimeout(timer);
+      events.close();
+    };
+  }, [client]);
+  useEffect(() => {
+    const press = (e: KeyboardEvent) => {
+      const typing = (e.target as HTMLElement).closest("input, textarea, select, [role=dialog]");
+      if (typing || e.ctrlKey || e.metaKey || e.altKey) return;
+      const to = { b: "/office", n: "/office/intake", r: "/office/review" }[e.key];
+      if (to) navigate(to);
+    };
+    addEventListener("keydown", press);
+    return () => removeEventListener("keydown", press);
+  }, [navigate]);
+  return open;
+}
+
+function Menu({ me, live }: { me: Me; live: boolean }) {
+  const { t } = useTranslation();
+  const ground = useGround();
+  const signOut = () =>
+    void ask("/api/signout", {}).then(() => {
+      queries.clear();
+      remember(null);
+    });
+  return (
+    <nav className="menu on-night" aria-label={t("office.nav")}>
+      <p className="menu-name">{t("app.name")}</p>
+      <NavLink to="/office/intake">
+        {t("office.intake")} <kbd>n</kbd>
+      </NavLink>
+      <NavLink to="/office" end>
+        {t("office.board")} <kbd>b</kbd>
+      </NavLink>
+      <NavLink to="/office/review">
+        {t("office.review")} <kbd>r</kbd>
+      </NavLink>
+      <div className="menu-foot small">
+        <p role="status">{live ? t("office.live") : <Tag kind="warn">{t("office.broken")}</Tag>}</p>
+        <p>{me.person.name}</p>
+        <label>
+          <span className="visually-hidden">{t("settings.ground")}</span>
+          <select value={ground} onChange={(e) => chooseGround(e.target.value as (typeof grounds)[number])}>
+            {grounds.map((g) => (
+              <option key={g} value={g}>
+                {t(`ground.${g}`)}
+              </option>
+            ))}
+          </select>
+        </label>
+        <button type="button" className="link" onClick={signOut}>
+          {t("signin.out")}
+        </button>
+      </div>
+    </nav>
+  );
+}

@@ -1,0 +1,229 @@
+import { Button } from "@mui/material";
+import { useTranslation } from "react-i18next";
+import { useParams } from "react-router";
+import type { Flag, VisitPage as Page, VisitView } from "../types";
+import { duration, longDate, time, timeOrDay } from "../ui/format";
+import { Glyph, Tag } from "../ui/Glyph";
+import { LevelTag } from "../ui/Level";
+import { SignatureImage } from "../ui/SignatureImage";
+import { say } from "../words/i18n";
+import { Answer, Failure, useCommands, useVisitPage } from "./queries";
+import { Trail } from "./Trail";
+
+/** A visit with everything recorded on it, and how it came about. */
+export function VisitPage() {
+  const query = useVisitPage(useParams().id ?? "");
+  return <Answer query={query}>{(page) => <Shown page={page} />}</Answer>;
+}
+
+function Shown({ page: { view, trail, flags } }: { page: Page }) {
+  return (
+    <main className="visit-page">
+      <Head view={view} />
+      <div className="visit-columns">
+        <div>
+          <Flags flags={flags} view={view} />
+          <Hours view={view} />
+          <Readings view={view} />
+          <Parts view={view} />
+          <Answers view={view} />
+          <Notes view={view} />
+          <Signatures view={view} />
+        </div>
+        <Trail lines={trail} />
+      </div>
+    </main>
+  );
+}
+
+function Head({ view }: { view: VisitView }) {
+  const { t } = useTranslation();
+  const commands = useCommands();
+  const { visit, order } = view;
+  const name = view.names[visit.technician];
+  const subject = { type: "visit", id: view.id };
+  return (
+    <header className="visit-page-head">
+      <div>
+        <h1>{view.site.name}</h1>
+        <p className="quiet">
+          {t("visit.order", { number: order.number })} · {view.customer.name}
+          {view.asset && ` · ${view.asset.name}`}
+        </p>
+        <p>{order.problem}</p>
+        <p className="small quiet">
+          {t("page.plannedFor", { name, start: `${longDate(visit.start)} ${time(visit.start)}`, minutes: duration(visit.minutes * 60) })}
+        </p>
+      </div>
+      <div className="visit-page-stage">
+        <p className="strong">
+          <Glyph stage={visit.stage} /> {t(`stage.${visit.stage}`)}
+          {visit.outcome && ` · ${t(`outcome.${visit.outcome}`)}`}
+        </p>
+        <p className="small quiet">{t("board.since", { time: timeOrDay(visit.since) })}</p>
+        {visit.stage === "planned" && (
+          <Button variant="contained" disabled={commands.isPending} onClick={() => commands.mutate([{ kind: "visit.sent", subject, body: {} }])}>
+            {t("page.send", { name })}
+          </Button>
+        )}
+        {["planned", "sent", "accepted", "declined"].includes(visit.stage) && (
+          <Button disabled={commands.isPending} onClick={() => commands.mutate([{ kind: "visit.withdrawn", subject, body: {} }])}>
+            {t("page.withdraw")}
+          </Button>
+        )}
+        <Failure error={commands.error} />
+      </div>
+    </header>
+  );
+}
+
+function Flags({ flags, view }: { flags: Flag[]; view: VisitView }) {
+  const { t } = useTranslation();
+  const over = view.visit.stage === "finished";
+  const missing = over ? view.missing : [];
+  if (flags.length === 0 && missing.length === 0 && !view.changed) return null;
+  return (
+    <section className="sec">
+      <h2>{t("page.flags")}</h2>
+      {flags.map((f) => (
+        <p className="line" key={f.entry + f.code}>
+          <Tag kind="bad">{say(f)}</Tag>
+        </p>
+      ))}
+      {missing.map((m) => (
+        <p className="line" key={m.code + JSON.stringify(m.args)}>
+          <Tag kind="warn">{m.code === "missing.signature" ? t("page.unsigned") : say(m)}</Tag>
+        </p>
+      ))}
+      {view.changed && (
+        <p className="line">
+          <Tag kind="warn">{t("sign.changed")}</Tag>
+        </p>
+      )}
+    </section>
+  );
+}
+
+function Hours({ view }: { view: VisitView }) {
+  const { t } = useTranslation();
+  return (
+    <section className="sec" aria-label={t("page.hours")}>
+      <h2>{t("page.hours")}</h2>
+      <dl className="hours-by-kind">
+        {(["travel", "work", "wait", "break"] as const).map((k) => (
+          <div key={k}>
+            <dt className="small quiet">{t(`clock.${k}`)}</dt>
+            <dd data-hours={k}>{duration(view.hours[k])}</dd>
+          </div>
+        ))}
+      </dl>
+      <p className="small quiet">
+        {view.spans.map((s) => `${s.kind === "stop" ? "" : t(`clock.${s.kind}`)} ${time(s.start)}–${s.open ? "…" : time(s.end)}`).join(" · ")}
+      </p>
+    </section>
+  );
+}
+
+function Readings({ view }: { view: VisitView }) {
+  const { t } = useTranslation();
+  return (
+    <section className="sec" aria-label={t("visit.readings")}>
+      <h2>{t("visit.readings")}</h2>
+      {view.readings.length === 0 && <p className="quiet">{t("page.nothing")}</p>}
+      {view.readings.map((r) => (
+        <p className={`line${r.struck ? " struck" : ""}`} key={r.entry}>
+          <span className="grow">{r.pointName}</span>
+          {r.level !== "ok" && <LevelTag level={r.level} />}
+          <span className="end nowrap">
+            <b>{r.value}</b> {r.unit}
+          </span>
+        </p>
+      ))}
+    </section>
+  );
+}
+
+function Parts({ view }: { view: VisitView }) {
+  const { t } = useTranslation();
+  return (
+    <section className="sec" aria-label={t("visit.parts")}>
+      <h2>{t("visit.parts")}</h2>
+      {view.parts.length === 0 && <p className="quiet">{t("page.nothing")}</p>}
+      {view.parts.map((p) => (
+        <p className={`line${p.struck ? " struck" : ""}`} key={p.entry}>
+          <span className="grow">
+            {p.name} <span className="small quiet">{p.number}</span>
+          </span>
+          <span className="end nowrap">
+            <b>{p.quantity}</b> {p.unit}
+          </span>
+        </p>
+      ))}
+    </section>
+  );
+}
+
+function Answers({ view }: { view: VisitView }) {
+  const { t } = useTranslation();
+  return (
+    <section className="sec" aria-label={t("page.answers")}>
+      <h2>{t("page.answers")}</h2>
+      {view.sheets.length === 0 && <p className="quiet">{t("page.nothing")}</p>}
+      {view.sheets.map((s) =>
+        s.sections
+          .flatMap((x) => x.questions)
+          .map((q) => {
+            const value = view.visit.answers?.[`${s.id}@${s.version}`]?.[q.id]?.value;
+            const word = value === "yes" ? t("checks.yes") : value === "no" ? t("checks.no") : (q.options?.find((o) => o.id === value)?.text ?? value);
+            return (
+              <p className="line" key={s.id + q.id}>
+                <span className="grow">{q.text}</span>
+                <span className="end">{word ? <b>{`${word} ${q.unit ?? ""}`}</b> : <span className="quiet">{t("page.noAnswer")}</span>}</span>
+              </p>
+            );
+          }),
+      )}
+    </section>
+  );
+}
+
+function Notes({ view }: { view: VisitView }) {
+  const { t } = useTranslation();
+  const notes = view.visit.notes ?? [];
+  return (
+    <section className="sec" aria-label={t("visit.notes")}>
+      <h2>{t("visit.notes")}</h2>
+      {notes.length === 0 && <p className="quiet">{t("page.nothing")}</p>}
+      {notes.map((n) => (
+        <p className={`line pre${n.struck ? " struck" : ""}`} key={n.entry}>
+          <span className="grow">
+            {n.text}
+            <span className="tiny quiet block">
+              {view.names[n.person]} · {timeOrDay(n.at)}
+            </span>
+          </span>
+        </p>
+      ))}
+    </section>
+  );
+}
+
+function Signatures({ view }: { view: VisitView }) {
+  const { t } = useTranslation();
+  const all = view.visit.signatures?.filter((s) => !s.struck) ?? [];
+  return (
+    <section className="sec" aria-label={t("page.signature")}>
+      <h2>{t("page.signature")}</h2>
+      {all.length === 0 && <p className="quiet">{t("page.unsigned")}</p>}
+      {all.map((s) => (
+        <figure key={s.entry} className="signed">
+          <SignatureImage strokes={s.strokes} />
+          <figcaption>
+            {t("sign.by", { name: s.name, role: s.role })} · {t("sign.on", { time: timeOrDay(s.at) })}
+            <span className="tiny quiet block">{t("page.digest", { digest: s.digest.slice(0, 12) })}</span>
+          </figcaption>
+        </figure>
+      ))}
+    </section>
+  );
+}

@@ -1,0 +1,77 @@
+/** Questions to the server and commands, and how a screen shows that one is under way or failed. */
+import { Button } from "@mui/material";
+import { type UseQueryResult, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import type { ReactNode } from "react";
+import { useTranslation } from "react-i18next";
+import { ulid } from "ulid";
+import { ApiError, ask } from "../session/session";
+import type { Board, Command, CustomerHit, Done, FinishedLine, HeldEntry, Ref, VisitPage } from "../types";
+import { Tag } from "../ui/Glyph";
+import { say } from "../words/i18n";
+
+export const useBoard = (date: string) =>
+  useQuery({ queryKey: ["board", date], queryFn: () => ask<Board>(`/api/office/board?date=${date}`), placeholderData: (old) => old });
+export const useFinished = () => useQuery({ queryKey: ["finished"], queryFn: () => ask<FinishedLine[]>("/api/office/finished") });
+export const useHeld = () => useQuery({ queryKey: ["held"], queryFn: () => ask<HeldEntry[]>("/api/office/held") });
+export const useVisitPage = (id: string) =>
+  useQuery({ queryKey: ["visit", id], queryFn: () => ask<VisitPage>(`/api/office/visits/${encodeURIComponent(id)}`) });
+export const useCustomers = (text: string) =>
+  useQuery({
+    queryKey: ["customers", text],
+    queryFn: () => ask<CustomerHit[]>(`/api/office/customers?q=${encodeURIComponent(text)}`),
+    enabled: text.trim().length > 1,
+    placeholderData: (old) => (text.trim().length > 1 ? old : undefined),
+  });
+
+export const sentence = (e: unknown): string => say(e instanceof ApiError ? e.problem : { code: "unreadable" });
+
+export interface Order {
+  kind: string;
+  subject: Ref;
+  body: unknown;
+}
+
+/** Records office commands, one after another. Each has an id of its own, so a repeat does it once. */
+export function useCommands() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: async (orders: Order[]) => {
+      for (const o of orders) {
+        const command: Command = { id: ulid(), ...o };
+        await ask<Done>("/api/office/entries", command);
+      }
+    },
+    onSettled: () => client.invalidateQueries(),
+  });
+}
+
+export function useDecide() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: ({ id, decision }: { id: number; decision: "take" | "set_aside" }) => ask(`/api/office/held/${id}`, { do: decision }),
+    onSettled: () => client.invalidateQueries(),
+  });
+}
+
+/** Shows an answer once it is there; until then that it is asked for, or what went wrong and a way to try again. */
+export function Answer<T>({ query, children }: { query: UseQueryResult<T>; children: (data: T) => ReactNode }) {
+  const { t } = useTranslation();
+  if (query.data !== undefined) return children(query.data);
+  if (query.isError) {
+    return (
+      <div className="empty" role="alert">
+        <p>{sentence(query.error)}</p>
+        <Button onClick={() => query.refetch()}>{t("office.retry")}</Button>
+      </div>
+    );
+  }
+  return <p className="empty">{t("office.loading")}</p>;
+}
+
+export function Failure({ error }: { error: unknown }) {
+  return (
+    <p role="alert" className="failure">
+      {error ? <Tag kind="bad">{sentence(error)}</Tag> : null}
+    </p>
+  );
+}

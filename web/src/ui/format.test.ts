@@ -1,0 +1,26 @@
+import { describe, expect, it } from "vitest";
+import { clock, duration, isoDate, momentOf, setZone, time } from "./format";
+
+describe("times on the company's clock", () => {
+  it("finds the moment of a local time, in winter, in summer and on the day the clocks change", () => {
+    setZone("Europe/Dublin");
+    for (const [date, hm, utc] of [
+      ["2026-01-10", "14:00", "2026-01-10T14:00:00.000Z"],
+      ["2026-07-10", "14:00", "2026-07-10T13:00:00.000Z"],
+      ["2026-03-29", "12:00", "2026-03-29T11:00:00.000Z"],
+      ["2026-07-10", "00:10", "2026-07-09T23:10:00.000Z"],
+    ]) {
+      const m = momentOf(date, hm);
+      expect(m.toISOString()).toBe(utc);
+      expect([isoDate(m), time(m)]).toEqual([date, hm]);
+    }
+  });
+  it("keeps to the browser's zone when it does not know the company's", () => {
+    setZone("Coast/Nowhere");
+    expect(time(new Date(2026, 0, 1, 9, 5))).toBe("09:05");
+  });
+  it("writes durations and clocks", () => {
+    expect([duration(0), duration(59 * 60), duration(3900), duration(86_400)]).toEqual(["0 min", "59 min", "1 h 05", "24 h 00"]);
+    expect([clock(-3), clock(59), clock(3_661)]).toEqual(["0:00:00", "0:00:59", "1:01:01"]);
+  });
+});

@@ -1,0 +1,68 @@
+/** Times, durations and quantities as people read them, on the company's clock. */
+let zone: string | undefined;
+
+export function setZone(name: string) {
+  try {
+    new Intl.DateTimeFormat("en-GB", { timeZone: name });
+    zone = name;
+  } catch {
+    zone = undefined; // a zone this browser does not know: its own
+  }
+}
+
+const cache = new Map<string, Intl.DateTimeFormat>();
+function dates(options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
+  const key = JSON.stringify(options) + zone;
+  let f = cache.get(key);
+  if (!f) {
+    f = new Intl.DateTimeFormat("en-GB", { ...options, timeZone: zone });
+    cache.set(key, f);
+  }
+  return f;
+}
+
+type When = string | number | Date;
+
+export const time = (t: When) => dates({ hour: "2-digit", minute: "2-digit" }).format(new Date(t));
+export const longDate = (t: When) => dates({ weekday: "long", day: "numeric", month: "long" }).format(new Date(t));
+export const shortDate = (t: When) => dates({ weekday: "short", day: "numeric", month: "short" }).format(new Date(t));
+export const weekday = (t: When) => dates({ weekday: "short" }).format(new Date(t));
+export const dayOfMonth = (t: When) => dates({ day: "numeric" }).format(new Date(t));
+
+/** A date as 2026-03-10. */
+export const isoDate = (t: When) => {
+  const p = Object.fromEntries(
+    dates({ year: "numeric", month: "2-digit", day: "2-digit" })
+      .formatToParts(new Date(t))
+      .map((x) => [x.type, x.value]),
+  );
+  return `${p.year}-${p.month}-${p.day}`;
+};
+
+/** A time, with the day when it is not today. */
+export const timeOrDay = (t: When, now: When = Date.now()) => (isoDate(t) === isoDate(now) ? time(t) : `${shortDate(t)} ${time(t)}`);
+
+/** Hours and minutes, as 1 h 05 or 42 min. */
+export function duration(seconds: number): string {
+  const minutes = Math.round(seconds / 60);
+  if (minutes < 60) return `${minutes} min`;
+  return `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, "0")}`;
+}
+
+/** A running clock, as 0:42:18. */
+export function clock(seconds: number): string {
+  const s = Math.max(0, Math.floor(seconds));
+  const two = (n: number) => String(n).padStart(2, "0");
+  return `${Math.floor(s / 3600)}:${two(Math.floor(s / 60) % 60)}:${two(s % 60)}`;
+}
+
+/** How far a moment of a local date and time is from UTC is for the zone to say: finds the moment of 2026-03-10 14:00. */
+export function momentOf(date: string, hm: string): Date {
+  const wanted = Date.parse(`${date}T${hm}:00Z`);
+  let guess = wanted;
+  for (let i = 0; i < 2; i++) {
+    const shown = Date.parse(`${isoDate(guess)}T${time(guess)}:00Z`);
+    guess += wanted - shown;
+  }
+  return new Date(guess);
+}

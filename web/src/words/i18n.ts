@@ -1,0 +1,21 @@
+import i18next from "i18next";
+import { initReactI18next } from "react-i18next";
+import type { Code } from "../types";
+import { en } from "./en";
+
+export type Word = keyof typeof en;
+
+void i18next.use(initReactI18next).init({
+  lng: "en",
+  resources: { en: { translation: en } },
+  keySeparator: false,
+  nsSeparator: false,
+  interpolation: { escapeValue: false },
+});
+
+/** The sentence for what the core or the server has to say. */
+export function say(code: Code | { code: string; args?: Record<string, string> }): string {
+  const args: Record<string, string | number> = { ...code.args };
+  if (args.count !== undefined) args.count = Number(args.count); // so that one and many differ
+  return i18next.t([`code.${code.code}`, "code.unreadable"], args);
+}
