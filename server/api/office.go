@@ -501,16 +501,14 @@ func (s *Server) command(c *gin.Context) {
 			out.Seq = have.Seq
 			return nil
 		}
-		if in.Kind == "work.opened" {
-			raw, err := numbered(tx, in.Body)
-			if err != nil {
-				return err
-			}
-			in.Body = raw
-		}
 		policy, err := tx.Policy()
 		if err != nil {
 			return err
+		}
+		if in.Kind == "work.opened" {
+			if in.Body, err = completed(tx, policy, in.Body); err != nil {
+				return err
+			}
 		}
 		n, err := tx.Seq()
 		if err != nil {
@@ -540,8 +538,8 @@ var errRole = msg.New("role.missing", "role", "dispatcher")
 
 func isRole(err error) bool { return msg.From(err) == errRole }
 
-// numbered gives a new work order the next number.
-func numbered(tx *store.Tx, raw json.RawMessage) (json.RawMessage, error) {
+// completed gives a new work order the next number, and the company's check sheets when it names none.
+func completed(tx *store.Tx, policy records.Policy, raw json.RawMessage) (json.RawMessage, error) {
 	var o work.Order
 	if err := json.Unmarshal(raw, &o); err != nil {
 		return nil, msg.New("entry.body", "kind", "work.opened")
@@ -549,6 +547,9 @@ func numbered(tx *store.Tx, raw json.RawMessage) (json.RawMessage, error) {
 	var err error
 	if o.Number, err = tx.NextNumber(); err != nil {
 		return nil, err
+	}
+	if o.Sheets == nil {
+		o.Sheets = policy.Sheets
 	}
 	return json.Marshal(o)
 }

@@ -9,6 +9,7 @@ import { BrowserRouter, Navigate, Route, Routes } from "react-router";
 import { SignIn } from "./session/SignIn";
 import { isField, isOffice, useMe } from "./session/session";
 import "./ui/look.css";
+import { Boundary } from "./ui/Boundary";
 import { themeFor, useGround } from "./ui/theme";
 import "./words/i18n";
 
@@ -45,7 +46,9 @@ createRoot(document.getElementById("root")!).render(
   <StrictMode>
     <CacheProvider value={cache}>
       <BrowserRouter>
-        <App />
+        <Boundary>
+          <App />
+        </Boundary>
       </BrowserRouter>
     </CacheProvider>
   </StrictMode>,

@@ -1,6 +1,7 @@
 import { useEffect, useRef } from "react";
 import { useTranslation } from "react-i18next";
 import { Link, useSearchParams } from "react-router";
+import type { Visit } from "../types";
 import { Empty } from "../ui/Empty";
 import { dayOfMonth, duration, isoDate, longDate, momentOf, time, weekday } from "../ui/format";
 import { Glyph, Tag } from "../ui/Glyph";
@@ -57,7 +58,9 @@ export function RouteScreen({ chosen }: { chosen?: string }) {
 /** Two weeks of days, each with a stroke for every stop. */
 function Days({ stops, day, today, onChoose }: { stops: Stop[]; day: string; today: string; onChoose: (d: string) => void }) {
   const on = useRef<HTMLButtonElement>(null);
-  useEffect(() => on.current?.scrollIntoView?.({ inline: "center", block: "nearest" }), []);
+  useEffect(() => {
+    void on.current?.scrollIntoView({ inline: "center", block: "nearest" });
+  }, []);
   const noon = momentOf(today, "12:00").getTime();
   const days = Array.from({ length: 21 }, (_, i) => noon + (i - 7) * dayLength);
   const count = new Map<string, number>();
@@ -92,6 +95,9 @@ function Days({ stops, day, today, onChoose }: { stops: Stop[]; day: string; tod
   );
 }
 
+/** When somebody set off or arrived there. */
+const came = (v: Visit) => v.steps?.findLast((s) => !s.struck && (s.action === "arrived" || s.action === "set_off"))?.at;
+
 function RouteStop({ stop, now, chosen }: { stop: Stop; now: number; chosen: boolean }) {
   const { t } = useTranslation();
   const { visit, order, site, fresh } = stop;
@@ -102,7 +108,7 @@ function RouteStop({ stop, now, chosen }: { stop: Stop; now: number; chosen: boo
   const unsigned = visit.stage === "finished" && !visit.signatures?.some((s) => !s.struck);
   return (
     <li className={`stop ${state}${chosen ? " chosen" : ""}`}>
-      <span className="stop-time">{time(visit.stage === "sent" || visit.stage === "accepted" ? visit.start : visit.since)}</span>
+      <span className="stop-time">{time(came(visit) ?? visit.start)}</span>
       <span className="stop-line">
         <Glyph stage={visit.stage} />
       </span>

@@ -2,7 +2,7 @@
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
 import type { Board, BoardPerson, BoardVisit } from "../types";
-import { duration, momentOf, time, timeOrDay } from "../ui/format";
+import { dayOrTime, duration, momentOf, time } from "../ui/format";
 import { Glyph, Tag } from "../ui/Glyph";
 
 const hour = 3_600_000;
@@ -86,7 +86,7 @@ function VisitLine({ visit: v, now }: { visit: BoardVisit; now: string }) {
       <Link to={`/office/visits/${v.id}`}>
         <span className="lane-stage">
           <Glyph stage={v.stage} /> {t(`stage.${v.stage}`)}{" "}
-          <span className="quiet">{v.stage !== "planned" && t("board.since", { time: timeOrDay(v.since, now) })}</span>
+          <span className="quiet">{v.stage !== "planned" && t("board.since", { time: dayOrTime(v.since, now) })}</span>
         </span>
         <span className="lane-site strong">{v.site}</span>
         <span className="lane-problem quiet">{v.problem}</span>

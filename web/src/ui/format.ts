@@ -42,6 +42,9 @@ export const isoDate = (t: When) => {
 /** A time, with the day when it is not today. */
 export const timeOrDay = (t: When, now: When = Date.now()) => (isoDate(t) === isoDate(now) ? time(t) : `${shortDate(t)} ${time(t)}`);
 
+/** A time today, or else only the day: for where there is little room. */
+export const dayOrTime = (t: When, now: When = Date.now()) => (isoDate(t) === isoDate(now) ? time(t) : shortDate(t));
+
 /** Hours and minutes, as 1 h 05 or 42 min. */
 export function duration(seconds: number): string {
   const minutes = Math.round(seconds / 60);

@@ -1,6 +1,8 @@
 /** English. Short, plain, in the second person; every error says what was kept and what to do. */
 export const en = {
   "app.name": "Iter",
+  "app.broken": "This page stopped working. What you recorded is kept on this device.",
+  "app.reload": "Open it again",
   "app.loading": "Opening your day …",
 
   "signin.title": "Sign in",
@@ -282,7 +284,7 @@ export const en = {
   "board.toPlaceHint": "most pressing first",
   "board.nothingToPlace": "Everything is placed.",
   "board.since": "since {{time}}",
-  "board.late": "{{time}} after promise",
+  "board.late": "{{time}} late",
   "board.previous": "Day before",
   "board.next": "Day after",
   "board.today": "Today",

@@ -19,3 +19,4 @@ export function say(code: Code | { code: string; args?: Record<string, string> }
   if (args.count !== undefined) args.count = Number(args.count); // so that one and many differ
   return i18next.t([`code.${code.code}`, "code.unreadable"], args);
 }
+export default i18next;

@@ -63,8 +63,7 @@ function QuestionLine({ question, sheet, visit, value }: Props) {
       <span className="question-text" id={`${sheet}-${question.id}`}>
         {question.text}
         {question.required && !value && (
-          <span className="tag warn tiny">
-            {" "}
+          <span className="tag warn required">
             <Mark kind="warn" /> {t("checks.required")}
           </span>
         )}
@@ -78,14 +77,14 @@ function QuestionLine({ question, sheet, visit, value }: Props) {
           ))}
         </div>
       ) : (
-        <Typed question={question} value={value} onAnswer={answer} />
+        <Typed question={question} labelledBy={`${sheet}-${question.id}`} value={value} onAnswer={answer} />
       )}
     </div>
   );
 }
 
 /** A number or text, saved when the field is left. */
-function Typed({ question, value, onAnswer }: { question: Question; value: string; onAnswer: (v: string) => void }) {
+function Typed({ question, labelledBy, value, onAnswer }: { question: Question; labelledBy: string; value: string; onAnswer: (v: string) => void }) {
   const { t } = useTranslation();
   const [text, setText] = useState<string>();
   const [wrong, setWrong] = useState<Code>();
@@ -105,7 +104,6 @@ function Typed({ question, value, onAnswer }: { question: Question; value: strin
   return (
     <TextField
       className="typed"
-      label={question.unit ? `${question.text} (${question.unit})` : question.text}
       value={text ?? value}
       onChange={(e) => setText(e.target.value)}
       onBlur={leave}
@@ -113,7 +111,10 @@ function Typed({ question, value, onAnswer }: { question: Question; value: strin
       multiline={!number}
       error={!!wrong}
       helperText={wrong ? say(wrong) : range}
-      slotProps={{ htmlInput: { inputMode: number ? "decimal" : "text", autoComplete: "off", maxLength: number ? 30 : 6000 } }}
+      slotProps={{
+        input: question.unit ? { endAdornment: question.unit } : undefined,
+        htmlInput: { "aria-labelledby": labelledBy, inputMode: number ? "decimal" : "text", autoComplete: "off", maxLength: number ? 30 : 6000 },
+      }}
     />
   );
 }

@@ -33,9 +33,9 @@ function PointLine({ point, view, taken }: { point: Point; view: VisitView; take
         <span className="grow">
           {point.name}
           <Limits point={point} />
+          {last && <Gauge point={point} value={last.value} />}
         </span>
         {last && <Value level={last.level} value={last.value} unit={last.unit} />}
-        {last && <Gauge point={point} value={last.value} />}
         {last && !open && (
           <button type="button" className="link small" onClick={() => setOpen(true)}>
             {t("readings.again")}

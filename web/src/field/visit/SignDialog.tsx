@@ -116,5 +116,12 @@ function Pad({ pad, canvas, label, onBegin }: PadProps) {
       made.off();
     };
   }, [pad, canvas]);
-  return <canvas ref={canvas} className="sign-pad" aria-label={label} role="img" />;
+  return (
+    <div className="sign-pad-place">
+      <canvas ref={canvas} className="sign-pad" aria-label={label} role="img" />
+      <span className="small quiet" aria-hidden="true">
+        {label}
+      </span>
+    </div>
+  );
 }

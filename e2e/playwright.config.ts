@@ -1,0 +1,16 @@
+import { defineConfig } from "@playwright/test";
+
+export const chromium = {
+  executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
+  args: ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"],
+};
+
+export default defineConfig({
+  testDir: "tests",
+  outputDir: ".tmp/results",
+  workers: 1,
+  timeout: 120_000,
+  expect: { timeout: 15_000 },
+  reporter: [["list"]],
+  use: { actionTimeout: 15_000, launchOptions: chromium, locale: "en-GB", timezoneId: "Europe/Dublin", trace: "off" },
+});
