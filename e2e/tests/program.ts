@@ -61,6 +61,7 @@ export class Phone {
       viewport: { width: 390, height: 844 },
       hasTouch: true,
       isMobile: true,
+      userAgent: "Mozilla/5.0 (Linux; Android 15) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/156.0.0.0 Mobile Safari/537.36",
       locale: "en-GB",
       timezoneId: "Europe/Dublin",
       geolocation: { latitude: 54.8123, longitude: -9.2145, accuracy: 12 },

@@ -77,7 +77,7 @@ export class Syncer {
         if (lock) while (await this.round());
       });
       this.failures = 0;
-      this.set({ phase: "idle" });
+      this.set({ phase: navigator.onLine ? "idle" : "offline" }); // the signal may have gone since
       this.listen();
     } catch (e) {
       this.failures++;
@@ -130,7 +130,9 @@ export class Syncer {
     events.addEventListener("changed", this.wake);
     events.onerror = () => {
       events.close();
-      if (this.events === events) this.events = undefined; // listened to again after the next sync that works
+      if (this.events !== events) return;
+      this.events = undefined; // listened to again after the next sync that works
+      this.wake();
     };
     this.events = events;
   }

@@ -4,6 +4,7 @@ import { core } from "../device/core";
 import type { Order, Site, Timecard, Visit } from "../types";
 import { Empty } from "../ui/Empty";
 import { duration, isoDate, longDate, time } from "../ui/format";
+import { HoursByKind } from "../ui/HoursByKind";
 import { useCore, useDevice, useNow, usePolicy } from "./device";
 import { SyncMark } from "./SyncMark";
 
@@ -42,14 +43,7 @@ export function TimeScreen() {
       {day && day.spans.length === 0 && <Empty>{t("time.none")}</Empty>}
       {day && day.spans.length > 0 && (
         <>
-          <dl className="sums">
-            {(["travel", "work", "wait", "break"] as const).map((k) => (
-              <div key={k}>
-                <dt className="tiny quiet">{t(`clock.${k}`)}</dt>
-                <dd>{duration(day.hours[k])}</dd>
-              </div>
-            ))}
-          </dl>
+          <HoursByKind hours={day.hours} />
           <ol className="spans">
             {day.spans.map((s) => (
               <li key={s.from + s.start} className={`span ${s.kind}`}>

@@ -4,6 +4,7 @@ import { useParams } from "react-router";
 import type { Flag, VisitPage as Page, VisitView } from "../types";
 import { duration, longDate, time, timeOrDay } from "../ui/format";
 import { Glyph, Tag } from "../ui/Glyph";
+import { HoursByKind } from "../ui/HoursByKind";
 import { LevelTag } from "../ui/Level";
 import { SignatureImage } from "../ui/SignatureImage";
 import { say } from "../words/i18n";
@@ -109,14 +110,7 @@ function Hours({ view }: { view: VisitView }) {
   return (
     <section className="sec" aria-label={t("page.hours")}>
       <h2>{t("page.hours")}</h2>
-      <dl className="hours-by-kind">
-        {(["travel", "work", "wait", "break"] as const).map((k) => (
-          <div key={k}>
-            <dt className="small quiet">{t(`clock.${k}`)}</dt>
-            <dd data-hours={k}>{duration(view.hours[k])}</dd>
-          </div>
-        ))}
-      </dl>
+      <HoursByKind hours={view.hours} />
       <p className="small quiet">
         {view.spans.map((s) => `${s.kind === "stop" ? "" : t(`clock.${s.kind}`)} ${time(s.start)}–${s.open ? "…" : time(s.end)}`).join(" · ")}
       </p>

@@ -1,6 +1,7 @@
 import { useTranslation } from "react-i18next";
 import type { Level, Summary, SummaryLine } from "../types";
 import { duration, longDate, time } from "./format";
+import { kinds } from "./HoursByKind";
 
 /** What a signature stands for, as the signer was shown it. */
 export function SummaryPage({ summary: s }: { summary: Summary }) {
@@ -16,7 +17,7 @@ export function SummaryPage({ summary: s }: { summary: Summary }) {
       <dd className="pre">{s.problem}</dd>
       <dt>{t("sign.time")}</dt>
       <dd>
-        {(["travel", "work", "wait", "break"] as const)
+        {kinds
           .filter((k) => s.hours[k] > 0)
           .map((k) => `${t(`clock.${k}`)} ${duration(s.hours[k])}`)
           .join(" · ") || t("sign.nothing")}

@@ -2,8 +2,9 @@ import { Button } from "@mui/material";
 import { lazy, Suspense, useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { VisitView } from "../../types";
-import { duration, timeOrDay } from "../../ui/format";
+import { timeOrDay } from "../../ui/format";
 import { Mark, Tag } from "../../ui/Glyph";
+import { HoursByKind } from "../../ui/HoursByKind";
 import { SignatureImage } from "../../ui/SignatureImage";
 import { say } from "../../words/i18n";
 import { jump } from "./VisitScreen";
@@ -17,7 +18,7 @@ export function Finish({ view }: { view: VisitView }) {
   const [signing, setSigning] = useState(false);
   const signatures = view.visit.signatures?.filter((s) => !s.struck) ?? [];
   return (
-    <VisitSection id="finish" title={t("ready.title")} end={`${t("sign.time")} ${duration(view.hours.travel + view.hours.work + view.hours.wait)}`}>
+    <VisitSection id="finish" title={t("ready.title")}>
       {view.missing.length === 0 && (
         <p className="line">
           <Tag kind="good">{t("ready.all")}</Tag>
@@ -37,6 +38,7 @@ export function Finish({ view }: { view: VisitView }) {
           </button>
         ),
       )}
+      <HoursByKind hours={view.hours} />
       {signatures.map((s) => (
         <figure className="signed" key={s.entry}>
           <SignatureImage strokes={s.strokes} />
