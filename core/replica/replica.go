@@ -209,6 +209,9 @@ func Receive(s State, pending []Pending, base []ledger.Doc, r Response, sent, no
 
 	waiting := map[ledger.Ref]bool{}
 	for _, p := range c.Pending {
+		if p.Held != nil {
+			continue // it is at the office already
+		}
 		for _, k := range keys(p.Entry) {
 			waiting[k] = true
 		}

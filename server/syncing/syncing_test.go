@@ -1,0 +1,404 @@
+package syncing_test
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"math/rand"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/shopspring/decimal"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"iter.example/iter/core/labor"
+	"iter.example/iter/core/ledger"
+	"iter.example/iter/core/ledger/ledgertest"
+	"iter.example/iter/core/msg"
+	"iter.example/iter/core/records"
+	"iter.example/iter/core/replica"
+	"iter.example/iter/core/stock"
+	"iter.example/iter/core/work"
+	"iter.example/iter/server/store"
+	"iter.example/iter/server/syncing"
+)
+
+// world is the test company on a real server, with a clock.
+type world struct {
+	t     require.TestingT
+	store *store.Store
+	maker *ledgertest.Maker
+	now   time.Time
+}
+
+func newWorld(t require.TestingT, dir string) *world {
+	s, err := store.Open(context.Background(), dir)
+	require.NoError(t, err)
+	w := &world{t: t, store: s, maker: ledgertest.NewMaker("office", 1), now: ledgertest.Start.Add(time.Minute)}
+	for _, e := range w.maker.Company() {
+		require.NoError(t, w.append(e))
+	}
+	return w
+}
+
+func (w *world) append(e ledger.Entry) error {
+	return w.store.Write(context.Background(), func(tx *store.Tx) error {
+		f, err := ledger.Open(e)
+		if err == nil {
+			_, err = tx.Append(f, w.now)
+		}
+		return err
+	})
+}
+
+// office records a command as the office would now.
+func (w *world) office(kind, typ, id string, body any) error {
+	w.now = w.now.Add(time.Second)
+	e := w.maker.Entry("office", kind, typ, id, body)
+	e.At = w.now
+	return w.append(e)
+}
+
+// device is a technician's device: what the browser's database would hold.
+type device struct {
+	w       *world
+	who     syncing.Device
+	state   replica.State
+	base    map[ledger.Ref]ledger.Doc
+	shown   ledger.Docs
+	pending []replica.Pending
+	ids     *ledgertest.Maker
+	all     []string // every entry it ever recorded
+	renewed int
+}
+
+func (w *world) device(id string, seed int64) *device {
+	var p records.Person
+	require.NoError(w.t, w.store.Read(context.Background(), func(tx *store.Tx) error { _, err := tx.Load("person", id, &p); return err }))
+	name := fmt.Sprintf("%s-%d", id, seed)
+	return &device{w: w, who: syncing.Device{PersonID: id, Person: p, Agent: "test"}, state: replica.State{Replica: name, Person: id},
+		base: map[ledger.Ref]ledger.Doc{}, shown: ledger.Docs{}, ids: ledgertest.NewMaker(name, seed+1000)}
+}
+
+// record records a draft, and tells whether the device could.
+func (d *device) record(kind, visit string, body any) bool {
+	raw, err := json.Marshal(body)
+	require.NoError(d.w.t, err)
+	id := d.ids.Entry("x", "x", "", "", 0).ID
+	s, e := replica.Stamp(d.state, replica.Draft{Kind: kind, Subject: ledger.Ref{Type: "visit", ID: visit}, Body: raw}, id, d.w.now, labor.Zone{Shifts: []labor.Shift{{Offset: 3600}}})
+	changed, _, err := ledger.Apply(d.shown, e)
+	if err != nil {
+		return false
+	}
+	for ref, b := range changed {
+		d.shown[ref] = b
+	}
+	d.state = s
+	d.pending = append(d.pending, replica.Pending{Entry: e})
+	d.all = append(d.all, id)
+	return true
+}
+
+// sync makes a round trip; lost says that the answer does not arrive. It tells whether there is more to do.
+func (d *device) sync(lost bool) bool {
+	r := replica.Next(d.state, d.pending, d.w.now)
+	out, err := syncing.Sync(context.Background(), d.w.store, d.who, r, d.w.now)
+	require.NoError(d.w.t, err)
+	if lost {
+		return true
+	}
+	var base []ledger.Doc
+	for _, ref := range replica.Touched(d.state, d.pending, out) {
+		if b, ok := d.base[ref]; ok {
+			base = append(base, b)
+		}
+	}
+	d.renewed++
+	c := replica.Receive(d.state, d.pending, base, out, d.w.now, d.w.now, fmt.Sprintf("%s-new%d", d.state.Replica, d.renewed))
+	d.state, d.pending = c.State, c.Pending
+	for _, b := range c.Base {
+		d.base[b.Ref] = b
+	}
+	for _, ref := range c.Drop {
+		delete(d.base, ref)
+	}
+	for _, s := range c.Shown {
+		if s.Body == nil {
+			delete(d.shown, s.Ref)
+		} else {
+			d.shown[s.Ref] = s.Body
+		}
+	}
+	return out.More || out.Renew || slices.ContainsFunc(d.pending, func(p replica.Pending) bool { return p.Seq == 0 && p.Held == nil })
+}
+
+func (d *device) settle() {
+	for range 20 {
+		if !d.sync(false) {
+			return
+		}
+	}
+	require.Fail(d.w.t, "never settles")
+}
+
+func (d *device) has(typ, id string) bool { return d.shown[ledger.Ref{Type: typ, ID: id}] != nil }
+
+func note(text string) ledger.Note { return ledger.Note{Text: text} }
+
+func TestScope(t *testing.T) {
+	w := newWorld(t, t.TempDir())
+	ann, ben := w.device("ann", 1), w.device("ben", 2)
+	ann.settle()
+	ben.settle()
+	for _, ref := range [][2]string{{"visit", "V1"}, {"workorder", "W1"}, {"customer", "C1"}, {"site", "S1"}, {"asset", "A1"}, {"stock", "van-ann"}, {"part", "P1"}, {"sheet", "pump@1"}, {"policy", "company"}} {
+		assert.True(t, ann.has(ref[0], ref[1]), ref)
+	}
+	for _, ref := range [][2]string{{"visit", "V1"}, {"workorder", "W1"}, {"customer", "C1"}, {"site", "S1"}, {"stock", "van-ann"}} {
+		assert.False(t, ben.has(ref[0], ref[1]), ref)
+	}
+	require.NoError(t, w.office("visit.moved", "visit", "V1", ledger.Move{Technician: "ben", Start: w.now, Minutes: 60}))
+	ann.settle()
+	ben.settle()
+	assert.False(t, ann.has("visit", "V1"), "it left ann's scope")
+	assert.True(t, ben.has("visit", "V1"))
+	require.NoError(t, w.office("visit.planned", "visit", "V2", ledger.Plan{Order: "W1", Technician: "ann", Start: w.now, Minutes: 60}))
+	ann.settle()
+	assert.False(t, ann.has("visit", "V2"), "planned, but not sent")
+}
+
+func TestEntriesThatAreHeld(t *testing.T) {
+	w := newWorld(t, t.TempDir())
+	ann, ben := w.device("ann", 1), w.device("ben", 2)
+	ann.settle()
+	ben.settle()
+	entry := func(change func(*ledger.Entry)) ledger.Entry {
+		ann.state.N++
+		e := ann.ids.Entry("ann", "note.written", "visit", "V1", note("x"))
+		e.At, e.N = w.now, ann.state.N
+		change(&e)
+		return e
+	}
+	bad := map[string]ledger.Entry{
+		"entry.kind":     entry(func(e *ledger.Entry) { e.Kind = "visit.vanished" }),
+		"entry.version":  entry(func(e *ledger.Entry) { e.V = 7 }),
+		"scope.actor":    entry(func(e *ledger.Entry) { e.Actor = "ben" }),
+		"scope.device":   entry(func(e *ledger.Entry) { e.Replica = "other" }),
+		"scope.role":     entry(func(e *ledger.Entry) { e.Kind = "visit.sent" }),
+		"record.unknown": entry(func(e *ledger.Entry) { e.Subject.ID = "V9" }),
+		"time.ahead":     entry(func(e *ledger.Entry) { e.At = w.now.Add(24 * time.Hour) }),
+		"time.past":      entry(func(e *ledger.Entry) { e.At = w.now.AddDate(0, -3, 0) }),
+		"scope.place": entry(func(e *ledger.Entry) {
+			e.Kind, e.Body = "part.used", json.RawMessage(`{"part":"P1","place":"van-ben","quantity":"1"}`)
+		}),
+		"quantity.absurd": entry(func(e *ledger.Entry) {
+			e.Kind, e.Body = "part.used", json.RawMessage(`{"part":"P1","place":"van-ann","quantity":"-1"}`)
+		}),
+	}
+	for code, e := range bad {
+		ann.state.N++
+		e.N = ann.state.N
+		good := entry(func(*ledger.Entry) {})
+		out, err := syncing.Sync(context.Background(), w.store, ann.who, replica.Request{Replica: "ann-1", Entries: []ledger.Entry{e, good}}, w.now)
+		require.NoError(t, err)
+		require.False(t, out.Renew, code)
+		require.Equal(t, replica.Held, out.Receipts[0].Verdict, code)
+		assert.Equal(t, code, out.Receipts[0].Why.Code)
+		assert.Equal(t, replica.Taken, out.Receipts[1].Verdict, "one bad entry does not block the queue")
+		again, err := syncing.Sync(context.Background(), w.store, ann.who, replica.Request{Replica: "ann-1", Entries: []ledger.Entry{e}}, w.now)
+		require.NoError(t, err)
+		assert.Equal(t, replica.Held, again.Receipts[0].Verdict, "and stays held")
+	}
+	require.NoError(t, w.store.Read(context.Background(), func(tx *store.Tx) error {
+		held, err := tx.Held()
+		assert.Len(t, held, len(bad), "each kept once, as it came")
+		return err
+	}))
+
+	// Somebody else's visit that never was theirs.
+	out, err := syncing.Sync(context.Background(), w.store, ben.who, replica.Request{Replica: "ben-2", Entries: []ledger.Entry{entry(func(e *ledger.Entry) { e.Actor, e.Replica, e.N = "ben", "ben-2", 1 })}}, w.now)
+	require.NoError(t, err)
+	assert.Equal(t, "scope.visit", out.Receipts[0].Why.Code)
+}
+
+func TestTheSameIDWithOtherContent(t *testing.T) {
+	w := newWorld(t, t.TempDir())
+	ann := w.device("ann", 1)
+	ann.settle()
+	require.True(t, ann.record("note.written", "V1", note("first")))
+	e := ann.pending[0].Entry
+	ann.settle()
+	e.Body = json.RawMessage(`{"text":"second"}`)
+	out, err := syncing.Sync(context.Background(), w.store, ann.who, replica.Request{Replica: "ann-1", Entries: []ledger.Entry{e}}, w.now)
+	require.NoError(t, err)
+	assert.Equal(t, "entry.id_reused", out.Receipts[0].Why.Code)
+}
+
+func TestBadRequests(t *testing.T) {
+	w := newWorld(t, t.TempDir())
+	ann := w.device("ann", 1)
+	_, err := syncing.Sync(context.Background(), w.store, ann.who, replica.Request{Replica: "../x"}, w.now)
+	assert.Equal(t, "id.unusable", msg.From(err).Code)
+	_, err = syncing.Sync(context.Background(), w.store, ann.who, replica.Request{Replica: "ann-1", Entries: make([]ledger.Entry, 201)}, w.now)
+	assert.Equal(t, "sync.too_many", msg.From(err).Code)
+	for _, cursor := range []string{"", "x", "9.9.9", "-1.-1", "99999999999999999999.1", "1e3.2"} {
+		out, err := syncing.Sync(context.Background(), w.store, ann.who, replica.Request{Replica: "ann-1", Cursor: cursor}, w.now)
+		require.NoError(t, err)
+		assert.NotEmpty(t, out.Docs, "a cursor that does not read asks for everything: %s", cursor)
+	}
+}
+
+// A device that was copied, or restored from a copy, uses numbers again: it gets a new identity, and nothing is lost.
+func TestRestoredFromACopy(t *testing.T) {
+	w := newWorld(t, t.TempDir())
+	ann := w.device("ann", 1)
+	ann.settle()
+	copied := *ann
+	require.True(t, ann.record("note.written", "V1", note("before")))
+	ann.settle()
+	copied.ids = ledgertest.NewMaker("copy", 99)
+	copied.pending, copied.base, copied.shown = nil, map[ledger.Ref]ledger.Doc{}, ledger.Docs{}
+	for k, v := range ann.base {
+		copied.base[k] = v
+	}
+	for k, v := range ann.shown {
+		copied.shown[k] = v
+	}
+	require.True(t, copied.record("note.written", "V1", note("after")))
+	copied.settle()
+	assert.NotEqual(t, ann.state.Replica, copied.state.Replica)
+	var v work.Visit
+	require.NoError(t, json.Unmarshal(copied.shown[ledger.Ref{Type: "visit", ID: "V1"}], &v))
+	require.Len(t, v.Notes, 2)
+}
+
+func TestADiskThatIsFull(t *testing.T) {
+	w := newWorld(t, t.TempDir())
+	ctx := context.Background()
+	ann := w.device("ann", 1)
+	ann.settle()
+	require.NoError(t, w.store.LimitPages(ctx, 1))
+	for i := range 60 {
+		require.True(t, ann.record("note.written", "V1", note(fmt.Sprint(i, strings.Repeat("x", 300)))))
+	}
+	_, err := syncing.Sync(ctx, w.store, ann.who, replica.Next(ann.state, ann.pending, w.now), w.now)
+	require.ErrorIs(t, err, store.ErrFull)
+	require.NoError(t, w.store.Read(ctx, func(tx *store.Tx) error {
+		trail, err := tx.Trail(ledger.Ref{Type: "visit", ID: "V1"})
+		assert.Len(t, trail, 2, "nothing is half written")
+		return err
+	}))
+	require.NoError(t, w.store.LimitPages(ctx, 0))
+	ann.settle()
+	assert.Empty(t, ann.pending)
+}
+
+// Devices, lost answers, copies of requests, visits moved and withdrawn, a server that is restarted: after all have
+// synced, every entry is in the log once or held, each device shows what the server holds, and the log folds to the same documents.
+func TestRandomSchedules(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		seed := rapid.Int64().Draw(t, "seed")
+		r := rand.New(rand.NewSource(seed))
+		dir, err := tempDir()
+		require.NoError(t, err)
+		defer removeAll(dir)
+		w := newWorld(t, dir)
+		defer func() { require.NoError(t, w.store.Close()) }()
+		require.NoError(t, w.office("visit.planned", "visit", "V2", ledger.Plan{Order: "W1", Technician: "ben", Start: w.now, Minutes: 60}))
+		require.NoError(t, w.office("visit.sent", "visit", "V2", ledger.Nothing{}))
+		devices := []*device{w.device("ann", 1), w.device("ann", 2), w.device("ben", 3)}
+		for _, d := range devices {
+			d.settle()
+		}
+		for range rapid.IntRange(5, 40).Draw(t, "steps") {
+			w.now = w.now.Add(time.Duration(r.Intn(300)) * time.Second)
+			d := devices[r.Intn(len(devices))]
+			visit := []string{"V1", "V2"}[r.Intn(2)]
+			switch r.Intn(12) {
+			case 0, 1:
+				d.record("note.written", visit, note(fmt.Sprint("note ", r.Intn(1000))))
+			case 2:
+				d.record("part.used", visit, ledger.Use{Part: "P1", Place: d.who.Person.Van, Quantity: decimal.NewFromInt(int64(1 + r.Intn(3)))})
+			case 3, 4:
+				d.record("visit."+[]string{"accepted", "set_off", "arrived", "resumed"}[r.Intn(4)], visit, ledger.Step{})
+			case 5:
+				d.record("visit.finished", visit, ledger.Step{Outcome: work.Complete})
+			case 6:
+				if n := len(d.pending); n > 0 {
+					e := d.pending[r.Intn(n)].Entry
+					s := ledger.Struck{Entry: e.ID, At: e.At, Kind: e.Kind}
+					if e.Kind == "part.used" {
+						s.Place = d.who.Person.Van
+					}
+					d.record("entry.struck", e.Subject.ID, s)
+				}
+			case 7, 8:
+				d.sync(r.Intn(2) == 0)
+			case 9:
+				_ = w.office("visit.moved", "visit", visit, ledger.Move{Technician: []string{"ann", "ben"}[r.Intn(2)], Start: w.now, Minutes: 30}) // refused once begun
+			case 10:
+				if r.Intn(3) == 0 {
+					_ = w.office("visit.withdrawn", "visit", visit, ledger.Withdraw{}) // refused once over
+				}
+			case 11:
+				require.NoError(t, w.store.Close())
+				s, err := store.Open(context.Background(), dir)
+				require.NoError(t, err)
+				w.store = s
+			}
+		}
+		for range 2 { // twice: what one sent, the others must hear
+			for _, d := range devices {
+				d.settle()
+			}
+		}
+		require.NoError(t, w.store.Read(context.Background(), func(tx *store.Tx) error {
+			for _, d := range devices {
+				for _, id := range d.all {
+					_, found, err := tx.Find(id)
+					require.NoError(t, err)
+					held, err := tx.HeldByEntry(id)
+					require.NoError(t, err)
+					require.True(t, found != (len(held) > 0), "entry %s: in the log %v, held %d times", id, found, len(held))
+				}
+				for ref, body := range d.shown {
+					doc, err := tx.Doc(ref)
+					require.NoError(t, err)
+					require.JSONEq(t, string(doc.Body), string(body), "%s shows another %s", d.state.Replica, ref)
+				}
+				for _, p := range d.pending {
+					require.NotNil(t, p.Held)
+				}
+			}
+			differ, _, err := tx.Verify()
+			require.Empty(t, differ)
+			return err
+		}))
+		vanAddsUp(t, w)
+	})
+}
+
+// vanAddsUp checks ann's van against what the visits say was used and not struck out.
+func vanAddsUp(t require.TestingT, w *world) {
+	require.NoError(t, w.store.Read(context.Background(), func(tx *store.Tx) error {
+		left := decimal.NewFromInt(3)
+		for _, id := range []string{"V1", "V2"} {
+			var v work.Visit
+			if _, err := tx.Load("visit", id, &v); err != nil {
+				return err
+			}
+			for _, p := range v.Parts {
+				if p.Place == "van-ann" && !p.Struck {
+					left = left.Sub(p.Quantity)
+				}
+			}
+		}
+		var s stock.Stock
+		_, err := tx.Load("stock", "van-ann", &s)
+		require.Equal(t, left.String(), s.Lines["P1"].Balance.String())
+		return err
+	}))
+}
