@@ -81,7 +81,7 @@ func (r *row) ref(column, typ string) string {
 		return id
 	}
 	if d, err := r.in.tx.Doc(ledger.Ref{Type: typ, ID: id}); err != nil || d.Body == nil {
-		r.bad(column, "a "+typ+" that is in the files or was imported before", id)
+		r.bad(column, article(typ)+" that is in the files or was imported before", id)
 	}
 	return id
 }
@@ -308,4 +308,11 @@ func readOrder(r *row) error {
 		return nil
 	}
 	return r.append("work.opened", ref, o, nil, func(x *Result) { x.Created++ })
+}
+
+func article(noun string) string {
+	if strings.ContainsRune("aeiou", rune(noun[0])) {
+		return "an " + noun
+	}
+	return "a " + noun
 }

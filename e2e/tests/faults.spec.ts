@@ -1,0 +1,134 @@
+import AxeBuilder from "@axe-core/playwright";
+import { expect, type Page, test } from "@playwright/test";
+import { Phone, Program, signIn } from "./program.js";
+
+const program = new Program(8432);
+
+test.beforeAll(() => program.start());
+test.afterAll(() => program.remove());
+
+let phone: Phone;
+test.beforeEach(async () => {
+  phone = new Phone(program.url);
+  await phone.open();
+  await signIn(phone.page, "ansa");
+  await expect(phone.page.getByText("All at office")).toBeVisible();
+});
+test.afterEach(() => phone.remove());
+
+/** Opens the visit under way, or one that was finished: both take notes. */
+async function openVisit(page: Page) {
+  await page.locator(".stop.now a, .stop.done a").first().click();
+  await expect(page.getByLabel("Write a note")).toBeVisible();
+}
+
+async function write(page: Page, text: string) {
+  await page.getByLabel("Write a note").fill(text);
+  await page.getByRole("button", { name: "Save note" }).click();
+  await expect(page.locator("#notes")).toContainText(text);
+}
+
+test("two tabs of one device record side by side, each entry once", async () => {
+  const { page, context } = phone;
+  await openVisit(page);
+  const second = await context.newPage();
+  await second.goto(page.url());
+  await context.setOffline(true);
+  await Promise.all([write(page, "from the first tab"), write(second, "from the second tab")]);
+  for (const p of [page, second]) {
+    await expect(p.locator("#notes")).toContainText("from the first tab");
+    await expect(p.locator("#notes")).toContainText("from the second tab");
+  }
+  await context.setOffline(false);
+  for (const p of [page, second]) {
+    await expect(p.locator(".sync-mark")).toHaveText("All at office", { timeout: 40_000 });
+    await expect(p.locator("#notes .line", { hasText: "from the" })).toHaveCount(2);
+  }
+});
+
+test("a sign-in that ran out keeps recording, and sends after signing in again", async () => {
+  const { page, context } = phone;
+  await openVisit(page);
+  await context.clearCookies();
+  await write(page, "written while signed out");
+  await page.getByRole("link", { name: "Sign in to send" }).click();
+  await expect(page.getByText(/Everything you record stays on this device/)).toBeVisible();
+  await signIn(page, "ansa");
+  await page.goto(`${program.url}/field/outbox`);
+  await expect(page.getByText("Everything is at the office.")).toBeVisible({ timeout: 40_000 });
+});
+
+test("a wrong tap is undone from the dock, and struck-out notes stay visible", async () => {
+  const { page } = phone;
+  await openVisit(page);
+  page.on("dialog", (d) => d.accept());
+  await write(page, "meant for another visit");
+  await page.locator("#notes .line", { hasText: "meant for another visit" }).getByRole("button", { name: "Strike out" }).click();
+  await expect(page.locator("#notes .struck", { hasText: "meant for another visit" })).toBeVisible();
+  await page.goto(`${program.url}/field`);
+  await page.locator(".stop", { hasText: "new" }).getByRole("link").first().click();
+  await page.getByRole("button", { name: "Accept" }).click();
+  await page.getByRole("button", { name: "Set off" }).click();
+  await expect(page.locator(".dock")).toContainText("Travelling");
+  await page.getByRole("button", { name: "Wrong tap: undo Set off" }).click();
+  await expect(page.locator(".dock").getByRole("button", { name: "Set off" })).toBeVisible();
+});
+
+test("an entry that the office must decide on is held, told in plain words, and applied by hand", async ({ browser }) => {
+  const { page, context } = phone;
+  await openVisit(page);
+  // The device's clock is set a day ahead after its last contact.
+  await context.setOffline(true);
+  await page.evaluate(() => {
+    const real = Date.now;
+    Date.now = () => real() + 86_400_000;
+  });
+  await write(page, "from tomorrow");
+  await page.evaluate(() => location.reload());
+  await context.setOffline(false);
+  await page.goto(`${program.url}/field/outbox`);
+  await expect(page.locator(".line", { hasText: "from tomorrow" })).toContainText("the device's clock was wrong", { timeout: 40_000 });
+
+  const office = await (await browser.newContext()).newPage();
+  await office.goto(program.url);
+  await signIn(office, "mirin");
+  await office.getByRole("link", { name: "1 entry held" }).click();
+  await office.locator(".line", { hasText: "from tomorrow" }).getByRole("button", { name: "Apply it" }).click();
+  await expect(office.getByText("Held entries")).toHaveCount(0);
+  await expect(page.getByText("Everything is at the office.")).toBeVisible({ timeout: 60_000 });
+});
+
+for (const ground of ["light", "dark", "sun"]) {
+  test(`screens are accessible, ${ground}`, async ({ browser }) => {
+    const office = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, reducedMotion: "reduce" })).newPage();
+    await office.goto(program.url);
+    const check = async (page: Page) => {
+      const found = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa"]).analyze();
+      expect(found.violations.map((v) => `${v.id}: ${v.nodes[0].html}`)).toEqual([]);
+    };
+    for (const page of [office, phone.page]) await page.evaluate((g) => localStorage.setItem("iter.ground", g), ground);
+    await office.reload();
+    await check(office);
+    await signIn(office, "mirin");
+    await expect(office.getByText("To place")).toBeVisible();
+    await check(office);
+    await office.locator(".lane-list a", { hasText: "finished" }).first().click();
+    await expect(office.getByRole("region", { name: "Trail" })).toBeVisible();
+    await check(office);
+    for (const path of ["/office/intake", "/office/review"]) {
+      await office.goto(program.url + path);
+      await expect(office.getByRole("heading", { level: 1 })).toBeVisible();
+      await check(office);
+    }
+    await phone.page.reload();
+    await expect(phone.page.locator(".stop").first()).toBeVisible();
+    await check(phone.page);
+    await openVisit(phone.page);
+    await check(phone.page);
+    for (const tab of ["van", "time", "outbox"]) {
+      await phone.page.goto(`${program.url}/field/${tab}`);
+      await expect(phone.page.getByRole("heading", { level: 1 })).toBeVisible();
+      await check(phone.page);
+    }
+  });
+}

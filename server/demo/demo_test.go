@@ -1,0 +1,80 @@
+package demo_test
+
+import (
+	"context"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"iter.example/iter/core/work"
+	"iter.example/iter/server/demo"
+	"iter.example/iter/server/store"
+)
+
+func fill(t *testing.T, now time.Time, seed int64) *store.Store {
+	s, err := store.Open(context.Background(), t.TempDir())
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = s.Close() })
+	require.NoError(t, demo.Fill(context.Background(), s, now, seed, 10))
+	return s
+}
+
+func bodies(t *testing.T, s *store.Store, typ string) (out []string) {
+	require.NoError(t, s.Read(context.Background(), func(tx *store.Tx) error {
+		docs, err := tx.Of(typ)
+		for _, d := range docs {
+			out = append(out, d.ID)
+		}
+		return err
+	}))
+	return out
+}
+
+func TestTheDemoIsHalfDoneAtAnyHour(t *testing.T) {
+	for _, at := range []string{"2026-11-23T13:00:00Z", "2026-07-04T02:10:00Z", "2026-03-29T22:50:00Z"} {
+		now, err := time.Parse(time.RFC3339, at)
+		require.NoError(t, err)
+		s := fill(t, now, 1)
+		require.NoError(t, s.Read(context.Background(), func(tx *store.Tx) error {
+			differ, n, err := tx.Verify()
+			require.NoError(t, err)
+			assert.Empty(t, differ)
+			assert.Greater(t, n, 2000)
+			stages := map[work.Stage]int{}
+			local := now.In(mustZone(t))
+			ids, err := tx.VisitsOn(local.Format(time.DateOnly))
+			require.NoError(t, err)
+			for _, id := range ids {
+				var v work.Visit
+				_, err := tx.Load("visit", id, &v)
+				require.NoError(t, err)
+				stages[v.Stage]++
+				for _, step := range v.Steps {
+					require.False(t, step.At.After(now.Add(2*time.Minute)), "%s: %s lies ahead", at, step.Action)
+				}
+			}
+			assert.Greater(t, stages[work.Sent], 5, at)
+			assert.Greater(t, stages[work.OnSite]+stages[work.Travelling]+stages[work.Finished], 8, at)
+			unplaced, err := tx.Unplaced(50)
+			assert.Len(t, unplaced, 9)
+			return err
+		}))
+	}
+}
+
+func mustZone(t *testing.T) *time.Location {
+	loc, err := time.LoadLocation(demo.Zone)
+	require.NoError(t, err)
+	return loc
+}
+
+func TestTheSameDayAndSeedGiveTheSameFirm(t *testing.T) {
+	now := time.Date(2026, 11, 23, 13, 0, 0, 0, time.UTC)
+	a, b, c := fill(t, now, 1), fill(t, now, 1), fill(t, now, 2)
+	for _, typ := range []string{"site", "asset", "visit", "workorder", "timecard"} {
+		assert.Equal(t, bodies(t, a, typ), bodies(t, b, typ), typ)
+	}
+	assert.NotEqual(t, bodies(t, a, "visit"), bodies(t, c, "visit"))
+}

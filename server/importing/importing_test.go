@@ -1,0 +1,154 @@
+package importing_test
+
+import (
+	"context"
+	"os"
+	"strings"
+	"testing"
+	"testing/fstest"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"iter.example/iter/core/records"
+	"iter.example/iter/core/stock"
+	"iter.example/iter/core/work"
+	"iter.example/iter/server/company"
+	"iter.example/iter/server/importing"
+	"iter.example/iter/server/store"
+)
+
+var (
+	ctx = context.Background()
+	now = time.Date(2026, 11, 23, 9, 0, 0, 0, time.UTC)
+)
+
+func founded(t testing.TB) *store.Store {
+	s, err := store.Open(ctx, t.TempDir())
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = s.Close() })
+	loc, err := time.LoadLocation("Europe/Dublin")
+	require.NoError(t, err)
+	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
+		return company.Found(&company.Writer{Tx: tx, Now: now}, "Test", loc)
+	}))
+	return s
+}
+
+func seq(t *testing.T, s *store.Store) (n int64) {
+	require.NoError(t, s.Read(ctx, func(tx *store.Tx) (err error) { n, err = tx.Seq(); return err }))
+	return n
+}
+
+func load[T any](t *testing.T, s *store.Store, typ, id string) (v T) {
+	require.NoError(t, s.Read(ctx, func(tx *store.Tx) error {
+		ok, err := tx.Load(typ, id, &v)
+		require.True(t, ok, "%s/%s", typ, id)
+		return err
+	}))
+	return v
+}
+
+// example is the set that ships, as files that a test can change.
+func example(t testing.TB) fstest.MapFS {
+	out := fstest.MapFS{}
+	files, err := os.ReadDir("../../docs/import-example")
+	require.NoError(t, err)
+	for _, f := range files {
+		b, err := os.ReadFile("../../docs/import-example/" + f.Name())
+		require.NoError(t, err)
+		out[f.Name()] = &fstest.MapFile{Data: b}
+	}
+	return out
+}
+
+func TestTheExampleImportsOnce(t *testing.T) {
+	s := founded(t)
+	out, err := importing.Import(ctx, s, example(t), now)
+	require.NoError(t, err)
+	assert.Equal(t, importing.Result{Created: 2}, out["sites.csv"])
+	assert.Equal(t, "van-ann", load[records.Person](t, s, "person", "ann").Van)
+	assert.Equal(t, "25.5", load[stock.Stock](t, s, "stock", "van-ann").Lines["CB-16"].Balance.String())
+	assert.Len(t, load[records.Asset](t, s, "asset", "A001").Points, 2)
+	o := load[work.Order](t, s, "workorder", "wo-4101")
+	assert.Equal(t, "2026-11-24T12:00:00Z", o.PromiseTo.Format(time.RFC3339))
+	assert.Equal(t, []string{"service@1"}, o.Sheets)
+
+	before := seq(t, s)
+	out, err = importing.Import(ctx, s, example(t), now.Add(time.Hour))
+	require.NoError(t, err)
+	assert.Equal(t, before, seq(t, s), "the same files again change nothing")
+	assert.Equal(t, importing.Result{Same: 2}, out["sites.csv"])
+}
+
+func TestAChangedLineAmendsItsRecord(t *testing.T) {
+	s := founded(t)
+	files := example(t)
+	_, err := importing.Import(ctx, s, files, now)
+	require.NoError(t, err)
+	before := seq(t, s)
+	files["assets.csv"].Data = []byte(strings.Replace(string(files["assets.csv"].Data), "AL-20411", "AL-99999", 1))
+	out, err := importing.Import(ctx, s, fstest.MapFS{"assets.csv": files["assets.csv"]}, now)
+	require.NoError(t, err)
+	assert.Equal(t, importing.Result{Changed: 1, Same: 2}, out["assets.csv"])
+	assert.Equal(t, before+1, seq(t, s))
+	a := load[records.Asset](t, s, "asset", "A001")
+	assert.Equal(t, "AL-99999", a.Serial)
+	assert.Len(t, a.Points, 2, "what the file does not have stays")
+}
+
+func TestErrorsAreAllListedAndNothingChanges(t *testing.T) {
+	s := founded(t)
+	before := seq(t, s)
+	files := example(t)
+	files["people.csv"].Data = []byte("id,name,roles\nann,Ann,pilot\n../x,Bad,technician\n")
+	files["sites.csv"].Data = []byte("number,customer,name,lat\nS001,C999,Here,95\nS002,C100,,1\nS003,C100,There\nS001,C100,Again,1\n")
+	files["parts.csv"].Data = []byte("number,name,unit,price,colour\nP1,Part,each,\"1,500\",red\n")
+	files["stock.csv"].Data = []byte("place,part\nvan-ann,SK-38\n")
+	files["assets.csv"].Data = []byte("number,site,name\nA1,S003,\"unclosed\nA2,S1,x\n")
+	_, err := importing.Import(ctx, s, files, now)
+	var p importing.Problems
+	require.ErrorAs(t, err, &p)
+	text := err.Error()
+	for _, want := range []string{
+		`people.csv:2 column roles: expected any of technician, dispatcher, reviewer, stores, administrator, found "pilot"`,
+		`people.csv:3 column id: expected letters, digits and . _ - only, at most 80, found "../x"`,
+		`sites.csv:2 column customer: expected a customer that is in the files or was imported before, found "C999"`,
+		`sites.csv:2 column lat: expected degrees between -90 and 90, found "95"`,
+		`sites.csv:3 column name: expected a name`,
+		`sites.csv:4: expected 4 fields, found "3"`,
+		`assets.csv:2: expected a line of CSV`,
+		`parts.csv:1 column colour: expected one of the columns number, name, category, unit, price, codes, found "colour"`,
+		`parts.csv:2 column price: expected a number such as 12.50, found "1,500"`,
+		`stock.csv:1 column quantity: expected this column`,
+		`work_orders.csv:2 column asset: expected an asset that is in the files or was imported before, found "A001"`,
+	} {
+		assert.Contains(t, text, want)
+	}
+	assert.Equal(t, before, seq(t, s))
+}
+
+func TestTheSameRecordTwice(t *testing.T) {
+	s := founded(t)
+	_, err := importing.Import(ctx, s, fstest.MapFS{"customers.csv": {Data: []byte("number,name\nC1,One\nC1,Two\n")}}, now)
+	require.ErrorContains(t, err, "customers.csv:3: expected each record once (it is also in customers.csv:2)")
+	_, err = importing.Import(ctx, s, fstest.MapFS{"notes.txt": {}}, now)
+	require.ErrorContains(t, err, "no file to import")
+}
+
+func FuzzImport(f *testing.F) {
+	for name, file := range example(f) {
+		f.Add(name, file.Data)
+	}
+	s := founded(f)
+	f.Fuzz(func(t *testing.T, name string, data []byte) {
+		if !strings.HasSuffix(name, ".csv") || strings.ContainsAny(name, "/\\") {
+			return
+		}
+		before := seq(t, s)
+		if _, err := importing.Import(ctx, s, fstest.MapFS{name: {Data: data}}, now); err != nil {
+			require.Equal(t, before, seq(t, s))
+		}
+	})
+}
