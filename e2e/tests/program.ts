@@ -20,7 +20,9 @@ export class Program {
 
   /** Starts the demo, with little history; started again it keeps what it has. */
   async start() {
-    const started = spawn(binary, ["demo", "--keep", "--data", this.data, "--history", "3", "--address", `127.0.0.1:${this.port}`], { stdio: ["ignore", "pipe", "inherit"] });
+    const started = spawn(binary, ["demo", "--keep", "--data", this.data, "--history", "3", "--address", `127.0.0.1:${this.port}`], {
+      stdio: ["ignore", "pipe", "inherit"],
+    });
     this.process = started;
     await new Promise<void>((done, fail) => {
       started.stdout?.on("data", (chunk: Buffer) => chunk.toString().includes("Iter is at") && done());

@@ -37,10 +37,17 @@ async function recordEverything(page: Page) {
   await page.locator("#readings").getByRole("button", { name: "Save" }).first().click();
   await page.getByLabel("Discharge pressure in bar").fill("2.10");
   await expect(page.locator("#readings").getByText("too low")).toBeVisible();
-  await page.locator(".point-entry", { has: page.getByLabel("Discharge pressure in bar") }).getByRole("button", { name: "Save" }).click();
+  await page
+    .locator(".point-entry", { has: page.getByLabel("Discharge pressure in bar") })
+    .getByRole("button", { name: "Save" })
+    .click();
   await expect(page.locator("#readings .line").filter({ hasText: "Discharge" })).toContainText("2.1");
 
-  const answer = (question: string, option: string) => page.getByRole("group", { name: new RegExp(question) }).getByRole("button", { name: option, exact: true }).click();
+  const answer = (question: string, option: string) =>
+    page
+      .getByRole("group", { name: new RegExp(question) })
+      .getByRole("button", { name: option, exact: true })
+      .click();
   await answer("Isolated and safe", "Yes");
   await answer("Any leaks", "No");
   await answer("Noise and vibration", "Raised");
@@ -123,11 +130,16 @@ test("a whole visit offline reaches the office by itself", async ({ browser }) =
   await page().getByRole("button", { name: "Waiting for the customer" }).click();
   await expect(dock().getByText("Paused")).toBeVisible();
   await dock().getByRole("button", { name: "Resume" }).click();
-  await page().getByRole("group", { name: /Left running/ }).getByRole("button", { name: "Yes" }).click();
+  await page()
+    .getByRole("group", { name: /Left running/ })
+    .getByRole("button", { name: "Yes" })
+    .click();
   await sign(page());
   await expect(page().getByText("Nothing is missing.")).toBeVisible();
   await dock().getByRole("button", { name: "Finish" }).click();
-  await page().getByRole("button", { name: /Complete/ }).click();
+  await page()
+    .getByRole("button", { name: /Complete/ })
+    .click();
   await expect(page().locator(".visit-title")).toContainText("finished");
 
   await page().goto(`${program.url}/field/van`);
@@ -146,7 +158,14 @@ test("a whole visit offline reaches the office by itself", async ({ browser }) =
   await expect(section("Readings").locator(".line")).toHaveText([/Suction pressure.*1.15 bar/, /Discharge pressure.*too low.*2.1 bar/]);
   await expect(section("Parts").locator(".line")).toHaveText([/Mechanical seal kit 38 mm.*2 each/]);
   await expect(section("Notes").locator(".line")).toHaveText([/Strainer was full of weed.\s*Flushed and primed./]);
-  await expect(section("Check sheets").locator(".line")).toHaveText([/Isolated.*Yes/, /leaks.*No/, /Noise.*Raised/, /Bearing.*61.5 °C/, /Left running.*Yes/, /Remarks.*not answered/]);
+  await expect(section("Check sheets").locator(".line")).toHaveText([
+    /Isolated.*Yes/,
+    /leaks.*No/,
+    /Noise.*Raised/,
+    /Bearing.*61.5 °C/,
+    /Left running.*Yes/,
+    /Remarks.*not answered/,
+  ]);
   await expect(section("Signature").locator("figure")).toHaveCount(1);
   await expect(section("Signature")).toContainText("Aveline Stroud, Maintenance");
   await expect(office.getByText("changed since signed")).toHaveCount(0);

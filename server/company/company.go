@@ -2,6 +2,7 @@
 package company
 
 import (
+	"cmp"
 	"encoding/json"
 	"fmt"
 	"time"
@@ -52,11 +53,12 @@ var Service = sheet.Sheet{ID: "service", Version: 1, Title: "Service check", Sec
 	}},
 }}
 
-// Writer appends entries of the program's own in one transaction.
+// Writer appends entries of the program's own in one transaction. Replica is "office" when left out.
 type Writer struct {
-	Tx  *store.Tx
-	Now time.Time
-	n   int64
+	Tx      *store.Tx
+	Now     time.Time
+	Replica string
+	n       int64
 }
 
 // Append records a fact by an actor, and says where it stands if it does not fit.
@@ -71,7 +73,7 @@ func (w *Writer) Append(kind string, subject ledger.Ref, actor string, at time.T
 		}
 	}
 	w.n++
-	e := ledger.Entry{ID: ulid.MustNew(uint64(at.UnixMilli()), ulid.DefaultEntropy()).String(), Kind: kind, V: 1, At: at, Actor: actor, Replica: "office", N: w.n, Subject: subject, Body: raw, Base: base}
+	e := ledger.Entry{ID: ulid.MustNew(uint64(at.UnixMilli()), ulid.DefaultEntropy()).String(), Kind: kind, V: 1, At: at, Actor: actor, Replica: cmp.Or(w.Replica, "office"), N: w.n, Subject: subject, Body: raw, Base: base}
 	f, err := ledger.Open(e)
 	if err == nil {
 		_, err = w.Tx.Append(f, w.Now)

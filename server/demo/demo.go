@@ -49,7 +49,7 @@ func Fill(ctx context.Context, s *store.Store, now time.Time, seed int64, days i
 		return err
 	}
 	now = now.Truncate(time.Second)
-	g := &generator{r: rand.New(rand.NewSource(seed)), now: now, policy: company.Policy("Vella Sound Pumps", loc, now), number: 2000}
+	g := &generator{r: rand.New(rand.NewSource(seed)), now: now, policy: company.Policy("Vella Sound Pumps", loc, now), number: 2000, free: map[string]time.Time{}}
 	g.policy.Phone = "+353 1 555 0100"
 	founded := g.local(now.AddDate(0, 0, -days-1))
 	if err := g.in(ctx, s, func() error { return g.found(founded) }); err != nil {
@@ -77,15 +77,18 @@ const horizon = 10
 type generator struct {
 	r      *rand.Rand
 	w      *company.Writer
+	phones map[string]*company.Writer
 	now    time.Time
 	policy records.Policy
 	number int
 	visits int
+	free   map[string]time.Time // when each technician's last visit ended
 	sites  []site
 }
 
 type site struct {
 	id, name, customer, contact string
+	lat, lon                    float64
 	assets                      []asset
 }
 
@@ -96,6 +99,13 @@ type asset struct {
 func (g *generator) in(ctx context.Context, s *store.Store, f func() error) error {
 	return s.Write(ctx, func(tx *store.Tx) error {
 		g.w = &company.Writer{Tx: tx, Now: g.now}
+		g.phones = map[string]*company.Writer{}
+		for _, t := range technicians {
+			g.phones[t[0]] = &company.Writer{Tx: tx, Now: g.now, Replica: "phone-" + t[0]}
+			if err := tx.PutDevice(store.Device{Replica: "phone-" + t[0], Person: t[0], Contact: g.now, Agent: "Chrome, Android"}); err != nil {
+				return err
+			}
+		}
 		return f()
 	})
 }
@@ -161,6 +171,7 @@ func (g *generator) found(at time.Time) error {
 			body := records.Site{Customer: f.number, Name: s.name, Address: fmt.Sprintf("%d %s, %s", 1+g.r.Intn(60), pick(g.r, "Slip Lane", "Kiln Road", "Back Strand", "Mill Brae", "Causeway"), p.name),
 				Lat: round(p.lat+g.r.Float64()*0.03-0.015, 5), Lon: round(p.lon+g.r.Float64()*0.03-0.015, 5), Contact: contact,
 				Access: pick(g.r, "Key at the gatehouse, ask for the duty engineer.", fmt.Sprintf("Gate code %d. Close it behind you, there are sheep.", 1000+g.r.Intn(9000)), "Ring ten minutes ahead, somebody will open.", "Track floods at spring tide: go in before high water.")}
+			s.lat, s.lon = body.Lat, body.Lon
 			if g.r.Intn(5) == 0 {
 				body.Hazard = pick(g.r, "Confined space: two people below ground.", "Chlorine store: ventilate first.", "Deep water, wear a life jacket on the pontoon.")
 			}
@@ -282,7 +293,11 @@ func (g *generator) visit(tech string, start time.Time, drive time.Duration, min
 		o.PromiseFrom = o.PromiseTo.Add(-4 * time.Hour)
 	}
 	say := func(kind string, ref ledger.Ref, actor string, at time.Time, body any) (ledger.Entry, error) {
-		return g.w.Append(kind, ref, actor, g.local(at), body, nil)
+		w := g.w
+		if actor == tech {
+			w = g.phones[tech]
+		}
+		return w.Append(kind, ref, actor, g.local(at), body, nil)
 	}
 	if _, err := say("work.opened", order, "mirin", opened, o); err != nil {
 		return err
@@ -343,17 +358,22 @@ func (p *performance) reach(at time.Time) bool {
 func (p *performance) perform(start time.Time, drive time.Duration, minutes, k int) error {
 	g := p.g
 	late := time.Duration(g.r.Intn(20)-6) * time.Minute
-	if !p.reach(start.Add(late - drive)) {
+	start = start.Add(late)
+	if earliest := g.free[p.tech].Add(drive + 3*time.Minute); start.Before(earliest) {
+		start = earliest
+	}
+	if !p.reach(start.Add(-drive)) {
 		return nil
 	}
-	if err := p.step("set_off", ledger.Step{}); err != nil || !p.reach(start.Add(late)) {
+	if err := p.step("set_off", ledger.Step{}); err != nil || !p.reach(start) {
 		return err
 	}
-	if err := p.step("arrived", ledger.Step{Where: &work.Where{Lat: 54.8, Lon: -9.2, Accuracy: 8}}); err != nil {
+	if err := p.step("arrived", ledger.Step{Where: &work.Where{Lat: p.site.lat, Lon: p.site.lon, Accuracy: 8}}); err != nil {
 		return err
 	}
-	end := start.Add(late + time.Duration(minutes+g.r.Intn(30)-15)*time.Minute)
-	pause := start.Add(late + time.Duration(minutes/2)*time.Minute)
+	end := start.Add(time.Duration(minutes+g.r.Intn(30)-15) * time.Minute)
+	g.free[p.tech] = end.Add(5 * time.Minute)
+	pause := start.Add(time.Duration(minutes/2) * time.Minute)
 	for _, pt := range p.machine.points {
 		if !p.reach(p.at.Add(3 * time.Minute)) {
 			return nil
@@ -400,7 +420,9 @@ func (p *performance) perform(start time.Time, drive time.Duration, minutes, k i
 	if g.r.Intn(8) == 0 {
 		outcome = ledger.Step{Outcome: work.ReturnNeeded, Reason: "part"}
 	}
-	return p.step("finished", outcome)
+	err := p.step("finished", outcome)
+	g.free[p.tech] = p.at
+	return err
 }
 
 func (p *performance) sign() error {
@@ -439,7 +461,7 @@ func (g *generator) unplaced() error {
 		a := s.assets[0]
 		m := machines[a.kind]
 		g.number++
-		o := work.Order{Number: fmt.Sprint(g.number), Customer: s.customer, Site: s.id, Asset: a.id, Problem: m.faults[g.r.Intn(len(m.faults))], Priority: work.Soon, Minutes: 60 + 30*g.r.Intn(3), Sheets: g.policy.Sheets}
+		o := work.Order{Number: fmt.Sprint(g.number), Customer: s.customer, Site: s.id, Asset: a.id, Problem: m.faults[i%len(m.faults)], Priority: work.Soon, Minutes: 60 + 30*g.r.Intn(3), Sheets: g.policy.Sheets}
 		if i < 2 {
 			o.Priority = work.Emergency
 		} else if i > 5 {

@@ -46,17 +46,17 @@ function Screens() {
         </Routes>
       </div>
       {onRoute && <Dock visit={visit} />}
-      {(wide || !visit) && <Tabs />}
+      {(wide || !visit) && <Tabs onRoute={onRoute} />}
     </div>
   );
 }
 
-function Tabs() {
+function Tabs({ onRoute }: { onRoute: boolean }) {
   const { t } = useTranslation();
   const { waiting } = useSync();
   return (
     <nav className="tabs on-night" aria-label={t("app.name")}>
-      <NavLink to="/field" end>
+      <NavLink to="/field" end className={onRoute ? "active" : undefined}>
         {t("tab.route")}
       </NavLink>
       <NavLink to="/field/van">{t("tab.van")}</NavLink>

@@ -121,7 +121,8 @@ function Limits({ point }: { point: Point }) {
 function Gauge({ point, value }: { point: Point; value: string }) {
   const marks = [point.alarmLow, point.warnLow, point.warnHigh, point.alarmHigh].map((m) => (m === undefined ? undefined : Number(m)));
   const known = marks.filter((m) => m !== undefined);
-  if (known.length < 2) return null;
+  const sides = [marks[0] ?? marks[1], marks[2] ?? marks[3]];
+  if (sides.includes(undefined)) return null; // with a limit on one side only there is no scale to show
   const least = Math.min(...known);
   const span = Math.max(...known) - least || 1;
   const from = least - span * 0.25;

@@ -1,0 +1,84 @@
+/** One current picture of each main view, from demo data, into docs/screenshots. */
+import { join } from "node:path";
+import { type Browser, expect, type Page, test } from "@playwright/test";
+import { Program, signIn } from "../tests/program.js";
+
+const program = new Program(8433);
+const out = join(import.meta.dirname, "../../docs/screenshots");
+
+test.beforeAll(() => program.start());
+test.afterAll(() => program.remove());
+
+async function open(browser: Browser, login: string, width: number, height: number, ground = "light"): Promise<Page> {
+  const context = await browser.newContext({ viewport: { width, height }, locale: "en-GB", timezoneId: "Europe/Dublin", reducedMotion: "reduce" });
+  const page = await context.newPage();
+  await page.addInitScript((g) => localStorage.setItem("iter.ground", g), ground);
+  await page.goto(program.url);
+  if (login) await signIn(page, login);
+  return page;
+}
+
+const shoot = async (page: Page, name: string) => {
+  await page.waitForTimeout(800);
+  await page.screenshot({ path: join(out, `${name}.png`) });
+};
+
+test("pictures", async ({ browser }) => {
+  const entry = await open(browser, "", 390, 844);
+  await expect(entry.getByText("Try it as")).toBeVisible();
+  await shoot(entry, "sign-in");
+
+  const office = await open(browser, "mirin", 1280, 800);
+  await expect(office.getByText("To place")).toBeVisible();
+  await shoot(office, "board");
+  await office.goto(`${program.url}/office/review`);
+  await expect(office.getByRole("table")).toBeVisible();
+  await shoot(office, "review");
+  await office.locator("tr", { hasText: "nothing" }).getByRole("link").first().click();
+  await expect(office.getByRole("region", { name: "Trail" })).toBeVisible();
+  await shoot(office, "finished-visit");
+  await office.goto(`${program.url}/office/intake`);
+  await office.getByLabel(/Customer: part/).fill("vella");
+  await office.getByRole("button", { name: /Water Board, Wells/ }).click();
+  await office.getByRole("combobox", { name: "Site" }).click();
+  await office.getByRole("option").nth(2).click();
+  await shoot(office, "intake");
+  await office.goto(`${program.url}/office`);
+  await office.locator(".to-place button").first().click();
+  await office.getByRole("combobox", { name: "Technician" }).click();
+  await office.getByRole("option", { name: "Dilys Rusk" }).click();
+  await shoot(office, "plan");
+
+  const phone = await open(browser, "ansa", 390, 844);
+  await expect(phone.locator(".stop").first()).toBeVisible();
+  await shoot(phone, "route");
+  await phone.locator(".stop.now a, .stop.done a").last().click();
+  await expect(phone.getByLabel("Write a note")).toBeVisible();
+  await shoot(phone, "visit");
+  await phone.locator("#readings").scrollIntoViewIfNeeded();
+  await phone.evaluate(() => document.getElementById("readings")?.scrollIntoView());
+  await shoot(phone, "readings");
+  await phone.evaluate(() => document.getElementById("finish")?.scrollIntoView());
+  await phone.getByRole("button", { name: /Get signature|Sign again/ }).click();
+  await shoot(phone, "signature");
+  await phone.getByRole("button", { name: "Cancel" }).click();
+  await phone.context().setOffline(true);
+  await phone.getByLabel("Write a note").fill("Coupling is worn, order one.");
+  await phone.getByRole("button", { name: "Save note" }).click();
+  await phone.getByRole("link", { name: "No signal" }).click();
+  await expect(phone.locator("li.line")).toHaveCount(1);
+  await shoot(phone, "outbox");
+  await phone.getByRole("link", { name: "Time" }).click();
+  await expect(phone.getByText("Travel").first()).toBeVisible();
+  await shoot(phone, "time");
+  await phone.getByRole("link", { name: "Van" }).click();
+  await shoot(phone, "van");
+
+  const sun = await open(browser, "dilys", 390, 844, "sun");
+  await expect(sun.locator(".stop").first()).toBeVisible();
+  await shoot(sun, "route-sun");
+  const tablet = await open(browser, "dilys", 1280, 800, "dark");
+  await tablet.locator(".stop.now a, .stop.done a").last().click();
+  await expect(tablet.getByLabel("Write a note")).toBeVisible();
+  await shoot(tablet, "visit-tablet-dark");
+});
