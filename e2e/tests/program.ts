@@ -57,7 +57,7 @@ export class Phone {
   page!: Page;
   constructor(private readonly url: string) {}
 
-  async open(offline = false) {
+  async open(offline = false, url = this.url) {
     this.context = await chromium.launchPersistentContext(this.profile, {
       ...launch,
       viewport: { width: 390, height: 844 },
@@ -71,7 +71,7 @@ export class Phone {
     });
     await this.context.setOffline(offline);
     this.page = this.context.pages()[0] ?? (await this.context.newPage());
-    await this.page.goto(this.url);
+    await this.page.goto(url);
   }
 
   close() {

@@ -296,6 +296,11 @@ func (g *generator) visit(tech string, start time.Time, drive time.Duration, min
 		w := g.w
 		if actor == tech {
 			w = g.phones[tech]
+			// Most entries arrive at once; every fourth visit is done with no signal, and arrives when it is over.
+			w.Now = g.local(at).Add(2 * time.Second)
+			if over := start.Add(time.Duration(minutes+40) * time.Minute); g.visits%4 == 0 && over.After(at) && over.Before(g.now) {
+				w.Now = g.local(over)
+			}
 		}
 		return w.Append(kind, ref, actor, g.local(at), body, nil)
 	}

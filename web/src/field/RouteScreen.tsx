@@ -20,6 +20,10 @@ export function RouteScreen({ chosen }: { chosen?: string }) {
   const all = useStops();
   const contact = useReplica()?.contact;
   const stops = all && onDay(all, day);
+  const shown = stops !== undefined;
+  useEffect(() => {
+    if (shown) performance.mark("iter.route"); // for make bench
+  }, [shown]);
   const fresh = all?.filter((s) => s.fresh) ?? [];
   const choose = (d: string) => setParams(d === today ? {} : { day: d }, { replace: true });
   const noon = momentOf(day, "12:00");

@@ -1,0 +1,91 @@
+/** The device's side on a browser slowed four times: each figure next to what bounds it, measured in the same run. */
+import { readdirSync, statSync } from "node:fs";
+import { join } from "node:path";
+import { expect, type Page, test } from "@playwright/test";
+import { Phone, Program, signIn } from "../tests/program.js";
+
+const program = new Program(8434);
+const phone = new Phone(program.url);
+const dist = join(import.meta.dirname, "../../cmd/iter/dist/assets");
+const slow = 4;
+const taps = 60;
+const starts = 7;
+
+test.beforeAll(() => program.start());
+test.afterAll(async () => {
+  await phone.remove();
+  await program.remove();
+});
+
+const at = (sorted: number[], share: number) => sorted[Math.min(sorted.length - 1, Math.floor(sorted.length * share))];
+const rank = (x: number[]) => [...x].sort((a, b) => a - b);
+const ms = (x: number) => `${x.toFixed(1)} ms`.padStart(10);
+const kb = (n: number) => `${(n / 1024).toFixed(0)} KB`.padStart(10);
+
+async function throttle(page: Page, rate: number) {
+  const cdp = await page.context().newCDPSession(page);
+  await cdp.send("Emulation.setCPUThrottlingRate", { rate });
+}
+
+/** Writes of the size of an entry, straight to IndexedDB, each in a transaction of its own. */
+const bareWrites = (n: number) =>
+  new Promise<number[]>((done) => {
+    const open = indexedDB.open("bare", 1);
+    open.onupgradeneeded = () => open.result.createObjectStore("x", { keyPath: "id" });
+    open.onsuccess = async () => {
+      const out: number[] = [];
+      for (let i = 0; i < n; i++) {
+        const began = performance.now();
+        await new Promise<void>((written) => {
+          const tx = open.result.transaction("x", "readwrite");
+          tx.objectStore("x").put({ id: `${i}`, text: "x".repeat(400) });
+          tx.oncomplete = () => written();
+        });
+        out.push(performance.now() - began);
+      }
+      done(out);
+    };
+  });
+
+test("figures", async () => {
+  await phone.open();
+  await signIn(phone.page, "ansa");
+  await expect(phone.page.getByText("All at office")).toBeVisible();
+  await phone.page.evaluate(() => navigator.serviceWorker.ready);
+  await phone.page.locator(".stop.now a, .stop.done a").last().click();
+  const group = phone.page.getByRole("group", { name: /Any leaks/ });
+  await expect(group).toBeVisible();
+
+  await throttle(phone.page, slow);
+  for (let i = 0; i < taps; i++) {
+    const answer = group.getByRole("button", { name: i % 2 ? "Yes" : "No", exact: true });
+    await answer.click();
+    await expect(answer).toHaveAttribute("aria-pressed", "true");
+  }
+  const recorded = rank(await phone.page.evaluate(() => performance.getEntriesByName("iter.record").map((e) => e.duration)));
+  const bare = rank(await phone.page.evaluate(bareWrites, taps));
+  await throttle(phone.page, 1);
+  await phone.close();
+
+  const shown: number[] = [];
+  let scripts: string[] = [];
+  for (let i = 0; i < starts; i++) {
+    await phone.open(true, "about:blank");
+    await throttle(phone.page, slow);
+    await phone.page.goto(`${program.url}/field`);
+    await phone.page.locator(".stop").first().waitFor();
+    shown.push(await phone.page.evaluate(() => performance.getEntriesByName("iter.route")[0].startTime));
+    scripts = await phone.page.evaluate(() => performance.getEntriesByType("resource").map((r) => r.name));
+    await phone.close();
+  }
+  const size = (name: string) => statSync(join(dist, name)).size;
+  const start = scripts.filter((s) => s.endsWith(".js")).map((s) => `${s.split("/").pop()}.gz`);
+  const core = readdirSync(dist).find((f) => f.endsWith(".wasm.gz"));
+  console.log(`
+a tap recorded, 95th percentile, CPU / ${slow}   ${ms(at(recorded, 0.95))}   (limit 50 ms; bare IndexedDB write ${at(bare, 0.95).toFixed(1)} ms)
+a tap recorded, median                     ${ms(at(recorded, 0.5))}   (bare IndexedDB write ${at(bare, 0.5).toFixed(1)} ms; ratio ${(at(recorded, 0.5) / at(bare, 0.5)).toFixed(1)})
+cold offline start to the route, CPU / ${slow}   ${ms(at(rank(shown), 0.5))}   (limit 1500 ms; median of ${starts})
+start JavaScript of the field, gzip        ${kb(start.reduce((n, f) => n + size(f), 0))}   (limit 350 KB)
+core, gzip                                 ${kb(size(core!))}   (limit 2253 KB)`);
+  expect(recorded.length).toBeGreaterThan(taps / 2);
+});
