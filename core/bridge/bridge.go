@@ -14,6 +14,7 @@ import (
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/signoff"
 	"iter.example/iter/core/view"
+	"iter.example/iter/core/work"
 )
 
 // Stamp makes an entry of a draft. Now is milliseconds since 1970 on the device's clock.
@@ -90,6 +91,11 @@ type Daily struct {
 	Hours labor.Hours  `json:"hours"`
 }
 
+// Steps asks what a technician can do at a stage.
+type Steps struct {
+	Stage work.Stage `json:"stage"`
+}
+
 // Judge asks how what was typed lies to a point's limits.
 type Judge struct {
 	Point reading.Point `json:"point"`
@@ -154,6 +160,7 @@ var functions = map[string]func([]byte) (any, error){
 		}
 		return Viewed{v, append([]ledger.Ref{}, wanted...)}, nil
 	}),
+	"steps": with(func(in Steps) (any, error) { return work.Next(in.Stage), nil }),
 	"day": with(func(in Day) (any, error) {
 		var stamps []labor.Stamp
 		for _, c := range in.Cards {

@@ -29,7 +29,6 @@ type Visit struct {
 	Site     records.Site     `json:"site"`
 	Asset    *records.Asset   `json:"asset,omitempty"`
 
-	Next     []work.Action   `json:"next"`
 	Hours    labor.Hours     `json:"hours"` // seconds, of all who were on it
 	Spans    []labor.Span    `json:"spans"` // of this visit
 	Missing  []msg.Code      `json:"missing"`
@@ -109,7 +108,6 @@ func Of(id string, docs ledger.Docs, now time.Time) (v *Visit, wanted []ledger.R
 		}
 		out.Readings = append(out.Readings, line)
 	}
-	out.Next = work.Next(out.Visit.Stage)
 	out.Missing = work.Missing(out.Visit, out.Progress)
 	out.Spans = b.spans(id, out.Visit, now)
 	out.Hours = labor.Total(out.Spans, id)

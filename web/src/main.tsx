@@ -6,14 +6,16 @@ import { lazy, StrictMode, Suspense, useMemo } from "react";
 import { createRoot } from "react-dom/client";
 import { useTranslation } from "react-i18next";
 import { BrowserRouter, Navigate, Route, Routes } from "react-router";
-import { SignIn } from "./session/SignIn";
-import { isField, isOffice, useMe } from "./session/session";
+import { isField, isOffice, remembered, useMe } from "./session/session";
 import "./ui/look.css";
 import { Boundary } from "./ui/Boundary";
 import { themeFor, useGround } from "./ui/theme";
 import "./words/i18n";
 
-const FieldApp = lazy(() => import("./field/FieldApp"));
+const loadField = () => import("./field/FieldApp");
+if (remembered() && location.pathname.startsWith("/field")) void loadField().catch(() => {}); // before the first render asks for it
+const FieldApp = lazy(loadField);
+const SignIn = lazy(() => import("./session/SignIn"));
 const OfficeApp = lazy(() => import("./office/OfficeApp"));
 
 // Styles made at run time carry the page's nonce, as the content security policy asks.
@@ -27,17 +29,17 @@ function App() {
   const theme = useMemo(() => themeFor(ground), [ground]);
   return (
     <ThemeProvider theme={theme}>
-      {!me ? (
-        <SignIn />
-      ) : (
-        <Suspense fallback={<p className="empty">{t("app.loading")}</p>}>
+      <Suspense fallback={<p className="empty">{t("app.loading")}</p>}>
+        {!me ? (
+          <SignIn />
+        ) : (
           <Routes>
             {isField(me) && <Route path="/field/*" element={<FieldApp me={me} />} />}
             {isOffice(me) && <Route path="/office/*" element={<OfficeApp me={me} />} />}
             <Route path="*" element={<Navigate to={isField(me) ? "/field" : "/office"} replace />} />
           </Routes>
-        </Suspense>
-      )}
+        )}
+      </Suspense>
     </ThemeProvider>
   );
 }

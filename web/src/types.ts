@@ -236,6 +236,10 @@ export interface CoreDay {
   zone: Zone;
 }
 
+export interface CoreSteps {
+  stage: Stage;
+}
+
 export interface CoreDaily {
   spans: Span[];
   hours: Hours;
@@ -608,7 +612,6 @@ export interface VisitView {
   customer: Customer;
   site: Site;
   asset?: Asset;
-  next: Action[];
   hours: Hours;
   spans: Span[];
   missing: Code[];

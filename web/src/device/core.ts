@@ -15,6 +15,7 @@ interface Functions {
   touched: (q: T.CoreReceive) => T.Ref[];
   receive: (q: T.CoreReceive) => T.SyncChange;
   visit: (q: T.CoreVisit) => T.CoreViewed;
+  steps: (q: T.CoreSteps) => T.Action[];
   day: (q: T.CoreDay) => T.CoreDaily;
   judge: (q: T.CoreJudge) => T.Judged;
   answer: (q: T.CoreAnswer) => T.CoreAnswered;
@@ -31,10 +32,21 @@ export class CoreError extends Error {
 }
 
 let loading: Promise<void> | undefined;
+let screenShown: () => void;
+const shown = new Promise<void>((done) => {
+  screenShown = done;
+  setTimeout(done, 3000);
+});
+
+/** Says that the first screen is there: from now on the core may take the processor. */
+export function letCoreLoad() {
+  requestAnimationFrame(() => setTimeout(screenShown));
+}
 
 /** Loads the core, once. */
 export function loadCore(): Promise<void> {
   loading ??= (async () => {
+    await shown;
     const go = new Go();
     const { instance } = await WebAssembly.instantiateStreaming(fetch(wasmUrl), go.importObject);
     void go.run(instance);

@@ -1,6 +1,6 @@
 /** What a device keeps: the server's documents (base), what it shows (shown), and its entries not yet at the office. */
 import Dexie, { type Table } from "dexie";
-import type { Doc, Pending, Ref, ReplicaState } from "../types";
+import type { Doc, Pending, Policy, Ref, ReplicaState, Zone } from "../types";
 
 export interface StoredDoc extends Doc {
   key: string;
@@ -30,6 +30,19 @@ export class DeviceDB extends Dexie {
     const row = await this.remembered.get("state");
     if (row) return row.value as ReplicaState;
     return { replica: newIdentity(), person: this.person, n: 0, cursor: "", skew: 0 };
+  }
+
+  private knownZone: Zone | undefined;
+
+  /** The company's time zone, read once until a new policy comes. */
+  async zone(): Promise<Zone> {
+    this.knownZone ??= (await this.body<Policy>("policy", "company"))?.zone;
+    return this.knownZone ?? { name: "UTC", shifts: [] };
+  }
+
+  /** Has the zone read anew. */
+  forgetZone() {
+    this.knownZone = undefined;
   }
 
   putState(value: ReplicaState) {

@@ -1,12 +1,10 @@
 /** Recording: a tap becomes an entry, saved on the device before the screen says so. */
 import { monotonicFactory } from "ulid";
-import type { Draft, Policy, ReplicaState, Where, Zone } from "../types";
+import type { Draft, Where } from "../types";
 import { core, loadCore } from "./core";
 import { type DeviceDB, stored } from "./db";
 
 export const newId = monotonicFactory();
-
-const utc: Zone = { name: "UTC", shifts: [] };
 
 /** How long recording took, for make bench. */
 const recordMeasure = "iter.record";
@@ -17,18 +15,20 @@ const recordMeasure = "iter.record";
  */
 export async function record(db: DeviceDB, draft: Draft): Promise<string> {
   await loadCore();
+  const zone = await db.zone();
   const id = newId();
   const began = performance.now();
   await db.transaction("rw", db.shown, db.pending, db.remembered, async () => {
     const state = await db.state(newId);
-    const zone = (await db.body<Policy>("policy", "company"))?.zone ?? utc;
     const stamped = core("stamp", { state, draft, id, now: Date.now(), zone });
     const docs = await db.docs(stamped.keys);
     const { docs: changed } = core("apply", { docs, entry: stamped.entry });
     const revs = new Map(docs.map((d) => [`${d.type}/${d.id}`, d.rev]));
-    await db.shown.bulkPut(changed.map((d) => stored({ ...d, rev: revs.get(`${d.type}/${d.id}`) ?? 0 })));
-    await db.pending.put(stamped.entry);
-    await db.putState(stamped.state as ReplicaState);
+    await Promise.all([
+      db.shown.bulkPut(changed.map((d) => stored({ ...d, rev: revs.get(`${d.type}/${d.id}`) ?? 0 }))),
+      db.pending.put(stamped.entry),
+      db.putState(stamped.state),
+    ]);
   });
   performance.measure(recordMeasure, { start: began });
   return id;

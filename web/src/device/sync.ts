@@ -1,5 +1,5 @@
 /** Sync: by itself, after each entry, on reconnect, when the app comes to the front, on a live event and every 30 seconds. */
-import type { Pending, Problem, ReplicaState, SyncResponse } from "../types";
+import type { Pending, Problem, SyncResponse } from "../types";
 import { core, loadCore } from "./core";
 import { type DeviceDB, keyOf, stored } from "./db";
 import { newId } from "./record";
@@ -14,6 +14,7 @@ export interface SyncStatus {
 
 const every = 30_000;
 const longest = 120_000;
+const afterTap = 400;
 
 /** Keeps one person's device in step with the server while it runs. */
 export class Syncer {
@@ -61,6 +62,13 @@ export class Syncer {
     void this.run();
   };
 
+  /** Syncs in a moment: after a tap the screen comes first. */
+  soon = () => {
+    clearTimeout(this.timer);
+    if (this.running) this.again = true;
+    else this.timer = setTimeout(this.wake, afterTap);
+  };
+
   private set(s: SyncStatus) {
     if (s.phase === this.status.phase && s.problem === this.status.problem) return;
     this.status = s;
@@ -86,7 +94,7 @@ export class Syncer {
     this.running = false;
     if (this.abort.signal.aborted) return;
     const wait = this.failures ? Math.min(longest, 1000 * 2 ** this.failures) : every;
-    this.timer = setTimeout(this.wake, this.again ? 0 : wait * (0.75 + Math.random() / 2));
+    this.timer = setTimeout(this.wake, this.again ? afterTap : wait * (0.75 + Math.random() / 2));
   }
 
   /** One round trip. Tells whether there is more to send or to fetch. */
@@ -119,8 +127,9 @@ export class Syncer {
       const kept = new Set(change.pending.map((p: Pending) => p.id));
       await db.pending.bulkDelete(pending.map((p) => p.id).filter((id) => !kept.has(id)));
       await db.pending.bulkPut(change.pending);
-      await db.putState(change.state as ReplicaState);
+      await db.putState(change.state);
     });
+    if (response.docs.some((d) => d.type === "policy")) db.forgetZone();
   }
 
   /** Listens for the server's word that something changed. */

@@ -16,7 +16,7 @@ interface Props {
   onClose: () => void;
 }
 
-export function ActionDrawer({ action, visit, onChoose, onClose }: Props) {
+export default function ActionDrawer({ action, visit, onChoose, onClose }: Props) {
   return (
     <Drawer anchor="bottom" open onClose={onClose}>
       <div className="choices field">

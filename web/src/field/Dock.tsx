@@ -1,23 +1,35 @@
 /** The dock: the running clock and the one next step, under the thumb. */
 import { Button } from "@mui/material";
-import { useEffect, useState } from "react";
+import { lazy, Suspense, useEffect, useMemo, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { useNavigate } from "react-router";
+import { core } from "../device/core";
 import { followPosition, where } from "../device/record";
 import type { Action, StepTaken } from "../types";
 import { clock, isoDate, time } from "../ui/format";
-import { ActionDrawer } from "./ActionDrawer";
-import { useNow, useRecord, useReplica, useVisit } from "./device";
-import { currentStop, isRunning, type Stop, useStops } from "./stops";
+import { useCore, useNow, useRecord, useReplica } from "./device";
+import { currentStop, isRunning, type Stop, useStop, useStops } from "./stops";
+
+const ActionDrawer = lazy(() => import("./ActionDrawer"));
 
 const undoFor = 60_000;
 
 export function Dock({ visit }: { visit?: string }) {
+  return visit ? <VisitDock visit={visit} /> : <RouteDock />;
+}
+
+function VisitDock({ visit }: { visit: string }) {
+  const now = useNow(1000);
+  const stop = useStop(visit);
+  return stop ? <StopDock key={stop.id} stop={stop} now={now} /> : null;
+}
+
+function RouteDock() {
   const { t } = useTranslation();
   const now = useNow(1000);
   const stops = useStops();
   if (!stops) return null;
-  const stop = visit ? stops.find((s) => s.id === visit) : currentStop(stops, isoDate(now));
+  const stop = currentStop(stops, isoDate(now));
   if (!stop) {
     return (
       <div className="dock on-night">
@@ -25,12 +37,12 @@ export function Dock({ visit }: { visit?: string }) {
       </div>
     );
   }
-  return <StopDock key={stop.id} stop={stop} now={now} onRoute={!visit} />;
+  return <StopDock key={stop.id} stop={stop} now={now} onRoute />;
 }
 
-function StopDock({ stop, now, onRoute }: { stop: Stop; now: number; onRoute: boolean }) {
+function StopDock({ stop, now, onRoute }: { stop: Stop; now: number; onRoute?: boolean }) {
   const { t } = useTranslation();
-  const actions = useVisit(stop.id)?.next ?? [];
+  const ready = useCore();
   const record = useRecord();
   const navigate = useNavigate();
   const skew = useReplica()?.skew ?? 0;
@@ -52,6 +64,7 @@ function StopDock({ stop, now, onRoute }: { stop: Stop; now: number; onRoute: bo
     setUndo(undefined);
   };
 
+  const actions = useMemo(() => (ready ? core("steps", { stage }) : []), [ready, stage]);
   const running = isRunning(stop);
   const canUndo = undo && now - undo.at < undoFor;
   return (
@@ -77,7 +90,11 @@ function StopDock({ stop, now, onRoute }: { stop: Stop; now: number; onRoute: bo
           </Button>
         ))}
       </div>
-      {asking && <ActionDrawer action={asking} visit={stop.id} onChoose={(body) => take(asking, body)} onClose={() => setAsking(undefined)} />}
+      {asking && (
+        <Suspense fallback={null}>
+          <ActionDrawer action={asking} visit={stop.id} onChoose={(body) => take(asking, body)} onClose={() => setAsking(undefined)} />
+        </Suspense>
+      )}
     </section>
   );
 }

@@ -1,17 +1,27 @@
 import { useMediaQuery } from "@mui/material";
+import { lazy, Suspense, useEffect } from "react";
 import { useTranslation } from "react-i18next";
 import { NavLink, Route, Routes, useLocation, useMatch } from "react-router";
-import { SignIn } from "../session/SignIn";
 import type { Me } from "../types";
 import { Empty } from "../ui/Empty";
 import { Dock } from "./Dock";
 import { DeviceProvider, useSync } from "./device";
-import { Outbox } from "./Outbox";
 import { RouteScreen } from "./RouteScreen";
-import { TimeScreen } from "./TimeScreen";
-import { Van } from "./Van";
-import { VisitScreen } from "./visit/VisitScreen";
 import "./field.css";
+
+// The route starts alone; the rest follows while the person looks at it.
+const parts = {
+  visit: () => import("./visit/VisitScreen"),
+  action: () => import("./ActionDrawer"),
+  van: () => import("./Van"),
+  time: () => import("./TimeScreen"),
+  outbox: () => import("./Outbox"),
+};
+const VisitScreen = lazy(parts.visit);
+const Van = lazy(parts.van);
+const TimeScreen = lazy(parts.time);
+const Outbox = lazy(parts.outbox);
+const SignIn = lazy(() => import("../session/SignIn"));
 
 export default function FieldApp({ me }: { me: Me }) {
   return (
@@ -23,6 +33,12 @@ export default function FieldApp({ me }: { me: Me }) {
 
 function Screens() {
   const { t } = useTranslation();
+  useEffect(() => {
+    const timer = setTimeout(() => {
+      for (const load of Object.values(parts)) load().catch(() => {}); // asked for again when it is needed
+    }, 2500);
+    return () => clearTimeout(timer);
+  }, []);
   const wide = useMediaQuery("(min-width: 900px)");
   const { pathname } = useLocation();
   const { phase } = useSync();
@@ -37,13 +53,15 @@ function Screens() {
         </aside>
       )}
       <div className="field-main">
-        <Routes>
-          <Route path="/" element={wide ? <Empty>{t("dock.open")}</Empty> : <RouteScreen />} />
-          <Route path="/visit/:id" element={<VisitScreen wide={wide} />} />
-          <Route path="/van" element={<Van />} />
-          <Route path="/time" element={<TimeScreen />} />
-          <Route path="/outbox" element={<Outbox />} />
-        </Routes>
+        <Suspense fallback={null}>
+          <Routes>
+            <Route path="/" element={wide ? <Empty>{t("dock.open")}</Empty> : <RouteScreen />} />
+            <Route path="/visit/:id" element={<VisitScreen wide={wide} />} />
+            <Route path="/van" element={<Van />} />
+            <Route path="/time" element={<TimeScreen />} />
+            <Route path="/outbox" element={<Outbox />} />
+          </Routes>
+        </Suspense>
       </div>
       {onRoute && <Dock visit={visit} />}
       {(wide || !visit) && <Tabs onRoute={onRoute} />}

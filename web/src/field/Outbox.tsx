@@ -12,7 +12,7 @@ import { useDevice, useReplica, useSync } from "./device";
 import { SyncMark } from "./SyncMark";
 
 /** What is not yet at the office, in plain words. */
-export function Outbox() {
+export default function Outbox() {
   const { t } = useTranslation();
   const { db, syncer } = useDevice();
   const { phase, waiting } = useSync();

@@ -1,6 +1,7 @@
 import { useEffect, useRef } from "react";
 import { useTranslation } from "react-i18next";
 import { Link, useSearchParams } from "react-router";
+import { letCoreLoad } from "../device/core";
 import type { Visit } from "../types";
 import { Empty } from "../ui/Empty";
 import { dayOfMonth, duration, isoDate, longDate, momentOf, time, weekday } from "../ui/format";
@@ -22,7 +23,9 @@ export function RouteScreen({ chosen }: { chosen?: string }) {
   const stops = all && onDay(all, day);
   const shown = stops !== undefined;
   useEffect(() => {
-    if (shown) performance.mark("iter.route"); // for make bench
+    if (!shown) return;
+    performance.mark("iter.route"); // for make bench
+    letCoreLoad();
   }, [shown]);
   const fresh = all?.filter((s) => s.fresh) ?? [];
   const choose = (d: string) => setParams(d === today ? {} : { day: d }, { replace: true });

@@ -11,7 +11,7 @@ import { SyncMark } from "./SyncMark";
 const dayLength = 86_400_000;
 
 /** The day as a line of spans, from the taps alone. */
-export function TimeScreen() {
+export default function TimeScreen() {
   const { t } = useTranslation();
   const { db, me } = useDevice();
   const ready = useCore();

@@ -9,7 +9,7 @@ import { useDevice } from "./device";
 import { matches } from "./parts";
 import { SyncMark } from "./SyncMark";
 
-export function Van() {
+export default function Van() {
   const { t } = useTranslation();
   const { db, me } = useDevice();
   const [find, setFind] = useState("");

@@ -5,7 +5,8 @@ import { CoreError, core, loadCore } from "../device/core";
 import { DeviceDB } from "../device/db";
 import { record } from "../device/record";
 import { Syncer } from "../device/sync";
-import type { Draft, Me, Policy, ReplicaState, VisitView } from "../types";
+import { remembered } from "../session/session";
+import type { Draft, Me, Policy, Ref, ReplicaState, VisitView } from "../types";
 import { say } from "../words/i18n";
 
 interface Device {
@@ -14,6 +15,22 @@ interface Device {
   syncer: Syncer;
   tell: (sentence: string) => void;
 }
+
+const databases = new Map<string, DeviceDB>();
+
+/** The database of a person on this device; opened once, as early as it is known who they are. */
+export function databaseOf(person: string): DeviceDB {
+  let db = databases.get(person);
+  if (!db) {
+    db = new DeviceDB(person);
+    databases.set(person, db);
+    db.open().catch(() => {}); // a question to it says what is wrong
+  }
+  return db;
+}
+
+const known = remembered();
+if (known) databaseOf(known.id);
 
 const Context = createContext<Device | null>(null);
 
@@ -26,7 +43,7 @@ export function useDevice(): Device {
 export function DeviceProvider({ me, children }: { me: Me; children: ReactNode }) {
   const [sentence, tell] = useState("");
   const device = useMemo(() => {
-    const db = new DeviceDB(me.id);
+    const db = databaseOf(me.id);
     return { me, db, syncer: new Syncer(db), tell };
   }, [me]);
   useEffect(() => {
@@ -84,7 +101,7 @@ export function useRecord() {
     async (kind: string, visit: string, body: Draft["body"] = {}): Promise<string | undefined> => {
       try {
         const id = await record(db, { kind, subject: { type: "visit", id: visit }, body });
-        syncer.wake();
+        syncer.soon();
         return id;
       } catch (e) {
         tell(e instanceof CoreError ? say(e.code) : say({ code: "unreadable" }));
@@ -119,14 +136,22 @@ export function useVisit(id: string): VisitView | null | undefined {
   return useLiveQuery(async () => (ready ? loadVisit(db, id) : undefined), [db, id, ready, minute]);
 }
 
+/** The documents that a visit's view wanted last time: most likely those it wants now. */
+const wantedLast = new Map<string, Ref[]>();
+
 export async function loadVisit(db: DeviceDB, id: string): Promise<VisitView | null> {
-  const zone = (await db.body<Policy>("policy", "company"))?.zone ?? { name: "UTC", shifts: [] };
+  const zone = await db.zone();
   const skew = ((await db.remembered.get("state"))?.value as ReplicaState | undefined)?.skew ?? 0;
-  let docs = await db.docs([{ type: "visit", id }]);
+  let refs: Ref[] = wantedLast.get(id) ?? [{ type: "visit", id }];
+  let docs = await db.docs(refs);
   if (!docs[0].body) return null;
   for (;;) {
     const { visit, wanted } = core("visit", { id, docs, now: Date.now() + skew, zone });
-    if (wanted.length === 0) return visit;
+    if (wanted.length === 0) {
+      wantedLast.set(id, refs);
+      return visit;
+    }
+    refs = refs.concat(wanted);
     docs = docs.concat(await db.docs(wanted));
   }
 }

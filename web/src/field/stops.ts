@@ -35,6 +35,17 @@ export function useStops(): Stop[] | undefined {
   }, [db]);
 }
 
+/** One stop, with all that the dock needs of it. */
+export function useStop(id: string): Stop | undefined {
+  const { db } = useDevice();
+  return useLiveQuery(async () => {
+    const visit = await db.body<Visit>("visit", id);
+    if (!visit) return undefined;
+    const order = await db.body<Order>("workorder", visit.order);
+    return { id, visit, order, site: await db.body<Site>("site", order?.site), fresh: false };
+  }, [db, id]);
+}
+
 /** Notes that a visit was looked at. */
 export function useSeen() {
   const { db } = useDevice();

@@ -6,7 +6,7 @@ import { say } from "../words/i18n";
 import { type ApiError, ask, remember } from "./session";
 import "./signin.css";
 
-export function SignIn({ again }: { again?: boolean }) {
+export default function SignIn({ again }: { again?: boolean }) {
   const { t } = useTranslation();
   const [start, setStart] = useState<Start>();
   const [wrong, setWrong] = useState("");

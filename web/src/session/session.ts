@@ -26,6 +26,8 @@ export function remember(me: Me | null) {
   for (const f of listeners) f();
 }
 
+export const remembered = () => current;
+
 export function useMe(): Me | null {
   return useSyncExternalStore(
     (f) => {

@@ -29,8 +29,21 @@ export const shortDate = (t: When) => dates({ weekday: "short", day: "numeric", 
 export const weekday = (t: When) => dates({ weekday: "short" }).format(new Date(t));
 export const dayOfMonth = (t: When) => dates({ day: "numeric" }).format(new Date(t));
 
-/** A date as 2026-03-10. */
+const isoDates = new Map<string, string>();
+
+/** A date as 2026-03-10. Remembered by the quarter of an hour, since lists ask for the same ones again and again. */
 export const isoDate = (t: When) => {
+  const quarter = `${zone} ${Math.floor(new Date(t).getTime() / 900_000)}`; // no zone is off by less than a quarter of an hour
+  let date = isoDates.get(quarter);
+  if (!date) {
+    if (isoDates.size > 5000) isoDates.clear();
+    date = dateOf(t);
+    isoDates.set(quarter, date);
+  }
+  return date;
+};
+
+const dateOf = (t: When) => {
   const p = Object.fromEntries(
     dates({ year: "numeric", month: "2-digit", day: "2-digit" })
       .formatToParts(new Date(t))

@@ -7,8 +7,7 @@ import { Mark, Tag } from "../../ui/Glyph";
 import { HoursByKind } from "../../ui/HoursByKind";
 import { SignatureImage } from "../../ui/SignatureImage";
 import { say } from "../../words/i18n";
-import { jump } from "./VisitScreen";
-import { VisitSection } from "./VisitSection";
+import { jump, VisitSection } from "./VisitSection";
 
 const SignDialog = lazy(() => import("./SignDialog"));
 

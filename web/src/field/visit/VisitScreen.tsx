@@ -1,6 +1,7 @@
 import { useEffect } from "react";
 import { useTranslation } from "react-i18next";
 import { Link, useParams } from "react-router";
+import { letCoreLoad } from "../../device/core";
 import type { VisitView } from "../../types";
 import { Empty } from "../../ui/Empty";
 import { time } from "../../ui/format";
@@ -15,17 +16,19 @@ import { Finish } from "./Finish";
 import { Notes } from "./Notes";
 import { Parts } from "./Parts";
 import { Readings } from "./Readings";
+import { jump } from "./VisitSection";
 
 const sections = ["brief", "readings", "checks", "parts", "notes", "finish"] as const;
 
 /** One page, in the order the work is done. */
-export function VisitScreen({ wide }: { wide: boolean }) {
+export default function VisitScreen({ wide }: { wide: boolean }) {
   const { t } = useTranslation();
   const id = useParams().id ?? "";
   const view = useVisit(id);
   const seen = useSeen();
   // biome-ignore lint/correctness/useExhaustiveDependencies: once for each visit that is opened
   useEffect(() => {
+    letCoreLoad();
     void seen(id);
   }, [id]);
   if (view === undefined) return <p className="empty">{t("visit.opening")}</p>;
@@ -107,12 +110,4 @@ function Head({ view, wide }: { view: VisitView; wide: boolean }) {
       </nav>
     </header>
   );
-}
-
-/** Moves to a section, and the keyboard's focus with it, without leaving a trace in the history. */
-export function jump(e: { preventDefault: () => void }, section: string) {
-  e.preventDefault();
-  const target = document.getElementById(section);
-  target?.scrollIntoView({ behavior: "smooth", block: "start" });
-  target?.focus({ preventScroll: true });
 }

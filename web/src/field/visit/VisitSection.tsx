@@ -12,3 +12,11 @@ export function VisitSection({ id, title, end, children }: { id: string; title: 
     </section>
   );
 }
+
+/** Moves to a section, and the keyboard's focus with it, without leaving a trace in the history. */
+export function jump(e: { preventDefault: () => void }, section: string) {
+  e.preventDefault();
+  const target = document.getElementById(section);
+  target?.scrollIntoView({ behavior: "smooth", block: "start" });
+  target?.focus({ preventScroll: true });
+}
