@@ -54,7 +54,8 @@ test("a sign-in that ran out keeps recording, and sends after signing in again",
   await page.getByRole("link", { name: "Sign in to send" }).click();
   await expect(page.getByText(/Everything you record stays on this device/)).toBeVisible();
   await signIn(page, "ansa");
-  await page.goto(`${program.url}/field/outbox`);
+  await expect(page.locator(".days")).toBeVisible(); // back on the route
+  await page.getByRole("link", { name: "Outbox" }).click();
   await expect(page.getByText("Everything is at the office.")).toBeVisible({ timeout: 40_000 });
 });
 

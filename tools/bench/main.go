@@ -133,7 +133,11 @@ func aVisit(m *ledgertest.Maker, id string) []ledger.Entry {
 		field("signoff.captured", ledgertest.Signed(signoff.Summary{Order: "4127", Notes: []string{"Seal changed"}}, "Ona Pryde")), field("visit.finished", ledger.Step{Outcome: work.Complete}),
 	}
 	for i := 0; len(out) < perVisit; i++ {
-		switch i % 4 {
+		kind := i % 3
+		if i == 4 || i == 8 { // two parts to a visit
+			kind = 3
+		}
+		switch kind {
 		case 0:
 			out = append(out, field("reading.taken", ledger.Taken{Asset: "A1", Point: "discharge", Value: decimal.New(int64(400+i), -2), Unit: "bar"}))
 		case 1:

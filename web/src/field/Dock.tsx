@@ -1,16 +1,16 @@
 /** The dock: the running clock and the one next step, under the thumb. */
-import { Button } from "@mui/material";
-import { lazy, Suspense, useEffect, useMemo, useState } from "react";
+import { Suspense, useEffect, useMemo, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { useNavigate } from "react-router";
 import { core } from "../device/core";
 import { followPosition, where } from "../device/record";
 import type { Action, StepTaken } from "../types";
 import { clock, isoDate, time } from "../ui/format";
+import { screen } from "../ui/screen";
 import { useCore, useNow, useRecord, useReplica } from "./device";
 import { currentStop, isRunning, type Stop, useStop, useStops } from "./stops";
 
-const ActionDrawer = lazy(() => import("./ActionDrawer"));
+const ActionDrawer = screen(() => import("./ActionDrawer"));
 
 const undoFor = 60_000;
 
@@ -85,9 +85,9 @@ function StopDock({ stop, now, onRoute }: { stop: Stop; now: number; onRoute?: b
       </div>
       <div className="dock-actions">
         {actions.toReversed().map((a, i) => (
-          <Button key={a} variant={i === actions.length - 1 ? "contained" : "outlined"} onClick={() => press(a)}>
+          <button type="button" key={a} className={i === actions.length - 1 ? "next" : undefined} onClick={() => press(a)}>
             {t(`action.${a}`)}
-          </Button>
+          </button>
         ))}
       </div>
       {asking && (

@@ -1,13 +1,22 @@
-import { useMediaQuery } from "@mui/material";
-import { lazy, Suspense, useEffect } from "react";
+import { Suspense, useEffect, useSyncExternalStore } from "react";
 import { useTranslation } from "react-i18next";
-import { NavLink, Route, Routes, useLocation, useMatch } from "react-router";
+import { Navigate, NavLink, Route, Routes, useLocation, useMatch } from "react-router";
+import { isField, remembered } from "../session/session";
 import type { Me } from "../types";
 import { Empty } from "../ui/Empty";
+import { screen } from "../ui/screen";
 import { Dock } from "./Dock";
-import { DeviceProvider, useSync } from "./device";
+import { DeviceProvider, databaseOf, useSync } from "./device";
 import { RouteScreen } from "./RouteScreen";
+import { readFirstStops } from "./stops";
 import "./field.css";
+
+const width = matchMedia("(min-width: 900px)");
+const isWide = () => width.matches;
+const onWidth = (f: () => void) => {
+  width.addEventListener("change", f);
+  return () => width.removeEventListener("change", f);
+};
 
 // The route starts alone; the rest follows while the person looks at it.
 const parts = {
@@ -17,11 +26,16 @@ const parts = {
   time: () => import("./TimeScreen"),
   outbox: () => import("./Outbox"),
 };
-const VisitScreen = lazy(parts.visit);
-const Van = lazy(parts.van);
-const TimeScreen = lazy(parts.time);
-const Outbox = lazy(parts.outbox);
-const SignIn = lazy(() => import("../session/SignIn"));
+const VisitScreen = screen(parts.visit);
+const Van = screen(parts.van);
+const TimeScreen = screen(parts.time);
+const Outbox = screen(parts.outbox);
+const SignIn = screen(() => import("../session/SignIn"));
+
+const known = remembered();
+
+/** Settled when the first screen has what it shows, for the person this device knows. */
+export const ready: Promise<unknown> = known && isField(known) ? readFirstStops(databaseOf(known.id)).catch(() => {}) : Promise.resolve();
 
 export default function FieldApp({ me }: { me: Me }) {
   return (
@@ -39,7 +53,7 @@ function Screens() {
     }, 2500);
     return () => clearTimeout(timer);
   }, []);
-  const wide = useMediaQuery("(min-width: 900px)");
+  const wide = useSyncExternalStore(onWidth, isWide);
   const { pathname } = useLocation();
   const { phase } = useSync();
   const visit = useMatch("/field/visit/:id")?.params.id;
@@ -60,6 +74,7 @@ function Screens() {
             <Route path="/van" element={<Van />} />
             <Route path="/time" element={<TimeScreen />} />
             <Route path="/outbox" element={<Outbox />} />
+            <Route path="*" element={<Navigate to="/field" replace />} />
           </Routes>
         </Suspense>
       </div>

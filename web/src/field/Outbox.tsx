@@ -6,7 +6,7 @@ import { ask, remember } from "../session/session";
 import type { Order, Pending, Site, Visit } from "../types";
 import { timeOrDay } from "../ui/format";
 import { Mark, Tag } from "../ui/Glyph";
-import { chooseGround, grounds, useGround } from "../ui/theme";
+import { chooseGround, grounds, useGround } from "../ui/ground";
 import { say, type Word } from "../words/i18n";
 import { useDevice, useReplica, useSync } from "./device";
 import { SyncMark } from "./SyncMark";

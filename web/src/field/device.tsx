@@ -5,7 +5,6 @@ import { CoreError, core, loadCore } from "../device/core";
 import { DeviceDB } from "../device/db";
 import { record } from "../device/record";
 import { Syncer } from "../device/sync";
-import { remembered } from "../session/session";
 import type { Draft, Me, Policy, Ref, ReplicaState, VisitView } from "../types";
 import { say } from "../words/i18n";
 
@@ -28,9 +27,6 @@ export function databaseOf(person: string): DeviceDB {
   }
   return db;
 }
-
-const known = remembered();
-if (known) databaseOf(known.id);
 
 const Context = createContext<Device | null>(null);
 

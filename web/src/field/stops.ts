@@ -1,5 +1,6 @@
 /** The stops of the route: visits joined with their work order and site. */
 import { useLiveQuery } from "dexie-react-hooks";
+import type { DeviceDB } from "../device/db";
 import type { Order, Site, Stage, Visit } from "../types";
 import { isoDate } from "../ui/format";
 import { useDevice } from "./device";
@@ -15,24 +16,33 @@ export interface Stop {
 const running: Stage[] = ["travelling", "on_site", "paused"];
 export const isRunning = (s: Stop) => running.includes(s.visit.stage);
 
+async function readStops(db: DeviceDB): Promise<Stop[]> {
+  const visits = await db.all<Visit>("visit");
+  const seen = new Set(((await db.remembered.get("seen"))?.value as string[] | undefined) ?? []);
+  const orders = await db.shown.bulkGet(visits.map((v) => `workorder/${v.body.order}`));
+  const sites = await db.shown.bulkGet(orders.map((o) => `site/${(o?.body as Order | undefined)?.site ?? ""}`));
+  return visits
+    .map((v, i) => ({
+      id: v.id,
+      visit: v.body,
+      order: orders[i]?.body as Order | undefined,
+      site: sites[i]?.body as Site | undefined,
+      fresh: v.body.stage === "sent" && !seen.has(v.id),
+    }))
+    .sort((a, b) => a.visit.start.localeCompare(b.visit.start) || a.id.localeCompare(b.id));
+}
+
+let first: { db: DeviceDB; stops: Stop[] } | undefined;
+
+/** Reads the stops before the first render, so that the route is there with it. */
+export async function readFirstStops(db: DeviceDB) {
+  first = { db, stops: await readStops(db) };
+}
+
 /** All stops on this device, by planned start. */
 export function useStops(): Stop[] | undefined {
   const { db } = useDevice();
-  return useLiveQuery(async () => {
-    const visits = await db.all<Visit>("visit");
-    const seen = new Set(((await db.remembered.get("seen"))?.value as string[] | undefined) ?? []);
-    const orders = await db.shown.bulkGet(visits.map((v) => `workorder/${v.body.order}`));
-    const sites = await db.shown.bulkGet(orders.map((o) => `site/${(o?.body as Order | undefined)?.site ?? ""}`));
-    return visits
-      .map((v, i) => ({
-        id: v.id,
-        visit: v.body,
-        order: orders[i]?.body as Order | undefined,
-        site: sites[i]?.body as Site | undefined,
-        fresh: v.body.stage === "sent" && !seen.has(v.id),
-      }))
-      .sort((a, b) => a.visit.start.localeCompare(b.visit.start) || a.id.localeCompare(b.id));
-  }, [db]);
+  return useLiveQuery(() => readStops(db), [db], first?.db === db ? first.stops : undefined);
 }
 
 /** One stop, with all that the dock needs of it. */

@@ -5,7 +5,7 @@ import { NavLink, Route, Routes, useNavigate } from "react-router";
 import { ask, remember } from "../session/session";
 import type { Me } from "../types";
 import { Tag } from "../ui/Glyph";
-import { chooseGround, grounds, useGround } from "../ui/theme";
+import { chooseGround, grounds, useGround } from "../ui/ground";
 import { BoardScreen } from "./BoardScreen";
 import { Intake } from "./Intake";
 import { Review } from "./Review";

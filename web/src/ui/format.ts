@@ -2,12 +2,7 @@
 let zone: string | undefined;
 
 export function setZone(name: string) {
-  try {
-    new Intl.DateTimeFormat("en-GB", { timeZone: name });
-    zone = name;
-  } catch {
-    zone = undefined; // a zone this browser does not know: its own
-  }
+  zone = name;
 }
 
 const cache = new Map<string, Intl.DateTimeFormat>();
@@ -15,7 +10,11 @@ function dates(options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
   const key = JSON.stringify(options) + zone;
   let f = cache.get(key);
   if (!f) {
-    f = new Intl.DateTimeFormat("en-GB", { ...options, timeZone: zone });
+    try {
+      f = new Intl.DateTimeFormat("en-GB", { ...options, timeZone: zone });
+    } catch {
+      f = new Intl.DateTimeFormat("en-GB", options); // a zone this browser does not know: its own
+    }
     cache.set(key, f);
   }
   return f;

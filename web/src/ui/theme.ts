@@ -1,9 +1,6 @@
-/** The theme: three grounds of one look, and MUI's parts dressed in it. */
+/** MUI's parts dressed in our look, on each of its grounds. */
 import { createTheme, type Theme } from "@mui/material/styles";
-import { useSyncExternalStore } from "react";
-
-export type Ground = "light" | "dark" | "sun";
-export const grounds: Ground[] = ["light", "dark", "sun"];
+import type { Ground } from "./ground";
 
 const colours = {
   light: { ground: "#f3efe6", page: "#fbf9f4", ink: "#1b262b", ink2: "#55636a", rule: "#d9d2c3", crimson: "#a3123a" },
@@ -46,28 +43,4 @@ export function themeFor(ground: Ground): Theme {
       MuiBackdrop: { styleOverrides: { root: { backgroundColor: "rgb(24 33 38 / 0.55)" } } },
     },
   });
-}
-
-const key = "iter.ground";
-const listeners = new Set<() => void>();
-
-function chosen(): Ground {
-  const kept = localStorage.getItem(key) as Ground | null;
-  if (kept && grounds.includes(kept)) return kept;
-  return matchMedia("(prefers-color-scheme: dark)").matches ? "dark" : "light";
-}
-
-export function chooseGround(g: Ground) {
-  localStorage.setItem(key, g);
-  for (const f of listeners) f();
-}
-
-/** The chosen ground; also sets it on the page. */
-export function useGround(): Ground {
-  const ground = useSyncExternalStore((f) => {
-    listeners.add(f);
-    return () => listeners.delete(f);
-  }, chosen);
-  document.documentElement.dataset.theme = ground;
-  return ground;
 }
