@@ -1,0 +1,189 @@
+package view_test
+
+import (
+	"encoding/json"
+	"testing"
+	"time"
+
+	"github.com/shopspring/decimal"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"iter.example/iter/core/labor"
+	"iter.example/iter/core/ledger"
+	"iter.example/iter/core/ledger/ledgertest"
+	"iter.example/iter/core/msg"
+	"iter.example/iter/core/reading"
+	"iter.example/iter/core/view"
+	"iter.example/iter/core/work"
+)
+
+// scene is the test company, with the clock of whoever records.
+type scene struct {
+	t    *testing.T
+	m    *ledgertest.Maker
+	docs ledger.Docs
+	now  time.Time
+}
+
+func newScene(t *testing.T) *scene {
+	s := &scene{t: t, m: ledgertest.NewMaker("R1", 1), docs: ledger.Docs{}, now: ledgertest.Start}
+	for _, r := range ledgertest.Fold(s.docs, s.m.Company()) {
+		require.Empty(t, r.Error)
+	}
+	return s
+}
+
+func (s *scene) wait(d time.Duration) {
+	s.m.Wait(d)
+	s.now = s.now.Add(d)
+}
+
+func (s *scene) record(actor, kind, visit string, body any) ledger.Entry {
+	e := s.m.Entry(actor, kind, "visit", visit, body)
+	require.Empty(s.t, ledgertest.Fold(s.docs, []ledger.Entry{e})[0].Error)
+	s.wait(time.Second)
+	return e
+}
+
+// view asks as a device does: with what is wanted, until nothing more is.
+func (s *scene) view(id string) *view.Visit {
+	docs := ledger.Docs{}
+	for range 10 {
+		v, wanted, err := view.Of(id, docs, s.now)
+		require.NoError(s.t, err)
+		if len(wanted) == 0 {
+			return v
+		}
+		for _, ref := range wanted {
+			_, asked := docs[ref]
+			require.False(s.t, asked, "%s is asked for twice", ref)
+			docs[ref] = s.docs[ref]
+		}
+	}
+	s.t.Fatal("it never has enough")
+	return nil
+}
+
+func codes(all []msg.Code) (out []string) {
+	for _, c := range all {
+		out = append(out, c.Code)
+	}
+	return out
+}
+
+func TestNamesLevelsAndProgress(t *testing.T) {
+	s := newScene(t)
+	s.record("ann", "visit.arrived", "V1", ledger.Step{})
+	s.record("ann", "part.used", "V1", ledger.Use{Part: "P1", Place: "van-ann", Quantity: decimal.NewFromInt(2)})
+	s.record("ann", "part.used", "V1", ledger.Use{Part: "P-unknown", Place: "van-ann", Quantity: decimal.NewFromInt(1)})
+	s.record("ann", "reading.taken", "V1", ledger.Taken{Asset: "A1", Point: "discharge", Value: decimal.RequireFromString("2.1"), Unit: "bar"})
+	s.record("ann", "reading.taken", "V1", ledger.Taken{Asset: "A1", Point: "removed", Value: decimal.NewFromInt(4), Unit: "l"})
+	s.record("ann", "sheet.answered", "V1", ledger.Answered{Sheet: "pump@1", Question: "noise", Value: "loud"})
+	v := s.view("V1")
+
+	assert.Equal(t, "Orrisk Pump House 3", v.Site.Name)
+	assert.Equal(t, "Vella Sound Water Board", v.Customer.Name)
+	assert.Equal(t, "Booster set", v.Asset.Name)
+	assert.Equal(t, "Ann Vane", v.Names["ann"])
+	assert.Equal(t, []string{"Mechanical seal 38 mm", "P-unknown"}, []string{v.Parts[0].Name, v.Parts[1].Name}, "a part that is not in the catalogue is shown by its number")
+	assert.Equal(t, []reading.Level{reading.AlarmLow, reading.OK}, []reading.Level{v.Readings[0].Level, v.Readings[1].Level})
+	assert.Equal(t, []string{"Discharge pressure", "removed"}, []string{v.Readings[0].PointName, v.Readings[1].PointName})
+	assert.Equal(t, 1, v.Progress[0].Answered)
+	assert.Equal(t, []string{"missing.answers", "missing.signature"}, codes(v.Missing))
+	assert.Equal(t, "Loud", v.Summary.Answers[0].Value, "in the sheet's words")
+	assert.Equal(t, "alarm_low", v.Summary.Readings[0].Mark)
+}
+
+func TestHoursFollowThePersonNotTheVisit(t *testing.T) {
+	s := newScene(t)
+	require.Empty(t, ledgertest.Fold(s.docs, []ledger.Entry{
+		s.m.Entry("office", "visit.planned", "visit", "V2", ledger.Plan{Order: "W1", Technician: "ann", Start: s.now, Minutes: 30}),
+	})[0].Error)
+	s.record("ann", "visit.set_off", "V1", ledger.Step{})
+	s.wait(10*time.Minute - time.Second)
+	s.record("ann", "visit.arrived", "V1", ledger.Step{})
+	s.wait(30*time.Minute - time.Second)
+	s.record("ann", "visit.set_off", "V2", ledger.Step{}) // called away, with the first visit open
+	s.wait(5 * time.Minute)
+	assert.Equal(t, labor.Hours{Travel: 600, Work: 1800}, s.view("V1").Hours)
+	assert.Equal(t, int64(301), s.view("V2").Hours.Travel)
+	s.record("ann", "visit.finished", "V1", ledger.Step{Outcome: work.Complete})
+	assert.Equal(t, labor.Hours{Travel: 600, Work: 1800}, s.view("V1").Hours, "finishing late adds nothing")
+}
+
+func TestAVisitOverMidnight(t *testing.T) {
+	s := newScene(t)
+	s.wait(16 * time.Hour) // 23:00
+	s.record("ann", "visit.arrived", "V1", ledger.Step{})
+	s.wait(2*time.Hour - time.Second)
+	assert.Equal(t, int64(7200), s.view("V1").Hours.Work, "while it runs")
+	s.record("ann", "visit.finished", "V1", ledger.Step{Outcome: work.Complete})
+	s.wait(3 * time.Hour)
+	assert.Equal(t, int64(7200), s.view("V1").Hours.Work)
+	assert.Len(t, s.view("V1").Spans, 1)
+}
+
+func TestTwoPeopleOnAVisitThatWasMoved(t *testing.T) {
+	s := newScene(t)
+	s.record("ann", "visit.arrived", "V1", ledger.Step{})
+	s.wait(10*time.Minute - time.Second)
+	s.record("ben", "visit.arrived", "V1", ledger.Step{})
+	s.wait(20*time.Minute - time.Second)
+	s.record("ben", "visit.finished", "V1", ledger.Step{Outcome: work.Complete})
+	s.record("ann", "visit.finished", "V1", ledger.Step{Outcome: work.Complete})
+	v := s.view("V1")
+	assert.Equal(t, int64(30*60+1+20*60), v.Hours.Work, "each is credited their own time")
+	assert.Equal(t, "Ben Orme", v.Names["ben"])
+}
+
+func TestChangedSinceSigned(t *testing.T) {
+	s := newScene(t)
+	s.record("ann", "visit.arrived", "V1", ledger.Step{})
+	s.wait(30 * time.Minute)
+	s.record("ann", "note.written", "V1", ledger.Note{Text: "Seal changed"})
+	sign := func() {
+		shown := s.view("V1")
+		s.wait(40 * time.Second) // it takes a while to sign
+		body := ledgertest.Signed(shown.Summary, "Ona Pryde")
+		require.Equal(t, shown.Digest, body.Digest)
+		s.record("ann", "signoff.captured", "V1", body)
+	}
+	sign()
+	assert.False(t, s.view("V1").Changed)
+	s.wait(time.Hour)
+	assert.False(t, s.view("V1").Changed, "time that passes is not a change")
+	s.record("ann", "visit.finished", "V1", ledger.Step{Outcome: work.Complete})
+	assert.False(t, s.view("V1").Changed, "nor is finishing")
+
+	part := s.record("ann", "part.used", "V1", ledger.Use{Part: "P1", Place: "van-ann", Quantity: decimal.NewFromInt(1)})
+	assert.True(t, s.view("V1").Changed)
+	s.record("ann", "entry.struck", "V1", ledger.Struck{Entry: part.ID, At: part.At, Kind: part.Kind, Place: "van-ann"})
+	assert.False(t, s.view("V1").Changed, "what was struck out again is as it was signed")
+	s.record("ann", "note.written", "V1", ledger.Note{Text: "One more thing"})
+	assert.True(t, s.view("V1").Changed)
+	sign()
+	assert.False(t, s.view("V1").Changed, "signed again")
+}
+
+func TestAVisitThatIsNotThere(t *testing.T) {
+	_, wanted, err := view.Of("V9", ledger.Docs{}, ledgertest.Start)
+	require.NoError(t, err)
+	assert.Equal(t, []ledger.Ref{{Type: "visit", ID: "V9"}}, wanted)
+	_, _, err = view.Of("V9", ledger.Docs{{Type: "visit", ID: "V9"}: nil}, ledgertest.Start)
+	assert.Equal(t, "record.unknown", msg.From(err).Code)
+	_, _, err = view.Of("V9", ledger.Docs{{Type: "visit", ID: "V9"}: json.RawMessage(`{"steps":7}`)}, ledgertest.Start)
+	assert.Equal(t, "document.unreadable", msg.From(err).Code)
+}
+
+func TestJudge(t *testing.T) {
+	p := reading.Point{WarnHigh: new(decimal.NewFromInt(5))}
+	for text, want := range map[string]string{"4,9": "ok", "5": "high", "x": "number.unreadable", "": "number.unreadable"} {
+		j := view.Judge(p, text)
+		if j.Error != nil {
+			assert.Equal(t, want, j.Error.Code, text)
+			continue
+		}
+		assert.Equal(t, want, string(j.Level), text)
+	}
+}

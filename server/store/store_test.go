@@ -1,0 +1,253 @@
+package store_test
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"iter.example/iter/core/ledger"
+	"iter.example/iter/core/ledger/ledgertest"
+	"iter.example/iter/core/msg"
+	"iter.example/iter/core/records"
+	"iter.example/iter/core/stock"
+	"iter.example/iter/core/work"
+	"iter.example/iter/server/store"
+)
+
+var ctx = context.Background()
+
+func open(t *testing.T, dir string) *store.Store {
+	s, err := store.Open(ctx, dir)
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = s.Close() })
+	return s
+}
+
+func appendAll(t *testing.T, s *store.Store, entries ...ledger.Entry) {
+	t.Helper()
+	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
+		for _, e := range entries {
+			f, err := ledger.Open(e)
+			require.NoError(t, err)
+			_, err = tx.Append(f, e.At)
+			require.NoError(t, err)
+		}
+		return nil
+	}))
+}
+
+func company(t *testing.T) (*store.Store, *ledgertest.Maker) {
+	s, m := open(t, t.TempDir()), ledgertest.NewMaker("office", 1)
+	appendAll(t, s, m.Company()...)
+	return s, m
+}
+
+func read(t *testing.T, s *store.Store, f func(*store.Tx)) {
+	t.Helper()
+	require.NoError(t, s.Read(ctx, func(tx *store.Tx) error { f(tx); return nil }))
+}
+
+func TestOpenedAgainItIsAsItWas(t *testing.T) {
+	dir := t.TempDir()
+	s, m := open(t, dir), ledgertest.NewMaker("office", 1)
+	appendAll(t, s, m.Company()...)
+	require.NoError(t, s.Close())
+	s = open(t, dir)
+	read(t, s, func(tx *store.Tx) {
+		seq, err := tx.Seq()
+		require.NoError(t, err)
+		assert.Equal(t, int64(15), seq)
+		differ, n, err := tx.Verify()
+		require.NoError(t, err)
+		assert.Empty(t, differ)
+		assert.Equal(t, 15, n)
+	})
+}
+
+func TestAnErrorLeavesNothingBehind(t *testing.T) {
+	s, m := company(t)
+	boom := errors.New("boom")
+	told := false
+	s.Watch(func([]ledger.Ref) { told = true })
+	err := s.Write(ctx, func(tx *store.Tx) error {
+		f, err := ledger.Open(m.Entry("ann", "note.written", "visit", "V1", ledger.Note{Text: "x"}))
+		require.NoError(t, err)
+		_, err = tx.Append(f, time.Now())
+		require.NoError(t, err)
+		return boom
+	})
+	require.ErrorIs(t, err, boom)
+	assert.False(t, told)
+	read(t, s, func(tx *store.Tx) {
+		seq, _ := tx.Seq()
+		assert.Equal(t, int64(15), seq)
+		var v work.Visit
+		_, err := tx.Load("visit", "V1", &v)
+		require.NoError(t, err)
+		assert.Empty(t, v.Notes)
+	})
+}
+
+func TestAnEntryThatDoesNotFitWritesNothing(t *testing.T) {
+	s, m := company(t)
+	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
+		f, err := ledger.Open(m.Entry("ann", "note.written", "visit", "V9", ledger.Note{Text: "x"}))
+		require.NoError(t, err)
+		_, err = tx.Append(f, time.Now())
+		assert.Equal(t, "record.unknown", msg.From(err).Code)
+		return nil
+	}))
+	read(t, s, func(tx *store.Tx) {
+		seq, _ := tx.Seq()
+		assert.Equal(t, int64(15), seq)
+	})
+}
+
+func TestTrailAndFlags(t *testing.T) {
+	s, m := company(t)
+	e := m.Entry("ben", "note.written", "visit", "V1", ledger.Note{Text: "not mine"})
+	appendAll(t, s, e)
+	read(t, s, func(tx *store.Tx) {
+		ref := ledger.Ref{Type: "visit", ID: "V1"}
+		trail, err := tx.Trail(ref)
+		require.NoError(t, err)
+		require.Len(t, trail, 3)
+		assert.Equal(t, e.ID, trail[2].ID)
+		assert.True(t, e.At.Equal(trail[2].At))
+		assert.JSONEq(t, `{"text":"not mine"}`, string(trail[2].Body))
+		flags, err := tx.Flags(ref)
+		require.NoError(t, err)
+		require.Len(t, flags, 1)
+		assert.Equal(t, ledger.Flag{Code: msg.Code{Code: "visit.not_theirs"}, Entry: e.ID, Subject: ref, Person: "ben"}, flags[0])
+	})
+}
+
+func TestSearchFindsPartsOfWordsWithoutAccents(t *testing.T) {
+	s, m := company(t)
+	appendAll(t, s,
+		m.Entry("office", "record.created", "customer", "C2", records.Customer{Name: "Crêperie Ségolène", Address: "9 Quay_Side", Contact: records.Contact{Phone: "+353 1 555-0042"}}),
+		m.Entry("office", "record.created", "site", "S2", records.Site{Customer: "C2", Name: "Old Mill"}))
+	read(t, s, func(tx *store.Tx) {
+		for text, want := range map[string]int{"segolene": 1, "CREP": 1, "quay_": 1, "5550042": 1, "seg crep": 1, "seg vella": 0, "": 2, "'; DROP": 0, "%": 0, "_side": 1} {
+			got, err := tx.Search("customer", text, 10)
+			require.NoError(t, err)
+			assert.Len(t, got, want, text)
+		}
+		got, err := tx.Search("site", "crep", 10)
+		require.NoError(t, err)
+		assert.Len(t, got, 1, "a site is found by its customer's name")
+		sites, err := tx.SitesOf("C2")
+		require.NoError(t, err)
+		assert.Equal(t, "S2", sites[0].ID)
+	})
+	appendAll(t, s, m.Entry("office", "record.amended", "customer", "C2", map[string]any{"name": "Bakery"}))
+	read(t, s, func(tx *store.Tx) {
+		got, err := tx.Search("customer", "segolene", 10)
+		require.NoError(t, err)
+		assert.Empty(t, got, "the old name is forgotten")
+	})
+}
+
+func TestUnplacedMostPressingFirst(t *testing.T) {
+	s, m := company(t)
+	order := func(id string, p work.Priority, promise time.Time) ledger.Entry {
+		return m.Entry("office", "work.opened", "workorder", id, work.Order{Number: id[1:], Customer: "C1", Site: "S1", Problem: "x", Priority: p, Minutes: 5, PromiseTo: promise})
+	}
+	noon := ledgertest.Start.Add(5 * time.Hour)
+	appendAll(t, s, order("W21", work.Normal, time.Time{}), order("W22", work.Soon, time.Time{}), order("W23", work.Soon, noon.Add(time.Hour)), order("W24", work.Soon, noon), order("W25", work.Emergency, time.Time{}))
+	list := func() (ids []string) {
+		read(t, s, func(tx *store.Tx) {
+			var err error
+			ids, err = tx.Unplaced(10)
+			require.NoError(t, err)
+		})
+		return ids
+	}
+	assert.Equal(t, []string{"W25", "W24", "W23", "W22", "W21"}, list())
+	appendAll(t, s, m.Entry("office", "visit.planned", "visit", "V5", ledger.Plan{Order: "W25", Technician: "ann", Start: noon, Minutes: 5}))
+	assert.NotContains(t, list(), "W25")
+	appendAll(t, s, m.Entry("office", "visit.withdrawn", "visit", "V5", ledger.Withdraw{}))
+	assert.Equal(t, "W25", list()[0], "it comes back for planning")
+}
+
+func TestCommonDocumentsComeInPages(t *testing.T) {
+	s, m := company(t)
+	for i := range 30 {
+		appendAll(t, s, m.Entry("office", "record.created", "part", fmt.Sprintf("X%02d", i), stock.Part{Name: "x", Unit: "each"}))
+	}
+	read(t, s, func(tx *store.Tx) {
+		seen := map[ledger.Ref]bool{}
+		var at int64
+		for range 100 {
+			page, err := tx.CommonSince(at, 7)
+			require.NoError(t, err)
+			for _, d := range page {
+				require.False(t, seen[d.Ref], "%s twice", d.Ref)
+				seen[d.Ref] = true
+				at = d.Rev
+			}
+			if len(page) < 7 {
+				break
+			}
+		}
+		assert.Len(t, seen, 30+8, "policy, three people, a sheet, two parts, a place")
+	})
+}
+
+func TestHeldEntriesAreKeptOnceAsTheyCame(t *testing.T) {
+	s, m := company(t)
+	e := m.Entry("ann", "visit.vanished", "visit", "V1", map[string]string{"a": "b"})
+	other := e
+	other.Body = json.RawMessage(`{"a":"c"}`)
+	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
+		for _, x := range []ledger.Entry{e, e, other} {
+			require.NoError(t, tx.Hold(x, "ann", msg.New("entry.kind", "kind", "x"), time.Now()))
+		}
+		return nil
+	}))
+	read(t, s, func(tx *store.Tx) {
+		held, err := tx.Held()
+		require.NoError(t, err)
+		require.Len(t, held, 2)
+		assert.JSONEq(t, string(e.Body), string(held[0].Entry.Body))
+		assert.Equal(t, "x", held[0].Why.Args["kind"])
+	})
+}
+
+// Readers see a whole state while a writer is at work.
+func TestReadersAndAWriter(t *testing.T) {
+	s, m := company(t)
+	entries := []ledger.Entry{}
+	for i := range 40 {
+		entries = append(entries, m.Entry("ann", "note.written", "visit", "V1", ledger.Note{Text: fmt.Sprint(i)}))
+	}
+	var done sync.WaitGroup
+	done.Go(func() {
+		for i := 0; i < len(entries); i += 2 {
+			appendAll(t, s, entries[i], entries[i+1])
+		}
+	})
+	for range 4 {
+		done.Go(func() {
+			for range 30 {
+				read(t, s, func(tx *store.Tx) {
+					var v work.Visit
+					_, err := tx.Load("visit", "V1", &v)
+					require.NoError(t, err)
+					assert.Zero(t, len(v.Notes)%2, "half a transaction")
+					seq, err := tx.Seq()
+					require.NoError(t, err)
+					assert.Equal(t, int64(15+len(v.Notes)), seq, "log and documents are of one moment")
+				})
+			}
+		})
+	}
+	done.Wait()
+}
