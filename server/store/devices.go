@@ -24,7 +24,7 @@ type Device struct {
 func (t *Tx) Device(replica string) (Device, bool, error) {
 	d := Device{Replica: replica}
 	var contact string
-	err := t.sql.QueryRowContext(t.ctx, "SELECT person, n, tick, contact, agent FROM devices WHERE replica = ?", replica).Scan(&d.Person, &d.N, &d.Tick, &contact, &d.Agent)
+	err := t.row("SELECT person, n, tick, contact, agent FROM devices WHERE replica = ?", replica).Scan(&d.Person, &d.N, &d.Tick, &contact, &d.Agent)
 	if errors.Is(err, sql.ErrNoRows) {
 		return d, false, nil
 	}
@@ -36,7 +36,7 @@ func (t *Tx) Device(replica string) (Device, bool, error) {
 
 // PutDevice keeps a device.
 func (t *Tx) PutDevice(d Device) error {
-	_, err := t.sql.ExecContext(t.ctx, "INSERT OR REPLACE INTO devices (replica, person, n, tick, contact, agent) VALUES (?,?,?,?,?,?)", d.Replica, d.Person, d.N, d.Tick, stamp(d.Contact), d.Agent)
+	_, err := t.exec("INSERT OR REPLACE INTO devices (replica, person, n, tick, contact, agent) VALUES (?,?,?,?,?,?)", d.Replica, d.Person, d.N, d.Tick, stamp(d.Contact), d.Agent)
 	return err
 }
 
@@ -67,13 +67,13 @@ func (t *Tx) Pack(replica string) (map[ledger.Ref]Packed, error) {
 
 // PutPacked notes that a device is sent a revision of a document in an answer.
 func (t *Tx) PutPacked(replica string, r ledger.Ref, p Packed) error {
-	_, err := t.sql.ExecContext(t.ctx, "INSERT OR REPLACE INTO packs (replica, type, id, rev, tick) VALUES (?,?,?,?,?)", replica, r.Type, r.ID, p.Rev, p.Tick)
+	_, err := t.exec("INSERT OR REPLACE INTO packs (replica, type, id, rev, tick) VALUES (?,?,?,?,?)", replica, r.Type, r.ID, p.Rev, p.Tick)
 	return err
 }
 
 // ForgetGone forgets what a device has confirmed to have dropped, up to an answer.
 func (t *Tx) ForgetGone(replica string, tick int64) error {
-	_, err := t.sql.ExecContext(t.ctx, "DELETE FROM packs WHERE replica = ? AND rev = ? AND tick <= ?", replica, Gone, tick)
+	_, err := t.exec("DELETE FROM packs WHERE replica = ? AND rev = ? AND tick <= ?", replica, Gone, tick)
 	return err
 }
 
@@ -97,7 +97,7 @@ func (t *Tx) Hold(e ledger.Entry, person string, why *msg.Code, received time.Ti
 	if err != nil {
 		return err
 	}
-	_, err = t.sql.ExecContext(t.ctx, "INSERT OR IGNORE INTO held (entry, replica, person, raw, why, received) VALUES (?,?,?,?,?,?)", e.ID, e.Replica, person, raw, said, stamp(received))
+	_, err = t.exec("INSERT OR IGNORE INTO held (entry, replica, person, raw, why, received) VALUES (?,?,?,?,?,?)", e.ID, e.Replica, person, raw, said, stamp(received))
 	return err
 }
 
@@ -129,7 +129,7 @@ func (t *Tx) HeldByEntry(entry string) ([]HeldEntry, error) {
 
 // HeldByID gives a held entry.
 func (t *Tx) HeldByID(id int64) (HeldEntry, bool, error) {
-	h, err := scanHeld(t.sql.QueryRowContext(t.ctx, "SELECT "+heldColumns+" FROM held WHERE id = ?", id))
+	h, err := scanHeld(t.row("SELECT "+heldColumns+" FROM held WHERE id = ?", id))
 	if errors.Is(err, sql.ErrNoRows) {
 		return h, false, nil
 	}
@@ -138,7 +138,7 @@ func (t *Tx) HeldByID(id int64) (HeldEntry, bool, error) {
 
 // Decide notes what a person decided on a held entry.
 func (t *Tx) Decide(id int64, state, by string, at time.Time) error {
-	_, err := t.sql.ExecContext(t.ctx, "UPDATE held SET state = ?, decided = ? WHERE id = ?", state, by+" "+stamp(at), id)
+	_, err := t.exec("UPDATE held SET state = ?, decided = ? WHERE id = ?", state, by+" "+stamp(at), id)
 	return err
 }
 
@@ -148,7 +148,7 @@ type Account struct{ Login, Person, Hash string }
 // Account gives the account with a login, and whether there is one.
 func (t *Tx) Account(login string) (Account, bool, error) {
 	a := Account{Login: login}
-	err := t.sql.QueryRowContext(t.ctx, "SELECT person, hash FROM accounts WHERE login = ?", login).Scan(&a.Person, &a.Hash)
+	err := t.row("SELECT person, hash FROM accounts WHERE login = ?", login).Scan(&a.Person, &a.Hash)
 	if errors.Is(err, sql.ErrNoRows) {
 		return a, false, nil
 	}
@@ -157,9 +157,9 @@ func (t *Tx) Account(login string) (Account, bool, error) {
 
 // PutAccount keeps an account. A person has one.
 func (t *Tx) PutAccount(a Account) error {
-	if _, err := t.sql.ExecContext(t.ctx, "DELETE FROM accounts WHERE person = ?", a.Person); err != nil {
+	if _, err := t.exec("DELETE FROM accounts WHERE person = ?", a.Person); err != nil {
 		return err
 	}
-	_, err := t.sql.ExecContext(t.ctx, "INSERT INTO accounts (login, person, hash) VALUES (?,?,?)", a.Login, a.Person, a.Hash)
+	_, err := t.exec("INSERT INTO accounts (login, person, hash) VALUES (?,?,?)", a.Login, a.Person, a.Hash)
 	return err
 }

@@ -18,7 +18,44 @@ type Tx struct {
 	ctx     context.Context
 	cache   map[ledger.Ref]cached
 	changed []ledger.Ref
+	// statements are those asked again and again in one transaction, by text. They end with it.
+	statements map[string]*sql.Stmt
 }
+
+// statement prepares a statement once in the transaction.
+func (t *Tx) statement(query string) (*sql.Stmt, error) {
+	if st, ok := t.statements[query]; ok {
+		return st, nil
+	}
+	st, err := t.sql.PrepareContext(t.ctx, query)
+	if err == nil {
+		t.statements[query] = st
+	}
+	return st, err
+}
+
+// exec runs a statement that gives no rows.
+func (t *Tx) exec(query string, args ...any) (sql.Result, error) {
+	st, err := t.statement(query)
+	if err != nil {
+		return nil, err
+	}
+	return st.ExecContext(t.ctx, args...)
+}
+
+// row runs a statement that gives one row.
+func (t *Tx) row(query string, args ...any) interface{ Scan(...any) error } {
+	st, err := t.statement(query)
+	if err != nil {
+		return failed{err}
+	}
+	return st.QueryRowContext(t.ctx, args...)
+}
+
+// failed is a row whose statement could not be prepared.
+type failed struct{ err error }
+
+func (f failed) Scan(...any) error { return f.err }
 
 // cached is a document as this transaction sees it. A document changed many times in one transaction is written once.
 type cached struct {
@@ -32,7 +69,7 @@ func (t *Tx) Doc(ref ledger.Ref) (ledger.Doc, error) {
 		return c.doc, nil
 	}
 	d := ledger.Doc{Ref: ref}
-	err := t.sql.QueryRowContext(t.ctx, "SELECT rev, body FROM docs WHERE type = ? AND id = ?", ref.Type, ref.ID).Scan(&d.Rev, (*[]byte)(&d.Body))
+	err := t.row("SELECT rev, body FROM docs WHERE type = ? AND id = ?", ref.Type, ref.ID).Scan(&d.Rev, (*[]byte)(&d.Body))
 	if err != nil && !errors.Is(err, sql.ErrNoRows) {
 		return d, fmt.Errorf("document %s: %w", ref, err)
 	}
@@ -74,7 +111,7 @@ func (t *Tx) Append(f *ledger.Fact, received time.Time, extra ...*msg.Code) (int
 		return 0, err
 	}
 	e := f.Entry
-	res, err := t.sql.ExecContext(t.ctx, `INSERT INTO entries (id, kind, v, at, actor, replica, n, subject_type, subject_id, body, base, received) VALUES (?,?,?,?,?,?,?,?,?,?,?,?)`,
+	res, err := t.exec(`INSERT INTO entries (id, kind, v, at, actor, replica, n, subject_type, subject_id, body, base, received) VALUES (?,?,?,?,?,?,?,?,?,?,?,?)`,
 		e.ID, e.Kind, e.V, stamp(e.At), e.Actor, e.Replica, e.N, e.Subject.Type, e.Subject.ID, []byte(e.Body), []byte(e.Base), stamp(received))
 	if err != nil {
 		return 0, fmt.Errorf("append %s: %w", e.ID, err)
@@ -96,7 +133,7 @@ func (t *Tx) Append(f *ledger.Fact, received time.Time, extra ...*msg.Code) (int
 		if err != nil {
 			return 0, err
 		}
-		if _, err := t.sql.ExecContext(t.ctx, `INSERT INTO flags (entry, code, args, person, subject_type, subject_id, at) VALUES (?,?,?,?,?,?,?)`,
+		if _, err := t.exec(`INSERT INTO flags (entry, code, args, person, subject_type, subject_id, at) VALUES (?,?,?,?,?,?,?)`,
 			fl.Entry, fl.Code.Code, args, fl.Person, fl.Subject.Type, fl.Subject.ID, stamp(received)); err != nil {
 			return 0, fmt.Errorf("flag %s: %w", e.ID, err)
 		}
@@ -110,7 +147,7 @@ func (t *Tx) flush() error {
 		if !c.dirty {
 			continue
 		}
-		if _, err := t.sql.ExecContext(t.ctx, `INSERT INTO docs (type, id, rev, body) VALUES (?,?,?,?) ON CONFLICT (type, id) DO UPDATE SET rev = excluded.rev, body = excluded.body`,
+		if _, err := t.exec(`INSERT INTO docs (type, id, rev, body) VALUES (?,?,?,?) ON CONFLICT (type, id) DO UPDATE SET rev = excluded.rev, body = excluded.body`,
 			ref.Type, ref.ID, c.doc.Rev, []byte(c.doc.Body)); err != nil {
 			return fmt.Errorf("document %s: %w", ref, err)
 		}
@@ -150,7 +187,7 @@ func scanLogged(row interface{ Scan(...any) error }) (Logged, error) {
 
 // Find gives the entry with an id, and whether there is one.
 func (t *Tx) Find(id string) (Logged, bool, error) {
-	l, err := scanLogged(t.sql.QueryRowContext(t.ctx, "SELECT "+loggedColumns+" FROM entries WHERE id = ?", id))
+	l, err := scanLogged(t.row("SELECT "+loggedColumns+" FROM entries WHERE id = ?", id))
 	if errors.Is(err, sql.ErrNoRows) {
 		return l, false, nil
 	}
@@ -177,7 +214,7 @@ func (t *Tx) Flags(subject ledger.Ref) ([]ledger.Flag, error) {
 // Seq is the place of the last entry in the log.
 func (t *Tx) Seq() (int64, error) {
 	var seq int64
-	err := t.sql.QueryRowContext(t.ctx, "SELECT coalesce(max(seq), 0) FROM entries").Scan(&seq)
+	err := t.row("SELECT coalesce(max(seq), 0) FROM entries").Scan(&seq)
 	return seq, err
 }
 
@@ -233,7 +270,11 @@ func (t *Tx) every(query string, args ...any) ([]ledger.Doc, error) {
 
 // collect reads all rows of a query.
 func collect[T any](t *Tx, scan func(interface{ Scan(...any) error }) (T, error), query string, args ...any) ([]T, error) {
-	rows, err := t.sql.QueryContext(t.ctx, query, args...)
+	st, err := t.statement(query)
+	if err != nil {
+		return nil, err
+	}
+	rows, err := st.QueryContext(t.ctx, args...)
 	if err != nil {
 		return nil, err
 	}

@@ -21,7 +21,7 @@ import (
 // index keeps the tables that answer questions in step with a document.
 func (t *Tx) index(d ledger.Doc) error {
 	exec := func(query string, args ...any) error {
-		_, err := t.sql.ExecContext(t.ctx, query, args...)
+		_, err := t.exec(query, args...)
 		return err
 	}
 	searchable := func(words ...string) error {
@@ -146,7 +146,7 @@ func (t *Tx) NextNumber() (string, error) {
 		return "", err
 	}
 	var n int
-	err := t.sql.QueryRowContext(t.ctx, "SELECT coalesce(max(number), 4000) + 1 FROM workorders").Scan(&n)
+	err := t.row("SELECT coalesce(max(number), 4000) + 1 FROM workorders").Scan(&n)
 	return strconv.Itoa(n), err
 }
 
@@ -220,7 +220,7 @@ func (t *Tx) CommonSince(seq int64, limit int) ([]ledger.Doc, error) {
 	where := " FROM docs WHERE type IN (" + marks + ") AND rev > ?"
 	args = append(args, seq)
 	var last int64
-	err := t.sql.QueryRowContext(t.ctx, "SELECT rev"+where+" ORDER BY rev LIMIT 1 OFFSET ?", append(slices.Clone(args), limit-1)...).Scan(&last)
+	err := t.row("SELECT rev"+where+" ORDER BY rev LIMIT 1 OFFSET ?", append(slices.Clone(args), limit-1)...).Scan(&last)
 	switch {
 	case errors.Is(err, sql.ErrNoRows):
 		return t.every("SELECT type, id, rev, body"+where+" ORDER BY rev", args...)

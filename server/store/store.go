@@ -91,7 +91,7 @@ func (s *Store) Write(ctx context.Context, f func(*Tx) error) error {
 	if err != nil {
 		return wrap("begin", err)
 	}
-	tx := &Tx{sql: sqltx, ctx: ctx, cache: map[ledger.Ref]cached{}}
+	tx := &Tx{sql: sqltx, ctx: ctx, cache: map[ledger.Ref]cached{}, statements: map[string]*sql.Stmt{}}
 	err = f(tx)
 	if err == nil {
 		err = tx.flush()
@@ -119,7 +119,7 @@ func (s *Store) Read(ctx context.Context, f func(*Tx) error) error {
 	if err != nil {
 		return wrap("begin", err)
 	}
-	err = f(&Tx{sql: sqltx, ctx: ctx, cache: map[ledger.Ref]cached{}})
+	err = f(&Tx{sql: sqltx, ctx: ctx, cache: map[ledger.Ref]cached{}, statements: map[string]*sql.Stmt{}})
 	return errors.Join(wrap("read", err), ignoreDone(sqltx.Rollback()))
 }
 

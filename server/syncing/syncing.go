@@ -99,7 +99,7 @@ func answer(tx *store.Tx, d Device, r replica.Request, cur cursor, now time.Time
 		return out, nil
 	}
 	dev.Person, dev.Contact, dev.Agent = d.PersonID, now, d.Agent
-	t := taker{tx: tx, device: d, replica: r.Replica, now: now}
+	t := taker{tx: tx, device: d, replica: r.Replica, now: now, had: map[string]bool{}}
 	if out.Renew, err = t.strange(r.Entries, dev.N); err != nil || out.Renew {
 		return out, err
 	}
@@ -129,6 +129,7 @@ type taker struct {
 	device  Device
 	replica string
 	now     time.Time
+	had     map[string]bool // visits that are known to be or to have been the person's
 }
 
 // strange tells whether a device sends new entries under numbers that it has used before: it was restored from a copy.
@@ -229,14 +230,17 @@ func (t *taker) allowed(f *ledger.Fact) error {
 		}
 		return nil
 	}
-	var v work.Visit
-	if ok, err := t.tx.Load("visit", e.Subject.ID, &v); err != nil {
-		return err
-	} else if !ok {
-		return msg.New("record.unknown", "type", "visit", "id", e.Subject.ID)
-	}
-	if !v.Had(e.Actor) {
-		return msg.New("scope.visit")
+	if !t.had[e.Subject.ID] {
+		var v work.Visit
+		if ok, err := t.tx.Load("visit", e.Subject.ID, &v); err != nil {
+			return err
+		} else if !ok {
+			return msg.New("record.unknown", "type", "visit", "id", e.Subject.ID)
+		}
+		if !v.Had(e.Actor) {
+			return msg.New("scope.visit")
+		}
+		t.had[e.Subject.ID] = true
 	}
 	for _, k := range f.Keys() {
 		if k.Type != "stock" {

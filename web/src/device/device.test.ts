@@ -1,0 +1,187 @@
+/** The device's database and sync with the real core: what is recorded, sent, answered and shown. */
+import "fake-indexeddb/auto";
+import { readFileSync } from "node:fs";
+import { afterEach, beforeAll, beforeEach, describe, expect, it, vi } from "vitest";
+import type { Doc, Note, Ref, SyncRequest, SyncResponse, Visit } from "../types";
+import { CoreError, core, letCoreLoad, loadCore } from "./core";
+import { DeviceDB, stored } from "./db";
+import { record } from "./record";
+import { Syncer } from "./sync";
+
+const visit: Ref = { type: "visit", id: "V1" };
+const empty: Visit = {
+  order: "W1",
+  technician: "ann",
+  start: "2026-03-10T08:00:00Z",
+  minutes: 60,
+  stage: "sent",
+  since: "2026-03-10T07:00:00Z",
+  sentAt: "2026-03-10T07:00:00Z",
+};
+
+beforeAll(async () => {
+  vi.stubGlobal("requestAnimationFrame", (f: () => void) => setTimeout(f));
+  const wasm = new Response(readFileSync(new URL("./core.wasm", import.meta.url)), { headers: { "Content-Type": "application/wasm" } });
+  vi.stubGlobal("fetch", async () => wasm);
+  letCoreLoad();
+  await loadCore();
+});
+
+let db: DeviceDB;
+let n = 0;
+beforeEach(async () => {
+  db = new DeviceDB(`ann-${n++}`);
+  for (const table of [db.base, db.shown]) await table.put(stored({ ...visit, rev: 5, body: empty }));
+});
+
+const write = (text: string, on = db) => record(on, { kind: "note.written", subject: visit, body: { text } });
+const notes = async (on = db) => ((await on.body<Visit>("visit", "V1"))?.notes ?? []).map((x: Note) => x.text);
+const pending = () => db.pending.orderBy("n").toArray();
+
+describe("recording", () => {
+  it("keeps the entry, what it changes and the device's state together", async () => {
+    await write("one");
+    await write("two");
+    expect(await notes()).toEqual(["one", "two"]);
+    expect((await pending()).map((p) => [p.n, p.kind])).toEqual([
+      [1, "note.written"],
+      [2, "note.written"],
+    ]);
+    expect((await db.state(() => "never")).n).toBe(2);
+    const base = await db.base.get("visit/V1");
+    expect((base!.body as Visit).notes, "what the server gave is left alone").toBeUndefined();
+  });
+
+  it("keeps nothing when the entry can't be meant", async () => {
+    await expect(write("  ")).rejects.toThrow(CoreError);
+    await expect(record(db, { kind: "part.used", subject: visit, body: { part: "P1", place: "van", quantity: "-1" } })).rejects.toThrow("quantity.absurd");
+    expect([await notes(), await pending()]).toEqual([[], []]);
+  });
+
+  it("numbers entries of two tabs one after another", async () => {
+    const second = new DeviceDB(db.person);
+    await Promise.all(["a", "b", "c", "d"].map((text, i) => write(text, i % 2 ? second : db)));
+    expect((await pending()).map((p) => p.n)).toEqual([1, 2, 3, 4]);
+    expect((await notes()).sort()).toEqual(["a", "b", "c", "d"]);
+  });
+});
+
+describe("sync", () => {
+  let requests: SyncRequest[];
+  let answers: ((r: SyncRequest) => SyncResponse | number | "lost")[];
+
+  beforeEach(() => {
+    requests = [];
+    vi.stubGlobal("document", new EventTarget());
+    vi.stubGlobal("addEventListener", () => {});
+    vi.stubGlobal(
+      "EventSource",
+      class extends EventTarget {
+        close() {}
+      },
+    );
+    vi.stubGlobal("navigator", { onLine: true, locks: { request: (_: string, __: unknown, f: (lock: object) => unknown) => f({}) } });
+    vi.stubGlobal("fetch", async (_: string, init: RequestInit) => {
+      const packed = (init.headers as Record<string, string>)["Content-Encoding"] === "gzip";
+      const raw = new Response(init.body);
+      const r: SyncRequest = packed ? await new Response(raw.body!.pipeThrough(new DecompressionStream("gzip"))).json() : await raw.json();
+      requests.push(r);
+      const answer = answers.shift()?.(r) ?? 503;
+      if (answer === "lost") throw new TypeError("network");
+      return typeof answer === "number" ? Response.json({ code: "server.full" }, { status: answer }) : Response.json(answer);
+    });
+  });
+  afterEach(() => vi.unstubAllGlobals());
+
+  const response = (r: SyncRequest, more: Partial<SyncResponse> = {}): SyncResponse => ({
+    receipts: r.entries.map((e, i) => ({ id: e.id, seq: 10 + i, verdict: "taken" })),
+    docs: [],
+    gone: [],
+    cursor: "1.10",
+    more: false,
+    serverTime: new Date().toISOString(),
+    ...more,
+  });
+  /** The visit as the server has it after entries. */
+  const folded = (r: SyncRequest): Doc => {
+    let docs: Doc[] = [{ ...visit, rev: 5, body: empty }];
+    for (const entry of r.entries) docs = core("apply", { docs, entry }).docs;
+    return { ...docs[0], rev: 10 + r.entries.length - 1 };
+  };
+  /** Syncs until the device is settled in a phase. */
+  const sync = async (phase: string) => {
+    const syncer = new Syncer(db);
+    const settled = vi.waitUntil(() => syncer.status.phase === phase && requests.length > 0 && answers.length === 0, { timeout: 5000 });
+    syncer.start();
+    await settled;
+    await new Promise((done) => setTimeout(done, 50));
+    syncer.stop();
+    return syncer;
+  };
+
+  it("sends what is pending, and shows each entry once", async () => {
+    await write("one");
+    await write("two");
+    answers = [(r) => response(r, { docs: [folded(r)] })];
+    await sync("idle");
+    expect(requests[0].entries.map((e) => e.n)).toEqual([1, 2]);
+    expect([await notes(), await pending()]).toEqual([["one", "two"], []]);
+    expect((await db.state(() => "")).cursor).toBe("1.10");
+  });
+
+  it("packs what is long", async () => {
+    await write("x".repeat(4000));
+    answers = [(r) => response(r, { docs: [folded(r)] })];
+    await sync("idle");
+    expect((requests[0].entries[0].body as { text: string }).text).toHaveLength(4000);
+  });
+
+  it("keeps everything when there is no signal, no sign-in or no room", async () => {
+    await write("kept");
+    for (const [answer, phase] of [
+      ["lost", "offline"],
+      [401, "signed_out"],
+      [507, "failing"],
+    ] as const) {
+      answers = [() => answer];
+      const s = await sync(phase);
+      expect([await notes(), (await pending()).length]).toEqual([["kept"], 1]);
+      if (answer === 507) expect(s.status.problem).toBe("server.full");
+    }
+  });
+
+  it("keeps a held entry with the reason, and does not show it", async () => {
+    await write("from tomorrow");
+    await write("fine");
+    answers = [
+      (r) =>
+        response(r, {
+          receipts: [
+            { id: r.entries[0].id, verdict: "held", why: { code: "time.ahead" } },
+            { id: r.entries[1].id, seq: 11, verdict: "taken" },
+          ],
+          docs: [folded({ ...r, entries: [r.entries[1]] })],
+        }),
+    ];
+    await sync("idle");
+    expect(await notes()).toEqual(["fine"]);
+    expect((await pending()).map((p) => p.held?.code)).toEqual(["time.ahead"]);
+  });
+
+  it("drops documents that left, and takes a new identity when told to", async () => {
+    answers = [(r) => response(r, { gone: [visit] })];
+    await sync("idle");
+    expect(await db.shown.get("visit/V1")).toBeUndefined();
+
+    await db.shown.put(stored({ ...visit, rev: 5, body: empty }));
+    await db.base.put(stored({ ...visit, rev: 5, body: empty }));
+    await write("after a copy");
+    const before = (await db.state(() => "")).replica;
+    answers = [(r) => response(r, { renew: true, receipts: [] }), (r) => response(r, { docs: [folded(r)] })];
+    await sync("idle");
+    const [first, second] = requests.slice(-2);
+    expect([first.replica === before, second.replica === before]).toEqual([true, false]);
+    expect([second.entries[0].n, second.entries[0].id]).toEqual([1, first.entries[0].id]);
+    expect(await pending()).toEqual([]);
+  });
+});
