@@ -73,9 +73,10 @@ func main() {
 			append_(office.Entry("office", "visit.sent", "visit", id, ledger.Nothing{}))
 			batch = append(batch, aVisit(phone, id)...)
 		}
-		r := replica.Request{Replica: "phone", Cursor: cursor, Now: ledgertest.Start, Entries: batch}
+		now := batch[len(batch)-1].At
+		r := replica.Request{Replica: "phone", Cursor: cursor, Now: now, Entries: batch}
 		began := time.Now()
-		out, err := syncing.Sync(ctx, s, device, r, ledgertest.Start.Add(24*time.Hour))
+		out, err := syncing.Sync(ctx, s, device, r, now)
 		check(err)
 		took := time.Since(began)
 		for _, x := range out.Receipts {
@@ -84,6 +85,7 @@ func main() {
 			}
 		}
 		cursor = out.Cursor
+		phone.Wait(22 * time.Hour) // the next batch is another day's
 
 		began = time.Now()
 		tx, err := plain.Begin()
@@ -107,16 +109,17 @@ func main() {
 	fmt.Printf("entries taken by sync      %8.0f /s   (plain SQLite inserts of the same bytes: %.0f /s)\n", median(perSecond), median(plainPerSecond))
 	fmt.Printf("  share of plain inserts   %8.2f      (aim: 0.25 or more)\n", median(ratios))
 
+	later := ledgertest.Start.Add(rounds * 24 * time.Hour)
 	empty := replica.Request{Replica: "phone", Cursor: cursor, Now: ledgertest.Start}
 	for range 3 { // until the device has confirmed all it was told
-		out, err := syncing.Sync(ctx, s, device, empty, ledgertest.Start.Add(24*time.Hour))
+		out, err := syncing.Sync(ctx, s, device, empty, later)
 		check(err)
 		empty.Cursor = out.Cursor
 	}
 	began := time.Now()
 	const asks = 200
 	for range asks {
-		_, err := syncing.Sync(ctx, s, device, empty, ledgertest.Start.Add(24*time.Hour))
+		_, err := syncing.Sync(ctx, s, device, empty, later)
 		check(err)
 	}
 	fmt.Printf("a sync with nothing new    %8.2f ms\n", time.Since(began).Seconds()*1000/asks)

@@ -1,0 +1,82 @@
+package bridge_test
+
+import (
+	"encoding/json"
+	"testing"
+	"time"
+
+	"github.com/shopspring/decimal"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"iter.example/iter/core/bridge"
+	"iter.example/iter/core/labor"
+	"iter.example/iter/core/ledger"
+	"iter.example/iter/core/reading"
+	"iter.example/iter/core/replica"
+	"iter.example/iter/core/sheet"
+	"iter.example/iter/core/view"
+	"iter.example/iter/core/work"
+)
+
+// ask calls a function as a browser would, and reads what it gives.
+func ask[Out any](t *testing.T, name string, in any) (out Out) {
+	t.Helper()
+	raw, err := json.Marshal(in)
+	require.NoError(t, err)
+	answer := bridge.Call(name, raw)
+	require.NoError(t, json.Unmarshal(answer, &out), string(answer))
+	return out
+}
+
+func TestSteps(t *testing.T) {
+	assert.Equal(t, []work.Action{work.Finish, work.Pause}, ask[[]work.Action](t, "steps", bridge.Steps{Stage: work.OnSite}))
+	assert.JSONEq(t, `[]`, string(bridge.Call("steps", []byte(`{"stage":"finished"}`))), "a list, never null")
+}
+
+func TestDay(t *testing.T) {
+	zone := labor.Zone{Shifts: []labor.Shift{{Offset: 3600}}}
+	at := func(day, hour int) time.Time { return time.Date(2026, 3, day, hour, 0, 0, 0, time.UTC) }
+	cards := []labor.Timecard{
+		{Person: "ann", Date: "2026-03-10", Stamps: []labor.Stamp{{Entry: "1", At: at(10, 21), Kind: labor.Work, Visit: "A"}}},
+		{Person: "ann", Date: "2026-03-11", Stamps: []labor.Stamp{{Entry: "2", At: at(11, 1), Kind: labor.Stop, Visit: "A"}, {Entry: "3", At: at(11, 7), Kind: labor.Travel, Visit: "B"}}},
+	}
+	for date, want := range map[string]labor.Hours{"2026-03-10": {Work: 2 * 3600}, "2026-03-11": {Work: 2 * 3600, Travel: 3600}, "2026-03-12": {}} {
+		got := ask[bridge.Daily](t, "day", bridge.Day{Cards: cards, Date: date, Now: at(11, 8).UnixMilli(), Zone: zone})
+		assert.Equal(t, want, got.Hours, date)
+	}
+}
+
+func TestStampThenApply(t *testing.T) {
+	in := bridge.Stamp{State: replica.State{Replica: "R", Person: "ann", N: 6}, ID: "01KKB59BR0ABYZR1S1G9JMY5HZ", Now: time.Date(2026, 3, 10, 9, 0, 0, 0, time.UTC).UnixMilli(),
+		Draft: replica.Draft{Kind: "visit.arrived", Subject: ledger.Ref{Type: "visit", ID: "V1"}, Body: json.RawMessage(`{}`)}}
+	s := ask[bridge.Stamped](t, "stamp", in)
+	assert.Equal(t, int64(7), s.State.N)
+	assert.Equal(t, []ledger.Ref{{Type: "visit", ID: "V1"}, {Type: "timecard", ID: "ann+2026-03-10"}}, s.Keys)
+
+	docs := []ledger.Doc{{Ref: s.Keys[0], Body: json.RawMessage(`{"technician":"ann","sentAt":"2026-03-10T07:00:00Z"}`)}, {Ref: s.Keys[1], Body: json.RawMessage(`null`)}}
+	a := ask[bridge.Applied](t, "apply", bridge.Apply{Docs: docs, Entry: s.Entry})
+	require.Len(t, a.Docs, 2)
+	assert.Equal(t, s.Keys, []ledger.Ref{a.Docs[0].Ref, a.Docs[1].Ref}, "in the order of the keys")
+	assert.Contains(t, string(a.Docs[0].Body), `"stage":"on_site"`)
+	assert.Empty(t, a.Flags)
+}
+
+func TestJudgeAndAnswer(t *testing.T) {
+	p := reading.Point{AlarmLow: new(decimal.NewFromInt(2))}
+	assert.Equal(t, reading.AlarmLow, ask[view.Judged](t, "judge", bridge.Judge{Point: p, Text: "1,9"}).Level)
+	assert.Equal(t, "number.unreadable", ask[view.Judged](t, "judge", bridge.Judge{Point: p, Text: "?"}).Error.Code)
+	q := sheet.Question{ID: "t", Kind: sheet.Number, Max: new(decimal.NewFromInt(9))}
+	assert.Equal(t, "8.5", ask[bridge.Answered](t, "answer", bridge.Answer{Question: q, Value: " 8,50 "}).Value)
+	assert.Equal(t, "answer.above", ask[bridge.Failure](t, "answer", bridge.Answer{Question: q, Value: "10"}).Error.Code)
+}
+
+func TestNextAndReceive(t *testing.T) {
+	next := ask[replica.Request](t, "next", bridge.Next{State: replica.State{Replica: "R", Cursor: "1.2"}, Now: 1000})
+	assert.Equal(t, "1.2", next.Cursor)
+	assert.Equal(t, "1970-01-01T00:00:01Z", next.Now.Format(time.RFC3339))
+	c := ask[replica.Change](t, "receive", bridge.Receive{State: replica.State{Replica: "R"}, Response: replica.Response{Cursor: "2.3", ServerTime: time.UnixMilli(61_000)}, Sent: 500, Now: 1500})
+	assert.Equal(t, "2.3", c.State.Cursor)
+	assert.Equal(t, int64(60_000), c.State.Skew)
+	assert.JSONEq(t, `[]`, string(bridge.Call("touched", []byte(`{"response":{}}`))))
+}
