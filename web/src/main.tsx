@@ -1,11 +1,12 @@
+// The look comes first: what a screen says of itself stands over it.
 import "@fontsource-variable/atkinson-hyperlegible-next";
+import "./ui/look.css";
 import { StrictMode, Suspense } from "react";
 import { createRoot } from "react-dom/client";
 import { useTranslation } from "react-i18next";
 import { BrowserRouter, Navigate, Route, Routes } from "react-router";
 import FieldApp, { ready } from "./field/FieldApp";
 import { isField, isOffice, useMe } from "./session/session";
-import "./ui/look.css";
 import { Boundary } from "./ui/Boundary";
 import { useGround } from "./ui/ground";
 import { screen } from "./ui/screen";

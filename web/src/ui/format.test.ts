@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { clock, duration, isoDate, momentOf, setZone, time } from "./format";
+import { clock, dayOrTime, duration, isoDate, momentOf, setZone, time, timeOrDay } from "./format";
 
 describe("times on the company's clock", () => {
   it("finds the moment of a local time, in winter, in summer and on the day the clocks change", () => {
@@ -22,5 +22,15 @@ describe("times on the company's clock", () => {
   it("writes durations and clocks", () => {
     expect([duration(0), duration(59 * 60), duration(3900), duration(86_400)]).toEqual(["0 min", "59 min", "1 h 05", "24 h 00"]);
     expect([clock(-3), clock(59), clock(3_661)]).toEqual(["0:00:00", "0:00:59", "1:01:01"]);
+  });
+});
+
+describe("where there is little room", () => {
+  it("says the time today, and the day otherwise", () => {
+    setZone("Europe/Dublin");
+    const now = "2026-07-10T12:00:00Z";
+    expect([dayOrTime("2026-07-10T08:05:00Z", now), dayOrTime("2026-07-09T08:05:00Z", now)]).toEqual(["09:05", "Thu 9 Jul"]);
+    expect([timeOrDay("2026-07-10T08:05:00Z", now), timeOrDay("2026-07-09T08:05:00Z", now)]).toEqual(["09:05", "Thu 9 Jul 09:05"]);
+    expect(isoDate("2026-07-09T23:30:00Z"), "past midnight on the company's clock").toBe("2026-07-10");
   });
 });

@@ -1,0 +1,158 @@
+package api
+
+import (
+	"encoding/json"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"iter.example/iter/core/ledger"
+	"iter.example/iter/core/records"
+	"iter.example/iter/core/view"
+	"iter.example/iter/core/work"
+	"iter.example/iter/server/store"
+)
+
+// visitView builds the view of a visit, loading what it wants until it wants no more.
+func visitView(tx *store.Tx, id string, now time.Time) (*view.Visit, error) {
+	policy, err := tx.Policy()
+	if err != nil {
+		return nil, err
+	}
+	docs := ledger.Docs{}
+	for {
+		v, wanted, err := view.Of(id, docs, policy.Zone.In(now))
+		if err != nil || len(wanted) == 0 {
+			return v, err
+		}
+		more, err := tx.Docs(wanted)
+		if err != nil {
+			return nil, err
+		}
+		for ref, b := range more {
+			docs[ref] = b
+		}
+	}
+}
+
+// VisitPage is a visit with all that is known of how it came about.
+type VisitPage struct {
+	View  view.Visit    `json:"view"`
+	Trail []TrailLine   `json:"trail"`
+	Flags []ledger.Flag `json:"flags"`
+}
+
+// TrailLine is an entry in the trail: who, when, where, from which device, recorded when and arrived when.
+type TrailLine struct {
+	ID       string            `json:"id"`
+	Kind     string            `json:"kind"`
+	Actor    string            `json:"actor"` // name
+	Device   string            `json:"device"`
+	At       time.Time         `json:"at"`
+	Received time.Time         `json:"received"`
+	Where    *work.Where       `json:"where,omitempty"`
+	Args     map[string]string `json:"args"` // what the sentence for the kind names
+	Struck   bool              `json:"struck,omitempty"`
+}
+
+func (s *Server) visit(c *gin.Context) {
+	id := c.Param("id")
+	read(s, c, func(tx *store.Tx) (*VisitPage, error) {
+		v, err := visitView(tx, id, s.Now())
+		if err != nil {
+			return nil, err
+		}
+		ref := ledger.Ref{Type: "visit", ID: id}
+		log, err := tx.Trail(ref)
+		if err != nil {
+			return nil, err
+		}
+		flags, err := tx.Flags(ref)
+		if err != nil {
+			return nil, err
+		}
+		trail, err := trail(tx, log, v)
+		return &VisitPage{View: *v, Trail: trail, Flags: flags}, err
+	})
+}
+
+// trail puts entries into plain facts, with names for ids.
+func trail(tx *store.Tx, log []store.Logged, v *view.Visit) ([]TrailLine, error) {
+	out := []TrailLine{}
+	for _, l := range log {
+		line := TrailLine{ID: l.ID, Kind: l.Kind, At: l.At, Received: l.Received, Actor: l.Actor, Device: "office", Args: map[string]string{}}
+		var p records.Person
+		if ok, err := tx.Load("person", l.Actor, &p); err != nil {
+			return nil, err
+		} else if ok {
+			line.Actor = p.Name
+		}
+		if d, ok, err := tx.Device(l.Replica); err != nil {
+			return nil, err
+		} else if ok {
+			line.Device = d.Agent
+		}
+		var b struct {
+			Where                                                                                       *work.Where
+			Text, Reason, Outcome, Part, Quantity, Point, Value, Unit, Question, Name, Role, Technician string
+			Sheet, Entry                                                                                string
+			Start                                                                                       time.Time
+		}
+		_ = json.Unmarshal(l.Body, &b) // a body of another shape leaves the fields empty
+		line.Where = b.Where
+		for name, value := range map[string]string{"text": b.Text, "reason": b.Reason, "outcome": b.Outcome, "part": b.Part, "quantity": b.Quantity, "point": b.Point, "value": b.Value, "unit": b.Unit, "question": b.Question, "name": b.Name, "role": b.Role, "technician": b.Technician} {
+			if value != "" {
+				line.Args[name] = value
+			}
+		}
+		if !b.Start.IsZero() {
+			line.Args["start"] = b.Start.Format(time.RFC3339)
+		}
+		if b.Technician != "" {
+			var t records.Person
+			if ok, err := tx.Load("person", b.Technician, &t); err != nil {
+				return nil, err
+			} else if ok {
+				line.Args["technician"] = t.Name
+			}
+		}
+		name(v, l.ID, b.Sheet, b.Question, line.Args)
+		if l.Kind == "entry.struck" {
+			for i := range out {
+				if out[i].ID == b.Entry {
+					out[i].Struck = true
+					line.Args["kind"] = out[i].Kind
+				}
+			}
+		}
+		out = append(out, line)
+	}
+	return out, nil
+}
+
+// name replaces ids in a trail line by what the view calls them.
+func name(v *view.Visit, entry, sheetRef, question string, args map[string]string) {
+	for _, p := range v.Parts {
+		if p.Entry == entry {
+			args["part"], args["unit"] = p.Name, p.Unit
+		}
+	}
+	for _, r := range v.Readings {
+		if r.Entry == entry {
+			args["point"] = r.PointName
+		}
+	}
+	for _, s := range v.Sheets {
+		if s.Ref() != sheetRef {
+			continue
+		}
+		if q, ok := s.Find(question); ok {
+			args["question"] = q.Text
+			for _, o := range q.Options {
+				if o.ID == args["value"] {
+					args["value"] = o.Text
+				}
+			}
+		}
+	}
+}
