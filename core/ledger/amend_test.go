@@ -1,0 +1,71 @@
+package ledger_test
+
+import (
+	"encoding/json"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"iter.example/iter/core/ledger"
+	"iter.example/iter/core/ledger/ledgertest"
+	"iter.example/iter/core/msg"
+	"iter.example/iter/core/records"
+)
+
+// Amendments follow RFC 7396: a value replaces, null takes away, objects merge, arrays are replaced whole.
+func TestAmendments(t *testing.T) {
+	for name, c := range map[string]struct {
+		patch string
+		want  func(*records.Site)
+		code  string
+	}{
+		"a value replaces":                {`{"access":"Code 7"}`, func(s *records.Site) { s.Access = "Code 7" }, ""},
+		"null takes away":                 {`{"lat":null}`, func(s *records.Site) { s.Lat = 0 }, ""},
+		"objects merge":                   {`{"contact":{"phone":"1"}}`, func(s *records.Site) { s.Contact = records.Contact{Phone: "1"} }, ""},
+		"what is not known is left out":   {`{"colour":"red","access":"x"}`, func(s *records.Site) { s.Access = "x" }, ""},
+		"an empty patch says nothing":     {`{}`, nil, "entry.body"},
+		"no object":                       {`[1]`, nil, "entry.body"},
+		"a value of another type":         {`{"name":7}`, nil, "entry.body"},
+		"a record that would not be good": {`{"lat":900}`, nil, "site.position"},
+		"a name taken away":               {`{"name":null}`, nil, "text.missing"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			m, docs := company(t)
+			want := read[records.Site](t, docs, "site", "S1")
+			e := m.Entry("office", "record.amended", "site", "S1", json.RawMessage(c.patch))
+			changed, flags, err := ledger.Apply(docs, e)
+			if c.code != "" {
+				assert.Equal(t, c.code, msg.From(err).Code)
+				return
+			}
+			require.NoError(t, err)
+			assert.Empty(t, flags)
+			c.want(&want)
+			assert.Equal(t, want, read[records.Site](t, changed, "site", "S1"))
+		})
+	}
+}
+
+// Only a field that is patched, and that somebody else changed since the base, is a clash.
+func TestClashes(t *testing.T) {
+	for base, want := range map[string][]string{
+		``:                                   nil,
+		`{"name":"Orrisk Pump House 3"}`:     nil,
+		`{"access":null}`:                    nil,
+		`{"access":"Code 1"}`:                {"access"},
+		`{"hazard":"deep water"}`:            nil, // not patched
+		`{"access":"Code 1","name":"Other"}`: {"access", "name"},
+	} {
+		m, docs := company(t)
+		e := m.Entry("office", "record.amended", "site", "S1", map[string]any{"access": "Code 2", "name": "Orrisk"})
+		e.Base = json.RawMessage(base)
+		r := ledgertest.Fold(docs, []ledger.Entry{e})[0]
+		require.Empty(t, r.Error, base)
+		var got []string
+		for _, f := range r.Flags {
+			got = append(got, f.Args["field"])
+		}
+		assert.Equal(t, want, got, base)
+	}
+}
