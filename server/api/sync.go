@@ -150,7 +150,7 @@ func (s *Server) announce(refs []ledger.Ref) {
 	go func() {
 		var people map[string]bool
 		err := s.Store.Read(context.Background(), func(tx *store.Tx) (err error) {
-			people, err = tx.VisitTechnicians(refs)
+			people, err = tx.Concerned(refs)
 			return err
 		})
 		if err != nil {

@@ -230,8 +230,8 @@ func (t *Tx) CommonSince(seq int64, limit int) ([]ledger.Doc, error) {
 	return t.every("SELECT type, id, rev, body"+where+" AND rev <= ? ORDER BY rev", append(args, last)...)
 }
 
-// VisitTechnicians tells to whose devices a changed document may matter; nil means to all.
-func (t *Tx) VisitTechnicians(refs []ledger.Ref) (map[string]bool, error) {
+// Concerned tells to whose devices a changed document may matter; nil means to all.
+func (t *Tx) Concerned(refs []ledger.Ref) (map[string]bool, error) {
 	out := map[string]bool{}
 	for _, r := range refs {
 		switch r.Type {

@@ -8,7 +8,7 @@ export interface StoredDoc extends Doc {
 
 /** Small things a device remembers, by name. */
 export interface Remembered {
-  name: "state" | "seen" | "sent";
+  name: "state" | "seen";
   value: unknown;
 }
 

@@ -62,7 +62,7 @@ export function RouteScreen({ chosen }: { chosen?: string }) {
   );
 }
 
-/** Two weeks of days, each with a stroke for every stop. */
+/** Three weeks of days, one of them past, each with a stroke for every stop. */
 function Days({ stops, day, today, onChoose }: { stops: Stop[]; day: string; today: string; onChoose: (d: string) => void }) {
   const on = useRef<HTMLButtonElement>(null);
   useEffect(() => {

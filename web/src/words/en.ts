@@ -91,8 +91,6 @@ export const en = {
   "route.newOne_one": "{{count}} new visit",
   "route.newOne_other": "{{count}} new visits",
   "route.show": "Show",
-  "route.earlier": "Earlier week",
-  "route.later": "Later week",
   "route.signNow": "unsigned",
   "route.minutes": "{{time}} planned",
 
@@ -119,7 +117,6 @@ export const en = {
   "visit.opening": "Opening the visit …",
   "visit.lock": "You can record here once you have accepted the visit.",
 
-  "dock.since": "since {{time}}",
   "dock.undo": "Wrong tap: undo {{action}}",
   "dock.nothing": "Nothing running",
   "dock.done": "All stops done",
@@ -220,7 +217,6 @@ export const en = {
   "ground.light": "Light",
   "ground.dark": "Dark",
   "ground.sun": "Sun",
-  "settings.install": "Install on this phone",
 
   "entry.visit.accepted": "Accepted",
   "entry.visit.declined": "Declined",
@@ -288,13 +284,8 @@ export const en = {
   "board.previous": "Day before",
   "board.next": "Day after",
   "board.today": "Today",
-  "board.ahead": "{{time}} ahead of plan",
-  "board.behind": "{{time}} behind plan",
-  "board.onPlan": "on plan",
   "board.planned": "planned {{start}}–{{end}}",
   "board.actual": "on site {{start}}–{{end}}",
-  "board.now": "now",
-  "board.bar": "Planned {{planned}}; {{actual}}",
   "board.notArrived": "not there yet",
 
   "plan.title": "Plan a visit",
@@ -349,7 +340,6 @@ export const en = {
   "review.fine": "nothing",
 
   "page.hours": "Hours",
-  "page.total": "Total",
   "page.trail": "Trail",
   "page.trailHint": "Every entry, in the order it reached the office.",
   "page.flags": "To look at",
