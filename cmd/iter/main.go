@@ -43,12 +43,14 @@ const usage = `iter – field service that works with no signal
                                 give a person a login; prints a first password
   iter import --data DIR FOLDER read people, customers, sites, assets, parts, stock and work orders from CSV files
   iter verify --data DIR        fold the log anew and compare
+  iter rebuild --data DIR       fold the log anew and replace what was folded before
+  iter backup --data DIR OTHER  copy the database and the files to another directory, while the program runs
 
 Each command tells its flags with -h.
 `
 
 var commands = map[string]func(context.Context, []string) error{
-	"demo": runDemo, "serve": runServe, "admin": runAdmin, "password": runPassword, "import": runImport, "verify": runVerify,
+	"demo": runDemo, "serve": runServe, "admin": runAdmin, "password": runPassword, "import": runImport, "verify": runVerify, "rebuild": runRebuild, "backup": runBackup,
 }
 
 func main() {
@@ -298,18 +300,62 @@ func runVerify(ctx context.Context, args []string) error {
 		return err
 	}
 	defer s.Close()
-	return s.Read(ctx, func(tx *store.Tx) error {
-		differ, n, err := tx.Verify()
-		if err != nil {
-			return err
+	differ, n, err := s.Verify(ctx, progress())
+	if err != nil {
+		return err
+	}
+	for _, d := range differ {
+		fmt.Fprintf(os.Stderr, "differs: %s: %s\n", d.Table, d.Row)
+	}
+	if len(differ) > 0 {
+		return fmt.Errorf("%d rows differ from what the %d entries of the log fold to; nothing was changed. iter rebuild puts them right", len(differ), n)
+	}
+	fmt.Printf("%d entries, everything is what they fold to\n", n)
+	return nil
+}
+
+func runRebuild(ctx context.Context, args []string) error {
+	f := newFlags("rebuild", "")
+	s, err := f.open(ctx, args)
+	if err != nil {
+		return err
+	}
+	defer s.Close()
+	n, err := s.Rebuild(ctx, progress())
+	if err != nil {
+		return fmt.Errorf("%w; the tables are as they were", err)
+	}
+	fmt.Printf("rebuilt from %d entries\n", n)
+	return nil
+}
+
+// progress prints how far a long work is, at most once a second.
+func progress() store.Progress {
+	began := time.Now()
+	told := began
+	return func(done, total int64) {
+		if now := time.Now(); now.Sub(told) >= time.Second {
+			told = now
+			left := time.Duration(float64(now.Sub(began)) / float64(done) * float64(total-done))
+			fmt.Fprintf(os.Stderr, "%d of %d entries (%d %%), about %s left\n", done, total, done*100/total, left.Round(time.Second))
 		}
-		for _, ref := range differ {
-			fmt.Fprintln(os.Stderr, "differs:", ref)
-		}
-		if len(differ) > 0 {
-			return fmt.Errorf("%d documents differ from the %d entries of the log", len(differ), n)
-		}
-		fmt.Printf("%d entries, every document is what they fold to\n", n)
-		return nil
-	})
+	}
+}
+
+func runBackup(ctx context.Context, args []string) error {
+	f := newFlags("backup", "")
+	s, err := f.open(ctx, args)
+	if err != nil {
+		return err
+	}
+	defer s.Close()
+	if f.NArg() != 1 {
+		return errors.New("say where to: iter backup --data DIR OTHER-DIR")
+	}
+	n, err := s.Backup(ctx, f.Arg(0))
+	if err != nil {
+		return err
+	}
+	fmt.Printf("backed up to %s, with %d files that were not there yet\n", f.Arg(0), n)
+	return nil
 }

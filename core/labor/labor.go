@@ -66,11 +66,11 @@ func (c *Timecard) Add(s Stamp) {
 	sortStamps(c.Stamps)
 }
 
-// Strike cancels the stamp of an entry, and tells whether there was one.
-func (c *Timecard) Strike(entry string) bool {
+// Strike cancels the stamp of an entry, or lets it count again, and tells whether that changed anything.
+func (c *Timecard) Strike(entry string, struck bool) bool {
 	for i := range c.Stamps {
-		if c.Stamps[i].Entry == entry && !c.Stamps[i].Struck {
-			c.Stamps[i].Struck = true
+		if c.Stamps[i].Entry == entry && c.Stamps[i].Struck != struck {
+			c.Stamps[i].Struck = struck
 			return true
 		}
 	}

@@ -76,9 +76,9 @@ func TestTimecardTakesAStampOnce(t *testing.T) {
 	}
 	require.Len(t, c.Stamps, 2)
 	assert.Equal(t, labor.Work, c.Stamps[0].Kind, "in order of time")
-	assert.True(t, c.Strike("0800"))
-	assert.False(t, c.Strike("0800"), "once")
-	assert.False(t, c.Strike("0700"), "never recorded")
+	assert.True(t, c.Strike("0800", true))
+	assert.False(t, c.Strike("0800", true), "once")
+	assert.False(t, c.Strike("0700", true), "never recorded")
 }
 
 func TestZone(t *testing.T) {

@@ -53,6 +53,7 @@ func TestClashes(t *testing.T) {
 		``:                                   nil,
 		`{"name":"Orrisk Pump House 3"}`:     nil,
 		`{"access":null}`:                    nil,
+		`{"access":""}`:                      nil,
 		`{"access":"Code 1"}`:                {"access"},
 		`{"hazard":"deep water"}`:            nil, // not patched
 		`{"access":"Code 1","name":"Other"}`: {"access", "name"},
@@ -67,5 +68,43 @@ func TestClashes(t *testing.T) {
 			got = append(got, f.Args["field"])
 		}
 		assert.Equal(t, want, got, base)
+	}
+}
+
+// Two people who edit the same field: the later stands, the earlier is in the flag, and what each did not touch stays.
+func TestTwoPeopleEditTheSameField(t *testing.T) {
+	m, docs := company(t)
+	amend := func(actor, patch, base string) ledger.Entry {
+		e := m.Entry(actor, "record.amended", "site", "S1", json.RawMessage(patch))
+		e.Base = json.RawMessage(base)
+		return e
+	}
+	results := ledgertest.Fold(docs, []ledger.Entry{
+		amend("office", `{"contact":{"name":"Ona Pryde","phone":"1"}}`, `{"contact":{"name":""}}`),
+		amend("ann", `{"contact":{"phone":"2"},"access":"Key at the harbour office"}`, `{"contact":{"phone":""},"access":null}`),
+		amend("ben", `{"contact":{"phone":"2"}}`, `{"contact":{"phone":"1"}}`),
+	})
+	site := read[records.Site](t, docs, "site", "S1")
+	assert.Equal(t, records.Contact{Name: "Ona Pryde", Phone: "2"}, site.Contact)
+	assert.Equal(t, "Key at the harbour office", site.Access)
+	require.Len(t, results[1].Flags, 1)
+	assert.Equal(t, map[string]string{"field": "contact.phone", "earlier": `"1"`, "later": `"2"`}, results[1].Flags[0].Args)
+	assert.Empty(t, results[2].Flags, "who writes the same agrees")
+}
+
+func TestCorrections(t *testing.T) {
+	for _, c := range []struct {
+		typ, patch string
+		want       bool
+	}{
+		{"site", `{"access":"x","contact":{"phone":"1"}}`, true},
+		{"asset", `{"serial":"7"}`, true},
+		{"site", `{"access":"x","lat":1}`, false},
+		{"person", `{"name":"x"}`, false},
+	} {
+		m, _ := company(t)
+		f, err := ledger.Open(m.Entry("ann", "record.amended", c.typ, "X", json.RawMessage(c.patch)))
+		require.NoError(t, err)
+		assert.Equal(t, c.want, f.Correction(), c.patch)
 	}
 }

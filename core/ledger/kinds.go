@@ -19,11 +19,12 @@ import (
 var (
 	planners = []records.Role{records.Dispatcher}
 	keepers  = []records.Role{records.Dispatcher, records.Stores}
+	judges   = []records.Role{records.Dispatcher, records.Reviewer}
 )
 
 var kinds = map[string]*kind{
 	"record.created": of("", keepers, nil, nil, created),
-	"record.amended": of("", keepers, nil, nil, amended),
+	"record.amended": of("", keepers, checkAmendment, nil, amended),
 	"stock.counted":  of("stock", []records.Role{records.Stores}, checkCount, nil, counted),
 
 	"work.opened":     of("workorder", planners, work.Order.Check, openedKeys, opened),
@@ -31,6 +32,7 @@ var kinds = map[string]*kind{
 	"visit.moved":     of("visit", planners, checkMove, func(_ Entry, b Move) []Ref { return []Ref{{"person", b.Technician}} }, moved),
 	"visit.sent":      of("visit", planners, nil, nil, sent),
 	"visit.withdrawn": of("visit", planners, nil, nil, withdrawn),
+	"visit.reviewed":  of("visit", judges, nil, nil, reviewed),
 
 	"visit.accepted": step(work.Accept),
 	"visit.declined": step(work.Decline),
@@ -45,7 +47,14 @@ var kinds = map[string]*kind{
 	"reading.taken":    of("visit", nil, checkTaken, nil, taken),
 	"sheet.answered":   of("visit", nil, checkAnswered, func(_ Entry, b Answered) []Ref { return []Ref{{"sheet", b.Sheet}} }, answered),
 	"signoff.captured": of("visit", nil, checkSigned, nil, signed),
-	"entry.struck":     of("visit", nil, checkStruck, struckKeys, struck),
+	"file.attached":    of("visit", nil, checkFile, nil, attached),
+
+	"entry.struck":           of("visit", nil, checkStruck, struckKeys, struckOwn).since(struckV1),
+	"entry.struck_by_office": of("visit", judges, checkStruck, struckKeys, struckByOffice),
+	"entry.restored":         of("visit", judges, checkStruck, struckKeys, restored),
+
+	"flag.seen":    of("", nil, checkSeen, seenKeys, seen),
+	"flag.settled": of("", append([]records.Role{records.Stores}, judges...), checkSettled, nil, func(*tx, Entry, Settled) error { return nil }),
 }
 
 // Plan is the body of visit.planned.
@@ -122,13 +131,33 @@ type Signed struct {
 	Where   *work.Where     `json:"where,omitempty"`
 }
 
-// Struck is the body of entry.struck: which entry, and what is needed to find the documents it touched.
+// File is the body of file.attached: a photo or document of the visit. What is in it travels apart, by its hash.
+type File struct {
+	work.FileRef
+	Caption string `json:"caption,omitempty"`
+}
+
+// Struck is the body of the entries that strike one out or restore it: which, and what is needed to find the documents it
+// touched.
 type Struck struct {
 	Entry  string    `json:"entry"`
-	At     time.Time `json:"at"`              // when the struck entry was recorded
+	At     time.Time `json:"at"`              // when the entry was recorded
 	Kind   string    `json:"kind"`            // its kind
+	Person string    `json:"person"`          // who recorded it; since version 2
 	Place  string    `json:"place,omitempty"` // of a part: where it came from
 	Reason string    `json:"reason,omitempty"`
+}
+
+// Seen is the body of flag.seen: the person has seen what the flag says about the subject.
+type Seen struct {
+	Code string `json:"code"`
+}
+
+// Settled is the body of flag.settled: nothing is left to do about what a person's entries raised on the subject.
+type Settled struct {
+	Code   string `json:"code"`
+	Person string `json:"person"`
+	Reason string `json:"reason,omitempty"`
 }
 
 // TimecardRef names the timecard of a person on the date of t, as t's own offset has it.
@@ -179,36 +208,15 @@ func record(r Ref, raw json.RawMessage) (any, error) {
 }
 
 func created(t *tx, e Entry, raw json.RawMessage) error {
-	if old, ok := t.docs[e.Subject]; ok && old != nil {
+	if t.exists(e.Subject) {
 		return msg.New("record.exists", "type", e.Subject.Type, "id", e.Subject.ID)
 	}
 	v, err := record(e.Subject, raw)
 	if err != nil {
 		return err
 	}
-	return t.save(e.Subject, v)
-}
-
-func amended(t *tx, e Entry, patch json.RawMessage) error {
-	old, ok := t.docs[e.Subject]
-	if !ok || old == nil {
-		return msg.New("record.unknown", "type", records.Clip(e.Subject.Type), "id", e.Subject.ID)
-	}
-	if e.Subject.Type == "sheet" {
-		return msg.New("sheet.published")
-	}
-	merged, clashes, err := mergePatch(old, patch, e.Base)
-	if err != nil {
-		return err
-	}
-	v, err := record(e.Subject, merged)
-	if err != nil {
-		return err
-	}
-	for _, c := range clashes {
-		t.flag("record.clash", "field", c.field, "was", c.was, "now", c.now)
-	}
-	return t.save(e.Subject, v)
+	t.save(e.Subject, v)
+	return nil
 }
 
 func checkCount(b Count) error {
@@ -224,7 +232,8 @@ func counted(t *tx, e Entry, b Count) error {
 		return err
 	}
 	s.Count(b.Part, e.ID, e.At, b.Quantity)
-	return t.save(e.Subject, s)
+	t.save(e.Subject, s)
+	return nil
 }
 
 func openedKeys(_ Entry, b work.Order) []Ref {
@@ -236,11 +245,11 @@ func openedKeys(_ Entry, b work.Order) []Ref {
 }
 
 func opened(t *tx, e Entry, b work.Order) error {
-	if old := t.docs[e.Subject]; old != nil {
+	if t.exists(e.Subject) {
 		return msg.New("record.exists", "type", "workorder", "id", e.Subject.ID)
 	}
 	for _, r := range openedKeys(e, b) {
-		if t.docs[r] == nil {
+		if !t.exists(r) {
 			return msg.New("record.unknown", "type", r.Type, "id", r.ID)
 		}
 	}
@@ -261,7 +270,8 @@ func opened(t *tx, e Entry, b work.Order) error {
 		}
 	}
 	b.OpenedAt, b.OpenedBy, b.Visits = e.At, e.Actor, nil
-	return t.save(e.Subject, b)
+	t.save(e.Subject, b)
+	return nil
 }
 
 func checkPlan(b Plan) error {
@@ -292,7 +302,7 @@ func (t *tx) technician(id string) error {
 }
 
 func planned(t *tx, e Entry, b Plan) error {
-	if t.docs[e.Subject] != nil {
+	if t.exists(e.Subject) {
 		return msg.New("record.exists", "type", "visit", "id", e.Subject.ID)
 	}
 	var o work.Order
@@ -306,12 +316,11 @@ func planned(t *tx, e Entry, b Plan) error {
 		return err
 	}
 	o.Visits = append(o.Visits, e.Subject.ID)
-	if err := t.save(ref, o); err != nil {
-		return err
-	}
+	t.save(ref, o)
 	v := work.Visit{Order: b.Order, Technician: b.Technician, Start: b.Start, Minutes: b.Minutes, Since: e.At}
 	v.Settle()
-	return t.save(e.Subject, v)
+	t.save(e.Subject, v)
+	return nil
 }
 
 // visit loads the visit an entry is about.
@@ -351,7 +360,8 @@ func moved(t *tx, e Entry, b Move) error {
 	}
 	v.Technician, v.Start, v.Minutes = b.Technician, b.Start, b.Minutes
 	v.Settle()
-	return t.save(e.Subject, v)
+	t.save(e.Subject, v)
+	return nil
 }
 
 func sent(t *tx, e Entry, _ Nothing) error {
@@ -363,7 +373,8 @@ func sent(t *tx, e Entry, _ Nothing) error {
 		v.SentAt = e.At
 	}
 	v.Settle()
-	return t.save(e.Subject, v)
+	t.save(e.Subject, v)
+	return nil
 }
 
 func withdrawn(t *tx, e Entry, _ Withdraw) error {
@@ -373,7 +384,8 @@ func withdrawn(t *tx, e Entry, _ Withdraw) error {
 	}
 	v.WithdrawnAt = e.At
 	v.Settle()
-	return t.save(e.Subject, v)
+	t.save(e.Subject, v)
+	return nil
 }
 
 // Facts from the field
@@ -391,7 +403,25 @@ func (t *tx) fact() (*work.Visit, error) {
 	if v.Stage == work.Withdrawn {
 		t.flag("visit.withdrawn_meanwhile")
 	}
+	if !v.ReviewedAt.IsZero() {
+		t.flag("visit.reviewed_meanwhile")
+	}
 	return v, nil
+}
+
+// reviewed notes that the office has looked through a visit that is over. Entries that are struck out from then on are
+// struck out by the office.
+func reviewed(t *tx, e Entry, _ Nothing) error {
+	v, err := t.visit()
+	if err != nil {
+		return err
+	}
+	if v.Stage != work.Finished && v.Stage != work.Withdrawn {
+		return msg.New("visit.not_over")
+	}
+	v.ReviewedAt, v.ReviewedBy = e.At, e.Actor
+	t.save(e.Subject, v)
+	return nil
 }
 
 var actionClock = map[work.Action]labor.Kind{
@@ -442,11 +472,10 @@ func step(a work.Action) *kind {
 				return err
 			}
 			c.Add(labor.Stamp{Entry: e.ID, At: e.At, Kind: clock, Visit: e.Subject.ID})
-			if err := t.save(ref, c); err != nil {
-				return err
-			}
+			t.save(ref, c)
 		}
-		return t.save(e.Subject, v)
+		t.save(e.Subject, v)
+		return nil
 	}
 	return of("visit", nil, check, keys, apply)
 }
@@ -466,7 +495,8 @@ func noted(t *tx, e Entry, b Note) error {
 		return err
 	}
 	v.Notes = append(v.Notes, work.Note{Entry: e.ID, At: e.At, Person: e.Actor, Text: b.Text})
-	return t.save(e.Subject, v)
+	t.save(e.Subject, v)
+	return nil
 }
 
 func checkUse(b Use) error {
@@ -493,11 +523,10 @@ func used(t *tx, e Entry, b Use) error {
 	if left.IsNegative() {
 		t.flag("stock.below_zero", "part", b.Part, "place", b.Place, "balance", left.String())
 	}
-	if err := t.save(ref, s); err != nil {
-		return err
-	}
+	t.save(ref, s)
 	v.Parts = append(v.Parts, work.PartUsed{Entry: e.ID, At: e.At, Person: e.Actor, Part: b.Part, Place: b.Place, Quantity: b.Quantity})
-	return t.save(e.Subject, v)
+	t.save(e.Subject, v)
+	return nil
 }
 
 func checkSigned(b Signed) error {
@@ -517,5 +546,6 @@ func signed(t *tx, e Entry, b Signed) error {
 		return err
 	}
 	v.Signatures = append(v.Signatures, signature(e, b))
-	return t.save(e.Subject, v)
+	t.save(e.Subject, v)
+	return nil
 }

@@ -67,12 +67,14 @@ type Fact struct {
 
 // Open reads an entry. The error is a *msg.Code that says why it can't be taken: an unknown kind or version, a body
 // that does not read, a quantity that can't be meant, and the like. Whether it fits the documents is for Apply.
-func Open(e Entry) (*Fact, error) {
+//
+// An entry of an earlier version is read as if it had been recorded today; the log keeps it as it was.
+func Open(e Entry) (fact *Fact, err error) {
 	k, ok := kinds[e.Kind]
 	if !ok {
 		return nil, msg.New("entry.kind", "kind", records.Clip(e.Kind))
 	}
-	if e.V < 1 || e.V > k.version {
+	if e.V < 1 || e.V > k.version() {
 		return nil, msg.New("entry.version", "kind", e.Kind)
 	}
 	if len(e.Body) > MaxBody || len(e.Base) > MaxBody {
@@ -87,17 +89,31 @@ func Open(e Entry) (*Fact, error) {
 	if e.Subject.Type != k.subject && k.subject != "" {
 		return nil, msg.New("entry.subject", "kind", e.Kind)
 	}
-	if err := records.CheckID(e.Subject.ID); err != nil {
+	if err = records.CheckID(e.Subject.ID); err != nil {
 		return nil, err
 	}
-	if err := records.CheckID(e.Actor); err != nil {
+	if err = records.CheckID(e.Actor); err != nil {
 		return nil, err
 	}
-	body, err := k.read(e)
+	now := e
+	for _, raise := range k.raise[e.V-1:] {
+		if now, err = raise(now); err != nil {
+			return nil, msg.New("entry.body", "kind", e.Kind)
+		}
+	}
+	body, err := k.read(now)
 	if err != nil {
 		return nil, err
 	}
 	return &Fact{e, k, body}, nil
+}
+
+// Version is the version of a kind that is recorded today; 1 for a kind that is not known.
+func Version(name string) int {
+	if k, ok := kinds[name]; ok {
+		return k.version()
+	}
+	return 1
 }
 
 // Field tells whether the entry is a fact from the field, which is never refused, rather than an office command.
@@ -108,16 +124,6 @@ func (f *Fact) Roles() []records.Role { return f.kind.roles }
 
 // Keys lists the documents that the entry touches or that its rules read.
 func (f *Fact) Keys() []Ref { return f.kind.keys(f.Entry, f.body) }
-
-// Apply gives the documents that the entry changes, and flags. docs must hold those of Keys that exist. On an error, a
-// *msg.Code, the entry does not fit and nothing changes.
-func (f *Fact) Apply(docs Docs) (Docs, []Flag, error) {
-	tx := &tx{docs: docs, changed: Docs{}, entry: f.Entry}
-	if err := f.kind.apply(tx, f.Entry, f.body); err != nil {
-		return nil, nil, err
-	}
-	return tx.changed, tx.flags, nil
-}
 
 // Apply opens an entry and applies it.
 func Apply(docs Docs, e Entry) (Docs, []Flag, error) {
@@ -138,57 +144,32 @@ func Kinds() []string {
 	return out
 }
 
-// tx is what a rule works on: documents in, changed documents and flags out.
-type tx struct {
-	docs    Docs
-	changed Docs
-	flags   []Flag
-	entry   Entry
-}
-
-func (t *tx) flag(code string, pairs ...string) {
-	t.flags = append(t.flags, Flag{Code: *msg.New(code, pairs...), Entry: t.entry.ID, Subject: t.entry.Subject, Person: t.entry.Actor})
-}
-
-// load reads a document into v, and tells whether it exists.
-func (t *tx) load(r Ref, v any) (bool, error) {
-	raw, ok := t.changed[r]
-	if !ok {
-		raw, ok = t.docs[r]
-	}
-	if !ok || raw == nil {
-		return false, nil
-	}
-	if err := json.Unmarshal(raw, v); err != nil {
-		return false, msg.New("document.unreadable", "document", r.String())
-	}
-	return true, nil
-}
-
-func (t *tx) save(r Ref, v any) error {
-	raw, err := json.Marshal(v)
-	if err != nil {
-		return msg.New("document.unwritable", "document", r.String())
-	}
-	t.changed[r] = raw
-	return nil
-}
-
 // kind is one kind of entry. subject is the type of document it is about, "" for any record; roles are those who may
 // record it as an office command, nil for a fact from the field.
 type kind struct {
-	version int
 	subject string
 	roles   []records.Role
 	read    func(Entry) (any, error)
 	keys    func(Entry, any) []Ref
 	apply   func(*tx, Entry, any) error
+	raise   []raise
+}
+
+// raise makes of an entry of one version one of the next.
+type raise func(Entry) (Entry, error)
+
+func (k *kind) version() int { return 1 + len(k.raise) }
+
+// since gives the kind its earlier versions: how each is raised to the next, from the first.
+func (k *kind) since(earlier ...raise) *kind {
+	k.raise = earlier
+	return k
 }
 
 // of builds a kind from functions on its body's type.
 func of[B any](subject string, roles []records.Role, check func(B) error, keys func(Entry, B) []Ref, apply func(*tx, Entry, B) error) *kind {
 	return &kind{
-		version: 1, subject: subject, roles: roles,
+		subject: subject, roles: roles,
 		read: func(e Entry) (any, error) {
 			var b B
 			if len(e.Body) > 0 {

@@ -72,8 +72,8 @@ func TestStrikeRestores(t *testing.T) {
 	off := m.Entry("ann", "visit.set_off", "visit", "V1", ledger.Step{})
 	m.Wait(time.Minute)
 	strikes := []ledger.Entry{
-		m.Entry("ann", "entry.struck", "visit", "V1", ledger.Struck{Entry: use.ID, At: use.At, Kind: use.Kind, Place: "van-ann"}),
-		m.Entry("ann", "entry.struck", "visit", "V1", ledger.Struck{Entry: off.ID, At: off.At, Kind: off.Kind}),
+		m.Entry("ann", "entry.struck", "visit", "V1", ledger.Struck{Entry: use.ID, At: use.At, Kind: use.Kind, Person: "ann", Place: "van-ann"}),
+		m.Entry("ann", "entry.struck", "visit", "V1", ledger.Struck{Entry: off.ID, At: off.At, Kind: off.Kind, Person: "ann"}),
 	}
 	for _, r := range ledgertest.Fold(docs, append([]ledger.Entry{use, off}, strikes...)) {
 		require.Empty(t, r.Error)
@@ -126,7 +126,7 @@ func TestEntriesThatCanNotBeTaken(t *testing.T) {
 		"no outcome":               {field("visit.finished", ledger.Step{}), "visit.outcome"},
 		"a pause that works":       {field("visit.paused", ledger.Step{Clock: labor.Work}), "visit.clock"},
 		"off the earth":            {field("visit.arrived", ledger.Step{Where: &work.Where{Lat: 91}}), "site.position"},
-		"strike what is not there": {field("entry.struck", ledger.Struck{Entry: "01HZZZZZZZZZZZZZZZZZZZZZZZ"}), "strike.unknown"},
+		"strike what is not there": {field("entry.struck", ledger.Struck{Entry: "01HZZZZZZZZZZZZZZZZZZZZZZZ", Person: "ann"}), "strike.unknown"},
 		"not a technician":         {m.Entry("office", "visit.planned", "visit", "V3", ledger.Plan{Order: "W1", Technician: "office", Start: ledgertest.Start, Minutes: 5}), "visit.technician"},
 		"an order twice":           {m.Entry("office", "work.opened", "workorder", "W1", work.Order{Customer: "C1", Site: "S1", Problem: "x", Priority: work.Soon, Minutes: 5}), "record.exists"},
 		"order at nobody's site":   {m.Entry("office", "work.opened", "workorder", "W2", work.Order{Customer: "C1", Site: "S9", Problem: "x", Priority: work.Soon, Minutes: 5}), "record.unknown"},

@@ -1,12 +1,10 @@
 package ledger
 
 import (
-	"iter.example/iter/core/labor"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/sheet"
-	"iter.example/iter/core/stock"
 
 	"github.com/shopspring/decimal"
 )
@@ -33,7 +31,8 @@ func taken(t *tx, e Entry, b Taken) error {
 		return err
 	}
 	v.Readings = append(v.Readings, reading.Reading{Entry: e.ID, At: e.At, Person: e.Actor, Asset: b.Asset, Point: b.Point, Value: b.Value, Unit: b.Unit})
-	return t.save(e.Subject, v)
+	t.save(e.Subject, v)
+	return nil
 }
 
 func checkAnswered(b Answered) error {
@@ -73,58 +72,6 @@ func answered(t *tx, e Entry, b Answered) error {
 		return nil
 	}
 	v.Answers[b.Sheet][b.Question] = sheet.Answer{Entry: e.ID, At: e.At, Person: e.Actor, Value: value}
-	return t.save(e.Subject, v)
-}
-
-func checkStruck(b Struck) error {
-	if !ulid(b.Entry) {
-		return msg.New("entry.id")
-	}
-	if b.Place != "" {
-		if err := records.CheckID(b.Place); err != nil {
-			return err
-		}
-	}
-	return records.CheckText("reason", b.Reason, false, 500)
-}
-
-func struckKeys(e Entry, b Struck) []Ref {
-	if b.Place != "" {
-		return []Ref{{"stock", b.Place}}
-	}
-	return []Ref{TimecardRef(e.Actor, b.At)}
-}
-
-// struck cancels an own entry of the visit everywhere it counted. It stays visible, struck out.
-func struck(t *tx, e Entry, b Struck) error {
-	v, err := t.visit()
-	if err != nil {
-		return err
-	}
-	if err := v.Strike(b.Entry, e.Actor); err != nil {
-		return err
-	}
-	if b.Place != "" {
-		var s stock.Stock
-		if _, err := t.load(Ref{"stock", b.Place}, &s); err != nil {
-			return err
-		}
-		if s.Strike(b.Entry) {
-			if err := t.save(Ref{"stock", b.Place}, s); err != nil {
-				return err
-			}
-		}
-	}
-	if ref := TimecardRef(e.Actor, b.At); b.Place == "" {
-		var c labor.Timecard
-		if _, err := t.load(ref, &c); err != nil {
-			return err
-		}
-		if c.Strike(b.Entry) {
-			if err := t.save(ref, c); err != nil {
-				return err
-			}
-		}
-	}
-	return t.save(e.Subject, v)
+	t.save(e.Subject, v)
+	return nil
 }

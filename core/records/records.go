@@ -72,6 +72,16 @@ type Site struct {
 	Access   string  `json:"access,omitempty"`
 	Hazard   string  `json:"hazard,omitempty"`
 	Contact  Contact `json:"contact"`
+	// Documents are the office's papers about the site, by hash.
+	Documents map[string]Document `json:"documents,omitempty"`
+}
+
+// Document is a paper of the office's, such as a manual. What is in it travels apart, by its hash.
+type Document struct {
+	Name string `json:"name"`
+	Type string `json:"type"` // media type
+	Size int64  `json:"size"` // bytes
+	Pack bool   `json:"pack"` // whether devices fetch it by themselves
 }
 
 // Asset is a serviced machine at a site. A component hangs under its parent.
@@ -84,6 +94,8 @@ type Asset struct {
 	Serial    string          `json:"serial,omitempty"`
 	Installed string          `json:"installed,omitempty"` // 2006-01-02
 	Points    []reading.Point `json:"points,omitempty"`
+	// Documents are the office's papers about the machine, by hash.
+	Documents map[string]Document `json:"documents,omitempty"`
 }
 
 // Reason is one of the company's ready-made reasons.
@@ -152,7 +164,35 @@ func (p Person) Check() error {
 }
 
 // Check says what a customer's record lacks.
-func (c Customer) Check() error { return CheckText("name", c.Name, true, 200) }
+func (c Customer) Check() error {
+	if err := c.Contact.Check(); err != nil {
+		return err
+	}
+	return CheckText("name", c.Name, true, 200)
+}
+
+// Check says what is too long to be a contact.
+func (c Contact) Check() error {
+	return checkShort([][2]string{{"name", c.Name}, {"role", c.Role}, {"phone", c.Phone}, {"email", c.Email}})
+}
+
+func checkShort(fields [][2]string) error {
+	for _, f := range fields {
+		if err := CheckText(f[0], f[1], false, 200); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func checkDocuments(docs map[string]Document) error {
+	for _, d := range docs {
+		if err := CheckText("name", d.Name, true, 200); err != nil {
+			return err
+		}
+	}
+	return nil
+}
 
 // Check says what a site's record lacks, or where it can't be on earth.
 func (s Site) Check() error {
@@ -160,6 +200,15 @@ func (s Site) Check() error {
 		return msg.New("site.position")
 	}
 	if err := CheckText("access", s.Access, false, MaxText); err != nil {
+		return err
+	}
+	if err := CheckText("hazard", s.Hazard, false, MaxText); err != nil {
+		return err
+	}
+	if err := s.Contact.Check(); err != nil {
+		return err
+	}
+	if err := checkDocuments(s.Documents); err != nil {
 		return err
 	}
 	if err := CheckID(s.Customer); err != nil {
@@ -179,6 +228,12 @@ func (a Asset) Check() error {
 			return msg.New("asset.point", "point", Clip(p.ID))
 		}
 		seen[p.ID] = true
+	}
+	if err := checkShort([][2]string{{"maker", a.Maker}, {"serial", a.Serial}, {"installed", a.Installed}}); err != nil {
+		return err
+	}
+	if err := checkDocuments(a.Documents); err != nil {
+		return err
 	}
 	return CheckText("name", a.Name, true, 200)
 }

@@ -72,6 +72,11 @@ type Request struct {
 	Now     time.Time      `json:"now"` // on the device's own clock
 	Entries []ledger.Entry `json:"entries"`
 	Held    []string       `json:"held,omitempty"` // entries whose fate it asks after
+	// Unsent is what the device will still have after this request: entries and files.
+	Unsent  int    `json:"unsent,omitempty"`
+	Version string `json:"version,omitempty"` // of the program on it
+	// Wiped says that the device, whose access was ended, keeps nothing any more.
+	Wiped bool `json:"wiped,omitempty"`
 }
 
 // Response is what the server answers. Cursor covers Docs and Gone; More asks for another round at once.
@@ -85,10 +90,16 @@ type Response struct {
 	// Renew tells the device to take a new identity: the server knows entries of this one that the device does not, as
 	// after a restored backup. Nothing was taken; the device sends again as somebody new.
 	Renew bool `json:"renew,omitempty"`
+	// Ended tells that the device's access was ended. Its entries were taken, and it is told nothing more: once it has sent
+	// all entries and files, it wipes what it holds.
+	Ended bool `json:"ended,omitempty"`
 }
 
 // MaxEntries is the most entries in one request.
 const MaxEntries = 200
+
+// maxAsked is the most held entries asked after in one request.
+const maxAsked = 500
 
 // maxBytes is where a request is cut short, so that it gets through a weak signal.
 const maxBytes = 1 << 20
@@ -106,23 +117,27 @@ func Stamp(s State, d Draft, id string, now time.Time, zone labor.Zone) (State, 
 	s.N++
 	s.Last = zone.In(at)
 	return s, ledger.Entry{
-		ID: id, Kind: d.Kind, V: 1, At: s.Last, Actor: s.Person, Replica: s.Replica, N: s.N,
+		ID: id, Kind: d.Kind, V: ledger.Version(d.Kind), At: s.Last, Actor: s.Person, Replica: s.Replica, N: s.N,
 		Subject: d.Subject, Body: d.Body, Base: d.Base,
 	}
 }
 
-// Next is what to send now: unsent entries in order, at most MaxEntries. pending must be in order of N.
+// Next is what to send now: unsent entries in order, at most MaxEntries, and how many are left after them. pending must be
+// in order of N.
 func Next(s State, pending []Pending, now time.Time) Request {
 	r := Request{Replica: s.Replica, Cursor: s.Cursor, Now: now, Entries: []ledger.Entry{}}
 	size := 0
 	for _, p := range pending {
 		switch {
 		case p.Held != nil:
-			r.Held = append(r.Held, p.ID)
+			if len(r.Held) < maxAsked {
+				r.Held = append(r.Held, p.ID)
+			}
 		case p.Seq == 0:
 			size += len(p.Body) + len(p.Base) + 300
-			if len(r.Entries) == MaxEntries || (size > maxBytes && len(r.Entries) > 0) {
-				return r
+			if r.Unsent > 0 || len(r.Entries) == MaxEntries || (size > maxBytes && len(r.Entries) > 0) {
+				r.Unsent++
+				continue
 			}
 			r.Entries = append(r.Entries, p.Entry)
 		}

@@ -65,6 +65,18 @@ type Answer struct {
 	At     time.Time `json:"at"`
 	Person string    `json:"person"`
 	Value  string    `json:"value"`
+	Struck string    `json:"struck,omitempty"` // what it said before it was struck out
+}
+
+// Strike takes an answer back, or gives it again.
+func (a Answer) Strike(struck bool) Answer {
+	switch {
+	case struck && a.Value != "":
+		a.Value, a.Struck = "", a.Value
+	case !struck && a.Struck != "":
+		a.Value, a.Struck = a.Struck, ""
+	}
+	return a
 }
 
 // MaxText is the longest text answer, in characters.

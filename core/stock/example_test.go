@@ -18,7 +18,7 @@ func ExampleStock() {
 	van.Move("SK-38", stock.Movement{Entry: "3", At: at(10), Quantity: one})
 	van.Count("SK-38", "2", at(9), decimal.NewFromInt(4))
 	fmt.Println(van.Lines["SK-38"].Balance)
-	van.Strike("3")
+	van.Strike("SK-38", stock.Movement{Entry: "3", At: at(10), Quantity: one}, true)
 	fmt.Println(van.Lines["SK-38"].Balance)
 	// Output:
 	// 3

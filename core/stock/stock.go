@@ -40,8 +40,10 @@ type Line struct {
 	Counted decimal.Decimal `json:"counted"`
 	CountBy string          `json:"countBy,omitempty"` // entry of the last count
 	// CountedAt is when Counted was true. Never counted: nothing, since always.
-	CountedAt time.Time  `json:"countedAt,omitzero"`
-	Moves     []Movement `json:"moves,omitempty"`
+	CountedAt time.Time `json:"countedAt,omitzero"`
+	// FoldedTo is the time before which movements are in Counted instead of in Moves.
+	FoldedTo time.Time  `json:"foldedTo,omitzero"`
+	Moves    []Movement `json:"moves,omitempty"`
 }
 
 // Movement is a change of one line by Quantity: above zero in, below zero out.
@@ -88,34 +90,60 @@ func (s *Stock) Move(part string, m Movement) decimal.Decimal {
 // Count records that quantity was there at a moment. Of two counts the later stands, whichever is heard of first.
 func (s *Stock) Count(part, entry string, at time.Time, quantity decimal.Decimal) {
 	l := s.line(part)
-	if at.Before(l.CountedAt) || (at.Equal(l.CountedAt) && entry <= l.CountBy) {
+	if at.Before(l.FoldedTo) || at.Before(l.CountedAt) || (at.Equal(l.CountedAt) && entry <= l.CountBy) {
 		return
 	}
 	l.Counted, l.CountedAt, l.CountBy = quantity, at, entry
 	l.settle()
 }
 
-// Strike cancels the movement of an entry, and tells whether there was one.
-func (s *Stock) Strike(entry string) bool {
-	for _, l := range s.Lines {
-		for i := range l.Moves {
-			if l.Moves[i].Entry == entry && !l.Moves[i].Struck {
-				l.Moves[i].Struck = true
-				l.settle()
-				return true
-			}
+// Strike cancels a movement as it was made, or lets it count again, whether it is still listed or not.
+func (s *Stock) Strike(part string, m Movement, struck bool) {
+	l := s.line(part)
+	for i := range l.Moves {
+		if l.Moves[i].Entry == m.Entry {
+			l.Moves[i].Struck = struck
+			l.settle()
+			return
 		}
 	}
-	return false
+	if m.At.Before(l.CountedAt) {
+		return // counted since
+	}
+	if struck {
+		m.Quantity = m.Quantity.Neg()
+	}
+	l.Counted = l.Counted.Add(m.Quantity)
+	l.settle()
 }
 
+// listed is how long movements stay listed one by one: longer than an entry may be late.
+const listed = 60 * 24 * time.Hour
+
 func (l *Line) settle() {
+	if n := len(l.Moves); n > 0 {
+		l.fold(l.Moves[n-1].At.Add(-listed))
+	}
 	l.Balance = l.Counted
 	for _, m := range l.Moves {
 		if !m.Struck && !m.At.Before(l.CountedAt) {
 			l.Balance = l.Balance.Add(m.Quantity)
 		}
 	}
+}
+
+// fold adds the movements before a time to what was counted, so that a line does not grow for ever.
+func (l *Line) fold(to time.Time) {
+	n := sort.Search(len(l.Moves), func(i int) bool { return !l.Moves[i].At.Before(to) })
+	if n == 0 {
+		return
+	}
+	for _, m := range l.Moves[:n] {
+		if !m.Struck && !m.At.Before(l.CountedAt) {
+			l.Counted = l.Counted.Add(m.Quantity)
+		}
+	}
+	l.Moves, l.FoldedTo = append([]Movement(nil), l.Moves[n:]...), to
 }
 
 // MaxQuantity is the largest quantity taken as meant: above it, somebody typed a part number into the wrong box.

@@ -192,6 +192,9 @@ type Visit struct {
 	SentAt     time.Time `json:"sentAt,omitzero"`
 	// WithdrawnAt is when the office took the visit back. What was done on it stays.
 	WithdrawnAt time.Time `json:"withdrawnAt,omitzero"`
+	// ReviewedAt is when the office had looked through the visit, and ReviewedBy who did.
+	ReviewedAt time.Time `json:"reviewedAt,omitzero"`
+	ReviewedBy string    `json:"reviewedBy,omitempty"`
 
 	// Stage, Since and Outcome follow from the rest; Settle keeps them so.
 	Stage   Stage     `json:"stage"`
@@ -204,6 +207,7 @@ type Visit struct {
 	Readings   []reading.Reading                  `json:"readings,omitempty"`
 	Answers    map[string]map[string]sheet.Answer `json:"answers,omitempty"` // by sheet, then question
 	Signatures []signoff.Signature                `json:"signatures,omitempty"`
+	Files      []File                             `json:"files,omitempty"`
 }
 
 // Settle derives the stage from the steps by the time they were taken, whatever the order they were heard of in.
@@ -268,40 +272,64 @@ func (v Visit) Signed() bool {
 	return slices.ContainsFunc(v.Signatures, func(s signoff.Signature) bool { return !s.Struck })
 }
 
-// Strike cancels what an entry recorded on the visit, for the person who recorded it. It says why not, when it can't.
-func (v *Visit) Strike(entry, person string) error {
-	strike := func(by string, struck *bool) error {
+// Part gives the part that an entry used, or nil.
+func (v *Visit) Part(entry string) *PartUsed {
+	i := slices.IndexFunc(v.Parts, func(p PartUsed) bool { return p.Entry == entry })
+	if i < 0 {
+		return nil
+	}
+	return &v.Parts[i]
+}
+
+// Strike cancels what an entry of a person recorded on the visit, or lets it count again. It says why not, when it can't.
+func (v *Visit) Strike(entry, person string, struck bool) error {
+	mark := func(by string, at *bool) error {
 		if by != person {
 			return msg.New("strike.not_yours")
 		}
-		*struck = true
+		*at = struck
 		return nil
 	}
 	for i := range v.Steps {
 		if s := &v.Steps[i]; s.Entry == entry {
-			err := strike(s.Person, &s.Struck)
+			err := mark(s.Person, &s.Struck)
 			v.Settle()
 			return err
 		}
 	}
 	for i := range v.Notes {
 		if n := &v.Notes[i]; n.Entry == entry {
-			return strike(n.Person, &n.Struck)
+			return mark(n.Person, &n.Struck)
 		}
 	}
-	for i := range v.Parts {
-		if p := &v.Parts[i]; p.Entry == entry {
-			return strike(p.Person, &p.Struck)
-		}
+	if p := v.Part(entry); p != nil {
+		return mark(p.Person, &p.Struck)
 	}
 	for i := range v.Readings {
 		if r := &v.Readings[i]; r.Entry == entry {
-			return strike(r.Person, &r.Struck)
+			return mark(r.Person, &r.Struck)
 		}
 	}
 	for i := range v.Signatures {
 		if s := &v.Signatures[i]; s.Entry == entry {
-			return strike(s.Person, &s.Struck)
+			return mark(s.Person, &s.Struck)
+		}
+	}
+	for i := range v.Files {
+		if f := &v.Files[i]; f.Entry == entry {
+			return mark(f.Person, &f.Struck)
+		}
+	}
+	for _, answers := range v.Answers {
+		for q, a := range answers {
+			if a.Entry != entry {
+				continue
+			}
+			if a.Person != person {
+				return msg.New("strike.not_yours")
+			}
+			answers[q] = a.Strike(struck)
+			return nil
 		}
 	}
 	return msg.New("strike.unknown")

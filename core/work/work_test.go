@@ -95,15 +95,15 @@ func TestStrike(t *testing.T) {
 	v := visit("set_off arrived")
 	v.Notes = []work.Note{{Entry: "n", Person: "anna"}}
 	v.Signatures = []signoff.Signature{{Entry: "s", Person: "anna"}}
-	require.NoError(t, v.Strike("1", "anna"))
+	require.NoError(t, v.Strike("1", "anna", true))
 	assert.Equal(t, work.Travelling, v.Stage)
-	require.NoError(t, v.Strike("n", "anna"))
+	require.NoError(t, v.Strike("n", "anna", true))
 	assert.True(t, v.Notes[0].Struck)
-	assert.Equal(t, "strike.not_yours", msg.From(v.Strike("0", "bela")).Code)
+	assert.Equal(t, "strike.not_yours", msg.From(v.Strike("0", "bela", true)).Code)
 	assert.Equal(t, work.Travelling, v.Stage, "and nothing changed")
-	assert.Equal(t, "strike.unknown", msg.From(v.Strike("zz", "anna")).Code)
+	assert.Equal(t, "strike.unknown", msg.From(v.Strike("zz", "anna", true)).Code)
 	assert.True(t, v.Signed())
-	require.NoError(t, v.Strike("s", "anna"))
+	require.NoError(t, v.Strike("s", "anna", true))
 	assert.False(t, v.Signed())
 }
 

@@ -110,7 +110,7 @@ func (s *Server) command(c *gin.Context) {
 		if err != nil {
 			return err
 		}
-		f, err := ledger.Open(ledger.Entry{ID: in.ID, Kind: in.Kind, V: 1, At: policy.Zone.In(now.Truncate(time.Millisecond)), Actor: d.PersonID, Replica: officeReplica, N: n + 1, Subject: in.Subject, Body: in.Body, Base: in.Base})
+		f, err := ledger.Open(ledger.Entry{ID: in.ID, Kind: in.Kind, V: ledger.Version(in.Kind), At: policy.Zone.In(now.Truncate(time.Millisecond)), Actor: d.PersonID, Replica: officeReplica, N: n + 1, Subject: in.Subject, Body: in.Body, Base: in.Base})
 		if err != nil {
 			return err
 		}

@@ -14,30 +14,66 @@ import (
 type Device struct {
 	Replica string
 	Person  string
-	N       int64     // number of the last entry taken or held from it
-	Tick    int64     // number of the last answer given to it
-	Contact time.Time // last
-	Agent   string    // what it said it is
+	N       int64         // number of the last entry taken or held from it
+	Tick    int64         // number of the last answer given to it
+	Contact time.Time     // last
+	Agent   string        // what it said it is
+	Version string        // of the program on it
+	Unsent  int           // entries and files it still had after the last contact
+	Skew    time.Duration // by which its clock is ahead, with the time of the way
+	Ended   time.Time     // when its access was ended; zero while it has it
+	Wiped   time.Time     // when it said that it holds nothing any more
+}
+
+const deviceColumns = "replica, person, n, tick, contact, agent, version, unsent, skew, ended, wiped"
+
+func scanDevice(row interface{ Scan(...any) error }) (Device, error) {
+	var d Device
+	var contact, ended, wiped string
+	var skew int64
+	err := row.Scan(&d.Replica, &d.Person, &d.N, &d.Tick, &contact, &d.Agent, &d.Version, &d.Unsent, &skew, &ended, &wiped)
+	d.Skew = time.Duration(skew) * time.Millisecond
+	for to, text := range map[*time.Time]string{&d.Contact: contact, &d.Ended: ended, &d.Wiped: wiped} {
+		if err == nil && text != "" {
+			*to, err = time.Parse(time.RFC3339Nano, text)
+		}
+	}
+	return d, err
 }
 
 // Device gives a device, and whether it is known.
 func (t *Tx) Device(replica string) (Device, bool, error) {
-	d := Device{Replica: replica}
-	var contact string
-	err := t.row("SELECT person, n, tick, contact, agent FROM devices WHERE replica = ?", replica).Scan(&d.Person, &d.N, &d.Tick, &contact, &d.Agent)
+	d, err := scanDevice(t.row("SELECT "+deviceColumns+" FROM devices WHERE replica = ?", replica))
 	if errors.Is(err, sql.ErrNoRows) {
-		return d, false, nil
-	}
-	if err == nil && contact != "" {
-		d.Contact, err = time.Parse(time.RFC3339Nano, contact)
+		return Device{Replica: replica}, false, nil
 	}
 	return d, err == nil, err
 }
 
+// Devices lists devices, the last heard of first.
+func (t *Tx) Devices(limit int) ([]Device, error) {
+	return collect(t, scanDevice, "SELECT "+deviceColumns+" FROM devices ORDER BY contact DESC LIMIT ?", limit)
+}
+
 // PutDevice keeps a device.
 func (t *Tx) PutDevice(d Device) error {
-	_, err := t.exec("INSERT OR REPLACE INTO devices (replica, person, n, tick, contact, agent) VALUES (?,?,?,?,?,?)", d.Replica, d.Person, d.N, d.Tick, stamp(d.Contact), d.Agent)
+	_, err := t.exec("INSERT OR REPLACE INTO devices ("+deviceColumns+") VALUES (?,?,?,?,?,?,?,?,?,?,?)",
+		d.Replica, d.Person, d.N, d.Tick, maybe(d.Contact), d.Agent, d.Version, d.Unsent, d.Skew.Milliseconds(), maybe(d.Ended), maybe(d.Wiped))
 	return err
+}
+
+func maybe(t time.Time) string {
+	if t.IsZero() {
+		return ""
+	}
+	return stamp(t)
+}
+
+// HasHeld tells whether a person's devices hold, or held until their last answer, a document.
+func (t *Tx) HasHeld(person string, r ledger.Ref) (bool, error) {
+	var held bool
+	err := t.row("SELECT EXISTS (SELECT 1 FROM devices d JOIN packs p ON p.replica = d.replica WHERE d.person = ? AND p.type = ? AND p.id = ?)", person, r.Type, r.ID).Scan(&held)
+	return held, err
 }
 
 // Packed is what a device was sent of a document.
@@ -125,6 +161,20 @@ func (t *Tx) Held() ([]HeldEntry, error) {
 // HeldByEntry gives what became of a held entry, latest first.
 func (t *Tx) HeldByEntry(entry string) ([]HeldEntry, error) {
 	return collect(t, scanHeld, "SELECT "+heldColumns+" FROM held WHERE entry = ? ORDER BY id DESC", entry)
+}
+
+// HeldAmong tells which of some entries wait, or waited, for a person.
+func (t *Tx) HeldAmong(entries []string) (map[string]bool, error) {
+	list, err := json.Marshal(entries)
+	if err != nil {
+		return nil, err
+	}
+	out := map[string]bool{}
+	ids, err := collect(t, scanString, "SELECT entry FROM held WHERE entry IN (SELECT value FROM json_each(?))", string(list))
+	for _, id := range ids {
+		out[id] = true
+	}
+	return out, err
 }
 
 // HeldByID gives a held entry.

@@ -16,7 +16,9 @@ import (
 type Tx struct {
 	sql     *sql.Tx
 	ctx     context.Context
-	cache   map[ledger.Ref]cached
+	docs    ledger.Memory        // read or changed in this transaction
+	revs    map[ledger.Ref]int64 // theirs
+	dirty   map[ledger.Ref]bool  // changed and not yet written
 	changed []ledger.Ref
 	// statements are those asked again and again in one transaction, by text. They end with it.
 	statements map[string]*sql.Stmt
@@ -57,24 +59,29 @@ type failed struct{ err error }
 
 func (f failed) Scan(...any) error { return f.err }
 
-// cached is a document as this transaction sees it. A document changed many times in one transaction is written once.
-type cached struct {
-	doc   ledger.Doc
-	dirty bool
-}
-
 // Doc gives a document. One that does not exist has no body.
 func (t *Tx) Doc(ref ledger.Ref) (ledger.Doc, error) {
-	if c, ok := t.cache[ref]; ok {
-		return c.doc, nil
+	if err := t.fetch(ref); err != nil {
+		return ledger.Doc{Ref: ref}, err
 	}
-	d := ledger.Doc{Ref: ref}
-	err := t.row("SELECT rev, body FROM docs WHERE type = ? AND id = ?", ref.Type, ref.ID).Scan(&d.Rev, (*[]byte)(&d.Body))
+	body, err := t.docs.Text(ref)
+	return ledger.Doc{Ref: ref, Rev: t.revs[ref], Body: body}, err
+}
+
+// fetch reads a document once in the transaction.
+func (t *Tx) fetch(ref ledger.Ref) error {
+	if t.docs.Has(ref) {
+		return nil
+	}
+	var rev int64
+	var body []byte
+	err := t.row("SELECT rev, body FROM docs WHERE type = ? AND id = ?", ref.Type, ref.ID).Scan(&rev, &body)
 	if err != nil && !errors.Is(err, sql.ErrNoRows) {
-		return d, fmt.Errorf("document %s: %w", ref, err)
+		return fmt.Errorf("document %s: %w", ref, err)
 	}
-	t.cache[ref] = cached{doc: d}
-	return d, nil
+	t.docs.Put(ref, body)
+	t.revs[ref] = rev
+	return nil
 }
 
 // Docs gives the bodies of documents. Those that do not exist are there without a body.
@@ -90,23 +97,19 @@ func (t *Tx) Docs(refs []ledger.Ref) (ledger.Docs, error) {
 	return out, nil
 }
 
-// Load reads a document's body into v, and tells whether it exists.
+// Load reads a document's body into v, and tells whether it exists. What v then refers to is shared, and only to be read.
 func (t *Tx) Load(typ, id string, v any) (bool, error) {
-	d, err := t.Doc(ledger.Ref{Type: typ, ID: id})
-	if err != nil || d.Body == nil {
+	ref := ledger.Ref{Type: typ, ID: id}
+	if err := t.fetch(ref); err != nil {
 		return false, err
 	}
-	return true, json.Unmarshal(d.Body, v)
+	return t.docs.Load(ref, v)
 }
 
-// Append takes an entry into the log and folds it into the documents. The error is a *msg.Code when the entry does not
-// fit: then nothing was written.
-func (t *Tx) Append(f *ledger.Fact, received time.Time, extra ...*msg.Code) (int64, error) {
-	docs, err := t.Docs(f.Keys())
-	if err != nil {
-		return 0, err
-	}
-	changed, flags, err := f.Apply(docs)
+// Append takes an entry into the log and folds it into the documents. apart are flags beside those that the entry raises;
+// nil ones are left out. The error is a *msg.Code when the entry does not fit: then nothing was written.
+func (t *Tx) Append(f *ledger.Fact, received time.Time, apart ...*msg.Code) (int64, error) {
+	changed, flags, err := t.apply(f)
 	if err != nil {
 		return 0, err
 	}
@@ -120,41 +123,54 @@ func (t *Tx) Append(f *ledger.Fact, received time.Time, extra ...*msg.Code) (int
 	if err != nil {
 		return 0, err
 	}
-	for ref, body := range changed {
-		t.cache[ref] = cached{ledger.Doc{Ref: ref, Rev: seq, Body: body}, true}
-	}
-	for _, x := range extra {
+	for _, x := range apart {
 		if x != nil {
-			flags = append(flags, ledger.Flag{Code: *x, Entry: e.ID, Subject: e.Subject, Person: e.Actor})
+			if err := t.putFlag(ledger.Flag{Code: *x, Entry: e.ID, Subject: e.Subject, Person: e.Actor}, seq, received, true); err != nil {
+				return 0, err
+			}
 		}
+	}
+	return seq, t.folded(f, seq, received, changed, flags)
+}
+
+// apply folds an entry into the documents of the transaction.
+func (t *Tx) apply(f *ledger.Fact) ([]ledger.Ref, []ledger.Flag, error) {
+	for _, k := range f.Keys() {
+		if err := t.fetch(k); err != nil {
+			return nil, nil, err
+		}
+	}
+	return t.docs.Apply(f)
+}
+
+// folded notes what an entry of the log changed.
+func (t *Tx) folded(f *ledger.Fact, seq int64, received time.Time, changed []ledger.Ref, flags []ledger.Flag) error {
+	for _, ref := range changed {
+		t.revs[ref], t.dirty[ref] = seq, true
 	}
 	for _, fl := range flags {
-		args, err := json.Marshal(fl.Args)
-		if err != nil {
-			return 0, err
-		}
-		if _, err := t.exec(`INSERT INTO flags (entry, code, args, person, subject_type, subject_id, at) VALUES (?,?,?,?,?,?,?)`,
-			fl.Entry, fl.Code.Code, args, fl.Person, fl.Subject.Type, fl.Subject.ID, stamp(received)); err != nil {
-			return 0, fmt.Errorf("flag %s: %w", e.ID, err)
+		if err := t.putFlag(fl, seq, received, false); err != nil {
+			return err
 		}
 	}
-	return seq, nil
+	return t.markFlags(f, seq)
 }
 
 // flush writes the documents that changed, and the tables that answer questions about them.
 func (t *Tx) flush() error {
-	for ref, c := range t.cache {
-		if !c.dirty {
-			continue
+	for ref := range t.dirty {
+		d, err := t.Doc(ref)
+		if err != nil {
+			return err
 		}
 		if _, err := t.exec(`INSERT INTO docs (type, id, rev, body) VALUES (?,?,?,?) ON CONFLICT (type, id) DO UPDATE SET rev = excluded.rev, body = excluded.body`,
-			ref.Type, ref.ID, c.doc.Rev, []byte(c.doc.Body)); err != nil {
+			ref.Type, ref.ID, d.Rev, []byte(d.Body)); err != nil {
 			return fmt.Errorf("document %s: %w", ref, err)
 		}
-		if err := t.index(c.doc); err != nil {
+		if err := t.index(ref); err != nil {
 			return fmt.Errorf("index %s: %w", ref, err)
 		}
-		t.cache[ref] = cached{doc: c.doc}
+		delete(t.dirty, ref)
 		t.changed = append(t.changed, ref)
 	}
 	return nil
@@ -194,21 +210,23 @@ func (t *Tx) Find(id string) (Logged, bool, error) {
 	return l, err == nil, err
 }
 
+// FindAll gives those of the entries with some ids that there are.
+func (t *Tx) FindAll(ids []string) (map[string]Logged, error) {
+	list, err := json.Marshal(ids)
+	if err != nil {
+		return nil, err
+	}
+	all, err := collect(t, scanLogged, "SELECT "+loggedColumns+" FROM entries WHERE id IN (SELECT value FROM json_each(?))", string(list))
+	out := map[string]Logged{}
+	for _, l := range all {
+		out[l.ID] = l
+	}
+	return out, err
+}
+
 // Trail gives the entries about a document, in the order they were taken.
 func (t *Tx) Trail(subject ledger.Ref) ([]Logged, error) {
 	return collect(t, scanLogged, "SELECT "+loggedColumns+" FROM entries WHERE subject_type = ? AND subject_id = ? ORDER BY seq", subject.Type, subject.ID)
-}
-
-// Flags gives the flags about a document, oldest first.
-func (t *Tx) Flags(subject ledger.Ref) ([]ledger.Flag, error) {
-	return collect(t, func(row interface{ Scan(...any) error }) (ledger.Flag, error) {
-		f := ledger.Flag{Subject: subject}
-		var args []byte
-		if err := row.Scan(&f.Entry, &f.Code.Code, &args, &f.Person); err != nil {
-			return f, err
-		}
-		return f, json.Unmarshal(args, &f.Args)
-	}, "SELECT entry, code, args, person FROM flags WHERE subject_type = ? AND subject_id = ? ORDER BY id", subject.Type, subject.ID)
 }
 
 // Seq is the place of the last entry in the log.
@@ -216,48 +234,6 @@ func (t *Tx) Seq() (int64, error) {
 	var seq int64
 	err := t.row("SELECT coalesce(max(seq), 0) FROM entries").Scan(&seq)
 	return seq, err
-}
-
-// Verify folds the whole log anew and names the documents that differ from those kept.
-func (t *Tx) Verify() (differ []ledger.Ref, entries int, err error) {
-	rows, err := t.sql.QueryContext(t.ctx, "SELECT "+loggedColumns+" FROM entries ORDER BY seq")
-	if err != nil {
-		return nil, 0, err
-	}
-	defer rows.Close()
-	docs := ledger.Docs{}
-	for rows.Next() {
-		l, err := scanLogged(rows)
-		if err != nil {
-			return nil, entries, err
-		}
-		entries++
-		changed, _, err := ledger.Apply(docs, l.Entry)
-		if err != nil {
-			differ = append(differ, l.Subject)
-			continue
-		}
-		for ref, b := range changed {
-			docs[ref] = b
-		}
-	}
-	if err := rows.Err(); err != nil {
-		return nil, entries, err
-	}
-	kept, err := t.every("SELECT type, id, rev, body FROM docs")
-	if err != nil {
-		return nil, entries, err
-	}
-	for _, d := range kept {
-		if string(docs[d.Ref]) != string(d.Body) {
-			differ = append(differ, d.Ref)
-		}
-		delete(docs, d.Ref)
-	}
-	for ref := range docs {
-		differ = append(differ, ref)
-	}
-	return differ, entries, nil
 }
 
 func (t *Tx) every(query string, args ...any) ([]ledger.Doc, error) {

@@ -2,7 +2,6 @@ package store
 
 import (
 	"database/sql"
-	"encoding/json"
 	"errors"
 	"slices"
 	"strconv"
@@ -19,7 +18,7 @@ import (
 )
 
 // index keeps the tables that answer questions in step with a document.
-func (t *Tx) index(d ledger.Doc) error {
+func (t *Tx) index(d ledger.Ref) error {
 	exec := func(query string, args ...any) error {
 		_, err := t.exec(query, args...)
 		return err
@@ -30,7 +29,7 @@ func (t *Tx) index(d ledger.Doc) error {
 	switch d.Type {
 	case "visit":
 		var v work.Visit
-		if err := json.Unmarshal(d.Body, &v); err != nil {
+		if _, err := t.Load(d.Type, d.ID, &v); err != nil {
 			return err
 		}
 		ended := ""
@@ -42,7 +41,7 @@ func (t *Tx) index(d ledger.Doc) error {
 			d.ID, v.Order, v.Technician, v.Start.Format(time.DateOnly), v.Start.UTC().Format(time.RFC3339), v.Stage, shown, ended)
 	case "workorder":
 		var o work.Order
-		if err := json.Unmarshal(d.Body, &o); err != nil {
+		if _, err := t.Load(d.Type, d.ID, &o); err != nil {
 			return err
 		}
 		promise := ""
@@ -53,7 +52,7 @@ func (t *Tx) index(d ledger.Doc) error {
 		return exec(`INSERT OR REPLACE INTO workorders (id, number, priority, opened, promise) VALUES (?,?,?,?,?)`, d.ID, number, o.Priority, o.OpenedAt.UTC().Format(time.RFC3339), promise)
 	case "asset":
 		var a records.Asset
-		if err := json.Unmarshal(d.Body, &a); err != nil {
+		if _, err := t.Load(d.Type, d.ID, &a); err != nil {
 			return err
 		}
 		if err := exec(`DELETE FROM assets_by_site WHERE asset = ?`, d.ID); err != nil {
@@ -62,13 +61,13 @@ func (t *Tx) index(d ledger.Doc) error {
 		return exec(`INSERT INTO assets_by_site (site, asset) VALUES (?,?)`, a.Site, d.ID)
 	case "customer":
 		var c records.Customer
-		if err := json.Unmarshal(d.Body, &c); err != nil {
+		if _, err := t.Load(d.Type, d.ID, &c); err != nil {
 			return err
 		}
 		return searchable(d.ID, c.Name, c.Address, c.Contact.Name, c.Contact.Phone, digits(c.Contact.Phone), c.Contact.Email)
 	case "site":
 		var s records.Site
-		if err := json.Unmarshal(d.Body, &s); err != nil {
+		if _, err := t.Load(d.Type, d.ID, &s); err != nil {
 			return err
 		}
 		var c records.Customer
@@ -253,6 +252,8 @@ func (t *Tx) Concerned(refs []ledger.Ref) (map[string]bool, error) {
 				return nil, err
 			}
 			out[p.Person] = true
+		case "notices":
+			out[r.ID] = true
 		case "workorder": // comes with its visits
 		default:
 			return nil, nil

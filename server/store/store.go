@@ -28,6 +28,7 @@ var migrations embed.FS
 
 // Store is an open database.
 type Store struct {
+	dir         string
 	write, read *sql.DB
 	writing     sync.Mutex
 
@@ -67,11 +68,14 @@ func Open(ctx context.Context, dir string) (*Store, error) {
 		return nil, errors.Join(err, w.Close())
 	}
 	r.SetMaxOpenConns(max(4, runtime.NumCPU()))
-	return &Store{write: w, read: r}, nil
+	return &Store{dir: dir, write: w, read: r}, nil
 }
 
 // Close closes the database.
 func (s *Store) Close() error { return errors.Join(s.read.Close(), s.write.Close()) }
+
+// Dir is the directory the store was opened in.
+func (s *Store) Dir() string { return s.dir }
 
 // Sessions gives the connections on which sessions are kept.
 func (s *Store) Sessions() *sql.DB { return s.write }
@@ -91,7 +95,7 @@ func (s *Store) Write(ctx context.Context, f func(*Tx) error) error {
 	if err != nil {
 		return wrap("begin", err)
 	}
-	tx := &Tx{sql: sqltx, ctx: ctx, cache: map[ledger.Ref]cached{}, statements: map[string]*sql.Stmt{}}
+	tx := newTx(ctx, sqltx)
 	err = f(tx)
 	if err == nil {
 		err = tx.flush()
@@ -119,8 +123,12 @@ func (s *Store) Read(ctx context.Context, f func(*Tx) error) error {
 	if err != nil {
 		return wrap("begin", err)
 	}
-	err = f(&Tx{sql: sqltx, ctx: ctx, cache: map[ledger.Ref]cached{}, statements: map[string]*sql.Stmt{}})
+	err = f(newTx(ctx, sqltx))
 	return errors.Join(wrap("read", err), ignoreDone(sqltx.Rollback()))
+}
+
+func newTx(ctx context.Context, t *sql.Tx) *Tx {
+	return &Tx{sql: t, ctx: ctx, revs: map[ledger.Ref]int64{}, dirty: map[ledger.Ref]bool{}, statements: map[string]*sql.Stmt{}}
 }
 
 // LimitPages bounds the database to a number of pages beyond what it has, as a full disk would. 0 lifts the bound.

@@ -64,11 +64,11 @@ func TestOpenedAgainItIsAsItWas(t *testing.T) {
 		seq, err := tx.Seq()
 		require.NoError(t, err)
 		assert.Equal(t, int64(15), seq)
-		differ, n, err := tx.Verify()
-		require.NoError(t, err)
-		assert.Empty(t, differ)
-		assert.Equal(t, 15, n)
 	})
+	differ, n, err := s.Verify(ctx, nil)
+	require.NoError(t, err)
+	assert.Empty(t, differ)
+	assert.Equal(t, int64(15), n)
 }
 
 func TestAnErrorLeavesNothingBehind(t *testing.T) {

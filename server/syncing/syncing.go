@@ -9,6 +9,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -76,7 +77,7 @@ func nothingNew(ctx context.Context, s *store.Store, d Device, r replica.Request
 			return err
 		}
 		sameDay := policy.Zone.Midnight(dev.Contact).Equal(policy.Zone.Midnight(now)) // the scope moves at midnight
-		ok = cur.seq == seq && cur.tick == dev.Tick && sameDay && now.Sub(dev.Contact) < restless
+		ok = dev.Ended.IsZero() && cur.seq == seq && cur.tick == dev.Tick && sameDay && now.Sub(dev.Contact) < restless
 		out = empty(now)
 		out.Cursor = cur.String()
 		return nil
@@ -99,9 +100,16 @@ func answer(tx *store.Tx, d Device, r replica.Request, cur cursor, now time.Time
 		return out, nil
 	}
 	dev.Person, dev.Contact, dev.Agent = d.PersonID, now, d.Agent
+	dev.Version, dev.Unsent = records.Clip(r.Version), max(r.Unsent, 0)
+	if !r.Now.IsZero() {
+		dev.Skew = r.Now.Sub(now)
+	}
 	t := taker{tx: tx, device: d, replica: r.Replica, now: now, had: map[string]bool{}}
-	if out.Renew, err = t.strange(r.Entries, dev.N); err != nil || out.Renew {
+	if err := t.lookUp(r.Entries); err != nil {
 		return out, err
+	}
+	if out.Renew = t.strange(r.Entries, dev.N); out.Renew {
+		return out, nil
 	}
 	for _, e := range r.Entries {
 		receipt, err := t.take(e)
@@ -118,6 +126,13 @@ func answer(tx *store.Tx, d Device, r replica.Request, cur cursor, now time.Time
 			out.Receipts = append(out.Receipts, receipt)
 		}
 	}
+	if !dev.Ended.IsZero() {
+		out.Ended = true
+		if r.Wiped && dev.Wiped.IsZero() {
+			dev.Wiped = now
+		}
+		return out, tx.PutDevice(dev)
+	}
 	if err := tell(tx, d.PersonID, r.Replica, &dev, cur, now, &out); err != nil {
 		return out, err
 	}
@@ -130,44 +145,40 @@ type taker struct {
 	replica string
 	now     time.Time
 	had     map[string]bool // visits that are known to be or to have been the person's
+	log     map[string]store.Logged
+	held    map[string]bool // entries that wait, or waited, for a person
+}
+
+// lookUp finds at once which of the entries have arrived before.
+func (t *taker) lookUp(entries []ledger.Entry) (err error) {
+	ids := make([]string, len(entries))
+	for i, e := range entries {
+		ids[i] = e.ID
+	}
+	if t.log, err = t.tx.FindAll(ids); err != nil {
+		return err
+	}
+	t.held, err = t.tx.HeldAmong(ids)
+	return err
 }
 
 // strange tells whether a device sends new entries under numbers that it has used before: it was restored from a copy.
-func (t *taker) strange(entries []ledger.Entry, last int64) (bool, error) {
-	for _, e := range entries {
-		if e.N > last {
-			continue
-		}
-		_, have, err := t.tx.Find(e.ID)
-		if err != nil {
-			return false, err
-		}
-		held, err := t.tx.HeldByEntry(e.ID)
-		if err != nil {
-			return false, err
-		}
-		if !have && len(held) == 0 {
-			return true, nil
-		}
-	}
-	return false, nil
+func (t *taker) strange(entries []ledger.Entry, last int64) bool {
+	return slices.ContainsFunc(entries, func(e ledger.Entry) bool {
+		_, have := t.log[e.ID]
+		return e.N <= last && !have && !t.held[e.ID]
+	})
 }
 
 // take takes one entry, or holds it. The error is one of the store's.
 func (t *taker) take(e ledger.Entry) (replica.Receipt, error) {
-	have, found, err := t.tx.Find(e.ID)
-	if err != nil {
-		return replica.Receipt{}, err
-	}
-	if found {
+	if have, found := t.log[e.ID]; found {
 		if have.Kind != e.Kind || have.Actor != e.Actor || have.Subject != e.Subject || !bytes.Equal(have.Body, e.Body) {
 			return t.hold(e, msg.New("entry.id_reused"))
 		}
 		return replica.Receipt{ID: e.ID, Seq: have.Seq, Verdict: replica.Duplicate}, nil
 	}
-	if past, err := t.tx.HeldByEntry(e.ID); err != nil {
-		return replica.Receipt{}, err
-	} else if len(past) > 0 {
+	if t.held[e.ID] {
 		r, _, err := t.fate(e.ID)
 		return r, err
 	}
@@ -191,10 +202,12 @@ func (t *taker) take(e ledger.Entry) (replica.Receipt, error) {
 	} else if err != nil {
 		return replica.Receipt{}, err
 	}
+	t.log[e.ID] = store.Logged{Entry: e, Seq: seq}
 	return replica.Receipt{ID: e.ID, Seq: seq, Verdict: replica.Taken}, nil
 }
 
 func (t *taker) hold(e ledger.Entry, why *msg.Code) (replica.Receipt, error) {
+	t.held[e.ID] = true
 	return replica.Receipt{ID: e.ID, Verdict: replica.Held, Why: why}, t.tx.Hold(e, t.device.PersonID, why, t.now)
 }
 
@@ -224,11 +237,18 @@ func (t *taker) allowed(f *ledger.Fact) error {
 		return msg.New("scope.actor")
 	case e.Replica != t.replica:
 		return msg.New("scope.device")
+	case f.Correction() && t.device.Person.Has(records.Technician):
+		if held, err := t.tx.HasHeld(e.Actor, e.Subject); err != nil || held {
+			return err
+		}
+		return msg.New("scope.record")
 	case !f.Field():
 		if !t.device.Person.Has(f.Roles()...) {
 			return msg.New("scope.role", "kind", e.Kind)
 		}
 		return nil
+	case e.Kind == "flag.seen":
+		return nil // about one's own notices only
 	}
 	if !t.had[e.Subject.ID] {
 		var v work.Visit
@@ -278,8 +298,8 @@ func tell(tx *store.Tx, person, rep string, dev *store.Device, cur cursor, now t
 	confirmed := min(cur.tick, dev.Tick)
 	tick := dev.Tick + 1
 	bytes := 0
-	for _, ref := range scope {
-		d, err := tx.Doc(ref)
+	for _, ref := range append(scope, ledger.NoticesRef(person)) {
+		d, err := scoped(tx, ref)
 		if err != nil {
 			return err
 		}
@@ -322,6 +342,14 @@ func tell(tx *store.Tx, person, rep string, dev *store.Device, cur cursor, now t
 	dev.Tick = tick
 	out.Cursor = next.String()
 	return nil
+}
+
+// scoped gives a document of a device's scope: as it is stored, or a person's notices, which are made when they are asked for.
+func scoped(tx *store.Tx, ref ledger.Ref) (ledger.Doc, error) {
+	if ref.Type == "notices" {
+		return tx.NoticesOf(ref.ID)
+	}
+	return tx.Doc(ref)
 }
 
 // cursor is how far a device has been told: the number of the last answer it has, and how far that went in the log.

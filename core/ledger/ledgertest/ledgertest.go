@@ -57,7 +57,7 @@ func (m *Maker) Entry(actor, kind, subjectType, subject string, body any) ledger
 	m.n++
 	return ledger.Entry{
 		ID:   ulid.MustNew(uint64(m.at.UnixMilli()), m.ids).String(),
-		Kind: kind, V: 1, At: m.at, Actor: actor, Replica: m.Replica, N: m.n,
+		Kind: kind, V: ledger.Version(kind), At: m.at, Actor: actor, Replica: m.Replica, N: m.n,
 		Subject: ledger.Ref{Type: subjectType, ID: subject}, Body: raw,
 	}
 }
@@ -125,7 +125,7 @@ func (m *Maker) Random(r *rand.Rand, earlier []ledger.Entry) ledger.Entry {
 		return field("signoff.captured", Signed(signoff.Summary{Order: "4127", Until: m.at, Notes: []string{"<&>"}, Hours: labor.Hours{Work: int64(r.Intn(9999))}}, pick("Ona Pryde", "Οδυσσέας", "")))
 	case 12:
 		e := earlier[r.Intn(len(earlier))]
-		s := ledger.Struck{Entry: e.ID, At: e.At, Kind: e.Kind, Reason: "wrong tap"}
+		s := ledger.Struck{Entry: e.ID, At: e.At, Kind: e.Kind, Person: actor, Reason: "wrong tap"}
 		if e.Kind == "part.used" {
 			s.Place = "van-ann"
 		}

@@ -1,0 +1,58 @@
+package ledger
+
+import (
+	"time"
+
+	"iter.example/iter/core/msg"
+	"iter.example/iter/core/records"
+)
+
+// Notices are the flags that a person has not seen yet, as their devices hold them. The server makes the document; a device
+// takes out what its person has seen.
+type Notices struct {
+	List []Notice `json:"list"`
+}
+
+// Notice is what a person's entries raised about one subject, however many they were.
+type Notice struct {
+	msg.Code
+	Subject Ref       `json:"subject"`
+	Person  string    `json:"person"` // whose entries they are
+	Entry   string    `json:"entry"`  // the last
+	At      time.Time `json:"at"`     // when it arrived
+	Count   int       `json:"count"`
+	About   string    `json:"about"` // the subject in words: a work order's number and site, or a name
+}
+
+// NoticesRef names a person's notices.
+func NoticesRef(person string) Ref { return Ref{"notices", person} }
+
+func checkSeen(b Seen) error { return records.CheckID(b.Code) }
+
+func checkSettled(b Settled) error {
+	if err := records.CheckID(b.Code); err != nil {
+		return err
+	}
+	if err := records.CheckID(b.Person); err != nil {
+		return err
+	}
+	return records.CheckText("reason", b.Reason, false, 500)
+}
+
+func seenKeys(e Entry, _ Seen) []Ref { return []Ref{NoticesRef(e.Actor)} }
+
+func seen(t *tx, e Entry, b Seen) error {
+	ref := NoticesRef(e.Actor)
+	var n Notices
+	if ok, err := t.load(ref, &n); !ok {
+		return err
+	}
+	left := Notices{List: []Notice{}}
+	for _, x := range n.List {
+		if x.Code.Code != b.Code || x.Subject != e.Subject {
+			left.List = append(left.List, x)
+		}
+	}
+	t.save(ref, left)
+	return nil
+}

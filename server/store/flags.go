@@ -1,0 +1,144 @@
+package store
+
+import (
+	"encoding/json"
+	"fmt"
+	"strings"
+	"time"
+
+	"iter.example/iter/core/ledger"
+	"iter.example/iter/core/records"
+	"iter.example/iter/core/work"
+)
+
+// putFlag keeps a flag. apart tells that it does not come from folding the log.
+func (t *Tx) putFlag(f ledger.Flag, seq int64, at time.Time, apart bool) error {
+	args, err := json.Marshal(f.Args)
+	if err != nil {
+		return err
+	}
+	if _, err := t.exec(`INSERT INTO flags (entry, code, args, person, subject_type, subject_id, at, seq, apart) VALUES (?,?,?,?,?,?,?,?,?)`,
+		f.Entry, f.Code.Code, args, f.Person, f.Subject.Type, f.Subject.ID, stamp(at), seq, apart); err != nil {
+		return fmt.Errorf("flag %s: %w", f.Entry, err)
+	}
+	return t.noticed(f.Person, seq)
+}
+
+// markFlags does what the entries do that say a flag was seen or settled.
+func (t *Tx) markFlags(f *ledger.Fact, seq int64) error {
+	e := f.Entry
+	column, person := "", e.Actor
+	var b ledger.Settled
+	switch e.Kind {
+	case "flag.seen":
+		column = "seen"
+	case "flag.settled":
+		column = "settled"
+	default:
+		return nil
+	}
+	if err := json.Unmarshal(e.Body, &b); err != nil {
+		return err
+	}
+	if column == "settled" {
+		person = b.Person
+	}
+	if _, err := t.exec("UPDATE flags SET "+column+" = ?1 WHERE subject_type = ?2 AND subject_id = ?3 AND code = ?4 AND person = ?5 AND "+column+" = 0 AND seq < ?1",
+		seq, e.Subject.Type, e.Subject.ID, b.Code, person); err != nil {
+		return err
+	}
+	return t.noticed(person, seq)
+}
+
+func (t *Tx) noticed(person string, seq int64) error {
+	t.changed = append(t.changed, ledger.NoticesRef(person))
+	_, err := t.exec("INSERT INTO notices (person, seq) VALUES (?,?) ON CONFLICT (person) DO UPDATE SET seq = max(seq, excluded.seq)", person, seq)
+	return err
+}
+
+// Flags gives the flags about a document, oldest first.
+func (t *Tx) Flags(subject ledger.Ref) ([]ledger.Flag, error) {
+	return collect(t, func(row interface{ Scan(...any) error }) (ledger.Flag, error) {
+		f := ledger.Flag{Subject: subject}
+		var args []byte
+		if err := row.Scan(&f.Entry, &f.Code.Code, &args, &f.Person); err != nil {
+			return f, err
+		}
+		return f, json.Unmarshal(args, &f.Args)
+	}, "SELECT entry, code, args, person FROM flags WHERE subject_type = ? AND subject_id = ? ORDER BY id", subject.Type, subject.ID)
+}
+
+// maxNotices is how many notices are listed at once: the latest.
+const maxNotices = 200
+
+// OpenFlags gives what is flagged and not settled, as notices: the latest first.
+func (t *Tx) OpenFlags() ([]ledger.Notice, error) {
+	return t.notices("settled = 0", maxNotices)
+}
+
+// NoticesOf gives a person's notices as a document: what is flagged of theirs that they have not seen and nobody has settled.
+func (t *Tx) NoticesOf(person string) (ledger.Doc, error) {
+	d := ledger.Doc{Ref: ledger.NoticesRef(person)}
+	if err := t.row("SELECT coalesce(max(seq), 0) FROM notices WHERE person = ?", person).Scan(&d.Rev); err != nil {
+		return d, err
+	}
+	list, err := t.notices("settled = 0 AND seen = 0 AND person = ?", 50, person)
+	if err != nil {
+		return d, err
+	}
+	d.Body, err = json.Marshal(ledger.Notices{List: list})
+	return d, err
+}
+
+func (t *Tx) notices(where string, limit int, args ...any) ([]ledger.Notice, error) {
+	// With max(), SQLite takes the other columns from the row that has the maximum.
+	list, err := collect(t, func(row interface{ Scan(...any) error }) (ledger.Notice, error) {
+		var n ledger.Notice
+		var raw []byte
+		var at string
+		var id int64
+		if err := row.Scan(&id, &n.Entry, &n.Code.Code, &raw, &n.Person, &n.Subject.Type, &n.Subject.ID, &at, &n.Count); err != nil {
+			return n, err
+		}
+		if err := json.Unmarshal(raw, &n.Args); err != nil {
+			return n, err
+		}
+		var err error
+		n.At, err = time.Parse(time.RFC3339Nano, at)
+		return n, err
+	}, "SELECT max(id), entry, code, args, person, subject_type, subject_id, at, count(*) FROM flags WHERE "+where+
+		" GROUP BY subject_type, subject_id, code, person ORDER BY 1 DESC LIMIT ?", append(args, limit)...)
+	if err != nil {
+		return nil, err
+	}
+	for i := range list {
+		if list[i].About, err = t.about(list[i].Subject); err != nil {
+			return nil, err
+		}
+	}
+	return list, nil
+}
+
+// about names a document in words.
+func (t *Tx) about(r ledger.Ref) (string, error) {
+	if r.Type != "visit" {
+		var named struct {
+			Name string `json:"name"`
+		}
+		_, err := t.Load(r.Type, r.ID, &named)
+		return named.Name, err
+	}
+	var v work.Visit
+	var o work.Order
+	var s records.Site
+	if _, err := t.Load("visit", r.ID, &v); err != nil {
+		return "", err
+	}
+	if _, err := t.Load("workorder", v.Order, &o); err != nil {
+		return "", err
+	}
+	if _, err := t.Load("site", o.Site, &s); err != nil {
+		return "", err
+	}
+	return strings.TrimSpace(o.Number + " · " + s.Name), nil
+}
