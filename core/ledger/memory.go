@@ -31,6 +31,12 @@ func (m *Memory) Put(r Ref, text json.RawMessage) {
 // Has tells whether a document was put or changed, be it there or not.
 func (m *Memory) Has(r Ref) bool { return m.docs[r] != nil }
 
+// Exists tells whether a document that was put or changed is there.
+func (m *Memory) Exists(r Ref) bool {
+	k := m.docs[r]
+	return k != nil && (k.text != nil || k.value != nil)
+}
+
 // Text gives a document as it is to be stored: nil when it does not exist.
 func (m *Memory) Text(r Ref) (json.RawMessage, error) {
 	k := m.docs[r]
@@ -50,10 +56,10 @@ func (m *Memory) Text(r Ref) (json.RawMessage, error) {
 
 // Load reads a document into v, a pointer, and tells whether it exists. What v then refers to belongs to the memory.
 func (m *Memory) Load(r Ref, v any) (bool, error) {
-	k := m.docs[r]
-	if k == nil || (k.text == nil && k.value == nil) {
+	if !m.Exists(r) {
 		return false, nil
 	}
+	k := m.docs[r]
 	to := reflect.ValueOf(v).Elem()
 	if k.value != nil && reflect.TypeOf(k.value) == to.Type() {
 		to.Set(reflect.ValueOf(k.value))
@@ -129,10 +135,7 @@ func (t *tx) flag(code string, pairs ...string) {
 func (t *tx) load(r Ref, v any) (bool, error) { return t.memory.Load(r, v) }
 
 // exists tells whether a document is there.
-func (t *tx) exists(r Ref) bool {
-	k := t.memory.docs[r]
-	return k != nil && (k.text != nil || k.value != nil)
-}
+func (t *tx) exists(r Ref) bool { return t.memory.Exists(r) }
 
 // save gives a changed document.
 func (t *tx) save(r Ref, v any) {

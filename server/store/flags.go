@@ -79,7 +79,8 @@ func (t *Tx) OpenFlags() ([]ledger.Notice, error) {
 // NoticesOf gives a person's notices as a document: what is flagged of theirs that they have not seen and nobody has settled.
 func (t *Tx) NoticesOf(person string) (ledger.Doc, error) {
 	d := ledger.Doc{Ref: ledger.NoticesRef(person)}
-	if err := t.row("SELECT coalesce(max(seq), 0) FROM notices WHERE person = ?", person).Scan(&d.Rev); err != nil {
+	var err error
+	if d.Rev, err = t.NoticesRev(person); err != nil {
 		return d, err
 	}
 	list, err := t.notices("settled = 0 AND seen = 0 AND person = ?", 50, person)
@@ -88,6 +89,12 @@ func (t *Tx) NoticesOf(person string) (ledger.Doc, error) {
 	}
 	d.Body, err = json.Marshal(ledger.Notices{List: list})
 	return d, err
+}
+
+// NoticesRev is the revision of a person's notices: the seq of the last entry that changed them.
+func (t *Tx) NoticesRev(person string) (rev int64, err error) {
+	err = t.row("SELECT coalesce(max(seq), 0) FROM notices WHERE person = ?", person).Scan(&rev)
+	return rev, err
 }
 
 func (t *Tx) notices(where string, limit int, args ...any) ([]ledger.Notice, error) {

@@ -22,14 +22,21 @@ type Tx struct {
 	changed []ledger.Ref
 	// statements are those asked again and again in one transaction, by text. They end with it.
 	statements map[string]*sql.Stmt
+	prepared   *prepared
 }
 
-// statement prepares a statement once in the transaction.
+// statement gives a statement in the transaction.
 func (t *Tx) statement(query string) (*sql.Stmt, error) {
 	if st, ok := t.statements[query]; ok {
 		return st, nil
 	}
-	st, err := t.sql.PrepareContext(t.ctx, query)
+	var st *sql.Stmt
+	var err error
+	if whole := t.prepared.get(query); whole != nil {
+		st = t.sql.StmtContext(t.ctx, whole)
+	} else {
+		st, err = t.sql.PrepareContext(t.ctx, query)
+	}
 	if err == nil {
 		t.statements[query] = st
 	}
@@ -66,6 +73,18 @@ func (t *Tx) Doc(ref ledger.Ref) (ledger.Doc, error) {
 	}
 	body, err := t.docs.Text(ref)
 	return ledger.Doc{Ref: ref, Rev: t.revs[ref], Body: body}, err
+}
+
+// Rev gives a document's revision, and whether there is one, without reading it.
+func (t *Tx) Rev(ref ledger.Ref) (rev int64, found bool, err error) {
+	if t.docs.Has(ref) {
+		return t.revs[ref], t.docs.Exists(ref), nil
+	}
+	err = t.row("SELECT rev FROM docs WHERE type = ? AND id = ?", ref.Type, ref.ID).Scan(&rev)
+	if errors.Is(err, sql.ErrNoRows) {
+		return 0, false, nil
+	}
+	return rev, err == nil, err
 }
 
 // fetch reads a document once in the transaction.

@@ -49,7 +49,8 @@ func (t *Tx) index(d ledger.Ref) error {
 			promise = o.PromiseTo.UTC().Format(time.RFC3339)
 		}
 		number, _ := strconv.Atoi(o.Number) // a number of the company's own that is no number sorts first
-		return exec(`INSERT OR REPLACE INTO workorders (id, number, priority, opened, promise) VALUES (?,?,?,?,?)`, d.ID, number, o.Priority, o.OpenedAt.UTC().Format(time.RFC3339), promise)
+		return exec(`INSERT OR REPLACE INTO workorders (id, number, priority, opened, promise, customer, site) VALUES (?,?,?,?,?,?,?)`,
+			d.ID, number, o.Priority, o.OpenedAt.UTC().Format(time.RFC3339), promise, o.Customer, o.Site)
 	case "asset":
 		var a records.Asset
 		if _, err := t.Load(d.Type, d.ID, &a); err != nil {
@@ -164,24 +165,21 @@ func (t *Tx) Scope(person string, from, to time.Time) ([]ledger.Ref, error) {
 			out = append(out, ledger.Ref{Type: typ, ID: id})
 		}
 	}
-	ids, err := collect(t, scanString, "SELECT id FROM visits WHERE technician = ? AND day BETWEEN ? AND ? AND shown", person, from.Format(time.DateOnly), to.Format(time.DateOnly))
+	type trip struct{ visit, order, customer, site string }
+	trips, err := collect(t, func(row interface{ Scan(...any) error }) (x trip, err error) {
+		err = row.Scan(&x.visit, &x.order, &x.customer, &x.site)
+		return x, err
+	}, "SELECT v.id, v.workorder, w.customer, w.site FROM visits v JOIN workorders w ON w.id = v.workorder WHERE v.technician = ? AND v.day BETWEEN ? AND ? AND v.shown",
+		person, from.Format(time.DateOnly), to.Format(time.DateOnly))
 	if err != nil {
 		return nil, err
 	}
 	sites := map[string]bool{}
-	for _, id := range ids {
-		var v work.Visit
-		var o work.Order
-		if _, err := t.Load("visit", id, &v); err != nil {
-			return nil, err
-		}
-		if _, err := t.Load("workorder", v.Order, &o); err != nil {
-			return nil, err
-		}
-		add("visit", id)
-		add("workorder", v.Order)
-		add("customer", o.Customer)
-		sites[o.Site] = true
+	for _, x := range trips {
+		add("visit", x.visit)
+		add("workorder", x.order)
+		add("customer", x.customer)
+		sites[x.site] = true
 	}
 	for site := range sites {
 		add("site", site)

@@ -31,6 +31,7 @@ type Store struct {
 	dir         string
 	write, read *sql.DB
 	writing     sync.Mutex
+	prepared    prepared // on write, guarded by writing
 
 	mu       sync.Mutex
 	watchers []func([]ledger.Ref)
@@ -91,11 +92,15 @@ func (s *Store) Watch(f func([]ledger.Ref)) {
 func (s *Store) Write(ctx context.Context, f func(*Tx) error) error {
 	s.writing.Lock()
 	defer s.writing.Unlock()
+	if err := s.prepared.catchUp(s.write); err != nil {
+		return wrap("prepare", err)
+	}
 	sqltx, err := s.write.BeginTx(ctx, nil)
 	if err != nil {
 		return wrap("begin", err)
 	}
 	tx := newTx(ctx, sqltx)
+	tx.prepared = &s.prepared
 	err = f(tx)
 	if err == nil {
 		err = tx.flush()

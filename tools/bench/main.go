@@ -58,6 +58,7 @@ func main() {
 	for _, e := range office.Company() {
 		append_(e)
 	}
+	append_(office.Entry("office", "stock.counted", "stock", "van-ann", ledger.Count{Part: "P1", Quantity: decimal.NewFromInt(1000)}))
 	var person records.Person
 	check(s.Read(ctx, func(tx *store.Tx) error { _, err := tx.Load("person", "ann", &person); return err }))
 	device := syncing.Device{PersonID: "ann", Person: person, Agent: "bench"}

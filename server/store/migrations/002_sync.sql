@@ -22,6 +22,11 @@ ALTER TABLE devices ADD COLUMN ended TEXT NOT NULL DEFAULT '';    -- when its ac
 ALTER TABLE devices ADD COLUMN wiped TEXT NOT NULL DEFAULT '';    -- when it said that it had nothing left
 CREATE INDEX devices_contact ON devices (contact);
 
+-- Whose a work order is and where, so that a scope is found without reading documents.
+ALTER TABLE workorders ADD COLUMN customer TEXT NOT NULL DEFAULT '';
+ALTER TABLE workorders ADD COLUMN site TEXT NOT NULL DEFAULT '';
+UPDATE workorders SET (customer, site) = (SELECT body ->> '$.customer', body ->> '$.site' FROM docs WHERE type = 'workorder' AND docs.id = workorders.id);
+
 -- Files that have arrived whole, kept beside the database under their hash.
 CREATE TABLE files (
   hash     TEXT PRIMARY KEY,
