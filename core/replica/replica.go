@@ -25,6 +25,9 @@ type State struct {
 	Last    time.Time    `json:"last,omitzero"`     // time of its last entry
 	Contact time.Time    `json:"contact,omitzero"`  // last answer, on the server's clock
 	Leaving []ledger.Ref `json:"leaving,omitempty"` // no longer in scope, but still written about
+	// Unsure are documents held under an earlier identity, of which the server does not know: what it does not tell of again
+	// is no longer in scope.
+	Unsure []ledger.Ref `json:"unsure,omitempty"`
 }
 
 // Pending is an entry the server has not yet folded into the device's base.
@@ -154,13 +157,13 @@ type Change struct {
 	Pending []Pending    `json:"pending"` // all that is still pending, in order: replaces what was
 }
 
-// Touched lists the documents whose base Receive needs.
+// Touched lists the documents whose base Receive needs; when the answer says Renew it needs all there are.
 func Touched(s State, pending []Pending, r Response) []ledger.Ref {
 	var out []ledger.Ref
 	for _, d := range r.Docs {
 		out = append(out, d.Ref)
 	}
-	out = append(append(out, r.Gone...), s.Leaving...)
+	out = append(append(append(out, r.Gone...), s.Leaving...), s.Unsure...)
 	for _, p := range pending {
 		out = append(out, keys(p.Entry)...)
 	}
@@ -176,6 +179,9 @@ func Receive(s State, pending []Pending, base []ledger.Doc, r Response, sent, no
 	c.State.Contact = r.ServerTime
 	if r.Renew {
 		c.State.Replica, c.State.N, c.State.Cursor = identity, 0, ""
+		for _, d := range base {
+			c.State.Unsure = append(c.State.Unsure, d.Ref)
+		}
 		for _, p := range pending {
 			if p.Seq == 0 && p.Held == nil {
 				c.State.N++
@@ -216,7 +222,9 @@ func Receive(s State, pending []Pending, base []ledger.Doc, r Response, sent, no
 	for _, d := range base {
 		has[d.Ref] = d
 	}
+	told := map[ledger.Ref]bool{}
 	for _, d := range r.Docs {
+		told[d.Ref] = true
 		has[d.Ref] = d
 		c.Base = append(c.Base, d)
 		affected = append(affected, d.Ref)
@@ -231,9 +239,13 @@ func Receive(s State, pending []Pending, base []ledger.Doc, r Response, sent, no
 			waiting[k] = true
 		}
 	}
-	c.State.Leaving = nil
-	for _, g := range unique(append(slices.Clone(s.Leaving), r.Gone...)) {
-		if slices.ContainsFunc(r.Docs, func(d ledger.Doc) bool { return d.Ref == g }) {
+	gone := append(slices.Clone(s.Leaving), r.Gone...)
+	c.State.Leaving, c.State.Unsure = nil, slices.DeleteFunc(slices.Clone(s.Unsure), func(u ledger.Ref) bool { return told[u] })
+	if !r.More {
+		gone, c.State.Unsure = append(gone, c.State.Unsure...), nil
+	}
+	for _, g := range unique(gone) {
+		if told[g] {
 			continue // it came back
 		}
 		if waiting[g] {

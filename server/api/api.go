@@ -19,6 +19,7 @@ import (
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
 	"iter.example/iter/server/accounts"
+	"iter.example/iter/server/files"
 	"iter.example/iter/server/store"
 )
 
@@ -47,6 +48,8 @@ type Server struct {
 	stop     func()
 	brake    accounts.Brake
 	live     hub
+	files    *files.Dir
+	uploads  http.Handler
 	metrics  metrics
 	handler  http.Handler
 }
@@ -65,6 +68,16 @@ func New(c Config) (*Server, error) {
 		c.Log = slog.New(slog.DiscardHandler)
 	}
 	s := &Server{Config: c}
+	var err error
+	if s.files, err = files.Open(c.Store); err != nil {
+		return nil, err
+	}
+	if err := s.files.Sweep(c.Now()); err != nil {
+		c.Log.Warn("pieces of files that never came whole were not thrown away", "error", err)
+	}
+	if s.uploads, err = s.files.Upload(c.Store, c.Now, func(store.File) { s.live.tell(nil) }); err != nil {
+		return nil, err
+	}
 	sessions := sqlite3store.NewWithCleanupInterval(c.Store.Sessions(), 10*time.Minute)
 	s.stop = sessions.StopCleanup
 	s.sessions = scs.New()
@@ -92,12 +105,22 @@ func New(c Config) (*Server, error) {
 	in.GET("/me", s.me)
 	in.POST("/sync", s.sync)
 	in.GET("/events", s.events)
+	in.GET("/files/:hash", s.file)
+	in.HEAD("/files/:hash", s.file)
+	for _, method := range []string{http.MethodPost, http.MethodHead, http.MethodPatch, http.MethodOptions} {
+		in.Handle(method, "/upload/*piece", s.upload)
+	}
 	office := in.Group("/office", s.has(records.Dispatcher, records.Reviewer, records.Stores))
 	office.GET("/board", s.board)
 	office.GET("/customers", s.customers)
 	office.GET("/finished", s.finished)
 	office.GET("/visits/:id", s.visit)
 	office.POST("/entries", s.command)
+	office.GET("/records/:type/:id", s.record)
+	office.GET("/flags", s.flagged)
+	office.GET("/devices", s.devices)
+	office.POST("/devices/:replica/end", s.has(records.Dispatcher), s.endDevice)
+	office.POST("/unsent", s.has(records.Dispatcher), s.takeUnsent)
 	office.GET("/held", s.held)
 	office.POST("/held/:id", s.has(records.Dispatcher), s.decide)
 

@@ -34,12 +34,12 @@ const password = "correct horse"
 // program is the server with the test company, and a person for each role.
 type program struct {
 	*httptest.Server
-	t     *testing.T
+	t     testing.TB
 	store *store.Store
 	now   time.Time
 }
 
-func start(t *testing.T) *program {
+func start(t testing.TB) *program {
 	ctx := context.Background()
 	s, err := store.Open(ctx, t.TempDir())
 	require.NoError(t, err)

@@ -111,7 +111,7 @@ func board(tx *store.Tx, date string, now time.Time) (Board, error) {
 		if err != nil {
 			return b, err
 		}
-		flags, err := tx.Flags(ledger.Ref{Type: "visit", ID: id})
+		flags, err := tx.FlagsOn(ledger.Ref{Type: "visit", ID: id})
 		if err != nil {
 			return b, err
 		}
@@ -262,7 +262,7 @@ func (s *Server) finished(c *gin.Context) {
 			if err != nil {
 				return nil, err
 			}
-			flags, err := tx.Flags(ledger.Ref{Type: "visit", ID: id})
+			flags, err := tx.FlagsOn(ledger.Ref{Type: "visit", ID: id})
 			if err != nil {
 				return nil, err
 			}

@@ -37,9 +37,11 @@ func visitView(tx *store.Tx, id string, now time.Time) (*view.Visit, error) {
 
 // VisitPage is a visit with all that is known of how it came about.
 type VisitPage struct {
-	View  view.Visit    `json:"view"`
-	Trail []TrailLine   `json:"trail"`
-	Flags []ledger.Flag `json:"flags"`
+	View  view.Visit      `json:"view"`
+	Trail []TrailLine     `json:"trail"`
+	Flags []ledger.Notice `json:"flags"` // not settled
+	// Here tells which of the visit's files have arrived, by hash.
+	Here map[string]bool `json:"here"`
 }
 
 // TrailLine is an entry in the trail: who, when, where, from which device, recorded when and arrived when.
@@ -53,6 +55,8 @@ type TrailLine struct {
 	Where    *work.Where       `json:"where,omitempty"`
 	Args     map[string]string `json:"args"` // what the sentence for the kind names
 	Struck   bool              `json:"struck,omitempty"`
+	// Strike is the body with which the office strikes the entry out, or restores it; none when it can't be.
+	Strike *ledger.Struck `json:"strike,omitempty"`
 }
 
 func (s *Server) visit(c *gin.Context) {
@@ -67,12 +71,17 @@ func (s *Server) visit(c *gin.Context) {
 		if err != nil {
 			return nil, err
 		}
-		flags, err := tx.Flags(ref)
-		if err != nil {
+		page := &VisitPage{View: *v, Here: map[string]bool{}}
+		if page.Flags, err = tx.FlagsOn(ref); err != nil {
 			return nil, err
 		}
-		trail, err := trail(tx, log, v)
-		return &VisitPage{View: *v, Trail: trail, Flags: flags}, err
+		for _, f := range v.Visit.Files {
+			if _, page.Here[f.Hash], err = tx.File(f.Hash); err != nil {
+				return nil, err
+			}
+		}
+		page.Trail, err = trail(tx, log, v)
+		return page, err
 	})
 }
 
@@ -80,22 +89,15 @@ func (s *Server) visit(c *gin.Context) {
 func trail(tx *store.Tx, log []store.Logged, v *view.Visit) ([]TrailLine, error) {
 	out := []TrailLine{}
 	for _, l := range log {
-		line := TrailLine{ID: l.ID, Kind: l.Kind, At: l.At, Received: l.Received, Actor: l.Actor, Device: "office", Args: map[string]string{}}
-		var p records.Person
-		if ok, err := tx.Load("person", l.Actor, &p); err != nil {
+		line := TrailLine{ID: l.ID, Kind: l.Kind, At: l.At, Received: l.Received, Args: map[string]string{}}
+		var err error
+		if line.Actor, line.Device, err = recordedBy(tx, l); err != nil {
 			return nil, err
-		} else if ok {
-			line.Actor = p.Name
-		}
-		if d, ok, err := tx.Device(l.Replica); err != nil {
-			return nil, err
-		} else if ok {
-			line.Device = d.Agent
 		}
 		var b struct {
 			Where                                                                                       *work.Where
 			Text, Reason, Outcome, Part, Quantity, Point, Value, Unit, Question, Name, Role, Technician string
-			Sheet, Entry                                                                                string
+			Sheet, Entry, Place                                                                         string
 			Start                                                                                       time.Time
 		}
 		_ = json.Unmarshal(l.Body, &b) // a body of another shape leaves the fields empty
@@ -117,10 +119,14 @@ func trail(tx *store.Tx, log []store.Logged, v *view.Visit) ([]TrailLine, error)
 			}
 		}
 		name(v, l.ID, b.Sheet, b.Question, line.Args)
-		if l.Kind == "entry.struck" {
+		if strikable[l.Kind] {
+			line.Strike = &ledger.Struck{Entry: l.ID, At: l.At, Kind: l.Kind, Person: l.Actor, Place: b.Place}
+		}
+		switch l.Kind {
+		case "entry.struck", "entry.struck_by_office", "entry.restored":
 			for i := range out {
 				if out[i].ID == b.Entry {
-					out[i].Struck = true
+					out[i].Struck = l.Kind != "entry.restored"
 					line.Args["kind"] = out[i].Kind
 				}
 			}
@@ -128,6 +134,12 @@ func trail(tx *store.Tx, log []store.Logged, v *view.Visit) ([]TrailLine, error)
 		out = append(out, line)
 	}
 	return out, nil
+}
+
+// strikable are the kinds of entries on a visit that can be struck out.
+var strikable = map[string]bool{
+	"visit.accepted": true, "visit.declined": true, "visit.set_off": true, "visit.arrived": true, "visit.paused": true, "visit.resumed": true, "visit.finished": true,
+	"note.written": true, "part.used": true, "reading.taken": true, "sheet.answered": true, "signoff.captured": true, "file.attached": true,
 }
 
 // name replaces ids in a trail line by what the view calls them.

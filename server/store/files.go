@@ -59,7 +59,14 @@ func (s *Store) Backup(ctx context.Context, to string) (files int, err error) {
 	if err := os.Remove(fresh); err != nil && !errors.Is(err, fs.ErrNotExist) {
 		return 0, fmt.Errorf("backup: %w", err)
 	}
-	if _, err := s.read.ExecContext(ctx, "VACUUM INTO ?", fresh); err != nil {
+	db, err := sql.Open("sqlite", "file:"+filepath.Join(s.dir, "iter.db")+"?_pragma=busy_timeout(10000)")
+	if err != nil {
+		return 0, wrap("backup", err)
+	}
+	if _, err := db.ExecContext(ctx, "VACUUM INTO ?", fresh); err != nil {
+		return 0, errors.Join(wrap("backup", err), db.Close())
+	}
+	if err := db.Close(); err != nil {
 		return 0, wrap("backup", err)
 	}
 	// Files that the copied database knows are all there already: they are put before they are noted.

@@ -56,24 +56,17 @@ func (t *Tx) noticed(person string, seq int64) error {
 	return err
 }
 
-// Flags gives the flags about a document, oldest first.
-func (t *Tx) Flags(subject ledger.Ref) ([]ledger.Flag, error) {
-	return collect(t, func(row interface{ Scan(...any) error }) (ledger.Flag, error) {
-		f := ledger.Flag{Subject: subject}
-		var args []byte
-		if err := row.Scan(&f.Entry, &f.Code.Code, &args, &f.Person); err != nil {
-			return f, err
-		}
-		return f, json.Unmarshal(args, &f.Args)
-	}, "SELECT entry, code, args, person FROM flags WHERE subject_type = ? AND subject_id = ? ORDER BY id", subject.Type, subject.ID)
-}
-
 // maxNotices is how many notices are listed at once: the latest.
 const maxNotices = 200
 
 // OpenFlags gives what is flagged and not settled, as notices: the latest first.
 func (t *Tx) OpenFlags() ([]ledger.Notice, error) {
 	return t.notices("settled = 0", maxNotices)
+}
+
+// FlagsOn gives what is flagged on a document and not settled, as notices: the latest first.
+func (t *Tx) FlagsOn(r ledger.Ref) ([]ledger.Notice, error) {
+	return t.notices("settled = 0 AND subject_type = ? AND subject_id = ?", maxNotices, r.Type, r.ID)
 }
 
 // NoticesOf gives a person's notices as a document: what is flagged of theirs that they have not seen and nobody has settled.

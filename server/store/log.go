@@ -23,6 +23,7 @@ type Tx struct {
 	// statements are those asked again and again in one transaction, by text. They end with it.
 	statements map[string]*sql.Stmt
 	prepared   *prepared
+	interrupt  func()
 }
 
 // statement gives a statement in the transaction.
@@ -45,6 +46,9 @@ func (t *Tx) statement(query string) (*sql.Stmt, error) {
 
 // exec runs a statement that gives no rows.
 func (t *Tx) exec(query string, args ...any) (sql.Result, error) {
+	if t.interrupt != nil {
+		t.interrupt()
+	}
 	st, err := t.statement(query)
 	if err != nil {
 		return nil, err

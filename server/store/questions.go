@@ -37,8 +37,8 @@ func (t *Tx) index(d ledger.Ref) error {
 			ended = e.UTC().Format(time.RFC3339)
 		}
 		shown := !v.SentAt.IsZero() && (v.WithdrawnAt.IsZero() || v.Begun())
-		return exec(`INSERT OR REPLACE INTO visits (id, workorder, technician, day, start, stage, shown, ended) VALUES (?,?,?,?,?,?,?,?)`,
-			d.ID, v.Order, v.Technician, v.Start.Format(time.DateOnly), v.Start.UTC().Format(time.RFC3339), v.Stage, shown, ended)
+		return exec(`INSERT OR REPLACE INTO visits (id, workorder, technician, day, start, stage, shown, ended, reviewed) VALUES (?,?,?,?,?,?,?,?,?)`,
+			d.ID, v.Order, v.Technician, v.Start.Format(time.DateOnly), v.Start.UTC().Format(time.RFC3339), v.Stage, shown, ended, !v.ReviewedAt.IsZero())
 	case "workorder":
 		var o work.Order
 		if _, err := t.Load(d.Type, d.ID, &o); err != nil {
@@ -135,9 +135,9 @@ func (t *Tx) Unplaced(limit int) ([]string, error) {
 		ORDER BY CASE w.priority WHEN 'emergency' THEN 0 WHEN 'soon' THEN 1 ELSE 2 END, w.promise = '', w.promise, w.number LIMIT ?`, limit)
 }
 
-// Finished lists finished visits, the latest first.
+// Finished lists finished visits that are not reviewed yet, the latest first.
 func (t *Tx) Finished(limit int) ([]string, error) {
-	return collect(t, scanString, "SELECT id FROM visits WHERE stage = 'finished' ORDER BY ended DESC, id LIMIT ?", limit)
+	return collect(t, scanString, "SELECT id FROM visits WHERE stage = 'finished' AND reviewed = 0 ORDER BY ended DESC, id LIMIT ?", limit)
 }
 
 // NextNumber is the next free number of a work order.

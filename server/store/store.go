@@ -32,6 +32,7 @@ type Store struct {
 	write, read *sql.DB
 	writing     sync.Mutex
 	prepared    prepared // on write, guarded by writing
+	interrupt   func()   // guarded by writing
 
 	mu       sync.Mutex
 	watchers []func([]ledger.Ref)
@@ -100,16 +101,19 @@ func (s *Store) Write(ctx context.Context, f func(*Tx) error) error {
 		return wrap("begin", err)
 	}
 	tx := newTx(ctx, sqltx)
-	tx.prepared = &s.prepared
-	err = f(tx)
-	if err == nil {
-		err = tx.flush()
+	tx.prepared, tx.interrupt = &s.prepared, s.interrupt
+	defer func() { _ = sqltx.Rollback() }() // also when f panics; after the commit it does nothing
+	if err := f(tx); err != nil {
+		return wrap("write", err)
 	}
-	if err != nil {
-		return errors.Join(wrap("write", err), ignoreDone(sqltx.Rollback()))
+	if err := tx.flush(); err != nil {
+		return wrap("write", err)
+	}
+	if tx.interrupt != nil {
+		tx.interrupt()
 	}
 	if err := sqltx.Commit(); err != nil {
-		return errors.Join(wrap("commit", err), ignoreDone(sqltx.Rollback()))
+		return wrap("commit", err)
 	}
 	if len(tx.changed) > 0 {
 		s.mu.Lock()
@@ -134,6 +138,14 @@ func (s *Store) Read(ctx context.Context, f func(*Tx) error) error {
 
 func newTx(ctx context.Context, t *sql.Tx) *Tx {
 	return &Tx{sql: t, ctx: ctx, revs: map[ledger.Ref]int64{}, dirty: map[ledger.Ref]bool{}, statements: map[string]*sql.Stmt{}}
+}
+
+// Interrupt has f called before every statement of a write and before its commit: where a test lets the program die. nil ends
+// it.
+func (s *Store) Interrupt(f func()) {
+	s.writing.Lock()
+	defer s.writing.Unlock()
+	s.interrupt = f
 }
 
 // LimitPages bounds the database to a number of pages beyond what it has, as a full disk would. 0 lifts the bound.

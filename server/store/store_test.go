@@ -5,6 +5,9 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
 	"sync"
 	"testing"
 	"time"
@@ -122,10 +125,104 @@ func TestTrailAndFlags(t *testing.T) {
 		assert.Equal(t, e.ID, trail[2].ID)
 		assert.True(t, e.At.Equal(trail[2].At))
 		assert.JSONEq(t, `{"text":"not mine"}`, string(trail[2].Body))
-		flags, err := tx.Flags(ref)
+	})
+}
+
+// A flag is told to whose entry raised it, once for many, until that person has seen it; and to the office until it is settled.
+func TestFlagsAreSeenAndSettled(t *testing.T) {
+	s, m := company(t)
+	note := func() ledger.Entry {
+		return m.Entry("ben", "note.written", "visit", "V1", ledger.Note{Text: "not mine"})
+	}
+	expect := func(bens, offices int) {
+		t.Helper()
+		read(t, s, func(tx *store.Tx) {
+			var n ledger.Notices
+			d, err := tx.NoticesOf("ben")
+			require.NoError(t, err)
+			require.NoError(t, json.Unmarshal(d.Body, &n))
+			open, err := tx.OpenFlags()
+			require.NoError(t, err)
+			assert.Equal(t, []int{bens, offices}, []int{len(n.List), len(open)})
+		})
+	}
+	appendAll(t, s, note(), note())
+	expect(1, 1)
+	read(t, s, func(tx *store.Tx) {
+		open, err := tx.FlagsOn(ledger.Ref{Type: "visit", ID: "V1"})
 		require.NoError(t, err)
-		require.Len(t, flags, 1)
-		assert.Equal(t, ledger.Flag{Code: msg.Code{Code: "visit.not_theirs"}, Entry: e.ID, Subject: ref, Person: "ben"}, flags[0])
+		assert.Equal(t, 2, open[0].Count)
+		assert.Equal(t, "4127 · Orrisk Pump House 3", open[0].About)
+		assert.Equal(t, "visit.not_theirs", open[0].Code.Code)
+	})
+	appendAll(t, s, m.Entry("ben", "flag.seen", "visit", "V1", ledger.Seen{Code: "visit.not_theirs"}))
+	expect(0, 1)
+	appendAll(t, s, note())
+	expect(1, 1)
+	appendAll(t, s, m.Entry("office", "flag.settled", "visit", "V1", ledger.Settled{Code: "visit.not_theirs", Person: "ben"}))
+	expect(0, 0)
+	differ, _, err := s.Verify(ctx, nil)
+	require.NoError(t, err)
+	assert.Empty(t, differ)
+}
+
+func TestBackup(t *testing.T) {
+	s, m := company(t)
+	hash := strings.Repeat("a", 64)
+	path := filepath.Join(s.Dir(), store.FilesDir, "aa", hash)
+	require.NoError(t, os.MkdirAll(filepath.Dir(path), 0o700))
+	require.NoError(t, os.WriteFile(path, []byte("photo"), 0o600))
+	to := t.TempDir()
+	for i, want := range []int{1, 0} { // the second time the file is there already
+		appendAll(t, s, m.Entry("ann", "note.written", "visit", "V1", ledger.Note{Text: fmt.Sprint(i)}))
+		n, err := s.Backup(ctx, to)
+		require.NoError(t, err)
+		assert.Equal(t, want, n)
+	}
+	restored := open(t, to)
+	differ, n, err := restored.Verify(ctx, nil)
+	require.NoError(t, err)
+	assert.Empty(t, differ)
+	assert.Equal(t, int64(17), n)
+	raw, err := os.ReadFile(filepath.Join(to, store.FilesDir, "aa", hash))
+	require.NoError(t, err)
+	assert.Equal(t, "photo", string(raw))
+	_, err = s.Backup(ctx, s.Dir())
+	assert.ErrorContains(t, err, "choose another directory")
+}
+
+// A rebuild puts right what was changed behind the log's back, in documents and in the tables for questions, and keeps flags
+// that do not come from the log.
+func TestRebuild(t *testing.T) {
+	s, m := company(t)
+	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
+		f, err := ledger.Open(m.Entry("ben", "note.written", "visit", "V1", ledger.Note{Text: "x"}))
+		require.NoError(t, err)
+		_, err = tx.Append(f, time.Now(), msg.New("time.ahead"))
+		return err
+	}))
+	for _, q := range []string{"UPDATE docs SET body = replace(body, 'Pump', 'Dump') WHERE type = 'site'", "DELETE FROM visits", "UPDATE search SET text = ''", "DELETE FROM flags WHERE code = 'visit.not_theirs'", "INSERT INTO docs VALUES ('site', 'S9', 1, '{}')"} {
+		_, err := s.Sessions().Exec(q)
+		require.NoError(t, err)
+	}
+	differ, _, err := s.Verify(ctx, nil)
+	require.NoError(t, err)
+	tables := map[string]bool{}
+	for _, d := range differ {
+		tables[d.Table] = true
+	}
+	assert.Equal(t, map[string]bool{"docs": true, "visits": true, "search": true, "flags": true}, tables)
+	var last int64
+	n, err := s.Rebuild(ctx, func(done, total int64) { last = done })
+	require.NoError(t, err)
+	assert.Equal(t, []int64{16, 16}, []int64{n, last})
+	differ, _, err = s.Verify(ctx, nil)
+	require.NoError(t, err)
+	assert.Empty(t, differ)
+	read(t, s, func(tx *store.Tx) {
+		open, err := tx.OpenFlags()
+		require.NoError(t, err)
+		assert.Len(t, open, 2)
 	})
 }
 

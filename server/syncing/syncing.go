@@ -139,6 +139,28 @@ func answer(tx *store.Tx, d Device, r replica.Request, cur cursor, now time.Time
 	return out, tx.PutDevice(dev)
 }
 
+// Take takes entries of a person's device that came by another way than from the device itself.
+func Take(ctx context.Context, s *store.Store, d Device, rep string, entries []ledger.Entry, now time.Time) (out []replica.Receipt, err error) {
+	if len(entries) == 0 {
+		return nil, nil
+	}
+	err = s.Write(ctx, func(tx *store.Tx) error {
+		t := taker{tx: tx, device: d, replica: rep, now: now, had: map[string]bool{}}
+		if err := t.lookUp(entries); err != nil {
+			return err
+		}
+		for _, e := range entries {
+			receipt, err := t.take(e)
+			if err != nil {
+				return err
+			}
+			out = append(out, receipt)
+		}
+		return nil
+	})
+	return out, err
+}
+
 type taker struct {
 	tx      *store.Tx
 	device  Device

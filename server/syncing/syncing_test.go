@@ -4,16 +4,13 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"math/rand"
 	"slices"
 	"strings"
 	"testing"
 	"time"
 
-	"github.com/shopspring/decimal"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-	"pgregory.net/rapid"
 
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/ledger"
@@ -21,7 +18,6 @@ import (
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/replica"
-	"iter.example/iter/core/stock"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/store"
 	"iter.example/iter/server/syncing"
@@ -294,112 +290,4 @@ func TestADiskThatIsFull(t *testing.T) {
 	require.NoError(t, w.store.LimitPages(ctx, 0))
 	ann.settle()
 	assert.Empty(t, ann.pending)
-}
-
-// Devices, lost answers, copies of requests, visits moved and withdrawn, a server that is restarted: after all have
-// synced, every entry is in the log once or held, each device shows what the server holds, and the log folds to the same documents.
-func TestRandomSchedules(t *testing.T) {
-	rapid.Check(t, func(t *rapid.T) {
-		seed := rapid.Int64().Draw(t, "seed")
-		r := rand.New(rand.NewSource(seed))
-		dir, err := tempDir()
-		require.NoError(t, err)
-		defer removeAll(dir)
-		w := newWorld(t, dir)
-		defer func() { require.NoError(t, w.store.Close()) }()
-		require.NoError(t, w.office("visit.planned", "visit", "V2", ledger.Plan{Order: "W1", Technician: "ben", Start: w.now, Minutes: 60}))
-		require.NoError(t, w.office("visit.sent", "visit", "V2", ledger.Nothing{}))
-		devices := []*device{w.device("ann", 1), w.device("ann", 2), w.device("ben", 3)}
-		for _, d := range devices {
-			d.settle()
-		}
-		for range rapid.IntRange(5, 40).Draw(t, "steps") {
-			w.now = w.now.Add(time.Duration(r.Intn(300)) * time.Second)
-			d := devices[r.Intn(len(devices))]
-			visit := []string{"V1", "V2"}[r.Intn(2)]
-			switch r.Intn(12) {
-			case 0, 1:
-				d.record("note.written", visit, note(fmt.Sprint("note ", r.Intn(1000))))
-			case 2:
-				d.record("part.used", visit, ledger.Use{Part: "P1", Place: d.who.Person.Van, Quantity: decimal.NewFromInt(int64(1 + r.Intn(3)))})
-			case 3, 4:
-				d.record("visit."+[]string{"accepted", "set_off", "arrived", "resumed"}[r.Intn(4)], visit, ledger.Step{})
-			case 5:
-				d.record("visit.finished", visit, ledger.Step{Outcome: work.Complete})
-			case 6:
-				if n := len(d.pending); n > 0 {
-					e := d.pending[r.Intn(n)].Entry
-					s := ledger.Struck{Entry: e.ID, At: e.At, Kind: e.Kind, Person: e.Actor}
-					if e.Kind == "part.used" {
-						s.Place = d.who.Person.Van
-					}
-					d.record("entry.struck", e.Subject.ID, s)
-				}
-			case 7, 8:
-				d.sync(r.Intn(2) == 0)
-			case 9:
-				_ = w.office("visit.moved", "visit", visit, ledger.Move{Technician: []string{"ann", "ben"}[r.Intn(2)], Start: w.now, Minutes: 30}) // refused once begun
-			case 10:
-				if r.Intn(3) == 0 {
-					_ = w.office("visit.withdrawn", "visit", visit, ledger.Withdraw{}) // refused once over
-				}
-			case 11:
-				require.NoError(t, w.store.Close())
-				s, err := store.Open(context.Background(), dir)
-				require.NoError(t, err)
-				w.store = s
-			}
-		}
-		for range 2 { // twice: what one sent, the others must hear
-			for _, d := range devices {
-				d.settle()
-			}
-		}
-		require.NoError(t, w.store.Read(context.Background(), func(tx *store.Tx) error {
-			for _, d := range devices {
-				for _, id := range d.all {
-					_, found, err := tx.Find(id)
-					require.NoError(t, err)
-					held, err := tx.HeldByEntry(id)
-					require.NoError(t, err)
-					require.True(t, found != (len(held) > 0), "entry %s: in the log %v, held %d times", id, found, len(held))
-				}
-				for ref, body := range d.shown {
-					doc, err := tx.Doc(ref)
-					require.NoError(t, err)
-					require.JSONEq(t, string(doc.Body), string(body), "%s shows another %s", d.state.Replica, ref)
-				}
-				for _, p := range d.pending {
-					require.NotNil(t, p.Held)
-				}
-			}
-			return nil
-		}))
-		differ, _, err := w.store.Verify(context.Background(), nil)
-		require.NoError(t, err)
-		require.Empty(t, differ)
-		vanAddsUp(t, w)
-	})
-}
-
-// vanAddsUp checks ann's van against what the visits say was used and not struck out.
-func vanAddsUp(t require.TestingT, w *world) {
-	require.NoError(t, w.store.Read(context.Background(), func(tx *store.Tx) error {
-		left := decimal.NewFromInt(3)
-		for _, id := range []string{"V1", "V2"} {
-			var v work.Visit
-			if _, err := tx.Load("visit", id, &v); err != nil {
-				return err
-			}
-			for _, p := range v.Parts {
-				if p.Place == "van-ann" && !p.Struck {
-					left = left.Sub(p.Quantity)
-				}
-			}
-		}
-		var s stock.Stock
-		_, err := tx.Load("stock", "van-ann", &s)
-		require.Equal(t, left.String(), s.Lines["P1"].Balance.String())
-		return err
-	}))
 }

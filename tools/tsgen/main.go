@@ -22,19 +22,20 @@ import (
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/api"
 	"iter.example/iter/server/store"
+	"iter.example/iter/server/unsent"
 )
 
 var roots = []any{
 	records.Person{}, records.Policy{}, records.Customer{}, records.Site{}, records.Asset{}, stock.Part{}, stock.Place{}, stock.Stock{}, labor.Timecard{}, work.Order{}, work.Visit{},
-	ledger.Plan{}, ledger.Move{}, ledger.Withdraw{}, ledger.Count{}, ledger.Step{}, ledger.Note{}, ledger.Use{}, ledger.Taken{}, ledger.Answered{}, ledger.Signed{}, ledger.Struck{},
+	ledger.Plan{}, ledger.Move{}, ledger.Withdraw{}, ledger.Count{}, ledger.Step{}, ledger.Note{}, ledger.Use{}, ledger.Taken{}, ledger.Answered{}, ledger.Signed{}, ledger.Struck{}, ledger.File{}, ledger.Seen{}, ledger.Settled{}, ledger.Notices{},
 	bridge.Stamp{}, bridge.Stamped{}, bridge.Apply{}, bridge.Applied{}, bridge.Next{}, bridge.Receive{}, bridge.Visit{}, bridge.Day{}, bridge.Steps{}, bridge.Daily{}, bridge.Viewed{}, bridge.Judge{}, view.Judged{}, replica.Request{}, replica.Change{}, bridge.Answer{}, bridge.Answered{}, bridge.Failure{},
-	api.Start{}, api.SignIn{}, api.Me{}, api.Problem{}, api.Board{}, api.CustomerHit{}, api.FinishedLine{}, api.VisitPage{}, api.Command{}, api.Done{}, api.Decision{}, store.HeldEntry{},
+	api.Start{}, api.SignIn{}, api.Me{}, api.Problem{}, api.Board{}, api.CustomerHit{}, api.FinishedLine{}, api.VisitPage{}, api.Command{}, api.Done{}, api.Decision{}, store.HeldEntry{}, api.DeviceLine{}, api.RecordPage{}, api.Flagged{}, unsent.Report{},
 }
 
 // prefixed are packages whose names would clash with those of documents.
 var prefixed = map[string]string{"iter.example/iter/core/bridge": "Core", "iter.example/iter/core/ledger": "", "iter.example/iter/core/view": "", "iter.example/iter/core/work": "", "iter.example/iter/server/api": ""}
 
-var rename = map[string]string{"core/ledger.Note": "NoteWritten", "core/ledger.Step": "StepTaken", "core/ledger.Answered": "SheetAnswered", "core/sheet.Kind": "QuestionKind", "core/labor.Kind": "ClockKind", "core/replica.Change": "SyncChange", "core/replica.Request": "SyncRequest", "core/replica.Response": "SyncResponse", "core/msg.Code": "Code", "core/sheet.State": "SheetProgress", "core/replica.State": "ReplicaState",
+var rename = map[string]string{"core/ledger.Note": "NoteWritten", "core/ledger.Step": "StepTaken", "core/ledger.File": "FileAttached", "server/unsent.Report": "UnsentReport", "core/ledger.Answered": "SheetAnswered", "core/sheet.Kind": "QuestionKind", "core/labor.Kind": "ClockKind", "core/replica.Change": "SyncChange", "core/replica.Request": "SyncRequest", "core/replica.Response": "SyncResponse", "core/msg.Code": "Code", "core/sheet.State": "SheetProgress", "core/replica.State": "ReplicaState",
 	"core/stock.Line": "StockLine", "core/signoff.Line": "SummaryLine", "core/view.Visit": "VisitView", "core/ledger.Move": "VisitMove", "core/ledger.Plan": "VisitPlan"}
 
 type printer struct {

@@ -39,6 +39,7 @@ export interface Site {
   access?: string;
   hazard?: string;
   contact: Contact;
+  documents?: Record<string, Document>;
 }
 
 export interface Asset {
@@ -50,6 +51,7 @@ export interface Asset {
   serial?: string;
   installed?: string;
   points?: Point[];
+  documents?: Record<string, Document>;
 }
 
 export interface Part {
@@ -102,6 +104,8 @@ export interface Visit {
   minutes: number;
   sentAt?: Moment;
   withdrawnAt?: Moment;
+  reviewedAt?: Moment;
+  reviewedBy?: string;
   stage: Stage;
   since: Moment;
   outcome?: Outcome;
@@ -111,6 +115,7 @@ export interface Visit {
   readings?: Reading[];
   answers?: Record<string, Record<string, Answer>>;
   signatures?: Signature[];
+  files?: File[];
 }
 
 export interface VisitPlan {
@@ -178,8 +183,31 @@ export interface Struck {
   entry: string;
   at: Moment;
   kind: string;
+  person: string;
   place?: string;
   reason?: string;
+}
+
+export interface FileAttached {
+  hash: string;
+  name: string;
+  type: string;
+  size: number;
+  caption?: string;
+}
+
+export interface Seen {
+  code: string;
+}
+
+export interface Settled {
+  code: string;
+  person: string;
+  reason?: string;
+}
+
+export interface Notices {
+  list: Notice[];
 }
 
 export interface CoreStamp {
@@ -267,6 +295,9 @@ export interface SyncRequest {
   now: Moment;
   entries: Entry[];
   held?: string[];
+  unsent?: number;
+  version?: string;
+  wiped?: boolean;
 }
 
 export interface SyncChange {
@@ -348,7 +379,8 @@ export interface FinishedLine {
 export interface VisitPage {
   view: VisitView;
   trail: TrailLine[];
-  flags: Flag[];
+  flags: Notice[];
+  here: Record<string, boolean>;
 }
 
 export interface Command {
@@ -376,6 +408,48 @@ export interface HeldEntry {
   state: string;
 }
 
+export interface DeviceLine {
+  replica: string;
+  person: string;
+  agent: string;
+  contact: Moment;
+  unsent: number;
+  version: string;
+  skew: number;
+  ended?: Moment;
+  wiped?: Moment;
+}
+
+export interface RecordPage {
+  ref: Ref;
+  body: unknown;
+  changes: Amendment[];
+  clashes: Notice[];
+  around: Named[];
+}
+
+export interface Flagged {
+  code: string;
+  args?: Record<string, string>;
+  subject: Ref;
+  person: string;
+  entry: string;
+  at: Moment;
+  count: number;
+  about: string;
+  name: string;
+}
+
+export interface UnsentReport {
+  person: string;
+  saved: Moment;
+  taken: number;
+  duplicate: number;
+  held: number;
+  files: number;
+  badFiles: number;
+}
+
 export type Role = "technician" | "dispatcher" | "reviewer" | "stores" | "administrator";
 
 export interface Zone {
@@ -396,6 +470,13 @@ export interface Contact {
   email?: string;
 }
 
+export interface Document {
+  name: string;
+  type: string;
+  size: number;
+  pack: boolean;
+}
+
 export interface Point {
   id: string;
   name: string;
@@ -411,6 +492,7 @@ export interface StockLine {
   counted: Decimal;
   countBy?: string;
   countedAt?: Moment;
+  foldedTo?: Moment;
   moves?: Movement[];
 }
 
@@ -474,6 +556,7 @@ export interface Answer {
   at: Moment;
   person: string;
   value: string;
+  struck?: string;
 }
 
 export interface Signature {
@@ -485,6 +568,18 @@ export interface Signature {
   strokes: Strokes;
   digest: string;
   summary: Summary;
+  struck?: boolean;
+}
+
+export interface File {
+  entry: string;
+  at: Moment;
+  person: string;
+  hash: string;
+  name: string;
+  type: string;
+  size: number;
+  caption?: string;
   struck?: boolean;
 }
 
@@ -513,6 +608,17 @@ export interface Summary {
   answers: SummaryLine[];
 }
 
+export interface Notice {
+  code: string;
+  args?: Record<string, string>;
+  subject: Ref;
+  person: string;
+  entry: string;
+  at: Moment;
+  count: number;
+  about: string;
+}
+
 export interface ReplicaState {
   replica: string;
   person: string;
@@ -522,6 +628,7 @@ export interface ReplicaState {
   last?: Moment;
   contact?: Moment;
   leaving?: Ref[];
+  unsure?: Ref[];
 }
 
 export interface Draft {
@@ -587,6 +694,7 @@ export interface SyncResponse {
   more: boolean;
   serverTime: Moment;
   renew?: boolean;
+  ended?: boolean;
 }
 
 export interface Span {
@@ -685,6 +793,21 @@ export interface TrailLine {
   where?: Where;
   args: Record<string, string>;
   struck?: boolean;
+  strike?: Struck;
+}
+
+export interface Amendment {
+  entry: string;
+  at: Moment;
+  person: string;
+  device: string;
+  patch: unknown;
+  base?: unknown;
+}
+
+export interface Named {
+  id: string;
+  name: string;
 }
 
 export interface Shift {
@@ -780,11 +903,6 @@ export interface BoardVisit {
   outcome?: Outcome;
   promise?: Moment;
   flags: number;
-}
-
-export interface Named {
-  id: string;
-  name: string;
 }
 
 export type Verdict = "taken" | "duplicate" | "held" | "set_aside";

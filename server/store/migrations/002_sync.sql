@@ -27,6 +27,11 @@ ALTER TABLE workorders ADD COLUMN customer TEXT NOT NULL DEFAULT '';
 ALTER TABLE workorders ADD COLUMN site TEXT NOT NULL DEFAULT '';
 UPDATE workorders SET (customer, site) = (SELECT body ->> '$.customer', body ->> '$.site' FROM docs WHERE type = 'workorder' AND docs.id = workorders.id);
 
+-- What the office has looked through leaves the list to review.
+ALTER TABLE visits ADD COLUMN reviewed INTEGER NOT NULL DEFAULT 0;
+DROP INDEX visits_stage_ended;
+CREATE INDEX visits_to_review ON visits (stage, reviewed, ended);
+
 -- Files that have arrived whole, kept beside the database under their hash.
 CREATE TABLE files (
   hash     TEXT PRIMARY KEY,

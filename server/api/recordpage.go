@@ -1,0 +1,129 @@
+package api
+
+import (
+	"encoding/json"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"iter.example/iter/core/ledger"
+	"iter.example/iter/core/msg"
+	"iter.example/iter/core/records"
+	"iter.example/iter/server/store"
+)
+
+// RecordPage is a customer, site or asset, with how it came to be as it is.
+type RecordPage struct {
+	Ref     ledger.Ref      `json:"ref"`
+	Body    json.RawMessage `json:"body"`
+	Changes []Amendment     `json:"changes"` // the latest first
+	Clashes []ledger.Notice `json:"clashes"` // fields that two people changed, to decide on
+	Around  []store.Named   `json:"around"`  // of a customer its sites, of a site its assets
+}
+
+// Amendment is a change of a record: which values were written, over which that were seen then.
+type Amendment struct {
+	Entry  string          `json:"entry"`
+	At     time.Time       `json:"at"`
+	Person string          `json:"person"` // name
+	Device string          `json:"device"`
+	Patch  json.RawMessage `json:"patch"`
+	Base   json.RawMessage `json:"base,omitempty"`
+}
+
+// maxAmendments is how many changes of a record are listed.
+const maxAmendments = 100
+
+func (s *Server) record(c *gin.Context) {
+	ref := ledger.Ref{Type: c.Param("type"), ID: c.Param("id")}
+	read(s, c, func(tx *store.Tx) (*RecordPage, error) {
+		if _, shown := ledger.Editable[ref.Type]; !shown {
+			return nil, msg.New("record.unknown", "type", records.Clip(ref.Type), "id", records.Clip(ref.ID))
+		}
+		d, err := tx.Doc(ref)
+		if err != nil {
+			return nil, err
+		}
+		if d.Body == nil {
+			return nil, msg.New("record.unknown", "type", ref.Type, "id", records.Clip(ref.ID))
+		}
+		page := &RecordPage{Ref: ref, Body: d.Body, Changes: []Amendment{}, Around: []store.Named{}}
+		if page.Clashes, err = tx.FlagsOn(ref); err != nil {
+			return nil, err
+		}
+		trail, err := tx.Trail(ref)
+		if err != nil {
+			return nil, err
+		}
+		for i := len(trail) - 1; i >= 0 && len(page.Changes) < maxAmendments; i-- {
+			l := trail[i]
+			if l.Kind != "record.amended" {
+				continue
+			}
+			a := Amendment{Entry: l.ID, At: l.At, Patch: l.Body, Base: l.Base}
+			if a.Person, a.Device, err = recordedBy(tx, l); err != nil {
+				return nil, err
+			}
+			page.Changes = append(page.Changes, a)
+		}
+		switch ref.Type {
+		case "customer":
+			sites, err := tx.SitesOf(ref.ID)
+			for _, d := range sites {
+				var site records.Site
+				if err := json.Unmarshal(d.Body, &site); err != nil {
+					return nil, err
+				}
+				page.Around = append(page.Around, store.Named{ID: d.ID, Name: site.Name})
+			}
+			return page, err
+		case "site":
+			page.Around, err = tx.AssetsAt(ref.ID)
+		}
+		return page, err
+	})
+}
+
+// recordedBy names the person and the device of an entry.
+func recordedBy(tx *store.Tx, l store.Logged) (person, device string, err error) {
+	person, device = l.Actor, "office"
+	var p records.Person
+	if ok, err := tx.Load("person", l.Actor, &p); err != nil {
+		return "", "", err
+	} else if ok {
+		person = p.Name
+	}
+	d, ok, err := tx.Device(l.Replica)
+	if ok {
+		device = d.Agent
+	}
+	return person, device, err
+}
+
+// flagged lists what is flagged and not settled.
+func (s *Server) flagged(c *gin.Context) {
+	read(s, c, func(tx *store.Tx) ([]Flagged, error) {
+		open, err := tx.OpenFlags()
+		if err != nil {
+			return nil, err
+		}
+		out := []Flagged{}
+		for _, n := range open {
+			f := Flagged{Notice: n, Name: n.Person}
+			var p records.Person
+			if ok, err := tx.Load("person", n.Person, &p); err != nil {
+				return nil, err
+			} else if ok {
+				f.Name = p.Name
+			}
+			out = append(out, f)
+		}
+		return out, nil
+	})
+}
+
+// Flagged is a notice with the name of the person whose entries raised it.
+type Flagged struct {
+	ledger.Notice
+	Name string `json:"name"`
+}
