@@ -159,6 +159,9 @@ func (b *builder) people(v work.Visit) []string {
 	for _, n := range v.Notes {
 		out = append(out, n.Person)
 	}
+	for _, f := range v.Files {
+		out = append(out, f.Person)
+	}
 	slices.Sort(out)
 	return slices.Compact(out)
 }

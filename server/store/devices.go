@@ -16,6 +16,7 @@ type Device struct {
 	Person  string
 	N       int64         // number of the last entry taken or held from it
 	Tick    int64         // number of the last answer given to it
+	Had     int64         // number of the last answer that it is known to have had
 	Contact time.Time     // last
 	Agent   string        // what it said it is
 	Version string        // of the program on it
@@ -25,13 +26,13 @@ type Device struct {
 	Wiped   time.Time     // when it said that it holds nothing any more
 }
 
-const deviceColumns = "replica, person, n, tick, contact, agent, version, unsent, skew, ended, wiped"
+const deviceColumns = "replica, person, n, tick, contact, agent, version, unsent, skew, ended, wiped, confirmed"
 
 func scanDevice(row interface{ Scan(...any) error }) (Device, error) {
 	var d Device
 	var contact, ended, wiped string
 	var skew int64
-	err := row.Scan(&d.Replica, &d.Person, &d.N, &d.Tick, &contact, &d.Agent, &d.Version, &d.Unsent, &skew, &ended, &wiped)
+	err := row.Scan(&d.Replica, &d.Person, &d.N, &d.Tick, &contact, &d.Agent, &d.Version, &d.Unsent, &skew, &ended, &wiped, &d.Had)
 	d.Skew = time.Duration(skew) * time.Millisecond
 	for to, text := range map[*time.Time]string{&d.Contact: contact, &d.Ended: ended, &d.Wiped: wiped} {
 		if err == nil && text != "" {
@@ -57,8 +58,8 @@ func (t *Tx) Devices(limit int) ([]Device, error) {
 
 // PutDevice keeps a device.
 func (t *Tx) PutDevice(d Device) error {
-	_, err := t.exec("INSERT OR REPLACE INTO devices ("+deviceColumns+") VALUES (?,?,?,?,?,?,?,?,?,?,?)",
-		d.Replica, d.Person, d.N, d.Tick, maybe(d.Contact), d.Agent, d.Version, d.Unsent, d.Skew.Milliseconds(), maybe(d.Ended), maybe(d.Wiped))
+	_, err := t.exec("INSERT OR REPLACE INTO devices ("+deviceColumns+") VALUES (?,?,?,?,?,?,?,?,?,?,?,?)",
+		d.Replica, d.Person, d.N, d.Tick, maybe(d.Contact), d.Agent, d.Version, d.Unsent, d.Skew.Milliseconds(), maybe(d.Ended), maybe(d.Wiped), d.Had)
 	return err
 }
 

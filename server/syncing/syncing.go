@@ -95,10 +95,12 @@ func answer(tx *store.Tx, d Device, r replica.Request, cur cursor, now time.Time
 	if err != nil {
 		return out, err
 	}
-	if known && dev.Person != d.PersonID {
-		out.Renew = true // the identity is somebody else's
+	// The identity is somebody else's, or the device has forgotten an answer that it had had: it was restored from a copy.
+	if known && (dev.Person != d.PersonID || cur.tick < dev.Had) {
+		out.Renew = true
 		return out, nil
 	}
+	dev.Had = max(dev.Had, min(cur.tick, dev.Tick))
 	dev.Person, dev.Contact, dev.Agent = d.PersonID, now, d.Agent
 	dev.Version, dev.Unsent = records.Clip(r.Version), max(r.Unsent, 0)
 	if !r.Now.IsZero() {

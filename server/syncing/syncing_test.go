@@ -198,13 +198,13 @@ func TestEntriesThatAreHeld(t *testing.T) {
 		ann.state.N++
 		e.N = ann.state.N
 		good := entry(func(*ledger.Entry) {})
-		out, err := syncing.Sync(context.Background(), w.store, ann.who, replica.Request{Replica: "ann-1", Entries: []ledger.Entry{e, good}}, w.now)
+		out, err := syncing.Sync(context.Background(), w.store, ann.who, replica.Request{Replica: "ann-1", Cursor: ann.state.Cursor, Entries: []ledger.Entry{e, good}}, w.now)
 		require.NoError(t, err)
 		require.False(t, out.Renew, code)
 		require.Equal(t, replica.Held, out.Receipts[0].Verdict, code)
 		assert.Equal(t, code, out.Receipts[0].Why.Code)
 		assert.Equal(t, replica.Taken, out.Receipts[1].Verdict, "one bad entry does not block the queue")
-		again, err := syncing.Sync(context.Background(), w.store, ann.who, replica.Request{Replica: "ann-1", Entries: []ledger.Entry{e}}, w.now)
+		again, err := syncing.Sync(context.Background(), w.store, ann.who, replica.Request{Replica: "ann-1", Cursor: ann.state.Cursor, Entries: []ledger.Entry{e}}, w.now)
 		require.NoError(t, err)
 		assert.Equal(t, replica.Held, again.Receipts[0].Verdict, "and stays held")
 	}
@@ -215,7 +215,7 @@ func TestEntriesThatAreHeld(t *testing.T) {
 	}))
 
 	// Somebody else's visit that never was theirs.
-	out, err := syncing.Sync(context.Background(), w.store, ben.who, replica.Request{Replica: "ben-2", Entries: []ledger.Entry{entry(func(e *ledger.Entry) { e.Actor, e.Replica, e.N = "ben", "ben-2", 1 })}}, w.now)
+	out, err := syncing.Sync(context.Background(), w.store, ben.who, replica.Request{Replica: "ben-2", Cursor: ben.state.Cursor, Entries: []ledger.Entry{entry(func(e *ledger.Entry) { e.Actor, e.Replica, e.N = "ben", "ben-2", 1 })}}, w.now)
 	require.NoError(t, err)
 	assert.Equal(t, "scope.visit", out.Receipts[0].Why.Code)
 }
@@ -228,7 +228,7 @@ func TestTheSameIDWithOtherContent(t *testing.T) {
 	e := ann.pending[0].Entry
 	ann.settle()
 	e.Body = json.RawMessage(`{"text":"second"}`)
-	out, err := syncing.Sync(context.Background(), w.store, ann.who, replica.Request{Replica: "ann-1", Entries: []ledger.Entry{e}}, w.now)
+	out, err := syncing.Sync(context.Background(), w.store, ann.who, replica.Request{Replica: "ann-1", Cursor: ann.state.Cursor, Entries: []ledger.Entry{e}}, w.now)
 	require.NoError(t, err)
 	assert.Equal(t, "entry.id_reused", out.Receipts[0].Why.Code)
 }
@@ -238,7 +238,7 @@ func TestBadRequests(t *testing.T) {
 	ann := w.device("ann", 1)
 	_, err := syncing.Sync(context.Background(), w.store, ann.who, replica.Request{Replica: "../x"}, w.now)
 	assert.Equal(t, "id.unusable", msg.From(err).Code)
-	_, err = syncing.Sync(context.Background(), w.store, ann.who, replica.Request{Replica: "ann-1", Entries: make([]ledger.Entry, 201)}, w.now)
+	_, err = syncing.Sync(context.Background(), w.store, ann.who, replica.Request{Replica: "ann-1", Cursor: ann.state.Cursor, Entries: make([]ledger.Entry, 201)}, w.now)
 	assert.Equal(t, "sync.too_many", msg.From(err).Code)
 	for _, cursor := range []string{"", "x", "9.9.9", "-1.-1", "99999999999999999999.1", "1e3.2"} {
 		out, err := syncing.Sync(context.Background(), w.store, ann.who, replica.Request{Replica: "ann-1", Cursor: cursor}, w.now)

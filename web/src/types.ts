@@ -196,6 +196,13 @@ export interface FileAttached {
   caption?: string;
 }
 
+export interface FileRef {
+  hash: string;
+  name: string;
+  type: string;
+  size: number;
+}
+
 export interface Seen {
   code: string;
 }

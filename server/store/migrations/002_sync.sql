@@ -20,6 +20,7 @@ ALTER TABLE devices ADD COLUMN unsent INTEGER NOT NULL DEFAULT 0; -- entries and
 ALTER TABLE devices ADD COLUMN skew INTEGER NOT NULL DEFAULT 0;   -- milliseconds by which its clock was ahead
 ALTER TABLE devices ADD COLUMN ended TEXT NOT NULL DEFAULT '';    -- when its access was ended
 ALTER TABLE devices ADD COLUMN wiped TEXT NOT NULL DEFAULT '';    -- when it said that it had nothing left
+ALTER TABLE devices ADD COLUMN confirmed INTEGER NOT NULL DEFAULT 0; -- number of the last answer it is known to have had
 CREATE INDEX devices_contact ON devices (contact);
 
 -- Whose a work order is and where, so that a scope is found without reading documents.

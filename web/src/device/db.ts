@@ -1,9 +1,31 @@
 /** What a device keeps: the server's documents (base), what it shows (shown), and its entries not yet at the office. */
 import Dexie, { type Table } from "dexie";
-import type { Doc, Pending, Policy, Ref, ReplicaState, Zone } from "../types";
+import type { Code, Doc, Pending, Policy, Ref, ReplicaState, Zone } from "../types";
 
 export interface StoredDoc extends Doc {
   key: string;
+}
+
+/** A photo or document on this device. */
+export interface StoredFile {
+  hash: string;
+  name: string;
+  type: string;
+  size: number;
+  blob: Blob;
+  /** a small picture of a photo */
+  thumb?: Blob;
+  /** waiting: not at the office yet; here: a copy of what the office has; refused: the office says it can't be what it should */
+  state: "waiting" | "here" | "refused";
+  /** the entry that mentions it, which goes first */
+  entry?: string;
+  visit?: string;
+  at: number;
+  /** where its upload goes on */
+  upload?: string;
+  /** bytes that have arrived */
+  sent?: number;
+  problem?: Code;
 }
 
 /** Small things a device remembers, by name. */
@@ -19,10 +41,12 @@ export class DeviceDB extends Dexie {
   shown!: Table<StoredDoc, string>;
   pending!: Table<Pending, string>;
   remembered!: Table<Remembered, string>;
+  files!: Table<StoredFile, string>;
 
   constructor(readonly person: string) {
     super(`iter-${person}`);
     this.version(1).stores({ base: "key", shown: "key, type", pending: "id, n", remembered: "name" });
+    this.version(2).stores({ files: "hash, state" });
   }
 
   /** The device's own state; a new identity the first time. */

@@ -2,7 +2,7 @@
 import { monotonicFactory } from "ulid";
 import type { Draft, Where } from "../types";
 import { core, loadCore } from "./core";
-import { type DeviceDB, stored } from "./db";
+import { type DeviceDB, type StoredFile, stored } from "./db";
 
 export const newId = monotonicFactory();
 
@@ -11,14 +11,15 @@ const recordMeasure = "iter.record";
 
 /**
  * Records a draft: gives it its number and time, applies it to what is shown, and keeps both, in one transaction of the
- * device's database. Rejects with a CoreError when the entry can't be meant; then nothing was kept.
+ * device's database; a file that the entry mentions with it. Rejects with a CoreError when the entry can't be meant; then
+ * nothing was kept.
  */
-export async function record(db: DeviceDB, draft: Draft): Promise<string> {
+export async function record(db: DeviceDB, draft: Draft, file?: StoredFile): Promise<string> {
   await loadCore();
   const zone = await db.zone();
   const id = newId();
   const began = performance.now();
-  await db.transaction("rw", db.shown, db.pending, db.remembered, async () => {
+  await db.transaction("rw", db.shown, db.pending, db.remembered, db.files, async () => {
     const state = await db.state(newId);
     const stamped = core("stamp", { state, draft, id, now: Date.now(), zone });
     const docs = await db.docs(stamped.keys);
@@ -28,6 +29,7 @@ export async function record(db: DeviceDB, draft: Draft): Promise<string> {
       db.shown.bulkPut(changed.map((d) => stored({ ...d, rev: revs.get(`${d.type}/${d.id}`) ?? 0 }))),
       db.pending.put(stamped.entry),
       db.putState(stamped.state),
+      file && db.files.put({ ...file, entry: id }),
     ]);
   });
   performance.measure(recordMeasure, { start: began });

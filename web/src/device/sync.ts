@@ -1,8 +1,10 @@
 /** Sync: by itself, after each entry, on reconnect, when the app comes to the front, on a live event and every 30 seconds. */
-import type { Pending, Problem, SyncResponse } from "../types";
+import type { Code, Pending, Problem, SyncResponse } from "../types";
 import { core, loadCore } from "./core";
 import { type DeviceDB, keyOf, stored } from "./db";
+import { fetchPack, sendFiles, waitingFiles } from "./files";
 import { newId } from "./record";
+import { wipe } from "./wipe";
 
 export type SyncPhase = "idle" | "sending" | "offline" | "signed_out" | "failing";
 
@@ -24,6 +26,7 @@ export class Syncer {
   private failures = 0;
   private running = false;
   private again = false;
+  private ended = false;
   private events: EventSource | undefined;
   private abort = new AbortController();
 
@@ -82,7 +85,12 @@ export class Syncer {
       await loadCore();
       // One tab at a time: what another tab syncs, this one sees in the shared database.
       await navigator.locks.request(`iter-sync-${this.db.person}`, { ifAvailable: true }, async (lock) => {
-        if (lock) while (await this.round());
+        if (!lock) return;
+        while (await this.round());
+        await sendFiles(this.db, this.abort.signal);
+        if (this.ended && (await this.nothingLeft()))
+          await wipe(this.db, (replica) => post({ replica, cursor: "", now: new Date(), entries: [], wiped: true }, this.abort.signal));
+        else await fetchPack(this.db, this.abort.signal);
       });
       this.failures = 0;
       this.set({ phase: navigator.onLine ? "idle" : "offline" }); // the signal may have gone since
@@ -104,11 +112,19 @@ export class Syncer {
     const pending = await db.pending.orderBy("n").toArray();
     const sent = Date.now();
     const request = core("next", { state, pending, now: sent });
+    request.unsent = (request.unsent ?? 0) + (await waitingFiles(db));
+    request.version = __VERSION__;
     if (request.entries.length > 0) this.set({ phase: "sending" });
     const response = await post(request, this.abort.signal);
+    this.ended = response.ended === true;
     await this.takeIn(response, sent);
     const left = await db.pending.toArray();
     return response.more || response.renew === true || left.some((p) => !p.seq && !p.held && !request.entries.some((e) => e.id === p.id));
+  }
+
+  private async nothingLeft(): Promise<boolean> {
+    const unsent = await this.db.pending.filter((p) => !p.seq && !p.held).count();
+    return unsent === 0 && (await waitingFiles(this.db)) === 0;
   }
 
   /** Replaces base, and shows what is still pending on top, all in one transaction. */
@@ -118,7 +134,8 @@ export class Syncer {
       const state = await db.state(newId);
       const pending = await db.pending.orderBy("n").toArray();
       const q = { state, pending, base: [], response, sent, now: Date.now(), identity: newId() };
-      const base = (await db.base.bulkGet(core("touched", q).map(keyOf))).filter((d) => d !== undefined);
+      // Under a new identity, nothing of what was told before counts: the core looks at all of it.
+      const base = response.renew ? await db.base.toArray() : (await db.base.bulkGet(core("touched", q).map(keyOf))).filter((d) => d !== undefined);
       const change = core("receive", { ...q, base });
       await db.base.bulkPut(change.base.map(stored));
       await db.base.bulkDelete(change.drop.map(keyOf));
@@ -147,16 +164,22 @@ export class Syncer {
   }
 }
 
-class ServerProblem extends Error {
+export class ServerProblem extends Error {
   constructor(
     readonly status: number,
     readonly code: string,
+    readonly args?: Record<string, string>,
   ) {
     super(code);
+  }
+
+  get problem(): Code {
+    return { code: this.code, args: this.args };
   }
 }
 
 function statusOf(e: unknown): SyncStatus {
+  if ((e as DOMException)?.name === "QuotaExceededError") return { phase: "failing", problem: "device.full" };
   if (e instanceof ServerProblem) return e.status === 401 ? { phase: "signed_out" } : { phase: "failing", problem: e.code };
   return { phase: "offline" };
 }

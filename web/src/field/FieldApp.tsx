@@ -4,9 +4,10 @@ import { Navigate, NavLink, Route, Routes, useLocation, useMatch } from "react-r
 import { isField, remembered } from "../session/session";
 import type { Me } from "../types";
 import { Empty } from "../ui/Empty";
+import { Mark } from "../ui/Glyph";
 import { screen } from "../ui/screen";
 import { Dock } from "./Dock";
-import { DeviceProvider, databaseOf, useSync } from "./device";
+import { DeviceProvider, databaseOf, useNotices, useSync } from "./device";
 import { RouteScreen } from "./RouteScreen";
 import { readFirstStops } from "./stops";
 import "./field.css";
@@ -24,7 +25,7 @@ const parts = {
   action: () => import("./ActionDrawer"),
   van: () => import("./Van"),
   time: () => import("./TimeScreen"),
-  outbox: () => import("./Outbox"),
+  outbox: () => import("./outbox/Outbox"),
 };
 const VisitScreen = screen(parts.visit);
 const Van = screen(parts.van);
@@ -87,6 +88,7 @@ function Screens() {
 function Tabs({ onRoute }: { onRoute: boolean }) {
   const { t } = useTranslation();
   const { waiting } = useSync();
+  const look = useNotices().length;
   return (
     <nav className="tabs on-night" aria-label={t("app.name")}>
       <NavLink to="/field" end className={onRoute ? "active" : undefined}>
@@ -97,6 +99,12 @@ function Tabs({ onRoute }: { onRoute: boolean }) {
       <NavLink to="/field/outbox">
         {t("tab.outbox")}
         {waiting > 0 && <b className="tabs-count"> {waiting}</b>}
+        {look > 0 && (
+          <span className="tabs-look tag warn">
+            <Mark kind="warn" />
+            <span className="visually-hidden">{t("tab.look", { count: look })}</span>
+          </span>
+        )}
       </NavLink>
     </nav>
   );

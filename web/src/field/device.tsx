@@ -2,10 +2,11 @@
 import { useLiveQuery } from "dexie-react-hooks";
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState, useSyncExternalStore } from "react";
 import { CoreError, core, loadCore } from "../device/core";
-import { DeviceDB } from "../device/db";
+import { DeviceDB, type StoredFile } from "../device/db";
+import { waitingFiles } from "../device/files";
 import { record } from "../device/record";
 import { Syncer } from "../device/sync";
-import type { Draft, Me, Policy, Ref, ReplicaState, VisitView } from "../types";
+import type { Code, Draft, Me, Notices, Policy, Ref, ReplicaState, VisitView } from "../types";
 import { say } from "../words/i18n";
 
 interface Device {
@@ -65,8 +66,14 @@ export function DeviceProvider({ me, children }: { me: Me; children: ReactNode }
 export function useSync() {
   const { syncer, db } = useDevice();
   const status = useSyncExternalStore(syncer.subscribe, syncer.snapshot);
-  const waiting = useLiveQuery(() => db.pending.filter((p) => !p.seq).count(), [db]) ?? 0;
+  const waiting = useLiveQuery(async () => (await db.pending.filter((p) => !p.seq).count()) + (await waitingFiles(db)), [db]) ?? 0;
   return { ...status, waiting };
+}
+
+/** What this person's entries raised that they have not seen yet. */
+export function useNotices(): Notices["list"] {
+  const { db, me } = useDevice();
+  return useLiveQuery(async () => (await db.body<Notices>("notices", me.id))?.list, [db, me]) ?? [];
 }
 
 export function useReplica(): ReplicaState | undefined {
@@ -90,22 +97,30 @@ export function useNow(every: number): number {
   return now;
 }
 
-/** Records a draft and sends it on. Resolves to the entry's id, or to nothing after telling the person what is wrong. */
+/** Records a draft, about a visit or another document, and sends it on. Resolves to the entry's id, or to nothing after telling the person what is wrong. */
 export function useRecord() {
   const { db, syncer, tell } = useDevice();
   return useCallback(
-    async (kind: string, visit: string, body: Draft["body"] = {}): Promise<string | undefined> => {
+    async (kind: string, about: string | Ref, body: Draft["body"] = {}, more: { base?: unknown; file?: StoredFile } = {}): Promise<string | undefined> => {
       try {
-        const id = await record(db, { kind, subject: { type: "visit", id: visit }, body });
+        const subject = typeof about === "string" ? { type: "visit", id: about } : about;
+        const id = await record(db, { kind, subject, body, base: more.base }, more.file);
         syncer.soon();
         return id;
       } catch (e) {
-        tell(e instanceof CoreError ? say(e.code) : say({ code: "unreadable" }));
+        tell(say(problemOf(e)));
         return undefined;
       }
     },
     [db, syncer, tell],
   );
+}
+
+/** What to say when something could not be kept. */
+export function problemOf(e: unknown): Code {
+  if (e instanceof CoreError) return e.code;
+  const dom = e as { name?: string; inner?: { name?: string } } | undefined;
+  return { code: dom?.name === "QuotaExceededError" || dom?.inner?.name === "QuotaExceededError" ? "device.full" : "unreadable" };
 }
 
 /** Whether the core is loaded. */

@@ -8,7 +8,10 @@ import { Tag } from "../ui/Glyph";
 import { chooseGround, grounds, useGround } from "../ui/ground";
 import { BoardScreen } from "./BoardScreen";
 import { Intake } from "./Intake";
+import { RecordScreen } from "./RecordScreen";
+import { Records } from "./Records";
 import { Review } from "./Review";
+import { Setup } from "./Setup";
 import { VisitPage } from "./VisitPage";
 import "./office.css";
 
@@ -33,6 +36,9 @@ function Office({ me }: { me: Me }) {
           <Route path="/intake" element={<Intake />} />
           <Route path="/review" element={<Review />} />
           <Route path="/visits/:id" element={<VisitPage />} />
+          <Route path="/records" element={<Records />} />
+          <Route path="/records/:type/:id" element={<RecordScreen />} />
+          <Route path="/setup" element={<Setup />} />
         </Routes>
       </div>
     </div>
@@ -74,7 +80,7 @@ function useLive(): boolean {
     const press = (e: KeyboardEvent) => {
       const typing = (e.target as HTMLElement).closest("input, textarea, select, [role=dialog]");
       if (typing || e.ctrlKey || e.metaKey || e.altKey) return;
-      const to = { b: "/office", n: "/office/intake", r: "/office/review" }[e.key];
+      const to = { b: "/office", n: "/office/intake", r: "/office/review", k: "/office/records", s: "/office/setup" }[e.key];
       if (to) navigate(to);
     };
     addEventListener("keydown", press);
@@ -102,6 +108,12 @@ function Menu({ me, live }: { me: Me; live: boolean }) {
       </NavLink>
       <NavLink to="/office/review">
         {t("office.review")} <kbd>r</kbd>
+      </NavLink>
+      <NavLink to="/office/records">
+        {t("office.records")} <kbd>k</kbd>
+      </NavLink>
+      <NavLink to="/office/setup">
+        {t("office.setup")} <kbd>s</kbd>
       </NavLink>
       <div className="menu-foot small">
         <p role="status">{live ? t("office.live") : <Tag kind="warn">{t("office.broken")}</Tag>}</p>

@@ -1,21 +1,20 @@
-import { Button } from "@mui/material";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
-import type { FinishedLine, HeldEntry } from "../types";
+import type { FinishedLine } from "../types";
 import { Empty } from "../ui/Empty";
 import { duration, timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
-import { say, type Word } from "../words/i18n";
-import { Answer, Failure, useDecide, useFinished, useHeld } from "./queries";
+import { Look } from "./Look";
+import { Answer, useFinished } from "./queries";
 
-/** Finished visits as they arrive, with what there is to look at; and the entries that wait for a decision. */
+/** What somebody must look at, and finished visits as they arrive. */
 export function Review() {
   const { t } = useTranslation();
   const finished = useFinished();
   return (
     <main className="review">
+      <Look />
       <h1>{t("review.title")}</h1>
-      <Held />
       <Answer query={finished}>{(lines) => (lines.length === 0 ? <Empty>{t("review.none")}</Empty> : <Finished lines={lines} />)}</Answer>
     </main>
   );
@@ -74,46 +73,5 @@ function Exceptions({ line: l }: { line: FinishedLine }) {
       {missing > 0 && <Tag kind="warn">{t("review.missing", { count: missing })}</Tag>}
       {l.flags > 0 && <Tag kind="bad">{t("review.flags", { count: l.flags })}</Tag>}
     </span>
-  );
-}
-
-function Held() {
-  const { t } = useTranslation();
-  const held = useHeld().data ?? [];
-  const decide = useDecide();
-  if (held.length === 0) return null;
-  return (
-    <section className="sec">
-      <h2>
-        {t("review.heldTitle")} <span className="small quiet">{t("review.heldHint")}</span>
-      </h2>
-      <Failure error={decide.error} />
-      {held.map((h) => (
-        <HeldLine key={h.id} held={h} busy={decide.isPending} onDecide={(decision) => decide.mutate({ id: h.id, decision })} />
-      ))}
-    </section>
-  );
-}
-
-function HeldLine({ held, busy, onDecide }: { held: HeldEntry; busy: boolean; onDecide: (d: "take" | "set_aside") => void }) {
-  const { t, i18n } = useTranslation();
-  const key = `entry.${held.entry.kind}`;
-  const body = JSON.stringify(held.entry.body ?? {});
-  return (
-    <div className="line">
-      <span className="grow">
-        <b>{i18n.exists(key) ? t(key as Word) : held.entry.kind}</b> · {held.person} · {timeOrDay(held.entry.at)}
-        <span className="block">
-          <Tag kind="warn">{say(held.why)}</Tag>
-        </span>
-        <code className="tiny quiet">{body.length > 160 ? `${body.slice(0, 160)}…` : body}</code>
-      </span>
-      <Button disabled={busy} onClick={() => onDecide("take")}>
-        {t("review.heldTake")}
-      </Button>
-      <Button disabled={busy} onClick={() => onDecide("set_aside")}>
-        {t("review.heldSet")}
-      </Button>
-    </div>
   );
 }

@@ -1,12 +1,15 @@
+import { Button, TextField } from "@mui/material";
+import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { TrailLine } from "../types";
 import { duration, timeOrDay } from "../ui/format";
 import type { Word } from "../words/i18n";
+import { Failure, useCommands } from "./queries";
 
 const atOnce = 60_000;
 
 /** Every entry in plain words: who, when, where, from which device, recorded when and arrived when. */
-export function Trail({ lines }: { lines: TrailLine[] }) {
+export function Trail({ lines, visit }: { lines: TrailLine[]; visit: string }) {
   const { t } = useTranslation();
   return (
     <section className="sec trail" aria-label={t("page.trail")}>
@@ -28,10 +31,52 @@ export function Trail({ lines }: { lines: TrailLine[] }) {
                   ` · ${late(l) < atOnce ? t("trail.atOnce") : t("trail.arrived", { time: `${timeOrDay(l.received)} (${duration(late(l) / 1000)})` })}`}
               </span>
             </span>
+            {l.strike && <Strike line={l} visit={visit} />}
           </li>
         ))}
       </ol>
     </section>
+  );
+}
+
+/** Strikes an entry out for the office, or restores it, with a reason. */
+function Strike({ line, visit }: { line: TrailLine; visit: string }) {
+  const { t } = useTranslation();
+  const commands = useCommands();
+  const [reason, setReason] = useState<string>();
+  const word = t(line.struck ? "trail.restore" : "trail.strike");
+  if (reason === undefined) {
+    return (
+      <button type="button" className="link tiny trail-strike" onClick={() => setReason("")}>
+        {word}
+      </button>
+    );
+  }
+  const kind = line.struck ? "entry.restored" : "entry.struck_by_office";
+  return (
+    <form
+      className="trail-why"
+      onSubmit={(e) => {
+        e.preventDefault();
+        commands.mutate([{ kind, subject: { type: "visit", id: visit }, body: { ...line.strike, reason: reason.trim() } }], {
+          onSuccess: () => setReason(undefined),
+        });
+      }}
+    >
+      <TextField
+        size="small"
+        autoFocus
+        label={t("strike.why")}
+        value={reason}
+        onChange={(e) => setReason(e.target.value)}
+        slotProps={{ htmlInput: { maxLength: 500 } }}
+      />
+      <Button type="submit" disabled={!reason.trim() || commands.isPending}>
+        {word}
+      </Button>
+      <Button onClick={() => setReason(undefined)}>{t("choose.cancel")}</Button>
+      <Failure error={commands.error} />
+    </form>
   );
 }
 

@@ -1,13 +1,15 @@
 import { Button } from "@mui/material";
 import { useTranslation } from "react-i18next";
 import { useParams } from "react-router";
-import type { Flag, VisitPage as Page, VisitView } from "../types";
+import type { Notice, VisitPage as Page, VisitView } from "../types";
 import { duration, longDate, time, timeOrDay } from "../ui/format";
 import { Glyph, Tag } from "../ui/Glyph";
 import { HoursByKind } from "../ui/HoursByKind";
 import { LevelTag } from "../ui/Level";
 import { SignatureImage } from "../ui/SignatureImage";
 import { say } from "../words/i18n";
+import { FlagLine } from "./Look";
+import { Photos } from "./Photos";
 import { Answer, Failure, useCommands, useVisitPage } from "./queries";
 import { Trail } from "./Trail";
 
@@ -17,7 +19,7 @@ export function VisitPage() {
   return <Answer query={query}>{(page) => <Shown page={page} />}</Answer>;
 }
 
-function Shown({ page: { view, trail, flags } }: { page: Page }) {
+function Shown({ page: { view, trail, flags, here } }: { page: Page }) {
   return (
     <main className="visit-page">
       <Head view={view} />
@@ -28,10 +30,11 @@ function Shown({ page: { view, trail, flags } }: { page: Page }) {
           <Readings view={view} />
           <Parts view={view} />
           <Answers view={view} />
+          <Photos view={view} here={here} />
           <Notes view={view} />
           <Signatures view={view} />
         </div>
-        <Trail lines={trail} />
+        <Trail lines={trail} visit={view.id} />
       </div>
     </main>
   );
@@ -72,13 +75,19 @@ function Head({ view }: { view: VisitView }) {
             {t("page.withdraw")}
           </Button>
         )}
+        {visit.reviewedAt && <p className="small quiet">{t("page.reviewed", { time: timeOrDay(visit.reviewedAt) })}</p>}
+        {!visit.reviewedAt && ["finished", "withdrawn"].includes(visit.stage) && (
+          <Button variant="contained" disabled={commands.isPending} onClick={() => commands.mutate([{ kind: "visit.reviewed", subject, body: {} }])}>
+            {t("page.review")}
+          </Button>
+        )}
         <Failure error={commands.error} />
       </div>
     </header>
   );
 }
 
-function Flags({ flags, view }: { flags: Flag[]; view: VisitView }) {
+function Flags({ flags, view }: { flags: Notice[]; view: VisitView }) {
   const { t } = useTranslation();
   const over = view.visit.stage === "finished";
   const missing = over ? view.missing : [];
@@ -87,9 +96,7 @@ function Flags({ flags, view }: { flags: Flag[]; view: VisitView }) {
     <section className="sec">
       <h2>{t("page.flags")}</h2>
       {flags.map((f) => (
-        <p className="line" key={f.entry + f.code}>
-          <Tag kind="bad">{say(f)}</Tag>
-        </p>
+        <FlagLine key={f.code + f.person} flag={{ ...f, name: view.names[f.person] ?? f.person }} here />
       ))}
       {missing.map((m) => (
         <p className="line" key={m.code + JSON.stringify(m.args)}>

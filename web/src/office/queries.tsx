@@ -5,7 +5,7 @@ import type { ReactNode } from "react";
 import { useTranslation } from "react-i18next";
 import { ulid } from "ulid";
 import { ApiError, ask } from "../session/session";
-import type { Board, Command, CustomerHit, Done, FinishedLine, HeldEntry, Ref, VisitPage } from "../types";
+import type { Board, Command, CustomerHit, DeviceLine, Done, FinishedLine, Flagged, HeldEntry, RecordPage, Ref, VisitPage } from "../types";
 import { Tag } from "../ui/Glyph";
 import { say } from "../words/i18n";
 
@@ -13,6 +13,10 @@ export const useBoard = (date: string) =>
   useQuery({ queryKey: ["board", date], queryFn: () => ask<Board>(`/api/office/board?date=${date}`), placeholderData: (old) => old });
 export const useFinished = () => useQuery({ queryKey: ["finished"], queryFn: () => ask<FinishedLine[]>("/api/office/finished") });
 export const useHeld = () => useQuery({ queryKey: ["held"], queryFn: () => ask<HeldEntry[]>("/api/office/held") });
+export const useFlags = () => useQuery({ queryKey: ["flags"], queryFn: () => ask<Flagged[]>("/api/office/flags") });
+export const useDevices = () => useQuery({ queryKey: ["devices"], queryFn: () => ask<DeviceLine[]>("/api/office/devices") });
+export const useRecordPage = (type: string, id: string) =>
+  useQuery({ queryKey: ["record", type, id], queryFn: () => ask<RecordPage>(`/api/office/records/${type}/${encodeURIComponent(id)}`) });
 export const useVisitPage = (id: string) =>
   useQuery({ queryKey: ["visit", id], queryFn: () => ask<VisitPage>(`/api/office/visits/${encodeURIComponent(id)}`) });
 export const useCustomers = (text: string) =>
@@ -29,6 +33,7 @@ export interface Order {
   kind: string;
   subject: Ref;
   body: unknown;
+  base?: unknown;
 }
 
 /** Records office commands, one after another. Each has an id of its own, so a repeat does it once. */

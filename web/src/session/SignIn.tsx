@@ -3,7 +3,7 @@ import { type FormEvent, useEffect, useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { DemoAccount, Me, Start } from "../types";
 import { say } from "../words/i18n";
-import { type ApiError, ask, remember } from "./session";
+import { type ApiError, ask, endedKey, remember } from "./session";
 import "./signin.css";
 
 export default function SignIn({ again }: { again?: boolean }) {
@@ -22,6 +22,7 @@ export default function SignIn({ again }: { again?: boolean }) {
     setWrong("");
     try {
       remember(await ask<Me>("/api/signin", { login, password }));
+      localStorage.removeItem(endedKey);
     } catch (e) {
       setWrong(say((e as ApiError).problem));
     }
@@ -47,6 +48,7 @@ export default function SignIn({ again }: { again?: boolean }) {
         <form onSubmit={submit}>
           <h1>{t("signin.title")}</h1>
           {again && <p>{t("signin.again")}</p>}
+          {localStorage.getItem(endedKey) && <p>{t("signin.ended")}</p>}
           <TextField name="login" label={t("signin.login")} autoComplete="username" required />
           <TextField name="password" label={t("signin.password")} type="password" autoComplete="current-password" required />
           <div role="alert" className="tag bad">

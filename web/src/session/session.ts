@@ -4,6 +4,9 @@ import type { Me, Problem } from "../types";
 import { setZone } from "../ui/format";
 
 const key = "iter.me";
+
+/** Remembers, for the sign-in page, that this device was signed out because its access was ended. */
+export const endedKey = "iter.ended";
 const listeners = new Set<() => void>();
 let current: Me | null = read();
 
@@ -51,13 +54,14 @@ export class ApiError extends Error {
 }
 
 /** Asks the server. Rejects with an ApiError when it says no, also when it can't be reached. */
-export async function ask<T>(path: string, body?: unknown): Promise<T> {
+export const ask = <T>(path: string, body?: unknown): Promise<T> =>
+  askWith(path, body === undefined ? undefined : { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) });
+
+/** Asks the server with a request of any kind. */
+export async function askWith<T>(path: string, request?: RequestInit): Promise<T> {
   let response: Response;
   try {
-    response = await fetch(
-      path,
-      body === undefined ? undefined : { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) },
-    );
+    response = await fetch(path, request);
   } catch {
     throw new ApiError({ type: "about:blank", title: "", status: 0, code: "server.unreachable" });
   }

@@ -81,3 +81,15 @@ export function momentOf(date: string, hm: string): Date {
   }
   return new Date(guess);
 }
+
+/** A size in bytes, kB, MB or GB. */
+export function bytes(n: number): string {
+  for (const [unit, size] of [
+    ["GB", 1e9],
+    ["MB", 1e6],
+    ["kB", 1e3],
+  ] as const) {
+    if (n >= size) return `${(n / size).toFixed(n < 9.95 * size ? 1 : 0)} ${unit}`;
+  }
+  return `${n} B`;
+}

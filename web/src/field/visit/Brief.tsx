@@ -2,6 +2,7 @@ import { useTranslation } from "react-i18next";
 import type { VisitView } from "../../types";
 import { duration, longDate, time } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
+import { CorrectAsset, CorrectSite } from "./Correct";
 import { VisitSection } from "./VisitSection";
 
 export function Brief({ view }: { view: VisitView }) {
@@ -37,6 +38,7 @@ export function Brief({ view }: { view: VisitView }) {
               {(asset.maker || asset.serial) && (
                 <span className="small quiet block">{t("visit.assetLine", { maker: asset.maker ?? "", serial: asset.serial ?? "" })}</span>
               )}
+              <CorrectAsset id={order.asset} asset={asset} />
             </dd>
           </div>
         )}
@@ -57,6 +59,7 @@ export function Brief({ view }: { view: VisitView }) {
                 <a href={`geo:${site.lat},${site.lon}?q=${site.lat},${site.lon}(${encodeURIComponent(site.name)})`}>{t("visit.directions")}</a>
               )}
             </span>
+            <CorrectSite id={order.site} site={site} />
           </dd>
         </div>
       </dl>

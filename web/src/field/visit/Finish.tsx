@@ -7,6 +7,7 @@ import { Mark, Tag } from "../../ui/Glyph";
 import { HoursByKind } from "../../ui/HoursByKind";
 import { SignatureImage } from "../../ui/SignatureImage";
 import { say } from "../../words/i18n";
+import { StrikeOut } from "./StrikeOut";
 import { jump, VisitSection } from "./VisitSection";
 
 const SignDialog = lazy(() => import("./SignDialog"));
@@ -38,11 +39,20 @@ export function Finish({ view }: { view: VisitView }) {
         ),
       )}
       <HoursByKind hours={view.hours} />
+      {view.visit.steps?.map((s) => (
+        <div className="line" key={s.entry}>
+          <span className={`grow${s.struck ? " struck" : ""}`}>
+            {t(`entry.visit.${s.action}`)} <span className="small quiet">{timeOrDay(s.at)}</span>
+          </span>
+          <StrikeOut view={view} entry={s.entry} at={s.at} kind={`visit.${s.action}`} person={s.person} struck={s.struck} />
+        </div>
+      ))}
       {signatures.map((s) => (
         <figure className="signed" key={s.entry}>
           <SignatureImage strokes={s.strokes} />
           <figcaption className="small">
-            {t("sign.by", { name: s.name, role: s.role })} · {t("sign.on", { time: timeOrDay(s.at) })}
+            {t("sign.by", { name: s.name, role: s.role })} · {t("sign.on", { time: timeOrDay(s.at) })}{" "}
+            <StrikeOut view={view} entry={s.entry} at={s.at} kind="signoff.captured" person={s.person} />
           </figcaption>
         </figure>
       ))}

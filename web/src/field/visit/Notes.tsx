@@ -33,7 +33,7 @@ export function Notes({ view }: { view: VisitView }) {
               {view.names[n.person]} · {time(n.at)}
             </span>
           </span>
-          <StrikeOut visit={view.id} entry={n.entry} at={n.at} kind="note.written" person={n.person} struck={n.struck} />
+          <StrikeOut view={view} entry={n.entry} at={n.at} kind="note.written" person={n.person} struck={n.struck} />
         </div>
       ))}
       <div className="note-entry">

@@ -39,7 +39,7 @@ export function Parts({ view }: { view: VisitView }) {
             <b>{p.quantity}</b> {p.unit}
             {!p.struck && <span className="tiny quiet block">{t("parts.left", { quantity: stock?.lines[p.part]?.balance ?? "0" })}</span>}
           </span>
-          <StrikeOut visit={view.id} entry={p.entry} at={p.at} kind="part.used" person={p.person} place={p.place} struck={p.struck} />
+          <StrikeOut view={view} entry={p.entry} at={p.at} kind="part.used" person={p.person} place={p.place} struck={p.struck} />
         </div>
       ))}
       {adding && <PartPicker visit={view.id} van={me.person.van!} stock={stock} onClose={() => setAdding(false)} />}

@@ -50,7 +50,7 @@ function PointLine({ point, view, taken }: { point: Point; view: VisitView; take
               <span className={r.struck ? "struck" : "quiet"}>
                 {time(r.at)} {r.value} {r.unit}
               </span>{" "}
-              <StrikeOut visit={view.id} entry={r.entry} at={r.at} kind="reading.taken" person={r.person} struck={r.struck} />
+              <StrikeOut view={view} entry={r.entry} at={r.at} kind="reading.taken" person={r.person} struck={r.struck} />
             </p>
           ),
       )}

@@ -1,8 +1,12 @@
+import { Button, Drawer, TextField } from "@mui/material";
+import { useState } from "react";
 import { useTranslation } from "react-i18next";
+import type { Struck, VisitView } from "../../types";
+import type { Word } from "../../words/i18n";
 import { useDevice, useRecord } from "../device";
 
 interface Props {
-  visit: string;
+  view: VisitView;
   entry: string;
   at: string;
   kind: string;
@@ -11,22 +15,62 @@ interface Props {
   struck?: boolean;
 }
 
-/** Strikes out what the person recorded. It stays visible, crossed out. */
-export function StrikeOut({ visit, entry, at, kind, person, place, struck }: Props) {
+const reasons = ["tap", "visit", "value", "twice"] as const;
+
+/** Strikes out what the person recorded, as long as the office has not reviewed it. It stays visible, crossed out. */
+export function StrikeOut({ view, entry, at, kind, person, place, struck }: Props) {
+  const { t } = useTranslation();
+  const { me } = useDevice();
+  const [open, setOpen] = useState(false);
+  if (struck) return <span className="tiny quiet">{t("strike.done")}</span>;
+  if (person !== me.id || view.visit.reviewedAt) return null;
+  return (
+    <>
+      <button type="button" className="link small" onClick={() => setOpen(true)}>
+        {t("strike")}
+      </button>
+      {open && <Why visit={view.id} body={{ entry, at, kind, person, place }} onClose={() => setOpen(false)} />}
+    </>
+  );
+}
+
+function Why({ visit, body, onClose }: { visit: string; body: Omit<Struck, "reason">; onClose: () => void }) {
   const { t } = useTranslation();
   const record = useRecord();
-  const { me } = useDevice();
-  if (struck) return <span className="tiny quiet">{t("strike.done")}</span>;
-  if (person !== me.id) return null;
+  const [own, setOwn] = useState("");
+  const strike = async (reason: string) => {
+    if (await record("entry.struck", visit, { ...body, reason })) onClose();
+  };
   return (
-    <button
-      type="button"
-      className="link small"
-      onClick={() => {
-        if (confirm(t("strike.ask"))) void record("entry.struck", visit, { entry, at, kind, place });
-      }}
-    >
-      {t("strike")}
-    </button>
+    <Drawer anchor="bottom" open onClose={onClose}>
+      <div className="choices field">
+        <h2>{t("strike.title", { what: t(`entry.${body.kind}` as Word) })}</h2>
+        <p className="small quiet">{t("strike.hint")}</p>
+        <ul>
+          {reasons.map((r) => (
+            <li key={r}>
+              <button type="button" className="choice" onClick={() => strike(t(`strike.${r}`))}>
+                <span className="strong">{t(`strike.${r}`)}</span>
+              </button>
+            </li>
+          ))}
+        </ul>
+        <form
+          className="note-entry"
+          onSubmit={(e) => {
+            e.preventDefault();
+            void strike(own.trim());
+          }}
+        >
+          <TextField label={t("strike.why")} value={own} onChange={(e) => setOwn(e.target.value)} slotProps={{ htmlInput: { maxLength: 500 } }} />
+          <Button type="submit" variant="outlined" disabled={!own.trim()}>
+            {t("strike")}
+          </Button>
+        </form>
+        <button type="button" className="link" onClick={onClose}>
+          {t("choose.cancel")}
+        </button>
+      </div>
+    </Drawer>
   );
 }

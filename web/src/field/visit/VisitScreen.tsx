@@ -14,11 +14,13 @@ import { Brief } from "./Brief";
 import { Checks } from "./Checks";
 import { Finish } from "./Finish";
 import { Notes } from "./Notes";
+import { Papers } from "./Papers";
 import { Parts } from "./Parts";
+import { Photos } from "./Photos";
 import { Readings } from "./Readings";
 import { jump } from "./VisitSection";
 
-const sections = ["brief", "readings", "checks", "parts", "notes", "finish"] as const;
+const sections = ["brief", "readings", "checks", "parts", "photos", "notes", "finish"] as const;
 
 /** One page, in the order the work is done. */
 export default function VisitScreen({ wide }: { wide: boolean }) {
@@ -48,11 +50,13 @@ export default function VisitScreen({ wide }: { wide: boolean }) {
       <Head view={view} wide={wide} />
       <div className="visit-body">
         <Brief view={view} />
+        <Papers view={view} />
         {open ? (
           <>
             <Readings view={view} />
             <Checks view={view} />
             <Parts view={view} />
+            <Photos view={view} />
             <Notes view={view} />
             <Finish view={view} />
           </>

@@ -1,0 +1,166 @@
+/** Files: taken or picked, made small enough, kept on the device, sent after the entries that mention them, fetched to be read. */
+import type { Asset, Code, FileRef, Document as Paper, Site } from "../types";
+import { CoreError } from "./core";
+import type { DeviceDB, StoredFile } from "./db";
+import { ServerProblem } from "./sync";
+
+/** Photos are at most this wide and high; their small pictures this. */
+const photoSize = 2560;
+const thumbSize = 400;
+
+/** Pieces an upload is cut into: each that arrived is not sent again. */
+const pieceSize = 512 << 10;
+
+const largest = 64 << 20;
+
+/** The media types taken, as a file picker names them. */
+export const photoTypes = "image/*";
+export const paperTypes = "application/pdf,text/plain,image/*";
+
+/** What becomes of a file before it is kept: a photo is scaled and encoded anew, which also leaves out where it was taken. */
+export async function prepare(file: File): Promise<StoredFile> {
+  const photo = file.type.startsWith("image/");
+  let blob: Blob = file;
+  let thumb: Blob | undefined;
+  if (photo) {
+    const image = await createImageBitmap(file, { imageOrientation: "from-image" }).catch(() => {
+      throw new CoreError({ code: "file.unreadable", args: { name: file.name } });
+    });
+    [blob, thumb] = await Promise.all([drawn(image, photoSize, 0.85), drawn(image, thumbSize, 0.8)]);
+    image.close();
+  } else if (file.type !== "application/pdf" && file.type !== "text/plain") {
+    throw new CoreError({ code: "file.type", args: { type: file.type || file.name } });
+  }
+  if (blob.size === 0 || blob.size > largest) throw new CoreError({ code: "file.size", args: { max: "64" } });
+  return {
+    hash: await hashOf(blob),
+    name: file.name || "photo.jpg",
+    type: photo ? "image/jpeg" : file.type,
+    size: blob.size,
+    blob,
+    thumb,
+    state: "waiting",
+    at: Date.now(),
+  };
+}
+
+export const refOf = (f: StoredFile): FileRef => ({ hash: f.hash, name: f.name.slice(0, 200), type: f.type, size: f.size });
+
+/** An image as JPEG, at most so many pixels wide and high, on white where it was clear. */
+function drawn(image: ImageBitmap, size: number, quality: number): Promise<Blob> {
+  const scale = Math.min(1, size / Math.max(image.width, image.height));
+  const canvas = document.createElement("canvas");
+  canvas.width = Math.max(1, Math.round(image.width * scale));
+  canvas.height = Math.max(1, Math.round(image.height * scale));
+  const ink = canvas.getContext("2d");
+  if (!ink) throw new CoreError({ code: "device.full" });
+  ink.fillStyle = "#fff";
+  ink.fillRect(0, 0, canvas.width, canvas.height);
+  ink.imageSmoothingQuality = "high";
+  ink.drawImage(image, 0, 0, canvas.width, canvas.height);
+  return new Promise((done, fail) => canvas.toBlob((b) => (b ? done(b) : fail(new CoreError({ code: "device.full" }))), "image/jpeg", quality));
+}
+
+export async function hashOf(blob: Blob): Promise<string> {
+  const digest = await crypto.subtle.digest("SHA-256", await blob.arrayBuffer());
+  return [...new Uint8Array(digest)].map((b) => b.toString(16).padStart(2, "0")).join("");
+}
+
+/** How many files are not at the office yet. */
+export const waitingFiles = (db: DeviceDB) => db.files.where("state").equals("waiting").count();
+
+/** Sends files whose entries have arrived, the oldest first. Rejects when the way is barred; what has arrived stays there. */
+export async function sendFiles(db: DeviceDB, signal: AbortSignal): Promise<void> {
+  const waiting = await db.files.where("state").equals("waiting").sortBy("at");
+  for (const f of waiting) {
+    const entry = f.entry && (await db.pending.get(f.entry));
+    if (entry && !entry.seq && !entry.held) continue; // the entry goes first
+    const there = await fetch(`/api/files/${f.hash}`, { method: "HEAD", signal });
+    if (there.status === 401) throw new ServerProblem(401, "signin.needed");
+    if (!there.ok) await send(db, f, signal);
+    await db.files.where({ hash: f.hash, state: "waiting" }).modify({ state: "here", upload: undefined, problem: undefined });
+  }
+}
+
+async function send(db: DeviceDB, f: StoredFile, signal: AbortSignal): Promise<void> {
+  try {
+    await upload(f, {
+      signal,
+      onPlace: (place) => void db.files.update(f.hash, { upload: place }),
+      onArrived: (sent) => void db.files.update(f.hash, { sent }),
+    });
+  } catch (e) {
+    if (!(e instanceof ServerProblem) || e.status !== 422) throw e;
+    // The office has looked at it whole and can't take it: it stays here, with the reason.
+    await db.files.update(f.hash, { state: "refused", upload: undefined, problem: e.problem });
+  }
+}
+
+interface Listener {
+  signal?: AbortSignal;
+  /** told where the upload goes on */
+  onPlace?: (place: string) => void;
+  /** told how many bytes have arrived */
+  onArrived?: (bytes: number) => void;
+}
+
+/** Sends a file over tus, going on where it was broken off before. Rejects with a ServerProblem when the server says no. */
+export async function upload(f: StoredFile, { signal, onPlace, onArrived }: Listener = {}): Promise<void> {
+  const { Upload, DetailedError } = await import("tus-js-client");
+  await new Promise<void>((done, fail) => {
+    const up = new Upload(f.blob, {
+      endpoint: "/api/upload/",
+      uploadUrl: f.upload,
+      chunkSize: pieceSize,
+      metadata: { hash: f.hash },
+      storeFingerprintForResuming: false,
+      retryDelays: [], // whoever sends tries again
+      onUploadUrlAvailable: () => up.url && onPlace?.(up.url),
+      onChunkComplete: (_, arrived) => onArrived?.(arrived),
+      onSuccess: () => done(),
+      onError: (e) => fail(e),
+    });
+    signal?.addEventListener("abort", () => void up.abort().then(() => fail(signal.reason)), { once: true });
+    up.start();
+  }).catch((e) => {
+    const response = e instanceof DetailedError ? e.originalResponse : null;
+    if (!response) throw e;
+    const status = response.getStatus();
+    const problem = parsed(response.getBody());
+    throw new ServerProblem(status, problem.code ?? (status === 507 ? "server.full" : "server.failed"), problem.args);
+  });
+}
+
+function parsed(body: string): Partial<Code> {
+  try {
+    return JSON.parse(body);
+  } catch {
+    return {}; // not one of our own answers
+  }
+}
+
+/** Fetches a file of the office's and keeps it, if what comes is what its name says. */
+export async function fetchFile(db: DeviceDB, ref: FileRef, signal?: AbortSignal): Promise<StoredFile> {
+  const have = await db.files.get(ref.hash);
+  if (have) return have;
+  const response = await fetch(`/api/files/${ref.hash}`, { signal });
+  if (!response.ok) throw new ServerProblem(response.status, response.status === 404 ? "file.not_here" : "server.failed");
+  const blob = await response.blob();
+  if ((await hashOf(blob)) !== ref.hash) throw new ServerProblem(0, "file.hash");
+  const file: StoredFile = { ...ref, blob: blob.slice(0, blob.size, ref.type), state: "here", at: Date.now() };
+  await db.files.put(file);
+  return file;
+}
+
+/** Fetches the documents that belong to the day pack. One that can't be had now is asked for again at the next sync. */
+export async function fetchPack(db: DeviceDB, signal: AbortSignal): Promise<void> {
+  const records = await db.shown.where("type").anyOf("site", "asset").toArray();
+  for (const r of records) {
+    for (const [hash, p] of Object.entries(((r.body as Site | Asset).documents ?? {}) as Record<string, Paper>)) {
+      if (!p.pack || (await db.files.get(hash))) continue;
+      await fetchFile(db, { hash, name: p.name, type: p.type, size: p.size }, signal).catch((e) => {
+        if (!(e instanceof ServerProblem) || e.status === 401) throw e;
+      });
+    }
+  }
+}

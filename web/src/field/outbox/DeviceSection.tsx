@@ -1,0 +1,78 @@
+import { ToggleButton, ToggleButtonGroup } from "@mui/material";
+import { useEffect, useState } from "react";
+import { useTranslation } from "react-i18next";
+import { ask, remember } from "../../session/session";
+import { bytes } from "../../ui/format";
+import { Tag } from "../../ui/Glyph";
+import { chooseGround, grounds, useGround } from "../../ui/ground";
+import { say } from "../../words/i18n";
+import { useDevice } from "../device";
+
+/** Room for less than this is little. */
+const little = 200e6;
+
+/** The screen's ground, what storage there is and whether the browser promised to keep it, and signing out. */
+export function DeviceSection({ unsent }: { unsent: number }) {
+  const { t } = useTranslation();
+  const ground = useGround();
+  const { me, tell } = useDevice();
+  const storage = useStorage(unsent);
+  const signOut = async () => {
+    try {
+      await ask("/api/signout", {});
+      remember(null);
+    } catch {
+      tell(say({ code: "server.unreachable" }));
+    }
+  };
+  return (
+    <section className="sec device">
+      <h2>
+        {t("settings.ground")}
+        <span className="small quiet">{me.person.name}</span>
+      </h2>
+      <ToggleButtonGroup exclusive value={ground} onChange={(_, g) => g && chooseGround(g)} aria-label={t("settings.ground")}>
+        {grounds.map((g) => (
+          <ToggleButton key={g} value={g}>
+            {t(`ground.${g}`)}
+          </ToggleButton>
+        ))}
+      </ToggleButtonGroup>
+      {storage && (
+        <p className="small quiet">
+          {t("outbox.storage", { used: bytes(storage.used), left: bytes(storage.left) })} {t(storage.kept ? "outbox.protected" : "outbox.unprotected")}
+        </p>
+      )}
+      {storage && storage.left < little && <Tag kind="warn">{t("outbox.full")}</Tag>}
+      <p className="small quiet">{t("outbox.version", { version: __VERSION__ })}</p>
+      {unsent === 0 && (
+        <button type="button" className="link" onClick={signOut}>
+          {t("signin.out")}
+        </button>
+      )}
+    </section>
+  );
+}
+
+interface Storage {
+  used: number;
+  left: number;
+  kept: boolean;
+}
+
+/** How much this device keeps, how much room is left, and whether the browser promised to keep it; told anew when what waits changes. */
+function useStorage(unsent: number): Storage | undefined {
+  const [storage, set] = useState<Storage>();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what waits is what changes it
+  useEffect(() => {
+    let here = true;
+    void Promise.all([navigator.storage?.estimate?.(), navigator.storage?.persisted?.()]).then(
+      ([e, kept]) => here && e && set({ used: e.usage ?? 0, left: Math.max(0, (e.quota ?? 0) - (e.usage ?? 0)), kept: kept ?? false }),
+      () => {},
+    );
+    return () => {
+      here = false;
+    };
+  }, [unsent]);
+  return storage;
+}

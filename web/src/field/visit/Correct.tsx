@@ -1,0 +1,74 @@
+import { Button, Drawer } from "@mui/material";
+import { useState } from "react";
+import { useTranslation } from "react-i18next";
+import { amendment, assetFields, type Field, siteFields } from "../../records";
+import type { Asset, Ref, Site } from "../../types";
+import { Fields } from "../../ui/Fields";
+import { useDevice, useRecord } from "../device";
+
+export function CorrectSite({ id, site }: { id: string; site: Site }) {
+  const { t } = useTranslation();
+  return <Correct subject={{ type: "site", id }} record={site} fields={siteFields} title={t("correct.site", { name: site.name })} />;
+}
+
+export function CorrectAsset({ id, asset }: { id?: string; asset: Asset }) {
+  const { t } = useTranslation();
+  return id ? <Correct subject={{ type: "asset", id }} record={asset} fields={assetFields} title={t("correct.asset", { name: asset.name })} /> : null;
+}
+
+interface Props {
+  subject: Ref;
+  record: Site | Asset;
+  fields: Field[];
+  title: string;
+}
+
+/** Corrects what is known of a site or a machine, for everybody. */
+function Correct(props: Props) {
+  const { t } = useTranslation();
+  const [open, setOpen] = useState(false);
+  return (
+    <>
+      <button type="button" className="link small" onClick={() => setOpen(true)} aria-label={props.title}>
+        {t("correct")}
+      </button>
+      <Drawer anchor="bottom" open={open} onClose={() => setOpen(false)}>
+        {open && <Form {...props} onClose={() => setOpen(false)} />}
+      </Drawer>
+    </>
+  );
+}
+
+function Form({ subject, record, fields, title, onClose }: Props & { onClose: () => void }) {
+  const { t } = useTranslation();
+  const { tell } = useDevice();
+  const save = useRecord();
+  const [seen] = useState(record); // what was there when the form was opened
+  const [values, setValues] = useState<Record<string, string>>({});
+  const change = amendment(seen, values);
+  const submit = async () => {
+    if (change && (await save("record.amended", subject, change.patch, { base: change.base }))) {
+      tell(t("correct.done"));
+      onClose();
+    }
+  };
+  return (
+    <form
+      className="choices field correct"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void submit();
+      }}
+    >
+      <h2>{title}</h2>
+      <p className="small quiet">{t("correct.hint")}</p>
+      <Fields record={seen} fields={fields} values={values} onChange={setValues} />
+      <Button type="submit" variant="contained" disabled={!change}>
+        {t("correct.save")}
+      </Button>
+      <button type="button" className="link" onClick={onClose}>
+        {t("choose.cancel")}
+      </button>
+    </form>
+  );
+}

@@ -1,0 +1,122 @@
+import { Button } from "@mui/material";
+import { useTranslation } from "react-i18next";
+import { Link } from "react-router";
+import { nest } from "../records";
+import type { Flagged, HeldEntry } from "../types";
+import { timeOrDay } from "../ui/format";
+import { Tag } from "../ui/Glyph";
+import { say, type Word } from "../words/i18n";
+import { Failure, type Order, useCommands, useDecide, useFlags, useHeld } from "./queries";
+
+/** What somebody must look at: entries that are held, and what was taken and flagged; with what to do about each. */
+export function Look() {
+  const { t } = useTranslation();
+  const flags = useFlags().data ?? [];
+  const held = useHeld().data ?? [];
+  const decide = useDecide();
+  if (flags.length + held.length === 0) return null;
+  return (
+    <section className="sec look" aria-label={t("look.title")}>
+      <h1>
+        {t("look.title")} <span className="small quiet">{t("look.hint")}</span>
+      </h1>
+      <Failure error={decide.error} />
+      {held.map((h) => (
+        <HeldLine key={h.id} held={h} busy={decide.isPending} onDecide={(decision) => decide.mutate({ id: h.id, decision })} />
+      ))}
+      {flags.map((f) => (
+        <FlagLine key={f.subject.id + f.code + f.person} flag={f} />
+      ))}
+    </section>
+  );
+}
+
+/** A flag, with one or two things to do about it. here: on the page of what it is about. */
+export function FlagLine({ flag: f, here }: { flag: Flagged; here?: boolean }) {
+  const { t } = useTranslation();
+  const commands = useCommands();
+  const settle: Order = { kind: "flag.settled", subject: f.subject, body: { code: f.code, person: f.person } };
+  const ways = waysOf(f, settle);
+  const page = f.subject.type === "visit" ? `/office/visits/${f.subject.id}` : `/office/records/${f.subject.type}/${f.subject.id}`;
+  return (
+    <div className="line">
+      <span className="grow">
+        <Tag kind="warn">{say({ ...f, args: { ...f.args, field: fieldName(f, t) } })}</Tag>
+        {f.code === "record.clash" && <Both flag={f} />}
+        <span className="small quiet block">
+          {!here && (
+            <>
+              <Link to={page}>{f.about || t(f.subject.type === "visit" ? "look.open" : "look.record")}</Link> ·{" "}
+            </>
+          )}
+          {[f.name, timeOrDay(f.at), f.count > 1 ? t("look.times", { count: f.count }) : ""].filter(Boolean).join(" · ")}
+        </span>
+        <Failure error={commands.error} />
+      </span>
+      {ways.map((w) => (
+        <Button key={w.word} disabled={commands.isPending} onClick={() => commands.mutate(w.orders)}>
+          {t(w.word as Word, { name: f.name })}
+        </Button>
+      ))}
+    </div>
+  );
+}
+
+const fieldName = (f: Flagged, t: (key: Word) => string) => (f.args?.field ? t(`field.${f.args.field}` as Word).toLowerCase() : "");
+
+/** What two people wrote, the earlier beside the later. */
+function Both({ flag }: { flag: Flagged }) {
+  const { t } = useTranslation();
+  const value = (v: string | undefined) => JSON.parse(v ?? "null") || t("records.empty");
+  return (
+    <span className="both">
+      <span>
+        <span className="tiny quiet">{t("look.earlier")}</span> {String(value(flag.args?.earlier))}
+      </span>
+      <span>
+        <span className="tiny quiet">{t("look.later")}</span> <b>{String(value(flag.args?.later))}</b>
+      </span>
+    </span>
+  );
+}
+
+/** What can be done about a flag, by what it says. The first settles it as it stands. */
+function waysOf(f: Flagged, settle: Order): { word: string; orders: Order[] }[] {
+  switch (f.code) {
+    case "record.clash": {
+      const { field = "", earlier = "null", later = "null" } = f.args ?? {};
+      const restore = { kind: "record.amended", subject: f.subject, body: nest(field, JSON.parse(earlier)), base: nest(field, JSON.parse(later)) };
+      return [
+        { word: "look.keep", orders: [settle] },
+        { word: "look.restore", orders: [restore, settle] },
+      ];
+    }
+    case "visit.not_theirs":
+      return [{ word: "look.credit", orders: [settle] }];
+    default:
+      return [{ word: "look.settle", orders: [settle] }];
+  }
+}
+
+function HeldLine({ held, busy, onDecide }: { held: HeldEntry; busy: boolean; onDecide: (d: "take" | "set_aside") => void }) {
+  const { t, i18n } = useTranslation();
+  const key = `entry.${held.entry.kind}`;
+  const body = JSON.stringify(held.entry.body ?? {});
+  return (
+    <div className="line">
+      <span className="grow">
+        <b>{i18n.exists(key) ? t(key as Word) : held.entry.kind}</b> · {held.person} · {timeOrDay(held.entry.at)}
+        <span className="block">
+          <Tag kind="warn">{say(held.why)}</Tag>
+        </span>
+        <code className="tiny quiet">{body.length > 160 ? `${body.slice(0, 160)}…` : body}</code>
+      </span>
+      <Button disabled={busy} onClick={() => onDecide("take")}>
+        {t("review.heldTake")}
+      </Button>
+      <Button disabled={busy} onClick={() => onDecide("set_aside")}>
+        {t("review.heldSet")}
+      </Button>
+    </div>
+  );
+}

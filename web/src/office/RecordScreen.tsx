@@ -1,0 +1,142 @@
+import { Button } from "@mui/material";
+import { useState } from "react";
+import { useTranslation } from "react-i18next";
+import { Link, useParams } from "react-router";
+import { amendment, assetFields, customerFields, type Field, siteFields } from "../records";
+import type { Amendment, Asset, Customer, RecordPage, Site } from "../types";
+import { Fields } from "../ui/Fields";
+import { timeOrDay } from "../ui/format";
+import { Tag } from "../ui/Glyph";
+import type { Word } from "../words/i18n";
+import { FlagLine } from "./Look";
+import { Papers } from "./Papers";
+import { Answer, Failure, useCommands, useRecordPage } from "./queries";
+
+const place: Field[] = [{ path: "name" }, { path: "address" }];
+const fields: Record<string, Field[]> = { customer: [...place, ...customerFields], site: [...place, ...siteFields], asset: assetFields };
+
+/** A customer, site or machine: what is known of it, who changed it, its documents. */
+export function RecordScreen() {
+  const { type = "", id = "" } = useParams();
+  const query = useRecordPage(type, id);
+  return <Answer query={query}>{(page) => <Shown key={`${type}/${id}`} page={page} />}</Answer>;
+}
+
+function Shown({ page }: { page: RecordPage }) {
+  const { t } = useTranslation();
+  const record = page.body as Site | Asset | Customer;
+  const { type } = page.ref;
+  return (
+    <main className="visit-page">
+      <header className="visit-page-head">
+        <div>
+          <p className="small quiet">{t(`records.${type}` as Word)}</p>
+          <h1>{record.name}</h1>
+        </div>
+      </header>
+      <div className="visit-columns">
+        <div>
+          <Clashes page={page} />
+          <Form page={page} fields={fields[type] ?? []} />
+          {type !== "customer" && <Papers page={page} />}
+          <Around page={page} />
+        </div>
+        <Changes changes={page.changes} />
+      </div>
+    </main>
+  );
+}
+
+function Clashes({ page }: { page: RecordPage }) {
+  const { t } = useTranslation();
+  if (page.clashes.length === 0) return null;
+  return (
+    <section className="sec">
+      <h2>{t("records.clashes")}</h2>
+      {page.clashes.map((c) => (
+        <FlagLine key={c.code + c.person} flag={{ ...c, name: page.changes.find((x) => x.entry === c.entry)?.person ?? c.person }} here />
+      ))}
+    </section>
+  );
+}
+
+function Form({ page, fields }: { page: RecordPage; fields: Field[] }) {
+  const { t } = useTranslation();
+  const commands = useCommands();
+  const [values, setValues] = useState<Record<string, string>>({});
+  const change = amendment(page.body, values);
+  const save = () => {
+    if (change) commands.mutate([{ kind: "record.amended", subject: page.ref, body: change.patch, base: change.base }], { onSuccess: () => setValues({}) });
+  };
+  return (
+    <form
+      className="sec record-form"
+      onSubmit={(e) => {
+        e.preventDefault();
+        save();
+      }}
+    >
+      <Fields record={page.body} fields={fields} values={values} onChange={setValues} />
+      <div className="line">
+        <Button type="submit" variant="contained" disabled={!change || commands.isPending}>
+          {t("records.save")}
+        </Button>
+        <span role="status">{commands.isSuccess && !change && <Tag kind="good">{t("records.saved")}</Tag>}</span>
+        <Failure error={commands.error} />
+      </div>
+    </form>
+  );
+}
+
+function Around({ page }: { page: RecordPage }) {
+  const { t } = useTranslation();
+  if (page.around.length === 0) return null;
+  const inner = page.ref.type === "customer" ? "site" : "asset";
+  return (
+    <section className="sec">
+      <h2>{t(`records.${inner}s`)}</h2>
+      {page.around.map((a) => (
+        <p className="line" key={a.id}>
+          <Link to={`/office/records/${inner}/${a.id}`}>{a.name}</Link>
+        </p>
+      ))}
+    </section>
+  );
+}
+
+function Changes({ changes }: { changes: Amendment[] }) {
+  const { t } = useTranslation();
+  return (
+    <section className="sec trail" aria-label={t("records.changes")}>
+      <h2>
+        {t("records.changes")} <span className="small quiet">{t("records.changesHint")}</span>
+      </h2>
+      {changes.length === 0 && <p className="quiet">{t("records.noChanges")}</p>}
+      <ol>
+        {changes.map((c) => (
+          <li key={c.entry}>
+            <span className="trail-time">{timeOrDay(c.at)}</span>
+            <span>
+              <b>{c.person}</b> <span className="tiny quiet">{c.device === "office" ? t("trail.office") : c.device}</span>
+              {flat(c.patch).map(([path, value]) => (
+                <span className="block" key={path}>
+                  <span className="small quiet">{t(fieldWord(path), { defaultValue: path })}</span> {value || t("records.empty")}{" "}
+                  <span className="tiny quiet struck">{Object.fromEntries(flat(c.base))[path]}</span>
+                </span>
+              ))}
+            </span>
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}
+
+const fieldWord = (path: string) => (path.startsWith("documents.") ? "records.papers" : (`field.${path}` as Word));
+
+/** The values of a patch by path; a document is called by its name. */
+function flat(patch: unknown, path = ""): [string, string][] {
+  if (typeof patch !== "object" || patch === null) return [[path, patch === null || patch === undefined ? "" : String(patch)]];
+  if ("pack" in patch && "name" in patch) return [[path, String((patch as { name: string }).name)]];
+  return Object.entries(patch).flatMap(([k, v]) => flat(v, path ? `${path}.${k}` : k));
+}

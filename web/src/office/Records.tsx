@@ -1,0 +1,47 @@
+import { TextField } from "@mui/material";
+import { useTranslation } from "react-i18next";
+import { Link, useSearchParams } from "react-router";
+import { Empty } from "../ui/Empty";
+import { useCustomers } from "./queries";
+
+/** Finds customers, sites and machines. What was looked for stays in the address, so that going back finds it again. */
+export function Records() {
+  const { t } = useTranslation();
+  const [params, setParams] = useSearchParams();
+  const text = params.get("q") ?? "";
+  const found = useCustomers(text).data ?? [];
+  return (
+    <main className="review records">
+      <h1>{t("records.title")}</h1>
+      <TextField
+        label={t("records.search")}
+        value={text}
+        autoFocus
+        onChange={(e) => setParams(e.target.value ? { q: e.target.value } : {}, { replace: true })}
+      />
+      {text.trim().length < 2 && <Empty>{t("records.hint")}</Empty>}
+      {text.trim().length > 1 && found.length === 0 && <Empty>{t("records.none")}</Empty>}
+      {found.map((c) => (
+        <section className="sec" key={c.id}>
+          <h2>
+            <Link to={`/office/records/customer/${c.id}`}>{c.customer.name}</Link>
+          </h2>
+          {c.sites.map((s) => (
+            <div className="line" key={s.id}>
+              <span className="grow">
+                <Link to={`/office/records/site/${s.id}`}>{s.site.name}</Link> <span className="small quiet">{s.site.address}</span>
+              </span>
+              <span className="small records-assets">
+                {s.assets.map((a) => (
+                  <Link key={a.id} to={`/office/records/asset/${a.id}`}>
+                    {a.name}
+                  </Link>
+                ))}
+              </span>
+            </div>
+          ))}
+        </section>
+      ))}
+    </main>
+  );
+}

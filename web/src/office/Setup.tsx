@@ -1,0 +1,141 @@
+import { Button, Dialog, DialogActions, DialogContent, DialogContentText } from "@mui/material";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { useTranslation } from "react-i18next";
+import { ask, askWith } from "../session/session";
+import type { DeviceLine, UnsentReport } from "../types";
+import { Empty } from "../ui/Empty";
+import { duration, timeOrDay } from "../ui/format";
+import { Tag } from "../ui/Glyph";
+import { Answer, Failure, useDevices } from "./queries";
+
+/** The company's devices, and unsent work from a file. */
+export function Setup() {
+  const { t } = useTranslation();
+  const devices = useDevices();
+  return (
+    <main className="review">
+      <h1>
+        {t("devices.title")} <span className="small quiet">{t("devices.hint")}</span>
+      </h1>
+      <Answer query={devices}>{(lines) => (lines.length === 0 ? <Empty>{t("devices.none")}</Empty> : <Devices lines={lines} />)}</Answer>
+      <TakeIn />
+    </main>
+  );
+}
+
+function Devices({ lines }: { lines: DeviceLine[] }) {
+  const { t } = useTranslation();
+  return (
+    <table className="table">
+      <thead>
+        <tr>
+          <th>{t("devices.who")}</th>
+          <th>{t("devices.what")}</th>
+          <th>{t("devices.contact")}</th>
+          <th>{t("devices.unsent")}</th>
+          <th>{t("devices.clock")}</th>
+          <th>{t("devices.version")}</th>
+          <th />
+        </tr>
+      </thead>
+      <tbody>
+        {lines.map((d) => (
+          <tr key={d.replica}>
+            <td className="strong">{d.person}</td>
+            <td>
+              {d.agent} <span className="tiny quiet">{d.replica.slice(-4)}</span>
+            </td>
+            <td className="nowrap">{timeOrDay(d.contact)}</td>
+            <td>{d.unsent > 0 ? <Tag kind="warn">{d.unsent}</Tag> : "0"}</td>
+            <td className="nowrap">
+              <Clock skew={d.skew} />
+            </td>
+            <td>{d.version}</td>
+            <td className="nowrap">
+              <End device={d} />
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+/** A clock is right when it is off by less than it takes to notice: half a minute. */
+function Clock({ skew }: { skew: number }) {
+  const { t } = useTranslation();
+  if (Math.abs(skew) < 30_000) return <span className="quiet">{t("devices.right")}</span>;
+  return <Tag kind="warn">{t(skew > 0 ? "devices.ahead" : "devices.behind", { time: duration(Math.abs(skew) / 1000) })}</Tag>;
+}
+
+function End({ device: d }: { device: DeviceLine }) {
+  const { t } = useTranslation();
+  const client = useQueryClient();
+  const [asking, setAsking] = useState(false);
+  const end = useMutation({
+    mutationFn: () => ask(`/api/office/devices/${encodeURIComponent(d.replica)}/end`, {}),
+    onSuccess: () => setAsking(false),
+    onSettled: () => client.invalidateQueries(),
+  });
+  if (d.wiped) return <span className="small quiet">{t("devices.wiped", { time: timeOrDay(d.wiped) })}</span>;
+  if (d.ended) return <Tag kind="warn">{t("devices.ending")}</Tag>;
+  return (
+    <>
+      <Button size="small" onClick={() => setAsking(true)}>
+        {t("devices.end")}
+      </Button>
+      <Dialog open={asking} onClose={() => setAsking(false)}>
+        <DialogContent>
+          <DialogContentText>{t("devices.endAsk", { name: d.person })}</DialogContentText>
+          <Failure error={end.error} />
+        </DialogContent>
+        <DialogActions>
+          <Button onClick={() => setAsking(false)}>{t("devices.cancel")}</Button>
+          <Button variant="contained" disabled={end.isPending} onClick={() => end.mutate()}>
+            {t("devices.end")}
+          </Button>
+        </DialogActions>
+      </Dialog>
+    </>
+  );
+}
+
+function TakeIn() {
+  const { t } = useTranslation();
+  const client = useQueryClient();
+  const picker = useRef<HTMLInputElement>(null);
+  const take = useMutation({
+    mutationFn: (file: File) => askWith<UnsentReport>("/api/office/unsent", { method: "POST", body: file }),
+    onSettled: () => client.invalidateQueries(),
+  });
+  const r = take.data;
+  return (
+    <section className="sec">
+      <h2>{t("unsent.title")}</h2>
+      <p className="quiet">{t("unsent.hint")}</p>
+      <p className="line">
+        <Button variant="outlined" disabled={take.isPending} onClick={() => picker.current?.click()}>
+          {t("unsent.pick")}
+        </Button>
+        <input
+          ref={picker}
+          hidden
+          type="file"
+          accept=".jsonl,application/x-ndjson"
+          aria-label={t("unsent.pick")}
+          onChange={(e) => {
+            const file = e.target.files?.[0];
+            e.target.value = "";
+            if (file) take.mutate(file);
+          }}
+        />
+      </p>
+      <div role="status">
+        {r && <Tag kind="good">{t("unsent.done", { ...r, saved: undefined, time: timeOrDay(r.saved) })}</Tag>}
+        {r && r.badFiles > 0 && <Tag kind="bad">{t("unsent.bad", { count: r.badFiles })}</Tag>}
+      </div>
+      <Failure error={take.error} />
+    </section>
+  );
+}

@@ -1,0 +1,50 @@
+/** Amending records: which fields people correct, and the merge patch (RFC 7396) of what they changed with what they saw. */
+import type { Asset, Customer, Site } from "./types";
+
+export type Editable = Site | Asset | Customer;
+
+/** A field by its path, such as contact.phone. */
+export interface Field {
+  path: string;
+  lines?: number;
+  type?: "date" | "tel" | "email";
+}
+
+const contact: Field[] = [{ path: "contact.name" }, { path: "contact.role" }, { path: "contact.phone", type: "tel" }, { path: "contact.email", type: "email" }];
+
+export const siteFields: Field[] = [{ path: "access", lines: 2 }, { path: "hazard", lines: 2 }, ...contact];
+export const assetFields: Field[] = [{ path: "name" }, { path: "maker" }, { path: "serial" }, { path: "installed", type: "date" }];
+export const customerFields: Field[] = contact;
+
+/** The value at a path, as text. */
+export function at(record: unknown, path: string): string {
+  let v = record;
+  for (const p of path.split(".")) v = (v as Record<string, unknown> | undefined)?.[p];
+  return typeof v === "string" ? v : "";
+}
+
+/** An object that has one value, at a path. */
+export function nest(path: string, value: unknown): Record<string, unknown> {
+  return path.split(".").reduceRight<unknown>((inner, p) => ({ [p]: inner }), value) as Record<string, unknown>;
+}
+
+type Tree = Record<string, unknown>;
+
+function merge(a: Tree, b: Tree): Tree {
+  const out = { ...a };
+  for (const [k, v] of Object.entries(b)) out[k] = typeof v === "object" && v && k in out ? merge(out[k] as Tree, v as Tree) : v;
+  return out;
+}
+
+/** What was changed: a patch, and the values it replaces; none when nothing was. */
+export function amendment(record: unknown, values: Record<string, string>): { patch: Tree; base: Tree } | undefined {
+  let patch: Tree = {};
+  let base: Tree = {};
+  for (const [path, typed] of Object.entries(values)) {
+    const value = typed.trim();
+    if (value === at(record, path)) continue;
+    patch = merge(patch, nest(path, value));
+    base = merge(base, nest(path, at(record, path)));
+  }
+  return Object.keys(patch).length > 0 ? { patch, base } : undefined;
+}
