@@ -124,6 +124,9 @@ func runDemo(ctx context.Context, args []string) error {
 		return err
 	}
 	if !*keep {
+		if err := os.RemoveAll(filepath.Join(*f.data, store.FilesDir)); err != nil {
+			return err
+		}
 		for _, end := range []string{"", "-wal", "-shm"} {
 			if err := os.Remove(filepath.Join(*f.data, "iter.db"+end)); err != nil && !errors.Is(err, fs.ErrNotExist) {
 				return err

@@ -21,6 +21,7 @@ import (
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/api"
 	"iter.example/iter/server/company"
+	"iter.example/iter/server/files"
 	"iter.example/iter/server/store"
 )
 
@@ -51,6 +52,9 @@ func Fill(ctx context.Context, s *store.Store, now time.Time, seed int64, days i
 	now = now.Truncate(time.Second)
 	g := &generator{r: rand.New(rand.NewSource(seed)), now: now, policy: company.Policy("Vella Sound Pumps", loc, now), number: 2000, free: map[string]time.Time{}}
 	g.policy.Phone = "+353 1 555 0100"
+	if g.files, err = files.Open(s); err != nil {
+		return err
+	}
 	founded := g.local(now.AddDate(0, 0, -days-1))
 	if err := g.in(ctx, s, func() error { return g.found(founded) }); err != nil {
 		return err
@@ -68,7 +72,12 @@ func Fill(ctx context.Context, s *store.Store, now time.Time, seed int64, days i
 			return err
 		}
 	}
-	return g.in(ctx, s, g.unplaced)
+	return g.in(ctx, s, func() error {
+		if err := g.unplaced(); err != nil {
+			return err
+		}
+		return g.lately()
+	})
 }
 
 // horizon is how many days ahead there is work planned.
@@ -77,6 +86,9 @@ const horizon = 10
 type generator struct {
 	r      *rand.Rand
 	w      *company.Writer
+	files  *files.Dir
+	papers map[string]map[string]records.Document // by kind of machine
+	roll   []work.FileRef                         // photos there are
 	phones map[string]*company.Writer
 	now    time.Time
 	policy records.Policy
@@ -154,6 +166,10 @@ func (g *generator) found(at time.Time) error {
 			return err
 		}
 	}
+	var err error
+	if g.papers, err = papers(g.w.Tx, g.files, at); err != nil {
+		return err
+	}
 	n := 0
 	for _, f := range firms {
 		phone := fmt.Sprintf("+353 1 555 1%03d", n)
@@ -181,7 +197,7 @@ func (g *generator) found(at time.Time) error {
 			for k, kind := range f.kinds[:1+g.r.Intn(len(f.kinds))] {
 				m := machines[kind]
 				a := asset{id: fmt.Sprintf("A%03d-%d", n, k+1), kind: kind, name: m.name}
-				rec := records.Asset{Site: s.id, Name: m.name, Kind: kind, Maker: m.maker, Serial: fmt.Sprintf("%s-%05d", m.maker[:2], g.r.Intn(99999)), Installed: fmt.Sprintf("%d-%02d-01", 2012+g.r.Intn(12), 1+g.r.Intn(12))}
+				rec := records.Asset{Site: s.id, Name: m.name, Kind: kind, Maker: m.maker, Serial: fmt.Sprintf("%s-%05d", m.maker[:2], g.r.Intn(99999)), Installed: fmt.Sprintf("%d-%02d-01", 2012+g.r.Intn(12), 1+g.r.Intn(12)), Documents: g.papers[kind]}
 				for _, pt := range m.points {
 					rec.Points = append(rec.Points, reading.Point{ID: pt.id, Name: pt.name, Unit: pt.unit, AlarmLow: dec(pt.alarmLow), WarnLow: dec(pt.warnLow), WarnHigh: dec(pt.warnHigh), AlarmHigh: dec(pt.alarmHigh)})
 				}
@@ -319,7 +335,7 @@ func (g *generator) visit(tech string, start time.Time, drive time.Duration, min
 	if d > 0 && (d > 1 || k == n-1) || (d == 0 && k == n-1) {
 		return nil // not answered yet
 	}
-	p := &performance{g: g, say: say, id: id, tech: tech, asset: a, machine: m, site: s}
+	p := &performance{g: g, say: say, id: id, tech: tech, asset: a, machine: m, site: s, recent: d > -3}
 	p.at = start.Add(-drive - 30*time.Minute)
 	if p.at.After(g.now) {
 		p.at = g.now.Add(-10 * time.Minute)
@@ -327,7 +343,11 @@ func (g *generator) visit(tech string, start time.Time, drive time.Duration, min
 	if err := p.step("accepted", ledger.Step{}); err != nil || d > 0 {
 		return err
 	}
-	return p.perform(start, drive, minutes, k)
+	if err := p.perform(start, drive, minutes, k); err != nil || d > -2 || !p.done {
+		return err
+	}
+	_, err := say("visit.reviewed", id, office[1][0], start.Add(time.Duration(18+g.r.Intn(6))*time.Hour), ledger.Nothing{})
+	return err
 }
 
 // performance is a technician doing a visit, up to now.
@@ -340,6 +360,8 @@ type performance struct {
 	machine machine
 	site    site
 	at      time.Time
+	recent  bool // photos are kept of the last days only
+	done    bool
 }
 
 func (p *performance) step(action string, body ledger.Step) error {
@@ -413,6 +435,9 @@ func (p *performance) perform(start time.Time, drive time.Duration, minutes, k i
 			return err
 		}
 	}
+	if err := p.photograph(); err != nil {
+		return err
+	}
 	if err := p.fact("note.written", ledger.Note{Text: notes[g.r.Intn(len(notes))]}); err != nil || !p.reach(end) {
 		return err
 	}
@@ -426,8 +451,25 @@ func (p *performance) perform(start time.Time, drive time.Duration, minutes, k i
 		outcome = ledger.Step{Outcome: work.ReturnNeeded, Reason: "part"}
 	}
 	err := p.step("finished", outcome)
-	g.free[p.tech] = p.at
+	g.free[p.tech], p.done = p.at, true
 	return err
+}
+
+// photograph takes up to three photos.
+func (p *performance) photograph() error {
+	if !p.recent {
+		return nil
+	}
+	for i := range p.g.r.Intn(4) {
+		ref, err := p.g.shot(i, p.tech, p.g.local(p.at))
+		if err != nil {
+			return err
+		}
+		if err := p.fact("file.attached", ledger.File{FileRef: ref, Caption: pick(p.g.r, "Before", "After", "Discharge gauge", "Where it weeps", "Name plate")}); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 func (p *performance) sign() error {
