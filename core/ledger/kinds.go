@@ -43,7 +43,7 @@ var kinds = map[string]*kind{
 	"visit.finished": step(work.Finish),
 
 	"note.written":     of("visit", nil, checkNote, nil, noted),
-	"part.used":        of("visit", nil, checkUse, func(_ Entry, b Use) []Ref { return []Ref{{"stock", b.Place}} }, used),
+	"part.used":        of("visit", nil, checkUse, func(_ Entry, b Use) []Ref { return []Ref{{"stock", b.Place}, {"part", b.Part}} }, used),
 	"reading.taken":    of("visit", nil, checkTaken, nil, taken),
 	"sheet.answered":   of("visit", nil, checkAnswered, func(_ Entry, b Answered) []Ref { return []Ref{{"sheet", b.Sheet}} }, answered),
 	"signoff.captured": of("visit", nil, checkSigned, nil, signed),
@@ -519,9 +519,14 @@ func used(t *tx, e Entry, b Use) error {
 	if _, err := t.load(ref, &s); err != nil {
 		return err
 	}
+	part := stock.Part{Name: b.Part}
+	if _, err := t.load(Ref{"part", b.Part}, &part); err != nil {
+		return err
+	}
+	before := s.Balance(b.Part)
 	left := s.Move(b.Part, stock.Movement{Entry: e.ID, At: e.At, Quantity: b.Quantity.Neg(), Visit: e.Subject.ID})
-	if left.IsNegative() {
-		t.flag("stock.below_zero", "part", b.Part, "place", b.Place, "balance", left.String())
+	if left.IsNegative() && !before.IsNegative() { // told once, until it is counted
+		t.flag("stock.below_zero", "part", part.Name, "number", b.Part, "place", b.Place, "balance", left.String())
 	}
 	t.save(ref, s)
 	v.Parts = append(v.Parts, work.PartUsed{Entry: e.ID, At: e.At, Person: e.Actor, Part: b.Part, Place: b.Place, Quantity: b.Quantity})

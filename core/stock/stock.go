@@ -67,6 +67,14 @@ func (s *Stock) line(part string) *Line {
 	return l
 }
 
+// Balance is what there is of a part.
+func (s *Stock) Balance(part string) decimal.Decimal {
+	if l := s.Lines[part]; l != nil {
+		return l.Balance
+	}
+	return decimal.Zero
+}
+
 // Move records a movement, once by entry, and gives the balance after it.
 func (s *Stock) Move(part string, m Movement) decimal.Decimal {
 	l := s.line(part)

@@ -223,7 +223,7 @@ func (g *generator) load(tech string, at time.Time) error {
 		if (i+len(tech))%9 == 0 {
 			continue // nobody carries everything
 		}
-		if _, err := g.w.Append("stock.counted", ledger.Ref{Type: "stock", ID: "van-" + tech}, "oriel", at, ledger.Count{Part: p.number, Quantity: decimal.NewFromInt(int64(3 + g.r.Intn(12)))}, nil); err != nil {
+		if _, err := g.w.Append("stock.counted", ledger.Ref{Type: "stock", ID: "van-" + tech}, "oriel", at, ledger.Count{Part: p.number, Quantity: decimal.NewFromInt(int64(6 + g.r.Intn(24)))}, nil); err != nil {
 			return err
 		}
 	}

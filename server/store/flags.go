@@ -2,6 +2,7 @@ package store
 
 import (
 	"encoding/json"
+	"errors"
 	"fmt"
 	"strings"
 	"time"
@@ -34,6 +35,8 @@ func (t *Tx) markFlags(f *ledger.Fact, seq int64) error {
 		column = "seen"
 	case "flag.settled":
 		column = "settled"
+	case "stock.counted":
+		return t.counted(f, seq)
 	default:
 		return nil
 	}
@@ -48,6 +51,20 @@ func (t *Tx) markFlags(f *ledger.Fact, seq int64) error {
 		return err
 	}
 	return t.noticed(person, seq)
+}
+
+// counted settles what was flagged of a part at a place: now somebody has counted it.
+func (t *Tx) counted(f *ledger.Fact, seq int64) error {
+	var b ledger.Count
+	if err := json.Unmarshal(f.Entry.Body, &b); err != nil {
+		return err
+	}
+	people, err := collect(t, scanString, "UPDATE flags SET settled = ? WHERE settled = 0 AND code = 'stock.below_zero' AND args ->> '$.place' = ? AND args ->> '$.number' = ? RETURNING person",
+		seq, f.Entry.Subject.ID, b.Part)
+	for _, p := range people {
+		err = errors.Join(err, t.noticed(p, seq))
+	}
+	return err
 }
 
 func (t *Tx) noticed(person string, seq int64) error {

@@ -12,6 +12,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/shopspring/decimal"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -161,6 +162,13 @@ func TestFlagsAreSeenAndSettled(t *testing.T) {
 	expect(1, 1)
 	appendAll(t, s, m.Entry("office", "flag.settled", "visit", "V1", ledger.Settled{Code: "visit.not_theirs", Person: "ben"}))
 	expect(0, 0)
+	use := func() ledger.Entry {
+		return m.Entry("ben", "part.used", "visit", "V1", ledger.Use{Part: "P2", Place: "van-ben", Quantity: decimal.NewFromInt(1)})
+	}
+	appendAll(t, s, use(), use(), m.Entry("office", "flag.settled", "visit", "V1", ledger.Settled{Code: "visit.not_theirs", Person: "ben"}))
+	expect(1, 1) // below zero is told once
+	appendAll(t, s, m.Entry("office", "stock.counted", "stock", "van-ben", ledger.Count{Part: "P2", Quantity: decimal.NewFromInt(4)}))
+	expect(0, 0) // and no longer once somebody has counted
 	differ, _, err := s.Verify(ctx, nil)
 	require.NoError(t, err)
 	assert.Empty(t, differ)

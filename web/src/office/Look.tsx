@@ -17,9 +17,9 @@ export function Look() {
   if (flags.length + held.length === 0) return null;
   return (
     <section className="sec look" aria-label={t("look.title")}>
-      <h1>
+      <h2>
         {t("look.title")} <span className="small quiet">{t("look.hint")}</span>
-      </h1>
+      </h2>
       <Failure error={decide.error} />
       {held.map((h) => (
         <HeldLine key={h.id} held={h} busy={decide.isPending} onDecide={(decision) => decide.mutate({ id: h.id, decision })} />
@@ -39,7 +39,7 @@ export function FlagLine({ flag: f, here }: { flag: Flagged; here?: boolean }) {
   const ways = waysOf(f, settle);
   const page = f.subject.type === "visit" ? `/office/visits/${f.subject.id}` : `/office/records/${f.subject.type}/${f.subject.id}`;
   return (
-    <div className="line">
+    <div className="line look-line">
       <span className="grow">
         <Tag kind="warn">{say({ ...f, args: { ...f.args, field: fieldName(f, t) } })}</Tag>
         {f.code === "record.clash" && <Both flag={f} />}

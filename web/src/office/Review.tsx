@@ -13,8 +13,9 @@ export function Review() {
   const finished = useFinished();
   return (
     <main className="review">
+      <h1 className="visually-hidden">{t("office.review")}</h1>
       <Look />
-      <h1>{t("review.title")}</h1>
+      <h2>{t("review.title")}</h2>
       <Answer query={finished}>{(lines) => (lines.length === 0 ? <Empty>{t("review.none")}</Empty> : <Finished lines={lines} />)}</Answer>
     </main>
   );

@@ -38,7 +38,9 @@ export function Brief({ view }: { view: VisitView }) {
               {(asset.maker || asset.serial) && (
                 <span className="small quiet block">{t("visit.assetLine", { maker: asset.maker ?? "", serial: asset.serial ?? "" })}</span>
               )}
-              <CorrectAsset id={order.asset} asset={asset} />
+              <span className="links">
+                <CorrectAsset id={order.asset} asset={asset} />
+              </span>
             </dd>
           </div>
         )}
@@ -58,8 +60,8 @@ export function Brief({ view }: { view: VisitView }) {
               {site.lat !== undefined && (
                 <a href={`geo:${site.lat},${site.lon}?q=${site.lat},${site.lon}(${encodeURIComponent(site.name)})`}>{t("visit.directions")}</a>
               )}
+              <CorrectSite id={order.site} site={site} />
             </span>
-            <CorrectSite id={order.site} site={site} />
           </dd>
         </div>
       </dl>

@@ -29,7 +29,7 @@ function Correct(props: Props) {
   const [open, setOpen] = useState(false);
   return (
     <>
-      <button type="button" className="link small" onClick={() => setOpen(true)} aria-label={props.title}>
+      <button type="button" className="links-button" onClick={() => setOpen(true)} aria-label={props.title}>
         {t("correct")}
       </button>
       <Drawer anchor="bottom" open={open} onClose={() => setOpen(false)}>
