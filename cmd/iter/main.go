@@ -27,6 +27,7 @@ import (
 	"iter.example/iter/server/company"
 	"iter.example/iter/server/demo"
 	"iter.example/iter/server/importing"
+	"iter.example/iter/server/replication"
 	"iter.example/iter/server/store"
 )
 
@@ -44,13 +45,16 @@ const usage = `iter – field service that works with no signal
   iter import --data DIR FOLDER read people, customers, sites, assets, parts, stock and work orders from CSV files
   iter verify --data DIR        fold the log anew and compare
   iter rebuild --data DIR       fold the log anew and replace what was folded before
+  iter serve --data DIR --replicate OTHER
+                                serve, and keep a second copy in another place, all the time
+  iter restore --data DIR OTHER put that copy back, to a directory without data
   iter backup --data DIR OTHER  copy the database and the files to another directory, while the program runs
 
 Each command tells its flags with -h.
 `
 
 var commands = map[string]func(context.Context, []string) error{
-	"demo": runDemo, "serve": runServe, "admin": runAdmin, "password": runPassword, "import": runImport, "verify": runVerify, "rebuild": runRebuild, "backup": runBackup,
+	"demo": runDemo, "serve": runServe, "admin": runAdmin, "password": runPassword, "import": runImport, "verify": runVerify, "rebuild": runRebuild, "backup": runBackup, "restore": runRestore,
 }
 
 func main() {
@@ -75,6 +79,7 @@ type flags struct {
 	data, address *string
 	secure        *bool
 	verbose       *bool
+	replicate     *string
 }
 
 func newFlags(name, data string) flags {
@@ -85,6 +90,7 @@ func newFlags(name, data string) flags {
 func (f flags) serving() flags {
 	f.address = f.String("address", "127.0.0.1:8420", "`address` to listen on")
 	f.secure = f.Bool("secure", false, "set cookies for HTTPS only (behind a TLS proxy)")
+	f.replicate = f.String("replicate", "", "`directory` in another place to keep a second copy in")
 	f.verbose = f.Bool("verbose", false, "log every request")
 	return f
 }
@@ -169,6 +175,17 @@ func serve(ctx context.Context, f flags, s *store.Store, offered []api.DemoAccou
 		level = slog.LevelDebug
 	}
 	log := slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: level}))
+	if *f.replicate != "" {
+		stop, err := replication.Start(ctx, s, *f.replicate, log)
+		if err != nil {
+			return err
+		}
+		defer func() {
+			if err := stop(); err != nil {
+				log.Error("the second copy lacks the last changes", "error", err)
+			}
+		}()
+	}
 	assets, err := fs.Sub(dist, "dist")
 	if err != nil {
 		return err
@@ -329,6 +346,21 @@ func runRebuild(ctx context.Context, args []string) error {
 		return fmt.Errorf("%w; the tables are as they were", err)
 	}
 	fmt.Printf("rebuilt from %d entries\n", n)
+	return nil
+}
+
+func runRestore(ctx context.Context, args []string) error {
+	f := newFlags("restore", "")
+	if err := f.Parse(args); err != nil {
+		return err
+	}
+	if *f.data == "" || f.NArg() != 1 {
+		return errors.New("say from where and to where: iter restore --data DIR OTHER-DIR")
+	}
+	if err := replication.Restore(ctx, f.Arg(0), *f.data); err != nil {
+		return err
+	}
+	fmt.Printf("restored to %s; iter verify --data %s checks it\n", *f.data, *f.data)
 	return nil
 }
 

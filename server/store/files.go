@@ -55,11 +55,11 @@ func (s *Store) Backup(ctx context.Context, to string) (files int, err error) {
 	if same, err := sameDir(s.dir, to); err != nil || same {
 		return 0, errors.Join(err, fmt.Errorf("backup: %s holds the data itself; choose another directory", to))
 	}
-	fresh := filepath.Join(to, "iter.db.new")
+	fresh := filepath.Join(to, FileName+".new")
 	if err := os.Remove(fresh); err != nil && !errors.Is(err, fs.ErrNotExist) {
 		return 0, fmt.Errorf("backup: %w", err)
 	}
-	db, err := sql.Open("sqlite", "file:"+filepath.Join(s.dir, "iter.db")+"?_pragma=busy_timeout(10000)")
+	db, err := sql.Open("sqlite", "file:"+s.Path()+"?_pragma=busy_timeout(10000)")
 	if err != nil {
 		return 0, wrap("backup", err)
 	}
@@ -70,15 +70,15 @@ func (s *Store) Backup(ctx context.Context, to string) (files int, err error) {
 		return 0, wrap("backup", err)
 	}
 	// Files that the copied database knows are all there already: they are put before they are noted.
-	if files, err = copyFiles(ctx, filepath.Join(s.dir, FilesDir), filepath.Join(to, FilesDir)); err != nil {
+	if files, err = s.CopyFiles(ctx, to); err != nil {
 		return files, fmt.Errorf("backup: %w", err)
 	}
 	for _, end := range []string{"-wal", "-shm"} { // of a backup that was opened
-		if err := os.Remove(filepath.Join(to, "iter.db"+end)); err != nil && !errors.Is(err, fs.ErrNotExist) {
+		if err := os.Remove(filepath.Join(to, FileName+end)); err != nil && !errors.Is(err, fs.ErrNotExist) {
 			return files, fmt.Errorf("backup: %w", err)
 		}
 	}
-	return files, os.Rename(fresh, filepath.Join(to, "iter.db"))
+	return files, os.Rename(fresh, filepath.Join(to, FileName))
 }
 
 func sameDir(a, b string) (bool, error) {
@@ -90,8 +90,14 @@ func sameDir(a, b string) (bool, error) {
 	return err == nil && os.SameFile(ia, ib), err
 }
 
-// copyFiles copies the files that are not there yet. A file never changes, since its name is its hash.
-func copyFiles(ctx context.Context, from, to string) (n int, err error) {
+// CopyFiles copies the store's files that are not there yet to another directory, and tells how many they were.
+func (s *Store) CopyFiles(ctx context.Context, to string) (int, error) {
+	return CopyFiles(ctx, s.dir, to)
+}
+
+// CopyFiles copies files from one data directory to another. A file never changes, since its name is its hash.
+func CopyFiles(ctx context.Context, from, to string) (n int, err error) {
+	from, to = filepath.Join(from, FilesDir), filepath.Join(to, FilesDir)
 	err = filepath.WalkDir(from, func(path string, e fs.DirEntry, err error) error {
 		if err != nil || e.IsDir() {
 			if errors.Is(err, fs.ErrNotExist) && path == from {

@@ -46,7 +46,7 @@ func Open(ctx context.Context, dir string) (*Store, error) {
 	if err := os.MkdirAll(dir, 0o700); err != nil {
 		return nil, fmt.Errorf("open data directory: %w (choose another with --data)", err)
 	}
-	path := filepath.Join(dir, "iter.db")
+	path := filepath.Join(dir, FileName)
 	// FULL: an entry that was acknowledged survives a loss of power.
 	const pragmas = "?_pragma=busy_timeout(10000)&_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_pragma=foreign_keys(ON)&_pragma=cache_size(-65536)"
 	w, err := sql.Open("sqlite", "file:"+path+pragmas+"&_txlock=immediate")
@@ -76,8 +76,14 @@ func Open(ctx context.Context, dir string) (*Store, error) {
 // Close closes the database.
 func (s *Store) Close() error { return errors.Join(s.read.Close(), s.write.Close()) }
 
+// FileName is the name of the database in its directory.
+const FileName = "iter.db"
+
 // Dir is the directory the store was opened in.
 func (s *Store) Dir() string { return s.dir }
+
+// Path is where the database lies.
+func (s *Store) Path() string { return filepath.Join(s.dir, FileName) }
 
 // Sessions gives the connections on which sessions are kept.
 func (s *Store) Sessions() *sql.DB { return s.write }
