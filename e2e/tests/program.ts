@@ -3,7 +3,7 @@ import { type ChildProcess, execFileSync, spawn } from "node:child_process";
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { type BrowserContext, chromium, type Page } from "@playwright/test";
+import { type BrowserContext, chromium, expect, type Page } from "@playwright/test";
 import { chromium as launch } from "../playwright.config.js";
 
 export const binary = join(import.meta.dirname, "../../bin/iter");
@@ -97,4 +97,82 @@ export async function draw(page: Page) {
   await page.mouse.down();
   for (let i = 1; i <= 24; i++) await page.mouse.move(box.x + 30 + i * 9, box.y + box.height * (0.5 + 0.3 * Math.sin(i / 2)));
   await page.mouse.up();
+}
+
+/** Opens the visit under way, or one that was finished, and gives its id: both take notes and photos. */
+export async function openWork(page: Page, which = ".stop.now a, .stop.done a"): Promise<string> {
+  await page.locator(which).first().click();
+  await expect(page.getByLabel("Write a note")).toBeVisible();
+  return page.url().split("/").pop() ?? "";
+}
+
+export async function write(page: Page, text: string) {
+  await page.getByLabel("Write a note").fill(text);
+  await page.getByRole("button", { name: "Save note" }).click();
+  await expect(page.locator("#notes")).toContainText(text);
+}
+
+/** Photos that do not pack well, as real ones; the first is larger than a phone keeps them. */
+export async function photos(page: Page, count: number) {
+  const all = await page.evaluate(async (count) => {
+    const out: string[] = [];
+    for (let i = 0; i < count; i++) {
+      const canvas = document.createElement("canvas");
+      [canvas.width, canvas.height] = i === 0 ? [3200, 1800] : [1000, 750];
+      const ink = canvas.getContext("2d")!;
+      const image = ink.createImageData(canvas.width, canvas.height);
+      const noise = crypto.getRandomValues(new Uint8Array(65_536));
+      for (let p = 0; p < image.data.length; p++) image.data[p] = p % 4 === 3 ? 255 : (noise[p & 65_535] ^ (p >> 16)) & 255;
+      ink.putImageData(image, 0, 0);
+      out.push(canvas.toDataURL("image/jpeg", i === 0 ? 0.3 : 0.85));
+    }
+    return out;
+  }, count);
+  await page.close();
+  return all.map((url, i) => ({ name: `photo-${i + 1}.jpg`, mimeType: "image/jpeg", buffer: Buffer.from(url.slice(url.indexOf(",") + 1), "base64") }));
+}
+
+/** A phone whose browser is a process of its own, to be killed. */
+export class KillablePhone {
+  private readonly profile = mkdtempSync(join(tmpdir(), "iter-kill-"));
+  private process: ChildProcess | undefined;
+  constructor(private readonly url: string) {}
+
+  async open(url = this.url): Promise<Page> {
+    const started = spawn(
+      launch.executablePath,
+      [...launch.args, "--headless=new", "--remote-debugging-port=0", `--user-data-dir=${this.profile}`, "--window-size=390,844", "about:blank"],
+      {
+        stdio: ["ignore", "ignore", "pipe"],
+        detached: true, // a group of its own, killed as one
+      },
+    );
+    this.process = started;
+    const address = await new Promise<string>((done, fail) => {
+      let said = "";
+      started.stderr?.on("data", (chunk: Buffer) => {
+        said += chunk.toString();
+        const found = /ws:\/\/\S+/.exec(said);
+        if (found) done(found[0]);
+      });
+      started.once("exit", () => fail(new Error(said)));
+    });
+    const browser = await chromium.connectOverCDP(address);
+    const page = browser.contexts()[0].pages()[0] ?? (await browser.contexts()[0].newPage());
+    await page.goto(url);
+    return page;
+  }
+
+  async kill() {
+    const p = this.process;
+    if (!p?.pid || p.exitCode !== null) return;
+    const ended = new Promise((done) => p.once("exit", done));
+    process.kill(-p.pid, "SIGKILL");
+    await ended;
+  }
+
+  async remove() {
+    await this.kill();
+    rmSync(this.profile, { recursive: true, force: true, maxRetries: 5 });
+  }
 }

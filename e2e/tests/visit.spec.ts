@@ -190,7 +190,7 @@ test("a whole visit offline reaches the office by itself", async ({ browser }) =
   await expect(trail.filter({ hasText: "Ansa Vane set off" })).toContainText("Android");
 
   await program.stop();
-  expect(program.verify()).toContain("every document is what they fold to");
+  expect(program.verify()).toContain("everything is what they fold to");
 });
 
 const van_ = (page: Page) => page.locator(".line", { hasText: "Mechanical seal kit 38 mm" }).locator(".end");

@@ -77,29 +77,30 @@ func (t *Tx) HasHeld(person string, r ledger.Ref) (bool, error) {
 	return held, err
 }
 
-// Packed is what a device was sent of a document.
-type Packed struct{ Rev, Tick int64 }
+// Packed is what a device was sent of a document: at which revision and in which answer. Now is the revision it has now.
+type Packed struct{ Rev, Tick, Now int64 }
 
 // Gone is the revision of a document that the device was told to drop.
 const Gone = -1
 
 // Pack gives what a device was sent.
 func (t *Tx) Pack(replica string) (map[ledger.Ref]Packed, error) {
-	rows, err := t.sql.QueryContext(t.ctx, "SELECT type, id, rev, tick FROM packs WHERE replica = ?", replica)
-	if err != nil {
+	if err := t.flush(); err != nil {
 		return nil, err
 	}
-	defer rows.Close()
-	out := map[ledger.Ref]Packed{}
-	for rows.Next() {
-		var r ledger.Ref
-		var p Packed
-		if err := rows.Scan(&r.Type, &r.ID, &p.Rev, &p.Tick); err != nil {
-			return nil, err
-		}
-		out[r] = p
+	type line struct {
+		ledger.Ref
+		Packed
 	}
-	return out, rows.Err()
+	lines, err := collect(t, func(row interface{ Scan(...any) error }) (l line, err error) {
+		err = row.Scan(&l.Type, &l.ID, &l.Rev, &l.Tick, &l.Now)
+		return l, err
+	}, "SELECT p.type, p.id, p.rev, p.tick, coalesce(d.rev, 0) FROM packs p LEFT JOIN docs d ON d.type = p.type AND d.id = p.id WHERE p.replica = ?", replica)
+	out := make(map[ledger.Ref]Packed, len(lines))
+	for _, l := range lines {
+		out[l.Ref] = l.Packed
+	}
+	return out, err
 }
 
 // PutPacked notes that a device is sent a revision of a document in an answer.

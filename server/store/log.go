@@ -79,18 +79,6 @@ func (t *Tx) Doc(ref ledger.Ref) (ledger.Doc, error) {
 	return ledger.Doc{Ref: ref, Rev: t.revs[ref], Body: body}, err
 }
 
-// Rev gives a document's revision, and whether there is one, without reading it.
-func (t *Tx) Rev(ref ledger.Ref) (rev int64, found bool, err error) {
-	if t.docs.Has(ref) {
-		return t.revs[ref], t.docs.Exists(ref), nil
-	}
-	err = t.row("SELECT rev FROM docs WHERE type = ? AND id = ?", ref.Type, ref.ID).Scan(&rev)
-	if errors.Is(err, sql.ErrNoRows) {
-		return 0, false, nil
-	}
-	return rev, err == nil, err
-}
-
 // fetch reads a document once in the transaction.
 func (t *Tx) fetch(ref ledger.Ref) error {
 	if t.docs.Has(ref) {

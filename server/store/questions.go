@@ -129,6 +129,15 @@ func (t *Tx) VisitsOn(day string) ([]string, error) {
 	return collect(t, scanString, "SELECT id FROM visits WHERE day = ? ORDER BY start, id", day)
 }
 
+// LastDay is the last day that a visit is planned for.
+func (t *Tx) LastDay() (day time.Time, err error) {
+	var text string
+	if err := t.row("SELECT coalesce(max(day), '') FROM visits").Scan(&text); err != nil || text == "" {
+		return day, err
+	}
+	return time.Parse(time.DateOnly, text)
+}
+
 // Unplaced lists work orders without a visit that is under way, done, or still to come: the most pressing first.
 func (t *Tx) Unplaced(limit int) ([]string, error) {
 	return collect(t, scanString, `SELECT w.id FROM workorders w WHERE NOT EXISTS (SELECT 1 FROM visits v WHERE v.workorder = w.id AND v.stage NOT IN ('declined', 'withdrawn'))

@@ -323,13 +323,14 @@ func tell(tx *store.Tx, person, rep string, dev *store.Device, cur cursor, now t
 	tick := dev.Tick + 1
 	bytes := 0
 	for _, ref := range append(scope, ledger.NoticesRef(person)) {
-		rev, err := scopedRev(tx, ref)
-		if err != nil {
-			return err
-		}
 		had, ok := pack[ref]
 		delete(pack, ref)
-		if rev == none || (ok && had.Rev == rev && had.Tick <= confirmed) {
+		if ref.Type == "notices" { // made when it is asked for, and not stored
+			if had.Now, err = tx.NoticesRev(ref.ID); err != nil {
+				return err
+			}
+		}
+		if ok && had.Rev == had.Now && had.Tick <= confirmed {
 			continue
 		}
 		if len(out.Docs) >= pageDocs || bytes > pageBytes {
@@ -339,6 +340,9 @@ func tell(tx *store.Tx, person, rep string, dev *store.Device, cur cursor, now t
 		d, err := scoped(tx, ref)
 		if err != nil {
 			return err
+		}
+		if d.Body == nil {
+			continue
 		}
 		bytes += len(d.Body)
 		out.Docs = append(out.Docs, d)
@@ -378,21 +382,6 @@ func scoped(tx *store.Tx, ref ledger.Ref) (ledger.Doc, error) {
 		return tx.NoticesOf(ref.ID)
 	}
 	return tx.Doc(ref)
-}
-
-// none is the revision of a document that does not exist.
-const none = -1
-
-// scopedRev gives the revision that scoped would give.
-func scopedRev(tx *store.Tx, ref ledger.Ref) (int64, error) {
-	if ref.Type == "notices" {
-		return tx.NoticesRev(ref.ID)
-	}
-	rev, found, err := tx.Rev(ref)
-	if !found {
-		return none, err
-	}
-	return rev, err
 }
 
 // cursor is how far a device has been told: the number of the last answer it has, and how far that went in the log.

@@ -69,25 +69,31 @@ export async function hashOf(blob: Blob): Promise<string> {
 /** How many files are not at the office yet. */
 export const waitingFiles = (db: DeviceDB) => db.files.where("state").equals("waiting").count();
 
-/** Sends files whose entries have arrived, the oldest first. Rejects when the way is barred; what has arrived stays there. */
-export async function sendFiles(db: DeviceDB, signal: AbortSignal): Promise<void> {
+/**
+ * Sends files whose entries have arrived, the oldest first, and tells of progress with each piece. Rejects when the way is
+ * barred; what has arrived stays there.
+ */
+export async function sendFiles(db: DeviceDB, signal: AbortSignal, progress: () => void): Promise<void> {
   const waiting = await db.files.where("state").equals("waiting").sortBy("at");
   for (const f of waiting) {
     const entry = f.entry && (await db.pending.get(f.entry));
     if (entry && !entry.seq && !entry.held) continue; // the entry goes first
     const there = await fetch(`/api/files/${f.hash}`, { method: "HEAD", signal });
     if (there.status === 401) throw new ServerProblem(401, "signin.needed");
-    if (!there.ok) await send(db, f, signal);
+    if (!there.ok) await send(db, f, signal, progress);
     await db.files.where({ hash: f.hash, state: "waiting" }).modify({ state: "here", upload: undefined, problem: undefined });
   }
 }
 
-async function send(db: DeviceDB, f: StoredFile, signal: AbortSignal): Promise<void> {
+async function send(db: DeviceDB, f: StoredFile, signal: AbortSignal, progress: () => void): Promise<void> {
   try {
     await upload(f, {
       signal,
       onPlace: (place) => void db.files.update(f.hash, { upload: place }),
-      onArrived: (sent) => void db.files.update(f.hash, { sent }),
+      onArrived: (sent) => {
+        progress();
+        void db.files.update(f.hash, { sent });
+      },
     });
   } catch (e) {
     if (!(e instanceof ServerProblem) || e.status !== 422) throw e;

@@ -87,7 +87,9 @@ export class Syncer {
       await navigator.locks.request(`iter-sync-${this.db.person}`, { ifAvailable: true }, async (lock) => {
         if (!lock) return;
         while (await this.round());
-        await sendFiles(this.db, this.abort.signal);
+        await sendFiles(this.db, this.abort.signal, () => {
+          this.failures = 0; // something got through: the next try need not wait long
+        });
         if (this.ended && (await this.nothingLeft()))
           await wipe(this.db, (replica) => post({ replica, cursor: "", now: new Date(), entries: [], wiped: true }, this.abort.signal));
         else await fetchPack(this.db, this.abort.signal);

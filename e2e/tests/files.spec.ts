@@ -1,0 +1,152 @@
+import { expect, type Page, test } from "@playwright/test";
+import { Network } from "./network.js";
+import { KillablePhone, openWork, Phone, Program, photos, signIn, write } from "./program.js";
+
+const program = new Program(8437);
+const network = new Network(8438, 8437);
+
+test.beforeAll(async () => {
+  await program.start();
+  await network.open();
+});
+test.afterAll(async () => {
+  network.close();
+  await program.remove();
+});
+
+const pick = (page: Page) => page.locator("#photos input[type=file]").nth(1);
+
+/** How many of the photos shown on the office's page of a visit are really there. */
+const arrived = (page: Page) =>
+  page.locator(".shots img").evaluateAll((all) => (all as HTMLImageElement[]).filter((i) => i.complete && i.naturalWidth > 0).length);
+
+test("a visit with 40 photos survives an upload that breaks 20 times", async ({ browser }) => {
+  const phone = new Phone(network.url);
+  await phone.open();
+  const { page, context } = phone;
+  const taken = await photos(await browser.newPage(), 40);
+  await signIn(page, "ansa");
+  await expect(page.getByText("All at office")).toBeVisible();
+  const visit = await openWork(page);
+  await page.waitForLoadState("networkidle").catch(() => {});
+  await context.setOffline(true);
+  await pick(page).setInputFiles(taken);
+  await expect(page.locator(".photo")).toHaveCount(40, { timeout: 120_000 });
+  await page.goto(`${network.url}/field/outbox`);
+  await expect(page.getByText(/80 not at the office yet/)).toBeVisible();
+  await expect(page.locator(".line", { hasText: "photo-7.jpg" }).last()).toContainText("goes after the entry");
+
+  network.breaks = 20;
+  await context.setOffline(false);
+  await expect(page.getByText("Everything is at the office.")).toBeVisible({ timeout: 240_000 });
+  expect(network.broken).toBe(20);
+
+  const office = await browser.newPage();
+  await office.goto(program.url);
+  await signIn(office, "mirin");
+  await office.goto(`${program.url}/office/visits/${visit}`);
+  await expect(office.locator(".shots li")).toHaveCount(40);
+  for (const shot of await office.locator(".shots img").all()) await shot.scrollIntoViewIfNeeded();
+  await expect.poll(() => arrived(office)).toBe(40);
+  // The large one was made smaller on the phone before it was kept.
+  const sizes = await office.locator(".shots a").evaluateAll((all) =>
+    Promise.all(
+      (all as HTMLAnchorElement[]).map(async (a) => {
+        const b = await createImageBitmap(await (await fetch(a.href)).blob());
+        return Math.max(b.width, b.height);
+      }),
+    ),
+  );
+  expect(Math.max(...sizes)).toBe(2560);
+  await phone.remove();
+});
+
+test("a browser killed between recording and syncing, and during an upload, loses nothing", async ({ browser }) => {
+  const taken = await photos(await browser.newPage(), 2);
+  const phone = new KillablePhone(network.url);
+  let page = await phone.open();
+  await signIn(page, "dilys");
+  await expect(page.getByText("All at office")).toBeVisible();
+  const visit = await openWork(page);
+  await page.waitForTimeout(4000); // until the app is kept for offline
+  network.bar(true);
+  await write(page, "before the browser died");
+  await pick(page).setInputFiles(taken);
+  await expect(page.locator(".photo")).toHaveCount(2);
+  await phone.kill();
+
+  page = await phone.open(`${network.url}/field/outbox`);
+  await expect(page.getByText(/5 not at the office yet/)).toBeVisible();
+  network.after = 300_000;
+  network.breaks = 1000; // it gets nowhere near the end
+  network.bar(false);
+  await expect(page.locator(".line", { hasText: "photo-" }).first()).toContainText(/sent again soon|waits for signal|goes with|of .* there/, {
+    timeout: 60_000,
+  });
+  await expect.poll(() => network.broken, { timeout: 60_000 }).toBeGreaterThan(22);
+  await phone.kill();
+
+  network.breaks = 0;
+  page = await phone.open(`${network.url}/field/outbox`);
+  await expect(page.getByText("Everything is at the office.")).toBeVisible({ timeout: 120_000 });
+  await phone.remove();
+
+  const office = await browser.newPage();
+  await office.goto(program.url);
+  await signIn(office, "mirin");
+  await office.goto(`${program.url}/office/visits/${visit}`);
+  await expect(office.getByText("wrote “before the browser died”")).toHaveCount(1);
+  await expect.poll(() => arrived(office)).toBeGreaterThanOrEqual(2);
+});
+
+test("a network that drops in the middle of what is sent and of what is answered", async () => {
+  const phone = new Phone(network.url);
+  await phone.open();
+  const { page, context } = phone;
+  await signIn(page, "ansa");
+  await expect(page.getByText("All at office")).toBeVisible();
+  await openWork(page);
+  await context.setOffline(true);
+  for (const n of [1, 2, 3]) await write(page, `dropped ${n}`);
+  network.cutRequests = 2;
+  network.cutAnswers = 2;
+  await context.setOffline(false);
+  await expect(page.locator(".sync-mark")).toHaveText("All at office", { timeout: 90_000 });
+  expect([network.cutRequests, network.cutAnswers]).toEqual([0, 0]);
+  await page.reload();
+  for (const n of [1, 2, 3]) await expect(page.locator("#notes .line", { hasText: `dropped ${n}` })).toHaveCount(1);
+  await phone.remove();
+});
+
+test("the office's manuals are on the phone before there is no signal", async () => {
+  const phone = new Phone(program.url);
+  await phone.open();
+  const { page, context } = phone;
+  await signIn(page, "ansa");
+  await expect(page.getByText("All at office")).toBeVisible();
+  await openWork(page);
+  const papers = page.locator("#papers .line");
+  await expect(papers.first()).toContainText("manual.pdf");
+  await expect(papers.first()).toContainText(/on this phone|fetched when you open it/);
+  if (!(await papers.first().textContent())?.includes("on this phone")) {
+    await Promise.all([page.waitForEvent("popup"), papers.first().click()]);
+    await expect(papers.first()).toContainText("on this phone");
+  }
+  await context.setOffline(true);
+  const [popup] = await Promise.all([page.waitForEvent("popup"), papers.first().click()]);
+  await expect.poll(() => popup.url(), { timeout: 10_000 }).toMatch(/^blob:|^about:blank/);
+  const kept = await page.evaluate(async () => {
+    const open = indexedDB.open("iter-ansa");
+    const db = await new Promise<IDBDatabase>((done) => {
+      open.onsuccess = () => done(open.result);
+    });
+    const all = db.transaction("files").objectStore("files").getAll();
+    await new Promise((done) => {
+      all.onsuccess = done;
+    });
+    const pdf = all.result.find((f: { type: string }) => f.type === "application/pdf");
+    return (await pdf.blob.text()).slice(0, 5);
+  });
+  expect(kept).toBe("%PDF-");
+  await phone.remove();
+});

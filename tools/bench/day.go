@@ -1,0 +1,185 @@
+package main
+
+import (
+	"bytes"
+	"compress/gzip"
+	"context"
+	"encoding/json"
+	"fmt"
+	"io"
+	"net/http"
+	"sync"
+	"time"
+
+	"iter.example/iter/core/ledger"
+	"iter.example/iter/core/replica"
+)
+
+// devices is how many sync at once.
+const devices = 500
+
+// limit is how much slower a company with history may be.
+const limit = 1.5
+
+// day measures what a day of work asks of the server.
+func day(ctx context.Context, young, old *firm) {
+	row := func(name string, a, b float64, unit string) {
+		if old == young {
+			fmt.Printf("%-32s %8.2f %s\n", name, a, unit)
+			return
+		}
+		fmt.Printf("%-32s %8.2f %s  with history %8.2f  factor %.2f (limit %.1f)\n", name, a, unit, b, b/a, limit)
+	}
+	measure := func(name string, rounds int, f func(*firm)) {
+		a, b := times(rounds, young, old, f)
+		row(name, a, b, "ms")
+	}
+	phones := map[*firm]*phone{}
+	for _, f := range []*firm{young, old} {
+		phones[f] = newPhone(f, 1, "steady")
+		phones[f].settle()
+	}
+	measure("a visit of 20 entries", 40, func(f *firm) { phones[f].visit() })
+	for _, f := range []*firm{young, old} {
+		phones[f].settle()
+	}
+	measure("a sync with nothing new", 200, func(f *firm) { phones[f].sync(nil) })
+
+	n := 0
+	var size int
+	measure("first day pack", 5, func(f *firm) {
+		n++
+		p := newPhone(f, 0, fmt.Sprint("first", n))
+		p.settle()
+		size = p.bytes
+	})
+	fmt.Printf("  %d parts, %d sites in the company, %d visits: %.0f kB in gzip\n", parts, sites, packVisits, float64(size)/1000)
+
+	get := func(path string) func(*firm) {
+		return func(f *firm) {
+			if answer := f.call(http.MethodGet, path, f.cookie, ""); answer.Code != http.StatusOK {
+				check(fmt.Errorf("%s: %s", path, answer.Body))
+			}
+		}
+	}
+	measure("board of a day", 7, func(f *firm) { get("/api/office/board?date=" + f.now.Format(time.DateOnly))(f) })
+	measure("visits to review", 7, get("/api/office/finished"))
+	measure("what to look at", 7, get("/api/office/flags"))
+	measure("search for a customer", 20, get("/api/office/customers?q=dairy%2017"))
+	measure("devices", 7, get("/api/office/devices"))
+	measure("a visit's page", 20, func(f *firm) { get(fmt.Sprintf("/api/office/visits/B%07d", f.made-packVisits))(f) })
+
+	a, b := crowd(young), 0.0
+	if b = a; old != young {
+		b = crowd(old)
+	}
+	row(fmt.Sprintf("%d devices at once, 99 %%", devices), a, b, "ms")
+	fmt.Printf("  %.2f of as many plain commits one after another\n", a/commits(ctx, young))
+}
+
+// phone is a device of a technician as far as the server sees it.
+type phone struct {
+	f       *firm
+	tech    int
+	replica string
+	cursor  string
+	cookie  string
+	n       int64
+	bytes   int
+}
+
+func newPhone(f *firm, tech int, name string) *phone {
+	return &phone{f: f, tech: tech, replica: person(tech) + "-" + name, cookie: f.signIn(person(tech))}
+}
+
+// sync makes a round trip and tells whether there is more.
+func (p *phone) sync(entries []ledger.Entry) bool {
+	for i := range entries {
+		p.n++
+		entries[i].Replica, entries[i].N = p.replica, p.n
+	}
+	raw, err := json.Marshal(replica.Request{Replica: p.replica, Cursor: p.cursor, Now: p.f.now, Entries: entries})
+	check(err)
+	answer := p.f.call(http.MethodPost, "/api/sync", p.cookie, string(raw))
+	body := answer.Body.Bytes()
+	p.bytes += len(body)
+	if answer.Header().Get("Content-Encoding") == "gzip" {
+		z, err := gzip.NewReader(bytes.NewReader(body))
+		check(err)
+		body, err = io.ReadAll(z)
+		check(err)
+	}
+	var out replica.Response
+	check(json.Unmarshal(body, &out))
+	for _, r := range out.Receipts {
+		if r.Verdict != replica.Taken {
+			check(fmt.Errorf("%s: %v", r.Verdict, r.Why))
+		}
+	}
+	p.cursor = out.Cursor
+	return out.More
+}
+
+func (p *phone) settle() {
+	for p.sync(nil) {
+	}
+	p.sync(nil)
+}
+
+// visit plans a visit and does it.
+func (p *phone) visit() {
+	all := p.f.visit(p.tech, p.f.now, true)
+	p.f.write(context.Background(), all[:3])
+	p.sync(all[3:23])
+}
+
+// crowd lets many devices send a few entries at the same moment, and gives the 99th percentile in milliseconds.
+func crowd(f *firm) float64 {
+	var all []*phone
+	var work [][]ledger.Entry
+	for i := range devices {
+		p := newPhone(f, 1+i%(technicians-1), fmt.Sprint("crowd", i))
+		p.settle()
+		v := f.visit(p.tech, f.now, true)
+		f.write(context.Background(), v[:3])
+		all, work = append(all, p), append(work, v[3:8])
+	}
+	took := make([]float64, devices)
+	var wait sync.WaitGroup
+	start := make(chan struct{})
+	for i, p := range all {
+		wait.Go(func() {
+			<-start
+			began := time.Now()
+			p.sync(work[i])
+			took[i] = time.Since(began).Seconds() * 1000
+		})
+	}
+	close(start)
+	wait.Wait()
+	return percentile(took, 99)
+}
+
+// commits gives how long as many plain commits of one row take, one after another, in milliseconds.
+func commits(ctx context.Context, f *firm) float64 {
+	db := f.store.Sessions()
+	_, err := db.ExecContext(ctx, "CREATE TABLE IF NOT EXISTS plain (id INTEGER PRIMARY KEY, body TEXT)")
+	check(err)
+	began := time.Now()
+	for range devices {
+		_, err := db.ExecContext(ctx, "INSERT INTO plain (body) VALUES ('x')")
+		check(err)
+	}
+	return time.Since(began).Seconds() * 1000
+}
+
+// refold measures how fast a log is folded anew.
+func refold(ctx context.Context, f *firm) {
+	began := time.Now()
+	differ, n, err := f.store.Verify(ctx, func(done, total int64) {})
+	check(err)
+	if len(differ) > 0 {
+		check(fmt.Errorf("verify: %v", differ[0]))
+	}
+	fmt.Printf("iter verify                      %8.0f entries/s\n", float64(n)/time.Since(began).Seconds())
+}
