@@ -77,7 +77,7 @@ test("a browser killed between recording and syncing, and during an upload, lose
 
   page = await phone.open(`${network.url}/field/outbox`);
   await expect(page.getByText(/5 not at the office yet/)).toBeVisible();
-  network.after = 300_000;
+  network.after = 100_000;
   network.breaks = 1000; // it gets nowhere near the end
   network.bar(false);
   await expect(page.locator(".line", { hasText: "photo-" }).first()).toContainText(/sent again soon|waits for signal|goes with|of .* there/, {

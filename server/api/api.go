@@ -107,9 +107,6 @@ func New(c Config) (*Server, error) {
 	in.GET("/events", s.events)
 	in.GET("/files/:hash", s.file)
 	in.HEAD("/files/:hash", s.file)
-	for _, method := range []string{http.MethodPost, http.MethodHead, http.MethodPatch, http.MethodOptions} {
-		in.Handle(method, "/upload/*piece", s.upload)
-	}
 	office := in.Group("/office", s.has(records.Dispatcher, records.Reviewer, records.Stores))
 	office.GET("/board", s.board)
 	office.GET("/customers", s.customers)
@@ -143,7 +140,10 @@ func New(c Config) (*Server, error) {
 	csrf.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
 		writeProblem(w, http.StatusForbidden, msg.New("http.cross_origin"))
 	}))
-	s.handler = csrf.Handler(r)
+	mux := http.NewServeMux()
+	mux.HandleFunc(files.UploadPath, s.upload)
+	mux.Handle("/", r)
+	s.handler = csrf.Handler(mux)
 	c.Store.Watch(s.announce)
 	return s, nil
 }

@@ -60,7 +60,18 @@ func (s *Server) file(c *gin.Context) {
 	http.ServeContent(c.Writer, c.Request, "", f.Received, in)
 }
 
-// upload takes a file's pieces, over tus.
-func (s *Server) upload(c *gin.Context) {
-	s.uploads.ServeHTTP(c.Writer, c.Request.WithContext(files.By(c.Request.Context(), who(c).PersonID)))
+// upload takes a file's pieces, over tus. It is no gin route: tusd may touch a response a moment after its request is over,
+// when gin has already given the response to another.
+func (s *Server) upload(w http.ResponseWriter, r *http.Request) {
+	d, err := s.identify(r)
+	switch {
+	case errors.Is(err, errSignIn):
+		writeProblem(w, http.StatusUnauthorized, errSignIn)
+	case err != nil:
+		s.Log.Error("request failed", "route", files.UploadPath, "error", err)
+		writeProblem(w, http.StatusInternalServerError, msg.New("server.failed"))
+	default:
+		w.Header().Set("Cache-Control", "no-store")
+		s.uploads.ServeHTTP(w, r.WithContext(files.By(r.Context(), d.PersonID)))
+	}
 }

@@ -96,17 +96,24 @@ func TestAnUploadThatBreaks(t *testing.T) {
 		for name, value := range map[string]string{"Tus-Resumable": "1.0.0", "Upload-Offset": strconv.Itoa(offset), "Content-Type": "application/offset+octet-stream"} {
 			r.Header.Set(name, value)
 		}
-		_, err = c.http.Do(r)
-		require.Error(t, err)
+		if res, err := c.http.Do(r); err == nil { // the server may have said something before it broke
+			_ = res.Body.Close()
+		}
 	}
 	assert.Equal(t, "file.not_here", problem(t, c.get("/api/files/"+hash), 404), "not before it is whole")
-	res := c.send("HEAD", at, nil, "Tus-Resumable", "1.0.0")
-	offset, err := strconv.Atoi(res.Header.Get("Upload-Offset"))
-	require.NoError(t, err)
-	assert.Greater(t, offset, len(raw)/2, "what had arrived was kept")
-	require.Equal(t, http.StatusNoContent, c.piece(at, offset, bytes.NewReader(raw[offset:])).StatusCode)
+	for try := 1; ; try++ { // as a device does, which may come while the server still gives up on the last try
+		res := c.send("HEAD", at, nil, "Tus-Resumable", "1.0.0")
+		offset, err := strconv.Atoi(res.Header.Get("Upload-Offset"))
+		require.NoError(t, err)
+		assert.Greater(t, offset, len(raw)/2, "what had arrived was kept")
+		if c.piece(at, offset, bytes.NewReader(raw[offset:])).StatusCode == http.StatusNoContent {
+			break
+		}
+		require.Less(t, try, 5)
+	}
 
-	res = c.get("/api/files/" + hash)
+	res := c.get("/api/files/" + hash)
+	require.Equal(t, http.StatusOK, res.StatusCode)
 	got, err := io.ReadAll(res.Body)
 	require.NoError(t, err)
 	assert.True(t, bytes.Equal(raw, got))

@@ -17,6 +17,9 @@ import (
 	"iter.example/iter/core/work"
 )
 
+// placed tells whether a work order, parameter 1, has a visit that is under way, done, or still to come.
+const placed = "(SELECT EXISTS (SELECT 1 FROM visits WHERE workorder = ?1 AND stage NOT IN ('declined', 'withdrawn')))"
+
 // index keeps the tables that answer questions in step with a document.
 func (t *Tx) index(d ledger.Ref) error {
 	exec := func(query string, args ...any) error {
@@ -37,8 +40,11 @@ func (t *Tx) index(d ledger.Ref) error {
 			ended = e.UTC().Format(time.RFC3339)
 		}
 		shown := !v.SentAt.IsZero() && (v.WithdrawnAt.IsZero() || v.Begun())
-		return exec(`INSERT OR REPLACE INTO visits (id, workorder, technician, day, start, stage, shown, ended, reviewed) VALUES (?,?,?,?,?,?,?,?,?)`,
-			d.ID, v.Order, v.Technician, v.Start.Format(time.DateOnly), v.Start.UTC().Format(time.RFC3339), v.Stage, shown, ended, !v.ReviewedAt.IsZero())
+		if err := exec(`INSERT OR REPLACE INTO visits (id, workorder, technician, day, start, stage, shown, ended, reviewed) VALUES (?,?,?,?,?,?,?,?,?)`,
+			d.ID, v.Order, v.Technician, v.Start.Format(time.DateOnly), v.Start.UTC().Format(time.RFC3339), v.Stage, shown, ended, !v.ReviewedAt.IsZero()); err != nil {
+			return err
+		}
+		return exec("UPDATE workorders SET placed = "+placed+" WHERE id = ?1", v.Order)
 	case "workorder":
 		var o work.Order
 		if _, err := t.Load(d.Type, d.ID, &o); err != nil {
@@ -49,7 +55,7 @@ func (t *Tx) index(d ledger.Ref) error {
 			promise = o.PromiseTo.UTC().Format(time.RFC3339)
 		}
 		number, _ := strconv.Atoi(o.Number) // a number of the company's own that is no number sorts first
-		return exec(`INSERT OR REPLACE INTO workorders (id, number, priority, opened, promise, customer, site) VALUES (?,?,?,?,?,?,?)`,
+		return exec(`INSERT OR REPLACE INTO workorders (id, number, priority, opened, promise, customer, site, placed) VALUES (?1,?,?,?,?,?,?,`+placed+`)`,
 			d.ID, number, o.Priority, o.OpenedAt.UTC().Format(time.RFC3339), promise, o.Customer, o.Site)
 	case "asset":
 		var a records.Asset
@@ -140,7 +146,7 @@ func (t *Tx) LastDay() (day time.Time, err error) {
 
 // Unplaced lists work orders without a visit that is under way, done, or still to come: the most pressing first.
 func (t *Tx) Unplaced(limit int) ([]string, error) {
-	return collect(t, scanString, `SELECT w.id FROM workorders w WHERE NOT EXISTS (SELECT 1 FROM visits v WHERE v.workorder = w.id AND v.stage NOT IN ('declined', 'withdrawn'))
+	return collect(t, scanString, `SELECT w.id FROM workorders w WHERE w.placed = 0
 		ORDER BY CASE w.priority WHEN 'emergency' THEN 0 WHEN 'soon' THEN 1 ELSE 2 END, w.promise = '', w.promise, w.number LIMIT ?`, limit)
 }
 

@@ -15,7 +15,7 @@ import (
 var folds = []struct{ table, columns, order, where string }{
 	{"docs", "type, id, rev, body", "type, id", "1"},
 	{"visits", "id, workorder, technician, day, start, stage, shown, ended, reviewed", "id", "1"},
-	{"workorders", "id, number, priority, opened, promise, customer, site", "id", "1"},
+	{"workorders", "id, number, priority, opened, promise, customer, site, placed", "id", "1"},
 	{"assets_by_site", "site, asset", "site, asset", "1"},
 	{"search", "type, id, text", "type, id", "1"},
 	{"flags", "entry, code, args, person, subject_type, subject_id, at, seq, seen, settled, apart", "seq, entry, code, args", "apart = 0"},

@@ -95,8 +95,13 @@ func answer(tx *store.Tx, d Device, r replica.Request, cur cursor, now time.Time
 	if err != nil {
 		return out, err
 	}
-	// The identity is somebody else's, or the device has forgotten an answer that it had had: it was restored from a copy.
-	if known && (dev.Person != d.PersonID || cur.tick < dev.Had) {
+	seq, err := tx.Seq()
+	if err != nil {
+		return out, err
+	}
+	// The identity is somebody else's; or the device has forgotten an answer that it had had, since it was restored from a
+	// copy; or it has had answers that were never given, since the server was. Neither knows what the device holds.
+	if (known && dev.Person != d.PersonID) || cur.tick < dev.Had || cur.tick > dev.Tick || cur.seq > seq {
 		out.Renew = true
 		return out, nil
 	}

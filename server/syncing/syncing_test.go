@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"testing"
@@ -108,7 +109,11 @@ func (d *device) sync(lost bool) bool {
 		return true
 	}
 	var base []ledger.Doc
-	for _, ref := range replica.Touched(d.state, d.pending, out) {
+	touched := replica.Touched(d.state, d.pending, out)
+	if out.Renew {
+		touched = slices.Collect(maps.Keys(d.base))
+	}
+	for _, ref := range touched {
 		if b, ok := d.base[ref]; ok {
 			base = append(base, b)
 		}
@@ -269,6 +274,26 @@ func TestRestoredFromACopy(t *testing.T) {
 	var v work.Visit
 	require.NoError(t, json.Unmarshal(copied.shown[ledger.Ref{Type: "visit", ID: "V1"}], &v))
 	require.Len(t, v.Notes, 2)
+}
+
+// A server restored from a backup has forgotten what it told since: the device takes a new identity, and hears all again.
+func TestAServerRestoredFromABackup(t *testing.T) {
+	w := newWorld(t, t.TempDir())
+	ann := w.device("ann", 1)
+	ann.settle()
+	copied := t.TempDir()
+	_, err := w.store.Backup(context.Background(), copied)
+	require.NoError(t, err)
+	require.True(t, ann.record("note.written", "V1", note("after the backup")))
+	ann.settle()
+	require.NoError(t, w.office("visit.withdrawn", "visit", "V1", ledger.Withdraw{}))
+	ann.settle()
+	require.NoError(t, w.store.Close())
+	w.store, err = store.Open(context.Background(), copied)
+	require.NoError(t, err)
+	ann.settle()
+	assert.Equal(t, "ann-1-new", ann.state.Replica[:9])
+	assert.True(t, ann.has("visit", "V1"), "what the server holds is shown again")
 }
 
 func TestADiskThatIsFull(t *testing.T) {

@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"io"
 	"net/http"
+	"strings"
 	"sync"
 	"time"
 
@@ -139,6 +140,10 @@ func crowd(f *firm) float64 {
 	var work [][]ledger.Entry
 	for i := range devices {
 		p := newPhone(f, 1+i%(technicians-1), fmt.Sprint("crowd", i))
+		if i > 0 { // the catalogue is the same for all: it is fetched once
+			_, seq, _ := strings.Cut(all[0].cursor, ".")
+			p.cursor = "0." + seq
+		}
 		p.settle()
 		v := f.visit(p.tech, f.now, true)
 		f.write(context.Background(), v[:3])

@@ -3,6 +3,7 @@ package main
 import (
 	"context"
 	"fmt"
+	"math/rand"
 	"net/http"
 	"net/http/httptest"
 	"os"
@@ -12,6 +13,7 @@ import (
 	"time"
 
 	"github.com/alexedwards/argon2id"
+	"github.com/oklog/ulid/v2"
 	"github.com/shopspring/decimal"
 
 	"iter.example/iter/core/ledger"
@@ -41,6 +43,7 @@ type firm struct {
 	now    time.Time // the last day of its history
 	cookie string
 	made   int // visits
+	ids    *rand.Rand
 }
 
 func person(i int) string { return fmt.Sprintf("t%03d", i) }
@@ -49,7 +52,7 @@ func person(i int) string { return fmt.Sprintf("t%03d", i) }
 func found(ctx context.Context, dir string) *firm {
 	s, err := store.Open(ctx, dir)
 	check(err)
-	f := &firm{store: s, office: ledgertest.NewMaker("office", 1)}
+	f := &firm{store: s, office: ledgertest.NewMaker("office", 1), ids: rand.New(rand.NewSource(time.Now().UnixNano()))}
 	for i := range technicians {
 		f.phones = append(f.phones, ledgertest.NewMaker(person(i)+"-old", int64(1000+i)))
 	}
@@ -124,7 +127,7 @@ func (f *firm) visit(tech int, day time.Time, done bool) []ledger.Entry {
 	f.made++
 	order, id := fmt.Sprintf("O%07d", f.made), fmt.Sprintf("B%07d", f.made)
 	i := (f.made*7 + tech) % sites
-	at := func(e ledger.Entry) ledger.Entry { e.At = day.Add(-time.Hour); return e }
+	at := func(e ledger.Entry) ledger.Entry { return f.at(e, day.Add(-time.Hour)) }
 	out := []ledger.Entry{
 		at(f.office.Entry("office", "work.opened", "workorder", order, work.Order{Number: fmt.Sprint(10000 + f.made), Customer: fmt.Sprintf("K%03d", i), Site: siteOf(i), Asset: fmt.Sprintf("M%03d-0", i), Problem: "Quarterly service of the booster set", Priority: work.Normal, Minutes: 60, Sheets: []string{"pump@1"}})),
 		at(f.office.Entry("office", "visit.planned", "visit", id, ledger.Plan{Order: order, Technician: person(tech), Start: day, Minutes: 60})),
@@ -134,10 +137,15 @@ func (f *firm) visit(tech int, day time.Time, done bool) []ledger.Entry {
 		return out
 	}
 	for k, e := range aVisit(f.phones[tech], person(tech), id) {
-		e.At = day.Add(time.Duration(k) * 3 * time.Minute)
-		out = append(out, e)
+		out = append(out, f.at(e, day.Add(time.Duration(k)*3*time.Minute)))
 	}
 	return append(out, at(f.office.Entry("office", "visit.reviewed", "visit", id, ledger.Nothing{})))
+}
+
+// at puts an entry at a time, with an id of that time, as if it had been made then.
+func (f *firm) at(e ledger.Entry, at time.Time) ledger.Entry {
+	e.At, e.ID = at, ulid.MustNew(uint64(at.UnixMilli()), f.ids).String()
+	return e
 }
 
 // grow adds history until there are so many entries, a working day of all technicians at a time; and vans are counted each
@@ -164,8 +172,7 @@ func (f *firm) grow(ctx context.Context, entries int) {
 		for tech := range technicians {
 			if day%20 == 0 {
 				e := f.office.Entry("office", "stock.counted", "stock", "van-"+person(tech), ledger.Count{Part: "P1", Quantity: decimal.NewFromInt(100)})
-				e.At = f.now
-				all = append(all, e)
+				all = append(all, f.at(e, f.now))
 			}
 			all = append(all, f.visit(tech, f.now, true)...)
 		}

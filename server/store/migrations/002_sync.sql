@@ -28,6 +28,11 @@ ALTER TABLE workorders ADD COLUMN customer TEXT NOT NULL DEFAULT '';
 ALTER TABLE workorders ADD COLUMN site TEXT NOT NULL DEFAULT '';
 UPDATE workorders SET (customer, site) = (SELECT body ->> '$.customer', body ->> '$.site' FROM docs WHERE type = 'workorder' AND docs.id = workorders.id);
 
+-- Whether a visit is under way, done, or still to come for a work order: those without are few among very many.
+ALTER TABLE workorders ADD COLUMN placed INTEGER NOT NULL DEFAULT 0;
+UPDATE workorders SET placed = EXISTS (SELECT 1 FROM visits v WHERE v.workorder = workorders.id AND v.stage NOT IN ('declined', 'withdrawn'));
+CREATE INDEX workorders_to_place ON workorders (placed) WHERE placed = 0;
+
 -- What the office has looked through leaves the list to review.
 ALTER TABLE visits ADD COLUMN reviewed INTEGER NOT NULL DEFAULT 0;
 DROP INDEX visits_stage_ended;

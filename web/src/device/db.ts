@@ -49,11 +49,15 @@ export class DeviceDB extends Dexie {
     this.version(2).stores({ files: "hash, state" });
   }
 
-  /** The device's own state; a new identity the first time. */
-  async state(newIdentity: () => string): Promise<ReplicaState> {
-    const row = await this.remembered.get("state");
-    if (row) return row.value as ReplicaState;
-    return { replica: newIdentity(), person: this.person, n: 0, cursor: "", skew: 0 };
+  /** The device's own state. The first time it takes an identity, and keeps it: what is sent under one must be heard under it. */
+  state(newIdentity: () => string): Promise<ReplicaState> {
+    return this.transaction("rw", this.remembered, async () => {
+      const row = await this.remembered.get("state");
+      if (row) return row.value as ReplicaState;
+      const fresh: ReplicaState = { replica: newIdentity(), person: this.person, n: 0, cursor: "", skew: 0 };
+      await this.putState(fresh);
+      return fresh;
+    });
   }
 
   private knownZone: Zone | undefined;

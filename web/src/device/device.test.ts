@@ -38,6 +38,12 @@ const write = (text: string, on = db) => record(on, { kind: "note.written", subj
 const notes = async (on = db) => ((await on.body<Visit>("visit", "V1"))?.notes ?? []).map((x: Note) => x.text);
 const pending = () => db.pending.orderBy("n").toArray();
 
+it("takes one identity and keeps it", async () => {
+  const all = await Promise.all([db.state(() => "one"), db.state(() => "two")]);
+  expect(all.map((s) => s.replica)).toEqual(["one", "one"]);
+  expect((await db.state(() => "three")).replica).toBe("one");
+});
+
 describe("recording", () => {
   it("keeps the entry, what it changes and the device's state together", async () => {
     await write("one");
