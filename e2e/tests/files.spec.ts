@@ -36,6 +36,7 @@ test("a visit with 40 photos survives an upload that breaks 20 times", async ({ 
   await expect(page.getByText(/80 not at the office yet/)).toBeVisible();
   await expect(page.locator(".line", { hasText: "photo-7.jpg" }).last()).toContainText("goes after the entry");
 
+  network.after = 200_000;
   network.breaks = 20;
   await context.setOffline(false);
   await expect(page.getByText("Everything is at the office.")).toBeVisible({ timeout: 240_000 });

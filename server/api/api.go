@@ -107,6 +107,9 @@ func New(c Config) (*Server, error) {
 	in.GET("/events", s.events)
 	in.GET("/files/:hash", s.file)
 	in.HEAD("/files/:hash", s.file)
+	for _, method := range []string{http.MethodPost, http.MethodHead, http.MethodPatch, http.MethodOptions} {
+		in.Handle(method, "/upload/*piece", s.upload)
+	}
 	office := in.Group("/office", s.has(records.Dispatcher, records.Reviewer, records.Stores))
 	office.GET("/board", s.board)
 	office.GET("/customers", s.customers)
@@ -140,10 +143,7 @@ func New(c Config) (*Server, error) {
 	csrf.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
 		writeProblem(w, http.StatusForbidden, msg.New("http.cross_origin"))
 	}))
-	mux := http.NewServeMux()
-	mux.HandleFunc(files.UploadPath, s.upload)
-	mux.Handle("/", r)
-	s.handler = csrf.Handler(mux)
+	s.handler = csrf.Handler(r)
 	c.Store.Watch(s.announce)
 	return s, nil
 }
@@ -185,7 +185,7 @@ func (s *Server) fail(c *gin.Context, err error) {
 		s.Log.Error("disk full", "route", c.FullPath(), "error", err, "hint", "free space where the data directory is; devices keep their entries and send them again")
 		s.problem(c, http.StatusInsufficientStorage, msg.New("server.full"))
 	case c.Request.Context().Err() != nil:
-		c.Abort()
+		c.AbortWithStatus(http.StatusServiceUnavailable) // nobody listens any more
 	case ours && code.Code == "record.unknown":
 		s.problem(c, http.StatusNotFound, code)
 	case ours:

@@ -5,6 +5,8 @@ import (
 	"net/http"
 	"os"
 	"strings"
+	"sync"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -60,18 +62,35 @@ func (s *Server) file(c *gin.Context) {
 	http.ServeContent(c.Writer, c.Request, "", f.Received, in)
 }
 
-// upload takes a file's pieces, over tus. It is no gin route: tusd may touch a response a moment after its request is over,
-// when gin has already given the response to another.
-func (s *Server) upload(w http.ResponseWriter, r *http.Request) {
-	d, err := s.identify(r)
-	switch {
-	case errors.Is(err, errSignIn):
-		writeProblem(w, http.StatusUnauthorized, errSignIn)
-	case err != nil:
-		s.Log.Error("request failed", "route", files.UploadPath, "error", err)
-		writeProblem(w, http.StatusInternalServerError, msg.New("server.failed"))
-	default:
-		w.Header().Set("Cache-Control", "no-store")
-		s.uploads.ServeHTTP(w, r.WithContext(files.By(r.Context(), d.PersonID)))
+// upload takes a file's pieces, over tus.
+func (s *Server) upload(c *gin.Context) {
+	w := &own{ResponseWriter: c.Writer}
+	defer w.end()
+	// When a device comes back while the server still waits for the rest of a broken piece, tusd ends that wait by the
+	// connection's deadline. A connection on which that was done serves no other request.
+	w.Header().Set("Connection", "close")
+	s.uploads.ServeHTTP(w, c.Request.WithContext(files.By(c.Request.Context(), who(c).PersonID)))
+}
+
+// own is a response whose deadline can be set only while its request lasts: tusd may do so a moment late, when gin has given
+// the response to another.
+type own struct {
+	http.ResponseWriter
+	mu   sync.Mutex
+	over bool
+}
+
+func (w *own) SetReadDeadline(t time.Time) error {
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	if w.over {
+		return nil
 	}
+	return http.NewResponseController(w.ResponseWriter).SetReadDeadline(t)
+}
+
+func (w *own) end() {
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	w.over = true
 }

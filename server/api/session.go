@@ -121,39 +121,30 @@ func (s *Server) signOut(c *gin.Context) {
 
 // signedIn lets through whoever has a session, and says who it is.
 func (s *Server) signedIn(c *gin.Context) {
-	d, err := s.identify(c.Request)
-	switch {
-	case errors.Is(err, errSignIn):
-		s.problem(c, http.StatusUnauthorized, errSignIn)
-	case err != nil:
+	token, err := c.Cookie(cookie)
+	if err != nil {
+		s.problem(c, http.StatusUnauthorized, msg.New("signin.needed"))
+		return
+	}
+	ctx, err := s.sessions.Load(c.Request.Context(), token)
+	if err != nil {
 		s.fail(c, err)
-	default:
-		c.Set(deviceKey, d)
+		return
 	}
-}
-
-var errSignIn = msg.New("signin.needed")
-
-// identify tells whose session a request belongs to. The error is errSignIn when it belongs to none.
-func (s *Server) identify(r *http.Request) (syncing.Device, error) {
-	token, err := r.Cookie(cookie)
-	if err != nil {
-		return syncing.Device{}, errSignIn
-	}
-	ctx, err := s.sessions.Load(r.Context(), token.Value)
-	if err != nil {
-		return syncing.Device{}, err
-	}
-	d := syncing.Device{PersonID: s.sessions.GetString(ctx, personKey), Agent: agent(r.UserAgent())}
+	d := syncing.Device{PersonID: s.sessions.GetString(ctx, personKey), Agent: agent(c.Request.UserAgent())}
 	known := false
 	err = s.Store.Read(ctx, func(tx *store.Tx) (err error) {
 		known, err = tx.Load("person", d.PersonID, &d.Person)
 		return err
 	})
-	if err == nil && (d.PersonID == "" || !known) {
-		err = errSignIn
+	switch {
+	case err != nil:
+		s.fail(c, err)
+	case d.PersonID == "" || !known:
+		s.problem(c, http.StatusUnauthorized, msg.New("signin.needed"))
+	default:
+		c.Set(deviceKey, d)
 	}
-	return d, err
 }
 
 func who(c *gin.Context) syncing.Device { return c.MustGet(deviceKey).(syncing.Device) }

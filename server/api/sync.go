@@ -72,6 +72,9 @@ func (s *Server) sync(c *gin.Context) {
 	for _, x := range out.Receipts {
 		s.metrics.entries.WithLabelValues(string(x.Verdict)).Inc()
 	}
+	if r.Wiped {
+		s.live.tell(nil)
+	}
 	raw, err := json.Marshal(out)
 	if err != nil {
 		s.fail(c, err)

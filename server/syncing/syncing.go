@@ -101,7 +101,8 @@ func answer(tx *store.Tx, d Device, r replica.Request, cur cursor, now time.Time
 	}
 	// The identity is somebody else's; or the device has forgotten an answer that it had had, since it was restored from a
 	// copy; or it has had answers that were never given, since the server was. Neither knows what the device holds.
-	if (known && dev.Person != d.PersonID) || cur.tick < dev.Had || cur.tick > dev.Tick || cur.seq > seq {
+	ended := known && !dev.Ended.IsZero()
+	if (known && dev.Person != d.PersonID) || (!ended && (cur.tick < dev.Had || cur.tick > dev.Tick || cur.seq > seq)) {
 		out.Renew = true
 		return out, nil
 	}
@@ -115,7 +116,7 @@ func answer(tx *store.Tx, d Device, r replica.Request, cur cursor, now time.Time
 	if err := t.lookUp(r.Entries); err != nil {
 		return out, err
 	}
-	if out.Renew = t.strange(r.Entries, dev.N); out.Renew {
+	if out.Renew = !ended && t.strange(r.Entries, dev.N); out.Renew {
 		return out, nil
 	}
 	for _, e := range r.Entries {
@@ -133,7 +134,7 @@ func answer(tx *store.Tx, d Device, r replica.Request, cur cursor, now time.Time
 			out.Receipts = append(out.Receipts, receipt)
 		}
 	}
-	if !dev.Ended.IsZero() {
+	if ended {
 		out.Ended = true
 		if r.Wiped && dev.Wiped.IsZero() {
 			dev.Wiped = now

@@ -9,7 +9,7 @@ const photoSize = 2560;
 const thumbSize = 400;
 
 /** Pieces an upload is cut into: each that arrived is not sent again. */
-const pieceSize = 512 << 10;
+const pieceSize = 1 << 20;
 
 const largest = 64 << 20;
 
