@@ -8,7 +8,7 @@ export GOFLAGS := -buildvcs=false
 GO_FILES := $(shell find core server cmd -name '*.go' -o -name '*.sql')
 WEB_FILES := $(shell find web/src web/public web/index.html web/vite.config.ts web/package-lock.json -type f 2>/dev/null | grep -v -E 'web/src/device/(core.wasm|wasm_exec.js)')
 
-.PHONY: demo build test test-go test-web test-e2e check types bench screenshots chromium clean
+.PHONY: demo build test test-go test-web test-e2e check types bench bench-large soak fuzz screenshots chromium clean
 
 demo: build
 	./bin/iter demo --data .demo
@@ -63,9 +63,22 @@ chromium:
 	  elif command -v sudo >/dev/null; then sudo apt-get update -qq && sudo apt-get install -y -qq chromium; \
 	  else echo "The tests drive Chromium. Install Debian's package chromium as root, then run this again."; exit 1; fi; }
 
+# A tenth of ten years of a company of 200 technicians, and all of it.
 bench: build chromium e2e/node_modules/.done
-	go run ./tools/bench
+	go run ./tools/bench -entries 1000000
 	cd e2e && npx playwright test --config bench.config.ts
+
+bench-large:
+	go run ./tools/bench -entries 10000000
+
+# Schedules of faults, as make test runs 200 of.
+soak:
+	go test ./server/simulation -run TestSchedules -seeds 10000 -timeout 24h -v
+
+# Each fuzz target for a minute.
+fuzz:
+	@for t in core/ledger:FuzzApply core/ledger:FuzzMergePatch core/bridge:FuzzCall core/reading:FuzzParse server/importing:FuzzImport server/api:FuzzSyncBody server/api:FuzzUploadHeaders server/api:FuzzUnsentFile; do \
+	  echo "$$t"; go test ./$${t%:*} -run '^$$' -fuzz "^$${t#*:}\$$" -fuzztime 60s || exit 1; done
 
 screenshots: build chromium e2e/node_modules/.done
 	cd e2e && npx playwright test --config screenshots.config.ts

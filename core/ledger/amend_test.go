@@ -108,3 +108,25 @@ func TestCorrections(t *testing.T) {
 		assert.Equal(t, c.want, f.Correction(), c.patch)
 	}
 }
+
+// Whatever a patch and its base are, a record is amended into one that is still good, or left as it was.
+func FuzzMergePatch(f *testing.F) {
+	f.Add([]byte(`{"access":"Gate 4"}`), []byte(`{"access":""}`))
+	f.Add([]byte(`{"contact":{"phone":null},"documents":{"aa":{"name":"x","pack":true}}}`), []byte(`{"contact":[]}`))
+	f.Add([]byte(`{"name":{"a":{"b":{}}},"lat":1e999}`), []byte(`[]`))
+	f.Fuzz(func(t *testing.T, patch, base []byte) {
+		m := ledgertest.NewMaker("office", 1)
+		docs := ledger.Docs{}
+		ledgertest.Fold(docs, m.Company())
+		e := m.Entry("ann", "record.amended", "site", "S1", 0)
+		e.Body, e.Base = patch, base
+		changed, _, err := ledger.Apply(docs, e)
+		if err != nil {
+			return
+		}
+		var site records.Site
+		if json.Unmarshal(changed[e.Subject], &site) != nil || site.Check() != nil {
+			t.Fatalf("%s and %s make %s", patch, base, changed[e.Subject])
+		}
+	})
+}

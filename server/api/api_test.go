@@ -257,6 +257,7 @@ func TestSyncBodies(t *testing.T) {
 		"too large":      {bytes.Repeat([]byte(" "), 5<<20), false, 413, "http.large"},
 		"a bomb":         {pack(bytes.Repeat([]byte(" "), 64<<20)), true, 413, "http.large"},
 		"no replica":     {[]byte(`{}`), false, 409, "id.unusable"},
+		"10,000 entries": {pack(raw(t, replica.Request{Replica: "R1", Entries: make([]ledger.Entry, 10_000)})), true, 409, "sync.too_many"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			var h []string

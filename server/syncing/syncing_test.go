@@ -276,6 +276,31 @@ func TestRestoredFromACopy(t *testing.T) {
 	require.Len(t, v.Notes, 2)
 }
 
+// A device whose numbers go back sends nothing that the server has heard of: it is told to take a new identity, and nothing
+// is taken under the old one.
+func TestNumbersThatGoBack(t *testing.T) {
+	w := newWorld(t, t.TempDir())
+	ann := w.device("ann", 1)
+	ann.settle()
+	for range 3 {
+		require.True(t, ann.record("note.written", "V1", note("x")))
+	}
+	ann.settle()
+	fresh := ann.ids.Entry("ann", "note.written", "visit", "V1", note("y"))
+	fresh.At, fresh.Replica = w.now, ann.state.Replica
+	for n, renew := range map[int64]bool{-1: true, 0: true, 2: true, 4: false} {
+		fresh.N = n
+		out, err := syncing.Sync(context.Background(), w.store, ann.who, replica.Request{Replica: "ann-1", Cursor: ann.state.Cursor, Entries: []ledger.Entry{fresh}}, w.now)
+		require.NoError(t, err)
+		if !out.Renew && !renew {
+			continue
+		}
+		// Once it was taken under number 4, it is a duplicate under any other.
+		taken := len(out.Receipts) == 1 && out.Receipts[0].Verdict == replica.Duplicate
+		assert.True(t, out.Renew || taken, n)
+	}
+}
+
 // A server restored from a backup has forgotten what it told since: the device takes a new identity, and hears all again.
 func TestAServerRestoredFromABackup(t *testing.T) {
 	w := newWorld(t, t.TempDir())

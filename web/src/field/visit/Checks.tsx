@@ -2,10 +2,11 @@ import { TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { CoreError, core } from "../../device/core";
-import type { Code, Question, Sheet, VisitView } from "../../types";
+import type { Answer, Code, Question, Sheet, VisitView } from "../../types";
 import { Mark } from "../../ui/Glyph";
 import { say } from "../../words/i18n";
 import { useRecord } from "../device";
+import { StrikeOut } from "./StrikeOut";
 import { VisitSection } from "./VisitSection";
 
 export function Checks({ view }: { view: VisitView }) {
@@ -32,7 +33,7 @@ function SheetForm({ sheet, view }: { sheet: Sheet; view: VisitView }) {
             {sheet.title} · {s.title}
           </legend>
           {s.questions.map((q) => (
-            <QuestionLine key={q.id} question={q} sheet={ref} visit={view.id} value={answers[q.id]?.value ?? ""} />
+            <QuestionLine key={q.id} question={q} sheet={ref} view={view} given={answers[q.id]} />
           ))}
         </fieldset>
       ))}
@@ -43,14 +44,15 @@ function SheetForm({ sheet, view }: { sheet: Sheet; view: VisitView }) {
 interface Props {
   question: Question;
   sheet: string;
-  visit: string;
-  value: string;
+  view: VisitView;
+  given?: Answer;
 }
 
-function QuestionLine({ question, sheet, visit, value }: Props) {
+function QuestionLine({ question, sheet, view, given }: Props) {
   const { t } = useTranslation();
   const record = useRecord();
-  const answer = (v: string) => v !== value && record("sheet.answered", visit, { sheet, question: question.id, value: v });
+  const value = given?.value ?? "";
+  const answer = (v: string) => v !== value && record("sheet.answered", view.id, { sheet, question: question.id, value: v });
   const options =
     question.kind === "yesno"
       ? [
@@ -60,14 +62,17 @@ function QuestionLine({ question, sheet, visit, value }: Props) {
       : (question.options ?? []);
   return (
     <div className="question">
-      <span className="question-text" id={`${sheet}-${question.id}`}>
-        {question.text}
-        {question.required && !value && (
-          <span className="tag warn required">
-            <Mark kind="warn" /> {t("checks.required")}
-          </span>
-        )}
-      </span>
+      <div className="question-row">
+        <span id={`${sheet}-${question.id}`}>
+          {question.text}
+          {question.required && !value && (
+            <span className="tag warn required">
+              <Mark kind="warn" /> {t("checks.required")}
+            </span>
+          )}
+        </span>
+        {given?.value && <StrikeOut view={view} entry={given.entry} at={given.at} kind="sheet.answered" person={given.person} />}
+      </div>
       {question.kind === "yesno" || question.kind === "choice" ? (
         <div className="options" role="group" aria-labelledby={`${sheet}-${question.id}`}>
           {options.map((o) => (
