@@ -123,6 +123,11 @@ export async function upload(f: StoredFile, { signal, onPlace, onArrived }: List
       retryDelays: [], // whoever sends tries again
       onUploadUrlAvailable: () => up.url && onPlace?.(up.url),
       onChunkComplete: (_, arrived) => onArrived?.(arrived),
+      onAfterResponse: (request, response) => {
+        // What arrived of a piece that broke off counts too.
+        const arrived = request.getMethod() === "HEAD" ? Number(response.getHeader("Upload-Offset")) : 0;
+        if (arrived > (f.sent ?? 0)) onArrived?.(arrived);
+      },
       onSuccess: () => done(),
       onError: (e) => fail(e),
     });
