@@ -34,9 +34,15 @@ test("pictures", async ({ browser }) => {
   await office.goto(`${program.url}/office/review`);
   await expect(office.getByRole("table")).toBeVisible();
   await shoot(office, "review");
-  await office.locator("tr", { hasText: "nothing" }).getByRole("link").first().click();
+  await office.locator("tr", { hasText: "Complete" }).getByRole("link").first().click();
   await expect(office.getByRole("region", { name: "Trail" })).toBeVisible();
   await shoot(office, "finished-visit");
+  await office.goto(`${program.url}/office/records/site/S001`);
+  await expect(office.getByText("Changed by two people")).toBeVisible();
+  await shoot(office, "record");
+  await office.goto(`${program.url}/office/setup`);
+  await expect(office.getByRole("table")).toBeVisible();
+  await shoot(office, "devices");
   await office.goto(`${program.url}/office/intake`);
   await office.getByLabel(/Customer: part/).fill("vella");
   await office.getByRole("button", { name: /Water Board, Wells/ }).click();
@@ -58,6 +64,8 @@ test("pictures", async ({ browser }) => {
   await phone.locator("#readings").scrollIntoViewIfNeeded();
   await phone.evaluate(() => document.getElementById("readings")?.scrollIntoView());
   await shoot(phone, "readings");
+  await phone.evaluate(() => document.getElementById("photos")?.scrollIntoView());
+  await shoot(phone, "photos");
   await phone.evaluate(() => document.getElementById("finish")?.scrollIntoView());
   await phone.getByRole("button", { name: /Get signature|Sign again/ }).click();
   await shoot(phone, "signature");
@@ -66,7 +74,7 @@ test("pictures", async ({ browser }) => {
   await phone.getByLabel("Write a note").fill("Coupling is worn, order one.");
   await phone.getByRole("button", { name: "Save note" }).click();
   await phone.getByRole("link", { name: "No signal" }).click();
-  await expect(phone.locator("li.line")).toHaveCount(1);
+  await expect(phone.locator("li.line")).not.toHaveCount(0);
   await shoot(phone, "outbox");
   await phone.getByRole("link", { name: "Time" }).click();
   await expect(phone.getByText("Travel").first()).toBeVisible();
