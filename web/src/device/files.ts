@@ -81,9 +81,12 @@ export async function sendFiles(db: DeviceDB, signal: AbortSignal, progress: () 
     const there = await fetch(`/api/files/${f.hash}`, { method: "HEAD", signal });
     if (there.status === 401) throw new ServerProblem(401, "signin.needed");
     if (!there.ok) await send(db, f, signal, progress);
-    await db.files.where("hash").equals(f.hash).modify((have) => {
-      if (have.state === "waiting") Object.assign(have, { state: "here", upload: undefined });
-    });
+    await db.files
+      .where("hash")
+      .equals(f.hash)
+      .modify((have) => {
+        if (have.state === "waiting") Object.assign(have, { state: "here", upload: undefined });
+      });
   }
 }
 

@@ -12,4 +12,5 @@ export async function wipe(db: DeviceDB, tell: (replica: string) => Promise<unkn
   await tell(replica).catch(() => {}); // the office then does not know for sure
   await fetch("/api/signout", { method: "POST" }).catch(() => {});
   remember(null);
+  location.assign("/"); // nothing of it stays in memory either
 }

@@ -60,7 +60,8 @@ function StopDock({ stop, now, onRoute }: { stop: Stop; now: number; onRoute?: b
   const press = (action: Action) => (action === "finished" || action === "paused" || action === "declined" ? setAsking(action) : void take(action));
   const takeBack = async () => {
     const step = stop.visit.steps?.find((s) => s.entry === undo?.id);
-    if (step) await record("entry.struck", stop.id, { entry: step.entry, at: step.at, kind: `visit.${step.action}`, person: step.person, reason: t("strike.tap") });
+    if (step)
+      await record("entry.struck", stop.id, { entry: step.entry, at: step.at, kind: `visit.${step.action}`, person: step.person, reason: t("strike.tap") });
     setUndo(undefined);
   };
 

@@ -41,7 +41,7 @@ export function FlagLine({ flag: f, here }: { flag: Flagged; here?: boolean }) {
   return (
     <div className="line look-line">
       <span className="grow">
-        <Tag kind="warn">{say({ ...f, args: { ...f.args, field: fieldName(f, t) } })}</Tag>
+        <Tag kind="warn">{say(f)}</Tag>
         {f.code === "record.clash" && <Both flag={f} />}
         <span className="small quiet block">
           {!here && (
@@ -61,8 +61,6 @@ export function FlagLine({ flag: f, here }: { flag: Flagged; here?: boolean }) {
     </div>
   );
 }
-
-const fieldName = (f: Flagged, t: (key: Word) => string) => (f.args?.field ? t(`field.${f.args.field}` as Word).toLowerCase() : "");
 
 /** What two people wrote, the earlier beside the later. */
 function Both({ flag }: { flag: Flagged }) {

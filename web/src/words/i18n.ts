@@ -17,6 +17,7 @@ void i18next.use(initReactI18next).init({
 export function say(code: Code | { code: string; args?: Record<string, string> }): string {
   const args: Record<string, string | number> = { ...code.args };
   if (args.count !== undefined) args.count = Number(args.count); // so that one and many differ
+  if (args.field && i18next.exists(`field.${args.field}`)) args.field = i18next.t(`field.${args.field}` as Word).toLowerCase();
   return i18next.t([`code.${code.code}`, "code.unreadable"], args);
 }
 export default i18next;
