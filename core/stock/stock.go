@@ -125,12 +125,16 @@ func (s *Stock) Strike(part string, m Movement, struck bool) {
 	l.settle()
 }
 
-// listed is how long movements stay listed one by one: longer than an entry may be late.
-const listed = 60 * 24 * time.Hour
+// Movements stay listed one by one for longer than an entry may be late, back from the latest but a few: those may have been
+// recorded under a clock that was set ahead, and a count of today must not lie before what is folded.
+const (
+	listed = 60 * 24 * time.Hour
+	aFew   = 5
+)
 
 func (l *Line) settle() {
-	if n := len(l.Moves); n > 0 {
-		l.fold(l.Moves[n-1].At.Add(-listed))
+	if n := len(l.Moves); n > aFew {
+		l.fold(l.Moves[n-1-aFew].At.Add(-listed))
 	}
 	l.Balance = l.Counted
 	for _, m := range l.Moves {

@@ -15,8 +15,41 @@ import (
 	"iter.example/iter/server/store"
 )
 
+// HeldLine is an entry that waits for a decision.
+type HeldLine struct {
+	store.HeldEntry
+	Name  string `json:"name"`  // of the person who sent it
+	About string `json:"about"` // what it is about, in words
+}
+
 func (s *Server) held(c *gin.Context) {
-	read(s, c, func(tx *store.Tx) ([]store.HeldEntry, error) { return tx.Held() })
+	read(s, c, func(tx *store.Tx) ([]HeldLine, error) {
+		all, err := tx.Held()
+		if err != nil {
+			return nil, err
+		}
+		out := []HeldLine{}
+		for _, h := range all {
+			l := HeldLine{HeldEntry: h}
+			if l.Name, err = nameOf(tx, h.Person); err != nil {
+				return nil, err
+			}
+			if l.About, err = tx.About(h.Entry.Subject); err != nil {
+				return nil, err
+			}
+			out = append(out, l)
+		}
+		return out, nil
+	})
+}
+
+// nameOf gives a person's name, or the id of somebody who is not known.
+func nameOf(tx *store.Tx, person string) (string, error) {
+	var p records.Person
+	if ok, err := tx.Load("person", person, &p); err != nil || !ok {
+		return person, err
+	}
+	return p.Name, nil
 }
 
 // Decision is what a person decides on a held entry: take or set_aside.

@@ -36,11 +36,11 @@ func (s *Server) devices(c *gin.Context) {
 		}
 		out := []DeviceLine{}
 		for _, d := range all {
-			var p records.Person
-			if _, err := tx.Load("person", d.Person, &p); err != nil {
+			name, err := nameOf(tx, d.Person)
+			if err != nil {
 				return nil, err
 			}
-			out = append(out, DeviceLine{Replica: d.Replica, Person: p.Name, Agent: d.Agent, Contact: d.Contact, Unsent: d.Unsent, Version: d.Version, Skew: d.Skew.Milliseconds(), Ended: d.Ended, Wiped: d.Wiped})
+			out = append(out, DeviceLine{Replica: d.Replica, Person: name, Agent: d.Agent, Contact: d.Contact, Unsent: d.Unsent, Version: d.Version, Skew: d.Skew.Milliseconds(), Ended: d.Ended, Wiped: d.Wiped})
 		}
 		return out, nil
 	})

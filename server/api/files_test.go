@@ -343,3 +343,16 @@ func FuzzUnsentFile(f *testing.F) {
 		}
 	})
 }
+
+// The office reads of a held entry who sent it and what it is about, in names.
+func TestHeldInNames(t *testing.T) {
+	p := start(t)
+	m := ledgertest.NewMaker("phone", 11)
+	late := m.Entry("ann", "note.written", "visit", "V1", ledger.Note{Text: "from the day after tomorrow"})
+	late.At = p.now.AddDate(0, 0, 2)
+	out := read[replica.Response](t, p.client("ann").post("/api/sync", replica.Request{Replica: "phone", Now: p.now, Entries: []ledger.Entry{late}}))
+	require.Equal(t, replica.Held, out.Receipts[0].Verdict)
+	held := read[[]api.HeldLine](t, p.client("a-dispatcher").get("/api/office/held"))
+	require.Len(t, held, 1)
+	assert.Equal(t, []string{"Ann Vane", "4127 · Orrisk Pump House 3"}, []string{held[0].Name, held[0].About})
+}

@@ -86,13 +86,10 @@ func (s *Server) record(c *gin.Context) {
 
 // recordedBy names the person and the device of an entry.
 func recordedBy(tx *store.Tx, l store.Logged) (person, device string, err error) {
-	person, device = l.Actor, "office"
-	var p records.Person
-	if ok, err := tx.Load("person", l.Actor, &p); err != nil {
+	if person, err = nameOf(tx, l.Actor); err != nil {
 		return "", "", err
-	} else if ok {
-		person = p.Name
 	}
+	device = "office"
 	d, ok, err := tx.Device(l.Replica)
 	if ok {
 		device = d.Agent
@@ -109,12 +106,9 @@ func (s *Server) flagged(c *gin.Context) {
 		}
 		out := []Flagged{}
 		for _, n := range open {
-			f := Flagged{Notice: n, Name: n.Person}
-			var p records.Person
-			if ok, err := tx.Load("person", n.Person, &p); err != nil {
+			f := Flagged{Notice: n}
+			if f.Name, err = nameOf(tx, n.Person); err != nil {
 				return nil, err
-			} else if ok {
-				f.Name = p.Name
 			}
 			out = append(out, f)
 		}

@@ -129,15 +129,15 @@ func (t *Tx) notices(where string, limit int, args ...any) ([]ledger.Notice, err
 		return nil, err
 	}
 	for i := range list {
-		if list[i].About, err = t.about(list[i].Subject); err != nil {
+		if list[i].About, err = t.About(list[i].Subject); err != nil {
 			return nil, err
 		}
 	}
 	return list, nil
 }
 
-// about names a document in words.
-func (t *Tx) about(r ledger.Ref) (string, error) {
+// About names a document in words: a visit by its work order's number and site.
+func (t *Tx) About(r ledger.Ref) (string, error) {
 	if r.Type != "visit" {
 		var named struct {
 			Name string `json:"name"`

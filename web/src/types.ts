@@ -406,13 +406,15 @@ export interface Decision {
   do: string;
 }
 
-export interface HeldEntry {
+export interface HeldLine {
   id: number;
   entry: Entry;
   person: string;
   why: Code;
   received: Moment;
   state: string;
+  name: string;
+  about: string;
 }
 
 export interface DeviceLine {

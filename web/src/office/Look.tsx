@@ -2,11 +2,12 @@ import { Button } from "@mui/material";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
 import { nest } from "../records";
-import type { Flagged, HeldEntry } from "../types";
+import type { Flagged, HeldLine as Held } from "../types";
 import { timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
 import { say, type Word } from "../words/i18n";
 import { Failure, type Order, useCommands, useDecide, useFlags, useHeld } from "./queries";
+import { Sentence } from "./Trail";
 
 /** What somebody must look at: entries that are held, and what was taken and flagged; with what to do about each. */
 export function Look() {
@@ -96,18 +97,24 @@ function waysOf(f: Flagged, settle: Order): { word: string; orders: Order[] }[] 
   }
 }
 
-function HeldLine({ held, busy, onDecide }: { held: HeldEntry; busy: boolean; onDecide: (d: "take" | "set_aside") => void }) {
-  const { t, i18n } = useTranslation();
-  const key = `entry.${held.entry.kind}`;
-  const body = JSON.stringify(held.entry.body ?? {});
+function HeldLine({ held, busy, onDecide }: { held: Held; busy: boolean; onDecide: (d: "take" | "set_aside") => void }) {
+  const { t } = useTranslation();
+  const { entry } = held;
   return (
-    <div className="line">
+    <div className="line look-line">
       <span className="grow">
-        <b>{i18n.exists(key) ? t(key as Word) : held.entry.kind}</b> · {held.person} · {timeOrDay(held.entry.at)}
+        <Tag kind="warn">{say(held.why)}</Tag>
         <span className="block">
-          <Tag kind="warn">{say(held.why)}</Tag>
+          <b>{held.name}</b> <Sentence kind={entry.kind} args={texts(entry.body)} />
         </span>
-        <code className="tiny quiet">{body.length > 160 ? `${body.slice(0, 160)}…` : body}</code>
+        <span className="small quiet block">
+          {entry.subject.type === "visit" && held.about && (
+            <>
+              <Link to={`/office/visits/${entry.subject.id}`}>{held.about}</Link> ·{" "}
+            </>
+          )}
+          {timeOrDay(entry.at)}
+        </span>
       </span>
       <Button disabled={busy} onClick={() => onDecide("take")}>
         {t("review.heldTake")}
@@ -118,3 +125,9 @@ function HeldLine({ held, busy, onDecide }: { held: HeldEntry; busy: boolean; on
     </div>
   );
 }
+
+/** The texts and numbers of a body, of whatever shape it came in. */
+const texts = (body: unknown) =>
+  Object.fromEntries(
+    Object.entries((body ?? {}) as Record<string, unknown>).flatMap(([k, v]) => (typeof v === "string" || typeof v === "number" ? [[k, String(v)]] : [])),
+  );

@@ -22,7 +22,7 @@ export function Trail({ lines, visit }: { lines: TrailLine[]; visit: string }) {
             <span className="trail-time">{timeOrDay(l.at)}</span>
             <span>
               <span className={l.struck ? "struck" : undefined}>
-                <b>{l.actor}</b> <Sentence line={l} />
+                <b>{l.actor}</b> <Sentence kind={l.kind} args={l.args} />
               </span>
               <span className="tiny quiet block">
                 {l.device === "office" ? t("trail.office") : l.device}
@@ -82,14 +82,28 @@ function Strike({ line, visit }: { line: TrailLine; visit: string }) {
 
 const late = (l: TrailLine) => Date.parse(l.received) - Date.parse(l.at);
 
-function Sentence({ line }: { line: TrailLine }) {
+/** What an entry says, in words. What is not known of it is left out. */
+export function Sentence({ kind, args: given }: { kind: string; args: Record<string, string> }) {
   const { t, i18n } = useTranslation();
-  const args: Record<string, string> = { unit: "", reason: "", role: "", value: "", ...line.args };
+  const args: Record<string, string> = {
+    unit: "",
+    reason: "",
+    role: "",
+    value: "",
+    text: "",
+    name: "",
+    part: "",
+    quantity: "",
+    point: "",
+    question: "",
+    technician: "",
+    ...given,
+  };
   if (args.start) args.start = timeOrDay(args.start);
   if (args.outcome) args.outcome = t(`outcome.${args.outcome}` as Word);
   if (args.kind) args.kind = t(`entry.${args.kind}` as Word);
   if (args.value === "yes") args.value = t("checks.yes");
   if (args.value === "no") args.value = t("checks.no");
-  const key = `trail.${line.kind}`;
-  return <>{i18n.exists(key) ? t(key as Word, args).replace(/: $/, "") : line.kind}</>;
+  const key = `trail.${kind}`;
+  return <>{i18n.exists(key) ? t(key as Word, args).replace(/: $/, "") : t("trail.unknown", { kind })}</>;
 }

@@ -5,14 +5,14 @@ import type { ReactNode } from "react";
 import { useTranslation } from "react-i18next";
 import { ulid } from "ulid";
 import { ApiError, ask } from "../session/session";
-import type { Board, Command, CustomerHit, DeviceLine, Done, FinishedLine, Flagged, HeldEntry, RecordPage, Ref, VisitPage } from "../types";
+import type { Board, Command, CustomerHit, DeviceLine, Done, FinishedLine, Flagged, HeldLine, RecordPage, Ref, VisitPage } from "../types";
 import { Tag } from "../ui/Glyph";
 import { say } from "../words/i18n";
 
 export const useBoard = (date: string) =>
   useQuery({ queryKey: ["board", date], queryFn: () => ask<Board>(`/api/office/board?date=${date}`), placeholderData: (old) => old });
 export const useFinished = () => useQuery({ queryKey: ["finished"], queryFn: () => ask<FinishedLine[]>("/api/office/finished") });
-export const useHeld = () => useQuery({ queryKey: ["held"], queryFn: () => ask<HeldEntry[]>("/api/office/held") });
+export const useHeld = () => useQuery({ queryKey: ["held"], queryFn: () => ask<HeldLine[]>("/api/office/held") });
 export const useFlags = () => useQuery({ queryKey: ["flags"], queryFn: () => ask<Flagged[]>("/api/office/flags") });
 export const useDevices = () => useQuery({ queryKey: ["devices"], queryFn: () => ask<DeviceLine[]>("/api/office/devices") });
 export const useRecordPage = (type: string, id: string) =>

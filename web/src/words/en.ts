@@ -295,6 +295,8 @@ export const en = {
   "trail.flag.settled": "settled what was flagged: {{reason}}",
   "trail.strike": "Strike out",
   "trail.restore": "Restore",
+  "trail.unknown": "recorded something of a kind (“{{kind}}”) that is not known here",
+  "trail.record.amended": "corrected the record",
   "trail.office": "office",
   "trail.arrived": "arrived {{time}}",
   "trail.atOnce": "arrived at once",
