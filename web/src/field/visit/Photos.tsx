@@ -97,6 +97,12 @@ function Tile({ file, onOpen }: { file: VisitFile; onOpen: () => void }) {
   const stored = useStored(file.hash);
   const address = useAddress(stored, file.hash, true);
   const [missing, setMissing] = useState(false);
+  // Somebody else's photo may still be on its way to the office: it is asked for again.
+  useEffect(() => {
+    if (!missing) return;
+    const timer = setTimeout(() => setMissing(false), 20_000);
+    return () => clearTimeout(timer);
+  }, [missing]);
   const state = stored?.state === "waiting" ? "waits" : stored?.state === "refused" ? "refused" : stored || !missing ? "here" : "away";
   return (
     <button
