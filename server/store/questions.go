@@ -2,6 +2,7 @@ package store
 
 import (
 	"database/sql"
+	"encoding/json"
 	"errors"
 	"slices"
 	"strconv"
@@ -189,22 +190,24 @@ func (t *Tx) Scope(person string, from, to time.Time) ([]ledger.Ref, error) {
 	if err != nil {
 		return nil, err
 	}
-	sites := map[string]bool{}
+	sites := []string{}
 	for _, x := range trips {
 		add("visit", x.visit)
 		add("workorder", x.order)
 		add("customer", x.customer)
-		sites[x.site] = true
+		add("site", x.site)
+		sites = append(sites, x.site)
 	}
-	for site := range sites {
-		add("site", site)
-		assets, err := collect(t, scanString, "SELECT asset FROM assets_by_site WHERE site = ?", site)
-		if err != nil {
-			return nil, err
-		}
-		for _, a := range assets {
-			add("asset", a)
-		}
+	list, err := json.Marshal(sites)
+	if err != nil {
+		return nil, err
+	}
+	assets, err := collect(t, scanString, "SELECT asset FROM assets_by_site WHERE site IN (SELECT value FROM json_each(?))", string(list))
+	if err != nil {
+		return nil, err
+	}
+	for _, a := range assets {
+		add("asset", a)
 	}
 	for d := from; !d.After(to); d = d.AddDate(0, 0, 1) {
 		add("timecard", ledger.TimecardRef(person, d).ID)
