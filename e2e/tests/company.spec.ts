@@ -77,6 +77,7 @@ test("an empty company is founded, imported, and worked with by keyboard", async
 
   // n: a new work order, then everything by Tab, letters and Enter.
   await office.keyboard.press("n");
+  await expect(office.getByLabel(/Customer: part/)).toBeFocused();
   await office.keyboard.type("kessel");
   await expect(office.getByRole("button", { name: /Kessel Dairies/ })).toBeVisible();
   await tabTo(office, /Kessel Dairies/);

@@ -113,7 +113,7 @@ test("what was recorded on a visit that was given away is told to both sides, un
   await write(phone.page, "done on the way");
   await office(page, "/office");
   await page.evaluate(async (id) => {
-    const board = await (await fetch("/api/office/visits/" + id)).json();
+    const board = await (await fetch(`/api/office/visits/${id}`)).json();
     const body = { technician: "bero", start: board.view.visit.start, minutes: 45 };
     const made = { id: "01HZZZZZZZZZZZZZZZZZZZZZZ7", kind: "visit.moved", subject: { type: "visit", id }, body };
     await fetch("/api/office/entries", { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(made) });

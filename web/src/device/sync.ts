@@ -116,7 +116,8 @@ export class Syncer {
     const request = core("next", { state, pending, now: sent });
     request.unsent = (request.unsent ?? 0) + (await waitingFiles(db));
     request.version = __VERSION__;
-    if (request.entries.length > 0) this.set({ phase: "sending" });
+    // Who is just signing in keeps the page to do it on until it has worked.
+    if (request.entries.length > 0 && this.status.phase !== "signed_out") this.set({ phase: "sending" });
     const response = await post(request, this.abort.signal);
     this.ended = response.ended === true;
     await this.takeIn(response, sent);
