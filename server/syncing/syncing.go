@@ -209,8 +209,10 @@ func (t *taker) take(e ledger.Entry) (replica.Receipt, error) {
 		return replica.Receipt{ID: e.ID, Seq: have.Seq, Verdict: replica.Duplicate}, nil
 	}
 	if t.held[e.ID] {
-		r, _, err := t.fate(e.ID)
-		return r, err
+		if r, ok, err := t.fate(e.ID); ok || err != nil {
+			return r, err
+		}
+		return t.hold(e, msg.New("entry.id_reused")) // what waits under this id is somebody else's
 	}
 	f, err := ledger.Open(e)
 	if err != nil {

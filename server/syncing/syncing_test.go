@@ -219,8 +219,17 @@ func TestEntriesThatAreHeld(t *testing.T) {
 		return err
 	}))
 
+	// The id of an entry of somebody else's that is held.
+	stolen := bad["entry.kind"]
+	stolen.Actor, stolen.Replica, stolen.N = "ben", "ben-2", 1
+	taken, err := syncing.Sync(context.Background(), w.store, ben.who, replica.Request{Replica: "ben-2", Cursor: ben.state.Cursor, Entries: []ledger.Entry{stolen}}, w.now)
+	require.NoError(t, err)
+	require.Equal(t, stolen.ID, taken.Receipts[0].ID)
+	assert.Equal(t, "entry.id_reused", taken.Receipts[0].Why.Code)
+	ben.settle()
+
 	// Somebody else's visit that never was theirs.
-	out, err := syncing.Sync(context.Background(), w.store, ben.who, replica.Request{Replica: "ben-2", Cursor: ben.state.Cursor, Entries: []ledger.Entry{entry(func(e *ledger.Entry) { e.Actor, e.Replica, e.N = "ben", "ben-2", 1 })}}, w.now)
+	out, err := syncing.Sync(context.Background(), w.store, ben.who, replica.Request{Replica: "ben-2", Cursor: ben.state.Cursor, Entries: []ledger.Entry{entry(func(e *ledger.Entry) { e.Actor, e.Replica, e.N = "ben", "ben-2", 2 })}}, w.now)
 	require.NoError(t, err)
 	assert.Equal(t, "scope.visit", out.Receipts[0].Why.Code)
 }
