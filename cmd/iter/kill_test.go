@@ -107,11 +107,7 @@ func TestKilledUnderLoad(t *testing.T) {
 		m := ledgertest.NewMaker("office", 1)
 		entries := append(m.Company(), m.Entry("office", "visit.planned", "visit", "V2", ledger.Plan{Order: "W1", Technician: "ben", Start: now, Minutes: 60}), m.Entry("office", "visit.sent", "visit", "V2", ledger.Nothing{}))
 		for _, e := range entries {
-			f, err := ledger.Open(e)
-			if err != nil {
-				return err
-			}
-			if _, err := tx.Append(f, now); err != nil {
+			if _, err := tx.Record(e, now); err != nil {
 				return err
 			}
 		}

@@ -51,9 +51,7 @@ func start(t testing.TB) *program {
 	}
 	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
 		for _, e := range entries {
-			f, err := ledger.Open(e)
-			require.NoError(t, err)
-			_, err = tx.Append(f, p.now)
+			_, err := tx.Record(e, p.now)
 			require.NoError(t, err)
 		}
 		return nil

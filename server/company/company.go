@@ -74,11 +74,7 @@ func (w *Writer) Append(kind string, subject ledger.Ref, actor string, at time.T
 	}
 	w.n++
 	e := ledger.Entry{ID: ulid.MustNew(uint64(at.UnixMilli()), ulid.DefaultEntropy()).String(), Kind: kind, V: ledger.Version(kind), At: at, Actor: actor, Replica: cmp.Or(w.Replica, "office"), N: w.n, Subject: subject, Body: raw, Base: base}
-	f, err := ledger.Open(e)
-	if err == nil {
-		_, err = w.Tx.Append(f, w.Now)
-	}
-	if err != nil {
+	if _, err = w.Tx.Record(e, w.Now); err != nil {
 		return e, fmt.Errorf("%s of %s: %w", kind, subject, err)
 	}
 	return e, nil

@@ -74,11 +74,7 @@ var template = sync.OnceValues(func() (string, error) {
 	}
 	err = s.Write(context.Background(), func(tx *store.Tx) error {
 		for _, e := range entries {
-			f, err := ledger.Open(e)
-			if err != nil {
-				return err
-			}
-			if _, err := tx.Append(f, e.At); err != nil {
+			if _, err := tx.Record(e, e.At); err != nil {
 				return err
 			}
 		}

@@ -144,6 +144,15 @@ func (t *Tx) Append(f *ledger.Fact, received time.Time, apart ...*msg.Code) (int
 	return seq, t.folded(f, seq, received, changed, flags)
 }
 
+// Record opens an entry and takes it into the log.
+func (t *Tx) Record(e ledger.Entry, received time.Time) (int64, error) {
+	f, err := ledger.Open(e)
+	if err != nil {
+		return 0, err
+	}
+	return t.Append(f, received)
+}
+
 // apply folds an entry into the documents of the transaction.
 func (t *Tx) apply(f *ledger.Fact) ([]ledger.Ref, []ledger.Flag, error) {
 	for _, k := range f.Keys() {

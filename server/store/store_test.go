@@ -38,9 +38,7 @@ func appendAll(t *testing.T, s *store.Store, entries ...ledger.Entry) {
 	t.Helper()
 	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
 		for _, e := range entries {
-			f, err := ledger.Open(e)
-			require.NoError(t, err)
-			_, err = tx.Append(f, e.At)
+			_, err := tx.Record(e, e.At)
 			require.NoError(t, err)
 		}
 		return nil

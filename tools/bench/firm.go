@@ -95,11 +95,7 @@ func (f *firm) close() {
 func (f *firm) write(ctx context.Context, entries []ledger.Entry) {
 	check(f.store.Write(ctx, func(tx *store.Tx) error {
 		for _, e := range entries {
-			fact, err := ledger.Open(e)
-			if err != nil {
-				return err
-			}
-			if _, err := tx.Append(fact, e.At); err != nil {
+			if _, err := tx.Record(e, e.At); err != nil {
 				return fmt.Errorf("%s: %w", e.Kind, err)
 			}
 		}

@@ -46,10 +46,7 @@ func inserts(ctx context.Context) {
 	office := ledgertest.NewMaker("office", 1)
 	append_ := func(e ledger.Entry) {
 		check(s.Write(ctx, func(tx *store.Tx) error {
-			f, err := ledger.Open(e)
-			if err == nil {
-				_, err = tx.Append(f, e.At)
-			}
+			_, err := tx.Record(e, e.At)
 			return err
 		}))
 	}
