@@ -77,18 +77,13 @@ type Viewed struct {
 	Wanted []ledger.Ref `json:"wanted"`
 }
 
-// Day asks for the spans of timecards: a day's, with the one before for what ran over midnight.
-type Day struct {
+// Days asks for a person's days from their timecards. For the week's overtime they go back to a Monday, and a day more for
+// what ran over midnight.
+type Days struct {
 	Cards []labor.Timecard `json:"cards"`
-	Date  string           `json:"date"` // 2006-01-02
 	Now   int64            `json:"now"`
 	Zone  labor.Zone       `json:"zone"`
-}
-
-// Daily is what a day's time went to.
-type Daily struct {
-	Spans []labor.Span `json:"spans"`
-	Hours labor.Hours  `json:"hours"`
+	Rules []labor.Rules    `json:"rules"`
 }
 
 // Steps asks what a technician can do at a stage.
@@ -161,19 +156,8 @@ var functions = map[string]func([]byte) (any, error){
 		return Viewed{v, append([]ledger.Ref{}, wanted...)}, nil
 	}),
 	"steps": with(func(in Steps) (any, error) { return work.Next(in.Stage), nil }),
-	"day": with(func(in Day) (any, error) {
-		var stamps []labor.Stamp
-		for _, c := range in.Cards {
-			stamps = append(stamps, c.Stamps...)
-		}
-		out := Daily{Spans: []labor.Span{}}
-		for _, s := range labor.Split(labor.Spans(stamps, in.Zone.In(time.UnixMilli(in.Now))), in.Zone) {
-			if in.Zone.In(s.Start).Format(time.DateOnly) == in.Date {
-				out.Spans = append(out.Spans, s)
-			}
-		}
-		out.Hours = labor.Total(out.Spans, "")
-		return out, nil
+	"days": with(func(in Days) (any, error) {
+		return labor.Days(in.Zone.In(time.UnixMilli(in.Now)), in.Zone, in.Rules, in.Cards...), nil
 	}),
 	"judge": with(func(in Judge) (any, error) { return view.Judge(in.Point, in.Text), nil }),
 	"answer": with(func(in Answer) (any, error) {

@@ -34,17 +34,19 @@ func TestSteps(t *testing.T) {
 	assert.JSONEq(t, `[]`, string(bridge.Call("steps", []byte(`{"stage":"finished"}`))), "a list, never null")
 }
 
-func TestDay(t *testing.T) {
+func TestDays(t *testing.T) {
 	zone := labor.Zone{Shifts: []labor.Shift{{Offset: 3600}}}
 	at := func(day, hour int) time.Time { return time.Date(2026, 3, day, hour, 0, 0, 0, time.UTC) }
+	work := func(visit string) labor.What { return labor.What{Kind: labor.Work, Visit: visit} }
 	cards := []labor.Timecard{
-		{Person: "ann", Date: "2026-03-10", Stamps: []labor.Stamp{{Entry: "1", At: at(10, 21), Kind: labor.Work, Visit: "A"}}},
-		{Person: "ann", Date: "2026-03-11", Stamps: []labor.Stamp{{Entry: "2", At: at(11, 1), Kind: labor.Stop, Visit: "A"}, {Entry: "3", At: at(11, 7), Kind: labor.Travel, Visit: "B"}}},
+		{Person: "ann", Date: "2026-03-10", Stamps: []labor.Stamp{{Entry: "1", At: at(10, 21), What: work("A")}}},
+		{Person: "ann", Date: "2026-03-11", Stamps: []labor.Stamp{{Entry: "2", At: at(11, 1), What: labor.What{Kind: labor.Stop, Visit: "A"}}, {Entry: "3", At: at(11, 7), What: work("B")}}},
 	}
-	for date, want := range map[string]labor.Hours{"2026-03-10": {Work: 2 * 3600}, "2026-03-11": {Work: 2 * 3600, Travel: 3600}, "2026-03-12": {}} {
-		got := ask[bridge.Daily](t, "day", bridge.Day{Cards: cards, Date: date, Now: at(11, 8).UnixMilli(), Zone: zone})
-		assert.Equal(t, want, got.Hours, date)
-	}
+	got := ask[[]labor.Day](t, "days", bridge.Days{Cards: cards, Now: at(11, 8).UnixMilli(), Zone: zone, Rules: []labor.Rules{{From: "2026-01-01", WeekAfter: 240}}})
+	require.Len(t, got, 2)
+	assert.Equal(t, int64(2*3600), got[0].Hours.Work)
+	assert.Equal(t, int64(3*3600), got[1].Hours.Work)
+	assert.Equal(t, int64(3600), got[1].Paid.Overtime, "over four hours of the week")
 }
 
 func TestStampThenApply(t *testing.T) {

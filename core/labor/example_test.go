@@ -11,12 +11,12 @@ import (
 func ExampleSpans() {
 	at := func(hour, minute int) time.Time { return time.Date(2026, 3, 10, hour, minute, 0, 0, time.UTC) }
 	stamps := []labor.Stamp{
-		{Entry: "1", At: at(8, 0), Kind: labor.Travel, Visit: "A"},
-		{Entry: "2", At: at(8, 30), Kind: labor.Work, Visit: "A"},
-		{Entry: "3", At: at(9, 10), Kind: labor.Travel, Visit: "B"},
-		{Entry: "4", At: at(9, 12), Kind: labor.Stop, Visit: "A"},
+		{Entry: "1", At: at(8, 0), What: labor.What{Kind: labor.Travel, Visit: "A"}},
+		{Entry: "2", At: at(8, 30), What: labor.What{Kind: labor.Work, Visit: "A"}},
+		{Entry: "3", At: at(9, 10), What: labor.What{Kind: labor.Travel, Visit: "B"}},
+		{Entry: "4", At: at(9, 12), What: labor.What{Kind: labor.Stop, Visit: "A"}},
 	}
-	for _, s := range labor.Spans(stamps, at(9, 30)) {
+	for _, s := range labor.Spans(at(9, 30), labor.Timecard{Stamps: stamps}) {
 		fmt.Println(s.Visit, s.Kind, s.End.Sub(s.Start), s.Open)
 	}
 	// Output:
@@ -29,7 +29,7 @@ func ExampleSpans() {
 func ExampleSplit() {
 	loc, _ := time.LoadLocation("Europe/Dublin")
 	zone := labor.ZoneOf(loc, 2026, 2026)
-	shift := labor.Span{Kind: labor.Work, Start: time.Date(2026, 3, 28, 22, 0, 0, 0, loc), End: time.Date(2026, 3, 30, 1, 0, 0, 0, loc)}
+	shift := labor.Span{What: labor.What{Kind: labor.Work}, Start: time.Date(2026, 3, 28, 22, 0, 0, 0, loc), End: time.Date(2026, 3, 30, 1, 0, 0, 0, loc)}
 	for _, s := range labor.Split([]labor.Span{shift}, zone) {
 		fmt.Println(zone.In(s.Start).Format(time.DateOnly), s.Seconds()/3600)
 	}

@@ -1,12 +1,15 @@
-// Package labor turns stamps, the moments a clock was tapped, into spans, the stretches of time between them.
+// Package labor turns stamps, the moments a clock was tapped, into spans, the stretches of time between them, and spans into
+// paid and billed hours.
 //
 // One person does one thing at a time: a stamp ends whatever ran before and begins what it names. A stop ends only what
 // it belongs to, so a visit that is closed late does not stop the clock of the next one. Hours are always derived,
-// never entered.
+// never entered: a correction says what a stretch of time went to, and the stamps under it stay as they were.
 package labor
 
 import (
+	"slices"
 	"sort"
+	"strings"
 	"time"
 )
 
@@ -14,35 +17,62 @@ import (
 type Kind string
 
 const (
-	Travel Kind = "travel"
-	Work   Kind = "work"
-	Wait   Kind = "wait"
-	Break  Kind = "break"
-	Stop   Kind = "stop" // a stamp only: nothing begins
+	Travel   Kind = "travel"
+	Work     Kind = "work"
+	Wait     Kind = "wait"
+	Break    Kind = "break"
+	Indirect Kind = "indirect" // work for no visit: its code says what
+	Off      Kind = "off"      // one's own time, said so by a correction: it counts nowhere
+
+	// Kinds of stamps only.
+	Stop     Kind = "stop"     // ends what it belongs to
+	TaskEnd  Kind = "task_end" // ends work on the task it names: the work on the visit goes on
+	DayStart Kind = "day_start"
+	DayEnd   Kind = "day_end" // ends whatever runs
 )
 
 // Values lists the kinds, for generated types.
 func (Kind) Values() []string {
-	return []string{string(Travel), string(Work), string(Wait), string(Break), string(Stop)}
+	return []string{string(Travel), string(Work), string(Wait), string(Break), string(Indirect), string(Off), string(Stop), string(TaskEnd), string(DayStart), string(DayEnd)}
+}
+
+// Spanning are the kinds that time can go to.
+var Spanning = []Kind{Travel, Work, Wait, Break, Indirect, Off}
+
+// What is a thing that time goes to: a kind with the visit, task or code it is for.
+type What struct {
+	Kind  Kind   `json:"kind"`
+	Visit string `json:"visit,omitempty"`
+	Task  string `json:"task,omitempty"`
+	Code  string `json:"code,omitempty"` // of indirect time; of a pause, its reason
+	// Home tells of travel that it goes from home, or to it.
+	Home bool `json:"home,omitempty"`
 }
 
 // Stamp is a moment a person's clock was tapped.
 type Stamp struct {
-	Entry  string    `json:"entry"` // the entry that recorded it
-	At     time.Time `json:"at"`
-	Kind   Kind      `json:"kind"`
-	Visit  string    `json:"visit,omitempty"`
-	Struck bool      `json:"struck,omitempty"`
+	Entry string    `json:"entry"` // the entry that recorded it
+	At    time.Time `json:"at"`
+	What
+	By string `json:"by,omitempty"` // who recorded it, when it was not the person
+	// Unconfirmed tells of a stop that somebody else set where the work was planned to end.
+	Unconfirmed bool `json:"unconfirmed,omitempty"`
+	// Late tells that it arrived after the day was approved. It does not count until the day is approved anew.
+	Late   bool `json:"late,omitempty"`
+	Struck bool `json:"struck,omitempty"`
 }
 
 // Span is a stretch of one person's time. Start is included, End is not.
 type Span struct {
-	Kind  Kind      `json:"kind"`
-	Visit string    `json:"visit,omitempty"`
+	What
 	Start time.Time `json:"start"`
 	End   time.Time `json:"end"`
 	Open  bool      `json:"open,omitempty"` // still running at the moment asked for
-	From  string    `json:"from"`           // entry of the stamp that began it
+	From  string    `json:"from"`           // entry of the stamp that began it, or of the correction that made it
+	To    string    `json:"to,omitempty"`   // entry of the stamp that ended it
+	By    string    `json:"by,omitempty"`   // who clocked it, when it was not the person
+	// Corrected tells that a correction made it, or cut it.
+	Corrected bool `json:"corrected,omitempty"`
 }
 
 // Seconds is the span's length.
@@ -50,9 +80,22 @@ func (s Span) Seconds() int64 { return int64(s.End.Sub(s.Start) / time.Second) }
 
 // Timecard is one person's one day, by the date on the company's clock at the stamp.
 type Timecard struct {
-	Person string  `json:"person"`
-	Date   string  `json:"date"` // 2006-01-02
-	Stamps []Stamp `json:"stamps"`
+	Person      string       `json:"person"`
+	Date        string       `json:"date"` // 2006-01-02
+	Stamps      []Stamp      `json:"stamps,omitempty"`
+	Corrections []Correction `json:"corrections,omitempty"`
+	// Approved is when the office took the day as it was. From then on only the office changes it.
+	Approved *Approval `json:"approved,omitempty"`
+	// Posted is when its spans went to accounting.
+	Posted time.Time `json:"posted,omitzero"`
+	// Route is the order in which the person means to take the day's visits, when it is not the planned one.
+	Route []string `json:"route,omitempty"`
+}
+
+// Approval says who approved a day, and when.
+type Approval struct {
+	At time.Time `json:"at"`
+	By string    `json:"by"`
 }
 
 // Add puts a stamp on the card, once.
@@ -62,11 +105,18 @@ func (c *Timecard) Add(s Stamp) {
 			return
 		}
 	}
+	s.Late = c.Approved != nil
 	c.Stamps = append(c.Stamps, s)
 	sortStamps(c.Stamps)
 }
 
-// Strike cancels the stamp of an entry, or lets it count again, and tells whether that changed anything.
+// Has tells whether an entry stamped or corrected the card.
+func (c *Timecard) Has(entry string) bool {
+	return slices.ContainsFunc(c.Stamps, func(s Stamp) bool { return s.Entry == entry }) ||
+		slices.ContainsFunc(c.Corrections, func(x Correction) bool { return x.Entry == entry })
+}
+
+// Strike cancels the stamp or correction of an entry, or lets it count again, and tells whether that changed anything.
 func (c *Timecard) Strike(entry string, struck bool) bool {
 	for i := range c.Stamps {
 		if c.Stamps[i].Entry == entry && c.Stamps[i].Struck != struck {
@@ -74,44 +124,160 @@ func (c *Timecard) Strike(entry string, struck bool) bool {
 			return true
 		}
 	}
+	for i := range c.Corrections {
+		if c.Corrections[i].Entry == entry && c.Corrections[i].Struck != struck {
+			c.Corrections[i].Struck = struck
+			return true
+		}
+	}
 	return false
 }
 
-// Spans derives one person's spans from stamps in any order, as they stood at now. They are in order of time, never
-// overlap, and leave out stretches of no length. Stamps after now do not count yet; one entry counts once.
-func Spans(stamps []Stamp, now time.Time) []Span {
-	in := make([]Stamp, 0, len(stamps))
-	seen := map[string]bool{}
-	for _, s := range stamps {
-		if s.Struck || s.At.After(now) || seen[s.Entry] {
-			continue
-		}
-		seen[s.Entry] = true
-		in = append(in, s)
+// Approve takes the card as it is: all that is on it counts.
+func (c *Timecard) Approve(a Approval) {
+	c.Approved = &a
+	for i := range c.Stamps {
+		c.Stamps[i].Late = false
 	}
-	sortStamps(in)
+	for i := range c.Corrections {
+		c.Corrections[i].Late = false
+	}
+}
+
+// Spans derives one person's spans from their timecards, in any order, as they stood at now. They are in order of time,
+// never overlap, and leave out stretches of no length. Stamps after now do not count yet; one entry counts once.
+//
+// What the person clocked comes before what somebody else clocked for them, which fills only what is left; corrections come
+// before both, the later before the earlier.
+func Spans(now time.Time, cards ...Timecard) []Span {
+	spans, _ := derive(now, cards)
+	return spans
+}
+
+// derive gives the spans, and where the clocks of two people for one overlapped and nobody has said which holds.
+func derive(now time.Time, cards []Timecard) (spans, overlaps []Span) {
+	var own, others []Stamp
+	seen := map[string]bool{}
+	var corrections []Correction
+	for _, c := range cards {
+		for _, s := range c.Stamps {
+			if s.Struck || s.Late || s.At.After(now) || seen[s.Entry] {
+				continue
+			}
+			seen[s.Entry] = true
+			if s.By == "" {
+				own = append(own, s)
+			} else {
+				others = append(others, s)
+			}
+		}
+		for _, x := range c.Corrections {
+			if !x.Struck && !x.Late && !seen[x.Entry] {
+				seen[x.Entry] = true
+				corrections = append(corrections, x)
+			}
+		}
+	}
+	// What ends the person's day or their clock on a visit, whoever stamped it, ends both clocks.
+	for _, s := range own {
+		if s.Kind == Stop || s.Kind == DayEnd {
+			others = append(others, s)
+		}
+	}
+	// An end that somebody else set holds until the person says when it was.
+	others = slices.DeleteFunc(others, func(s Stamp) bool { return s.Unconfirmed && Confirmed(s, own) })
+	for _, s := range others {
+		if s.Unconfirmed {
+			own = append(own, s)
+		}
+	}
+	spans = run(own, now)
+	theirs := run(others, now)
+	for _, o := range spans {
+		for _, x := range theirs {
+			if start, end := latest(o.Start, x.Start), earliest(o.End, x.End); start.Before(end) {
+				x.Start, x.End = start, end
+				overlaps = append(overlaps, x)
+			}
+		}
+	}
+	for _, o := range spans {
+		theirs = cut(theirs, o.Start, o.End, false)
+	}
+	spans = append(spans, theirs...)
+	sortCorrections(corrections)
+	for _, x := range corrections {
+		for _, p := range x.Pieces {
+			overlaps = cut(overlaps, p.Start, p.End, false)
+			spans = append(cut(spans, p.Start, p.End, true), Span{What: p.What, Start: p.Start, End: p.End, From: x.Entry, Corrected: true})
+		}
+	}
+	sort.SliceStable(spans, func(i, j int) bool { return spans[i].Start.Before(spans[j].Start) })
+	return spans, overlaps
+}
+
+// Confirmed tells whether among a person's stamps is their own end of what somebody else ended.
+func Confirmed(end Stamp, own []Stamp) bool {
+	return slices.ContainsFunc(own, func(s Stamp) bool { return s.Kind == Stop && s.By == "" && !s.Struck && s.Visit == end.Visit })
+}
+
+// run lets a clock run through stamps.
+func run(stamps []Stamp, now time.Time) []Span {
+	sortStamps(stamps)
 	var out []Span
 	var open *Span
-	end := func(at time.Time) {
-		if open != nil && at.After(open.Start) {
-			open.End = at
+	end := func(s Stamp) {
+		if open != nil && s.At.After(open.Start) {
+			open.End, open.To = s.At, s.Entry
 			out = append(out, *open)
 		}
 		open = nil
 	}
-	for _, s := range in {
-		if s.Kind == Stop {
+	begin := func(s Stamp, w What) { open = &Span{What: w, Start: s.At, From: s.Entry, By: s.By} }
+	for _, s := range stamps {
+		switch s.Kind {
+		case Stop:
 			if open != nil && open.Visit == s.Visit {
-				end(s.At)
+				end(s)
 			}
-			continue
+		case TaskEnd:
+			if open != nil && open.Kind == Work && open.Visit == s.Visit && open.Task == s.Task {
+				end(s)
+				begin(s, What{Kind: Work, Visit: s.Visit})
+			}
+		case DayStart:
+		case DayEnd:
+			end(s)
+		default:
+			end(s)
+			begin(s, s.What)
 		}
-		end(s.At)
-		open = &Span{Kind: s.Kind, Visit: s.Visit, Start: s.At, From: s.Entry}
 	}
-	if open != nil {
+	if open != nil && open.Start.Before(now) {
 		open.End, open.Open = now, true
 		out = append(out, *open)
+	}
+	return out
+}
+
+// cut takes a stretch of time out of spans.
+func cut(spans []Span, start, end time.Time, corrected bool) []Span {
+	var out []Span
+	for _, s := range spans {
+		if !s.Start.Before(end) || !s.End.After(start) {
+			out = append(out, s)
+			continue
+		}
+		s.Corrected = s.Corrected || corrected
+		if s.Start.Before(start) {
+			head := s
+			head.End, head.Open, head.To = start, false, ""
+			out = append(out, head)
+		}
+		if s.End.After(end) {
+			s.Start = end
+			out = append(out, s)
+		}
 	}
 	return out
 }
@@ -121,8 +287,7 @@ func Split(spans []Span, zone Zone) []Span {
 	var out []Span
 	for _, s := range spans {
 		for {
-			// 36 hours past a local midnight is within the next local date, on days of 23 and 25 hours too.
-			next := zone.Midnight(zone.Midnight(s.Start).Add(36 * time.Hour))
+			next := zone.Tomorrow(s.Start)
 			if !next.Before(s.End) {
 				break
 			}
@@ -138,10 +303,11 @@ func Split(spans []Span, zone Zone) []Span {
 
 // Hours are seconds by kind.
 type Hours struct {
-	Travel int64 `json:"travel"`
-	Work   int64 `json:"work"`
-	Wait   int64 `json:"wait"`
-	Break  int64 `json:"break"`
+	Travel   int64 `json:"travel"`
+	Work     int64 `json:"work"`
+	Wait     int64 `json:"wait"`
+	Break    int64 `json:"break"`
+	Indirect int64 `json:"indirect,omitempty"`
 }
 
 // Total adds up the spans of one visit, or of all when visit is empty.
@@ -160,16 +326,34 @@ func Total(spans []Span, visit string) Hours {
 			h.Wait += s.Seconds()
 		case Break:
 			h.Break += s.Seconds()
+		case Indirect:
+			h.Indirect += s.Seconds()
 		}
 	}
 	return h
 }
 
 func sortStamps(s []Stamp) {
-	sort.SliceStable(s, func(i, j int) bool {
-		if !s[i].At.Equal(s[j].At) {
-			return s[i].At.Before(s[j].At)
-		}
-		return s[i].Entry < s[j].Entry
-	})
+	sort.SliceStable(s, func(i, j int) bool { return before(s[i].At, s[i].Entry, s[j].At, s[j].Entry) })
+}
+
+func before(a time.Time, entryA string, b time.Time, entryB string) bool {
+	if c := a.Compare(b); c != 0 {
+		return c < 0
+	}
+	return strings.Compare(entryA, entryB) < 0
+}
+
+func latest(a, b time.Time) time.Time {
+	if a.After(b) {
+		return a
+	}
+	return b
+}
+
+func earliest(a, b time.Time) time.Time {
+	if a.Before(b) {
+		return a
+	}
+	return b
 }

@@ -22,20 +22,38 @@ func at(hm string) time.Time {
 	return t
 }
 
-// stamps reads "08:00 travel A, 08:30 work A": a time, a kind, a visit.
-func stamps(text string) []labor.Stamp {
-	var out []labor.Stamp
+// card reads "08:00 travel A, 08:30 work A/t1, 10:00 stop A by=Z": a time, a kind, a visit with a task, and who stamped it.
+func card(text string) labor.Timecard {
+	c := labor.Timecard{Person: "ann", Date: "2026-03-10"}
 	for i, s := range strings.Split(text, ", ") {
 		f := strings.Fields(s)
-		out = append(out, labor.Stamp{Entry: fmt.Sprintf("%02d", i), At: at(f[0]), Kind: labor.Kind(f[1]), Visit: f[2]})
+		st := labor.Stamp{Entry: fmt.Sprintf("%02d", i), At: at(f[0]), What: labor.What{Kind: labor.Kind(f[1])}}
+		for _, x := range f[2:] {
+			switch by, ok := strings.CutPrefix(x, "by="); {
+			case ok:
+				st.By = by
+			case x == "home":
+				st.Home = true
+			case x == "unconfirmed":
+				st.Unconfirmed = true
+			case st.Kind == labor.Indirect:
+				st.Code = x
+			default:
+				st.Visit, st.Task, _ = strings.Cut(x, "/")
+			}
+		}
+		c.Stamps = append(c.Stamps, st)
 	}
-	return out
+	return c
 }
 
 func show(spans []labor.Span) string {
 	var out []string
 	for _, s := range spans {
-		line := fmt.Sprintf("%s-%s %s %s", s.Start.Format("15:04"), s.End.Format("15:04"), s.Kind, s.Visit)
+		line := fmt.Sprintf("%s-%s %s %s", s.Start.Format("15:04"), s.End.Format("15:04"), s.Kind, s.Visit+s.Code)
+		if s.Task != "" {
+			line += "/" + s.Task
+		}
 		if s.Open {
 			line += " open"
 		}
@@ -55,22 +73,31 @@ func TestSpans(t *testing.T) {
 		"two stops":                           {"08:00 work A, 09:00 stop A, 09:30 stop A", "08:00-09:00 work A"},
 		"no length, no span":                  {"08:00 travel A, 08:00 work A, 09:00 stop A", "08:00-09:00 work A"},
 		"a stamp in the future is not yet so": {"08:00 work A, 19:00 stop A", "08:00-18:00 work A open"},
+		"tasks are switched":                  {"08:00 work A/t1, 09:00 work A/t2, 10:00 stop A", "08:00-09:00 work A/t1, 09:00-10:00 work A/t2"},
+		"a task that is done ends its time":   {"08:00 work A/t1, 09:00 task_end A/t1, 10:00 stop A", "08:00-09:00 work A/t1, 09:00-10:00 work A"},
+		"another task that is done does not":  {"08:00 work A/t1, 09:00 task_end A/t2, 10:00 stop A", "08:00-10:00 work A/t1"},
+		"indirect time":                       {"08:00 indirect yard, 09:00 travel A, 10:00 stop A", "08:00-09:00 indirect yard, 09:00-10:00 travel A"},
+		"the end of the day ends all":         {"07:30 day_start, 08:00 work A, 16:00 day_end", "08:00-16:00 work A"},
+		"clocked by the lead":                 {"08:00 work A by=lee, 10:00 stop A by=lee", "08:00-10:00 work A"},
+		"one's own clock comes first":         {"08:00 work A by=lee, 09:00 work B, 10:00 stop B, 11:00 stop A by=lee", "08:00-09:00 work A, 09:00-10:00 work B, 10:00-11:00 work A"},
+		"an end that the office set":          {"08:00 work A, 10:00 stop A by=mirin unconfirmed", "08:00-10:00 work A"},
+		"and the person's own instead":        {"08:00 work A, 10:00 stop A by=mirin unconfirmed, 11:00 stop A", "08:00-11:00 work A"},
 	} {
 		t.Run(name, func(t *testing.T) {
-			assert.Equal(t, c.want, show(labor.Spans(stamps(c.stamps), at("18:00"))))
+			assert.Equal(t, c.want, show(labor.Spans(at("18:00"), card(c.stamps))))
 		})
 	}
 }
 
 func TestStruckAndRepeatedStampsDoNotCount(t *testing.T) {
-	s := stamps("08:00 work A, 08:30 break A, 09:00 stop A")
-	s[1].Struck = true
-	assert.Equal(t, "08:00-09:00 work A", show(labor.Spans(append(s, s...), at("18:00"))))
+	c := card("08:00 work A, 08:30 break A, 09:00 stop A")
+	c.Stamps[1].Struck = true
+	assert.Equal(t, "08:00-09:00 work A", show(labor.Spans(at("18:00"), c, c)))
 }
 
 func TestTimecardTakesAStampOnce(t *testing.T) {
 	var c labor.Timecard
-	for _, s := range stamps("09:00 stop A, 08:00 work A, 09:00 stop A") {
+	for _, s := range card("09:00 stop A, 08:00 work A, 09:00 stop A").Stamps {
 		s.Entry = s.At.Format("1504")
 		c.Add(s)
 	}
@@ -103,52 +130,117 @@ func TestSplitOnDaysOf23And25Hours(t *testing.T) {
 	for date, hours := range map[string]float64{"2026-03-29": 23, "2026-10-25": 25, "2026-06-01": 24} {
 		noon, err := time.ParseInLocation("2006-01-02 15", date+" 12", loc)
 		require.NoError(t, err)
-		parts := labor.Split([]labor.Span{{Kind: labor.Work, Start: noon.AddDate(0, 0, -1), End: noon.AddDate(0, 0, 1), Open: true}}, z)
+		parts := labor.Split([]labor.Span{{What: labor.What{Kind: labor.Work}, Start: noon.AddDate(0, 0, -1), End: noon.AddDate(0, 0, 1), Open: true}}, z)
 		require.Len(t, parts, 3, date)
 		assert.Equal(t, hours, parts[1].End.Sub(parts[1].Start).Hours(), date)
 		assert.Equal(t, []bool{false, false, true}, []bool{parts[0].Open, parts[1].Open, parts[2].Open})
 	}
 }
 
-func anyStamps(t *rapid.T) []labor.Stamp {
-	n := rapid.IntRange(0, 30).Draw(t, "n")
-	out := make([]labor.Stamp, n)
-	for i := range out {
-		out[i] = labor.Stamp{
-			Entry: fmt.Sprintf("%03d", i),
-			At:    at("06:00").Add(time.Duration(rapid.IntRange(0, 3*24*60).Draw(t, "minute")) * time.Minute),
-			Kind:  rapid.SampledFrom([]labor.Kind{labor.Travel, labor.Work, labor.Wait, labor.Break, labor.Stop}).Draw(t, "kind"),
-			Visit: rapid.SampledFrom([]string{"A", "B", "C"}).Draw(t, "visit"),
+// anyCard draws a person's three days: own stamps and those of a lead, with corrections.
+func anyCard(t *rapid.T) labor.Timecard {
+	minute := rapid.IntRange(0, 3*24*60)
+	what := func(kinds []labor.Kind, label string) labor.What {
+		w := labor.What{Kind: rapid.SampledFrom(kinds).Draw(t, label), Visit: rapid.SampledFrom([]string{"A", "B", "C"}).Draw(t, "visit")}
+		switch w.Kind {
+		case labor.Indirect, labor.Off:
+			w.Visit, w.Code = "", "yard"
+		case labor.Travel:
+			w.Home = rapid.Bool().Draw(t, "home")
+		case labor.Work, labor.TaskEnd:
+			w.Task = rapid.SampledFrom([]string{"", "t1", "t2"}).Draw(t, "task")
+		}
+		return w
+	}
+	var all []labor.Kind
+	for _, k := range labor.Kind("").Values() {
+		if k != string(labor.Off) {
+			all = append(all, labor.Kind(k))
 		}
 	}
+	c := labor.Timecard{Person: "ann", Date: "2026-03-10"}
+	for i := range rapid.IntRange(0, 30).Draw(t, "stamps") {
+		c.Stamps = append(c.Stamps, labor.Stamp{Entry: fmt.Sprintf("%03d", i), At: at("00:00").Add(time.Duration(minute.Draw(t, "minute")) * time.Minute), What: what(all, "kind"), By: rapid.SampledFrom([]string{"", "", "lee"}).Draw(t, "by")})
+	}
+	for i := range rapid.IntRange(0, 4).Draw(t, "corrections") {
+		from := at("00:00").Add(time.Duration(minute.Draw(t, "from")) * time.Minute)
+		p := labor.Piece{What: what(labor.Spanning, "piece"), Start: from, End: from.Add(time.Duration(rapid.IntRange(1, 300).Draw(t, "length")) * time.Minute)}
+		c.Corrections = append(c.Corrections, labor.Correction{Entry: fmt.Sprintf("c%02d", i), At: p.End, Pieces: []labor.Piece{p}})
+	}
+	return c
+}
+
+func shuffled[T any](t *rapid.T, in []T) []T {
+	out := append([]T{}, in...)
+	rand.New(rand.NewSource(rapid.Int64().Draw(t, "shuffle"))).Shuffle(len(out), func(i, j int) { out[i], out[j] = out[j], out[i] })
 	return out
 }
 
 func TestSpansProperties(t *testing.T) {
-	now := at("06:00").Add(3 * 24 * time.Hour)
+	now := at("00:00").Add(3 * 24 * time.Hour)
 	rapid.Check(t, func(t *rapid.T) {
-		in := anyStamps(t)
-		spans := labor.Spans(in, now)
+		c := anyCard(t)
+		spans := labor.Spans(now, c)
 		for i, s := range spans {
-			require.False(t, s.End.Before(s.Start))
+			require.True(t, s.Start.Before(s.End), "a span has a length")
 			if i > 0 {
-				require.False(t, s.Start.Before(spans[i-1].End), "spans overlap")
+				require.False(t, s.Start.Before(spans[i-1].End), "spans overlap: %v", show(spans))
 			}
-			require.Equal(t, i == len(spans)-1 && s.Open, s.Open, "only the last may run")
 		}
-		shuffled := append([]labor.Stamp{}, in...)
-		rand.New(rand.NewSource(rapid.Int64().Draw(t, "shuffle"))).Shuffle(len(shuffled), func(i, j int) {
-			shuffled[i], shuffled[j] = shuffled[j], shuffled[i]
-		})
-		require.Equal(t, spans, labor.Spans(shuffled, now), "order of arrival does not matter")
+		other := c
+		other.Stamps, other.Corrections = shuffled(t, c.Stamps), shuffled(t, c.Corrections)
+		require.Equal(t, spans, labor.Spans(now, other), "order of arrival does not matter")
 
 		split := labor.Split(spans, labor.Zone{})
 		require.Equal(t, labor.Total(spans, ""), labor.Total(split, ""), "a split loses no second")
-		var sum labor.Hours
+		sum := labor.Total(spans, "")
+		sum.Indirect = 0
 		for _, v := range []string{"A", "B", "C"} {
 			h := labor.Total(spans, v)
-			sum = labor.Hours{Travel: sum.Travel + h.Travel, Work: sum.Work + h.Work, Wait: sum.Wait + h.Wait, Break: sum.Break + h.Break}
+			sum = labor.Hours{Travel: sum.Travel - h.Travel, Work: sum.Work - h.Work, Wait: sum.Wait - h.Wait, Break: sum.Break - h.Break}
 		}
-		require.Equal(t, labor.Total(spans, ""), sum, "visits add up to the day")
+		require.Zero(t, sum, "visits and indirect time add up to the day")
 	})
+}
+
+// The last thing said of a stretch of time is what it went to.
+func TestCorrections(t *testing.T) {
+	piece := func(from, to, what string) labor.Piece {
+		kind, visit, _ := strings.Cut(what, " ")
+		return labor.Piece{What: labor.What{Kind: labor.Kind(kind), Visit: visit}, Start: at(from), End: at(to)}
+	}
+	const day = "08:00 travel A, 08:30 work A, 10:00 stop A"
+	for name, c := range map[string]struct {
+		pieces []labor.Piece
+		want   string
+	}{
+		"add":        {[]labor.Piece{piece("10:00", "10:30", "work A")}, "08:00-08:30 travel A, 08:30-10:00 work A, 10:00-10:30 work A"},
+		"remove":     {[]labor.Piece{piece("08:30", "10:00", "off")}, "08:00-08:30 travel A, 08:30-10:00 off "},
+		"move":       {[]labor.Piece{piece("08:30", "09:00", "off"), piece("09:00", "11:00", "work A")}, "08:00-08:30 travel A, 08:30-09:00 off , 09:00-11:00 work A"},
+		"split":      {[]labor.Piece{piece("09:00", "09:15", "break")}, "08:00-08:30 travel A, 08:30-09:00 work A, 09:00-09:15 break , 09:15-10:00 work A"},
+		"a boundary": {[]labor.Piece{piece("08:30", "08:40", "travel A")}, "08:00-08:30 travel A, 08:30-08:40 travel A, 08:40-10:00 work A"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			require.NoError(t, labor.CheckPieces(c.pieces, "2026-03-10", at("18:00")))
+			k := card(day)
+			k.Correct(labor.Correction{Entry: "c1", At: at("17:00"), Pieces: c.pieces})
+			k.Correct(labor.Correction{Entry: "c1", At: at("17:00"), Pieces: c.pieces})
+			assert.Equal(t, c.want, show(labor.Spans(at("18:00"), k)))
+			assert.Len(t, k.Stamps, 3, "the stamps stay")
+			assert.Len(t, k.Corrections, 1, "once")
+			assert.True(t, k.Strike("c1", true))
+			assert.Equal(t, "08:00-08:30 travel A, 08:30-10:00 work A", show(labor.Spans(at("18:00"), k)), "struck out")
+		})
+	}
+	for code, pieces := range map[string][]labor.Piece{
+		"time.pieces":      nil,
+		"time.kind":        {piece("08:00", "09:00", "stop A")},
+		"time.backwards":   {piece("09:00", "08:00", "work A")},
+		"time.not_yet":     {piece("17:00", "19:00", "work A")},
+		"time.overlapping": {piece("08:00", "09:00", "work A"), piece("08:30", "10:00", "work B")},
+		"time.code":        {piece("08:00", "09:00", "indirect")},
+	} {
+		assert.ErrorContains(t, labor.CheckPieces(pieces, "2026-03-10", at("18:00")), code)
+	}
+	assert.ErrorContains(t, labor.CheckPieces([]labor.Piece{piece("08:00", "09:00", "work A")}, "2026-03-11", at("18:00")), "time.other_day")
 }

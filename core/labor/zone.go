@@ -29,11 +29,22 @@ func (z Zone) In(t time.Time) time.Time {
 
 // Midnight is the first moment of t's local date.
 func (z Zone) Midnight(t time.Time) time.Time {
+	return z.Clock(t, 0)
+}
+
+// Tomorrow is the first moment of the local date after t's.
+func (z Zone) Tomorrow(t time.Time) time.Time {
+	// 36 hours past a local midnight is within the next local date, on days of 23 and 25 hours too.
+	return z.Midnight(z.Midnight(t).Add(36 * time.Hour))
+}
+
+// Clock is the moment at which the clock shows so many minutes past midnight, on t's local date.
+func (z Zone) Clock(t time.Time, minutes int) time.Time {
 	l := z.In(t)
-	m := time.Date(l.Year(), l.Month(), l.Day(), 0, 0, 0, 0, l.Location())
-	// The offset at midnight may differ from the one at t, on the day the clocks change.
-	_, at := z.In(m).Zone()
-	return z.In(time.Date(l.Year(), l.Month(), l.Day(), 0, 0, 0, 0, time.FixedZone("", at)))
+	wall := time.Date(l.Year(), l.Month(), l.Day(), 0, minutes, 0, 0, l.Location())
+	// The offset then may differ from the one at t, on the day the clocks change.
+	_, at := z.In(wall).Zone()
+	return z.In(time.Date(l.Year(), l.Month(), l.Day(), 0, minutes, 0, 0, time.FixedZone("", at)))
 }
 
 // ZoneOf reads the shifts of a location between two years, both included, to the second.

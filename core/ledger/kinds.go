@@ -28,11 +28,13 @@ var kinds = map[string]*kind{
 	"stock.counted":  of("stock", []records.Role{records.Stores}, checkCount, nil, counted),
 
 	"work.opened":     of("workorder", planners, work.Order.Check, openedKeys, opened),
-	"visit.planned":   of("visit", planners, checkPlan, func(_ Entry, b Plan) []Ref { return []Ref{{"workorder", b.Order}, {"person", b.Technician}} }, planned),
+	"visit.planned":   of("visit", planners, checkPlan, planKeys, planned),
 	"visit.moved":     of("visit", planners, checkMove, func(_ Entry, b Move) []Ref { return []Ref{{"person", b.Technician}} }, moved),
 	"visit.sent":      of("visit", planners, nil, nil, sent),
 	"visit.withdrawn": of("visit", planners, nil, nil, withdrawn),
 	"visit.reviewed":  of("visit", judges, nil, nil, reviewed),
+
+	"visit.closed": of("visit", judges, checkClosed, closedKeys, closed),
 
 	"visit.accepted": step(work.Accept),
 	"visit.declined": step(work.Decline),
@@ -42,6 +44,26 @@ var kinds = map[string]*kind{
 	"visit.resumed":  step(work.Resume),
 	"visit.finished": step(work.Finish),
 
+	"visit.end_confirmed": of("visit", nil, nil, endKeys, endConfirmed),
+	"task.started":        task(work.TaskStarted),
+	"task.held":           task(work.TaskHeld),
+	"task.done":           task(work.TaskDone),
+	"crew.clocked":        of("visit", nil, checkCrew, crewKeys, crewClocked),
+	"message.sent":        of("visit", nil, checkMessage, nil, messageSent),
+	"part.requested":      of("visit", nil, checkRequest, nil, partRequested),
+
+	"time.started":             stamped(checkClocked, func(b Clocked) labor.What { return labor.What{Kind: labor.Indirect, Code: b.Code} }),
+	"time.stopped":             stamped(nil, func(Nothing) labor.What { return labor.What{Kind: labor.Stop} }),
+	"day.started":              stamped(nil, func(b DayBegun) labor.What { return labor.What{Kind: labor.DayStart, Home: b.Home} }),
+	"day.ended":                stamped(nil, func(Nothing) labor.What { return labor.What{Kind: labor.DayEnd} }),
+	"time.corrected":           of("timecard", nil, checkCorrected, nil, corrected(false)),
+	"time.corrected_by_office": of("timecard", judges, checkCorrected, nil, corrected(true)),
+	"day.approved":             of("timecard", judges, nil, nil, approved),
+	"day.reopened":             of("timecard", judges, nil, nil, reopened),
+	"day.posted":               of("timecard", judges, nil, nil, posted),
+	"route.ordered":            of("timecard", nil, checkRoute, nil, routeOrdered),
+	"note.to_office":           of("timecard", nil, checkNote, nil, told),
+
 	"note.written":     of("visit", nil, checkNote, nil, noted),
 	"part.used":        of("visit", nil, checkUse, func(_ Entry, b Use) []Ref { return []Ref{{"stock", b.Place}, {"part", b.Part}} }, used),
 	"reading.taken":    of("visit", nil, checkTaken, nil, taken),
@@ -49,9 +71,9 @@ var kinds = map[string]*kind{
 	"signoff.captured": of("visit", nil, checkSigned, nil, signed),
 	"file.attached":    of("visit", nil, checkFile, nil, attached),
 
-	"entry.struck":           of("visit", nil, checkStruck, struckKeys, struckOwn).since(struckV1),
-	"entry.struck_by_office": of("visit", judges, checkStruck, struckKeys, struckByOffice),
-	"entry.restored":         of("visit", judges, checkStruck, struckKeys, restored),
+	"entry.struck":           of("", nil, checkStruck, struckKeys, struckOwn).since(struckV1),
+	"entry.struck_by_office": of("", judges, checkStruck, struckKeys, struckByOffice),
+	"entry.restored":         of("", judges, checkStruck, struckKeys, restored),
 
 	"flag.seen":    of("", nil, checkSeen, seenKeys, seen),
 	"flag.settled": of("", append([]records.Role{records.Stores}, judges...), checkSettled, nil, func(*tx, Entry, Settled) error { return nil }),
@@ -63,6 +85,9 @@ type Plan struct {
 	Technician string    `json:"technician"`
 	Start      time.Time `json:"start"`
 	Minutes    int       `json:"minutes"`
+	// Offer names those who are asked instead of a technician: the first to accept has the visit.
+	Offer   []string `json:"offer,omitempty"`
+	Helpers []string `json:"helpers,omitempty"` // who comes along
 }
 
 // Move is the body of visit.moved.
@@ -92,6 +117,8 @@ type Step struct {
 	Outcome work.Outcome `json:"outcome,omitempty"` // of a finish
 	Clock   labor.Kind   `json:"clock,omitempty"`   // of a pause: wait or break
 	Where   *work.Where  `json:"where,omitempty"`   // when the device gave it
+	Task    string       `json:"task,omitempty"`    // of an arrival or resumption: what is worked on
+	Home    bool         `json:"home,omitempty"`    // of setting off: from home, or for home
 }
 
 // Note is the body of note.written.
@@ -145,6 +172,8 @@ type Struck struct {
 	Kind   string    `json:"kind"`            // its kind
 	Person string    `json:"person"`          // who recorded it; since version 2
 	Place  string    `json:"place,omitempty"` // of a part: where it came from
+	Order  string    `json:"order,omitempty"` // of a task: the work order
+	Card   string    `json:"card,omitempty"`  // of a helper's clock: whose it is
 	Reason string    `json:"reason,omitempty"`
 }
 
@@ -275,10 +304,38 @@ func opened(t *tx, e Entry, b work.Order) error {
 }
 
 func checkPlan(b Plan) error {
-	if err := records.CheckID(b.Order); err != nil {
-		return err
+	for _, id := range append(append([]string{b.Order}, b.Offer...), b.Helpers...) {
+		if err := records.CheckID(id); err != nil {
+			return err
+		}
 	}
-	return checkMove(Move{b.Technician, b.Start, b.Minutes})
+	if len(b.Offer) > 50 || len(b.Helpers) > 50 {
+		return msg.New("entry.large")
+	}
+	if len(b.Offer) == 0 {
+		return checkMove(Move{b.Technician, b.Start, b.Minutes})
+	}
+	if b.Technician != "" {
+		return msg.New("visit.technician")
+	}
+	return checkMove(Move{b.Offer[0], b.Start, b.Minutes})
+}
+
+func planKeys(_ Entry, b Plan) []Ref {
+	out := []Ref{{"workorder", b.Order}}
+	for _, p := range b.people() {
+		out = append(out, Ref{"person", p})
+	}
+	return out
+}
+
+// people are all that a plan names.
+func (b Plan) people() []string {
+	out := append(slices.Clone(b.Offer), b.Helpers...)
+	if b.Technician != "" {
+		out = append(out, b.Technician)
+	}
+	return out
 }
 
 func checkMove(b Move) error {
@@ -312,12 +369,14 @@ func planned(t *tx, e Entry, b Plan) error {
 	} else if !ok {
 		return msg.New("record.unknown", "type", "workorder", "id", b.Order)
 	}
-	if err := t.technician(b.Technician); err != nil {
-		return err
+	for _, p := range b.people() {
+		if err := t.technician(p); err != nil {
+			return err
+		}
 	}
 	o.Visits = append(o.Visits, e.Subject.ID)
 	t.save(ref, o)
-	v := work.Visit{Order: b.Order, Technician: b.Technician, Start: b.Start, Minutes: b.Minutes, Since: e.At}
+	v := work.Visit{Order: b.Order, Technician: b.Technician, Offered: b.Offer, Helpers: b.Helpers, Start: b.Start, Minutes: b.Minutes, Since: e.At}
 	v.Settle()
 	t.save(e.Subject, v)
 	return nil
@@ -354,11 +413,11 @@ func moved(t *tx, e Entry, b Move) error {
 		if v.Begun() {
 			return msg.New("visit.begun")
 		}
-		if !slices.Contains(v.Former, v.Technician) {
+		if v.Technician != "" && !slices.Contains(v.Former, v.Technician) {
 			v.Former = append(v.Former, v.Technician)
 		}
 	}
-	v.Technician, v.Start, v.Minutes = b.Technician, b.Start, b.Minutes
+	v.Technician, v.Start, v.Minutes, v.Offered = b.Technician, b.Start, b.Minutes, nil
 	v.Settle()
 	t.save(e.Subject, v)
 	return nil
@@ -397,7 +456,14 @@ func (t *tx) fact() (*work.Visit, error) {
 	if err != nil {
 		return nil, err
 	}
-	if t.entry.Actor != v.Technician {
+	answers := t.entry.Kind == "visit.accepted" || t.entry.Kind == "visit.declined"
+	switch {
+	case t.entry.Actor == v.Technician || slices.Contains(v.Helpers, t.entry.Actor):
+	case answers && slices.Contains(v.Offered, t.entry.Actor):
+		if v.Technician != "" && t.entry.Kind == "visit.accepted" {
+			t.flag("offer.gone")
+		}
+	default:
 		t.flag("visit.not_theirs")
 	}
 	if v.Stage == work.Withdrawn {
@@ -434,6 +500,8 @@ func step(a work.Action) *kind {
 		switch {
 		case a == work.Finish && !slices.Contains(b.Outcome.Values(), string(b.Outcome)):
 			return msg.New("visit.outcome")
+		case b.Home && a != work.SetOff, b.Task != "" && a != work.Arrive && a != work.Resume:
+			return msg.New("visit.clock")
 		case b.Clock != "" && (a != work.Pause || (b.Clock != labor.Wait && b.Clock != labor.Break)):
 			return msg.New("visit.clock")
 		}
@@ -453,26 +521,29 @@ func step(a work.Action) *kind {
 		if err != nil {
 			return err
 		}
-		if a == work.Finish && v.Stage == work.Finished {
+		if a == work.Finish && v.Stage == work.Finished && v.Unconfirmed() == nil {
 			t.flag("visit.finished_twice")
 		}
 		if a != work.Finish {
 			b.Outcome = ""
 		}
+		if a == work.Accept && v.Technician == "" && slices.Contains(v.Offered, e.Actor) {
+			v.Technician = e.Actor // the first to accept has it
+		}
 		clock := actionClock[a]
 		if b.Clock != "" {
 			clock = b.Clock
 		}
-		v.Steps = append(v.Steps, work.Step{Entry: e.ID, At: e.At, Person: e.Actor, Action: a, Clock: clock, Reason: b.Reason, Outcome: b.Outcome, Where: b.Where})
+		v.Steps = append(v.Steps, work.Step{Entry: e.ID, At: e.At, Person: e.Actor, Action: a, Clock: clock, Task: b.Task, Home: b.Home, Reason: b.Reason, Outcome: b.Outcome, Where: b.Where})
 		v.Settle()
 		if clocked {
-			ref := TimecardRef(e.Actor, e.At)
-			c := labor.Timecard{Person: e.Actor, Date: e.At.Format(time.DateOnly)}
-			if _, err := t.load(ref, &c); err != nil {
+			what := labor.What{Kind: clock, Visit: e.Subject.ID, Task: b.Task, Home: b.Home}
+			if a == work.Pause {
+				what.Code = b.Reason
+			}
+			if err := t.stamp(e.Actor, labor.Stamp{Entry: e.ID, At: e.At, What: what}); err != nil {
 				return err
 			}
-			c.Add(labor.Stamp{Entry: e.ID, At: e.At, Kind: clock, Visit: e.Subject.ID})
-			t.save(ref, c)
 		}
 		t.save(e.Subject, v)
 		return nil

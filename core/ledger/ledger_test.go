@@ -63,7 +63,7 @@ func TestAVisitFromEndToEnd(t *testing.T) {
 	assert.Len(t, v.Signatures, 1)
 	assert.Equal(t, "2", read[stock.Stock](t, docs, "stock", "van-ann").Lines["P1"].Balance.String())
 	card := read[labor.Timecard](t, docs, "timecard", "ann+2026-03-10")
-	assert.Equal(t, labor.Hours{Travel: 20 * 60, Work: 40 * 60}, labor.Total(labor.Spans(card.Stamps, m.Entry("ann", "x", "", "", 0).At), "V1"))
+	assert.Equal(t, labor.Hours{Travel: 20 * 60, Work: 40 * 60}, labor.Total(labor.Spans(m.Entry("ann", "x", "", "", 0).At, card), "V1"))
 }
 
 func TestStrikeRestores(t *testing.T) {
@@ -82,7 +82,7 @@ func TestStrikeRestores(t *testing.T) {
 	assert.Equal(t, work.Sent, v.Stage)
 	assert.True(t, v.Parts[0].Struck, "struck out, not erased")
 	assert.Equal(t, "3", read[stock.Stock](t, docs, "stock", "van-ann").Lines["P1"].Balance.String())
-	assert.Empty(t, labor.Spans(read[labor.Timecard](t, docs, "timecard", "ann+2026-03-10").Stamps, m.Entry("", "", "", "", 0).At))
+	assert.Empty(t, labor.Spans(m.Entry("", "", "", "", 0).At, read[labor.Timecard](t, docs, "timecard", "ann+2026-03-10")))
 }
 
 func TestEntriesThatCanNotBeTaken(t *testing.T) {

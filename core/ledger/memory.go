@@ -127,8 +127,11 @@ type saved struct {
 	value any
 }
 
-func (t *tx) flag(code string, pairs ...string) {
-	t.flags = append(t.flags, Flag{Code: *msg.New(code, pairs...), Entry: t.entry.ID, Subject: t.entry.Subject, Person: t.entry.Actor})
+func (t *tx) flag(code string, pairs ...string) { t.flagFor(t.entry.Actor, code, pairs...) }
+
+// flagFor flags something about the entry that is for another person to look at as well.
+func (t *tx) flagFor(person, code string, pairs ...string) {
+	t.flags = append(t.flags, Flag{Code: *msg.New(code, pairs...), Entry: t.entry.ID, Subject: t.entry.Subject, Person: person})
 }
 
 // load reads a document into v, and tells whether it exists.

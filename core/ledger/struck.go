@@ -1,20 +1,26 @@
 package ledger
 
 import (
+	"cmp"
 	"encoding/json"
+	"slices"
 
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/stock"
+	"iter.example/iter/core/work"
 )
 
 func checkStruck(b Struck) error {
 	if !ulid(b.Entry) {
 		return msg.New("entry.id")
 	}
-	if b.Place != "" {
-		if err := records.CheckID(b.Place); err != nil {
+	for _, id := range []string{b.Place, b.Order, b.Card} {
+		if id == "" {
+			continue
+		}
+		if err := records.CheckID(id); err != nil {
 			return err
 		}
 	}
@@ -40,12 +46,22 @@ func struckKeys(_ Entry, b Struck) []Ref {
 	if b.Place != "" {
 		return []Ref{{"stock", b.Place}}
 	}
-	return []Ref{TimecardRef(b.Person, b.At)}
+	out := []Ref{TimecardRef(cmp.Or(b.Card, b.Person), b.At)}
+	if b.Order != "" {
+		out = append(out, Ref{"workorder", b.Order})
+	}
+	return out
 }
 
 // struckOwn is a person's own strike-out. Once the office has reviewed the visit it is for the office to strike out; what was
 // struck out before that, and only heard of after, stands and is flagged.
 func struckOwn(t *tx, e Entry, b Struck) error {
+	if b.Person != e.Actor {
+		return msg.New("strike.not_yours")
+	}
+	if e.Subject.Type == "timecard" {
+		return t.strike(b, true)
+	}
 	v, err := t.visit()
 	if err != nil {
 		return err
@@ -56,9 +72,6 @@ func struckOwn(t *tx, e Entry, b Struck) error {
 		}
 		t.flag("visit.reviewed_meanwhile")
 	}
-	if b.Person != e.Actor {
-		return msg.New("strike.not_yours")
-	}
 	return t.strike(b, true)
 }
 
@@ -66,22 +79,72 @@ func struckByOffice(t *tx, _ Entry, b Struck) error { return t.strike(b, true) }
 
 func restored(t *tx, _ Entry, b Struck) error { return t.strike(b, false) }
 
-// strike cancels an entry of the visit everywhere it counted, or lets it count again. It stays visible.
+// strike cancels an entry everywhere it counted, or lets it count again. It stays visible.
 func (t *tx) strike(b Struck, struck bool) error {
+	switch t.entry.Subject.Type {
+	case "timecard":
+		return t.strikeTime(b, struck)
+	case "visit":
+		return t.strikeVisit(b, struck)
+	}
+	return msg.New("entry.subject", "kind", t.entry.Kind)
+}
+
+// strikeTime strikes out what was recorded on a timecard alone.
+func (t *tx) strikeTime(b Struck, struck bool) error {
+	c, err := t.card(false)
+	if err != nil {
+		return err
+	}
+	by := ""
+	for _, s := range c.Stamps {
+		if s.Entry == b.Entry && s.Visit == "" {
+			by = cmp.Or(s.By, c.Person)
+		}
+	}
+	for _, x := range c.Corrections {
+		if x.Entry == b.Entry {
+			by = x.By
+		}
+	}
+	switch {
+	case by == "":
+		return msg.New("strike.unknown")
+	case by != b.Person:
+		return msg.New("strike.not_yours")
+	case c.Approved != nil:
+		return msg.New("time.approved", "date", c.Date)
+	}
+	if c.Strike(b.Entry, struck) {
+		t.save(t.entry.Subject, c)
+	}
+	return nil
+}
+
+// strikeVisit strikes out what was recorded on a visit.
+func (t *tx) strikeVisit(b Struck, struck bool) error {
 	v, err := t.visit()
 	if err != nil {
 		return err
 	}
 	var s stock.Stock
 	var c labor.Timecard
-	place, card := Ref{"stock", b.Place}, TimecardRef(b.Person, b.At)
+	var o work.Order
+	place, card, order := Ref{"stock", b.Place}, TimecardRef(cmp.Or(b.Card, b.Person), b.At), Ref{"workorder", b.Order}
 	if b.Place != "" {
 		_, err = t.load(place, &s)
 	} else {
 		_, err = t.load(card, &c)
+		c.Stamps = slices.Clone(c.Stamps)
+	}
+	if err == nil && b.Order != "" {
+		_, err = t.load(order, &o)
 	}
 	if err != nil {
 		return err
+	}
+	if c.Approved != nil && c.Has(b.Entry) {
+		return msg.New("time.approved", "date", c.Date)
 	}
 	var took stock.Movement
 	part := v.Part(b.Entry)
@@ -91,8 +154,16 @@ func (t *tx) strike(b Struck, struck bool) error {
 		}
 		took = stock.Movement{Entry: b.Entry, At: part.At, Quantity: part.Quantity.Neg(), Struck: part.Struck}
 	}
-	if err := v.Strike(b.Entry, b.Person, struck); err != nil {
+	// What was done to a task, but to start it, is on the work order alone.
+	onOrder := slices.ContainsFunc(o.TaskSteps, func(s work.TaskStep) bool {
+		return s.Entry == b.Entry && s.Visit == t.entry.Subject.ID && s.Person == b.Person
+	})
+	if err := v.Strike(b.Entry, b.Person, struck); err != nil && !onOrder {
 		return err
+	}
+	if onOrder {
+		o.StrikeTask(b.Entry, struck)
+		t.save(order, o)
 	}
 	switch {
 	case part != nil && took.Struck != struck:

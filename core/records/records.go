@@ -17,6 +17,7 @@ type Role string
 
 const (
 	Technician    Role = "technician"
+	Terminal      Role = "terminal" // a tablet in the workshop, on which people identify themselves
 	Dispatcher    Role = "dispatcher"
 	Reviewer      Role = "reviewer"
 	Stores        Role = "stores"
@@ -25,7 +26,7 @@ const (
 
 // Values lists the roles, for generated types.
 func (Role) Values() []string {
-	return []string{string(Technician), string(Dispatcher), string(Reviewer), string(Stores), string(Administrator)}
+	return []string{string(Technician), string(Terminal), string(Dispatcher), string(Reviewer), string(Stores), string(Administrator)}
 }
 
 // Person works for the company.
@@ -35,12 +36,22 @@ type Person struct {
 	Roles []Role `json:"roles"`
 	Phone string `json:"phone,omitempty"`
 	Van   string `json:"van,omitempty"` // the place they carry
+	// Skills are what they are qualified for, by the policy's ids.
+	Skills []string `json:"skills,omitempty"`
+	// Home is where their day begins, when it is not the yard.
+	Home *Point `json:"home,omitempty"`
 }
 
-// Has tells whether the person has one of the roles. An administrator has all but the technician's.
+// Point is a place on the map.
+type Point struct {
+	Lat float64 `json:"lat"` // degrees north, WGS 84
+	Lon float64 `json:"lon"` // degrees east
+}
+
+// Has tells whether the person has one of the roles. An administrator has all but the technician's and the terminal's.
 func (p Person) Has(roles ...Role) bool {
 	for _, r := range roles {
-		if slices.Contains(p.Roles, r) || (r != Technician && slices.Contains(p.Roles, Administrator)) {
+		if slices.Contains(p.Roles, r) || (r != Technician && r != Terminal && slices.Contains(p.Roles, Administrator)) {
 			return true
 		}
 	}
@@ -116,7 +127,25 @@ type Policy struct {
 	Declines []Reason   `json:"declines"`
 	Returns  []Reason   `json:"returns"` // why a visit ends with a return needed
 	Sheets   []string   `json:"sheets"`  // check sheets offered for new work, as id@version
+
+	Indirect []Reason      `json:"indirect,omitempty"` // what time goes to that is for no visit
+	Skills   []Reason      `json:"skills,omitempty"`
+	MaxHolds int           `json:"maxHolds,omitempty"` // tasks that somebody may have on hold; 0: three
+	Messages []Template    `json:"messages,omitempty"` // to customers
+	Hours    []labor.Rules `json:"hours,omitempty"`    // what is paid
+	Billing  labor.Billing `json:"billing"`            // what is billed
+	Yard     *Point        `json:"yard,omitempty"`     // where vans are, and days begin for whom it is not at home
 }
+
+// Holds is how many tasks somebody may have on hold.
+func (p Policy) Holds() int {
+	if p.MaxHolds > 0 {
+		return p.MaxHolds
+	}
+	return defaultHolds
+}
+
+const defaultHolds = 3
 
 // MaxText is the longest note or description taken, in characters.
 const MaxText = 5000
@@ -253,6 +282,19 @@ func (p Policy) Check() error {
 		if r.Clock != labor.Wait && r.Clock != labor.Break {
 			return msg.New("policy.pause", "reason", r.ID)
 		}
+	}
+	for _, r := range p.Hours {
+		if err := r.Check(); err != nil {
+			return err
+		}
+	}
+	for _, t := range p.Messages {
+		if err := t.Check(); err != nil {
+			return err
+		}
+	}
+	if err := p.Billing.Check(); err != nil {
+		return err
 	}
 	return CheckText("company", p.Company, true, 200)
 }

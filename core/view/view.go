@@ -30,7 +30,9 @@ type Visit struct {
 	Asset    *records.Asset   `json:"asset,omitempty"`
 
 	Hours    labor.Hours     `json:"hours"` // seconds, of all who were on it
-	Spans    []labor.Span    `json:"spans"` // of this visit
+	Crew     []CrewTime      `json:"crew"`  // theirs, the technician first
+	Tasks    []TaskLine      `json:"tasks"`
+	Bill     labor.Bill      `json:"bill"` // of the time
 	Missing  []msg.Code      `json:"missing"`
 	Sheets   []sheet.Sheet   `json:"sheets"`
 	Progress []sheet.State   `json:"progress"`
@@ -41,6 +43,24 @@ type Visit struct {
 	// Changed tells that what the last signature stands for is no longer what is recorded.
 	Changed bool              `json:"changed"`
 	Names   map[string]string `json:"names"` // of the people who appear, by id
+}
+
+// CrewTime is one person's time on a visit.
+type CrewTime struct {
+	Person string       `json:"person"`
+	Hours  labor.Hours  `json:"hours"`
+	Spans  []labor.Span `json:"spans"`
+}
+
+// TaskLine is a task of the work order as it stands, with the time that went to it on this visit.
+type TaskLine struct {
+	work.Task
+	Act     work.TaskAct `json:"act,omitempty"` // the last; none while nobody began it
+	Entry   string       `json:"entry,omitempty"`
+	By      string       `json:"by,omitempty"`
+	Reason  string       `json:"reason,omitempty"`
+	Seconds int64        `json:"seconds"`
+	Running bool         `json:"running,omitempty"` // somebody's clock is on it
 }
 
 // PartLine is a part used, with its name.
@@ -63,7 +83,7 @@ type ReadingLine struct {
 // add it to docs and ask again, until a call wants nothing that was not asked for before.
 func Of(id string, docs ledger.Docs, now time.Time) (v *Visit, wanted []ledger.Ref, err error) {
 	b := &builder{docs: docs}
-	out := &Visit{ID: id, Names: map[string]string{}, Sheets: []sheet.Sheet{}, Progress: []sheet.State{}, Parts: []PartLine{}, Readings: []ReadingLine{}, Spans: []labor.Span{}}
+	out := &Visit{ID: id, Names: map[string]string{}, Sheets: []sheet.Sheet{}, Progress: []sheet.State{}, Parts: []PartLine{}, Readings: []ReadingLine{}, Crew: []CrewTime{}, Tasks: []TaskLine{}}
 	if !b.load("visit", id, &out.Visit) {
 		if b.err == nil && len(b.wanted) == 0 {
 			b.err = msg.New("record.unknown", "type", "visit", "id", id)
@@ -109,16 +129,20 @@ func Of(id string, docs ledger.Docs, now time.Time) (v *Visit, wanted []ledger.R
 		out.Readings = append(out.Readings, line)
 	}
 	out.Missing = work.Missing(out.Visit, out.Progress)
-	out.Spans = b.spans(id, out.Visit, now)
-	out.Hours = labor.Total(out.Spans, id)
+	out.Crew = b.crew(id, out.Visit, now)
+	out.Hours = total(id, out.Crew)
+	out.Tasks = tasks(out.Order, out.Crew)
+	var policy records.Policy
+	b.load("policy", "company", &policy)
+	out.Bill = bill(out, policy)
 	if b.err == nil {
-		out.Summary, out.Digest, b.err = b.summary(out, out.Spans, now)
+		out.Summary, out.Digest, b.err = b.summary(out, out.Hours, now)
 	}
 	for _, s := range slices.Backward(out.Visit.Signatures) {
 		if s.Struck {
 			continue
 		}
-		_, then, err := b.summary(out, b.spans(id, out.Visit, s.Summary.Until), s.Summary.Until)
+		_, then, err := b.summary(out, total(id, b.crew(id, out.Visit, s.Summary.Until)), s.Summary.Until)
 		out.Changed = err == nil && then != s.Digest
 		break
 	}
@@ -162,25 +186,41 @@ func (b *builder) people(v work.Visit) []string {
 	for _, f := range v.Files {
 		out = append(out, f.Person)
 	}
+	for _, m := range v.Messages {
+		out = append(out, m.Person)
+	}
+	out = append(append(out, v.Helpers...), v.Offered...)
+	out = slices.DeleteFunc(out, func(p string) bool { return p == "" })
 	slices.Sort(out)
 	return slices.Compact(out)
 }
 
-// spans derives the visit's spans from the timecards of everybody who took a step on it: what else they did shows when
+// crew derives the spans of everybody whose clock was turned on the visit from their timecards: what else they did shows when
 // their time on it ended.
-func (b *builder) spans(id string, v work.Visit, now time.Time) []labor.Span {
-	out := []labor.Span{}
-	for _, person := range b.people(v) {
+func (b *builder) crew(id string, v work.Visit, now time.Time) []CrewTime {
+	out := []CrewTime{}
+	people := b.people(v)
+	slices.SortStableFunc(people, func(x, y string) int { return rank(v, x) - rank(v, y) })
+	for _, person := range people {
 		var first, last time.Time
 		stopped := false
+		turned := func(at time.Time, clock labor.Kind) {
+			if first.IsZero() || at.Before(first) {
+				first = at
+			}
+			if !at.Before(last) {
+				last, stopped = at, clock == labor.Stop
+			}
+		}
 		for _, s := range v.Steps {
-			if s.Person != person || s.Clock == "" {
-				continue
+			if s.Person == person && s.Clock != "" {
+				turned(s.At, s.Clock)
 			}
-			if first.IsZero() {
-				first = s.At
+		}
+		for _, s := range v.Crew {
+			if s.Helper == person {
+				turned(s.At, s.Clock)
 			}
-			last, stopped = s.At, s.Clock == labor.Stop
 		}
 		if first.IsZero() {
 			continue
@@ -188,23 +228,74 @@ func (b *builder) spans(id string, v work.Visit, now time.Time) []labor.Span {
 		if !stopped {
 			last = later(last, now.In(last.Location()))
 		}
-		var stamps []labor.Stamp
+		var cards []labor.Timecard
 		for day := first; ; day = day.AddDate(0, 0, 1) {
 			var c labor.Timecard
 			if ref := ledger.TimecardRef(person, day); b.load(ref.Type, ref.ID, &c) {
-				stamps = append(stamps, c.Stamps...)
+				cards = append(cards, c)
 			}
 			if day.Format(time.DateOnly) >= last.Format(time.DateOnly) {
 				break
 			}
 		}
-		for _, s := range labor.Spans(stamps, now) {
+		c := CrewTime{Person: person, Spans: []labor.Span{}}
+		for _, s := range labor.Spans(now, cards...) {
 			if s.Visit == id {
-				out = append(out, s)
+				c.Spans = append(c.Spans, s)
 			}
 		}
+		c.Hours = labor.Total(c.Spans, id)
+		out = append(out, c)
 	}
 	return out
+}
+
+// rank puts the technician before the others.
+func rank(v work.Visit, person string) int {
+	if person == v.Technician {
+		return 0
+	}
+	return 1
+}
+
+func total(id string, crew []CrewTime) labor.Hours {
+	var all []labor.Span
+	for _, c := range crew {
+		all = append(all, c.Spans...)
+	}
+	return labor.Total(all, id)
+}
+
+// tasks gives the order's tasks as they stand.
+func tasks(o work.Order, crew []CrewTime) []TaskLine {
+	out := []TaskLine{}
+	for _, t := range o.Tasks {
+		s := o.Stands(t.ID)
+		l := TaskLine{Task: t, Act: s.Act, Entry: s.Entry, By: s.Person, Reason: s.Reason}
+		for _, c := range crew {
+			for _, span := range c.Spans {
+				if span.Kind == labor.Work && span.Task == t.ID {
+					l.Seconds += span.Seconds()
+					l.Running = l.Running || span.Open
+				}
+			}
+		}
+		out = append(out, l)
+	}
+	return out
+}
+
+// bill is what the visit's time is billed as. The first skill that the order needs has the rate.
+func bill(v *Visit, p records.Policy) labor.Bill {
+	skill := ""
+	if len(v.Order.Skills) > 0 {
+		skill = v.Order.Skills[0]
+	}
+	var crew []labor.Crew
+	for _, c := range v.Crew {
+		crew = append(crew, labor.Crew{Person: c.Person, Lead: c.Person == v.Visit.Technician, Spans: c.Spans})
+	}
+	return labor.Charge(crew, skill, p.Billing, p.Zone, p.Hours)
 }
 
 func later(a, b time.Time) time.Time {
@@ -219,10 +310,10 @@ func later(a, b time.Time) time.Time {
 }
 
 // summary is what a signer is shown of the visit with its hours up to a moment.
-func (b *builder) summary(v *Visit, spans []labor.Span, until time.Time) (signoff.Summary, string, error) {
+func (b *builder) summary(v *Visit, hours labor.Hours, until time.Time) (signoff.Summary, string, error) {
 	s := signoff.Summary{
 		Order: v.Order.Number, Customer: v.Customer.Name, Site: v.Site.Name, Problem: v.Order.Problem,
-		Person: v.Names[v.Visit.Technician], Until: until, Hours: labor.Total(spans, v.ID),
+		Person: v.Names[v.Visit.Technician], Until: until, Hours: hours,
 		Notes: []string{}, Parts: []signoff.Line{}, Readings: []signoff.Line{}, Answers: []signoff.Line{},
 	}
 	if v.Asset != nil {

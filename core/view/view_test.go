@@ -121,7 +121,8 @@ func TestAVisitOverMidnight(t *testing.T) {
 	s.record("ann", "visit.finished", "V1", ledger.Step{Outcome: work.Complete})
 	s.wait(3 * time.Hour)
 	assert.Equal(t, int64(7200), s.view("V1").Hours.Work)
-	assert.Len(t, s.view("V1").Spans, 1)
+	require.Len(t, s.view("V1").Crew, 1)
+	assert.Len(t, s.view("V1").Crew[0].Spans, 1)
 }
 
 func TestTwoPeopleOnAVisitThatWasMoved(t *testing.T) {

@@ -41,9 +41,13 @@ type Order struct {
 	PromiseTo   time.Time `json:"promiseTo,omitzero"`
 	Minutes     int       `json:"minutes"`          // expected duration on site
 	Sheets      []string  `json:"sheets,omitempty"` // check sheets to fill in, as id@version
+	Skills      []string  `json:"skills,omitempty"` // that whoever comes must have
+	Tasks       []Task    `json:"tasks,omitempty"`
 	OpenedAt    time.Time `json:"openedAt"`
 	OpenedBy    string    `json:"openedBy"`
 	Visits      []string  `json:"visits,omitempty"`
+	// TaskSteps are what was done to the tasks, on whatever visit, in order of time.
+	TaskSteps []TaskStep `json:"taskSteps,omitempty"`
 }
 
 // MaxMinutes is the longest duration that can be expected of one visit: two weeks.
@@ -64,6 +68,9 @@ func (o Order) Check() error {
 	}
 	if !o.PromiseTo.IsZero() && o.PromiseTo.Before(o.PromiseFrom) {
 		return msg.New("order.promise")
+	}
+	if err := checkTasks(o.Tasks); err != nil {
+		return err
 	}
 	return records.CheckText("problem", o.Problem, true, records.MaxText)
 }
@@ -99,15 +106,17 @@ const (
 	Pause   Action = "paused"
 	Resume  Action = "resumed"
 	Finish  Action = "finished"
+	// StartTask is to start a task, or switch to it: whoever does is on site.
+	StartTask Action = "started_task"
 )
 
 // Values lists the actions, for generated types.
 func (Action) Values() []string {
-	return []string{string(Accept), string(Decline), string(SetOff), string(Arrive), string(Pause), string(Resume), string(Finish)}
+	return []string{string(Accept), string(Decline), string(SetOff), string(Arrive), string(Pause), string(Resume), string(Finish), string(StartTask)}
 }
 
 var actionStage = map[Action]Stage{
-	Accept: Accepted, Decline: Declined, SetOff: Travelling, Arrive: OnSite, Pause: Paused, Resume: OnSite, Finish: Finished,
+	Accept: Accepted, Decline: Declined, SetOff: Travelling, Arrive: OnSite, Pause: Paused, Resume: OnSite, Finish: Finished, StartTask: OnSite,
 }
 
 // Next lists what a technician can do at a stage. The first is the one next step of the dock.
@@ -159,7 +168,12 @@ type Step struct {
 	Reason  string     `json:"reason,omitempty"`
 	Outcome Outcome    `json:"outcome,omitempty"`
 	Where   *Where     `json:"where,omitempty"`
-	Struck  bool       `json:"struck,omitempty"`
+	Task    string     `json:"task,omitempty"` // that the time goes to
+	Home    bool       `json:"home,omitempty"` // set off from home
+	By      string     `json:"by,omitempty"`   // who closed the visit, when it was not the technician
+	// Unconfirmed tells of a finish by somebody else that its end is where it was planned.
+	Unconfirmed bool `json:"unconfirmed,omitempty"`
+	Struck      bool `json:"struck,omitempty"`
 }
 
 // Note is a text written on a visit.
@@ -184,12 +198,15 @@ type PartUsed struct {
 
 // Visit is one trip by a technician for a work order.
 type Visit struct {
-	Order      string    `json:"order"`
-	Technician string    `json:"technician"`
-	Former     []string  `json:"former,omitempty"` // who had it before
-	Start      time.Time `json:"start"`            // planned
-	Minutes    int       `json:"minutes"`          // planned
-	SentAt     time.Time `json:"sentAt,omitzero"`
+	Order      string   `json:"order"`
+	Technician string   `json:"technician"`
+	Former     []string `json:"former,omitempty"` // who had it before
+	// Offered are those it was offered to: the first to accept has it. Until then Technician is empty.
+	Offered []string  `json:"offered,omitempty"`
+	Helpers []string  `json:"helpers,omitempty"` // who comes along
+	Start   time.Time `json:"start"`             // planned
+	Minutes int       `json:"minutes"`           // planned
+	SentAt  time.Time `json:"sentAt,omitzero"`
 	// WithdrawnAt is when the office took the visit back. What was done on it stays.
 	WithdrawnAt time.Time `json:"withdrawnAt,omitzero"`
 	// ReviewedAt is when the office had looked through the visit, and ReviewedBy who did.
@@ -202,6 +219,9 @@ type Visit struct {
 	Outcome Outcome   `json:"outcome,omitempty"`
 
 	Steps      []Step                             `json:"steps,omitempty"`
+	Crew       []CrewStep                         `json:"crew,omitempty"`
+	Messages   []Message                          `json:"messages,omitempty"`
+	Requests   []Request                          `json:"requests,omitempty"`
 	Notes      []Note                             `json:"notes,omitempty"`
 	Parts      []PartUsed                         `json:"parts,omitempty"`
 	Readings   []reading.Reading                  `json:"readings,omitempty"`
@@ -223,14 +243,22 @@ func (v *Visit) Settle() {
 		v.Stage, v.Since = Sent, v.SentAt
 	}
 	begun := false
+	own := v.Unconfirmed() == nil // an end that somebody else set yields to the technician's own
+	declined := map[string]bool{}
 	for _, s := range v.Steps {
 		answer := s.Action == Accept || s.Action == Decline
+		if !s.Struck && answer {
+			declined[s.Person] = s.Action == Decline
+		}
 		// An answer counts while it is that of the person it is sent to, and nothing has been done yet.
-		if s.Struck || (answer && (begun || s.Person != v.Technician)) {
+		if s.Struck || (answer && (begun || s.Person != v.Technician)) || (s.Unconfirmed && own) {
 			continue
 		}
 		begun = begun || !answer
 		v.Stage, v.Since, v.Outcome = actionStage[s.Action], s.At, s.Outcome
+	}
+	if v.Technician == "" && !slices.ContainsFunc(v.Offered, func(p string) bool { return !declined[p] }) && len(v.Offered) > 0 {
+		v.Stage = Declined // by all
 	}
 	if !v.WithdrawnAt.IsZero() {
 		v.Stage, v.Since = Withdrawn, v.WithdrawnAt
@@ -242,9 +270,9 @@ func (v Visit) Begun() bool {
 	return slices.ContainsFunc(v.Steps, func(s Step) bool { return !s.Struck && s.Action != Accept && s.Action != Decline })
 }
 
-// Had tells whether the visit is or was a person's.
+// Had tells whether the visit is or was a person's: theirs, offered to them, or theirs to help with.
 func (v Visit) Had(person string) bool {
-	return v.Technician == person || slices.Contains(v.Former, person)
+	return v.Technician == person || slices.Contains(v.Former, person) || slices.Contains(v.Offered, person) || slices.Contains(v.Helpers, person)
 }
 
 // Taken gives the first time an action was taken and not struck out, or the zero time.
@@ -259,8 +287,9 @@ func (v Visit) Taken(a Action) time.Time {
 
 // Ended gives the time of the last finish that is not struck out, or the zero time.
 func (v Visit) Ended() time.Time {
+	open := v.Unconfirmed()
 	for _, s := range slices.Backward(v.Steps) {
-		if s.Action == Finish && !s.Struck {
+		if s.Action == Finish && !s.Struck && (!s.Unconfirmed || open != nil) {
 			return s.At
 		}
 	}
@@ -293,8 +322,21 @@ func (v *Visit) Strike(entry, person string, struck bool) error {
 	for i := range v.Steps {
 		if s := &v.Steps[i]; s.Entry == entry {
 			err := mark(s.Person, &s.Struck)
+			if err == nil && struck && s.Action == Accept && len(v.Offered) > 0 && s.Person == v.Technician && !v.Begun() {
+				v.Technician = "" // the offer is open again
+			}
 			v.Settle()
 			return err
+		}
+	}
+	for i := range v.Crew {
+		if c := &v.Crew[i]; c.Entry == entry {
+			return mark(c.Person, &c.Struck)
+		}
+	}
+	for i := range v.Requests {
+		if r := &v.Requests[i]; r.Entry == entry {
+			return mark(r.Person, &r.Struck)
 		}
 	}
 	for i := range v.Notes {

@@ -27,7 +27,8 @@ import (
 var roots = []any{
 	records.Person{}, records.Policy{}, records.Customer{}, records.Site{}, records.Asset{}, stock.Part{}, stock.Place{}, stock.Stock{}, labor.Timecard{}, work.Order{}, work.Visit{},
 	ledger.Plan{}, ledger.Move{}, ledger.Withdraw{}, ledger.Count{}, ledger.Step{}, ledger.Note{}, ledger.Use{}, ledger.Taken{}, ledger.Answered{}, ledger.Signed{}, ledger.Struck{}, ledger.File{}, work.FileRef{}, ledger.Seen{}, ledger.Settled{}, ledger.Notices{},
-	bridge.Stamp{}, bridge.Stamped{}, bridge.Apply{}, bridge.Applied{}, bridge.Next{}, bridge.Receive{}, bridge.Visit{}, bridge.Day{}, bridge.Steps{}, bridge.Daily{}, bridge.Viewed{}, bridge.Judge{}, view.Judged{}, replica.Request{}, replica.Change{}, bridge.Answer{}, bridge.Answered{}, bridge.Failure{},
+	ledger.TaskTaken{}, ledger.CrewClocked{}, ledger.MessageSent{}, ledger.PartRequested{}, ledger.Closed{}, ledger.EndConfirmed{}, ledger.Clocked{}, ledger.DayBegun{}, ledger.Corrected{}, ledger.RouteOrdered{},
+	bridge.Stamp{}, bridge.Stamped{}, bridge.Apply{}, bridge.Applied{}, bridge.Next{}, bridge.Receive{}, bridge.Visit{}, bridge.Days{}, bridge.Steps{}, labor.Day{}, bridge.Viewed{}, bridge.Judge{}, view.Judged{}, replica.Request{}, replica.Change{}, bridge.Answer{}, bridge.Answered{}, bridge.Failure{},
 	api.Start{}, api.SignIn{}, api.Me{}, api.Problem{}, api.Board{}, api.CustomerHit{}, api.FinishedLine{}, api.VisitPage{}, api.Command{}, api.Done{}, api.Decision{}, api.HeldLine{}, api.DeviceLine{}, api.RecordPage{}, api.Flagged{}, unsent.Report{},
 }
 

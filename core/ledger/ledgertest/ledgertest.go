@@ -82,7 +82,8 @@ func (m *Maker) Company() []ledger.Entry {
 		rec("place", "van-ann", stock.Place{Name: "Van A. Vane", Kind: "van", Person: "ann"}),
 		m.Entry("office", "stock.counted", "stock", "van-ann", ledger.Count{Part: "P1", Quantity: decimal.NewFromInt(3)}),
 		m.Entry("office", "work.opened", "workorder", "W1", work.Order{Number: "4127", Customer: "C1", Site: "S1", Asset: "A1",
-			Problem: "No pressure", Priority: work.Soon, Minutes: 90, Sheets: []string{"pump@1"}}),
+			Problem: "No pressure", Priority: work.Soon, Minutes: 90, Sheets: []string{"pump@1"},
+			Tasks: []work.Task{{ID: "t1", Name: "Change the seal"}, {ID: "t2", Name: "Align the coupling"}}}),
 		m.Entry("office", "visit.planned", "visit", "V1", ledger.Plan{Order: "W1", Technician: "ann", Start: Start.Add(time.Hour), Minutes: 90}),
 		m.Entry("office", "visit.sent", "visit", "V1", ledger.Nothing{}),
 	}
@@ -97,6 +98,14 @@ func Signed(s signoff.Summary, name string) ledger.Signed {
 	return ledger.Signed{Name: name, Role: "Duty engineer", Strokes: signoff.Strokes{{{10, 10}, {300, 90}, {400, 20}}}, Summary: s, Digest: d}
 }
 
+// ledgerEnd is the planned end of the company's visit, or the moment it is closed when that is earlier.
+func ledgerEnd(at time.Time) time.Time {
+	if end := Start.Add(150 * time.Minute); end.Before(at) {
+		return end
+	}
+	return at
+}
+
 // Random makes an entry that somebody might record now, right or wrong: most fit, some do not. earlier are the entries
 // before it, for strike-outs and repeats.
 func (m *Maker) Random(r *rand.Rand, earlier []ledger.Entry) ledger.Entry {
@@ -105,7 +114,20 @@ func (m *Maker) Random(r *rand.Rand, earlier []ledger.Entry) ledger.Entry {
 	actor := pick("ann", "ann", "ann", "ben")
 	visit := pick("V1", "V1", "V1", "V2")
 	field := func(kind string, body any) ledger.Entry { return m.Entry(actor, kind, "visit", visit, body) }
-	switch r.Intn(14) {
+	card := func(kind string, body any) ledger.Entry {
+		return m.Entry(actor, kind, "timecard", ledger.TimecardRef(actor, m.at).ID, body)
+	}
+	switch r.Intn(18) {
+	case 13:
+		return field("task."+pick("started", "started", "held", "done"), ledger.TaskTaken{Order: "W1", Task: pick("t1", "t2", "t9")})
+	case 14:
+		return field("crew.clocked", ledger.CrewClocked{Helper: pick("ann", "ben", "nobody"), Clock: labor.Kind(pick("work", "stop", "travel", "off")), Task: pick("", "t1")})
+	case 15:
+		kind := pick("time.started", "time.stopped", "day.started", "day.ended")
+		return card(kind, ledger.Clocked{Code: pick("yard", "workshop")})
+	case 16:
+		from := m.at.Add(-time.Duration(r.Intn(300)) * time.Minute)
+		return card("time.corrected", ledger.Corrected{Reason: pick("forgot", ""), Pieces: []labor.Piece{{What: labor.What{Kind: labor.Kind(pick("work", "off", "stop")), Visit: "V1"}, Start: from, End: from.Add(time.Duration(r.Intn(60)) * time.Minute)}}})
 	case 0, 1, 2, 3:
 		a := pick("accepted", "set_off", "arrived", "resumed")
 		return field("visit."+a, ledger.Step{Where: &work.Where{Lat: r.Float64() * 90, Lon: r.Float64() * -7, Accuracy: 4.5}})
@@ -129,9 +151,19 @@ func (m *Maker) Random(r *rand.Rand, earlier []ledger.Entry) ledger.Entry {
 		if e.Kind == "part.used" {
 			s.Place = "van-ann"
 		}
+		if e.Subject.Type == "workorder" || r.Intn(2) == 0 {
+			s.Order = "W1"
+		}
+		if e.Subject.Type == "timecard" {
+			return m.Entry(e.Actor, "entry.struck", "timecard", e.Subject.ID, s)
+		}
 		return m.Entry(e.Actor, "entry.struck", "visit", visit, s)
 	default:
-		switch r.Intn(5) {
+		switch r.Intn(7) {
+		case 5:
+			return m.Entry("office", pick("day.approved", "day.approved", "day.reopened", "day.posted"), "timecard", ledger.TimecardRef(actor, m.at).ID, ledger.Nothing{})
+		case 6:
+			return m.Entry("office", "visit.closed", "visit", visit, ledger.Closed{Outcome: work.Complete, End: ledgerEnd(m.at), People: []string{"ann"}})
 		case 0:
 			return m.Entry("office", "visit.withdrawn", "visit", visit, ledger.Withdraw{Reason: "cancelled"})
 		case 1:

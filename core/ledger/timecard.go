@@ -1,0 +1,188 @@
+package ledger
+
+import (
+	"slices"
+	"strings"
+	"time"
+
+	"iter.example/iter/core/labor"
+	"iter.example/iter/core/msg"
+	"iter.example/iter/core/records"
+)
+
+// Clocked is the body of time.started: indirect time, by the code of the policy.
+type Clocked struct {
+	Code string `json:"code"`
+}
+
+// DayBegun is the body of day.started.
+type DayBegun struct {
+	Home bool `json:"home,omitempty"` // the day begins at home, and not at the yard
+}
+
+// Corrected is the body of the entries that correct a day.
+type Corrected struct {
+	Pieces []labor.Piece `json:"pieces"`
+	Reason string        `json:"reason"`
+}
+
+// RouteOrdered is the body of route.ordered: the day's visits in the order the person means to take them.
+type RouteOrdered struct {
+	Visits []string `json:"visits"`
+}
+
+// maxRoute is the most visits of a day that are put in order.
+const maxRoute = 60
+
+func noKeys[B any](Entry, B) []Ref { return nil }
+
+// card loads the timecard an entry is about, or a new one. own says that it must be the actor's own.
+func (t *tx) card(own bool) (labor.Timecard, error) {
+	person, date, ok := strings.Cut(t.entry.Subject.ID, "+")
+	if _, err := time.Parse(time.DateOnly, date); !ok || err != nil {
+		return labor.Timecard{}, msg.New("time.card", "id", records.Clip(t.entry.Subject.ID))
+	}
+	if own && person != t.entry.Actor {
+		return labor.Timecard{}, msg.New("strike.not_yours")
+	}
+	c := labor.Timecard{Person: person, Date: date}
+	_, err := t.load(t.entry.Subject, &c)
+	c.Stamps, c.Corrections = slices.Clone(c.Stamps), slices.Clone(c.Corrections)
+	return c, err
+}
+
+// stamp puts a stamp on a person's card of the date it falls on, which must be among the entry's keys.
+func (t *tx) stamp(person string, s labor.Stamp) error {
+	ref := TimecardRef(person, s.At)
+	c := labor.Timecard{Person: person, Date: s.At.Format(time.DateOnly)}
+	if _, err := t.load(ref, &c); err != nil {
+		return err
+	}
+	c.Stamps = slices.Clone(c.Stamps)
+	before := labor.Overlapping(c)
+	c.Add(s)
+	if c.Approved != nil {
+		t.flag("time.approved_meanwhile", "date", c.Date)
+	}
+	if !before && labor.Overlapping(c) {
+		t.flagFor(person, "time.overlap", "date", c.Date)
+	}
+	t.save(ref, c)
+	return nil
+}
+
+// stamped is a kind whose entries stamp the actor's own card of the day.
+func stamped[B any](check func(B) error, what func(B) labor.What) *kind {
+	return of("timecard", nil, check, noKeys[B], func(t *tx, e Entry, b B) error {
+		if _, err := t.card(true); err != nil {
+			return err
+		}
+		if TimecardRef(e.Actor, e.At) != e.Subject {
+			return msg.New("time.other_day", "date", e.At.Format(time.DateOnly))
+		}
+		return t.stamp(e.Actor, labor.Stamp{Entry: e.ID, At: e.At, What: what(b)})
+	})
+}
+
+func checkClocked(b Clocked) error { return records.CheckID(b.Code) }
+
+// checkCorrected checks what does not depend on the card; the rest is for apply.
+func checkCorrected(b Corrected) error {
+	return records.CheckText("reason", b.Reason, true, 500)
+}
+
+func corrected(office bool) func(*tx, Entry, Corrected) error {
+	return func(t *tx, e Entry, b Corrected) error {
+		c, err := t.card(!office)
+		if err != nil {
+			return err
+		}
+		if err := labor.CheckPieces(b.Pieces, c.Date, e.At); err != nil {
+			return err
+		}
+		if c.Approved != nil {
+			if office || e.At.After(c.Approved.At) {
+				return msg.New("time.approved", "date", c.Date)
+			}
+			t.flag("time.approved_meanwhile", "date", c.Date)
+		}
+		c.Correct(labor.Correction{Entry: e.ID, At: e.At, By: e.Actor, Pieces: b.Pieces, Reason: b.Reason, Office: office})
+		t.save(e.Subject, c)
+		return nil
+	}
+}
+
+// approved takes a day as it is. A day that still runs is not over.
+func approved(t *tx, e Entry, _ Nothing) error {
+	c, err := t.card(false)
+	if err != nil {
+		return err
+	}
+	if c.Date > e.At.Format(time.DateOnly) {
+		return msg.New("time.not_yet")
+	}
+	if slices.ContainsFunc(labor.Spans(e.At, c), func(s labor.Span) bool { return s.Open }) {
+		return msg.New("time.running", "date", c.Date)
+	}
+	c.Approve(labor.Approval{At: e.At, By: e.Actor})
+	t.save(e.Subject, c)
+	return nil
+}
+
+func reopened(t *tx, e Entry, _ Nothing) error {
+	c, err := t.card(false)
+	if err != nil {
+		return err
+	}
+	if c.Approved == nil {
+		return msg.New("time.not_approved", "date", c.Date)
+	}
+	c.Approved = nil
+	t.save(e.Subject, c)
+	return nil
+}
+
+// posted notes that the day's spans are in the books.
+func posted(t *tx, e Entry, _ Nothing) error {
+	c, err := t.card(false)
+	if err != nil {
+		return err
+	}
+	if c.Approved == nil {
+		return msg.New("time.not_approved", "date", c.Date)
+	}
+	c.Posted = e.At
+	t.save(e.Subject, c)
+	return nil
+}
+
+func checkRoute(b RouteOrdered) error {
+	if len(b.Visits) > maxRoute {
+		return msg.New("entry.large")
+	}
+	for _, v := range b.Visits {
+		if err := records.CheckID(v); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func routeOrdered(t *tx, e Entry, b RouteOrdered) error {
+	c, err := t.card(true)
+	if err != nil {
+		return err
+	}
+	c.Route = b.Visits
+	t.save(e.Subject, c)
+	return nil
+}
+
+// told is a note to the office: it changes nothing, and somebody looks at it.
+func told(t *tx, _ Entry, b Note) error {
+	if _, err := t.card(true); err != nil {
+		return err
+	}
+	t.flag("note.to_office", "text", b.Text)
+	return nil
+}

@@ -1,0 +1,129 @@
+package work
+
+import (
+	"slices"
+	"time"
+
+	"iter.example/iter/core/msg"
+	"iter.example/iter/core/records"
+)
+
+// Task is one job step of a work order, with its own time.
+type Task struct {
+	ID      string `json:"id"`
+	Name    string `json:"name"`
+	Minutes int    `json:"minutes,omitempty"` // expected
+}
+
+// TaskAct is what somebody does to a task.
+type TaskAct string
+
+const (
+	TaskStarted TaskAct = "started"
+	TaskHeld    TaskAct = "held" // put on hold, to go on with later
+	TaskDone    TaskAct = "done"
+)
+
+// Values lists the acts, for generated types.
+func (TaskAct) Values() []string {
+	return []string{string(TaskStarted), string(TaskHeld), string(TaskDone)}
+}
+
+// TaskStep is an act as it was taken.
+type TaskStep struct {
+	Entry  string    `json:"entry"`
+	At     time.Time `json:"at"`
+	Person string    `json:"person"`
+	Visit  string    `json:"visit"`
+	Task   string    `json:"task"`
+	Act    TaskAct   `json:"act"`
+	Reason string    `json:"reason,omitempty"`
+	Struck bool      `json:"struck,omitempty"`
+}
+
+func checkTasks(tasks []Task) error {
+	seen := map[string]bool{}
+	for _, t := range tasks {
+		if err := records.CheckID(t.ID); err != nil {
+			return err
+		}
+		if seen[t.ID] {
+			return msg.New("order.task", "task", t.ID)
+		}
+		seen[t.ID] = true
+		if t.Minutes < 0 || t.Minutes > MaxMinutes {
+			return msg.New("order.minutes")
+		}
+		if err := records.CheckText("task", t.Name, true, 200); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Task gives the order's task with an id.
+func (o Order) Task(id string) (Task, bool) {
+	i := slices.IndexFunc(o.Tasks, func(t Task) bool { return t.ID == id })
+	if i < 0 {
+		return Task{}, false
+	}
+	return o.Tasks[i], true
+}
+
+// AddTaskStep puts an act on the order, in order of time.
+func (o *Order) AddTaskStep(s TaskStep) {
+	o.TaskSteps = append(slices.Clone(o.TaskSteps), s)
+	slices.SortStableFunc(o.TaskSteps, func(a, b TaskStep) int {
+		if c := a.At.Compare(b.At); c != 0 {
+			return c
+		}
+		if a.Entry < b.Entry {
+			return -1
+		}
+		return 1
+	})
+}
+
+// StrikeTask cancels the act of an entry, or lets it count again.
+func (o *Order) StrikeTask(entry string, struck bool) {
+	o.TaskSteps = slices.Clone(o.TaskSteps)
+	for i := range o.TaskSteps {
+		if o.TaskSteps[i].Entry == entry {
+			o.TaskSteps[i].Struck = struck
+		}
+	}
+}
+
+// Stands is the last act on a task that holds; one without an entry when nothing was done on it.
+func (o Order) Stands(task string) TaskStep {
+	for _, s := range slices.Backward(o.TaskSteps) {
+		if s.Task == task && !s.Struck {
+			return s
+		}
+	}
+	return TaskStep{}
+}
+
+// OnHold are the tasks of the order that a person has put on hold.
+func (o Order) OnHold(person string) []string {
+	var out []string
+	for _, t := range o.Tasks {
+		if s := o.Stands(t.ID); s.Act == TaskHeld && s.Person == person {
+			out = append(out, t.ID)
+		}
+	}
+	return out
+}
+
+// NextTask is the first task that is neither done nor on hold, or "".
+func (o Order) NextTask() string {
+	for _, t := range o.Tasks {
+		if a := o.Stands(t.ID).Act; a != TaskDone && a != TaskHeld {
+			return t.ID
+		}
+	}
+	return ""
+}
+
+// TaskLabel is what the label of a task says, as a code to scan.
+func TaskLabel(order, task string) string { return "ITER-T/" + order + "/" + task }
