@@ -9,8 +9,11 @@ import (
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/plan"
 	"iter.example/iter/core/reading"
+	"iter.example/iter/core/records"
 	"iter.example/iter/core/replica"
+	"iter.example/iter/core/roads"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/signoff"
 	"iter.example/iter/core/view"
@@ -86,6 +89,57 @@ type Days struct {
 	Rules []labor.Rules    `json:"rules"`
 }
 
+// RouteStop is a visit of the day with its work order and site.
+type RouteStop struct {
+	ID    string       `json:"id"`
+	Visit work.Visit   `json:"visit"`
+	Order work.Order   `json:"order"`
+	Site  records.Site `json:"site"`
+}
+
+// Route asks for a day's stops as they will be: in order, with the legs between them. Start is where the day begins, and Order
+// the person's own order of the stops.
+type Route struct {
+	Stops []RouteStop    `json:"stops"`
+	Order []string       `json:"order"`
+	Start *records.Point `json:"start,omitempty"`
+	Now   int64          `json:"now"`
+	Zone  labor.Zone     `json:"zone"`
+}
+
+func (r Route) arranged() ([]plan.Stop, time.Time) {
+	var stops []plan.Stop
+	for _, s := range r.Stops {
+		stops = append(stops, plan.StopOf(s.ID, s.Visit, s.Order, s.Site))
+	}
+	return plan.Arrange(stops, r.Order), r.Zone.In(time.UnixMilli(r.Now))
+}
+
+// Coast is what a map shows: the shores as closed lines, and the roads as short ones, by class.
+type Coast struct {
+	Land  [][]records.Point                  `json:"land"`
+	Roads map[roads.Class][][2]records.Point `json:"roads"`
+}
+
+// Holds asks how many tasks a person has on hold, and how many they may.
+type Holds struct {
+	Orders []work.Order   `json:"orders"`
+	Person string         `json:"person"`
+	Policy records.Policy `json:"policy"`
+}
+
+// Held answers Holds.
+type Held struct {
+	Count int `json:"count"`
+	Most  int `json:"most"`
+}
+
+// Message asks for a message to a customer, filled in.
+type Message struct {
+	Template records.Template  `json:"template"`
+	Values   map[string]string `json:"values"`
+}
+
 // Steps asks what a technician can do at a stage.
 type Steps struct {
 	Stage work.Stage `json:"stage"`
@@ -159,7 +213,24 @@ var functions = map[string]func([]byte) (any, error){
 	"days": with(func(in Days) (any, error) {
 		return labor.Days(in.Zone.In(time.UnixMilli(in.Now)), in.Zone, in.Rules, in.Cards...), nil
 	}),
-	"judge": with(func(in Judge) (any, error) { return view.Judge(in.Point, in.Text), nil }),
+	"route": with(func(in Route) (any, error) {
+		stops, now := in.arranged()
+		return plan.Route(stops, in.Order, in.Start, now, roads.Coast()), nil
+	}),
+	"order": with(func(in Route) (any, error) {
+		stops, now := in.arranged()
+		return plan.Order(stops, in.Order, in.Start, now, roads.Coast()), nil
+	}),
+	"coast": with(func(struct{}) (any, error) { return Coast{roads.Coast().Land, roads.Coast().Lines()}, nil }),
+	"holds": with(func(in Holds) (any, error) {
+		out := Held{Most: in.Policy.Holds()}
+		for _, o := range in.Orders {
+			out.Count += len(o.OnHold(in.Person))
+		}
+		return out, nil
+	}),
+	"message": with(func(in Message) (any, error) { return in.Template.Fill(in.Values), nil }),
+	"judge":   with(func(in Judge) (any, error) { return view.Judge(in.Point, in.Text), nil }),
 	"answer": with(func(in Answer) (any, error) {
 		v, err := in.Question.Read(in.Value)
 		return Answered{v}, err

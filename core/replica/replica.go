@@ -6,6 +6,7 @@
 package replica
 
 import (
+	"cmp"
 	"encoding/json"
 	"slices"
 	"time"
@@ -43,6 +44,8 @@ type Draft struct {
 	Subject ledger.Ref      `json:"subject"`
 	Body    json.RawMessage `json:"body"`
 	Base    json.RawMessage `json:"base,omitempty"`
+	// Actor is who records, when it is not the device's own person: at a shared terminal.
+	Actor string `json:"actor,omitempty"`
 }
 
 // Verdict is what the server did with an entry.
@@ -120,7 +123,7 @@ func Stamp(s State, d Draft, id string, now time.Time, zone labor.Zone) (State, 
 	s.N++
 	s.Last = zone.In(at)
 	return s, ledger.Entry{
-		ID: id, Kind: d.Kind, V: ledger.Version(d.Kind), At: s.Last, Actor: s.Person, Replica: s.Replica, N: s.N,
+		ID: id, Kind: d.Kind, V: ledger.Version(d.Kind), At: s.Last, Actor: cmp.Or(d.Actor, s.Person), Replica: s.Replica, N: s.N,
 		Subject: d.Subject, Body: d.Body, Base: d.Base,
 	}
 }

@@ -44,13 +44,13 @@ func TestTheQuickestWay(t *testing.T) {
 
 func TestReadSaysWhatIsWrong(t *testing.T) {
 	for text, want := range map[string]string{
-		"node 1":                                  "line 1",
-		"node 1 x":                                "line 1",
-		"land":                                    "line 1",
-		"\nedge 0 1 main":                         "line 2",
-		"node 1 1\nedge 0 1 main Road":            "line 2",
+		"node 1":                       "line 1",
+		"node 1 x":                     "line 1",
+		"land":                         "line 1",
+		"\nedge 0 1 main":              "line 2",
+		"node 1 1\nedge 0 1 main Road": "line 2",
 		"node 1 1\nnode 2 2\nedge 0 1 canal Road": "canal",
-		"bridge 1 2":                              "bridge",
+		"bridge 1 2": "bridge",
 	} {
 		_, err := roads.Read(strings.NewReader(text))
 		assert.ErrorContains(t, err, want, text)

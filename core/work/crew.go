@@ -122,3 +122,18 @@ func (v Visit) Unconfirmed() *Step {
 	}
 	return out
 }
+
+// Others are those beside the technician on whose devices the visit is: those it is or was offered to, and those who help.
+func (v Visit) Others() []string {
+	return slices.DeleteFunc(append(slices.Clone(v.Offered), v.Helpers...), func(p string) bool { return p == v.Technician })
+}
+
+// Answered is what a person last answered, to an offer or to a visit that was sent to them; "" for nothing yet.
+func (v Visit) Answered(person string) Action {
+	for _, s := range slices.Backward(v.Steps) {
+		if s.Person == person && !s.Struck && (s.Action == Accept || s.Action == Decline) {
+			return s.Action
+		}
+	}
+	return ""
+}

@@ -244,12 +244,8 @@ func (v *Visit) Settle() {
 	}
 	begun := false
 	own := v.Unconfirmed() == nil // an end that somebody else set yields to the technician's own
-	declined := map[string]bool{}
 	for _, s := range v.Steps {
 		answer := s.Action == Accept || s.Action == Decline
-		if !s.Struck && answer {
-			declined[s.Person] = s.Action == Decline
-		}
 		// An answer counts while it is that of the person it is sent to, and nothing has been done yet.
 		if s.Struck || (answer && (begun || s.Person != v.Technician)) || (s.Unconfirmed && own) {
 			continue
@@ -257,7 +253,7 @@ func (v *Visit) Settle() {
 		begun = begun || !answer
 		v.Stage, v.Since, v.Outcome = actionStage[s.Action], s.At, s.Outcome
 	}
-	if v.Technician == "" && !slices.ContainsFunc(v.Offered, func(p string) bool { return !declined[p] }) && len(v.Offered) > 0 {
+	if v.Technician == "" && !slices.ContainsFunc(v.Offered, func(p string) bool { return v.Answered(p) != Decline }) && len(v.Offered) > 0 {
 		v.Stage = Declined // by all
 	}
 	if !v.WithdrawnAt.IsZero() {

@@ -8,6 +8,7 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/http"
+	"sync"
 	"time"
 
 	"github.com/alexedwards/scs/sqlite3store"
@@ -20,6 +21,7 @@ import (
 	"iter.example/iter/core/records"
 	"iter.example/iter/server/accounts"
 	"iter.example/iter/server/files"
+	"iter.example/iter/server/standin"
 	"iter.example/iter/server/store"
 )
 
@@ -29,8 +31,11 @@ type Config struct {
 	Assets fs.FS         // the built front end, with .br and .gz beside each file
 	Demo   []DemoAccount // offered on the sign-in page; none outside demo mode
 	Secure bool          // cookies only over TLS
-	Now    func() time.Time
-	Log    *slog.Logger
+	// Gateway and Accounting are services elsewhere; simulated ones when left out.
+	Gateway    standin.Gateway
+	Accounting standin.Accounting
+	Now        func() time.Time
+	Log        *slog.Logger
 }
 
 // DemoAccount is an account anybody may try.
@@ -52,6 +57,9 @@ type Server struct {
 	uploads  http.Handler
 	metrics  metrics
 	handler  http.Handler
+	posting  sync.Mutex
+	done     chan struct{} // closed with the server
+	fresh    chan struct{} // told when there may be a message to send
 }
 
 type metrics struct {
@@ -67,7 +75,13 @@ func New(c Config) (*Server, error) {
 	if c.Log == nil {
 		c.Log = slog.New(slog.DiscardHandler)
 	}
-	s := &Server{Config: c}
+	if c.Gateway == nil {
+		c.Gateway = standin.SimulatedGateway{Store: c.Store}
+	}
+	if c.Accounting == nil {
+		c.Accounting = standin.SimulatedAccounting{Store: c.Store, Now: c.Now}
+	}
+	s := &Server{Config: c, done: make(chan struct{}), fresh: make(chan struct{}, 1)}
 	var err error
 	if s.files, err = files.Open(c.Store); err != nil {
 		return nil, err
@@ -110,6 +124,9 @@ func New(c Config) (*Server, error) {
 	for _, method := range []string{http.MethodPost, http.MethodHead, http.MethodPatch, http.MethodOptions} {
 		in.Handle(method, "/upload/*piece", s.upload)
 	}
+	terminal := in.Group("/terminal", s.has(records.Terminal))
+	terminal.GET("/people", s.terminalPeople)
+	terminal.POST("/identify", s.identify)
 	office := in.Group("/office", s.has(records.Dispatcher, records.Reviewer, records.Stores))
 	office.GET("/board", s.board)
 	office.GET("/customers", s.customers)
@@ -121,6 +138,14 @@ func New(c Config) (*Server, error) {
 	office.GET("/devices", s.devices)
 	office.POST("/devices/:replica/end", s.has(records.Dispatcher), s.endDevice)
 	office.POST("/unsent", s.has(records.Dispatcher), s.takeUnsent)
+	office.GET("/hours", s.hours)
+	office.GET("/hours/payroll.csv", s.has(records.Reviewer), s.payroll)
+	office.POST("/hours/post", s.has(records.Reviewer), s.post)
+	office.GET("/hours/booked/:card", s.booked)
+	office.GET("/messages", s.sentMessages)
+	office.GET("/badges", s.has(records.Dispatcher), s.badges)
+	office.POST("/badges/:person/pin", s.has(records.Dispatcher), s.setPin)
+	office.GET("/label", s.label)
 	office.GET("/held", s.held)
 	office.POST("/held/:id", s.has(records.Dispatcher), s.decide)
 
@@ -145,6 +170,7 @@ func New(c Config) (*Server, error) {
 	}))
 	s.handler = csrf.Handler(r)
 	c.Store.Watch(s.announce)
+	go s.deliver()
 	return s, nil
 }
 
@@ -152,6 +178,7 @@ func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.S
 
 // Close ends live events and the sessions' housekeeping.
 func (s *Server) Close() {
+	close(s.done)
 	s.live.close()
 	s.stop()
 }

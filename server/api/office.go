@@ -22,6 +22,7 @@ type Board struct {
 	Now      time.Time     `json:"now"`
 	People   []BoardPerson `json:"people"`
 	Unplaced []OrderLine   `json:"unplaced"` // to place, most pressing first
+	Offers   []OfferLine   `json:"offers"`   // that nobody has accepted yet
 	Held     int           `json:"held"`     // entries that wait for a decision
 }
 
@@ -30,6 +31,7 @@ type BoardPerson struct {
 	ID     string       `json:"id"`
 	Name   string       `json:"name"`
 	Short  string       `json:"short"`
+	Skills []string     `json:"skills"`
 	Visits []BoardVisit `json:"visits"`
 }
 
@@ -51,6 +53,15 @@ type BoardVisit struct {
 	Flags   int          `json:"flags"`
 }
 
+// OfferLine is a visit that was offered to several people.
+type OfferLine struct {
+	Visit    string    `json:"visit"`
+	Order    OrderLine `json:"order"`
+	Start    time.Time `json:"start"`
+	To       []string  `json:"to"`       // short names
+	Declined int       `json:"declined"` // by how many
+}
+
 // OrderLine is a work order in a list.
 type OrderLine struct {
 	ID       string        `json:"id"`
@@ -61,6 +72,7 @@ type OrderLine struct {
 	Priority work.Priority `json:"priority"`
 	Promise  time.Time     `json:"promise,omitzero"`
 	Minutes  int           `json:"minutes"`
+	Skills   []string      `json:"skills"`
 	Opened   time.Time     `json:"opened"`
 }
 
@@ -80,7 +92,7 @@ func board(tx *store.Tx, date string, now time.Time) (Board, error) {
 	if err != nil {
 		return Board{}, err
 	}
-	b := Board{Date: date, Now: policy.Zone.In(now), People: []BoardPerson{}, Unplaced: []OrderLine{}}
+	b := Board{Date: date, Now: policy.Zone.In(now), People: []BoardPerson{}, Unplaced: []OrderLine{}, Offers: []OfferLine{}}
 	if date == "" {
 		b.Date = b.Now.Format(time.DateOnly)
 	}
@@ -94,7 +106,7 @@ func board(tx *store.Tx, date string, now time.Time) (Board, error) {
 			return b, err
 		}
 		if p.Has(records.Technician) {
-			b.People = append(b.People, BoardPerson{ID: d.ID, Name: p.Name, Short: p.Short, Visits: []BoardVisit{}})
+			b.People = append(b.People, BoardPerson{ID: d.ID, Name: p.Name, Short: p.Short, Skills: append([]string{}, p.Skills...), Visits: []BoardVisit{}})
 		}
 	}
 	slices.SortFunc(b.People, func(x, y BoardPerson) int { return strings.Compare(x.Name, y.Name) })
@@ -137,9 +149,42 @@ func board(tx *store.Tx, date string, now time.Time) (Board, error) {
 		}
 		b.Unplaced = append(b.Unplaced, o)
 	}
+	if b.Offers, err = offers(tx); err != nil {
+		return b, err
+	}
 	held, err := tx.Held()
 	b.Held = len(held)
 	return b, err
+}
+
+func offers(tx *store.Tx) ([]OfferLine, error) {
+	out := []OfferLine{}
+	ids, err := tx.OffersOpen()
+	if err != nil {
+		return nil, err
+	}
+	for _, id := range ids {
+		var v work.Visit
+		if _, err := tx.Load("visit", id, &v); err != nil {
+			return nil, err
+		}
+		l := OfferLine{Visit: id, Start: v.Start, To: []string{}}
+		if l.Order, err = orderLine(tx, v.Order); err != nil {
+			return nil, err
+		}
+		for _, p := range v.Offered {
+			var person records.Person
+			if _, err := tx.Load("person", p, &person); err != nil {
+				return nil, err
+			}
+			l.To = append(l.To, person.Short)
+			if v.Answered(p) == work.Decline {
+				l.Declined++
+			}
+		}
+		out = append(out, l)
+	}
+	return out, nil
 }
 
 func orderLine(tx *store.Tx, id string) (OrderLine, error) {
@@ -153,7 +198,7 @@ func orderLine(tx *store.Tx, id string) (OrderLine, error) {
 		return OrderLine{}, err
 	}
 	_, err := tx.Load("site", o.Site, &site)
-	return OrderLine{ID: id, Number: o.Number, Customer: cust.Name, Site: site.Name, Problem: o.Problem, Priority: o.Priority, Promise: o.PromiseTo, Minutes: o.Minutes, Opened: o.OpenedAt}, err
+	return OrderLine{ID: id, Number: o.Number, Customer: cust.Name, Site: site.Name, Problem: o.Problem, Priority: o.Priority, Promise: o.PromiseTo, Minutes: o.Minutes, Skills: append([]string{}, o.Skills...), Opened: o.OpenedAt}, err
 }
 
 // CustomerHit is a customer that was searched for, with the sites.

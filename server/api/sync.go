@@ -139,7 +139,7 @@ func (h *hub) tell(people map[string]bool) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
 	for ch, d := range h.listeners {
-		if people == nil || people[d.PersonID] || d.Person.Has(records.Dispatcher, records.Reviewer, records.Stores) {
+		if people == nil || people[d.PersonID] || d.Person.Has(records.Terminal, records.Dispatcher, records.Reviewer, records.Stores) {
 			select {
 			case ch <- struct{}{}:
 			default: // it has been told already
@@ -150,6 +150,10 @@ func (h *hub) tell(people map[string]bool) {
 
 // announce is told by the store what changed.
 func (s *Server) announce(refs []ledger.Ref) {
+	select {
+	case s.fresh <- struct{}{}:
+	default: // it looks anyway
+	}
 	go func() {
 		var people map[string]bool
 		err := s.Store.Read(context.Background(), func(tx *store.Tx) (err error) {

@@ -7,7 +7,6 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"iter.example/iter/core/ledger"
-	"iter.example/iter/core/records"
 	"iter.example/iter/core/view"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/store"
@@ -42,6 +41,10 @@ type VisitPage struct {
 	Flags []ledger.Notice `json:"flags"` // not settled
 	// Here tells which of the visit's files have arrived, by hash.
 	Here map[string]bool `json:"here"`
+	// Messages tells what became of each message to the customer, by entry: waiting, sent or late.
+	Messages map[string]string `json:"messages"`
+	// Closing is what closing the visit for its technician would record now; none when it is over.
+	Closing *ledger.Closed `json:"closing,omitempty"`
 }
 
 // TrailLine is an entry in the trail: who, when, where, from which device, recorded when and arrived when.
@@ -75,6 +78,17 @@ func (s *Server) visit(c *gin.Context) {
 		if page.Flags, err = tx.FlagsOn(ref); err != nil {
 			return nil, err
 		}
+		if page.Messages, err = tx.MessageStates(id); err != nil {
+			return nil, err
+		}
+		if x := v.Visit; x.Stage != work.Finished && x.Stage != work.Withdrawn {
+			policy, err := tx.Policy()
+			if err != nil {
+				return nil, err
+			}
+			end, people := x.Closing(policy.Zone.In(s.Now().Truncate(time.Millisecond)))
+			page.Closing = &ledger.Closed{End: end, People: people}
+		}
 		for _, f := range v.Visit.Files {
 			if _, page.Here[f.Hash], err = tx.File(f.Hash); err != nil {
 				return nil, err
@@ -97,12 +111,12 @@ func trail(tx *store.Tx, log []store.Logged, v *view.Visit) ([]TrailLine, error)
 		var b struct {
 			Where                                                                                       *work.Where
 			Text, Reason, Outcome, Part, Quantity, Point, Value, Unit, Question, Name, Role, Technician string
-			Sheet, Entry, Place                                                                         string
+			Sheet, Entry, Place, Order, Task, Helper, To, Clock                                         string
 			Start                                                                                       time.Time
 		}
 		_ = json.Unmarshal(l.Body, &b) // a body of another shape leaves the fields empty
 		line.Where = b.Where
-		for name, value := range map[string]string{"text": b.Text, "reason": b.Reason, "outcome": b.Outcome, "part": b.Part, "quantity": b.Quantity, "point": b.Point, "value": b.Value, "unit": b.Unit, "question": b.Question, "name": b.Name, "role": b.Role, "technician": b.Technician} {
+		for name, value := range map[string]string{"text": b.Text, "reason": b.Reason, "outcome": b.Outcome, "part": b.Part, "quantity": b.Quantity, "point": b.Point, "value": b.Value, "unit": b.Unit, "question": b.Question, "name": b.Name, "role": b.Role, "technician": b.Technician, "to": b.To, "clock": b.Clock} {
 			if value != "" {
 				line.Args[name] = value
 			}
@@ -110,17 +124,20 @@ func trail(tx *store.Tx, log []store.Logged, v *view.Visit) ([]TrailLine, error)
 		if !b.Start.IsZero() {
 			line.Args["start"] = b.Start.Format(time.RFC3339)
 		}
-		if b.Technician != "" {
-			var t records.Person
-			if ok, err := tx.Load("person", b.Technician, &t); err != nil {
-				return nil, err
-			} else if ok {
-				line.Args["technician"] = t.Name
+		for arg, person := range map[string]string{"technician": b.Technician, "helper": b.Helper} {
+			if person == "" {
+				continue
 			}
+			if line.Args[arg], err = nameOf(tx, person); err != nil {
+				return nil, err
+			}
+		}
+		if task, ok := v.Order.Task(b.Task); ok {
+			line.Args["task"] = task.Name
 		}
 		name(v, l.ID, b.Sheet, b.Question, line.Args)
 		if strikable[l.Kind] {
-			line.Strike = &ledger.Struck{Entry: l.ID, At: l.At, Kind: l.Kind, Person: l.Actor, Place: b.Place}
+			line.Strike = &ledger.Struck{Entry: l.ID, At: l.At, Kind: l.Kind, Person: l.Actor, Place: b.Place, Order: b.Order, Card: b.Helper}
 		}
 		switch l.Kind {
 		case "entry.struck", "entry.struck_by_office", "entry.restored":
@@ -140,6 +157,7 @@ func trail(tx *store.Tx, log []store.Logged, v *view.Visit) ([]TrailLine, error)
 var strikable = map[string]bool{
 	"visit.accepted": true, "visit.declined": true, "visit.set_off": true, "visit.arrived": true, "visit.paused": true, "visit.resumed": true, "visit.finished": true,
 	"note.written": true, "part.used": true, "reading.taken": true, "sheet.answered": true, "signoff.captured": true, "file.attached": true,
+	"task.started": true, "task.held": true, "task.done": true, "crew.clocked": true, "part.requested": true,
 }
 
 // name replaces ids in a trail line by what the view calls them.

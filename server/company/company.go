@@ -36,7 +36,31 @@ func Policy(name string, loc *time.Location, now time.Time) records.Policy {
 		Declines: []records.Reason{{ID: "time", Text: "No time left that day"}, {ID: "skill", Text: "Not my trade"}, {ID: "off", Text: "I am off"}},
 		Returns:  []records.Reason{{ID: "part", Text: "A part is needed"}, {ID: "time", Text: "More time is needed"}, {ID: "skill", Text: "Another skill is needed"}, {ID: "customer", Text: "The customer asked for it"}},
 		Sheets:   []string{Service.Ref()},
+		Indirect: []records.Reason{{ID: "workshop", Text: "Workshop"}, {ID: "yard", Text: "Yard and van"}, {ID: "training", Text: "Training"}, {ID: "meeting", Text: "Meeting"}},
+		Skills:   []records.Reason{{ID: "pumps", Text: "Pumps"}, {ID: "electrical", Text: "Electrical"}, {ID: "treatment", Text: "Water treatment"}},
+		Messages: []records.Template{
+			{ID: "on_the_way", Name: "On the way", Text: "Hello {contact}, {technician} of {company} is on the way to {site} and should be there at about {time}. Work order {number}."},
+			{ID: "running_late", Name: "Running late", Text: "Hello {contact}, {technician} of {company} is running late and should be at {site} at about {time}. Sorry for the wait. Questions: {phone}."},
+		},
+		Hours:   []labor.Rules{Hours},
+		Billing: Billing,
 	}
+}
+
+// Hours are the rules of pay a company starts with: overtime after eight hours, double after ten, half an hour of break after
+// six hours, the first half hour from home one's own, Sundays double.
+var Hours = labor.Rules{
+	From: "2000-01-01", Round: labor.Rounding{Increment: 5, Way: "nearest", On: "day"}, BreakAfter: 6 * 60, BreakMinutes: 30, HomeTravel: 30,
+	OvertimeAfter: 8 * 60, DoubleAfter: 10 * 60, WeekAfter: 40 * 60, RestDays: []int{0}, RestPay: "double", LongSpan: 12 * 60, Gap: 15,
+}
+
+// Billing is how a company bills time at first.
+var Billing = labor.Billing{
+	Round: labor.Rounding{Increment: 15, Way: "up"}, Minimum: 60, EveningFrom: 18 * 60, MorningFrom: 7 * 60, Helper: "helper", Allowance: decimal.NewFromInt(35),
+	Rates: []labor.Rate{
+		{Class: labor.Normal, Hour: decimal.NewFromInt(68)}, {Class: labor.Evening, Hour: decimal.NewFromInt(95)}, {Class: labor.Weekend, Hour: decimal.NewFromInt(120)},
+		{Skill: "electrical", Class: labor.Normal, Hour: decimal.NewFromInt(76)}, {Skill: "helper", Class: labor.Normal, Hour: decimal.NewFromInt(44)}, {Skill: "helper", Class: labor.Evening, Hour: decimal.NewFromInt(62)},
+	},
 }
 
 // Service is the check sheet a company starts with.

@@ -52,6 +52,7 @@ func Fill(ctx context.Context, s *store.Store, now time.Time, seed int64, days i
 	now = now.Truncate(time.Second)
 	g := &generator{r: rand.New(rand.NewSource(seed)), now: now, policy: company.Policy("Vella Sound Pumps", loc, now), number: 2000, free: map[string]time.Time{}}
 	g.policy.Phone = "+353 1 555 0100"
+	g.settle()
 	if g.files, err = files.Open(s); err != nil {
 		return err
 	}
@@ -72,12 +73,17 @@ func Fill(ctx context.Context, s *store.Store, now time.Time, seed int64, days i
 			return err
 		}
 	}
-	return g.in(ctx, s, func() error {
-		if err := g.unplaced(); err != nil {
-			return err
+	if err := g.in(ctx, s, func() error {
+		for _, f := range []func() error{g.unplaced, g.correct, g.approve, g.identify, g.lately} {
+			if err := f(); err != nil {
+				return err
+			}
 		}
-		return g.lately()
-	})
+		return nil
+	}); err != nil {
+		return err
+	}
+	return g.post(ctx, s)
 }
 
 // horizon is how many days ahead there is work planned.
@@ -95,13 +101,14 @@ type generator struct {
 	number int
 	visits int
 	free   map[string]time.Time // when each technician's last visit ended
+	homes  map[string]*records.Point
 	sites  []site
 }
 
 type site struct {
-	id, name, customer, contact string
-	lat, lon                    float64
-	assets                      []asset
+	id, name, customer, contact, phone string
+	at                                 records.Point
+	assets                             []asset
 }
 
 type asset struct {
@@ -162,7 +169,7 @@ func (g *generator) found(at time.Time) error {
 		if err := g.record("place", van, at, stock.Place{Name: fmt.Sprintf("Van %d", i+1), Kind: "van", Person: t[0]}); err != nil {
 			return err
 		}
-		if err := g.record("person", t[0], at, records.Person{Name: t[1], Short: short(t[1]), Roles: []records.Role{records.Technician}, Phone: fmt.Sprintf("+353 1 555 02%02d", i), Van: van}); err != nil {
+		if err := g.record("person", t[0], at, records.Person{Name: t[1], Short: short(t[1]), Roles: []records.Role{records.Technician}, Phone: fmt.Sprintf("+353 1 555 02%02d", i), Van: van, Skills: skills[i%len(skills)], Home: g.homes[t[0]]}); err != nil {
 			return err
 		}
 	}
@@ -180,14 +187,13 @@ func (g *generator) found(at time.Time) error {
 		for i := range f.sites {
 			n++
 			p := places[(i+n)%len(places)]
-			s := site{id: fmt.Sprintf("S%03d", n), customer: f.number, contact: f.contact, name: p.name + " " + f.at}
+			s := site{id: fmt.Sprintf("S%03d", n), customer: f.number, contact: f.contact, phone: phone, name: p.name + " " + f.at, at: g.near(p.lat, p.lon)}
 			if i >= len(places) || f.at == "Pump House" || f.at == "Well" {
 				s.name = fmt.Sprintf("%s %s %d", p.name, f.at, 1+i%5)
 			}
 			body := records.Site{Customer: f.number, Name: s.name, Address: fmt.Sprintf("%d %s, %s", 1+g.r.Intn(60), pick(g.r, "Slip Lane", "Kiln Road", "Back Strand", "Mill Brae", "Causeway"), p.name),
-				Lat: round(p.lat+g.r.Float64()*0.03-0.015, 5), Lon: round(p.lon+g.r.Float64()*0.03-0.015, 5), Contact: contact,
+				Lat: s.at.Lat, Lon: s.at.Lon, Contact: contact,
 				Access: pick(g.r, "Key at the gatehouse, ask for the duty engineer.", fmt.Sprintf("Gate code %d. Close it behind you, there are sheep.", 1000+g.r.Intn(9000)), "Ring ten minutes ahead, somebody will open.", "Track floods at spring tide: go in before high water.")}
-			s.lat, s.lon = body.Lat, body.Lon
 			if g.r.Intn(5) == 0 {
 				body.Hazard = pick(g.r, "Confined space: two people below ground.", "Chlorine store: ventilate first.", "Deep water, wear a life jacket on the pontoon.")
 			}
@@ -269,23 +275,49 @@ func (g *generator) day(d int) error {
 		default:
 			n = g.r.Intn(3)
 		}
+		if t[0] == helper && d >= -14 {
+			n = 0
+		}
 		at := begin.Add(time.Duration(g.r.Intn(4)) * 10 * time.Minute)
+		from := g.base(t[0])
 		for k := range n {
 			minutes := 45 + 15*g.r.Intn(5)
-			drive := time.Duration(12+g.r.Intn(30)) * time.Minute
-			start := at.Add(drive).Truncate(5 * time.Minute)
-			if err := g.visit(t[0], start, drive, minutes, d, k, n); err != nil {
+			site, way := g.next(from)
+			start := at.Add(way + 4*time.Minute).Truncate(5 * time.Minute)
+			trip := trip{tech: t[0], site: site, start: start, drive: way, minutes: minutes, d: d, k: k, n: n}
+			if k == 0 && d >= -14 && d <= 0 {
+				if err := g.begin(t[0], start.Add(-way-2*time.Minute)); err != nil {
+					return err
+				}
+			}
+			if err := g.visit(trip); err != nil {
 				return err
 			}
+			from = site.at
 			at = start.Add(time.Duration(minutes+5+g.r.Intn(15)) * time.Minute)
+		}
+		if n > 0 && d >= -14 {
+			if err := g.end(t[0], d); err != nil {
+				return err
+			}
 		}
 	}
 	return nil
 }
 
+// trip is a visit to be: the k-th of n on the d-th day from today.
+type trip struct {
+	tech    string
+	site    site
+	start   time.Time
+	drive   time.Duration
+	minutes int
+	d, k, n int
+}
+
 // visit makes a work order with its visit, and what has been done of it by now.
-func (g *generator) visit(tech string, start time.Time, drive time.Duration, minutes, d, k, n int) error {
-	s := g.sites[g.r.Intn(len(g.sites))]
+func (g *generator) visit(t trip) error {
+	s, tech, start, minutes, d := t.site, t.tech, t.start, t.minutes, t.d
 	a := s.assets[g.r.Intn(len(s.assets))]
 	m := machines[a.kind]
 	g.number++
@@ -303,7 +335,12 @@ func (g *generator) visit(tech string, start time.Time, drive time.Duration, min
 	}
 	order := ledger.Ref{Type: "workorder", ID: fmt.Sprintf("w%05d", g.number)}
 	id := ledger.Ref{Type: "visit", ID: fmt.Sprintf("v%05d", g.visits)}
-	o := work.Order{Number: fmt.Sprint(g.number), Customer: s.customer, Site: s.id, Asset: a.id, Problem: problem, Priority: priority, Minutes: minutes, Sheets: g.policy.Sheets}
+	o := work.Order{Number: fmt.Sprint(g.number), Customer: s.customer, Site: s.id, Asset: a.id, Problem: problem, Priority: priority, Minutes: minutes, Sheets: g.policy.Sheets, Skills: m.skills}
+	for i, name := range m.tasks {
+		if d >= -14 {
+			o.Tasks = append(o.Tasks, work.Task{ID: fmt.Sprintf("t%d", i+1), Name: name, Minutes: minutes / len(m.tasks)})
+		}
+	}
 	if priority != work.Normal {
 		o.PromiseTo = g.local(start.Add(time.Duration(minutes) * time.Minute).Truncate(time.Hour).Add(time.Hour))
 		o.PromiseFrom = o.PromiseTo.Add(-4 * time.Hour)
@@ -323,7 +360,7 @@ func (g *generator) visit(tech string, start time.Time, drive time.Duration, min
 	if _, err := say("work.opened", order, "mirin", opened, o); err != nil {
 		return err
 	}
-	if _, err := say("visit.planned", id, "mirin", opened.Add(20*time.Minute), ledger.Plan{Order: order.ID, Technician: tech, Start: g.local(start), Minutes: minutes}); err != nil {
+	if _, err := say("visit.planned", id, "mirin", opened.Add(20*time.Minute), ledger.Plan{Order: order.ID, Technician: tech, Start: g.local(start), Minutes: minutes, Helpers: g.helpers(t)}); err != nil {
 		return err
 	}
 	if d > 3 {
@@ -332,18 +369,19 @@ func (g *generator) visit(tech string, start time.Time, drive time.Duration, min
 	if _, err := say("visit.sent", id, "mirin", opened.Add(25*time.Minute), ledger.Nothing{}); err != nil {
 		return err
 	}
-	if d > 0 && (d > 1 || k == n-1) || (d == 0 && k == n-1) {
+	if d > 0 && (d > 1 || t.k == t.n-1) || (d == 0 && t.k == t.n-1) {
 		return nil // not answered yet
 	}
-	p := &performance{g: g, say: say, id: id, tech: tech, asset: a, machine: m, site: s, recent: d > -3}
-	p.at = start.Add(-drive - 30*time.Minute)
+	p := &performance{g: g, say: say, id: id, tech: tech, asset: a, machine: m, site: s, recent: d > -3, number: o.Number, order: order.ID, tasks: o.Tasks, helper: len(g.helpers(t)) > 0,
+		forgets: tech == forgetful && d == g.lastWorkday() && t.k == t.n-1, fromHome: t.k == 0 && g.homes[tech] != nil && d >= -14, minutes: minutes}
+	p.at = start.Add(-t.drive - 30*time.Minute)
 	if p.at.After(g.now) {
 		p.at = g.now.Add(-10 * time.Minute)
 	}
 	if err := p.step("accepted", ledger.Step{}); err != nil || d > 0 {
 		return err
 	}
-	if err := p.perform(start, drive, minutes, k); err != nil || d > -2 || !p.done {
+	if err := p.perform(start, t.drive); err != nil || d > -2 || !p.done {
 		return err
 	}
 	_, err := say("visit.reviewed", id, office[1][0], start.Add(time.Duration(18+g.r.Intn(6))*time.Hour), ledger.Nothing{})
@@ -362,6 +400,22 @@ type performance struct {
 	at      time.Time
 	recent  bool // photos are kept of the last days only
 	done    bool
+	number  string // of the work order
+	order   string
+	tasks   []work.Task
+	helper  bool // goes along
+	forgets bool // to finish
+	// fromHome tells that the drive begins at home.
+	fromHome bool
+	minutes  int
+}
+
+// helpers go along on the leader's first visits of a day.
+func (g *generator) helpers(t trip) []string {
+	if t.tech == leader && t.k < 2 && t.d >= -14 {
+		return []string{helper}
+	}
+	return nil
 }
 
 func (p *performance) step(action string, body ledger.Step) error {
@@ -382,7 +436,7 @@ func (p *performance) reach(at time.Time) bool {
 	return p.at.Before(p.g.now)
 }
 
-func (p *performance) perform(start time.Time, drive time.Duration, minutes, k int) error {
+func (p *performance) perform(start time.Time, drive time.Duration) error {
 	g := p.g
 	late := time.Duration(g.r.Intn(20)-6) * time.Minute
 	start = start.Add(late)
@@ -392,15 +446,32 @@ func (p *performance) perform(start time.Time, drive time.Duration, minutes, k i
 	if !p.reach(start.Add(-drive)) {
 		return nil
 	}
-	if err := p.step("set_off", ledger.Step{}); err != nil || !p.reach(start) {
+	if err := p.step("set_off", ledger.Step{Home: p.fromHome}); err != nil {
 		return err
 	}
-	if err := p.step("arrived", ledger.Step{Where: &work.Where{Lat: p.site.lat, Lon: p.site.lon, Accuracy: 8}}); err != nil {
+	if p.recent && g.r.Intn(2) == 0 {
+		if err := p.tell(start); err != nil {
+			return err
+		}
+	}
+	if !p.reach(start) {
+		return nil
+	}
+	arrived := ledger.Step{Where: &work.Where{Lat: p.site.at.Lat, Lon: p.site.at.Lon, Accuracy: 8}}
+	if len(p.tasks) > 0 {
+		arrived.Task = p.tasks[0].ID
+	}
+	if err := p.step("arrived", arrived); err != nil {
 		return err
 	}
-	end := start.Add(time.Duration(minutes+g.r.Intn(30)-15) * time.Minute)
+	if p.helper {
+		if err := p.fact("crew.clocked", ledger.CrewClocked{Helper: helper, Clock: labor.Work}); err != nil {
+			return err
+		}
+	}
+	end := start.Add(time.Duration(p.minutes+g.r.Intn(30)-15) * time.Minute)
 	g.free[p.tech] = end.Add(5 * time.Minute)
-	pause := start.Add(time.Duration(minutes/2) * time.Minute)
+	pause := start.Add(time.Duration(p.minutes/2) * time.Minute)
 	for _, pt := range p.machine.points {
 		if !p.reach(p.at.Add(3 * time.Minute)) {
 			return nil
@@ -415,6 +486,25 @@ func (p *performance) perform(start time.Time, drive time.Duration, minutes, k i
 			return err
 		}
 		if err := p.step("resumed", ledger.Step{}); err != nil {
+			return err
+		}
+	}
+	for i, t := range p.tasks {
+		if i > 0 {
+			if !p.reach(p.at.Add(5 * time.Minute)) {
+				return nil
+			}
+			if err := p.fact("task.started", ledger.TaskTaken{Order: p.order, Task: t.ID}); err != nil {
+				return err
+			}
+		}
+		if i == len(p.tasks)-1 && g.r.Intn(5) == 0 {
+			continue // left for another time
+		}
+		if !p.reach(p.at.Add(3 * time.Minute)) {
+			return nil
+		}
+		if err := p.fact("task.done", ledger.TaskTaken{Order: p.order, Task: t.ID}); err != nil {
 			return err
 		}
 	}
@@ -440,6 +530,14 @@ func (p *performance) perform(start time.Time, drive time.Duration, minutes, k i
 	}
 	if err := p.fact("note.written", ledger.Note{Text: notes[g.r.Intn(len(notes))]}); err != nil || !p.reach(end) {
 		return err
+	}
+	if p.forgets {
+		return g.closeForgotten(p.id, end)
+	}
+	if p.helper {
+		if err := p.fact("crew.clocked", ledger.CrewClocked{Helper: helper, Clock: labor.Stop}); err != nil {
+			return err
+		}
 	}
 	if g.r.Intn(9) > 0 {
 		if err := p.sign(); err != nil {
@@ -518,8 +616,18 @@ func (g *generator) unplaced() error {
 			o.PromiseTo = g.local(g.now.Add(time.Duration(2+5*i) * time.Hour).Truncate(30 * time.Minute))
 			o.PromiseFrom = o.PromiseTo.Add(-2 * time.Hour)
 		}
-		if _, err := g.w.Append("work.opened", ledger.Ref{Type: "workorder", ID: fmt.Sprintf("w%05d", g.number)}, "mirin", g.local(g.now.Add(-time.Duration(10+i*37)*time.Minute)), o, nil); err != nil {
+		o.Skills = m.skills
+		for i, name := range m.tasks {
+			o.Tasks = append(o.Tasks, work.Task{ID: fmt.Sprintf("t%d", i+1), Name: name})
+		}
+		ref := ledger.Ref{Type: "workorder", ID: fmt.Sprintf("w%05d", g.number)}
+		if _, err := g.w.Append("work.opened", ref, "mirin", g.local(g.now.Add(-time.Duration(40+i*37)*time.Minute)), o, nil); err != nil {
 			return err
+		}
+		if i == 4 {
+			if err := g.offer(ref); err != nil {
+				return err
+			}
 		}
 	}
 	return nil

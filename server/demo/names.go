@@ -9,7 +9,11 @@ var technicians = [][2]string{
 
 var office = [][3]string{
 	{"mirin", "Mirin Dell", "dispatcher"}, {"noll", "Noll Sarrow", "reviewer"}, {"oriel", "Oriel Haskett", "stores"}, {"petrok", "Petrok Aldane", "administrator"},
+	{"workshop", "Workshop tablet", "terminal"},
 }
+
+// skills that technicians have, by turns.
+var skills = [][]string{{"pumps", "electrical"}, {"pumps"}, {"pumps", "treatment"}, {"pumps", "electrical", "treatment"}, {"treatment"}}
 
 // places of the coast, with where they lie.
 var places = []struct {
@@ -47,6 +51,8 @@ type machine struct {
 	points []point
 	parts  []string
 	faults []string
+	skills []string
+	tasks  []string
 }
 
 type point struct {
@@ -62,32 +68,32 @@ var machines = map[string]machine{
 		{"discharge", "Discharge pressure", "bar", "2.5", "3", "6", "6.5", 4.6, 0.8, 2},
 		{"current", "Motor current L1", "A", "", "", "15.5", "17", 13.8, 1.2, 1},
 		{"vibration", "Vibration", "mm/s", "", "", "4.5", "7.1", 2.4, 1.2, 1}},
-		[]string{"SK-38", "OR-72", "CP-20", "PT-10"}, []string{"No pressure on the upper line since Sunday night", "Pump 2 vibrates", "Short cycling, tank hammering", "Low pressure alarm in the mornings"}},
+		[]string{"SK-38", "OR-72", "CP-20", "PT-10"}, []string{"No pressure on the upper line since Sunday night", "Pump 2 vibrates", "Short cycling, tank hammering", "Low pressure alarm in the mornings"}, []string{"pumps"}, []string{"Isolate and inspect", "Change the seals", "Test run under load"}},
 	"borehole": {"Borehole pump", "Thessal", []point{
 		{"flow", "Flow", "m³/h", "4", "6", "", "", 9.5, 2, 1},
 		{"current", "Motor current L1", "A", "", "", "22", "25", 18.5, 2, 1},
 		{"insulation", "Insulation resistance", "MΩ", "0.5", "2", "", "", 60, 30, 0},
 		{"hours", "Run hours", "h", "", "", "", "", 8200, 3000, 0}},
-		[]string{"CB-16", "NR-50", "FU-25"}, []string{"No water", "Flow has halved since last month", "Trips on overload after an hour"}},
+		[]string{"CB-16", "NR-50", "FU-25"}, []string{"No water", "Flow has halved since last month", "Trips on overload after an hour"}, []string{"pumps"}, []string{"Measure insulation and level", "Lift and inspect the pump", "Test pumping"}},
 	"dosing": {"Dosing unit", "Corrow", []point{
 		{"chlorine", "Free chlorine", "mg/l", "0.1", "0.2", "0.8", "1.5", 0.45, 0.2, 2},
 		{"stock", "Hypochlorite left", "l", "5", "15", "", "", 60, 30, 0}},
-		[]string{"DV-04", "TU-06", "HY-25"}, []string{"Chlorine low", "Dosing pump has lost its prime", "Crystals on the injection valve"}},
+		[]string{"DV-04", "TU-06", "HY-25"}, []string{"Chlorine low", "Dosing pump has lost its prime", "Crystals on the injection valve"}, []string{"treatment"}, []string{"Flush and clean", "Calibrate the dose"}},
 	"uv": {"UV unit", "Lumen Bay", []point{
 		{"dose", "UV dose", "mJ/cm²", "35", "40", "", "", 55, 10, 0},
 		{"lamp", "Lamp hours", "h", "", "", "8000", "9000", 5200, 2600, 0}},
-		[]string{"UV-40", "QS-40", "OR-72"}, []string{"UV alarm, lamp hours", "Low dose after the storm", "Ballast fault"}},
+		[]string{"UV-40", "QS-40", "OR-72"}, []string{"UV alarm, lamp hours", "Low dose after the storm", "Ballast fault"}, []string{"treatment"}, []string{"Change lamp and sleeve", "Clean and reset the sensor"}},
 	"filter": {"Sand filter", "Maddow", []point{
 		{"drop", "Pressure drop", "bar", "", "", "0.6", "0.9", 0.35, 0.2, 2},
 		{"turbidity", "Turbidity", "NTU", "", "", "0.8", "1", 0.4, 0.25, 2}},
-		[]string{"FM-25", "BV-32"}, []string{"Filter will not backwash", "Cloudy water", "Media in the line"}},
+		[]string{"FM-25", "BV-32"}, []string{"Filter will not backwash", "Cloudy water", "Media in the line"}, []string{"treatment"}, []string{"Backwash and inspect", "Top up the media"}},
 	"vessel": {"Pressure vessel", "Brask", []point{
 		{"precharge", "Precharge", "bar", "1.2", "1.5", "3.5", "4", 2.4, 0.6, 1}},
-		[]string{"VB-80", "PG-06"}, []string{"Bladder suspected", "Relief valve weeps", "Annual vessel test"}},
+		[]string{"VB-80", "PG-06"}, []string{"Bladder suspected", "Relief valve weeps", "Annual vessel test"}, []string{"pumps"}, []string{"Drain and check precharge", "Test the relief valve"}},
 	"panel": {"Control panel", "Yell", []point{
 		{"voltage", "Voltage L1–L2", "V", "370", "385", "415", "430", 401, 6, 0},
 		{"insulation", "Insulation resistance", "MΩ", "0.5", "2", "", "", 80, 40, 0}},
-		[]string{"FU-25", "CT-18", "RL-24"}, []string{"Panel dead after lightning", "Contactor chatters", "Level relay sticks"}},
+		[]string{"FU-25", "CT-18", "RL-24"}, []string{"Panel dead after lightning", "Contactor chatters", "Level relay sticks"}, []string{"electrical"}, []string{"Prove dead and inspect", "Replace what failed", "Test all functions"}},
 }
 
 var parts = []struct{ number, name, category, unit, price string }{

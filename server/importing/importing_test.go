@@ -112,7 +112,7 @@ func TestErrorsAreAllListedAndNothingChanges(t *testing.T) {
 	require.ErrorAs(t, err, &p)
 	text := err.Error()
 	for _, want := range []string{
-		`people.csv:2 column roles: expected any of technician, dispatcher, reviewer, stores, administrator, found "pilot"`,
+		`people.csv:2 column roles: expected any of technician, terminal, dispatcher, reviewer, stores, administrator, found "pilot"`,
 		`people.csv:3 column id: expected letters, digits and . _ - only, at most 80, found "../x"`,
 		`sites.csv:2 column customer: expected a customer that is in the files or was imported before, found "C999"`,
 		`sites.csv:2 column lat: expected degrees between -90 and 90, found "95"`,

@@ -93,7 +93,7 @@ func (t *Tx) NoticesOf(person string) (ledger.Doc, error) {
 	if d.Rev, err = t.NoticesRev(person); err != nil {
 		return d, err
 	}
-	list, err := t.notices("settled = 0 AND seen = 0 AND person = ?", 50, person)
+	list, err := t.notices("settled = 0 AND seen = 0 AND person = ? AND code NOT IN ('note.to_office', 'part.requested')", 50, person)
 	if err != nil {
 		return d, err
 	}
@@ -136,8 +136,30 @@ func (t *Tx) notices(where string, limit int, args ...any) ([]ledger.Notice, err
 	return list, nil
 }
 
-// About names a document in words: a visit by its work order's number and site.
+// ClockErrors lists the entries of a person whose time lay ahead of the office's clock, and when they say they were.
+func (t *Tx) ClockErrors(person string) (map[string]time.Time, error) {
+	type wrong struct{ entry, at string }
+	all, err := collect(t, func(row interface{ Scan(...any) error }) (w wrong, err error) { return w, row.Scan(&w.entry, &w.at) },
+		"SELECT e.id, e.at FROM flags f JOIN entries e ON e.id = f.entry WHERE f.settled = 0 AND f.person = ? AND f.code = 'time.ahead'", person)
+	out := map[string]time.Time{}
+	for _, w := range all {
+		at, err := time.Parse(time.RFC3339Nano, w.at)
+		if err != nil {
+			return nil, err
+		}
+		out[w.entry] = at
+	}
+	return out, err
+}
+
+// About names a document in words: a visit by its work order's number and site, a timecard by its person and date.
 func (t *Tx) About(r ledger.Ref) (string, error) {
+	if r.Type == "timecard" {
+		person, date, _ := strings.Cut(r.ID, "+")
+		var p records.Person
+		_, err := t.Load("person", person, &p)
+		return strings.TrimSpace(p.Name + " · " + date), err
+	}
 	if r.Type != "visit" {
 		var named struct {
 			Name string `json:"name"`

@@ -141,6 +141,11 @@ func (t *Tx) Append(f *ledger.Fact, received time.Time, apart ...*msg.Code) (int
 			}
 		}
 	}
+	if e.Kind == "message.sent" {
+		if _, err := t.exec("INSERT OR IGNORE INTO messages (entry, visit) VALUES (?,?)", e.ID, e.Subject.ID); err != nil {
+			return 0, err
+		}
+	}
 	return seq, t.folded(f, seq, received, changed, flags)
 }
 

@@ -12,6 +12,7 @@ import (
 
 	"golang.org/x/text/unicode/norm"
 
+	"iter.example/iter/core/labor"
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/stock"
@@ -44,6 +45,14 @@ func (t *Tx) index(d ledger.Ref) error {
 		if err := exec(`INSERT OR REPLACE INTO visits (id, workorder, technician, day, start, stage, shown, ended, reviewed) VALUES (?,?,?,?,?,?,?,?,?)`,
 			d.ID, v.Order, v.Technician, v.Start.Format(time.DateOnly), v.Start.UTC().Format(time.RFC3339), v.Stage, shown, ended, !v.ReviewedAt.IsZero()); err != nil {
 			return err
+		}
+		if err := exec("DELETE FROM visit_people WHERE visit = ?", d.ID); err != nil {
+			return err
+		}
+		for _, p := range v.Others() {
+			if err := exec("INSERT OR IGNORE INTO visit_people (person, visit) VALUES (?,?)", p, d.ID); err != nil {
+				return err
+			}
 		}
 		return exec("UPDATE workorders SET placed = "+placed+" WHERE id = ?1", v.Order)
 	case "workorder":
@@ -185,10 +194,20 @@ func (t *Tx) Scope(person string, from, to time.Time) ([]ledger.Ref, error) {
 	trips, err := collect(t, func(row interface{ Scan(...any) error }) (x trip, err error) {
 		err = row.Scan(&x.visit, &x.order, &x.customer, &x.site)
 		return x, err
-	}, "SELECT v.id, v.workorder, w.customer, w.site FROM visits v JOIN workorders w ON w.id = v.workorder WHERE v.technician = ? AND v.day BETWEEN ? AND ? AND v.shown",
+	}, `SELECT v.id, v.workorder, w.customer, w.site FROM visits v JOIN workorders w ON w.id = v.workorder WHERE v.technician = ?1 AND v.day BETWEEN ?2 AND ?3 AND v.shown
+		UNION SELECT v.id, v.workorder, w.customer, w.site FROM visit_people p JOIN visits v ON v.id = p.visit JOIN workorders w ON w.id = v.workorder WHERE p.person = ?1 AND v.day BETWEEN ?2 AND ?3 AND v.shown`,
 		person, from.Format(time.DateOnly), to.Format(time.DateOnly))
 	if err != nil {
 		return nil, err
+	}
+	// The cards of those who help, on the days of the visits they help on, so that their hours show on the lead's device.
+	cards, err := collect(t, scanString, `SELECT p.person || '+' || v.day FROM visits v JOIN visit_people p ON p.visit = v.id WHERE v.technician = ? AND v.day BETWEEN ? AND ? AND v.shown`,
+		person, from.Format(time.DateOnly), to.Format(time.DateOnly))
+	if err != nil {
+		return nil, err
+	}
+	for _, c := range cards {
+		add("timecard", c)
 	}
 	sites := []string{}
 	for _, x := range trips {
@@ -219,6 +238,51 @@ func (t *Tx) Scope(person string, from, to time.Time) ([]ledger.Ref, error) {
 	add("stock", p.Van)
 	slices.SortFunc(out, func(a, b ledger.Ref) int { return strings.Compare(a.String(), b.String()) })
 	return slices.Compact(out), nil
+}
+
+// TerminalScope names the documents that a shared terminal holds beside the common ones: everybody's visits of a day, and those
+// of the days before that are not over, with what they need, and the day's timecards with those of the day before.
+func (t *Tx) TerminalScope(from, day time.Time) ([]ledger.Ref, error) {
+	if err := t.flush(); err != nil {
+		return nil, err
+	}
+	today := day.Format(time.DateOnly)
+	out, err := collect(t, func(row interface{ Scan(...any) error }) (r ledger.Ref, err error) {
+		return r, row.Scan(&r.Type, &r.ID)
+	},
+		`WITH v AS (SELECT id, workorder FROM visits WHERE shown AND (day = ?1 OR (day BETWEEN ?2 AND ?1 AND stage NOT IN ('finished', 'withdrawn', 'declined'))))
+		SELECT 'visit', id FROM v UNION SELECT 'workorder', workorder FROM v UNION SELECT 'site', w.site FROM v JOIN workorders w ON w.id = v.workorder`,
+		today, from.Format(time.DateOnly))
+	if err != nil {
+		return nil, err
+	}
+	people, err := t.Of("person")
+	for _, p := range people {
+		for _, d := range []time.Time{day.AddDate(0, 0, -1), day} {
+			out = append(out, ledger.TimecardRef(p.ID, d))
+		}
+	}
+	return out, err
+}
+
+// Cards gives a person's timecards from one date to another, both included.
+func (t *Tx) Cards(person, from, to string) ([]labor.Timecard, error) {
+	docs, err := t.every("SELECT type, id, rev, body FROM docs WHERE type = 'timecard' AND id BETWEEN ? AND ? ORDER BY id", person+"+"+from, person+"+"+to)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]labor.Timecard, len(docs))
+	for i, d := range docs {
+		if err := json.Unmarshal(d.Body, &out[i]); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+// OffersOpen lists visits that were offered and that nobody has accepted yet, by planned start.
+func (t *Tx) OffersOpen() ([]string, error) {
+	return collect(t, scanString, "SELECT id FROM visits WHERE technician = '' AND stage = 'sent' ORDER BY start, id")
 }
 
 // CommonSince gives documents of the common types changed after a seq, in the order they changed: at least limit when there
@@ -256,7 +320,7 @@ func (t *Tx) Concerned(refs []ledger.Ref) (map[string]bool, error) {
 				return nil, err
 			}
 			out[v.Technician] = true
-			for _, f := range v.Former {
+			for _, f := range append(v.Others(), v.Former...) {
 				out[f] = true
 			}
 		case "timecard":

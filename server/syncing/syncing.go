@@ -141,7 +141,7 @@ func answer(tx *store.Tx, d Device, r replica.Request, cur cursor, now time.Time
 		}
 		return out, tx.PutDevice(dev)
 	}
-	if err := tell(tx, d.PersonID, r.Replica, &dev, cur, now, &out); err != nil {
+	if err := tell(tx, d, r.Replica, &dev, cur, now, &out); err != nil {
 		return out, err
 	}
 	return out, tx.PutDevice(dev)
@@ -174,7 +174,7 @@ type taker struct {
 	device  Device
 	replica string
 	now     time.Time
-	had     map[string]bool // visits that are known to be or to have been the person's
+	had     map[string]bool // people and visits that are known to be or to have been theirs
 	log     map[string]store.Logged
 	held    map[string]bool // entries that wait, or waited, for a person
 }
@@ -265,6 +265,8 @@ func (t *taker) fate(id string) (replica.Receipt, bool, error) {
 func (t *taker) allowed(f *ledger.Fact) error {
 	e := f.Entry
 	switch {
+	case t.device.Person.Has(records.Terminal):
+		return t.allowedAtTerminal(f)
 	case e.Actor != t.device.PersonID:
 		return msg.New("scope.actor")
 	case e.Replica != t.replica:
@@ -281,8 +283,41 @@ func (t *taker) allowed(f *ledger.Fact) error {
 		return nil
 	case e.Kind == "flag.seen":
 		return nil // about one's own notices only
+	case e.Subject.Type == "timecard":
+		return nil // one's own: the rules see to that
 	}
-	if !t.had[e.Subject.ID] {
+	return t.theirs(f)
+}
+
+// atTerminal are the kinds of entries that a shared terminal records for the people who identify themselves at it.
+var atTerminal = []string{"task.started", "task.held", "task.done", "visit.finished", "visit.paused", "time.started", "time.stopped", "day.started", "day.ended", "note.to_office", "note.written", "part.requested", "entry.struck"}
+
+// allowedAtTerminal says why a terminal may not write an entry: what it records is of people who work in the field.
+func (t *taker) allowedAtTerminal(f *ledger.Fact) error {
+	e := f.Entry
+	if e.Replica != t.replica {
+		return msg.New("scope.device")
+	}
+	if e.Actor == t.device.PersonID && e.Kind == "flag.seen" {
+		return nil
+	}
+	var p records.Person
+	if _, err := t.tx.Load("person", e.Actor, &p); err != nil {
+		return err
+	}
+	if !p.Has(records.Technician) || !slices.Contains(atTerminal, e.Kind) {
+		return msg.New("scope.terminal", "kind", e.Kind)
+	}
+	if e.Subject.Type == "timecard" {
+		return nil
+	}
+	return t.theirs(f)
+}
+
+// theirs says why an entry about a visit is not its actor's to write.
+func (t *taker) theirs(f *ledger.Fact) error {
+	e := f.Entry
+	if known := e.Actor + " " + e.Subject.ID; !t.had[known] {
 		var v work.Visit
 		if ok, err := t.tx.Load("visit", e.Subject.ID, &v); err != nil {
 			return err
@@ -292,7 +327,7 @@ func (t *taker) allowed(f *ledger.Fact) error {
 		if !v.Had(e.Actor) {
 			return msg.New("scope.visit")
 		}
-		t.had[e.Subject.ID] = true
+		t.had[known] = true
 	}
 	for _, k := range f.Keys() {
 		if k.Type != "stock" {
@@ -308,14 +343,22 @@ func (t *taker) allowed(f *ledger.Fact) error {
 	return nil
 }
 
+// scopeOf names what a person's device holds beside what all hold.
+func scopeOf(tx *store.Tx, d Device, today time.Time) ([]ledger.Ref, error) {
+	if d.Person.Has(records.Terminal) {
+		return tx.TerminalScope(today.AddDate(0, 0, -scopeDays), today)
+	}
+	return tx.Scope(d.PersonID, today.AddDate(0, 0, -scopeDays), today.AddDate(0, 0, scopeDays))
+}
+
 // tell fills in what the device does not have yet.
-func tell(tx *store.Tx, person, rep string, dev *store.Device, cur cursor, now time.Time, out *replica.Response) error {
+func tell(tx *store.Tx, d Device, rep string, dev *store.Device, cur cursor, now time.Time, out *replica.Response) error {
 	policy, err := tx.Policy()
 	if err != nil {
 		return err
 	}
 	today := policy.Zone.In(now)
-	scope, err := tx.Scope(person, today.AddDate(0, 0, -scopeDays), today.AddDate(0, 0, scopeDays))
+	scope, err := scopeOf(tx, d, today)
 	if err != nil {
 		return err
 	}
@@ -330,7 +373,7 @@ func tell(tx *store.Tx, person, rep string, dev *store.Device, cur cursor, now t
 	confirmed := min(cur.tick, dev.Tick)
 	tick := dev.Tick + 1
 	bytes := 0
-	for _, ref := range append(scope, ledger.NoticesRef(person)) {
+	for _, ref := range append(scope, ledger.NoticesRef(d.PersonID)) {
 		had, ok := pack[ref]
 		delete(pack, ref)
 		if ref.Type == "notices" { // made when it is asked for, and not stored
@@ -345,16 +388,16 @@ func tell(tx *store.Tx, person, rep string, dev *store.Device, cur cursor, now t
 			out.More = true
 			continue
 		}
-		d, err := scoped(tx, ref)
+		doc, err := scoped(tx, ref)
 		if err != nil {
 			return err
 		}
-		if d.Body == nil {
+		if doc.Body == nil {
 			continue
 		}
-		bytes += len(d.Body)
-		out.Docs = append(out.Docs, d)
-		if err := tx.PutPacked(rep, ref, store.Packed{Rev: d.Rev, Tick: tick}); err != nil {
+		bytes += len(doc.Body)
+		out.Docs = append(out.Docs, doc)
+		if err := tx.PutPacked(rep, ref, store.Packed{Rev: doc.Rev, Tick: tick}); err != nil {
 			return err
 		}
 	}

@@ -15,12 +15,16 @@ import (
 	"iter.example/iter/core/bridge"
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/ledger"
+	"iter.example/iter/core/plan"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/replica"
 	"iter.example/iter/core/stock"
 	"iter.example/iter/core/view"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/api"
+	"iter.example/iter/server/hours"
+	"iter.example/iter/server/standin"
+	"iter.example/iter/server/store"
 	"iter.example/iter/server/unsent"
 )
 
@@ -30,13 +34,14 @@ var roots = []any{
 	ledger.TaskTaken{}, ledger.CrewClocked{}, ledger.MessageSent{}, ledger.PartRequested{}, ledger.Closed{}, ledger.EndConfirmed{}, ledger.Clocked{}, ledger.DayBegun{}, ledger.Corrected{}, ledger.RouteOrdered{},
 	bridge.Stamp{}, bridge.Stamped{}, bridge.Apply{}, bridge.Applied{}, bridge.Next{}, bridge.Receive{}, bridge.Visit{}, bridge.Days{}, bridge.Steps{}, labor.Day{}, bridge.Viewed{}, bridge.Judge{}, view.Judged{}, replica.Request{}, replica.Change{}, bridge.Answer{}, bridge.Answered{}, bridge.Failure{},
 	api.Start{}, api.SignIn{}, api.Me{}, api.Problem{}, api.Board{}, api.CustomerHit{}, api.FinishedLine{}, api.VisitPage{}, api.Command{}, api.Done{}, api.Decision{}, api.HeldLine{}, api.DeviceLine{}, api.RecordPage{}, api.Flagged{}, unsent.Report{},
+	bridge.Route{}, plan.Leg{}, plan.Ordered{}, bridge.Coast{}, bridge.Holds{}, bridge.Held{}, bridge.Message{}, hours.Page{}, hours.Range{}, hours.Report{}, standin.Line{}, store.Sent{}, api.TerminalPerson{}, api.Identify{}, api.Identified{}, api.BadgeLine{}, api.NewPin{},
 }
 
 // prefixed are packages whose names would clash with those of documents.
 var prefixed = map[string]string{"iter.example/iter/core/bridge": "Core", "iter.example/iter/core/ledger": "", "iter.example/iter/core/view": "", "iter.example/iter/core/work": "", "iter.example/iter/server/api": ""}
 
 var rename = map[string]string{"core/ledger.Note": "NoteWritten", "core/ledger.Step": "StepTaken", "core/ledger.File": "FileAttached", "server/unsent.Report": "UnsentReport", "core/ledger.Answered": "SheetAnswered", "core/sheet.Kind": "QuestionKind", "core/labor.Kind": "ClockKind", "core/replica.Change": "SyncChange", "core/replica.Request": "SyncRequest", "core/replica.Response": "SyncResponse", "core/msg.Code": "Code", "core/sheet.State": "SheetProgress", "core/replica.State": "ReplicaState",
-	"core/stock.Line": "StockLine", "core/signoff.Line": "SummaryLine", "core/view.Visit": "VisitView", "core/ledger.Move": "VisitMove", "core/ledger.Plan": "VisitPlan"}
+	"core/stock.Line": "StockLine", "server/standin.Line": "BookedLine", "server/hours.Page": "HoursPage", "server/hours.Range": "DateRange", "server/hours.Person": "HoursPerson", "server/hours.Day": "HoursDay", "server/hours.Visit": "HoursVisit", "server/hours.Order": "HoursOrder", "server/hours.Share": "HoursShare", "server/hours.Report": "PostReport", "server/store.Sent": "SentMessage", "core/labor.Class": "PayClass", "core/roads.Class": "RoadClass", "core/roads.Part": "WayPart", "core/records.Template": "MessageTemplate", "core/records.Point": "MapPoint", "core/work.Message": "VisitMessage", "core/work.Request": "PartRequest", "core/labor.Day": "TimeDay", "core/labor.Crew": "CrewSpans", "core/signoff.Line": "SummaryLine", "core/view.Visit": "VisitView", "core/ledger.Move": "VisitMove", "core/ledger.Plan": "VisitPlan"}
 
 type printer struct {
 	done  map[reflect.Type]bool

@@ -11,6 +11,8 @@ export interface Person {
   roles: Role[];
   phone?: string;
   van?: string;
+  skills?: string[];
+  home?: MapPoint;
 }
 
 export interface Policy {
@@ -22,6 +24,13 @@ export interface Policy {
   declines: Reason[];
   returns: Reason[];
   sheets: string[];
+  indirect?: Reason[];
+  skills?: Reason[];
+  maxHolds?: number;
+  messages?: MessageTemplate[];
+  hours?: Rules[];
+  billing: Billing;
+  yard?: MapPoint;
 }
 
 export interface Customer {
@@ -77,7 +86,11 @@ export interface Stock {
 export interface Timecard {
   person: string;
   date: string;
-  stamps: Stamp[];
+  stamps?: Stamp[];
+  corrections?: Correction[];
+  approved?: Approval;
+  posted?: Moment;
+  route?: string[];
 }
 
 export interface Order {
@@ -91,15 +104,20 @@ export interface Order {
   promiseTo?: Moment;
   minutes: number;
   sheets?: string[];
+  skills?: string[];
+  tasks?: Task[];
   openedAt: Moment;
   openedBy: string;
   visits?: string[];
+  taskSteps?: TaskStep[];
 }
 
 export interface Visit {
   order: string;
   technician: string;
   former?: string[];
+  offered?: string[];
+  helpers?: string[];
   start: Moment;
   minutes: number;
   sentAt?: Moment;
@@ -110,6 +128,9 @@ export interface Visit {
   since: Moment;
   outcome?: Outcome;
   steps?: Step[];
+  crew?: CrewStep[];
+  messages?: VisitMessage[];
+  requests?: PartRequest[];
   notes?: Note[];
   parts?: PartUsed[];
   readings?: Reading[];
@@ -123,6 +144,8 @@ export interface VisitPlan {
   technician: string;
   start: Moment;
   minutes: number;
+  offer?: string[];
+  helpers?: string[];
 }
 
 export interface VisitMove {
@@ -145,6 +168,8 @@ export interface StepTaken {
   outcome?: Outcome;
   clock?: ClockKind;
   where?: Where;
+  task?: string;
+  home?: boolean;
 }
 
 export interface NoteWritten {
@@ -185,6 +210,8 @@ export interface Struck {
   kind: string;
   person: string;
   place?: string;
+  order?: string;
+  card?: string;
   reason?: string;
 }
 
@@ -215,6 +242,59 @@ export interface Settled {
 
 export interface Notices {
   list: Notice[];
+}
+
+export interface TaskTaken {
+  order: string;
+  task: string;
+  reason?: string;
+}
+
+export interface CrewClocked {
+  helper: string;
+  clock: ClockKind;
+  task?: string;
+}
+
+export interface MessageSent {
+  template: string;
+  to: string;
+  text: string;
+  expected?: Moment;
+}
+
+export interface PartRequested {
+  part?: string;
+  text: string;
+  quantity: number;
+}
+
+export interface Closed {
+  outcome: Outcome;
+  reason?: string;
+  end: Moment;
+  people?: string[];
+}
+
+export interface EndConfirmed {
+  end: Moment;
+}
+
+export interface Clocked {
+  code: string;
+}
+
+export interface DayBegun {
+  home?: boolean;
+}
+
+export interface Corrected {
+  pieces: Piece[];
+  reason: string;
+}
+
+export interface RouteOrdered {
+  visits: string[];
 }
 
 export interface CoreStamp {
@@ -264,20 +344,30 @@ export interface CoreVisit {
   zone: Zone;
 }
 
-export interface CoreDay {
+export interface CoreDays {
   cards: Timecard[];
-  date: string;
   now: number;
   zone: Zone;
+  rules: Rules[];
 }
 
 export interface CoreSteps {
   stage: Stage;
 }
 
-export interface CoreDaily {
+export interface TimeDay {
+  date: string;
+  began?: Moment;
+  ended?: Moment;
   spans: Span[];
+  gaps: Stretch[];
   hours: Hours;
+  paid: Paid;
+  exceptions: Exception[];
+  stamps: Stamp[];
+  corrections: Correction[];
+  approved?: Approval;
+  posted?: Moment;
 }
 
 export interface CoreViewed {
@@ -358,6 +448,7 @@ export interface Board {
   now: Moment;
   people: BoardPerson[];
   unplaced: OrderLine[];
+  offers: OfferLine[];
   held: number;
 }
 
@@ -388,6 +479,8 @@ export interface VisitPage {
   trail: TrailLine[];
   flags: Notice[];
   here: Record<string, boolean>;
+  messages: Record<string, string>;
+  closing?: Closed;
 }
 
 export interface Command {
@@ -459,7 +552,127 @@ export interface UnsentReport {
   badFiles: number;
 }
 
-export type Role = "technician" | "dispatcher" | "reviewer" | "stores" | "administrator";
+export interface CoreRoute {
+  stops: CoreRouteStop[];
+  order: string[];
+  start?: MapPoint;
+  now: number;
+  zone: Zone;
+}
+
+export interface Leg {
+  id: string;
+  way?: Way;
+  setOff?: Moment;
+  arrive?: Moment;
+  leave?: Moment;
+  risk?: Risk;
+}
+
+export interface Ordered {
+  ids: string[];
+  saved: number;
+  late: number;
+}
+
+export interface CoreCoast {
+  land: MapPoint[][];
+  roads: Record<string, [MapPoint, MapPoint][]>;
+}
+
+export interface CoreHolds {
+  orders: Order[];
+  person: string;
+  policy: Policy;
+}
+
+export interface CoreHeld {
+  count: number;
+  most: number;
+}
+
+export interface CoreMessage {
+  template: MessageTemplate;
+  values: Record<string, string>;
+}
+
+export interface HoursPage {
+  from: string;
+  to: string;
+  people: HoursPerson[];
+  orders: HoursOrder[];
+  visits: Record<string, HoursVisit>;
+}
+
+export interface DateRange {
+  from: string;
+  to: string;
+}
+
+export interface PostReport {
+  days: number;
+  lines: number;
+  open: number;
+}
+
+export interface BookedLine {
+  id: string;
+  person: string;
+  date: string;
+  start: Moment;
+  end: Moment;
+  kind: string;
+  code?: string;
+  order?: string;
+  visit?: string;
+  task?: string;
+  seconds: number;
+  span: string;
+}
+
+export interface SentMessage {
+  entry: string;
+  visit: string;
+  to: string;
+  text: string;
+  at: Moment;
+}
+
+export interface TerminalPerson {
+  person: string;
+  name: string;
+  number: string;
+  badge: string;
+}
+
+export interface Identify {
+  number: string;
+  pin: string;
+}
+
+export interface Identified {
+  person: string;
+}
+
+export interface BadgeLine {
+  person: string;
+  name: string;
+  number: string;
+  code: string;
+  pin: boolean;
+  locked: boolean;
+}
+
+export interface NewPin {
+  pin: string;
+}
+
+export type Role = "technician" | "terminal" | "dispatcher" | "reviewer" | "stores" | "administrator";
+
+export interface MapPoint {
+  lat: number;
+  lon: number;
+}
 
 export interface Zone {
   name: string;
@@ -470,6 +683,39 @@ export interface Reason {
   id: string;
   text: string;
   clock?: ClockKind;
+}
+
+export interface MessageTemplate {
+  id: string;
+  name: string;
+  text: string;
+}
+
+export interface Rules {
+  from: string;
+  round: Rounding;
+  breakAfter?: number;
+  breakMinutes?: number;
+  homeTravel?: number;
+  overtimeAfter?: number;
+  doubleAfter?: number;
+  weekAfter?: number;
+  restDays?: number[];
+  holidays?: string[];
+  restPay?: string;
+  longSpan?: number;
+  gap?: number;
+}
+
+export interface Billing {
+  round: Rounding;
+  minimum?: number;
+  travel?: boolean;
+  eveningFrom?: number;
+  morningFrom?: number;
+  rates?: Rate[];
+  helper?: string;
+  allowance: Decimal;
 }
 
 export interface Contact {
@@ -510,10 +756,49 @@ export interface Stamp {
   at: Moment;
   kind: ClockKind;
   visit?: string;
+  task?: string;
+  code?: string;
+  home?: boolean;
+  by?: string;
+  unconfirmed?: boolean;
+  late?: boolean;
   struck?: boolean;
 }
 
+export interface Correction {
+  entry: string;
+  at: Moment;
+  by: string;
+  pieces: Piece[];
+  reason: string;
+  office?: boolean;
+  late?: boolean;
+  struck?: boolean;
+}
+
+export interface Approval {
+  at: Moment;
+  by: string;
+}
+
 export type Priority = "emergency" | "soon" | "normal";
+
+export interface Task {
+  id: string;
+  name: string;
+  minutes?: number;
+}
+
+export interface TaskStep {
+  entry: string;
+  at: Moment;
+  person: string;
+  visit: string;
+  task: string;
+  act: TaskAct;
+  reason?: string;
+  struck?: boolean;
+}
 
 export type Stage = "planned" | "sent" | "accepted" | "declined" | "travelling" | "on_site" | "paused" | "finished" | "withdrawn";
 
@@ -528,6 +813,40 @@ export interface Step {
   reason?: string;
   outcome?: Outcome;
   where?: Where;
+  task?: string;
+  home?: boolean;
+  by?: string;
+  unconfirmed?: boolean;
+  struck?: boolean;
+}
+
+export interface CrewStep {
+  entry: string;
+  at: Moment;
+  person: string;
+  helper: string;
+  clock: ClockKind;
+  task?: string;
+  struck?: boolean;
+}
+
+export interface VisitMessage {
+  entry: string;
+  at: Moment;
+  person: string;
+  template: string;
+  to: string;
+  text: string;
+  expected?: Moment;
+}
+
+export interface PartRequest {
+  entry: string;
+  at: Moment;
+  person: string;
+  part?: string;
+  text: string;
+  quantity: number;
   struck?: boolean;
 }
 
@@ -592,7 +911,7 @@ export interface File {
   struck?: boolean;
 }
 
-export type ClockKind = "travel" | "work" | "wait" | "break" | "stop";
+export type ClockKind = "travel" | "work" | "wait" | "break" | "indirect" | "off" | "stop" | "task_end" | "day_start" | "day_end";
 
 export interface Where {
   lat: number;
@@ -628,6 +947,16 @@ export interface Notice {
   about: string;
 }
 
+export interface Piece {
+  kind: ClockKind;
+  visit?: string;
+  task?: string;
+  code?: string;
+  home?: boolean;
+  start: Moment;
+  end: Moment;
+}
+
 export interface ReplicaState {
   replica: string;
   person: string;
@@ -645,6 +974,7 @@ export interface Draft {
   subject: Ref;
   body: unknown;
   base?: unknown;
+  actor?: string;
 }
 
 export interface Entry {
@@ -709,10 +1039,21 @@ export interface SyncResponse {
 export interface Span {
   kind: ClockKind;
   visit?: string;
+  task?: string;
+  code?: string;
+  home?: boolean;
   start: Moment;
   end: Moment;
   open?: boolean;
   from: string;
+  to?: string;
+  by?: string;
+  corrected?: boolean;
+}
+
+export interface Stretch {
+  start: Moment;
+  end: Moment;
 }
 
 export interface Hours {
@@ -720,6 +1061,25 @@ export interface Hours {
   work: number;
   wait: number;
   break: number;
+  indirect?: number;
+}
+
+export interface Paid {
+  clocked: number;
+  rounded: number;
+  unpaid: number;
+  normal: number;
+  overtime: number;
+  double: number;
+  why: Why[];
+}
+
+export interface Exception {
+  trouble: Trouble;
+  start: Moment;
+  end?: Moment;
+  entry?: string;
+  visit?: string;
 }
 
 export interface VisitView {
@@ -730,7 +1090,9 @@ export interface VisitView {
   site: Site;
   asset?: Asset;
   hours: Hours;
-  spans: Span[];
+  crew: CrewTime[];
+  tasks: TaskLine[];
+  bill: Bill;
   missing: Code[];
   sheets: Sheet[];
   progress: SheetProgress[];
@@ -771,6 +1133,7 @@ export interface BoardPerson {
   id: string;
   name: string;
   short: string;
+  skills: string[];
   visits: BoardVisit[];
 }
 
@@ -783,7 +1146,16 @@ export interface OrderLine {
   priority: Priority;
   promise?: Moment;
   minutes: number;
+  skills: string[];
   opened: Moment;
+}
+
+export interface OfferLine {
+  visit: string;
+  order: OrderLine;
+  start: Moment;
+  to: string[];
+  declined: number;
 }
 
 export interface SiteHit {
@@ -819,9 +1191,64 @@ export interface Named {
   name: string;
 }
 
+export interface CoreRouteStop {
+  id: string;
+  visit: Visit;
+  order: Order;
+  site: Site;
+}
+
+export interface Way {
+  seconds: number;
+  metres: number;
+  line: MapPoint[];
+  parts: WayPart[];
+}
+
+export type Risk = "tight" | "late";
+
+export interface HoursPerson {
+  id: string;
+  name: string;
+  days: HoursDay[];
+}
+
+export interface HoursOrder {
+  id: string;
+  number: string;
+  site: string;
+  problem: string;
+  open: boolean;
+  hours: Hours;
+  people: HoursShare[];
+  exceptions: number;
+}
+
+export interface HoursVisit {
+  order: string;
+  number: string;
+  site: string;
+  problem: string;
+  stage: Stage;
+  tasks: Record<string, string>;
+  technician: string;
+}
+
 export interface Shift {
   from: number;
   offset: number;
+}
+
+export interface Rounding {
+  increment?: number;
+  way?: string;
+  on?: string;
+}
+
+export interface Rate {
+  skill?: string;
+  class: PayClass;
+  hour: Decimal;
 }
 
 export interface Movement {
@@ -832,7 +1259,9 @@ export interface Movement {
   struck?: boolean;
 }
 
-export type Action = "accepted" | "declined" | "set_off" | "arrived" | "paused" | "resumed" | "finished";
+export type TaskAct = "started" | "held" | "done";
+
+export type Action = "accepted" | "declined" | "set_off" | "arrived" | "paused" | "resumed" | "finished" | "started_task";
 
 export interface SummaryLine {
   name: string;
@@ -846,6 +1275,39 @@ export interface Receipt {
   seq?: number;
   verdict: Verdict;
   why?: Code;
+}
+
+export interface Why {
+  code: string;
+  args?: Record<string, string>;
+  seconds: number;
+  entries?: string[];
+}
+
+export type Trouble = "missing_end" | "overlap" | "long_span" | "gap" | "clock_error" | "end_unconfirmed" | "correction_waits" | "late_stamp";
+
+export interface CrewTime {
+  person: string;
+  hours: Hours;
+  spans: Span[];
+}
+
+export interface TaskLine {
+  id: string;
+  name: string;
+  minutes?: number;
+  act?: TaskAct;
+  entry?: string;
+  by?: string;
+  reason?: string;
+  seconds: number;
+  running?: boolean;
+}
+
+export interface Bill {
+  lines: BillLine[];
+  allowance: Decimal;
+  total: Decimal;
 }
 
 export interface Sheet {
@@ -914,9 +1376,52 @@ export interface BoardVisit {
   flags: number;
 }
 
+export interface WayPart {
+  name: string;
+  class: RoadClass;
+  metres: number;
+  seconds: number;
+}
+
+export interface HoursDay {
+  date: string;
+  began?: Moment;
+  ended?: Moment;
+  spans: Span[];
+  gaps: Stretch[];
+  hours: Hours;
+  paid: Paid;
+  exceptions: Exception[];
+  stamps: Stamp[];
+  corrections: Correction[];
+  approved?: Approval;
+  posted?: Moment;
+  open: boolean;
+}
+
+export interface HoursShare {
+  person: string;
+  hours: Hours;
+}
+
+export type PayClass = "normal" | "evening" | "weekend";
+
 export type Verdict = "taken" | "duplicate" | "held" | "set_aside";
+
+export interface BillLine {
+  person: string;
+  skill?: string;
+  class: PayClass;
+  clocked: number;
+  billed: number;
+  hour: Decimal;
+  amount: Decimal;
+  why: Why[];
+}
 
 export interface Section {
   title: string;
   questions: Question[];
 }
+
+export type RoadClass = "main" | "lane" | "ferry";

@@ -1,0 +1,100 @@
+package api
+
+import (
+	"context"
+	"net/http"
+	"strings"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"iter.example/iter/core/msg"
+	"iter.example/iter/server/hours"
+	"iter.example/iter/server/standin"
+	"iter.example/iter/server/store"
+)
+
+func span(c *gin.Context) hours.Range { return hours.Range{From: c.Query("from"), To: c.Query("to")} }
+
+func (s *Server) hours(c *gin.Context) {
+	r := span(c)
+	if err := r.Check(); err != nil {
+		s.problem(c, http.StatusBadRequest, msg.From(err))
+		return
+	}
+	read(s, c, func(tx *store.Tx) (hours.Page, error) { return hours.Of(tx, r, s.Now()) })
+}
+
+// payroll answers with a file of the approved days.
+func (s *Server) payroll(c *gin.Context) {
+	r := span(c)
+	if err := r.Check(); err != nil {
+		s.problem(c, http.StatusBadRequest, msg.From(err))
+		return
+	}
+	var file []byte
+	err := s.Store.Read(c.Request.Context(), func(tx *store.Tx) (err error) {
+		file, err = hours.Payroll(tx, r, s.Now())
+		return err
+	})
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	c.Header("Content-Disposition", `attachment; filename="payroll-`+r.From+"-to-"+r.To+`.csv"`)
+	c.Data(http.StatusOK, "text/csv; charset=utf-8", file)
+}
+
+// post books the approved days of a range with accounting.
+func (s *Server) post(c *gin.Context) {
+	var r hours.Range
+	if err := body(c, &r); err != nil {
+		s.badBody(c, err)
+		return
+	}
+	if err := r.Check(); err != nil {
+		s.problem(c, http.StatusBadRequest, msg.From(err))
+		return
+	}
+	s.posting.Lock() // one at a time: each sees what the one before has booked
+	defer s.posting.Unlock()
+	report, err := hours.Post(c.Request.Context(), s.Store, s.Accounting, r, who(c).PersonID, s.Now())
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	c.JSON(http.StatusOK, report)
+}
+
+// booked lists what accounting has of a person's day.
+func (s *Server) booked(c *gin.Context) {
+	person, date, _ := strings.Cut(c.Param("card"), "+")
+	lines, err := s.Accounting.Booked(c.Request.Context(), person, date)
+	if err != nil {
+		s.fail(c, msg.New("accounting.unreachable"))
+		return
+	}
+	c.JSON(http.StatusOK, append([]standin.Line{}, lines...))
+}
+
+// sentMessages lists what the gateway was given.
+func (s *Server) sentMessages(c *gin.Context) {
+	read(s, c, func(tx *store.Tx) ([]store.Sent, error) { return tx.AllSent(100) })
+}
+
+// deliver sends the messages that wait, now and whenever there is something new; what could not go is tried again.
+func (s *Server) deliver() {
+	again := time.NewTicker(30 * time.Second)
+	defer again.Stop()
+	for {
+		if _, err := standin.Deliver(context.Background(), s.Store, s.Gateway, s.Now()); err != nil {
+			s.Log.Warn("messages to customers wait", "error", err, "hint", "they are tried again in half a minute")
+		}
+		select {
+		case <-s.done:
+			return
+		case <-s.fresh:
+		case <-again.C:
+		}
+	}
+}

@@ -1,0 +1,241 @@
+// Package hours is the office's side of time: what the days of a range come to, by person and by work order, with what a person
+// must look at first; the payroll file; and posting to accounting.
+package hours
+
+import (
+	"encoding/json"
+	"slices"
+	"sort"
+	"strings"
+	"time"
+
+	"iter.example/iter/core/labor"
+	"iter.example/iter/core/ledger"
+	"iter.example/iter/core/msg"
+	"iter.example/iter/core/records"
+	"iter.example/iter/core/work"
+	"iter.example/iter/server/store"
+)
+
+// Range is dates from one to another, both included.
+type Range struct {
+	From string `json:"from"` // 2006-01-02
+	To   string `json:"to"`
+}
+
+// maxDays is the longest range that is looked at at once.
+const maxDays = 62
+
+// Check says whether the range is one.
+func (r Range) Check() error {
+	from, erra := time.Parse(time.DateOnly, r.From)
+	to, errb := time.Parse(time.DateOnly, r.To)
+	if erra != nil || errb != nil || to.Before(from) {
+		return msg.New("http.date")
+	}
+	if to.Sub(from) > maxDays*24*time.Hour {
+		return msg.New("hours.range", "days", "62")
+	}
+	return nil
+}
+
+// Page is the hours of a range.
+type Page struct {
+	Range
+	People []Person `json:"people"`
+	Orders []Order  `json:"orders"`
+	// Visits are those that the spans are for, by id.
+	Visits map[string]Visit `json:"visits"`
+}
+
+// Person is one person's days.
+type Person struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
+	Days []Day  `json:"days"`
+}
+
+// Day is a day with what the office adds to it.
+type Day struct {
+	labor.Day
+	// Open tells that a visit of the day is not over, or a clock of it still runs.
+	Open bool `json:"open"`
+}
+
+// Visit is what a span is for, in words.
+type Visit struct {
+	Order      string            `json:"order"`
+	Number     string            `json:"number"`
+	Site       string            `json:"site"`
+	Problem    string            `json:"problem"`
+	Stage      work.Stage        `json:"stage"`
+	Tasks      map[string]string `json:"tasks"` // names, by id
+	Technician string            `json:"technician"`
+}
+
+// Order is the time that went to a work order, by person.
+type Order struct {
+	ID         string      `json:"id"`
+	Number     string      `json:"number"`
+	Site       string      `json:"site"`
+	Problem    string      `json:"problem"`
+	Open       bool        `json:"open"` // a visit of it is not over
+	Hours      labor.Hours `json:"hours"`
+	People     []Share     `json:"people"`
+	Exceptions int         `json:"exceptions"`
+}
+
+// Share is a person's part of a work order's time.
+type Share struct {
+	Person string      `json:"person"` // name
+	Hours  labor.Hours `json:"hours"`
+}
+
+// Of works out a range.
+func Of(tx *store.Tx, r Range, now time.Time) (Page, error) {
+	page := Page{Range: r, People: []Person{}, Orders: []Order{}, Visits: map[string]Visit{}}
+	if err := r.Check(); err != nil {
+		return page, err
+	}
+	policy, err := tx.Policy()
+	if err != nil {
+		return page, err
+	}
+	people, err := tx.Of("person")
+	if err != nil {
+		return page, err
+	}
+	for _, doc := range people {
+		var p records.Person
+		if err := json.Unmarshal(doc.Body, &p); err != nil {
+			return page, err
+		}
+		if !p.Has(records.Technician) {
+			continue
+		}
+		days, err := daysOf(tx, policy, doc.ID, r, now)
+		if err != nil {
+			return page, err
+		}
+		one := Person{ID: doc.ID, Name: p.Name, Days: []Day{}}
+		for _, d := range days {
+			x := Day{Day: d}
+			for _, s := range d.Spans {
+				v, err := page.visit(tx, s.Visit)
+				if err != nil {
+					return page, err
+				}
+				x.Open = x.Open || s.Open || (s.Visit != "" && v.Stage != work.Finished && v.Stage != work.Withdrawn)
+			}
+			one.Days = append(one.Days, x)
+		}
+		page.People = append(page.People, one)
+	}
+	slices.SortFunc(page.People, func(a, b Person) int { return strings.Compare(a.Name, b.Name) })
+	page.orders()
+	return page, nil
+}
+
+// daysOf works out a person's days of a range. The cards go back to before the Monday of its week, for the week's overtime.
+func daysOf(tx *store.Tx, policy records.Policy, person string, r Range, now time.Time) ([]labor.Day, error) {
+	from, err := time.Parse(time.DateOnly, r.From)
+	if err != nil {
+		return nil, msg.New("http.date")
+	}
+	back := from.AddDate(0, 0, -(int(from.Weekday())+6)%7-1).Format(time.DateOnly)
+	cards, err := tx.Cards(person, back, r.To)
+	if err != nil {
+		return nil, err
+	}
+	wrong, err := tx.ClockErrors(person)
+	if err != nil {
+		return nil, err
+	}
+	var out []labor.Day
+	for _, d := range labor.Days(policy.Zone.In(now), policy.Zone, policy.Hours, cards...) {
+		if d.Date < r.From || d.Date > r.To {
+			continue
+		}
+		for _, s := range d.Stamps {
+			if at, ok := wrong[s.Entry]; ok && !s.Struck {
+				d.Exceptions = append(d.Exceptions, labor.Exception{Trouble: labor.ClockError, Start: at, Entry: s.Entry, Visit: s.Visit})
+			}
+		}
+		out = append(out, d)
+	}
+	return out, nil
+}
+
+// visit finds what a span is for, once.
+func (p *Page) visit(tx *store.Tx, id string) (Visit, error) {
+	if v, ok := p.Visits[id]; ok || id == "" {
+		return v, nil
+	}
+	var v work.Visit
+	var o work.Order
+	var s records.Site
+	if _, err := tx.Load("visit", id, &v); err != nil {
+		return Visit{}, err
+	}
+	if _, err := tx.Load("workorder", v.Order, &o); err != nil {
+		return Visit{}, err
+	}
+	if _, err := tx.Load("site", o.Site, &s); err != nil {
+		return Visit{}, err
+	}
+	out := Visit{Order: v.Order, Number: o.Number, Site: s.Name, Problem: o.Problem, Stage: v.Stage, Technician: v.Technician, Tasks: map[string]string{}}
+	for _, t := range o.Tasks {
+		out.Tasks[t.ID] = t.Name
+	}
+	p.Visits[id] = out
+	return out, nil
+}
+
+// orders adds up the days by work order.
+func (p *Page) orders() {
+	spans := map[string]map[string][]labor.Span{} // by order, then person
+	found := map[string]*Order{}
+	for _, person := range p.People {
+		for _, d := range person.Days {
+			for _, s := range d.Spans {
+				v, ok := p.Visits[s.Visit]
+				if !ok {
+					continue
+				}
+				if found[v.Order] == nil {
+					found[v.Order] = &Order{ID: v.Order, Number: v.Number, Site: v.Site, Problem: v.Problem, People: []Share{}}
+					spans[v.Order] = map[string][]labor.Span{}
+				}
+				found[v.Order].Open = found[v.Order].Open || s.Open || (v.Stage != work.Finished && v.Stage != work.Withdrawn)
+				spans[v.Order][person.Name] = append(spans[v.Order][person.Name], s)
+			}
+			for _, x := range d.Exceptions {
+				if o := found[p.Visits[x.Visit].Order]; o != nil {
+					o.Exceptions++
+				}
+			}
+		}
+	}
+	for id, o := range found {
+		var all []labor.Span
+		for name, s := range spans[id] {
+			o.People = append(o.People, Share{name, labor.Total(s, "")})
+			all = append(all, s...)
+		}
+		slices.SortFunc(o.People, func(a, b Share) int { return strings.Compare(a.Person, b.Person) })
+		o.Hours = labor.Total(all, "")
+		p.Orders = append(p.Orders, *o)
+	}
+	sort.Slice(p.Orders, func(i, j int) bool {
+		a, b := p.Orders[i], p.Orders[j]
+		if a.Exceptions != b.Exceptions {
+			return a.Exceptions > b.Exceptions
+		}
+		return a.Number < b.Number
+	})
+}
+
+// card names a person's timecard.
+func card(person, date string) ledger.Ref {
+	return ledger.Ref{Type: "timecard", ID: person + "+" + date}
+}

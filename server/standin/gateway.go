@@ -1,0 +1,95 @@
+// Package standin holds small simulated outside services, each behind the interface that a real one would meet: a gateway for
+// messages to customers, and accounting. The roads of the scenario's coast are in core/roads, since devices use them offline.
+package standin
+
+import (
+	"context"
+	"time"
+
+	"iter.example/iter/core/work"
+	"iter.example/iter/server/store"
+)
+
+// Gateway sends messages. Sending one twice, by its entry, sends it once.
+type Gateway interface {
+	Send(ctx context.Context, m Message) error
+}
+
+// Message is one to a customer.
+type Message struct {
+	Entry string    `json:"entry"`
+	Visit string    `json:"visit"`
+	To    string    `json:"to"`
+	Text  string    `json:"text"`
+	At    time.Time `json:"at"` // when it was sent
+}
+
+// SimulatedGateway keeps what it was given to send, for people to look at.
+type SimulatedGateway struct{ Store *store.Store }
+
+// Send keeps the message.
+func (g SimulatedGateway) Send(ctx context.Context, m Message) error {
+	return g.Store.Write(ctx, func(tx *store.Tx) error {
+		return tx.KeepSent(store.Sent{Entry: m.Entry, Visit: m.Visit, To: m.To, Text: m.Text, At: m.At})
+	})
+}
+
+// stale is how long after the moment it speaks of a message still makes sense.
+const stale = 10 * time.Minute
+
+// tooOld is how old a message without such a moment may be.
+const tooOld = 12 * time.Hour
+
+// Deliver sends the messages that wait. One that speaks of an arrival that is over by now, since the device had no signal, is
+// not sent, and marked as late. It gives how many were sent.
+func Deliver(ctx context.Context, s *store.Store, g Gateway, now time.Time) (sent int, err error) {
+	type one struct {
+		entry, visit string
+		m            *work.Message
+	}
+	var waiting []one
+	err = s.Read(ctx, func(tx *store.Tx) error {
+		list, err := tx.MessagesWaiting()
+		if err != nil {
+			return err
+		}
+		for _, w := range list {
+			var v work.Visit
+			if _, err := tx.Load("visit", w.Visit, &v); err != nil {
+				return err
+			}
+			o := one{entry: w.Entry, visit: w.Visit}
+			for i := range v.Messages {
+				if v.Messages[i].Entry == w.Entry {
+					o.m = &v.Messages[i]
+				}
+			}
+			waiting = append(waiting, o)
+		}
+		return nil
+	})
+	if err != nil {
+		return 0, err
+	}
+	for _, o := range waiting {
+		state := "late"
+		if o.m != nil && fresh(*o.m, now) {
+			if err := g.Send(ctx, Message{o.entry, o.visit, o.m.To, o.m.Text, now}); err != nil {
+				return sent, err // it waits, and is tried again
+			}
+			state = "sent"
+			sent++
+		}
+		if err := s.Write(ctx, func(tx *store.Tx) error { return tx.SettleMessage(o.entry, o.visit, state, now) }); err != nil {
+			return sent, err
+		}
+	}
+	return sent, nil
+}
+
+func fresh(m work.Message, now time.Time) bool {
+	if m.Expected.IsZero() {
+		return now.Sub(m.At) < tooOld
+	}
+	return now.Before(m.Expected.Add(stale))
+}
