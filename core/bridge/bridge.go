@@ -140,9 +140,11 @@ type Message struct {
 	Values   map[string]string `json:"values"`
 }
 
-// Steps asks what a technician can do at a stage.
-type Steps struct {
-	Stage work.Stage `json:"stage"`
+// Dock asks what a person can do on a visit.
+type Dock struct {
+	Visit  work.Visit `json:"visit"`
+	Order  work.Order `json:"order"`
+	Person string     `json:"person"`
 }
 
 // Judge asks how what was typed lies to a point's limits.
@@ -209,7 +211,7 @@ var functions = map[string]func([]byte) (any, error){
 		}
 		return Viewed{v, append([]ledger.Ref{}, wanted...)}, nil
 	}),
-	"steps": with(func(in Steps) (any, error) { return work.Next(in.Stage), nil }),
+	"dock": with(func(in Dock) (any, error) { return view.DockOf(in.Visit, in.Order, in.Person), nil }),
 	"days": with(func(in Days) (any, error) {
 		return labor.Days(in.Zone.In(time.UnixMilli(in.Now)), in.Zone, in.Rules, in.Cards...), nil
 	}),

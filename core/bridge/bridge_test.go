@@ -29,9 +29,17 @@ func ask[Out any](t *testing.T, name string, in any) (out Out) {
 	return out
 }
 
-func TestSteps(t *testing.T) {
-	assert.Equal(t, []work.Action{work.Finish, work.Pause}, ask[[]work.Action](t, "steps", bridge.Steps{Stage: work.OnSite}))
-	assert.JSONEq(t, `[]`, string(bridge.Call("steps", []byte(`{"stage":"finished"}`))), "a list, never null")
+func TestDock(t *testing.T) {
+	o := work.Order{Tasks: []work.Task{{ID: "t1", Name: "First"}, {ID: "t2", Name: "Second"}}}
+	v := work.Visit{Technician: "ann", Helpers: []string{"ben"}, Stage: work.OnSite, Steps: []work.Step{{Entry: "1", Person: "ann", Action: work.StartTask, Clock: labor.Work, Task: "t2"}}}
+	d := ask[view.Dock](t, "dock", bridge.Dock{Visit: v, Order: o, Person: "ann"})
+	assert.Equal(t, view.Dock{Actions: []work.Action{work.Finish, work.Pause}, Task: "t2", Running: "t2", Clocking: []string{}}, d)
+	assert.Equal(t, view.Dock{Actions: []work.Action{}, Clocking: []string{}, Helping: true}, ask[view.Dock](t, "dock", bridge.Dock{Visit: v, Order: o, Person: "ben"}))
+	assert.Equal(t, []work.Action{}, ask[view.Dock](t, "dock", bridge.Dock{Visit: v, Order: o, Person: "cay"}).Actions, "nothing, for whom it is not")
+	offer := work.Visit{Offered: []string{"ann", "ben"}, Stage: work.Sent}
+	assert.Equal(t, []work.Action{work.Accept, work.Decline}, ask[view.Dock](t, "dock", bridge.Dock{Visit: offer, Person: "ben"}).Actions)
+	v.Stage = work.Finished
+	assert.Contains(t, string(bridge.Call("dock", []byte(`{"visit":{"stage":"finished","technician":"ann"},"person":"ann"}`))), `"actions":[]`, "a list, never null")
 }
 
 func TestDays(t *testing.T) {

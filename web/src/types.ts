@@ -351,8 +351,19 @@ export interface CoreDays {
   rules: Rules[];
 }
 
-export interface CoreSteps {
-  stage: Stage;
+export interface CoreDock {
+  visit: Visit;
+  order: Order;
+  person: string;
+}
+
+export interface Dock {
+  actions: Action[];
+  task?: string;
+  running?: string;
+  clocking: string[];
+  helping?: boolean;
+  on?: boolean;
 }
 
 export interface TimeDay {
@@ -1036,6 +1047,8 @@ export interface SyncResponse {
   ended?: boolean;
 }
 
+export type Action = "accepted" | "declined" | "set_off" | "arrived" | "paused" | "resumed" | "finished" | "started_task";
+
 export interface Span {
   kind: ClockKind;
   visit?: string;
@@ -1260,8 +1273,6 @@ export interface Movement {
 }
 
 export type TaskAct = "started" | "held" | "done";
-
-export type Action = "accepted" | "declined" | "set_off" | "arrived" | "paused" | "resumed" | "finished" | "started_task";
 
 export interface SummaryLine {
   name: string;

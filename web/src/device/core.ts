@@ -15,8 +15,13 @@ interface Functions {
   touched: (q: T.CoreReceive) => T.Ref[];
   receive: (q: T.CoreReceive) => T.SyncChange;
   visit: (q: T.CoreVisit) => T.CoreViewed;
-  steps: (q: T.CoreSteps) => T.Action[];
-  day: (q: T.CoreDay) => T.CoreDaily;
+  dock: (q: T.CoreDock) => T.Dock;
+  days: (q: T.CoreDays) => T.TimeDay[];
+  route: (q: T.CoreRoute) => T.Leg[];
+  order: (q: T.CoreRoute) => T.Ordered;
+  coast: (q: Record<string, never>) => T.CoreCoast;
+  holds: (q: T.CoreHolds) => T.CoreHeld;
+  message: (q: T.CoreMessage) => string;
   judge: (q: T.CoreJudge) => T.Judged;
   answer: (q: T.CoreAnswer) => T.CoreAnswered;
   strokes: (q: T.Strokes) => null;

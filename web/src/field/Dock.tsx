@@ -3,14 +3,17 @@ import { Suspense, useEffect, useMemo, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { useNavigate } from "react-router";
 import { core } from "../device/core";
+import type { DeviceDB } from "../device/db";
 import { followPosition, where } from "../device/record";
-import type { Action, StepTaken } from "../types";
+import type { Action, Order, Person, StepTaken, Struck, Timecard } from "../types";
 import { clock, isoDate, time } from "../ui/format";
 import { screen } from "../ui/screen";
-import { useCore, useNow, useRecord, useReplica } from "./device";
+import { useCore, useDevice, useNow, useRecord, useReplica } from "./device";
+import { useOrder } from "./route/legs";
 import { currentStop, isRunning, type Stop, useStop, useStops } from "./stops";
 
 const ActionDrawer = screen(() => import("./ActionDrawer"));
+const TellCustomer = screen(() => import("./visit/TellCustomer"));
 
 const undoFor = 60_000;
 
@@ -28,8 +31,9 @@ function RouteDock() {
   const { t } = useTranslation();
   const now = useNow(1000);
   const stops = useStops();
+  const order = useOrder(isoDate(now));
   if (!stops) return null;
-  const stop = currentStop(stops, isoDate(now));
+  const stop = currentStop(stops, isoDate(now), order);
   if (!stop) {
     return (
       <div className="dock on-night">
@@ -40,44 +44,87 @@ function RouteDock() {
   return <StopDock key={stop.id} stop={stop} now={now} onRoute />;
 }
 
+/** Whether the day's first drive begins at home: nothing was stamped yet, and the day did not begin at the yard. */
+async function fromHome(db: DeviceDB): Promise<boolean> {
+  const person = await db.body<Person>("person", db.person);
+  const card = await db.body<Timecard>("timecard", `${db.person}+${isoDate(Date.now())}`);
+  const stamps = card?.stamps?.filter((s) => !s.struck) ?? [];
+  const start = stamps.find((s) => s.kind === "day_start");
+  return stamps.every((s) => s.kind === "day_start") && (start ? !!start.home : !!person?.home);
+}
+
 function StopDock({ stop, now, onRoute }: { stop: Stop; now: number; onRoute?: boolean }) {
   const { t } = useTranslation();
   const ready = useCore();
+  const { db, me } = useDevice();
   const record = useRecord();
   const navigate = useNavigate();
   const skew = useReplica()?.skew ?? 0;
   const [asking, setAsking] = useState<Action>();
-  const [undo, setUndo] = useState<{ id: string; action: Action; at: number }>();
+  const [undo, setUndo] = useState<{ at: number; action: string; body: Struck }>();
+  const [telling, setTelling] = useState(false);
   useEffect(followPosition, []);
   const { stage, since, start } = stop.visit;
+  const dock = useMemo(
+    () => (ready ? core("dock", { visit: stop.visit, order: stop.order ?? ({ tasks: [] } as unknown as Order), person: me.id }) : undefined),
+    [ready, stop, me],
+  );
 
+  const remember = (entry: string | undefined, kind: string, action: string) => {
+    const body = { entry: entry ?? "", at: new Date(Date.now() + skew).toISOString(), kind, person: me.id, reason: t("strike.tap") };
+    if (entry) setUndo({ at: Date.now(), action, body });
+  };
   const take = async (action: Action, body: StepTaken = {}) => {
     setAsking(undefined);
-    const id = await record(`visit.${action}`, stop.id, { ...body, where: where() });
-    if (id) setUndo({ id, action, at: Date.now() });
+    const more: StepTaken = { ...body, where: where() };
+    if (action === "set_off") more.home = (await fromHome(db)) || undefined;
+    if (action === "arrived" || action === "resumed") more.task = dock?.task;
+    if (action === "finished") for (const helper of dock?.clocking ?? []) await record("crew.clocked", stop.id, { helper, clock: "stop" });
+    const id = await record(`visit.${action}`, stop.id, more);
+    remember(id, `visit.${action}`, t(`action.${action}`));
+    setTelling(id !== undefined && action === "set_off");
     if (id && onRoute && (action === "arrived" || action === "accepted")) navigate(`/field/visit/${stop.id}`);
   };
   const press = (action: Action) => (action === "finished" || action === "paused" || action === "declined" ? setAsking(action) : void take(action));
+  const help = async (on: boolean) => {
+    await record("crew.clocked", stop.id, { helper: me.id, clock: on ? "work" : "stop" });
+  };
   const takeBack = async () => {
-    const step = stop.visit.steps?.find((s) => s.entry === undo?.id);
-    if (step)
-      await record("entry.struck", stop.id, { entry: step.entry, at: step.at, kind: `visit.${step.action}`, person: step.person, reason: t("strike.tap") });
+    const step = stop.visit.steps?.find((s) => s.entry === undo?.body.entry);
+    if (undo && step) await record("entry.struck", stop.id, { ...undo.body, at: step.at });
     setUndo(undefined);
+    setTelling(false);
   };
 
-  const actions = useMemo(() => (ready ? core("steps", { stage }) : []), [ready, stage]);
+  const actions = dock?.actions ?? [];
   const running = isRunning(stop);
+  const task = stop.order?.tasks?.find((x) => x.id === dock?.running)?.name;
   const canUndo = undo && now - undo.at < undoFor;
+  const title = dock?.helping
+    ? t(dock.on ? "dock.helpingOn" : "dock.helping")
+    : stage in stageTitles
+      ? t(`stageTitle.${stage as keyof typeof stageTitles}`)
+      : t(`stage.${stage}`);
   return (
     <section className="dock on-night" aria-label={stop.site?.name}>
-      {canUndo && (
-        <button type="button" className="dock-undo" onClick={takeBack}>
-          {t("dock.undo", { action: t(`action.${undo.action}`) })}
-        </button>
+      {(canUndo || telling) && (
+        <div className="dock-over">
+          {telling && (
+            <Suspense fallback={null}>
+              <TellCustomer visit={stop.id} template="on_the_way" strip onDone={() => setTelling(false)} />
+            </Suspense>
+          )}
+          {canUndo && (
+            <button type="button" className="dock-undo" onClick={takeBack}>
+              {t("dock.undo", { action: undo.action })}
+            </button>
+          )}
+        </div>
       )}
       <div className="dock-clock">
         <div className="tiny">
-          {stage in stageTitles ? t(`stageTitle.${stage as keyof typeof stageTitles}`) : t(`stage.${stage}`)}
+          {title}
+          {task && ` · ${task}`}
           {onRoute && ` · ${stop.site?.name}`}
         </div>
         <div className="dock-time" role="timer">
@@ -85,6 +132,11 @@ function StopDock({ stop, now, onRoute }: { stop: Stop; now: number; onRoute?: b
         </div>
       </div>
       <div className="dock-actions">
+        {dock?.helping && (
+          <button type="button" className="next" onClick={() => help(!dock.on)}>
+            {t(dock.on ? "crew.off" : "crew.on")}
+          </button>
+        )}
         {actions.toReversed().map((a, i) => (
           <button type="button" key={a} className={i === actions.length - 1 ? "next" : undefined} onClick={() => press(a)}>
             {t(`action.${a}`)}

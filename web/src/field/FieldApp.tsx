@@ -8,7 +8,7 @@ import { Mark } from "../ui/Glyph";
 import { screen } from "../ui/screen";
 import { Dock } from "./Dock";
 import { DeviceProvider, databaseOf, useNotices, useSync } from "./device";
-import { RouteScreen } from "./RouteScreen";
+import { RouteScreen } from "./route/RouteScreen";
 import { readFirstStops } from "./stops";
 import "./field.css";
 
@@ -24,7 +24,7 @@ const parts = {
   visit: () => import("./visit/VisitScreen"),
   action: () => import("./ActionDrawer"),
   van: () => import("./Van"),
-  time: () => import("./TimeScreen"),
+  time: () => import("./time/TimeScreen"),
   outbox: () => import("./outbox/Outbox"),
 };
 const VisitScreen = screen(parts.visit);

@@ -5,30 +5,61 @@ import type { Order, Site, Stage, Visit } from "../types";
 import { isoDate } from "../ui/format";
 import { useDevice } from "./device";
 
+/** What a visit is to the person: theirs, one they help with, one they were offered, or one that somebody else took. */
+export type Part = "own" | "helper" | "offer" | "gone";
+
 export interface Stop {
   id: string;
   visit: Visit;
   order?: Order;
   site?: Site;
-  fresh: boolean; // sent, and not looked at yet
+  part: Part;
+  /** sent or changed, and not looked at yet */
+  fresh?: "new" | "changed";
 }
 
 const running: Stage[] = ["travelling", "on_site", "paused"];
-export const isRunning = (s: Stop) => running.includes(s.visit.stage);
+export const isRunning = (s: Stop) => running.includes(s.visit.stage) && s.part === "own";
+export const isOver = (s: Stop) => ["finished", "withdrawn", "declined"].includes(s.visit.stage) || s.part === "gone";
+
+function partOf(visit: Visit, person: string): Part {
+  if (visit.technician === person) return "own";
+  if (visit.helpers?.includes(person)) return "helper";
+  if (visit.offered?.includes(person)) return visit.technician ? "gone" : "offer";
+  return "own"; // it was theirs, and what they did on it is here
+}
+
+/** What somebody must have seen of a visit to know it: when it changes, it is announced again. */
+const plan = (v: Visit, o?: Order) => [v.technician, v.start, v.minutes, v.withdrawnAt ?? "", o?.problem, o?.promiseTo ?? ""].join("|");
+
+type Seen = Record<string, string>;
+
+async function readSeen(db: DeviceDB): Promise<Seen> {
+  const value = (await db.remembered.get("seen"))?.value;
+  return value && !Array.isArray(value) ? (value as Seen) : {};
+}
+
+function freshness(visit: Visit, order: Order | undefined, part: Part, seen: string | undefined): Stop["fresh"] {
+  if (visit.stage === "finished") return undefined;
+  if (seen === undefined) return visit.stage === "sent" && part !== "gone" ? "new" : undefined;
+  // That it was answered is no news: what was planned is.
+  const [who, ...rest] = plan(visit, order).split("|");
+  const [, ...had] = seen.split("|");
+  return rest.join("|") !== had.join("|") || (part === "gone" && who !== seen.split("|")[0]) ? "changed" : undefined;
+}
 
 async function readStops(db: DeviceDB): Promise<Stop[]> {
   const visits = await db.all<Visit>("visit");
-  const seen = new Set(((await db.remembered.get("seen"))?.value as string[] | undefined) ?? []);
+  const seen = await readSeen(db);
   const orders = await db.shown.bulkGet(visits.map((v) => `workorder/${v.body.order}`));
   const sites = await db.shown.bulkGet(orders.map((o) => `site/${(o?.body as Order | undefined)?.site ?? ""}`));
   return visits
-    .map((v, i) => ({
-      id: v.id,
-      visit: v.body,
-      order: orders[i]?.body as Order | undefined,
-      site: sites[i]?.body as Site | undefined,
-      fresh: v.body.stage === "sent" && !seen.has(v.id),
-    }))
+    .map((v, i) => {
+      const order = orders[i]?.body as Order | undefined;
+      const part = partOf(v.body, db.person);
+      return { id: v.id, visit: v.body, order, site: sites[i]?.body as Site | undefined, part, fresh: freshness(v.body, order, part, seen[v.id]) };
+    })
+    .filter((s) => s.part !== "gone" || s.fresh || s.visit.steps?.some((x) => x.person === db.person && x.action === "accepted" && !x.struck))
     .sort((a, b) => a.visit.start.localeCompare(b.visit.start) || a.id.localeCompare(b.id));
 }
 
@@ -52,17 +83,20 @@ export function useStop(id: string): Stop | undefined {
     const visit = await db.body<Visit>("visit", id);
     if (!visit) return undefined;
     const order = await db.body<Order>("workorder", visit.order);
-    return { id, visit, order, site: await db.body<Site>("site", order?.site), fresh: false };
+    return { id, visit, order, site: await db.body<Site>("site", order?.site), part: partOf(visit, db.person) };
   }, [db, id]);
 }
 
-/** Notes that a visit was looked at. */
+/** Notes that a visit was looked at, as it is planned now. */
 export function useSeen() {
   const { db } = useDevice();
   return async (id: string) => {
+    const visit = await db.body<Visit>("visit", id);
+    if (!visit) return;
+    const order = await db.body<Order>("workorder", visit.order);
     await db.transaction("rw", db.remembered, async () => {
-      const seen = ((await db.remembered.get("seen"))?.value as string[] | undefined) ?? [];
-      if (!seen.includes(id)) await db.remembered.put({ name: "seen", value: [...seen.slice(-500), id] });
+      const kept = Object.entries({ ...(await readSeen(db)), [id]: plan(visit, order) }).slice(-600);
+      await db.remembered.put({ name: "seen", value: Object.fromEntries(kept) });
     });
   };
 }
@@ -70,7 +104,18 @@ export function useSeen() {
 export const onDay = (stops: Stop[], day: string) => stops.filter((s) => isoDate(s.visit.start) === day);
 
 /** The stop the dock is about: the one under way, or else the next of today. */
-export function currentStop(stops: Stop[], today: string): Stop | undefined {
-  const open = (s: Stop) => s.visit.stage === "accepted" || s.visit.stage === "sent";
-  return stops.findLast(isRunning) ?? onDay(stops, today).find((s) => s.visit.stage === "accepted") ?? onDay(stops, today).find(open);
+export function currentStop(stops: Stop[], today: string, order: string[] = []): Stop | undefined {
+  const rank = (s: Stop) => (order.includes(s.id) ? order.indexOf(s.id) : order.length);
+  const mine = onDay(stops, today)
+    .filter((s) => s.part !== "gone")
+    .sort((a, b) => rank(a) - rank(b));
+  return stops.findLast(isRunning) ?? mine.find((s) => s.visit.stage === "accepted") ?? mine.find((s) => s.visit.stage === "sent");
 }
+
+/** Stops whose end the office set and the person has not confirmed. */
+export const unconfirmed = (stops: Stop[]) =>
+  stops.flatMap((s) => {
+    const ends = s.visit.steps?.filter((x) => x.action === "finished" && !x.struck) ?? [];
+    const end = s.part === "own" && s.visit.technician && !ends.some((x) => !x.unconfirmed) ? ends.findLast((x) => x.unconfirmed) : undefined;
+    return end?.person ? [{ stop: s, end }] : [];
+  });

@@ -7,6 +7,7 @@ import type { Me } from "../types";
 import { Tag } from "../ui/Glyph";
 import { chooseGround, grounds, useGround } from "../ui/ground";
 import { BoardScreen } from "./BoardScreen";
+import { HoursScreen } from "./hours/HoursScreen";
 import { Intake } from "./Intake";
 import { RecordScreen } from "./RecordScreen";
 import { Records } from "./Records";
@@ -35,6 +36,7 @@ function Office({ me }: { me: Me }) {
           <Route path="/" element={<BoardScreen />} />
           <Route path="/intake" element={<Intake />} />
           <Route path="/review" element={<Review />} />
+          <Route path="/hours" element={<HoursScreen />} />
           <Route path="/visits/:id" element={<VisitPage />} />
           <Route path="/records" element={<Records />} />
           <Route path="/records/:type/:id" element={<RecordScreen />} />
@@ -80,7 +82,7 @@ function useLive(): boolean {
     const press = (e: KeyboardEvent) => {
       const typing = (e.target as HTMLElement).closest("input, textarea, select, [role=dialog]");
       if (typing || e.ctrlKey || e.metaKey || e.altKey) return;
-      const to = { b: "/office", n: "/office/intake", r: "/office/review", k: "/office/records", s: "/office/setup" }[e.key];
+      const to = { b: "/office", n: "/office/intake", r: "/office/review", h: "/office/hours", k: "/office/records", s: "/office/setup" }[e.key];
       if (to) navigate(to);
     };
     addEventListener("keydown", press);
@@ -108,6 +110,9 @@ function Menu({ me, live }: { me: Me; live: boolean }) {
       </NavLink>
       <NavLink to="/office/review">
         {t("office.review")} <kbd>r</kbd>
+      </NavLink>
+      <NavLink to="/office/hours">
+        {t("office.hours")} <kbd>h</kbd>
       </NavLink>
       <NavLink to="/office/records">
         {t("office.records")} <kbd>k</kbd>

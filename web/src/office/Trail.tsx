@@ -97,10 +97,13 @@ export function Sentence({ kind, args: given }: { kind: string; args: Record<str
     point: "",
     question: "",
     technician: "",
+    task: "",
+    helper: "",
     ...given,
   };
   if (args.start) args.start = timeOrDay(args.start);
   if (args.outcome) args.outcome = t(`outcome.${args.outcome}` as Word);
+  if (args.clock) args.clock = t(`clock.${args.clock}` as Word).toLowerCase();
   if (args.kind) args.kind = t(`entry.${args.kind}` as Word);
   if (args.value === "yes") args.value = t("checks.yes");
   if (args.value === "no") args.value = t("checks.no");

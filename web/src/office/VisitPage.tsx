@@ -1,10 +1,9 @@
 import { Button } from "@mui/material";
 import { useTranslation } from "react-i18next";
 import { useParams } from "react-router";
-import type { Notice, VisitPage as Page, VisitView } from "../types";
+import type { Closed, Notice, VisitPage as Page, VisitView } from "../types";
 import { duration, longDate, time, timeOrDay } from "../ui/format";
 import { Glyph, Tag } from "../ui/Glyph";
-import { HoursByKind } from "../ui/HoursByKind";
 import { LevelTag } from "../ui/Level";
 import { SignatureImage } from "../ui/SignatureImage";
 import { say } from "../words/i18n";
@@ -12,6 +11,10 @@ import { FlagLine } from "./Look";
 import { Photos } from "./Photos";
 import { Answer, Failure, useCommands, useVisitPage } from "./queries";
 import { Trail } from "./Trail";
+import { CloseVisit } from "./visit/CloseVisit";
+import { Hours } from "./visit/Hours";
+import { Messages } from "./visit/Messages";
+import { TasksAndLabels } from "./visit/TasksAndLabels";
 
 /** A visit with everything recorded on it, and how it came about. */
 export function VisitPage() {
@@ -19,14 +22,16 @@ export function VisitPage() {
   return <Answer query={query}>{(page) => <Shown page={page} />}</Answer>;
 }
 
-function Shown({ page: { view, trail, flags, here } }: { page: Page }) {
+function Shown({ page: { view, trail, flags, here, messages, closing } }: { page: Page }) {
   return (
     <main className="visit-page">
-      <Head view={view} />
+      <Head view={view} closing={closing} />
       <div className="visit-columns">
         <div>
           <Flags flags={flags} view={view} />
           <Hours view={view} />
+          <TasksAndLabels view={view} />
+          <Messages view={view} states={messages} />
           <Readings view={view} />
           <Parts view={view} />
           <Answers view={view} />
@@ -40,11 +45,11 @@ function Shown({ page: { view, trail, flags, here } }: { page: Page }) {
   );
 }
 
-function Head({ view }: { view: VisitView }) {
+function Head({ view, closing }: { view: VisitView; closing?: Closed }) {
   const { t } = useTranslation();
   const commands = useCommands();
   const { visit, order } = view;
-  const name = view.names[visit.technician];
+  const name = visit.technician ? view.names[visit.technician] : t("plan.offeredTo", { names: visit.offered?.map((p) => view.names[p]).join(", ") });
   const subject = { type: "visit", id: view.id };
   return (
     <header className="visit-page-head">
@@ -74,6 +79,12 @@ function Head({ view }: { view: VisitView }) {
           <Button disabled={commands.isPending} onClick={() => commands.mutate([{ kind: "visit.withdrawn", subject, body: {} }])}>
             {t("page.withdraw")}
           </Button>
+        )}
+        {closing && ["travelling", "on_site", "paused"].includes(visit.stage) && <CloseVisit view={view} closing={closing} />}
+        {view.visit.steps?.some((s) => s.unconfirmed && !s.struck) && !view.visit.steps.some((s) => s.action === "finished" && !s.unconfirmed && !s.struck) && (
+          <p>
+            <Tag kind="warn">{t("trouble.end_unconfirmed")}</Tag>
+          </p>
         )}
         {visit.reviewedAt && <p className="small quiet">{t("page.reviewed", { time: timeOrDay(visit.reviewedAt) })}</p>}
         {!visit.reviewedAt && ["finished", "withdrawn"].includes(visit.stage) && (
@@ -108,19 +119,6 @@ function Flags({ flags, view }: { flags: Notice[]; view: VisitView }) {
           <Tag kind="warn">{t("sign.changed")}</Tag>
         </p>
       )}
-    </section>
-  );
-}
-
-function Hours({ view }: { view: VisitView }) {
-  const { t } = useTranslation();
-  return (
-    <section className="sec" aria-label={t("page.hours")}>
-      <h2>{t("page.hours")}</h2>
-      <HoursByKind hours={view.hours} />
-      <p className="small quiet">
-        {view.spans.map((s) => `${s.kind === "stop" ? "" : t(`clock.${s.kind}`)} ${time(s.start)}–${s.open ? "…" : time(s.end)}`).join(" · ")}
-      </p>
     </section>
   );
 }

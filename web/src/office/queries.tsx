@@ -5,7 +5,24 @@ import type { ReactNode } from "react";
 import { useTranslation } from "react-i18next";
 import { ulid } from "ulid";
 import { ApiError, ask } from "../session/session";
-import type { Board, Command, CustomerHit, DeviceLine, Done, FinishedLine, Flagged, HeldLine, RecordPage, Ref, VisitPage } from "../types";
+import type {
+  BadgeLine,
+  Board,
+  Command,
+  CustomerHit,
+  DateRange,
+  DeviceLine,
+  Done,
+  FinishedLine,
+  Flagged,
+  HeldLine,
+  HoursPage,
+  PostReport,
+  RecordPage,
+  Ref,
+  SentMessage,
+  VisitPage,
+} from "../types";
 import { Tag } from "../ui/Glyph";
 import { say } from "../words/i18n";
 
@@ -15,6 +32,10 @@ export const useFinished = () => useQuery({ queryKey: ["finished"], queryFn: () 
 export const useHeld = () => useQuery({ queryKey: ["held"], queryFn: () => ask<HeldLine[]>("/api/office/held") });
 export const useFlags = () => useQuery({ queryKey: ["flags"], queryFn: () => ask<Flagged[]>("/api/office/flags") });
 export const useDevices = () => useQuery({ queryKey: ["devices"], queryFn: () => ask<DeviceLine[]>("/api/office/devices") });
+export const useHours = (from: string, to: string) =>
+  useQuery({ queryKey: ["hours", from, to], queryFn: () => ask<HoursPage>(`/api/office/hours?from=${from}&to=${to}`), placeholderData: (old) => old });
+export const useBadges = (enabled: boolean) => useQuery({ queryKey: ["badges"], queryFn: () => ask<BadgeLine[]>("/api/office/badges"), enabled });
+export const useSentMessages = () => useQuery({ queryKey: ["messages"], queryFn: () => ask<SentMessage[]>("/api/office/messages") });
 export const useRecordPage = (type: string, id: string) =>
   useQuery({ queryKey: ["record", type, id], queryFn: () => ask<RecordPage>(`/api/office/records/${type}/${encodeURIComponent(id)}`) });
 export const useVisitPage = (id: string) =>
@@ -48,6 +69,12 @@ export function useCommands() {
     },
     onSettled: () => client.invalidateQueries(),
   });
+}
+
+/** Books the approved days of a range with accounting. */
+export function usePosting() {
+  const client = useQueryClient();
+  return useMutation({ mutationFn: (range: DateRange) => ask<PostReport>("/api/office/hours/post", range), onSettled: () => client.invalidateQueries() });
 }
 
 export function useDecide() {

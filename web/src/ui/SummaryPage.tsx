@@ -18,8 +18,8 @@ export function SummaryPage({ summary: s }: { summary: Summary }) {
       <dt>{t("sign.time")}</dt>
       <dd>
         {kinds
-          .filter((k) => s.hours[k] > 0)
-          .map((k) => `${t(`clock.${k}`)} ${duration(s.hours[k])}`)
+          .filter((k) => (s.hours[k] ?? 0) > 0)
+          .map((k) => `${t(`clock.${k}`)} ${duration(s.hours[k] ?? 0)}`)
           .join(" · ") || t("sign.nothing")}
         <span className="small quiet block">
           {s.person}, {longDate(s.until)} {time(s.until)}

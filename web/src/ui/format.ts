@@ -93,3 +93,21 @@ export function bytes(n: number): string {
   }
   return `${n} B`;
 }
+
+/** A way in kilometres, as 8.4 km or 23 km. */
+export const kilometres = (metres: number) => `${(metres / 1000).toFixed(metres < 9950 ? 1 : 0)} km`;
+
+/** A moment as RFC 3339 on the company's clock, so that it falls on the company's date wherever it is read. */
+export function moment(t: When): string {
+  const at = new Date(t);
+  const seconds = String(at.getUTCSeconds()).padStart(2, "0");
+  const local = `${isoDate(at)}T${time(at)}:${seconds}`;
+  const minutes = Math.round((Date.parse(`${local}Z`) - at.getTime()) / 60_000);
+  const two = (n: number) => String(Math.floor(n)).padStart(2, "0");
+  const sign = minutes < 0 ? "-" : "+";
+  return `${local}.${String(at.getUTCMilliseconds()).padStart(3, "0")}${sign}${two(Math.abs(minutes) / 60)}:${two(Math.abs(minutes) % 60)}`;
+}
+
+/** An amount of money, in the company's own currency, as 1,204.50. */
+export const money = (amount: string) =>
+  new Intl.NumberFormat("en-GB", { minimumFractionDigits: 2, maximumFractionDigits: 2 }).format(amount as unknown as number);

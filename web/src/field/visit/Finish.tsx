@@ -42,9 +42,18 @@ export function Finish({ view }: { view: VisitView }) {
       {view.visit.steps?.map((s) => (
         <div className="line" key={s.entry}>
           <span className={`grow${s.struck ? " struck" : ""}`}>
-            {t(`entry.visit.${s.action}`)} <span className="small quiet">{timeOrDay(s.at)}</span>
+            {s.action === "started_task" ? t("entry.task.started") : t(`entry.visit.${s.action}`)}
+            {s.task && ` · ${view.tasks.find((x) => x.id === s.task)?.name ?? ""}`} <span className="small quiet">{timeOrDay(s.at)}</span>
           </span>
-          <StrikeOut view={view} entry={s.entry} at={s.at} kind={`visit.${s.action}`} person={s.person} struck={s.struck} />
+          <StrikeOut
+            view={view}
+            entry={s.entry}
+            at={s.at}
+            kind={s.action === "started_task" ? "task.started" : `visit.${s.action}`}
+            person={s.by ?? s.person}
+            order={s.task && view.visit.order}
+            struck={s.struck}
+          />
         </div>
       ))}
       {signatures.map((s) => (

@@ -1,7 +1,7 @@
 import { Button, Drawer, TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
-import type { Struck, VisitView } from "../../types";
+import type { Ref, Struck, VisitView } from "../../types";
 import type { Word } from "../../words/i18n";
 import { useDevice, useRecord } from "../device";
 
@@ -12,13 +12,15 @@ interface Props {
   kind: string;
   person: string;
   place?: string;
+  order?: string;
+  card?: string;
   struck?: boolean;
 }
 
 const reasons = ["tap", "visit", "value", "twice"] as const;
 
 /** Strikes out what the person recorded, as long as the office has not reviewed it. It stays visible, crossed out. */
-export function StrikeOut({ view, entry, at, kind, person, place, struck }: Props) {
+export function StrikeOut({ view, entry, at, kind, person, place, order, card, struck }: Props) {
   const { t } = useTranslation();
   const { me } = useDevice();
   const [open, setOpen] = useState(false);
@@ -29,12 +31,12 @@ export function StrikeOut({ view, entry, at, kind, person, place, struck }: Prop
       <button type="button" className="link small" onClick={() => setOpen(true)}>
         {t("strike")}
       </button>
-      {open && <Why visit={view.id} body={{ entry, at, kind, person, place }} onClose={() => setOpen(false)} />}
+      {open && <Why visit={view.id} body={{ entry, at, kind, person, place, order, card }} onClose={() => setOpen(false)} />}
     </>
   );
 }
 
-function Why({ visit, body, onClose }: { visit: string; body: Omit<Struck, "reason">; onClose: () => void }) {
+export function Why({ visit, body, onClose }: { visit: string | Ref; body: Omit<Struck, "reason">; onClose: () => void }) {
   const { t } = useTranslation();
   const record = useRecord();
   const [own, setOwn] = useState("");

@@ -12,15 +12,18 @@ import { SyncMark } from "../SyncMark";
 import { useSeen } from "../stops";
 import { Brief } from "./Brief";
 import { Checks } from "./Checks";
+import { Crew } from "./Crew";
+import { Customer } from "./Customer";
 import { Finish } from "./Finish";
 import { Notes } from "./Notes";
 import { Papers } from "./Papers";
 import { Parts } from "./Parts";
 import { Photos } from "./Photos";
 import { Readings } from "./Readings";
+import { Tasks } from "./Tasks";
 import { jump } from "./VisitSection";
 
-const sections = ["brief", "readings", "checks", "parts", "photos", "notes", "finish"] as const;
+const sections = ["brief", "tasks", "readings", "checks", "parts", "photos", "notes", "finish"] as const;
 
 /** One page, in the order the work is done. */
 export default function VisitScreen({ wide }: { wide: boolean }) {
@@ -44,7 +47,7 @@ export default function VisitScreen({ wide }: { wide: boolean }) {
       </Empty>
     );
   }
-  const open = !["planned", "sent", "declined"].includes(view.visit.stage);
+  const open = !["planned", "sent", "declined"].includes(view.visit.stage) && (view.visit.technician !== "" || view.visit.stage !== "withdrawn");
   return (
     <main className="visit">
       <Head view={view} wide={wide} />
@@ -53,6 +56,9 @@ export default function VisitScreen({ wide }: { wide: boolean }) {
         <Papers view={view} />
         {open ? (
           <>
+            <Tasks view={view} />
+            <Crew view={view} />
+            <Customer view={view} />
             <Readings view={view} />
             <Checks view={view} />
             <Parts view={view} />
@@ -100,17 +106,19 @@ function Head({ view, wide }: { view: VisitView; wide: boolean }) {
         <SyncMark />
       </div>
       <nav className="rail" aria-label={view.site.name}>
-        {sections.map((s) => (
-          <a key={s} href={`#${s}`} onClick={(e) => jump(e, s)}>
-            {t(`visit.${s}` as Word)}
-            {s === "finish" && open > 0 && (
-              <>
-                {" "}
-                <Tag kind="warn">{open}</Tag>
-              </>
-            )}
-          </a>
-        ))}
+        {sections
+          .filter((s) => s !== "tasks" || view.tasks.length > 0)
+          .map((s) => (
+            <a key={s} href={`#${s}`} onClick={(e) => jump(e, s)}>
+              {t(`visit.${s}` as Word)}
+              {s === "finish" && open > 0 && (
+                <>
+                  {" "}
+                  <Tag kind="warn">{open}</Tag>
+                </>
+              )}
+            </a>
+          ))}
       </nav>
     </header>
   );

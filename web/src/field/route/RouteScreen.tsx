@@ -1,0 +1,168 @@
+import { Suspense, useEffect, useMemo, useRef, useState } from "react";
+import { useTranslation } from "react-i18next";
+import { Link, useSearchParams } from "react-router";
+import { letCoreLoad } from "../../device/core";
+import type { Leg } from "../../types";
+import { Empty } from "../../ui/Empty";
+import { dayOfMonth, duration, isoDate, longDate, momentOf, weekday } from "../../ui/format";
+import { Glyph } from "../../ui/Glyph";
+import { screen } from "../../ui/screen";
+import { useNow, useReplica } from "../device";
+import { SyncMark } from "../SyncMark";
+import { onDay, type Stop, useStops } from "../stops";
+import { useAnnounce } from "./announce";
+import { useLegs, useOrder } from "./legs";
+import { RouteStop } from "./RouteStop";
+
+// What is asked for by a tap follows when it is.
+const DayMap = screen(() => import("./DayMap"));
+const Find = screen(() => import("./Find"));
+const LeastDriving = screen(() => import("./LeastDriving"));
+const Directions = screen(() => import("./Directions"));
+const ConfirmEnds = screen(() => import("./ConfirmEnds"));
+
+const dayLength = 86_400_000;
+
+export function RouteScreen({ chosen }: { chosen?: string }) {
+  const { t } = useTranslation();
+  const [params, setParams] = useSearchParams();
+  const now = useNow(30_000);
+  const today = isoDate(now);
+  const day = params.get("day") ?? today;
+  const all = useStops();
+  const contact = useReplica()?.contact;
+  const stops = useMemo(() => all && onDay(all, day), [all, day]);
+  const order = useOrder(day);
+  const legs = useLegs(stops, order, now);
+  const inOrder = useMemo(() => arrange(stops, legs), [stops, legs]);
+  const [map, setMap] = useState(false);
+  const [finding, setFinding] = useState(false);
+  const [way, setWay] = useState<string>();
+  const shown = stops !== undefined;
+  useEffect(() => {
+    if (!shown) return;
+    performance.mark("iter.route"); // for make bench
+    letCoreLoad();
+  }, [shown]);
+  useAnnounce(all);
+  const choose = (d: string) => setParams(d === today ? {} : { day: d }, { replace: true });
+  const leg = legs?.find((l) => l.id === way);
+  return (
+    <main className="route">
+      <header className="screen-head">
+        <div>
+          <h1>{longDate(momentOf(day, "12:00"))}</h1>
+          <Sum stops={stops} legs={legs} today={day === today} />
+        </div>
+        <SyncMark />
+      </header>
+      <Days stops={all ?? []} day={day} today={today} onChoose={choose} />
+      <div className="route-tools">
+        <button type="button" aria-pressed={finding} onClick={() => setFinding(!finding)}>
+          {t("route.find")}
+        </button>
+        <button type="button" aria-pressed={map} onClick={() => setMap(!map)} disabled={!legs?.length}>
+          {t("route.map")}
+        </button>
+        {stops && legs && legs.length > 1 && (
+          <Suspense fallback={null}>
+            <LeastDriving stops={stops} order={order} day={day} />
+          </Suspense>
+        )}
+      </div>
+      <Suspense fallback={null}>
+        {finding && all && <Find stops={all} />}
+        {map && legs && stops && <DayMap legs={legs} stops={stops} onStop={setWay} />}
+        {all && <ConfirmEnds stops={all} />}
+      </Suspense>
+      <Fresh stops={all ?? []} />
+      {stops && stops.length === 0 && <Empty>{contact ? t("route.none") : t("route.first")}</Empty>}
+      <ol className="way">
+        {inOrder?.map((s) => (
+          <RouteStop key={s.id} stop={s} leg={legs?.find((l) => l.id === s.id)} chosen={s.id === chosen} onWay={() => setWay(s.id)} />
+        ))}
+      </ol>
+      {leg?.way && (
+        <Suspense fallback={null}>
+          <Directions leg={leg} stop={stops?.find((s) => s.id === way)} onClose={() => setWay(undefined)} />
+        </Suspense>
+      )}
+    </main>
+  );
+}
+
+/** Stops in the order of their legs; those that have none, since somebody else took them, last. */
+function arrange(stops: Stop[] | undefined, legs: Leg[] | undefined): Stop[] | undefined {
+  if (!stops || !legs) return stops;
+  const rank = new Map(legs.map((l, i) => [l.id, i]));
+  return stops.toSorted((a, b) => (rank.get(a.id) ?? legs.length) - (rank.get(b.id) ?? legs.length));
+}
+
+function Sum({ stops, legs, today }: { stops?: Stop[]; legs?: Leg[]; today: boolean }) {
+  const { t } = useTranslation();
+  const work = stops?.reduce((n, s) => n + (s.part === "gone" ? 0 : s.visit.minutes * 60), 0) ?? 0;
+  const drive = legs?.reduce((n, l) => n + (l.way?.seconds ?? 0), 0) ?? 0;
+  return (
+    <p className="small quiet">
+      {today && `${t("route.today")} · `}
+      {t("route.stops", { count: stops?.length ?? 0 })}
+      {work > 0 && ` · ${t("route.minutes", { time: duration(work) })}`}
+      {drive > 0 && ` · ${t("route.drive", { time: duration(drive) })}`}
+    </p>
+  );
+}
+
+function Fresh({ stops }: { stops: Stop[] }) {
+  const { t } = useTranslation();
+  const fresh = stops.filter((s) => s.fresh);
+  if (fresh.length === 0) return null;
+  const news = fresh.filter((s) => s.fresh === "new").length;
+  return (
+    <p className="fresh" role="status">
+      <Glyph stage="sent" /> <span className="strong">{news > 0 ? t("route.newOne", { count: news }) : t("route.changedOne", { count: fresh.length })}</span>
+      <Link className="link" to={`/field/visit/${fresh[0].id}`}>
+        {t("route.show")}
+      </Link>
+    </p>
+  );
+}
+
+/** Three weeks of days, one of them past, each with a stroke for every stop. */
+function Days({ stops, day, today, onChoose }: { stops: Stop[]; day: string; today: string; onChoose: (d: string) => void }) {
+  const on = useRef<HTMLButtonElement>(null);
+  useEffect(() => {
+    void on.current?.scrollIntoView({ inline: "center", block: "nearest" });
+  }, []);
+  const noon = momentOf(today, "12:00").getTime();
+  const days = Array.from({ length: 21 }, (_, i) => noon + (i - 7) * dayLength);
+  const count = new Map<string, number>();
+  for (const s of stops) count.set(isoDate(s.visit.start), (count.get(isoDate(s.visit.start)) ?? 0) + 1);
+  return (
+    <div className="days">
+      {days.map((d) => {
+        const iso = isoDate(d);
+        const n = count.get(iso) ?? 0;
+        return (
+          <button
+            type="button"
+            key={iso}
+            ref={iso === day ? on : undefined}
+            aria-current={iso === day ? "date" : undefined}
+            className={iso === today ? "today" : undefined}
+            aria-label={`${longDate(d)}, ${n}`}
+            onClick={() => onChoose(iso)}
+          >
+            <span className="tiny">{weekday(d)}</span>
+            <b>{dayOfMonth(d)}</b>
+            <i>
+              {Array.from({ length: Math.min(n, 6) }, (_, i) => (
+                // biome-ignore lint/suspicious/noArrayIndexKey: strokes are all alike
+                <b key={i} />
+              ))}
+            </i>
+          </button>
+        );
+      })}
+    </div>
+  );
+}

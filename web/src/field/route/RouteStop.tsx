@@ -1,0 +1,147 @@
+import { Suspense, useState } from "react";
+import { useTranslation } from "react-i18next";
+import { Link } from "react-router";
+import type { Leg, StepTaken, Visit } from "../../types";
+import { duration, kilometres, time } from "../../ui/format";
+import { Glyph, Tag } from "../../ui/Glyph";
+import { screen } from "../../ui/screen";
+import { useRecord } from "../device";
+import { isOver, isRunning, type Stop } from "../stops";
+import { useSwipe } from "./swipe";
+
+const ActionDrawer = screen(() => import("../ActionDrawer"));
+
+/** When somebody set off or arrived there. */
+const came = (v: Visit) =>
+  v.steps?.findLast((s) => !s.struck && s.action === "arrived")?.at ?? v.steps?.findLast((s) => !s.struck && s.action === "set_off")?.at;
+
+interface Props {
+  stop: Stop;
+  leg?: Leg;
+  chosen: boolean;
+  onWay: () => void;
+}
+
+/** A stop with the leg to it: how long the drive is, when it is to be expected, what was promised. */
+export function RouteStop({ stop, leg, chosen, onWay }: Props) {
+  const { t } = useTranslation();
+  const done = isOver(stop);
+  const state = isRunning(stop) ? "now" : done ? "done" : "todo";
+  const way = leg?.way;
+  return (
+    <>
+      {way && !done && (
+        <li className={`leg ${state}`}>
+          <span className="stop-line" />
+          <button type="button" className="leg-way" onClick={onWay} aria-label={t("route.wayTo", { site: stop.site?.name })}>
+            {t("route.leg", { time: duration(way.seconds), way: kilometres(way.metres) })}
+            {way.parts.some((p) => p.class === "ferry") && ` · ${t("route.ferry")}`}
+          </button>
+        </li>
+      )}
+      <li className={`stop ${state}${chosen ? " chosen" : ""}${stop.part === "gone" ? " gone" : ""}`}>
+        <StopTime stop={stop} leg={leg} />
+        <span className="stop-line">
+          <Glyph stage={stop.part === "gone" ? "withdrawn" : stop.visit.stage} />
+        </span>
+        {stop.visit.stage === "sent" && (stop.part === "own" || stop.part === "offer") ? (
+          <Answering stop={stop} leg={leg} />
+        ) : (
+          <Link to={`/field/visit/${stop.id}`} className="stop-body">
+            <Body stop={stop} leg={leg} />
+          </Link>
+        )}
+      </li>
+    </>
+  );
+}
+
+/** When they came, or are expected; the planned time below it when that is another. */
+function StopTime({ stop, leg }: { stop: Stop; leg?: Leg }) {
+  const { t } = useTranslation();
+  const was = came(stop.visit);
+  const planned = time(stop.visit.start);
+  const expected = !was && !isOver(stop) && leg?.arrive ? time(leg.arrive) : undefined;
+  return (
+    <span className="stop-time">
+      {was ? time(was) : (expected ?? planned)}
+      {expected && expected !== planned && <span className="tiny quiet block">{t("route.plannedAt", { time: planned })}</span>}
+    </span>
+  );
+}
+
+function Body({ stop, leg }: { stop: Stop; leg?: Leg }) {
+  const { t } = useTranslation();
+  const { visit, order, site, fresh, part } = stop;
+  const done = isOver(stop);
+  const promise = order?.promiseTo;
+  const risk = leg?.risk;
+  const unsigned = visit.stage === "finished" && part === "own" && !visit.signatures?.some((s) => !s.struck);
+  return (
+    <>
+      <span className="strong">{site?.name}</span>
+      {fresh && <span className="stop-new">{t(part === "gone" ? "route.taken" : fresh === "new" ? "route.new" : "route.changed")}</span>}
+      <span className="small block">{order?.problem}</span>
+      <span className="small quiet block">
+        {part === "gone"
+          ? t("route.gone")
+          : part === "offer"
+            ? t("route.offer", { count: visit.offered?.length ?? 0 })
+            : part === "helper"
+              ? t("route.helping")
+              : t(`stage.${visit.stage}`)}{" "}
+        · {duration(visit.minutes * 60)}
+      </span>
+      {promise && !done && (
+        <span className="block">
+          <Tag kind={risk === "late" ? "bad" : "warn"}>
+            {t(risk === "late" ? "route.lateRisk" : risk === "tight" ? "route.tight" : "route.promise", { time: time(promise) })}
+          </Tag>
+        </span>
+      )}
+      {unsigned && (
+        <span className="block">
+          <Tag kind="warn">{t("route.signNow")}</Tag>
+        </span>
+      )}
+    </>
+  );
+}
+
+/** A stop that waits for an answer: two buttons, or a swipe to the right or left. */
+function Answering({ stop, leg }: { stop: Stop; leg?: Leg }) {
+  const { t } = useTranslation();
+  const record = useRecord();
+  const [asking, setAsking] = useState(false);
+  const accept = () => void record("visit.accepted", stop.id, {});
+  const { moved, handlers } = useSwipe(accept, () => setAsking(true));
+  const decline = async (body: StepTaken) => {
+    setAsking(false);
+    await record("visit.declined", stop.id, body);
+  };
+  return (
+    <div className="stop-answer" {...handlers} style={{ transform: `translateX(${moved}px)` }}>
+      <Link to={`/field/visit/${stop.id}`} className="stop-body" draggable={false}>
+        <Body stop={stop} leg={leg} />
+      </Link>
+      {moved !== 0 && (
+        <span className={`stop-swipe ${moved > 0 ? "right" : "left"}`} aria-hidden="true">
+          {t(moved > 0 ? "action.accepted" : "action.declined")}
+        </span>
+      )}
+      <div className="stop-answers">
+        <button type="button" className="answer" onClick={accept} aria-label={t("route.acceptSite", { site: stop.site?.name })}>
+          {t("action.accepted")}
+        </button>
+        <button type="button" className="answer" onClick={() => setAsking(true)} aria-label={t("route.declineSite", { site: stop.site?.name })}>
+          {t("action.declined")}
+        </button>
+      </div>
+      {asking && (
+        <Suspense fallback={null}>
+          <ActionDrawer action="declined" visit={stop.id} onChoose={decline} onClose={() => setAsking(false)} />
+        </Suspense>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,42 @@
+/** The day as it will be: the order of its stops, the legs between them, and when each is to be expected. */
+import { useLiveQuery } from "dexie-react-hooks";
+import { core } from "../../device/core";
+import type { DeviceDB } from "../../device/db";
+import type { CoreRoute, Leg, Order, Ordered, Person, Policy, ReplicaState, Site, Timecard } from "../../types";
+import { useCore, useDevice } from "../device";
+import type { Stop } from "../stops";
+
+/** The person's own order of a day's stops; none while it is the planned one. */
+export async function orderOf(db: DeviceDB, day: string): Promise<string[]> {
+  return (await db.body<Timecard>("timecard", `${db.person}+${day}`))?.route ?? [];
+}
+
+export function useOrder(day: string): string[] {
+  const { db } = useDevice();
+  return useLiveQuery(() => orderOf(db, day), [db, day]) ?? [];
+}
+
+async function question(db: DeviceDB, stops: Stop[], order: string[], now: number): Promise<CoreRoute> {
+  const person = await db.body<Person>("person", db.person);
+  const policy = await db.body<Policy>("policy", "company");
+  const skew = ((await db.remembered.get("state"))?.value as ReplicaState | undefined)?.skew ?? 0;
+  return {
+    stops: stops.filter((s) => s.part !== "gone").map((s) => ({ id: s.id, visit: s.visit, order: s.order ?? ({} as Order), site: s.site ?? ({} as Site) })),
+    order,
+    start: person?.home ?? policy?.yard,
+    now: now + skew,
+    zone: await db.zone(),
+  };
+}
+
+/** The legs of a day's stops, in the order they are taken; undefined until the core is there. */
+export function useLegs(stops: Stop[] | undefined, order: string[], now: number): Leg[] | undefined {
+  const { db } = useDevice();
+  const ready = useCore();
+  return useLiveQuery(async () => (ready && stops ? core("route", await question(db, stops, order, now)) : undefined), [db, ready, stops, order.join(), now]);
+}
+
+/** Asks for the order with the least driving. */
+export async function leastDriving(db: DeviceDB, stops: Stop[], order: string[]): Promise<Ordered> {
+  return core("order", await question(db, stops, order, Date.now()));
+}

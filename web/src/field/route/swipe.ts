@@ -1,0 +1,45 @@
+import { type PointerEvent, useRef, useState } from "react";
+
+const far = 90;
+
+/** A sideways swipe on a line: right is one answer, left the other. What it shows on the way is how far it has come. */
+export function useSwipe(onRight: () => void, onLeft: () => void) {
+  const from = useRef<{ x: number; y: number }>(undefined);
+  const [moved, setMoved] = useState(0);
+  const swiped = useRef(false);
+  const end = () => {
+    from.current = undefined;
+    if (moved > far) onRight();
+    else if (moved < -far) onLeft();
+    setMoved(0);
+  };
+  return {
+    moved,
+    handlers: {
+      onPointerDown: (e: PointerEvent) => {
+        from.current = { x: e.clientX, y: e.clientY };
+        swiped.current = false;
+      },
+      onPointerMove: (e: PointerEvent) => {
+        if (!from.current) return;
+        const x = e.clientX - from.current.x;
+        if (Math.abs(x) < 12 && !swiped.current) return;
+        if (Math.abs(e.clientY - from.current.y) > Math.abs(x)) return;
+        swiped.current = true;
+        e.currentTarget.setPointerCapture(e.pointerId);
+        setMoved(Math.max(-140, Math.min(140, x)));
+      },
+      onPointerUp: end,
+      onPointerCancel: () => {
+        from.current = undefined;
+        setMoved(0);
+      },
+      // A swipe is not a tap on what lies under it.
+      onClickCapture: (e: { preventDefault: () => void; stopPropagation: () => void }) => {
+        if (!swiped.current) return;
+        e.preventDefault();
+        e.stopPropagation();
+      },
+    },
+  };
+}

@@ -1,0 +1,66 @@
+import { Button, Drawer } from "@mui/material";
+import { useState } from "react";
+import { useTranslation } from "react-i18next";
+import type { Outcome } from "../../types";
+import { time } from "../../ui/format";
+import { useDevice, useRecord } from "../device";
+import { isRunning, useStops } from "../stops";
+import type { Named } from "./day";
+import { useWhat } from "./words";
+
+const answers = ["complete", "return_needed", "leave"] as const;
+type Answer = (typeof answers)[number];
+
+/** Ends the day. Each visit that is still open, and the clock that runs, is asked about first. */
+export default function EndDay({ named, onClose }: { named: Named; onClose: () => void }) {
+  const { t } = useTranslation();
+  const { me } = useDevice();
+  const record = useRecord();
+  const say = useWhat(named);
+  const open = useStops()?.filter(isRunning) ?? [];
+  const [said, setSaid] = useState<Record<string, Answer>>({});
+  const { day, policy } = named;
+  const running = day.spans.find((s) => s.open && !open.some((o) => o.id === s.visit));
+  const card = { type: "timecard", id: `${me.id}+${day.date}` };
+  const end = async () => {
+    for (const s of open) {
+      const answer = said[s.id];
+      if (answer !== "leave") {
+        const body = { outcome: answer as Outcome, reason: answer === "return_needed" ? policy.returns?.[0]?.id : undefined };
+        if (!(await record("visit.finished", s.id, body))) return;
+      }
+    }
+    if (running?.kind === "indirect" && !(await record("time.stopped", card))) return;
+    if (await record("day.ended", card)) onClose();
+  };
+  return (
+    <Drawer anchor="bottom" open onClose={onClose}>
+      <div className="choices field">
+        <h2>{t("day.end")}</h2>
+        {open.map((s) => (
+          <fieldset key={s.id} className="end-visit">
+            <legend>
+              <span className="strong block">{s.site?.name}</span>
+              <span className="small quiet">{t("day.stillOpen", { stage: t(`stage.${s.visit.stage}`), time: time(s.visit.since) })}</span>
+            </legend>
+            <div className="options">
+              {answers.map((a) => (
+                <button key={a} type="button" aria-pressed={said[s.id] === a} onClick={() => setSaid({ ...said, [s.id]: a })}>
+                  {t(a === "leave" ? "day.leave" : `outcome.${a}`)}
+                </button>
+              ))}
+            </div>
+          </fieldset>
+        ))}
+        {running && <p className="end-visit">{t("day.clockRuns", { what: say(running).kind, time: time(running.start) })}</p>}
+        {day.gaps.length > 0 && <p className="small quiet">{t("day.gaps", { count: day.gaps.length })}</p>}
+        <Button variant="contained" className="wide-button" disabled={open.some((s) => !said[s.id])} onClick={end}>
+          {t("day.endNow")}
+        </Button>
+        <button type="button" className="link" onClick={onClose}>
+          {t("choose.cancel")}
+        </button>
+      </div>
+    </Drawer>
+  );
+}

@@ -1,0 +1,99 @@
+import { Button, Drawer, MenuItem, TextField } from "@mui/material";
+import { type FormEvent, useState } from "react";
+import { useTranslation } from "react-i18next";
+import type { Piece, Span, Stretch } from "../../types";
+import { moment, momentOf, time } from "../../ui/format";
+import { useDevice, useRecord } from "../device";
+import { choicesOf, whatOf } from "./choices";
+import type { Named } from "./day";
+import { change } from "./pieces";
+
+interface Props {
+  named: Named;
+  span?: Span;
+  gap?: Stretch;
+  now: number;
+  onClose: () => void;
+}
+
+const reasons = ["forgot", "button", "late"] as const;
+type Way = "change" | "part" | "remove";
+
+/** Puts time right: changes, splits or removes a span, gives a gap a meaning, or adds what was never tapped. */
+export default function Fix({ named, span, gap, now, onClose }: Props) {
+  const { t } = useTranslation();
+  const { me } = useDevice();
+  const record = useRecord();
+  const { date } = named.day;
+  const old = span ?? gap;
+  const [way, setWay] = useState<Way>("change");
+  const [from, setFrom] = useState(old ? time(old.start) : "08:00");
+  const [to, setTo] = useState(old ? time(span?.open ? now : old.end) : "08:30");
+  const choices = choicesOf(named, t);
+  const [what, setWhat] = useState(
+    () =>
+      choices.find((c) => span && c.what.kind === span.kind && c.what.visit === span.visit && (c.what.code ?? "") === (span.code ?? ""))?.id ?? choices[0].id,
+  );
+  const [reason, setReason] = useState("");
+  // Seconds count: a time that was not changed is the very moment it was.
+  const at = (typed: string, was?: string) => (was && time(was) === typed ? was : moment(momentOf(date, typed)));
+
+  const save = async (e: FormEvent) => {
+    e.preventDefault();
+    const end = span?.open ? moment(now) : old?.end;
+    const whole = old && { start: old.start, end: end! };
+    let pieces: Piece[];
+    if (way === "remove") pieces = [{ kind: "off", ...whole! }];
+    else {
+      const piece: Piece = { ...whatOf(choices, what, span), start: at(from, old?.start), end: at(to, end) };
+      pieces = way === "part" || !span ? [piece] : change(whole, piece);
+    }
+    if (await record("time.corrected", { type: "timecard", id: `${me.id}+${date}` }, { pieces, reason: reason.trim() })) onClose();
+  };
+  return (
+    <Drawer anchor="bottom" open onClose={onClose}>
+      <form className="choices field fix" onSubmit={save}>
+        <h2>{t(span ? "fix.title" : gap ? "time.assign" : "fix.add")}</h2>
+        {span && (
+          <div className="options">
+            {(["change", "part", "remove"] as const).map((w) => (
+              <button key={w} type="button" aria-pressed={way === w} onClick={() => setWay(w)}>
+                {t(`fix.${w}`)}
+              </button>
+            ))}
+          </div>
+        )}
+        {way !== "remove" && (
+          <>
+            <div className="fix-times">
+              <TextField type="time" label={t("fix.from")} value={from} onChange={(e) => setFrom(e.target.value)} required />
+              <TextField type="time" label={t("fix.to")} value={to} onChange={(e) => setTo(e.target.value)} required />
+            </div>
+            <TextField select label={t("fix.what")} value={what} onChange={(e) => setWhat(e.target.value)}>
+              {choices.map((c) => (
+                <MenuItem key={c.id} value={c.id}>
+                  {c.text}
+                </MenuItem>
+              ))}
+            </TextField>
+          </>
+        )}
+        <p className="small quiet">{t(`fix.hint.${way}`)}</p>
+        <div className="options">
+          {reasons.map((r) => (
+            <button key={r} type="button" aria-pressed={reason === t(`fix.reason.${r}`)} onClick={() => setReason(t(`fix.reason.${r}`))}>
+              {t(`fix.reason.${r}`)}
+            </button>
+          ))}
+        </div>
+        <TextField label={t("strike.why")} value={reason} onChange={(e) => setReason(e.target.value)} slotProps={{ htmlInput: { maxLength: 500 } }} required />
+        <Button type="submit" variant="contained" disabled={!reason.trim()}>
+          {t("fix.save")}
+        </Button>
+        <button type="button" className="link" onClick={onClose}>
+          {t("choose.cancel")}
+        </button>
+      </form>
+    </Drawer>
+  );
+}

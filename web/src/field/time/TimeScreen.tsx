@@ -1,0 +1,88 @@
+import { Suspense, useState } from "react";
+import { useTranslation } from "react-i18next";
+import { useSearchParams } from "react-router";
+import type { Span, Stretch } from "../../types";
+import { Empty } from "../../ui/Empty";
+import { isoDate, longDate, momentOf, time } from "../../ui/format";
+import { Tag } from "../../ui/Glyph";
+import { PaidFigures } from "../../ui/PaidFigures";
+import { screen } from "../../ui/screen";
+import { useNow } from "../device";
+import { SyncMark } from "../SyncMark";
+import { DayActions } from "./DayActions";
+import { useDay } from "./day";
+import { Ribbon } from "./Ribbon";
+import { SpanList } from "./SpanList";
+import { Tapped } from "./Tapped";
+
+const Fix = screen(() => import("./Fix"));
+
+const dayLength = 86_400_000;
+
+/** The day as a ribbon of spans with its gaps, what it is paid as, and how to put it right. */
+export default function TimeScreen() {
+  const { t } = useTranslation();
+  const [params, setParams] = useSearchParams();
+  const now = useNow(15_000);
+  const today = isoDate(now);
+  const date = params.get("day") ?? today;
+  const named = useDay(date, now);
+  const [fixing, setFixing] = useState<{ span?: Span; gap?: Stretch }>();
+  const noon = momentOf(date, "12:00").getTime();
+  const move = (by: number) => {
+    const d = isoDate(noon + by * dayLength);
+    setParams(d === today ? {} : { day: d }, { replace: true });
+  };
+  const day = named?.day;
+  const locked = day?.approved !== undefined;
+  return (
+    <main className="plain time">
+      <header className="screen-head">
+        <div>
+          <h1>{t("time.title")}</h1>
+          <p className="time-days">
+            <button type="button" className="answer" aria-label={t("board.previous")} onClick={() => move(-1)}>
+              ‹
+            </button>
+            <span>{longDate(noon)}</span>
+            <button type="button" className="answer" aria-label={t("board.next")} disabled={date >= today} onClick={() => move(1)}>
+              ›
+            </button>
+          </p>
+        </div>
+        <SyncMark />
+      </header>
+      {named && date === today && !locked && <DayActions named={named} now={now} />}
+      {day?.approved && (
+        <p>
+          <Tag kind="good">{t(day.posted ? "time.posted" : "time.approved", { time: longDate(day.approved.at) })}</Tag>
+        </p>
+      )}
+      {day && day.spans.length === 0 && <Empty>{t("time.none")}</Empty>}
+      {named && day && day.spans.length > 0 && (
+        <>
+          <Ribbon named={named} onGap={locked ? undefined : (gap) => setFixing({ gap })} />
+          <PaidFigures paid={day.paid} names={(entry) => tapName(entry, day.stamps)} />
+        </>
+      )}
+      {named && <SpanList named={named} onSpan={locked ? undefined : (span) => setFixing({ span })} onGap={locked ? undefined : (gap) => setFixing({ gap })} />}
+      {named && !locked && (
+        <button type="button" className="link" onClick={() => setFixing({})}>
+          {t("fix.add")}
+        </button>
+      )}
+      {named && <Tapped named={named} />}
+      {named && fixing && (
+        <Suspense fallback={null}>
+          <Fix named={named} span={fixing.span} gap={fixing.gap} now={now} onClose={() => setFixing(undefined)} />
+        </Suspense>
+      )}
+    </main>
+  );
+}
+
+/** The moment of a stamp, to say which stamps made a figure. */
+const tapName = (entry: string, stamps: { entry: string; at: string }[]) => {
+  const stamp = stamps.find((s) => s.entry === entry);
+  return stamp ? time(stamp.at) : undefined;
+};

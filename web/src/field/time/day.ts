@@ -1,0 +1,59 @@
+/** A person's day from their timecards, with the names of what its time went to. */
+import { useLiveQuery } from "dexie-react-hooks";
+import { core } from "../../device/core";
+import type { DeviceDB } from "../../device/db";
+import type { Order, Policy, ReplicaState, Site, Span, Timecard, TimeDay, Visit } from "../../types";
+import { isoDate, momentOf } from "../../ui/format";
+import { useCore, useDevice } from "../device";
+
+const dayLength = 86_400_000;
+
+/** What a piece of time is for. */
+export type What = Pick<Span, "kind" | "visit" | "task" | "code">;
+
+export interface Named {
+  day: TimeDay;
+  policy: Policy;
+  /** the visits of the day and those its spans are for: names by id */
+  visits: Record<string, { site: string; tasks: Record<string, string>; stage: Visit["stage"] }>;
+}
+
+const empty = (date: string): TimeDay => ({
+  date,
+  spans: [],
+  gaps: [],
+  hours: { travel: 0, work: 0, wait: 0, break: 0 },
+  paid: { clocked: 0, rounded: 0, unpaid: 0, normal: 0, overtime: 0, double: 0, why: [] },
+  exceptions: [],
+  stamps: [],
+  corrections: [],
+});
+
+/** Works out a person's day. The cards go back to the day before its Monday, for the week's overtime. */
+export async function readDay(db: DeviceDB, person: string, date: string, now: number): Promise<Named | undefined> {
+  const policy = await db.body<Policy>("policy", "company");
+  if (!policy) return undefined;
+  const noon = momentOf(date, "12:00").getTime();
+  const back = ((new Date(`${date}T12:00:00Z`).getUTCDay() + 6) % 7) + 1;
+  const dates = Array.from({ length: back + 1 }, (_, i) => isoDate(noon - (back - i) * dayLength));
+  const cards = (await Promise.all(dates.map((d) => db.body<Timecard>("timecard", `${person}+${d}`)))).filter((c) => c !== undefined);
+  const skew = ((await db.remembered.get("state"))?.value as ReplicaState | undefined)?.skew ?? 0;
+  const day = core("days", { cards, now: now + skew, zone: policy.zone, rules: policy.hours ?? [] }).find((d) => d.date === date) ?? empty(date);
+  const visits: Named["visits"] = {};
+  const ids = new Set(day.spans.flatMap((s) => s.visit ?? []));
+  for (const v of await db.all<Visit>("visit")) {
+    const mine = v.body.technician === person || v.body.helpers?.includes(person);
+    if (!ids.has(v.id) && !(mine && isoDate(v.body.start) === date && v.body.stage !== "withdrawn")) continue;
+    const order = await db.body<Order>("workorder", v.body.order);
+    const site = await db.body<Site>("site", order?.site);
+    visits[v.id] = { site: site?.name ?? "", stage: v.body.stage, tasks: Object.fromEntries((order?.tasks ?? []).map((x) => [x.id, x.name])) };
+  }
+  return { day, policy, visits };
+}
+
+/** The person's own day; undefined until the core and the policy are there. */
+export function useDay(date: string, now: number): Named | undefined {
+  const { db, me } = useDevice();
+  const ready = useCore();
+  return useLiveQuery(async () => (ready ? readDay(db, me.id, date, now) : undefined), [db, me, ready, date, now]);
+}

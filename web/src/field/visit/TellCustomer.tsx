@@ -1,0 +1,107 @@
+import { Button, Drawer, TextField } from "@mui/material";
+import { useLiveQuery } from "dexie-react-hooks";
+import { useState } from "react";
+import { useTranslation } from "react-i18next";
+import { core } from "../../device/core";
+import type { MessageTemplate, Order, Policy, Site, Visit } from "../../types";
+import { isoDate, moment, time } from "../../ui/format";
+import { useDevice, useNow, useRecord } from "../device";
+import { orderOf, useLegs } from "../route/legs";
+import { onDay, useStops } from "../stops";
+
+interface Props {
+  visit: string;
+  /** which of the company's messages; the person chooses when it is left out */
+  template?: string;
+  /** shown over the dock, after setting off */
+  strip?: boolean;
+  onDone: () => void;
+}
+
+/** Tells the customer when to expect somebody: the message is shown, and can be changed, before it is sent. */
+export default function TellCustomer({ visit, template, strip, onDone }: Props) {
+  const { t } = useTranslation();
+  const { db, me } = useDevice();
+  const record = useRecord();
+  const [chosen, setChosen] = useState<MessageTemplate>();
+  const [typed, setTyped] = useState<string>();
+  const [to, setTo] = useState<string>();
+  const about = useLiveQuery(async () => {
+    const v = await db.body<Visit>("visit", visit);
+    const order = await db.body<Order>("workorder", v?.order);
+    return {
+      v,
+      order,
+      site: await db.body<Site>("site", order?.site),
+      policy: await db.body<Policy>("policy", "company"),
+      mine: await orderOf(db, isoDate(Date.now())),
+    };
+  }, [db, visit]);
+  const now = useNow(30_000);
+  const stops = useStops();
+  const legs = useLegs(stops && onDay(stops, isoDate(about?.v?.start ?? now)), about?.mine ?? [], now);
+  if (!about?.v || !about.policy) return null;
+  const { site, order, policy, v } = about;
+  const templates = policy.messages ?? [];
+  if (templates.length === 0) return null;
+  const expected = legs?.find((l) => l.id === visit)?.arrive ?? v.start;
+  const number = to ?? site?.contact.phone ?? "";
+  const open = (m: MessageTemplate) => {
+    setChosen(m);
+    setTyped(
+      core("message", {
+        template: m,
+        values: {
+          contact: site?.contact.name ?? "",
+          company: policy.company,
+          technician: me.person.name,
+          time: time(expected),
+          site: site?.name ?? "",
+          number: order?.number ?? "",
+          phone: policy.phone ?? "",
+        },
+      }),
+    );
+  };
+  const send = async () => {
+    const body = { template: chosen!.id, to: number, text: typed!.trim(), expected: moment(expected) };
+    if (await record("message.sent", visit, body)) onDone();
+  };
+  const first = templates.find((m) => m.id === template) ?? templates[0];
+  return (
+    <>
+      {strip && !chosen && (
+        <button type="button" className="dock-undo dock-tell" onClick={() => open(first)}>
+          {t("tell.strip", { name: site?.contact.name || site?.name, time: time(expected) })}
+        </button>
+      )}
+      {(chosen || !strip) && (
+        <Drawer anchor="bottom" open onClose={onDone}>
+          <div className="choices field tell">
+            <h2>{t("tell.title", { name: site?.contact.name || site?.name })}</h2>
+            <div className="options">
+              {templates.map((m) => (
+                <button key={m.id} type="button" aria-pressed={chosen?.id === m.id} onClick={() => open(m)}>
+                  {m.name}
+                </button>
+              ))}
+            </div>
+            {chosen && (
+              <>
+                <TextField label={t("tell.to")} value={number} onChange={(e) => setTo(e.target.value)} />
+                <TextField label={t("tell.text")} value={typed} onChange={(e) => setTyped(e.target.value)} multiline minRows={3} />
+                <p className="small quiet">{t("tell.hint")}</p>
+                <Button variant="contained" disabled={!number.trim() || !typed?.trim()} onClick={send}>
+                  {t("tell.send")}
+                </Button>
+              </>
+            )}
+            <button type="button" className="link" onClick={onDone}>
+              {t("choose.cancel")}
+            </button>
+          </div>
+        </Drawer>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,75 @@
+import { Button, Drawer, MenuItem, TextField } from "@mui/material";
+import { type FormEvent, useState } from "react";
+import { useTranslation } from "react-i18next";
+import { change } from "../../field/time/pieces";
+import type { HoursDay, HoursPage, HoursPerson, Piece, Span, Stretch } from "../../types";
+import { moment, momentOf, time } from "../../ui/format";
+import { Failure, useCommands } from "../queries";
+
+interface Props {
+  person: HoursPerson;
+  day: HoursDay;
+  page: HoursPage;
+  span?: Span;
+  gap?: Stretch;
+  onClose: () => void;
+}
+
+/** The office's correction of somebody's day. What was tapped stays visible. */
+export function EditSpan({ person, day, page, span, gap, onClose }: Props) {
+  const { t } = useTranslation();
+  const commands = useCommands();
+  const old = span ?? gap;
+  const [from, setFrom] = useState(old ? time(old.start) : "08:00");
+  const [to, setTo] = useState(old ? time(old.end) : "08:30");
+  const visits = [...new Set(day.spans.flatMap((s) => s.visit ?? []))];
+  const codes = [...new Set(page.people.flatMap((p) => p.days.flatMap((d) => d.spans.flatMap((s) => (s.kind === "indirect" && s.code ? [s.code] : [])))))];
+  const choices: { id: string; text: string; what: Pick<Piece, "kind" | "visit" | "code"> }[] = [
+    ...visits.flatMap((visit) =>
+      (["work", "travel", "wait"] as const).map((kind) => ({
+        id: `${kind} ${visit}`,
+        text: `${t(`clock.${kind}`)}: ${page.visits[visit]?.site}`,
+        what: { kind, visit },
+      })),
+    ),
+    ...codes.map((code) => ({ id: `indirect ${code}`, text: `${t("clock.indirect")}: ${code}`, what: { kind: "indirect" as const, code } })),
+    { id: "break", text: t("clock.break"), what: { kind: "break" } },
+    { id: "off", text: t("clock.off"), what: { kind: "off" } },
+  ];
+  const [what, setWhat] = useState(() => choices.find((c) => c.what.kind === span?.kind && c.what.visit === span?.visit)?.id ?? "off");
+  const [reason, setReason] = useState("");
+  const at = (typed: string, was?: string) => (was && time(was) === typed ? was : moment(momentOf(day.date, typed)));
+  const save = (e: FormEvent) => {
+    e.preventDefault();
+    const piece: Piece = { ...(choices.find((c) => c.id === what)?.what ?? { kind: "off" }), start: at(from, old?.start), end: at(to, old?.end) };
+    const body = { pieces: change(span, piece), reason: reason.trim() };
+    commands.mutate([{ kind: "time.corrected_by_office", subject: { type: "timecard", id: `${person.id}+${day.date}` }, body }], { onSuccess: onClose });
+  };
+  return (
+    <Drawer anchor="right" open onClose={onClose} slotProps={{ paper: { "aria-label": t("fix.title"), role: "dialog" } }}>
+      <form className="plan-form" onSubmit={save}>
+        <h1>{t("hours.editTitle", { name: person.name })}</h1>
+        <TextField type="time" label={t("fix.from")} value={from} onChange={(e) => setFrom(e.target.value)} required />
+        <TextField type="time" label={t("fix.to")} value={to} onChange={(e) => setTo(e.target.value)} required />
+        <TextField select label={t("fix.what")} value={what} onChange={(e) => setWhat(e.target.value)}>
+          {choices.map((c) => (
+            <MenuItem key={c.id} value={c.id}>
+              {c.text}
+            </MenuItem>
+          ))}
+        </TextField>
+        <TextField label={t("strike.why")} value={reason} onChange={(e) => setReason(e.target.value)} required />
+        <p className="small quiet">{t("fix.hint.change")}</p>
+        <Failure error={commands.error} />
+        <div className="plan-actions">
+          <Button type="submit" variant="contained" disabled={!reason.trim() || commands.isPending}>
+            {t("fix.save")}
+          </Button>
+          <button type="button" className="link" onClick={onClose}>
+            {t("choose.cancel")}
+          </button>
+        </div>
+      </form>
+    </Drawer>
+  );
+}

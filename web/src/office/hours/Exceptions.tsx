@@ -1,0 +1,43 @@
+import { useTranslation } from "react-i18next";
+import type { Exception, HoursPage } from "../../types";
+import { duration, shortDate, time } from "../../ui/format";
+import { Tag } from "../../ui/Glyph";
+
+export const anchor = (person: string, date: string) => `day-${person}-${date}`;
+
+/** What needs a look before anybody is paid, the days not approved first. */
+export function Exceptions({ page }: { page: HoursPage }) {
+  const { t } = useTranslation();
+  const all = page.people.flatMap((p) =>
+    p.days.flatMap((d) => d.exceptions.filter((x) => !d.approved || x.trouble === "late_stamp").map((x) => ({ x, p, d }))),
+  );
+  return (
+    <section className="sec" aria-label={t("hours.exceptions")}>
+      <h2>
+        {t("hours.exceptions")} <span className="small quiet">{all.length}</span>
+      </h2>
+      {all.length === 0 && <p className="quiet">{t("hours.noExceptions")}</p>}
+      <ul className="hours-exceptions">
+        {all.map(({ x, p, d }) => (
+          <li key={p.id + d.date + x.trouble + x.start} className="line">
+            <Trouble trouble={x} />
+            <a className="grow" href={`#${anchor(p.id, d.date)}`} onClick={() => document.getElementById(anchor(p.id, d.date))?.setAttribute("open", "")}>
+              {p.name}, {shortDate(x.start)}
+            </a>
+            <span className="small quiet">
+              {page.visits[x.visit ?? ""]?.site} {time(x.start)}
+              {x.end && `–${time(x.end)} · ${duration((Date.parse(x.end) - Date.parse(x.start)) / 1000)}`}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+const pressing = new Set(["missing_end", "overlap", "clock_error", "late_stamp"]);
+
+export function Trouble({ trouble }: { trouble: Exception }) {
+  const { t } = useTranslation();
+  return <Tag kind={pressing.has(trouble.trouble) ? "bad" : "warn"}>{t(`trouble.${trouble.trouble}`)}</Tag>;
+}

@@ -1,0 +1,109 @@
+import { Button, TextField } from "@mui/material";
+import { useTranslation } from "react-i18next";
+import { useSearchParams } from "react-router";
+import type { HoursPage } from "../../types";
+import { isoDate, momentOf } from "../../ui/format";
+import { Answer, Failure, useHours, usePosting } from "../queries";
+import { ByOrder } from "./ByOrder";
+import { ByPerson } from "./ByPerson";
+import { Exceptions } from "./Exceptions";
+
+const dayLength = 86_400_000;
+
+/** Ranges that are asked for again and again, as dates. */
+function ranges(today: string) {
+  const noon = momentOf(today, "12:00").getTime();
+  const back = (new Date(`${today}T12:00:00Z`).getUTCDay() + 6) % 7;
+  const day = (n: number) => isoDate(noon + n * dayLength);
+  return { thisWeek: [day(-back), today], lastWeek: [day(-back - 7), day(-back - 1)], twoWeeks: [day(-13), today] } as const;
+}
+
+/** The hours of a range: what needs a look first, then by person or by work order; approval, payroll and posting. */
+export function HoursScreen() {
+  const { t } = useTranslation();
+  const [params, setParams] = useSearchParams();
+  const known = ranges(isoDate(Date.now()));
+  const from = params.get("from") ?? known.twoWeeks[0];
+  const to = params.get("to") ?? known.twoWeeks[1];
+  const by = params.get("by") ?? "person";
+  const incomplete = params.get("incomplete") !== "no";
+  const query = useHours(from, to);
+  const set = (change: Record<string, string>) => setParams({ ...Object.fromEntries(params), ...change }, { replace: true });
+  return (
+    <main className="review hours-screen">
+      <h1>{t("office.hours")}</h1>
+      <div className="hours-bar">
+        {(Object.keys(known) as (keyof typeof known)[]).map((k) => (
+          <Button
+            key={k}
+            aria-pressed={from === known[k][0] && to === known[k][1]}
+            className={from === known[k][0] && to === known[k][1] ? "on" : undefined}
+            onClick={() => set({ from: known[k][0], to: known[k][1] })}
+          >
+            {t(`hours.${k}`)}
+          </Button>
+        ))}
+        <TextField
+          type="date"
+          label={t("intake.from")}
+          value={from}
+          onChange={(e) => e.target.value && set({ from: e.target.value })}
+          slotProps={{ inputLabel: { shrink: true } }}
+        />
+        <TextField
+          type="date"
+          label={t("intake.to")}
+          value={to}
+          onChange={(e) => e.target.value && set({ to: e.target.value })}
+          slotProps={{ inputLabel: { shrink: true } }}
+        />
+        <label className="hours-check">
+          <input type="checkbox" checked={incomplete} onChange={(e) => set({ incomplete: e.target.checked ? "yes" : "no" })} /> {t("hours.incomplete")}
+        </label>
+      </div>
+      <Answer query={query}>
+        {(page) => (
+          <>
+            <Exceptions page={page} />
+            <Post page={page} />
+            <div className="hours-by" role="tablist">
+              {(["person", "order"] as const).map((b) => (
+                <button key={b} type="button" role="tab" aria-selected={by === b} onClick={() => set({ by: b })}>
+                  {t(`hours.by.${b}`)}
+                </button>
+              ))}
+            </div>
+            {by === "order" ? <ByOrder page={page} incomplete={incomplete} /> : <ByPerson page={page} incomplete={incomplete} />}
+          </>
+        )}
+      </Answer>
+    </main>
+  );
+}
+
+function Post({ page }: { page: HoursPage }) {
+  const { t } = useTranslation();
+  const post = usePosting();
+  const days = page.people.flatMap((p) => p.days);
+  const approved = days.filter((d) => d.approved).length;
+  const posted = days.filter((d) => d.approved && d.posted).length;
+  return (
+    <section className="hours-post">
+      <span className="grow">
+        {t("hours.state", { days: days.filter((d) => d.spans.length > 0).length, approved, posted })}
+        {post.data && (
+          <span role="status" className="small block">
+            {t("hours.report", { days: post.data.days, lines: post.data.lines, open: post.data.open })}
+          </span>
+        )}
+        <Failure error={post.error} />
+      </span>
+      <Button component="a" href={`/api/office/hours/payroll.csv?from=${page.from}&to=${page.to}`} download>
+        {t("hours.payroll")}
+      </Button>
+      <Button variant="contained" disabled={post.isPending || approved === 0} onClick={() => post.mutate({ from: page.from, to: page.to })}>
+        {t("hours.post")}
+      </Button>
+    </section>
+  );
+}

@@ -1,0 +1,58 @@
+import { Dialog, DialogContent } from "@mui/material";
+import { useState } from "react";
+import { useTranslation } from "react-i18next";
+import type { BillLine, VisitView } from "../../types";
+import { duration, money, time } from "../../ui/format";
+import { HoursByKind } from "../../ui/HoursByKind";
+import { WhyList } from "../../ui/PaidFigures";
+
+/** The time that went to a visit, by person, and what it is billed as. */
+export function Hours({ view }: { view: VisitView }) {
+  const { t } = useTranslation();
+  const [asked, setAsked] = useState<BillLine>();
+  const tapped = (entry: string) => {
+    const span = view.crew.flatMap((c) => c.spans).find((s) => s.from === entry);
+    return span && time(span.start);
+  };
+  return (
+    <section className="sec" aria-label={t("page.hours")}>
+      <h2>{t("page.hours")}</h2>
+      <HoursByKind hours={view.hours} />
+      {view.crew.map((c) => (
+        <p className="small quiet" key={c.person}>
+          {view.crew.length > 1 && <b>{view.names[c.person]} </b>}
+          {c.spans.map((s) => `${t(`clock.${s.kind}`)} ${time(s.start)}–${s.open ? "…" : time(s.end)}`).join(" · ")}
+        </p>
+      ))}
+      {view.bill.lines.map((l) => (
+        <button type="button" className="line line-button" key={l.person + l.class} onClick={() => setAsked(l)} aria-label={t("bill.why")}>
+          <span className="grow">
+            {t("bill.line", { name: view.names[l.person] ?? l.person, time: duration(l.billed), rate: money(l.hour) })}
+            <span className="small quiet"> {t(`class.${l.class}`)}</span>
+          </span>
+          <span className="end">{money(l.amount)}</span>
+        </button>
+      ))}
+      {view.bill.lines.length > 0 && (
+        <p className="line">
+          <span className="grow">
+            <b>{t("bill.total")}</b> <span className="small quiet">{t("bill.allowance", { amount: money(view.bill.allowance) })}</span>
+          </span>
+          <b className="end">{money(view.bill.total)}</b>
+        </p>
+      )}
+      {asked && (
+        <Dialog open onClose={() => setAsked(undefined)}>
+          <DialogContent className="why">
+            <h2>{t("bill.why")}</h2>
+            <WhyList why={asked.why} names={tapped} />
+            <p className="line">
+              <span className="grow">{t("bill.times", { time: duration(asked.billed), rate: money(asked.hour) })}</span>
+              <b className="end">{money(asked.amount)}</b>
+            </p>
+          </DialogContent>
+        </Dialog>
+      )}
+    </section>
+  );
+}

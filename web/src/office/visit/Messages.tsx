@@ -1,0 +1,28 @@
+import { useTranslation } from "react-i18next";
+import type { VisitView } from "../../types";
+import { timeOrDay } from "../../ui/format";
+import { Tag } from "../../ui/Glyph";
+import type { Word } from "../../words/i18n";
+
+/** What the customer was told, and whether it went out. */
+export function Messages({ view, states }: { view: VisitView; states: Record<string, string> }) {
+  const { t } = useTranslation();
+  const messages = view.visit.messages ?? [];
+  if (messages.length === 0) return null;
+  return (
+    <section className="sec" aria-label={t("visit.customer")}>
+      <h2>{t("visit.customer")}</h2>
+      {messages.map((m) => (
+        <p className="line" key={m.entry}>
+          <span className="grow">
+            {m.text}
+            <span className="tiny quiet block">
+              {t("tell.to")} {m.to} · {view.names[m.person]} · {timeOrDay(m.at)}
+            </span>
+          </span>
+          <Tag kind={states[m.entry] === "sent" ? "good" : "warn"}>{t(`message.${states[m.entry] ?? "waiting"}` as Word)}</Tag>
+        </p>
+      ))}
+    </section>
+  );
+}

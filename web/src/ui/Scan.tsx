@@ -1,0 +1,57 @@
+/** Reads a QR or Code 128 label with the camera. */
+
+import { Drawer } from "@mui/material";
+import { BrowserMultiFormatReader } from "@zxing/browser";
+import { useEffect, useRef, useState } from "react";
+import { useTranslation } from "react-i18next";
+
+interface Props {
+  title: string;
+  onText: (text: string) => void;
+  onClose: () => void;
+}
+
+export default function Scan({ title, onText, onClose }: Props) {
+  const { t } = useTranslation();
+  return (
+    <Drawer anchor="bottom" open onClose={onClose}>
+      <div className="choices field tall">
+        <h2>{title}</h2>
+        <Camera onText={onText} />
+        <p className="small quiet">{t("scan.hint")}</p>
+        <button type="button" className="link" onClick={onClose}>
+          {t("choose.cancel")}
+        </button>
+      </div>
+    </Drawer>
+  );
+}
+
+/** The camera's picture, looked at for labels; each is told once while it is in view. */
+export function Camera({ onText }: { onText: (text: string) => void }) {
+  const { t } = useTranslation();
+  const video = useRef<HTMLVideoElement>(null);
+  const [failed, setFailed] = useState(false);
+  const told = useRef(onText);
+  told.current = onText;
+  useEffect(() => {
+    let over = false;
+    let stop = () => {};
+    const reader = new BrowserMultiFormatReader(undefined, { delayBetweenScanAttempts: 150, delayBetweenScanSuccess: 1500 });
+    reader
+      .decodeFromConstraints({ video: { facingMode: "environment" } }, video.current ?? undefined, (result) => {
+        if (result && !over) told.current(result.getText());
+      })
+      .then((controls) => {
+        stop = () => controls.stop();
+        if (over) stop();
+      })
+      .catch(() => !over && setFailed(true));
+    return () => {
+      over = true;
+      stop();
+    };
+  }, []);
+  if (failed) return <p className="empty">{t("scan.failed")}</p>;
+  return <video ref={video} className="camera" muted playsInline />;
+}
