@@ -186,8 +186,8 @@ func derive(now time.Time, cards []Timecard) (spans, overlaps []Span) {
 	}
 	// An end that somebody else set holds until the person says when it was.
 	others = slices.DeleteFunc(others, func(s Stamp) bool { return s.Unconfirmed && Confirmed(s, own) })
-	for _, s := range others {
-		if s.Unconfirmed {
+	for _, s := range slices.Clone(others) {
+		if s.Kind == Stop && s.By != "" && !Confirmed(s, own) {
 			own = append(own, s)
 		}
 	}

@@ -80,6 +80,8 @@ func TestSpans(t *testing.T) {
 		"the end of the day ends all":         {"07:30 day_start, 08:00 work A, 16:00 day_end", "08:00-16:00 work A"},
 		"clocked by the lead":                 {"08:00 work A by=lee, 10:00 stop A by=lee", "08:00-10:00 work A"},
 		"one's own clock comes first":         {"08:00 work A by=lee, 09:00 work B, 10:00 stop B, 11:00 stop A by=lee", "08:00-09:00 work A, 09:00-10:00 work B, 10:00-11:00 work A"},
+		"the lead ends the own clock":         {"08:00 work A, 10:00 stop A by=lee", "08:00-10:00 work A"},
+		"not when one ended it oneself":       {"08:00 work A, 10:00 stop A by=lee, 11:00 stop A", "08:00-11:00 work A"},
 		"an end that the office set":          {"08:00 work A, 10:00 stop A by=mirin unconfirmed", "08:00-10:00 work A"},
 		"and the person's own instead":        {"08:00 work A, 10:00 stop A by=mirin unconfirmed, 11:00 stop A", "08:00-11:00 work A"},
 	} {

@@ -144,7 +144,8 @@ func payDay(date string, spans []Span, zone Zone, r Rules, week int64) Paid {
 		all = append(all, s.From)
 		length := s.Seconds()
 		if r.Round.On == "stamps" && r.Round.Increment > 0 {
-			length = roundStamp(s.End, zone, r.Round) - roundStamp(s.Start, zone, r.Round)
+			day := zone.Midnight(s.Start)
+			length = roundStamp(s.End, day, r.Round) - roundStamp(s.Start, day, r.Round)
 			stamped += length - s.Seconds()
 		}
 		switch {
@@ -210,11 +211,9 @@ func payDay(date string, spans []Span, zone Zone, r Rules, week int64) Paid {
 	return p
 }
 
-// roundStamp is a moment in seconds from its local midnight, rounded.
-func roundStamp(t time.Time, zone Zone, r Rounding) int64 {
-	// A span that ends at midnight ends the day before.
-	day := zone.Midnight(t.Add(-time.Nanosecond))
-	return day.Unix() + roundTo(int64(t.Sub(day)/time.Second), r)
+// roundStamp is a moment in seconds from a day's local midnight, rounded.
+func roundStamp(t, day time.Time, r Rounding) int64 {
+	return roundTo(int64(t.Sub(day)/time.Second), r)
 }
 
 // roundTo rounds seconds to an increment.

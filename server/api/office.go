@@ -24,6 +24,8 @@ type Board struct {
 	Unplaced []OrderLine   `json:"unplaced"` // to place, most pressing first
 	Offers   []OfferLine   `json:"offers"`   // that nobody has accepted yet
 	Held     int           `json:"held"`     // entries that wait for a decision
+	// Skills are those that work can need, from the policy.
+	Skills []records.Reason `json:"skills"`
 }
 
 // BoardPerson is a technician's day.
@@ -92,7 +94,7 @@ func board(tx *store.Tx, date string, now time.Time) (Board, error) {
 	if err != nil {
 		return Board{}, err
 	}
-	b := Board{Date: date, Now: policy.Zone.In(now), People: []BoardPerson{}, Unplaced: []OrderLine{}, Offers: []OfferLine{}}
+	b := Board{Date: date, Now: policy.Zone.In(now), People: []BoardPerson{}, Unplaced: []OrderLine{}, Offers: []OfferLine{}, Skills: append([]records.Reason{}, policy.Skills...)}
 	if date == "" {
 		b.Date = b.Now.Format(time.DateOnly)
 	}

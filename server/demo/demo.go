@@ -372,7 +372,7 @@ func (g *generator) visit(t trip) error {
 	if d > 0 && (d > 1 || t.k == t.n-1) || (d == 0 && t.k == t.n-1) {
 		return nil // not answered yet
 	}
-	p := &performance{g: g, say: say, id: id, tech: tech, asset: a, machine: m, site: s, recent: d > -3, number: o.Number, order: order.ID, tasks: o.Tasks, helper: len(g.helpers(t)) > 0,
+	p := &performance{g: g, say: say, id: id, tech: tech, asset: a, machine: m, site: s, recent: d > -3, number: o.Number, order: order.ID, tasks: o.Tasks, helper: len(g.helpers(t)) > 0, twice: d == g.lastWorkday() && t.k == 0,
 		forgets: tech == forgetful && d == g.lastWorkday() && t.k == t.n-1, fromHome: t.k == 0 && g.homes[tech] != nil && d >= -14, minutes: minutes}
 	p.at = start.Add(-t.drive - 30*time.Minute)
 	if p.at.After(g.now) {
@@ -404,6 +404,7 @@ type performance struct {
 	order   string
 	tasks   []work.Task
 	helper  bool // goes along
+	twice   bool // and clocks too
 	forgets bool // to finish
 	// fromHome tells that the drive begins at home.
 	fromHome bool
@@ -468,6 +469,12 @@ func (p *performance) perform(start time.Time, drive time.Duration) error {
 		if err := p.fact("crew.clocked", ledger.CrewClocked{Helper: helper, Clock: labor.Work}); err != nil {
 			return err
 		}
+		if p.twice { // the helper clocks too
+			at := g.local(p.at.Add(9 * time.Minute))
+			if _, err := g.by(helper, at).Append("crew.clocked", p.id, helper, at, ledger.CrewClocked{Helper: helper, Clock: labor.Work}, nil); err != nil {
+				return err
+			}
+		}
 	}
 	end := start.Add(time.Duration(p.minutes+g.r.Intn(30)-15) * time.Minute)
 	g.free[p.tech] = end.Add(5 * time.Minute)
@@ -489,23 +496,23 @@ func (p *performance) perform(start time.Time, drive time.Duration) error {
 			return err
 		}
 	}
+	last := len(p.tasks)
+	if g.r.Intn(5) == 0 {
+		last-- // the last is left for another time
+	}
 	for i, t := range p.tasks {
 		if i > 0 {
-			if !p.reach(p.at.Add(5 * time.Minute)) {
-				return nil
-			}
 			if err := p.fact("task.started", ledger.TaskTaken{Order: p.order, Task: t.ID}); err != nil {
 				return err
 			}
 		}
-		if i == len(p.tasks)-1 && g.r.Intn(5) == 0 {
-			continue // left for another time
-		}
-		if !p.reach(p.at.Add(3 * time.Minute)) {
+		if !p.reach(p.at.Add(time.Duration(6+g.r.Intn(6)) * time.Minute)) {
 			return nil
 		}
-		if err := p.fact("task.done", ledger.TaskTaken{Order: p.order, Task: t.ID}); err != nil {
-			return err
+		if i < last {
+			if err := p.fact("task.done", ledger.TaskTaken{Order: p.order, Task: t.ID}); err != nil {
+				return err
+			}
 		}
 	}
 	if !p.reach(p.at.Add(5 * time.Minute)) {

@@ -461,6 +461,7 @@ export interface Board {
   unplaced: OrderLine[];
   offers: OfferLine[];
   held: number;
+  skills: Reason[];
 }
 
 export interface CustomerHit {

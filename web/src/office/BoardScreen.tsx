@@ -90,6 +90,7 @@ function Day({ board }: { board: Board }) {
         ))}
       </div>
       <aside className="to-place">
+        <Offers board={board} />
         <h2>
           {t("board.toPlace")} <span className="quiet">{board.unplaced.length}</span>
         </h2>
@@ -108,6 +109,35 @@ function Day({ board }: { board: Board }) {
       </aside>
       {placing && <PlanDrawer order={placing} date={board.date} onClose={() => setPlacing(undefined)} />}
     </div>
+  );
+}
+
+/** What was offered to several people and nobody has accepted yet. */
+function Offers({ board }: { board: Board }) {
+  const { t } = useTranslation();
+  if (board.offers.length === 0) return null;
+  return (
+    <>
+      <h2>
+        {t("board.offers")} <span className="quiet">{board.offers.length}</span>
+      </h2>
+      <ul className="offers">
+        {board.offers.map((o) => (
+          <li key={o.visit}>
+            <Link to={`/office/visits/${o.visit}`}>
+              <span className="strong block">{o.order.problem}</span>
+              <span className="small block">
+                {o.order.site} · {timeOrDay(o.start)}
+              </span>
+              <span className="small quiet block">
+                {o.to.join(", ")}
+                {o.declined > 0 && ` · ${t("board.declined", { count: o.declined })}`}
+              </span>
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </>
   );
 }
 

@@ -3,7 +3,7 @@ import { type FormEvent, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { ulid } from "ulid";
 import type { CustomerHit, Priority } from "../types";
-import { isoDate, momentOf } from "../ui/format";
+import { isoDate, moment, momentOf } from "../ui/format";
 import { PlanDrawer } from "./PlanDrawer";
 import { Failure, useBoard, useCommands, useCustomers } from "./queries";
 
@@ -87,6 +87,8 @@ function OrderForm({ customer, onChange, onOpened }: { customer: CustomerHit; on
   const [site, setSite] = useState(customer.sites.length === 1 ? customer.sites[0].id : "");
   const [asset, setAsset] = useState("");
   const [priority, setPriority] = useState<Priority>("soon");
+  const [skills, setSkills] = useState<string[]>([]);
+  const known = useBoard(isoDate(Date.now())).data?.skills ?? [];
   const [day, setDay] = useState(isoDate(Date.now()));
   const chosen = customer.sites.find((s) => s.id === site);
   const submit = async (e: FormEvent<HTMLFormElement>) => {
@@ -101,8 +103,14 @@ function OrderForm({ customer, onChange, onOpened }: { customer: CustomerHit; on
       problem: String(form.get("problem")).trim(),
       priority,
       minutes: Math.round(Number(form.get("minutes"))),
-      promiseFrom: from ? momentOf(day, from).toISOString() : undefined,
-      promiseTo: to ? momentOf(day, to).toISOString() : undefined,
+      promiseFrom: from ? moment(momentOf(day, from)) : undefined,
+      promiseTo: to ? moment(momentOf(day, to)) : undefined,
+      skills,
+      tasks: String(form.get("tasks"))
+        .split("\n")
+        .map((name) => name.trim())
+        .filter(Boolean)
+        .map((name, i) => ({ id: `t${i + 1}`, name })),
     };
     try {
       await commands.mutateAsync([{ kind: "work.opened", subject: { type: "workorder", id }, body }]);
@@ -149,6 +157,20 @@ function OrderForm({ customer, onChange, onOpened }: { customer: CustomerHit; on
         </TextField>
       </div>
       <TextField name="problem" label={t("intake.problem")} multiline minRows={3} required slotProps={{ htmlInput: { maxLength: 5000 } }} />
+      <TextField name="tasks" label={t("intake.tasks")} helperText={t("intake.tasksHint")} multiline minRows={2} />
+      <fieldset className="priorities">
+        <legend className="small quiet">{t("intake.skills")}</legend>
+        {known.map((k) => (
+          <button
+            type="button"
+            key={k.id}
+            aria-pressed={skills.includes(k.id)}
+            onClick={() => setSkills(skills.includes(k.id) ? skills.filter((s) => s !== k.id) : [...skills, k.id])}
+          >
+            {k.text}
+          </button>
+        ))}
+      </fieldset>
       <fieldset className="priorities">
         <legend className="small quiet">{t("intake.priority")}</legend>
         {priorities.map((p) => (

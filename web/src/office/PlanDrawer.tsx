@@ -2,36 +2,48 @@ import { Button, Drawer, MenuItem, TextField } from "@mui/material";
 import { type FormEvent, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { ulid } from "ulid";
-import type { VisitPlan } from "../types";
-import { isoDate, momentOf, time } from "../ui/format";
+import type { BoardPerson, VisitPlan } from "../types";
+import { isoDate, moment, momentOf, time } from "../ui/format";
 import { Failure, type Order, useBoard, useCommands } from "./queries";
 
 interface Props {
-  order: { id: string; number: string; problem: string; site: string; minutes: number };
+  order: { id: string; number: string; problem: string; site: string; minutes: number; skills?: string[] };
   date: string;
   onClose: () => void;
   onDone?: (sentence: string) => void;
 }
 
-/** Who goes, and when. */
+/** Who goes, and when: one technician, or whoever of several accepts first. */
 export function PlanDrawer({ order, date, onClose, onDone }: Props) {
   const { t } = useTranslation();
   const commands = useCommands();
   const [who, setWho] = useState("");
+  const [offer, setOffer] = useState<string[]>();
+  const [helpers, setHelpers] = useState<string[]>([]);
   const [day, setDay] = useState(date < isoDate(Date.now()) ? isoDate(Date.now()) : date);
   const [start, setStart] = useState(() => time(Math.ceil((Date.now() + 1_800_000) / 900_000) * 900_000));
   const [minutes, setMinutes] = useState(String(order.minutes));
   const people = useBoard(day).data?.people ?? [];
   const busy = people.find((p) => p.id === who)?.visits.length ?? 0;
+  const needs = order.skills ?? [];
+  const qualified = (p: BoardPerson) => needs.every((s) => p.skills.includes(s));
+  const ready = offer ? offer.length > 0 : who !== "";
 
   const plan = async (send: boolean) => {
     const subject = { type: "visit", id: ulid() };
-    const at = momentOf(day, start);
-    const body: VisitPlan = { order: order.id, technician: who, start: at.toISOString(), minutes: Math.round(Number(minutes)) };
+    const body: VisitPlan = {
+      order: order.id,
+      technician: offer ? "" : who,
+      offer,
+      helpers: helpers.length > 0 ? helpers.filter((h) => h !== who) : undefined,
+      start: moment(momentOf(day, start)),
+      minutes: Math.round(Number(minutes)),
+    };
     const all: Order[] = [{ kind: "visit.planned", subject, body }];
     if (send) all.push({ kind: "visit.sent", subject, body: {} });
     await commands.mutateAsync(all);
-    onDone?.(t(send ? "plan.sent" : "plan.planned", { name: people.find((p) => p.id === who)?.name }));
+    const name = offer ? t("plan.people", { count: offer.length }) : people.find((p) => p.id === who)?.name;
+    onDone?.(t(send ? "plan.sent" : "plan.planned", { name }));
     onClose();
   };
   const submit = (e: FormEvent) => {
@@ -48,14 +60,42 @@ export function PlanDrawer({ order, date, onClose, onDone }: Props) {
             {order.site} · {order.number}
           </span>
         </p>
-        <TextField select label={t("plan.technician")} value={who} onChange={(e) => setWho(e.target.value)} required>
-          {people.map((p) => (
-            <MenuItem key={p.id} value={p.id}>
-              {p.name}
-            </MenuItem>
-          ))}
+        <div className="options">
+          <button type="button" aria-pressed={!offer} onClick={() => setOffer(undefined)}>
+            {t("plan.toOne")}
+          </button>
+          <button type="button" aria-pressed={!!offer} onClick={() => setOffer(people.filter(qualified).map((p) => p.id))}>
+            {t("plan.toSeveral")}
+          </button>
+        </div>
+        {offer ? (
+          <People label={t("plan.offer")} hint={t("plan.offerHint")} people={people} qualified={qualified} chosen={offer} onChoose={setOffer} />
+        ) : (
+          <TextField select label={t("plan.technician")} value={who} onChange={(e) => setWho(e.target.value)} required>
+            {people.map((p) => (
+              <MenuItem key={p.id} value={p.id}>
+                {p.name}
+                {!qualified(p) && <span className="small quiet">&nbsp;· {t("plan.unqualified")}</span>}
+              </MenuItem>
+            ))}
+          </TextField>
+        )}
+        {who && !offer && <p className="small quiet">{t("plan.others", { count: busy })}</p>}
+        <TextField
+          select
+          label={t("plan.helpers")}
+          value={helpers}
+          onChange={(e) => setHelpers(e.target.value as unknown as string[])}
+          slotProps={{ select: { multiple: true } }}
+        >
+          {people
+            .filter((p) => p.id !== who)
+            .map((p) => (
+              <MenuItem key={p.id} value={p.id}>
+                {p.name}
+              </MenuItem>
+            ))}
         </TextField>
-        {who && <p className="small quiet">{t("plan.others", { count: busy })}</p>}
         <TextField
           type="date"
           label={t("plan.date")}
@@ -82,10 +122,10 @@ export function PlanDrawer({ order, date, onClose, onDone }: Props) {
         />
         <Failure error={commands.error} />
         <div className="plan-actions">
-          <Button type="submit" variant="contained" disabled={!who || commands.isPending}>
+          <Button type="submit" variant="contained" disabled={!ready || commands.isPending}>
             {t("plan.send")}
           </Button>
-          <Button disabled={!who || commands.isPending} onClick={() => plan(false).catch(() => {})}>
+          <Button disabled={!ready || commands.isPending} onClick={() => plan(false).catch(() => {})}>
             {t("plan.keep")}
           </Button>
           <button type="button" className="link" onClick={onClose}>
@@ -94,5 +134,38 @@ export function PlanDrawer({ order, date, onClose, onDone }: Props) {
         </div>
       </form>
     </Drawer>
+  );
+}
+
+interface PeopleProps {
+  label: string;
+  hint: string;
+  people: BoardPerson[];
+  qualified: (p: BoardPerson) => boolean;
+  chosen: string[];
+  onChoose: (ids: string[]) => void;
+}
+
+/** People to tick, those who are qualified first. */
+function People({ label, hint, people, qualified, chosen, onChoose }: PeopleProps) {
+  const { t } = useTranslation();
+  return (
+    <fieldset className="people">
+      <legend className="small">{label}</legend>
+      {people
+        .toSorted((a, b) => Number(qualified(b)) - Number(qualified(a)))
+        .map((p) => (
+          <label key={p.id}>
+            <input
+              type="checkbox"
+              checked={chosen.includes(p.id)}
+              onChange={(e) => onChoose(e.target.checked ? [...chosen, p.id] : chosen.filter((c) => c !== p.id))}
+            />
+            {p.name}
+            <span className="small quiet">{qualified(p) ? t("route.stops", { count: p.visits.length }) : t("plan.unqualified")}</span>
+          </label>
+        ))}
+      <p className="small quiet">{hint}</p>
+    </fieldset>
   );
 }

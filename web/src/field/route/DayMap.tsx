@@ -56,7 +56,7 @@ export default function DayMap({ legs, stops, onStop }: Props) {
         const [x, y] = xy(at);
         const r = size * 3.4;
         return (
-          // biome-ignore lint/a11y/useKeyWithClickEvents lint/a11y/noStaticElementInteractions: the list below the map does the same by keyboard
+          // biome-ignore lint/a11y/noStaticElementInteractions: the list below the map does the same by keyboard
           <g key={stop.id} className={isOver(stop) ? "map-stop done" : "map-stop"} onClick={() => onStop?.(stop.id)}>
             <path d={`M${x} ${y - r}L${x + r} ${y}L${x} ${y + r}L${x - r} ${y}Z`} strokeWidth={size * 0.5} />
             <text x={x} y={y + size * 1.25} fontSize={size * 3.6} textAnchor="middle">

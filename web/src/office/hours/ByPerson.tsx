@@ -63,9 +63,11 @@ function Day({ person, day: d, page }: { person: HoursPerson; day: HoursDay; pag
         <span>{duration(d.paid.normal + d.paid.overtime + d.paid.double)}</span>
         <span className="small quiet">{d.paid.overtime + d.paid.double > 0 && t("hours.over", { time: duration(d.paid.overtime + d.paid.double) })}</span>
         <span className="grow hours-troubles">
-          {d.exceptions.map((x) => (
-            <Trouble key={x.trouble + x.start} trouble={x} />
-          ))}
+          {d.exceptions
+            .filter((x) => !d.approved || x.trouble === "late_stamp")
+            .map((x) => (
+              <Trouble key={x.trouble + x.start} trouble={x} />
+            ))}
         </span>
         <span className="small">
           {d.approved ? (

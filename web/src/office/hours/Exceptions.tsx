@@ -8,9 +8,10 @@ export const anchor = (person: string, date: string) => `day-${person}-${date}`;
 /** What needs a look before anybody is paid, the days not approved first. */
 export function Exceptions({ page }: { page: HoursPage }) {
   const { t } = useTranslation();
-  const all = page.people.flatMap((p) =>
-    p.days.flatMap((d) => d.exceptions.filter((x) => !d.approved || x.trouble === "late_stamp").map((x) => ({ x, p, d }))),
-  );
+  const rank = (x: Exception) => Number(!pressing.has(x.trouble)) + Number(x.trouble === "gap");
+  const all = page.people
+    .flatMap((p) => p.days.flatMap((d) => d.exceptions.filter((x) => !d.approved || x.trouble === "late_stamp").map((x) => ({ x, p, d }))))
+    .sort((a, b) => rank(a.x) - rank(b.x));
   return (
     <section className="sec" aria-label={t("hours.exceptions")}>
       <h2>
@@ -35,7 +36,7 @@ export function Exceptions({ page }: { page: HoursPage }) {
   );
 }
 
-const pressing = new Set(["missing_end", "overlap", "clock_error", "late_stamp"]);
+const pressing = new Set(["missing_end", "long_span", "overlap", "clock_error", "late_stamp"]);
 
 export function Trouble({ trouble }: { trouble: Exception }) {
   const { t } = useTranslation();
