@@ -6,7 +6,7 @@ import { createRoot } from "react-dom/client";
 import { useTranslation } from "react-i18next";
 import { BrowserRouter, Navigate, Route, Routes } from "react-router";
 import FieldApp, { ready } from "./field/FieldApp";
-import { isField, isOffice, useMe } from "./session/session";
+import { isField, isOffice, isTerminal, useMe } from "./session/session";
 import { Boundary } from "./ui/Boundary";
 import { useGround } from "./ui/ground";
 import { screen } from "./ui/screen";
@@ -15,6 +15,7 @@ import "./words/i18n";
 // Whoever works in the field sees the first screen at once, without a page that says it is coming.
 await ready;
 const SignIn = screen(() => import("./session/SignIn"));
+const TerminalApp = screen(() => import("./terminal/TerminalApp"));
 const OfficeApp = screen(() => import("./office/OfficeApp"));
 
 function App() {
@@ -28,8 +29,9 @@ function App() {
       ) : (
         <Routes>
           {isField(me) && <Route path="/field/*" element={<FieldApp me={me} />} />}
+          {isTerminal(me) && <Route path="/terminal" element={<TerminalApp me={me} />} />}
           {isOffice(me) && <Route path="/office/*" element={<OfficeApp me={me} />} />}
-          <Route path="*" element={<Navigate to={isField(me) ? "/field" : "/office"} replace />} />
+          <Route path="*" element={<Navigate to={isField(me) ? "/field" : isTerminal(me) ? "/terminal" : "/office"} replace />} />
         </Routes>
       )}
     </Suspense>

@@ -101,10 +101,15 @@ export function useNow(every: number): number {
 export function useRecord() {
   const { db, syncer, tell } = useDevice();
   return useCallback(
-    async (kind: string, about: string | Ref, body: Draft["body"] = {}, more: { base?: unknown; file?: StoredFile } = {}): Promise<string | undefined> => {
+    async (
+      kind: string,
+      about: string | Ref,
+      body: Draft["body"] = {},
+      more: { base?: unknown; file?: StoredFile; actor?: string } = {},
+    ): Promise<string | undefined> => {
       try {
         const subject = typeof about === "string" ? { type: "visit", id: about } : about;
-        const id = await record(db, { kind, subject, body, base: more.base }, more.file);
+        const id = await record(db, { kind, subject, body, base: more.base, actor: more.actor }, more.file);
         syncer.soon();
         return id;
       } catch (e) {

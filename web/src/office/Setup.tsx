@@ -7,7 +7,9 @@ import type { DeviceLine, UnsentReport } from "../types";
 import { Empty } from "../ui/Empty";
 import { duration, timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
+import { Badges } from "./Badges";
 import { Answer, Failure, useDevices } from "./queries";
+import { SentMessages } from "./SentMessages";
 
 /** The company's devices, and unsent work from a file. */
 export function Setup() {
@@ -20,6 +22,8 @@ export function Setup() {
       </h1>
       <Answer query={devices}>{(lines) => (lines.length === 0 ? <Empty>{t("devices.none")}</Empty> : <Devices lines={lines} />)}</Answer>
       <TakeIn />
+      <Badges />
+      <SentMessages />
     </main>
   );
 }

@@ -41,7 +41,8 @@ export function useMe(): Me | null {
   );
 }
 
-export const isOffice = (me: Me) => me.person.roles.some((r) => r !== "technician");
+export const isOffice = (me: Me) => me.person.roles.some((r) => r !== "technician" && r !== "terminal");
+export const isTerminal = (me: Me) => me.person.roles.includes("terminal");
 export const isField = (me: Me) => me.person.roles.includes("technician");
 
 /** A problem the server answered with, for the message catalogue. */

@@ -1,0 +1,34 @@
+import { useTranslation } from "react-i18next";
+import { Link } from "react-router";
+import { timeOrDay } from "../ui/format";
+import { Answer, useSentMessages } from "./queries";
+
+/** What the message gateway was given. In this program it is a simulated one, which sends nothing on. */
+export function SentMessages() {
+  const { t } = useTranslation();
+  const sent = useSentMessages();
+  return (
+    <section className="sec" aria-label={t("gateway.title")}>
+      <h2>{t("gateway.title")}</h2>
+      <p className="quiet">{t("gateway.hint")}</p>
+      <Answer query={sent}>
+        {(all) => (
+          <ul className="gateway">
+            {all.length === 0 && <li className="quiet">{t("gateway.none")}</li>}
+            {all.map((m) => (
+              <li key={m.entry} className="line">
+                <span className="grow">
+                  {m.text}
+                  <span className="small quiet block">
+                    {t("tell.to")} {m.to} · {timeOrDay(m.at)}
+                  </span>
+                </span>
+                <Link to={`/office/visits/${m.visit}`}>{t("look.open")}</Link>
+              </li>
+            ))}
+          </ul>
+        )}
+      </Answer>
+    </section>
+  );
+}
