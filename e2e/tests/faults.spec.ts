@@ -56,7 +56,7 @@ test("a wrong tap is undone from the dock, and struck-out notes stay visible", a
   await expect(page.locator("#notes .struck", { hasText: "meant for another visit" })).toBeVisible();
   await page.goto(`${program.url}/field`);
   await page.locator(".stop", { hasText: "new" }).getByRole("link").first().click();
-  await page.getByRole("button", { name: "Accept" }).click();
+  await page.locator(".dock").getByRole("button", { name: "Accept" }).click();
   await page.getByRole("button", { name: "Set off" }).click();
   await expect(page.locator(".dock")).toContainText("Travelling");
   await page.getByRole("button", { name: "Wrong tap: undo Set off" }).click();
@@ -73,7 +73,7 @@ test("an entry that the office must decide on is held, told in plain words, and 
     Date.now = () => real() + 86_400_000;
   });
   await write(page, "from tomorrow");
-  await page.evaluate(() => location.reload());
+  await page.reload();
   await context.setOffline(false);
   await page.goto(`${program.url}/field/outbox`);
   await expect(page.locator(".line", { hasText: "from tomorrow" })).toContainText("the device's clock was wrong", { timeout: 40_000 });

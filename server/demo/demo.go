@@ -178,7 +178,7 @@ func (g *generator) found(at time.Time) error {
 		return err
 	}
 	n := 0
-	for _, f := range firms {
+	for k, f := range firms {
 		phone := fmt.Sprintf("+353 1 555 1%03d", n)
 		contact := records.Contact{Name: f.contact, Role: f.role, Phone: phone}
 		if err := g.record("customer", f.number, at, records.Customer{Name: f.name, Address: fmt.Sprintf("%d Harbour Row, %s", 1+g.r.Intn(90), places[g.r.Intn(len(places))].name), Contact: contact}); err != nil {
@@ -186,7 +186,7 @@ func (g *generator) found(at time.Time) error {
 		}
 		for i := range f.sites {
 			n++
-			p := places[(i+n)%len(places)]
+			p := places[(i+3*k)%len(places)] // each place once for a firm, before any comes again
 			s := site{id: fmt.Sprintf("S%03d", n), customer: f.number, contact: f.contact, phone: phone, name: p.name + " " + f.at, at: g.near(p.lat, p.lon)}
 			if i >= len(places) || f.at == "Pump House" || f.at == "Well" {
 				s.name = fmt.Sprintf("%s %s %d", p.name, f.at, 1+i%5)
