@@ -84,10 +84,25 @@ export class Phone {
   }
 }
 
-export async function signIn(page: Page, login: string) {
+export async function signIn(page: Page, login: string, secret = password) {
   await page.getByLabel("Login").fill(login);
-  await page.getByLabel("Password").fill(password);
+  await page.getByLabel("Password").fill(secret);
   await page.getByRole("button", { name: "Sign in", exact: true }).click();
+}
+
+let commands = 0;
+
+/** Records an office command as whoever is signed in on a page. */
+export async function command(page: Page, kind: string, subject: { type: string; id: string }, body: object) {
+  const id = `01ZZZZZZZZ${String(Date.now()).padStart(13, "0")}${String(++commands).padStart(3, "0")}`;
+  const status = await page.evaluate(
+    async (c) => {
+      const r = await fetch("/api/office/entries", { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(c) });
+      return r.ok ? "" : `${r.status} ${await r.text()}`;
+    },
+    { id, kind, subject, body },
+  );
+  expect(status, kind).toBe("");
 }
 
 /** Draws a signature on the pad. */
