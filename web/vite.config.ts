@@ -47,6 +47,7 @@ export default defineConfig({
       workbox: {
         globPatterns: ["**/*.{js,css,html,svg,png,woff2,wasm}"],
         globIgnores: ["**/Office*"],
+        importScripts: ["/announce.js"],
         maximumFileSizeToCacheInBytes: 16 << 20,
         navigateFallback: "/index.html",
         navigateFallbackDenylist: [/^\/api\//, /^\/metrics/, /^\/healthz/],

@@ -17,8 +17,10 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"iter.example/iter/core/bridge"
+	"iter.example/iter/core/labor"
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/ledger/ledgertest"
+	"iter.example/iter/core/records"
 	"iter.example/iter/core/replica"
 )
 
@@ -94,6 +96,27 @@ func sequence(t *testing.T, seed int64, call func(string, any) []byte) (applied 
 		}
 	}
 	call("visit", bridge.Visit{ID: "V1", Docs: all(docs, 1), Now: ledgertest.Start.Add(9 * time.Hour).UnixMilli()})
+	var cards []labor.Timecard
+	for _, person := range []string{"ann", "ben"} {
+		var c labor.Timecard
+		if b := docs[ledger.Ref{Type: "timecard", ID: person + "+2026-03-10"}]; b != nil {
+			require.NoError(t, json.Unmarshal(b, &c))
+			cards = append(cards, c)
+		}
+	}
+	rules := []labor.Rules{{From: "2026-01-01", Round: labor.Rounding{Increment: 5, On: "stamps"}, BreakAfter: 60, BreakMinutes: 7, OvertimeAfter: 90, WeekAfter: 300}}
+	for _, c := range cards {
+		call("days", bridge.Days{Cards: []labor.Timecard{c}, Now: ledgertest.Start.Add(9 * time.Hour).UnixMilli(), Rules: rules})
+	}
+	stop := bridge.RouteStop{ID: "V1", Site: records.Site{Lat: 54.8 + r.Float64()/20, Lon: -9.2 + r.Float64()/20}}
+	require.NoError(t, json.Unmarshal(docs[ledger.Ref{Type: "visit", ID: "V1"}], &stop.Visit))
+	require.NoError(t, json.Unmarshal(docs[ledger.Ref{Type: "workorder", ID: "W1"}], &stop.Order))
+	call("dock", bridge.Dock{Visit: stop.Visit, Order: stop.Order, Person: "ann"})
+	if seed%20 == 0 {
+		route := bridge.Route{Stops: []bridge.RouteStop{stop}, Start: &records.Point{Lat: 54.78, Lon: -9.13}, Now: ledgertest.Start.UnixMilli()}
+		call("route", route)
+		call("order", route)
+	}
 	call("receive", bridge.Receive{State: replica.State{Replica: "R1"}, Pending: pending, Base: base, Response: replica.Response{
 		Receipts: []replica.Receipt{{ID: pending[0].ID, Seq: 20, Verdict: replica.Taken}}, Docs: all(docs, 21)[:1],
 		More: r.Intn(2) == 0, ServerTime: ledgertest.Start}, Sent: 1000, Now: 2000})
@@ -130,7 +153,7 @@ func TestCallNeverPanics(t *testing.T) {
 }
 
 func FuzzCall(f *testing.F) {
-	for _, n := range []string{"stamp", "apply", "next", "touched", "receive", "visit", "judge", "answer", "strokes"} {
+	for _, n := range []string{"stamp", "apply", "next", "touched", "receive", "visit", "dock", "days", "route", "order", "coast", "holds", "message", "judge", "answer", "strokes"} {
 		f.Add(n, []byte(`{"entry":{"kind":"note.written","v":1},"docs":[{"type":"visit","id":"V1","body":{}}],"response":{},"pending":[{}]}`))
 	}
 	f.Fuzz(func(t *testing.T, name string, in []byte) {

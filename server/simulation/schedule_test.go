@@ -164,7 +164,20 @@ func pick[T any](r *rand.Rand, from ...T) T { return from[r.Intn(len(from))] }
 func (d *device) recordSomething(r *rand.Rand) error {
 	visit := ledger.Ref{Type: "visit", ID: pick(r, visits...)}
 	van := "van-" + d.person
-	switch r.Intn(13) {
+	today := ledger.TimecardRef(d.person, zone.In(d.now()))
+	switch r.Intn(18) {
+	case 12:
+		return d.record("task."+pick(r, "started", "held", "done"), visit, ledger.TaskTaken{Order: "W1", Task: pick(r, "t1", "t2")}, nil)
+	case 13:
+		return d.record("crew.clocked", visit, ledger.CrewClocked{Helper: pick(r, "ann", "ben"), Clock: pick(r, labor.Work, labor.Stop)}, nil)
+	case 14:
+		return d.record(pick(r, "time.started", "time.stopped", "day.started", "day.ended"), today, ledger.Clocked{Code: "yard"}, nil)
+	case 15:
+		end := zone.In(d.now())
+		piece := labor.Piece{What: labor.What{Kind: labor.Off}, Start: end.Add(-20 * time.Minute), End: end}
+		return d.record("time.corrected", today, ledger.Corrected{Pieces: []labor.Piece{piece}, Reason: "wrong button"}, nil)
+	case 16:
+		return d.record("route.ordered", today, ledger.RouteOrdered{Visits: []string{visit.ID}}, nil)
 	case 0, 1:
 		return d.record("note.written", visit, ledger.Note{Text: fmt.Sprint("note ", r.Intn(1000))}, nil)
 	case 2:
@@ -184,6 +197,9 @@ func (d *device) recordSomething(r *rand.Rand) error {
 					if p.Kind == "part.used" {
 						s.Place = van
 					}
+					if strings.HasPrefix(p.Kind, "task.") {
+						s.Order = "W1"
+					}
 					return d.record("entry.struck", p.Subject, s, nil)
 				}
 			}
@@ -202,7 +218,12 @@ func (d *device) recordSomething(r *rand.Rand) error {
 // officeDoes is what the office may do meanwhile.
 func (w *world) officeDoes(r *rand.Rand) error {
 	visit := ledger.Ref{Type: "visit", ID: pick(r, visits...)}
-	switch r.Intn(9) {
+	switch r.Intn(11) {
+	case 8:
+		card := ledger.TimecardRef(pick(r, "ann", "ben"), zone.In(w.now))
+		return w.command(pick(r, "day.approved", "day.approved", "day.reopened"), card, ledger.Nothing{}, nil)
+	case 9:
+		return w.closeVisit(visit)
 	case 0, 1, 2:
 		return w.command("visit.moved", visit, ledger.Move{Technician: pick(r, "ann", "ben"), Start: w.now.Add(time.Hour), Minutes: 30}, nil)
 	case 3:
@@ -242,6 +263,21 @@ func (w *world) officeDoes(r *rand.Rand) error {
 		return err
 	}
 	return w.command(pick(r, "entry.struck_by_office", "entry.restored"), visit, b, nil)
+}
+
+// closeVisit is the office closing a visit that somebody forgot to finish.
+func (w *world) closeVisit(visit ledger.Ref) error {
+	var v work.Visit
+	at := zone.In(w.now.Truncate(time.Millisecond))
+	err := w.store.Read(context.Background(), func(tx *store.Tx) error {
+		_, err := tx.Load("visit", visit.ID, &v)
+		return err
+	})
+	if err != nil {
+		return err
+	}
+	end, people := v.Closing(at)
+	return w.command("visit.closed", visit, ledger.Closed{Outcome: work.NotNeeded, End: end, People: people}, nil)
 }
 
 // decide is the office deciding on an entry that was held.

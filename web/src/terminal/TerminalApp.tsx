@@ -37,7 +37,12 @@ function Terminal() {
   }, []);
   const badge = useCallback(
     async (text: string) => {
-      const person = await byBadge(people, text);
+      let person = await byBadge(people, text);
+      if (!person) {
+        const fresh = await readPeople(); // a badge may be new
+        setPeople(fresh);
+        person = await byBadge(fresh, text);
+      }
       setSaid(person ? "" : t("terminal.unknown"));
       if (person) setWho(person); // the next person's badge is enough, whoever was there before
     },

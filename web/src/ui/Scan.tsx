@@ -2,8 +2,15 @@
 
 import { Drawer } from "@mui/material";
 import { BrowserMultiFormatReader } from "@zxing/browser";
+import { BarcodeFormat, DecodeHintType } from "@zxing/library";
 import { useEffect, useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
+
+/** The labels there are, looked for with care. */
+const hints = new Map<DecodeHintType, unknown>([
+  [DecodeHintType.POSSIBLE_FORMATS, [BarcodeFormat.QR_CODE, BarcodeFormat.CODE_128]],
+  [DecodeHintType.TRY_HARDER, true],
+]);
 
 interface Props {
   title: string;
@@ -37,7 +44,7 @@ export function Camera({ onText }: { onText: (text: string) => void }) {
   useEffect(() => {
     let over = false;
     let stop = () => {};
-    const reader = new BrowserMultiFormatReader(undefined, { delayBetweenScanAttempts: 150, delayBetweenScanSuccess: 1500 });
+    const reader = new BrowserMultiFormatReader(hints, { delayBetweenScanAttempts: 150, delayBetweenScanSuccess: 1500 });
     reader
       .decodeFromConstraints({ video: { facingMode: "environment" } }, video.current ?? undefined, (result) => {
         if (result && !over) told.current(result.getText());

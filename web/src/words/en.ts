@@ -142,6 +142,7 @@ export const en = {
   "order.keep": "Leave it as it is",
   "announce.new": "New visit: {{site}}",
   "announce.changed": "Changed visit: {{site}}",
+  "announce.on": "New visits are announced when this app is not in front.",
   "announce.allow": "Tell me of new visits when this app is not in front",
   "end.title": "When did you finish at {{site}}?",
   "end.hint": "The office closed this visit. Its time ends at {{time}} until you say when it was.",

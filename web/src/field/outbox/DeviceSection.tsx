@@ -38,6 +38,7 @@ export function DeviceSection({ unsent }: { unsent: number }) {
           </ToggleButton>
         ))}
       </ToggleButtonGroup>
+      <Announce />
       {storage && (
         <p className="small quiet">
           {t("outbox.storage", { used: bytes(storage.used), left: bytes(storage.left) })} {t(storage.kept ? "outbox.protected" : "outbox.unprotected")}
@@ -75,4 +76,17 @@ function useStorage(unsent: number): Storage | undefined {
     };
   }, [unsent]);
   return storage;
+}
+
+/** Asks to announce new visits while the app is not in front, where the browser can. */
+function Announce() {
+  const { t } = useTranslation();
+  const [state, setState] = useState(() => ("Notification" in globalThis ? Notification.permission : "denied"));
+  if (state === "denied") return null;
+  if (state === "granted") return <p className="small quiet">{t("announce.on")}</p>;
+  return (
+    <button type="button" className="link" onClick={() => void Notification.requestPermission().then(setState)}>
+      {t("announce.allow")}
+    </button>
+  );
 }
