@@ -49,23 +49,26 @@ test("pictures", async ({ browser }) => {
   await office.getByRole("combobox", { name: "Site" }).click();
   await office.getByRole("option").nth(2).click();
   await shoot(office, "intake");
-  await office.goto(`${program.url}/office`);
-  await office.locator(".to-place button").first().click();
-  await office.getByRole("combobox", { name: "Technician" }).click();
-  await office.getByRole("option", { name: "Dilys Rusk" }).click();
-  await shoot(office, "plan");
+  await office.goto(`${program.url}/office/hours`);
+  await expect(office.locator(".hours-day").first()).toBeVisible();
+  await shoot(office, "hours");
+
+  const terminal = await open(browser, "workshop", 1280, 800);
+  for (const key of ["1", "0", "4", "Next", "2", "5", "8", "0", "Sign in"]) await terminal.getByRole("button", { name: key, exact: true }).click();
+  await expect(terminal.getByRole("heading", { name: "Dilys Rusk" })).toBeVisible();
+  await shoot(terminal, "terminal");
 
   const phone = await open(browser, "ansa", 390, 844);
   await expect(phone.locator(".stop").first()).toBeVisible();
   await shoot(phone, "route");
+  await phone.getByRole("button", { name: "Map" }).click();
+  await shoot(phone, "map");
+  await phone.getByRole("button", { name: "Map" }).click();
   await phone.locator(".stop.now a, .stop.done a").last().click();
   await expect(phone.getByLabel("Write a note")).toBeVisible();
   await shoot(phone, "visit");
-  await phone.locator("#readings").scrollIntoViewIfNeeded();
-  await phone.evaluate(() => document.getElementById("readings")?.scrollIntoView());
-  await shoot(phone, "readings");
-  await phone.evaluate(() => document.getElementById("photos")?.scrollIntoView());
-  await shoot(phone, "photos");
+  await phone.evaluate(() => document.getElementById("tasks")?.scrollIntoView());
+  await shoot(phone, "tasks");
   await phone.evaluate(() => document.getElementById("finish")?.scrollIntoView());
   await phone.getByRole("button", { name: /Get signature|Sign again/ }).click();
   await shoot(phone, "signature");
