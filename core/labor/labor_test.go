@@ -82,6 +82,7 @@ func TestSpans(t *testing.T) {
 		"one's own clock comes first":         {"08:00 work A by=lee, 09:00 work B, 10:00 stop B, 11:00 stop A by=lee", "08:00-09:00 work A, 09:00-10:00 work B, 10:00-11:00 work A"},
 		"the lead ends the own clock":         {"08:00 work A, 10:00 stop A by=lee", "08:00-10:00 work A"},
 		"not when one ended it oneself":       {"08:00 work A, 10:00 stop A by=lee, 11:00 stop A", "08:00-11:00 work A"},
+		"two devices of one person":           {"08:00 travel A, 08:30 work A, 08:40 travel B, 09:00 stop A, 09:10 work B, 10:00 stop B", "08:00-08:30 travel A, 08:30-08:40 work A, 08:40-09:10 travel B, 09:10-10:00 work B"},
 		"an end that the office set":          {"08:00 work A, 10:00 stop A by=mirin unconfirmed", "08:00-10:00 work A"},
 		"and the person's own instead":        {"08:00 work A, 10:00 stop A by=mirin unconfirmed, 11:00 stop A", "08:00-11:00 work A"},
 	} {

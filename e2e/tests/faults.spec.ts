@@ -104,13 +104,24 @@ for (const ground of ["light", "dark", "sun"]) {
     await office.locator(".lane-list a", { hasText: "finished" }).first().click();
     await expect(office.getByRole("region", { name: "Trail" })).toBeVisible();
     await check(office);
-    for (const path of ["/office/intake", "/office/review", "/office/records?q=pump", "/office/records/site/S001", "/office/setup"]) {
+    for (const path of [
+      "/office/intake",
+      "/office/review",
+      "/office/records?q=pump",
+      "/office/records/site/S001",
+      "/office/setup",
+      "/office/hours",
+      "/office/hours?by=order",
+    ]) {
       await office.goto(program.url + path);
       await expect(office.getByRole("heading", { level: 1 })).toBeVisible();
       await check(office);
     }
     await phone.page.reload();
     await expect(phone.page.locator(".stop").first()).toBeVisible();
+    await check(phone.page);
+    await phone.page.getByRole("button", { name: "Map" }).click();
+    await expect(phone.page.locator(".day-map")).toBeVisible();
     await check(phone.page);
     await openWork(phone.page);
     await check(phone.page);

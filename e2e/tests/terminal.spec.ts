@@ -1,5 +1,6 @@
 /** The shared terminal in the workshop, and labels that are scanned. */
 import { join } from "node:path";
+import AxeBuilder from "@axe-core/playwright";
 import { expect, type Page, test } from "@playwright/test";
 import { film, withCamera } from "./camera.js";
 import { command, Program, signIn } from "./program.js";
@@ -22,6 +23,11 @@ const label = (text: string, kind = "qr") => `/api/office/label?kind=${kind}&tex
 async function scan(page: Page, code: string) {
   await page.keyboard.type(code, { delay: 2 });
   await page.keyboard.press("Enter");
+}
+
+async function accessible(page: Page) {
+  const found = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa"]).analyze();
+  expect(found.violations.map((v) => `${v.id}: ${v.nodes[0].html}`)).toEqual([]);
 }
 
 const running = (page: Page) => page.locator(".terminal-running b");
@@ -59,11 +65,14 @@ test("several people in a row at the workshop terminal, by camera, scanner and P
   await expect(page.getByRole("heading", { name: "Show your badge" })).toBeVisible();
   await expect(page.locator(".terminal-sync")).toHaveText("All at office");
 
+  await accessible(page);
+
   // Lowen's badge in front of the camera.
   await page.getByRole("button", { name: "Use the camera" }).click();
   await expect(page.getByRole("heading", { name: "Lowen Brask" })).toBeVisible({ timeout: 60_000 });
   await page.getByRole("button", { name: "Start: Strip the pump" }).click();
   await expect(running(page)).toContainText("Strip the pump");
+  await accessible(page);
   await page.getByRole("button", { name: "Start: Replace bearings" }).click();
   await expect(running(page)).toContainText("Replace bearings");
   await page.getByRole("button", { name: "Put on hold: Strip the pump" }).click();

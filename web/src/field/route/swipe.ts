@@ -6,12 +6,17 @@ const far = 90;
 export function useSwipe(onRight: () => void, onLeft: () => void) {
   const from = useRef<{ x: number; y: number }>(undefined);
   const [moved, setMoved] = useState(0);
+  const way = useRef(0); // as moved, and there before the screen is
   const swiped = useRef(false);
+  const move = (x: number) => {
+    way.current = Math.max(-140, Math.min(140, x));
+    setMoved(way.current);
+  };
   const end = () => {
     from.current = undefined;
-    if (moved > far) onRight();
-    else if (moved < -far) onLeft();
-    setMoved(0);
+    if (way.current > far) onRight();
+    else if (way.current < -far) onLeft();
+    move(0);
   };
   return {
     moved,
@@ -27,12 +32,12 @@ export function useSwipe(onRight: () => void, onLeft: () => void) {
         if (Math.abs(e.clientY - from.current.y) > Math.abs(x)) return;
         swiped.current = true;
         e.currentTarget.setPointerCapture(e.pointerId);
-        setMoved(Math.max(-140, Math.min(140, x)));
+        move(x);
       },
       onPointerUp: end,
       onPointerCancel: () => {
         from.current = undefined;
-        setMoved(0);
+        move(0);
       },
       // A swipe is not a tap on what lies under it.
       onClickCapture: (e: { preventDefault: () => void; stopPropagation: () => void }) => {

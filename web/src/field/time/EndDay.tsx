@@ -1,9 +1,9 @@
-import { Button, Drawer } from "@mui/material";
+import { Button, Drawer, TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { Outcome } from "../../types";
-import { time } from "../../ui/format";
-import { useDevice, useRecord } from "../device";
+import { moment, momentOf, time } from "../../ui/format";
+import { useDevice, useRecord, useReplica } from "../device";
 import { isRunning, useStops } from "../stops";
 import type { Named } from "./day";
 import { useWhat } from "./words";
@@ -16,9 +16,11 @@ export default function EndDay({ named, onClose }: { named: Named; onClose: () =
   const { t } = useTranslation();
   const { me } = useDevice();
   const record = useRecord();
+  const skew = useReplica()?.skew ?? 0;
   const say = useWhat(named);
   const open = useStops()?.filter(isRunning) ?? [];
   const [said, setSaid] = useState<Record<string, Answer>>({});
+  const [stopped, setStopped] = useState<string>(); // when the clock that runs should have been stopped
   const { day, policy } = named;
   const running = day.spans.find((s) => s.open && !open.some((o) => o.id === s.visit));
   const card = { type: "timecard", id: `${me.id}+${day.date}` };
@@ -31,7 +33,14 @@ export default function EndDay({ named, onClose }: { named: Named; onClose: () =
       }
     }
     if (running?.kind === "indirect" && !(await record("time.stopped", card))) return;
+    if (running && stopped && !(await stopEarlier(running.start, stopped))) return;
     if (await record("day.ended", card)) onClose();
+  };
+  // What ran on after that was the person's own time.
+  const stopEarlier = (start: string, hm: string) => {
+    const from = momentOf(day.date, hm).getTime();
+    const pieces = [{ kind: "off", start: from < Date.parse(start) ? start : moment(from), end: moment(Date.now() + skew) }];
+    return record("time.corrected", card, { pieces, reason: t("fix.reason.forgot") });
   };
   return (
     <Drawer anchor="bottom" open onClose={onClose}>
@@ -52,7 +61,22 @@ export default function EndDay({ named, onClose }: { named: Named; onClose: () =
             </div>
           </fieldset>
         ))}
-        {running && <p className="end-visit">{t("day.clockRuns", { what: say(running).kind, time: time(running.start) })}</p>}
+        {running && (
+          <fieldset className="end-visit">
+            <legend>{t("day.clockRuns", { what: say(running).kind, time: time(running.start) })}</legend>
+            <div className="options">
+              <button type="button" aria-pressed={stopped === undefined} onClick={() => setStopped(undefined)}>
+                {t("day.stopNow")}
+              </button>
+              <button type="button" aria-pressed={stopped !== undefined} onClick={() => setStopped(time(Date.now()))}>
+                {t("day.stopEarlier")}
+              </button>
+            </div>
+            {stopped !== undefined && (
+              <TextField type="time" label={t("day.stoppedAt")} value={stopped} onChange={(e) => setStopped(e.target.value)} className="end-time" />
+            )}
+          </fieldset>
+        )}
         {day.gaps.length > 0 && <p className="small quiet">{t("day.gaps", { count: day.gaps.length })}</p>}
         <Button variant="contained" className="wide-button" disabled={open.some((s) => !said[s.id])} onClick={end}>
           {t("day.endNow")}

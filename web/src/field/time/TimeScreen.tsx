@@ -3,7 +3,7 @@ import { useTranslation } from "react-i18next";
 import { useSearchParams } from "react-router";
 import type { Span, Stretch } from "../../types";
 import { Empty } from "../../ui/Empty";
-import { isoDate, longDate, momentOf, time } from "../../ui/format";
+import { isoDate, longDate, momentOf, shortDate, time } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { PaidFigures } from "../../ui/PaidFigures";
 import { screen } from "../../ui/screen";
@@ -44,7 +44,7 @@ export default function TimeScreen() {
             <button type="button" className="answer" aria-label={t("board.previous")} onClick={() => move(-1)}>
               ‹
             </button>
-            <span>{longDate(noon)}</span>
+            <span>{shortDate(noon)}</span>
             <button type="button" className="answer" aria-label={t("board.next")} disabled={date >= today} onClick={() => move(1)}>
               ›
             </button>

@@ -15,7 +15,7 @@ export interface Named {
   day: TimeDay;
   policy: Policy;
   /** the visits of the day and those its spans are for: names by id */
-  visits: Record<string, { site: string; tasks: Record<string, string>; stage: Visit["stage"] }>;
+  visits: Record<string, { order: string; site: string; tasks: Record<string, string>; stage: Visit["stage"] }>;
 }
 
 const empty = (date: string): TimeDay => ({
@@ -46,7 +46,12 @@ export async function readDay(db: DeviceDB, person: string, date: string, now: n
     if (!ids.has(v.id) && !(mine && isoDate(v.body.start) === date && v.body.stage !== "withdrawn")) continue;
     const order = await db.body<Order>("workorder", v.body.order);
     const site = await db.body<Site>("site", order?.site);
-    visits[v.id] = { site: site?.name ?? "", stage: v.body.stage, tasks: Object.fromEntries((order?.tasks ?? []).map((x) => [x.id, x.name])) };
+    visits[v.id] = {
+      order: v.body.order,
+      site: site?.name ?? "",
+      stage: v.body.stage,
+      tasks: Object.fromEntries((order?.tasks ?? []).map((x) => [x.id, x.name])),
+    };
   }
   return { day, policy, visits };
 }

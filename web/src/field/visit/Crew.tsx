@@ -17,6 +17,7 @@ export function Crew({ view }: { view: VisitView }) {
   const { visit } = view;
   if (visit.technician !== me.id) return null;
   const helpers = visit.helpers ?? [];
+  const over = visit.stage === "finished" || visit.stage === "withdrawn";
   const clock = (helper: string, on: boolean) => record("crew.clocked", view.id, { helper, clock: on ? "work" : "stop" });
   return (
     <VisitSection
@@ -43,14 +44,16 @@ export function Crew({ view }: { view: VisitView }) {
               </span>
             </span>
             {last && <StrikeOut view={view} entry={last.entry} at={last.at} kind="crew.clocked" person={last.person} card={h} />}
-            <button
-              type="button"
-              className="answer"
-              onClick={() => clock(h, !on)}
-              aria-label={t(on ? "crew.offNamed" : "crew.onNamed", { name: view.names[h] ?? h })}
-            >
-              {t(on ? "crew.off" : "crew.on")}
-            </button>
+            {(on || !over) && (
+              <button
+                type="button"
+                className="answer"
+                onClick={() => clock(h, !on)}
+                aria-label={t(on ? "crew.offNamed" : "crew.onNamed", { name: view.names[h] ?? h })}
+              >
+                {t(on ? "crew.off" : "crew.on")}
+              </button>
+            )}
           </div>
         );
       })}

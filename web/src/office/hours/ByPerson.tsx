@@ -3,7 +3,7 @@ import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { HoursDay, HoursPage, HoursPerson, Span, Stretch } from "../../types";
 import { Empty } from "../../ui/Empty";
-import { duration, shortDate, time } from "../../ui/format";
+import { duration, isoDate, shortDate, time } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { PaidFigures } from "../../ui/PaidFigures";
 import { Failure, useCommands } from "../queries";
@@ -24,7 +24,8 @@ function Person({ person: p, page }: { person: HoursPerson; page: HoursPage }) {
   const { t } = useTranslation();
   const commands = useCommands();
   const sum = (f: (d: HoursDay) => number) => p.days.reduce((n, d) => n + f(d), 0);
-  const ready = p.days.filter((d) => !d.approved && !d.spans.some((s) => s.open) && d.exceptions.length === 0);
+  const over = (d: HoursDay) => d.date < isoDate(Date.now()) || d.ended !== undefined;
+  const ready = p.days.filter((d) => !d.approved && over(d) && !d.spans.some((s) => s.open) && d.exceptions.length === 0);
   const approve = () => commands.mutate(ready.map((d) => ({ kind: "day.approved", subject: { type: "timecard", id: `${p.id}+${d.date}` }, body: {} })));
   return (
     <section className="sec hours-person" aria-label={p.name}>

@@ -1,6 +1,6 @@
 import { useTranslation } from "react-i18next";
 import type { Exception, HoursPage } from "../../types";
-import { duration, shortDate, time } from "../../ui/format";
+import { duration, shortDate, time, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 
 export const anchor = (person: string, date: string) => `day-${person}-${date}`;
@@ -27,7 +27,7 @@ export function Exceptions({ page }: { page: HoursPage }) {
             </a>
             <span className="small quiet">
               {page.visits[x.visit ?? ""]?.site} {time(x.start)}
-              {x.end && `–${time(x.end)} · ${duration((Date.parse(x.end) - Date.parse(x.start)) / 1000)}`}
+              {x.end && `–${timeOrDay(x.end, x.start)} · ${duration((Date.parse(x.end) - Date.parse(x.start)) / 1000)}`}
             </span>
           </li>
         ))}

@@ -1,6 +1,7 @@
 import { Button, TextField } from "@mui/material";
 import { useTranslation } from "react-i18next";
 import { useSearchParams } from "react-router";
+import { useMe } from "../../session/session";
 import type { HoursPage } from "../../types";
 import { isoDate, momentOf } from "../../ui/format";
 import { Answer, Failure, useHours, usePosting } from "../queries";
@@ -84,6 +85,7 @@ export function HoursScreen() {
 function Post({ page }: { page: HoursPage }) {
   const { t } = useTranslation();
   const post = usePosting();
+  const pays = useMe()?.person.roles.some((r) => r === "reviewer" || r === "administrator");
   const days = page.people.flatMap((p) => p.days);
   const approved = days.filter((d) => d.approved).length;
   const posted = days.filter((d) => d.approved && d.posted).length;
@@ -98,12 +100,16 @@ function Post({ page }: { page: HoursPage }) {
         )}
         <Failure error={post.error} />
       </span>
-      <Button component="a" href={`/api/office/hours/payroll.csv?from=${page.from}&to=${page.to}`} download>
-        {t("hours.payroll")}
-      </Button>
-      <Button variant="contained" disabled={post.isPending || approved === 0} onClick={() => post.mutate({ from: page.from, to: page.to })}>
-        {t("hours.post")}
-      </Button>
+      {pays && (
+        <>
+          <Button component="a" href={`/api/office/hours/payroll.csv?from=${page.from}&to=${page.to}`} download>
+            {t("hours.payroll")}
+          </Button>
+          <Button variant="contained" disabled={post.isPending || approved === 0} onClick={() => post.mutate({ from: page.from, to: page.to })}>
+            {t("hours.post")}
+          </Button>
+        </>
+      )}
     </section>
   );
 }
