@@ -417,6 +417,11 @@ func moved(t *tx, e Entry, b Move) error {
 			v.Former = append(v.Former, v.Technician)
 		}
 	}
+	for _, p := range v.Offered { // what they answer to it now is still theirs to say
+		if p != b.Technician && !slices.Contains(v.Former, p) {
+			v.Former = append(v.Former, p)
+		}
+	}
 	v.Technician, v.Start, v.Minutes, v.Offered = b.Technician, b.Start, b.Minutes, nil
 	v.Settle()
 	t.save(e.Subject, v)

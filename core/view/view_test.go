@@ -188,3 +188,27 @@ func TestJudge(t *testing.T) {
 		assert.Equal(t, want, string(j.Level), text)
 	}
 }
+
+// Who was on a visit, what their time went to, and what it is billed as.
+func TestCrewTasksAndBill(t *testing.T) {
+	s := newScene(t)
+	s.record("ann", "visit.arrived", "V1", ledger.Step{Task: "t1"})
+	s.record("ann", "crew.clocked", "V1", ledger.CrewClocked{Helper: "ben", Clock: labor.Work})
+	s.wait(30*time.Minute - 2*time.Second)
+	s.record("ann", "task.started", "V1", ledger.TaskTaken{Order: "W1", Task: "t2"})
+	s.record("ann", "crew.clocked", "V1", ledger.CrewClocked{Helper: "ben", Clock: labor.Stop})
+	s.wait(15 * time.Minute)
+	v := s.view("V1")
+	require.Len(t, v.Crew, 2)
+	assert.Equal(t, []string{"ann", "ben"}, []string{v.Crew[0].Person, v.Crew[1].Person}, "the technician first")
+	assert.InDelta(t, 1800, v.Crew[1].Hours.Work, 3)
+	assert.Equal(t, v.Hours.Work, v.Crew[0].Hours.Work+v.Crew[1].Hours.Work)
+	require.Len(t, v.Tasks, 2)
+	assert.InDelta(t, 1800, v.Tasks[0].Seconds, 3)
+	assert.False(t, v.Tasks[0].Running)
+	assert.True(t, v.Tasks[1].Running)
+	assert.Equal(t, work.TaskStarted, v.Tasks[1].Act)
+	assert.Equal(t, "Ben Orme", v.Names["ben"])
+	assert.Len(t, v.Bill.Lines, 2)
+	assert.True(t, v.Bill.Total.IsZero(), "no rates, no amount")
+}

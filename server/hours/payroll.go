@@ -84,7 +84,7 @@ func Post(ctx context.Context, s *store.Store, books standin.Accounting, r Range
 				return out, msg.New("accounting.unreachable")
 			}
 			lines := due(wanted(p.ID, d, page.Visits), have)
-			if len(lines) == 0 && !d.Posted.IsZero() {
+			if len(lines) == 0 && !d.Posted.Before(d.Approved.At) {
 				continue
 			}
 			if err := books.Book(ctx, lines); err != nil {

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { clock, dayOrTime, duration, isoDate, momentOf, setZone, time, timeOrDay } from "./format";
+import { clock, dayOrTime, duration, isoDate, kilometres, moment, momentOf, setZone, time, timeOrDay } from "./format";
 
 describe("times on the company's clock", () => {
   it("finds the moment of a local time, in winter, in summer and on the day the clocks change", () => {
@@ -32,5 +32,19 @@ describe("where there is little room", () => {
     expect([dayOrTime("2026-07-10T08:05:00Z", now), dayOrTime("2026-07-09T08:05:00Z", now)]).toEqual(["09:05", "Thu 9 Jul"]);
     expect([timeOrDay("2026-07-10T08:05:00Z", now), timeOrDay("2026-07-09T08:05:00Z", now)]).toEqual(["09:05", "Thu 9 Jul 09:05"]);
     expect(isoDate("2026-07-09T23:30:00Z"), "past midnight on the company's clock").toBe("2026-07-10");
+  });
+});
+
+describe("moments that are sent", () => {
+  it("are on the company's clock, and fall on its date", () => {
+    setZone("Europe/Dublin");
+    expect(moment("2026-03-10T23:30:05.007Z")).toBe("2026-03-10T23:30:05.007+00:00");
+    expect(moment("2026-07-10T23:30:05Z")).toBe("2026-07-11T00:30:05.000+01:00");
+    expect(moment(momentOf("2026-03-29", "01:30"))).toMatch(/^2026-03-29T0[02]:30/); // that hour is not there
+    setZone("America/St_Johns");
+    expect(moment("2026-07-10T01:00:00Z")).toBe("2026-07-09T22:30:00.000-02:30");
+  });
+  it("ways are in kilometres", () => {
+    expect([940, 9949, 9950, 23_400].map(kilometres)).toEqual(["0.9 km", "9.9 km", "10 km", "23 km"]);
   });
 });
