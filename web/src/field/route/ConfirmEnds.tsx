@@ -4,11 +4,11 @@ import { useTranslation } from "react-i18next";
 import type { Step } from "../../types";
 import { isoDate, moment, momentOf, time, timeOrDay } from "../../ui/format";
 import { useRecord } from "../device";
-import { type Stop, unconfirmed } from "../stops";
+import type { Stop } from "../stops";
 
 /** Asks when visits ended that the office closed. */
-export default function ConfirmEnds({ stops }: { stops: Stop[] }) {
-  return unconfirmed(stops).map(({ stop, end }) => <ConfirmEnd key={stop.id} stop={stop} end={end} />);
+export default function ConfirmEnds({ ends }: { ends: { stop: Stop; end: Step }[] }) {
+  return ends.map(({ stop, end }) => <ConfirmEnd key={stop.id} stop={stop} end={end} />);
 }
 
 function ConfirmEnd({ stop, end }: { stop: Stop; end: Step }) {

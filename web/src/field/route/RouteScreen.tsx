@@ -9,7 +9,7 @@ import { Glyph } from "../../ui/Glyph";
 import { screen } from "../../ui/screen";
 import { useNow, useReplica } from "../device";
 import { SyncMark } from "../SyncMark";
-import { onDay, type Stop, useStops } from "../stops";
+import { isOver, onDay, type Stop, unconfirmed, useStops } from "../stops";
 import { useAnnounce } from "./announce";
 import { useLegs, useOrder } from "./legs";
 import { RouteStop } from "./RouteStop";
@@ -37,6 +37,8 @@ export function RouteScreen({ chosen }: { chosen?: string }) {
   const inOrder = useMemo(() => arrange(stops, legs), [stops, legs]);
   const [map, setMap] = useState(false);
   const [finding, setFinding] = useState(false);
+  const [ordering, setOrdering] = useState(false);
+  const ends = useMemo(() => unconfirmed(all ?? []), [all]);
   const [way, setWay] = useState<string>();
   const shown = stops !== undefined;
   useEffect(() => {
@@ -64,16 +66,17 @@ export function RouteScreen({ chosen }: { chosen?: string }) {
         <button type="button" aria-pressed={map} onClick={() => setMap(!map)} disabled={!legs?.length}>
           {t("route.map")}
         </button>
-        {stops && legs && legs.length > 1 && (
-          <Suspense fallback={null}>
-            <LeastDriving stops={stops} order={order} day={day} />
-          </Suspense>
+        {stops && legs && legs.length > 1 && stops.some((x) => !isOver(x)) && (
+          <button type="button" onClick={() => setOrdering(true)}>
+            {t("order.ask")}
+          </button>
         )}
       </div>
       <Suspense fallback={null}>
         {finding && all && <Find stops={all} />}
         {map && legs && stops && <DayMap legs={legs} stops={stops} onStop={setWay} />}
-        {all && <ConfirmEnds stops={all} />}
+        {ends.length > 0 && <ConfirmEnds ends={ends} />}
+        {ordering && stops && <LeastDriving stops={stops} order={order} day={day} onClose={() => setOrdering(false)} />}
       </Suspense>
       <Fresh stops={all ?? []} />
       {stops && stops.length === 0 && <Empty>{contact ? t("route.none") : t("route.first")}</Empty>}

@@ -47,7 +47,7 @@ export default function VisitScreen({ wide }: { wide: boolean }) {
       </Empty>
     );
   }
-  const open = !["planned", "sent", "declined"].includes(view.visit.stage) && (view.visit.technician !== "" || view.visit.stage !== "withdrawn");
+  const open = !["planned", "sent", "declined"].includes(view.visit.stage);
   return (
     <main className="visit">
       <Head view={view} wide={wide} />
