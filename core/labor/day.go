@@ -183,7 +183,8 @@ func (d *Day) judge(r Rules) {
 
 // Overlapping tells whether a card has time that was clocked twice, once by the person and once for them.
 func Overlapping(c Timecard) bool {
-	if len(c.Stamps) == 0 {
+	own := func(s Stamp) bool { return s.By == "" }
+	if !slices.ContainsFunc(c.Stamps, own) || !slices.ContainsFunc(c.Stamps, func(s Stamp) bool { return !own(s) }) {
 		return false
 	}
 	_, overlaps := derive(c.Stamps[len(c.Stamps)-1].At.Add(time.Second), []Timecard{c})
