@@ -325,17 +325,35 @@ test("an offer is accepted offline by two; the first to be heard of has it", asy
   for (const p of people) await p.remove();
 });
 
-test("the office closes a forgotten visit; its time stays at the planned end until the technician says when it was", async ({ browser }) => {
+test("the office closes a forgotten visit; its time stays where it was until the technician says when it was", async ({ browser }) => {
+  const technician = new Phone(program.url);
+  await technician.open();
+  const { page } = technician;
+  await signIn(page, "dilys");
+  // One from the last working day is asked about already.
+  await expect(page.locator(".confirm-end")).toHaveCount(1);
+  await page
+    .locator(".confirm-end")
+    .getByRole("button", { name: /^At \d/ })
+    .click();
+  await expect(page.locator(".confirm-end")).toHaveCount(0);
+
+  await page
+    .locator(".stop", { hasText: /sent|new/ })
+    .getByRole("link")
+    .first()
+    .click();
+  const dock = page.locator(".dock");
+  await dock.getByRole("button", { name: "Accept" }).click();
+  await dock.getByRole("button", { name: "Set off" }).click();
+  await dock.getByRole("button", { name: "Arrived" }).click();
+  await expect(page.locator(".sync-mark")).toHaveText("All at office", { timeout: 60_000 });
+  const id = page.url().split("/").pop();
+
   const office = await (await browser.newContext()).newPage();
   await office.goto(program.url);
   await signIn(office, "mirin");
   await expect(office.getByText("To place")).toBeVisible();
-  const id = await office.evaluate(async () => {
-    const board = await (await fetch("/api/office/board?date=")).json();
-    return board.people
-      .flatMap((p: { id: string; visits: { id: string; stage: string }[] }) => p.visits)
-      .find((v: { stage: string }) => v.stage === "on_site" || v.stage === "paused")?.id;
-  });
   await office.goto(`${program.url}/office/visits/${id}`);
   await office.getByRole("button", { name: "Close it" }).click();
   const hint = (await office.getByRole("dialog").textContent()) ?? "";
@@ -345,4 +363,15 @@ test("the office closes a forgotten visit; its time stays at the planned end unt
   await expect(office.locator(".visit-page-stage")).toContainText("finished · Complete");
   await expect(office.locator(".visit-page-stage")).toContainText("end not confirmed");
   await expect(office.getByRole("region", { name: "Hours" })).toContainText(`–${end}`);
+
+  await page.goto(`${program.url}/field`);
+  await expect(page.locator(".confirm-end")).toHaveCount(1, { timeout: 60_000 });
+  await page
+    .locator(".confirm-end")
+    .getByRole("button", { name: `At ${end}` })
+    .click();
+  await expect(page.locator(".confirm-end")).toHaveCount(0);
+  await expect(office.locator(".visit-page-stage")).not.toContainText("end not confirmed", { timeout: 60_000 });
+  await expect(office.locator(".visit-page-stage")).toContainText("finished · Complete");
+  await technician.remove();
 });

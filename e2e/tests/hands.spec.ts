@@ -26,11 +26,12 @@ test("unsent work is saved to a file and taken in at the office, once", async ({
   const visit = await openWork(phone.page);
   await phone.context.setOffline(true);
   await write(phone.page, "carried by hand");
+  const before = await phone.page.locator(".photo").count();
   await phone.page
     .locator("#photos input[type=file]")
     .nth(1)
     .setInputFiles(await photos(await browser.newPage(), 1));
-  await expect(phone.page.locator(".photo")).not.toHaveCount(0);
+  await expect(phone.page.locator(".photo")).toHaveCount(before + 1);
   await phone.page.goto(`${program.url}/field/outbox`);
   const [download] = await Promise.all([phone.page.waitForEvent("download"), phone.page.getByRole("button", { name: "Save unsent work to a file" }).click()]);
   const file = await download.path();
@@ -106,7 +107,7 @@ test("what was recorded on a visit that was given away is told to both sides, un
     .getByRole("link")
     .first()
     .click();
-  await phone.page.getByRole("button", { name: "Accept" }).click();
+  await phone.page.locator(".dock").getByRole("button", { name: "Accept" }).click();
   await expect(phone.page.locator(".sync-mark")).toHaveText("All at office", { timeout: 60_000 });
   const visit = phone.page.url().split("/").pop() ?? "";
   await phone.context.setOffline(true);

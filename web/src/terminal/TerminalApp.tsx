@@ -2,10 +2,12 @@
 import { useCallback, useEffect, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { letCoreLoad } from "../device/core";
-import { DeviceProvider, useNow, useSync } from "../field/device";
+import { DeviceProvider, useDevice, useNow, useSync } from "../field/device";
+import SignIn from "../session/SignIn";
 import { ask, remember } from "../session/session";
 import type { Me, TerminalPerson } from "../types";
 import { longDate, time } from "../ui/format";
+import { say } from "../words/i18n";
 import { Identify } from "./Identify";
 import { byBadge, readPeople } from "./people";
 import { Signed } from "./Signed";
@@ -26,7 +28,9 @@ function Terminal() {
   const [people, setPeople] = useState<TerminalPerson[]>([]);
   const [who, setWho] = useState<TerminalPerson>();
   const [said, setSaid] = useState("");
+  const [signing, setSigning] = useState(false);
   const { phase, waiting } = useSync();
+  const { tell } = useDevice();
   const now = useNow(1000);
   useEffect(() => {
     letCoreLoad();
@@ -49,16 +53,34 @@ function Terminal() {
     [people, t],
   );
   useWedge(badge);
+  const close = async () => {
+    try {
+      await ask("/api/signout", {});
+      remember(null);
+    } catch {
+      tell(say({ code: "server.unreachable" }));
+    }
+  };
+  // What people record meanwhile stays on the tablet.
+  if (signing && phase === "signed_out") return <SignIn again />;
   return (
     <div className="terminal field">
       <header className="terminal-head on-night">
         <span className="terminal-clock">{time(now)}</span>
         <span>{longDate(now)}</span>
         <span className="terminal-sync" data-phase={phase}>
-          {phase === "idle" && waiting === 0 ? t("sync.idle") : phase === "idle" ? t("sync.waiting", { count: waiting }) : t(`sync.${phase}`)}
+          {phase === "signed_out" ? (
+            <button type="button" className="link" onClick={() => setSigning(true)}>
+              {t("sync.signed_out")}
+            </button>
+          ) : phase === "idle" ? (
+            t(waiting === 0 ? "sync.idle" : "sync.waiting", { count: waiting })
+          ) : (
+            t(`sync.${phase}`)
+          )}
         </span>
-        {!who && (
-          <button type="button" className="link" onClick={() => void ask("/api/signout", {}).then(() => remember(null))}>
+        {!who && waiting === 0 && (
+          <button type="button" className="link" onClick={close}>
             {t("terminal.close")}
           </button>
         )}

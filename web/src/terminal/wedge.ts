@@ -1,9 +1,12 @@
 import { useEffect, useRef } from "react";
 
-/** Between two keys of a scanner there are a few milliseconds; between two of a person, many more. */
-const pause = 60;
+/** What every badge says first. */
+const prefix = "ITER-B/";
 
-/** Hears a badge scanner that types like a keyboard: quick keys, then Enter. Typing by hand is left alone. */
+/** Between two keys of a scanner there are a few milliseconds; a busy tablet may hear them later. */
+const pause = 1000;
+
+/** Hears a badge scanner that types like a keyboard: a badge's text, then Enter. Other typing is left alone. */
 export function useWedge(onText: (text: string) => void) {
   const told = useRef(onText);
   told.current = onText;
@@ -15,9 +18,10 @@ export function useWedge(onText: (text: string) => void) {
       if (now - last > pause) text = "";
       last = now;
       if (e.key === "Enter") {
-        if (text.length > 7) {
+        const begins = text.lastIndexOf(prefix);
+        if (begins >= 0) {
           e.preventDefault();
-          told.current(text);
+          told.current(text.slice(begins));
         }
         text = "";
       } else if (e.key.length === 1) text += e.key;
