@@ -61,6 +61,7 @@ type TaskLine struct {
 	Reason  string       `json:"reason,omitempty"`
 	Seconds int64        `json:"seconds"`
 	Running bool         `json:"running,omitempty"` // somebody's clock is on it
+	Label   string       `json:"label"`             // what its label says
 }
 
 // PartLine is a part used, with its name.
@@ -131,7 +132,7 @@ func Of(id string, docs ledger.Docs, now time.Time) (v *Visit, wanted []ledger.R
 	out.Missing = work.Missing(out.Visit, out.Progress)
 	out.Crew = b.crew(id, out.Visit, now)
 	out.Hours = total(id, out.Crew)
-	out.Tasks = tasks(out.Order, out.Crew)
+	out.Tasks = tasks(out.Visit.Order, out.Order, out.Crew)
 	var policy records.Policy
 	b.load("policy", "company", &policy)
 	out.Bill = bill(out, policy)
@@ -267,11 +268,11 @@ func total(id string, crew []CrewTime) labor.Hours {
 }
 
 // tasks gives the order's tasks as they stand.
-func tasks(o work.Order, crew []CrewTime) []TaskLine {
+func tasks(order string, o work.Order, crew []CrewTime) []TaskLine {
 	out := []TaskLine{}
 	for _, t := range o.Tasks {
 		s := o.Stands(t.ID)
-		l := TaskLine{Task: t, Act: s.Act, Entry: s.Entry, By: s.Person, Reason: s.Reason}
+		l := TaskLine{Task: t, Act: s.Act, Entry: s.Entry, By: s.Person, Reason: s.Reason, Label: work.TaskLabel(order, t.ID)}
 		for _, c := range crew {
 			for _, span := range c.Spans {
 				if span.Kind == labor.Work && span.Task == t.ID {

@@ -208,6 +208,7 @@ func TestCrewTasksAndBill(t *testing.T) {
 	assert.False(t, v.Tasks[0].Running)
 	assert.True(t, v.Tasks[1].Running)
 	assert.Equal(t, work.TaskStarted, v.Tasks[1].Act)
+	assert.Equal(t, "ITER-T/W1/t2", v.Tasks[1].Label)
 	assert.Equal(t, "Ben Orme", v.Names["ben"])
 	assert.Len(t, v.Bill.Lines, 2)
 	assert.True(t, v.Bill.Total.IsZero(), "no rates, no amount")

@@ -43,15 +43,7 @@ type Request struct {
 // AddCrewStep puts a helper's clock on the visit, in order of time.
 func (v *Visit) AddCrewStep(s CrewStep) {
 	v.Crew = append(slices.Clone(v.Crew), s)
-	slices.SortStableFunc(v.Crew, func(a, b CrewStep) int {
-		if c := a.At.Compare(b.At); c != 0 {
-			return c
-		}
-		if a.Entry < b.Entry {
-			return -1
-		}
-		return 1
-	})
+	slices.SortStableFunc(v.Crew, func(a, b CrewStep) int { return byTime(a.At, a.Entry, b.At, b.Entry) })
 	if s.Helper != v.Technician && !slices.Contains(v.Helpers, s.Helper) {
 		v.Helpers = append(slices.Clone(v.Helpers), s.Helper)
 	}

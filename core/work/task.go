@@ -73,15 +73,7 @@ func (o Order) Task(id string) (Task, bool) {
 // AddTaskStep puts an act on the order, in order of time.
 func (o *Order) AddTaskStep(s TaskStep) {
 	o.TaskSteps = append(slices.Clone(o.TaskSteps), s)
-	slices.SortStableFunc(o.TaskSteps, func(a, b TaskStep) int {
-		if c := a.At.Compare(b.At); c != 0 {
-			return c
-		}
-		if a.Entry < b.Entry {
-			return -1
-		}
-		return 1
-	})
+	slices.SortStableFunc(o.TaskSteps, func(a, b TaskStep) int { return byTime(a.At, a.Entry, b.At, b.Entry) })
 }
 
 // StrikeTask cancels the act of an entry, or lets it count again.

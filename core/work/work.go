@@ -2,8 +2,9 @@
 package work
 
 import (
+	"cmp"
 	"slices"
-	"sort"
+	"strings"
 	"time"
 
 	"github.com/shopspring/decimal"
@@ -230,14 +231,14 @@ type Visit struct {
 	Files      []File                             `json:"files,omitempty"`
 }
 
+// byTime orders what was recorded by when it was, whatever the order it was heard of in, and by entry within a moment.
+func byTime(a time.Time, entryA string, b time.Time, entryB string) int {
+	return cmp.Or(a.Compare(b), strings.Compare(entryA, entryB))
+}
+
 // Settle derives the stage from the steps by the time they were taken, whatever the order they were heard of in.
 func (v *Visit) Settle() {
-	sort.SliceStable(v.Steps, func(i, j int) bool {
-		if !v.Steps[i].At.Equal(v.Steps[j].At) {
-			return v.Steps[i].At.Before(v.Steps[j].At)
-		}
-		return v.Steps[i].Entry < v.Steps[j].Entry
-	})
+	slices.SortStableFunc(v.Steps, func(a, b Step) int { return byTime(a.At, a.Entry, b.At, b.Entry) })
 	v.Stage, v.Outcome = Planned, ""
 	if !v.SentAt.IsZero() {
 		v.Stage, v.Since = Sent, v.SentAt

@@ -1314,6 +1314,7 @@ export interface TaskLine {
   reason?: string;
   seconds: number;
   running?: boolean;
+  label: string;
 }
 
 export interface Bill {

@@ -31,7 +31,7 @@ export function TasksAndLabels({ view }: { view: VisitView }) {
             </span>
             <span className="end">{task.seconds > 59 ? duration(task.seconds) : ""}</span>
           </p>
-          {labels && <Label text={`ITER-T/${view.visit.order}/${task.id}`} name={`${view.order.number} · ${task.name}`} />}
+          {labels && <Label text={task.label} name={`${view.order.number} · ${task.name}`} />}
         </div>
       ))}
       {labels && (

@@ -1,0 +1,64 @@
+import type { ReactNode } from "react";
+import { useTranslation } from "react-i18next";
+import { core } from "../../device/core";
+import type { Order, TaskLine, VisitView } from "../../types";
+import { duration } from "../../ui/format";
+import { Mark, Tag } from "../../ui/Glyph";
+import { useDevice, usePolicy, useRecord } from "../device";
+
+export type TaskAct = "started" | "held" | "done";
+
+/** Acts on a visit's tasks as a person: nobody has more on hold than the policy allows. */
+export function useTaskAct(view: VisitView, person: string) {
+  const { t } = useTranslation();
+  const { db, tell } = useDevice();
+  const policy = usePolicy();
+  const record = useRecord();
+  return async (act: TaskAct, task: string) => {
+    if (act === "held" && policy) {
+      const orders = (await db.all<Order>("workorder")).map((o) => o.body);
+      const held = core("holds", { orders, person, policy });
+      if (held.count >= held.most) return tell(t("tasks.tooMany", { count: held.most }));
+    }
+    await record(`task.${act}`, view.id, { order: view.visit.order, task }, { actor: person });
+  };
+}
+
+/** A task as it stands, with what can be done to it; at the end of one that is done, what is given for that. */
+export function TaskRow({ task, onAct, whenDone }: { task: TaskLine; onAct: (act: TaskAct) => void; whenDone?: ReactNode }) {
+  const { t } = useTranslation();
+  const done = task.act === "done";
+  const state = task.running ? "tasks.running" : task.act === "held" ? "tasks.onHold" : done ? "tasks.done" : "tasks.open";
+  const button = (act: TaskAct, name: string, body: ReactNode) => (
+    <button type="button" className="answer" aria-label={name} onClick={() => onAct(act)}>
+      {body}
+    </button>
+  );
+  return (
+    <div className={`task${task.running ? " running" : ""}`}>
+      <span className="grow">
+        {done ? (
+          <Tag kind="good">
+            <span className="task-name">{task.name}</span>
+          </Tag>
+        ) : (
+          <span className={task.running ? "strong" : undefined}>{task.name}</span>
+        )}
+        <span className="small quiet block">
+          {t(state)}
+          {task.seconds > 59 && ` · ${duration(task.seconds)}`}
+          {task.minutes ? ` · ${t("tasks.expected", { time: duration(task.minutes * 60) })}` : ""}
+        </span>
+      </span>
+      {done ? (
+        whenDone
+      ) : (
+        <span className="task-actions">
+          {!task.running && button("started", t("tasks.startNamed", { task: task.name }), t("tasks.start"))}
+          {task.act && task.act !== "held" && button("held", t("tasks.holdNamed", { task: task.name }), t("tasks.hold"))}
+          {button("done", t("tasks.tickNamed", { task: task.name }), <Mark kind="good" />)}
+        </span>
+      )}
+    </div>
+  );
+}
