@@ -6,11 +6,13 @@ import (
 	"encoding/json"
 	"time"
 
+	"github.com/shopspring/decimal"
+
+	"iter.example/iter/core/area"
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/plan"
-	"iter.example/iter/core/reading"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/replica"
 	"iter.example/iter/core/roads"
@@ -147,10 +149,25 @@ type Dock struct {
 	Person string     `json:"person"`
 }
 
-// Judge asks how what was typed lies to a point's limits.
-type Judge struct {
-	Point reading.Point `json:"point"`
-	Text  string        `json:"text"`
+// Fill asks what a sheet of a visit comes to, or how it is begun. A version is compiled once: after the first time its document need not
+// be there.
+type Fill struct {
+	Ref   string          `json:"ref"`
+	Sheet json.RawMessage `json:"sheet,omitempty"`
+	// Visit needs to have what was recorded for this sheet, and the readings.
+	Visit  work.Visit  `json:"visit"`
+	Around view.Around `json:"around"`
+}
+
+// Filled is the answer; without a State the sheet's document is wanted.
+type Filled struct {
+	State *sheet.State       `json:"state,omitempty"`
+	Begin *ledger.SheetBegun `json:"begin,omitempty"`
+}
+
+// Square is the size of a measured area.
+type Square struct {
+	Square decimal.Decimal `json:"square"` // m2
 }
 
 // Answer asks whether what was typed answers a question.
@@ -232,12 +249,46 @@ var functions = map[string]func([]byte) (any, error){
 		return out, nil
 	}),
 	"message": with(func(in Message) (any, error) { return in.Template.Fill(in.Values), nil }),
-	"judge":   with(func(in Judge) (any, error) { return view.Judge(in.Point, in.Text), nil }),
+	"judge":   with(func(in view.Judge) (any, error) { return in.Of(), nil }),
+	"fill":    with(func(in Fill) (any, error) { return in.fill(false) }),
+	"begin":   with(func(in Fill) (any, error) { return in.fill(true) }),
+	"area": with(func(in area.Area) (any, error) {
+		d, err := in.Square()
+		return Square{d}, err
+	}),
 	"answer": with(func(in Answer) (any, error) {
 		v, err := in.Question.Read(in.Value)
 		return Answered{v}, err
 	}),
 	"strokes": with(func(in signoff.Strokes) (any, error) { return nil, in.Check() }),
+}
+
+// sheets are those that Fill was asked for, by their reference.
+var sheets = map[string]*sheet.Compiled{}
+
+const maxSheets = 32
+
+func (in Fill) fill(begin bool) (any, error) {
+	if len(in.Sheet) > 0 {
+		c, err := sheet.Load(in.Sheet)
+		if err != nil {
+			return nil, msg.New("document.unreadable", "document", in.Ref)
+		}
+		if len(sheets) >= maxSheets {
+			clear(sheets)
+		}
+		sheets[in.Ref] = c
+	}
+	c := sheets[in.Ref]
+	if c == nil {
+		return Filled{}, nil
+	}
+	if begin {
+		b := view.Begin(c, in.Visit, in.Around)
+		return Filled{Begin: &b}, nil
+	}
+	st := view.Fill(c, in.Visit, in.Around)
+	return Filled{State: &st}, nil
 }
 
 // Call runs a function of the core. It never panics: what goes wrong comes back as {"error": {"code": …}}.

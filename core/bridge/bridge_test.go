@@ -73,9 +73,9 @@ func TestStampThenApply(t *testing.T) {
 }
 
 func TestJudgeAndAnswer(t *testing.T) {
-	p := reading.Point{AlarmLow: new(decimal.NewFromInt(2))}
-	assert.Equal(t, reading.AlarmLow, ask[view.Judged](t, "judge", bridge.Judge{Point: p, Text: "1,9"}).Level)
-	assert.Equal(t, "number.unreadable", ask[view.Judged](t, "judge", bridge.Judge{Point: p, Text: "?"}).Error.Code)
+	p := reading.Point{Limits: reading.Limits{AlarmLow: new(decimal.NewFromInt(2))}}
+	assert.Equal(t, reading.AlarmLow, ask[view.Judged](t, "judge", view.Judge{Point: p, Text: "1,9"}).Level)
+	assert.Equal(t, "number.unreadable", ask[view.Judged](t, "judge", view.Judge{Point: p, Text: "?"}).Error.Code)
 	q := sheet.Question{ID: "t", Kind: sheet.Number, Max: new(decimal.NewFromInt(9))}
 	assert.Equal(t, "8.5", ask[bridge.Answered](t, "answer", bridge.Answer{Question: q, Value: " 8,50 "}).Value)
 	assert.Equal(t, "answer.above", ask[bridge.Failure](t, "answer", bridge.Answer{Question: q, Value: "10"}).Error.Code)

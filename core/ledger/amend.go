@@ -16,7 +16,7 @@ import (
 // Editable are the fields of records that a technician may amend in the field.
 var Editable = map[string][]string{
 	"customer": {"contact"},
-	"site":     {"access", "hazard", "contact"},
+	"site":     {"access", "hazard", "contact", "areas"},
 	"asset":    {"name", "maker", "serial", "installed"},
 }
 

@@ -1,12 +1,44 @@
 package ledger
 
 import (
+	"slices"
+
+	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/work"
 )
 
+// File is the body of file.attached: a photo or document of the visit. What is in it travels apart, by its hash.
+type File struct {
+	work.FileRef
+	Caption string      `json:"caption,omitempty"`
+	About   work.About  `json:"about"`
+	Moment  work.Moment `json:"moment,omitempty"`
+}
+
+// FileDescribed is the body of file.described: what is said of a photo and drawn on it, in place of what was before.
+type FileDescribed struct {
+	File    string      `json:"file"` // the entry that attached it
+	Caption string      `json:"caption"`
+	Moment  work.Moment `json:"moment,omitempty"`
+	Marks   []work.Mark `json:"marks,omitempty"`
+}
+
+func checkMoment(m work.Moment) error {
+	if !slices.Contains(m.Values(), string(m)) {
+		return msg.New("file.moment")
+	}
+	return nil
+}
+
 func checkFile(b File) error {
 	if err := b.FileRef.Check(); err != nil {
+		return err
+	}
+	if err := b.About.Check(); err != nil {
+		return err
+	}
+	if err := checkMoment(b.Moment); err != nil {
 		return err
 	}
 	return records.CheckText("caption", b.Caption, false, 500)
@@ -17,7 +49,39 @@ func attached(t *tx, e Entry, b File) error {
 	if err != nil {
 		return err
 	}
-	v.Files = append(v.Files, work.File{Entry: e.ID, At: e.At, Person: e.Actor, FileRef: b.FileRef, Caption: b.Caption})
+	v.Files = append(v.Files, work.File{Entry: e.ID, At: e.At, Person: e.Actor, FileRef: b.FileRef, Caption: b.Caption, About: b.About, Moment: b.Moment})
+	t.save(e.Subject, v)
+	return nil
+}
+
+func checkDescribed(b FileDescribed) error {
+	if !ulid(b.File) {
+		return msg.New("entry.id")
+	}
+	if err := checkMoment(b.Moment); err != nil {
+		return err
+	}
+	if err := work.CheckMarks(b.Marks); err != nil {
+		return err
+	}
+	return records.CheckText("caption", b.Caption, false, 500)
+}
+
+func described(t *tx, e Entry, b FileDescribed) error {
+	v, err := t.fact()
+	if err != nil {
+		return err
+	}
+	i := slices.IndexFunc(v.Files, func(f work.File) bool { return f.Entry == b.File })
+	if i < 0 {
+		return msg.New("file.unknown")
+	}
+	f := &v.Files[i]
+	// Of two who describe it the later stands, whichever is heard of first.
+	if f.DescribedAt.After(e.At) || (f.DescribedAt.Equal(e.At) && f.DescribedBy > e.ID) {
+		return nil
+	}
+	f.Caption, f.Moment, f.Marks, f.DescribedAt, f.DescribedBy = b.Caption, b.Moment, b.Marks, e.At, e.ID
 	t.save(e.Subject, v)
 	return nil
 }

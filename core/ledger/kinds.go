@@ -34,6 +34,9 @@ var kinds = map[string]*kind{
 	"visit.withdrawn": of("visit", planners, nil, nil, withdrawn),
 	"visit.reviewed":  of("visit", judges, nil, nil, reviewed),
 
+	"work.sheet_attached": of("workorder", planners, checkSheetAttached, attachKeys, sheetAttached),
+	"attention.handled":   of("visit", judges, checkHandled, nil, handled),
+
 	"visit.closed": of("visit", judges, checkClosed, closedKeys, closed),
 
 	"visit.accepted": step(work.Accept),
@@ -66,10 +69,16 @@ var kinds = map[string]*kind{
 
 	"note.written":     of("visit", nil, checkNote, nil, noted),
 	"part.used":        of("visit", nil, checkUse, func(_ Entry, b Use) []Ref { return []Ref{{"stock", b.Place}, {"part", b.Part}} }, used),
-	"reading.taken":    of("visit", nil, checkTaken, nil, taken),
-	"sheet.answered":   of("visit", nil, checkAnswered, func(_ Entry, b Answered) []Ref { return []Ref{{"sheet", b.Sheet}} }, answered),
+	"reading.taken":    of("visit", nil, checkTaken, takenKeys, taken),
+	"sheet.begun":      of("visit", nil, checkBegun, func(_ Entry, b SheetBegun) []Ref { return sheetKeys(b.Sheet) }, sheetBegun),
+	"sheet.repeated":   of("visit", nil, checkSheetRepeated, func(_ Entry, b SheetRepeated) []Ref { return sheetKeys(b.Sheet) }, sheetRepeated),
+	"sheet.answered":   of("visit", nil, checkAnswered, answeredKeys, answered),
+	"sheet.attached":   of("visit", nil, checkSheetAttached, attachKeys, sheetAttached),
+	"work.proposed":    of("visit", nil, checkProposed, nil, proposed),
+	"substance.moved":  of("visit", nil, checkMoved, func(_ Entry, b SubstanceMoved) []Ref { return []Ref{SubstancesRef(b.Site)} }, substanceMoved),
 	"signoff.captured": of("visit", nil, checkSigned, nil, signed),
 	"file.attached":    of("visit", nil, checkFile, nil, attached),
+	"file.described":   of("visit", nil, checkDescribed, nil, described),
 
 	"entry.struck":           of("", nil, checkStruck, struckKeys, struckOwn).since(struckV1),
 	"entry.struck_by_office": of("", judges, checkStruck, struckKeys, struckByOffice),
@@ -133,21 +142,6 @@ type Use struct {
 	Quantity decimal.Decimal `json:"quantity"`
 }
 
-// Taken is the body of reading.taken.
-type Taken struct {
-	Asset string          `json:"asset"`
-	Point string          `json:"point"`
-	Value decimal.Decimal `json:"value"`
-	Unit  string          `json:"unit"`
-}
-
-// Answered is the body of sheet.answered. An empty value takes the answer back.
-type Answered struct {
-	Sheet    string `json:"sheet"` // id@version
-	Question string `json:"question"`
-	Value    string `json:"value"`
-}
-
 // Signed is the body of signoff.captured.
 type Signed struct {
 	Name    string          `json:"name"`
@@ -156,12 +150,6 @@ type Signed struct {
 	Summary signoff.Summary `json:"summary"`
 	Digest  string          `json:"digest"`
 	Where   *work.Where     `json:"where,omitempty"`
-}
-
-// File is the body of file.attached: a photo or document of the visit. What is in it travels apart, by its hash.
-type File struct {
-	work.FileRef
-	Caption string `json:"caption,omitempty"`
 }
 
 // Struck is the body of the entries that strike one out or restore it: which, and what is needed to find the documents it
@@ -174,6 +162,8 @@ type Struck struct {
 	Place  string    `json:"place,omitempty"` // of a part: where it came from
 	Order  string    `json:"order,omitempty"` // of a task: the work order
 	Card   string    `json:"card,omitempty"`  // of a helper's clock: whose it is
+	Asset  string    `json:"asset,omitempty"` // of a reading: where it was measured
+	Site   string    `json:"site,omitempty"`  // of a regulated substance: where it is logged
 	Reason string    `json:"reason,omitempty"`
 }
 
@@ -205,6 +195,24 @@ var recordTypes = map[string]func() interface{ Check() error }{
 	"part":     func() interface{ Check() error } { return new(part) },
 	"place":    func() interface{ Check() error } { return new(place) },
 	"sheet":    func() interface{ Check() error } { return new(sheet.Sheet) },
+
+	"assetkind":  func() interface{ Check() error } { return new(records.AssetKind) },
+	"kit":        func() interface{ Check() error } { return new(kit) },
+	"sheetdraft": func() interface{ Check() error } { return new(draft) },
+}
+
+// draft is a sheet that is being designed: whatever is wrong with it yet, it is kept.
+type draft struct{ sheet.Sheet }
+
+func (d draft) Check() error { return records.CheckText("title", d.Title, true, 200) }
+
+type kit struct{ stock.Kit }
+
+func (k kit) Check() error {
+	if k.Price.IsNegative() {
+		return msg.New("part.price")
+	}
+	return records.CheckText("name", k.Name, true, 200)
 }
 
 type part struct{ stock.Part }

@@ -4,20 +4,44 @@ import (
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
 	"iter.example/iter/core/records"
-	"iter.example/iter/core/sheet"
 
 	"github.com/shopspring/decimal"
 )
+
+// Taken is the body of reading.taken: what a gauge showed, in the gauge's unit.
+type Taken struct {
+	Asset    string            `json:"asset"`
+	Kind     string            `json:"kind,omitempty"` // of the asset, which has the points that are not its own
+	Point    string            `json:"point"`
+	Value    decimal.Decimal   `json:"value"`
+	Unit     string            `json:"unit"`
+	Replaced *reading.Replaced `json:"replaced,omitempty"` // of a counter that is new since the last time
+	From     string            `json:"from,omitempty"`     // the instrument
+}
 
 // maxReading is past any gauge there is.
 var maxReading = decimal.New(1, 12)
 
 func checkTaken(b Taken) error {
-	if b.Value.Abs().GreaterThan(maxReading) || b.Value.Exponent() < -9 {
-		return msg.New("reading.absurd")
+	values := []decimal.Decimal{b.Value}
+	if b.Replaced != nil {
+		values = append(values, b.Replaced.Last, b.Replaced.Start)
+	}
+	for _, v := range values {
+		if v.Abs().GreaterThan(maxReading) || v.Exponent() < -9 || v.Exponent() > 12 {
+			return msg.New("reading.absurd")
+		}
 	}
 	if err := records.CheckText("unit", b.Unit, false, 20); err != nil {
 		return err
+	}
+	if err := records.CheckText("from", b.From, false, 100); err != nil {
+		return err
+	}
+	if b.Kind != "" {
+		if err := records.CheckID(b.Kind); err != nil {
+			return err
+		}
 	}
 	if err := records.CheckID(b.Point); err != nil {
 		return err
@@ -25,53 +49,52 @@ func checkTaken(b Taken) error {
 	return records.CheckID(b.Asset)
 }
 
+// MeasuredRef names the history of what was measured on an asset.
+func MeasuredRef(asset string) Ref { return Ref{"measured", asset} }
+
+func takenKeys(_ Entry, b Taken) []Ref {
+	out := []Ref{{"asset", b.Asset}, MeasuredRef(b.Asset)}
+	if b.Kind != "" {
+		out = append(out, Ref{"assetkind", b.Kind})
+	}
+	return out
+}
+
 func taken(t *tx, e Entry, b Taken) error {
 	v, err := t.fact()
 	if err != nil {
 		return err
 	}
-	v.Readings = append(v.Readings, reading.Reading{Entry: e.ID, At: e.At, Person: e.Actor, Asset: b.Asset, Point: b.Point, Value: b.Value, Unit: b.Unit})
-	t.save(e.Subject, v)
-	return nil
-}
-
-func checkAnswered(b Answered) error {
-	if err := records.CheckID(b.Sheet); err != nil {
-		return err
+	var a records.Asset
+	var kind records.AssetKind
+	var h reading.History
+	known, err := t.load(Ref{"asset", b.Asset}, &a)
+	if err == nil && b.Kind != "" {
+		_, err = t.load(Ref{"assetkind", b.Kind}, &kind)
 	}
-	if err := records.CheckID(b.Question); err != nil {
-		return err
+	if err == nil {
+		_, err = t.load(MeasuredRef(b.Asset), &h)
 	}
-	return records.CheckText("answer", b.Value, false, sheet.MaxText)
-}
-
-func answered(t *tx, e Entry, b Answered) error {
-	v, err := t.fact()
 	if err != nil {
 		return err
 	}
-	value := b.Value
-	var s sheet.Sheet
-	if ok, err := t.load(Ref{"sheet", b.Sheet}, &s); err != nil {
-		return err
-	} else if q, found := s.Find(b.Question); ok && found {
-		if value, err = q.Read(value); err != nil {
-			return err
+	r := reading.Reading{Entry: e.ID, At: e.At, Person: e.Actor, Asset: b.Asset, Point: b.Point, Value: b.Value, Unit: b.Unit, Replaced: b.Replaced, From: b.From, Level: reading.OK}
+	result := reading.Result{Entry: e.ID, At: e.At, Visit: e.Subject.ID, Value: b.Value, Unit: b.Unit, Replaced: b.Replaced}
+	point, ok := reading.Find(kind.PointsOf(a), b.Point)
+	if known && !ok {
+		t.flag("reading.unknown_point", "point", b.Point, "asset", a.Name)
+	}
+	if ok {
+		j := point.Weigh(h.Before(b.Point, e.At), result)
+		r.Level, r.Doubt = j.Level, j.Doubt
+		if j.Doubt != reading.Sure {
+			t.flag("reading.doubtful", "point", point.Name, "value", b.Value.String(), "unit", b.Unit, "doubt", string(j.Doubt))
 		}
-	} else {
-		t.flag("sheet.unknown_question", "sheet", b.Sheet, "question", b.Question)
 	}
-	if v.Answers == nil {
-		v.Answers = map[string]map[string]sheet.Answer{}
-	}
-	if v.Answers[b.Sheet] == nil {
-		v.Answers[b.Sheet] = map[string]sheet.Answer{}
-	}
-	// Of two answers the later stands, whichever is heard of first.
-	if old := v.Answers[b.Sheet][b.Question]; old.At.After(e.At) || (old.At.Equal(e.At) && old.Entry > e.ID) {
-		return nil
-	}
-	v.Answers[b.Sheet][b.Question] = sheet.Answer{Entry: e.ID, At: e.At, Person: e.Actor, Value: value}
+	result.Level = r.Level
+	h.Add(b.Point, result)
+	t.save(MeasuredRef(b.Asset), h)
+	v.Readings = append(v.Readings, r)
 	t.save(e.Subject, v)
 	return nil
 }

@@ -7,8 +7,10 @@ import (
 
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/reading"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/stock"
+	"iter.example/iter/core/substance"
 	"iter.example/iter/core/work"
 )
 
@@ -16,7 +18,7 @@ func checkStruck(b Struck) error {
 	if !ulid(b.Entry) {
 		return msg.New("entry.id")
 	}
-	for _, id := range []string{b.Place, b.Order, b.Card} {
+	for _, id := range []string{b.Place, b.Order, b.Card, b.Asset, b.Site} {
 		if id == "" {
 			continue
 		}
@@ -43,8 +45,13 @@ func struckV1(e Entry) (Entry, error) {
 }
 
 func struckKeys(_ Entry, b Struck) []Ref {
-	if b.Place != "" {
+	switch {
+	case b.Place != "":
 		return []Ref{{"stock", b.Place}}
+	case b.Asset != "":
+		return []Ref{MeasuredRef(b.Asset)}
+	case b.Site != "":
+		return []Ref{SubstancesRef(b.Site)}
 	}
 	out := []Ref{TimecardRef(cmp.Or(b.Card, b.Person), b.At)}
 	if b.Order != "" {
@@ -127,6 +134,12 @@ func (t *tx) strikeVisit(b Struck, struck bool) error {
 	if err != nil {
 		return err
 	}
+	if b.Place == "" && b.Asset != "" {
+		return t.strikeReading(v, b, struck)
+	}
+	if b.Place == "" && b.Site != "" {
+		return t.strikeSubstance(b, struck)
+	}
 	var s stock.Stock
 	var c labor.Timecard
 	var o work.Order
@@ -173,5 +186,39 @@ func (t *tx) strikeVisit(b Struck, struck bool) error {
 		t.save(card, c)
 	}
 	t.save(t.entry.Subject, v)
+	return nil
+}
+
+// strikeReading strikes out a reading on the visit and in the history of its asset.
+func (t *tx) strikeReading(v *work.Visit, b Struck, struck bool) error {
+	var h reading.History
+	if _, err := t.load(MeasuredRef(b.Asset), &h); err != nil {
+		return err
+	}
+	if err := v.Strike(b.Entry, b.Person, struck); err != nil {
+		return err
+	}
+	if h.Strike(b.Entry, struck) {
+		t.save(MeasuredRef(b.Asset), h)
+	}
+	t.save(t.entry.Subject, v)
+	return nil
+}
+
+// strikeSubstance strikes out a line of a site's substance log.
+func (t *tx) strikeSubstance(b Struck, struck bool) error {
+	var l substance.Log
+	if _, err := t.load(SubstancesRef(b.Site), &l); err != nil {
+		return err
+	}
+	i := slices.IndexFunc(l.Moves, func(m substance.Move) bool { return m.Entry == b.Entry })
+	switch {
+	case i < 0 || l.Moves[i].Visit != t.entry.Subject.ID:
+		return msg.New("strike.unknown")
+	case l.Moves[i].Person != b.Person:
+		return msg.New("strike.not_yours")
+	}
+	l.Strike(b.Entry, struck)
+	t.save(SubstancesRef(b.Site), l)
 	return nil
 }

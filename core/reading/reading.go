@@ -10,27 +10,59 @@ import (
 	"iter.example/iter/core/msg"
 )
 
-// Point is the thing on an asset that is measured. A limit that is absent does not limit.
+// Point is the thing on an asset that is measured.
 type Point struct {
-	ID        string           `json:"id"`
-	Name      string           `json:"name"`
-	Unit      string           `json:"unit"`
+	ID   string `json:"id"`
+	Name string `json:"name"`
+	Unit string `json:"unit"` // that the company shows values in; what is measured may come in any unit like it
+	Limits
+	// Least and Most bound what can be measured at all: past them somebody misread or mistyped.
+	Least *decimal.Decimal `json:"least,omitempty"`
+	Most  *decimal.Decimal `json:"most,omitempty"`
+	// Counter tells that the value only grows, until it is replaced or passes RollsAt and begins at 0 again.
+	Counter bool             `json:"counter,omitempty"`
+	RollsAt *decimal.Decimal `json:"rollsAt,omitempty"`
+}
+
+// Find gives the point with an id.
+func Find(points []Point, id string) (Point, bool) {
+	for _, p := range points {
+		if p.ID == id {
+			return p, true
+		}
+	}
+	return Point{}, false
+}
+
+// Limits say from where a value is worth a warning or an alarm. A limit that is absent does not limit.
+type Limits struct {
 	AlarmLow  *decimal.Decimal `json:"alarmLow,omitempty"`
 	WarnLow   *decimal.Decimal `json:"warnLow,omitempty"`
 	WarnHigh  *decimal.Decimal `json:"warnHigh,omitempty"`
 	AlarmHigh *decimal.Decimal `json:"alarmHigh,omitempty"`
 }
 
-// Reading is a value measured at a point, in the point's unit.
+// Reading is a value measured at a point: as the gauge showed it, in the gauge's unit.
 type Reading struct {
-	Entry  string          `json:"entry"`
-	At     time.Time       `json:"at"`
-	Person string          `json:"person"`
-	Asset  string          `json:"asset"`
-	Point  string          `json:"point"`
-	Value  decimal.Decimal `json:"value"`
-	Unit   string          `json:"unit"`
-	Struck bool            `json:"struck,omitempty"`
+	Entry    string          `json:"entry"`
+	At       time.Time       `json:"at"`
+	Person   string          `json:"person"`
+	Asset    string          `json:"asset"`
+	Point    string          `json:"point"`
+	Value    decimal.Decimal `json:"value"`
+	Unit     string          `json:"unit"`
+	Replaced *Replaced       `json:"replaced,omitempty"`
+	From     string          `json:"from,omitempty"` // the instrument that gave it; none: somebody read it off
+	// Level and Doubt are how it lay to the limits and to what was measured before when it was recorded.
+	Level  Level `json:"level,omitempty"`
+	Doubt  Doubt `json:"doubt,omitempty"`
+	Struck bool  `json:"struck,omitempty"`
+}
+
+// Replaced tells that a counter was replaced: what the old one last showed and the new one began at.
+type Replaced struct {
+	Last  decimal.Decimal `json:"last"`
+	Start decimal.Decimal `json:"start"`
 }
 
 // Level says how a value lies to its limits.
@@ -49,8 +81,8 @@ func (Level) Values() []string {
 	return []string{string(OK), string(Low), string(High), string(AlarmLow), string(AlarmHigh)}
 }
 
-// Judge compares a value with the limits of p. A value on a limit is outside: the limit is where to start worrying.
-func (p Point) Judge(v decimal.Decimal) Level {
+// Judge compares a value with the limits. A value on a limit is outside: the limit is where to start worrying.
+func (p Limits) Judge(v decimal.Decimal) Level {
 	switch {
 	case p.AlarmLow != nil && v.LessThanOrEqual(*p.AlarmLow):
 		return AlarmLow

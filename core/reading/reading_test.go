@@ -15,10 +15,10 @@ import (
 func dec(s string) *decimal.Decimal { d := decimal.RequireFromString(s); return &d }
 
 func TestJudge(t *testing.T) {
-	discharge := reading.Point{AlarmLow: dec("2.5"), WarnLow: dec("3"), WarnHigh: dec("5"), AlarmHigh: dec("6")}
-	imbalance := reading.Point{WarnHigh: dec("2")}
+	discharge := reading.Limits{AlarmLow: dec("2.5"), WarnLow: dec("3"), WarnHigh: dec("5"), AlarmHigh: dec("6")}
+	imbalance := reading.Limits{WarnHigh: dec("2")}
 	for _, c := range []struct {
-		p    reading.Point
+		p    reading.Limits
 		v    string
 		want reading.Level
 	}{
@@ -31,7 +31,7 @@ func TestJudge(t *testing.T) {
 		{discharge, "6.0", reading.AlarmHigh},
 		{imbalance, "-40", reading.OK},
 		{imbalance, "2.000", reading.High},
-		{reading.Point{}, "1e9", reading.OK},
+		{reading.Limits{}, "1e9", reading.OK},
 	} {
 		assert.Equal(t, c.want, c.p.Judge(*dec(c.v)), c.v)
 	}

@@ -2,6 +2,7 @@
 package records
 
 import (
+	"encoding/json"
 	"regexp"
 	"slices"
 	"strconv"
@@ -10,6 +11,8 @@ import (
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
+
+	"github.com/shopspring/decimal"
 )
 
 // Role is what a person may do.
@@ -83,6 +86,8 @@ type Site struct {
 	Access   string  `json:"access,omitempty"`
 	Hazard   string  `json:"hazard,omitempty"`
 	Contact  Contact `json:"contact"`
+	// Areas are measured areas by name, kept for the next time. They are what an answer to a question for one is (core/area).
+	Areas map[string]json.RawMessage `json:"areas,omitempty"`
 	// Documents are the office's papers about the site, by hash.
 	Documents map[string]Document `json:"documents,omitempty"`
 }
@@ -97,16 +102,100 @@ type Document struct {
 
 // Asset is a serviced machine at a site. A component hangs under its parent.
 type Asset struct {
-	Site      string          `json:"site"`
-	Parent    string          `json:"parent,omitempty"`
-	Name      string          `json:"name"`
-	Kind      string          `json:"kind"`
-	Maker     string          `json:"maker,omitempty"`
-	Serial    string          `json:"serial,omitempty"`
-	Installed string          `json:"installed,omitempty"` // 2006-01-02
-	Points    []reading.Point `json:"points,omitempty"`
+	Site      string `json:"site"`
+	Parent    string `json:"parent,omitempty"`
+	Name      string `json:"name"`
+	Kind      string `json:"kind"`
+	Maker     string `json:"maker,omitempty"`
+	Serial    string `json:"serial,omitempty"`
+	Installed string `json:"installed,omitempty"` // 2006-01-02
+	// Points are its own, beside those of its kind. One with the id of the kind's takes that one's place.
+	Points  []reading.Point `json:"points,omitempty"`
+	Charges []Charge        `json:"charges,omitempty"` // of regulated substances
 	// Documents are the office's papers about the machine, by hash.
 	Documents map[string]Document `json:"documents,omitempty"`
+}
+
+// Charge is how much of a regulated substance a machine holds when it is full, in the substance's unit.
+type Charge struct {
+	Substance string          `json:"substance"`
+	Amount    decimal.Decimal `json:"amount"`
+}
+
+// Substance is one that the law wants a log of.
+type Substance struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
+	Unit string `json:"unit"`
+	// Allowed is what a machine may lose in a year, in per cent of its charge. Nil: no limit, what goes in is used up.
+	Allowed *decimal.Decimal `json:"allowed,omitempty"`
+}
+
+// AssetKind is what machines of a kind have in common. Its document is named by what assets have as Kind.
+type AssetKind struct {
+	Name    string            `json:"name"`
+	Points  []reading.Point   `json:"points,omitempty"`
+	Derived []reading.Derived `json:"derived,omitempty"`
+}
+
+// PointsOf lists the reading points of an asset: those of its kind, its own in their place, then the rest of its own.
+func (k AssetKind) PointsOf(a Asset) []reading.Point {
+	out := []reading.Point{}
+	for _, p := range k.Points {
+		if own, ok := a.Point(p.ID); ok {
+			p = own
+		}
+		out = append(out, p)
+	}
+	for _, p := range a.Points {
+		if !slices.ContainsFunc(k.Points, func(x reading.Point) bool { return x.ID == p.ID }) {
+			out = append(out, p)
+		}
+	}
+	return out
+}
+
+// Check says what is wrong with a kind of machine.
+func (k AssetKind) Check() error {
+	if err := checkPoints(k.Points); err != nil {
+		return err
+	}
+	seen := map[string]bool{}
+	for _, p := range k.Points {
+		seen[p.ID] = true
+	}
+	for _, d := range k.Derived {
+		if seen[d.ID] {
+			return msg.New("asset.point", "point", Clip(d.ID))
+		}
+		seen[d.ID] = true
+		if p := d.Check(k.Points); p != nil {
+			return &p.Code
+		}
+	}
+	return CheckText("name", k.Name, true, 200)
+}
+
+func checkPoints(points []reading.Point) error {
+	seen := map[string]bool{}
+	for _, p := range points {
+		if seen[p.ID] {
+			return msg.New("asset.point", "point", Clip(p.ID))
+		}
+		seen[p.ID] = true
+		if err := p.Check(); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// SheetRule attaches a check sheet to work orders. What is left empty does not matter.
+type SheetRule struct {
+	Sheet  string   `json:"sheet"`            // id; the newest version is taken
+	Works  []string `json:"works,omitempty"`  // kinds of work, by the policy's ids
+	Assets []string `json:"assets,omitempty"` // kinds of machine
+	Sites  []string `json:"sites,omitempty"`
 }
 
 // Reason is one of the company's ready-made reasons.
@@ -126,7 +215,12 @@ type Policy struct {
 	Pauses   []Reason   `json:"pauses"`
 	Declines []Reason   `json:"declines"`
 	Returns  []Reason   `json:"returns"` // why a visit ends with a return needed
-	Sheets   []string   `json:"sheets"`  // check sheets offered for new work, as id@version
+	Sheets   []string   `json:"sheets"`  // check sheets for all new work, as id@version, where there are no rules
+
+	SheetRules []SheetRule `json:"sheetRules,omitempty"`
+	Works      []Reason    `json:"works,omitempty"`      // kinds of work
+	Phrases    []string    `json:"phrases,omitempty"`    // ready-made texts for notes
+	Substances []Substance `json:"substances,omitempty"` // that are logged
 
 	Indirect []Reason      `json:"indirect,omitempty"` // what time goes to that is for no visit
 	Skills   []Reason      `json:"skills,omitempty"`
@@ -251,12 +345,13 @@ func (a Asset) Check() error {
 	if err := CheckID(a.Site); err != nil {
 		return err
 	}
-	seen := map[string]bool{}
-	for _, p := range a.Points {
-		if p.ID == "" || p.Name == "" || seen[p.ID] {
-			return msg.New("asset.point", "point", Clip(p.ID))
+	if err := checkPoints(a.Points); err != nil {
+		return err
+	}
+	for _, c := range a.Charges {
+		if c.Substance == "" || !c.Amount.IsPositive() {
+			return msg.New("asset.charge")
 		}
-		seen[p.ID] = true
 	}
 	if err := checkShort([][2]string{{"maker", a.Maker}, {"serial", a.Serial}, {"installed", a.Installed}}); err != nil {
 		return err

@@ -1,56 +1,101 @@
-// Package sheet is the check sheet: sections of questions, what counts as an answer to each, and what is still missing.
+// Package sheet is the check sheet: what it asks (this file), what counts as an answer (answer.go), when a question applies
+// (rule.go), what is wrong with a sheet before it is published (check.go), and what a filled-in sheet comes to (fill.go).
+//
+// A sheet is data, made in the designer and published as a version that never changes. Compile makes of it what Fill runs, once;
+// Fill is a pure function of the answers, so that phone and office come to the same.
 package sheet
 
 import (
-	"slices"
-	"strings"
-	"time"
+	"strconv"
 
 	"github.com/shopspring/decimal"
 
-	"iter.example/iter/core/msg"
-	"iter.example/iter/core/reading"
+	"iter.example/iter/core/formula"
 )
 
-// Kind is what a question asks for.
+// Format is the newest format of sheets that this program knows. A newer one is shown and its answers are kept, but it can't be told
+// whether it is done.
+const Format = 1
+
+// Kind is what a question asks for. What its answer looks like is in answer.go.
 type Kind string
 
 const (
-	YesNo  Kind = "yesno"  // "yes" or "no"
-	Choice Kind = "choice" // the id of one option
-	Number Kind = "number" // a decimal, within Min and Max
-	Text   Kind = "text"
+	YesNo       Kind = "yesno"
+	Choice      Kind = "choice"  // one of Options
+	Several     Kind = "several" // some of Options
+	Number      Kind = "number"  // in Unit, within Min and Max
+	Text        Kind = "text"
+	Date        Kind = "date"
+	DateTime    Kind = "datetime"
+	Photo       Kind = "photo" // at least Least
+	Signature   Kind = "signature"
+	Part        Kind = "part"    // a part or kit out of the catalogue, with quantity and price
+	Reading     Kind = "reading" // at the Point of the section's or visit's asset
+	Area        Kind = "area"    // a measured area
+	Scan        Kind = "scan"    // what a code says
+	Computed    Kind = "computed"
+	Instruction Kind = "instruction" // asks nothing; may have a Document
 )
 
 // Values lists the kinds, for generated types.
 func (Kind) Values() []string {
-	return []string{string(YesNo), string(Choice), string(Number), string(Text)}
+	return []string{string(YesNo), string(Choice), string(Several), string(Number), string(Text), string(Date), string(DateTime), string(Photo), string(Signature),
+		string(Part), string(Reading), string(Area), string(Scan), string(Computed), string(Instruction)}
 }
 
 // Sheet is one version of a check sheet. Its document's id is ID@Version; a version never changes.
 type Sheet struct {
-	ID       string    `json:"id"`
-	Version  int       `json:"version"`
-	Title    string    `json:"title"`
-	Sections []Section `json:"sections"`
+	ID       string           `json:"id"`
+	Version  int              `json:"version"`
+	Title    string           `json:"title"`
+	Format   int              `json:"format,omitempty"` // absent: 1
+	Pass     *decimal.Decimal `json:"pass,omitempty"`   // per cent of the points it takes to pass; absent: nothing is failed by points
+	Sections []Section        `json:"sections"`
 }
 
 // Section is a titled group of questions.
 type Section struct {
+	ID        string     `json:"id,omitempty"` // needed by one that repeats
 	Title     string     `json:"title"`
+	Repeat    *Repeat    `json:"repeat,omitempty"`
+	ShowIf    *Condition `json:"showIf,omitempty"`
 	Questions []Question `json:"questions"`
+}
+
+// Repeat has a section filled in once for each room, area or machine.
+type Repeat struct {
+	Noun   string `json:"noun"`             // what one is called: room, tank
+	Assets bool   `json:"assets,omitempty"` // begins with one for each machine of the site
+	Kind   string `json:"kind,omitempty"`   // of machine, with Assets; absent: all
+	Least  int    `json:"least,omitempty"`  // how many there must be
 }
 
 // Question asks for one answer.
 type Question struct {
-	ID       string           `json:"id"`
-	Kind     Kind             `json:"kind"`
-	Text     string           `json:"text"`
-	Required bool             `json:"required,omitempty"`
-	Options  []Option         `json:"options,omitempty"` // of a choice
-	Unit     string           `json:"unit,omitempty"`    // of a number
-	Min      *decimal.Decimal `json:"min,omitempty"`     // of a number; included
-	Max      *decimal.Decimal `json:"max,omitempty"`     // of a number; included
+	ID        string                     `json:"id"` // letters, digits and _, as formulas call it
+	Kind      Kind                       `json:"kind"`
+	Text      string                     `json:"text"`
+	Help      string                     `json:"help,omitempty"`
+	Required  bool                       `json:"required,omitempty"`
+	ShowIf    *Condition                 `json:"showIf,omitempty"`
+	RequireIf *Condition                 `json:"requireIf,omitempty"`
+	Options   []Option                   `json:"options,omitempty"`
+	Unit      string                     `json:"unit,omitempty"` // of a number, reading or computed number
+	Min       *decimal.Decimal           `json:"min,omitempty"`  // of a number; included
+	Max       *decimal.Decimal           `json:"max,omitempty"`  // of a number; included
+	Compare   []Compare                  `json:"compare,omitempty"`
+	Least     int                        `json:"least,omitempty"`    // of photos
+	Point     string                     `json:"point,omitempty"`    // of a reading
+	Quantity  string                     `json:"quantity,omitempty"` // of a part: the question whose number or area is the quantity
+	Formula   string                     `json:"formula,omitempty"`
+	Program   *formula.Node              `json:"program,omitempty"` // Formula as it is evaluated; the server makes it
+	Places    int                        `json:"places,omitempty"`  // decimals of a computed number
+	Document  *Paper                     `json:"document,omitempty"`
+	Prefill   string                     `json:"prefill,omitempty"` // what is known: one of Known
+	Update    bool                       `json:"update,omitempty"`  // the answer becomes what is known
+	Score     map[string]decimal.Decimal `json:"score,omitempty"`   // points by answer; an answer without any is left out of the count
+	On        []Trigger                  `json:"on,omitempty"`
 }
 
 // Option is one answer to choose.
@@ -59,65 +104,24 @@ type Option struct {
 	Text string `json:"text"`
 }
 
-// Answer is what was answered to a question, in the canonical form that Read gives. An empty value takes the answer back.
-type Answer struct {
-	Entry  string    `json:"entry"`
-	At     time.Time `json:"at"`
-	Person string    `json:"person"`
-	Value  string    `json:"value"`
-	Struck string    `json:"struck,omitempty"` // what it said before it was struck out
+// Paper is a document that comes with an instruction.
+type Paper struct {
+	Hash string `json:"hash"`
+	Name string `json:"name"`
+	Type string `json:"type"`
+	Size int64  `json:"size"`
 }
 
-// Strike takes an answer back, or gives it again.
-func (a Answer) Strike(struck bool) Answer {
-	switch {
-	case struck && a.Value != "":
-		a.Value, a.Struck = "", a.Value
-	case !struck && a.Struck != "":
-		a.Value, a.Struck = a.Struck, ""
-	}
-	return a
+// Known are the paths that a question can be filled in from: of the work order, site, machine, or the answer of the visit before. Those
+// that map to true can be updated by the answer.
+var Known = map[string]bool{
+	"order.number": false, "order.problem": false, "customer.name": false, "customer.contact.name": false,
+	"site.name": false, "site.address": false, "site.access": true, "site.hazard": true, "site.contact.name": true, "site.contact.phone": true,
+	"asset.name": true, "asset.maker": true, "asset.serial": true, "asset.installed": true, "last": false,
 }
 
-// MaxText is the longest text answer, in characters.
-const MaxText = 5000
-
-// Read gives the canonical form of an answer, or says what is wrong with it.
-func (q Question) Read(value string) (string, error) {
-	v := strings.TrimSpace(value)
-	if v == "" {
-		return "", nil
-	}
-	switch q.Kind {
-	case YesNo:
-		if v != "yes" && v != "no" {
-			return "", msg.New("answer.yesno")
-		}
-	case Choice:
-		if !slices.ContainsFunc(q.Options, func(o Option) bool { return o.ID == v }) {
-			return "", msg.New("answer.choice")
-		}
-	case Number:
-		d, err := reading.Parse(v)
-		if err != nil {
-			return "", err
-		}
-		if q.Min != nil && d.LessThan(*q.Min) {
-			return "", msg.New("answer.below", "min", q.Min.String(), "unit", q.Unit)
-		}
-		if q.Max != nil && d.GreaterThan(*q.Max) {
-			return "", msg.New("answer.above", "max", q.Max.String(), "unit", q.Unit)
-		}
-		return d.String(), nil
-	case Text:
-		if len([]rune(v)) > MaxText {
-			return "", msg.New("text.long", "max", "5000")
-		}
-	default:
-		return "", msg.New("answer.kind", "kind", string(q.Kind))
-	}
-	return v, nil
-}
+// Ref is the id of the sheet's document.
+func (s Sheet) Ref() string { return s.ID + "@" + strconv.Itoa(s.Version) }
 
 // Find gives the question with an id.
 func (s Sheet) Find(id string) (Question, bool) {
@@ -131,50 +135,23 @@ func (s Sheet) Find(id string) (Question, bool) {
 	return Question{}, false
 }
 
-// Ref is the id of the sheet's document.
-func (s Sheet) Ref() string { return s.ID + "@" + decimal.NewFromInt(int64(s.Version)).String() }
-
-// State is how far a sheet is filled in.
-type State struct {
-	Sheet    string   `json:"sheet"`
-	Title    string   `json:"title"`
-	Answered int      `json:"answered"`
-	Total    int      `json:"total"`
-	Missing  []string `json:"missing"` // required questions without an answer, in order
-}
-
-// Progress counts what is answered. Answers that the sheet does not ask for, or can't take, do not count.
-func (s Sheet) Progress(answers map[string]Answer) State {
-	st := State{Sheet: s.Ref(), Title: s.Title, Missing: []string{}}
+// Papers lists the documents that come with the sheet.
+func (s Sheet) Papers() []Paper {
+	var out []Paper
 	for _, sec := range s.Sections {
 		for _, q := range sec.Questions {
-			st.Total++
-			if v, err := q.Read(answers[q.ID].Value); err == nil && v != "" {
-				st.Answered++
-			} else if q.Required {
-				st.Missing = append(st.Missing, q.ID)
+			if q.Document != nil {
+				out = append(out, *q.Document)
 			}
 		}
 	}
-	return st
+	return out
 }
 
-// Check says what is wrong with a sheet before it may be used: ids twice, kinds unknown, choices without options.
-func (s Sheet) Check() error {
-	if s.ID == "" || s.Version < 1 || s.Title == "" || len(s.Sections) == 0 {
-		return msg.New("sheet.incomplete")
+// Key is the key of an answer: the question's id, and after an @ the item's when its section repeats.
+func Key(question, item string) string {
+	if item == "" {
+		return question
 	}
-	seen := map[string]bool{}
-	for _, sec := range s.Sections {
-		for _, q := range sec.Questions {
-			if q.ID == "" || q.Text == "" || seen[q.ID] {
-				return msg.New("sheet.question", "question", q.ID)
-			}
-			seen[q.ID] = true
-			if !slices.Contains((Kind)("").Values(), string(q.Kind)) || (q.Kind == Choice && len(q.Options) < 2) {
-				return msg.New("sheet.question", "question", q.ID)
-			}
-		}
-	}
-	return nil
+	return question + "@" + item
 }

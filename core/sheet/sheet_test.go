@@ -20,6 +20,12 @@ var pump = sheet.Sheet{ID: "pump", Version: 2, Title: "Pump set", Sections: []sh
 		{ID: "guard", Kind: sheet.YesNo, Text: "Guards in place?", Required: true},
 		{ID: "noise", Kind: sheet.Choice, Text: "Noise", Required: true, Options: []sheet.Option{{ID: "quiet", Text: "Quiet"}, {ID: "loud", Text: "Loud"}}},
 	}},
+	{Title: "Kinds", Questions: []sheet.Question{
+		{ID: "found", Kind: sheet.Several, Text: "Found", Options: []sheet.Option{{ID: "leak", Text: "A leak"}, {ID: "rust", Text: "Rust"}}},
+		{ID: "day", Kind: sheet.Date, Text: "Due"}, {ID: "moment", Kind: sheet.DateTime, Text: "Stopped"},
+		{ID: "fit", Kind: sheet.Part, Text: "Fit"}, {ID: "floor", Kind: sheet.Area, Text: "Floor"}, {ID: "sign", Kind: sheet.Signature, Text: "Sign"},
+		{ID: "press", Kind: sheet.Number, Text: "Pressure", Unit: "bar", Max: dec("10")},
+	}},
 	{Title: "State", Questions: []sheet.Question{
 		{ID: "temp", Kind: sheet.Number, Text: "Bearing", Unit: "°C", Min: dec("-20"), Max: dec("120"), Required: true},
 		{ID: "remark", Kind: sheet.Text, Text: "Remark"},
@@ -41,6 +47,24 @@ func TestRead(t *testing.T) {
 		{"remark", "  seal weeps \n", "seal weeps", ""},
 		{"remark", strings.Repeat("é", 5000), strings.Repeat("é", 5000), ""},
 		{"remark", strings.Repeat("é", 5001), "", "text.long"},
+		{"found", "rust,leak", "leak,rust", ""},
+		{"found", "rust,mould", "", "answer.choice"},
+		{"day", "2026-02-28", "2026-02-28", ""},
+		{"day", "2026-02-30", "", "answer.date"},
+		{"moment", "2026-02-28T15:04", "2026-02-28T15:04", ""},
+		{"moment", "yesterday", "", "answer.date"},
+		{"press", "250 kPa", "2.5", ""},
+		{"press", "1,5", "1.5", ""},
+		{"press", "1500 kPa", "", "answer.above"},
+		{"press", "3 h", "", "unit.unlike"},
+		{"press", "3 bar bar", "", "unit.unlike"},
+		{"fit", `{"part":"SK-38","quantity":2,"price":"84.5","name":"Seal"}`, `{"part":"SK-38","name":"Seal","quantity":"2","price":"84.5"}`, ""},
+		{"fit", `{"quantity":"2"}`, "", "answer.part"},
+		{"fit", `{"part":"SK-38","quantity":"-2"}`, "", "quantity.absurd"},
+		{"floor", `{"unit":"m","shapes":[{"form":"rectangle","sizes":["2","3"]}]}`, `{"name":"","unit":"m","shapes":[{"form":"rectangle","sizes":["2","3"]}]}`, ""},
+		{"floor", `{"unit":"m","shapes":[{"form":"rectangle","sizes":["2"]}]}`, "", "area.sizes"},
+		{"floor", "6", "", "answer.area"},
+		{"sign", `{"name":"R. Keast","strokes":[]}`, "", "signature.empty"},
 	} {
 		q, ok := pump.Find(c.question)
 		require.True(t, ok)
@@ -51,22 +75,6 @@ func TestRead(t *testing.T) {
 		}
 		require.NoError(t, err, c.value)
 		assert.Equal(t, c.want, got)
-	}
-}
-
-func TestProgress(t *testing.T) {
-	st := pump.Progress(map[string]sheet.Answer{"guard": {Value: "no"}, "temp": {Value: "999"}, "remark": {Value: "x"}, "gone": {Value: "?"}})
-	assert.Equal(t, sheet.State{Sheet: "pump@2", Title: "Pump set", Answered: 2, Total: 4, Missing: []string{"noise", "temp"}}, st)
-}
-
-func TestCheck(t *testing.T) {
-	require.NoError(t, pump.Check())
-	twice := pump
-	twice.Sections = append(twice.Sections, sheet.Section{Title: "Again", Questions: pump.Sections[0].Questions})
-	bare := sheet.Sheet{ID: "x", Version: 1, Title: "x", Sections: []sheet.Section{{Questions: []sheet.Question{{ID: "c", Kind: sheet.Choice, Text: "?"}}}}}
-	odd := sheet.Sheet{ID: "x", Version: 1, Title: "x", Sections: []sheet.Section{{Questions: []sheet.Question{{ID: "c", Kind: "essay", Text: "?"}}}}}
-	for _, s := range []sheet.Sheet{{}, twice, bare, odd} {
-		assert.Error(t, s.Check())
 	}
 }
 
@@ -82,6 +90,8 @@ func TestReadIsStable(t *testing.T) {
 		again, err := q.Read(v)
 		require.NoError(t, err)
 		require.Equal(t, v, again)
-		require.Equal(t, 1, pump.Progress(map[string]sheet.Answer{id: {Value: v}}).Answered)
+		c, problems := sheet.Compile(pump)
+		require.Empty(t, problems)
+		require.Equal(t, 1, c.Fill(sheet.Given{Answers: map[string]sheet.Answer{id: {Value: v}}}).Answered)
 	})
 }

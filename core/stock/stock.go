@@ -21,6 +21,21 @@ type Part struct {
 	Codes    []string        `json:"codes,omitempty"` // barcodes
 }
 
+// Kit is a named set of parts with a price of its own.
+type Kit struct {
+	Number   string          `json:"number"`
+	Name     string          `json:"name"`
+	Category string          `json:"category,omitempty"`
+	Price    decimal.Decimal `json:"price"` // of the whole, in the company's currency
+	Parts    []KitPart       `json:"parts"`
+}
+
+// KitPart is how many of a part are in a kit.
+type KitPart struct {
+	Part     string          `json:"part"`
+	Quantity decimal.Decimal `json:"quantity"`
+}
+
 // Place is a stock location: a store, or a van with the person who drives it.
 type Place struct {
 	Name   string `json:"name"`

@@ -7,8 +7,6 @@ import (
 	"slices"
 	"time"
 
-	"github.com/shopspring/decimal"
-
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/msg"
@@ -17,6 +15,7 @@ import (
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/signoff"
 	"iter.example/iter/core/stock"
+	"iter.example/iter/core/substance"
 	"iter.example/iter/core/work"
 )
 
@@ -29,17 +28,21 @@ type Visit struct {
 	Site     records.Site     `json:"site"`
 	Asset    *records.Asset   `json:"asset,omitempty"`
 
-	Hours    labor.Hours     `json:"hours"` // seconds, of all who were on it
-	Crew     []CrewTime      `json:"crew"`  // theirs, the technician first
-	Tasks    []TaskLine      `json:"tasks"`
-	Bill     labor.Bill      `json:"bill"` // of the time
-	Missing  []msg.Code      `json:"missing"`
-	Sheets   []sheet.Sheet   `json:"sheets"`
-	Progress []sheet.State   `json:"progress"`
-	Parts    []PartLine      `json:"parts"`
-	Readings []ReadingLine   `json:"readings"`
-	Summary  signoff.Summary `json:"summary"` // what would be signed now
-	Digest   string          `json:"digest"`  // of Summary
+	Hours   labor.Hours `json:"hours"` // seconds, of all who were on it
+	Crew    []CrewTime  `json:"crew"`  // theirs, the technician first
+	Tasks   []TaskLine  `json:"tasks"`
+	Bill    labor.Bill  `json:"bill"` // of the time
+	Missing []msg.Code  `json:"missing"`
+	// Progress is what each sheet of the order comes to, without its lines: those Fill gives.
+	Progress   []sheet.State     `json:"progress"`
+	Machines   []Machine         `json:"machines"` // what is measured on, the order's first
+	Attention  []work.Attention  `json:"attention"`
+	Substances []substance.Stand `json:"substances"` // that are logged at the site
+	Moves      []substance.Move  `json:"moves"`      // of the log, on this visit
+	Parts      []PartLine        `json:"parts"`
+	Readings   []ReadingLine     `json:"readings"`
+	Summary    signoff.Summary   `json:"summary"` // what would be signed now
+	Digest     string            `json:"digest"`  // of Summary
 	// Changed tells that what the last signature stands for is no longer what is recorded.
 	Changed bool              `json:"changed"`
 	Names   map[string]string `json:"names"` // of the people who appear, by id
@@ -78,13 +81,18 @@ type ReadingLine struct {
 	AssetName string        `json:"assetName"`
 	PointName string        `json:"pointName"`
 	Level     reading.Level `json:"level"`
+	// Shown is the value in ShownUnit, the point's, as the company shows it.
+	Shown     string `json:"shown"`
+	ShownUnit string `json:"shownUnit"`
+	// Change is how much it differs from the last before it, in ShownUnit: of a counter what it moved on by.
+	Change string `json:"change,omitempty"`
 }
 
 // Of builds the view of a visit at now from documents. wanted are those it would still use: load what there is of them,
 // add it to docs and ask again, until a call wants nothing that was not asked for before.
 func Of(id string, docs ledger.Docs, now time.Time) (v *Visit, wanted []ledger.Ref, err error) {
 	b := &builder{docs: docs}
-	out := &Visit{ID: id, Names: map[string]string{}, Sheets: []sheet.Sheet{}, Progress: []sheet.State{}, Parts: []PartLine{}, Readings: []ReadingLine{}, Crew: []CrewTime{}, Tasks: []TaskLine{}}
+	out := &Visit{ID: id, Names: map[string]string{}, Progress: []sheet.State{}, Machines: []Machine{}, Substances: []substance.Stand{}, Moves: []substance.Move{}, Parts: []PartLine{}, Readings: []ReadingLine{}, Crew: []CrewTime{}, Tasks: []TaskLine{}}
 	if !b.load("visit", id, &out.Visit) {
 		if b.err == nil && len(b.wanted) == 0 {
 			b.err = msg.New("record.unknown", "type", "visit", "id", id)
@@ -103,11 +111,13 @@ func Of(id string, docs ledger.Docs, now time.Time) (v *Visit, wanted []ledger.R
 			out.Names[p] = person.Name
 		}
 	}
+	var filled []filledSheet
 	for _, ref := range out.Order.Sheets {
-		var s sheet.Sheet
-		if b.load("sheet", ref, &s) {
-			out.Sheets = append(out.Sheets, s)
-			out.Progress = append(out.Progress, s.Progress(out.Visit.Answers[ref]))
+		if c := b.sheet(ref); c != nil {
+			st := c.Fill(out.Visit.Given(ref, out.Order.Asset))
+			filled = append(filled, filledSheet{c, st})
+			st.Lines, st.Sections = nil, nil
+			out.Progress = append(out.Progress, st)
 		}
 	}
 	for _, p := range out.Visit.Parts {
@@ -118,17 +128,9 @@ func Of(id string, docs ledger.Docs, now time.Time) (v *Visit, wanted []ledger.R
 		}
 		out.Parts = append(out.Parts, line)
 	}
-	for _, r := range out.Visit.Readings {
-		line := ReadingLine{Reading: r, AssetName: r.Asset, PointName: r.Point, Level: reading.OK}
-		var a records.Asset
-		if b.load("asset", r.Asset, &a) {
-			line.AssetName = a.Name
-			if p, ok := a.Point(r.Point); ok {
-				line.PointName, line.Level = p.Name, p.Judge(r.Value)
-			}
-		}
-		out.Readings = append(out.Readings, line)
-	}
+	b.machines(out)
+	b.substances(out, now)
+	out.Attention = out.Visit.Attentions(out.Order.Asset, out.Progress)
 	out.Missing = work.Missing(out.Visit, out.Progress)
 	out.Crew = b.crew(id, out.Visit, now)
 	out.Hours = total(id, out.Crew)
@@ -137,13 +139,13 @@ func Of(id string, docs ledger.Docs, now time.Time) (v *Visit, wanted []ledger.R
 	b.load("policy", "company", &policy)
 	out.Bill = bill(out, policy)
 	if b.err == nil {
-		out.Summary, out.Digest, b.err = b.summary(out, out.Hours, now)
+		out.Summary, out.Digest, b.err = b.summary(out, filled, out.Hours, now)
 	}
 	for _, s := range slices.Backward(out.Visit.Signatures) {
 		if s.Struck {
 			continue
 		}
-		_, then, err := b.summary(out, total(id, b.crew(id, out.Visit, s.Summary.Until)), s.Summary.Until)
+		_, then, err := b.summary(out, filled, total(id, b.crew(id, out.Visit, s.Summary.Until)), s.Summary.Until)
 		out.Changed = err == nil && then != s.Digest
 		break
 	}
@@ -311,7 +313,7 @@ func later(a, b time.Time) time.Time {
 }
 
 // summary is what a signer is shown of the visit with its hours up to a moment.
-func (b *builder) summary(v *Visit, hours labor.Hours, until time.Time) (signoff.Summary, string, error) {
+func (b *builder) summary(v *Visit, filled []filledSheet, hours labor.Hours, until time.Time) (signoff.Summary, string, error) {
 	s := signoff.Summary{
 		Order: v.Order.Number, Customer: v.Customer.Name, Site: v.Site.Name, Problem: v.Order.Problem,
 		Person: v.Names[v.Visit.Technician], Until: until, Hours: hours,
@@ -340,41 +342,9 @@ func (b *builder) summary(v *Visit, hours labor.Hours, until time.Time) (signoff
 		}
 		s.Readings = append(s.Readings, line)
 	}
-	for _, sh := range v.Sheets {
-		for _, sec := range sh.Sections {
-			for _, q := range sec.Questions {
-				if a := v.Visit.Answers[sh.Ref()][q.ID]; a.Value != "" {
-					s.Answers = append(s.Answers, signoff.Line{Name: q.Text, Value: answerText(q, a.Value), Unit: q.Unit})
-				}
-			}
-		}
+	for _, f := range filled {
+		s.Answers = append(s.Answers, f.lines(v.Order.Sheets)...)
 	}
 	d, err := signoff.Digest(s)
 	return s, d, err
-}
-
-// answerText is an answer in the sheet's own words.
-func answerText(q sheet.Question, value string) string {
-	for _, o := range q.Options {
-		if o.ID == value {
-			return o.Text
-		}
-	}
-	return value
-}
-
-// Judged is what to say of a reading while it is typed.
-type Judged struct {
-	Value *decimal.Decimal `json:"value,omitempty"`
-	Level reading.Level    `json:"level,omitempty"`
-	Error *msg.Code        `json:"error,omitempty"`
-}
-
-// Judge reads what was typed for a point, and compares it with the limits.
-func Judge(p reading.Point, text string) Judged {
-	d, err := reading.Parse(text)
-	if err != nil {
-		return Judged{Error: msg.From(err)}
-	}
-	return Judged{Value: &d, Level: p.Judge(d)}
 }

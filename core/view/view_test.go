@@ -178,9 +178,9 @@ func TestAVisitThatIsNotThere(t *testing.T) {
 }
 
 func TestJudge(t *testing.T) {
-	p := reading.Point{WarnHigh: new(decimal.NewFromInt(5))}
+	p := reading.Point{Unit: "bar", Limits: reading.Limits{WarnHigh: new(decimal.NewFromInt(5))}}
 	for text, want := range map[string]string{"4,9": "ok", "5": "high", "x": "number.unreadable", "": "number.unreadable"} {
-		j := view.Judge(p, text)
+		j := view.Judge{Point: p, Text: text, Unit: "bar"}.Of()
 		if j.Error != nil {
 			assert.Equal(t, want, j.Error.Code, text)
 			continue

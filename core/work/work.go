@@ -42,6 +42,8 @@ type Order struct {
 	PromiseTo   time.Time `json:"promiseTo,omitzero"`
 	Minutes     int       `json:"minutes"`          // expected duration on site
 	Sheets      []string  `json:"sheets,omitempty"` // check sheets to fill in, as id@version
+	Kind        string    `json:"kind,omitempty"`   // of work, by the policy's ids
+	From        *Origin   `json:"from,omitempty"`   // what it follows up
 	Skills      []string  `json:"skills,omitempty"` // that whoever comes must have
 	Tasks       []Task    `json:"tasks,omitempty"`
 	OpenedAt    time.Time `json:"openedAt"`
@@ -69,6 +71,9 @@ func (o Order) Check() error {
 	}
 	if !o.PromiseTo.IsZero() && o.PromiseTo.Before(o.PromiseFrom) {
 		return msg.New("order.promise")
+	}
+	if err := records.CheckText("kind", o.Kind, false, 80); err != nil {
+		return err
 	}
 	if err := checkTasks(o.Tasks); err != nil {
 		return err
@@ -219,16 +224,20 @@ type Visit struct {
 	Since   time.Time `json:"since"`
 	Outcome Outcome   `json:"outcome,omitempty"`
 
-	Steps      []Step                             `json:"steps,omitempty"`
-	Crew       []CrewStep                         `json:"crew,omitempty"`
-	Messages   []Message                          `json:"messages,omitempty"`
-	Requests   []Request                          `json:"requests,omitempty"`
-	Notes      []Note                             `json:"notes,omitempty"`
-	Parts      []PartUsed                         `json:"parts,omitempty"`
-	Readings   []reading.Reading                  `json:"readings,omitempty"`
-	Answers    map[string]map[string]sheet.Answer `json:"answers,omitempty"` // by sheet, then question
-	Signatures []signoff.Signature                `json:"signatures,omitempty"`
-	Files      []File                             `json:"files,omitempty"`
+	Steps       []Step                             `json:"steps,omitempty"`
+	Crew        []CrewStep                         `json:"crew,omitempty"`
+	Messages    []Message                          `json:"messages,omitempty"`
+	Requests    []Request                          `json:"requests,omitempty"`
+	Notes       []Note                             `json:"notes,omitempty"`
+	Parts       []PartUsed                         `json:"parts,omitempty"`
+	Readings    []reading.Reading                  `json:"readings,omitempty"`
+	Answers     map[string]map[string]sheet.Answer `json:"answers,omitempty"`     // by sheet, then sheet.Key
+	Items       map[string][]sheet.Item            `json:"items,omitempty"`       // by sheet
+	SheetsBegun map[string]time.Time               `json:"sheetsBegun,omitempty"` // when each sheet was begun
+	Proposals   []Proposal                         `json:"proposals,omitempty"`
+	Handled     map[string]Handled                 `json:"handled,omitempty"` // what the office did about each point of attention
+	Signatures  []signoff.Signature                `json:"signatures,omitempty"`
+	Files       []File                             `json:"files,omitempty"`
 }
 
 // byTime orders what was recorded by when it was, whatever the order it was heard of in, and by entry within a moment.
@@ -359,6 +368,18 @@ func (v *Visit) Strike(entry, person string, struck bool) error {
 			return mark(f.Person, &f.Struck)
 		}
 	}
+	for i := range v.Proposals {
+		if p := &v.Proposals[i]; p.Entry == entry {
+			return mark(p.Person, &p.Struck)
+		}
+	}
+	for _, items := range v.Items {
+		for i := range items {
+			if items[i].Entry == entry {
+				return mark(items[i].Person, &items[i].Struck)
+			}
+		}
+	}
 	for _, answers := range v.Answers {
 		for q, a := range answers {
 			if a.Entry != entry {
@@ -372,18 +393,4 @@ func (v *Visit) Strike(entry, person string, struck bool) error {
 		}
 	}
 	return msg.New("strike.unknown")
-}
-
-// Missing lists what still keeps a visit from being complete, most pressing first, in the order the work is done.
-func Missing(v Visit, sheets []sheet.State) []msg.Code {
-	out := []msg.Code{}
-	for _, s := range sheets {
-		if n := len(s.Missing); n > 0 {
-			out = append(out, *msg.New("missing.answers", "sheet", s.Title, "count", decimal.NewFromInt(int64(n)).String()))
-		}
-	}
-	if !v.Signed() {
-		out = append(out, *msg.New("missing.signature"))
-	}
-	return out
 }

@@ -115,7 +115,7 @@ func TestMissing(t *testing.T) {
 		}
 		return out
 	}
-	assert.Equal(t, []string{"missing.answers count=2 sheet=Pump set", "missing.signature"}, codes(sheet.State{Title: "Pump set", Missing: []string{"a", "b"}}, sheet.State{Title: "Done"}))
+	assert.Equal(t, []string{"missing.answers count=2 sheet=Pump set", "missing.signature"}, codes(sheet.State{Title: "Pump set", Missing: []sheet.Missing{{Question: "a"}, {Question: "b"}}}, sheet.State{Title: "Done"}))
 	v.Signatures = []signoff.Signature{{Name: "x"}}
 	assert.Empty(t, codes(sheet.State{Title: "Done"}))
 }

@@ -11,6 +11,7 @@ import (
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
+	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/store"
 )
@@ -139,6 +140,9 @@ func (s *Server) command(c *gin.Context) {
 				return err
 			}
 		}
+		if in.Body, err = programmed(in.Subject.Type, in.Body); err != nil {
+			return err
+		}
 		n, err := tx.Seq()
 		if err != nil {
 			return err
@@ -178,7 +182,25 @@ func completed(tx *store.Tx, policy records.Policy, raw json.RawMessage) (json.R
 		return nil, err
 	}
 	if o.Sheets == nil {
-		o.Sheets = policy.Sheets
+		if o.Sheets, err = attached(tx, policy, o); err != nil {
+			return nil, err
+		}
 	}
 	return json.Marshal(o)
+}
+
+// attached lists the check sheets that the policy's rules attach to a work order; without rules, those for all work.
+func attached(tx *store.Tx, policy records.Policy, o work.Order) ([]string, error) {
+	if len(policy.SheetRules) == 0 {
+		return policy.Sheets, nil
+	}
+	refs, err := tx.IDs("sheet")
+	if err != nil {
+		return nil, err
+	}
+	var a records.Asset
+	if _, err := tx.Load("asset", o.Asset, &a); err != nil {
+		return nil, err
+	}
+	return sheet.For(policy.SheetRules, sheet.Work{Kind: o.Kind, Asset: a.Kind, Site: o.Site}, refs), nil
 }

@@ -7,6 +7,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"iter.example/iter/core/ledger"
+	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/view"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/store"
@@ -45,6 +46,30 @@ type VisitPage struct {
 	Messages map[string]string `json:"messages"`
 	// Closing is what closing the visit for its technician would record now; none when it is over.
 	Closing *ledger.Closed `json:"closing,omitempty"`
+	Sheets  []FilledSheet  `json:"sheets"`
+}
+
+// FilledSheet is a check sheet with what it came to on a visit.
+type FilledSheet struct {
+	Sheet sheet.Sheet `json:"sheet"`
+	State sheet.State `json:"state"`
+}
+
+// filledSheets gives the sheets of a visit's work order, filled in.
+func filledSheets(tx *store.Tx, v work.Visit, o work.Order) ([]FilledSheet, error) {
+	states, err := tx.States(v, o)
+	if err != nil {
+		return nil, err
+	}
+	out := []FilledSheet{}
+	for _, st := range states {
+		f := FilledSheet{State: st}
+		if _, err := tx.Load("sheet", st.Sheet, &f.Sheet); err != nil {
+			return nil, err
+		}
+		out = append(out, f)
+	}
+	return out, nil
 }
 
 // TrailLine is an entry in the trail: who, when, where, from which device, recorded when and arrived when.
@@ -94,13 +119,17 @@ func (s *Server) visit(c *gin.Context) {
 				return nil, err
 			}
 		}
-		page.Trail, err = trail(tx, log, v)
+		if page.Sheets, err = filledSheets(tx, v.Visit, v.Order); err != nil {
+			return nil, err
+		}
+		page.Trail, err = trail(tx, log, page)
 		return page, err
 	})
 }
 
 // trail puts entries into plain facts, with names for ids.
-func trail(tx *store.Tx, log []store.Logged, v *view.Visit) ([]TrailLine, error) {
+func trail(tx *store.Tx, log []store.Logged, page *VisitPage) ([]TrailLine, error) {
+	v := &page.View
 	out := []TrailLine{}
 	for _, l := range log {
 		line := TrailLine{ID: l.ID, Kind: l.Kind, At: l.At, Received: l.Received, Args: map[string]string{}}
@@ -109,14 +138,15 @@ func trail(tx *store.Tx, log []store.Logged, v *view.Visit) ([]TrailLine, error)
 			return nil, err
 		}
 		var b struct {
-			Where                                                                                       *work.Where
-			Text, Reason, Outcome, Part, Quantity, Point, Value, Unit, Question, Name, Role, Technician string
-			Sheet, Entry, Place, Order, Task, Helper, To, Clock                                         string
-			Start                                                                                       time.Time
+			Where                                                                                          *work.Where
+			Text, Reason, Outcome, Part, Quantity, Point, Value, Unit, Question, Name, Role, Technician    string
+			Sheet, Entry, Place, Order, Task, Helper, To, Clock, Asset, Site, Substance, Act, Caption, Key string
+			Amount                                                                                         string
+			Start                                                                                          time.Time
 		}
 		_ = json.Unmarshal(l.Body, &b) // a body of another shape leaves the fields empty
 		line.Where = b.Where
-		for name, value := range map[string]string{"text": b.Text, "reason": b.Reason, "outcome": b.Outcome, "part": b.Part, "quantity": b.Quantity, "point": b.Point, "value": b.Value, "unit": b.Unit, "question": b.Question, "name": b.Name, "role": b.Role, "technician": b.Technician, "to": b.To, "clock": b.Clock} {
+		for name, value := range map[string]string{"text": b.Text, "reason": b.Reason, "outcome": b.Outcome, "part": b.Part, "quantity": b.Quantity, "point": b.Point, "value": b.Value, "unit": b.Unit, "question": b.Question, "name": b.Name, "role": b.Role, "technician": b.Technician, "to": b.To, "clock": b.Clock, "substance": b.Substance, "act": b.Act, "amount": b.Amount, "caption": b.Caption} {
 			if value != "" {
 				line.Args[name] = value
 			}
@@ -135,9 +165,9 @@ func trail(tx *store.Tx, log []store.Logged, v *view.Visit) ([]TrailLine, error)
 		if task, ok := v.Order.Task(b.Task); ok {
 			line.Args["task"] = task.Name
 		}
-		name(v, l.ID, b.Sheet, b.Question, line.Args)
+		name(page, l.ID, b.Sheet, b.Question, line.Args)
 		if strikable[l.Kind] {
-			line.Strike = &ledger.Struck{Entry: l.ID, At: l.At, Kind: l.Kind, Person: l.Actor, Place: b.Place, Order: b.Order, Card: b.Helper}
+			line.Strike = &ledger.Struck{Entry: l.ID, At: l.At, Kind: l.Kind, Person: l.Actor, Place: b.Place, Order: b.Order, Card: b.Helper, Asset: measuredOn(l.Kind, b.Asset), Site: b.Site}
 		}
 		switch l.Kind {
 		case "entry.struck", "entry.struck_by_office", "entry.restored":
@@ -157,11 +187,21 @@ func trail(tx *store.Tx, log []store.Logged, v *view.Visit) ([]TrailLine, error)
 var strikable = map[string]bool{
 	"visit.accepted": true, "visit.declined": true, "visit.set_off": true, "visit.arrived": true, "visit.paused": true, "visit.resumed": true, "visit.finished": true,
 	"note.written": true, "part.used": true, "reading.taken": true, "sheet.answered": true, "signoff.captured": true, "file.attached": true,
+	"sheet.repeated": true, "work.proposed": true, "substance.moved": true,
 	"task.started": true, "task.held": true, "task.done": true, "crew.clocked": true, "part.requested": true,
 }
 
+// measuredOn is the asset that a strike-out of an entry needs to name: that of a reading.
+func measuredOn(kind, asset string) string {
+	if kind == "reading.taken" {
+		return asset
+	}
+	return ""
+}
+
 // name replaces ids in a trail line by what the view calls them.
-func name(v *view.Visit, entry, sheetRef, question string, args map[string]string) {
+func name(page *VisitPage, entry, sheetRef, question string, args map[string]string) {
+	v := page.View
 	for _, p := range v.Parts {
 		if p.Entry == entry {
 			args["part"], args["unit"] = p.Name, p.Unit
@@ -172,17 +212,13 @@ func name(v *view.Visit, entry, sheetRef, question string, args map[string]strin
 			args["point"] = r.PointName
 		}
 	}
-	for _, s := range v.Sheets {
-		if s.Ref() != sheetRef {
+	for _, s := range page.Sheets {
+		if s.State.Sheet != sheetRef {
 			continue
 		}
-		if q, ok := s.Find(question); ok {
-			args["question"] = q.Text
-			for _, o := range q.Options {
-				if o.ID == args["value"] {
-					args["value"] = o.Text
-				}
-			}
+		args["sheet"] = s.Sheet.Title
+		if q, ok := s.Sheet.Find(question); ok {
+			args["question"], args["value"] = q.Text, q.Words(args["value"])
 		}
 	}
 }

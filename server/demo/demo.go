@@ -12,7 +12,6 @@ import (
 	"github.com/shopspring/decimal"
 
 	"iter.example/iter/core/ledger"
-	"iter.example/iter/core/reading"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/stock"
 	"iter.example/iter/core/work"
@@ -54,6 +53,7 @@ func Fill(ctx context.Context, s *store.Store, now time.Time, seed int64, days i
 		return err
 	}
 	founded := g.local(now.AddDate(0, 0, -days-1))
+	g.founded = founded
 	if err := g.in(ctx, s, func() error { return g.found(founded) }); err != nil {
 		return err
 	}
@@ -100,6 +100,9 @@ type generator struct {
 	free   map[string]time.Time // when each technician's last visit ended
 	homes  map[string]*records.Point
 	sites  []site
+	// sheetRefs are the check sheets there are, and founded is when the firm began to keep books.
+	sheetRefs []string
+	founded   time.Time
 }
 
 type site struct {
@@ -142,7 +145,7 @@ func dec(s string) *decimal.Decimal {
 
 // found makes people, catalogue, vans, customers, sites and assets.
 func (g *generator) found(at time.Time) error {
-	if err := g.record("sheet", company.Service.Ref(), at, company.Service); err != nil {
+	if err := g.equip(at); err != nil {
 		return err
 	}
 	if err := g.record("policy", "company", at, g.policy); err != nil {
@@ -201,9 +204,7 @@ func (g *generator) found(at time.Time) error {
 				m := machines[kind]
 				a := asset{id: fmt.Sprintf("A%03d-%d", n, k+1), kind: kind, name: m.name}
 				rec := records.Asset{Site: s.id, Name: m.name, Kind: kind, Maker: m.maker, Serial: fmt.Sprintf("%s-%05d", m.maker[:2], g.r.Intn(99999)), Installed: fmt.Sprintf("%d-%02d-01", 2012+g.r.Intn(12), 1+g.r.Intn(12)), Documents: g.papers[kind]}
-				for _, pt := range m.points {
-					rec.Points = append(rec.Points, reading.Point{ID: pt.id, Name: pt.name, Unit: pt.unit, AlarmLow: dec(pt.alarmLow), WarnLow: dec(pt.warnLow), WarnHigh: dec(pt.warnHigh), AlarmHigh: dec(pt.alarmHigh)})
-				}
+				rec.Charges = charges[kind]
 				if err := g.record("asset", a.id, at, rec); err != nil {
 					return err
 				}
@@ -332,7 +333,11 @@ func (g *generator) visit(t trip) error {
 	}
 	order := ledger.Ref{Type: "workorder", ID: fmt.Sprintf("w%05d", g.number)}
 	id := ledger.Ref{Type: "visit", ID: fmt.Sprintf("v%05d", g.visits)}
-	o := work.Order{Number: fmt.Sprint(g.number), Customer: s.customer, Site: s.id, Asset: a.id, Problem: problem, Priority: priority, Minutes: minutes, Sheets: g.policy.Sheets, Skills: m.skills}
+	o := work.Order{Number: fmt.Sprint(g.number), Customer: s.customer, Site: s.id, Asset: a.id, Problem: problem, Priority: priority, Minutes: minutes, Kind: "service", Skills: m.skills}
+	if priority != work.Normal {
+		o.Kind = "repair"
+	}
+	o.Sheets = g.attached(a, o.Kind)
 	for i, name := range m.tasks {
 		if d >= -14 {
 			o.Tasks = append(o.Tasks, work.Task{ID: fmt.Sprintf("t%d", i+1), Name: name, Minutes: minutes / len(m.tasks)})
@@ -370,7 +375,7 @@ func (g *generator) visit(t trip) error {
 		return nil // not answered yet
 	}
 	p := &performance{g: g, say: say, id: id, tech: tech, asset: a, machine: m, site: s, recent: d > -3, number: o.Number, order: order.ID, tasks: o.Tasks, helper: len(g.helpers(t)) > 0, twice: d == g.lastWorkday() && t.k == 0,
-		forgets: tech == forgetful && d == g.lastWorkday() && t.k == t.n-1, fromHome: t.k == 0 && g.homes[tech] != nil && d >= -14, minutes: minutes}
+		forgets: tech == forgetful && d == g.lastWorkday() && t.k == t.n-1, fromHome: t.k == 0 && g.homes[tech] != nil && d >= -14, minutes: minutes, sheets: o.Sheets, asked: d >= -30}
 	p.at = start.Add(-t.drive - 30*time.Minute)
 	if p.at.After(g.now) {
 		p.at = g.now.Add(-10 * time.Minute)
@@ -379,6 +384,9 @@ func (g *generator) visit(t trip) error {
 		return err
 	}
 	if err := p.perform(start, t.drive); err != nil || d > -2 || !p.done {
+		return err
+	}
+	if err := g.seen(id, start); err != nil {
 		return err
 	}
 	_, err := say("visit.reviewed", id, office[1][0], start.Add(time.Duration(18+g.r.Intn(6))*time.Hour), ledger.Nothing{})
@@ -392,7 +400,7 @@ func (g *generator) unplaced() error {
 		a := s.assets[0]
 		m := machines[a.kind]
 		g.number++
-		o := work.Order{Number: fmt.Sprint(g.number), Customer: s.customer, Site: s.id, Asset: a.id, Problem: m.faults[i%len(m.faults)], Priority: work.Soon, Minutes: 60 + 30*g.r.Intn(3), Sheets: g.policy.Sheets}
+		o := work.Order{Number: fmt.Sprint(g.number), Customer: s.customer, Site: s.id, Asset: a.id, Problem: m.faults[i%len(m.faults)], Priority: work.Soon, Minutes: 60 + 30*g.r.Intn(3), Kind: "repair", Sheets: g.attached(a, "repair")}
 		if i < 2 {
 			o.Priority = work.Emergency
 		} else if i > 5 {

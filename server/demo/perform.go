@@ -12,6 +12,7 @@ import (
 	"iter.example/iter/core/signoff"
 	"iter.example/iter/core/view"
 	"iter.example/iter/core/work"
+	"iter.example/iter/server/company"
 )
 
 // performance is a technician doing a visit, up to now.
@@ -35,6 +36,8 @@ type performance struct {
 	// fromHome tells that the drive begins at home.
 	fromHome bool
 	minutes  int
+	sheets   []string
+	asked    bool // whether long sheets are filled in
 }
 
 // helpers go along on the leader's first visits of a day.
@@ -109,8 +112,7 @@ func (p *performance) perform(start time.Time, drive time.Duration) error {
 		if !p.reach(p.at.Add(3 * time.Minute)) {
 			return nil
 		}
-		v := decimal.NewFromFloat(pt.usual + (g.r.Float64()*2-1)*pt.spread*1.2).Round(pt.places).Abs()
-		if err := p.fact("reading.taken", ledger.Taken{Asset: p.asset.id, Point: pt.id, Value: v, Unit: pt.unit}); err != nil {
+		if err := p.fact("reading.taken", ledger.Taken{Asset: p.asset.id, Kind: p.asset.kind, Point: pt.id, Value: g.gauge(p.asset, pt, p.at), Unit: pt.unit}); err != nil {
 			return err
 		}
 	}
@@ -154,9 +156,12 @@ func (p *performance) perform(start time.Time, drive time.Duration) error {
 		if !p.reach(p.at.Add(time.Minute)) {
 			return nil
 		}
-		if err := p.fact("sheet.answered", ledger.Answered{Sheet: g.policy.Sheets[0], Question: a[0], Value: a[1]}); err != nil {
+		if err := p.fact("sheet.answered", ledger.Answered{Sheet: company.Service.Ref(), Question: a[0], Value: a[1]}); err != nil {
 			return err
 		}
+	}
+	if ok, err := p.inspect(); err != nil || !ok {
+		return err
 	}
 	if err := p.photograph(); err != nil {
 		return err

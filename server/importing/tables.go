@@ -218,7 +218,7 @@ func readAsset(r *row) error {
 func readPoint(r *row) error {
 	ref := ledger.Ref{Type: "asset", ID: r.ref("asset", "asset")}
 	point := reading.Point{ID: r.id("point"), Name: r.values["name"], Unit: r.values["unit"],
-		AlarmLow: r.decimal("alarm_low"), WarnLow: r.decimal("warn_low"), WarnHigh: r.decimal("warn_high"), AlarmHigh: r.decimal("alarm_high")}
+		Limits: reading.Limits{AlarmLow: r.decimal("alarm_low"), WarnLow: r.decimal("warn_low"), WarnHigh: r.decimal("warn_high"), AlarmHigh: r.decimal("alarm_high")}}
 	if r.failed {
 		return nil
 	}

@@ -54,6 +54,9 @@ func (t *Tx) index(d ledger.Ref) error {
 				return err
 			}
 		}
+		if err := t.measured(d.ID, v); err != nil {
+			return err
+		}
 		return exec("UPDATE workorders SET placed = "+placed+" WHERE id = ?1", v.Order)
 	case "workorder":
 		var o work.Order
@@ -131,6 +134,14 @@ func (t *Tx) Of(typ string) ([]ledger.Doc, error) {
 	return t.every("SELECT type, id, rev, body FROM docs WHERE type = ? ORDER BY id", typ)
 }
 
+// IDs lists the ids of all documents of a type.
+func (t *Tx) IDs(typ string) ([]string, error) {
+	if err := t.flush(); err != nil {
+		return nil, err
+	}
+	return collect(t, scanString, "SELECT id FROM docs WHERE type = ? ORDER BY id", typ)
+}
+
 // Policy gives the company's policy; a company without one has an empty one.
 func (t *Tx) Policy() (records.Policy, error) {
 	var p records.Policy
@@ -176,7 +187,7 @@ func (t *Tx) NextNumber() (string, error) {
 }
 
 // Common are the types of documents that every device holds whole.
-var Common = []string{"policy", "person", "part", "place", "sheet"}
+var Common = []string{"policy", "person", "part", "place", "sheet", "kit", "assetkind"}
 
 // Scope names the documents that a person's devices hold beside the common ones: their visits of some days with what those
 // need, their timecards and their van.
@@ -227,6 +238,10 @@ func (t *Tx) Scope(person string, from, to time.Time) ([]ledger.Ref, error) {
 	}
 	for _, a := range assets {
 		add("asset", a)
+		add("measured", a)
+	}
+	for _, s := range sites {
+		add("substances", s)
 	}
 	for d := from; !d.After(to); d = d.AddDate(0, 0, 1) {
 		add("timecard", ledger.TimecardRef(person, d).ID)
@@ -334,7 +349,7 @@ func (t *Tx) Concerned(refs []ledger.Ref) (map[string]bool, error) {
 			out[p.Person] = true
 		case "notices":
 			out[r.ID] = true
-		case "workorder": // comes with its visits
+		case "workorder", "measured", "substances", "sheetdraft": // come with visits, or to nobody
 		default:
 			return nil, nil
 		}

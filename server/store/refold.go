@@ -18,6 +18,8 @@ var folds = []struct{ table, columns, order, where string }{
 	{"workorders", "id, number, priority, opened, promise, customer, site, placed", "id", "1"},
 	{"assets_by_site", "site, asset", "site, asset", "1"},
 	{"search", "type, id, text", "type, id", "1"},
+	{"readings", "entry, visit, asset, point, at, body", "entry", "1"},
+	{"attention", "visit, key, concern, at, handled, body", "visit, key", "1"},
 	{"visit_people", "person, visit", "person, visit", "1"},
 	{"flags", "entry, code, args, person, subject_type, subject_id, at, seq, seen, settled, apart", "seq, entry, code, args", "apart = 0"},
 }

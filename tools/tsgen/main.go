@@ -12,16 +12,20 @@ import (
 
 	"github.com/shopspring/decimal"
 
+	"iter.example/iter/core/area"
 	"iter.example/iter/core/bridge"
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/plan"
+	"iter.example/iter/core/reading"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/replica"
+	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/stock"
 	"iter.example/iter/core/view"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/api"
+	"iter.example/iter/server/checks"
 	"iter.example/iter/server/hours"
 	"iter.example/iter/server/standin"
 	"iter.example/iter/server/store"
@@ -31,8 +35,9 @@ import (
 var roots = []any{
 	records.Person{}, records.Policy{}, records.Customer{}, records.Site{}, records.Asset{}, stock.Part{}, stock.Place{}, stock.Stock{}, labor.Timecard{}, work.Order{}, work.Visit{},
 	ledger.Plan{}, ledger.Move{}, ledger.Withdraw{}, ledger.Count{}, ledger.Step{}, ledger.Note{}, ledger.Use{}, ledger.Taken{}, ledger.Answered{}, ledger.Signed{}, ledger.Struck{}, ledger.File{}, work.FileRef{}, ledger.Seen{}, ledger.Settled{}, ledger.Notices{},
+	ledger.SheetBegun{}, ledger.SheetRepeated{}, ledger.SheetAttached{}, ledger.Proposed{}, ledger.AttentionHandled{}, ledger.SubstanceMoved{}, ledger.FileDescribed{}, stock.Kit{}, records.AssetKind{}, reading.History{}, checks.Series{}, checks.Concern{}, checks.SubstancePage{}, api.SheetLine{}, api.SheetPage{},
 	ledger.TaskTaken{}, ledger.CrewClocked{}, ledger.MessageSent{}, ledger.PartRequested{}, ledger.Closed{}, ledger.EndConfirmed{}, ledger.Clocked{}, ledger.DayBegun{}, ledger.Corrected{}, ledger.RouteOrdered{},
-	bridge.Stamp{}, bridge.Stamped{}, bridge.Apply{}, bridge.Applied{}, bridge.Next{}, bridge.Receive{}, bridge.Visit{}, bridge.Days{}, bridge.Dock{}, view.Dock{}, labor.Day{}, bridge.Viewed{}, bridge.Judge{}, view.Judged{}, replica.Request{}, replica.Change{}, bridge.Answer{}, bridge.Answered{}, bridge.Failure{},
+	bridge.Stamp{}, bridge.Stamped{}, bridge.Apply{}, bridge.Applied{}, bridge.Next{}, bridge.Receive{}, bridge.Visit{}, bridge.Days{}, bridge.Dock{}, view.Dock{}, labor.Day{}, bridge.Viewed{}, view.Judge{}, view.Judged{}, bridge.Fill{}, bridge.Filled{}, bridge.Square{}, view.Around{}, area.Area{}, sheet.Pick{}, sheet.Drawn{}, replica.Request{}, replica.Change{}, bridge.Answer{}, bridge.Answered{}, bridge.Failure{},
 	api.Start{}, api.SignIn{}, api.Me{}, api.Problem{}, api.Board{}, api.CustomerHit{}, api.FinishedLine{}, api.VisitPage{}, api.Command{}, api.Done{}, api.Decision{}, api.HeldLine{}, api.DeviceLine{}, api.RecordPage{}, api.Flagged{}, unsent.Report{},
 	bridge.Route{}, plan.Leg{}, plan.Ordered{}, bridge.Coast{}, bridge.Holds{}, bridge.Held{}, bridge.Message{}, hours.Page{}, hours.Range{}, hours.Report{}, standin.Line{}, store.Sent{}, api.TerminalPerson{}, api.Identify{}, api.Identified{}, api.BadgeLine{}, api.NewPin{},
 }
@@ -41,7 +46,9 @@ var roots = []any{
 var prefixed = map[string]string{"iter.example/iter/core/bridge": "Core", "iter.example/iter/core/ledger": "", "iter.example/iter/core/view": "", "iter.example/iter/core/work": "", "iter.example/iter/server/api": ""}
 
 var rename = map[string]string{"core/ledger.Note": "NoteWritten", "core/ledger.Step": "StepTaken", "core/ledger.File": "FileAttached", "server/unsent.Report": "UnsentReport", "core/ledger.Answered": "SheetAnswered", "core/sheet.Kind": "QuestionKind", "core/labor.Kind": "ClockKind", "core/replica.Change": "SyncChange", "core/replica.Request": "SyncRequest", "core/replica.Response": "SyncResponse", "core/msg.Code": "Code", "core/sheet.State": "SheetProgress", "core/replica.State": "ReplicaState",
-	"core/stock.Line": "StockLine", "server/standin.Line": "BookedLine", "server/hours.Page": "HoursPage", "server/hours.Range": "DateRange", "server/hours.Person": "HoursPerson", "server/hours.Day": "HoursDay", "server/hours.Visit": "HoursVisit", "server/hours.Order": "HoursOrder", "server/hours.Share": "HoursShare", "server/hours.Report": "PostReport", "server/store.Sent": "SentMessage", "core/labor.Class": "PayClass", "core/roads.Class": "RoadClass", "core/roads.Part": "WayPart", "core/records.Template": "MessageTemplate", "core/records.Point": "MapPoint", "core/work.Message": "VisitMessage", "core/work.Request": "PartRequest", "core/labor.Day": "TimeDay", "core/labor.Crew": "CrewSpans", "core/signoff.Line": "SummaryLine", "core/view.Visit": "VisitView", "core/ledger.Move": "VisitMove", "core/ledger.Plan": "VisitPlan"}
+	"core/stock.Line": "StockLine",
+	"core/sheet.Line": "AnswerLine", "core/sheet.Item": "SheetItem", "core/sheet.Alert": "SheetAlert", "core/ledger.Given": "GivenAnswer", "core/area.Form": "ShapeForm", "server/checks.Value": "MeasuredValue", "core/view.Measured": "MeasuredPoint", "server/checks.Concern": "AttentionLine",
+	"core/substance.Act": "SubstanceAct", "core/substance.Machine": "SubstanceMachine", "core/substance.Move": "SubstanceMove", "core/formula.Node": "FormulaNode", "core/sheet.Change": "SheetChange", "core/sheet.Problem": "SheetProblem", "core/sheet.Test": "SheetTest", "core/sheet.Compare": "SheetCompare", "core/sheet.Paper": "SheetPaper", "core/sheet.Missing": "MissingAnswer", "core/sheet.Score": "SheetScore", "core/sheet.Pick": "PartPick", "core/view.Judge": "JudgeValue", "core/work.Line": "MarkLine", "server/standin.Line": "BookedLine", "server/hours.Page": "HoursPage", "server/hours.Range": "DateRange", "server/hours.Person": "HoursPerson", "server/hours.Day": "HoursDay", "server/hours.Visit": "HoursVisit", "server/hours.Order": "HoursOrder", "server/hours.Share": "HoursShare", "server/hours.Report": "PostReport", "server/store.Sent": "SentMessage", "core/labor.Class": "PayClass", "core/roads.Class": "RoadClass", "core/roads.Part": "WayPart", "core/records.Template": "MessageTemplate", "core/records.Point": "MapPoint", "core/work.Message": "VisitMessage", "core/work.Request": "PartRequest", "core/labor.Day": "TimeDay", "core/labor.Crew": "CrewSpans", "core/signoff.Line": "SummaryLine", "core/view.Visit": "VisitView", "core/ledger.Move": "VisitMove", "core/ledger.Plan": "VisitPlan"}
 
 type printer struct {
 	done  map[reflect.Type]bool

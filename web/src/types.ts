@@ -24,6 +24,10 @@ export interface Policy {
   declines: Reason[];
   returns: Reason[];
   sheets: string[];
+  sheetRules?: SheetRule[];
+  works?: Reason[];
+  phrases?: string[];
+  substances?: Substance[];
   indirect?: Reason[];
   skills?: Reason[];
   maxHolds?: number;
@@ -48,6 +52,7 @@ export interface Site {
   access?: string;
   hazard?: string;
   contact: Contact;
+  areas?: Record<string, unknown>;
   documents?: Record<string, Document>;
 }
 
@@ -60,6 +65,7 @@ export interface Asset {
   serial?: string;
   installed?: string;
   points?: Point[];
+  charges?: Charge[];
   documents?: Record<string, Document>;
 }
 
@@ -104,6 +110,8 @@ export interface Order {
   promiseTo?: Moment;
   minutes: number;
   sheets?: string[];
+  kind?: string;
+  from?: Origin;
   skills?: string[];
   tasks?: Task[];
   openedAt: Moment;
@@ -135,6 +143,10 @@ export interface Visit {
   parts?: PartUsed[];
   readings?: Reading[];
   answers?: Record<string, Record<string, Answer>>;
+  items?: Record<string, SheetItem[]>;
+  sheetsBegun?: Record<string, Moment>;
+  proposals?: Proposal[];
+  handled?: Record<string, Handled>;
   signatures?: Signature[];
   files?: File[];
 }
@@ -184,15 +196,21 @@ export interface Use {
 
 export interface Taken {
   asset: string;
+  kind?: string;
   point: string;
   value: Decimal;
   unit: string;
+  replaced?: Replaced;
+  from?: string;
 }
 
 export interface SheetAnswered {
   sheet: string;
   question: string;
+  item?: string;
   value: string;
+  note?: string;
+  asset?: string;
 }
 
 export interface Signed {
@@ -212,6 +230,8 @@ export interface Struck {
   place?: string;
   order?: string;
   card?: string;
+  asset?: string;
+  site?: string;
   reason?: string;
 }
 
@@ -221,6 +241,8 @@ export interface FileAttached {
   type: string;
   size: number;
   caption?: string;
+  about: About;
+  moment?: Moment;
 }
 
 export interface FileRef {
@@ -242,6 +264,146 @@ export interface Settled {
 
 export interface Notices {
   list: Notice[];
+}
+
+export interface SheetBegun {
+  sheet: string;
+  known?: GivenAnswer[];
+  items?: Repeated[];
+}
+
+export interface SheetRepeated {
+  sheet: string;
+  section: string;
+  item: string;
+  name: string;
+  asset?: string;
+  copied?: GivenAnswer[];
+}
+
+export interface SheetAttached {
+  order: string;
+  sheet: string;
+}
+
+export interface Proposed {
+  kind: ProposalKind;
+  text: string;
+  asset?: string;
+  part?: string;
+  kit?: string;
+  quantity?: Decimal;
+  price?: Decimal;
+  about?: string;
+}
+
+export interface AttentionHandled {
+  key: string;
+  order?: string;
+  reason?: string;
+}
+
+export interface SubstanceMoved {
+  site: string;
+  substance: string;
+  act: SubstanceAct;
+  asset?: string;
+  amount: Decimal;
+  unit: string;
+  away?: boolean;
+  note?: string;
+}
+
+export interface FileDescribed {
+  file: string;
+  caption: string;
+  moment?: Moment;
+  marks?: Mark[];
+}
+
+export interface Kit {
+  number: string;
+  name: string;
+  category?: string;
+  price: Decimal;
+  parts: KitPart[];
+}
+
+export interface AssetKind {
+  name: string;
+  points?: Point[];
+  derived?: Derived[];
+}
+
+export interface History {
+  points: Record<string, Result[]>;
+  told?: Told[];
+}
+
+export interface Series {
+  id: string;
+  name: string;
+  unit: string;
+  counter?: boolean;
+  derived?: boolean;
+  values: MeasuredValue[];
+  alarmLow?: Decimal;
+  warnLow?: Decimal;
+  warnHigh?: Decimal;
+  alarmHigh?: Decimal;
+}
+
+export interface AttentionLine {
+  visit: string;
+  key: string;
+  concern: Concern;
+  at: Moment;
+  person: string;
+  asset?: string;
+  text?: string;
+  point?: string;
+  value?: string;
+  unit?: string;
+  code?: string;
+  part?: string;
+  handled?: Handled;
+  order: string;
+  number: string;
+  site: string;
+  customer: string;
+  siteName: string;
+  assetName?: string;
+  pointName?: string;
+  partName?: string;
+  by: string;
+  limit?: Decimal;
+  limitUnit?: string;
+  work?: string;
+}
+
+export interface SubstancePage {
+  site: string;
+  name: string;
+  stands: Stand[];
+  moves: SubstanceMove[];
+  names: Record<string, string>;
+  at: Moment;
+}
+
+export interface SheetLine {
+  id: string;
+  title: string;
+  version: number;
+  draft: boolean;
+  questions: number;
+}
+
+export interface SheetPage {
+  sheet: Sheet;
+  kept: boolean;
+  published: number[];
+  problems: SheetProblem[];
+  changes: SheetChange[];
 }
 
 export interface TaskTaken {
@@ -386,15 +548,65 @@ export interface CoreViewed {
   wanted: Ref[];
 }
 
-export interface CoreJudge {
+export interface JudgeValue {
   point: Point;
   text: string;
+  unit: string;
+  before: Past[];
+  replaced?: Replaced;
 }
 
 export interface Judged {
   value?: Decimal;
+  shown?: string;
   level?: Level;
+  doubt?: Doubt;
+  change?: string;
   error?: Code;
+}
+
+export interface CoreFill {
+  ref: string;
+  sheet?: unknown;
+  visit: Visit;
+  around: Around;
+}
+
+export interface CoreFilled {
+  state?: SheetProgress;
+  begin?: SheetBegun;
+}
+
+export interface CoreSquare {
+  square: Decimal;
+}
+
+export interface Around {
+  order: Order;
+  customer: Customer;
+  site: Site;
+  asset?: Asset;
+  assets: Record<string, Asset>;
+  told: Told[];
+}
+
+export interface Area {
+  name: string;
+  unit: string;
+  shapes: Shape[];
+}
+
+export interface PartPick {
+  part?: string;
+  kit?: string;
+  name: string;
+  quantity: Decimal;
+  price: Decimal;
+}
+
+export interface Drawn {
+  name: string;
+  strokes: Strokes;
 }
 
 export interface SyncRequest {
@@ -493,6 +705,7 @@ export interface VisitPage {
   here: Record<string, boolean>;
   messages: Record<string, string>;
   closing?: Closed;
+  sheets: FilledSheet[];
 }
 
 export interface Command {
@@ -697,6 +910,20 @@ export interface Reason {
   clock?: ClockKind;
 }
 
+export interface SheetRule {
+  sheet: string;
+  works?: string[];
+  assets?: string[];
+  sites?: string[];
+}
+
+export interface Substance {
+  id: string;
+  name: string;
+  unit: string;
+  allowed?: Decimal;
+}
+
 export interface MessageTemplate {
   id: string;
   name: string;
@@ -752,6 +979,15 @@ export interface Point {
   warnLow?: Decimal;
   warnHigh?: Decimal;
   alarmHigh?: Decimal;
+  least?: Decimal;
+  most?: Decimal;
+  counter?: boolean;
+  rollsAt?: Decimal;
+}
+
+export interface Charge {
+  substance: string;
+  amount: Decimal;
 }
 
 export interface StockLine {
@@ -794,6 +1030,11 @@ export interface Approval {
 }
 
 export type Priority = "emergency" | "soon" | "normal";
+
+export interface Origin {
+  visit: string;
+  key: string;
+}
 
 export interface Task {
   id: string;
@@ -888,6 +1129,10 @@ export interface Reading {
   point: string;
   value: Decimal;
   unit: string;
+  replaced?: Replaced;
+  from?: string;
+  level?: Level;
+  doubt?: Doubt;
   struck?: boolean;
 }
 
@@ -896,7 +1141,42 @@ export interface Answer {
   at: Moment;
   person: string;
   value: string;
+  note?: string;
+  known?: boolean;
   struck?: string;
+}
+
+export interface SheetItem {
+  entry: string;
+  at: Moment;
+  person: string;
+  section: string;
+  id: string;
+  name: string;
+  asset?: string;
+  struck?: boolean;
+}
+
+export interface Proposal {
+  entry: string;
+  at: Moment;
+  person: string;
+  kind: ProposalKind;
+  text: string;
+  asset?: string;
+  part?: string;
+  kit?: string;
+  quantity?: Decimal;
+  price?: Decimal;
+  about?: string;
+  struck?: boolean;
+}
+
+export interface Handled {
+  at: Moment;
+  person: string;
+  order?: string;
+  reason?: string;
 }
 
 export interface Signature {
@@ -920,6 +1200,11 @@ export interface File {
   type: string;
   size: number;
   caption?: string;
+  about: About;
+  moment?: Moment;
+  marks?: Mark[];
+  describedAt?: Moment;
+  describedBy?: string;
   struck?: boolean;
 }
 
@@ -929,6 +1214,11 @@ export interface Where {
   lat: number;
   lon: number;
   accuracy?: number;
+}
+
+export interface Replaced {
+  last: Decimal;
+  start: Decimal;
 }
 
 export type Strokes = [number, number][][];
@@ -948,6 +1238,16 @@ export interface Summary {
   answers: SummaryLine[];
 }
 
+export interface About {
+  asset?: string;
+  point?: string;
+  sheet?: string;
+  question?: string;
+  item?: string;
+}
+
+export type Moment = "" | "before" | "after";
+
 export interface Notice {
   code: string;
   args?: Record<string, string>;
@@ -957,6 +1257,131 @@ export interface Notice {
   at: Moment;
   count: number;
   about: string;
+}
+
+export interface GivenAnswer {
+  question: string;
+  item?: string;
+  value: string;
+}
+
+export interface Repeated {
+  section: string;
+  item: string;
+  name: string;
+  asset?: string;
+  copied?: GivenAnswer[];
+}
+
+export type ProposalKind = "follow_up" | "recommendation";
+
+export type SubstanceAct = "delivered" | "first_fill" | "put_in" | "taken_out" | "removed" | "counted";
+
+export interface Mark {
+  form: MarkForm;
+  points: number[];
+  text?: string;
+  colour: string;
+}
+
+export interface KitPart {
+  part: string;
+  quantity: Decimal;
+}
+
+export interface Derived {
+  id: string;
+  name: string;
+  unit: string;
+  places: number;
+  formula: string;
+  program?: FormulaNode;
+  alarmLow?: Decimal;
+  warnLow?: Decimal;
+  warnHigh?: Decimal;
+  alarmHigh?: Decimal;
+}
+
+export interface Result {
+  entry: string;
+  at: Moment;
+  visit: string;
+  value: Decimal;
+  unit: string;
+  level?: Level;
+  replaced?: Replaced;
+  struck?: boolean;
+}
+
+export interface Told {
+  sheet: string;
+  key: string;
+  value: string;
+  at: Moment;
+}
+
+export interface MeasuredValue {
+  at: Moment;
+  visit: string;
+  value: Decimal;
+  as?: string;
+  change?: string;
+  level: Level;
+  doubt?: Doubt;
+  person: string;
+}
+
+export type Concern = "hazard" | "alarm" | "failed" | "follow_up" | "warning" | "recommendation" | "doubt";
+
+export interface Stand {
+  id: string;
+  name: string;
+  unit: string;
+  allowed?: Decimal;
+  onSite: Decimal;
+  machines: SubstanceMachine[];
+  unlike?: number;
+}
+
+export interface SubstanceMove {
+  entry: string;
+  at: Moment;
+  person: string;
+  visit: string;
+  substance: string;
+  act: SubstanceAct;
+  asset?: string;
+  amount: Decimal;
+  unit: string;
+  away?: boolean;
+  note?: string;
+  struck?: boolean;
+}
+
+export interface Sheet {
+  id: string;
+  version: number;
+  title: string;
+  format?: number;
+  pass?: Decimal;
+  sections: Section[];
+}
+
+export interface SheetProblem {
+  code: string;
+  args?: Record<string, string>;
+  section: number;
+  question?: string;
+  field?: string;
+  at?: number;
+}
+
+export interface SheetChange {
+  what: string;
+  section: string;
+  question?: string;
+  text: string;
+  fields?: string[];
 }
 
 export interface Piece {
@@ -1108,8 +1533,11 @@ export interface VisitView {
   tasks: TaskLine[];
   bill: Bill;
   missing: Code[];
-  sheets: Sheet[];
   progress: SheetProgress[];
+  machines: Machine[];
+  attention: Attention[];
+  substances: Stand[];
+  moves: SubstanceMove[];
   parts: PartLine[];
   readings: ReadingLine[];
   summary: Summary;
@@ -1118,22 +1546,69 @@ export interface VisitView {
   names: Record<string, string>;
 }
 
+export interface Past {
+  at: Moment;
+  value: string;
+  level?: Level;
+}
+
 export type Level = "ok" | "low" | "high" | "alarm_low" | "alarm_high";
+
+export type Doubt = "" | "outside" | "jump" | "fell" | "unlike";
 
 export interface Code {
   code: string;
   args?: Record<string, string>;
 }
 
+export interface SheetProgress {
+  sheet: string;
+  title: string;
+  answered: number;
+  total: number;
+  missing: MissingAnswer[];
+  blocks: MissingAnswer[];
+  alerts: SheetAlert[];
+  newer?: boolean;
+  score?: SheetScore;
+  amount?: Decimal;
+  begun?: Moment;
+  done?: Moment;
+  sections?: SectionState[];
+  lines?: AnswerLine[];
+}
+
+export interface Shape {
+  form: ShapeForm;
+  sizes: Decimal[];
+  cut?: boolean;
+  name?: string;
+}
+
 export interface Question {
   id: string;
   kind: QuestionKind;
   text: string;
+  help?: string;
   required?: boolean;
+  showIf?: Condition;
+  requireIf?: Condition;
   options?: Option[];
   unit?: string;
   min?: Decimal;
   max?: Decimal;
+  compare?: SheetCompare[];
+  least?: number;
+  point?: string;
+  quantity?: string;
+  formula?: string;
+  program?: FormulaNode;
+  places?: number;
+  document?: SheetPaper;
+  prefill?: string;
+  update?: boolean;
+  score?: Record<string, Decimal>;
+  on?: Trigger[];
 }
 
 export interface DemoAccount {
@@ -1189,6 +1664,11 @@ export interface TrailLine {
   args: Record<string, string>;
   struck?: boolean;
   strike?: Struck;
+}
+
+export interface FilledSheet {
+  sheet: Sheet;
+  state: SheetProgress;
 }
 
 export interface Amendment {
@@ -1282,6 +1762,34 @@ export interface SummaryLine {
   mark?: string;
 }
 
+export type MarkForm = "arrow" | "line" | "box" | "free" | "words";
+
+export interface FormulaNode {
+  op: string;
+  args?: FormulaNode[];
+  name?: string;
+  num?: Decimal;
+  text?: string;
+  at?: number;
+}
+
+export interface SubstanceMachine {
+  asset: string;
+  charge: Decimal;
+  in: Decimal;
+  year: Decimal;
+  loss?: Decimal;
+  over?: boolean;
+}
+
+export interface Section {
+  id?: string;
+  title: string;
+  repeat?: Repeat;
+  showIf?: Condition;
+  questions: Question[];
+}
+
 export interface Receipt {
   id: string;
   seq?: number;
@@ -1323,19 +1831,26 @@ export interface Bill {
   total: Decimal;
 }
 
-export interface Sheet {
+export interface Machine {
   id: string;
-  version: number;
-  title: string;
-  sections: Section[];
+  asset: Asset;
+  points: MeasuredPoint[];
+  derived: DerivedValue[];
 }
 
-export interface SheetProgress {
-  sheet: string;
-  title: string;
-  answered: number;
-  total: number;
-  missing: string[];
+export interface Attention {
+  key: string;
+  concern: Concern;
+  at: Moment;
+  person: string;
+  asset?: string;
+  text?: string;
+  point?: string;
+  value?: string;
+  unit?: string;
+  code?: string;
+  part?: string;
+  handled?: Handled;
 }
 
 export interface PartLine {
@@ -1359,17 +1874,100 @@ export interface ReadingLine {
   point: string;
   value: Decimal;
   unit: string;
+  replaced?: Replaced;
+  from?: string;
+  level?: Level;
+  doubt?: Doubt;
   struck?: boolean;
   assetName: string;
   pointName: string;
   level: Level;
+  shown: string;
+  shownUnit: string;
+  change?: string;
 }
 
-export type QuestionKind = "yesno" | "choice" | "number" | "text";
+export interface MissingAnswer {
+  code: string;
+  args?: Record<string, string>;
+  question: string;
+  item?: string;
+}
+
+export interface SheetAlert {
+  kind: AlertKind;
+  question: string;
+  item?: string;
+  text: string;
+  recommend?: Recommend;
+  at: Moment;
+  person: string;
+  entry: string;
+}
+
+export interface SheetScore {
+  points: Decimal;
+  of: Decimal;
+  percent: Decimal;
+  passed: boolean;
+  counts: boolean;
+}
+
+export interface SectionState {
+  index: number;
+  items?: SheetItem[];
+  amount?: Decimal;
+}
+
+export interface AnswerLine {
+  question: string;
+  item?: string;
+  asset?: string;
+  required?: boolean;
+  value?: string;
+  known?: boolean;
+  amount?: Decimal;
+  problem?: Code;
+  photo?: boolean;
+  note?: boolean;
+  alerts?: AlertKind[];
+}
+
+export type ShapeForm = "rectangle" | "circle" | "polygon";
+
+export type QuestionKind = "yesno" | "choice" | "several" | "number" | "text" | "date" | "datetime" | "photo" | "signature" | "part" | "reading" | "area" | "scan" | "computed" | "instruction";
+
+export interface Condition {
+  any?: boolean;
+  tests: SheetTest[];
+}
 
 export interface Option {
   id: string;
   text: string;
+}
+
+export interface SheetCompare {
+  is: Is;
+  question: string;
+}
+
+export interface SheetPaper {
+  hash: string;
+  name: string;
+  type: string;
+  size: number;
+}
+
+export interface Trigger {
+  is: Is;
+  value?: string;
+  photo?: boolean;
+  note?: boolean;
+  fails?: boolean;
+  hazard?: string;
+  recommend?: Recommend;
+  block?: boolean;
 }
 
 export interface BoardVisit {
@@ -1419,6 +2017,13 @@ export interface HoursShare {
 
 export type PayClass = "normal" | "evening" | "weekend";
 
+export interface Repeat {
+  noun: string;
+  assets?: boolean;
+  kind?: string;
+  least?: number;
+}
+
 export type Verdict = "taken" | "duplicate" | "held" | "set_aside";
 
 export interface BillLine {
@@ -1432,9 +2037,50 @@ export interface BillLine {
   why: Why[];
 }
 
-export interface Section {
-  title: string;
-  questions: Question[];
+export interface MeasuredPoint {
+  id: string;
+  name: string;
+  unit: string;
+  alarmLow?: Decimal;
+  warnLow?: Decimal;
+  warnHigh?: Decimal;
+  alarmHigh?: Decimal;
+  least?: Decimal;
+  most?: Decimal;
+  counter?: boolean;
+  rollsAt?: Decimal;
+  units: string[];
+  before: Past[];
 }
+
+export interface DerivedValue {
+  id: string;
+  name: string;
+  unit: string;
+  value?: Decimal;
+  level: Level;
+  problem?: Code;
+  alarmLow?: Decimal;
+  warnLow?: Decimal;
+  warnHigh?: Decimal;
+  alarmHigh?: Decimal;
+}
+
+export type AlertKind = "hazard" | "failed" | "recommendation";
+
+export interface Recommend {
+  text: string;
+  part?: string;
+  kit?: string;
+  quantity?: Decimal;
+}
+
+export interface SheetTest {
+  question: string;
+  is: Is;
+  value?: string;
+}
+
+export type Is = "is" | "is_not" | "above" | "at_least" | "below" | "at_most" | "has" | "answered" | "empty";
 
 export type RoadClass = "main" | "lane" | "ferry";

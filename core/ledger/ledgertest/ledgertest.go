@@ -18,6 +18,7 @@ import (
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/signoff"
 	"iter.example/iter/core/stock"
+	"iter.example/iter/core/substance"
 	"iter.example/iter/core/work"
 )
 
@@ -75,7 +76,7 @@ func (m *Maker) Company() []ledger.Entry {
 		rec("customer", "C1", records.Customer{Name: "Vella Sound Water Board"}),
 		rec("site", "S1", records.Site{Customer: "C1", Name: "Orrisk Pump House 3", Lat: 50.1, Lon: -5.2}),
 		rec("asset", "A1", records.Asset{Site: "S1", Name: "Booster set", Kind: "booster", Points: []reading.Point{
-			{ID: "discharge", Name: "Discharge pressure", Unit: "bar", AlarmLow: new(decimal.RequireFromString("2.5"))}}}),
+			{ID: "discharge", Name: "Discharge pressure", Unit: "bar", Limits: reading.Limits{AlarmLow: new(decimal.RequireFromString("2.5"))}}}}),
 		rec("sheet", "pump@1", Sheet),
 		rec("part", "P1", stock.Part{Number: "P1", Name: "Mechanical seal 38 mm", Unit: "each"}),
 		rec("part", "P2", stock.Part{Number: "P2", Name: "O-ring EPDM 72", Unit: "each"}),
@@ -117,7 +118,18 @@ func (m *Maker) Random(r *rand.Rand, earlier []ledger.Entry) ledger.Entry {
 	card := func(kind string, body any) ledger.Entry {
 		return m.Entry(actor, kind, "timecard", ledger.TimecardRef(actor, m.at).ID, body)
 	}
-	switch r.Intn(18) {
+	switch r.Intn(23) {
+	case 18:
+		return field("sheet.begun", ledger.SheetBegun{Sheet: pick("pump@1", "lost@9"), Known: []ledger.Given{{Question: pick("remark", "temp"), Value: "7"}}, Items: []ledger.Repeated{{Section: "rooms", Item: "A1", Name: "Booster", Asset: "A1"}}})
+	case 19:
+		return field("sheet.repeated", ledger.SheetRepeated{Sheet: "pump@1", Repeated: ledger.Repeated{Section: pick("rooms", ""), Item: pick("r1", "r2"), Name: pick("Cellar", "Loft", ""), Copied: []ledger.Given{{Question: "remark", Item: "r1", Value: "damp"}}}})
+	case 20:
+		return field("work.proposed", ledger.Proposed{Kind: work.ProposalKind(pick("follow_up", "recommendation", "dream")), Text: pick("Change the seal", ""), Asset: "A1"})
+	case 21:
+		return field("substance.moved", ledger.SubstanceMoved{Site: "S1", Substance: "coolant", Act: substance.Act(pick("put_in", "taken_out", "delivered")), Asset: pick("A1", ""), Amount: decimal.New(r.Int63n(900), -2), Unit: pick("kg", "l")})
+	case 22:
+		e := earlier[r.Intn(len(earlier))]
+		return field("file.described", ledger.FileDescribed{File: e.ID, Caption: "The seal", Marks: []work.Mark{{Form: work.Arrow, Points: []int{0, 0, r.Intn(9999), 5000}, Colour: pick("signal", "puce")}}})
 	case 13:
 		return field("task."+pick("started", "started", "held", "done"), ledger.TaskTaken{Order: "W1", Task: pick("t1", "t2", "t9")})
 	case 14:
@@ -140,16 +152,21 @@ func (m *Maker) Random(r *rand.Rand, earlier []ledger.Entry) ledger.Entry {
 	case 7:
 		return field("part.used", ledger.Use{Part: pick("P1", "P2"), Place: pick("van-ann", "van-ben"), Quantity: decimal.New(int64(r.Intn(500)-20), -2)})
 	case 8:
-		return field("reading.taken", ledger.Taken{Asset: "A1", Point: "discharge", Value: decimal.New(r.Int63n(1e6), -4), Unit: "bar"})
+		return field("reading.taken", ledger.Taken{Asset: "A1", Kind: pick("", "booster"), Point: pick("discharge", "discharge", "hours"), Value: decimal.New(r.Int63n(1e6), -4), Unit: pick("bar", "bar", "psi", "h")})
 	case 9, 10:
-		return field("sheet.answered", ledger.Answered{Sheet: pick("pump@1", "pump@1", "lost@9"), Question: pick("guard", "noise", "temp", "remark", "none"), Value: pick("yes", "no", "quiet", "61,5", "", "999", "ok")})
+		return field("sheet.answered", ledger.Answered{Sheet: pick("pump@1", "pump@1", "lost@9"), Question: pick("guard", "noise", "temp", "remark", "none"), Value: pick("yes", "no", "quiet", "61,5", "", "999", "ok"), Item: pick("", "", "r1"), Asset: pick("", "A1"), Note: pick("", "see photo")})
 	case 11:
 		return field("signoff.captured", Signed(signoff.Summary{Order: "4127", Until: m.at, Notes: []string{"<&>"}, Hours: labor.Hours{Work: int64(r.Intn(9999))}}, pick("Ona Pryde", "Οδυσσέας", "")))
 	case 12:
 		e := earlier[r.Intn(len(earlier))]
 		s := ledger.Struck{Entry: e.ID, At: e.At, Kind: e.Kind, Person: actor, Reason: "wrong tap"}
-		if e.Kind == "part.used" {
+		switch {
+		case e.Kind == "part.used":
 			s.Place = "van-ann"
+		case e.Kind == "reading.taken" && r.Intn(4) > 0:
+			s.Asset = "A1"
+		case e.Kind == "substance.moved":
+			s.Site = "S1"
 		}
 		if e.Subject.Type == "workorder" || r.Intn(2) == 0 {
 			s.Order = "W1"

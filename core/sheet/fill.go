@@ -1,0 +1,320 @@
+package sheet
+
+import (
+	"encoding/json"
+	"time"
+
+	"github.com/shopspring/decimal"
+
+	"iter.example/iter/core/formula"
+	"iter.example/iter/core/msg"
+	"iter.example/iter/core/reading"
+)
+
+// Given is what there is to fill a sheet in with.
+type Given struct {
+	Answers  map[string]Answer         `json:"answers"` // by Key
+	Items    []Item                    `json:"items"`
+	Photos   map[string]int            `json:"photos"`   // how many, by Key
+	Readings map[string]reading.Result `json:"readings"` // the last of each, by ReadingKey
+	Asset    string                    `json:"asset"`    // of the visit
+	Begun    time.Time                 `json:"begun,omitzero"`
+	// Known is what is known by path (see Known), and "last:" with a question's Key. It fills in what is not answered until the
+	// sheet is begun; from then on what was known is among the answers.
+	Known map[string]string `json:"known"`
+}
+
+// ReadingKey is the key of a reading.
+func ReadingKey(asset, point string) string { return asset + " " + point }
+
+// State is what a sheet comes to as it is filled in.
+type State struct {
+	Sheet    string         `json:"sheet"`
+	Title    string         `json:"title"`
+	Answered int            `json:"answered"`
+	Total    int            `json:"total"`
+	Missing  []Missing      `json:"missing"` // in order
+	Blocks   []Missing      `json:"blocks"`  // answers with which the visit can't be complete
+	Alerts   []Alert        `json:"alerts"`
+	Newer    bool           `json:"newer,omitempty"` // it asks for what this program does not know
+	Score    *Score         `json:"score,omitempty"`
+	Amount   *Money         `json:"amount,omitempty"` // of all priced lines
+	Begun    time.Time      `json:"begun,omitzero"`
+	Done     time.Time      `json:"done,omitzero"`      // when the last answer came, while nothing is missing
+	Sections []SectionState `json:"sections,omitempty"` // those that show
+	Lines    []Line         `json:"lines,omitempty"`    // those that show
+}
+
+// Money is an amount; its currency is the company's.
+type Money = decimal.Decimal
+
+// Missing is a question that still lacks something.
+type Missing struct {
+	msg.Code
+	Question string `json:"question"`
+	Item     string `json:"item,omitempty"`
+}
+
+// AlertKind is what an answer is to the office.
+type AlertKind string
+
+const (
+	Hazard         AlertKind = "hazard"
+	Failed         AlertKind = "failed"
+	Recommendation AlertKind = "recommendation"
+)
+
+// Values lists the kinds of alerts, for generated types.
+func (AlertKind) Values() []string {
+	return []string{string(Hazard), string(Failed), string(Recommendation)}
+}
+
+// Alert is an answer that somebody should look at.
+type Alert struct {
+	Kind      AlertKind  `json:"kind"`
+	Question  string     `json:"question"`
+	Item      string     `json:"item,omitempty"`
+	Text      string     `json:"text"`
+	Recommend *Recommend `json:"recommend,omitempty"`
+	At        time.Time  `json:"at"`
+	Person    string     `json:"person"`
+	Entry     string     `json:"entry"`
+}
+
+// Score is what the points of the answers come to.
+type Score struct {
+	Points  decimal.Decimal `json:"points"`
+	Of      decimal.Decimal `json:"of"` // of the questions that count
+	Percent decimal.Decimal `json:"percent"`
+	Passed  bool            `json:"passed"`
+	Counts  bool            `json:"counts"` // the sheet says what it takes to pass
+}
+
+// SectionState is a section that shows, with the items it repeats for.
+type SectionState struct {
+	Index  int    `json:"index"`
+	Items  []Item `json:"items,omitempty"`
+	Amount *Money `json:"amount,omitempty"` // of its priced lines
+}
+
+// Line is a question that shows, once for each item when its section repeats.
+type Line struct {
+	Question string      `json:"question"`
+	Item     string      `json:"item,omitempty"`
+	Asset    string      `json:"asset,omitempty"` // of a reading
+	Required bool        `json:"required,omitempty"`
+	Value    string      `json:"value,omitempty"`  // canonical, also of what is computed
+	Known    bool        `json:"known,omitempty"`  // filled in from what is known
+	Amount   *Money      `json:"amount,omitempty"` // of a priced line
+	Problem  *msg.Code   `json:"problem,omitempty"`
+	Photo    bool        `json:"photo,omitempty"` // a photo is asked for
+	Note     bool        `json:"note,omitempty"`  // a note is asked for
+	Alerts   []AlertKind `json:"alerts,omitempty"`
+}
+
+// Fill works out a sheet: what applies, what is computed, what is missing, and what follows from the answers. The answer to a question
+// that is hidden does not count, and is not touched.
+func (c *Compiled) Fill(g Given) State {
+	f := &filler{c: c, g: g, cells: make([][]filled, len(c.cells)), heads: make([][]bool, len(c.heads)), headsDone: make([]bool, len(c.heads))}
+	f.items = make([][]Item, len(c.Sheet.Sections))
+	for i, s := range c.Sheet.Sections {
+		f.items[i] = []Item{{}}
+		if s.Repeat != nil {
+			f.items[i] = f.items[i][:0]
+			for _, it := range g.Items {
+				if it.Section == s.ID && !it.Struck {
+					f.items[i] = append(f.items[i], it)
+				}
+			}
+		}
+	}
+	for _, cell := range c.order {
+		f.cell(cell)
+	}
+	return f.state()
+}
+
+// filled is a question for one item.
+type filled struct {
+	shown   bool
+	text    string // canonical
+	value   formula.Value
+	known   bool
+	problem *msg.Code
+}
+
+type filler struct {
+	c         *Compiled
+	g         Given
+	items     [][]Item
+	cells     [][]filled // by question, then item
+	heads     [][]bool   // whether sections show, by item
+	headsDone []bool
+}
+
+func (f *filler) cell(c *cell) {
+	out := make([]filled, len(f.items[c.section]))
+	for i := range out {
+		out[i].shown = f.shows(c.section, i) && f.holds(c.show, c.section, i)
+		if out[i].shown {
+			f.answer(c, i, &out[i])
+		}
+	}
+	f.cells[c.index] = out
+}
+
+func (f *filler) shows(section, item int) bool {
+	if !f.headsDone[section] {
+		f.headsDone[section] = true
+		f.heads[section] = make([]bool, len(f.items[section]))
+		for i := range f.items[section] {
+			f.heads[section][i] = f.holds(f.c.heads[section], section, i)
+		}
+	}
+	return f.heads[section][item]
+}
+
+func (f *filler) answer(c *cell, item int, out *filled) {
+	it := f.items[c.section][item]
+	key := Key(c.ID, it.ID)
+	switch c.Kind {
+	case Computed:
+		f.compute(c, item, out)
+	case Photo:
+		if n := f.g.Photos[key]; n > 0 {
+			out.text, out.value = decimal.NewFromInt(int64(n)).String(), formula.Of(decimal.NewFromInt(int64(n)))
+		}
+	case Reading:
+		if r, ok := f.g.Readings[ReadingKey(f.asset(it), c.Point)]; ok {
+			if v, fits := r.In(c.Unit); fits {
+				out.text, out.value = v.String(), formula.Of(c.unit.Base(v))
+			}
+		}
+	case Instruction:
+	default:
+		out.text = f.g.Answers[key].Value
+		out.known = f.g.Answers[key].Known
+		if _, answered := f.g.Answers[key]; !answered && f.g.Begun.IsZero() && c.Prefill != "" {
+			path := c.Prefill
+			if path == "last" {
+				path = "last:" + key
+			}
+			if v, err := c.Read(f.g.Known[path]); err == nil && v != "" {
+				out.text, out.known = v, true
+			}
+		}
+		if out.text == "" {
+			return
+		}
+		text, err := c.Read(out.text)
+		if err != nil {
+			out.problem = msg.From(err)
+			return
+		}
+		out.text, out.value = text, c.value(text)
+		if c.Quantity != "" {
+			f.priced(c, item, out)
+		}
+	}
+}
+
+// priced takes the quantity of a part from the question that has it.
+func (f *filler) priced(c *cell, item int, out *filled) {
+	var p Pick
+	o := f.c.cells[f.c.at[c.Quantity]]
+	if v := f.named(c.Quantity, c.section, item); json.Unmarshal([]byte(out.text), &p) == nil && !v.None() {
+		p.Quantity = o.unit.Of(v.Num)
+		if text, err := canonical(p); err == nil {
+			out.text, out.value = text, formula.Of(p.Amount())
+			return
+		}
+	}
+	out.value = formula.Value{}
+}
+
+func (f *filler) asset(it Item) string {
+	if it.Asset != "" {
+		return it.Asset
+	}
+	return f.g.Asset
+}
+
+func (f *filler) compute(c *cell, item int, out *filled) {
+	if c.Program == nil {
+		return
+	}
+	v, p := formula.Eval(*c.Program, func(name string) formula.Value { return f.named(name, c.section, item) })
+	if p != nil {
+		out.problem = &p.Code
+		return
+	}
+	out.value = v
+	switch v.Kind {
+	case formula.Number:
+		out.text = c.unit.Of(v.Num).Round(int32(c.Places)).String()
+		if c.typ.Dim.Money != 0 && c.Places == 0 {
+			out.text = c.unit.Of(v.Num).Round(2).String()
+		}
+	case formula.Bool:
+		out.text = map[bool]string{true: "yes", false: "no"}[v.Bool]
+	default:
+		out.text = v.Text
+	}
+}
+
+// named is the value of a question as a formula in a section's item sees it: of the same item, or the only one, or all as a list.
+func (f *filler) named(name string, section, item int) formula.Value {
+	i, ok := f.c.at[name]
+	if !ok {
+		return formula.Value{}
+	}
+	o := f.c.cells[i]
+	values := f.cells[i]
+	switch {
+	case values == nil:
+		return formula.Value{}
+	case o.section == section:
+		return values[item].value
+	case f.c.Sheet.Sections[o.section].Repeat == nil:
+		return values[0].value
+	}
+	out := formula.Value{Kind: o.typ.Kind, Many: true}
+	for _, v := range values {
+		if !v.value.None() {
+			out.List = append(out.List, v.value)
+		}
+	}
+	return out
+}
+
+func (f *filler) holds(c *condition, section, item int) bool {
+	if c == nil {
+		return true
+	}
+	for _, t := range c.tests {
+		if f.passes(t, section, item) == c.any {
+			return c.any
+		}
+	}
+	return !c.any
+}
+
+func (f *filler) passes(t test, section, item int) bool {
+	o := f.c.cells[t.cell]
+	values := f.cells[t.cell]
+	if values == nil {
+		return t.is.holds(formula.Value{}, t.value)
+	}
+	if o.section == section || f.c.Sheet.Sections[o.section].Repeat == nil {
+		if o.section != section {
+			item = 0
+		}
+		return t.is.holds(values[item].value, t.value)
+	}
+	for _, v := range values {
+		if t.is.holds(v.value, t.value) {
+			return true
+		}
+	}
+	return t.is == Empty && len(values) == 0
+}

@@ -1,0 +1,354 @@
+package sheet_test
+
+import (
+	"fmt"
+	"math/rand"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/shopspring/decimal"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"iter.example/iter/core/formula/parse"
+	"iter.example/iter/core/reading"
+	"iter.example/iter/core/records"
+	"iter.example/iter/core/sheet"
+)
+
+var morning = time.Date(2026, 5, 4, 8, 0, 0, 0, time.UTC)
+
+// withPrograms parses the formulas of a sheet, as the server does when it is published.
+func withPrograms(t require.TestingT, s sheet.Sheet) sheet.Sheet {
+	for i := range s.Sections {
+		for j := range s.Sections[i].Questions {
+			if q := &s.Sections[i].Questions[j]; q.Formula != "" {
+				n, err := parse.Text(q.Formula)
+				require.NoError(t, err)
+				q.Program = &n
+			}
+		}
+	}
+	return s
+}
+
+func when(tests ...sheet.Test) *sheet.Condition { return &sheet.Condition{Tests: tests} }
+
+// survey is a sheet with one of everything that depends on something.
+func survey(t require.TestingT) sheet.Sheet {
+	return withPrograms(t, sheet.Sheet{ID: "survey", Version: 1, Title: "Plant room", Pass: dec("60"), Sections: []sheet.Section{
+		{Title: "Arrival", Questions: []sheet.Question{
+			{ID: "serial", Kind: sheet.Text, Text: "Serial number", Prefill: "asset.serial", Update: true},
+			{ID: "leak", Kind: sheet.YesNo, Text: "Any leak?", Required: true, Score: map[string]decimal.Decimal{"no": *dec("3"), "yes": *dec("0")},
+				On: []sheet.Trigger{{Is: sheet.Equals, Value: "yes", Photo: true, Note: true, Hazard: "Leak in the plant room", Block: true, Fails: true, Recommend: &sheet.Recommend{Text: "Change the seal", Part: "SK-38"}}}},
+			{ID: "where", Kind: sheet.Choice, Text: "Where?", ShowIf: when(sheet.Test{Question: "leak", Is: sheet.Equals, Value: "yes"}), RequireIf: when(sheet.Test{Question: "low", Is: sheet.Above, Value: "2"}),
+				Options: []sheet.Option{{ID: "seal", Text: "Seal"}, {ID: "pipe", Text: "Pipe"}}},
+			{ID: "fit", Kind: sheet.Part, Text: "To fit", ShowIf: when(sheet.Test{Question: "where", Is: sheet.Equals, Value: "seal"})},
+			{ID: "low", Kind: sheet.Number, Text: "Lowest", Unit: "bar"},
+			{ID: "high", Kind: sheet.Number, Text: "Highest", Unit: "kPa", Compare: []sheet.Compare{{Is: sheet.AtLeast, Question: "low"}}},
+			{ID: "span", Kind: sheet.Computed, Text: "Span", Unit: "bar", Places: 2, Formula: "high - low"},
+			{ID: "press", Kind: sheet.Reading, Text: "Discharge", Point: "discharge", Unit: "bar", Required: true},
+			{ID: "plate", Kind: sheet.Photo, Text: "The plate", Least: 2},
+		}},
+		{ID: "rooms", Title: "Rooms", Repeat: &sheet.Repeat{Noun: "room", Least: 1}, Questions: []sheet.Question{
+			{ID: "floor", Kind: sheet.Area, Text: "Floor"},
+			{ID: "paint", Kind: sheet.Part, Text: "Coating", Quantity: "floor"},
+			{ID: "damp", Kind: sheet.YesNo, Text: "Damp?", Score: map[string]decimal.Decimal{"no": *dec("1"), "yes": *dec("0")}, On: []sheet.Trigger{{Is: sheet.Equals, Value: "yes", Fails: true}}},
+			{ID: "why", Kind: sheet.Text, Text: "Why damp?", Required: true, ShowIf: when(sheet.Test{Question: "damp", Is: sheet.Equals, Value: "yes"})},
+		}},
+		{Title: "Sum", ShowIf: when(sheet.Test{Question: "damp", Is: sheet.Answered}), Questions: []sheet.Question{
+			{ID: "total", Kind: sheet.Computed, Text: "Coatings", Formula: "sum(paint) * 1.2"},
+			{ID: "damped", Kind: sheet.YesNo, Text: "Told the customer?", ShowIf: when(sheet.Test{Question: "damp", Is: sheet.Equals, Value: "yes"})},
+		}},
+	}})
+}
+
+func fill(t require.TestingT, s sheet.Sheet, g sheet.Given, answers ...string) sheet.State {
+	c, problems := sheet.Compile(s)
+	require.Empty(t, problems)
+	if g.Answers == nil {
+		g.Answers = map[string]sheet.Answer{}
+	}
+	for i := 0; i < len(answers); i += 2 {
+		g.Answers[answers[i]] = sheet.Answer{Entry: fmt.Sprint(i), At: morning.Add(time.Duration(i) * time.Minute), Person: "p1", Value: answers[i+1]}
+	}
+	return c.Fill(g)
+}
+
+func line(s sheet.State, key string) *sheet.Line {
+	for i, l := range s.Lines {
+		if sheet.Key(l.Question, l.Item) == key {
+			return &s.Lines[i]
+		}
+	}
+	return nil
+}
+
+func missing(s sheet.State) string {
+	out := []string{}
+	for _, m := range s.Missing {
+		out = append(out, strings.TrimPrefix(m.Code.Code, "missing.")+" "+sheet.Key(m.Question, m.Item))
+	}
+	return strings.Join(out, ", ")
+}
+
+const square = `{"unit":"m","shapes":[{"form":"rectangle","sizes":["4","2.5"]}]}`
+
+func TestFill(t *testing.T) {
+	s := survey(t)
+	empty := fill(t, s, sheet.Given{Known: map[string]string{"asset.serial": "BX-1"}})
+	assert.Equal(t, "answer leak, answer press, photos plate, items rooms", missing(empty))
+	assert.Equal(t, "BX-1", line(empty, "serial").Value)
+	assert.True(t, line(empty, "serial").Known, "filled in from what is known")
+	assert.Nil(t, line(empty, "where"), "not asked before there is a leak")
+	assert.Len(t, empty.Sections, 2)
+
+	begun := fill(t, s, sheet.Given{Begun: morning, Known: map[string]string{"asset.serial": "BX-2"}})
+	assert.Empty(t, line(begun, "serial").Value, "what was known counted when it was begun")
+
+	g := sheet.Given{Answers: map[string]sheet.Answer{}, Asset: "A1", Begun: morning, Photos: map[string]int{"plate": 2},
+		Readings: map[string]reading.Result{sheet.ReadingKey("A1", "discharge"): {At: morning.Add(time.Hour), Value: *dec("400"), Unit: "kPa"}},
+		Items:    []sheet.Item{{Section: "rooms", ID: "r1", Name: "Cellar"}, {Section: "rooms", ID: "r2", Name: "Loft"}, {Section: "rooms", ID: "r3", Struck: true}}}
+	got := fill(t, s, g, "leak", "yes", "where", "seal", "fit", `{"part":"SK-38","name":"Seal","quantity":"2","price":"84.5"}`, "low", "2.5", "high", "430",
+		"floor@r1", square, "paint@r1", `{"part":"CO-1","name":"Coating","quantity":"1","price":"19.9"}`, "damp@r1", "yes", "damp@r2", "no")
+	assert.Equal(t, "photo leak, note leak, answer why@r1", missing(got))
+	assert.Equal(t, "1.8", line(got, "span").Value, "4.3 bar less 2.5")
+	assert.Equal(t, "4", line(got, "press").Value)
+	assert.True(t, line(got, "where").Required)
+	assert.Equal(t, "169", line(got, "fit").Amount.String())
+	assert.Equal(t, "199", line(got, "paint@r1").Amount.String(), "10 m2 at 19.90")
+	assert.Equal(t, "238.8", line(got, "total").Value)
+	assert.Equal(t, "368", got.Amount.String(), "both lines, and not the computed one again")
+	assert.Equal(t, "199", got.Sections[1].Amount.String())
+	assert.NotNil(t, line(got, "damped"), "one damp room is enough to ask")
+	require.Len(t, got.Blocks, 1)
+	kinds := []string{}
+	for _, a := range got.Alerts {
+		kinds = append(kinds, string(a.Kind)+" "+a.Text)
+	}
+	assert.Equal(t, []string{"hazard Leak in the plant room", "failed Any leak? yes", "recommendation Change the seal", "failed Cellar: Damp? yes"}, kinds)
+	assert.Equal(t, "20", got.Score.Percent.String(), "one point of five")
+	assert.False(t, got.Score.Passed)
+	assert.True(t, got.Done.IsZero())
+
+	hidden := fill(t, s, g, "leak", "no")
+	assert.Nil(t, line(hidden, "fit"), "hidden behind a hidden question")
+	assert.Equal(t, "199", hidden.Amount.String(), "its answer is kept, and does not count")
+	assert.Equal(t, "seal", g.Answers["where"].Value)
+
+	done := fill(t, s, g, "damp@r1", "no")
+	assert.Empty(t, missing(done))
+	assert.Equal(t, morning.Add(time.Hour), done.Done, "the reading came last")
+
+	crossed := fill(t, s, g, "high", "200")
+	assert.Equal(t, "answer.compare_at_least", line(crossed, "high").Problem.Code)
+	assert.Equal(t, "wrong high", missing(crossed))
+}
+
+func TestNewerSheet(t *testing.T) {
+	s := survey(t)
+	s.Format = sheet.Format + 1
+	s.Sections[0].Questions = append(s.Sections[0].Questions, sheet.Question{ID: "hologram", Kind: "hologram", Text: "Take a hologram"})
+	assert.Error(t, s.Check())
+	c, _ := sheet.Compile(s)
+	st := c.Fill(sheet.Given{Answers: map[string]sheet.Answer{"leak": {Value: "no"}, "hologram": {Value: "?"}}})
+	assert.True(t, st.Newer)
+	assert.Contains(t, missing(st), "newer")
+	assert.Equal(t, "no", line(st, "leak").Value, "what is understood is still shown")
+	assert.NotNil(t, line(st, "hologram"))
+}
+
+func TestProblems(t *testing.T) {
+	q := func(f func(*sheet.Question)) sheet.Question {
+		out := sheet.Question{ID: "q", Kind: sheet.Number, Text: "Q", Unit: "bar"}
+		f(&out)
+		return out
+	}
+	other := sheet.Question{ID: "other", Kind: sheet.Number, Text: "Other", Unit: "A", ShowIf: when(sheet.Test{Question: "q", Is: sheet.Above, Value: "1"})}
+	for want, question := range map[string]sheet.Question{
+		"sheet.question_id q2 - id":     q(func(q *sheet.Question) { q.ID = "Q 2" }),
+		"sheet.question_id and id":      q(func(q *sheet.Question) { q.ID = "and" }),
+		"sheet.question_twice other id": q(func(q *sheet.Question) { q.ID = "other"; q.Kind = sheet.Text }),
+		"sheet.question_text q text":    q(func(q *sheet.Question) { q.Text = " " }),
+		"sheet.question_kind q kind":    q(func(q *sheet.Question) { q.Kind = "essay" }),
+		"unit.unknown q unit":           q(func(q *sheet.Question) { q.Unit = "m//s" }),
+		"sheet.options q options":       q(func(q *sheet.Question) { q.Kind = sheet.Choice; q.Options = []sheet.Option{{"a", "A"}, {"a", "B"}} }),
+		"sheet.limits q min":            q(func(q *sheet.Question) { q.Min, q.Max = dec("2"), dec("1") }),
+		"sheet.prefill q prefill":       q(func(q *sheet.Question) { q.Prefill = "asset.secret"; q.Kind = sheet.Text }),
+		"sheet.rule_question q showIf":  q(func(q *sheet.Question) { q.ShowIf = when(sheet.Test{Question: "nobody", Is: sheet.Answered}) }),
+		"sheet.rule q requireIf": q(func(q *sheet.Question) {
+			q.RequireIf = when(sheet.Test{Question: "other", Is: sheet.Above, Value: "lots"})
+		}),
+		"sheet.circle q formula":             q(func(q *sheet.Question) { q.ShowIf = when(sheet.Test{Question: "other", Is: sheet.Answered}) }),
+		"sheet.compare q compare":            q(func(q *sheet.Question) { q.Compare = []sheet.Compare{{sheet.Above, "other"}} }),
+		"sheet.rule q on":                    q(func(q *sheet.Question) { q.On = []sheet.Trigger{{Is: sheet.Has, Value: "x"}} }),
+		"sheet.quantity q quantity":          q(func(q *sheet.Question) { q.Kind, q.Quantity = sheet.Part, "nobody" }),
+		"formula.units q formula":            q(func(q *sheet.Question) { q.Kind, q.Formula = sheet.Computed, "other + 1" }),
+		"formula.result q unit":              q(func(q *sheet.Question) { q.Kind, q.Formula = sheet.Computed, "1 + 1" }),
+		"formula.empty q formula":            q(func(q *sheet.Question) { q.Kind = sheet.Computed }),
+		"sheet.score q score":                q(func(q *sheet.Question) { q.Score = map[string]decimal.Decimal{"high": *dec("1")} }),
+		"sheet.point q point":                q(func(q *sheet.Question) { q.Kind = sheet.Reading }),
+		"sheet.question_id q in itself - id": q(func(q *sheet.Question) { q.ID = "" }),
+	} {
+		o := other
+		if !strings.Contains(want, "circle") {
+			o.ShowIf = nil
+		}
+		s := withPrograms(t, sheet.Sheet{ID: "s", Version: 1, Title: "S", Sections: []sheet.Section{{Title: "A", Questions: []sheet.Question{o, question}}}})
+		_, problems := sheet.Compile(s)
+		require.NotEmpty(t, problems, want)
+		w := strings.Fields(want)
+		codes, place := []string{}, []string{}
+		for _, p := range problems {
+			codes, place = append(codes, p.Code.Code), append(place, p.Field)
+		}
+		assert.Contains(t, codes, w[0], want)
+		assert.Contains(t, place, w[len(w)-1], want)
+	}
+	self := sheet.Sheet{ID: "s", Version: 1, Title: "S", Sections: []sheet.Section{{Title: "A", ShowIf: when(sheet.Test{Question: "q", Is: sheet.Answered}), Questions: []sheet.Question{{ID: "q", Kind: sheet.Text, Text: "Q"}}}}}
+	assert.Error(t, self.Check(), "a section that its own question shows never shows")
+	c, _ := sheet.Compile(self)
+	c.Fill(sheet.Given{})
+}
+
+// random makes a sheet whose questions depend on one another without a circle, and answers to it.
+func random(t *rapid.T) (sheet.Sheet, sheet.Given) {
+	s := sheet.Sheet{ID: "r", Version: 1, Title: "R"}
+	g := sheet.Given{Answers: map[string]sheet.Answer{}}
+	var ids []string
+	n := 0
+	for i := range rapid.IntRange(1, 4).Draw(t, "sections") {
+		sec := sheet.Section{ID: fmt.Sprintf("s%d", i), Title: fmt.Sprint(i)}
+		items := []string{""}
+		if rapid.Bool().Draw(t, "repeats") {
+			sec.Repeat = &sheet.Repeat{Noun: "room"}
+			items = []string{"a", "b"}
+			for _, id := range items {
+				g.Items = append(g.Items, sheet.Item{Section: sec.ID, ID: id, Name: id})
+			}
+		}
+		for range rapid.IntRange(1, 6).Draw(t, "questions") {
+			n++
+			q := sheet.Question{ID: fmt.Sprintf("q%d", n), Text: "?", Required: rapid.Bool().Draw(t, "required")}
+			if len(ids) > 0 && rapid.Bool().Draw(t, "computed") {
+				q.Kind, q.Formula = sheet.Computed, fmt.Sprintf("sum(%s) * 2 + %d", rapid.SampledFrom(ids).Draw(t, "of"), n)
+			} else {
+				q.Kind = sheet.Number
+				for _, it := range items {
+					if rapid.Bool().Draw(t, "answered") {
+						g.Answers[sheet.Key(q.ID, it)] = sheet.Answer{Value: fmt.Sprint(rapid.IntRange(0, 9).Draw(t, "value"))}
+					}
+				}
+			}
+			if len(ids) > 0 && rapid.Bool().Draw(t, "hides") {
+				q.ShowIf = when(sheet.Test{Question: rapid.SampledFrom(ids).Draw(t, "on"), Is: sheet.Above, Value: "3"})
+			}
+			ids = append(ids, q.ID)
+			sec.Questions = append(sec.Questions, q)
+		}
+		s.Sections = append(s.Sections, sec)
+	}
+	return withPrograms(t, s), g
+}
+
+// What a sheet comes to does not depend on the order its questions are in.
+func TestOrderDoesNotMatter(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		s, g := random(t)
+		here := fill(t, s, g)
+		mixed := s
+		mixed.Sections = append([]sheet.Section{}, s.Sections...)
+		r := rand.New(rand.NewSource(rapid.Int64().Draw(t, "shuffle")))
+		for i := range mixed.Sections {
+			mixed.Sections[i].Questions = append([]sheet.Question{}, s.Sections[i].Questions...)
+			q := mixed.Sections[i].Questions
+			r.Shuffle(len(q), func(i, j int) { q[i], q[j] = q[j], q[i] })
+		}
+		r.Shuffle(len(mixed.Sections), func(i, j int) { mixed.Sections[i], mixed.Sections[j] = mixed.Sections[j], mixed.Sections[i] })
+		there := fill(t, mixed, g)
+		require.Equal(t, here.Answered, there.Answered)
+		require.Equal(t, here.Total, there.Total)
+		require.ElementsMatch(t, here.Lines, there.Lines)
+		require.ElementsMatch(t, here.Missing, there.Missing)
+	})
+}
+
+// A hidden answer counts for nothing: taking it away changes nothing.
+func TestHiddenAnswersDoNotCount(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		s, g := random(t)
+		with := fill(t, s, g)
+		for key := range g.Answers {
+			if line(with, key) == nil {
+				delete(g.Answers, key)
+			}
+		}
+		require.Equal(t, with, fill(t, s, g))
+	})
+}
+
+func TestFor(t *testing.T) {
+	rules := []records.SheetRule{{Sheet: "all"}, {Sheet: "pump", Works: []string{"service"}, Assets: []string{"booster", "borehole"}}, {Sheet: "care", Sites: []string{"S7"}}, {Sheet: "gone"}, {Sheet: "all", Sites: []string{"S7"}}}
+	refs := []string{"all@1", "pump@9", "pump@10", "pump@2", "care@1", "pumps@77"}
+	for _, c := range []struct {
+		work sheet.Work
+		want string
+	}{
+		{sheet.Work{Kind: "service", Asset: "booster", Site: "S1"}, "all@1 pump@10"},
+		{sheet.Work{Kind: "repair", Asset: "booster", Site: "S7"}, "all@1 care@1"},
+		{sheet.Work{}, "all@1"},
+	} {
+		assert.Equal(t, c.want, strings.Join(sheet.For(rules, c.work, refs), " "))
+	}
+}
+
+func TestChanges(t *testing.T) {
+	a, b := survey(t), survey(t)
+	assert.Empty(t, sheet.Changes(a, b))
+	b.Title = "Plant rooms"
+	qs := b.Sections[0].Questions
+	qs[1].Required, qs[1].Text = false, "Any leaks?"
+	b.Sections[0].Questions = append(append([]sheet.Question{qs[8]}, qs[:4]...), qs[5:8]...) // plate first, low gone
+	b.Sections = append(b.Sections, sheet.Section{Title: "End", Questions: []sheet.Question{{ID: "bye", Kind: sheet.Text, Text: "Bye"}}})
+	got := []string{}
+	for _, c := range sheet.Changes(a, b) {
+		got = append(got, strings.TrimSpace(c.What+" "+c.Question+" "+strings.Join(c.Fields, "+")))
+	}
+	assert.Equal(t, []string{"changed  title", "added", "moved plate", "changed leak required+text", "added bye", "removed low"}, got)
+}
+
+func TestParse(t *testing.T) {
+	good := `{"id":"s","version":3,"title":"S","sections":[{"title":"A","questions":[{"id":"q","kind":"computed","text":"Q","formula":"1+1","program":{"op":"number","num":"7"}}]}]}`
+	s, err := sheet.Parse([]byte(good))
+	require.NoError(t, err)
+	assert.Nil(t, s.Sections[0].Questions[0].Program, "a file can't bring a program that is not its formula")
+	assert.Zero(t, s.Version)
+	for name, bad := range map[string]string{
+		"not JSON":       `<script>`,
+		"a field":        `{"title":"S","onload":"x"}`,
+		"something more": good + good,
+		"too large":      `{"title":"` + strings.Repeat("x", sheet.MaxFile) + `"}`,
+		"newer":          `{"format":99,"title":"S","holograms":[]}`,
+		"a bomb":         strings.Repeat(`{"sections":[`, 20000),
+		"control":        "{\"title\":\"a\\u0000b\"}",
+		"numbers":        `{"title":"S","sections":[{"title":"A","questions":[{"id":"q","kind":"number","text":"Q","min":"lots"}]}]}`,
+	} {
+		_, err := sheet.Parse([]byte(bad))
+		assert.Error(t, err, name)
+	}
+}
+
+func FuzzParse(f *testing.F) {
+	f.Add([]byte(`{"id":"s","title":"S","sections":[{"title":"A","repeat":{"noun":"x"},"questions":[{"id":"q","kind":"number","text":"Q","showIf":{"tests":[{"question":"q","is":"above","value":"1"}]}}]}]}`))
+	f.Fuzz(func(t *testing.T, raw []byte) {
+		s, err := sheet.Parse(raw)
+		if err != nil {
+			return
+		}
+		s.Version = 1
+		c, _ := sheet.Compile(s)
+		c.Fill(sheet.Given{Answers: map[string]sheet.Answer{"q": {Value: "2"}}, Items: []sheet.Item{{Section: "s", ID: "i"}}})
+	})
+}

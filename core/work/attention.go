@@ -1,0 +1,183 @@
+package work
+
+import (
+	"slices"
+	"strconv"
+	"time"
+
+	"github.com/shopspring/decimal"
+
+	"iter.example/iter/core/msg"
+	"iter.example/iter/core/reading"
+	"iter.example/iter/core/sheet"
+)
+
+// ProposalKind is what further work is to the office.
+type ProposalKind string
+
+const (
+	FollowUp       ProposalKind = "follow_up"      // has to be done
+	Recommendation ProposalKind = "recommendation" // is for the customer to take or leave
+)
+
+// Values lists the kinds, for generated types.
+func (ProposalKind) Values() []string { return []string{string(FollowUp), string(Recommendation)} }
+
+// Proposal is further work that somebody on a visit saw to be done.
+type Proposal struct {
+	Entry    string           `json:"entry"`
+	At       time.Time        `json:"at"`
+	Person   string           `json:"person"`
+	Kind     ProposalKind     `json:"kind"`
+	Text     string           `json:"text"`
+	Asset    string           `json:"asset,omitempty"`
+	Part     string           `json:"part,omitempty"`
+	Kit      string           `json:"kit,omitempty"`
+	Quantity *decimal.Decimal `json:"quantity,omitempty"`
+	Price    *decimal.Decimal `json:"price,omitempty"` // of one
+	About    string           `json:"about,omitempty"` // the reading's or answer's entry, or sheet and question
+	Struck   bool             `json:"struck,omitempty"`
+}
+
+// Handled is what the office did about a point of attention.
+type Handled struct {
+	At     time.Time `json:"at"`
+	Person string    `json:"person"`
+	Order  string    `json:"order,omitempty"` // the work opened for it
+	Reason string    `json:"reason,omitempty"`
+}
+
+// Origin is what a work order follows up: a point of attention of a visit.
+type Origin struct {
+	Visit string `json:"visit"`
+	Key   string `json:"key"`
+}
+
+// Concern is why something on a visit wants the office's attention, the most pressing first.
+type Concern string
+
+const (
+	ConcernHazard    Concern = "hazard"
+	ConcernAlarm     Concern = "alarm"
+	ConcernFailed    Concern = "failed"
+	ConcernFollowUp  Concern = "follow_up"
+	ConcernWarning   Concern = "warning"
+	ConcernRecommend Concern = "recommendation"
+	ConcernDoubt     Concern = "doubt"
+)
+
+// Values lists the concerns, for generated types.
+func (Concern) Values() []string {
+	return []string{string(ConcernHazard), string(ConcernAlarm), string(ConcernFailed), string(ConcernFollowUp), string(ConcernWarning), string(ConcernRecommend), string(ConcernDoubt)}
+}
+
+// Attention is something on a visit that the office should act on.
+type Attention struct {
+	Key     string    `json:"key"` // within the visit; the same as long as what it is about is
+	Concern Concern   `json:"concern"`
+	At      time.Time `json:"at"`
+	Person  string    `json:"person"`
+	Asset   string    `json:"asset,omitempty"`
+	Text    string    `json:"text,omitempty"`  // of an answer or proposal, in the words of the sheet or person
+	Point   string    `json:"point,omitempty"` // of a reading
+	Value   string    `json:"value,omitempty"`
+	Unit    string    `json:"unit,omitempty"`
+	Code    string    `json:"code,omitempty"` // of a reading: its level or doubt
+	Part    string    `json:"part,omitempty"` // that it would take
+	Handled *Handled  `json:"handled,omitempty"`
+}
+
+// Attentions lists what on a visit wants attention, the most pressing first. order is the visit's, states are of its sheets.
+func (v Visit) Attentions(asset string, states []sheet.State) []Attention {
+	out := []Attention{}
+	add := func(a Attention) {
+		if h, ok := v.Handled[a.Key]; ok {
+			a.Handled = &h
+		}
+		out = append(out, a)
+	}
+	for _, st := range states {
+		for _, al := range st.Alerts {
+			c := map[sheet.AlertKind]Concern{sheet.Hazard: ConcernHazard, sheet.Failed: ConcernFailed, sheet.Recommendation: ConcernRecommend}[al.Kind]
+			a := Attention{Key: "sheet " + st.Sheet + " " + string(al.Kind) + " " + sheet.Key(al.Question, al.Item), Concern: c, At: al.At, Person: al.Person, Asset: asset, Text: al.Text}
+			if al.Recommend != nil {
+				a.Part = al.Recommend.Part + al.Recommend.Kit
+			}
+			// What the technician made a proposal of is there as that.
+			if slices.ContainsFunc(v.Proposals, func(p Proposal) bool { return !p.Struck && p.About == a.Key }) {
+				continue
+			}
+			add(a)
+		}
+	}
+	for _, r := range v.Readings {
+		if r.Struck {
+			continue
+		}
+		a := Attention{At: r.At, Person: r.Person, Asset: r.Asset, Point: r.Point, Value: r.Value.String(), Unit: r.Unit}
+		if r.Doubt != reading.Sure {
+			a.Key, a.Concern, a.Code = "doubt "+r.Entry, ConcernDoubt, string(r.Doubt)
+			add(a)
+		}
+		// Of readings at one point the last says how the machine was left.
+		if r.Level == "" || r.Level == reading.OK || slices.ContainsFunc(v.Readings, func(o reading.Reading) bool {
+			return !o.Struck && o.Asset == r.Asset && o.Point == r.Point && byTime(o.At, o.Entry, r.At, r.Entry) > 0
+		}) {
+			continue
+		}
+		a.Key, a.Concern, a.Code = "reading "+r.Asset+" "+r.Point, ConcernWarning, string(r.Level)
+		if r.Level == reading.AlarmLow || r.Level == reading.AlarmHigh {
+			a.Concern = ConcernAlarm
+		}
+		add(a)
+	}
+	for _, p := range v.Proposals {
+		if p.Struck {
+			continue
+		}
+		a := Attention{Key: "proposal " + p.Entry, Concern: ConcernRecommend, At: p.At, Person: p.Person, Asset: p.Asset, Text: p.Text, Part: p.Part + p.Kit}
+		if p.Kind == FollowUp {
+			a.Concern = ConcernFollowUp
+		}
+		add(a)
+	}
+	rank := Concern("").Values()
+	slices.SortStableFunc(out, func(a, b Attention) int {
+		return slices.Index(rank, string(a.Concern)) - slices.Index(rank, string(b.Concern))
+	})
+	return out
+}
+
+// Given is what a visit gives to fill in one of its sheets.
+func (v Visit) Given(ref, asset string) sheet.Given {
+	g := sheet.Given{Answers: v.Answers[ref], Items: v.Items[ref], Begun: v.SheetsBegun[ref], Asset: asset, Photos: map[string]int{}, Readings: map[string]reading.Result{}}
+	for _, f := range v.Files {
+		if !f.Struck && f.About.Sheet == ref {
+			g.Photos[sheet.Key(f.About.Question, f.About.Item)]++
+		}
+	}
+	for _, r := range v.Readings {
+		key := sheet.ReadingKey(r.Asset, r.Point)
+		if have, ok := g.Readings[key]; !r.Struck && (!ok || byTime(r.At, r.Entry, have.At, have.Entry) > 0) {
+			g.Readings[key] = reading.Result{Entry: r.Entry, At: r.At, Value: r.Value, Unit: r.Unit, Level: r.Level}
+		}
+	}
+	return g
+}
+
+// Missing lists what still keeps a visit from being complete, most pressing first, in the order the work is done.
+func Missing(v Visit, sheets []sheet.State) []msg.Code {
+	out := []msg.Code{}
+	for _, s := range sheets {
+		if len(s.Blocks) > 0 {
+			out = append(out, *msg.New("missing.blocked", "sheet", s.Title, "question", s.Blocks[0].Args["question"]))
+		}
+		if n := len(s.Missing); n > 0 {
+			out = append(out, *msg.New("missing.answers", "sheet", s.Title, "count", strconv.Itoa(n)))
+		}
+	}
+	if !v.Signed() {
+		out = append(out, *msg.New("missing.signature"))
+	}
+	return out
+}
