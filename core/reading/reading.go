@@ -54,7 +54,7 @@ type Reading struct {
 	Replaced *Replaced       `json:"replaced,omitempty"`
 	From     string          `json:"from,omitempty"` // the instrument that gave it; none: somebody read it off
 	// Level and Doubt are how it lay to the limits and to what was measured before when it was recorded.
-	Level  Level `json:"level,omitempty"`
+	Level  Level `json:"level"`
 	Doubt  Doubt `json:"doubt,omitempty"`
 	Struck bool  `json:"struck,omitempty"`
 }

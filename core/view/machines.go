@@ -105,7 +105,7 @@ func measured(p reading.Point, h reading.History, visit string, ended time.Time)
 // line is a reading as it is shown. How it lies to the limits is as it was judged when it was recorded; one from before readings were is
 // judged now.
 func line(r reading.Reading, a records.Asset, points []reading.Point, h reading.History, visit string) ReadingLine {
-	out := ReadingLine{Reading: r, AssetName: a.Name, PointName: r.Point, Level: r.Level, Shown: r.Value.String(), ShownUnit: r.Unit}
+	out := ReadingLine{Reading: r, AssetName: a.Name, PointName: r.Point, Shown: r.Value.String(), ShownUnit: r.Unit}
 	if a.Name == "" {
 		out.AssetName = r.Asset
 	}

@@ -78,9 +78,8 @@ type PartLine struct {
 // ReadingLine is a reading with the names of its asset and point, and how it lies to the limits.
 type ReadingLine struct {
 	reading.Reading
-	AssetName string        `json:"assetName"`
-	PointName string        `json:"pointName"`
-	Level     reading.Level `json:"level"`
+	AssetName string `json:"assetName"`
+	PointName string `json:"pointName"`
 	// Shown is the value in ShownUnit, the point's, as the company shows it.
 	Shown     string `json:"shown"`
 	ShownUnit string `json:"shownUnit"`

@@ -10,6 +10,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/records"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/server/checks"
 	"iter.example/iter/server/store"
@@ -19,6 +20,34 @@ import (
 func (s *Server) attention(c *gin.Context) {
 	_, handled := c.GetQuery("handled")
 	read(s, c, func(tx *store.Tx) ([]checks.Concern, error) { return checks.Attention(tx, handled) })
+}
+
+// policy gives the company's rules.
+func (s *Server) policy(c *gin.Context) {
+	read(s, c, func(tx *store.Tx) (records.Policy, error) { return tx.Policy() })
+}
+
+// KindLine is a kind of machine with what its machines have in common.
+type KindLine struct {
+	ID   string            `json:"id"`
+	Kind records.AssetKind `json:"kind"`
+}
+
+// kindsOfAssets lists the kinds of machines there are records of, by name.
+func (s *Server) kindsOfAssets(c *gin.Context) {
+	read(s, c, func(tx *store.Tx) ([]KindLine, error) {
+		docs, err := tx.Of("assetkind")
+		out := []KindLine{}
+		for _, d := range docs {
+			l := KindLine{ID: d.ID}
+			if err := json.Unmarshal(d.Body, &l.Kind); err != nil {
+				return nil, err
+			}
+			out = append(out, l)
+		}
+		slices.SortStableFunc(out, func(a, b KindLine) int { return strings.Compare(a.Kind.Name, b.Kind.Name) })
+		return out, err
+	})
 }
 
 // substances gives a site's log of regulated substances.

@@ -35,7 +35,8 @@ type Me struct {
 	ID      string         `json:"id"`
 	Person  records.Person `json:"person"`
 	Company string         `json:"company"`
-	Zone    string         `json:"zone"` // name of the company's time zone
+	Zone    string         `json:"zone"`           // name of the company's time zone
+	Demo    bool           `json:"demo,omitempty"` // the firm is made up, and so are the instruments
 }
 
 // Start is what the sign-in page needs.
@@ -99,7 +100,7 @@ func (s *Server) signIn(c *gin.Context) {
 		return
 	}
 	s.setCookie(c, token, int(expiry.Sub(now).Seconds()))
-	read(s, c, func(tx *store.Tx) (Me, error) { return me(tx, person) })
+	read(s, c, func(tx *store.Tx) (Me, error) { return s.whoIs(tx, person) })
 }
 
 func (s *Server) setCookie(c *gin.Context, token string, seconds int) {
@@ -159,11 +160,11 @@ func (s *Server) has(roles ...records.Role) gin.HandlerFunc {
 }
 
 func (s *Server) me(c *gin.Context) {
-	read(s, c, func(tx *store.Tx) (Me, error) { return me(tx, who(c).PersonID) })
+	read(s, c, func(tx *store.Tx) (Me, error) { return s.whoIs(tx, who(c).PersonID) })
 }
 
-func me(tx *store.Tx, id string) (Me, error) {
-	out := Me{ID: id}
+func (s *Server) whoIs(tx *store.Tx, id string) (Me, error) {
+	out := Me{ID: id, Demo: len(s.Demo) > 0}
 	if _, err := tx.Load("person", id, &out.Person); err != nil {
 		return out, err
 	}

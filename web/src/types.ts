@@ -242,7 +242,7 @@ export interface FileAttached {
   size: number;
   caption?: string;
   about: About;
-  moment?: Moment;
+  moment?: PhotoMoment;
 }
 
 export interface FileRef {
@@ -317,7 +317,7 @@ export interface SubstanceMoved {
 export interface FileDescribed {
   file: string;
   caption: string;
-  moment?: Moment;
+  moment?: PhotoMoment;
   marks?: Mark[];
 }
 
@@ -396,6 +396,11 @@ export interface SheetLine {
   version: number;
   draft: boolean;
   questions: number;
+}
+
+export interface KindLine {
+  id: string;
+  kind: AssetKind;
 }
 
 export interface SheetPage {
@@ -656,6 +661,7 @@ export interface Me {
   person: Person;
   company: string;
   zone: string;
+  demo?: boolean;
 }
 
 export interface Problem {
@@ -1131,7 +1137,7 @@ export interface Reading {
   unit: string;
   replaced?: Replaced;
   from?: string;
-  level?: Level;
+  level: Level;
   doubt?: Doubt;
   struck?: boolean;
 }
@@ -1201,7 +1207,7 @@ export interface File {
   size: number;
   caption?: string;
   about: About;
-  moment?: Moment;
+  moment?: PhotoMoment;
   marks?: Mark[];
   describedAt?: Moment;
   describedBy?: string;
@@ -1246,7 +1252,7 @@ export interface About {
   item?: string;
 }
 
-export type Moment = "" | "before" | "after";
+export type PhotoMoment = "" | "before" | "after";
 
 export interface Notice {
   code: string;
@@ -1876,12 +1882,11 @@ export interface ReadingLine {
   unit: string;
   replaced?: Replaced;
   from?: string;
-  level?: Level;
+  level: Level;
   doubt?: Doubt;
   struck?: boolean;
   assetName: string;
   pointName: string;
-  level: Level;
   shown: string;
   shownUnit: string;
   change?: string;

@@ -22,7 +22,10 @@ interface Functions {
   coast: (q: Record<string, never>) => T.CoreCoast;
   holds: (q: T.CoreHolds) => T.CoreHeld;
   message: (q: T.CoreMessage) => string;
-  judge: (q: T.CoreJudge) => T.Judged;
+  judge: (q: T.JudgeValue) => T.Judged;
+  fill: (q: T.CoreFill) => T.CoreFilled;
+  begin: (q: T.CoreFill) => T.CoreFilled;
+  area: (q: T.Area) => T.CoreSquare;
   answer: (q: T.CoreAnswer) => T.CoreAnswered;
   strokes: (q: T.Strokes) => null;
 }

@@ -1,5 +1,5 @@
 /** Files: taken or picked, made small enough, kept on the device, sent after the entries that mention them, fetched to be read. */
-import type { Asset, Code, FileRef, Document as Paper, Site } from "../types";
+import type { Asset, Code, FileRef, Document as Paper, Sheet, Site } from "../types";
 import { CoreError } from "./core";
 import type { DeviceDB, StoredFile } from "./db";
 import { ServerProblem } from "./sync";
@@ -13,6 +13,9 @@ const pieceSize = 1 << 20;
 
 const largest = 64 << 20;
 
+/** From this size on a photo is scaled while it is read. */
+const largePhoto = 8 << 20;
+
 /** The media types taken, as a file picker names them. */
 export const photoTypes = "image/*";
 export const paperTypes = "application/pdf,text/plain,image/*";
@@ -23,8 +26,9 @@ export async function prepare(file: File): Promise<StoredFile> {
   let blob: Blob = file;
   let thumb: Blob | undefined;
   if (photo) {
-    const image = await createImageBitmap(file, { imageOrientation: "from-image" }).catch(() => {
-      throw new CoreError({ code: "file.unreadable", args: { name: file.name } });
+    // Read at the size it is kept in: forty megapixels unpacked would be more than some phones give a page.
+    const image = await bitmap(file).catch(() => {
+      throw new CoreError({ code: /hei[cf]/i.test(file.type + file.name) ? "file.heic" : "file.unreadable", args: { name: file.name } });
     });
     [blob, thumb] = await Promise.all([drawn(image, photoSize, 0.85), drawn(image, thumbSize, 0.8)]);
     image.close();
@@ -42,6 +46,25 @@ export async function prepare(file: File): Promise<StoredFile> {
     state: "waiting",
     at: Date.now(),
   };
+}
+
+/** A photo as pixels, upright, and no larger than it is kept. */
+async function bitmap(file: File): Promise<ImageBitmap> {
+  if (file.size < largePhoto) return createImageBitmap(file, { imageOrientation: "from-image" });
+  const url = URL.createObjectURL(file);
+  try {
+    const image = new Image();
+    image.src = url;
+    await image.decode();
+    const scale = Math.min(1, photoSize / Math.max(image.naturalWidth, image.naturalHeight));
+    return await createImageBitmap(image, {
+      resizeWidth: Math.round(image.naturalWidth * scale),
+      resizeHeight: Math.round(image.naturalHeight * scale),
+      resizeQuality: "high",
+    });
+  } finally {
+    URL.revokeObjectURL(url);
+  }
 }
 
 export const refOf = (f: StoredFile): FileRef => ({ hash: f.hash, name: f.name.slice(0, 200), type: f.type, size: f.size });
@@ -179,4 +202,31 @@ export async function fetchPack(db: DeviceDB, signal: AbortSignal): Promise<void
       });
     }
   }
+  for (const r of await db.shown.where("type").equals("sheet").toArray()) {
+    for (const q of (r.body as Sheet).sections.flatMap((s) => s.questions)) {
+      if (!q.document || (await db.files.get(q.document.hash))) continue;
+      await fetchFile(db, q.document, signal).catch((e) => {
+        if (!(e instanceof ServerProblem) || e.status === 401) throw e;
+      });
+    }
+  }
+}
+
+/** A blank sheet to draw on, kept like a photo. */
+export async function blank(name: string): Promise<StoredFile> {
+  const canvas = document.createElement("canvas");
+  canvas.width = 1600;
+  canvas.height = 1200;
+  const ink = canvas.getContext("2d");
+  if (!ink) throw new CoreError({ code: "device.full" });
+  ink.fillStyle = "#fff";
+  ink.fillRect(0, 0, canvas.width, canvas.height);
+  // Squares to draw along, as a notebook has them.
+  ink.fillStyle = "#e4e8ea";
+  for (let x = 50; x < canvas.width; x += 50) ink.fillRect(x, 0, 1, canvas.height);
+  for (let y = 50; y < canvas.height; y += 50) ink.fillRect(0, y, canvas.width, 1);
+  // Each is a file of its own, or two sketches would be one.
+  ink.fillText(new Date().toISOString(), 8, canvas.height - 8);
+  const picture = await new Promise<Blob | null>((done) => canvas.toBlob(done, "image/png"));
+  return prepare(new File([picture ?? new Blob()], `${name}.png`, { type: "image/png" }));
 }

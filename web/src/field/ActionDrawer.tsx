@@ -34,6 +34,7 @@ function Outcomes({ visit, onChoose, onClose }: Omit<Props, "action">) {
   const { t } = useTranslation();
   const policy = usePolicy();
   const missing = useVisit(visit)?.missing ?? [];
+  const blocked = missing.some((m) => m.code === "missing.blocked");
   const [returning, setReturning] = useState(false);
   if (returning) {
     return (
@@ -50,7 +51,7 @@ function Outcomes({ visit, onChoose, onClose }: Omit<Props, "action">) {
     <>
       {missing.length > 0 && (
         <div className="choices-note">
-          <p className="small">{t("finish.still")}</p>
+          <p className="small">{t(blocked ? "finish.blocked" : "finish.still")}</p>
           {missing.map((m) => (
             <p key={m.code + JSON.stringify(m.args)}>
               <Tag kind="warn">{say(m)}</Tag>
@@ -60,7 +61,7 @@ function Outcomes({ visit, onChoose, onClose }: Omit<Props, "action">) {
       )}
       <List
         title={t("finish.how")}
-        items={outcomes.map((o) => ({ id: o, text: t(`outcome.${o}`), hint: t(`outcomeHint.${o}`) }))}
+        items={outcomes.filter((o) => o !== "complete" || !blocked).map((o) => ({ id: o, text: t(`outcome.${o}`), hint: t(`outcomeHint.${o}`) }))}
         onPick={(o) => (o === "return_needed" ? setReturning(true) : onChoose({ outcome: o as Outcome }))}
         onClose={onClose}
         close={t("choose.cancel")}

@@ -22,12 +22,14 @@ const onWidth = (f: () => void) => {
 // The route starts alone; the rest follows while the person looks at it.
 const parts = {
   visit: () => import("./visit/VisitScreen"),
+  sheet: () => import("./sheet/SheetScreen"),
   action: () => import("./ActionDrawer"),
   van: () => import("./Van"),
   time: () => import("./time/TimeScreen"),
   outbox: () => import("./outbox/Outbox"),
 };
 const VisitScreen = screen(parts.visit);
+const SheetScreen = screen(parts.sheet);
 const Van = screen(parts.van);
 const TimeScreen = screen(parts.time);
 const Outbox = screen(parts.outbox);
@@ -58,13 +60,14 @@ function Screens() {
   const { pathname } = useLocation();
   const { phase } = useSync();
   const visit = useMatch("/field/visit/:id")?.params.id;
-  const onRoute = pathname === "/field" || pathname === "/field/" || visit !== undefined;
+  const sheet = useMatch("/field/visit/:id/sheet/:ref")?.params.id;
+  const onRoute = pathname === "/field" || pathname === "/field/" || visit !== undefined || (wide && sheet !== undefined);
   if (phase === "signed_out" && pathname === "/field/sign-in") return <SignIn again />;
   return (
     <div className={`field${wide ? " wide" : ""}`}>
       {wide && onRoute && (
         <aside>
-          <RouteScreen chosen={visit} />
+          <RouteScreen chosen={visit ?? sheet} />
         </aside>
       )}
       <div className="field-main">
@@ -72,6 +75,7 @@ function Screens() {
           <Routes>
             <Route path="/" element={wide ? <Empty>{t("dock.open")}</Empty> : <RouteScreen />} />
             <Route path="/visit/:id" element={<VisitScreen wide={wide} />} />
+            <Route path="/visit/:id/sheet/:ref" element={<SheetScreen />} />
             <Route path="/van" element={<Van />} />
             <Route path="/time" element={<TimeScreen />} />
             <Route path="/outbox" element={<Outbox />} />
@@ -79,8 +83,8 @@ function Screens() {
           </Routes>
         </Suspense>
       </div>
-      {onRoute && <Dock visit={visit} />}
-      {(wide || !visit) && <Tabs onRoute={onRoute} />}
+      {onRoute && !sheet && <Dock visit={visit} />}
+      {(wide || (!visit && !sheet)) && <Tabs onRoute={onRoute} />}
     </div>
   );
 }

@@ -5,7 +5,7 @@ import { ulid } from "ulid";
 import type { CustomerHit, Priority } from "../types";
 import { isoDate, moment, momentOf } from "../ui/format";
 import { PlanDrawer } from "./PlanDrawer";
-import { Failure, useBoard, useCommands, useCustomers } from "./queries";
+import { Failure, useBoard, useCommands, useCustomers, usePolicy, useSheets } from "./queries";
 
 /** Opening a work order: who calls, from where, what is wrong, by when. */
 export function Intake() {
@@ -89,6 +89,9 @@ function OrderForm({ customer, onChange, onOpened }: { customer: CustomerHit; on
   const [priority, setPriority] = useState<Priority>("soon");
   const [skills, setSkills] = useState<string[]>([]);
   const known = useBoard(isoDate(Date.now())).data?.skills ?? [];
+  const policy = usePolicy().data;
+  const [kind, setKind] = useState("");
+  const [sheets, setSheets] = useState<string[]>();
   const [day, setDay] = useState(isoDate(Date.now()));
   const chosen = customer.sites.find((s) => s.id === site);
   const submit = async (e: FormEvent<HTMLFormElement>) => {
@@ -105,7 +108,9 @@ function OrderForm({ customer, onChange, onOpened }: { customer: CustomerHit; on
       minutes: Math.round(Number(form.get("minutes"))),
       promiseFrom: from ? moment(momentOf(day, from)) : undefined,
       promiseTo: to ? moment(momentOf(day, to)) : undefined,
+      kind: kind || undefined,
       skills,
+      sheets, // left out: the rules say
       tasks: String(form.get("tasks"))
         .split("\n")
         .map((name) => name.trim())
@@ -159,6 +164,15 @@ function OrderForm({ customer, onChange, onOpened }: { customer: CustomerHit; on
       <TextField name="problem" label={t("intake.problem")} multiline minRows={3} required slotProps={{ htmlInput: { maxLength: 5000 } }} />
       <TextField name="tasks" label={t("intake.tasks")} helperText={t("intake.tasksHint")} multiline minRows={2} />
       <fieldset className="priorities">
+        <legend className="small quiet">{t("intake.kind")}</legend>
+        {(policy?.works ?? []).map((w) => (
+          <button type="button" key={w.id} aria-pressed={kind === w.id} onClick={() => setKind(kind === w.id ? "" : w.id)}>
+            {w.text}
+          </button>
+        ))}
+      </fieldset>
+      <SheetChoice chosen={sheets} onChange={setSheets} />
+      <fieldset className="priorities">
         <legend className="small quiet">{t("intake.skills")}</legend>
         {known.map((k) => (
           <button
@@ -191,5 +205,25 @@ function OrderForm({ customer, onChange, onOpened }: { customer: CustomerHit; on
         {t("intake.open")}
       </Button>
     </form>
+  );
+}
+
+/** Check sheets: as the rules have it, unless somebody chooses. */
+function SheetChoice({ chosen, onChange }: { chosen?: string[]; onChange: (list?: string[]) => void }) {
+  const { t } = useTranslation();
+  const published = (useSheets().data ?? []).filter((s) => s.version > 0);
+  const turn = (ref: string) => onChange((chosen ?? []).includes(ref) ? (chosen ?? []).filter((c) => c !== ref) : [...(chosen ?? []), ref]);
+  return (
+    <fieldset className="priorities">
+      <legend className="small quiet">{t("sheets.title")}</legend>
+      <button type="button" aria-pressed={!chosen} onClick={() => onChange(undefined)}>
+        {t("intake.byRule")}
+      </button>
+      {published.map((s) => (
+        <button type="button" key={s.id} aria-pressed={!!chosen?.includes(`${s.id}@${s.version}`)} onClick={() => turn(`${s.id}@${s.version}`)}>
+          {s.title}
+        </button>
+      ))}
+    </fieldset>
   );
 }

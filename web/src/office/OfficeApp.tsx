@@ -1,5 +1,5 @@
 import { QueryClient, QueryClientProvider, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { lazy, type ReactNode, Suspense, useEffect, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { NavLink, Route, Routes, useNavigate } from "react-router";
 import { ask, remember } from "../session/session";
@@ -7,6 +7,8 @@ import type { Me } from "../types";
 import { Tag } from "../ui/Glyph";
 import { chooseGround, grounds, useGround } from "../ui/ground";
 import { BoardScreen } from "./BoardScreen";
+import { Kinds } from "./designer/Kinds";
+import { Sheets } from "./designer/Sheets";
 import { HoursScreen } from "./hours/HoursScreen";
 import { Intake } from "./Intake";
 import { RecordScreen } from "./RecordScreen";
@@ -15,6 +17,8 @@ import { Review } from "./Review";
 import { Setup } from "./Setup";
 import { VisitPage } from "./VisitPage";
 import "./office.css";
+
+const Designer = lazy(() => import("./designer/Designer"));
 
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 5000, refetchOnWindowFocus: true } } });
 
@@ -41,10 +45,17 @@ function Office({ me }: { me: Me }) {
           <Route path="/records" element={<Records />} />
           <Route path="/records/:type/:id" element={<RecordScreen />} />
           <Route path="/setup" element={<Setup />} />
+          <Route path="/setup/sheets" element={<Sheets />} />
+          <Route path="/setup/kinds" element={<Kinds />} />
+          <Route path="/setup/sheets/:id" element={<Later screen={<Designer />} />} />
         </Routes>
       </div>
     </div>
   );
+}
+
+function Later({ screen }: { screen: ReactNode }) {
+  return <Suspense fallback={null}>{screen}</Suspense>;
 }
 
 /** Listens for changes, and has what is on screen asked for again. Tells whether the line is open. */

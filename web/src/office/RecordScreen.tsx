@@ -8,6 +8,8 @@ import { Fields } from "../ui/Fields";
 import { timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
 import type { Word } from "../words/i18n";
+import { Measured } from "./checks/Measured";
+import { SubstanceLog } from "./checks/SubstanceLog";
 import { FlagLine } from "./Look";
 import { Papers } from "./Papers";
 import { Answer, Failure, useCommands, useRecordPage } from "./queries";
@@ -37,9 +39,11 @@ function Shown({ page }: { page: RecordPage }) {
       <div className="visit-columns">
         <div>
           <Clashes page={page} />
+          {type === "asset" && <Measured asset={page.ref.id} />}
           <Form page={page} fields={fields[type] ?? []} />
           {type !== "customer" && <Papers page={page} />}
           <Around page={page} />
+          {type === "site" && <SubstanceLog site={page.ref.id} />}
         </div>
         <Changes changes={page.changes} />
       </div>

@@ -2,6 +2,7 @@ import { TextField } from "@mui/material";
 import { useTranslation } from "react-i18next";
 import { Link, useSearchParams } from "react-router";
 import { Empty } from "../ui/Empty";
+import { Export } from "./checks/Export";
 import { useCustomers } from "./queries";
 
 /** Finds customers, sites and machines. What was looked for stays in the address, so that going back finds it again. */
@@ -42,6 +43,7 @@ export function Records() {
           ))}
         </section>
       ))}
+      {text.trim().length < 2 && <Export />}
     </main>
   );
 }

@@ -4,6 +4,7 @@ import type { FinishedLine } from "../types";
 import { Empty } from "../ui/Empty";
 import { duration, timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
+import { AttentionList } from "./checks/AttentionList";
 import { Look } from "./Look";
 import { Answer, useFinished } from "./queries";
 
@@ -15,6 +16,7 @@ export function Review() {
     <main className="review">
       <h1 className="visually-hidden">{t("office.review")}</h1>
       <Look />
+      <AttentionList />
       <h2>{t("review.title")}</h2>
       <Answer query={finished}>{(lines) => (lines.length === 0 ? <Empty>{t("review.none")}</Empty> : <Finished lines={lines} />)}</Answer>
     </main>

@@ -2,6 +2,7 @@ import { Button, Dialog, DialogActions, DialogContent, DialogContentText } from 
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
+import { Link } from "react-router";
 import { ask, askWith } from "../session/session";
 import type { DeviceLine, UnsentReport } from "../types";
 import { Empty } from "../ui/Empty";
@@ -17,6 +18,10 @@ export function Setup() {
   const devices = useDevices();
   return (
     <main className="review">
+      <nav className="setup-nav" aria-label={t("office.setup")}>
+        <Link to="/office/setup/sheets">{t("sheets.title")}</Link>
+        <Link to="/office/setup/kinds">{t("kinds.title")}</Link>
+      </nav>
       <h1>
         {t("devices.title")} <span className="small quiet">{t("devices.hint")}</span>
       </h1>

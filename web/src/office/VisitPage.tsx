@@ -4,9 +4,9 @@ import { useParams } from "react-router";
 import type { Closed, Notice, VisitPage as Page, VisitView } from "../types";
 import { duration, longDate, time, timeOrDay } from "../ui/format";
 import { Glyph, Tag } from "../ui/Glyph";
-import { LevelTag } from "../ui/Level";
 import { SignatureImage } from "../ui/SignatureImage";
 import { say } from "../words/i18n";
+import { Answers, Proposed, Readings } from "./checks/VisitChecks";
 import { FlagLine } from "./Look";
 import { Photos } from "./Photos";
 import { Answer, Failure, useCommands, useVisitPage } from "./queries";
@@ -22,7 +22,7 @@ export function VisitPage() {
   return <Answer query={query}>{(page) => <Shown page={page} />}</Answer>;
 }
 
-function Shown({ page: { view, trail, flags, here, messages, closing } }: { page: Page }) {
+function Shown({ page: { view, trail, flags, here, messages, closing, sheets } }: { page: Page }) {
   return (
     <main className="visit-page">
       <Head view={view} closing={closing} />
@@ -34,7 +34,8 @@ function Shown({ page: { view, trail, flags, here, messages, closing } }: { page
           <Messages view={view} states={messages} />
           <Readings view={view} />
           <Parts view={view} />
-          <Answers view={view} />
+          <Answers view={view} sheets={sheets} />
+          <Proposed view={view} />
           <Photos view={view} here={here} />
           <Notes view={view} />
           <Signatures view={view} />
@@ -123,25 +124,6 @@ function Flags({ flags, view }: { flags: Notice[]; view: VisitView }) {
   );
 }
 
-function Readings({ view }: { view: VisitView }) {
-  const { t } = useTranslation();
-  return (
-    <section className="sec" aria-label={t("visit.readings")}>
-      <h2>{t("visit.readings")}</h2>
-      {view.readings.length === 0 && <p className="quiet">{t("page.nothing")}</p>}
-      {view.readings.map((r) => (
-        <p className={`line${r.struck ? " struck" : ""}`} key={r.entry}>
-          <span className="grow">{r.pointName}</span>
-          {r.level !== "ok" && <LevelTag level={r.level} />}
-          <span className="end nowrap">
-            <b>{r.value}</b> {r.unit}
-          </span>
-        </p>
-      ))}
-    </section>
-  );
-}
-
 function Parts({ view }: { view: VisitView }) {
   const { t } = useTranslation();
   return (
@@ -158,30 +140,6 @@ function Parts({ view }: { view: VisitView }) {
           </span>
         </p>
       ))}
-    </section>
-  );
-}
-
-function Answers({ view }: { view: VisitView }) {
-  const { t } = useTranslation();
-  return (
-    <section className="sec" aria-label={t("page.answers")}>
-      <h2>{t("page.answers")}</h2>
-      {view.sheets.length === 0 && <p className="quiet">{t("page.nothing")}</p>}
-      {view.sheets.map((s) =>
-        s.sections
-          .flatMap((x) => x.questions)
-          .map((q) => {
-            const value = view.visit.answers?.[`${s.id}@${s.version}`]?.[q.id]?.value;
-            const word = value === "yes" ? t("checks.yes") : value === "no" ? t("checks.no") : (q.options?.find((o) => o.id === value)?.text ?? value);
-            return (
-              <p className="line" key={s.id + q.id}>
-                <span className="grow">{q.text}</span>
-                <span className="end">{word ? <b>{`${word} ${q.unit ?? ""}`}</b> : <span className="quiet">{t("page.noAnswer")}</span>}</span>
-              </p>
-            );
-          }),
-      )}
     </section>
   );
 }

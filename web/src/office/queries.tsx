@@ -6,6 +6,7 @@ import { useTranslation } from "react-i18next";
 import { ulid } from "ulid";
 import { ApiError, ask } from "../session/session";
 import type {
+  AttentionLine,
   BadgeLine,
   Board,
   Command,
@@ -17,10 +18,15 @@ import type {
   Flagged,
   HeldLine,
   HoursPage,
+  KindLine,
+  Policy,
   PostReport,
   RecordPage,
   Ref,
   SentMessage,
+  Series,
+  SheetLine,
+  SubstancePage,
   VisitPage,
 } from "../types";
 import { Tag } from "../ui/Glyph";
@@ -40,6 +46,19 @@ export const useRecordPage = (type: string, id: string) =>
   useQuery({ queryKey: ["record", type, id], queryFn: () => ask<RecordPage>(`/api/office/records/${type}/${encodeURIComponent(id)}`) });
 export const useVisitPage = (id: string) =>
   useQuery({ queryKey: ["visit", id], queryFn: () => ask<VisitPage>(`/api/office/visits/${encodeURIComponent(id)}`) });
+export const usePolicy = () => useQuery({ queryKey: ["policy"], queryFn: () => ask<Policy>("/api/office/policy") });
+export const useAttention = (handled: boolean) =>
+  useQuery({
+    queryKey: ["attention", handled],
+    queryFn: () => ask<AttentionLine[]>(`/api/office/attention${handled ? "?handled" : ""}`),
+    placeholderData: (old) => old,
+  });
+export const useMeasured = (asset: string) =>
+  useQuery({ queryKey: ["measured", asset], queryFn: () => ask<Series[]>(`/api/office/measured/${encodeURIComponent(asset)}`) });
+export const useSubstances = (site: string) =>
+  useQuery({ queryKey: ["substances", site], queryFn: () => ask<SubstancePage>(`/api/office/substances/${encodeURIComponent(site)}`) });
+export const useSheets = () => useQuery({ queryKey: ["sheets"], queryFn: () => ask<SheetLine[]>("/api/office/sheets") });
+export const useKinds = () => useQuery({ queryKey: ["kinds"], queryFn: () => ask<KindLine[]>("/api/office/kinds") });
 export const useCustomers = (text: string) =>
   useQuery({
     queryKey: ["customers", text],

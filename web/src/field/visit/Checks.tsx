@@ -1,125 +1,86 @@
-import { TextField } from "@mui/material";
-import { useState } from "react";
+import { useLiveQuery } from "dexie-react-hooks";
+import { lazy, Suspense, useState } from "react";
 import { useTranslation } from "react-i18next";
-import { CoreError, core } from "../../device/core";
-import type { Answer, Code, Question, Sheet, VisitView } from "../../types";
-import { Mark } from "../../ui/Glyph";
-import { say } from "../../words/i18n";
-import { useRecord } from "../device";
-import { StrikeOut } from "./StrikeOut";
+import { Link } from "react-router";
+import { SheetForm } from "../../sheet/SheetForm";
+import { SheetSourceProvider } from "../../sheet/source";
+import type { Sheet, SheetProgress, VisitView } from "../../types";
+import { Tag } from "../../ui/Glyph";
+import { useDevice } from "../device";
+import { useFieldSheet } from "../sheet/useFieldSheet";
 import { VisitSection } from "./VisitSection";
+
+const AddSheet = lazy(() => import("./AddSheet"));
+
+/** A sheet that is short is filled in where it stands; a longer one has a page of its own. */
+const short = 8;
+const isShort = (s: Sheet) => s.sections.reduce((n, x) => n + x.questions.length, 0) <= short && !s.sections.some((x) => x.repeat);
 
 export function Checks({ view }: { view: VisitView }) {
   const { t } = useTranslation();
-  const sum = view.progress.reduce((n, p) => ({ answered: n.answered + p.answered, total: n.total + p.total }), { answered: 0, total: 0 });
+  const { db } = useDevice();
+  const [adding, setAdding] = useState(false);
+  const refs = view.order.sheets ?? [];
+  const sheets = useLiveQuery(async () => Promise.all((view.order.sheets ?? []).map((ref) => db.body<Sheet>("sheet", ref))), [db, view.order.sheets?.join()]);
   return (
-    <VisitSection id="checks" title={t("visit.checks")} end={sum.total > 0 && t("checks.progress", sum)}>
-      {view.sheets.length === 0 && <p className="quiet small">{t("checks.none")}</p>}
-      {view.sheets.map((s) => (
-        <SheetForm key={s.id} sheet={s} view={view} />
-      ))}
+    <VisitSection
+      id="checks"
+      title={t("visit.checks")}
+      end={
+        <button type="button" className="link" onClick={() => setAdding(true)}>
+          {t("checks.add")}
+        </button>
+      }
+    >
+      {refs.length === 0 && <p className="quiet small">{t("checks.none")}</p>}
+      {refs.map((ref, i) => {
+        const progress = view.progress.find((p) => p.sheet === ref);
+        const sheet = sheets?.[i];
+        if (!sheet || !progress) return <p key={ref}>{sheets && <Tag kind="warn">{t("sheet.notHere")}</Tag>}</p>;
+        return isShort(sheet) ? <Inline key={ref} view={view} progress={progress} /> : <Row key={ref} view={view} progress={progress} />;
+      })}
+      {adding && (
+        <Suspense fallback={null}>
+          <AddSheet view={view} onClose={() => setAdding(false)} />
+        </Suspense>
+      )}
     </VisitSection>
   );
 }
 
-function SheetForm({ sheet, view }: { sheet: Sheet; view: VisitView }) {
-  const ref = `${sheet.id}@${sheet.version}`;
-  const answers = view.visit.answers?.[ref] ?? {};
-  return (
-    <>
-      {sheet.sections.map((s) => (
-        <fieldset key={s.title} className="sheet">
-          <legend className="small quiet">
-            {sheet.title} · {s.title}
-          </legend>
-          {s.questions.map((q) => (
-            <QuestionLine key={q.id} question={q} sheet={ref} view={view} given={answers[q.id]} />
-          ))}
-        </fieldset>
-      ))}
-    </>
-  );
-}
-
-interface Props {
-  question: Question;
-  sheet: string;
-  view: VisitView;
-  given?: Answer;
-}
-
-function QuestionLine({ question, sheet, view, given }: Props) {
+function Inline({ view, progress }: { view: VisitView; progress: SheetProgress }) {
   const { t } = useTranslation();
-  const record = useRecord();
-  const value = given?.value ?? "";
-  const answer = (v: string) => v !== value && record("sheet.answered", view.id, { sheet, question: question.id, value: v });
-  const options =
-    question.kind === "yesno"
-      ? [
-          { id: "yes", text: t("checks.yes") },
-          { id: "no", text: t("checks.no") },
-        ]
-      : (question.options ?? []);
+  const source = useFieldSheet(view, progress.sheet);
+  if (!source) return null;
   return (
-    <div className="question">
-      <div className="question-row">
-        <span id={`${sheet}-${question.id}`}>
-          {question.text}
-          {question.required && !value && (
-            <span className="tag warn required">
-              <Mark kind="warn" /> {t("checks.required")}
-            </span>
-          )}
-        </span>
-        {given?.value && <StrikeOut view={view} entry={given.entry} at={given.at} kind="sheet.answered" person={given.person} />}
+    <SheetSourceProvider value={source}>
+      <div className="sheet-inline" id={`sheet-${progress.sheet}`}>
+        <p className="small quiet sheet-inline-title">
+          <span>{progress.title}</span>
+          <span>{t("checks.progress", { ...progress })}</span>
+        </p>
+        <SheetForm />
       </div>
-      {question.kind === "yesno" || question.kind === "choice" ? (
-        <div className="options" role="group" aria-labelledby={`${sheet}-${question.id}`}>
-          {options.map((o) => (
-            <button type="button" key={o.id} aria-pressed={value === o.id} onClick={() => answer(value === o.id ? "" : o.id)}>
-              {o.text}
-            </button>
-          ))}
-        </div>
-      ) : (
-        <Typed question={question} labelledBy={`${sheet}-${question.id}`} value={value} onAnswer={answer} />
-      )}
-    </div>
+    </SheetSourceProvider>
   );
 }
 
-/** A number or text, saved when the field is left. */
-function Typed({ question, labelledBy, value, onAnswer }: { question: Question; labelledBy: string; value: string; onAnswer: (v: string) => void }) {
+function Row({ view, progress: p }: { view: VisitView; progress: SheetProgress }) {
   const { t } = useTranslation();
-  const [text, setText] = useState<string>();
-  const [wrong, setWrong] = useState<Code>();
-  const number = question.kind === "number";
-  const leave = () => {
-    if (text === undefined) return;
-    try {
-      onAnswer(core("answer", { question, value: text }).value);
-      setText(undefined);
-      setWrong(undefined);
-    } catch (e) {
-      setWrong(e instanceof CoreError ? e.code : { code: "unreadable" });
-    }
-  };
-  const range =
-    number && question.min !== undefined && question.max !== undefined && t("checks.range", { min: question.min, max: question.max, unit: question.unit });
+  const lacks = p.missing.length + p.blocks.length;
   return (
-    <TextField
-      className="typed"
-      value={text ?? value}
-      onChange={(e) => setText(e.target.value)}
-      onBlur={leave}
-      onKeyDown={(e) => e.key === "Enter" && number && leave()}
-      multiline={!number}
-      error={!!wrong}
-      helperText={wrong ? say(wrong) : range}
-      slotProps={{
-        input: question.unit ? { endAdornment: question.unit } : undefined,
-        htmlInput: { "aria-labelledby": labelledBy, inputMode: number ? "decimal" : "text", autoComplete: "off", maxLength: number ? 30 : 6000 },
-      }}
-    />
+    <Link to={`/field/visit/${view.id}/sheet/${encodeURIComponent(p.sheet)}`} className="line line-button sheet-row">
+      <span className="grow">
+        <span className="strong">{p.title}</span>
+        <span className="small quiet block">
+          {t("checks.progress", { ...p })}
+          {p.score && ` · ${p.score.percent} %`}
+        </span>
+      </span>
+      {lacks > 0 ? <Tag kind="warn">{t("sheet.lacks", { count: lacks })}</Tag> : <Tag kind="good">{t("sheet.complete")}</Tag>}
+      <svg viewBox="0 0 22 22" className="glyph" aria-hidden="true">
+        <path d="m8 3 8 8-8 8" fill="none" stroke="currentColor" strokeWidth="2.4" />
+      </svg>
+    </Link>
   );
 }

@@ -2,8 +2,9 @@ import { Button, TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { VisitView } from "../../types";
+import { useDictation } from "../../ui/dictation";
 import { time } from "../../ui/format";
-import { useRecord } from "../device";
+import { usePolicy, useRecord } from "../device";
 import { StrikeOut } from "./StrikeOut";
 import { VisitSection } from "./VisitSection";
 
@@ -18,6 +19,8 @@ export function Notes({ view }: { view: VisitView }) {
     if (s) localStorage.setItem(key, s);
     else localStorage.removeItem(key);
   };
+  const phrases = usePolicy()?.phrases ?? [];
+  const dictate = useDictation((said) => type(text.trim() ? `${text.trim()} ${said}` : said));
   const save = async () => {
     if (await record("note.written", view.id, { text: text.trim() })) type("");
   };
@@ -37,7 +40,26 @@ export function Notes({ view }: { view: VisitView }) {
         </div>
       ))}
       <div className="note-entry">
-        <TextField label={t("notes.add")} value={text} onChange={(e) => type(e.target.value)} multiline minRows={2} />
+        <TextField
+          label={t("notes.add")}
+          value={text}
+          onChange={(e) => type(e.target.value)}
+          multiline
+          minRows={2}
+          slotProps={{ htmlInput: { maxLength: 5000 } }}
+        />
+        <span className="further">
+          {phrases.map((p) => (
+            <button type="button" className="chip" key={p} onClick={() => type(text.trim() ? `${text.trim()} ${p}` : p)}>
+              {p}
+            </button>
+          ))}
+          {dictate && (
+            <button type="button" className="chip" aria-pressed={dictate.on} onClick={dictate.turn}>
+              {t(dictate.on ? "notes.listening" : "notes.dictate")}
+            </button>
+          )}
+        </span>
         <Button variant={text.trim() ? "contained" : "outlined"} disabled={!text.trim()} onClick={save}>
           {t("notes.save")}
         </Button>

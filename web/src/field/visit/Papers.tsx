@@ -1,7 +1,7 @@
 import { useLiveQuery } from "dexie-react-hooks";
 import { useTranslation } from "react-i18next";
 import { fetchFile } from "../../device/files";
-import type { Document as Paper, VisitView } from "../../types";
+import type { Document as Paper, SheetPaper, VisitView } from "../../types";
 import { bytes } from "../../ui/format";
 import { Mark } from "../../ui/Glyph";
 import { useDevice } from "../device";
@@ -10,24 +10,12 @@ import { VisitSection } from "./VisitSection";
 /** The office's documents about the site and the machine: listed at once, fetched when they are opened or before. */
 export function Papers({ view }: { view: VisitView }) {
   const { t } = useTranslation();
-  const { db, tell } = useDevice();
+  const { db } = useDevice();
+  const open = useOpenPaper();
   const papers = Object.entries({ ...view.site.documents, ...view.asset?.documents } as Record<string, Paper>);
   const hashes = papers.map(([hash]) => hash);
   const here = useLiveQuery(async () => new Set((await db.files.bulkGet(hashes)).map((f) => f?.hash)), [db, hashes.join()]);
   if (papers.length === 0) return null;
-  const open = async (hash: string, p: Paper) => {
-    const page = window.open("", "_blank"); // at once, or the browser takes it for an advertisement
-    try {
-      const file = await fetchFile(db, { hash, name: p.name, type: p.type, size: p.size });
-      const url = URL.createObjectURL(file.blob);
-      if (page) page.location.href = url;
-      else location.href = url;
-      setTimeout(() => URL.revokeObjectURL(url), 600_000);
-    } catch {
-      page?.close();
-      tell(t("papers.failed"));
-    }
-  };
   return (
     <VisitSection id="papers" title={t("papers.title")}>
       {papers.map(([hash, p]) => (
@@ -42,5 +30,34 @@ export function Papers({ view }: { view: VisitView }) {
         </button>
       ))}
     </VisitSection>
+  );
+}
+
+/** Opens a document: as it is kept here, or fetched first. */
+function useOpenPaper() {
+  const { t } = useTranslation();
+  const { db, tell } = useDevice();
+  return async (hash: string, p: Pick<Paper, "name" | "type" | "size">) => {
+    const page = window.open("", "_blank"); // at once, or the browser takes it for an advertisement
+    try {
+      const file = await fetchFile(db, { hash, name: p.name, type: p.type, size: p.size });
+      const url = URL.createObjectURL(file.blob);
+      if (page) page.location.href = url;
+      else location.href = url;
+      setTimeout(() => URL.revokeObjectURL(url), 600_000);
+    } catch {
+      page?.close();
+      tell(t("papers.failed"));
+    }
+  };
+}
+
+/** A document that comes with an instruction. */
+export function PaperLink({ paper }: { paper: SheetPaper }) {
+  const open = useOpenPaper();
+  return (
+    <button type="button" className="link" onClick={() => open(paper.hash, paper)}>
+      {paper.name}
+    </button>
   );
 }

@@ -1,29 +1,45 @@
-import { Button, TextField } from "@mui/material";
-import { type FormEvent, useState } from "react";
+import { useState } from "react";
 import { useTranslation } from "react-i18next";
-import { core } from "../../device/core";
-import type { Judged, Level, Point, ReadingLine, VisitView } from "../../types";
+import type { DerivedValue, Machine, MeasuredPoint, ReadingLine, VisitView } from "../../types";
 import { time } from "../../ui/format";
+import { Tag } from "../../ui/Glyph";
 import { LevelTag } from "../../ui/Level";
-import { say } from "../../words/i18n";
-import { useCore, useRecord } from "../device";
+import { Trend } from "../../ui/Trend";
+import { FurtherWork } from "./FurtherWork";
+import { ReadingEntry } from "./ReadingEntry";
 import { StrikeOut } from "./StrikeOut";
 import { VisitSection } from "./VisitSection";
 
+/** What is measured, machine by machine, with what was measured before and what follows from it. */
 export function Readings({ view }: { view: VisitView }) {
   const { t } = useTranslation();
-  const points = view.asset?.points ?? [];
+  const machines = view.machines.filter((m) => m.points.length > 0);
   return (
-    <VisitSection id="readings" title={t("visit.readings")} end={view.asset?.name}>
-      {points.length === 0 && <p className="quiet small">{t("readings.none")}</p>}
-      {points.map((p) => (
-        <PointLine key={p.id} point={p} view={view} taken={view.readings.filter((r) => r.asset === view.order.asset && r.point === p.id)} />
+    <VisitSection id="readings" title={t("visit.readings")} end={machines.length === 1 && machines[0].asset.name}>
+      {machines.length === 0 && <p className="quiet small">{t("readings.none")}</p>}
+      {machines.map((m) => (
+        <div key={m.id}>
+          {machines.length > 1 && <h3 className="small strong">{m.asset.name}</h3>}
+          {m.points.map((p) => (
+            <PointLine key={p.id} machine={m} point={p} view={view} taken={view.readings.filter((r) => r.asset === m.id && r.point === p.id)} />
+          ))}
+          {m.derived.map((d) => (
+            <DerivedLine key={d.id} value={d} />
+          ))}
+        </div>
       ))}
     </VisitSection>
   );
 }
 
-function PointLine({ point, view, taken }: { point: Point; view: VisitView; taken: ReadingLine[] }) {
+interface Props {
+  machine: Machine;
+  point: MeasuredPoint;
+  view: VisitView;
+  taken: ReadingLine[];
+}
+
+export function PointLine({ machine, point, view, taken }: Props) {
   const { t } = useTranslation();
   const [open, setOpen] = useState(false);
   const last = taken.findLast((r) => !r.struck);
@@ -33,16 +49,33 @@ function PointLine({ point, view, taken }: { point: Point; view: VisitView; take
         <span className="grow">
           {point.name}
           <Limits point={point} />
-          {last && <Gauge point={point} value={last.value} />}
         </span>
-        {last && <Value level={last.level} value={last.value} unit={last.unit} />}
+        {(point.before.length > 0 || last) && (
+          <Trend values={[...point.before.map((b) => b.value), ...(last ? [last.shown] : [])]} limits={point} now={!!last} />
+        )}
+        {last && (
+          <span className="end nowrap">
+            <b>{last.shown}</b> {last.shownUnit}
+            {last.unit !== last.shownUnit && (
+              <span className="tiny quiet block">
+                {last.value} {last.unit}
+              </span>
+            )}
+            {last.change && (
+              <span className="tiny quiet block">{t(point.counter ? "readings.moved" : "readings.changed", { change: signed(last.change) })}</span>
+            )}
+          </span>
+        )}
         {last && !open && (
           <button type="button" className="link small" onClick={() => setOpen(true)}>
             {t("readings.again")}
           </button>
         )}
       </div>
-      {(!last || open) && <Entry point={point} view={view} onSaved={() => setOpen(false)} />}
+      {last && last.level !== "ok" && <LevelTag level={last.level} />}
+      {last?.doubt && <Tag kind="warn">{t(`doubt.${last.doubt}`)}</Tag>}
+      {(!last || open) && <ReadingEntry machine={machine} point={point} view={view} onSaved={() => setOpen(false)} />}
+      {last && last.level !== "ok" && <OutOfLimits machine={machine} point={point} view={view} last={last} />}
       {taken.map(
         (r) =>
           (r.struck || taken.length > 1 || open) && (
@@ -50,7 +83,7 @@ function PointLine({ point, view, taken }: { point: Point; view: VisitView; take
               <span className={r.struck ? "struck" : "quiet"}>
                 {time(r.at)} {r.value} {r.unit}
               </span>{" "}
-              <StrikeOut view={view} entry={r.entry} at={r.at} kind="reading.taken" person={r.person} struck={r.struck} />
+              <StrikeOut view={view} entry={r.entry} at={r.at} kind="reading.taken" person={r.person} asset={r.asset} struck={r.struck} />
             </p>
           ),
       )}
@@ -58,81 +91,55 @@ function PointLine({ point, view, taken }: { point: Point; view: VisitView; take
   );
 }
 
-/** Where the value is typed, and how it lies to the limits while it is. */
-function Entry({ point, view, onSaved }: { point: Point; view: VisitView; onSaved: () => void }) {
+/** What to do about a value that is out of its limits: one tap each. */
+function OutOfLimits({ machine, point, view, last }: { machine: Machine; point: MeasuredPoint; view: VisitView; last: ReadingLine }) {
   const { t } = useTranslation();
-  const ready = useCore();
-  const record = useRecord();
-  const [text, setText] = useState("");
-  const judged: Judged | undefined = ready && text.trim() ? core("judge", { point, text }) : undefined;
-  const save = async (e: FormEvent) => {
-    e.preventDefault();
-    if (!judged?.value) return;
-    if (await record("reading.taken", view.id, { asset: view.order.asset, point: point.id, value: judged.value, unit: point.unit })) {
-      setText("");
-      onSaved();
-    }
-  };
+  const text = t("readings.outText", {
+    point: point.name,
+    machine: machine.asset.name,
+    value: last.shown,
+    unit: last.shownUnit,
+    level: t(`level.${last.level}`),
+  });
+  return <FurtherWork view={view} text={text} asset={machine.id} about={`reading ${machine.id} ${point.id}`} />;
+}
+
+export const signed = (v: string) => (v.startsWith("-") ? v.replace("-", "−") : `+${v}`);
+
+function DerivedLine({ value: d }: { value: DerivedValue }) {
+  const { t } = useTranslation();
   return (
-    <form className="point-entry" onSubmit={save}>
-      <TextField
-        label={t("readings.value", { point: point.name, unit: point.unit })}
-        value={text}
-        onChange={(e) => setText(e.target.value)}
-        error={!!judged?.error}
-        helperText={judged?.error ? say(judged.error) : undefined}
-        slotProps={{ htmlInput: { inputMode: "decimal", autoComplete: "off" } }}
-      />
-      {judged?.value && judged.level && (
-        <span className="point-judged" role="status">
-          <LevelTag level={judged.level} />
+    <div className="point">
+      <div className="line">
+        <span className="grow">
+          {d.name}
+          <span className="tiny quiet block">{t("readings.derived")}</span>
         </span>
-      )}
-      <Button type="submit" variant={judged?.value ? "contained" : "outlined"} disabled={!judged?.value}>
-        {t("readings.save")}
-      </Button>
-    </form>
+        <span className="end nowrap">
+          {d.value === undefined ? (
+            <span className="quiet small">{t(d.problem ? "readings.notDerivable" : "sheet.notYet")}</span>
+          ) : (
+            <>
+              <b>{d.value}</b> {d.unit}
+            </>
+          )}
+        </span>
+      </div>
+      {d.value !== undefined && d.level !== "ok" && <LevelTag level={d.level} />}
+    </div>
   );
 }
 
-function Value({ level, value, unit }: { level: Level; value: string; unit: string }) {
-  return (
-    <span className="end nowrap">
-      <b>{value}</b> {unit}
-      {level !== "ok" && (
-        <span className="block">
-          <LevelTag level={level} />
-        </span>
-      )}
-    </span>
-  );
-}
-
-function Limits({ point }: { point: Point }) {
+function Limits({ point }: { point: MeasuredPoint }) {
   const { t } = useTranslation();
   const low = point.warnLow ?? point.alarmLow;
   const high = point.warnHigh ?? point.alarmHigh;
-  if (!low && !high) return null;
+  const last = point.before.at(-1);
   const key = low && high ? "readings.limits" : low ? "readings.above" : "readings.below";
-  return <span className="tiny quiet block">{t(key, { low, high, unit: point.unit })}</span>;
-}
-
-/** The value between its limits. The words beside it say the same. */
-function Gauge({ point, value }: { point: Point; value: string }) {
-  const marks = [point.alarmLow, point.warnLow, point.warnHigh, point.alarmHigh].map((m) => (m === undefined ? undefined : Number(m)));
-  const known = marks.filter((m) => m !== undefined);
-  const sides = [marks[0] ?? marks[1], marks[2] ?? marks[3]];
-  if (sides.includes(undefined)) return null; // with a limit on one side only there is no scale to show
-  const least = Math.min(...known);
-  const span = Math.max(...known) - least || 1;
-  const from = least - span * 0.25;
-  const at = (v: number) => Math.max(0, Math.min(100, ((v - from) / (span * 1.5)) * 100));
   return (
-    <span className="gauge" aria-hidden="true">
-      {marks.map(
-        (m, i) => m !== undefined && <s key={["al", "wl", "wh", "ah"][i]} className={i === 0 || i === 3 ? "alarm" : "warn"} style={{ left: `${at(m)}%` }} />,
-      )}
-      <i style={{ left: `${at(Number(value))}%` }} />
+    <span className="tiny quiet block">
+      {(low || high) && t(key, { low, high, unit: point.unit })}
+      {last && `${low || high ? " · " : ""}${t("readings.last", { value: last.value, unit: point.unit })}`}
     </span>
   );
 }

@@ -1,10 +1,11 @@
 import { Button, Dialog, TextField } from "@mui/material";
-import { type RefObject, useEffect, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
-import SignaturePad from "signature_pad";
+import type SignaturePad from "signature_pad";
 import { type CoreError, core } from "../../device/core";
 import { where } from "../../device/record";
-import type { Strokes, VisitView } from "../../types";
+import type { VisitView } from "../../types";
+import { Pad, strokesOf } from "../../ui/Pad";
 import { SummaryPage } from "../../ui/SummaryPage";
 import { say } from "../../words/i18n";
 import { useRecord } from "../device";
@@ -75,53 +76,5 @@ export default function SignDialog({ view, onClose }: { view: VisitView; onClose
         </div>
       </div>
     </Dialog>
-  );
-}
-
-/** Strokes in thousandths of the pad's width, so that they look the same on any screen. */
-function strokesOf(pad: SignaturePad | null, width: number): Strokes {
-  const scale = (v: number) => Math.round((v / width) * 1000);
-  return (pad?.toData() ?? []).map((s) => s.points.map((p) => [scale(p.x), scale(p.y)]));
-}
-
-interface PadProps {
-  pad: RefObject<SignaturePad | null>;
-  canvas: RefObject<HTMLCanvasElement | null>;
-  label: string;
-  onBegin: () => void;
-}
-
-function Pad({ pad, canvas, label, onBegin }: PadProps) {
-  const begin = useRef(onBegin);
-  begin.current = onBegin;
-  useEffect(() => {
-    const c = canvas.current!;
-    const ink = getComputedStyle(c).color;
-    const made = new SignaturePad(c, { penColor: ink, minWidth: 1, maxWidth: 3 });
-    made.addEventListener("beginStroke", () => begin.current());
-    pad.current = made;
-    const fit = () => {
-      const data = made.toData();
-      const ratio = Math.max(devicePixelRatio, 1);
-      c.width = c.clientWidth * ratio;
-      c.height = c.clientHeight * ratio;
-      c.getContext("2d")?.scale(ratio, ratio);
-      made.clear();
-      made.fromData(data);
-    };
-    const observer = new ResizeObserver(fit);
-    observer.observe(c);
-    return () => {
-      observer.disconnect();
-      made.off();
-    };
-  }, [pad, canvas]);
-  return (
-    <div className="sign-pad-place">
-      <canvas ref={canvas} className="sign-pad" aria-label={label} role="img" />
-      <span className="small quiet" aria-hidden="true">
-        {label}
-      </span>
-    </div>
   );
 }

@@ -14,13 +14,15 @@ interface Props {
   place?: string;
   order?: string;
   card?: string;
+  asset?: string;
+  site?: string;
   struck?: boolean;
 }
 
 const reasons = ["tap", "visit", "value", "twice"] as const;
 
 /** Strikes out what the person recorded, as long as the office has not reviewed it. It stays visible, crossed out. */
-export function StrikeOut({ view, entry, at, kind, person, place, order, card, struck }: Props) {
+export function StrikeOut({ view, entry, at, kind, person, place, order, card, asset, site, struck }: Props) {
   const { t } = useTranslation();
   const { me } = useDevice();
   const [open, setOpen] = useState(false);
@@ -31,7 +33,7 @@ export function StrikeOut({ view, entry, at, kind, person, place, order, card, s
       <button type="button" className="link small" onClick={() => setOpen(true)}>
         {t("strike")}
       </button>
-      {open && <Why visit={view.id} body={{ entry, at, kind, person, place, order, card }} onClose={() => setOpen(false)} />}
+      {open && <Why visit={view.id} body={{ entry, at, kind, person, place, order, card, asset, site }} onClose={() => setOpen(false)} />}
     </>
   );
 }

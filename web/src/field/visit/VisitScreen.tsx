@@ -15,11 +15,13 @@ import { Checks } from "./Checks";
 import { Crew } from "./Crew";
 import { Customer } from "./Customer";
 import { Finish } from "./Finish";
+import { Proposals } from "./FurtherWork";
 import { Notes } from "./Notes";
 import { Papers } from "./Papers";
 import { Parts } from "./Parts";
 import { Photos } from "./Photos";
 import { Readings } from "./Readings";
+import { Substances } from "./Substances";
 import { Tasks } from "./Tasks";
 import { jump } from "./VisitSection";
 
@@ -61,9 +63,11 @@ export default function VisitScreen({ wide }: { wide: boolean }) {
             <Customer view={view} />
             <Readings view={view} />
             <Checks view={view} />
+            <Substances view={view} />
             <Parts view={view} />
             <Photos view={view} />
             <Notes view={view} />
+            <Proposals view={view} />
             <Finish view={view} />
           </>
         ) : (

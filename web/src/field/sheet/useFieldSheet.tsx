@@ -1,0 +1,149 @@
+/** A sheet of a visit on the phone: what it comes to, and how answers are recorded. */
+import { useLiveQuery } from "dexie-react-hooks";
+import { useCallback, useMemo } from "react";
+import { CoreError, core } from "../../device/core";
+import type { DeviceDB } from "../../device/db";
+import { newId } from "../../device/record";
+import { at, nest } from "../../records";
+import { keyOf, type SheetSource } from "../../sheet/source";
+import type { Around, Asset, CoreFill, History, Kit, Part, Question, Section, Sheet, SheetItem, SheetProgress, Visit, VisitView } from "../../types";
+import { say } from "../../words/i18n";
+import { useDevice, usePolicy, useRecord } from "../device";
+import { PaperLink } from "../visit/Papers";
+import { PhotoStrip } from "../visit/PhotoStrip";
+import { StrikeOut } from "../visit/StrikeOut";
+import { SheetReading } from "./SheetReading";
+
+interface Held {
+  sheet: Sheet;
+  state: SheetProgress;
+  around: Around;
+  visit: Visit;
+}
+
+/** What a fill needs of a visit: what was recorded for the sheet, and the readings. */
+const part = (visit: Visit, ref: string): Visit => ({
+  order: visit.order,
+  technician: visit.technician,
+  start: visit.start,
+  minutes: visit.minutes,
+  stage: visit.stage,
+  since: visit.since,
+  readings: visit.readings,
+  answers: visit.answers?.[ref] && { [ref]: visit.answers[ref] },
+  items: visit.items?.[ref] && { [ref]: visit.items[ref] },
+  sheetsBegun: visit.sheetsBegun?.[ref] ? { [ref]: visit.sheetsBegun[ref] } : undefined,
+  files: visit.files?.filter((f) => f.about.sheet === ref),
+});
+
+/** Asks the core about a sheet; its document is handed over when it has not seen it yet. */
+export function askSheet<N extends "fill" | "begin">(name: N, q: CoreFill, sheet: Sheet) {
+  const got = core(name, q);
+  return got.state || got.begin ? got : core(name, { ...q, sheet });
+}
+
+async function around(db: DeviceDB, view: VisitView): Promise<Around> {
+  const assets = (await db.all<Asset>("asset")).filter((a) => a.body.site === view.order.site);
+  const told = (await db.body<History>("measured", view.order.asset))?.told ?? [];
+  return {
+    order: view.order,
+    customer: view.customer,
+    site: view.site,
+    asset: view.asset,
+    assets: Object.fromEntries(assets.map((a) => [a.id, a.body])),
+    told,
+  };
+}
+
+async function load(db: DeviceDB, view: VisitView, ref: string): Promise<Held | null> {
+  const sheet = await db.body<Sheet>("sheet", ref);
+  if (!sheet) return null;
+  const round = await around(db, view);
+  const visit = part(view.visit, ref);
+  const { state } = askSheet("fill", { ref, visit, around: round }, sheet);
+  return state ? { sheet, state, around: round, visit } : null;
+}
+
+/** undefined while it is looked for, null when this device does not have the sheet. */
+export function useFieldSheet(view: VisitView, ref: string): SheetSource | null | undefined {
+  const { db, tell } = useDevice();
+  const policy = usePolicy();
+  const record = useRecord();
+  const held = useLiveQuery(() => load(db, view, ref), [db, view, ref]);
+  /** What was known when the first answer is given becomes part of the record. */
+  const begin = useCallback(
+    async (h: Held) => {
+      const now = (await db.body<Visit>("visit", view.id)) ?? view.visit;
+      if (now.sheetsBegun?.[ref]) return true;
+      const body = askSheet("begin", { ref, visit: h.visit, around: h.around }, h.sheet).begin;
+      return !!(await record("sheet.begun", view.id, body));
+    },
+    [db, record, ref, view],
+  );
+  const answer = useCallback(
+    async (q: Question, item: string | undefined, value: string, note?: string) => {
+      if (!held) return;
+      try {
+        const canonical = core("answer", { question: q, value }).value;
+        const given = view.visit.answers?.[ref]?.[keyOf(q.id, item)];
+        const asset = q.prefill === "last" ? view.order.asset : undefined;
+        if (!(await begin(held))) return;
+        if (!(await record("sheet.answered", view.id, { sheet: ref, question: q.id, item, value: canonical, note: note ?? given?.note, asset }))) return;
+        await write(q, canonical, view, record);
+      } catch (e) {
+        tell(say(e instanceof CoreError ? e.code : { code: "unreadable" }));
+      }
+    },
+    [held, view, ref, begin, record, tell],
+  );
+  const copy = useCallback(
+    async (section: Section, name: string, from?: SheetItem) => {
+      if (!held || !(await begin(held))) return;
+      const copied = section.questions.flatMap((q) => {
+        const value = from && view.visit.answers?.[ref]?.[keyOf(q.id, from.id)]?.value;
+        return value && q.kind !== "signature" ? [{ question: q.id, item: undefined as string | undefined, value }] : [];
+      });
+      const item = newId().toLowerCase();
+      await record("sheet.repeated", view.id, { sheet: ref, section: section.id, item, name, copied: copied.map((c) => ({ ...c, item })) });
+    },
+    [held, view, ref, begin, record],
+  );
+  return useMemo(() => {
+    if (!held) return held;
+    return {
+      sheet: held.sheet,
+      state: held.state,
+      answers: view.visit.answers?.[ref] ?? {},
+      currency: policy?.currency ?? "EUR",
+      areas: Object.fromEntries(Object.entries(view.site.areas ?? {}).map(([n, a]) => [n, JSON.stringify(a)])),
+      answer,
+      copy,
+      repeat: (section, item) => record("sheet.repeated", view.id, { sheet: ref, section: section.id, item: item.id, name: item.name, asset: item.asset }),
+      catalogue: async () => ({ parts: await db.all<Part>("part"), kits: await db.all<Kit>("kit") }),
+      photos: (q, item) => <PhotoStrip view={view} about={{ sheet: ref, question: q.id, item }} before={() => begin(held)} />,
+      reading: (q, line) => <SheetReading view={view} asset={line.asset ?? view.order.asset ?? ""} point={q.point ?? ""} />,
+      strike: (a, kind) => <StrikeOut view={view} entry={a.entry} at={a.at} kind={kind} person={a.person} />,
+      strikeItem: (i) => <StrikeOut view={view} entry={i.entry} at={i.at} kind="sheet.repeated" person={i.person} />,
+      paper: (q) => q.document && <PaperLink paper={q.document} />,
+    };
+  }, [held, view, ref, policy, answer, copy, record, db, begin]);
+}
+
+type Recorder = ReturnType<typeof useRecord>;
+
+/** An answer that updates what is known writes it into the record, with the value it replaces. */
+async function write(q: Question, value: string, view: VisitView, record: Recorder) {
+  if (q.kind === "area" && value) {
+    const area = JSON.parse(value) as { name: string };
+    if (!area.name) return;
+    const before = view.site.areas?.[area.name] ?? null;
+    await record("record.amended", { type: "site", id: view.order.site }, { areas: { [area.name]: area } }, { base: { areas: { [area.name]: before } } });
+    return;
+  }
+  if (!q.update || !q.prefill || !value) return;
+  const [type, ...rest] = q.prefill.split(".");
+  const path = rest.join(".");
+  const [doc, id] = type === "asset" ? [view.asset, view.order.asset] : [view.site, view.order.site];
+  if (!doc || !id || at(doc, path) === value) return;
+  await record("record.amended", { type, id }, nest(path, value), { base: nest(path, at(doc, path)) });
+}

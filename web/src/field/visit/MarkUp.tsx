@@ -1,0 +1,156 @@
+/** Drawing on a photo: the photo stays as it was taken, what is drawn is recorded beside it. */
+import { Button, Dialog, TextField } from "@mui/material";
+import { type PointerEvent, useRef, useState } from "react";
+import { useTranslation } from "react-i18next";
+import type { Mark, MarkForm, PhotoMoment, File as VisitFile } from "../../types";
+import { Drawn, paints } from "../../ui/Marks";
+import { useRecord } from "../device";
+
+const forms: MarkForm[] = ["arrow", "line", "box", "free", "words"];
+const stages = ["", "before", "after"] as const;
+
+interface Props {
+  visit: string;
+  file: VisitFile;
+  address?: string;
+  onClose: () => void;
+}
+
+export default function MarkUp({ visit, file, address, onClose }: Props) {
+  const { t } = useTranslation();
+  const record = useRecord();
+  const [marks, setMarks] = useState<Mark[]>(file.marks ?? []);
+  const [caption, setCaption] = useState(file.caption ?? "");
+  const [stage, setStage] = useState<PhotoMoment>(file.moment ?? "");
+  const [form, setForm] = useState<MarkForm>("arrow");
+  const [colour, setColour] = useState("signal");
+  const [words, setWords] = useState("");
+  const save = async () => {
+    if (await record("file.described", visit, { file: file.entry, caption: caption.trim(), moment: stage || undefined, marks })) onClose();
+  };
+  return (
+    <Dialog open fullScreen onClose={onClose} aria-label={t("marks.title")}>
+      <div className="mark-up field">
+        <div className="items" role="toolbar" aria-label={t("marks.title")}>
+          {forms.map((f) => (
+            <button type="button" key={f} aria-pressed={form === f} onClick={() => setForm(f)}>
+              {t(`marks.${f}`)}
+            </button>
+          ))}
+          {Object.entries(paints).map(([name, paint]) => (
+            <button type="button" key={name} aria-pressed={colour === name} aria-label={t(`marks.${name as "ink"}`)} onClick={() => setColour(name)}>
+              <span className="paint" style={{ background: paint }} />
+            </button>
+          ))}
+          <button type="button" className="link" disabled={marks.length === 0} onClick={() => setMarks(marks.slice(0, -1))}>
+            {t("marks.undo")}
+          </button>
+        </div>
+        {form === "words" && (
+          <TextField
+            label={t("marks.text")}
+            value={words}
+            onChange={(e) => setWords(e.target.value)}
+            helperText={t("marks.textHint")}
+            slotProps={{ htmlInput: { maxLength: 200 } }}
+          />
+        )}
+        <Paper
+          address={address}
+          alt={file.caption || file.name}
+          marks={marks}
+          draw={{ form, colour, words: words.trim() }}
+          onMark={(m) => setMarks([...marks, m])}
+        />
+        <div className="mark-up-foot">
+          <TextField label={t("photos.caption")} value={caption} onChange={(e) => setCaption(e.target.value)} slotProps={{ htmlInput: { maxLength: 500 } }} />
+          <div className="items">
+            {stages.map((s) => (
+              <button type="button" key={s} aria-pressed={stage === s} onClick={() => setStage(s)}>
+                {t(`moment.${s || "none"}`)}
+              </button>
+            ))}
+          </div>
+          <span className="photo-actions">
+            <button type="button" className="link" onClick={onClose}>
+              {t("choose.cancel")}
+            </button>
+            <Button variant="contained" onClick={save}>
+              {t("marks.save")}
+            </Button>
+          </span>
+        </div>
+      </div>
+    </Dialog>
+  );
+}
+
+interface PaperProps {
+  address?: string;
+  alt: string;
+  marks: Mark[];
+  draw: { form: MarkForm; colour: string; words: string };
+  onMark: (m: Mark) => void;
+}
+
+const unit = 10_000;
+
+/** How far apart points of a free line are, at least. */
+const apart = 60;
+
+function Paper({ address, alt, marks, draw, onMark }: PaperProps) {
+  const [shape, setShape] = useState(0.75);
+  const [now, setNow] = useState<Mark>();
+  const svg = useRef<SVGSVGElement>(null);
+  const at = (e: PointerEvent): [number, number] => {
+    const box = svg.current!.getBoundingClientRect();
+    const scale = unit / box.width;
+    return [Math.round((e.clientX - box.left) * scale), Math.round((e.clientY - box.top) * scale)];
+  };
+  const begin = (e: PointerEvent) => {
+    const [x, y] = at(e);
+    if (draw.form === "words") {
+      if (draw.words) onMark({ form: "words", points: [x, y], text: draw.words, colour: draw.colour });
+      return;
+    }
+    e.currentTarget.setPointerCapture(e.pointerId);
+    setNow({ form: draw.form, points: [x, y, x, y], colour: draw.colour });
+  };
+  const move = (e: PointerEvent) => {
+    if (!now) return;
+    const [x, y] = at(e);
+    const p = now.points;
+    if (now.form !== "free") setNow({ ...now, points: [p[0], p[1], x, y] });
+    else if (Math.hypot(x - p[p.length - 2], y - p[p.length - 1]) > apart) setNow({ ...now, points: [...p, x, y] });
+  };
+  const end = () => {
+    if (now && Math.hypot(now.points[2] - now.points[0], now.points[3] - now.points[1]) > 1) onMark(now);
+    else if (now?.form === "free" && now.points.length > 4) onMark(now);
+    setNow(undefined);
+  };
+  return (
+    <div className="mark-up-paper">
+      <span className="marked">
+        <img src={address} alt={alt} draggable={false} onLoad={(e) => setShape(e.currentTarget.naturalHeight / Math.max(1, e.currentTarget.naturalWidth))} />
+        <svg
+          ref={svg}
+          className="marks marks-draw"
+          viewBox={`0 0 ${unit} ${Math.round(unit * shape)}`}
+          preserveAspectRatio="none"
+          role="img"
+          aria-label={alt}
+          onPointerDown={begin}
+          onPointerMove={move}
+          onPointerUp={end}
+          onPointerCancel={() => setNow(undefined)}
+        >
+          {marks.map((m, i) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: marks have no other name than their place
+            <Drawn key={i} mark={m} />
+          ))}
+          {now && <Drawn mark={now} />}
+        </svg>
+      </span>
+    </div>
+  );
+}

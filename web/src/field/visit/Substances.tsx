@@ -1,0 +1,134 @@
+import { Button, MenuItem, TextField } from "@mui/material";
+import { type FormEvent, useState } from "react";
+import { useTranslation } from "react-i18next";
+import type { Stand, SubstanceAct, VisitView } from "../../types";
+import { timeOrDay } from "../../ui/format";
+import { Tag } from "../../ui/Glyph";
+import { useDevice, useRecord } from "../device";
+import { StrikeOut } from "./StrikeOut";
+import { VisitSection } from "./VisitSection";
+
+const acts: SubstanceAct[] = ["put_in", "taken_out", "first_fill", "delivered", "removed", "counted"];
+const onMachine = (a: SubstanceAct) => a === "put_in" || a === "taken_out" || a === "first_fill";
+
+/** The log of regulated substances: what is in stock here, what machines lose, and what was put in or taken out today. */
+export function Substances({ view }: { view: VisitView }) {
+  const { t } = useTranslation();
+  if (view.substances.length === 0) return null;
+  return (
+    <VisitSection id="substances" title={t("substance.title")}>
+      {view.substances.map((s) => (
+        <Standing key={s.id} stand={s} view={view} />
+      ))}
+      {view.moves.map((m) => (
+        <div className="line" key={m.entry}>
+          <span className={`grow${m.struck ? " struck" : ""}`}>
+            {t(`act.${m.act}`)} {m.asset && `· ${view.names[m.asset] ?? m.asset}`}
+            <span className="tiny quiet block">
+              {view.substances.find((s) => s.id === m.substance)?.name} · {timeOrDay(m.at)}
+              {m.away && ` · ${t("substance.away")}`}
+            </span>
+          </span>
+          <b className={`nowrap${m.struck ? " struck" : ""}`}>
+            {m.amount} {m.unit}
+          </b>
+          <StrikeOut view={view} entry={m.entry} at={m.at} kind="substance.moved" person={m.person} site={view.order.site} struck={m.struck} />
+        </div>
+      ))}
+      <Entry view={view} />
+    </VisitSection>
+  );
+}
+
+function Standing({ stand: s, view }: { stand: Stand; view: VisitView }) {
+  const { t } = useTranslation();
+  return (
+    <div className="line">
+      <span className="grow">
+        {s.name}
+        {s.machines.map((m) => (
+          <span className="small quiet block" key={m.asset}>
+            {t("substance.year", { machine: view.names[m.asset] ?? m.asset, amount: m.year, unit: s.unit })} {m.loss !== undefined && `(${m.loss} %)`}{" "}
+            {m.over && <Tag kind="warn">{t("substance.over", { allowed: s.allowed })}</Tag>}
+          </span>
+        ))}
+      </span>
+      <span className="end nowrap">
+        <b>{s.onSite}</b> {s.unit}
+        <span className="tiny quiet block">{t("substance.onSite")}</span>
+      </span>
+    </div>
+  );
+}
+
+function Entry({ view }: { view: VisitView }) {
+  const { t } = useTranslation();
+  const { tell } = useDevice();
+  const record = useRecord();
+  const [substance, setSubstance] = useState(view.substances[0].id);
+  const [act, setAct] = useState<SubstanceAct>("put_in");
+  const [amount, setAmount] = useState("");
+  const [away, setAway] = useState(false);
+  const chosen = view.substances.find((s) => s.id === substance) ?? view.substances[0];
+  const machines = [...new Set([view.order.asset, ...chosen.machines.map((m) => m.asset)])].filter((a): a is string => !!a && !!view.names[a]);
+  const [asset, setAsset] = useState(machines[0] ?? "");
+  const save = async (e: FormEvent) => {
+    e.preventDefault();
+    const value = amount.trim().replace(",", ".");
+    if (onMachine(act) && !asset) return tell(t("substance.noMachine"));
+    const body = {
+      site: view.order.site,
+      substance: chosen.id,
+      act,
+      asset: onMachine(act) ? asset : undefined,
+      amount: value,
+      unit: chosen.unit,
+      away: (onMachine(act) && away) || undefined,
+    };
+    if (await record("substance.moved", view.id, body)) setAmount("");
+  };
+  const ok = /^\d+([.,]\d+)?$/.test(amount.trim());
+  return (
+    <form className="substance-entry" onSubmit={save}>
+      <div className="items" role="group" aria-label={t("substance.title")}>
+        {acts.map((a) => (
+          <button type="button" key={a} aria-pressed={act === a} onClick={() => setAct(a)}>
+            {t(`act.${a}`)}
+          </button>
+        ))}
+      </div>
+      {view.substances.length > 1 && (
+        <TextField select label={t("substance.which")} value={chosen.id} onChange={(e) => setSubstance(e.target.value)}>
+          {view.substances.map((s) => (
+            <MenuItem key={s.id} value={s.id}>
+              {s.name}
+            </MenuItem>
+          ))}
+        </TextField>
+      )}
+      {onMachine(act) && machines.length > 1 && (
+        <TextField select label={t("intake.asset")} value={asset} onChange={(e) => setAsset(e.target.value)}>
+          {machines.map((m) => (
+            <MenuItem key={m} value={m}>
+              {view.names[m]}
+            </MenuItem>
+          ))}
+        </TextField>
+      )}
+      <TextField
+        label={t("substance.amount", { unit: chosen.unit })}
+        value={amount}
+        onChange={(e) => setAmount(e.target.value)}
+        slotProps={{ htmlInput: { inputMode: "decimal", autoComplete: "off", maxLength: 12 } }}
+      />
+      {onMachine(act) && (
+        <button type="button" className="chip" aria-pressed={away} onClick={() => setAway(!away)}>
+          {t(act === "taken_out" ? "substance.takeAway" : "substance.fromVan")}
+        </button>
+      )}
+      <Button type="submit" variant={ok ? "contained" : "outlined"} disabled={!ok}>
+        {t("substance.save")}
+      </Button>
+    </form>
+  );
+}

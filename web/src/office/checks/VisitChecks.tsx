@@ -1,0 +1,198 @@
+/** What was measured and answered on a visit, as the office reads it. */
+import { useTranslation } from "react-i18next";
+import { Link } from "react-router";
+import type { AnswerLine, Drawn, FilledSheet, Question, VisitView } from "../../types";
+import { money, timeOrDay } from "../../ui/format";
+import { Tag } from "../../ui/Glyph";
+import { LevelTag } from "../../ui/Level";
+import { SignatureImage } from "../../ui/SignatureImage";
+import { say } from "../../words/i18n";
+
+export function Readings({ view }: { view: VisitView }) {
+  const { t } = useTranslation();
+  const derived = view.machines.flatMap((m) => m.derived.filter((d) => d.value !== undefined).map((d) => ({ ...d, machine: m })));
+  return (
+    <section className="sec" aria-label={t("visit.readings")}>
+      <h2>{t("visit.readings")}</h2>
+      {view.readings.length === 0 && <p className="quiet">{t("page.nothing")}</p>}
+      {view.readings.map((r) => (
+        <p className={`line${r.struck ? " struck" : ""}`} key={r.entry}>
+          <span className="grow">
+            {r.pointName} {view.machines.length > 1 && <Link to={`/office/records/asset/${r.asset}`}>{r.assetName}</Link>}
+            {r.from && <span className="tiny quiet"> {t("readings.from", { instrument: r.from })}</span>}
+          </span>
+          {r.level !== "ok" && <LevelTag level={r.level} />}
+          {r.doubt && <Tag kind="warn">{t(`doubt.${r.doubt}`)}</Tag>}
+          <span className="end nowrap">
+            <b>{r.shown}</b> {r.shownUnit}
+            {r.unit !== r.shownUnit && (
+              <span className="tiny quiet block">
+                {r.value} {r.unit}
+              </span>
+            )}
+          </span>
+        </p>
+      ))}
+      {derived.map((d) => (
+        <p className="line" key={d.machine.id + d.id}>
+          <span className="grow">
+            {d.name} <span className="tiny quiet">{t("readings.derived")}</span>
+          </span>
+          {d.level !== "ok" && <LevelTag level={d.level} />}
+          <span className="end nowrap">
+            <b>{d.value}</b> {d.unit}
+          </span>
+        </p>
+      ))}
+    </section>
+  );
+}
+
+export function Answers({ view, sheets }: { view: VisitView; sheets: FilledSheet[] }) {
+  const { t } = useTranslation();
+  return (
+    <section className="sec" aria-label={t("page.answers")}>
+      <h2>{t("page.answers")}</h2>
+      {sheets.length === 0 && <p className="quiet">{t("page.nothing")}</p>}
+      {sheets.map((f) => (
+        <Filled key={f.state.sheet} filled={f} view={view} />
+      ))}
+    </section>
+  );
+}
+
+function Filled({ filled: { sheet, state }, view }: { filled: FilledSheet; view: VisitView }) {
+  const { t } = useTranslation();
+  return (
+    <div className="filled">
+      <h3>
+        {sheet.title}{" "}
+        <span className="small quiet">
+          {t("checks.progress", { ...state })}
+          {state.begun && ` · ${t("sheet.begun", { time: timeOrDay(state.begun) })}`}
+          {state.done && ` · ${t("sheet.done", { time: timeOrDay(state.done) })}`}
+        </span>{" "}
+        {state.score && (
+          <Tag kind={state.score.passed ? "good" : "warn"}>
+            {state.score.percent} % {state.score.counts && t(state.score.passed ? "sheet.passed" : "sheet.notPassed")}
+          </Tag>
+        )}
+      </h3>
+      {state.sections?.map((s) => {
+        const section = sheet.sections[s.index];
+        return (s.items ?? [undefined]).map((item) => (
+          <div key={`${s.index} ${item?.id ?? ""}`}>
+            <p className="small quiet filled-section">{item ? `${section.title}: ${item.name}` : section.title}</p>
+            {section.questions.map((q) => {
+              const line = state.lines?.find((l) => l.question === q.id && (l.item ?? "") === (item?.id ?? ""));
+              return line && <Given key={q.id} question={q} line={line} view={view} sheet={state.sheet} />;
+            })}
+          </div>
+        ));
+      })}
+      {state.amount && (
+        <p className="line">
+          <b className="grow">{t("sheet.total")}</b>
+          <b>{money(state.amount)}</b>
+        </p>
+      )}
+    </div>
+  );
+}
+
+function Given({ question: q, line, view, sheet }: { question: Question; line: AnswerLine; view: VisitView; sheet: string }) {
+  const { t } = useTranslation();
+  if (q.kind === "instruction") return null;
+  const note = view.visit.answers?.[sheet]?.[line.item ? `${q.id}@${line.item}` : q.id]?.note;
+  return (
+    <div className="line">
+      <span className="grow">
+        {q.text}
+        {note && <span className="small quiet block pre">{note}</span>}
+      </span>
+      {line.alerts?.map((a) => (
+        <Tag key={a} kind={a === "hazard" ? "bad" : "warn"}>
+          {t(`alert.${a}`)}
+        </Tag>
+      ))}
+      {line.problem && <Tag kind="warn">{say(line.problem)}</Tag>}
+      <span className="end">
+        {line.value ? <Value question={q} line={line} /> : <span className="quiet">{t("page.noAnswer")}</span>}
+        {line.amount !== undefined && <span className="block">{money(line.amount)}</span>}
+      </span>
+    </div>
+  );
+}
+
+function Value({ question: q, line }: { question: Question; line: AnswerLine }) {
+  const { t } = useTranslation();
+  const value = line.value ?? "";
+  switch (q.kind) {
+    case "yesno":
+      return <b>{t(value === "yes" ? "checks.yes" : "checks.no")}</b>;
+    case "choice":
+    case "several":
+      return (
+        <b>
+          {(q.options ?? [])
+            .filter((o) => value.split(",").includes(o.id))
+            .map((o) => o.text)
+            .join(", ")}
+        </b>
+      );
+    case "photo":
+      return <b>{t("sheet.photoCount", { count: Number(value) })}</b>;
+    case "part": {
+      const p = JSON.parse(value) as { name: string; quantity: string };
+      return (
+        <b>
+          {p.quantity} × {p.name}
+        </b>
+      );
+    }
+    case "area":
+      return <b>{areaWords(value)}</b>;
+    case "signature": {
+      const d = JSON.parse(value) as Drawn;
+      return (
+        <span>
+          <SignatureImage strokes={d.strokes} />
+          {d.name}
+        </span>
+      );
+    }
+    case "computed":
+      if (line.amount !== undefined) return null;
+      return <b>{value === "yes" || value === "no" ? t(`checks.${value}`) : `${value} ${q.unit ?? ""}`}</b>;
+  }
+  return <b className="pre">{`${value.replace("T", q.kind === "datetime" ? " " : "T")} ${q.unit ?? ""}`}</b>;
+}
+
+/** The shapes of an area as they were measured. */
+function areaWords(value: string): string {
+  const a = JSON.parse(value) as { name: string; unit: string; shapes: { sizes: string[]; cut?: boolean }[] };
+  return [a.name, a.shapes.map((s) => `${s.cut ? "− " : ""}${s.sizes.join(" × ")} ${a.unit}`).join(" + ")].filter(Boolean).join(": ").replaceAll("+ −", "−");
+}
+
+/** Further work that was seen to be done. */
+export function Proposed({ view }: { view: VisitView }) {
+  const { t } = useTranslation();
+  const made = view.visit.proposals ?? [];
+  if (made.length === 0) return null;
+  return (
+    <section className="sec" aria-label={t("further.title")}>
+      <h2>{t("further.title")}</h2>
+      {made.map((p) => (
+        <p className={`line${p.struck ? " struck" : ""}`} key={p.entry}>
+          <span className="grow">{p.text}</span>
+          <span className="quiet">{t(`proposal.${p.kind}`)}</span>
+          {(p.part || p.kit) && (
+            <span className="end nowrap">
+              {p.quantity ?? 1} × {p.part ?? p.kit} {p.price && money(p.price)}
+            </span>
+          )}
+        </p>
+      ))}
+    </section>
+  );
+}

@@ -1,0 +1,165 @@
+import { closestCenter, DndContext, type DragEndEvent, KeyboardSensor, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
+import { SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from "@dnd-kit/sortable";
+import { CSS } from "@dnd-kit/utilities";
+import { useTranslation } from "react-i18next";
+import type { Question, QuestionKind, Section } from "../../types";
+import type { Chosen } from "./Designer";
+import { type Draft, idOf, moved, questionsOf, withSection } from "./draft";
+
+export const kinds: QuestionKind[] = [
+  "yesno",
+  "choice",
+  "several",
+  "number",
+  "text",
+  "date",
+  "datetime",
+  "photo",
+  "signature",
+  "part",
+  "reading",
+  "area",
+  "scan",
+  "computed",
+  "instruction",
+];
+
+interface Props {
+  draft: Draft;
+  chosen: Chosen;
+  onChoose: (c: Chosen) => void;
+}
+
+/** The sections and questions, in order. They are moved by dragging, or with the keyboard: space, arrows, space. */
+export function Outline({ draft, chosen, onChoose }: Props) {
+  const { t } = useTranslation();
+  const { sheet, change, looked } = draft;
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
+  const all = sheet.sections.flatMap((s, i) => [`section ${i}`, ...s.questions.map((q) => q.id)]);
+  const dropped = ({ active, over }: DragEndEvent) => {
+    if (!over || active.id === over.id) return;
+    const down = all.indexOf(String(active.id)) < all.indexOf(String(over.id));
+    const [word, n] = String(over.id).split(" ");
+    change((s) => {
+      if (word === "section")
+        return moved(
+          s,
+          String(active.id),
+          down ? { section: Number(n), before: s.sections[Number(n)].questions[0]?.id } : { section: Math.max(0, Number(n) - 1) },
+        );
+      const section = s.sections.findIndex((x) => x.questions.some((q) => q.id === over.id));
+      const list = s.sections[section].questions;
+      const at = list.findIndex((q) => q.id === over.id);
+      return moved(s, String(active.id), { section, before: down ? list.slice(at + 1).find((q) => q.id !== active.id)?.id : String(over.id) });
+    });
+  };
+  const wrong = (id: string) => looked.problems.some((p) => p.question === id);
+  return (
+    <nav className="outline" aria-label={t("designer.outline")}>
+      <button type="button" className="outline-sheet" aria-current={!chosen} onClick={() => onChoose(undefined)}>
+        {sheet.title}
+      </button>
+      <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={dropped}>
+        <SortableContext items={all} strategy={verticalListSortingStrategy}>
+          {sheet.sections.map((s, i) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: sections are told apart by their place
+            <div key={i} className="outline-section">
+              <SectionHead index={i} section={s} chosen={!!chosen && "section" in chosen && chosen.section === i} onChoose={() => onChoose({ section: i })} />
+              {s.questions.map((q) => (
+                <Row
+                  key={q.id}
+                  question={q}
+                  wrong={wrong(q.id)}
+                  chosen={!!chosen && "question" in chosen && chosen.question === q.id}
+                  onChoose={() => onChoose({ question: q.id })}
+                />
+              ))}
+              <Add draft={draft} index={i} onChoose={onChoose} />
+            </div>
+          ))}
+        </SortableContext>
+      </DndContext>
+      <button
+        type="button"
+        className="link"
+        onClick={() => {
+          change((s) => ({ ...s, sections: [...s.sections, { title: t("designer.newSection"), questions: [] }] }));
+          onChoose({ section: sheet.sections.length });
+        }}
+      >
+        {t("designer.addSection")}
+      </button>
+    </nav>
+  );
+}
+
+function SectionHead({ index, section, chosen, onChoose }: { index: number; section: Section; chosen: boolean; onChoose: () => void }) {
+  const { setNodeRef } = useSortable({ id: `section ${index}`, disabled: { draggable: true } });
+  const { t } = useTranslation();
+  return (
+    <button ref={setNodeRef} type="button" className="outline-head" aria-current={chosen} onClick={onChoose}>
+      {section.title || t("designer.newSection")}
+      {section.repeat && <span className="tiny quiet"> {t("designer.each", { noun: section.repeat.noun })}</span>}
+    </button>
+  );
+}
+
+function Row({ question: q, chosen, wrong, onChoose }: { question: Question; chosen: boolean; wrong: boolean; onChoose: () => void }) {
+  const { t } = useTranslation();
+  const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: q.id });
+  return (
+    <div
+      ref={setNodeRef}
+      className={`outline-row${chosen ? " outline-chosen" : ""}${wrong ? " outline-wrong" : ""}`}
+      style={{ transform: CSS.Translate.toString(transform), transition }}
+    >
+      <button type="button" className="outline-grip" aria-label={t("designer.move", { name: q.text })} {...attributes} {...listeners}>
+        <svg viewBox="0 0 10 16" width="10" height="16" aria-hidden="true">
+          <path d="M2 3h6M2 8h6M2 13h6" stroke="currentColor" strokeWidth="1.6" />
+        </svg>
+      </button>
+      <button type="button" className="outline-name" aria-current={chosen} onClick={onChoose}>
+        {q.text || t("designer.noText")}
+        <span className="tiny quiet block">
+          {t(`kind.${q.kind}`)}
+          {q.required && ` · ${t("checks.required")}`}
+          {q.showIf && ` · ${t("designer.conditional")}`}
+        </span>
+      </button>
+    </div>
+  );
+}
+
+function Add({ draft, index, onChoose }: { draft: Draft; index: number; onChoose: (c: Chosen) => void }) {
+  const { t } = useTranslation();
+  const { sheet, change } = draft;
+  const add = (kind: QuestionKind) => {
+    const text = t(`kind.${kind}`);
+    const id = idOf(
+      text,
+      questionsOf(sheet).map((q) => q.id),
+    );
+    const fresh: Question = { id, kind, text: "" };
+    if (kind === "choice" || kind === "several") fresh.options = [1, 2].map((n) => ({ id: `o${n}`, text: t("designer.option", { n }) }));
+    change((s) => withSection(s, index, (x) => ({ ...x, questions: [...x.questions, fresh] })));
+    onChoose({ question: id });
+  };
+  return (
+    <select
+      className="outline-add"
+      value=""
+      aria-label={t("designer.addTo", { section: sheet.sections[index].title })}
+      onChange={(e) => e.target.value && add(e.target.value as QuestionKind)}
+    >
+      <option value="">{t("designer.add")}</option>
+      {kinds.map((k) => (
+        <option key={k} value={k}>
+          {t(`kind.${k}`)}
+        </option>
+      ))}
+    </select>
+  );
+}
