@@ -5,6 +5,7 @@ import (
 	"hash/fnv"
 	"maps"
 	"slices"
+	"strings"
 	"time"
 
 	"github.com/shopspring/decimal"
@@ -146,11 +147,11 @@ func (g *generator) gauge(a asset, pt point, at time.Time) decimal.Decimal {
 		h.Write([]byte(a.id))
 		own := 0.7 + float64(h.Sum32()%60)/100 // each machine has a start and a pace of its own
 		days := at.Sub(g.founded).Hours() / 24
-		return decimal.NewFromFloat(pt.usual*own + days*pt.spread*(0.9+own/10) + g.r.Float64()*2).Round(pt.places)
+		return decimal.NewFromFloat(pt.usual*own + days*pt.spread*(0.9+own/10)).Round(pt.places)
 	}
 	wide := 0.6
-	if g.r.Intn(9) == 0 {
-		wide = 1.25 // now and then something is not as it should be
+	if g.r.Intn(12) == 0 {
+		wide = 2.2 // now and then something is not as it should be
 	}
 	return decimal.NewFromFloat(pt.usual + (g.r.Float64()*2-1)*pt.spread*wide).Round(pt.places).Abs()
 }
@@ -162,11 +163,15 @@ func (p *performance) inspect() (ok bool, err error) {
 		if id, _ := sheet.Split(ref); id != inspection.ID || !p.asked {
 			continue
 		}
-		if err := p.fact("sheet.begun", ledger.SheetBegun{Sheet: ref}); err != nil {
+		var a records.Asset
+		if _, err := g.w.Tx.Load("asset", p.asset.id, &a); err != nil {
+			return false, err
+		}
+		if err := p.fact("sheet.begun", ledger.SheetBegun{Sheet: ref, Known: []ledger.Given{{Question: "serial", Value: a.Serial}}}); err != nil {
 			return false, err
 		}
 		low := 28 + g.r.Intn(6)
-		answers := [][2]string{{"guards", pick(g.r, "yes", "yes", "yes", "yes", "yes", "yes", "yes", "no")}, {"dry", pick(g.r, "yes", "yes", "yes", "no")}, {"quiet", pick(g.r, "yes", "yes", "no")},
+		answers := [][2]string{{"guards", pick(g.r, strings.Fields(strings.Repeat("yes ", 24)+"no")...)}, {"dry", pick(g.r, "yes", "yes", "yes", "no")}, {"quiet", pick(g.r, "yes", "yes", "no")},
 			{"cut_in", decimal.New(int64(low), -1).String()}, {"cut_out", decimal.New(int64(low+12+g.r.Intn(5)), -1).String()}, {"next_due", p.at.AddDate(0, 3, 0).Format(time.DateOnly)}}
 		if answers[1][1] == "no" {
 			answers = append(answers, [2]string{"weep", pick(g.r, "damp", "drops")})

@@ -36,10 +36,14 @@ function Shown({ page }: { page: RecordPage }) {
           <h1>{record.name}</h1>
         </div>
       </header>
+      {type === "asset" && (
+        <div className="measured-page">
+          <Measured asset={page.ref.id} />
+        </div>
+      )}
       <div className="visit-columns">
         <div>
           <Clashes page={page} />
-          {type === "asset" && <Measured asset={page.ref.id} />}
           <Form page={page} fields={fields[type] ?? []} />
           {type !== "customer" && <Papers page={page} />}
           <Around page={page} />

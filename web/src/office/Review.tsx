@@ -15,8 +15,8 @@ export function Review() {
   return (
     <main className="review">
       <h1 className="visually-hidden">{t("office.review")}</h1>
-      <Look />
       <AttentionList />
+      <Look />
       <h2>{t("review.title")}</h2>
       <Answer query={finished}>{(lines) => (lines.length === 0 ? <Empty>{t("review.none")}</Empty> : <Finished lines={lines} />)}</Answer>
     </main>

@@ -51,7 +51,7 @@ const pairs = (p: number[]) => {
 /** Laid over a photo of some shape (height by width). */
 export function Marks({ marks, shape }: { marks: Mark[]; shape: number }) {
   return (
-    <svg className="marks" viewBox={`0 0 ${unit} ${Math.round(unit * shape)}`} aria-hidden="true" preserveAspectRatio="none">
+    <svg className="marks" viewBox={`0 0 ${unit} ${Math.round(unit * shape)}`} aria-hidden="true" preserveAspectRatio="xMidYMid slice">
       {marks.map((m, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: marks have no other name than their place
         <Drawn key={i} mark={m} />

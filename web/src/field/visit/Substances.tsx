@@ -48,7 +48,8 @@ function Standing({ stand: s, view }: { stand: Stand; view: VisitView }) {
         {s.name}
         {s.machines.map((m) => (
           <span className="small quiet block" key={m.asset}>
-            {t("substance.year", { machine: view.names[m.asset] ?? m.asset, amount: m.year, unit: s.unit })} {m.loss !== undefined && `(${m.loss} %)`}{" "}
+            {t("substance.year", { machine: view.names[m.asset] ?? m.asset, amount: m.year, unit: s.unit })}{" "}
+            {m.loss !== undefined && s.allowed !== undefined && `(${m.loss} %)`}{" "}
             {m.over && <Tag kind="warn">{t("substance.over", { allowed: s.allowed })}</Tag>}
           </span>
         ))}

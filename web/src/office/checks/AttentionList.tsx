@@ -80,10 +80,10 @@ function Line({ line: l }: { line: AttentionLine }) {
           </span>
         ) : (
           <span className="attention-acts">
-            <Button size="small" variant={loud(l) ? "contained" : "outlined"} onClick={() => setDoing(doing === "open" ? undefined : "open")}>
+            <Button size="small" variant="outlined" onClick={() => setDoing(doing === "open" ? undefined : "open")}>
               {t("attention.open")}
             </Button>
-            <Button size="small" onClick={() => setDoing(doing === "settle" ? undefined : "settle")}>
+            <Button size="small" variant="text" onClick={() => setDoing(doing === "settle" ? undefined : "settle")}>
               {t("attention.settle")}
             </Button>
           </span>

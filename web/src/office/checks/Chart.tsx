@@ -46,7 +46,7 @@ export default function Chart({ series: s }: { series: Series }) {
               strokeWidth: 1.5,
             }}
             label={`${t(`limit.${l.mark}`)} ${l.y}`}
-            labelAlign="start"
+            labelAlign={l.mark.startsWith("alarm") ? "end" : "start"}
             labelStyle={{ fontSize: 11, fill: l.mark.startsWith("alarm") ? "var(--crimson)" : "var(--ochre)" }}
           />
         ))}

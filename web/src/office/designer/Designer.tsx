@@ -65,7 +65,7 @@ function Head({ draft, onFind }: { draft: Draft; onFind: (p: SheetProblem) => vo
         </h1>
       </div>
       <span className="small quiet" role="status">
-        {t(draft.kept ? "designer.kept" : "designer.notKept")}
+        {draft.changed && t(draft.kept ? "designer.kept" : "designer.notKept")}
       </span>
       {live > 0 && (
         <a className="small" href={`/api/office/sheetfile/${sheet.id}@${looked.published.at(-1)}`} download>

@@ -224,7 +224,7 @@ function Cell({
       <input
         aria-label={label}
         className={mono ? "mono" : undefined}
-        size={wide ? 20 : 7}
+        size={wide ? 18 : 6}
         value={value}
         inputMode={number ? "decimal" : "text"}
         onChange={(e) => (!number || /^-?\d*[.,]?\d*$/.test(e.target.value)) && onChange(number ? e.target.value.replace(",", ".") : e.target.value)}

@@ -17,6 +17,8 @@ export interface Draft {
   change: Change;
   /** What the server says of it: formulas parsed, problems, what is new. */
   looked: SheetPage;
+  /** whether anything was changed here, and whether that is kept */
+  changed: boolean;
   kept: boolean;
   error: unknown;
   publish: () => Promise<void>;
@@ -86,7 +88,7 @@ export function useDraft(page: SheetPage): Draft {
       setError(e);
     }
   };
-  return { sheet, change, looked: looked.data ?? page, kept, error, publish };
+  return { sheet, change, looked: looked.data ?? page, changed, kept, error, publish };
 }
 
 /** A name that formulas can call a question by, made of its words. */
