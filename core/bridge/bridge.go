@@ -4,6 +4,8 @@ package bridge
 
 import (
 	"encoding/json"
+	"maps"
+	"sync"
 	"time"
 
 	"github.com/shopspring/decimal"
@@ -157,9 +159,14 @@ type Fill struct {
 	// Visit needs to have what was recorded for this sheet, and the readings.
 	Visit  work.Visit  `json:"visit"`
 	Around view.Around `json:"around"`
+	// As is a number that whoever asks gives this question, and gives no other. Since is that of an earlier one, for which Changed are
+	// the answers that are other since, by sheet.Key; the rest is as it was then, and Visit and Around need not be there.
+	As      int                     `json:"as"`
+	Since   int                     `json:"since,omitempty"`
+	Changed map[string]sheet.Answer `json:"changed,omitempty"`
 }
 
-// Filled is the answer; without a State the sheet's document is wanted.
+// Filled is the answer; without a State more is wanted: all of it, with the sheet's document.
 type Filled struct {
 	State *sheet.State       `json:"state,omitempty"`
 	Begin *ledger.SheetBegun `json:"begin,omitempty"`
@@ -250,8 +257,8 @@ var functions = map[string]func([]byte) (any, error){
 	}),
 	"message": with(func(in Message) (any, error) { return in.Template.Fill(in.Values), nil }),
 	"judge":   with(func(in view.Judge) (any, error) { return in.Of(), nil }),
-	"fill":    with(func(in Fill) (any, error) { return in.fill(false) }),
-	"begin":   with(func(in Fill) (any, error) { return in.fill(true) }),
+	"fill":    with(func(in Fill) (any, error) { return in.fill() }),
+	"begin":   with(func(in Fill) (any, error) { return in.begin() }),
 	"area": with(func(in area.Area) (any, error) {
 		d, err := in.Square()
 		return Square{d}, err
@@ -263,32 +270,63 @@ var functions = map[string]func([]byte) (any, error){
 	"strokes": with(func(in signoff.Strokes) (any, error) { return nil, in.Check() }),
 }
 
-// sheets are those that Fill was asked for, by their reference.
-var sheets = map[string]*sheet.Compiled{}
+// filling is a sheet that is being filled in.
+type filling struct {
+	sheet  *sheet.Compiled
+	visit  work.Visit
+	around view.Around
+	last   *sheet.Filling
+	as     int
+}
 
-const maxSheets = 32
+// fillings are the sheets that are being filled in, by their reference: a screen asks after each answer, and what it asked before
+// need not be said again. They are a memory only: what they give follows from what was asked.
+var fillings = struct {
+	sync.Mutex
+	by map[string]*filling
+}{by: map[string]*filling{}}
 
-func (in Fill) fill(begin bool) (any, error) {
-	if len(in.Sheet) > 0 {
-		c, err := sheet.Load(in.Sheet)
-		if err != nil {
-			return nil, msg.New("document.unreadable", "document", in.Ref)
-		}
-		if len(sheets) >= maxSheets {
-			clear(sheets)
-		}
-		sheets[in.Ref] = c
-	}
-	c := sheets[in.Ref]
-	if c == nil {
+const maxFillings = 16
+
+func (in Fill) fill() (any, error) {
+	fillings.Lock()
+	defer fillings.Unlock()
+	f := fillings.by[in.Ref]
+	switch {
+	case in.Since > 0 && (f == nil || f.as != in.Since), f == nil && len(in.Sheet) == 0:
 		return Filled{}, nil
+	case in.Since > 0:
+		answers := maps.Clone(f.visit.Answers[in.Ref])
+		if answers == nil {
+			answers = map[string]sheet.Answer{}
+		}
+		maps.Copy(answers, in.Changed)
+		f.visit.Answers = map[string]map[string]sheet.Answer{in.Ref: answers}
+	default:
+		if len(in.Sheet) > 0 {
+			c, err := sheet.Load(in.Sheet)
+			if err != nil {
+				return nil, msg.New("document.unreadable", "document", in.Ref)
+			}
+			if len(fillings.by) >= maxFillings {
+				clear(fillings.by)
+			}
+			f = &filling{sheet: c}
+			fillings.by[in.Ref] = f
+		}
+		f.visit, f.around, f.last = in.Visit, in.Around, nil
 	}
-	if begin {
-		b := view.Begin(c, in.Visit, in.Around)
-		return Filled{Begin: &b}, nil
+	f.last, f.as = view.Fill(f.sheet, f.last, f.visit, f.around), in.As
+	return Filled{State: &f.last.State}, nil
+}
+
+func (in Fill) begin() (any, error) {
+	c, err := sheet.Load(in.Sheet)
+	if err != nil {
+		return nil, msg.New("document.unreadable", "document", in.Ref)
 	}
-	st := view.Fill(c, in.Visit, in.Around)
-	return Filled{State: &st}, nil
+	b := view.Begin(c, in.Visit, in.Around)
+	return Filled{Begin: &b}, nil
 }
 
 // Call runs a function of the core. It never panics: what goes wrong comes back as {"error": {"code": …}}.

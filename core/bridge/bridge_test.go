@@ -90,3 +90,23 @@ func TestNextAndReceive(t *testing.T) {
 	assert.Equal(t, int64(60_000), c.State.Skew)
 	assert.JSONEq(t, `[]`, string(bridge.Call("touched", []byte(`{"response":{}}`))))
 }
+
+// After the first time a screen says only what changed, and is told when the core no longer knows what it was told.
+func TestFillGoesOn(t *testing.T) {
+	s := sheet.Sheet{ID: "s", Version: 1, Title: "S", Sections: []sheet.Section{{Title: "A", Questions: []sheet.Question{
+		{ID: "a", Kind: sheet.YesNo, Text: "A", Required: true},
+		{ID: "b", Kind: sheet.Text, Text: "B", ShowIf: &sheet.Condition{Tests: []sheet.Test{{Question: "a", Is: sheet.Equals, Value: "yes"}}}},
+	}}}}
+	raw, err := json.Marshal(s)
+	require.NoError(t, err)
+	assert.Nil(t, ask[bridge.Filled](t, "fill", bridge.Fill{Ref: "other@1"}).State, "a sheet it has not seen")
+	first := ask[bridge.Filled](t, "fill", bridge.Fill{Ref: "s@1", Sheet: raw, As: 7})
+	assert.Len(t, first.State.Lines, 1)
+	next := ask[bridge.Filled](t, "fill", bridge.Fill{Ref: "s@1", As: 8, Since: 7, Changed: map[string]sheet.Answer{"a": {Value: "yes"}}})
+	assert.Len(t, next.State.Lines, 2)
+	assert.Empty(t, next.State.Missing)
+	assert.Nil(t, ask[bridge.Filled](t, "fill", bridge.Fill{Ref: "s@1", As: 9, Since: 7}).State, "of an answer before the last")
+	whole := ask[bridge.Filled](t, "fill", bridge.Fill{Ref: "s@1", Visit: work.Visit{Answers: map[string]map[string]sheet.Answer{"s@1": {"a": {Value: "no"}}}}})
+	assert.Len(t, whole.State.Lines, 1)
+	assert.Equal(t, "document.unreadable", ask[bridge.Failure](t, "fill", bridge.Fill{Ref: "x@1", Sheet: []byte(`7`)}).Error.Code)
+}

@@ -13,15 +13,22 @@ import (
 	"testing"
 	"time"
 
+	"github.com/shopspring/decimal"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"iter.example/iter/core/area"
 	"iter.example/iter/core/bridge"
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/ledger/ledgertest"
+	"iter.example/iter/core/reading"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/replica"
+	"iter.example/iter/core/sheet"
+	"iter.example/iter/core/sheet/sheettest"
+	"iter.example/iter/core/view"
+	"iter.example/iter/core/work"
 )
 
 const sequences = 1000
@@ -117,6 +124,15 @@ func sequence(t *testing.T, seed int64, call func(string, any) []byte) (applied 
 		call("route", route)
 		call("order", route)
 	}
+	sh, given := sheettest.Random(r)
+	raw, err := json.Marshal(sh)
+	require.NoError(t, err)
+	visit := work.Visit{Answers: map[string]map[string]sheet.Answer{sh.Ref(): given.Answers}, Items: map[string][]sheet.Item{sh.Ref(): given.Items}}
+	call("fill", bridge.Fill{Ref: sh.Ref(), Sheet: raw, Visit: visit, Around: view.Around{Order: work.Order{Asset: "A1"}}})
+	call("begin", bridge.Fill{Ref: sh.Ref(), Sheet: raw, Visit: visit})
+	size := func() decimal.Decimal { return decimal.New(r.Int63n(9000)+1, -2) }
+	call("area", area.Area{Unit: []string{"m", "ft", "cm"}[r.Intn(3)], Shapes: []area.Shape{{Form: area.Circle, Sizes: []decimal.Decimal{size()}}, {Form: area.Polygon, Sizes: []decimal.Decimal{size(), size(), size()}}}})
+	call("judge", view.Judge{Point: reading.Point{ID: "p", Unit: "bar", Counter: r.Intn(2) == 0}, Text: size().String(), Unit: []string{"bar", "psi", "mWC"}[r.Intn(3)], Before: []view.Past{{Value: size().String()}}})
 	call("receive", bridge.Receive{State: replica.State{Replica: "R1"}, Pending: pending, Base: base, Response: replica.Response{
 		Receipts: []replica.Receipt{{ID: pending[0].ID, Seq: 20, Verdict: replica.Taken}}, Docs: all(docs, 21)[:1],
 		More: r.Intn(2) == 0, ServerTime: ledgertest.Start}, Sent: 1000, Now: 2000})
@@ -126,7 +142,7 @@ func sequence(t *testing.T, seed int64, call func(string, any) []byte) (applied 
 // all lists documents in a fixed order.
 func all(docs ledger.Docs, rev int64) []ledger.Doc {
 	var out []ledger.Doc
-	for _, ref := range []ledger.Ref{{Type: "visit", ID: "V1"}, {Type: "visit", ID: "V2"}, {Type: "workorder", ID: "W1"}, {Type: "customer", ID: "C1"}, {Type: "site", ID: "S1"}, {Type: "asset", ID: "A1"},
+	for _, ref := range []ledger.Ref{{Type: "visit", ID: "V1"}, {Type: "visit", ID: "V2"}, {Type: "workorder", ID: "W1"}, {Type: "customer", ID: "C1"}, {Type: "site", ID: "S1"}, {Type: "asset", ID: "A1"}, {Type: "measured", ID: "A1"}, {Type: "substances", ID: "S1"},
 		{Type: "sheet", ID: "pump@1"}, {Type: "part", ID: "P1"}, {Type: "part", ID: "P2"}, {Type: "person", ID: "ann"}, {Type: "person", ID: "ben"}, {Type: "person", ID: "office"},
 		{Type: "stock", ID: "van-ann"}, {Type: "stock", ID: "van-ben"}, {Type: "timecard", ID: "ann+2026-03-10"}, {Type: "timecard", ID: "ben+2026-03-10"}} {
 		if b, ok := docs[ref]; ok {
@@ -153,7 +169,7 @@ func TestCallNeverPanics(t *testing.T) {
 }
 
 func FuzzCall(f *testing.F) {
-	for _, n := range []string{"stamp", "apply", "next", "touched", "receive", "visit", "dock", "days", "route", "order", "coast", "holds", "message", "judge", "answer", "strokes"} {
+	for _, n := range []string{"stamp", "apply", "next", "touched", "receive", "visit", "dock", "days", "route", "order", "coast", "holds", "message", "judge", "answer", "strokes", "fill", "begin", "area"} {
 		f.Add(n, []byte(`{"entry":{"kind":"note.written","v":1},"docs":[{"type":"visit","id":"V1","body":{}}],"response":{},"pending":[{}]}`))
 	}
 	f.Fuzz(func(t *testing.T, name string, in []byte) {

@@ -231,12 +231,12 @@ func eval(n Node, names func(string) Value) (Value, error) {
 	return v, err
 }
 
-// limit is past anything that is measured or charged.
-var limit = decimal.New(1, 30)
+// digits before the point that a number may have: past anything that is measured or charged.
+const digits = 30
 
 // bounded keeps numbers to a size that arithmetic stays quick with.
 func bounded(n Node, v Value) (Value, error) {
-	if v.Num.Abs().GreaterThan(limit) {
+	if v.Num.NumDigits()+int(v.Num.Exponent()) > digits {
 		return v, problem(n, "formula.overflow")
 	}
 	if v.Num.Exponent() < -places {

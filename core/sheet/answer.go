@@ -225,7 +225,7 @@ func (q Question) typed() (formula.Type, error) {
 }
 
 // value is a canonical answer as formulas see it.
-func (q Question) value(v string) formula.Value {
+func (q *cell) value(v string) formula.Value {
 	if v == "" {
 		return formula.Value{}
 	}
@@ -236,11 +236,10 @@ func (q Question) value(v string) formula.Value {
 		return formula.Value{Kind: formula.Texts, Text: v}
 	case Number:
 		d, err := decimal.NewFromString(v)
-		u, err2 := unit.Parse(q.Unit)
-		if err != nil || err2 != nil {
+		if err != nil || q.unit.Factor == nil {
 			return formula.Value{}
 		}
-		return formula.Of(u.Base(d))
+		return formula.Of(q.unit.Base(d))
 	case Part:
 		var p Pick
 		if json.Unmarshal([]byte(v), &p) != nil {

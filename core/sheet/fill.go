@@ -2,6 +2,8 @@ package sheet
 
 import (
 	"encoding/json"
+	"slices"
+	"strings"
 	"time"
 
 	"github.com/shopspring/decimal"
@@ -114,8 +116,18 @@ type Line struct {
 
 // Fill works out a sheet: what applies, what is computed, what is missing, and what follows from the answers. The answer to a question
 // that is hidden does not count, and is not touched.
-func (c *Compiled) Fill(g Given) State {
-	f := &filler{c: c, g: g, cells: make([][]filled, len(c.cells)), heads: make([][]bool, len(c.heads)), headsDone: make([]bool, len(c.heads))}
+func (c *Compiled) Fill(g Given) State { return c.Refill(nil, g).State }
+
+// Filling is a sheet as it was worked out, to work it out anew from after an answer.
+type Filling struct {
+	State State
+	cells [][]filled
+	items [][]Item
+}
+
+// Refill is Fill for what was filled in before: what rests on nothing that changed is taken over.
+func (c *Compiled) Refill(last *Filling, g Given) *Filling {
+	f := &filler{c: c, g: g, last: last, cells: make([][]filled, len(c.cells)), changed: make([]bool, len(c.cells)), heads: make([][]bool, len(c.heads)), headsDone: make([]bool, len(c.heads))}
 	f.items = make([][]Item, len(c.Sheet.Sections))
 	for i, s := range c.Sheet.Sections {
 		f.items[i] = []Item{{}}
@@ -131,12 +143,13 @@ func (c *Compiled) Fill(g Given) State {
 	for _, cell := range c.order {
 		f.cell(cell)
 	}
-	return f.state()
+	return &Filling{f.state(), f.cells, f.items}
 }
 
 // filled is a question for one item.
 type filled struct {
 	shown   bool
+	given   string // the answer as it came
 	text    string // canonical
 	value   formula.Value
 	known   bool
@@ -146,21 +159,49 @@ type filled struct {
 type filler struct {
 	c         *Compiled
 	g         Given
+	last      *Filling
 	items     [][]Item
 	cells     [][]filled // by question, then item
+	changed   []bool     // by question: whether it is another than in last
 	heads     [][]bool   // whether sections show, by item
 	headsDone []bool
 }
 
 func (f *filler) cell(c *cell) {
 	out := make([]filled, len(f.items[c.section]))
+	before, steady := f.before(c)
+	f.changed[c.index] = before == nil
 	for i := range out {
-		out[i].shown = f.shows(c.section, i) && f.holds(c.show, c.section, i)
-		if out[i].shown {
+		if out[i].shown = f.shows(c.section, i) && f.holds(c.show, c.section, i); out[i].shown {
+			out[i].given = f.g.Answers[Key(c.ID, f.items[c.section][i].ID)].Value
+			if before != nil && steady && before[i].shown && before[i].given == out[i].given {
+				out[i] = before[i]
+				continue
+			}
 			f.answer(c, i, &out[i])
+		}
+		if before != nil && (before[i].shown || out[i].shown) {
+			f.changed[c.index] = true
 		}
 	}
 	f.cells[c.index] = out
+}
+
+// before gives a question as it was, when it is of the same items, and tells whether nothing it rests on has changed since.
+func (f *filler) before(c *cell) (was []filled, steady bool) {
+	if f.last == nil || !slices.EqualFunc(f.last.items[c.section], f.items[c.section], func(a, b Item) bool { return a.ID == b.ID }) {
+		return nil, false
+	}
+	// What is not among the answers is looked at anew, and so is what may be filled in from what is known.
+	if c.Kind == Photo || c.Kind == Reading || c.Prefill != "" {
+		return f.last.cells[c.index], false
+	}
+	for _, d := range c.dependsOn {
+		if f.changed[d] {
+			return f.last.cells[c.index], false
+		}
+	}
+	return f.last.cells[c.index], true
 }
 
 func (f *filler) shows(section, item int) bool {
@@ -192,7 +233,7 @@ func (f *filler) answer(c *cell, item int, out *filled) {
 		}
 	case Instruction:
 	default:
-		out.text = f.g.Answers[key].Value
+		out.text = out.given
 		out.known = f.g.Answers[key].Known
 		if _, answered := f.g.Answers[key]; !answered && f.g.Begun.IsZero() && c.Prefill != "" {
 			path := c.Prefill
@@ -206,6 +247,9 @@ func (f *filler) answer(c *cell, item int, out *filled) {
 		if out.text == "" {
 			return
 		}
+		if c.Kind == Number && c.quick(out) {
+			return
+		}
 		text, err := c.Read(out.text)
 		if err != nil {
 			out.problem = msg.From(err)
@@ -216,6 +260,19 @@ func (f *filler) answer(c *cell, item int, out *filled) {
 			f.priced(c, item, out)
 		}
 	}
+}
+
+// quick takes a number that is canonical already, as nearly all are, without reading it as something typed.
+func (c *cell) quick(out *filled) bool {
+	if strings.ContainsAny(out.text, "eE") {
+		return false // never canonical
+	}
+	d, err := decimal.NewFromString(out.text)
+	if err != nil || c.unit.Factor == nil || (c.Min != nil && d.LessThan(*c.Min)) || (c.Max != nil && d.GreaterThan(*c.Max)) {
+		return false
+	}
+	out.value = formula.Of(c.unit.Base(d))
+	return true
 }
 
 // priced takes the quantity of a part from the question that has it.

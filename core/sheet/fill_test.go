@@ -12,33 +12,19 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
-	"iter.example/iter/core/formula/parse"
 	"iter.example/iter/core/reading"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/sheet"
+	"iter.example/iter/core/sheet/sheettest"
 )
 
 var morning = time.Date(2026, 5, 4, 8, 0, 0, 0, time.UTC)
 
-// withPrograms parses the formulas of a sheet, as the server does when it is published.
-func withPrograms(t require.TestingT, s sheet.Sheet) sheet.Sheet {
-	for i := range s.Sections {
-		for j := range s.Sections[i].Questions {
-			if q := &s.Sections[i].Questions[j]; q.Formula != "" {
-				n, err := parse.Text(q.Formula)
-				require.NoError(t, err)
-				q.Program = &n
-			}
-		}
-	}
-	return s
-}
-
 func when(tests ...sheet.Test) *sheet.Condition { return &sheet.Condition{Tests: tests} }
 
 // survey is a sheet with one of everything that depends on something.
-func survey(t require.TestingT) sheet.Sheet {
-	return withPrograms(t, sheet.Sheet{ID: "survey", Version: 1, Title: "Plant room", Pass: dec("60"), Sections: []sheet.Section{
+func survey() sheet.Sheet {
+	return sheettest.Program(sheet.Sheet{ID: "survey", Version: 1, Title: "Plant room", Pass: dec("60"), Sections: []sheet.Section{
 		{Title: "Arrival", Questions: []sheet.Question{
 			{ID: "serial", Kind: sheet.Text, Text: "Serial number", Prefill: "asset.serial", Update: true},
 			{ID: "leak", Kind: sheet.YesNo, Text: "Any leak?", Required: true, Score: map[string]decimal.Decimal{"no": *dec("3"), "yes": *dec("0")},
@@ -97,7 +83,7 @@ func missing(s sheet.State) string {
 const square = `{"unit":"m","shapes":[{"form":"rectangle","sizes":["4","2.5"]}]}`
 
 func TestFill(t *testing.T) {
-	s := survey(t)
+	s := survey()
 	empty := fill(t, s, sheet.Given{Known: map[string]string{"asset.serial": "BX-1"}})
 	assert.Equal(t, "answer leak, answer press, photos plate, items rooms", missing(empty))
 	assert.Equal(t, "BX-1", line(empty, "serial").Value)
@@ -148,7 +134,7 @@ func TestFill(t *testing.T) {
 }
 
 func TestNewerSheet(t *testing.T) {
-	s := survey(t)
+	s := survey()
 	s.Format = sheet.Format + 1
 	s.Sections[0].Questions = append(s.Sections[0].Questions, sheet.Question{ID: "hologram", Kind: "hologram", Text: "Take a hologram"})
 	assert.Error(t, s.Check())
@@ -196,7 +182,7 @@ func TestProblems(t *testing.T) {
 		if !strings.Contains(want, "circle") {
 			o.ShowIf = nil
 		}
-		s := withPrograms(t, sheet.Sheet{ID: "s", Version: 1, Title: "S", Sections: []sheet.Section{{Title: "A", Questions: []sheet.Question{o, question}}}})
+		s := sheettest.Program(sheet.Sheet{ID: "s", Version: 1, Title: "S", Sections: []sheet.Section{{Title: "A", Questions: []sheet.Question{o, question}}}})
 		_, problems := sheet.Compile(s)
 		require.NotEmpty(t, problems, want)
 		w := strings.Fields(want)
@@ -215,42 +201,7 @@ func TestProblems(t *testing.T) {
 
 // random makes a sheet whose questions depend on one another without a circle, and answers to it.
 func random(t *rapid.T) (sheet.Sheet, sheet.Given) {
-	s := sheet.Sheet{ID: "r", Version: 1, Title: "R"}
-	g := sheet.Given{Answers: map[string]sheet.Answer{}}
-	var ids []string
-	n := 0
-	for i := range rapid.IntRange(1, 4).Draw(t, "sections") {
-		sec := sheet.Section{ID: fmt.Sprintf("s%d", i), Title: fmt.Sprint(i)}
-		items := []string{""}
-		if rapid.Bool().Draw(t, "repeats") {
-			sec.Repeat = &sheet.Repeat{Noun: "room"}
-			items = []string{"a", "b"}
-			for _, id := range items {
-				g.Items = append(g.Items, sheet.Item{Section: sec.ID, ID: id, Name: id})
-			}
-		}
-		for range rapid.IntRange(1, 6).Draw(t, "questions") {
-			n++
-			q := sheet.Question{ID: fmt.Sprintf("q%d", n), Text: "?", Required: rapid.Bool().Draw(t, "required")}
-			if len(ids) > 0 && rapid.Bool().Draw(t, "computed") {
-				q.Kind, q.Formula = sheet.Computed, fmt.Sprintf("sum(%s) * 2 + %d", rapid.SampledFrom(ids).Draw(t, "of"), n)
-			} else {
-				q.Kind = sheet.Number
-				for _, it := range items {
-					if rapid.Bool().Draw(t, "answered") {
-						g.Answers[sheet.Key(q.ID, it)] = sheet.Answer{Value: fmt.Sprint(rapid.IntRange(0, 9).Draw(t, "value"))}
-					}
-				}
-			}
-			if len(ids) > 0 && rapid.Bool().Draw(t, "hides") {
-				q.ShowIf = when(sheet.Test{Question: rapid.SampledFrom(ids).Draw(t, "on"), Is: sheet.Above, Value: "3"})
-			}
-			ids = append(ids, q.ID)
-			sec.Questions = append(sec.Questions, q)
-		}
-		s.Sections = append(s.Sections, sec)
-	}
-	return withPrograms(t, s), g
+	return sheettest.Random(rand.New(rand.NewSource(rapid.Int64().Draw(t, "seed"))))
 }
 
 // What a sheet comes to does not depend on the order its questions are in.
@@ -289,6 +240,31 @@ func TestHiddenAnswersDoNotCount(t *testing.T) {
 	})
 }
 
+// Working a sheet out from what it was before comes to the same as working it out from nothing.
+func TestRefillIsFill(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		s, g := random(t)
+		c, problems := sheet.Compile(s)
+		require.Empty(t, problems)
+		last := c.Refill(nil, g)
+		for range 5 {
+			answers := map[string]sheet.Answer{}
+			for key, a := range g.Answers {
+				answers[key] = a
+			}
+			for _, key := range rapid.SliceOfN(rapid.SampledFrom([]string{"q1", "q2", "q3", "q1@a", "q2@b", "q4", "q5@a"}), 1, 3).Draw(t, "changed") {
+				answers[key] = sheet.Answer{Value: rapid.SampledFrom([]string{"", "2", "5", "-1", "lots"}).Draw(t, "to")}
+			}
+			g.Answers = answers
+			if rapid.IntRange(0, 4).Draw(t, "items") == 0 && len(g.Items) > 0 {
+				g.Items = append([]sheet.Item{}, g.Items[1:]...)
+			}
+			last = c.Refill(last, g)
+			require.Equal(t, c.Fill(g), last.State)
+		}
+	})
+}
+
 func TestFor(t *testing.T) {
 	rules := []records.SheetRule{{Sheet: "all"}, {Sheet: "pump", Works: []string{"service"}, Assets: []string{"booster", "borehole"}}, {Sheet: "care", Sites: []string{"S7"}}, {Sheet: "gone"}, {Sheet: "all", Sites: []string{"S7"}}}
 	refs := []string{"all@1", "pump@9", "pump@10", "pump@2", "care@1", "pumps@77"}
@@ -305,7 +281,7 @@ func TestFor(t *testing.T) {
 }
 
 func TestChanges(t *testing.T) {
-	a, b := survey(t), survey(t)
+	a, b := survey(), survey()
 	assert.Empty(t, sheet.Changes(a, b))
 	b.Title = "Plant rooms"
 	qs := b.Sections[0].Questions

@@ -5,6 +5,7 @@
 package unit
 
 import (
+	"math"
 	"math/big"
 	"slices"
 	"strconv"
@@ -54,7 +55,34 @@ type Unit struct {
 	Dim    Dim
 	Factor *big.Rat
 	Offset *big.Rat // nil: none
+	// times and by are Factor and its inverse where they have an end and there is no offset: most units, and much quicker.
+	times, by *decimal.Decimal
 }
+
+// ready fills in what makes a unit quick.
+func (u Unit) ready() Unit {
+	if u.Offset == nil && u.Factor.Num().IsInt64() && u.Factor.Denom().IsInt64() {
+		u.times, u.by = ended(u.Factor.Num().Int64(), u.Factor.Denom().Int64()), ended(u.Factor.Denom().Int64(), u.Factor.Num().Int64())
+	}
+	return u
+}
+
+// ended is a fraction as a decimal, when it has an end within 15 places.
+func ended(num, denom int64) *decimal.Decimal {
+	for places := int32(0); places <= 15; places++ {
+		if num%denom == 0 {
+			d := decimal.New(num/denom, -places)
+			return &d
+		}
+		if num > math.MaxInt64/10 {
+			break
+		}
+		num *= 10
+	}
+	return nil
+}
+
+var one = decimal.NewFromInt(1)
 
 var known = map[string]Unit{}
 
@@ -64,7 +92,7 @@ func define(dim Dim, pairs ...string) {
 		if !ok {
 			panic("unit " + pairs[i])
 		}
-		known[pairs[i]] = Unit{Symbol: pairs[i], Dim: dim, Factor: f}
+		known[pairs[i]] = Unit{Symbol: pairs[i], Dim: dim, Factor: f}.ready()
 	}
 }
 
@@ -93,6 +121,7 @@ func init() {
 
 func offset(u Unit, by string) Unit {
 	u.Offset, _ = new(big.Rat).SetString(by)
+	u.times, u.by = nil, nil
 	return u
 }
 
@@ -132,9 +161,9 @@ func Parse(text string) (Unit, error) {
 	}
 	if !strings.ContainsAny(text, "/·") {
 		if currency(text) {
-			return Unit{Symbol: text, Dim: Dim{Money: 1}, Factor: big.NewRat(1, 1)}, nil
+			return Unit{Symbol: text, Dim: Dim{Money: 1}, Factor: big.NewRat(1, 1)}.ready(), nil
 		}
-		return Unit{Symbol: text, Dim: Dim{Label: text}, Factor: big.NewRat(1, 1)}, nil
+		return Unit{Symbol: text, Dim: Dim{Label: text}, Factor: big.NewRat(1, 1)}.ready(), nil
 	}
 	out := Unit{Symbol: text, Factor: big.NewRat(1, 1)}
 	power := int8(1)
@@ -160,7 +189,7 @@ func Parse(text string) (Unit, error) {
 		}
 		power = next
 	}
-	return out, nil
+	return out.ready(), nil
 }
 
 func (u *Unit) multiply(word string, power int8) error {
@@ -201,7 +230,20 @@ func currency(s string) bool {
 }
 
 // Base gives a value of the unit in the base unit of its dimension.
-func (u Unit) Base(v decimal.Decimal) decimal.Decimal { d, _ := round(u.base(v)); return d }
+func (u Unit) Base(v decimal.Decimal) decimal.Decimal {
+	if u.times != nil {
+		return scale(v, *u.times)
+	}
+	d, _ := round(u.base(v))
+	return d
+}
+
+func scale(v, by decimal.Decimal) decimal.Decimal {
+	if by.Equal(one) {
+		return v
+	}
+	return trim(v.Mul(by))
+}
 
 func (u Unit) base(v decimal.Decimal) *big.Rat {
 	r := new(big.Rat).Mul(v.Rat(), u.Factor)
@@ -212,7 +254,13 @@ func (u Unit) base(v decimal.Decimal) *big.Rat {
 }
 
 // Of gives a value of the base unit in the unit.
-func (u Unit) Of(base decimal.Decimal) decimal.Decimal { d, _ := u.of(base.Rat()); return d }
+func (u Unit) Of(base decimal.Decimal) decimal.Decimal {
+	if u.by != nil {
+		return scale(base, *u.by)
+	}
+	d, _ := u.of(base.Rat())
+	return d
+}
 
 func (u Unit) of(base *big.Rat) (decimal.Decimal, bool) {
 	r := new(big.Rat).Set(base)

@@ -90,17 +90,17 @@ func (a Around) Known(s sheet.Sheet) map[string]string {
 	return out
 }
 
-// Fill works out a sheet of a visit.
-func Fill(c *sheet.Compiled, v work.Visit, a Around) sheet.State {
+// Fill works out a sheet of a visit; last is how it was worked out before, if it was.
+func Fill(c *sheet.Compiled, last *sheet.Filling, v work.Visit, a Around) *sheet.Filling {
 	g := v.Given(c.Sheet.Ref(), a.Order.Asset)
 	g.Known = a.Known(c.Sheet)
-	return c.Fill(g)
+	return c.Refill(last, g)
 }
 
 // Begin is the entry that begins a sheet: what is known, and the machines that its sections repeat for.
 func Begin(c *sheet.Compiled, v work.Visit, a Around) ledger.SheetBegun {
 	out := ledger.SheetBegun{Sheet: c.Sheet.Ref(), Known: []ledger.Given{}, Items: []ledger.Repeated{}}
-	for _, l := range Fill(c, v, a).Lines {
+	for _, l := range Fill(c, nil, v, a).State.Lines {
 		if l.Known {
 			out.Known = append(out.Known, ledger.Given{Question: l.Question, Item: l.Item, Value: l.Value})
 		}

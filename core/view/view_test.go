@@ -14,6 +14,8 @@ import (
 	"iter.example/iter/core/ledger/ledgertest"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
+	"iter.example/iter/core/records"
+	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/view"
 	"iter.example/iter/core/work"
 )
@@ -212,4 +214,56 @@ func TestCrewTasksAndBill(t *testing.T) {
 	assert.Equal(t, "Ben Orme", v.Names["ben"])
 	assert.Len(t, v.Bill.Lines, 2)
 	assert.True(t, v.Bill.Total.IsZero(), "no rates, no amount")
+}
+
+// A sheet on a visit: what is known fills it in, what was measured before is there, and its answers are what is signed.
+func TestSheetsAndMachines(t *testing.T) {
+	s := newScene(t)
+	survey := sheet.Sheet{ID: "survey", Version: 1, Title: "Survey", Sections: []sheet.Section{
+		{Title: "A", Questions: []sheet.Question{
+			{ID: "access", Kind: sheet.Text, Text: "Access", Prefill: "site.access", Update: true},
+			{ID: "setting", Kind: sheet.Number, Text: "Setting", Prefill: "last"},
+			{ID: "discharge", Kind: sheet.Reading, Text: "Discharge", Point: "discharge", Unit: "bar", Required: true},
+		}},
+		{ID: "machines", Title: "Each machine", Repeat: &sheet.Repeat{Noun: "machine", Assets: true, Kind: "booster"}, Questions: []sheet.Question{{ID: "clean", Kind: sheet.YesNo, Text: "Clean?", Required: true,
+			On: []sheet.Trigger{{Is: sheet.Equals, Value: "no", Hazard: "Dirt", Block: true}}}}},
+	}}
+	require.NoError(t, survey.Check())
+	for _, e := range []ledger.Entry{
+		s.m.Entry("office", "record.created", "sheet", "survey@1", survey),
+		s.m.Entry("office", "work.sheet_attached", "workorder", "W1", ledger.SheetAttached{Order: "W1", Sheet: "survey@1"}),
+		s.m.Entry("office", "record.amended", "site", "S1", map[string]string{"access": "Key at the gate"}),
+	} {
+		require.Empty(t, ledgertest.Fold(s.docs, []ledger.Entry{e})[0].Error)
+	}
+	c, _ := sheet.Compile(survey)
+	v := s.view("V1")
+	around := view.Around{Order: v.Order, Customer: v.Customer, Site: v.Site, Asset: v.Asset, Assets: map[string]records.Asset{"A1": *v.Asset, "A2": {Name: "Other", Kind: "uv"}}, Told: []reading.Told{{Sheet: "survey", Key: "setting", Value: "4.2"}, {Sheet: "other", Key: "setting", Value: "9"}}}
+	begin := view.Begin(c, v.Visit, around)
+	assert.Equal(t, []ledger.Given{{Question: "access", Value: "Key at the gate"}, {Question: "setting", Value: "4.2"}}, begin.Known)
+	require.Len(t, begin.Items, 1, "machines of the kind only")
+	s.record("ann", "sheet.begun", "V1", begin)
+	s.record("ann", "reading.taken", "V1", ledger.Taken{Asset: "A1", Point: "discharge", Value: decimal.NewFromInt(450), Unit: "kPa"})
+	s.record("ann", "sheet.answered", "V1", ledger.Answered{Sheet: "survey@1", Question: "clean", Item: "A1", Value: "no"})
+	v = s.view("V1")
+	st := v.Progress[1]
+	assert.Equal(t, 4, st.Answered)
+	assert.Empty(t, st.Lines, "what each question comes to is for Fill")
+	assert.Contains(t, codes(v.Missing), "missing.blocked")
+	assert.Equal(t, work.ConcernHazard, v.Attention[0].Concern)
+	assert.Equal(t, "4.5", v.Readings[0].Shown)
+	assert.Equal(t, "bar", v.Readings[0].ShownUnit)
+	assert.Equal(t, "kPa", v.Machines[0].Points[0].Units[0], "as it was read the last time, it will be read again")
+	var names []string
+	for _, l := range v.Summary.Answers {
+		names = append(names, l.Name+" "+l.Value)
+	}
+	assert.Contains(t, names, "Booster set: Clean? no")
+	assert.Contains(t, names, "Access Key at the gate")
+
+	// On the next visit it is there as what was before.
+	require.Empty(t, ledgertest.Fold(s.docs, []ledger.Entry{s.m.Entry("office", "visit.planned", "visit", "V2", ledger.Plan{Order: "W1", Technician: "ann", Start: s.now, Minutes: 30})})[0].Error)
+	next := s.view("V2")
+	require.Len(t, next.Machines[0].Points[0].Before, 1)
+	assert.Equal(t, "4.5", next.Machines[0].Points[0].Before[0].Value)
 }

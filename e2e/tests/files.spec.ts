@@ -117,6 +117,7 @@ test("a browser killed between recording and syncing, and during an upload, lose
   await office.goto(`${program.url}/office/visits/${visit}`);
   await expect(office.getByText("wrote “before the browser died”")).toHaveCount(1);
   await expect(office.locator(".shots li")).toHaveCount(before + 2);
+  for (const shot of await office.locator(".shots img").all()) await shot.scrollIntoViewIfNeeded();
   await expect.poll(() => arrived(office)).toBe(before + 2);
 });
 

@@ -146,7 +146,7 @@ test("a whole visit offline reaches the office by itself", async ({ browser }) =
   await expect(van_(page())).toContainText(String(before - 2));
   await page().getByRole("link", { name: "Outbox" }).click();
   await expect(page().locator(".line").filter({ hasText: "Signature" })).toContainText("waits for signal");
-  expect(await page().locator(".plain li.line").count()).toBe(16);
+  expect(await page().locator(".plain li.line").count()).toBe(17);
 
   // The server is back, then the signal: nothing is pressed on either side.
   await program.start();
@@ -155,7 +155,11 @@ test("a whole visit offline reaches the office by itself", async ({ browser }) =
   await expect(office.locator(".visit-page-stage")).toContainText("finished · Complete", { timeout: 40_000 });
 
   const section = (name: string) => office.getByRole("region", { name, exact: true });
-  await expect(section("Readings").locator(".line")).toHaveText([/Suction pressure.*1.15 bar/, /Discharge pressure.*too low.*2.1 bar/]);
+  await expect(section("Readings").locator(".line")).toHaveText([
+    /Suction pressure.*1.15 bar/,
+    /Discharge pressure.*too low.*2.1 bar/,
+    /Head.*worked out.*9.7 m/,
+  ]);
   await expect(section("Parts").locator(".line")).toHaveText([/Mechanical seal kit 38 mm.*2 each/]);
   await expect(section("Notes").locator(".line")).toHaveText([/Strainer was full of weed.\s*Flushed and primed./]);
   await expect(section("Check sheets").locator(".line")).toHaveText([
@@ -184,7 +188,7 @@ test("a whole visit offline reaches the office by itself", async ({ browser }) =
 
   // Each entry once, recorded offline with its position, in plain words.
   const trail = section("Trail").locator("li");
-  await expect(trail).toHaveCount(18);
+  await expect(trail).toHaveCount(19);
   await expect(trail.filter({ hasText: "took the signature of Aveline Stroud" })).toContainText("at 54.8123, -9.2145");
   await expect(trail.filter({ hasText: "used 2 each Mechanical seal kit 38 mm" })).toHaveCount(1);
   await expect(trail.filter({ hasText: "Ansa Vane set off" })).toContainText("Android");

@@ -62,43 +62,45 @@ func (s *Server) measured(c *gin.Context) {
 	read(s, c, func(tx *store.Tx) ([]checks.Series, error) { return checks.Of(tx, c.Param("asset")) })
 }
 
+// tables are what there are files of.
+var tables = map[string]func(*store.Tx, checks.Range, string) (checks.Table, error){
+	"answers":  checks.Answers,
+	"readings": func(tx *store.Tx, r checks.Range, _ string) (checks.Table, error) { return checks.Readings(tx, r) },
+}
+
 // export answers with a file of answers or readings, as CSV or JSON.
 func (s *Server) export(c *gin.Context) {
+	name, format, _ := strings.Cut(c.Param("file"), ".")
+	make, ok := tables[name]
+	if !ok || (format != "csv" && format != "json") {
+		s.problem(c, http.StatusNotFound, msg.New("http.not_found"))
+		return
+	}
 	var r checks.Range
 	if err := c.ShouldBindQuery(&r); err != nil || r.Check() != nil {
 		s.problem(c, http.StatusBadRequest, msg.New("export.range"))
 		return
 	}
-	name := c.Param("file")
 	var table checks.Table
 	err := s.Store.Read(c.Request.Context(), func(tx *store.Tx) (err error) {
-		switch name {
-		case "answers.csv", "answers.json":
-			table, err = checks.Answers(tx, r, c.Query("sheet"))
-		case "readings.csv", "readings.json":
-			table, err = checks.Readings(tx, r)
-		default:
-			err = msg.New("http.unknown")
-		}
+		table, err = make(tx, r, c.Query("sheet"))
 		return err
 	})
+	write, media := checks.Table.CSV, "text/csv; charset=utf-8"
+	if format == "json" {
+		write, media = checks.Table.JSON, "application/json"
+	}
 	var file []byte
-	media := "text/csv; charset=utf-8"
-	if err == nil && (name == "answers.json" || name == "readings.json") {
-		media = "application/json"
-		file, err = table.JSON()
-	} else if err == nil {
-		file, err = table.CSV()
+	if err == nil {
+		file, err = write(table)
 	}
 	if err != nil {
 		s.fail(c, err)
 		return
 	}
-	c.Header("Content-Disposition", `attachment; filename="`+name[:len(name)-len(ext(name))]+"-"+r.From+"-to-"+r.To+ext(name)+`"`)
+	c.Header("Content-Disposition", `attachment; filename="`+name+"-"+r.From+"-to-"+r.To+"."+format+`"`)
 	c.Data(http.StatusOK, media, file)
 }
-
-func ext(name string) string { return name[slices.Index([]byte(name), '.'):] }
 
 // SheetLine is a check sheet in the list of them.
 type SheetLine struct {
@@ -251,6 +253,7 @@ func (s *Server) readSheet(c *gin.Context) {
 		s.problem(c, http.StatusBadRequest, msg.From(err))
 		return
 	}
+	x.Version = 1
 	c.JSON(http.StatusOK, looked(x, nil))
 }
 

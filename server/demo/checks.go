@@ -127,7 +127,7 @@ func (g *generator) equip(at time.Time) error {
 			return err
 		}
 	}
-	g.policy.SheetRules = []records.SheetRule{{Sheet: "service", Works: []string{"service", "repair"}}, {Sheet: "inspection", Works: []string{"service"}, Assets: []string{"booster", "borehole"}}, {Sheet: "survey", Works: []string{"survey"}}}
+	g.policy.SheetRules = []records.SheetRule{{Sheet: "service"}, {Sheet: "inspection", Works: []string{"service"}, Assets: []string{"booster", "borehole"}}, {Sheet: "survey", Works: []string{"survey"}}}
 	g.policy.Works = []records.Reason{{ID: "service", Text: "Service"}, {ID: "repair", Text: "Repair"}, {ID: "installation", Text: "Installation"}, {ID: "survey", Text: "Survey"}}
 	g.policy.Phrases = []string{"Cleaned and tested, runs quietly.", "Left running, no leaks.", "Could not be isolated, valve seized.", "Customer told on site."}
 	g.policy.Substances = []records.Substance{{ID: "hypochlorite", Name: "Sodium hypochlorite 12 %", Unit: "l"}, {ID: "coolant", Name: "Coolant", Unit: "kg", Allowed: dec("10")}}

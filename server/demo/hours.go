@@ -171,7 +171,7 @@ func nameOf(tech string) string {
 // offer asks three people for a visit that the office has nobody for.
 func (g *generator) offer(order ledger.Ref) error {
 	id := ledger.Ref{Type: "visit", ID: "v-offer"}
-	start := g.local(g.now.Add(26 * time.Hour).Truncate(30 * time.Minute))
+	start := g.local(g.policy.Zone.Midnight(g.now).AddDate(0, 0, 1).Add(13 * time.Hour)) // tomorrow, at whatever hour it is made
 	at := g.local(g.now.Add(-20 * time.Minute))
 	if _, err := g.w.Append("visit.planned", id, office[0][0], at, ledger.Plan{Order: order.ID, Offer: []string{leader, forgetful, "fenna"}, Start: start, Minutes: 90}, nil); err != nil {
 		return err

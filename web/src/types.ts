@@ -575,6 +575,9 @@ export interface CoreFill {
   sheet?: unknown;
   visit: Visit;
   around: Around;
+  as: number;
+  since?: number;
+  changed?: Record<string, Answer>;
 }
 
 export interface CoreFilled {

@@ -52,7 +52,7 @@ export function Photos({ view, here }: { view: VisitView; here: Record<string, b
         ))}
       </ul>
       {large && (
-        <Dialog open maxWidth="lg" onClose={() => setOpen(undefined)} aria-label={large.caption || large.name}>
+        <Dialog open maxWidth="lg" onClose={() => setOpen(undefined)} slotProps={{ paper: { "aria-label": large.caption || large.name } }}>
           <MarkedPhoto marks={large.marks} src={`/api/files/${large.hash}`} alt={large.caption || large.name} className="shot-large" />
           <p className="shot-foot">
             {large.caption || large.name} ·{" "}

@@ -1338,7 +1338,6 @@ export const en = {
   "code.formula.zero": "Divided by zero.",
   "code.formula.root": "There is no root of less than zero.",
   "code.formula.overflow": "This comes to more than can be meant.",
-  "code.http.unknown": "There is no such page.",
   "code.marks.many": "That is more drawing than one photo takes. Save it and take another.",
   "code.marks.unreadable": "The drawing does not read. Nothing was saved.",
   "code.missing.answer": "Not answered",

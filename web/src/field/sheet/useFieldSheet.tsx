@@ -6,7 +6,7 @@ import type { DeviceDB } from "../../device/db";
 import { newId } from "../../device/record";
 import { at, nest } from "../../records";
 import { keyOf, type SheetSource } from "../../sheet/source";
-import type { Around, Asset, CoreFill, History, Kit, Part, Question, Section, Sheet, SheetItem, SheetProgress, Visit, VisitView } from "../../types";
+import type { Answer, Around, Asset, CoreFill, History, Kit, Part, Question, Section, Sheet, SheetItem, SheetProgress, Visit, VisitView } from "../../types";
 import { say } from "../../words/i18n";
 import { useDevice, usePolicy, useRecord } from "../device";
 import { PaperLink } from "../visit/Papers";
@@ -30,16 +30,34 @@ const part = (visit: Visit, ref: string): Visit => ({
   stage: visit.stage,
   since: visit.since,
   readings: visit.readings,
-  answers: visit.answers?.[ref] && { [ref]: visit.answers[ref] },
+  answers: visit.answers?.[ref] && { [ref]: told(visit.answers[ref]) },
   items: visit.items?.[ref] && { [ref]: visit.items[ref] },
   sheetsBegun: visit.sheetsBegun?.[ref] ? { [ref]: visit.sheetsBegun[ref] } : undefined,
   files: visit.files?.filter((f) => f.about.sheet === ref),
 });
 
-/** Asks the core about a sheet; its document is handed over when it has not seen it yet. */
-export function askSheet<N extends "fill" | "begin">(name: N, q: CoreFill, sheet: Sheet) {
-  const got = core(name, q);
-  return got.state || got.begin ? got : core(name, { ...q, sheet });
+/** What an answer says, without who gave it and when: with hundreds of them it is what takes the time. */
+const told = (answers: Record<string, Answer>) =>
+  Object.fromEntries(Object.entries(answers).map(([key, { value, note, known }]) => [key, { value, note, known } as Answer]));
+
+/** What the core was last told of a sheet that is open: after that it is told only which answers changed. */
+const lastAsked = new Map<string, { as: number; answers: Record<string, Answer>; rest: string }>();
+let asked = 0;
+
+/** What a sheet comes to now. */
+function fill(sheet: Sheet, ref: string, visit: Visit, around: Around, id: string): SheetProgress | undefined {
+  const answers = visit.answers?.[ref] ?? {};
+  const rest = JSON.stringify([{ ...visit, answers: undefined }, around]);
+  const last = lastAsked.get(`${id} ${ref}`);
+  const as = ++asked;
+  let state: SheetProgress | undefined;
+  if (last?.rest === rest) {
+    const changed = Object.fromEntries(Object.entries(answers).filter(([key, a]) => JSON.stringify(a) !== JSON.stringify(last.answers[key])));
+    state = core("fill", { ref, as, since: last.as, changed } as CoreFill).state;
+  }
+  state ??= core("fill", { ref, as, sheet, visit, around }).state;
+  lastAsked.set(`${id} ${ref}`, { as, answers, rest });
+  return state;
 }
 
 async function around(db: DeviceDB, view: VisitView): Promise<Around> {
@@ -60,7 +78,7 @@ async function load(db: DeviceDB, view: VisitView, ref: string): Promise<Held | 
   if (!sheet) return null;
   const round = await around(db, view);
   const visit = part(view.visit, ref);
-  const { state } = askSheet("fill", { ref, visit, around: round }, sheet);
+  const state = fill(sheet, ref, visit, round, view.id);
   return state ? { sheet, state, around: round, visit } : null;
 }
 
@@ -75,7 +93,7 @@ export function useFieldSheet(view: VisitView, ref: string): SheetSource | null 
     async (h: Held) => {
       const now = (await db.body<Visit>("visit", view.id)) ?? view.visit;
       if (now.sheetsBegun?.[ref]) return true;
-      const body = askSheet("begin", { ref, visit: h.visit, around: h.around }, h.sheet).begin;
+      const body = core("begin", { ref, as: 0, sheet: h.sheet, visit: h.visit, around: h.around }).begin;
       return !!(await record("sheet.begun", view.id, body));
     },
     [db, record, ref, view],

@@ -29,7 +29,7 @@ export default function MarkUp({ visit, file, address, onClose }: Props) {
     if (await record("file.described", visit, { file: file.entry, caption: caption.trim(), moment: stage || undefined, marks })) onClose();
   };
   return (
-    <Dialog open fullScreen onClose={onClose} aria-label={t("marks.title")}>
+    <Dialog open fullScreen onClose={onClose} slotProps={{ paper: { "aria-label": t("marks.title") } }}>
       <div className="mark-up field">
         <div className="items" role="toolbar" aria-label={t("marks.title")}>
           {forms.map((f) => (

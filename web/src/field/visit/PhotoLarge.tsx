@@ -17,7 +17,7 @@ export default function Large({ view, file, onClose }: { view: VisitView; file: 
   const address = useAddress(stored, file.hash, false);
   const state = stored?.state === "waiting" ? "waits" : stored?.state === "refused" ? "refused" : "here";
   return (
-    <Dialog open fullScreen onClose={onClose} aria-label={file.name}>
+    <Dialog open fullScreen onClose={onClose} slotProps={{ paper: { "aria-label": file.name } }}>
       <div className="photo-large field">
         {photo ? (
           <MarkedPhoto marks={file.marks} src={address} alt={file.caption || file.name} />

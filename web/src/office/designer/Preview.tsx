@@ -168,7 +168,7 @@ function useTest(sheet: Sheet, test: Test, setTest: (f: (x: Test) => Test) => vo
 function ask(sheet: Sheet, visit: Visit): SheetProgress | undefined {
   asked++;
   try {
-    return core("fill", { ref: `draft@${asked}`, sheet, visit, around }).state;
+    return core("fill", { ref: "draft@1", as: asked, sheet, visit, around }).state;
   } catch (e) {
     if (e instanceof CoreError) console.warn(say(e.code));
     return undefined;
