@@ -50,15 +50,16 @@ func TestReadingsAreJudgedAndKept(t *testing.T) {
 	}
 	assert.Empty(t, on(taken("discharge", "30", "psi")).Flags)
 	assert.Empty(t, on(taken("hours", "100", "h")).Flags)
-	assert.Equal(t, []string{"reading.doubtful"}, codesOf(on(taken("hours", "90", "h")).Flags))
+	assert.Empty(t, on(taken("hours", "90", "h")).Flags, "it is on the list of what wants attention")
 	replaced := taken("hours", "5", "h")
 	replaced.Replaced = &reading.Replaced{Last: decimal.NewFromInt(95), Start: decimal.Zero}
 	assert.Empty(t, on(replaced).Flags, "a new counter explains it")
 	assert.Equal(t, []string{"reading.unknown_point"}, codesOf(on(taken("gone", "1", "bar")).Flags), "deleted meanwhile: kept and flagged")
-	assert.Equal(t, []string{"reading.doubtful"}, codesOf(on(taken("discharge", "4", "°C")).Flags))
+	assert.Empty(t, on(taken("discharge", "4", "°C")).Flags)
 
 	v := read[work.Visit](t, docs, "visit", "V1")
 	require.Len(t, v.Readings, 6)
+	assert.Equal(t, work.ConcernDoubt, v.Attentions("A1", nil)[1].Concern)
 	assert.Equal(t, reading.AlarmLow, v.Readings[0].Level, "30 psi is 2.07 bar; the asset's own limit counts, not the kind's")
 	assert.Equal(t, "psi", v.Readings[0].Unit, "kept as the gauge showed it")
 	assert.Equal(t, []reading.Doubt{"", "", reading.Fell, "", "", reading.Unlike}, []reading.Doubt{v.Readings[0].Doubt, v.Readings[1].Doubt, v.Readings[2].Doubt, v.Readings[3].Doubt, v.Readings[4].Doubt, v.Readings[5].Doubt})

@@ -87,9 +87,6 @@ func taken(t *tx, e Entry, b Taken) error {
 	if ok {
 		j := point.Weigh(h.Before(b.Point, e.At), result)
 		r.Level, r.Doubt = j.Level, j.Doubt
-		if j.Doubt != reading.Sure {
-			t.flag("reading.doubtful", "point", point.Name, "value", b.Value.String(), "unit", b.Unit, "doubt", string(j.Doubt))
-		}
 	}
 	result.Level = r.Level
 	h.Add(b.Point, result)

@@ -37,12 +37,23 @@ test("pictures", async ({ browser }) => {
   await office.locator("tr", { hasText: "Complete" }).getByRole("link").first().click();
   await expect(office.getByRole("region", { name: "Trail" })).toBeVisible();
   await shoot(office, "finished-visit");
-  await office.goto(`${program.url}/office/records/site/S001`);
-  await expect(office.getByText("Changed by two people")).toBeVisible();
-  await shoot(office, "record");
-  await office.goto(`${program.url}/office/setup`);
-  await expect(office.getByRole("table")).toBeVisible();
-  await shoot(office, "devices");
+  // A machine that has been measured more than once.
+  const machine = await office.evaluate(async () => {
+    for (const c of await (await fetch("/api/office/customers?q=pump")).json()) {
+      for (const a of c.sites.flatMap((x: { assets: { id: string; name: string }[] }) => x.assets)) {
+        if (a.name === "Booster set" && (await (await fetch(`/api/office/measured/${a.id}`)).json())[0].values.length > 6) return a.id;
+      }
+    }
+    return "A001-1";
+  });
+  await office.goto(`${program.url}/office/records/asset/${machine}`);
+  await expect(office.locator(".chart svg").first()).toBeVisible();
+  await shoot(office, "machine");
+  await office.goto(`${program.url}/office/setup/sheets/inspection`);
+  await office.locator(".outline-name", { hasText: "Seal dry?" }).click();
+  await expect(office.locator(".preview .question").first()).toBeVisible();
+  await office.locator(".preview").getByRole("group", { name: /Seal dry/ }).getByRole("button", { name: "No" }).click();
+  await shoot(office, "designer");
   await office.goto(`${program.url}/office/intake`);
   await office.getByLabel(/Customer: part/).fill("vella");
   await office.getByRole("button", { name: /Water Board, Wells/ }).click();
@@ -82,8 +93,18 @@ test("pictures", async ({ browser }) => {
   await phone.getByRole("link", { name: "Time" }).click();
   await expect(phone.getByText("Travel").first()).toBeVisible();
   await shoot(phone, "time");
-  await phone.getByRole("link", { name: "Van" }).click();
-  await shoot(phone, "van");
+  await phone.context().setOffline(false);
+  await phone.getByRole("link", { name: "Route" }).click();
+  await phone.locator(".stop.now a, .stop.done a").last().click();
+  await phone.getByRole("button", { name: "Add a check sheet" }).click();
+  await phone.getByRole("button", { name: /Plant room survey/ }).click();
+  await phone.locator(".sheet-row", { hasText: "Plant room survey" }).click();
+  await phone.getByRole("button", { name: "Add a room" }).click();
+  await phone.getByLabel("Length").fill("4.2");
+  await phone.getByLabel("Width").fill("3");
+  await phone.getByRole("button", { name: "Keep", exact: true }).click();
+  await phone.locator("#section-rooms").evaluate((e) => e.scrollIntoView());
+  await shoot(phone, "check-sheet");
 
   const sun = await open(browser, "dilys", 390, 844, "sun");
   await expect(sun.locator(".stop").first()).toBeVisible();

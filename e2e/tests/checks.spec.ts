@@ -1,6 +1,6 @@
 /** A check sheet designed at the office, filled in offline on the phone, and what the office makes of it. */
 import { expect, type Page, test } from "@playwright/test";
-import { command, Phone, Program, photos, signIn } from "./program.js";
+import { command, Phone, Program, signIn } from "./program.js";
 
 const program = new Program(8441);
 const phone = new Phone(program.url);
@@ -162,6 +162,22 @@ async function markUp(page: Page) {
   await page.getByRole("button", { name: "Close", exact: true }).click();
 }
 
+/** A photo of 8,000 by 5,000 pixels. */
+async function huge(page: Page) {
+  const data = await page.evaluate(async () => {
+    const canvas = new OffscreenCanvas(8000, 5000);
+    const ink = canvas.getContext("2d")!;
+    ink.fillStyle = "#7a8b6f";
+    ink.fillRect(0, 0, 8000, 5000);
+    ink.fillStyle = "#223";
+    ink.fillRect(2000, 1500, 900, 700);
+    const blob = await canvas.convertToBlob({ type: "image/jpeg", quality: 0.7 });
+    return Array.from(new Uint8Array(await blob.arrayBuffer()));
+  });
+  await page.close();
+  return { name: "huge.jpg", mimeType: "image/jpeg", buffer: Buffer.from(data) };
+}
+
 async function fillIn(page: Page, picture: { name: string; mimeType: string; buffer: Buffer }) {
   const group = (name: RegExp) => page.getByRole("group", { name });
   await expect(page.getByText("Where does it leak?")).toHaveCount(0);
@@ -174,7 +190,12 @@ async function fillIn(page: Page, picture: { name: string; mimeType: string; buf
     .getByRole("button", { name: "Seal" })
     .click();
   await expect(page.locator(".sheet-next")).toContainText("Any leak?: a photo is asked for");
-  await page.locator(".follow input[multiple]").setInputFiles(picture);
+  // One that this browser can't read is refused, with what to do; one of forty megapixels is made smaller.
+  const photo = page.locator(".follow input[multiple]");
+  await photo.setInputFiles({ name: "IMG_0007.HEIC", mimeType: "image/heic", buffer: Buffer.from("    ftypheic") });
+  await expect(page.getByText(/this browser can't read HEIC photos/)).toBeVisible();
+  await expect(page.locator(".follow .photo")).toHaveCount(0);
+  await photo.setInputFiles(picture);
   await markUp(page);
   await expect(page.locator(".sheet-next")).toContainText("Nothing is missing");
 
@@ -209,7 +230,7 @@ async function fillIn(page: Page, picture: { name: string; mimeType: string; buf
 }
 
 test("a sheet is designed, published, filled in offline, and read at the office", async ({ browser }) => {
-  const [picture] = await photos(await browser.newPage(), 1);
+  const picture = await huge(await browser.newPage());
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
   const office = await context.newPage();
   await office.goto(program.url);

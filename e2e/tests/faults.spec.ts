@@ -110,6 +110,10 @@ for (const ground of ["light", "dark", "sun"]) {
       "/office/records?q=pump",
       "/office/records/site/S001",
       "/office/setup",
+      "/office/setup/sheets",
+      "/office/setup/kinds",
+      "/office/setup/sheets/inspection",
+      "/office/records/asset/A001-1",
       "/office/hours",
       "/office/hours?by=order",
     ]) {
@@ -124,6 +128,15 @@ for (const ground of ["light", "dark", "sun"]) {
     await expect(phone.page.locator(".day-map")).toBeVisible();
     await check(phone.page);
     await openWork(phone.page);
+    await check(phone.page);
+    const survey = phone.page.locator(".sheet-row", { hasText: "Plant room survey" });
+    if (!(await survey.count())) {
+      await phone.page.getByRole("button", { name: "Add a check sheet" }).click();
+      await phone.page.getByRole("button", { name: /Plant room survey/ }).click();
+    }
+    await survey.click();
+    await phone.page.getByRole("button", { name: "Add a room" }).click();
+    await expect(phone.page.getByLabel("Length")).toBeVisible();
     await check(phone.page);
     for (const tab of ["van", "time", "outbox"]) {
       await phone.page.goto(`${program.url}/field/${tab}`);

@@ -15,6 +15,7 @@ import (
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/ledger/ledgertest"
 	"iter.example/iter/core/records"
+	"iter.example/iter/core/substance"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/api"
 	"iter.example/iter/server/store"
@@ -165,7 +166,7 @@ func (d *device) recordSomething(r *rand.Rand) error {
 	visit := ledger.Ref{Type: "visit", ID: pick(r, visits...)}
 	van := "van-" + d.person
 	today := ledger.TimecardRef(d.person, zone.In(d.now()))
-	switch r.Intn(18) {
+	switch r.Intn(22) {
 	case 12:
 		return d.record("task."+pick(r, "started", "held", "done"), visit, ledger.TaskTaken{Order: "W1", Task: pick(r, "t1", "t2")}, nil)
 	case 13:
@@ -209,6 +210,15 @@ func (d *device) recordSomething(r *rand.Rand) error {
 		return d.record("sheet.answered", visit, ledger.Answered{Sheet: pick(r, "pump@1", "pump@2"), Question: pick(r, "guard", "temp"), Value: pick(r, "yes", "61.5", "")}, nil)
 	case 10:
 		return d.record("reading.taken", visit, ledger.Taken{Asset: "A1", Point: "discharge", Value: decimal.New(int64(r.Intn(900)), -2), Unit: "bar"}, nil)
+	case 18:
+		return d.record("sheet.begun", visit, ledger.SheetBegun{Sheet: "pump@1", Known: []ledger.Given{{Question: "remark", Value: "as ever"}}}, nil)
+	case 19:
+		item := pick(r, "r1", "r2")
+		return d.record("sheet.repeated", visit, ledger.SheetRepeated{Sheet: "pump@1", Repeated: ledger.Repeated{Section: "rooms", Item: item, Name: "Room " + fmt.Sprint(r.Intn(9)), Copied: []ledger.Given{{Question: "remark", Item: item, Value: "damp"}}}}, nil)
+	case 20:
+		return d.record("work.proposed", visit, ledger.Proposed{Kind: work.FollowUp, Text: "Change the seal", Asset: "A1"}, nil)
+	case 21:
+		return d.record("substance.moved", visit, ledger.SubstanceMoved{Site: "S1", Substance: "coolant", Act: substance.PutIn, Asset: "A1", Amount: decimal.New(int64(1+r.Intn(90)), -1), Unit: "kg"}, nil)
 	case 11:
 		return d.record("flag.seen", visit, ledger.Seen{Code: pick(r, "visit.not_theirs", "stock.below_zero")}, nil)
 	}

@@ -48,9 +48,12 @@ export async function prepare(file: File): Promise<StoredFile> {
   };
 }
 
-/** A photo as pixels, upright, and no larger than it is kept. */
+/** A photo as pixels, upright, and no larger than it is kept: one that is too large for the first way is scaled while it is read. */
 async function bitmap(file: File): Promise<ImageBitmap> {
-  if (file.size < largePhoto) return createImageBitmap(file, { imageOrientation: "from-image" });
+  if (file.size < largePhoto) {
+    const whole = await createImageBitmap(file, { imageOrientation: "from-image" }).catch(() => null);
+    if (whole) return whole;
+  }
   const url = URL.createObjectURL(file);
   try {
     const image = new Image();

@@ -44,6 +44,9 @@ export function Photos({ view, here }: { view: VisitView; here: Record<string, b
             <span className={`tiny${f.struck ? " struck" : ""}`}>
               {f.moment && <b>{t(`moment.${f.moment}`)} · </b>}
               {f.caption || f.name}
+              {f.about.asset && (
+                <span className="block">{t("photos.of", { machine: view.machines.find((m) => m.id === f.about.asset)?.asset.name ?? f.about.asset })}</span>
+              )}
               <span className="quiet block">
                 {view.names[f.person]} · {timeOrDay(f.at)} · {bytes(f.size)}
               </span>

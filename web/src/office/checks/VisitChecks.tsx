@@ -7,6 +7,7 @@ import { Tag } from "../../ui/Glyph";
 import { LevelTag } from "../../ui/Level";
 import { SignatureImage } from "../../ui/SignatureImage";
 import { say } from "../../words/i18n";
+import { useCommands, useSheets } from "../queries";
 
 export function Readings({ view }: { view: VisitView }) {
   const { t } = useTranslation();
@@ -52,12 +53,33 @@ export function Answers({ view, sheets }: { view: VisitView; sheets: FilledSheet
   const { t } = useTranslation();
   return (
     <section className="sec" aria-label={t("page.answers")}>
-      <h2>{t("page.answers")}</h2>
+      <h2>
+        {t("page.answers")} {!["finished", "withdrawn"].includes(view.visit.stage) && <AddSheet view={view} />}
+      </h2>
       {sheets.length === 0 && <p className="quiet">{t("page.nothing")}</p>}
       {sheets.map((f) => (
         <Filled key={f.state.sheet} filled={f} view={view} />
       ))}
     </section>
+  );
+}
+
+/** A sheet that no rule attached, added by hand: the newest version. */
+function AddSheet({ view }: { view: VisitView }) {
+  const { t } = useTranslation();
+  const commands = useCommands();
+  const more = (useSheets().data ?? []).filter((s) => s.version > 0 && !view.order.sheets?.some((ref) => ref.startsWith(`${s.id}@`)));
+  const add = (sheet: string) =>
+    commands.mutate([{ kind: "work.sheet_attached", subject: { type: "workorder", id: view.visit.order }, body: { order: view.visit.order, sheet } }]);
+  return (
+    <select value="" aria-label={t("page.addSheet")} disabled={commands.isPending || more.length === 0} onChange={(e) => e.target.value && add(e.target.value)}>
+      <option value="">{t("page.addSheet")}</option>
+      {more.map((s) => (
+        <option key={s.id} value={`${s.id}@${s.version}`}>
+          {s.title}
+        </option>
+      ))}
+    </select>
   );
 }
 

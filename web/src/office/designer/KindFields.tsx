@@ -39,7 +39,7 @@ export function KindFields(props: FieldsProps) {
     case "instruction":
       return <Document {...props} />;
   }
-  return <Prefill {...props} />;
+  return null;
 }
 
 const decimal = /^-?\d*[.,]?\d*$/;
@@ -239,7 +239,6 @@ const writable = ["site.access", "site.hazard", "site.contact.name", "site.conta
 
 function Prefill({ question: q, onChange }: FieldsProps) {
   const { t } = useTranslation();
-  const text = ["text", "scan", "date"].includes(q.kind);
   return (
     <div className="editor-row">
       <TextField
@@ -250,12 +249,11 @@ function Prefill({ question: q, onChange }: FieldsProps) {
       >
         <MenuItem value="">{t("designer.noPrefill")}</MenuItem>
         <MenuItem value="last">{t("prefill.last")}</MenuItem>
-        {text &&
-          paths.map((p) => (
-            <MenuItem key={p} value={p}>
-              {t(`prefill.${p as "order.number"}`)}
-            </MenuItem>
-          ))}
+        {paths.map((p) => (
+          <MenuItem key={p} value={p}>
+            {t(`prefill.${p as "order.number"}`)}
+          </MenuItem>
+        ))}
       </TextField>
       {q.prefill && writable.includes(q.prefill) && (
         <label className="check">

@@ -48,6 +48,12 @@ export function QuestionEditor({ draft, question: q, onChoose }: Props) {
       </div>
       <TextField label={t("designer.help")} value={q.help ?? ""} multiline onChange={(e) => put({ help: e.target.value || undefined })} />
       <KindFields question={q} sheet={sheet} problem={problem} onChange={put} />
+      {["yesno", "choice", "several", "number", "part", "area"].includes(q.kind) && (
+        <label className="check">
+          <input type="checkbox" checked={q.prefill === "last"} onChange={(e) => put({ prefill: e.target.checked ? "last" : undefined })} />{" "}
+          {t("designer.last")}
+        </label>
+      )}
       {other && (
         <label className="check">
           <input type="checkbox" checked={!!q.required} onChange={(e) => put({ required: e.target.checked || undefined })} /> {t("designer.required")}
