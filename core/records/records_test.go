@@ -4,9 +4,11 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/shopspring/decimal"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"iter.example/iter/core/formula"
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
@@ -90,4 +92,41 @@ func TestPoint(t *testing.T) {
 	assert.Equal(t, "A", p.Name)
 	_, ok = a.Point("b")
 	assert.False(t, ok)
+}
+
+func TestKindsOfMachines(t *testing.T) {
+	point := func(id string) reading.Point { return reading.Point{ID: id, Name: "P " + id, Unit: "bar"} }
+	kind := records.AssetKind{Name: "Booster", Points: []reading.Point{point("a"), point("b")}}
+	require.NoError(t, kind.Check())
+	own := point("b")
+	own.Name = "Its own"
+	got := kind.PointsOf(records.Asset{Points: []reading.Point{point("c"), own}})
+	names := []string{}
+	for _, p := range got {
+		names = append(names, p.Name)
+	}
+	assert.Equal(t, []string{"P a", "Its own", "P c"}, names, "its own in the place of the kind's, the rest after")
+	assert.Empty(t, records.AssetKind{}.PointsOf(records.Asset{}))
+
+	one := formula.Node{Op: "number", Num: new(decimal.NewFromInt(1))}
+	for name, k := range map[string]records.AssetKind{
+		"no name":       {Points: kind.Points},
+		"a point twice": {Name: "K", Points: []reading.Point{point("a"), point("a")}},
+		"an odd unit":   {Name: "K", Points: []reading.Point{{ID: "a", Name: "A", Unit: "//"}}},
+		"no program":    {Name: "K", Derived: []reading.Derived{{ID: "d", Name: "D", Formula: "1"}}},
+		"a name twice":  {Name: "K", Points: kind.Points, Derived: []reading.Derived{{ID: "a", Name: "D", Program: &one}}},
+		"another unit":  {Name: "K", Derived: []reading.Derived{{ID: "d", Name: "D", Unit: "bar", Program: &one}}},
+		"odd decimals":  {Name: "K", Derived: []reading.Derived{{ID: "d", Name: "D", Places: 9, Program: &one}}},
+	} {
+		assert.Error(t, k.Check(), name)
+	}
+}
+
+func TestChargesOfAMachine(t *testing.T) {
+	a := records.Asset{Site: "S1", Name: "Chiller", Charges: []records.Charge{{Substance: "coolant", Amount: decimal.NewFromInt(8)}}}
+	require.NoError(t, a.Check())
+	a.Charges[0].Amount = decimal.Zero
+	assert.Error(t, a.Check())
+	a.Charges[0] = records.Charge{Amount: decimal.NewFromInt(1)}
+	assert.Error(t, a.Check())
 }

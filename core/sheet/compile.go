@@ -55,7 +55,7 @@ func unitOf(q Question, t formula.Type) (unit.Unit, error) {
 	case q.Kind == Area:
 		return unit.Parse("m²")
 	case t.Dim == unit.Dim{Money: 1} && q.Unit == "":
-		return unit.Parse("XXX") // the company's currency: one money is like another
+		return unit.Parse("EUR") // whatever the company has: one money is like another here
 	}
 	return unit.Parse(q.Unit)
 }

@@ -80,10 +80,15 @@ func (w *world) device(id string, seed int64) *device {
 
 // record records a draft, and tells whether the device could.
 func (d *device) record(kind, visit string, body any) bool {
+	return d.about(kind, ledger.Ref{Type: "visit", ID: visit}, body)
+}
+
+// about records a draft about whatever it is about.
+func (d *device) about(kind string, subject ledger.Ref, body any) bool {
 	raw, err := json.Marshal(body)
 	require.NoError(d.w.t, err)
 	id := d.ids.Entry("x", "x", "", "", 0).ID
-	s, e := replica.Stamp(d.state, replica.Draft{Kind: kind, Subject: ledger.Ref{Type: "visit", ID: visit}, Body: raw}, id, d.w.now, labor.Zone{Shifts: []labor.Shift{{Offset: 3600}}})
+	s, e := replica.Stamp(d.state, replica.Draft{Kind: kind, Subject: subject, Body: raw}, id, d.w.now, labor.Zone{Shifts: []labor.Shift{{Offset: 3600}}})
 	changed, _, err := ledger.Apply(d.shown, e)
 	if err != nil {
 		return false
