@@ -86,7 +86,7 @@ test("limits and formulas of a kind of machine reach the phone; a dangerous answ
   await page.getByLabel("Motor current L1 in A", { exact: true }).focus();
   await page.getByRole("button", { name: "From Demo gauge" }).first().click();
   await expect(page.getByLabel("Motor current L1 in A", { exact: true })).not.toHaveValue("");
-  await expect(page.getByText("from Demo gauge")).toBeVisible();
+  await expect(page.getByText("from Demo gauge", { exact: true })).toBeVisible();
   await page
     .locator(".point-entry", { has: page.getByLabel("Motor current L1 in A", { exact: true }) })
     .getByRole("button", { name: "Save" })

@@ -17,9 +17,12 @@ export function Trend({ values, limits, now }: Props) {
   const numbers = values.map(Number).filter(Number.isFinite);
   if (numbers.length < 2) return null;
   const marks = [limits.alarmLow, limits.warnLow, limits.warnHigh, limits.alarmHigh].map((m) => (m === undefined ? undefined : Number(m)));
-  const known = marks.filter((m) => m !== undefined);
-  const least = Math.min(...numbers, ...known.filter((m) => m <= Math.max(...numbers) * 1.5));
-  const most = Math.max(...numbers, ...known.filter((m) => m >= Math.min(...numbers) / 1.5));
+  // A limit far from all values would flatten them: those that are near are drawn.
+  const [low, top] = [Math.min(...numbers), Math.max(...numbers)];
+  const reach = Math.max((top - low) * 1.5, Math.abs(top) / 2);
+  const near = marks.filter((m) => m !== undefined && m >= low - reach && m <= top + reach) as number[];
+  const least = Math.min(low, ...near);
+  const most = Math.max(top, ...near);
   const y = (v: number) => 3 + (high - 6) * (1 - (v - least) / (most - least || 1));
   const x = (i: number) => 4 + ((wide - 8) * i) / (numbers.length - 1);
   return (
