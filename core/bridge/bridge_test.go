@@ -9,10 +9,12 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"iter.example/iter/core/area"
 	"iter.example/iter/core/bridge"
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/reading"
+	"iter.example/iter/core/records"
 	"iter.example/iter/core/replica"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/view"
@@ -109,4 +111,44 @@ func TestFillGoesOn(t *testing.T) {
 	whole := ask[bridge.Filled](t, "fill", bridge.Fill{Ref: "s@1", Visit: work.Visit{Answers: map[string]map[string]sheet.Answer{"s@1": {"a": {Value: "no"}}}}})
 	assert.Len(t, whole.State.Lines, 1)
 	assert.Equal(t, "document.unreadable", ask[bridge.Failure](t, "fill", bridge.Fill{Ref: "x@1", Sheet: []byte(`7`)}).Error.Code)
+}
+
+func TestJudgeAreaAndAnswer(t *testing.T) {
+	hours := reading.Point{ID: "h", Unit: "h", Counter: true, Limits: reading.Limits{WarnHigh: new(decimal.NewFromInt(9000))}}
+	past := []view.Past{{Value: "8000"}}
+	j := ask[view.Judged](t, "judge", view.Judge{Point: hours, Text: "8100", Unit: "h", Before: past})
+	assert.Equal(t, "100", j.Change)
+	assert.Equal(t, reading.OK, j.Level)
+	j = ask[view.Judged](t, "judge", view.Judge{Point: hours, Text: "546000", Unit: "min", Before: past})
+	assert.Equal(t, "9100 high", j.Shown+" "+string(j.Level))
+	assert.Equal(t, reading.Fell, ask[view.Judged](t, "judge", view.Judge{Point: hours, Text: "12", Unit: "h", Before: past}).Doubt)
+	j = ask[view.Judged](t, "judge", view.Judge{Point: hours, Text: "12", Unit: "h", Before: past, Replaced: &reading.Replaced{Last: decimal.NewFromInt(8010), Start: decimal.NewFromInt(2)}})
+	assert.Equal(t, "20 ", j.Change+" "+string(j.Doubt))
+	assert.Equal(t, reading.Unlike, ask[view.Judged](t, "judge", view.Judge{Point: hours, Text: "3", Unit: "bar"}).Doubt)
+
+	assert.Equal(t, "7.5", ask[bridge.Square](t, "area", area.Area{Unit: "m", Shapes: []area.Shape{{Form: area.Rectangle, Sizes: []decimal.Decimal{decimal.NewFromInt(3), decimal.RequireFromString("2.5")}}}}).Square.String())
+	assert.Equal(t, "area.sizes", ask[bridge.Failure](t, "area", area.Area{Unit: "m", Shapes: []area.Shape{{Form: area.Circle}}}).Error.Code)
+	assert.Equal(t, "2.5", ask[bridge.Answered](t, "answer", bridge.Answer{Question: sheet.Question{Kind: sheet.Number, Unit: "bar"}, Value: "250 kPa"}).Value)
+	assert.Equal(t, "answer.date", ask[bridge.Failure](t, "answer", bridge.Answer{Question: sheet.Question{Kind: sheet.Date}, Value: "tomorrow"}).Error.Code)
+}
+
+// How a sheet begins is worked out the same, however often and in whatever order it is asked.
+func TestBegin(t *testing.T) {
+	s := sheet.Sheet{ID: "s", Version: 1, Title: "S", Sections: []sheet.Section{
+		{Title: "A", Questions: []sheet.Question{{ID: "who", Kind: sheet.Text, Text: "Who", Prefill: "site.contact.name"}, {ID: "none", Kind: sheet.Text, Text: "None", Prefill: "asset.maker"}}},
+		{ID: "m", Title: "M", Repeat: &sheet.Repeat{Noun: "machine", Assets: true}, Questions: []sheet.Question{{ID: "ok", Kind: sheet.YesNo, Text: "OK?"}}},
+	}}
+	raw, err := json.Marshal(s)
+	require.NoError(t, err)
+	around := view.Around{Site: records.Site{Contact: records.Contact{Name: "R. Keast"}}, Assets: map[string]records.Asset{"A3": {Name: "Filter"}, "A1": {Name: "Pump"}, "A2": {Name: "Filter"}}}
+	for range 5 {
+		b := ask[bridge.Filled](t, "begin", bridge.Fill{Ref: "s@1", Sheet: raw, Around: around}).Begin
+		assert.Equal(t, []ledger.Given{{Question: "who", Value: "R. Keast"}}, b.Known)
+		var ids []string
+		for _, it := range b.Items {
+			ids = append(ids, it.Item)
+		}
+		assert.Equal(t, []string{"A2", "A3", "A1"}, ids, "by name, then by number")
+	}
+	assert.Equal(t, "document.unreadable", ask[bridge.Failure](t, "begin", bridge.Fill{Ref: "s@1"}).Error.Code)
 }

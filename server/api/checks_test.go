@@ -7,16 +7,22 @@ import (
 	"net/http"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/oklog/ulid/v2"
+	"github.com/shopspring/decimal"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"iter.example/iter/core/ledger"
+	"iter.example/iter/core/ledger/ledgertest"
+	"iter.example/iter/core/reading"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/sheet"
+	"iter.example/iter/core/substance"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/api"
+	"iter.example/iter/server/checks"
 	"iter.example/iter/server/store"
 )
 
@@ -122,4 +128,58 @@ func TestExportRefusesWhatIsNotThere(t *testing.T) {
 	assert.Equal(t, "http.not_found", problem(t, c.get("/api/office/export/secrets.csv?from=2026-03-10&to=2026-03-11"), 404))
 	res := c.get("/api/office/export/answers.csv?from=2026-03-10&to=2026-03-11")
 	assert.Equal(t, `attachment; filename="answers-2026-03-10-to-2026-03-11.csv"`, res.Header.Get("Content-Disposition"))
+}
+
+// What is recorded in the field is on the pages of the office: the visit, the machine, the site, the list of what wants attention.
+func TestWhatWasCheckedIsShown(t *testing.T) {
+	p := start(t)
+	c := p.client("a-reviewer")
+	m := ledgertest.NewMaker("ann-phone", 5)
+	says := func(kind string, body any) {
+		m.Wait(time.Minute)
+		require.NoError(t, p.store.Write(context.Background(), func(tx *store.Tx) error {
+			_, err := tx.Record(m.Entry("ann", kind, "visit", "V1", body), p.now)
+			return err
+		}))
+	}
+	says("sheet.begun", ledger.SheetBegun{Sheet: "pump@1"})
+	says("sheet.answered", ledger.Answered{Sheet: "pump@1", Question: "noise", Value: "loud", Note: "at night"})
+	says("reading.taken", ledger.Taken{Asset: "A1", Point: "discharge", Value: decimal.NewFromInt(1), Unit: "bar"})
+	says("substance.moved", ledger.SubstanceMoved{Site: "S1", Substance: "coolant", Act: substance.Delivered, Amount: decimal.NewFromInt(3), Unit: "kg"})
+	says("work.proposed", ledger.Proposed{Kind: work.FollowUp, Text: "Come again"})
+
+	page := read[api.VisitPage](t, c.get("/api/office/visits/V1"))
+	require.Len(t, page.Sheets, 1)
+	assert.Equal(t, "Pump set", page.Sheets[0].Sheet.Title)
+	assert.Equal(t, 1, page.Sheets[0].State.Answered)
+	assert.False(t, page.Sheets[0].State.Begun.IsZero())
+	words := map[string]map[string]string{}
+	for _, l := range page.Trail {
+		words[l.Kind] = l.Args
+		if l.Kind == "reading.taken" {
+			assert.Equal(t, "A1", l.Strike.Asset, "so that striking it out finds the history")
+		}
+		if l.Kind == "substance.moved" {
+			assert.Equal(t, "S1", l.Strike.Site)
+		}
+	}
+	assert.Equal(t, "Noise Loud Pump set", words["sheet.answered"]["question"]+" "+words["sheet.answered"]["value"]+" "+words["sheet.answered"]["sheet"])
+	assert.Equal(t, "coolant 3 kg", words["substance.moved"]["substance"]+" "+words["substance.moved"]["amount"]+" "+words["substance.moved"]["unit"])
+	assert.Equal(t, "Come again", words["work.proposed"]["text"])
+
+	series := read[[]checks.Series](t, c.get("/api/office/measured/A1"))
+	assert.Equal(t, reading.AlarmLow, series[0].Values[0].Level)
+	assert.Empty(t, read[[]checks.Series](t, c.get("/api/office/measured/none")))
+	concerns := read[[]checks.Concern](t, c.get("/api/office/attention"))
+	require.Len(t, concerns, 2)
+	assert.Equal(t, http.StatusOK, c.does("attention.handled", "visit", "V1", ledger.AttentionHandled{Key: concerns[0].Key, Reason: "seen"}).StatusCode)
+	assert.Len(t, read[[]checks.Concern](t, c.get("/api/office/attention")), 1)
+	assert.Len(t, read[[]checks.Concern](t, c.get("/api/office/attention?handled")), 1)
+	log := read[checks.SubstancePage](t, c.get("/api/office/substances/S1"))
+	assert.Len(t, log.Moves, 1)
+	assert.Equal(t, "Orrisk Pump House 3", log.Name)
+	assert.Equal(t, "Test", read[records.Policy](t, c.get("/api/office/policy")).Company)
+	for _, path := range []string{"attention", "measured/A1", "substances/S1", "policy", "kinds", "sheets", "export/answers.csv?from=2026-03-10&to=2026-03-10"} {
+		assert.Equal(t, http.StatusForbidden, p.client("ann").get("/api/office/"+path).StatusCode, path)
+	}
 }

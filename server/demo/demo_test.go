@@ -78,3 +78,27 @@ func TestTheSameDayAndSeedGiveTheSameFirm(t *testing.T) {
 	}
 	assert.NotEqual(t, bodies(t, a, "visit"), bodies(t, c, "visit"))
 }
+
+// The demo has something of everything that checks come to.
+func TestTheDemoIsCheckedAndMeasured(t *testing.T) {
+	s := fill(t, time.Date(2026, 11, 23, 13, 0, 0, 0, time.UTC), 1)
+	require.NoError(t, s.Read(context.Background(), func(tx *store.Tx) error {
+		for _, typ := range []string{"sheet", "assetkind", "kit", "measured", "substances"} {
+			ids, err := tx.IDs(typ)
+			require.NoError(t, err)
+			assert.NotEmpty(t, ids, typ)
+		}
+		open, err := tx.Attention(false, 500)
+		require.NoError(t, err)
+		concerns := map[work.Concern]int{}
+		for _, a := range open {
+			concerns[a.Concern]++
+		}
+		assert.Positive(t, concerns[work.ConcernFailed])
+		assert.Positive(t, concerns[work.ConcernRecommend])
+		assert.Less(t, len(open), 150, "few enough to act on")
+		handled, err := tx.Attention(true, 500)
+		assert.NotEmpty(t, handled)
+		return err
+	}))
+}
