@@ -31,9 +31,8 @@ async function send(office: Page, id: string, place: Place, problem: string, she
   await command(office, "visit.sent", visit, {});
 }
 
-async function arrive(page: Page, problem: string) {
-  await page.goto(`${program.url}/field`);
-  await page.locator(".stop", { hasText: problem }).getByRole("link").click();
+async function arrive(page: Page, id: string) {
+  await page.goto(`${program.url}/field/visit/v${id}`);
   const dock = page.locator(".dock");
   for (const step of ["Accept", "Set off", "Arrived"]) await dock.getByRole("button", { name: step }).click();
   await expect(dock.getByText("On site")).toBeVisible();
@@ -71,7 +70,7 @@ test("limits and formulas of a kind of machine reach the phone; a dangerous answ
   const page = phone.page;
   await signIn(page, "ansa");
   await expect(page.locator(".stop", { hasText: "Look at the booster" })).toBeVisible();
-  await arrive(page, "Look at the booster");
+  await arrive(page, "limits");
   const take = async (label: string, value: string) => {
     const entry = page.locator(".point-entry", { has: page.getByLabel(label, { exact: true }) });
     await page.getByLabel(label, { exact: true }).fill(value);
@@ -152,7 +151,7 @@ test("a regulated substance is logged, struck out and read at the office", async
   const page = phone.page;
   await signIn(page, "ansa");
   await expect(page.locator(".stop", { hasText: "Top up the chiller" })).toBeVisible();
-  await arrive(page, "Top up the chiller");
+  await arrive(page, "coolant");
   await phone.context.setOffline(true);
   const section = page.locator("#substances");
   const log = async (act: string, amount: string) => {
