@@ -192,3 +192,33 @@ func mustJSON(t *testing.T, v any) json.RawMessage {
 	require.NoError(t, err)
 	return raw
 }
+
+// A phone that was not updated strikes a reading out without saying where it was measured: the visit is right, the history keeps it.
+func TestAStrikeOutOfAnOlderPhone(t *testing.T) {
+	m, docs := company(t)
+	e := m.Entry("ann", "reading.taken", "visit", "V1", ledger.Taken{Asset: "A1", Point: "discharge", Value: decimal.NewFromInt(4), Unit: "bar"})
+	require.Empty(t, take(t, docs, e).Error, "nor which kind of machine it is")
+	strike := ledger.Struck{Entry: e.ID, At: e.At, Kind: e.Kind, Person: "ann"}
+	require.Empty(t, take(t, docs, m.Entry("ann", "entry.struck", "visit", "V1", strike)).Error)
+	assert.True(t, read[work.Visit](t, docs, "visit", "V1").Readings[0].Struck)
+	assert.False(t, read[reading.History](t, docs, "measured", "A1").Points["discharge"][0].Struck)
+	strike.Asset = "A1"
+	require.Empty(t, take(t, docs, m.Entry("office", "entry.struck_by_office", "visit", "V1", strike)).Error)
+	assert.True(t, read[reading.History](t, docs, "measured", "A1").Points["discharge"][0].Struck)
+	require.Empty(t, take(t, docs, m.Entry("office", "entry.restored", "visit", "V1", strike)).Error)
+	assert.False(t, read[work.Visit](t, docs, "visit", "V1").Readings[0].Struck)
+	assert.False(t, read[reading.History](t, docs, "measured", "A1").Points["discharge"][0].Struck)
+}
+
+func TestWorkThatFollowsUp(t *testing.T) {
+	m, docs := company(t)
+	o := work.Order{Number: "4200", Customer: "C1", Site: "S1", Problem: "Guard missing", Priority: work.Emergency, Minutes: 60, Kind: "repair", From: &work.Origin{Visit: "V1", Key: "proposal x"}}
+	require.Empty(t, take(t, docs, m.Entry("office", "work.opened", "workorder", "W5", o)).Error)
+	got := read[work.Order](t, docs, "workorder", "W5")
+	assert.Equal(t, work.Origin{Visit: "V1", Key: "proposal x"}, *got.From)
+	assert.Equal(t, "repair", got.Kind)
+	price := decimal.NewFromInt(-1)
+	bad := ledger.Proposed{Kind: work.Recommendation, Text: "x", Price: &price}
+	assert.Contains(t, take(t, docs, m.Entry("ann", "work.proposed", "visit", "V1", bad)).Error, "part.price")
+	assert.Contains(t, take(t, docs, m.Entry("ann", "attention.handled", "visit", "V9", ledger.AttentionHandled{Key: "k"})).Error, "record.unknown")
+}

@@ -168,18 +168,10 @@ func moment(t time.Time) string {
 	return t.Format(time.RFC3339)
 }
 
-// Readings gives the readings taken in a range of days of the company's, in the company's units and as they were read.
+// Readings gives the readings of the visits planned in a range, in the company's units and as they were read.
 func Readings(tx *store.Tx, r Range) (Table, error) {
 	out := Table{Columns: ReadingColumns}
-	policy, err := tx.Policy()
-	if err != nil {
-		return out, err
-	}
-	day := func(s string, plus int) time.Time {
-		d, _ := time.Parse(time.DateOnly, s)
-		return policy.Zone.Midnight(d.AddDate(0, 0, plus).Add(12 * time.Hour))
-	}
-	all, err := tx.MeasuredBetween(day(r.From, 0), day(r.To, 1))
+	all, err := tx.MeasuredBetween(r.From, r.To)
 	if err != nil {
 		return out, err
 	}

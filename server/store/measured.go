@@ -36,20 +36,18 @@ func (t *Tx) States(v work.Visit, o work.Order) ([]sheet.State, error) {
 
 // measured keeps the tables of readings and of what wants attention in step with a visit.
 func (t *Tx) measured(id string, v work.Visit) error {
-	if len(v.Readings) > 0 {
-		if _, err := t.exec("DELETE FROM readings WHERE visit = ?", id); err != nil {
-			return err
-		}
-	}
-	for _, r := range v.Readings {
+	for _, r := range v.Readings { // nothing of one ever changes but whether it is struck out
 		if r.Struck {
+			if _, err := t.exec("DELETE FROM readings WHERE entry = ?", r.Entry); err != nil {
+				return err
+			}
 			continue
 		}
 		raw, err := json.Marshal(r)
 		if err != nil {
 			return err
 		}
-		if _, err := t.exec("INSERT INTO readings (entry, visit, asset, point, at, body) VALUES (?,?,?,?,?,?)", r.Entry, id, r.Asset, r.Point, utc(r.At), raw); err != nil {
+		if _, err := t.exec("INSERT OR IGNORE INTO readings (entry, visit, asset, point, at, body) VALUES (?,?,?,?,?,?)", r.Entry, id, r.Asset, r.Point, utc(r.At), raw); err != nil {
 			return err
 		}
 	}
@@ -100,9 +98,9 @@ func (t *Tx) MeasuredOn(asset string, limit int) ([]Measured, error) {
 	return collect(t, scanMeasured, "SELECT visit, body FROM (SELECT visit, body, at, entry FROM readings WHERE asset = ? ORDER BY at DESC, entry DESC LIMIT ?) ORDER BY at, entry", asset, limit)
 }
 
-// MeasuredBetween gives the readings from a moment to before another, in order of time.
-func (t *Tx) MeasuredBetween(from, to time.Time) ([]Measured, error) {
-	return collect(t, scanMeasured, "SELECT visit, body FROM readings WHERE at >= ? AND at < ? ORDER BY at, entry", utc(from), utc(to))
+// MeasuredBetween gives the readings of the visits planned from one day to another, both included, in order of time.
+func (t *Tx) MeasuredBetween(from, to string) ([]Measured, error) {
+	return collect(t, scanMeasured, "SELECT r.visit, r.body FROM visits v JOIN readings r ON r.visit = v.id WHERE v.day BETWEEN ? AND ? ORDER BY r.at, r.entry", from, to)
 }
 
 // Attended is a point of attention with its visit.

@@ -32,7 +32,7 @@ func TestReadingsAndAttentionFollowTheVisit(t *testing.T) {
 			all, err := tx.MeasuredOn("A1", 100)
 			require.NoError(t, err)
 			assert.Len(t, all, readings)
-			between, err := tx.MeasuredBetween(ledgertest.Start, ledgertest.Start.Add(time.Hour))
+			between, err := tx.MeasuredBetween("2026-03-10", "2026-03-10")
 			require.NoError(t, err)
 			assert.Len(t, between, readings)
 			attention, err := tx.Attention(false, 100)

@@ -10,7 +10,6 @@ CREATE TABLE readings (
 ) WITHOUT ROWID;
 CREATE INDEX readings_asset ON readings (asset, at);
 CREATE INDEX readings_visit ON readings (visit);
-CREATE INDEX readings_at ON readings (at);
 INSERT INTO readings SELECT r.value ->> '$.entry', d.id, r.value ->> '$.asset', r.value ->> '$.point', strftime('%Y-%m-%dT%H:%M:%SZ', r.value ->> '$.at'), r.value
   FROM docs d, json_each(d.body, '$.readings') r WHERE d.type = 'visit' AND r.value ->> '$.struck' IS NOT 1;
 
