@@ -27,18 +27,6 @@ func (f function) label(op string) string {
 	return op
 }
 
-// Functions lists the functions that a formula may call, sorted.
-func Functions() []string {
-	var out []string
-	for name := range functions {
-		if strings.IndexFunc(name, func(r rune) bool { return r < 'a' || r > 'z' }) < 0 && name != "and" && name != "or" && name != "not" && name != "in" && name != "neg" {
-			out = append(out, name)
-		}
-	}
-	slices.Sort(out)
-	return out
-}
-
 var functions = map[string]function{}
 
 func init() {

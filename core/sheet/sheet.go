@@ -135,19 +135,6 @@ func (s Sheet) Find(id string) (Question, bool) {
 	return Question{}, false
 }
 
-// Papers lists the documents that come with the sheet.
-func (s Sheet) Papers() []Paper {
-	var out []Paper
-	for _, sec := range s.Sections {
-		for _, q := range sec.Questions {
-			if q.Document != nil {
-				out = append(out, *q.Document)
-			}
-		}
-	}
-	return out
-}
-
 // Key is the key of an answer: the question's id, and after an @ the item's when its section repeats.
 func Key(question, item string) string {
 	if item == "" {

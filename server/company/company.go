@@ -37,6 +37,8 @@ func Policy(name string, loc *time.Location, now time.Time) records.Policy {
 		Returns:  []records.Reason{{ID: "part", Text: "A part is needed"}, {ID: "time", Text: "More time is needed"}, {ID: "skill", Text: "Another skill is needed"}, {ID: "customer", Text: "The customer asked for it"}},
 		Sheets:   []string{Service.Ref()},
 		Indirect: []records.Reason{{ID: "workshop", Text: "Workshop"}, {ID: "yard", Text: "Yard and van"}, {ID: "training", Text: "Training"}, {ID: "meeting", Text: "Meeting"}},
+		Works:    []records.Reason{{ID: "service", Text: "Service"}, {ID: "repair", Text: "Repair"}, {ID: "installation", Text: "Installation"}, {ID: "survey", Text: "Survey"}},
+		Phrases:  []string{"Cleaned and tested, runs quietly.", "Left running, no leaks.", "Customer told on site."},
 		Skills:   []records.Reason{{ID: "pumps", Text: "Pumps"}, {ID: "electrical", Text: "Electrical"}, {ID: "treatment", Text: "Water treatment"}},
 		Messages: []records.Template{
 			{ID: "on_the_way", Name: "On the way", Text: "Hello {contact}, {technician} of {company} is on the way to {site} and should be there at about {time}. Work order {number}."},

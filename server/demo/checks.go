@@ -128,8 +128,7 @@ func (g *generator) equip(at time.Time) error {
 		}
 	}
 	g.policy.SheetRules = []records.SheetRule{{Sheet: "service"}, {Sheet: "inspection", Works: []string{"service"}, Assets: []string{"booster", "borehole"}}, {Sheet: "survey", Works: []string{"survey"}}}
-	g.policy.Works = []records.Reason{{ID: "service", Text: "Service"}, {ID: "repair", Text: "Repair"}, {ID: "installation", Text: "Installation"}, {ID: "survey", Text: "Survey"}}
-	g.policy.Phrases = []string{"Cleaned and tested, runs quietly.", "Left running, no leaks.", "Could not be isolated, valve seized.", "Customer told on site."}
+	g.policy.Phrases = append(g.policy.Phrases, "Could not be isolated, valve seized.")
 	g.policy.Substances = []records.Substance{{ID: "hypochlorite", Name: "Sodium hypochlorite 12 %", Unit: "l"}, {ID: "coolant", Name: "Coolant", Unit: "kg", Allowed: dec("10")}}
 	kit := stock.Kit{Number: "K-SEAL", Name: "Seal change, complete", Category: "Seals", Price: decimal.RequireFromString("148.00"), Parts: []stock.KitPart{{Part: "SK-38", Quantity: decimal.NewFromInt(1)}, {Part: "OR-72", Quantity: decimal.NewFromInt(2)}, {Part: "CP-20", Quantity: decimal.NewFromInt(1)}}}
 	return g.record("kit", kit.Number, at, kit)

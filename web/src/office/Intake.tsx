@@ -163,14 +163,16 @@ function OrderForm({ customer, onChange, onOpened }: { customer: CustomerHit; on
       </div>
       <TextField name="problem" label={t("intake.problem")} multiline minRows={3} required slotProps={{ htmlInput: { maxLength: 5000 } }} />
       <TextField name="tasks" label={t("intake.tasks")} helperText={t("intake.tasksHint")} multiline minRows={2} />
-      <fieldset className="priorities">
-        <legend className="small quiet">{t("intake.kind")}</legend>
-        {(policy?.works ?? []).map((w) => (
-          <button type="button" key={w.id} aria-pressed={kind === w.id} onClick={() => setKind(kind === w.id ? "" : w.id)}>
-            {w.text}
-          </button>
-        ))}
-      </fieldset>
+      {policy?.works && policy.works.length > 0 && (
+        <fieldset className="priorities">
+          <legend className="small quiet">{t("intake.kind")}</legend>
+          {policy.works.map((w) => (
+            <button type="button" key={w.id} aria-pressed={kind === w.id} onClick={() => setKind(kind === w.id ? "" : w.id)}>
+              {w.text}
+            </button>
+          ))}
+        </fieldset>
+      )}
       <SheetChoice chosen={sheets} onChange={setSheets} />
       <fieldset className="priorities">
         <legend className="small quiet">{t("intake.skills")}</legend>
