@@ -77,6 +77,7 @@ type Alert struct {
 	Question  string     `json:"question"`
 	Item      string     `json:"item,omitempty"`
 	Text      string     `json:"text"`
+	Value     string     `json:"value,omitempty"` // of a failed check: the answer, in the sheet's words; yes and no as they are
 	Recommend *Recommend `json:"recommend,omitempty"`
 	At        time.Time  `json:"at"`
 	Person    string     `json:"person"`

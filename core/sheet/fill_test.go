@@ -112,7 +112,7 @@ func TestFill(t *testing.T) {
 	require.Len(t, got.Blocks, 1)
 	kinds := []string{}
 	for _, a := range got.Alerts {
-		kinds = append(kinds, string(a.Kind)+" "+a.Text)
+		kinds = append(kinds, strings.TrimSpace(string(a.Kind)+" "+a.Text+" "+a.Value))
 	}
 	assert.Equal(t, []string{"hazard Leak in the plant room", "failed Any leak? yes", "recommendation Change the seal", "failed Cellar: Damp? yes"}, kinds)
 	assert.Equal(t, "20", got.Score.Percent.String(), "one point of five")

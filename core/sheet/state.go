@@ -59,7 +59,7 @@ func (f *filler) state() State {
 		score.Passed = !score.Counts || score.Percent.GreaterThanOrEqual(*c.Sheet.Pass)
 		out.Score = &score
 		if !score.Passed && len(out.Missing) == 0 {
-			out.Alerts = append(out.Alerts, Alert{Kind: Failed, Text: c.Sheet.Title + ": " + score.Percent.String() + " %", At: last})
+			out.Alerts = append(out.Alerts, Alert{Kind: Failed, Text: c.Sheet.Title, Value: score.Percent.String() + " %", At: last})
 		}
 	}
 	return out
@@ -133,7 +133,8 @@ func (f *filler) follow(c *cell, v filled, it Item, given Answer, l *Line, out *
 			alert(Hazard, t.Hazard, nil)
 		}
 		if t.Fails {
-			alert(Failed, strings.TrimSpace(c.Text+" "+f.words(c, v)), nil)
+			alert(Failed, c.Text, nil)
+			out.Alerts[len(out.Alerts)-1].Value = f.words(c, v)
 		}
 		if t.Recommend != nil {
 			alert(Recommendation, t.Recommend.Text, t.Recommend)

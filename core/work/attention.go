@@ -80,7 +80,7 @@ type Attention struct {
 	Asset   string    `json:"asset,omitempty"`
 	Text    string    `json:"text,omitempty"`  // of an answer or proposal, in the words of the sheet or person
 	Point   string    `json:"point,omitempty"` // of a reading
-	Value   string    `json:"value,omitempty"`
+	Value   string    `json:"value,omitempty"` // of a reading, or the answer that failed
 	Unit    string    `json:"unit,omitempty"`
 	Code    string    `json:"code,omitempty"` // of a reading: its level or doubt
 	Part    string    `json:"part,omitempty"` // that it would take
@@ -99,7 +99,7 @@ func (v Visit) Attentions(asset string, states []sheet.State) []Attention {
 	for _, st := range states {
 		for _, al := range st.Alerts {
 			c := map[sheet.AlertKind]Concern{sheet.Hazard: ConcernHazard, sheet.Failed: ConcernFailed, sheet.Recommendation: ConcernRecommend}[al.Kind]
-			a := Attention{Key: "sheet " + st.Sheet + " " + string(al.Kind) + " " + sheet.Key(al.Question, al.Item), Concern: c, At: al.At, Person: al.Person, Asset: asset, Text: al.Text}
+			a := Attention{Key: "sheet " + st.Sheet + " " + string(al.Kind) + " " + sheet.Key(al.Question, al.Item), Concern: c, At: al.At, Person: al.Person, Asset: asset, Text: al.Text, Value: al.Value}
 			if al.Recommend != nil {
 				a.Part = al.Recommend.Part + al.Recommend.Kit
 			}

@@ -6,7 +6,7 @@ import { Program, signIn } from "../tests/program.js";
 const program = new Program(8433);
 const out = join(import.meta.dirname, "../../docs/screenshots");
 
-test.beforeAll(() => program.start());
+test.beforeAll(() => program.start(240));
 test.afterAll(() => program.remove());
 
 async function open(browser: Browser, login: string, width: number, height: number, ground = "light"): Promise<Page> {

@@ -18,9 +18,9 @@ export class Program {
     return `http://127.0.0.1:${this.port}`;
   }
 
-  /** Starts the demo, with little history; started again it keeps what it has. */
-  async start() {
-    const started = spawn(binary, ["demo", "--keep", "--data", this.data, "--history", "3", "--address", `127.0.0.1:${this.port}`], {
+  /** Starts the demo, with some days of history; started again it keeps what it has. */
+  async start(history = 3) {
+    const started = spawn(binary, ["demo", "--keep", "--data", this.data, "--history", String(history), "--address", `127.0.0.1:${this.port}`], {
       stdio: ["ignore", "pipe", "inherit"],
     });
     this.process = started;

@@ -1907,6 +1907,7 @@ export interface SheetAlert {
   question: string;
   item?: string;
   text: string;
+  value?: string;
   recommend?: Recommend;
   at: Moment;
   person: string;

@@ -66,6 +66,7 @@ function Input({ question: q, line, labelledBy }: { question: Question; line: An
       return (
         <Suspense fallback={null}>
           <AreaInput question={q} line={line} />
+          {!line.photo && source.photos(q, line.item)}
         </Suspense>
       );
     case "signature":

@@ -98,7 +98,8 @@ type Say = (key: Word, args?: Record<string, unknown>) => string;
 
 /** What it is about, in a sentence. */
 function says(l: AttentionLine, t: Say): string {
-  if (!l.point) return [l.text, l.partName && `(${l.partName})`].filter(Boolean).join(" ");
+  const answer = l.value === "yes" || l.value === "no" ? t(`checks.${l.value}`) : l.value;
+  if (!l.point) return [l.text, answer, l.partName && `(${l.partName})`].filter(Boolean).join(" ");
   const value = `${l.pointName}: ${l.value} ${l.unit}`;
   if (l.concern === "doubt") return `${value}, ${t(`doubt.${l.code}` as Word)}`;
   return `${value}, ${t(`level.${l.code}` as Word)}${l.limit ? ` (${t("attention.limit", { limit: l.limit, unit: l.limitUnit })})` : ""}`;

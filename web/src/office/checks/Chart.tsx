@@ -29,6 +29,7 @@ export default function Chart({ series: s }: { series: Series }) {
           {
             data: values.map((v) => v.at),
             scaleType: "time",
+            tickNumber: Math.min(6, values.length),
             valueFormatter: (d: Date, c) => (c.location === "tick" ? shortDate(d).replace(/^\w+,? /, "") : shortDate(d)),
           },
         ]}
