@@ -176,7 +176,7 @@ func (p *performance) inspect() (ok bool, err error) {
 			answers = append(answers, [2]string{"weep", pick(g.r, "damp", "drops")})
 		}
 		for _, a := range answers {
-			if !p.reach(p.at.Add(time.Minute)) {
+			if !p.reach(p.after(time.Minute)) {
 				return false, nil
 			}
 			body := ledger.Answered{Sheet: ref, Question: a[0], Value: a[1]}
@@ -195,7 +195,7 @@ func (p *performance) inspect() (ok bool, err error) {
 		} else if g.r.Intn(3) > 0 {
 			continue
 		}
-		if !p.reach(p.at.Add(2 * time.Minute)) {
+		if !p.reach(p.after(2 * time.Minute)) {
 			return false, nil
 		}
 		if !move.Away {

@@ -234,6 +234,28 @@ func (g *generator) load(tech string, at time.Time) error {
 	return nil
 }
 
+// pace is how quickly a day goes by, 1 as ever: soon after midnight the day is half done all the same, with shorter visits.
+type pace float64
+
+func (p pace) of(d time.Duration) time.Duration {
+	if p >= 1 {
+		return d
+	}
+	return time.Duration(float64(d) * float64(p))
+}
+
+// half is how long it takes until a day is half done, from its first quarter of an hour.
+const half = 285 * time.Minute
+
+// pace is that of the day d days from today.
+func (g *generator) pace(d int) pace {
+	early := g.now.Sub(g.policy.Zone.Midnight(g.now))
+	if d != 0 || early >= half {
+		return 1
+	}
+	return pace(max(0.02, float64(early-2*time.Minute)/float64(half)))
+}
+
 // day makes the work of one day, d days from today.
 func (g *generator) day(d int) error {
 	noon := g.policy.Zone.Midnight(g.now).AddDate(0, 0, d).Add(12 * time.Hour)
@@ -242,10 +264,11 @@ func (g *generator) day(d int) error {
 	if weekend && d != 0 {
 		return nil
 	}
+	pace := g.pace(d)
 	begin := midnight.Add(7*time.Hour + 30*time.Minute)
 	if d == 0 { // half done, whenever that is
 		begin = g.now.Add(-270 * time.Minute).Truncate(15 * time.Minute)
-		if least := midnight.Add(15 * time.Minute); begin.Before(least) {
+		if least := midnight.Add(pace.of(15 * time.Minute)); begin.Before(least) {
 			begin = least
 		}
 		if most := midnight.Add(14*time.Hour + 30*time.Minute); begin.After(most) {
@@ -276,15 +299,16 @@ func (g *generator) day(d int) error {
 		if t[0] == helper && d >= -14 {
 			n = 0
 		}
-		at := begin.Add(time.Duration(g.r.Intn(4)) * 10 * time.Minute)
+		at := begin.Add(pace.of(time.Duration(g.r.Intn(4)) * 10 * time.Minute))
 		from := g.base(t[0])
 		for k := range n {
 			minutes := 45 + 15*g.r.Intn(5)
 			site, way := g.next(from)
-			start := at.Add(way + 4*time.Minute).Truncate(5 * time.Minute)
-			trip := trip{tech: t[0], site: site, start: start, drive: way, minutes: minutes, d: d, k: k, n: n}
+			minutes, way = max(1, int(pace.of(time.Duration(minutes)))), pace.of(way)
+			start := at.Add(way + pace.of(4*time.Minute)).Truncate(max(pace.of(5*time.Minute), time.Second))
+			trip := trip{tech: t[0], site: site, start: start, drive: way, minutes: minutes, d: d, k: k, n: n, pace: pace}
 			if k == 0 && d >= -14 && d <= 0 {
-				if err := g.begin(t[0], start.Add(-way-2*time.Minute)); err != nil {
+				if err := g.begin(t[0], start.Add(-way-pace.of(2*time.Minute))); err != nil {
 					return err
 				}
 			}
@@ -292,7 +316,7 @@ func (g *generator) day(d int) error {
 				return err
 			}
 			from = site.at
-			at = start.Add(time.Duration(minutes+5+g.r.Intn(15)) * time.Minute)
+			at = start.Add(time.Duration(minutes)*time.Minute + pace.of(time.Duration(5+g.r.Intn(15))*time.Minute))
 		}
 		if n > 0 && d >= -14 {
 			if err := g.end(t[0], d); err != nil {
@@ -311,6 +335,7 @@ type trip struct {
 	drive   time.Duration
 	minutes int
 	d, k, n int
+	pace    pace
 }
 
 // visit makes a work order with its visit, and what has been done of it by now.
@@ -375,7 +400,7 @@ func (g *generator) visit(t trip) error {
 		return nil // not answered yet
 	}
 	p := &performance{g: g, say: say, id: id, tech: tech, asset: a, machine: m, site: s, recent: d > -3, number: o.Number, order: order.ID, tasks: o.Tasks, helper: len(g.helpers(t)) > 0, twice: d == g.lastWorkday() && t.k == 0,
-		forgets: tech == forgetful && d == g.lastWorkday() && t.k == t.n-1, fromHome: t.k == 0 && g.homes[tech] != nil && d >= -14, minutes: minutes, sheets: o.Sheets, asked: d >= -30}
+		forgets: tech == forgetful && d == g.lastWorkday() && t.k == t.n-1, fromHome: t.k == 0 && g.homes[tech] != nil && d >= -14, minutes: minutes, sheets: o.Sheets, asked: d >= -30, pace: t.pace}
 	p.at = start.Add(-t.drive - 30*time.Minute)
 	if p.at.After(g.now) {
 		p.at = g.now.Add(-10 * time.Minute)

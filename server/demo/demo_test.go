@@ -33,7 +33,7 @@ func bodies(t *testing.T, s *store.Store, typ string) (out []string) {
 }
 
 func TestTheDemoIsHalfDoneAtAnyHour(t *testing.T) {
-	for _, at := range []string{"2026-11-23T13:00:00Z", "2026-07-04T02:10:00Z", "2026-03-29T22:50:00Z"} {
+	for _, at := range []string{"2026-11-23T13:00:00Z", "2026-07-04T02:10:00Z", "2026-03-29T22:50:00Z", "2026-11-24T00:25:00Z"} {
 		now, err := time.Parse(time.RFC3339, at)
 		require.NoError(t, err)
 		s := fill(t, now, 1)

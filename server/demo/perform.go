@@ -36,6 +36,7 @@ type performance struct {
 	// fromHome tells that the drive begins at home.
 	fromHome bool
 	minutes  int
+	pace     pace
 	sheets   []string
 	asked    bool // whether long sheets are filled in
 }
@@ -54,9 +55,12 @@ func (p *performance) step(action string, body ledger.Step) error {
 
 func (p *performance) fact(kind string, body any) error {
 	_, err := p.say(kind, p.id, p.tech, p.at, body)
-	p.at = p.at.Add(time.Duration(20+p.g.r.Intn(60)) * time.Second)
+	p.at = p.after(time.Duration(20+p.g.r.Intn(60)) * time.Second)
 	return err
 }
+
+// after is a while after what was recorded last, as quickly as the day goes by.
+func (p *performance) after(d time.Duration) time.Time { return p.at.Add(p.pace.of(d)) }
 
 // reach moves to a moment, and tells whether it has come.
 func (p *performance) reach(at time.Time) bool {
@@ -68,9 +72,9 @@ func (p *performance) reach(at time.Time) bool {
 
 func (p *performance) perform(start time.Time, drive time.Duration) error {
 	g := p.g
-	late := time.Duration(g.r.Intn(20)-6) * time.Minute
+	late := p.pace.of(time.Duration(g.r.Intn(20)-6) * time.Minute)
 	start = start.Add(late)
-	if earliest := g.free[p.tech].Add(drive + 3*time.Minute); start.Before(earliest) {
+	if earliest := g.free[p.tech].Add(drive + p.pace.of(3*time.Minute)); start.Before(earliest) {
 		start = earliest
 	}
 	if !p.reach(start.Add(-drive)) {
@@ -99,17 +103,17 @@ func (p *performance) perform(start time.Time, drive time.Duration) error {
 			return err
 		}
 		if p.twice { // the helper clocks too
-			at := g.local(p.at.Add(9 * time.Minute))
+			at := g.local(p.after(9 * time.Minute))
 			if _, err := g.by(helper, at).Append("crew.clocked", p.id, helper, at, ledger.CrewClocked{Helper: helper, Clock: labor.Work}, nil); err != nil {
 				return err
 			}
 		}
 	}
-	end := start.Add(time.Duration(p.minutes+g.r.Intn(30)-15) * time.Minute)
-	g.free[p.tech] = end.Add(5 * time.Minute)
+	end := start.Add(time.Duration(p.minutes)*time.Minute + p.pace.of(time.Duration(g.r.Intn(30)-15)*time.Minute))
+	g.free[p.tech] = end.Add(p.pace.of(5 * time.Minute))
 	pause := start.Add(time.Duration(p.minutes/2) * time.Minute)
 	for _, pt := range p.machine.points {
-		if !p.reach(p.at.Add(3 * time.Minute)) {
+		if !p.reach(p.after(3 * time.Minute)) {
 			return nil
 		}
 		if err := p.fact("reading.taken", ledger.Taken{Asset: p.asset.id, Kind: p.asset.kind, Point: pt.id, Value: g.gauge(p.asset, pt, p.at), Unit: pt.unit}); err != nil {
@@ -117,7 +121,7 @@ func (p *performance) perform(start time.Time, drive time.Duration) error {
 		}
 	}
 	if g.r.Intn(4) == 0 && p.reach(pause) {
-		if err := p.step("paused", ledger.Step{Reason: "break", Clock: labor.Break}); err != nil || !p.reach(pause.Add(20*time.Minute)) {
+		if err := p.step("paused", ledger.Step{Reason: "break", Clock: labor.Break}); err != nil || !p.reach(pause.Add(p.pace.of(20*time.Minute))) {
 			return err
 		}
 		if err := p.step("resumed", ledger.Step{}); err != nil {
@@ -134,7 +138,7 @@ func (p *performance) perform(start time.Time, drive time.Duration) error {
 				return err
 			}
 		}
-		if !p.reach(p.at.Add(time.Duration(6+g.r.Intn(6)) * time.Minute)) {
+		if !p.reach(p.after(time.Duration(6+g.r.Intn(6)) * time.Minute)) {
 			return nil
 		}
 		if i < last {
@@ -143,7 +147,7 @@ func (p *performance) perform(start time.Time, drive time.Duration) error {
 			}
 		}
 	}
-	if !p.reach(p.at.Add(5 * time.Minute)) {
+	if !p.reach(p.after(5 * time.Minute)) {
 		return nil
 	}
 	for range g.r.Intn(3) {
@@ -153,7 +157,7 @@ func (p *performance) perform(start time.Time, drive time.Duration) error {
 	}
 	answers := [][2]string{{"isolated", "yes"}, {"leaks", pick(g.r, "no", "no", "no", "yes")}, {"noise", pick(g.r, "normal", "normal", "raised")}, {"bearing", fmt.Sprint(38 + g.r.Intn(30))}, {"left", "yes"}}
 	for _, a := range answers {
-		if !p.reach(p.at.Add(time.Minute)) {
+		if !p.reach(p.after(time.Minute)) {
 			return nil
 		}
 		if err := p.fact("sheet.answered", ledger.Answered{Sheet: company.Service.Ref(), Question: a[0], Value: a[1]}); err != nil {
