@@ -92,6 +92,7 @@ func taken(t *tx, e Entry, b Taken) error {
 	h.Add(b.Point, result)
 	t.save(MeasuredRef(b.Asset), h)
 	v.Readings = append(v.Readings, r)
+	v.NoteDerived(b.Asset, v.Derive(e.Subject.ID, b.Asset, kind, a, h))
 	t.save(e.Subject, v)
 	return nil
 }

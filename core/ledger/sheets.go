@@ -140,12 +140,18 @@ func (t *tx) sheet(ref string) (*sheet.Sheet, error) {
 	return &s, nil
 }
 
-func answered(t *tx, e Entry, b Answered) error {
+// answers loads the visit and the sheet that something is answered on.
+func (t *tx) answers(ref string) (*work.Visit, *sheet.Sheet, error) {
 	v, err := t.fact()
 	if err != nil {
-		return err
+		return nil, nil, err
 	}
-	s, err := t.sheet(b.Sheet)
+	s, err := t.sheet(ref)
+	return v, s, err
+}
+
+func answered(t *tx, e Entry, b Answered) error {
+	v, s, err := t.answers(b.Sheet)
 	if err != nil {
 		return err
 	}
@@ -208,11 +214,7 @@ func put(v *work.Visit, e Entry, b Answered, known bool) bool {
 }
 
 func sheetBegun(t *tx, e Entry, b SheetBegun) error {
-	v, err := t.fact()
-	if err != nil {
-		return err
-	}
-	s, err := t.sheet(b.Sheet)
+	v, s, err := t.answers(b.Sheet)
 	if err != nil {
 		return err
 	}
@@ -246,11 +248,7 @@ func (t *tx) give(v *work.Visit, e Entry, s *sheet.Sheet, ref string, list []Giv
 }
 
 func sheetRepeated(t *tx, e Entry, b SheetRepeated) error {
-	v, err := t.fact()
-	if err != nil {
-		return err
-	}
-	s, err := t.sheet(b.Sheet)
+	v, s, err := t.answers(b.Sheet)
 	if err != nil {
 		return err
 	}

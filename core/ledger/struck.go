@@ -201,6 +201,7 @@ func (t *tx) strikeReading(v *work.Visit, b Struck, struck bool) error {
 	if h.Strike(b.Entry, struck) {
 		t.save(MeasuredRef(b.Asset), h)
 	}
+	v.NoteDerived(b.Asset, nil) // they may have rested on it; the next reading works them out anew
 	t.save(t.entry.Subject, v)
 	return nil
 }

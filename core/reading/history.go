@@ -115,6 +115,11 @@ func (h History) Before(point string, at time.Time) []Result {
 	return out
 }
 
+// Earlier gives the results of a point before a moment that are of other visits than one.
+func (h History) Earlier(point, visit string, at time.Time) []Result {
+	return slices.DeleteFunc(h.Before(point, at), func(r Result) bool { return r.Visit == visit })
+}
+
 // In gives the result's value in a unit.
 func (r Result) In(to string) (decimal.Decimal, bool) {
 	v, _, err := unit.Convert(r.Value, r.Unit, to)

@@ -151,6 +151,7 @@ func (c *Compiled) Refill(last *Filling, g Given) *Filling {
 type filled struct {
 	shown   bool
 	given   string // the answer as it came
+	asKnown bool   // it came from what was known
 	text    string // canonical
 	value   formula.Value
 	known   bool
@@ -174,8 +175,9 @@ func (f *filler) cell(c *cell) {
 	f.changed[c.index] = before == nil
 	for i := range out {
 		if out[i].shown = f.shows(c.section, i) && f.holds(c.show, c.section, i); out[i].shown {
-			out[i].given = f.g.Answers[Key(c.ID, f.items[c.section][i].ID)].Value
-			if before != nil && steady && before[i].shown && before[i].given == out[i].given {
+			given := f.g.Answers[Key(c.ID, f.items[c.section][i].ID)]
+			out[i].given, out[i].asKnown = given.Value, given.Known
+			if before != nil && steady && before[i].shown && before[i].given == out[i].given && before[i].asKnown == out[i].asKnown {
 				out[i] = before[i]
 				continue
 			}

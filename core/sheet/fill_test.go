@@ -253,7 +253,7 @@ func TestRefillIsFill(t *testing.T) {
 				answers[key] = a
 			}
 			for _, key := range rapid.SliceOfN(rapid.SampledFrom([]string{"q1", "q2", "q3", "q1@a", "q2@b", "q4", "q5@a"}), 1, 3).Draw(t, "changed") {
-				answers[key] = sheet.Answer{Value: rapid.SampledFrom([]string{"", "2", "5", "-1", "lots"}).Draw(t, "to")}
+				answers[key] = sheet.Answer{Value: rapid.SampledFrom([]string{"", "2", "5", "-1", "lots"}).Draw(t, "to"), Known: rapid.Bool().Draw(t, "known")}
 			}
 			g.Answers = answers
 			if rapid.IntRange(0, 4).Draw(t, "items") == 0 && len(g.Items) > 0 {

@@ -10,7 +10,6 @@ import (
 	"iter.example/iter/core/reading"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/unit"
-	"iter.example/iter/core/work"
 )
 
 // Machine is an asset of a visit with what is measured on it.
@@ -76,7 +75,7 @@ func (b *builder) machines(v *Visit) {
 				lines[i] = line(r, m.Asset, points, h, v.ID)
 			}
 		}
-		m.Derived = derived(kind, points, h, v.ID, id, v.Visit)
+		m.Derived = v.Visit.Derive(v.ID, id, kind, m.Asset, h)
 		if found {
 			v.Machines = append(v.Machines, m)
 		}
@@ -113,7 +112,7 @@ func line(r reading.Reading, a records.Asset, points []reading.Point, h reading.
 	if ok {
 		out.PointName = p.Name
 		now := reading.Result{At: r.At, Value: r.Value, Unit: r.Unit, Replaced: r.Replaced}
-		j := p.Weigh(before(h, p.ID, visit, r.At), now)
+		j := p.Weigh(h.Earlier(p.ID, visit, r.At), now)
 		if j.Doubt != reading.Unlike {
 			out.Shown, out.ShownUnit = shown(j.Value, r.Unit == p.Unit), p.Unit
 			if j.Change != nil {
@@ -136,32 +135,6 @@ func shown(d decimal.Decimal, typed bool) string {
 		return d.String()
 	}
 	return unit.Shown(d).String()
-}
-
-// before gives the results of a point before a visit's.
-func before(h reading.History, point, visit string, at time.Time) []reading.Result {
-	return slices.DeleteFunc(h.Before(point, at), func(r reading.Result) bool { return r.Visit == visit })
-}
-
-// derived computes the derived values of an asset from what was measured on a visit.
-func derived(kind records.AssetKind, points []reading.Point, h reading.History, visit, asset string, v work.Visit) []reading.DerivedValue {
-	now, was := map[string]reading.Result{}, map[string]reading.Result{}
-	for _, p := range points {
-		for _, r := range v.Readings {
-			if was, ok := now[p.ID]; r.Asset == asset && r.Point == p.ID && !r.Struck && (!ok || !r.At.Before(was.At)) {
-				now[p.ID] = reading.Result{Entry: r.Entry, At: r.At, Visit: visit, Value: r.Value, Unit: r.Unit, Replaced: r.Replaced}
-			}
-		}
-		if r, ok := now[p.ID]; ok {
-			if list := before(h, p.ID, visit, r.At); len(list) > 0 {
-				was[p.ID] = list[len(list)-1]
-			}
-		}
-	}
-	if len(now) == 0 {
-		return []reading.DerivedValue{}
-	}
-	return reading.Derive(kind.Derived, points, now, was)
 }
 
 // Judge is a value as it is typed.

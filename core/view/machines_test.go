@@ -1,6 +1,7 @@
 package view_test
 
 import (
+	"strings"
 	"testing"
 	"time"
 
@@ -39,7 +40,7 @@ func (s *scene) kind() {
 	require.NoError(s.t, err)
 	s.office("record.created", "assetkind", "booster", records.AssetKind{Name: "Booster set",
 		Points:  []reading.Point{{ID: "energy", Name: "Energy", Unit: "kWh", Counter: true}, {ID: "volume", Name: "Volume", Unit: "m³", Counter: true}},
-		Derived: []reading.Derived{{ID: "use", Name: "Use", Unit: "kWh/m³", Places: 2, Formula: "change(energy) / change(volume)", Program: &n}}})
+		Derived: []reading.Derived{{ID: "use", Name: "Use", Unit: "kWh/m³", Places: 2, Formula: "change(energy) / change(volume)", Program: &n, Limits: reading.Limits{WarnHigh: new(decimal.RequireFromString("0.4"))}}}})
 }
 
 // A visit shows what was measured before it, and what follows from what was measured on it; looked at later, it shows the same.
@@ -60,6 +61,8 @@ func TestAVisitKnowsWhatWasBefore(t *testing.T) {
 	use := func(v *view.Visit) *decimal.Decimal { return v.Machines[0].Derived[0].Value }
 	assert.Nil(t, use(first), "there is nothing before the first")
 	assert.Equal(t, "0.5", use(second).String())
+	require.Len(t, second.Attention, 1, "a derived value out of its limits wants attention as a reading does")
+	assert.Equal(t, "warning Use 0.5 kWh/m³ high", strings.Join([]string{string(second.Attention[0].Concern), second.Attention[0].Point, second.Attention[0].Value, second.Attention[0].Unit, second.Attention[0].Code}, " "))
 	before := func(v *view.Visit, point string) (out []string) {
 		for _, p := range v.Machines[0].Points {
 			if p.ID == point {
@@ -80,6 +83,15 @@ func TestAVisitKnowsWhatWasBefore(t *testing.T) {
 	assert.Equal(t, "4.1369 bar 0.13685", lines["discharge"].Shown+" "+lines["discharge"].ShownUnit+" "+lines["discharge"].Change)
 	assert.Equal(t, "Energy", lines["energy"].PointName)
 	assert.Equal(t, "psi", second.Machines[0].Points[2].Units[0])
+
+	// What it rested on is struck out: it says nothing until there is another.
+	r := second.Visit.Readings[1]
+	s.record("ann", "entry.struck", "V2", ledger.Struck{Entry: r.Entry, At: r.At, Kind: "reading.taken", Person: "ann", Asset: "A1"})
+	assert.Empty(t, s.view("V2").Attention)
+	s.read("V2", "volume", "1500", "m³")
+	assert.Empty(t, s.view("V2").Attention, "0.1 is within its limits")
+	s.read("V2", "volume", "600", "m³")
+	assert.Len(t, s.view("V2").Attention, 2, "a doubt, since the counter fell, and the use")
 }
 
 // Limits that change later do not rewrite how a value was seen.

@@ -1,6 +1,7 @@
 package work
 
 import (
+	"maps"
 	"slices"
 	"strconv"
 	"time"
@@ -79,7 +80,7 @@ type Attention struct {
 	Person  string    `json:"person"`
 	Asset   string    `json:"asset,omitempty"`
 	Text    string    `json:"text,omitempty"`  // of an answer or proposal, in the words of the sheet or person
-	Point   string    `json:"point,omitempty"` // of a reading
+	Point   string    `json:"point,omitempty"` // of a reading; of a derived value its name
 	Value   string    `json:"value,omitempty"` // of a reading, or the answer that failed
 	Unit    string    `json:"unit,omitempty"`
 	Code    string    `json:"code,omitempty"` // of a reading: its level or doubt
@@ -87,7 +88,14 @@ type Attention struct {
 	Handled *Handled  `json:"handled,omitempty"`
 }
 
-// Attentions lists what on a visit wants attention, the most pressing first. order is the visit's, states are of its sheets.
+func concernOf(l reading.Level) Concern {
+	if l == reading.AlarmLow || l == reading.AlarmHigh {
+		return ConcernAlarm
+	}
+	return ConcernWarning
+}
+
+// Attentions lists what on a visit wants attention, the most pressing first. asset is the work order's, states are of its sheets.
 func (v Visit) Attentions(asset string, states []sheet.State) []Attention {
 	out := []Attention{}
 	add := func(a Attention) {
@@ -125,11 +133,17 @@ func (v Visit) Attentions(asset string, states []sheet.State) []Attention {
 		}) {
 			continue
 		}
-		a.Key, a.Concern, a.Code = "reading "+r.Asset+" "+r.Point, ConcernWarning, string(r.Level)
-		if r.Level == reading.AlarmLow || r.Level == reading.AlarmHigh {
-			a.Concern = ConcernAlarm
-		}
+		a.Key, a.Concern, a.Code = "reading "+r.Asset+" "+r.Point, concernOf(r.Level), string(r.Level)
 		add(a)
+	}
+	for _, asset := range slices.Sorted(maps.Keys(v.Derived)) {
+		of := slices.IndexFunc(v.Readings, func(r reading.Reading) bool { return r.Asset == asset && !r.Struck })
+		if of < 0 {
+			continue
+		}
+		for _, d := range v.Derived[asset] {
+			add(Attention{Key: "derived " + asset + " " + d.ID, Concern: concernOf(d.Level), At: v.Readings[of].At, Person: v.Readings[of].Person, Asset: asset, Point: d.Name, Value: d.Value.String(), Unit: d.Unit, Code: string(d.Level)})
+		}
 	}
 	for _, p := range v.Proposals {
 		if p.Struck {

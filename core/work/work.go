@@ -231,6 +231,7 @@ type Visit struct {
 	Notes       []Note                             `json:"notes,omitempty"`
 	Parts       []PartUsed                         `json:"parts,omitempty"`
 	Readings    []reading.Reading                  `json:"readings,omitempty"`
+	Derived     map[string][]reading.DerivedValue  `json:"derived,omitempty"`     // out of their limits, by asset
 	Answers     map[string]map[string]sheet.Answer `json:"answers,omitempty"`     // by sheet, then sheet.Key
 	Items       map[string][]sheet.Item            `json:"items,omitempty"`       // by sheet
 	SheetsBegun map[string]time.Time               `json:"sheetsBegun,omitempty"` // when each sheet was begun

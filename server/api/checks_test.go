@@ -51,6 +51,11 @@ func TestASheetsLife(t *testing.T) {
 	lines := read[[]api.SheetLine](t, c.get("/api/office/sheets"))
 	i := lineOf(lines, "heads")
 	assert.Equal(t, api.SheetLine{ID: "heads", Title: "Heads", Draft: true, Questions: 2}, lines[i])
+	// What is taken back in a draft is gone when it is opened again.
+	require.Equal(t, 200, c.does("record.amended", "sheetdraft", "heads", json.RawMessage(`{"id":"heads","version":1,"title":"Heads","pass":"70"}`)).StatusCode)
+	assert.Equal(t, "70", read[api.SheetPage](t, c.get("/api/office/sheets/heads")).Sheet.Pass.String())
+	require.Equal(t, 200, c.does("record.amended", "sheetdraft", "heads", json.RawMessage(`{"id":"heads","version":1,"title":"Heads","pass":null}`)).StatusCode)
+	assert.Nil(t, read[api.SheetPage](t, c.get("/api/office/sheets/heads")).Sheet.Pass)
 	require.Equal(t, 200, c.does("record.created", "sheet", "heads@1", s).StatusCode)
 	page = read[api.SheetPage](t, c.get("/api/office/sheets/heads"))
 	assert.Equal(t, 2, page.Sheet.Version, "what is designed next is the next version")

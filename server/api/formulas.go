@@ -15,7 +15,7 @@ import (
 // read has no program, which the record's own check refuses.
 func programmed(typ string, raw json.RawMessage) (json.RawMessage, error) {
 	switch typ {
-	case "sheet", "sheetdraft":
+	case "sheet": // a draft needs none: it is looked at with its formulas parsed each time
 		var s sheet.Sheet
 		if json.Unmarshal(raw, &s) != nil || s.ID == "" {
 			return raw, nil

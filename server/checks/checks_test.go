@@ -162,6 +162,16 @@ func TestFiles(t *testing.T) {
 	assert.Equal(t, "Cellar, \"north\"", byQuestion["how"]["item_name"])
 	assert.Equal(t, "4127", byQuestion["how"]["work_order"])
 
+	// A sheet that asks for nothing but a reading is in the file too.
+	measured := sheet.Sheet{ID: "measured", Version: 1, Title: "M", Sections: []sheet.Section{{Title: "A", Questions: []sheet.Question{{ID: "p", Kind: sheet.Reading, Text: "P", Point: "discharge", Unit: "kPa"}}}}}
+	o.says("office", "record.created", "sheet", "measured@1", measured)
+	o.says("office", "work.opened", "workorder", "W3", work.Order{Number: "4300", Customer: "C1", Site: "S1", Asset: "A1", Problem: "Measure", Priority: work.Normal, Minutes: 5, Sheets: []string{"measured@1"}})
+	o.says("office", "visit.planned", "visit", "V3", ledger.Plan{Order: "W3", Technician: "ann", Start: ledgertest.Start, Minutes: 5})
+	o.reads("V3", "discharge", "4", "bar")
+	only := ask(o, func(tx *store.Tx) (checks.Table, error) { return checks.Answers(tx, day, "measured") })
+	require.Len(t, only.Rows, 1)
+	assert.Contains(t, only.Rows[0], "400")
+
 	readings := ask(o, func(tx *store.Tx) (checks.Table, error) { return checks.Readings(tx, day) })
 	out, err := readings.JSON()
 	require.NoError(t, err)

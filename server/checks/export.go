@@ -101,7 +101,7 @@ func Answers(tx *store.Tx, r Range, only string) (Table, error) {
 		if _, err := tx.Load("visit", id, &v); err != nil {
 			return out, err
 		}
-		if len(v.Answers) == 0 && len(v.Files) == 0 {
+		if len(v.Answers) == 0 && len(v.Files) == 0 && len(v.Readings) == 0 {
 			continue
 		}
 		if _, err := tx.Load("workorder", v.Order, &o); err != nil {

@@ -51,7 +51,7 @@ func (t *Tx) measured(id string, v work.Visit) error {
 			return err
 		}
 	}
-	if len(v.Readings) == 0 && len(v.Answers) == 0 && len(v.Proposals) == 0 {
+	if len(v.Readings) == 0 && len(v.Answers) == 0 && len(v.Files) == 0 && len(v.Proposals) == 0 {
 		return nil
 	}
 	var o work.Order

@@ -142,6 +142,7 @@ export interface Visit {
   notes?: Note[];
   parts?: PartUsed[];
   readings?: Reading[];
+  derived?: Record<string, DerivedValue[]>;
   answers?: Record<string, Record<string, Answer>>;
   items?: Record<string, SheetItem[]>;
   sheetsBegun?: Record<string, Moment>;
@@ -1145,6 +1146,19 @@ export interface Reading {
   struck?: boolean;
 }
 
+export interface DerivedValue {
+  id: string;
+  name: string;
+  unit: string;
+  value?: Decimal;
+  level: Level;
+  problem?: Code;
+  alarmLow?: Decimal;
+  warnLow?: Decimal;
+  warnHigh?: Decimal;
+  alarmHigh?: Decimal;
+}
+
 export interface Answer {
   entry: string;
   at: Moment;
@@ -2060,19 +2074,6 @@ export interface MeasuredPoint {
   rollsAt?: Decimal;
   units: string[];
   before: Past[];
-}
-
-export interface DerivedValue {
-  id: string;
-  name: string;
-  unit: string;
-  value?: Decimal;
-  level: Level;
-  problem?: Code;
-  alarmLow?: Decimal;
-  warnLow?: Decimal;
-  warnHigh?: Decimal;
-  alarmHigh?: Decimal;
 }
 
 export type AlertKind = "hazard" | "failed" | "recommendation";

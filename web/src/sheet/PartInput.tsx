@@ -1,8 +1,9 @@
-import { Button, Drawer, TextField } from "@mui/material";
+import { Button, TextField } from "@mui/material";
 import { useEffect, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { matches } from "../field/parts";
 import type { AnswerLine, Kit, Part, PartPick, Question } from "../types";
+import { ChoiceDrawer } from "../ui/ChoiceDrawer";
 import { price } from "../ui/format";
 import { useSheet } from "./source";
 
@@ -80,37 +81,31 @@ function Picker({ onPick, onClose }: { onPick: (p: Omit<PartPick, "quantity">) =
       .map(({ id, body }) => ({ key: id, ...body, pick: { part: id, name: body.name, price: body.price } })),
   ];
   return (
-    <Drawer anchor="bottom" open onClose={onClose}>
-      <div className="choices field tall">
-        <h2>{t("sheet.pick")}</h2>
-        <TextField
-          label={t("parts.find")}
-          value={find}
-          onChange={(e) => setFind(e.target.value)}
-          autoFocus
-          slotProps={{ htmlInput: { autoComplete: "off", type: "search" } }}
-        />
-        <ul className="scroll">
-          {found.slice(0, 60).map((f) => (
-            <li key={f.key}>
-              <button type="button" className="choice" onClick={() => onPick(f.pick)}>
-                <span>
-                  <span className="strong">{f.name}</span>
-                  <span className="tiny quiet block">
-                    {f.number}
-                    {f.key.startsWith("kit ") && ` · ${t("sheet.kit")}`}
-                  </span>
+    <ChoiceDrawer title={t("sheet.pick")} tall onClose={onClose}>
+      <TextField
+        label={t("parts.find")}
+        value={find}
+        onChange={(e) => setFind(e.target.value)}
+        autoFocus
+        slotProps={{ htmlInput: { autoComplete: "off", type: "search" } }}
+      />
+      <ul className="scroll">
+        {found.slice(0, 60).map((f) => (
+          <li key={f.key}>
+            <button type="button" className="choice" onClick={() => onPick(f.pick)}>
+              <span>
+                <span className="strong">{f.name}</span>
+                <span className="tiny quiet block">
+                  {f.number}
+                  {f.key.startsWith("kit ") && ` · ${t("sheet.kit")}`}
                 </span>
-                <span className="small">{price(f.price, currency)}</span>
-              </button>
-            </li>
-          ))}
-          {all && found.length === 0 && <li className="empty">{t("parts.noMatch")}</li>}
-        </ul>
-        <button type="button" className="link" onClick={onClose}>
-          {t("choose.cancel")}
-        </button>
-      </div>
-    </Drawer>
+              </span>
+              <span className="small">{price(f.price, currency)}</span>
+            </button>
+          </li>
+        ))}
+        {all && found.length === 0 && <li className="empty">{t("parts.noMatch")}</li>}
+      </ul>
+    </ChoiceDrawer>
   );
 }

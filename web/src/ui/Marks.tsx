@@ -1,5 +1,6 @@
 /** What was drawn on a photo: over it, in ten-thousandths of its width, so that it fits at any size. */
 import type { Mark, MarkForm } from "../types";
+import "./drawn.css";
 
 export const paints: Record<string, string> = { signal: "#e4002b", ink: "#101820", chalk: "#ffffff" };
 

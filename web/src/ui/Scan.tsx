@@ -1,10 +1,10 @@
 /** Reads a QR or Code 128 label with the camera. */
 
-import { Drawer } from "@mui/material";
 import { BrowserMultiFormatReader } from "@zxing/browser";
 import { BarcodeFormat, DecodeHintType } from "@zxing/library";
 import { useEffect, useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
+import { ChoiceDrawer } from "./ChoiceDrawer";
 
 /** The labels there are, looked for with care. */
 const hints = new Map<DecodeHintType, unknown>([
@@ -21,16 +21,10 @@ interface Props {
 export default function Scan({ title, onText, onClose }: Props) {
   const { t } = useTranslation();
   return (
-    <Drawer anchor="bottom" open onClose={onClose}>
-      <div className="choices field tall">
-        <h2>{title}</h2>
-        <Camera onText={onText} />
-        <p className="small quiet">{t("scan.hint")}</p>
-        <button type="button" className="link" onClick={onClose}>
-          {t("choose.cancel")}
-        </button>
-      </div>
-    </Drawer>
+    <ChoiceDrawer title={title} tall onClose={onClose}>
+      <Camera onText={onText} />
+      <p className="small quiet">{t("scan.hint")}</p>
+    </ChoiceDrawer>
   );
 }
 

@@ -1,5 +1,6 @@
 /** The last values as a small line between their limits, the newest at the right. The words beside it say the same. */
 import type { Point } from "../types";
+import "./drawn.css";
 
 type Limits = Pick<Point, "alarmLow" | "warnLow" | "warnHigh" | "alarmHigh">;
 

@@ -86,7 +86,7 @@ function Head({ view, source }: { view: VisitView; source: SheetSource }) {
 
 function Result({ source }: { source: SheetSource }) {
   const { t } = useTranslation();
-  const { score, amount } = source.state;
+  const { score, amount, missing } = source.state;
   if (!score && !amount) return null;
   return (
     <section className="sec">
@@ -99,7 +99,7 @@ function Result({ source }: { source: SheetSource }) {
         <p className="line">
           <span className="grow">{t("sheet.score", { points: score.points, of: score.of })}</span>
           <b>{score.percent} %</b>
-          {score.counts && <Tag kind={score.passed ? "good" : "warn"}>{t(score.passed ? "sheet.passed" : "sheet.notPassed")}</Tag>}
+          {score.counts && missing.length === 0 && <Tag kind={score.passed ? "good" : "warn"}>{t(score.passed ? "sheet.passed" : "sheet.notPassed")}</Tag>}
         </p>
       )}
     </section>

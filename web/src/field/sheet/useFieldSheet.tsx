@@ -155,6 +155,7 @@ async function write(q: Question, value: string, view: VisitView, record: Record
     const area = JSON.parse(value) as { name: string };
     if (!area.name) return;
     const before = view.site.areas?.[area.name] ?? null;
+    if (JSON.stringify(before) === value) return;
     await record("record.amended", { type: "site", id: view.order.site }, { areas: { [area.name]: area } }, { base: { areas: { [area.name]: before } } });
     return;
   }

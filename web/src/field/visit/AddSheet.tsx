@@ -1,7 +1,7 @@
-import { Drawer } from "@mui/material";
 import { useLiveQuery } from "dexie-react-hooks";
 import { useTranslation } from "react-i18next";
 import type { Sheet, VisitView } from "../../types";
+import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { useDevice, useRecord } from "../device";
 
 /** A check sheet that no rule attached, added by hand: the newest version of each. */
@@ -15,24 +15,18 @@ export default function AddSheet({ view, onClose }: { view: VisitView; onClose: 
     if (await record("sheet.attached", view.id, { order: view.visit.order, sheet: ref })) onClose();
   };
   return (
-    <Drawer anchor="bottom" open onClose={onClose}>
-      <div className="choices field">
-        <h2>{t("checks.add")}</h2>
-        <ul>
-          {newest.map((s) => (
-            <li key={s.id}>
-              <button type="button" className="choice" onClick={() => add(s.id)}>
-                <span className="strong">{s.body.title}</span>
-                <span className="small quiet">{t("checks.questions", { count: s.body.sections.reduce((n, x) => n + x.questions.length, 0) })}</span>
-              </button>
-            </li>
-          ))}
-          {newest.length === 0 && <li className="empty">{t("checks.noMore")}</li>}
-        </ul>
-        <button type="button" className="link" onClick={onClose}>
-          {t("choose.cancel")}
-        </button>
-      </div>
-    </Drawer>
+    <ChoiceDrawer title={t("checks.add")} onClose={onClose}>
+      <ul>
+        {newest.map((s) => (
+          <li key={s.id}>
+            <button type="button" className="choice" onClick={() => add(s.id)}>
+              <span className="strong">{s.body.title}</span>
+              <span className="small quiet">{t("checks.questions", { count: s.body.sections.reduce((n, x) => n + x.questions.length, 0) })}</span>
+            </button>
+          </li>
+        ))}
+        {newest.length === 0 && <li className="empty">{t("checks.noMore")}</li>}
+      </ul>
+    </ChoiceDrawer>
   );
 }

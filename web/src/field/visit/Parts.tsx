@@ -1,8 +1,9 @@
-import { Button, Drawer, TextField } from "@mui/material";
+import { Button, TextField } from "@mui/material";
 import { useLiveQuery } from "dexie-react-hooks";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { Part, Stock, VisitView } from "../../types";
+import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { useDevice, useRecord } from "../device";
 import { matches } from "../parts";
 import { StrikeOut } from "./StrikeOut";
@@ -60,41 +61,35 @@ function PartPicker({ visit, van, stock, onClose }: { visit: string; van: string
     .sort((a, b) => Number(Number(balance(b.id) ?? 0) > 0) - Number(Number(balance(a.id) ?? 0) > 0) || a.body.name.localeCompare(b.body.name))
     .slice(0, most);
   return (
-    <Drawer anchor="bottom" open onClose={onClose}>
-      <div className="choices field tall">
-        <h2>{t("parts.add")}</h2>
-        <TextField
-          label={t("parts.find")}
-          value={find}
-          onChange={(e) => setFind(e.target.value)}
-          autoFocus
-          slotProps={{ htmlInput: { autoComplete: "off", type: "search" } }}
-        />
-        <ul className="scroll">
-          {found.map((p) =>
-            p.id === chosen ? (
-              <li key={p.id}>
-                <QuantityLine part={p.body} id={p.id} visit={visit} van={van} left={balance(p.id)} onDone={onClose} />
-              </li>
-            ) : (
-              <li key={p.id}>
-                <button type="button" className="choice" onClick={() => setChosen(p.id)}>
-                  <span>
-                    <span className="strong">{p.body.name}</span>
-                    <span className="tiny quiet block">{p.body.number}</span>
-                  </span>
-                  <span className="small quiet">{balance(p.id) === undefined ? t("parts.notOnVan") : t("parts.onVan", { quantity: balance(p.id) })}</span>
-                </button>
-              </li>
-            ),
-          )}
-          {found.length === 0 && <li className="empty">{t("parts.noMatch")}</li>}
-        </ul>
-        <button type="button" className="link" onClick={onClose}>
-          {t("choose.cancel")}
-        </button>
-      </div>
-    </Drawer>
+    <ChoiceDrawer title={t("parts.add")} tall onClose={onClose}>
+      <TextField
+        label={t("parts.find")}
+        value={find}
+        onChange={(e) => setFind(e.target.value)}
+        autoFocus
+        slotProps={{ htmlInput: { autoComplete: "off", type: "search" } }}
+      />
+      <ul className="scroll">
+        {found.map((p) =>
+          p.id === chosen ? (
+            <li key={p.id}>
+              <QuantityLine part={p.body} id={p.id} visit={visit} van={van} left={balance(p.id)} onDone={onClose} />
+            </li>
+          ) : (
+            <li key={p.id}>
+              <button type="button" className="choice" onClick={() => setChosen(p.id)}>
+                <span>
+                  <span className="strong">{p.body.name}</span>
+                  <span className="tiny quiet block">{p.body.number}</span>
+                </span>
+                <span className="small quiet">{balance(p.id) === undefined ? t("parts.notOnVan") : t("parts.onVan", { quantity: balance(p.id) })}</span>
+              </button>
+            </li>
+          ),
+        )}
+        {found.length === 0 && <li className="empty">{t("parts.noMatch")}</li>}
+      </ul>
+    </ChoiceDrawer>
   );
 }
 

@@ -1,7 +1,8 @@
-import { Button, Drawer, TextField } from "@mui/material";
+import { Button, TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { Ref, Struck, VisitView } from "../../types";
+import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import type { Word } from "../../words/i18n";
 import { useDevice, useRecord } from "../device";
 
@@ -46,35 +47,29 @@ export function Why({ visit, body, onClose }: { visit: string | Ref; body: Omit<
     if (await record("entry.struck", visit, { ...body, reason })) onClose();
   };
   return (
-    <Drawer anchor="bottom" open onClose={onClose}>
-      <div className="choices field">
-        <h2>{t("strike.title", { what: t(`entry.${body.kind}` as Word) })}</h2>
-        <p className="small quiet">{t("strike.hint")}</p>
-        <ul>
-          {reasons.map((r) => (
-            <li key={r}>
-              <button type="button" className="choice" onClick={() => strike(t(`strike.${r}`))}>
-                <span className="strong">{t(`strike.${r}`)}</span>
-              </button>
-            </li>
-          ))}
-        </ul>
-        <form
-          className="note-entry"
-          onSubmit={(e) => {
-            e.preventDefault();
-            void strike(own.trim());
-          }}
-        >
-          <TextField label={t("strike.why")} value={own} onChange={(e) => setOwn(e.target.value)} slotProps={{ htmlInput: { maxLength: 500 } }} />
-          <Button type="submit" variant="outlined" disabled={!own.trim()}>
-            {t("strike")}
-          </Button>
-        </form>
-        <button type="button" className="link" onClick={onClose}>
-          {t("choose.cancel")}
-        </button>
-      </div>
-    </Drawer>
+    <ChoiceDrawer title={t("strike.title", { what: t(`entry.${body.kind}` as Word) })} onClose={onClose}>
+      <p className="small quiet">{t("strike.hint")}</p>
+      <ul>
+        {reasons.map((r) => (
+          <li key={r}>
+            <button type="button" className="choice" onClick={() => strike(t(`strike.${r}`))}>
+              <span className="strong">{t(`strike.${r}`)}</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+      <form
+        className="note-entry"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void strike(own.trim());
+        }}
+      >
+        <TextField label={t("strike.why")} value={own} onChange={(e) => setOwn(e.target.value)} slotProps={{ htmlInput: { maxLength: 500 } }} />
+        <Button type="submit" variant="outlined" disabled={!own.trim()}>
+          {t("strike")}
+        </Button>
+      </form>
+    </ChoiceDrawer>
   );
 }

@@ -1,7 +1,7 @@
 /** What was measured and answered on a visit, as the office reads it. */
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
-import type { AnswerLine, Drawn, FilledSheet, Question, VisitView } from "../../types";
+import type { AnswerLine, Drawn, FilledSheet, Question, SheetProgress, VisitView } from "../../types";
 import { money, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { LevelTag } from "../../ui/Level";
@@ -94,11 +94,7 @@ function Filled({ filled: { sheet, state }, view }: { filled: FilledSheet; view:
           {state.begun && ` · ${t("sheet.begun", { time: timeOrDay(state.begun) })}`}
           {state.done && ` · ${t("sheet.done", { time: timeOrDay(state.done) })}`}
         </span>{" "}
-        {state.score && (
-          <Tag kind={state.score.passed ? "good" : "warn"}>
-            {state.score.percent} % {state.score.counts && t(state.score.passed ? "sheet.passed" : "sheet.notPassed")}
-          </Tag>
-        )}
+        {state.score && <Result state={state} />}
       </h3>
       {state.sections?.map((s) => {
         const section = sheet.sections[s.index];
@@ -119,6 +115,19 @@ function Filled({ filled: { sheet, state }, view }: { filled: FilledSheet; view:
         </p>
       )}
     </div>
+  );
+}
+
+/** The points; whether they are enough, once nothing is missing. */
+function Result({ state: { score, missing } }: { state: SheetProgress }) {
+  const { t } = useTranslation();
+  if (!score) return null;
+  const percent = `${score.percent} %`;
+  if (!score.counts || missing.length > 0) return <span className="small quiet">{percent}</span>;
+  return (
+    <Tag kind={score.passed ? "good" : "warn"}>
+      {percent} {t(score.passed ? "sheet.passed" : "sheet.notPassed")}
+    </Tag>
   );
 }
 

@@ -3,7 +3,7 @@ import { useTranslation } from "react-i18next";
 import type { Question } from "../../types";
 import { say } from "../../words/i18n";
 import { questionsOf } from "./draft";
-import type { FieldsProps } from "./KindFields";
+import { type FieldsProps, UnitField } from "./KindFields";
 
 /** Kinds of questions whose answers a formula can use. */
 const usable = (q: Question) => ["number", "reading", "computed", "area", "part", "photo", "yesno", "choice", "several"].includes(q.kind);
@@ -37,13 +37,7 @@ export function Formula({ question: q, sheet, problem, onChange }: FieldsProps) 
         </p>
       )}
       <div className="editor-row">
-        <TextField
-          label={t("designer.unit")}
-          value={q.unit ?? ""}
-          onChange={(e) => onChange({ unit: e.target.value || undefined })}
-          error={!!problem("unit")}
-          helperText={problem("unit") && say(problem("unit")!)}
-        />
+        <UnitField question={q} problem={problem} onChange={onChange} />
         <TextField
           label={t("designer.places")}
           value={q.places ?? ""}

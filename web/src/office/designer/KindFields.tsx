@@ -42,19 +42,35 @@ export function KindFields(props: FieldsProps) {
   return null;
 }
 
+/** The unit of a number, with what is wrong with it. */
+export function UnitField({ question: q, problem, onChange }: Pick<FieldsProps, "question" | "problem" | "onChange">) {
+  const { t } = useTranslation();
+  const wrong = problem("unit");
+  return (
+    <TextField
+      label={t("designer.unit")}
+      value={q.unit ?? ""}
+      onChange={(e) => onChange({ unit: e.target.value || undefined })}
+      error={!!wrong}
+      helperText={wrong && say(wrong)}
+    />
+  );
+}
+
 const decimal = /^-?\d*[.,]?\d*$/;
 const clean = (s: string) => s.replace(",", ".") || undefined;
+
+/** The points of a question's answers, with those of one as they were typed. */
+function scored(q: Question, answer: string, points: string): Question["score"] {
+  const { [answer]: _, ...rest } = q.score ?? {};
+  const next = points === "" ? rest : { ...rest, [answer]: points };
+  return Object.keys(next).length > 0 ? next : undefined;
+}
 
 function Options({ question: q, problem, onChange }: FieldsProps) {
   const { t } = useTranslation();
   const options = q.options ?? [];
   const put = (i: number, text: string) => onChange({ options: options.map((o, n) => (n === i ? { ...o, text } : o)) });
-  const score = (id: string, points: string) => {
-    const next = { ...q.score };
-    if (points === "") delete next[id];
-    else next[id] = points;
-    onChange({ score: Object.keys(next).length > 0 ? next : undefined });
-  };
   return (
     <fieldset className="rules">
       <legend>{t("designer.options")}</legend>
@@ -67,7 +83,7 @@ function Options({ question: q, problem, onChange }: FieldsProps) {
             aria-label={t("designer.points", { option: o.text })}
             title={t("designer.points", { option: o.text })}
             value={q.score?.[o.id] ?? ""}
-            onChange={(e) => decimal.test(e.target.value) && score(o.id, e.target.value)}
+            onChange={(e) => decimal.test(e.target.value) && onChange({ score: scored(q, o.id, e.target.value) })}
           />
           <button type="button" className="link small" disabled={options.length <= 2} onClick={() => onChange({ options: options.filter((x) => x !== o) })}>
             {t("rule.remove")}
@@ -101,12 +117,6 @@ function Options({ question: q, problem, onChange }: FieldsProps) {
 
 function YesNoScore({ question: q, onChange }: FieldsProps) {
   const { t } = useTranslation();
-  const put = (id: string, points: string) => {
-    const next = { ...q.score };
-    if (points === "") delete next[id];
-    else next[id] = points;
-    onChange({ score: Object.keys(next).length > 0 ? next : undefined });
-  };
   return (
     <div className="editor-row">
       {(["yes", "no"] as const).map((id) => (
@@ -114,7 +124,7 @@ function YesNoScore({ question: q, onChange }: FieldsProps) {
           key={id}
           label={t("designer.points", { option: t(`checks.${id}`) })}
           value={q.score?.[id] ?? ""}
-          onChange={(e) => decimal.test(e.target.value) && put(id, e.target.value)}
+          onChange={(e) => decimal.test(e.target.value) && onChange({ score: scored(q, id, e.target.value) })}
         />
       ))}
     </div>
@@ -128,13 +138,7 @@ function NumberFields({ question: q, sheet, problem, onChange }: FieldsProps) {
   return (
     <>
       <div className="editor-row">
-        <TextField
-          label={t("designer.unit")}
-          value={q.unit ?? ""}
-          onChange={(e) => onChange({ unit: e.target.value || undefined })}
-          error={!!problem("unit")}
-          helperText={problem("unit") && say(problem("unit")!)}
-        />
+        <UnitField question={q} problem={problem} onChange={onChange} />
         <TextField
           label={t("designer.min")}
           value={q.min ?? ""}

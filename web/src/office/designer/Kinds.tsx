@@ -135,7 +135,7 @@ function Editor({ line }: { line: KindLine }) {
                   onChange={(e) => putPoint(i, { counter: e.target.checked || undefined, rollsAt: undefined })}
                 />
               </td>
-              <Cell label={t("kinds.rolls")} value={p.rollsAt ?? ""} number onChange={(v) => putPoint(i, { rollsAt: v || undefined })} />
+              <Cell label={t("kinds.rolls")} value={p.rollsAt ?? ""} number size={9} onChange={(v) => putPoint(i, { rollsAt: v || undefined })} />
               <td>
                 <button type="button" className="link small" onClick={() => setKind({ ...shown, points: points.filter((_, n) => n !== i) })}>
                   {t("rule.remove")}
@@ -173,7 +173,7 @@ function Editor({ line }: { line: KindLine }) {
             <TextField
               key={l}
               size="small"
-              className="narrow"
+              className="limit"
               label={t(`limit.${l}`)}
               value={d[l] ?? ""}
               onChange={(e) => putDerived(i, { [l]: e.target.value || undefined })}
@@ -210,6 +210,7 @@ function Cell({
   mono,
   wide,
   number,
+  size,
   onChange,
 }: {
   label: string;
@@ -217,6 +218,7 @@ function Cell({
   mono?: boolean;
   wide?: boolean;
   number?: boolean;
+  size?: number;
   onChange: (v: string) => void;
 }) {
   return (
@@ -224,7 +226,7 @@ function Cell({
       <input
         aria-label={label}
         className={mono ? "mono" : undefined}
-        size={wide ? 18 : 6}
+        size={size ?? (wide ? 18 : 6)}
         value={value}
         inputMode={number ? "decimal" : "text"}
         onChange={(e) => (!number || /^-?\d*[.,]?\d*$/.test(e.target.value)) && onChange(number ? e.target.value.replace(",", ".") : e.target.value)}

@@ -160,8 +160,8 @@ function RuleForm({ lines, policy }: { lines: SheetLine[]; policy: Policy }) {
           </button>
         </div>
       ))}
-      <p className="line">
-        <button type="button" className="link grow" disabled={lines.length === 0} onClick={() => setRules([...shown, { sheet: lines[0].id }])}>
+      <p className="line sheets-foot">
+        <button type="button" className="link" disabled={lines.length === 0} onClick={() => setRules([...shown, { sheet: lines[0].id }])}>
           {t("sheets.addRule")}
         </button>
         <Button variant="contained" disabled={!rules || commands.isPending} onClick={save}>
