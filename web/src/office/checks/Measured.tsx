@@ -79,8 +79,12 @@ function History({ series: s }: { series: Series }) {
           <tr>
             <th>{t("measured.when")}</th>
             <th>{s.name}</th>
-            <th>{t(s.counter ? "measured.moved" : "measured.change")}</th>
-            <th>{t("measured.who")}</th>
+            {!s.derived && (
+              <>
+                <th>{t(s.counter ? "measured.moved" : "measured.change")}</th>
+                <th>{t("measured.who")}</th>
+              </>
+            )}
           </tr>
         </thead>
         <tbody>
@@ -95,8 +99,12 @@ function History({ series: s }: { series: Series }) {
                 <b>{v.value}</b> {s.unit} {v.as && <span className="small quiet">({v.as})</span>} {v.level !== "ok" && <LevelTag level={v.level} />}
                 {v.doubt && <Tag kind="warn">{t(`doubt.${v.doubt}`)}</Tag>}
               </td>
-              <td className="quiet">{v.change}</td>
-              <td>{v.person}</td>
+              {!s.derived && (
+                <>
+                  <td className="quiet">{v.change}</td>
+                  <td>{v.person}</td>
+                </>
+              )}
             </tr>
           ))}
         </tbody>
