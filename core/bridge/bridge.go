@@ -20,6 +20,7 @@ import (
 	"iter.example/iter/core/roads"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/signoff"
+	"iter.example/iter/core/stock"
 	"iter.example/iter/core/view"
 	"iter.example/iter/core/work"
 )
@@ -172,6 +173,35 @@ type Filled struct {
 	Begin *ledger.SheetBegun `json:"begin,omitempty"`
 }
 
+// Nearby asks who has a part, seen from a place.
+type Nearby struct {
+	From     *records.Point  `json:"from,omitempty"`
+	Quantity decimal.Decimal `json:"quantity"`
+	Holders  []plan.Holder   `json:"holders"`
+}
+
+// Codes asks what catalogues find parts by that have some codes on their labels.
+type Codes struct {
+	Codes []string `json:"codes"`
+}
+
+// InUnit asks for a quantity in the part's own unit.
+type InUnit struct {
+	Part     stock.Part      `json:"part"`
+	Quantity decimal.Decimal `json:"quantity"`
+	Unit     string          `json:"unit"`
+}
+
+// Converted is the answer.
+type Converted struct {
+	Quantity decimal.Decimal `json:"quantity"`
+}
+
+// Units lists the units that a part may be given in.
+type Units struct {
+	Units []string `json:"units"`
+}
+
 // Square is the size of a measured area.
 type Square struct {
 	Square decimal.Decimal `json:"square"` // m2
@@ -256,9 +286,28 @@ var functions = map[string]func([]byte) (any, error){
 		return out, nil
 	}),
 	"message": with(func(in Message) (any, error) { return in.Template.Fill(in.Values), nil }),
-	"judge":   with(func(in view.Judge) (any, error) { return in.Of(), nil }),
-	"fill":    with(func(in Fill) (any, error) { return in.fill() }),
-	"begin":   with(func(in Fill) (any, error) { return in.begin() }),
+	"nearby": with(func(in Nearby) (any, error) {
+		return plan.Nearby(in.From, in.Quantity, in.Holders, roads.Coast()), nil
+	}),
+	"allot": with(func(in view.Demands) (any, error) { return in.Allot(), nil }),
+	"code":  with(func(in struct{ Text string }) (any, error) { return stock.ReadCode(in.Text) }),
+	"codes": with(func(in Codes) (any, error) {
+		out := make([]string, len(in.Codes))
+		for i, c := range in.Codes {
+			if read, err := stock.ReadCode(c); err == nil {
+				out[i] = read.Key
+			}
+		}
+		return out, nil
+	}),
+	"quantity": with(func(in InUnit) (any, error) {
+		q, err := in.Part.InUnit(in.Quantity, in.Unit)
+		return Converted{q}, err
+	}),
+	"units": with(func(in stock.Part) (any, error) { return Units{in.Units()}, nil }),
+	"judge": with(func(in view.Judge) (any, error) { return in.Of(), nil }),
+	"fill":  with(func(in Fill) (any, error) { return in.fill() }),
+	"begin": with(func(in Fill) (any, error) { return in.begin() }),
 	"area": with(func(in area.Area) (any, error) {
 		d, err := in.Square()
 		return Square{d}, err

@@ -33,13 +33,6 @@ type MessageSent struct {
 	Expected time.Time `json:"expected,omitzero"`
 }
 
-// PartRequested is the body of part.requested.
-type PartRequested struct {
-	Part     string `json:"part,omitempty"`
-	Text     string `json:"text"`
-	Quantity int    `json:"quantity"`
-}
-
 // Closed is the body of visit.closed: somebody else than its technician ends a visit. End and People are those that
 // work.Visit.Closing gives.
 type Closed struct {
@@ -153,24 +146,6 @@ func messageSent(t *tx, e Entry, b MessageSent) error {
 		return err
 	}
 	v.Messages = append(slices.Clone(v.Messages), work.Message{Entry: e.ID, At: e.At, Person: e.Actor, Template: b.Template, To: b.To, Text: b.Text, Expected: b.Expected})
-	t.save(e.Subject, v)
-	return nil
-}
-
-func checkRequest(b PartRequested) error {
-	if b.Quantity < 1 || b.Quantity > 9999 {
-		return msg.New("quantity.absurd", "quantity", strconv.Itoa(b.Quantity))
-	}
-	return records.CheckText("text", b.Text, true, 500)
-}
-
-func partRequested(t *tx, e Entry, b PartRequested) error {
-	v, err := t.fact()
-	if err != nil {
-		return err
-	}
-	v.Requests = append(slices.Clone(v.Requests), work.Request{Entry: e.ID, At: e.At, Person: e.Actor, Part: b.Part, Text: b.Text, Quantity: b.Quantity})
-	t.flag("part.requested", "part", b.Text, "quantity", strconv.Itoa(b.Quantity))
 	t.save(e.Subject, v)
 	return nil
 }

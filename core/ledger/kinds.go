@@ -5,8 +5,6 @@ import (
 	"slices"
 	"time"
 
-	"github.com/shopspring/decimal"
-
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
@@ -19,13 +17,31 @@ import (
 var (
 	planners = []records.Role{records.Dispatcher}
 	keepers  = []records.Role{records.Dispatcher, records.Stores}
+	stores   = []records.Role{records.Stores}
 	judges   = []records.Role{records.Dispatcher, records.Reviewer}
 )
 
 var kinds = map[string]*kind{
 	"record.created": of("", keepers, nil, nil, created),
 	"record.amended": of("", keepers, checkAmendment, nil, amended),
-	"stock.counted":  of("stock", []records.Role{records.Stores}, checkCount, nil, counted),
+
+	"stock.counted":     of("stock", stores, checkCount, nil, counted).both(),
+	"stock.scrapped":    of("stock", stores, checkScrap, nil, scrapped).both(),
+	"stock.received":    of("stock", stores, checkReceive, func(_ Entry, b Receive) []Ref { return []Ref{CostRef(b.Part)} }, received),
+	"stock.reserved":    of("stock", keepers, checkReserve, nil, reserved),
+	"handover.sent":     of("handover", stores, checkHandOver, handOverKeys, handedOver).both(),
+	"handover.received": of("handover", stores, checkTakeOver, takeOverKeys, takenOver).both(),
+	"handover.returned": of("handover", stores, checkTakeBack, takeBackKeys, takenBack).both(),
+
+	"request.named":      of("request", keepers, checkNamed, func(_ Entry, b RequestNamed) []Ref { return []Ref{{"part", b.Part}} }, requestNamed),
+	"request.approved":   answeredAs(stock.Approved),
+	"request.declined":   answeredAs(stock.Declined),
+	"request.reserved":   of("request", keepers, checkReserved, func(_ Entry, b RequestReserved) []Ref { return append(servedKeys(b.Served), Ref{"stock", b.Place}) }, requestReserved),
+	"purchase.made":      of("purchase", keepers, checkPurchase, purchaseKeys, purchaseMade),
+	"purchase.confirmed": of("purchase", keepers, checkConfirmed, nil, purchaseConfirmed),
+	"purchase.delivered": of("purchase", keepers, nil, nil, purchaseDelivered),
+	"purchase.received":  of("purchase", stores, checkReceived, receivedKeys, purchaseReceived),
+	"purchase.cancelled": of("purchase", keepers, checkCancelled, cancelledKeys, purchaseCancelled),
 
 	"work.opened":     of("workorder", planners, work.Order.Check, openedKeys, opened),
 	"visit.planned":   of("visit", planners, checkPlan, planKeys, planned),
@@ -34,6 +50,7 @@ var kinds = map[string]*kind{
 	"visit.withdrawn": of("visit", planners, nil, nil, withdrawn),
 	"visit.reviewed":  of("visit", judges, nil, nil, reviewed),
 
+	"work.needs_planned":  of("workorder", keepers, func(b NeedsPlanned) error { return work.CheckNeeds(b.Needs) }, nil, needsPlanned),
 	"work.sheet_attached": of("workorder", planners, checkSheetAttached, attachKeys, sheetAttached),
 	"attention.handled":   of("visit", judges, checkHandled, nil, handled),
 
@@ -53,7 +70,7 @@ var kinds = map[string]*kind{
 	"task.done":           task(work.TaskDone),
 	"crew.clocked":        of("visit", nil, checkCrew, crewKeys, crewClocked),
 	"message.sent":        of("visit", nil, checkMessage, nil, messageSent),
-	"part.requested":      of("visit", nil, checkRequest, nil, partRequested),
+	"part.requested":      of("visit", nil, checkRequest, func(e Entry, _ PartRequested) []Ref { return []Ref{RequestRef(e.ID)} }, partRequested),
 
 	"time.started":             stamped(checkClocked, func(b Clocked) labor.What { return labor.What{Kind: labor.Indirect, Code: b.Code} }),
 	"time.stopped":             stamped(nil, func(Nothing) labor.What { return labor.What{Kind: labor.Stop} }),
@@ -68,7 +85,10 @@ var kinds = map[string]*kind{
 	"note.to_office":           of("timecard", nil, checkNote, nil, told),
 
 	"note.written":     of("visit", nil, checkNote, nil, noted),
-	"part.used":        of("visit", nil, checkUse, func(_ Entry, b Use) []Ref { return []Ref{{"stock", b.Place}, {"part", b.Part}} }, used),
+	"part.used":        of("visit", nil, checkUse, useKeys, used),
+	"part.removed":     of("visit", nil, checkRemove, removeKeys, removed),
+	"kit.used":         of("visit", nil, checkKit, func(_ Entry, b UseKit) []Ref { return []Ref{{"stock", b.Place}, {"kit", b.Kit}} }, kitUsed),
+	"extra.added":      of("visit", nil, checkExtra, nil, extraAdded),
 	"reading.taken":    of("visit", nil, checkTaken, takenKeys, taken),
 	"sheet.begun":      of("visit", nil, checkBegun, func(_ Entry, b SheetBegun) []Ref { return sheetKeys(b.Sheet) }, sheetBegun),
 	"sheet.repeated":   of("visit", nil, checkSheetRepeated, func(_ Entry, b SheetRepeated) []Ref { return sheetKeys(b.Sheet) }, sheetRepeated),
@@ -114,12 +134,6 @@ type Withdraw struct {
 	Reason string `json:"reason"`
 }
 
-// Count is the body of stock.counted, whose subject is the stock of a place.
-type Count struct {
-	Part     string          `json:"part"`
-	Quantity decimal.Decimal `json:"quantity"`
-}
-
 // Step is the body of the entries that change a visit's stage.
 type Step struct {
 	Reason  string       `json:"reason,omitempty"`  // of a pause, a decline or a return: the id of a reason, or words
@@ -133,13 +147,6 @@ type Step struct {
 // Note is the body of note.written.
 type Note struct {
 	Text string `json:"text"`
-}
-
-// Use is the body of part.used.
-type Use struct {
-	Part     string          `json:"part"`
-	Place    string          `json:"place"`
-	Quantity decimal.Decimal `json:"quantity"`
 }
 
 // Signed is the body of signoff.captured.
@@ -159,12 +166,16 @@ type Struck struct {
 	At     time.Time `json:"at"`              // when the entry was recorded
 	Kind   string    `json:"kind"`            // its kind
 	Person string    `json:"person"`          // who recorded it; since version 2
-	Place  string    `json:"place,omitempty"` // of a part: where it came from
+	Place  string    `json:"place,omitempty"` // of a part: where it came from, or went
 	Order  string    `json:"order,omitempty"` // of a task: the work order
 	Card   string    `json:"card,omitempty"`  // of a helper's clock: whose it is
 	Asset  string    `json:"asset,omitempty"` // of a reading: where it was measured
 	Site   string    `json:"site,omitempty"`  // of a regulated substance: where it is logged
-	Reason string    `json:"reason,omitempty"`
+	// Part, Serial and Component are those of a part with a serial number, and of the component that it is.
+	Part      string `json:"part,omitempty"`
+	Serial    string `json:"serial,omitempty"`
+	Component string `json:"component,omitempty"`
+	Reason    string `json:"reason,omitempty"`
 }
 
 // Seen is the body of flag.seen: the person has seen what the flag says about the subject.
@@ -192,12 +203,13 @@ var recordTypes = map[string]func() interface{ Check() error }{
 	"customer": func() interface{ Check() error } { return new(records.Customer) },
 	"site":     func() interface{ Check() error } { return new(records.Site) },
 	"asset":    func() interface{ Check() error } { return new(records.Asset) },
-	"part":     func() interface{ Check() error } { return new(part) },
+	"part":     func() interface{ Check() error } { return new(stock.Part) },
 	"place":    func() interface{ Check() error } { return new(place) },
+	"levels":   func() interface{ Check() error } { return new(stock.Levels) },
 	"sheet":    func() interface{ Check() error } { return new(sheet.Sheet) },
 
 	"assetkind":  func() interface{ Check() error } { return new(records.AssetKind) },
-	"kit":        func() interface{ Check() error } { return new(kit) },
+	"kit":        func() interface{ Check() error } { return new(stock.Kit) },
 	"sheetdraft": func() interface{ Check() error } { return new(draft) },
 }
 
@@ -205,24 +217,6 @@ var recordTypes = map[string]func() interface{ Check() error }{
 type draft struct{ sheet.Sheet }
 
 func (d draft) Check() error { return records.CheckText("title", d.Title, true, 200) }
-
-type kit struct{ stock.Kit }
-
-func (k kit) Check() error {
-	if k.Price.IsNegative() {
-		return msg.New("part.price")
-	}
-	return records.CheckText("name", k.Name, true, 200)
-}
-
-type part struct{ stock.Part }
-
-func (p part) Check() error {
-	if p.Price.IsNegative() {
-		return msg.New("part.price")
-	}
-	return records.CheckText("name", p.Name, true, 200)
-}
 
 type place struct{ stock.Place }
 
@@ -253,23 +247,6 @@ func created(t *tx, e Entry, raw json.RawMessage) error {
 		return err
 	}
 	t.save(e.Subject, v)
-	return nil
-}
-
-func checkCount(b Count) error {
-	if !stock.Sensible(b.Quantity, true) {
-		return msg.New("quantity.absurd", "quantity", records.Clip(b.Quantity.String()))
-	}
-	return records.CheckID(b.Part)
-}
-
-func counted(t *tx, e Entry, b Count) error {
-	s := stock.Stock{Place: e.Subject.ID}
-	if _, err := t.load(e.Subject, &s); err != nil {
-		return err
-	}
-	s.Count(b.Part, e.ID, e.At, b.Quantity)
-	t.save(e.Subject, s)
 	return nil
 }
 
@@ -579,41 +556,6 @@ func noted(t *tx, e Entry, b Note) error {
 		return err
 	}
 	v.Notes = append(v.Notes, work.Note{Entry: e.ID, At: e.At, Person: e.Actor, Text: b.Text})
-	t.save(e.Subject, v)
-	return nil
-}
-
-func checkUse(b Use) error {
-	if !stock.Sensible(b.Quantity, false) {
-		return msg.New("quantity.absurd", "quantity", records.Clip(b.Quantity.String()))
-	}
-	if err := records.CheckID(b.Place); err != nil {
-		return err
-	}
-	return records.CheckID(b.Part)
-}
-
-func used(t *tx, e Entry, b Use) error {
-	v, err := t.fact()
-	if err != nil {
-		return err
-	}
-	ref := Ref{"stock", b.Place}
-	s := stock.Stock{Place: b.Place}
-	if _, err := t.load(ref, &s); err != nil {
-		return err
-	}
-	part := stock.Part{Name: b.Part}
-	if _, err := t.load(Ref{"part", b.Part}, &part); err != nil {
-		return err
-	}
-	before := s.Balance(b.Part)
-	left := s.Move(b.Part, stock.Movement{Entry: e.ID, At: e.At, Quantity: b.Quantity.Neg(), Visit: e.Subject.ID})
-	if left.IsNegative() && !before.IsNegative() { // told once, until it is counted
-		t.flag("stock.below_zero", "part", part.Name, "number", b.Part, "place", b.Place, "balance", left.String())
-	}
-	t.save(ref, s)
-	v.Parts = append(v.Parts, work.PartUsed{Entry: e.ID, At: e.At, Person: e.Actor, Part: b.Part, Place: b.Place, Quantity: b.Quantity})
 	t.save(e.Subject, v)
 	return nil
 }

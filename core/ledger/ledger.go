@@ -117,7 +117,10 @@ func Version(name string) int {
 }
 
 // Field tells whether the entry is a fact from the field, which is never refused, rather than an office command.
-func (f *Fact) Field() bool { return f.kind.roles == nil }
+func (f *Fact) Field() bool { return f.kind.roles == nil || f.kind.field }
+
+// Office tells whether it can be an office command. Some facts are recorded in the field and at the office.
+func (f *Fact) Office() bool { return f.kind.roles != nil }
 
 // Roles lists who may record an office command.
 func (f *Fact) Roles() []records.Role { return f.kind.roles }
@@ -153,6 +156,7 @@ type kind struct {
 	keys    func(Entry, any) []Ref
 	apply   func(*tx, Entry, any) error
 	raise   []raise
+	field   bool // recorded in the field too
 }
 
 // raise makes of an entry of one version one of the next.
@@ -163,6 +167,12 @@ func (k *kind) version() int { return 1 + len(k.raise) }
 // since gives the kind its earlier versions: how each is raised to the next, from the first.
 func (k *kind) since(earlier ...raise) *kind {
 	k.raise = earlier
+	return k
+}
+
+// both makes an office command a fact from the field as well.
+func (k *kind) both() *kind {
+	k.field = true
 	return k
 }
 

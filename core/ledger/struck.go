@@ -9,7 +9,6 @@ import (
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
 	"iter.example/iter/core/records"
-	"iter.example/iter/core/stock"
 	"iter.example/iter/core/substance"
 	"iter.example/iter/core/work"
 )
@@ -18,7 +17,7 @@ func checkStruck(b Struck) error {
 	if !ulid(b.Entry) {
 		return msg.New("entry.id")
 	}
-	for _, id := range []string{b.Place, b.Order, b.Card, b.Asset, b.Site} {
+	for _, id := range []string{b.Place, b.Order, b.Card, b.Asset, b.Site, b.Part, b.Component} {
 		if id == "" {
 			continue
 		}
@@ -45,9 +44,14 @@ func struckV1(e Entry) (Entry, error) {
 }
 
 func struckKeys(_ Entry, b Struck) []Ref {
+	parts := removedKeys(b.Component, b.Part, b.Serial)
 	switch {
+	case b.Kind == "part.requested":
+		return []Ref{RequestRef(b.Entry)}
 	case b.Place != "":
-		return []Ref{{"stock", b.Place}}
+		return append([]Ref{{"stock", b.Place}}, parts...)
+	case len(parts) > 0:
+		return parts
 	case b.Asset != "":
 		return []Ref{MeasuredRef(b.Asset)}
 	case b.Site != "":
@@ -134,22 +138,37 @@ func (t *tx) strikeVisit(b Struck, struck bool) error {
 	if err != nil {
 		return err
 	}
+	if about, err := t.strikeParts(v, b, struck); about {
+		if err != nil {
+			return err
+		}
+		if err := v.Strike(b.Entry, b.Person, struck); err != nil {
+			return err
+		}
+		t.save(t.entry.Subject, v)
+		return nil
+	}
+	if b.Kind == "part.requested" {
+		if err := v.Strike(b.Entry, b.Person, struck); err != nil {
+			return err
+		}
+		t.save(t.entry.Subject, v)
+		return t.strikeRequest(b, struck)
+	}
 	if b.Place == "" && b.Asset != "" {
 		return t.strikeReading(v, b, struck)
 	}
 	if b.Place == "" && b.Site != "" {
 		return t.strikeSubstance(b, struck)
 	}
-	var s stock.Stock
+	if b.Place != "" || b.Serial != "" || b.Component != "" {
+		return msg.New("strike.unknown")
+	}
 	var c labor.Timecard
 	var o work.Order
-	place, card, order := Ref{"stock", b.Place}, TimecardRef(cmp.Or(b.Card, b.Person), b.At), Ref{"workorder", b.Order}
-	if b.Place != "" {
-		_, err = t.load(place, &s)
-	} else {
-		_, err = t.load(card, &c)
-		c.Stamps = slices.Clone(c.Stamps)
-	}
+	card, order := TimecardRef(cmp.Or(b.Card, b.Person), b.At), Ref{"workorder", b.Order}
+	_, err = t.load(card, &c)
+	c.Stamps = slices.Clone(c.Stamps)
 	if err == nil && b.Order != "" {
 		_, err = t.load(order, &o)
 	}
@@ -158,14 +177,6 @@ func (t *tx) strikeVisit(b Struck, struck bool) error {
 	}
 	if c.Approved != nil && c.Has(b.Entry) {
 		return msg.New("time.approved", "date", c.Date)
-	}
-	var took stock.Movement
-	part := v.Part(b.Entry)
-	if part != nil {
-		if part.Place != b.Place {
-			return msg.New("strike.place")
-		}
-		took = stock.Movement{Entry: b.Entry, At: part.At, Quantity: part.Quantity.Neg(), Struck: part.Struck}
 	}
 	// What was done to a task, but to start it, is on the work order alone.
 	onOrder := slices.ContainsFunc(o.TaskSteps, func(s work.TaskStep) bool {
@@ -178,11 +189,7 @@ func (t *tx) strikeVisit(b Struck, struck bool) error {
 		o.StrikeTask(b.Entry, struck)
 		t.save(order, o)
 	}
-	switch {
-	case part != nil && took.Struck != struck:
-		s.Strike(part.Part, took, struck)
-		t.save(place, s)
-	case b.Place == "" && c.Strike(b.Entry, struck):
+	if c.Strike(b.Entry, struck) {
 		t.save(card, c)
 	}
 	t.save(t.entry.Subject, v)

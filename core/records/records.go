@@ -109,6 +109,14 @@ type Asset struct {
 	Maker     string `json:"maker,omitempty"`
 	Serial    string `json:"serial,omitempty"`
 	Installed string `json:"installed,omitempty"` // 2006-01-02
+	// Part is the catalogue item that it is, Fitted the entry that fitted it, and Warranty the last day it is covered (2006-01-02): of a
+	// component that was fitted on a visit. Removed is the day it was taken out again.
+	Part     string `json:"part,omitempty"`
+	Fitted   string `json:"fitted,omitempty"`
+	Warranty string `json:"warranty,omitempty"`
+	Removed  string `json:"removed,omitempty"`
+	// Struck tells that it was never fitted: the entry was struck out.
+	Struck bool `json:"struck,omitempty"`
 	// Points are its own, beside those of its kind. One with the id of the kind's takes that one's place.
 	Points  []reading.Point `json:"points,omitempty"`
 	Charges []Charge        `json:"charges,omitempty"` // of regulated substances
@@ -198,6 +206,13 @@ type SheetRule struct {
 	Sites  []string `json:"sites,omitempty"`
 }
 
+// Supplier is one that parts are ordered from.
+type Supplier struct {
+	ID    string `json:"id"`
+	Name  string `json:"name"`
+	Email string `json:"email,omitempty"`
+}
+
 // Reason is one of the company's ready-made reasons.
 type Reason struct {
 	ID   string `json:"id"`
@@ -229,6 +244,11 @@ type Policy struct {
 	Hours    []labor.Rules `json:"hours,omitempty"`    // what is paid
 	Billing  labor.Billing `json:"billing"`            // what is billed
 	Yard     *Point        `json:"yard,omitempty"`     // where vans are, and days begin for whom it is not at home
+	Taxes    []Reason      `json:"taxes,omitempty"`    // classes
+	// Suppliers are those that parts are ordered from.
+	Suppliers []Supplier `json:"suppliers,omitempty"`
+	// Waiting is after how many days a request for a part is said to wait long; 0: three.
+	Waiting int `json:"waiting,omitempty"`
 }
 
 // Holds is how many tasks somebody may have on hold.

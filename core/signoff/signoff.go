@@ -38,7 +38,7 @@ type Line struct {
 	Name  string `json:"name"`
 	Value string `json:"value"`
 	Unit  string `json:"unit,omitempty"`
-	Mark  string `json:"mark,omitempty"` // the level of a reading outside its limits
+	Mark  string `json:"mark,omitempty"` // the level of a reading outside its limits; "removed" of a part that was taken out
 }
 
 // Strokes are the lines of a signature: points x, y in thousandths of the pad's width, from its top left.

@@ -11,42 +11,12 @@ import (
 	"github.com/shopspring/decimal"
 )
 
-// Part is a catalogue item.
-type Part struct {
-	Number   string          `json:"number"`
-	Name     string          `json:"name"`
-	Category string          `json:"category,omitempty"`
-	Unit     string          `json:"unit"`            // what a quantity counts: "each", "m", "l"
-	Price    decimal.Decimal `json:"price"`           // per unit, in the company's currency
-	Codes    []string        `json:"codes,omitempty"` // barcodes
-}
-
-// Kit is a named set of parts with a price of its own.
-type Kit struct {
-	Number   string          `json:"number"`
-	Name     string          `json:"name"`
-	Category string          `json:"category,omitempty"`
-	Price    decimal.Decimal `json:"price"` // of the whole, in the company's currency
-	Parts    []KitPart       `json:"parts"`
-}
-
-// KitPart is how many of a part are in a kit.
-type KitPart struct {
-	Part     string          `json:"part"`
-	Quantity decimal.Decimal `json:"quantity"`
-}
-
-// Place is a stock location: a store, or a van with the person who drives it.
-type Place struct {
-	Name   string `json:"name"`
-	Kind   string `json:"kind"` // "store" or "van"
-	Person string `json:"person,omitempty"`
-}
-
 // Stock is what one place holds, by part.
 type Stock struct {
 	Place string           `json:"place"`
 	Lines map[string]*Line `json:"lines"`
+	// Held is what is kept for work orders, by order, then part.
+	Held map[string]map[string]*Hold `json:"held,omitempty"`
 }
 
 // Line is one part at one place.

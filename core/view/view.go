@@ -7,6 +7,8 @@ import (
 	"slices"
 	"time"
 
+	"github.com/shopspring/decimal"
+
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/msg"
@@ -14,7 +16,6 @@ import (
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/signoff"
-	"iter.example/iter/core/stock"
 	"iter.example/iter/core/substance"
 	"iter.example/iter/core/work"
 )
@@ -40,6 +41,9 @@ type Visit struct {
 	Substances []substance.Stand `json:"substances"` // that are logged at the site
 	Moves      []substance.Move  `json:"moves"`      // of the log, on this visit
 	Parts      []PartLine        `json:"parts"`
+	Removed    []RemovedLine     `json:"removed"`
+	Kits       []KitLine         `json:"kits"`
+	Needs      []NeedLine        `json:"needs"` // planned for the work order, and what of it is not used yet
 	Readings   []ReadingLine     `json:"readings"`
 	Summary    signoff.Summary   `json:"summary"` // what would be signed now
 	Digest     string            `json:"digest"`  // of Summary
@@ -75,6 +79,32 @@ type PartLine struct {
 	Unit   string `json:"unit"`
 }
 
+// RemovedLine is a part taken out, with its name.
+type RemovedLine struct {
+	work.PartRemoved
+	Name string `json:"name"`
+}
+
+// KitLine is a kit used, with the names of its parts.
+type KitLine struct {
+	work.KitUsed
+	Lines []PartName `json:"lines"`
+}
+
+// PartName is a quantity of a part, by name.
+type PartName struct {
+	Part     string          `json:"part"`
+	Name     string          `json:"name"`
+	Unit     string          `json:"unit"`
+	Quantity decimal.Decimal `json:"quantity"`
+}
+
+// NeedLine is a part planned for the work order.
+type NeedLine struct {
+	PartName
+	Left decimal.Decimal `json:"left"` // not used yet
+}
+
 // ReadingLine is a reading with the names of its asset and point, and how it lies to the limits.
 type ReadingLine struct {
 	reading.Reading
@@ -91,7 +121,7 @@ type ReadingLine struct {
 // add it to docs and ask again, until a call wants nothing that was not asked for before.
 func Of(id string, docs ledger.Docs, now time.Time) (v *Visit, wanted []ledger.Ref, err error) {
 	b := &builder{docs: docs}
-	out := &Visit{ID: id, Names: map[string]string{}, Progress: []sheet.State{}, Machines: []Machine{}, Substances: []substance.Stand{}, Moves: []substance.Move{}, Parts: []PartLine{}, Readings: []ReadingLine{}, Crew: []CrewTime{}, Tasks: []TaskLine{}}
+	out := &Visit{ID: id, Names: map[string]string{}, Progress: []sheet.State{}, Machines: []Machine{}, Substances: []substance.Stand{}, Moves: []substance.Move{}, Parts: []PartLine{}, Removed: []RemovedLine{}, Kits: []KitLine{}, Needs: []NeedLine{}, Readings: []ReadingLine{}, Crew: []CrewTime{}, Tasks: []TaskLine{}}
 	if !b.load("visit", id, &out.Visit) {
 		if b.err == nil && len(b.wanted) == 0 {
 			b.err = msg.New("record.unknown", "type", "visit", "id", id)
@@ -119,18 +149,11 @@ func Of(id string, docs ledger.Docs, now time.Time) (v *Visit, wanted []ledger.R
 			out.Progress = append(out.Progress, st)
 		}
 	}
-	for _, p := range out.Visit.Parts {
-		line := PartLine{PartUsed: p, Name: p.Part}
-		var part stock.Part
-		if b.load("part", p.Part, &part) {
-			line.Number, line.Name, line.Unit = part.Number, part.Name, part.Unit
-		}
-		out.Parts = append(out.Parts, line)
-	}
+	serials := b.parts(out)
 	b.machines(out)
 	b.substances(out, now)
 	out.Attention = out.Visit.Attentions(out.Order.Asset, out.Progress)
-	out.Missing = work.Missing(out.Visit, out.Progress)
+	out.Missing = append(serials, work.Missing(out.Visit, out.Progress)...)
 	out.Crew = b.crew(id, out.Visit, now)
 	out.Hours = total(id, out.Crew)
 	out.Tasks = tasks(out.Visit.Order, out.Order, out.Crew)
@@ -326,11 +349,7 @@ func (b *builder) summary(v *Visit, filled []filledSheet, hours labor.Hours, unt
 			s.Notes = append(s.Notes, n.Text)
 		}
 	}
-	for _, p := range v.Parts {
-		if !p.Struck {
-			s.Parts = append(s.Parts, signoff.Line{Name: p.Name, Value: p.Quantity.String(), Unit: p.Unit})
-		}
-	}
+	s.Parts = partLines(v)
 	for _, r := range v.Readings {
 		if r.Struck {
 			continue

@@ -29,17 +29,6 @@ type Message struct {
 	Expected time.Time `json:"expected,omitzero"` // when it says that somebody will be there
 }
 
-// Request is a part that somebody asked for.
-type Request struct {
-	Entry    string    `json:"entry"`
-	At       time.Time `json:"at"`
-	Person   string    `json:"person"`
-	Part     string    `json:"part,omitempty"`
-	Text     string    `json:"text"` // what is asked for, in words
-	Quantity int       `json:"quantity"`
-	Struck   bool      `json:"struck,omitempty"`
-}
-
 // AddCrewStep puts a helper's clock on the visit, in order of time.
 func (v *Visit) AddCrewStep(s CrewStep) {
 	v.Crew = append(slices.Clone(v.Crew), s)

@@ -40,11 +40,12 @@ type About struct {
 	Sheet    string `json:"sheet,omitempty"` // id@version, with Question and, where its section repeats, Item
 	Question string `json:"question,omitempty"`
 	Item     string `json:"item,omitempty"`
+	Entry    string `json:"entry,omitempty"` // of the visit: a request for a part, an expense
 }
 
 // Check says which id can't be one.
 func (a About) Check() error {
-	for _, id := range []string{a.Asset, a.Point, a.Sheet, a.Question, a.Item} {
+	for _, id := range []string{a.Asset, a.Point, a.Sheet, a.Question, a.Item, a.Entry} {
 		if id == "" {
 			continue
 		}

@@ -7,8 +7,6 @@ import (
 	"strings"
 	"time"
 
-	"github.com/shopspring/decimal"
-
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
@@ -46,6 +44,7 @@ type Order struct {
 	From        *Origin   `json:"from,omitempty"`   // what it follows up
 	Skills      []string  `json:"skills,omitempty"` // that whoever comes must have
 	Tasks       []Task    `json:"tasks,omitempty"`
+	Needs       []Need    `json:"needs,omitempty"` // parts that are planned
 	OpenedAt    time.Time `json:"openedAt"`
 	OpenedBy    string    `json:"openedBy"`
 	Visits      []string  `json:"visits,omitempty"`
@@ -76,6 +75,9 @@ func (o Order) Check() error {
 		return err
 	}
 	if err := checkTasks(o.Tasks); err != nil {
+		return err
+	}
+	if err := CheckNeeds(o.Needs); err != nil {
 		return err
 	}
 	return records.CheckText("problem", o.Problem, true, records.MaxText)
@@ -191,17 +193,6 @@ type Note struct {
 	Struck bool      `json:"struck,omitempty"`
 }
 
-// PartUsed is a part used on a visit, out of a place.
-type PartUsed struct {
-	Entry    string          `json:"entry"`
-	At       time.Time       `json:"at"`
-	Person   string          `json:"person"`
-	Part     string          `json:"part"`
-	Place    string          `json:"place"`
-	Quantity decimal.Decimal `json:"quantity"`
-	Struck   bool            `json:"struck,omitempty"`
-}
-
 // Visit is one trip by a technician for a work order.
 type Visit struct {
 	Order      string   `json:"order"`
@@ -230,6 +221,9 @@ type Visit struct {
 	Requests    []Request                          `json:"requests,omitempty"`
 	Notes       []Note                             `json:"notes,omitempty"`
 	Parts       []PartUsed                         `json:"parts,omitempty"`
+	Removed     []PartRemoved                      `json:"removed,omitempty"`
+	Kits        []KitUsed                          `json:"kits,omitempty"`
+	Extras      []Extra                            `json:"extras,omitempty"`
 	Readings    []reading.Reading                  `json:"readings,omitempty"`
 	Derived     map[string][]reading.DerivedValue  `json:"derived,omitempty"`     // out of their limits, by asset
 	Answers     map[string]map[string]sheet.Answer `json:"answers,omitempty"`     // by sheet, then sheet.Key
@@ -308,15 +302,6 @@ func (v Visit) Signed() bool {
 	return slices.ContainsFunc(v.Signatures, func(s signoff.Signature) bool { return !s.Struck })
 }
 
-// Part gives the part that an entry used, or nil.
-func (v *Visit) Part(entry string) *PartUsed {
-	i := slices.IndexFunc(v.Parts, func(p PartUsed) bool { return p.Entry == entry })
-	if i < 0 {
-		return nil
-	}
-	return &v.Parts[i]
-}
-
 // Strike cancels what an entry of a person recorded on the visit, or lets it count again. It says why not, when it can't.
 func (v *Visit) Strike(entry, person string, struck bool) error {
 	mark := func(by string, at *bool) error {
@@ -353,6 +338,21 @@ func (v *Visit) Strike(entry, person string, struck bool) error {
 	}
 	if p := v.Part(entry); p != nil {
 		return mark(p.Person, &p.Struck)
+	}
+	for i := range v.Removed {
+		if r := &v.Removed[i]; r.Entry == entry {
+			return mark(r.Person, &r.Struck)
+		}
+	}
+	for i := range v.Kits {
+		if k := &v.Kits[i]; k.Entry == entry {
+			return mark(k.Person, &k.Struck)
+		}
+	}
+	for i := range v.Extras {
+		if x := &v.Extras[i]; x.Entry == entry {
+			return mark(x.Person, &x.Struck)
+		}
 	}
 	for i := range v.Readings {
 		if r := &v.Readings[i]; r.Entry == entry {

@@ -118,7 +118,7 @@ func (m *Maker) Random(r *rand.Rand, earlier []ledger.Entry) ledger.Entry {
 	card := func(kind string, body any) ledger.Entry {
 		return m.Entry(actor, kind, "timecard", ledger.TimecardRef(actor, m.at).ID, body)
 	}
-	switch r.Intn(23) {
+	switch r.Intn(28) {
 	case 18:
 		return field("sheet.begun", ledger.SheetBegun{Sheet: pick("pump@1", "lost@9"), Known: []ledger.Given{{Question: pick("remark", "temp"), Value: "7"}}, Items: []ledger.Repeated{{Section: "rooms", Item: "A1", Name: "Booster", Asset: "A1"}}})
 	case 19:
@@ -130,6 +130,21 @@ func (m *Maker) Random(r *rand.Rand, earlier []ledger.Entry) ledger.Entry {
 	case 22:
 		e := earlier[r.Intn(len(earlier))]
 		return field("file.described", ledger.FileDescribed{File: e.ID, Caption: "The seal", Marks: []work.Mark{{Form: work.Arrow, Points: []int{0, 0, r.Intn(9999), 5000}, Colour: pick("signal", "puce")}}})
+	case 23:
+		return field("part.used", ledger.Use{Part: "P1", Place: "van-ann", Quantity: decimal.NewFromInt(1), Asset: pick("A1", ""), Serial: pick("S-1", "S-2")})
+	case 24:
+		fate := work.Fate(pick("stock", "core", "scrap", "gone"))
+		b := ledger.Remove{Part: "P2", Text: "O-ring", Quantity: decimal.NewFromInt(1), Asset: "A1", Serial: pick("", "S-1"), Fate: fate}
+		if fate == work.ToStock {
+			b.Place = "van-ann"
+		}
+		return field("part.removed", b)
+	case 25:
+		return field("kit.used", ledger.UseKit{Kit: "K1", Quantity: decimal.NewFromInt(1), Place: "van-ann", Parts: []stock.Moved{{Part: "P2", Quantity: decimal.NewFromInt(int64(r.Intn(3)))}}})
+	case 26:
+		return field("extra.added", ledger.AddExtra{Kind: work.ExtraKind(pick("item", "mileage", "bribe")), Text: "Bracket", Quantity: decimal.NewFromInt(1)})
+	case 27:
+		return field("part.requested", ledger.PartRequested{Part: pick("P1", ""), Text: pick("Seal", ""), Quantity: decimal.NewFromInt(2), Approval: r.Intn(2) == 0})
 	case 13:
 		return field("task."+pick("started", "started", "held", "done"), ledger.TaskTaken{Order: "W1", Task: pick("t1", "t2", "t9")})
 	case 14:
@@ -161,8 +176,20 @@ func (m *Maker) Random(r *rand.Rand, earlier []ledger.Entry) ledger.Entry {
 		e := earlier[r.Intn(len(earlier))]
 		s := ledger.Struck{Entry: e.ID, At: e.At, Kind: e.Kind, Person: actor, Reason: "wrong tap"}
 		switch {
-		case e.Kind == "part.used":
+		case e.Kind == "part.used" || e.Kind == "kit.used":
+			var b ledger.Use
+			_ = json.Unmarshal(e.Body, &b)
 			s.Place = "van-ann"
+			if b.Serial != "" {
+				s.Part, s.Serial = b.Part, b.Serial
+				if b.Asset != "" {
+					s.Component = e.ID
+				}
+			}
+		case e.Kind == "part.removed":
+			var b ledger.Remove
+			_ = json.Unmarshal(e.Body, &b)
+			s.Place, s.Part, s.Serial = b.Place, b.Part, b.Serial
 		case e.Kind == "reading.taken" && r.Intn(4) > 0:
 			s.Asset = "A1"
 		case e.Kind == "substance.moved":

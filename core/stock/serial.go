@@ -1,0 +1,62 @@
+package stock
+
+import (
+	"crypto/sha256"
+	"encoding/hex"
+	"slices"
+	"strings"
+	"time"
+)
+
+// SerialID names the life of one part with a serial number: whatever the number is written with, it names a document.
+func SerialID(part, serial string) string {
+	sum := sha256.Sum256([]byte(part + "\x00" + strings.ToUpper(strings.TrimSpace(serial))))
+	return hex.EncodeToString(sum[:16])
+}
+
+// SerialLife is where a part with a serial number was fitted, and taken out.
+type SerialLife struct {
+	Part   string   `json:"part"`
+	Serial string   `json:"serial"`
+	Fitted []Fitted `json:"fitted"`
+	Out    []Fitted `json:"out,omitempty"`
+}
+
+// Fitted is a time that it was fitted, or taken out.
+type Fitted struct {
+	Entry  string    `json:"entry"`
+	At     time.Time `json:"at"`
+	Visit  string    `json:"visit"`
+	Asset  string    `json:"asset,omitempty"`
+	Struck bool      `json:"struck,omitempty"`
+}
+
+// Fit notes that it was fitted. It gives the fitting that stands in the way: it was fitted before and not taken out since.
+func (s *SerialLife) Fit(f Fitted) *Fitted {
+	var before *Fitted
+	for i, x := range s.Fitted {
+		if x.Struck || x.Entry == f.Entry {
+			continue
+		}
+		if !slices.ContainsFunc(s.Out, func(o Fitted) bool { return !o.Struck && !o.At.Before(x.At) && !o.At.After(f.At) }) {
+			before = &s.Fitted[i]
+		}
+	}
+	s.Fitted = append(slices.Clone(s.Fitted), f)
+	return before
+}
+
+// TakeOut notes that it was taken out.
+func (s *SerialLife) TakeOut(f Fitted) { s.Out = append(slices.Clone(s.Out), f) }
+
+// Strike cancels what an entry noted, or lets it count again.
+func (s *SerialLife) Strike(entry string, struck bool) {
+	s.Fitted, s.Out = slices.Clone(s.Fitted), slices.Clone(s.Out)
+	for _, list := range [][]Fitted{s.Fitted, s.Out} {
+		for i := range list {
+			if list[i].Entry == entry {
+				list[i].Struck = struck
+			}
+		}
+	}
+}
