@@ -76,3 +76,11 @@ func (p *Purchase) Receive(lines []Moved) {
 		p.State = Delivered
 	}
 }
+
+// Total is what the order costs.
+func (p Purchase) Total() (sum decimal.Decimal) {
+	for _, l := range p.Lines {
+		sum = sum.Add(l.Quantity.Mul(l.Cost))
+	}
+	return sum
+}

@@ -31,9 +31,10 @@ type Config struct {
 	Assets fs.FS         // the built front end, with .br and .gz beside each file
 	Demo   []DemoAccount // offered on the sign-in page; none outside demo mode
 	Secure bool          // cookies only over TLS
-	// Gateway and Accounting are services elsewhere; simulated ones when left out.
+	// Gateway, Accounting and Supplier are services elsewhere; simulated ones when left out.
 	Gateway    standin.Gateway
 	Accounting standin.Accounting
+	Supplier   standin.Supplier
 	Now        func() time.Time
 	Log        *slog.Logger
 }
@@ -81,6 +82,9 @@ func New(c Config) (*Server, error) {
 	if c.Accounting == nil {
 		c.Accounting = standin.SimulatedAccounting{Store: c.Store, Now: c.Now}
 	}
+	if c.Supplier == nil {
+		c.Supplier = standin.SimulatedSupplier{Store: c.Store, Now: c.Now}
+	}
 	s := &Server{Config: c, done: make(chan struct{}), fresh: make(chan struct{}, 1)}
 	var err error
 	if s.files, err = files.Open(c.Store); err != nil {
@@ -119,6 +123,7 @@ func New(c Config) (*Server, error) {
 	in.GET("/me", s.me)
 	in.POST("/sync", s.sync)
 	in.GET("/events", s.events)
+	in.GET("/roundup", s.roundUp)
 	in.GET("/files/:hash", s.file)
 	in.HEAD("/files/:hash", s.file)
 	for _, method := range []string{http.MethodPost, http.MethodHead, http.MethodPatch, http.MethodOptions} {
@@ -157,6 +162,18 @@ func New(c Config) (*Server, error) {
 	office.POST("/sheets", s.look)
 	office.POST("/sheetfile", s.readSheet)
 	office.GET("/sheetfile/:ref", s.sheetFile)
+	parts := office.Group("/stores")
+	parts.GET("/places", s.places)
+	parts.GET("/shelf/:place", s.shelf)
+	parts.GET("/movements", s.movements)
+	parts.GET("/requests", s.requests)
+	parts.GET("/purchases", s.purchases)
+	parts.GET("/handovers", s.handovers)
+	parts.GET("/picks", s.picks)
+	parts.GET("/fills", s.fills)
+	parts.GET("/catalogue", s.catalogue)
+	parts.GET("/file/:file", s.storesFile)
+	parts.POST("/import/:file", s.has(records.Stores), s.importStores)
 	office.GET("/held", s.held)
 	office.POST("/held/:id", s.has(records.Dispatcher), s.decide)
 

@@ -14,6 +14,7 @@ import (
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/server/checks"
 	"iter.example/iter/server/store"
+	"iter.example/iter/server/table"
 )
 
 // attention lists what wants attention; with ?handled what was handled.
@@ -63,9 +64,9 @@ func (s *Server) measured(c *gin.Context) {
 }
 
 // tables are what there are files of.
-var tables = map[string]func(*store.Tx, checks.Range, string) (checks.Table, error){
+var tables = map[string]func(*store.Tx, checks.Range, string) (table.Table, error){
 	"answers":  checks.Answers,
-	"readings": func(tx *store.Tx, r checks.Range, _ string) (checks.Table, error) { return checks.Readings(tx, r) },
+	"readings": func(tx *store.Tx, r checks.Range, _ string) (table.Table, error) { return checks.Readings(tx, r) },
 }
 
 // export answers with a file of answers or readings, as CSV or JSON.
@@ -81,18 +82,18 @@ func (s *Server) export(c *gin.Context) {
 		s.problem(c, http.StatusBadRequest, msg.New("export.range"))
 		return
 	}
-	var table checks.Table
+	var lines table.Table
 	err := s.Store.Read(c.Request.Context(), func(tx *store.Tx) (err error) {
-		table, err = make(tx, r, c.Query("sheet"))
+		lines, err = make(tx, r, c.Query("sheet"))
 		return err
 	})
-	write, media := checks.Table.CSV, "text/csv; charset=utf-8"
+	write, media := table.Table.CSV, "text/csv; charset=utf-8"
 	if format == "json" {
-		write, media = checks.Table.JSON, "application/json"
+		write, media = table.Table.JSON, "application/json"
 	}
 	var file []byte
 	if err == nil {
-		file, err = write(table)
+		file, err = write(lines)
 	}
 	if err != nil {
 		s.fail(c, err)

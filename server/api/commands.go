@@ -140,6 +140,11 @@ func (s *Server) command(c *gin.Context) {
 				return err
 			}
 		}
+		if in.Kind == "purchase.made" {
+			if in.Body, err = numbered(tx, in.Body); err != nil {
+				return err
+			}
+		}
 		if in.Body, err = programmed(in.Subject.Type, in.Body); err != nil {
 			return err
 		}
@@ -151,7 +156,7 @@ func (s *Server) command(c *gin.Context) {
 		if err != nil {
 			return err
 		}
-		if f.Field() || !d.Person.Has(f.Roles()...) {
+		if !f.Office() || !d.Person.Has(f.Roles()...) {
 			return errRole
 		}
 		out.Seq, err = tx.Append(f, now)
@@ -187,6 +192,20 @@ func completed(tx *store.Tx, policy records.Policy, raw json.RawMessage) (json.R
 		}
 	}
 	return json.Marshal(o)
+}
+
+// numbered gives a new order to a supplier the next number.
+func numbered(tx *store.Tx, raw json.RawMessage) (json.RawMessage, error) {
+	var p ledger.PurchaseMade
+	if err := json.Unmarshal(raw, &p); err != nil {
+		return nil, msg.New("entry.body", "kind", "purchase.made")
+	}
+	n, err := tx.CountPurchases()
+	if err != nil {
+		return nil, err
+	}
+	p.Number = ledger.NextPurchase(n)
+	return json.Marshal(p)
 }
 
 // attached lists the check sheets that the policy's rules attach to a work order; without rules, those for all work.

@@ -82,13 +82,16 @@ func (s *Server) sentMessages(c *gin.Context) {
 	read(s, c, func(tx *store.Tx) ([]store.Sent, error) { return tx.AllSent(100) })
 }
 
-// deliver sends the messages that wait, now and whenever there is something new; what could not go is tried again.
+// deliver sends messages and orders that wait, now and whenever there is something new; what could not go is tried again.
 func (s *Server) deliver() {
 	again := time.NewTicker(30 * time.Second)
 	defer again.Stop()
 	for {
 		if _, err := standin.Deliver(context.Background(), s.Store, s.Gateway, s.Now()); err != nil {
 			s.Log.Warn("messages to customers wait", "error", err, "hint", "they are tried again in half a minute")
+		}
+		if _, err := standin.Supply(context.Background(), s.Store, s.Supplier, s.Now(), s.byProgram); err != nil {
+			s.Log.Warn("orders to suppliers wait", "error", err, "hint", "they are tried again in half a minute")
 		}
 		select {
 		case <-s.done:

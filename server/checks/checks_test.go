@@ -22,6 +22,7 @@ import (
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/checks"
 	"iter.example/iter/server/store"
+	"iter.example/iter/server/table"
 )
 
 // office is the test company with a store, and what people recorded.
@@ -140,8 +141,8 @@ func TestFiles(t *testing.T) {
 	}
 	o.reads("V1", "discharge", "60", "psi")
 	day := checks.Range{From: "2026-03-10", To: "2026-03-10"}
-	table := ask(o, func(tx *store.Tx) (checks.Table, error) { return checks.Answers(tx, day, "priced") })
-	raw, err := table.CSV()
+	lines := ask(o, func(tx *store.Tx) (table.Table, error) { return checks.Answers(tx, day, "priced") })
+	raw, err := lines.CSV()
 	require.NoError(t, err)
 	rows, err := csv.NewReader(strings.NewReader(string(raw))).ReadAll()
 	require.NoError(t, err)
@@ -168,17 +169,17 @@ func TestFiles(t *testing.T) {
 	o.says("office", "work.opened", "workorder", "W3", work.Order{Number: "4300", Customer: "C1", Site: "S1", Asset: "A1", Problem: "Measure", Priority: work.Normal, Minutes: 5, Sheets: []string{"measured@1"}})
 	o.says("office", "visit.planned", "visit", "V3", ledger.Plan{Order: "W3", Technician: "ann", Start: ledgertest.Start, Minutes: 5})
 	o.reads("V3", "discharge", "4", "bar")
-	only := ask(o, func(tx *store.Tx) (checks.Table, error) { return checks.Answers(tx, day, "measured") })
+	only := ask(o, func(tx *store.Tx) (table.Table, error) { return checks.Answers(tx, day, "measured") })
 	require.Len(t, only.Rows, 1)
 	assert.Contains(t, only.Rows[0], "400")
 
-	readings := ask(o, func(tx *store.Tx) (checks.Table, error) { return checks.Readings(tx, day) })
+	readings := ask(o, func(tx *store.Tx) (table.Table, error) { return checks.Readings(tx, day) })
 	out, err := readings.JSON()
 	require.NoError(t, err)
 	var list []map[string]string
 	require.NoError(t, json.Unmarshal(out, &list))
 	assert.Equal(t, "4.1369 bar 60 psi ok", strings.Join([]string{list[0]["value"], list[0]["unit"], list[0]["as_read"], list[0]["as_read_unit"], list[0]["level"]}, " "))
-	assert.Empty(t, ask(o, func(tx *store.Tx) (checks.Table, error) {
+	assert.Empty(t, ask(o, func(tx *store.Tx) (table.Table, error) {
 		return checks.Readings(tx, checks.Range{From: "2026-03-11", To: "2026-03-12"})
 	}).Rows)
 	for _, r := range []checks.Range{{}, {From: "2026-03-10"}, {From: "2026-03-10", To: "2026-03-09"}, {From: "1999-01-01", To: "2026-03-09"}} {

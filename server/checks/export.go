@@ -1,12 +1,8 @@
 package checks
 
 import (
-	"bytes"
-	"encoding/csv"
-	"encoding/json"
 	"slices"
 	"strconv"
-	"strings"
 	"time"
 
 	"iter.example/iter/core/msg"
@@ -16,6 +12,7 @@ import (
 	"iter.example/iter/core/unit"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/store"
+	"iter.example/iter/server/table"
 )
 
 // The columns of the files. They are only ever added to, at the end.
@@ -43,54 +40,9 @@ func (r Range) Check() error {
 	return nil
 }
 
-// Table is what a file has: a line for each answer or reading.
-type Table struct {
-	Columns []string
-	Rows    [][]string
-}
-
-// CSV writes the table as RFC 4180 has it. A text that a spreadsheet would take for a formula has an apostrophe before it.
-func (t Table) CSV() ([]byte, error) {
-	var b bytes.Buffer
-	w := csv.NewWriter(&b)
-	w.UseCRLF = true
-	if err := w.Write(t.Columns); err != nil {
-		return nil, err
-	}
-	for _, row := range t.Rows {
-		out := slices.Clone(row)
-		for i, c := range out {
-			if c != "" && strings.ContainsRune("=+-@\t\r", rune(c[0])) {
-				if _, err := reading.Parse(c); err != nil {
-					out[i] = "'" + c
-				}
-			}
-		}
-		if err := w.Write(out); err != nil {
-			return nil, err
-		}
-	}
-	w.Flush()
-	return b.Bytes(), w.Error()
-}
-
-// JSON writes the table as a list of objects, by column; what is empty is left out.
-func (t Table) JSON() ([]byte, error) {
-	list := make([]map[string]string, len(t.Rows))
-	for i, row := range t.Rows {
-		list[i] = map[string]string{}
-		for k, c := range t.Columns {
-			if row[k] != "" {
-				list[i][c] = row[k]
-			}
-		}
-	}
-	return json.Marshal(list)
-}
-
 // Answers gives the answers of the visits planned in a range, of one sheet or of all (""): those that count, computed ones too.
-func Answers(tx *store.Tx, r Range, only string) (Table, error) {
-	out := Table{Columns: AnswerColumns}
+func Answers(tx *store.Tx, r Range, only string) (table.Table, error) {
+	out := table.Table{Columns: AnswerColumns}
 	ids, err := tx.VisitsBetween(r.From, r.To)
 	if err != nil {
 		return out, err
@@ -169,8 +121,8 @@ func moment(t time.Time) string {
 }
 
 // Readings gives the readings of the visits planned in a range, in the company's units and as they were read.
-func Readings(tx *store.Tx, r Range) (Table, error) {
-	out := Table{Columns: ReadingColumns}
+func Readings(tx *store.Tx, r Range) (table.Table, error) {
+	out := table.Table{Columns: ReadingColumns}
 	all, err := tx.MeasuredBetween(r.From, r.To)
 	if err != nil {
 		return out, err

@@ -106,6 +106,30 @@ func Import(ctx context.Context, s *store.Store, dir fs.FS, now time.Time) (map[
 	return out, nil
 }
 
+// File reads one file, by its name, as Import reads a folder.
+func File(ctx context.Context, s *store.Store, name string, raw []byte, now time.Time) (Result, error) {
+	out, err := Import(ctx, s, oneFile{name, raw}, now)
+	return out[name], err
+}
+
+// oneFile is a folder with one file.
+type oneFile struct {
+	name string
+	raw  []byte
+}
+
+func (f oneFile) Open(name string) (fs.File, error) {
+	return nil, &fs.PathError{Op: "open", Path: name, Err: fs.ErrNotExist}
+}
+
+// ReadFile implements fs.ReadFileFS.
+func (f oneFile) ReadFile(name string) ([]byte, error) {
+	if name != f.name {
+		return nil, &fs.PathError{Op: "open", Path: name, Err: fs.ErrNotExist}
+	}
+	return f.raw, nil
+}
+
 type importer struct {
 	tx       *store.Tx
 	zone     interface{ In(time.Time) time.Time }

@@ -1,6 +1,7 @@
 package importing
 
 import (
+	"maps"
 	"slices"
 	"strconv"
 	"strings"
@@ -46,7 +47,8 @@ var tables = []table{
 	{"sites.csv", []column{need("number", "a site number"), need("customer", "a customer number"), need("name", "a name"), may("address"), may("lat"), may("lon"), may("access"), may("hazard"), may("contact"), may("contact_role"), may("phone"), may("email")}, readSite},
 	{"assets.csv", []column{need("number", "an asset number"), need("site", "a site number"), may("parent"), need("name", "a name"), may("kind"), may("maker"), may("serial"), may("installed")}, readAsset},
 	{"points.csv", []column{need("asset", "an asset number"), need("point", "an id such as discharge"), need("name", "a name"), need("unit", "a unit such as bar"), may("alarm_low"), may("warn_low"), may("warn_high"), may("alarm_high")}, readPoint},
-	{"parts.csv", []column{need("number", "a part number"), need("name", "a name"), may("category"), need("unit", "a unit such as each"), may("price"), may("codes")}, readPart},
+	{"parts.csv", []column{need("number", "a part number"), need("name", "a name"), may("category"), need("unit", "a unit such as each"), may("price"), may("codes"), may("names"), may("packs"), may("cost"), may("tax"), may("serial"), may("warranty"), may("supplier"), may("replaced_by"), may("retired")}, readPart},
+	{"levels.csv", []column{need("place", "the id of a place, such as van-ann"), need("part", "a part number"), need("min", "a quantity"), need("max", "a quantity")}, readLevel},
 	{"stock.csv", []column{need("place", "the id of a place, such as van-ann"), need("part", "a part number"), need("quantity", "a quantity")}, readStock},
 	{"work_orders.csv", []column{need("number", "a work order number"), need("customer", "a customer number"), need("site", "a site number"), may("asset"), need("problem", "a problem or plan"), may("priority"), may("promise_from"), may("promise_to"), need("minutes", "a number of minutes")}, readOrder},
 }
@@ -64,6 +66,9 @@ func (r *row) bad(column, expected, found string) {
 	r.failed = true
 	r.in.add(r.file, r.line, column, expected, found)
 }
+
+// has tells whether the file has a column.
+func (r *row) has(column string) bool { _, ok := r.values[column]; return ok }
 
 // id reads a value that names a document.
 func (r *row) id(column string) string {
@@ -248,7 +253,79 @@ func readPart(r *row) error {
 			r.bad("price", "a price of zero or more", r.values["price"])
 		}
 	}
+	if cost := r.decimal("cost"); cost != nil {
+		p.Cost = *cost
+	}
+	for column, to := range map[string]*[]string{"names": &p.Names} {
+		if r.has(column) {
+			*to = r.list(column)
+		}
+	}
+	for column, to := range map[string]*string{"tax": &p.Tax, "supplier": &p.Supplier, "replaced_by": &p.ReplacedBy} {
+		if r.has(column) {
+			*to = r.values[column]
+		}
+	}
+	for column, to := range map[string]*bool{"serial": &p.Serial, "retired": &p.Retired} {
+		if v := strings.ToLower(r.values[column]); r.has(column) {
+			*to = v == "yes"
+			if v != "" && v != "yes" && v != "no" {
+				r.bad(column, "yes or no", r.values[column])
+			}
+		}
+	}
+	if v := r.values["warranty"]; v != "" {
+		months, err := strconv.Atoi(v)
+		if err != nil || months < 0 || months > 600 {
+			r.bad("warranty", "a number of months", v)
+		}
+		p.Warranty = months
+	}
+	if r.has("packs") {
+		p.Packs = nil
+		for _, pack := range r.list("packs") {
+			name, size, _ := strings.Cut(pack, "=")
+			q, err := reading.Parse(size)
+			if err != nil {
+				r.bad("packs", "packs such as box=10;coil=50", pack)
+				continue
+			}
+			p.Packs = append(p.Packs, stock.Pack{Name: strings.TrimSpace(name), Size: q})
+		}
+	}
+	if r.failed {
+		return nil
+	}
+	if err := p.Check(); err != nil {
+		r.bad("number", "a part without faults ("+err.Error()+")", ref.ID)
+		return nil
+	}
 	return r.put(ref, &p)
+}
+
+// readLevel takes what a place should have of a part.
+func readLevel(r *row) error {
+	place, part, min, max := r.ref("place", "place"), r.ref("part", "part"), r.decimal("min"), r.decimal("max")
+	if r.failed {
+		return nil
+	}
+	level := stock.Levels{Levels: map[string]stock.Level{part: {Min: *min, Max: *max}}}
+	if level.Check() != nil {
+		r.bad("max", "a quantity not below min", r.values["max"])
+		return nil
+	}
+	ref := ledger.Ref{Type: "levels", ID: place}
+	var l stock.Levels
+	if err := r.load(ref, &l); err != nil {
+		return err
+	}
+	all := maps.Clone(l.Levels)
+	if all == nil {
+		all = map[string]stock.Level{}
+	}
+	all[part] = level.Levels[part]
+	delete(r.in.seen, ref) // a place has a line for each part
+	return r.put(ref, &stock.Levels{Levels: all})
 }
 
 // readStock takes opening balances: what was counted or moved since is not touched by importing the file again.

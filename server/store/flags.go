@@ -76,14 +76,17 @@ func (t *Tx) noticed(person string, seq int64) error {
 // maxNotices is how many notices are listed at once: the latest.
 const maxNotices = 200
 
+// forThePerson are flags that tell a person what became of something they asked for: nothing is left to do at the office.
+const forThePerson = "('request.in', 'request.declined')"
+
 // OpenFlags gives what is flagged and not settled, as notices: the latest first.
 func (t *Tx) OpenFlags() ([]ledger.Notice, error) {
-	return t.notices("settled = 0", maxNotices)
+	return t.notices("settled = 0 AND code NOT IN "+forThePerson, maxNotices)
 }
 
 // FlagsOn gives what is flagged on a document and not settled, as notices: the latest first.
 func (t *Tx) FlagsOn(r ledger.Ref) ([]ledger.Notice, error) {
-	return t.notices("settled = 0 AND subject_type = ? AND subject_id = ?", maxNotices, r.Type, r.ID)
+	return t.notices("settled = 0 AND subject_type = ? AND subject_id = ? AND code NOT IN "+forThePerson, maxNotices, r.Type, r.ID)
 }
 
 // NoticesOf gives a person's notices as a document: what is flagged of theirs that they have not seen and nobody has settled.
@@ -93,7 +96,7 @@ func (t *Tx) NoticesOf(person string) (ledger.Doc, error) {
 	if d.Rev, err = t.NoticesRev(person); err != nil {
 		return d, err
 	}
-	list, err := t.notices("settled = 0 AND seen = 0 AND person = ? AND code NOT IN ('note.to_office', 'part.requested')", 50, person)
+	list, err := t.notices("settled = 0 AND seen = 0 AND person = ? AND code NOT IN ('note.to_office', 'request.withdrawn_late')", 50, person)
 	if err != nil {
 		return d, err
 	}

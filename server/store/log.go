@@ -178,6 +178,9 @@ func (t *Tx) folded(f *ledger.Fact, seq int64, received time.Time, changed []led
 			return err
 		}
 	}
+	if err := t.moved(f); err != nil {
+		return fmt.Errorf("movements of %s: %w", f.Entry.ID, err)
+	}
 	return t.markFlags(f, seq)
 }
 

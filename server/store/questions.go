@@ -19,8 +19,9 @@ import (
 	"iter.example/iter/core/work"
 )
 
-// placed tells whether a work order, parameter 1, has a visit that is under way, done, or still to come.
-const placed = "(SELECT EXISTS (SELECT 1 FROM visits WHERE workorder = ?1 AND stage NOT IN ('declined', 'withdrawn')))"
+// placed tells whether a work order, parameter 1, has a visit that is under way, done, or still to come. One that ended with a return needed
+// leaves the work to be planned again.
+const placed = "(SELECT EXISTS (SELECT 1 FROM visits WHERE workorder = ?1 AND stage NOT IN ('declined', 'withdrawn') AND NOT (stage = 'finished' AND outcome = 'return_needed')))"
 
 // index keeps the tables that answer questions in step with a document.
 func (t *Tx) index(d ledger.Ref) error {
@@ -42,8 +43,8 @@ func (t *Tx) index(d ledger.Ref) error {
 			ended = e.UTC().Format(time.RFC3339)
 		}
 		shown := !v.SentAt.IsZero() && (v.WithdrawnAt.IsZero() || v.Begun())
-		if err := exec(`INSERT OR REPLACE INTO visits (id, workorder, technician, day, start, stage, shown, ended, reviewed) VALUES (?,?,?,?,?,?,?,?,?)`,
-			d.ID, v.Order, v.Technician, v.Start.Format(time.DateOnly), v.Start.UTC().Format(time.RFC3339), v.Stage, shown, ended, !v.ReviewedAt.IsZero()); err != nil {
+		if err := exec(`INSERT OR REPLACE INTO visits (id, workorder, technician, day, start, stage, shown, ended, reviewed, outcome) VALUES (?,?,?,?,?,?,?,?,?,?)`,
+			d.ID, v.Order, v.Technician, v.Start.Format(time.DateOnly), v.Start.UTC().Format(time.RFC3339), v.Stage, shown, ended, !v.ReviewedAt.IsZero(), v.Outcome); err != nil {
 			return err
 		}
 		if err := exec("DELETE FROM visit_people WHERE visit = ?", d.ID); err != nil {
@@ -78,6 +79,9 @@ func (t *Tx) index(d ledger.Ref) error {
 		if err := exec(`DELETE FROM assets_by_site WHERE asset = ?`, d.ID); err != nil {
 			return err
 		}
+		if a.Struck || a.Removed != "" {
+			return nil
+		}
 		return exec(`INSERT INTO assets_by_site (site, asset) VALUES (?,?)`, a.Site, d.ID)
 	case "customer":
 		var c records.Customer
@@ -96,7 +100,7 @@ func (t *Tx) index(d ledger.Ref) error {
 		}
 		return searchable(d.ID, s.Name, s.Address, s.Contact.Name, s.Contact.Phone, digits(s.Contact.Phone), c.Name)
 	}
-	return nil
+	return t.indexStock(d)
 }
 
 // Fold is text as it is searched: lower case, without accents.
@@ -250,7 +254,31 @@ func (t *Tx) Scope(person string, from, to time.Time) ([]ledger.Ref, error) {
 	if _, err := t.Load("person", person, &p); err != nil {
 		return nil, err
 	}
-	add("stock", p.Van)
+	if p.Van != "" {
+		add("stock", p.Van)
+		add("levels", p.Van)
+		open, err := t.HandoversOf(p.Van)
+		if err != nil {
+			return nil, err
+		}
+		for _, h := range open {
+			add("handover", h)
+		}
+	}
+	visits := []string{}
+	for _, x := range trips {
+		visits = append(visits, x.visit)
+	}
+	if list, err = json.Marshal(visits); err != nil {
+		return nil, err
+	}
+	asked, err := collect(t, scanString, "SELECT id FROM requests WHERE visit IN (SELECT value FROM json_each(?))", string(list))
+	if err != nil {
+		return nil, err
+	}
+	for _, r := range asked {
+		add("request", r)
+	}
 	slices.SortFunc(out, func(a, b ledger.Ref) int { return strings.Compare(a.String(), b.String()) })
 	return slices.Compact(out), nil
 }
@@ -347,9 +375,27 @@ func (t *Tx) Concerned(refs []ledger.Ref) (map[string]bool, error) {
 				return nil, err
 			}
 			out[p.Person] = true
+		case "handover":
+			var h stock.Handover
+			if _, err := t.Load("handover", r.ID, &h); err != nil {
+				return nil, err
+			}
+			for _, id := range []string{h.From, h.To} {
+				var p stock.Place
+				if _, err := t.Load("place", id, &p); err != nil {
+					return nil, err
+				}
+				out[p.Person] = true
+			}
+		case "request":
+			var q stock.Request
+			if _, err := t.Load("request", r.ID, &q); err != nil {
+				return nil, err
+			}
+			out[q.Person] = true
 		case "notices":
 			out[r.ID] = true
-		case "workorder", "measured", "substances", "sheetdraft": // come with visits, or to nobody
+		case "workorder", "measured", "substances", "sheetdraft", "purchase", "cost", "serial", "levels": // come with visits, or to nobody
 		default:
 			return nil, nil
 		}

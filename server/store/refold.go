@@ -14,12 +14,16 @@ import (
 // folds are the tables that are folded from the log, with the order in which to compare them.
 var folds = []struct{ table, columns, order, where string }{
 	{"docs", "type, id, rev, body", "type, id", "1"},
-	{"visits", "id, workorder, technician, day, start, stage, shown, ended, reviewed", "id", "1"},
+	{"visits", "id, workorder, technician, day, start, stage, shown, ended, reviewed, outcome", "id", "1"},
 	{"workorders", "id, number, priority, opened, promise, customer, site, placed", "id", "1"},
 	{"assets_by_site", "site, asset", "site, asset", "1"},
 	{"search", "type, id, text", "type, id", "1"},
 	{"readings", "entry, visit, asset, point, at, body", "entry", "1"},
 	{"attention", "visit, key, concern, at, handled, body", "visit, key", "1"},
+	{"movements", "key, entry, place, part, at, kind, person, visit, struck, body", "key", "1"},
+	{"handovers", `id, "from", "to", at, open, missing`, "id", "1"},
+	{"requests", "id, visit, workorder, person, state, at, since", "id", "1"},
+	{"purchases", "id, state, place, at", "id", "1"},
 	{"visit_people", "person, visit", "person, visit", "1"},
 	{"flags", "entry, code, args, person, subject_type, subject_id, at, seq, seen, settled, apart", "seq, entry, code, args", "apart = 0"},
 }

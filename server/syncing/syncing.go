@@ -285,6 +285,8 @@ func (t *taker) allowed(f *ledger.Fact) error {
 		return nil // about one's own notices only
 	case e.Subject.Type == "timecard":
 		return nil // one's own: the rules see to that
+	case e.Subject.Type != "visit":
+		return t.theirPlaces(f, false)
 	}
 	return t.theirs(f)
 }
@@ -329,6 +331,14 @@ func (t *taker) theirs(f *ledger.Fact) error {
 		}
 		t.had[known] = true
 	}
+	return t.theirPlaces(f, true)
+}
+
+// theirPlaces says why an entry about stock is not its actor's to write: it must be about the van they carry. What is used on a
+// visit may come out of a store too, or out of the van of somebody else who is on it; and whoever has a van takes parts to it off a
+// store's shelf.
+func (t *taker) theirPlaces(f *ledger.Fact, visit bool) error {
+	e := f.Entry
 	for _, k := range f.Keys() {
 		if k.Type != "stock" {
 			continue
@@ -336,7 +346,19 @@ func (t *taker) theirs(f *ledger.Fact) error {
 		var p stock.Place
 		if ok, err := t.tx.Load("place", k.ID, &p); err != nil {
 			return err
-		} else if !ok || p.Person != e.Actor {
+		} else if !ok {
+			return msg.New("scope.place")
+		}
+		if p.Person == e.Actor || (p.Kind == "store" && (visit || e.Kind == "handover.sent")) {
+			continue
+		}
+		var v work.Visit
+		if visit && p.Person != "" {
+			if _, err := t.tx.Load("visit", e.Subject.ID, &v); err != nil {
+				return err
+			}
+		}
+		if !v.Had(p.Person) || p.Person == "" {
 			return msg.New("scope.place")
 		}
 	}

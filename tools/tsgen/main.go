@@ -29,6 +29,7 @@ import (
 	"iter.example/iter/server/hours"
 	"iter.example/iter/server/standin"
 	"iter.example/iter/server/store"
+	"iter.example/iter/server/stores"
 	"iter.example/iter/server/unsent"
 )
 
@@ -39,6 +40,9 @@ var roots = []any{
 	ledger.TaskTaken{}, ledger.CrewClocked{}, ledger.MessageSent{}, ledger.PartRequested{}, ledger.Closed{}, ledger.EndConfirmed{}, ledger.Clocked{}, ledger.DayBegun{}, ledger.Corrected{}, ledger.RouteOrdered{},
 	bridge.Stamp{}, bridge.Stamped{}, bridge.Apply{}, bridge.Applied{}, bridge.Next{}, bridge.Receive{}, bridge.Visit{}, bridge.Days{}, bridge.Dock{}, view.Dock{}, labor.Day{}, bridge.Viewed{}, view.Judge{}, view.Judged{}, bridge.Fill{}, bridge.Filled{}, bridge.Square{}, view.Around{}, area.Area{}, sheet.Pick{}, sheet.Drawn{}, replica.Request{}, replica.Change{}, bridge.Answer{}, bridge.Answered{}, bridge.Failure{},
 	api.Start{}, api.SignIn{}, api.Me{}, api.Problem{}, api.Board{}, api.CustomerHit{}, api.FinishedLine{}, api.VisitPage{}, api.Command{}, api.Done{}, api.Decision{}, api.HeldLine{}, api.DeviceLine{}, api.RecordPage{}, api.Flagged{}, unsent.Report{},
+	ledger.Remove{}, ledger.UseKit{}, ledger.AddExtra{}, ledger.Scrap{}, ledger.Receive{}, ledger.Reserve{}, ledger.HandOver{}, ledger.TakeOver{}, ledger.TakeBack{}, ledger.RequestNamed{}, ledger.RequestAnswered{}, ledger.RequestReserved{}, ledger.PurchaseMade{}, ledger.PurchaseReceived{}, ledger.PurchaseCancelled{}, ledger.NeedsPlanned{},
+	stock.Levels{}, stock.Handover{}, stock.Request{}, stock.Purchase{}, stock.Code{}, stock.Allotment{}, view.Demands{}, plan.Near{}, bridge.Nearby{}, bridge.Codes{}, bridge.InUnit{}, bridge.Converted{}, bridge.Units{},
+	stores.Shelf{}, stores.PickList{}, stores.Fill{}, stores.RequestLine{}, stores.PurchaseLine{}, stores.HandoverLine{}, stores.MovementLine{}, stores.RoundUp{}, api.PickPage{}, api.CatalogueItem{}, api.Imported{},
 	bridge.Route{}, plan.Leg{}, plan.Ordered{}, bridge.Coast{}, bridge.Holds{}, bridge.Held{}, bridge.Message{}, hours.Page{}, hours.Range{}, hours.Report{}, standin.Line{}, store.Sent{}, api.TerminalPerson{}, api.Identify{}, api.Identified{}, api.BadgeLine{}, api.NewPin{},
 }
 
@@ -46,7 +50,7 @@ var roots = []any{
 var prefixed = map[string]string{"iter.example/iter/core/bridge": "Core", "iter.example/iter/core/ledger": "", "iter.example/iter/core/view": "", "iter.example/iter/core/work": "", "iter.example/iter/server/api": ""}
 
 var rename = map[string]string{"core/ledger.Note": "NoteWritten", "core/ledger.Step": "StepTaken", "core/ledger.File": "FileAttached", "server/unsent.Report": "UnsentReport", "core/ledger.Answered": "SheetAnswered", "core/sheet.Kind": "QuestionKind", "core/labor.Kind": "ClockKind", "core/replica.Change": "SyncChange", "core/replica.Request": "SyncRequest", "core/replica.Response": "SyncResponse", "core/msg.Code": "Code", "core/sheet.State": "SheetProgress", "core/replica.State": "ReplicaState",
-	"core/stock.Line": "StockLine",
+	"core/stock.Line": "StockLine", "core/stock.Request": "PartRequestDoc", "core/stock.Movement": "StockMovement", "core/stock.Code": "LabelCode", "core/stock.PurchaseLine": "PurchaseItem", "server/stores.Place": "NamedPlace", "server/stores.PartName": "StoresPart", "core/ledger.Movement": "MovementFact", "server/store.Movement": "MovementRow", "core/work.Extra": "ExtraLine", "core/work.Item": "ExtraItem", "core/work.Purchase": "ExtraPurchase", "core/records.Supplier": "Supplier", "core/stock.Level": "StockLevel", "server/api.Imported": "ImportReport",
 	"core/sheet.Line": "AnswerLine", "core/sheet.Item": "SheetItem", "core/sheet.Alert": "SheetAlert", "core/ledger.Given": "GivenAnswer", "core/area.Form": "ShapeForm", "server/checks.Value": "MeasuredValue", "core/view.Measured": "MeasuredPoint", "server/checks.Concern": "AttentionLine",
 	"core/substance.Act": "SubstanceAct", "core/substance.Machine": "SubstanceMachine", "core/substance.Move": "SubstanceMove", "core/formula.Node": "FormulaNode", "core/sheet.Change": "SheetChange", "core/sheet.Problem": "SheetProblem", "core/sheet.Test": "SheetTest", "core/sheet.Compare": "SheetCompare", "core/sheet.Paper": "SheetPaper", "core/sheet.Missing": "MissingAnswer", "core/sheet.Score": "SheetScore", "core/sheet.Pick": "PartPick", "core/view.Judge": "JudgeValue", "core/work.Moment": "PhotoMoment", "server/standin.Line": "BookedLine", "server/hours.Page": "HoursPage", "server/hours.Range": "DateRange", "server/hours.Person": "HoursPerson", "server/hours.Day": "HoursDay", "server/hours.Visit": "HoursVisit", "server/hours.Order": "HoursOrder", "server/hours.Share": "HoursShare", "server/hours.Report": "PostReport", "server/store.Sent": "SentMessage", "core/labor.Class": "PayClass", "core/roads.Class": "RoadClass", "core/roads.Part": "WayPart", "core/records.Template": "MessageTemplate", "core/records.Point": "MapPoint", "core/work.Message": "VisitMessage", "core/work.Request": "PartRequest", "core/labor.Day": "TimeDay", "core/labor.Crew": "CrewSpans", "core/signoff.Line": "SummaryLine", "core/view.Visit": "VisitView", "core/ledger.Move": "VisitMove", "core/ledger.Plan": "VisitPlan"}
 

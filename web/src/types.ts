@@ -35,6 +35,9 @@ export interface Policy {
   hours?: Rules[];
   billing: Billing;
   yard?: MapPoint;
+  taxes?: Reason[];
+  suppliers?: Supplier[];
+  waiting?: number;
 }
 
 export interface Customer {
@@ -64,6 +67,11 @@ export interface Asset {
   maker?: string;
   serial?: string;
   installed?: string;
+  part?: string;
+  fitted?: string;
+  warranty?: string;
+  removed?: string;
+  struck?: boolean;
   points?: Point[];
   charges?: Charge[];
   documents?: Record<string, Document>;
@@ -72,21 +80,33 @@ export interface Asset {
 export interface Part {
   number: string;
   name: string;
+  names?: string[];
   category?: string;
   unit: string;
+  packs?: Pack[];
   price: Decimal;
+  cost?: Decimal;
+  tax?: string;
   codes?: string[];
+  serial?: boolean;
+  warranty?: number;
+  supplier?: string;
+  documents?: Record<string, Document>;
+  replacedBy?: string;
+  retired?: boolean;
 }
 
 export interface Place {
   name: string;
   kind: string;
   person?: string;
+  at?: MapPoint;
 }
 
 export interface Stock {
   place: string;
   lines: Record<string, StockLine>;
+  held?: Record<string, Record<string, Hold>>;
 }
 
 export interface Timecard {
@@ -114,6 +134,7 @@ export interface Order {
   from?: Origin;
   skills?: string[];
   tasks?: Task[];
+  needs?: Need[];
   openedAt: Moment;
   openedBy: string;
   visits?: string[];
@@ -141,6 +162,9 @@ export interface Visit {
   requests?: PartRequest[];
   notes?: Note[];
   parts?: PartUsed[];
+  removed?: PartRemoved[];
+  kits?: KitUsed[];
+  extras?: ExtraLine[];
   readings?: Reading[];
   derived?: Record<string, DerivedValue[]>;
   answers?: Record<string, Record<string, Answer>>;
@@ -174,6 +198,8 @@ export interface Withdraw {
 export interface Count {
   part: string;
   quantity: Decimal;
+  expected?: Decimal;
+  reason?: string;
 }
 
 export interface StepTaken {
@@ -193,6 +219,10 @@ export interface Use {
   part: string;
   place: string;
   quantity: Decimal;
+  as?: Typed;
+  asset?: string;
+  task?: string;
+  serial?: string;
 }
 
 export interface Taken {
@@ -233,6 +263,9 @@ export interface Struck {
   card?: string;
   asset?: string;
   site?: string;
+  part?: string;
+  serial?: string;
+  component?: string;
   reason?: string;
 }
 
@@ -328,6 +361,8 @@ export interface Kit {
   category?: string;
   price: Decimal;
   parts: KitPart[];
+  labour?: KitLabour[];
+  notes?: string;
 }
 
 export interface AssetKind {
@@ -434,7 +469,10 @@ export interface MessageSent {
 export interface PartRequested {
   part?: string;
   text: string;
-  quantity: number;
+  quantity: Decimal;
+  note?: string;
+  asset?: string;
+  approval?: boolean;
 }
 
 export interface Closed {
@@ -787,6 +825,324 @@ export interface UnsentReport {
   badFiles: number;
 }
 
+export interface Remove {
+  part?: string;
+  text: string;
+  quantity: Decimal;
+  asset?: string;
+  task?: string;
+  serial?: string;
+  component?: string;
+  fate: Fate;
+  place?: string;
+}
+
+export interface UseKit {
+  kit: string;
+  quantity: Decimal;
+  place: string;
+  parts: Moved[];
+  asset?: string;
+  task?: string;
+  labour?: KitWork;
+}
+
+export interface AddExtra {
+  kind: ExtraKind;
+  text: string;
+  quantity: Decimal;
+  unit?: string;
+  price?: Decimal;
+  asset?: string;
+  task?: string;
+}
+
+export interface Scrap {
+  part: string;
+  quantity: Decimal;
+  reason: string;
+}
+
+export interface Receive {
+  part: string;
+  quantity: Decimal;
+  cost?: Decimal;
+  reason?: string;
+}
+
+export interface Reserve {
+  order: string;
+  part: string;
+  quantity: Decimal;
+}
+
+export interface HandOver {
+  from: string;
+  to: string;
+  lines: Moved[];
+  note?: string;
+}
+
+export interface TakeOver {
+  place: string;
+  lines: Moved[];
+}
+
+export interface TakeBack {
+  place: string;
+  lines: Moved[];
+}
+
+export interface RequestNamed {
+  part: string;
+  quantity: Decimal;
+}
+
+export interface RequestAnswered {
+  customer?: boolean;
+  reason?: string;
+}
+
+export interface RequestReserved {
+  place: string;
+  request: string;
+  order: string;
+  part: string;
+  quantity: Decimal;
+}
+
+export interface PurchaseMade {
+  number: string;
+  supplier: string;
+  place: string;
+  lines: PurchaseItem[];
+}
+
+export interface PurchaseReceived {
+  place: string;
+  lines: Moved[];
+  served?: Served[];
+}
+
+export interface PurchaseCancelled {
+  reason: string;
+  requests?: string[];
+}
+
+export interface NeedsPlanned {
+  needs: Need[];
+}
+
+export interface Levels {
+  levels: Record<string, StockLevel>;
+}
+
+export interface Handover {
+  from: string;
+  to: string;
+  at: Moment;
+  by: string;
+  note?: string;
+  lines: Moved[];
+  taken?: Moved[];
+  doneAt?: Moment;
+  doneBy?: string;
+  back?: boolean;
+}
+
+export interface PartRequestDoc {
+  visit: string;
+  order?: string;
+  person: string;
+  at: Moment;
+  part?: string;
+  text: string;
+  quantity: Decimal;
+  note?: string;
+  asset?: string;
+  approval?: boolean;
+  steps?: RequestStep[];
+  struck?: boolean;
+  state: RequestState;
+  since: Moment;
+}
+
+export interface Purchase {
+  number: string;
+  supplier: string;
+  place: string;
+  at: Moment;
+  by: string;
+  lines: PurchaseItem[];
+  state: PurchaseState;
+  reference?: string;
+  due?: string;
+  reason?: string;
+}
+
+export interface LabelCode {
+  key: string;
+  part?: string;
+  serial?: string;
+}
+
+export interface Allotment {
+  stop: string;
+  order: string;
+  part: string;
+  quantity: Decimal;
+  has: Decimal;
+  lacks: Decimal;
+}
+
+export interface Demands {
+  stops: NeedyStop[];
+  stock: Stock;
+}
+
+export interface Near {
+  place: string;
+  name: string;
+  person?: string;
+  phone?: string;
+  at?: MapPoint;
+  seen?: Moment;
+  free: Decimal;
+  seconds: number;
+  metres: number;
+  enough: boolean;
+}
+
+export interface CoreNearby {
+  from?: MapPoint;
+  quantity: Decimal;
+  holders: Holder[];
+}
+
+export interface CoreCodes {
+  codes: string[];
+}
+
+export interface CoreInUnit {
+  part: Part;
+  quantity: Decimal;
+  unit: string;
+}
+
+export interface CoreConverted {
+  quantity: Decimal;
+}
+
+export interface CoreUnits {
+  units: string[];
+}
+
+export interface Shelf {
+  place: NamedPlace;
+  lines: ShelfLine[];
+  value: Decimal;
+}
+
+export interface PickList {
+  day: string;
+  from: NamedPlace;
+  van: NamedPlace;
+  lines: PickLine[];
+}
+
+export interface Fill {
+  place: NamedPlace;
+  from: NamedPlace;
+  lines: FillLine[];
+}
+
+export interface RequestLine {
+  id: string;
+  request: PartRequestDoc;
+  days: number;
+  long: boolean;
+  number: string;
+  customer: string;
+  site: string;
+  phone?: string;
+  personName: string;
+  partName?: string;
+  unit?: string;
+  supplier?: string;
+  cost: Decimal;
+  there: Decimal;
+  store?: string;
+  purchase?: string;
+  due?: string;
+  photos: string[];
+}
+
+export interface PurchaseLine {
+  id: string;
+  purchase: Purchase;
+  supplier: string;
+  placeName: string;
+  personName: string;
+  parts: StoresPart[];
+  overdue: boolean;
+}
+
+export interface HandoverLine {
+  id: string;
+  handover: Handover;
+  fromName: string;
+  toName: string;
+  byName: string;
+  parts: StoresPart[];
+  missing: Moved[];
+}
+
+export interface MovementLine {
+  place: string;
+  part: string;
+  kind: string;
+  quantity: Decimal;
+  visit?: string;
+  order?: string;
+  other?: string;
+  reason?: string;
+  serial?: string;
+  expected?: string;
+  entry: string;
+  at: Moment;
+  person: string;
+  struck?: boolean;
+  partName: string;
+  unit: string;
+  placeName: string;
+  otherName?: string;
+  personName: string;
+  orderNo?: string;
+}
+
+export interface RoundUp {
+  at: Moment;
+  places: RoundUpPlace[];
+}
+
+export interface PickPage {
+  day: string;
+  lists: PickList[];
+}
+
+export interface CatalogueItem {
+  id: string;
+  part?: Part;
+  kit?: Kit;
+}
+
+export interface ImportReport {
+  created: number;
+  changed: number;
+  same: number;
+  problems: string[];
+}
+
 export interface CoreRoute {
   stops: CoreRouteStop[];
   order: string[];
@@ -967,6 +1323,12 @@ export interface Billing {
   allowance: Decimal;
 }
 
+export interface Supplier {
+  id: string;
+  name: string;
+  email?: string;
+}
+
 export interface Contact {
   name: string;
   role?: string;
@@ -1000,13 +1362,24 @@ export interface Charge {
   amount: Decimal;
 }
 
+export interface Pack {
+  name: string;
+  size: Decimal;
+}
+
 export interface StockLine {
   balance: Decimal;
   counted: Decimal;
   countBy?: string;
   countedAt?: Moment;
   foldedTo?: Moment;
-  moves?: Movement[];
+  moves?: StockMovement[];
+}
+
+export interface Hold {
+  reserved: Decimal;
+  taken?: Decimal;
+  at: Moment;
 }
 
 export interface Stamp {
@@ -1050,6 +1423,12 @@ export interface Task {
   id: string;
   name: string;
   minutes?: number;
+}
+
+export interface Need {
+  part: string;
+  quantity: Decimal;
+  request?: string;
 }
 
 export interface TaskStep {
@@ -1109,7 +1488,7 @@ export interface PartRequest {
   person: string;
   part?: string;
   text: string;
-  quantity: number;
+  quantity: Decimal;
   struck?: boolean;
 }
 
@@ -1128,6 +1507,57 @@ export interface PartUsed {
   part: string;
   place: string;
   quantity: Decimal;
+  as?: Typed;
+  asset?: string;
+  task?: string;
+  serial?: string;
+  struck?: boolean;
+}
+
+export interface PartRemoved {
+  entry: string;
+  at: Moment;
+  person: string;
+  part?: string;
+  text: string;
+  quantity: Decimal;
+  asset?: string;
+  task?: string;
+  serial?: string;
+  component?: string;
+  fate: Fate;
+  place?: string;
+  struck?: boolean;
+}
+
+export interface KitUsed {
+  entry: string;
+  at: Moment;
+  person: string;
+  kit: string;
+  name: string;
+  price: Decimal;
+  quantity: Decimal;
+  place: string;
+  parts: Moved[];
+  asset?: string;
+  task?: string;
+  labour?: KitWork;
+  notes?: string;
+  struck?: boolean;
+}
+
+export interface ExtraLine {
+  entry: string;
+  at: Moment;
+  person: string;
+  kind: ExtraKind;
+  text: string;
+  quantity: Decimal;
+  unit?: string;
+  price?: Decimal;
+  asset?: string;
+  task?: string;
   struck?: boolean;
 }
 
@@ -1239,6 +1669,11 @@ export interface Where {
   accuracy?: number;
 }
 
+export interface Typed {
+  quantity: Decimal;
+  unit: string;
+}
+
 export interface Replaced {
   last: Decimal;
   start: Decimal;
@@ -1267,6 +1702,7 @@ export interface About {
   sheet?: string;
   question?: string;
   item?: string;
+  entry?: string;
 }
 
 export type PhotoMoment = "" | "before" | "after";
@@ -1310,6 +1746,11 @@ export interface Mark {
 export interface KitPart {
   part: string;
   quantity: Decimal;
+}
+
+export interface KitLabour {
+  name: string;
+  minutes: number;
 }
 
 export interface Derived {
@@ -1562,6 +2003,9 @@ export interface VisitView {
   substances: Stand[];
   moves: SubstanceMove[];
   parts: PartLine[];
+  removed: RemovedLine[];
+  kits: KitLine[];
+  needs: NeedLine[];
   readings: ReadingLine[];
   summary: Summary;
   digest: string;
@@ -1708,6 +2152,142 @@ export interface Named {
   name: string;
 }
 
+export type Fate = "stock" | "return" | "core" | "scrap";
+
+export interface Moved {
+  part: string;
+  quantity: Decimal;
+  order?: string;
+}
+
+export interface KitWork {
+  person: string;
+  at: Moment;
+  minutes: number;
+}
+
+export type ExtraKind = "item" | "travel" | "mileage" | "fee" | "purchase";
+
+export interface PurchaseItem {
+  part: string;
+  quantity: Decimal;
+  cost: Decimal;
+  received?: Decimal;
+  requests?: RequestRef[];
+}
+
+export interface Served {
+  request: string;
+  order: string;
+  part: string;
+  quantity: Decimal;
+}
+
+export interface StockLevel {
+  min: Decimal;
+  max: Decimal;
+}
+
+export interface RequestStep {
+  entry: string;
+  at: Moment;
+  person: string;
+  state: RequestState;
+  reason?: string;
+  purchase?: string;
+  place?: string;
+  customer?: boolean;
+}
+
+export type RequestState = "asked" | "approved" | "ordered" | "in" | "declined" | "withdrawn";
+
+export type PurchaseState = "sent" | "confirmed" | "delivered" | "received" | "cancelled";
+
+export interface NeedyStop {
+  id: string;
+  order: string;
+  work: Order;
+  visits: Visit[];
+}
+
+export interface Holder {
+  place: string;
+  name: string;
+  person?: string;
+  phone?: string;
+  at?: MapPoint;
+  seen?: Moment;
+  free: Decimal;
+}
+
+export interface NamedPlace {
+  id: string;
+  name: string;
+  kind: string;
+  person?: string;
+  at?: MapPoint;
+  personName?: string;
+}
+
+export interface ShelfLine {
+  part: string;
+  number: string;
+  name: string;
+  unit: string;
+  category?: string;
+  balance: Decimal;
+  held: HeldFor[];
+  incoming: Decimal;
+  level: StockLevel;
+  cost: Decimal;
+  counted?: Moment;
+}
+
+export interface PickLine {
+  part: string;
+  number: string;
+  name: string;
+  unit: string;
+  quantity: Decimal;
+  order: string;
+  orderNo: string;
+  site: string;
+  start: Moment;
+  there: Decimal;
+  keys: string[];
+}
+
+export interface FillLine {
+  part: string;
+  number: string;
+  name: string;
+  unit: string;
+  why: Restock;
+  quantity: Decimal;
+  there: Decimal;
+  supplier?: string;
+  cost: Decimal;
+}
+
+export interface StoresPart {
+  number: string;
+  name: string;
+  unit: string;
+}
+
+export interface RoundUpPlace {
+  id: string;
+  name: string;
+  kind: string;
+  person?: string;
+  at?: MapPoint;
+  personName?: string;
+  phone?: string;
+  where?: MapPoint;
+  seen?: Moment;
+  free: Record<string, Decimal>;
+}
+
 export interface CoreRouteStop {
   id: string;
   visit: Visit;
@@ -1768,7 +2348,7 @@ export interface Rate {
   hour: Decimal;
 }
 
-export interface Movement {
+export interface StockMovement {
   entry: string;
   at: Moment;
   quantity: Decimal;
@@ -1883,10 +2463,57 @@ export interface PartLine {
   part: string;
   place: string;
   quantity: Decimal;
+  as?: Typed;
+  asset?: string;
+  task?: string;
+  serial?: string;
   struck?: boolean;
   number: string;
   name: string;
   unit: string;
+}
+
+export interface RemovedLine {
+  entry: string;
+  at: Moment;
+  person: string;
+  part?: string;
+  text: string;
+  quantity: Decimal;
+  asset?: string;
+  task?: string;
+  serial?: string;
+  component?: string;
+  fate: Fate;
+  place?: string;
+  struck?: boolean;
+  name: string;
+}
+
+export interface KitLine {
+  entry: string;
+  at: Moment;
+  person: string;
+  kit: string;
+  name: string;
+  price: Decimal;
+  quantity: Decimal;
+  place: string;
+  parts: Moved[];
+  asset?: string;
+  task?: string;
+  labour?: KitWork;
+  notes?: string;
+  struck?: boolean;
+  lines: PartName[];
+}
+
+export interface NeedLine {
+  part: string;
+  name: string;
+  unit: string;
+  quantity: Decimal;
+  left: Decimal;
 }
 
 export interface ReadingLine {
@@ -2010,6 +2637,29 @@ export interface BoardVisit {
   flags: number;
 }
 
+export interface RequestRef {
+  request: string;
+  order?: string;
+  quantity: Decimal;
+}
+
+export interface HeldFor {
+  order: string;
+  number: string;
+  quantity: Decimal;
+  done: boolean;
+}
+
+export interface Restock {
+  balance: Decimal;
+  incoming: Decimal;
+  level: StockLevel;
+  used: Decimal;
+  needed: Decimal;
+  pack: Decimal;
+  whole: boolean;
+}
+
 export interface WayPart {
   name: string;
   class: RoadClass;
@@ -2074,6 +2724,13 @@ export interface MeasuredPoint {
   rollsAt?: Decimal;
   units: string[];
   before: Past[];
+}
+
+export interface PartName {
+  part: string;
+  name: string;
+  unit: string;
+  quantity: Decimal;
 }
 
 export type AlertKind = "hazard" | "failed" | "recommendation";
