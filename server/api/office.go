@@ -76,6 +76,12 @@ type OrderLine struct {
 	Minutes  int           `json:"minutes"`
 	Skills   []string      `json:"skills"`
 	Opened   time.Time     `json:"opened"`
+	// Waits is how many requests for parts it still waits for, and Back tells that a visit ended with a return needed, for Reason.
+	Waits  int    `json:"waits,omitempty"`
+	Back   bool   `json:"back,omitempty"`
+	Reason string `json:"reason,omitempty"`
+	// In tells that parts that were asked for have come.
+	In bool `json:"in,omitempty"`
 }
 
 func (s *Server) board(c *gin.Context) {
@@ -149,14 +155,54 @@ func board(tx *store.Tx, date string, now time.Time) (Board, error) {
 		if err != nil {
 			return b, err
 		}
+		if err := waits(tx, &o, policy); err != nil {
+			return b, err
+		}
 		b.Unplaced = append(b.Unplaced, o)
 	}
+	// What waits for parts can't be planned yet: it comes last, until they are in.
+	slices.SortStableFunc(b.Unplaced, func(x, y OrderLine) int { return min(x.Waits, 1) - min(y.Waits, 1) })
 	if b.Offers, err = offers(tx); err != nil {
 		return b, err
 	}
 	held, err := tx.Held()
 	b.Held = len(held)
 	return b, err
+}
+
+// waits says why a work order came back, and what it waits for.
+func waits(tx *store.Tx, l *OrderLine, policy records.Policy) error {
+	all, err := tx.RequestsFor(l.ID, false)
+	if err != nil {
+		return err
+	}
+	open, err := tx.RequestsFor(l.ID, true)
+	if err != nil {
+		return err
+	}
+	l.Waits, l.In = len(open), len(all) > 0 && len(open) == 0
+	var o work.Order
+	if _, err := tx.Load("workorder", l.ID, &o); err != nil || len(o.Visits) == 0 {
+		return err
+	}
+	var v work.Visit
+	if _, err := tx.Load("visit", o.Visits[len(o.Visits)-1], &v); err != nil {
+		return err
+	}
+	if l.Back = v.Stage == work.Finished && v.Outcome == work.ReturnNeeded; !l.Back {
+		return nil
+	}
+	for _, s := range v.Steps {
+		if s.Action == work.Finish && !s.Struck {
+			l.Reason = s.Reason
+		}
+	}
+	for _, r := range policy.Returns {
+		if r.ID == l.Reason {
+			l.Reason = r.Text
+		}
+	}
+	return nil
 }
 
 func offers(tx *store.Tx) ([]OfferLine, error) {

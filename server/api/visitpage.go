@@ -141,12 +141,12 @@ func trail(tx *store.Tx, log []store.Logged, page *VisitPage) ([]TrailLine, erro
 			Where                                                                                          *work.Where
 			Text, Reason, Outcome, Part, Quantity, Point, Value, Unit, Question, Name, Role, Technician    string
 			Sheet, Entry, Place, Order, Task, Helper, To, Clock, Asset, Site, Substance, Act, Caption, Key string
-			Amount                                                                                         string
+			Amount, Serial, Component, Kit                                                                 string
 			Start                                                                                          time.Time
 		}
 		_ = json.Unmarshal(l.Body, &b) // a body of another shape leaves the fields empty
 		line.Where = b.Where
-		for name, value := range map[string]string{"text": b.Text, "reason": b.Reason, "outcome": b.Outcome, "part": b.Part, "quantity": b.Quantity, "point": b.Point, "value": b.Value, "unit": b.Unit, "question": b.Question, "name": b.Name, "role": b.Role, "technician": b.Technician, "to": b.To, "clock": b.Clock, "substance": b.Substance, "act": b.Act, "amount": b.Amount, "caption": b.Caption} {
+		for name, value := range map[string]string{"text": b.Text, "reason": b.Reason, "outcome": b.Outcome, "part": b.Part, "quantity": b.Quantity, "point": b.Point, "value": b.Value, "unit": b.Unit, "question": b.Question, "name": b.Name, "role": b.Role, "technician": b.Technician, "to": b.To, "clock": b.Clock, "substance": b.Substance, "act": b.Act, "amount": b.Amount, "caption": b.Caption, "kit": b.Kit} {
 			if value != "" {
 				line.Args[name] = value
 			}
@@ -168,6 +168,12 @@ func trail(tx *store.Tx, log []store.Logged, page *VisitPage) ([]TrailLine, erro
 		name(page, l.ID, b.Sheet, b.Question, line.Args)
 		if strikable[l.Kind] {
 			line.Strike = &ledger.Struck{Entry: l.ID, At: l.At, Kind: l.Kind, Person: l.Actor, Place: b.Place, Order: b.Order, Card: b.Helper, Asset: measuredOn(l.Kind, b.Asset), Site: b.Site}
+			if b.Serial != "" || b.Component != "" { // of parts alone
+				line.Strike.Part, line.Strike.Serial, line.Strike.Component = b.Part, b.Serial, b.Component
+				if l.Kind == "part.used" && b.Asset != "" {
+					line.Strike.Component = l.ID
+				}
+			}
 		}
 		switch l.Kind {
 		case "entry.struck", "entry.struck_by_office", "entry.restored":
@@ -188,7 +194,7 @@ var strikable = map[string]bool{
 	"visit.accepted": true, "visit.declined": true, "visit.set_off": true, "visit.arrived": true, "visit.paused": true, "visit.resumed": true, "visit.finished": true,
 	"note.written": true, "part.used": true, "reading.taken": true, "sheet.answered": true, "signoff.captured": true, "file.attached": true,
 	"sheet.repeated": true, "work.proposed": true, "substance.moved": true,
-	"task.started": true, "task.held": true, "task.done": true, "crew.clocked": true, "part.requested": true,
+	"task.started": true, "task.held": true, "task.done": true, "crew.clocked": true, "part.requested": true, "part.removed": true, "kit.used": true, "extra.added": true,
 }
 
 // measuredOn is the asset that a strike-out of an entry needs to name: that of a reading.
@@ -205,6 +211,11 @@ func name(page *VisitPage, entry, sheetRef, question string, args map[string]str
 	for _, p := range v.Parts {
 		if p.Entry == entry {
 			args["part"], args["unit"] = p.Name, p.Unit
+		}
+	}
+	for _, k := range v.Kits {
+		if k.Entry == entry {
+			args["kit"] = k.Name
 		}
 	}
 	for _, r := range v.Readings {

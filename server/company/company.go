@@ -5,6 +5,7 @@ import (
 	"cmp"
 	"encoding/json"
 	"fmt"
+	"io"
 	"time"
 
 	"github.com/oklog/ulid/v2"
@@ -84,6 +85,7 @@ type Writer struct {
 	Tx      *store.Tx
 	Now     time.Time
 	Replica string
+	IDs     io.Reader // what ids are drawn from; as they come when left out
 	n       int64
 }
 
@@ -99,7 +101,11 @@ func (w *Writer) Append(kind string, subject ledger.Ref, actor string, at time.T
 		}
 	}
 	w.n++
-	e := ledger.Entry{ID: ulid.MustNew(uint64(at.UnixMilli()), ulid.DefaultEntropy()).String(), Kind: kind, V: ledger.Version(kind), At: at, Actor: actor, Replica: cmp.Or(w.Replica, "office"), N: w.n, Subject: subject, Body: raw, Base: base}
+	var ids io.Reader = ulid.DefaultEntropy()
+	if w.IDs != nil {
+		ids = w.IDs
+	}
+	e := ledger.Entry{ID: ulid.MustNew(uint64(at.UnixMilli()), ids).String(), Kind: kind, V: ledger.Version(kind), At: at, Actor: actor, Replica: cmp.Or(w.Replica, "office"), N: w.n, Subject: subject, Body: raw, Base: base}
 	if _, err = w.Tx.Record(e, w.Now); err != nil {
 		return e, fmt.Errorf("%s of %s: %w", kind, subject, err)
 	}

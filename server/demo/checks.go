@@ -15,7 +15,6 @@ import (
 	"iter.example/iter/core/reading"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/sheet"
-	"iter.example/iter/core/stock"
 	"iter.example/iter/core/substance"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/company"
@@ -130,8 +129,7 @@ func (g *generator) equip(at time.Time) error {
 	g.policy.SheetRules = []records.SheetRule{{Sheet: "service"}, {Sheet: "inspection", Works: []string{"service"}, Assets: []string{"booster", "borehole"}}, {Sheet: "survey", Works: []string{"survey"}}}
 	g.policy.Phrases = append(g.policy.Phrases, "Could not be isolated, valve seized.")
 	g.policy.Substances = []records.Substance{{ID: "hypochlorite", Name: "Sodium hypochlorite 12 %", Unit: "l"}, {ID: "coolant", Name: "Coolant", Unit: "kg", Allowed: dec("10")}}
-	kit := stock.Kit{Number: "K-SEAL", Name: "Seal change, complete", Category: "Seals", Price: decimal.RequireFromString("148.00"), Parts: []stock.KitPart{{Part: "SK-38", Quantity: decimal.NewFromInt(1)}, {Part: "OR-72", Quantity: decimal.NewFromInt(2)}, {Part: "CP-20", Quantity: decimal.NewFromInt(1)}}}
-	return g.record("kit", kit.Number, at, kit)
+	return nil
 }
 
 // attached lists the sheets that the policy attaches to work on an asset.

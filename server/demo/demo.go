@@ -46,8 +46,9 @@ func Fill(ctx context.Context, s *store.Store, now time.Time, seed int64, days i
 		return err
 	}
 	now = now.Truncate(time.Second)
-	g := &generator{r: rand.New(rand.NewSource(seed)), now: now, policy: company.Policy("Vella Sound Pumps", loc, now), number: 2000, free: map[string]time.Time{}}
+	g := &generator{r: rand.New(rand.NewSource(seed)), rare: rand.New(rand.NewSource(seed + 1)), ids: rand.New(rand.NewSource(seed + 2)), now: now, policy: company.Policy("Vella Sound Pumps", loc, now), number: 2000, free: map[string]time.Time{}}
 	g.policy.Phone = "+353 1 555 0100"
+	g.policy.Suppliers, g.policy.Taxes = suppliers, taxes
 	g.settle()
 	if g.files, err = files.Open(s); err != nil {
 		return err
@@ -71,7 +72,7 @@ func Fill(ctx context.Context, s *store.Store, now time.Time, seed int64, days i
 		}
 	}
 	if err := g.in(ctx, s, func() error {
-		for _, f := range []func() error{g.unplaced, g.correct, g.approve, g.identify, g.lately} {
+		for _, f := range []func() error{g.unplaced, g.correct, g.approve, g.identify, g.lately, g.stores} {
 			if err := f(); err != nil {
 				return err
 			}
@@ -88,6 +89,8 @@ const horizon = 10
 
 type generator struct {
 	r      *rand.Rand
+	ids    *rand.Rand // of entries
+	rare   *rand.Rand // for what was added later, so that the rest stays as it was
 	w      *company.Writer
 	files  *files.Dir
 	papers map[string]map[string]records.Document // by kind of machine
@@ -117,10 +120,10 @@ type asset struct {
 
 func (g *generator) in(ctx context.Context, s *store.Store, f func() error) error {
 	return s.Write(ctx, func(tx *store.Tx) error {
-		g.w = &company.Writer{Tx: tx, Now: g.now}
+		g.w = &company.Writer{Tx: tx, Now: g.now, IDs: g.ids}
 		g.phones = map[string]*company.Writer{}
 		for _, t := range technicians {
-			g.phones[t[0]] = &company.Writer{Tx: tx, Now: g.now, Replica: "phone-" + t[0]}
+			g.phones[t[0]] = &company.Writer{Tx: tx, Now: g.now, Replica: "phone-" + t[0], IDs: g.ids}
 			if err := tx.PutDevice(store.Device{Replica: "phone-" + t[0], Person: t[0], Contact: g.now, Agent: "Chrome, Android"}); err != nil {
 				return err
 			}
@@ -156,12 +159,7 @@ func (g *generator) found(at time.Time) error {
 			return err
 		}
 	}
-	for _, p := range parts {
-		if err := g.record("part", p.number, at, stock.Part{Number: p.number, Name: p.name, Category: p.category, Unit: p.unit, Price: *dec(p.price)}); err != nil {
-			return err
-		}
-	}
-	if err := g.record("place", "store", at, stock.Place{Name: "Main store", Kind: "store"}); err != nil {
+	if err := g.stock(at); err != nil {
 		return err
 	}
 	for i, t := range technicians {
@@ -215,6 +213,9 @@ func (g *generator) found(at time.Time) error {
 	}
 	for _, t := range technicians {
 		if err := g.load(t[0], at); err != nil {
+			return err
+		}
+		if err := g.record("levels", "van-"+t[0], at, vanLevels()); err != nil {
 			return err
 		}
 	}
@@ -362,7 +363,7 @@ func (g *generator) visit(t trip) error {
 	if priority != work.Normal {
 		o.Kind = "repair"
 	}
-	o.Sheets = g.attached(a, o.Kind)
+	o.Sheets, o.Needs = g.attached(a, o.Kind), g.needs(m, d)
 	for i, name := range m.tasks {
 		if d >= -14 {
 			o.Tasks = append(o.Tasks, work.Task{ID: fmt.Sprintf("t%d", i+1), Name: name, Minutes: minutes / len(m.tasks)})

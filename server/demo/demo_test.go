@@ -57,9 +57,20 @@ func TestTheDemoIsHalfDoneAtAnyHour(t *testing.T) {
 			}
 			assert.Greater(t, stages[work.Sent], 5, at)
 			assert.Greater(t, stages[work.OnSite]+stages[work.Travelling]+stages[work.Finished], 8, at)
-			unplaced, err := tx.Unplaced(50)
-			assert.Len(t, unplaced, 8)
-			return err
+			unplaced, err := tx.Unplaced(80)
+			require.NoError(t, err)
+			never := 0
+			for _, id := range unplaced {
+				var o work.Order
+				_, err := tx.Load("workorder", id, &o)
+				require.NoError(t, err)
+				if len(o.Visits) == 0 {
+					never++
+				}
+			}
+			assert.Equal(t, 8, never)
+			assert.Greater(t, len(unplaced), never, "some work came back for a part")
+			return nil
 		}))
 	}
 }

@@ -187,7 +187,7 @@ func (p *performance) perform(start time.Time, drive time.Duration) error {
 		}
 	}
 	outcome := ledger.Step{Outcome: work.Complete}
-	if g.r.Intn(8) == 0 {
+	if g.r.Intn(8) == 0 && p.recent { // those before were come back to
 		outcome = ledger.Step{Outcome: work.ReturnNeeded, Reason: "part"}
 	}
 	err := p.step("finished", outcome)

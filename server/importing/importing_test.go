@@ -119,7 +119,7 @@ func TestErrorsAreAllListedAndNothingChanges(t *testing.T) {
 		`sites.csv:3 column name: expected a name`,
 		`sites.csv:4: expected 4 fields, found "3"`,
 		`assets.csv:2: expected a line of CSV`,
-		`parts.csv:1 column colour: expected one of the columns number, name, category, unit, price, codes, found "colour"`,
+		`parts.csv:1 column colour: expected one of the columns number, name, category, unit, price, codes, names, packs, cost, tax, serial, warranty, supplier, replaced_by, retired, found "colour"`,
 		`parts.csv:2 column price: expected a number such as 12.50, found "1,500"`,
 		`stock.csv:1 column quantity: expected this column`,
 		`work_orders.csv:2 column asset: expected an asset that is in the files or was imported before, found "A001"`,

@@ -91,6 +91,8 @@ type Shelf struct {
 	Place Place           `json:"place"`
 	Lines []ShelfLine     `json:"lines"`
 	Value decimal.Decimal `json:"value"` // at average cost, in the company's currency
+	// Levelled tells that there is a record of levels.
+	Levelled bool `json:"levelled"`
 }
 
 // ShelfLine is a part at a place.
@@ -123,7 +125,8 @@ func ShelfOf(tx *store.Tx, place Place) (*Shelf, error) {
 		return nil, err
 	}
 	var levels stock.Levels
-	if _, err := tx.Load("levels", place.ID, &levels); err != nil {
+	levelled, err := tx.Load("levels", place.ID, &levels)
+	if err != nil {
 		return nil, err
 	}
 	incoming, err := incoming(tx, place.ID)
@@ -140,7 +143,7 @@ func ShelfOf(tx *store.Tx, place Place) (*Shelf, error) {
 	for id := range incoming {
 		ids[id] = true
 	}
-	out := &Shelf{Place: place, Lines: []ShelfLine{}}
+	out := &Shelf{Place: place, Lines: []ShelfLine{}, Levelled: levelled}
 	for id := range ids {
 		p, err := partOf(tx, id)
 		if err != nil {

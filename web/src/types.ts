@@ -1041,6 +1041,7 @@ export interface Shelf {
   place: NamedPlace;
   lines: ShelfLine[];
   value: Decimal;
+  levelled: boolean;
 }
 
 export interface PickList {
@@ -2104,6 +2105,10 @@ export interface OrderLine {
   minutes: number;
   skills: string[];
   opened: Moment;
+  waits?: number;
+  back?: boolean;
+  reason?: string;
+  in?: boolean;
 }
 
 export interface OfferLine {

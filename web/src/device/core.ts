@@ -28,6 +28,12 @@ interface Functions {
   area: (q: T.Area) => T.CoreSquare;
   answer: (q: T.CoreAnswer) => T.CoreAnswered;
   strokes: (q: T.Strokes) => null;
+  nearby: (q: T.CoreNearby) => T.Near[];
+  allot: (q: T.Demands) => T.Allotment[];
+  code: (q: { text: string }) => T.LabelCode;
+  codes: (q: T.CoreCodes) => string[];
+  quantity: (q: T.CoreInUnit) => T.CoreConverted;
+  units: (q: T.Part) => T.CoreUnits;
 }
 
 /** What the core says is wrong, as a code and arguments for the message catalogue. */

@@ -30,7 +30,7 @@ export interface StoredFile {
 
 /** Small things a device remembers, by name. */
 export interface Remembered {
-  name: "state" | "seen";
+  name: "state" | "seen" | "roundup";
   value: unknown;
 }
 

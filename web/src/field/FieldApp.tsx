@@ -24,7 +24,7 @@ const parts = {
   visit: () => import("./visit/VisitScreen"),
   sheet: () => import("./sheet/SheetScreen"),
   action: () => import("./ActionDrawer"),
-  van: () => import("./Van"),
+  van: () => import("./van/Van"),
   time: () => import("./time/TimeScreen"),
   outbox: () => import("./outbox/Outbox"),
 };

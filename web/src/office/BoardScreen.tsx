@@ -147,6 +147,8 @@ function OrderMarks({ order, now }: { order: OrderLine; now: string }) {
   return (
     <span className="small quiet order-marks">
       {order.priority === "emergency" && <Tag kind="bad">{t("priority.emergency")}</Tag>}
+      {order.waits ? <Tag kind="warn">{t("board.waits", { count: order.waits })}</Tag> : order.in && <Tag kind="good">{t("board.in")}</Tag>}
+      {order.back && <Tag kind="warn">{t("board.back", { reason: order.reason || t("outcome.return_needed") })}</Tag>}
       {order.promise && <Tag kind={late ? "bad" : "warn"}>{t(late ? "route.late" : "route.promise", { time: timeOrDay(order.promise) })}</Tag>}
       <span>
         {order.number} · {duration(order.minutes * 60)}

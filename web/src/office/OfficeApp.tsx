@@ -19,6 +19,7 @@ import { VisitPage } from "./VisitPage";
 import "./office.css";
 
 const Designer = lazy(() => import("./designer/Designer"));
+const Stores = lazy(() => import("./stores/Stores"));
 
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 5000, refetchOnWindowFocus: true } } });
 
@@ -44,6 +45,7 @@ function Office({ me }: { me: Me }) {
           <Route path="/visits/:id" element={<VisitPage />} />
           <Route path="/records" element={<Records />} />
           <Route path="/records/:type/:id" element={<RecordScreen />} />
+          <Route path="/stores/*" element={<Later screen={<Stores />} />} />
           <Route path="/setup" element={<Setup />} />
           <Route path="/setup/sheets" element={<Sheets />} />
           <Route path="/setup/kinds" element={<Kinds />} />
@@ -93,7 +95,9 @@ function useLive(): boolean {
     const press = (e: KeyboardEvent) => {
       const typing = (e.target as HTMLElement).closest("input, textarea, select, [role=dialog]");
       if (typing || e.ctrlKey || e.metaKey || e.altKey) return;
-      const to = { b: "/office", n: "/office/intake", r: "/office/review", h: "/office/hours", k: "/office/records", s: "/office/setup" }[e.key];
+      const to = { b: "/office", n: "/office/intake", r: "/office/review", h: "/office/hours", p: "/office/stores", k: "/office/records", s: "/office/setup" }[
+        e.key
+      ];
       if (to) navigate(to);
     };
     addEventListener("keydown", press);
@@ -121,6 +125,9 @@ function Menu({ me, live }: { me: Me; live: boolean }) {
       </NavLink>
       <NavLink to="/office/review">
         {t("office.review")} <kbd>r</kbd>
+      </NavLink>
+      <NavLink to="/office/stores">
+        {t("office.stores")} <kbd>p</kbd>
       </NavLink>
       <NavLink to="/office/hours">
         {t("office.hours")} <kbd>h</kbd>

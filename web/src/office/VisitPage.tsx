@@ -14,6 +14,7 @@ import { Trail } from "./Trail";
 import { CloseVisit } from "./visit/CloseVisit";
 import { Hours } from "./visit/Hours";
 import { Messages } from "./visit/Messages";
+import { Parts } from "./visit/Parts";
 import { TasksAndLabels } from "./visit/TasksAndLabels";
 
 /** A visit with everything recorded on it, and how it came about. */
@@ -120,26 +121,6 @@ function Flags({ flags, view }: { flags: Notice[]; view: VisitView }) {
           <Tag kind="warn">{t("sign.changed")}</Tag>
         </p>
       )}
-    </section>
-  );
-}
-
-function Parts({ view }: { view: VisitView }) {
-  const { t } = useTranslation();
-  return (
-    <section className="sec" aria-label={t("visit.parts")}>
-      <h2>{t("visit.parts")}</h2>
-      {view.parts.length === 0 && <p className="quiet">{t("page.nothing")}</p>}
-      {view.parts.map((p) => (
-        <p className={`line${p.struck ? " struck" : ""}`} key={p.entry}>
-          <span className="grow">
-            {p.name} <span className="small quiet">{p.number}</span>
-          </span>
-          <span className="end nowrap">
-            <b>{p.quantity}</b> {p.unit}
-          </span>
-        </p>
-      ))}
     </section>
   );
 }

@@ -1,7 +1,7 @@
 import { Button, TextField } from "@mui/material";
 import { useEffect, useState } from "react";
 import { useTranslation } from "react-i18next";
-import { matches } from "../field/parts";
+import { Catalogue, kitItem, nameOf, numberOf, partItem } from "../catalogue/catalogue";
 import type { AnswerLine, Kit, Part, PartPick, Question } from "../types";
 import { ChoiceDrawer } from "../ui/ChoiceDrawer";
 import { price } from "../ui/format";
@@ -63,23 +63,23 @@ function Quantity({ pick, onChange }: { pick: PartPick; onChange: (p: PartPick) 
   );
 }
 
-type Found = { key: string; name: string; number: string; price: string; pick: Omit<PartPick, "quantity"> };
-
 function Picker({ onPick, onClose }: { onPick: (p: Omit<PartPick, "quantity">) => void; onClose: () => void }) {
   const { t } = useTranslation();
   const { catalogue, currency } = useSheet();
   const [find, setFind] = useState("");
-  const [all, setAll] = useState<{ parts: { id: string; body: Part }[]; kits: { id: string; body: Kit }[] }>();
+  const [all, setAll] = useState<Catalogue>();
   useEffect(() => {
-    catalogue().then(setAll, () => setAll({ parts: [], kits: [] }));
+    const ready = (parts: { id: string; body: Part }[], kits: { id: string; body: Kit }[]) =>
+      setAll(new Catalogue([...kits.map((k) => kitItem(k.id, k.body)), ...parts.map((p) => partItem(p.id, p.body))], (codes) => codes));
+    catalogue().then(
+      (c) => ready(c.parts, c.kits),
+      () => ready([], []),
+    );
   }, [catalogue]);
-  const kits = (all?.kits ?? []).filter((k) => `${k.body.name} ${k.body.number}`.toLowerCase().includes(find.trim().toLowerCase()));
-  const found: Found[] = [
-    ...kits.map(({ id, body }) => ({ key: `kit ${id}`, ...body, pick: { kit: id, name: body.name, price: body.price } })),
-    ...(all?.parts ?? [])
-      .filter((p) => matches(p.body, find))
-      .map(({ id, body }) => ({ key: id, ...body, pick: { part: id, name: body.name, price: body.price } })),
-  ];
+  const found = (all?.find(find) ?? []).map((i) => {
+    const { name, price } = i.part ?? i.kit!;
+    return { key: i.key, name: nameOf(i), number: numberOf(i), price, pick: i.kit ? { kit: i.id, name, price } : { part: i.id, name, price } };
+  });
   return (
     <ChoiceDrawer title={t("sheet.pick")} tall onClose={onClose}>
       <TextField
@@ -90,7 +90,7 @@ function Picker({ onPick, onClose }: { onPick: (p: Omit<PartPick, "quantity">) =
         slotProps={{ htmlInput: { autoComplete: "off", type: "search" } }}
       />
       <ul className="scroll">
-        {found.slice(0, 60).map((f) => (
+        {found.map((f) => (
           <li key={f.key}>
             <button type="button" className="choice" onClick={() => onPick(f.pick)}>
               <span>

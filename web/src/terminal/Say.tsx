@@ -25,7 +25,7 @@ export function Say({ what, person, date, views, onDone }: Props) {
     const done =
       what === "note"
         ? await record("note.to_office", { type: "timecard", id: `${person.person}+${date}` }, { text: text.trim() }, as)
-        : await record("part.requested", visit, { text: text.trim(), quantity: Math.round(Number(quantity)) }, as);
+        : await record("part.requested", visit, { text: text.trim(), quantity: quantity.trim().replace(",", ".") }, as);
     if (done) onDone();
   };
   return (

@@ -7,13 +7,16 @@ import SignIn from "../session/SignIn";
 import { ask, remember } from "../session/session";
 import type { Me, TerminalPerson } from "../types";
 import { longDate, time } from "../ui/format";
+import { useWedge } from "../ui/wedge";
 import { say } from "../words/i18n";
 import { Identify } from "./Identify";
 import { byBadge, readPeople } from "./people";
 import { Signed } from "./Signed";
-import { useWedge } from "./wedge";
 import "../field/field.css";
 import "./terminal.css";
+
+/** What every badge says first. */
+const badgePrefix = "ITER-B/";
 
 export default function TerminalApp({ me }: { me: Me }) {
   return (
@@ -52,7 +55,7 @@ function Terminal() {
     },
     [people, t],
   );
-  useWedge(badge);
+  useWedge(badge, badgePrefix);
   const close = async () => {
     try {
       await ask("/api/signout", {});

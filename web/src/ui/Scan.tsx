@@ -1,4 +1,4 @@
-/** Reads a QR or Code 128 label with the camera. */
+/** Reads labels with the camera: our own, and those that parts come with. */
 
 import { BrowserMultiFormatReader } from "@zxing/browser";
 import { BarcodeFormat, DecodeHintType } from "@zxing/library";
@@ -7,8 +7,17 @@ import { useTranslation } from "react-i18next";
 import { ChoiceDrawer } from "./ChoiceDrawer";
 
 /** The labels there are, looked for with care. */
+const formats = [
+  BarcodeFormat.QR_CODE,
+  BarcodeFormat.CODE_128,
+  BarcodeFormat.EAN_13,
+  BarcodeFormat.EAN_8,
+  BarcodeFormat.UPC_A,
+  BarcodeFormat.ITF,
+  BarcodeFormat.DATA_MATRIX,
+];
 const hints = new Map<DecodeHintType, unknown>([
-  [DecodeHintType.POSSIBLE_FORMATS, [BarcodeFormat.QR_CODE, BarcodeFormat.CODE_128]],
+  [DecodeHintType.POSSIBLE_FORMATS, formats],
   [DecodeHintType.TRY_HARDER, true],
 ]);
 

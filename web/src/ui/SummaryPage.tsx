@@ -55,7 +55,7 @@ function Lines({ title, lines }: { title: string; lines: SummaryLine[] }) {
               // biome-ignore lint/suspicious/noArrayIndexKey: the lines of a summary never change
               <span className="block" key={i}>
                 {l.name}: <b>{word(l)}</b> {l.unit}
-                {l.mark && ` (${t(`level.${l.mark as Level}`)})`}
+                {l.mark && ` (${l.mark === "removed" ? t("remove.taken") : t(`level.${l.mark as Level}`)})`}
               </span>
             ))}
       </dd>

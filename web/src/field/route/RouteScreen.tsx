@@ -11,6 +11,7 @@ import { useNow, useReplica } from "../device";
 import { SyncMark } from "../SyncMark";
 import { isOver, onDay, type Stop, unconfirmed, useStops } from "../stops";
 import { useAnnounce } from "./announce";
+import { useLacks } from "./lacks";
 import { useLegs, useOrder } from "./legs";
 import { RouteStop } from "./RouteStop";
 
@@ -19,6 +20,7 @@ const DayMap = screen(() => import("./DayMap"));
 const Find = screen(() => import("./Find"));
 const LeastDriving = screen(() => import("./LeastDriving"));
 const Directions = screen(() => import("./Directions"));
+const Lacks = screen(() => import("./Lacks"));
 const ConfirmEnds = screen(() => import("./ConfirmEnds"));
 
 const dayLength = 86_400_000;
@@ -35,6 +37,8 @@ export function RouteScreen({ chosen }: { chosen?: string }) {
   const order = useOrder(day);
   const legs = useLegs(stops, order, now);
   const inOrder = useMemo(() => arrange(stops, legs), [stops, legs]);
+  const taken = useMemo(() => legs?.map((l) => l.id) ?? [], [legs]);
+  const lacks = useLacks(day >= today ? stops : undefined, taken);
   const [map, setMap] = useState(false);
   const [finding, setFinding] = useState(false);
   const [ordering, setOrdering] = useState(false);
@@ -75,6 +79,7 @@ export function RouteScreen({ chosen }: { chosen?: string }) {
       <Suspense fallback={null}>
         {finding && all && <Find stops={all} />}
         {map && legs && stops && <DayMap legs={legs} stops={stops} onStop={setWay} />}
+        {lacks.length > 0 && stops && <Lacks lacks={lacks} stops={stops} />}
         {ends.length > 0 && <ConfirmEnds ends={ends} />}
         {ordering && stops && <LeastDriving stops={stops} order={order} day={day} onClose={() => setOrdering(false)} />}
       </Suspense>
@@ -82,7 +87,14 @@ export function RouteScreen({ chosen }: { chosen?: string }) {
       {stops && stops.length === 0 && <Empty>{contact ? t("route.none") : t("route.first")}</Empty>}
       <ol className="way">
         {inOrder?.map((s) => (
-          <RouteStop key={s.id} stop={s} leg={legs?.find((l) => l.id === s.id)} chosen={s.id === chosen} onWay={() => setWay(s.id)} />
+          <RouteStop
+            key={s.id}
+            stop={s}
+            leg={legs?.find((l) => l.id === s.id)}
+            lacks={lacks.filter((l) => l.stop === s.id).length}
+            chosen={s.id === chosen}
+            onWay={() => setWay(s.id)}
+          />
         ))}
       </ol>
       {leg?.way && (

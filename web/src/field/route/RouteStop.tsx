@@ -18,12 +18,14 @@ const came = (v: Visit) =>
 interface Props {
   stop: Stop;
   leg?: Leg;
+  /** how many parts it needs that the van does not have */
+  lacks: number;
   chosen: boolean;
   onWay: () => void;
 }
 
 /** A stop with the leg to it: how long the drive is, when it is to be expected, what was promised. */
-export function RouteStop({ stop, leg, chosen, onWay }: Props) {
+export function RouteStop({ stop, leg, lacks, chosen, onWay }: Props) {
   const { t } = useTranslation();
   const done = isOver(stop);
   const state = isRunning(stop) ? "now" : done ? "done" : "todo";
@@ -45,10 +47,10 @@ export function RouteStop({ stop, leg, chosen, onWay }: Props) {
           <Glyph stage={stop.part === "gone" ? "withdrawn" : stop.visit.stage} />
         </span>
         {stop.visit.stage === "sent" && (stop.part === "own" || stop.part === "offer") ? (
-          <Answering stop={stop} leg={leg} />
+          <Answering stop={stop} leg={leg} lacks={lacks} />
         ) : (
           <Link to={`/field/visit/${stop.id}`} className="stop-body">
-            <Body stop={stop} leg={leg} />
+            <Body stop={stop} leg={leg} lacks={lacks} />
           </Link>
         )}
       </li>
@@ -70,7 +72,7 @@ function StopTime({ stop, leg }: { stop: Stop; leg?: Leg }) {
   );
 }
 
-function Body({ stop, leg }: { stop: Stop; leg?: Leg }) {
+function Body({ stop, leg, lacks }: { stop: Stop; leg?: Leg; lacks: number }) {
   const { t } = useTranslation();
   const { visit, order, site, fresh, part } = stop;
   const done = isOver(stop);
@@ -99,6 +101,11 @@ function Body({ stop, leg }: { stop: Stop; leg?: Leg }) {
           </Tag>
         </span>
       )}
+      {lacks > 0 && (
+        <span className="block">
+          <Tag kind="bad">{t("lacks.stop", { count: lacks })}</Tag>
+        </span>
+      )}
       {unsigned && (
         <span className="block">
           <Tag kind="warn">{t("route.signNow")}</Tag>
@@ -109,7 +116,7 @@ function Body({ stop, leg }: { stop: Stop; leg?: Leg }) {
 }
 
 /** A stop that waits for an answer: two buttons, or a swipe to the right or left. */
-function Answering({ stop, leg }: { stop: Stop; leg?: Leg }) {
+function Answering({ stop, leg, lacks }: { stop: Stop; leg?: Leg; lacks: number }) {
   const { t } = useTranslation();
   const record = useRecord();
   const [asking, setAsking] = useState(false);
@@ -122,7 +129,7 @@ function Answering({ stop, leg }: { stop: Stop; leg?: Leg }) {
   return (
     <div className="stop-answer" {...handlers} style={{ transform: `translateX(${moved}px)` }}>
       <Link to={`/field/visit/${stop.id}`} className="stop-body" draggable={false}>
-        <Body stop={stop} leg={leg} />
+        <Body stop={stop} leg={leg} lacks={lacks} />
       </Link>
       {moved !== 0 && (
         <span className={`stop-swipe ${moved > 0 ? "right" : "left"}`} aria-hidden="true">

@@ -10,7 +10,8 @@ import { Tile } from "./PhotoTile";
 
 const Large = lazy(() => import("./PhotoLarge"));
 
-export const sameAbout = (a: About, b: About) => (["asset", "point", "sheet", "question", "item"] as const).every((k) => (a[k] ?? "") === (b[k] ?? ""));
+export const sameAbout = (a: About, b: About) =>
+  (["asset", "point", "sheet", "question", "item", "entry"] as const).every((k) => (a[k] ?? "") === (b[k] ?? ""));
 
 interface Props {
   view: VisitView;

@@ -17,13 +17,16 @@ interface Props {
   card?: string;
   asset?: string;
   site?: string;
+  part?: string;
+  serial?: string;
+  component?: string;
   struck?: boolean;
 }
 
 const reasons = ["tap", "visit", "value", "twice"] as const;
 
 /** Strikes out what the person recorded, as long as the office has not reviewed it. It stays visible, crossed out. */
-export function StrikeOut({ view, entry, at, kind, person, place, order, card, asset, site, struck }: Props) {
+export function StrikeOut({ view, entry, at, kind, person, place, order, card, asset, site, part, serial, component, struck }: Props) {
   const { t } = useTranslation();
   const { me } = useDevice();
   const [open, setOpen] = useState(false);
@@ -34,7 +37,9 @@ export function StrikeOut({ view, entry, at, kind, person, place, order, card, a
       <button type="button" className="link small" onClick={() => setOpen(true)}>
         {t("strike")}
       </button>
-      {open && <Why visit={view.id} body={{ entry, at, kind, person, place, order, card, asset, site }} onClose={() => setOpen(false)} />}
+      {open && (
+        <Why visit={view.id} body={{ entry, at, kind, person, place, order, card, asset, site, part, serial, component }} onClose={() => setOpen(false)} />
+      )}
     </>
   );
 }

@@ -1,0 +1,124 @@
+import { Button, TextField } from "@mui/material";
+import { useState } from "react";
+import { useTranslation } from "react-i18next";
+import type { ExtraKind, VisitView } from "../../types";
+import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
+import { isoDate } from "../../ui/format";
+import { useDevice, useNow, usePolicy, useRecord } from "../device";
+import { useLegs, useOrder } from "../route/legs";
+import { onDay, useStops } from "../stops";
+import { PhotoAdd, PhotoList } from "../visit/PhotoStrip";
+import { typedNumber } from "./useBasket";
+import { whatFor } from "./Where";
+
+const kinds: ExtraKind[] = ["item", "travel", "mileage", "fee", "purchase"];
+
+/** The kilometres of the leg to a visit, as its day's route has them. */
+function useKilometres(view: VisitView): string {
+  const now = useNow(60_000);
+  const day = isoDate(view.visit.start);
+  const all = useStops();
+  const stops = all && onDay(all, day);
+  const legs = useLegs(stops, useOrder(day), now);
+  const metres = legs?.find((l) => l.id === view.id)?.way?.metres;
+  return metres ? (metres / 1000).toFixed(1) : "";
+}
+
+/** Adds what is in no catalogue: a one-off item, a travel charge, kilometres, a fee, something bought, with a photo of its receipt. */
+export function AddExtra({ view, what, onClose }: { view: VisitView; what: string; onClose: () => void }) {
+  const { t } = useTranslation();
+  const { tell } = useDevice();
+  const record = useRecord();
+  const currency = usePolicy()?.currency ?? "EUR";
+  const driven = useKilometres(view);
+  const [kind, setKind] = useState<ExtraKind>("item");
+  const [text, setText] = useState(what);
+  const [quantity, setQuantity] = useState("1");
+  const [unit, setUnit] = useState("");
+  const [price, setPrice] = useState("");
+  const [added, setAdded] = useState("");
+  const choose = (k: ExtraKind) => {
+    setKind(k);
+    setQuantity(k === "mileage" && driven ? driven : "1");
+    setUnit(k === "mileage" ? "km" : "");
+    setText(k === "item" || k === "purchase" ? what : t(`extra.${k}`));
+  };
+  const number = (s: string) => /^\d{1,8}([.,]\d{1,4})?$/.test(s.trim());
+  const fine = text.trim() !== "" && number(quantity) && Number(typedNumber(quantity)) > 0 && (price.trim() === "" || number(price));
+  const add = async () => {
+    const target = whatFor(view);
+    const body = {
+      kind,
+      text: text.trim(),
+      quantity: typedNumber(quantity),
+      unit: unit.trim() || undefined,
+      price: price.trim() ? typedNumber(price) : undefined,
+      asset: target.asset || undefined,
+      task: target.task || undefined,
+    };
+    const entry = await record("extra.added", view.id, body);
+    if (!entry) return;
+    if (kind === "purchase") setAdded(entry);
+    else {
+      tell(t("extra.added", { what: text.trim() }));
+      onClose();
+    }
+  };
+  if (added) {
+    const photos = (view.visit.files ?? []).filter((f) => f.about.entry === added).map((f) => f.entry);
+    return (
+      <ChoiceDrawer title={t("extra.receipt")} onClose={onClose}>
+        <PhotoList view={view} entries={photos} />
+        <PhotoAdd visit={view.id} about={{ entry: added }} />
+        <Button variant="contained" onClick={onClose}>
+          {t("ask.done")}
+        </Button>
+      </ChoiceDrawer>
+    );
+  }
+  return (
+    <ChoiceDrawer title={t("extra.title")} tall onClose={onClose}>
+      <div className="scroll form-stack">
+        <fieldset className="chips">
+          <legend className="visually-hidden">{t("extra.kind")}</legend>
+          {kinds.map((k) => (
+            <button type="button" key={k} className="chip" aria-pressed={kind === k} onClick={() => choose(k)}>
+              {t(`extra.${k}`)}
+            </button>
+          ))}
+        </fieldset>
+        <TextField
+          label={t("extra.what")}
+          value={text}
+          onChange={(e) => setText(e.target.value)}
+          slotProps={{ htmlInput: { maxLength: 500, autoComplete: "off" } }}
+        />
+        <div className="form-row">
+          <TextField
+            label={t("parts.quantity")}
+            value={quantity}
+            onChange={(e) => setQuantity(e.target.value)}
+            slotProps={{ htmlInput: { inputMode: "decimal" } }}
+          />
+          <TextField
+            label={t("parts.unit")}
+            value={unit}
+            onChange={(e) => setUnit(e.target.value)}
+            slotProps={{ htmlInput: { maxLength: 60, autoComplete: "off" } }}
+          />
+          <TextField
+            label={t("extra.price", { currency })}
+            value={price}
+            onChange={(e) => setPrice(e.target.value)}
+            slotProps={{ htmlInput: { inputMode: "decimal" } }}
+          />
+        </div>
+        {kind === "mileage" && driven && <p className="small quiet">{t("extra.fromRoute", { km: driven })}</p>}
+        {kind !== "mileage" && price.trim() === "" && <p className="small quiet">{t("extra.noPrice")}</p>}
+      </div>
+      <Button variant="contained" disabled={!fine} onClick={add}>
+        {t("extra.do")}
+      </Button>
+    </ChoiceDrawer>
+  );
+}

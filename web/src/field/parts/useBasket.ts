@@ -1,0 +1,60 @@
+/** What is picked and not recorded yet: parts with their quantities, as they were scanned or chosen. */
+import { useCallback, useRef, useState } from "react";
+import type { Item } from "../../catalogue/catalogue";
+import { CoreError, core } from "../../device/core";
+import type { Code, LabelCode, Part } from "../../types";
+
+export interface Picked {
+  line: number;
+  part: string;
+  of: Part;
+  quantity: string;
+  unit: string;
+  serial: string;
+}
+
+export function useBasket() {
+  const [lines, setLines] = useState<Picked[]>([]);
+  const next = useRef(1);
+  /** One more of a part; of one with a serial number, another line. */
+  const add = useCallback((item: Item, serial = "") => {
+    const { part: of, id } = item;
+    if (!of) return;
+    const line = next.current++;
+    setLines((all) => {
+      const at = all.findIndex((p) => p.part === id && (!of.serial || (serial !== "" && p.serial === serial)));
+      if (at >= 0) return of.serial ? all : all.with(at, { ...all[at], quantity: String(amount(all[at].quantity) + 1) });
+      return [...all, { line, part: id, of, quantity: "1", unit: of.unit, serial }];
+    });
+  }, []);
+  const change = useCallback((line: number, patch: Partial<Picked>) => setLines((all) => all.map((p) => (p.line === line ? { ...p, ...patch } : p))), []);
+  const drop = useCallback((line: number) => setLines((all) => all.filter((p) => p.line !== line)), []);
+  const clear = useCallback(() => setLines([]), []);
+  return { lines, add, change, drop, clear };
+}
+
+export type Basket = ReturnType<typeof useBasket>;
+
+export const typedNumber = (text: string) => text.trim().replace(",", ".");
+const amount = (text: string) => Number(typedNumber(text)) || 0;
+
+/** A line's quantity in the part's own unit, or why there is none. */
+export function inUnit(p: Pick<Picked, "of" | "quantity" | "unit">): { quantity?: string; problem?: Code } {
+  const quantity = typedNumber(p.quantity);
+  if (!/^\d{1,9}(\.\d{1,6})?$/.test(quantity)) return { problem: { code: "quantity.absurd", args: { quantity } } };
+  try {
+    return { quantity: core("quantity", { part: p.of, quantity, unit: p.unit }).quantity };
+  } catch (e) {
+    if (e instanceof CoreError) return { problem: e.code };
+    throw e;
+  }
+}
+
+/** What a label says, or nothing when no label says that. */
+export function readCode(text: string): LabelCode | undefined {
+  try {
+    return core("code", { text });
+  } catch {
+    return undefined;
+  }
+}

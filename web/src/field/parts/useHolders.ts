@@ -1,0 +1,40 @@
+import { useLiveQuery } from "dexie-react-hooks";
+import { useEffect } from "react";
+import { core } from "../../device/core";
+import { where } from "../../device/record";
+import { refreshRoundUp } from "../../device/roundup";
+import type { MapPoint, Near, RoundUp } from "../../types";
+import { useCore, useDevice } from "../device";
+
+export function useRoundUp(): RoundUp | undefined {
+  const { db } = useDevice();
+  useEffect(() => {
+    void refreshRoundUp(db, Date.now());
+  }, [db]);
+  return useLiveQuery(async () => (await db.remembered.get("roundup"))?.value as RoundUp | undefined, [db]);
+}
+
+/** Who else has a part, those with enough and the nearest first; undefined while it is found out. */
+export function useHolders(part: string, quantity: string): { list: Near[]; at: string } | undefined {
+  const { me } = useDevice();
+  const ready = useCore();
+  const round = useRoundUp();
+  if (!ready || !round) return undefined;
+  const others = round.places.filter((p) => p.id !== me.person.van && p.free[part] !== undefined);
+  const holders = others.map((p) => ({
+    place: p.id,
+    name: p.name,
+    person: p.personName,
+    phone: p.phone,
+    at: p.where,
+    seen: p.seen,
+    free: p.free[part],
+  }));
+  return { list: core("nearby", { from: here(round, me.person.van), quantity, holders }), at: round.at };
+}
+
+/** Where this person is: as the device says, or where their van was last. */
+function here(round: RoundUp, van: string | undefined): MapPoint | undefined {
+  const now = where();
+  return now ? { lat: now.lat, lon: now.lon } : round.places.find((p) => p.id === van)?.where;
+}

@@ -1,0 +1,70 @@
+import { Button, TextField } from "@mui/material";
+import { useState } from "react";
+import { useTranslation } from "react-i18next";
+import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
+import { useDevice, useRecord } from "../device";
+import { typedNumber } from "../parts/useBasket";
+import { WhoHas } from "../parts/WhoHas";
+import type { VanLine } from "./Van";
+
+const number = (s: string) => /^\d{1,6}([.,]\d{1,6})?$/.test(s.trim());
+
+/** One part of the van: count it, throw some away, see who else has it. */
+export function OnePart({ line: l, onClose }: { line: VanLine; onClose: () => void }) {
+  const { t } = useTranslation();
+  const { me, tell } = useDevice();
+  const record = useRecord();
+  const [counted, setCounted] = useState("");
+  const [reason, setReason] = useState("");
+  const [gone, setGone] = useState("");
+  const [asking, setAsking] = useState(false);
+  const stock = { type: "stock", id: me.person.van! };
+  const differs = number(counted) && Number(typedNumber(counted)) !== Number(l.balance);
+  const count = async () => {
+    const body = { part: l.id, quantity: typedNumber(counted), expected: l.balance, reason: reason.trim() || undefined };
+    if (await record("stock.counted", stock, body)) {
+      tell(t("van.countedNow", { part: l.part.name, quantity: typedNumber(counted), unit: l.part.unit }));
+      onClose();
+    }
+  };
+  const scrap = async () => {
+    if (await record("stock.scrapped", stock, { part: l.id, quantity: typedNumber(gone), reason: reason.trim() })) onClose();
+  };
+  if (asking) return <WhoHas part={l.id} name={l.part.name} quantity="1" onClose={() => setAsking(false)} />;
+  return (
+    <ChoiceDrawer title={l.part.name} onClose={onClose}>
+      <p className="small quiet">
+        {l.part.number} · {t("van.book", { quantity: l.balance, unit: l.part.unit })}
+      </p>
+      <div className="form-stack">
+        <div className="form-row">
+          <TextField
+            label={t("van.count")}
+            value={counted}
+            autoFocus
+            onChange={(e) => setCounted(e.target.value)}
+            slotProps={{ htmlInput: { inputMode: "decimal" } }}
+          />
+          <Button variant="contained" disabled={!number(counted)} onClick={count}>
+            {t("van.countDo")}
+          </Button>
+        </div>
+        {differs && (
+          <p className="small" role="status">
+            {t("van.differs", { by: String(Number((Number(typedNumber(counted)) - Number(l.balance)).toFixed(6))), unit: l.part.unit })}
+          </p>
+        )}
+        <TextField label={t("van.reason")} value={reason} onChange={(e) => setReason(e.target.value)} slotProps={{ htmlInput: { maxLength: 500 } }} />
+        <div className="form-row">
+          <TextField label={t("van.gone")} value={gone} onChange={(e) => setGone(e.target.value)} slotProps={{ htmlInput: { inputMode: "decimal" } }} />
+          <Button variant="outlined" disabled={!number(gone) || Number(typedNumber(gone)) === 0 || !reason.trim()} onClick={scrap}>
+            {t("van.goneDo")}
+          </Button>
+        </div>
+        <Button variant="outlined" onClick={() => setAsking(true)}>
+          {t("needs.who")}
+        </Button>
+      </div>
+    </ChoiceDrawer>
+  );
+}

@@ -1,0 +1,178 @@
+import { Button, Drawer, MenuItem, TextField } from "@mui/material";
+import { type ReactNode, useState } from "react";
+import { useTranslation } from "react-i18next";
+import { ulid } from "ulid";
+import type { Shelf, ShelfLine } from "../../types";
+import { timeOrDay } from "../../ui/format";
+import { Tag } from "../../ui/Glyph";
+import { Failure, type Order, useCommands } from "../queries";
+import { Movements } from "./Movements";
+import { useCatalogue, usePlaces } from "./queries";
+
+const plain = (s: string) => s.trim().replace(",", ".");
+const number = (s: string) => /^\d{1,6}([.,]\d{1,6})?$/.test(s.trim());
+const positive = (s: string) => number(s) && Number(plain(s)) > 0;
+
+/** One part at a place: counted, received, handed over, thrown away; its levels, what is kept, what moved. */
+export function PartAtPlace({ shelf, part, onClose }: { shelf: Shelf; part: string; onClose: () => void }) {
+  const { t } = useTranslation();
+  const of = useCatalogue()?.item(`part ${part}`)?.part;
+  const line: ShelfLine = shelf.lines.find((l) => l.part === part) ?? {
+    part,
+    number: of?.number ?? part,
+    name: of?.name ?? part,
+    unit: of?.unit ?? "",
+    balance: "0",
+    held: [],
+    incoming: "0",
+    level: { min: "0", max: "0" },
+    cost: of?.cost ?? "0",
+  };
+  const commands = useCommands();
+  const run = (...orders: Order[]) => commands.mutate(orders);
+  const stock = { type: "stock", id: shelf.place.id };
+  return (
+    <Drawer anchor="right" open onClose={onClose}>
+      <div className="plan stores-drawer">
+        <h2>{line.name}</h2>
+        <p className="small quiet">
+          {line.number} · {t("van.book", { quantity: line.balance, unit: line.unit })} · {shelf.place.name}
+          {line.counted && ` · ${t("places.counted", { time: timeOrDay(line.counted) })}`}
+        </p>
+        {Number(line.balance) < 0 && <Tag kind="bad">{t("van.below")}</Tag>}
+        <Act
+          label={t("van.count")}
+          act={t("van.countDo")}
+          why={t("van.reason")}
+          check={number}
+          onAct={(q, reason) =>
+            run({ kind: "stock.counted", subject: stock, body: { part, quantity: q, expected: line.balance, reason: reason || undefined } })
+          }
+        />
+        <Act
+          label={t("places.receive")}
+          act={t("places.receiveDo")}
+          why={t("places.eachCost")}
+          check={positive}
+          onAct={(q, cost) => run({ kind: "stock.received", subject: stock, body: { part, quantity: q, cost: number(cost) ? plain(cost) : undefined } })}
+        />
+        <Send shelf={shelf} part={part} onSend={run} />
+        <Act
+          label={t("van.gone")}
+          act={t("van.goneDo")}
+          why={t("van.reason")}
+          needsWhy
+          check={positive}
+          onAct={(q, reason) => run({ kind: "stock.scrapped", subject: stock, body: { part, quantity: q, reason } })}
+        />
+        <Levels shelf={shelf} line={line} onSet={run} />
+        {line.held.map((h) => (
+          <p className="line" key={h.order}>
+            <span className="grow">
+              {t("places.heldFor", { quantity: h.quantity, number: h.number })} {h.done && <Tag kind="warn">{t("places.heldDone")}</Tag>}
+            </span>
+            <Button size="small" onClick={() => run({ kind: "stock.reserved", subject: stock, body: { order: h.order, part, quantity: `-${h.quantity}` } })}>
+              {t("places.letGo")}
+            </Button>
+          </p>
+        ))}
+        <Failure error={commands.error} />
+        <Movements place={shelf.place.id} part={part} />
+        <button type="button" className="link" onClick={onClose}>
+          {t("places.close")}
+        </button>
+      </div>
+    </Drawer>
+  );
+}
+
+interface ActProps {
+  label: string;
+  act: string;
+  why: string;
+  needsWhy?: boolean;
+  check: (s: string) => boolean;
+  onAct: (quantity: string, why: string) => void;
+}
+
+/** A quantity, a word about it, a button. */
+function Act({ label, act, why, needsWhy, check, onAct }: ActProps) {
+  const [q, setQ] = useState("");
+  const [text, setText] = useState("");
+  return (
+    <Form
+      fine={check(q) && (!needsWhy || text.trim() !== "")}
+      act={act}
+      onSubmit={() => {
+        onAct(plain(q), text.trim());
+        setQ("");
+        setText("");
+      }}
+    >
+      <TextField label={label} value={q} onChange={(e) => setQ(e.target.value)} slotProps={{ htmlInput: { inputMode: "decimal" } }} />
+      <TextField label={why} value={text} onChange={(e) => setText(e.target.value)} slotProps={{ htmlInput: { maxLength: 500 } }} />
+    </Form>
+  );
+}
+
+function Form({ fine, act, onSubmit, children }: { fine: boolean; act: string; onSubmit: () => void; children: ReactNode }) {
+  return (
+    <form
+      className="stores-act"
+      onSubmit={(e) => {
+        e.preventDefault();
+        onSubmit();
+      }}
+    >
+      {children}
+      <Button type="submit" disabled={!fine}>
+        {act}
+      </Button>
+    </form>
+  );
+}
+
+function Send({ shelf, part, onSend }: { shelf: Shelf; part: string; onSend: (o: Order) => void }) {
+  const { t } = useTranslation();
+  const others = (usePlaces().data ?? []).filter((p) => p.id !== shelf.place.id);
+  const [q, setQ] = useState("");
+  const [chosen, setTo] = useState("");
+  const to = chosen || others[0]?.id || "";
+  return (
+    <Form
+      fine={positive(q) && to !== ""}
+      act={t("places.sendDo")}
+      onSubmit={() => {
+        onSend({ kind: "handover.sent", subject: { type: "handover", id: ulid() }, body: { from: shelf.place.id, to, lines: [{ part, quantity: plain(q) }] } });
+        setQ("");
+      }}
+    >
+      <TextField label={t("places.send")} value={q} onChange={(e) => setQ(e.target.value)} slotProps={{ htmlInput: { inputMode: "decimal" } }} />
+      <TextField select label={t("van.to")} value={to} onChange={(e) => setTo(e.target.value)}>
+        {others.map((p) => (
+          <MenuItem key={p.id} value={p.id}>
+            {p.name} {p.personName && `· ${p.personName}`}
+          </MenuItem>
+        ))}
+      </TextField>
+    </Form>
+  );
+}
+
+function Levels({ shelf, line, onSet }: { shelf: Shelf; line: ShelfLine; onSet: (o: Order) => void }) {
+  const { t } = useTranslation();
+  const [min, setMin] = useState(line.level.min);
+  const [max, setMax] = useState(line.level.max);
+  const fine = number(min) && number(max) && Number(plain(max)) >= Number(plain(min)) && (min !== line.level.min || max !== line.level.max);
+  const body = { levels: { [line.part]: { min: plain(min), max: plain(max) } } };
+  return (
+    <Form
+      fine={fine}
+      act={t("places.levelsDo")}
+      onSubmit={() => onSet({ kind: shelf.levelled ? "record.amended" : "record.created", subject: { type: "levels", id: shelf.place.id }, body })}
+    >
+      <TextField label={t("places.min")} value={min} onChange={(e) => setMin(e.target.value)} slotProps={{ htmlInput: { inputMode: "decimal" } }} />
+      <TextField label={t("places.max")} value={max} onChange={(e) => setMax(e.target.value)} slotProps={{ htmlInput: { inputMode: "decimal" } }} />
+    </Form>
+  );
+}

@@ -1,0 +1,144 @@
+import { Button, TextField } from "@mui/material";
+import { useState } from "react";
+import { useTranslation } from "react-i18next";
+import { ulid } from "ulid";
+import { core } from "../../device/core";
+import type { PickLine, PickList } from "../../types";
+import { Empty } from "../../ui/Empty";
+import { longDate, momentOf, time } from "../../ui/format";
+import { Tag } from "../../ui/Glyph";
+import { useWedge } from "../../ui/wedge";
+import { Answer, Failure, useCommands } from "../queries";
+import { fileOf, useCoreLoaded, usePicks } from "./queries";
+
+/** What each van needs from the store for a day: picked by scan or by hand, and loaded. */
+export function Picks() {
+  const { t } = useTranslation();
+  const [day, setDay] = useState("");
+  const query = usePicks(day);
+  return (
+    <section>
+      <h2 className="stores-head">
+        {t("picks.title")}
+        <TextField
+          type="date"
+          label={t("picks.day")}
+          value={day || query.data?.day || ""}
+          onChange={(e) => setDay(e.target.value)}
+          slotProps={{ inputLabel: { shrink: true } }}
+        />
+      </h2>
+      <Answer query={query}>
+        {(page) =>
+          page.lists.length === 0 ? (
+            <Empty>{page.day ? t("picks.none", { day: longDate(momentOf(page.day, "12:00")) }) : t("picks.noDay")}</Empty>
+          ) : (
+            page.lists.map((l) => <Van key={l.van.id + page.day} list={l} />)
+          )
+        }
+      </Answer>
+    </section>
+  );
+}
+
+const keyOf = (l: PickLine) => `${l.part} ${l.order}`;
+
+function Van({ list }: { list: PickList }) {
+  const { t } = useTranslation();
+  const ready = useCoreLoaded();
+  const commands = useCommands();
+  const [picked, setPicked] = useState<Record<string, number>>({});
+  const [said, setSaid] = useState("");
+  const [on, setOn] = useState(false);
+  const done = (l: PickLine) => picked[keyOf(l)] ?? 0;
+  const set = (l: PickLine, n: number) => setPicked((p) => ({ ...p, [keyOf(l)]: n }));
+  useWedge((text) => {
+    if (!on || !ready) return;
+    let key = "";
+    try {
+      key = core("code", { text }).key;
+    } catch {}
+    const lines = list.lines.filter((l) => l.keys.includes(key));
+    const open = lines.find((l) => done(l) < Number(l.quantity));
+    if (open) {
+      setPicked((p) => ({ ...p, [keyOf(open)]: Math.min(Number(open.quantity), (p[keyOf(open)] ?? 0) + 1) }));
+      setSaid(t("picks.scanned", { part: open.name }));
+    } else setSaid(t(lines.length > 0 ? "picks.enough" : "picks.notOn", { code: text, part: lines[0]?.name }));
+  });
+  const lines = list.lines.filter((l) => done(l) > 0);
+  const load = () =>
+    commands.mutate(
+      [
+        {
+          kind: "handover.sent",
+          subject: { type: "handover", id: ulid() },
+          body: {
+            from: list.from.id,
+            to: list.van.id,
+            lines: lines.map((l) => ({ part: l.part, quantity: String(done(l)), order: l.order })),
+            note: t("picks.for", { day: list.day }),
+          },
+        },
+      ],
+      { onSuccess: () => setPicked({}) },
+    );
+  return (
+    <section className="pick" aria-label={list.van.name}>
+      <h3>
+        {list.van.name} <span className="quiet">{list.van.personName}</span>
+      </h3>
+      <table className="table">
+        <thead>
+          <tr>
+            <th>{t("picks.part")}</th>
+            <th>{t("picks.work")}</th>
+            <th className="num">{t("picks.there")}</th>
+            <th className="num">{t("picks.quantity")}</th>
+            <th>{t("picks.picked")}</th>
+          </tr>
+        </thead>
+        <tbody>
+          {list.lines.map((l) => (
+            <tr key={keyOf(l)}>
+              <td>
+                <b>{l.name}</b> <span className="small quiet">{l.number}</span>
+              </td>
+              <td className="small">
+                {time(l.start)} {l.site} · {l.orderNo}
+              </td>
+              <td className="num">{Number(l.there) < Number(l.quantity) ? <Tag kind="bad">{l.there}</Tag> : l.there}</td>
+              <td className="num">
+                {l.quantity} {l.unit}
+              </td>
+              <td>
+                <Button
+                  size="small"
+                  variant={done(l) >= Number(l.quantity) ? "contained" : "outlined"}
+                  aria-pressed={done(l) >= Number(l.quantity)}
+                  onClick={() => set(l, done(l) >= Number(l.quantity) ? 0 : Number(l.quantity))}
+                >
+                  {t("picks.of", { done: done(l), quantity: l.quantity })}
+                </Button>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="stores-bar">
+        <Button variant="contained" disabled={lines.length === 0 || commands.isPending} onClick={load}>
+          {t("picks.load", { van: list.van.name, count: lines.length })}
+        </Button>
+        <Button aria-pressed={on} onClick={() => setOn(!on)}>
+          {t(on ? "picks.scanning" : "picks.scan")}
+        </Button>
+        <Button href={fileOf("picks.pdf", { day: list.day, van: list.van.id })} target="_blank">
+          {t("picks.paper")}
+        </Button>
+        <span role="status" className="small">
+          {said}
+        </span>
+      </p>
+      <Failure error={commands.error} />
+    </section>
+  );
+}

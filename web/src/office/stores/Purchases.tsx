@@ -1,0 +1,153 @@
+import { Button, Drawer, TextField } from "@mui/material";
+import { useState } from "react";
+import { useTranslation } from "react-i18next";
+import type { PurchaseLine, RequestRef } from "../../types";
+import { Empty } from "../../ui/Empty";
+import { price, shortDate, timeOrDay } from "../../ui/format";
+import { Tag } from "../../ui/Glyph";
+import { Answer, Failure, useCommands, usePolicy } from "../queries";
+import { fileOf, usePurchases } from "./queries";
+import { Reason } from "./Reason";
+
+/** Orders to suppliers: what is to come, and what came. */
+export function Purchases() {
+  const { t } = useTranslation();
+  const query = usePurchases();
+  const currency = usePolicy().data?.currency ?? "EUR";
+  return (
+    <section>
+      <h2>{t("orders.title")}</h2>
+      <Answer query={query}>
+        {(lines) => (lines.length === 0 ? <Empty>{t("orders.none")}</Empty> : lines.map((l) => <Line key={l.id} line={l} currency={currency} />))}
+      </Answer>
+    </section>
+  );
+}
+
+const over = (l: PurchaseLine) => l.purchase.state === "received" || l.purchase.state === "cancelled";
+
+function Line({ line: l, currency }: { line: PurchaseLine; currency: string }) {
+  const { t } = useTranslation();
+  const [doing, setDoing] = useState<"in" | "cancel">();
+  const commands = useCommands();
+  const p = l.purchase;
+  const cost = p.lines.reduce((n, x) => n + Number(x.cost) * Number(x.quantity), 0);
+  const cancel = (reason: string) =>
+    commands.mutate(
+      [
+        {
+          kind: "purchase.cancelled",
+          subject: { type: "purchase", id: l.id },
+          body: { reason, requests: p.lines.flatMap((x) => (x.requests ?? []).map((r) => r.request)) },
+        },
+      ],
+      { onSuccess: () => setDoing(undefined) },
+    );
+  return (
+    <div className="purchase">
+      <span>
+        <b>{p.number}</b>
+        <span className="small quiet block">{timeOrDay(p.at)}</span>
+      </span>
+      <span className="grow">
+        <b>{l.supplier}</b> <span className="quiet">{price(String(cost), currency)}</span>
+        <span className="small block">
+          {p.lines
+            .map(
+              (x, i) =>
+                `${x.quantity} ${l.parts[i].unit} ${l.parts[i].name}${Number(x.received ?? 0) > 0 && !over(l) ? ` (${t("orders.got", { quantity: x.received })})` : ""}`,
+            )
+            .join(", ")}
+        </span>
+      </span>
+      <span>
+        <Tag kind={p.state === "received" ? "good" : p.state === "cancelled" ? "bad" : "warn"}>{t(`purchase.${p.state}`)}</Tag>
+        {p.due && !over(l) && <span className="small quiet block">{t("orders.due", { day: shortDate(p.due) })}</span>}
+        {l.overdue && <Tag kind="bad">{t("orders.overdue")}</Tag>}
+        {p.reason && <span className="small quiet block">{p.reason}</span>}
+      </span>
+      <span className="request-acts">
+        {!over(l) && (
+          <>
+            <Button size="small" variant={p.state === "delivered" ? "contained" : "outlined"} onClick={() => setDoing("in")}>
+              {t("orders.book")}
+            </Button>
+            {p.lines.every((x) => Number(x.received ?? 0) === 0) && (
+              <Button size="small" variant="text" onClick={() => setDoing("cancel")}>
+                {t("orders.cancel")}
+              </Button>
+            )}
+          </>
+        )}
+        <a className="link small" href={fileOf("order.pdf", { id: l.id })} target="_blank" rel="noreferrer">
+          PDF
+        </a>
+        <a className="link small" href={fileOf("order.csv", { id: l.id })}>
+          CSV
+        </a>
+      </span>
+      {doing === "cancel" && <Reason label={t("orders.why")} act={t("orders.cancel")} onReason={cancel} onClose={() => setDoing(undefined)} />}
+      {doing === "in" && <BookIn line={l} onClose={() => setDoing(undefined)} />}
+      <Failure error={commands.error} />
+    </div>
+  );
+}
+
+/** Books in what came. What was ordered for a request is kept for its work order, as far as it goes. */
+function BookIn({ line: l, onClose }: { line: PurchaseLine; onClose: () => void }) {
+  const { t } = useTranslation();
+  const commands = useCommands();
+  const p = l.purchase;
+  const [came, setCame] = useState(() => p.lines.map((x) => String(Math.max(0, Number(x.quantity) - Number(x.received ?? 0)))));
+  const fine = came.every((q) => /^\d{1,6}([.,]\d{1,6})?$/.test(q.trim())) && came.some((q) => Number(q) > 0);
+  const book = () => {
+    const lines = p.lines.map((x, i) => ({ part: x.part, quantity: came[i].trim().replace(",", ".") })).filter((x) => Number(x.quantity) > 0);
+    const served = p.lines.flatMap((x, i) =>
+      serve(x.requests ?? [], Number(x.received ?? 0), Number(came[i].replace(",", "."))).map((r) => ({ ...r, part: x.part })),
+    );
+    commands.mutate([{ kind: "purchase.received", subject: { type: "purchase", id: l.id }, body: { place: p.place, lines, served } }], { onSuccess: onClose });
+  };
+  return (
+    <Drawer anchor="right" open onClose={onClose}>
+      <div className="plan stores-drawer">
+        <h2>{t("orders.bookTitle", { number: p.number })}</h2>
+        <p className="small quiet">{t("orders.bookHint", { place: l.placeName })}</p>
+        {p.lines.map((x, i) => (
+          <div className="line" key={x.part}>
+            <span className="grow">
+              {l.parts[i].name}
+              <span className="small quiet block">
+                {l.parts[i].number}
+                {(x.requests?.length ?? 0) > 0 && ` · ${t("orders.forRequests", { count: x.requests?.length })}`}
+              </span>
+            </span>
+            <TextField
+              className="take-quantity"
+              label={t("orders.came", { quantity: x.quantity, unit: l.parts[i].unit })}
+              value={came[i]}
+              onChange={(e) => setCame(came.with(i, e.target.value))}
+            />
+          </div>
+        ))}
+        <Button variant="contained" disabled={!fine || commands.isPending} onClick={book}>
+          {t("orders.book")}
+        </Button>
+        <button type="button" className="link" onClick={onClose}>
+          {t("choose.cancel")}
+        </button>
+        <Failure error={commands.error} />
+      </div>
+    </Drawer>
+  );
+}
+
+/** Which requests are served by what came, in the order they were asked: each in whole, after those that were served before. */
+export function serve(requests: RequestRef[], before: number, came: number): RequestRef[] {
+  const out: RequestRef[] = [];
+  let sum = 0;
+  for (const r of requests) {
+    sum += Number(r.quantity);
+    if (sum > before && sum <= before + came) out.push(r);
+  }
+  return out;
+}
