@@ -225,10 +225,11 @@ func (g *generator) found(at time.Time) error {
 // load counts a van anew, as stores do when they fill it up.
 func (g *generator) load(tech string, at time.Time) error {
 	for i, p := range parts {
+		n := int64(6 + g.r.Intn(24))
 		if (i+len(tech))%9 == 0 {
-			continue // nobody carries everything
+			n = int64(1 + g.rare.Intn(3)) // nobody carries enough of everything
 		}
-		if _, err := g.w.Append("stock.counted", ledger.Ref{Type: "stock", ID: "van-" + tech}, "oriel", at, ledger.Count{Part: p.number, Quantity: decimal.NewFromInt(int64(6 + g.r.Intn(24)))}, nil); err != nil {
+		if _, err := g.w.Append("stock.counted", ledger.Ref{Type: "stock", ID: "van-" + tech}, "oriel", at, ledger.Count{Part: p.number, Quantity: decimal.NewFromInt(n)}, nil); err != nil {
 			return err
 		}
 	}

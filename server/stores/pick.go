@@ -51,6 +51,8 @@ func Picks(tx *store.Tx, day string) ([]PickList, error) {
 	if err != nil {
 		return nil, err
 	}
+	var lacking []stock.Demand // of all vans: what one gets, the next can't have
+	vans := map[string]Place{}
 	for _, van := range places {
 		if van.Person == "" {
 			continue
@@ -66,24 +68,25 @@ func Picks(tx *store.Tx, day string) ([]PickList, error) {
 		if err != nil {
 			return nil, err
 		}
-		list := PickList{Day: day, From: from, Van: van, Lines: []PickLine{}}
-		var lacking []stock.Demand
 		for _, a := range has.Allot(demands) {
 			if a.Lacks.IsPositive() {
 				a.Demand.Quantity = a.Lacks
 				lacking = append(lacking, a.Demand)
+				vans[a.Stop] = van
 			}
 		}
-		for _, a := range shelves.Allot(lacking) {
-			l, err := pickLine(tx, a)
-			if err != nil {
-				return nil, err
-			}
-			list.Lines = append(list.Lines, l)
+	}
+	for _, a := range shelves.Allot(lacking) {
+		l, err := pickLine(tx, a)
+		if err != nil {
+			return nil, err
 		}
-		if len(list.Lines) > 0 {
-			out = append(out, list)
+		van := vans[a.Stop]
+		if n := len(out); n == 0 || out[n-1].Van.ID != van.ID {
+			out = append(out, PickList{Day: day, From: from, Van: van, Lines: []PickLine{}})
 		}
+		last := &out[len(out)-1]
+		last.Lines = append(last.Lines, l)
 	}
 	return out, nil
 }

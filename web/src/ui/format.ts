@@ -120,3 +120,6 @@ export const price = (amount: string | number, currency: string) => {
     return `${amount} ${currency}`;
   }
 };
+
+/** A quantity with its unit; pieces need none. */
+export const quantity = (q: string | number, unit?: string) => (!unit || unit === "each" ? String(q) : `${q} ${unit}`);

@@ -4,7 +4,7 @@ import { useTranslation } from "react-i18next";
 import type { Item } from "../../catalogue/catalogue";
 import type { VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
-import { price } from "../../ui/format";
+import { price, quantity } from "../../ui/format";
 import { useDevice, usePolicy, useRecord } from "../device";
 import { BasketLines } from "./BasketLines";
 import { Finder } from "./Finder";
@@ -40,12 +40,12 @@ export function AddParts({ view, scanning, code, onUnknown, onClose }: Props) {
   const use = async (on: boolean) => {
     let n = 0;
     for (const p of basket.lines) {
-      const { quantity } = inUnit(p);
+      const inOwn = inUnit(p).quantity;
       const as = p.unit === p.of.unit ? undefined : { quantity: p.quantity.trim().replace(",", "."), unit: p.unit };
       const body = {
         part: p.part,
         place,
-        quantity,
+        quantity: inOwn,
         as,
         asset: target.asset || undefined,
         task: target.task || undefined,
@@ -83,7 +83,7 @@ export function AddParts({ view, scanning, code, onUnknown, onClose }: Props) {
         about={(i) => {
           if (i.kit) return price(i.kit.price, policy?.currency ?? "EUR");
           const has = left(i.id);
-          return has === undefined ? t("parts.notThere") : t("parts.there", { quantity: has, unit: i.part?.unit });
+          return has === undefined ? t("parts.notThere") : t("parts.there", { quantity: quantity(has, i.part?.unit) });
         }}
         onPick={(i, serial) => (i.kit ? setKit(i) : basket.add(i, serial))}
         unknown={(code) => (

@@ -1,6 +1,7 @@
 import { Button, MenuItem, TextField } from "@mui/material";
 import { useTranslation } from "react-i18next";
 import { core } from "../../device/core";
+import { quantity } from "../../ui/format";
 import { say } from "../../words/i18n";
 import { type Basket, inUnit, type Picked, typedNumber } from "./useBasket";
 
@@ -28,7 +29,7 @@ function Line({ picked: p, basket, left }: { picked: Picked; basket: Basket; lef
       <span className="basket-name">
         <span className="strong">{p.of.name}</span>
         <span className="tiny quiet block">
-          {p.of.number} · {left === undefined ? t("parts.notThere") : t("parts.there", { quantity: left, unit: p.of.unit })}
+          {p.of.number} · {left === undefined ? t("parts.notThere") : t("parts.there", { quantity: quantity(left, p.of.unit) })}
         </span>
       </span>
       <span className="basket-row">
@@ -70,7 +71,7 @@ function Line({ picked: p, basket, left }: { picked: Picked; basket: Basket; lef
                 ))}
               </TextField>
             ) : (
-              <span className="quiet">{p.unit}</span>
+              <span className="quiet">{p.unit === "each" ? "" : p.unit}</span>
             )}
           </>
         )}

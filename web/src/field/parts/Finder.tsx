@@ -75,6 +75,7 @@ export function Finder({ first, scanning, code: before, kits, about, onPick, unk
   const pick = (i: Item) => {
     onPick(i);
     setLost(undefined);
+    setFind("");
   };
   return (
     <>

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { VisitView } from "../../types";
+import { quantity } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { useDevice } from "../device";
 import { useStock } from "./Where";
@@ -23,7 +24,7 @@ export function Needs({ view }: { view: VisitView }) {
           <div className="line" key={n.part}>
             <span className="grow">
               {n.name}
-              <span className="tiny quiet block">{Number(n.left) === 0 ? t("needs.used") : t("needs.planned", { quantity: n.left, unit: n.unit })}</span>
+              <span className="tiny quiet block">{Number(n.left) === 0 ? t("needs.used") : t("needs.planned", { quantity: quantity(n.left, n.unit) })}</span>
               {short && <Tag kind="bad">{t("needs.lacks", { quantity: has })}</Tag>}
             </span>
             {short ? (

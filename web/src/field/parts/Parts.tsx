@@ -89,7 +89,7 @@ function Used({ view }: { view: VisitView }) {
             )}
           </span>
           <span className={`end${p.struck ? " struck" : ""}`}>
-            <b>{p.quantity}</b> {p.unit}
+            <b>{p.quantity}</b> {p.unit !== "each" && p.unit}
             {!p.struck && p.place === me.person.van && (
               <span className="tiny quiet block">{t("parts.left", { quantity: stock?.lines[p.part]?.balance ?? "0" })}</span>
             )}

@@ -19,7 +19,7 @@ export function WhoHas({ part, name, quantity, onClose }: { part: string; name: 
       {found?.list.length === 0 && <p className="empty">{t("near.nobody")}</p>}
       {found?.list.some((n) => n.at) && (
         <Suspense fallback={null}>
-          <HolderMap holders={found.list} />
+          <HolderMap holders={found.list} from={found.from} />
         </Suspense>
       )}
       <ol className="scroll">

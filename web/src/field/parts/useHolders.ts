@@ -15,7 +15,7 @@ export function useRoundUp(): RoundUp | undefined {
 }
 
 /** Who else has a part, those with enough and the nearest first; undefined while it is found out. */
-export function useHolders(part: string, quantity: string): { list: Near[]; at: string } | undefined {
+export function useHolders(part: string, quantity: string): { list: Near[]; at: string; from?: MapPoint } | undefined {
   const { me } = useDevice();
   const ready = useCore();
   const round = useRoundUp();
@@ -30,7 +30,8 @@ export function useHolders(part: string, quantity: string): { list: Near[]; at: 
     seen: p.seen,
     free: p.free[part],
   }));
-  return { list: core("nearby", { from: here(round, me.person.van), quantity, holders }), at: round.at };
+  const from = here(round, me.person.van);
+  return { list: core("nearby", { from, quantity, holders }), at: round.at, from };
 }
 
 /** Where this person is: as the device says, or where their van was last. */

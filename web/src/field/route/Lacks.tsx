@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
+import { quantity } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { useHolders } from "../parts/useHolders";
 import { WhoHas } from "../parts/WhoHas";
@@ -34,7 +35,7 @@ function LackLine({ lack: l, site, onAsk }: { lack: Lack; site: string; onAsk: (
     <button type="button" className="choice" onClick={onAsk}>
       <span>
         <span className="strong">
-          {l.lacks} {l.unit} {l.name}
+          {quantity(l.lacks, l.unit)} × {l.name}
         </span>
         <span className="tiny quiet block">
           {t("lacks.for", { site })}

@@ -2,6 +2,7 @@ import { Button, TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
+import { quantity } from "../../ui/format";
 import { useDevice, useRecord } from "../device";
 import { typedNumber } from "../parts/useBasket";
 import { WhoHas } from "../parts/WhoHas";
@@ -23,7 +24,7 @@ export function OnePart({ line: l, onClose }: { line: VanLine; onClose: () => vo
   const count = async () => {
     const body = { part: l.id, quantity: typedNumber(counted), expected: l.balance, reason: reason.trim() || undefined };
     if (await record("stock.counted", stock, body)) {
-      tell(t("van.countedNow", { part: l.part.name, quantity: typedNumber(counted), unit: l.part.unit }));
+      tell(t("van.countedNow", { part: l.part.name, quantity: quantity(typedNumber(counted), l.part.unit) }));
       onClose();
     }
   };
@@ -34,7 +35,7 @@ export function OnePart({ line: l, onClose }: { line: VanLine; onClose: () => vo
   return (
     <ChoiceDrawer title={l.part.name} onClose={onClose}>
       <p className="small quiet">
-        {l.part.number} · {t("van.book", { quantity: l.balance, unit: l.part.unit })}
+        {l.part.number} · {t("van.book", { quantity: quantity(l.balance, l.part.unit) })}
       </p>
       <div className="form-stack">
         <div className="form-row">
@@ -51,7 +52,7 @@ export function OnePart({ line: l, onClose }: { line: VanLine; onClose: () => vo
         </div>
         {differs && (
           <p className="small" role="status">
-            {t("van.differs", { by: String(Number((Number(typedNumber(counted)) - Number(l.balance)).toFixed(6))), unit: l.part.unit })}
+            {t("van.differs", { by: String(Number((Number(typedNumber(counted)) - Number(l.balance)).toFixed(6))) })}
           </p>
         )}
         <TextField label={t("van.reason")} value={reason} onChange={(e) => setReason(e.target.value)} slotProps={{ htmlInput: { maxLength: 500 } }} />

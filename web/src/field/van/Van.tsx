@@ -119,7 +119,7 @@ export default function Van() {
                 ))}
               </span>
               <span className="end">
-                <b>{l.balance}</b> <span className="tiny quiet">{l.part.unit}</span>
+                <b>{l.balance}</b> <span className="tiny quiet">{l.part.unit !== "each" && l.part.unit}</span>
               </span>
             </button>
           </li>

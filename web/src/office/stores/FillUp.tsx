@@ -86,7 +86,7 @@ function Place({ fill: f }: { fill: Fill }) {
                   onChange={(e) => setTyped({ ...typed, [l.part]: e.target.value })}
                   slotProps={{ htmlInput: { inputMode: "decimal", "aria-label": t("fill.of", { part: l.name }) } }}
                 />{" "}
-                {l.unit}
+                {l.unit !== "each" && l.unit}
               </td>
             </tr>
           ))}

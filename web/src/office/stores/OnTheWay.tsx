@@ -2,7 +2,7 @@ import { Button } from "@mui/material";
 import { useTranslation } from "react-i18next";
 import type { HandoverLine } from "../../types";
 import { Empty } from "../../ui/Empty";
-import { timeOrDay } from "../../ui/format";
+import { quantity, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { Answer, Failure, useCommands } from "../queries";
 import { sumLines } from "./lines";
@@ -34,7 +34,7 @@ function Line({ line: l }: { line: HandoverLine }) {
     <div className="line">
       <span className="grow">
         <b>{t("moving.way", { from: l.fromName, to: l.toName })}</b>
-        <span className="small block">{l.handover.lines.map((x, i) => `${x.quantity} ${l.parts[i].unit} ${l.parts[i].name}`).join(", ")}</span>
+        <span className="small block">{l.handover.lines.map((x, i) => `${quantity(x.quantity, l.parts[i].unit)} × ${l.parts[i].name}`).join(", ")}</span>
         <span className="small quiet block">
           {l.byName}, {timeOrDay(l.handover.at)}
           {l.handover.note && ` · ${l.handover.note}`}

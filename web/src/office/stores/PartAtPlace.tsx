@@ -3,7 +3,7 @@ import { type ReactNode, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { ulid } from "ulid";
 import type { Shelf, ShelfLine } from "../../types";
-import { timeOrDay } from "../../ui/format";
+import { quantity, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { Failure, type Order, useCommands } from "../queries";
 import { Movements } from "./Movements";
@@ -36,7 +36,7 @@ export function PartAtPlace({ shelf, part, onClose }: { shelf: Shelf; part: stri
       <div className="plan stores-drawer">
         <h2>{line.name}</h2>
         <p className="small quiet">
-          {line.number} · {t("van.book", { quantity: line.balance, unit: line.unit })} · {shelf.place.name}
+          {line.number} · {t("van.book", { quantity: quantity(line.balance, line.unit) })} · {shelf.place.name}
           {line.counted && ` · ${t("places.counted", { time: timeOrDay(line.counted) })}`}
         </p>
         {Number(line.balance) < 0 && <Tag kind="bad">{t("van.below")}</Tag>}

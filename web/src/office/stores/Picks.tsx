@@ -5,7 +5,7 @@ import { ulid } from "ulid";
 import { core } from "../../device/core";
 import type { PickLine, PickList } from "../../types";
 import { Empty } from "../../ui/Empty";
-import { longDate, momentOf, time } from "../../ui/format";
+import { longDate, momentOf, quantity, time } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { useWedge } from "../../ui/wedge";
 import { Answer, Failure, useCommands } from "../queries";
@@ -107,9 +107,7 @@ function Van({ list }: { list: PickList }) {
                 {time(l.start)} {l.site} · {l.orderNo}
               </td>
               <td className="num">{Number(l.there) < Number(l.quantity) ? <Tag kind="bad">{l.there}</Tag> : l.there}</td>
-              <td className="num">
-                {l.quantity} {l.unit}
-              </td>
+              <td className="num">{quantity(l.quantity, l.unit)}</td>
               <td>
                 <Button
                   size="small"

@@ -5,7 +5,7 @@ import { NavLink, useParams } from "react-router";
 import { matches } from "../../catalogue/catalogue";
 import type { Part, Shelf, ShelfLine } from "../../types";
 import { Empty } from "../../ui/Empty";
-import { price } from "../../ui/format";
+import { price, quantity } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { Answer, usePolicy } from "../queries";
 import { FindPart } from "./FindPart";
@@ -142,11 +142,7 @@ function Lines({ shelf, onPart }: { shelf: Shelf; onPart: (part: string) => void
 
 function Balance({ line: l }: { line: ShelfLine }) {
   const n = Number(l.balance);
-  if (n < 0) return <Tag kind="bad">{`${l.balance} ${l.unit}`}</Tag>;
-  if (n < Number(l.level.min)) return <Tag kind="warn">{`${l.balance} ${l.unit}`}</Tag>;
-  return (
-    <>
-      {l.balance} {l.unit}
-    </>
-  );
+  if (n < 0) return <Tag kind="bad">{quantity(l.balance, l.unit)}</Tag>;
+  if (n < Number(l.level.min)) return <Tag kind="warn">{quantity(l.balance, l.unit)}</Tag>;
+  return quantity(l.balance, l.unit);
 }

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { PurchaseLine, RequestRef } from "../../types";
 import { Empty } from "../../ui/Empty";
-import { price, shortDate, timeOrDay } from "../../ui/format";
+import { price, quantity, shortDate, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { Answer, Failure, useCommands, usePolicy } from "../queries";
 import { fileOf, usePurchases } from "./queries";
@@ -55,7 +55,7 @@ function Line({ line: l, currency }: { line: PurchaseLine; currency: string }) {
           {p.lines
             .map(
               (x, i) =>
-                `${x.quantity} ${l.parts[i].unit} ${l.parts[i].name}${Number(x.received ?? 0) > 0 && !over(l) ? ` (${t("orders.got", { quantity: x.received })})` : ""}`,
+                `${quantity(x.quantity, l.parts[i].unit)} × ${l.parts[i].name}${Number(x.received ?? 0) > 0 && !over(l) ? ` (${t("orders.got", { quantity: x.received })})` : ""}`,
             )
             .join(", ")}
         </span>

@@ -4,7 +4,7 @@ import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
 import type { RequestLine } from "../../types";
 import { Empty } from "../../ui/Empty";
-import { price, timeOrDay } from "../../ui/format";
+import { price, quantity, shortDate, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { Answer, Failure, type Order, useCommands, usePolicy } from "../queries";
 import { purchasesOf, type ToBuy } from "./buy";
@@ -82,13 +82,13 @@ function Line({ line: l }: { line: RequestLine }) {
   return (
     <div className="request">
       <span className={`request-age${l.long ? " long" : ""}`}>
-        <b>{t("requests.days", { count: l.days })}</b>
+        <b>{l.days === 0 ? t("requests.today") : t("requests.days", { count: l.days })}</b>
         <span className="tiny block">{timeOrDay(r.at)}</span>
         {l.long && <Tag kind="bad">{t("requests.long")}</Tag>}
       </span>
       <span className="grow">
         <b>
-          {r.quantity} {l.unit} {l.partName ?? r.text}
+          {quantity(r.quantity, l.unit)} × {l.partName ?? r.text}
         </b>
         {l.partName && l.partName !== r.text && <span className="small block">“{r.text}”</span>}
         {r.note && <span className="pre small block">{r.note}</span>}
@@ -117,7 +117,9 @@ function State({ line: l }: { line: RequestLine }) {
   return (
     <>
       <Tag kind={state === "in" ? "good" : state === "declined" || state === "withdrawn" ? "bad" : "warn"}>{t(`request.${state}`)}</Tag>
-      {state === "ordered" && <span className="tiny quiet block">{t("requests.on", { number: l.purchase, due: l.due || t("requests.noDue") })}</span>}
+      {state === "ordered" && (
+        <span className="tiny quiet block">{t("requests.on", { number: l.purchase, due: l.due ? shortDate(l.due) : t("requests.noDue") })}</span>
+      )}
       {last?.reason && <span className="tiny quiet block">{last.reason}</span>}
     </>
   );

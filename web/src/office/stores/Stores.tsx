@@ -1,5 +1,7 @@
+import { useEffect } from "react";
 import { useTranslation } from "react-i18next";
 import { NavLink, Route, Routes } from "react-router";
+import { letCoreLoad } from "../../device/core";
 import { CatalogueScreen } from "./CatalogueScreen";
 import { FillUp } from "./FillUp";
 import { OnTheWay } from "./OnTheWay";
@@ -13,6 +15,7 @@ import "./stores.css";
 /** Parts: what is asked for, picked, ordered, filled up; what is where; the catalogue. */
 export default function Stores() {
   const { t } = useTranslation();
+  useEffect(letCoreLoad, []);
   const waiting = useRequests(false).data?.length ?? 0;
   const moving = useHandovers().data?.length ?? 0;
   const pages = [

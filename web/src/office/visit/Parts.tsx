@@ -2,7 +2,7 @@ import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
 import type { Need, VisitView } from "../../types";
-import { price } from "../../ui/format";
+import { quantity as amount, price } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { Failure, useCommands, usePolicy } from "../queries";
 import { FindPart } from "../stores/FindPart";
@@ -77,7 +77,7 @@ function Line({ struck, name, quantity, unit, about, children }: LineProps) {
         {name} <span className="small quiet">{about}</span>
       </span>
       <span className="end nowrap">
-        <b>{quantity}</b> {unit} {children && <span className="small quiet block">{children}</span>}
+        <b>{amount(quantity, unit)}</b> {children && <span className="small quiet block">{children}</span>}
       </span>
     </p>
   );
@@ -107,7 +107,7 @@ function Planned({ view }: { view: VisitView }) {
               {n.name} <span className="small quiet">{t("needs.title")}</span>
             </span>
             <span className="end nowrap">
-              {Number(n.left) === 0 ? <Tag kind="good">{t("needs.used")}</Tag> : t("needs.planned", { quantity: n.left, unit: n.unit })}
+              {Number(n.left) === 0 ? <Tag kind="good">{t("needs.used")}</Tag> : t("needs.planned", { quantity: amount(n.left, n.unit) })}
             </span>
             {planned && (
               <button type="button" className="link small" onClick={() => set(own.filter((x) => x !== planned))}>
