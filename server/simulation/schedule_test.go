@@ -15,6 +15,7 @@ import (
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/ledger/ledgertest"
 	"iter.example/iter/core/records"
+	"iter.example/iter/core/stock"
 	"iter.example/iter/core/substance"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/api"
@@ -166,7 +167,30 @@ func (d *device) recordSomething(r *rand.Rand) error {
 	visit := ledger.Ref{Type: "visit", ID: pick(r, visits...)}
 	van := "van-" + d.person
 	today := ledger.TimecardRef(d.person, zone.In(d.now()))
-	switch r.Intn(22) {
+	switch r.Intn(28) {
+	case 22:
+		id := fmt.Sprintf("H-%s-%d", d.person, len(d.recorded))
+		return d.record("handover.sent", ledger.Ref{Type: "handover", ID: id}, ledger.HandOver{From: van, To: pick(r, "van-ann", "van-ben"), Lines: moved(r)}, nil)
+	case 23, 24: // of a hand-over that this device knows
+		for ref, raw := range d.disk.shown {
+			var h stock.Handover
+			if ref.Type != "handover" || json.Unmarshal(raw, &h) != nil {
+				continue
+			}
+			if r.Intn(3) > 0 {
+				return d.record("handover.received", ref, ledger.TakeOver{Place: van, Lines: moved(r)}, nil)
+			}
+			if m := h.Missing(); len(m) > 0 {
+				return d.record("handover.returned", ref, ledger.TakeBack{Place: van, Lines: m}, nil)
+			}
+		}
+		return nil
+	case 25:
+		return d.record("part.removed", visit, ledger.Remove{Part: "P2", Text: "Seal", Quantity: decimal.NewFromInt(int64(1 + r.Intn(2))), Fate: work.ToStock, Place: van}, nil)
+	case 26:
+		return d.record("kit.used", visit, ledger.UseKit{Kit: "K1", Quantity: decimal.NewFromInt(1), Place: van, Parts: moved(r)}, nil)
+	case 27:
+		return d.record("part.requested", visit, ledger.PartRequested{Text: "Seal", Quantity: decimal.NewFromInt(1)}, nil)
 	case 12:
 		return d.record("task."+pick(r, "started", "held", "done"), visit, ledger.TaskTaken{Order: "W1", Task: pick(r, "t1", "t2")}, nil)
 	case 13:
@@ -195,7 +219,7 @@ func (d *device) recordSomething(r *rand.Rand) error {
 			for _, p := range d.disk.pending {
 				if p.ID == id {
 					s := ledger.Struck{Entry: p.ID, At: p.At, Kind: p.Kind, Person: d.person, Reason: "wrong tap"}
-					if p.Kind == "part.used" {
+					if p.Kind == "part.used" || p.Kind == "part.removed" || p.Kind == "kit.used" {
 						s.Place = van
 					}
 					if strings.HasPrefix(p.Kind, "task.") {
@@ -223,6 +247,11 @@ func (d *device) recordSomething(r *rand.Rand) error {
 		return d.record("flag.seen", visit, ledger.Seen{Code: pick(r, "visit.not_theirs", "stock.below_zero")}, nil)
 	}
 	return d.record("record.amended", ledger.Ref{Type: "site", ID: "S1"}, map[string]string{"access": fmt.Sprint("Key ", r.Intn(100))}, json.RawMessage(`{"access":"`+pick(r, "", "Key 7")+`"}`))
+}
+
+// moved are some of the parts that nobody counts.
+func moved(r *rand.Rand) []stock.Moved {
+	return []stock.Moved{{Part: "P2", Quantity: decimal.NewFromInt(int64(1 + r.Intn(3)))}}
 }
 
 // officeDoes is what the office may do meanwhile.
@@ -436,6 +465,44 @@ func (w *world) checkStock(tx *store.Tx, fail func(string, ...any)) error {
 			if k := p.Place + " " + p.Part; !p.Struck && (k != "van-ann P1" || !p.At.Before(counted)) {
 				left[k] = left[k].Sub(p.Quantity)
 			}
+		}
+	}
+	for _, id := range visits {
+		var v work.Visit
+		if _, err := tx.Load("visit", id, &v); err != nil {
+			return err
+		}
+		for _, k := range v.Kits {
+			for _, m := range k.Parts {
+				if !k.Struck {
+					left[k.Place+" "+m.Part] = left[k.Place+" "+m.Part].Sub(m.Quantity)
+				}
+			}
+		}
+		for _, x := range v.Removed {
+			if !x.Struck {
+				left[x.Place+" "+x.Part] = left[x.Place+" "+x.Part].Add(x.Quantity)
+			}
+		}
+	}
+	over, err := tx.Of("handover")
+	if err != nil {
+		return err
+	}
+	for _, d := range over {
+		var h stock.Handover
+		if err := json.Unmarshal(d.Body, &h); err != nil {
+			return err
+		}
+		add := func(place string, lines []stock.Moved, sign int64) {
+			for _, m := range lines {
+				left[place+" "+m.Part] = left[place+" "+m.Part].Add(m.Quantity.Mul(decimal.NewFromInt(sign)))
+			}
+		}
+		add(h.From, h.Lines, -1)
+		add(h.To, h.Taken, 1)
+		if h.Back {
+			add(h.From, h.Missing(), 1)
 		}
 	}
 	for _, person := range []string{"ann", "ben"} {

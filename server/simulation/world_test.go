@@ -22,6 +22,7 @@ import (
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/ledger/ledgertest"
 	"iter.example/iter/core/replica"
+	"iter.example/iter/core/stock"
 	"iter.example/iter/server/api"
 	"iter.example/iter/server/store"
 )
@@ -68,6 +69,7 @@ var template = sync.OnceValues(func() (string, error) {
 	}
 	m := ledgertest.NewMaker("office", 1)
 	entries := m.Company()
+	entries = append(entries, m.Entry("office", "record.created", "place", "van-ben", stock.Place{Name: "Van B. Orme", Kind: "van", Person: "ben"}))
 	for _, v := range [][2]string{{"V2", "ben"}, {"V3", "ann"}} {
 		entries = append(entries, m.Entry("office", "visit.planned", "visit", v[0], ledger.Plan{Order: "W1", Technician: v[1], Start: ledgertest.Start.Add(time.Hour), Minutes: 60}),
 			m.Entry("office", "visit.sent", "visit", v[0], ledger.Nothing{}))

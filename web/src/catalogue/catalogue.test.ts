@@ -1,6 +1,6 @@
-import { expect, test } from "vitest";
+import { describe, expect, test } from "vitest";
 import type { Part } from "../types";
-import { Catalogue, type Item, kitItem, nameOf, partItem, slipsBetween } from "./catalogue";
+import { Catalogue, type Item, kitItem, matches, nameOf, partItem, slipsBetween } from "./catalogue";
 
 const part = (number: string, name: string, more: Partial<Part> = {}): Item => partItem(number, { number, name, unit: "each", price: "1", ...more } as Part);
 const items = [
@@ -51,4 +51,11 @@ test("labels find parts, retired ones too", () => {
   expect(catalogue.withCode("OR-072").map((i) => i.id)).toEqual(["OR-072"]);
   expect(catalogue.withCode("77").map((i) => i.id)).toEqual(["OLD-1"]);
   expect(catalogue.withCode("99")).toEqual([]);
+});
+
+describe("one part", () => {
+  const seal: Part = { number: "SK-38", name: "Mechanical seal kit 38 mm", category: "Seals", unit: "each", price: "84.50", codes: ["5390001000387"] };
+  test.each(["seal", "38 seal", "MECH kit", "sk-38", "seals", "0387", "", "  "])("matches %j", (typed) => expect(matches(seal, typed)).toBe(true));
+  test.each(["ring", "seal 77", "sk38"])("does not match %j", (typed) => expect(matches(seal, typed)).toBe(false));
+  test("whatever the accents", () => expect(matches({ ...seal, name: "Joint torique épais" }, "epais")).toBe(true));
 });
