@@ -57,11 +57,13 @@ test-web: web/node_modules/.done web/src/device/wasm_exec.js
 test-e2e: build chromium e2e/node_modules/.done
 	cd e2e && npx playwright test
 
+# What the tests drive, and what reads the papers they print.
+PACKAGES := chromium poppler-utils zbar-tools
 chromium:
-	@command -v chromium >/dev/null || { \
-	  if [ "$$(id -u)" = 0 ]; then apt-get update -qq && apt-get install -y -qq chromium; \
-	  elif command -v sudo >/dev/null; then sudo apt-get update -qq && sudo apt-get install -y -qq chromium; \
-	  else echo "The tests drive Chromium. Install Debian's package chromium as root, then run this again."; exit 1; fi; }
+	@{ command -v chromium && command -v pdftoppm && command -v zbarimg; } >/dev/null || { \
+	  if [ "$$(id -u)" = 0 ]; then apt-get update -qq && apt-get install -y -qq $(PACKAGES); \
+	  elif command -v sudo >/dev/null; then sudo apt-get update -qq && sudo apt-get install -y -qq $(PACKAGES); \
+	  else echo "The tests need Debian's packages $(PACKAGES). Install them as root, then run this again."; exit 1; fi; }
 
 # A tenth of ten years of a company of 200 technicians, and all of it.
 bench: build chromium e2e/node_modules/.done

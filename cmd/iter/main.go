@@ -28,11 +28,15 @@ import (
 	"iter.example/iter/server/demo"
 	"iter.example/iter/server/importing"
 	"iter.example/iter/server/replication"
+	"iter.example/iter/server/standin"
 	"iter.example/iter/server/store"
 )
 
 //go:embed all:dist
 var dist embed.FS
+
+// demoLead is how soon the demo's supplier brings what was ordered.
+const demoLead = 20 * time.Second
 
 const usage = `iter – field service that works with no signal
 
@@ -190,7 +194,11 @@ func serve(ctx context.Context, f flags, s *store.Store, offered []api.DemoAccou
 	if err != nil {
 		return err
 	}
-	h, err := api.New(api.Config{Store: s, Assets: assets, Demo: offered, Secure: *f.secure, Log: log})
+	config := api.Config{Store: s, Assets: assets, Demo: offered, Secure: *f.secure, Log: log}
+	if offered != nil { // whoever tries it does not wait two days for a part
+		config.Supplier = standin.SimulatedSupplier{Store: s, Now: time.Now, Lead: demoLead}
+	}
+	h, err := api.New(config)
 	if err != nil {
 		return err
 	}

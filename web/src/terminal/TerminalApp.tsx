@@ -55,7 +55,7 @@ function Terminal() {
     },
     [people, t],
   );
-  useWedge(badge, badgePrefix);
+  useWedge(badge, { prefix: badgePrefix });
   const close = async () => {
     try {
       await ask("/api/signout", {});

@@ -12,9 +12,9 @@ const field = "input, textarea, select, [contenteditable]";
 
 /**
  * Hears a scanner that types like a keyboard: a text, then Enter. With a prefix, what begins with it is told wherever it is typed; without,
- * what comes quicker than a person types, and not into a field. Other typing is left alone.
+ * what comes quicker than a person types, and not into a field. Other typing is left alone; alone keeps it from being taken for a shortcut.
  */
-export function useWedge(onText: (text: string) => void, prefix = "") {
+export function useWedge(onText: (text: string) => void, { prefix = "", alone = false } = {}) {
   const told = useRef(onText);
   told.current = onText;
   useEffect(() => {
@@ -22,6 +22,7 @@ export function useWedge(onText: (text: string) => void, prefix = "") {
     let last = 0;
     const press = (e: KeyboardEvent) => {
       if (!prefix && (e.target as HTMLElement).closest?.(field)) return;
+      if (alone) e.stopPropagation();
       const now = performance.now();
       if (now - last > (prefix ? busy : quick)) text = "";
       last = now;
@@ -36,5 +37,5 @@ export function useWedge(onText: (text: string) => void, prefix = "") {
     };
     addEventListener("keydown", press, true);
     return () => removeEventListener("keydown", press, true);
-  }, [prefix]);
+  }, [prefix, alone]);
 }

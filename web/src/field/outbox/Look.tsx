@@ -31,7 +31,7 @@ export function Look() {
       {notices.map((n) => (
         <div className="line look" key={n.subject.id + n.code}>
           <span className="grow">
-            <Tag kind="warn">{say(n)}</Tag>
+            <Tag kind={n.code === "request.in" ? "good" : "warn"}>{say(n)}</Tag>
             <span className="small quiet block">
               {[n.about, timeOrDay(n.at), n.count > 1 ? t("look.times", { count: n.count }) : ""].filter(Boolean).join(" · ")}
             </span>

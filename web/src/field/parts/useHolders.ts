@@ -4,7 +4,7 @@ import { core } from "../../device/core";
 import { where } from "../../device/record";
 import { refreshRoundUp } from "../../device/roundup";
 import type { MapPoint, Near, RoundUp } from "../../types";
-import { useCore, useDevice } from "../device";
+import { useCore, useDevice, usePolicy } from "../device";
 
 export function useRoundUp(): RoundUp | undefined {
   const { db } = useDevice();
@@ -19,6 +19,7 @@ export function useHolders(part: string, quantity: string): { list: Near[]; at: 
   const { me } = useDevice();
   const ready = useCore();
   const round = useRoundUp();
+  const policy = usePolicy();
   if (!ready || !round) return undefined;
   const others = round.places.filter((p) => p.id !== me.person.van && p.free[part] !== undefined);
   const holders = others.map((p) => ({
@@ -30,11 +31,11 @@ export function useHolders(part: string, quantity: string): { list: Near[]; at: 
     seen: p.seen,
     free: p.free[part],
   }));
-  const from = here(round, me.person.van);
+  const from = here(round, me.person.van) ?? me.person.home ?? policy?.yard;
   return { list: core("nearby", { from, quantity, holders }), at: round.at, from };
 }
 
-/** Where this person is: as the device says, or where their van was last. */
+/** Where this person is: as the device says, or where their van was last. Without either, it is where their day begins. */
 function here(round: RoundUp, van: string | undefined): MapPoint | undefined {
   const now = where();
   return now ? { lat: now.lat, lon: now.lon } : round.places.find((p) => p.id === van)?.where;

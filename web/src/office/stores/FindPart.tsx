@@ -12,7 +12,7 @@ export function FindPart({ title, onPick, onClose }: { title: string; onPick: (p
   const found = catalogue?.find(find).filter((i) => i.part) ?? [];
   return (
     <Drawer anchor="right" open onClose={onClose}>
-      <div className="plan stores-drawer">
+      <div className="stores-drawer">
         <h2>{title}</h2>
         <TextField
           label={t("parts.find")}

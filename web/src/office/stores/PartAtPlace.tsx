@@ -33,7 +33,7 @@ export function PartAtPlace({ shelf, part, onClose }: { shelf: Shelf; part: stri
   const stock = { type: "stock", id: shelf.place.id };
   return (
     <Drawer anchor="right" open onClose={onClose}>
-      <div className="plan stores-drawer">
+      <div className="stores-drawer">
         <h2>{line.name}</h2>
         <p className="small quiet">
           {line.number} · {t("van.book", { quantity: quantity(line.balance, line.unit) })} · {shelf.place.name}

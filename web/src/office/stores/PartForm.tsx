@@ -83,7 +83,7 @@ export function PartForm({ item, onClose }: { item?: Item; onClose: () => void }
   return (
     <Drawer anchor="right" open onClose={onClose}>
       <form
-        className="plan stores-drawer form-stack"
+        className="stores-drawer form-stack"
         onSubmit={(e) => {
           e.preventDefault();
           save();

@@ -109,7 +109,7 @@ function BookIn({ line: l, onClose }: { line: PurchaseLine; onClose: () => void 
   };
   return (
     <Drawer anchor="right" open onClose={onClose}>
-      <div className="plan stores-drawer">
+      <div className="stores-drawer">
         <h2>{t("orders.bookTitle", { number: p.number })}</h2>
         <p className="small quiet">{t("orders.bookHint", { place: l.placeName })}</p>
         {p.lines.map((x, i) => (
