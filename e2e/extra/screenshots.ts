@@ -24,10 +24,6 @@ const shoot = async (page: Page, name: string) => {
 };
 
 test("pictures", async ({ browser }) => {
-  const entry = await open(browser, "", 390, 844);
-  await expect(entry.getByText("Try it as")).toBeVisible();
-  await shoot(entry, "sign-in");
-
   const office = await open(browser, "mirin", 1280, 800);
   await expect(office.getByText("To place")).toBeVisible();
   await shoot(office, "board");
@@ -65,6 +61,11 @@ test("pictures", async ({ browser }) => {
   await office.getByRole("combobox", { name: "Site" }).click();
   await office.getByRole("option").nth(2).click();
   await shoot(office, "intake");
+  const stores = await open(browser, "oriel", 1280, 800);
+  await expect(stores.getByText("To place")).toBeVisible();
+  await stores.goto(`${program.url}/office/stores`);
+  await expect(stores.locator(".request").first()).toBeVisible();
+  await shoot(stores, "stores");
   await office.goto(`${program.url}/office/hours`);
   await expect(office.locator(".hours-day").first()).toBeVisible();
   await shoot(office, "hours");
@@ -83,8 +84,12 @@ test("pictures", async ({ browser }) => {
   await phone.locator(".stop.now a, .stop.done a").last().click();
   await expect(phone.getByLabel("Write a note")).toBeVisible();
   await shoot(phone, "visit");
-  await phone.evaluate(() => document.getElementById("tasks")?.scrollIntoView());
-  await shoot(phone, "tasks");
+  await phone.getByRole("button", { name: "Find a part" }).click();
+  await phone.getByLabel("Part name or number").fill("mecanical seel");
+  await phone.getByRole("button", { name: /Mechanical seal kit 38 mm/ }).click();
+  await phone.getByRole("dialog").locator(".choice").nth(3).click();
+  await shoot(phone, "parts");
+  await phone.getByRole("button", { name: "Cancel" }).click();
   await phone.evaluate(() => document.getElementById("finish")?.scrollIntoView());
   await phone.getByRole("button", { name: /Get signature|Sign again/ }).click();
   await shoot(phone, "signature");

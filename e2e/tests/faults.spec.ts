@@ -116,9 +116,17 @@ for (const ground of ["light", "dark", "sun"]) {
       "/office/records/asset/A001-1",
       "/office/hours",
       "/office/hours?by=order",
+      "/office/stores",
+      "/office/stores/places",
+      "/office/stores/picks",
+      "/office/stores/orders",
+      "/office/stores/moving",
+      "/office/stores/fill",
+      "/office/stores/catalogue",
     ]) {
       await office.goto(program.url + path);
-      await expect(office.getByRole("heading", { level: 1 })).toBeVisible();
+      await expect(office.getByRole("heading", { level: 1 })).toBeAttached();
+      await expect(office.getByText("Loading …")).toHaveCount(0);
       await check(office);
     }
     await phone.page.reload();
@@ -129,6 +137,11 @@ for (const ground of ["light", "dark", "sun"]) {
     await check(phone.page);
     await openWork(phone.page);
     await check(phone.page);
+    await phone.page.getByRole("button", { name: "Find a part" }).click();
+    await phone.page.getByRole("dialog").locator(".choice").first().click();
+    await expect(phone.page.locator(".basket")).toBeVisible();
+    await check(phone.page);
+    await phone.page.getByRole("button", { name: "Cancel" }).click();
     const survey = phone.page.locator(".sheet-row", { hasText: "Plant room survey" });
     if (!(await survey.count())) {
       await phone.page.getByRole("button", { name: "Add a check sheet" }).click();

@@ -112,7 +112,8 @@ test("several people in a row at the workshop terminal, by camera, scanner and P
 
   await office.goto(`${program.url}/office/review`);
   await expect(office.locator(".look-line", { hasText: "The grease gun is empty" })).toContainText("Ansa Vane", { timeout: 60_000 });
-  await expect(office.locator(".look-line", { hasText: "Bearing 6306" })).toContainText("Lowen Brask");
+  await office.goto(`${program.url}/office/stores`);
+  await expect(office.locator(".request", { hasText: "Bearing 6306" })).toContainText("Lowen Brask");
   await office.goto(`${program.url}/office/visits/vbench`);
   await expect(office.getByRole("region", { name: "Trail" })).toContainText("Lowen Brask put the task “Strip the pump” on hold");
   await expect(office.locator(".visit-page-stage")).toContainText("on site");

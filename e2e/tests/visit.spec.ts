@@ -58,12 +58,13 @@ async function recordEverything(page: Page) {
   await bearing.fill("61,5");
   await bearing.blur();
 
-  await page.getByRole("button", { name: "Add a part" }).click();
+  await page.getByRole("button", { name: "Find a part" }).click();
   await page.getByLabel("Part name or number").fill("seal 38");
   await page.getByRole("button", { name: /Mechanical seal kit 38 mm/ }).click();
   await page.getByRole("button", { name: "One more" }).click();
-  await page.getByRole("button", { name: "Use 2 each" }).click();
-  await expect(page.locator("#parts .line")).toContainText("2 each");
+  await page.getByRole("button", { name: "Use 1 part", exact: true }).click();
+  const used = page.locator("#parts .line", { has: page.getByRole("button", { name: "Strike out" }) });
+  await expect(used).toContainText(/Mechanical seal kit 38 mm[\s\S]*2/);
 
   await page.getByLabel("Write a note").fill("Strainer was full of weed.\nFlushed and primed.");
   await page.getByRole("button", { name: "Save note" }).click();
@@ -160,7 +161,7 @@ test("a whole visit offline reaches the office by itself", async ({ browser }) =
     /Discharge pressure.*too low.*2.1 bar/,
     /Head.*worked out.*9.7 m/,
   ]);
-  await expect(section("Parts").locator(".line")).toHaveText([/Mechanical seal kit 38 mm.*2 each/]);
+  await expect(section("Parts").locator(".line")).toContainText([/Mechanical seal kit 38 mm SK-38\s*2/]);
   await expect(section("Notes").locator(".line")).toHaveText([/Strainer was full of weed.\s*Flushed and primed./]);
   await expect(section("Check sheets").locator(".line")).toHaveText([
     /Isolated.*Yes/,

@@ -12,13 +12,13 @@ import (
 	"iter.example/iter/server/store"
 )
 
-// RecordPage is a customer, site or asset, with how it came to be as it is.
+// RecordPage is a customer, site, asset or part, with how it came to be as it is.
 type RecordPage struct {
 	Ref     ledger.Ref      `json:"ref"`
 	Body    json.RawMessage `json:"body"`
 	Changes []Amendment     `json:"changes"` // the latest first
 	Clashes []ledger.Notice `json:"clashes"` // fields that two people changed, to decide on
-	Around  []store.Named   `json:"around"`  // of a customer its sites, of a site its assets
+	Around  []store.Named   `json:"around"`  // of a customer its sites, of a site its assets, of an asset its components
 }
 
 // Amendment is a change of a record: which values were written, over which that were seen then.
@@ -37,7 +37,7 @@ const maxAmendments = 100
 func (s *Server) record(c *gin.Context) {
 	ref := ledger.Ref{Type: c.Param("type"), ID: c.Param("id")}
 	read(s, c, func(tx *store.Tx) (*RecordPage, error) {
-		if _, shown := ledger.Editable[ref.Type]; !shown {
+		if _, shown := ledger.Editable[ref.Type]; !shown && ref.Type != "part" {
 			return nil, msg.New("record.unknown", "type", records.Clip(ref.Type), "id", records.Clip(ref.ID))
 		}
 		d, err := tx.Doc(ref)
@@ -79,6 +79,8 @@ func (s *Server) record(c *gin.Context) {
 			return page, err
 		case "site":
 			page.Around, err = tx.AssetsAt(ref.ID)
+		case "asset":
+			page.Around, err = tx.ComponentsOf(ref.ID)
 		}
 		return page, err
 	})

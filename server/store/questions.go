@@ -414,8 +414,16 @@ type Named struct {
 	Name string `json:"name"`
 }
 
+// ComponentsOf gives the assets that hang under one and were not taken out, by name.
+func (t *Tx) ComponentsOf(asset string) ([]Named, error) {
+	return collect(t, scanNamed, "SELECT id, body ->> '$.name' FROM docs WHERE type = 'asset' AND body ->> '$.parent' = ? AND body ->> '$.struck' IS NULL AND body ->> '$.removed' IS NULL ORDER BY 2, 1", asset)
+}
+
+func scanNamed(row interface{ Scan(...any) error }) (n Named, err error) {
+	return n, row.Scan(&n.ID, &n.Name)
+}
+
 // AssetsAt gives the assets at a site, by name.
 func (t *Tx) AssetsAt(site string) ([]Named, error) {
-	return collect(t, func(row interface{ Scan(...any) error }) (n Named, err error) { return n, row.Scan(&n.ID, &n.Name) },
-		"SELECT d.id, d.body ->> '$.name' FROM assets_by_site a JOIN docs d ON d.type = 'asset' AND d.id = a.asset WHERE a.site = ? ORDER BY 2", site)
+	return collect(t, scanNamed, "SELECT d.id, d.body ->> '$.name' FROM assets_by_site a JOIN docs d ON d.type = 'asset' AND d.id = a.asset WHERE a.site = ? ORDER BY 2", site)
 }

@@ -33,6 +33,7 @@ type PickLine struct {
 	Site     string          `json:"site"`
 	Start    time.Time       `json:"start"`
 	There    decimal.Decimal `json:"there"` // in the store, for this order or for nobody
+	Held     decimal.Decimal `json:"held"`  // kept there for this order
 	Keys     []string        `json:"keys"`  // what scanners may say for it
 }
 
@@ -81,6 +82,7 @@ func Picks(tx *store.Tx, day string) ([]PickList, error) {
 		if err != nil {
 			return nil, err
 		}
+		l.Held = shelves.HeldFor(a.Order, a.Part)
 		van := vans[a.Stop]
 		if n := len(out); n == 0 || out[n-1].Van.ID != van.ID {
 			out = append(out, PickList{Day: day, From: from, Van: van, Lines: []PickLine{}})

@@ -2259,6 +2259,7 @@ export interface PickLine {
   site: string;
   start: Moment;
   there: Decimal;
+  held: Decimal;
   keys: string[];
 }
 

@@ -47,6 +47,8 @@ CREATE TABLE purchases (
 ) WITHOUT ROWID;
 CREATE INDEX purchases_state ON purchases (state, at);
 
+CREATE INDEX docs_parent ON docs (body ->> '$.parent') WHERE type = 'asset';
+
 -- What the simulated supplier was sent.
 CREATE TABLE supplier (
   purchase  TEXT PRIMARY KEY,

@@ -1,6 +1,6 @@
 /** Recording: a tap becomes an entry, saved on the device before the screen says so. */
 import { monotonicFactory } from "ulid";
-import type { Draft, Where } from "../types";
+import type { Draft, Flag, Where } from "../types";
 import { core, loadCore } from "./core";
 import { type DeviceDB, type StoredFile, stored } from "./db";
 
@@ -12,18 +12,20 @@ const recordMeasure = "iter.record";
 /**
  * Records a draft: gives it its number and time, applies it to what is shown, and keeps both, in one transaction of the
  * device's database; a file that the entry mentions with it. Rejects with a CoreError when the entry can't be meant; then
- * nothing was kept.
+ * nothing was kept. onFlags is told what the entry raised, as far as this device knows.
  */
-export async function record(db: DeviceDB, draft: Draft, file?: StoredFile): Promise<string> {
+export async function record(db: DeviceDB, draft: Draft, file?: StoredFile, onFlags?: (flags: Flag[]) => void): Promise<string> {
   await loadCore();
   const zone = await db.zone();
   const id = newId();
   const began = performance.now();
+  let raised: Flag[] = [];
   await db.transaction("rw", db.shown, db.pending, db.remembered, db.files, async () => {
     const state = await db.state(newId);
     const stamped = core("stamp", { state, draft, id, now: Date.now(), zone });
     const docs = await db.docs(stamped.keys);
-    const { docs: changed } = core("apply", { docs, entry: stamped.entry });
+    const { docs: changed, flags } = core("apply", { docs, entry: stamped.entry });
+    raised = flags;
     const revs = new Map(docs.map((d) => [`${d.type}/${d.id}`, d.rev]));
     await Promise.all([
       db.shown.bulkPut(changed.map((d) => stored({ ...d, rev: revs.get(`${d.type}/${d.id}`) ?? 0 }))),
@@ -33,6 +35,7 @@ export async function record(db: DeviceDB, draft: Draft, file?: StoredFile): Pro
     ]);
   });
   performance.measure(recordMeasure, { start: began });
+  onFlags?.(raised);
   return id;
 }
 

@@ -97,6 +97,9 @@ export function useNow(every: number): number {
   return now;
 }
 
+/** What a person is told while they can still look: the rest comes from the office. */
+const atOnce = ["serial.twice", "part.gone"];
+
 /** Records a draft, about a visit or another document, and sends it on. Resolves to the entry's id, or to nothing after telling the person what is wrong. */
 export function useRecord() {
   const { db, syncer, tell } = useDevice();
@@ -109,7 +112,10 @@ export function useRecord() {
     ): Promise<string | undefined> => {
       try {
         const subject = typeof about === "string" ? { type: "visit", id: about } : about;
-        const id = await record(db, { kind, subject, body, base: more.base, actor: more.actor }, more.file);
+        const id = await record(db, { kind, subject, body, base: more.base, actor: more.actor }, more.file, (flags) => {
+          const told = flags.find((f) => atOnce.includes(f.code));
+          if (told) tell(say(told));
+        });
         syncer.soon();
         return id;
       } catch (e) {

@@ -2,10 +2,11 @@ import { Button, MenuItem, TextField } from "@mui/material";
 import { type FormEvent, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { ulid } from "ulid";
-import type { CustomerHit, Priority } from "../types";
+import type { CustomerHit, Need, Priority } from "../types";
 import { isoDate, moment, momentOf } from "../ui/format";
 import { PlanDrawer } from "./PlanDrawer";
 import { Failure, useBoard, useCommands, useCustomers, usePolicy, useSheets } from "./queries";
+import { NeedsField, needsFine } from "./stores/NeedsField";
 
 /** Opening a work order: who calls, from where, what is wrong, by when. */
 export function Intake() {
@@ -91,6 +92,7 @@ function OrderForm({ customer, onChange, onOpened }: { customer: CustomerHit; on
   const known = useBoard(isoDate(Date.now())).data?.skills ?? [];
   const policy = usePolicy().data;
   const [kind, setKind] = useState("");
+  const [needs, setNeeds] = useState<Need[]>([]);
   const [sheets, setSheets] = useState<string[]>();
   const [day, setDay] = useState(isoDate(Date.now()));
   const chosen = customer.sites.find((s) => s.id === site);
@@ -110,6 +112,7 @@ function OrderForm({ customer, onChange, onOpened }: { customer: CustomerHit; on
       promiseTo: to ? moment(momentOf(day, to)) : undefined,
       kind: kind || undefined,
       skills,
+      needs: needs.map((n) => ({ ...n, quantity: n.quantity.trim().replace(",", ".") })),
       sheets, // left out: the rules say
       tasks: String(form.get("tasks"))
         .split("\n")
@@ -173,6 +176,7 @@ function OrderForm({ customer, onChange, onOpened }: { customer: CustomerHit; on
           ))}
         </fieldset>
       )}
+      <NeedsField needs={needs} onChange={setNeeds} />
       <SheetChoice chosen={sheets} onChange={setSheets} />
       <fieldset className="priorities">
         <legend className="small quiet">{t("intake.skills")}</legend>
@@ -203,7 +207,7 @@ function OrderForm({ customer, onChange, onOpened }: { customer: CustomerHit; on
         <TextField name="minutes" type="number" label={t("intake.minutes")} defaultValue="60" required slotProps={{ htmlInput: { min: 1, max: 20160 } }} />
       </fieldset>
       <Failure error={commands.error} />
-      <Button type="submit" variant="contained" disabled={!site || commands.isPending}>
+      <Button type="submit" variant="contained" disabled={!site || !needsFine(needs) || commands.isPending}>
         {t("intake.open")}
       </Button>
     </form>

@@ -36,6 +36,7 @@ function Shown({ page }: { page: RecordPage }) {
           <h1>{record.name}</h1>
         </div>
       </header>
+      {type === "asset" && <Fitted asset={record as Asset} />}
       {type === "asset" && (
         <div className="measured-page">
           <Measured asset={page.ref.id} />
@@ -44,7 +45,7 @@ function Shown({ page }: { page: RecordPage }) {
       <div className="visit-columns">
         <div>
           <Clashes page={page} />
-          <Form page={page} fields={fields[type] ?? []} />
+          {fields[type] && <Form page={page} fields={fields[type]} />}
           {type !== "customer" && <Papers page={page} />}
           <Around page={page} />
           {type === "site" && <SubstanceLog site={page.ref.id} />}
@@ -52,6 +53,25 @@ function Shown({ page }: { page: RecordPage }) {
         <Changes changes={page.changes} />
       </div>
     </main>
+  );
+}
+
+/** Of a component that was fitted on a visit: of what, since when, and how long it is covered. */
+function Fitted({ asset: a }: { asset: Asset }) {
+  const { t } = useTranslation();
+  if (!a.part) return null;
+  return (
+    <p className="small record-fitted">
+      {a.struck ? (
+        <Tag kind="bad">{t("records.struck")}</Tag>
+      ) : (
+        <>
+          {t("records.fitted", { part: a.part, date: a.installed })} <Link to={`/office/records/asset/${a.parent}`}>{t("records.parent")}</Link>
+          {a.warranty && ` · ${t("remove.covered", { date: a.warranty })}`}
+          {a.removed && ` · ${t("records.removed", { date: a.removed })}`}
+        </>
+      )}
+    </p>
   );
 }
 
@@ -102,7 +122,7 @@ function Around({ page }: { page: RecordPage }) {
   const inner = page.ref.type === "customer" ? "site" : "asset";
   return (
     <section className="sec">
-      <h2>{t(`records.${inner}s`)}</h2>
+      <h2>{t(page.ref.type === "asset" ? "records.components" : `records.${inner}s`)}</h2>
       {page.around.map((a) => (
         <p className="line" key={a.id}>
           <Link to={`/office/records/${inner}/${a.id}`}>{a.name}</Link>

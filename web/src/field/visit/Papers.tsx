@@ -1,18 +1,20 @@
 import { useLiveQuery } from "dexie-react-hooks";
 import { useTranslation } from "react-i18next";
 import { fetchFile } from "../../device/files";
-import type { Document as Paper, SheetPaper, VisitView } from "../../types";
+import type { Document as Paper, Part, SheetPaper, VisitView } from "../../types";
 import { bytes } from "../../ui/format";
 import { Mark } from "../../ui/Glyph";
 import { useDevice } from "../device";
 import { VisitSection } from "./VisitSection";
 
-/** The office's documents about the site and the machine: listed at once, fetched when they are opened or before. */
+/** The office's documents about the site, the machine, and the parts for it: listed at once, fetched when they are opened or before. */
 export function Papers({ view }: { view: VisitView }) {
   const { t } = useTranslation();
   const { db } = useDevice();
   const open = useOpenPaper();
-  const papers = Object.entries({ ...view.site.documents, ...view.asset?.documents } as Record<string, Paper>);
+  const wanted = [...new Set([...view.needs, ...view.parts].map((p) => p.part))];
+  const manuals = useLiveQuery(async () => (await Promise.all(wanted.map((id) => db.body<Part>("part", id)))).map((p) => p?.documents), [db, wanted.join()]);
+  const papers = Object.entries(Object.assign({}, view.site.documents, view.asset?.documents, ...(manuals ?? [])) as Record<string, Paper>);
   const hashes = papers.map(([hash]) => hash);
   const here = useLiveQuery(async () => new Set((await db.files.bulkGet(hashes)).map((f) => f?.hash)), [db, hashes.join()]);
   if (papers.length === 0) return null;

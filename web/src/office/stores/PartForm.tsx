@@ -1,6 +1,7 @@
 import { Button, Checkbox, Drawer, FormControlLabel, MenuItem, TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
+import { Link } from "react-router";
 import type { Item } from "../../catalogue/catalogue";
 import type { Part } from "../../types";
 import type { Word } from "../../words/i18n";
@@ -120,6 +121,11 @@ export function PartForm({ item, onClose }: { item?: Item; onClose: () => void }
         </div>
         <FormControlLabel control={<Checkbox checked={form.serial} onChange={(e) => set({ serial: e.target.checked })} />} label={t("part.serial")} />
         <FormControlLabel control={<Checkbox checked={form.retired} onChange={(e) => set({ retired: e.target.checked })} />} label={t("part.retired")} />
+        {item && (
+          <Link className="small" to={`/office/records/part/${item.id}`}>
+            {t("catalogue.papers")}
+          </Link>
+        )}
         <span className="stores-bar">
           <Button type="submit" variant="contained" disabled={!fine || commands.isPending}>
             {t("records.save")}

@@ -52,7 +52,7 @@ function Van({ list }: { list: PickList }) {
   const [on, setOn] = useState(false);
   const done = (l: PickLine) => picked[keyOf(l)] ?? 0;
   const set = (l: PickLine, n: number) => setPicked((p) => ({ ...p, [keyOf(l)]: n }));
-  useWedge((text) => {
+  const scanned = (text: string) => {
     if (!on || !ready) return;
     let key = "";
     try {
@@ -64,8 +64,18 @@ function Van({ list }: { list: PickList }) {
       setPicked((p) => ({ ...p, [keyOf(open)]: Math.min(Number(open.quantity), (p[keyOf(open)] ?? 0) + 1) }));
       setSaid(t("picks.scanned", { part: open.name }));
     } else setSaid(t(lines.length > 0 ? "picks.enough" : "picks.notOn", { code: text, part: lines[0]?.name }));
-  });
+  };
+  useWedge(scanned, { alone: on });
   const lines = list.lines.filter((l) => done(l) > 0);
+  const loose = list.lines.filter((l) => Number(l.held) < Number(l.quantity) && Number(l.there) > Number(l.held));
+  const keep = () =>
+    commands.mutate(
+      loose.map((l) => ({
+        kind: "stock.reserved",
+        subject: { type: "stock", id: list.from.id },
+        body: { order: l.order, part: l.part, quantity: String(Number((Math.min(Number(l.there), Number(l.quantity)) - Number(l.held)).toFixed(6))) },
+      })),
+    );
   const load = () =>
     commands.mutate(
       [
@@ -106,7 +116,10 @@ function Van({ list }: { list: PickList }) {
               <td className="small">
                 {time(l.start)} {l.site} · {l.orderNo}
               </td>
-              <td className="num">{Number(l.there) < Number(l.quantity) ? <Tag kind="bad">{l.there}</Tag> : l.there}</td>
+              <td className="num">
+                {Number(l.there) < Number(l.quantity) ? <Tag kind="bad">{l.there}</Tag> : l.there}
+                {Number(l.held) > 0 && <span className="small quiet"> {t("picks.kept")}</span>}
+              </td>
               <td className="num">{quantity(l.quantity, l.unit)}</td>
               <td>
                 <Button
@@ -126,6 +139,11 @@ function Van({ list }: { list: PickList }) {
         <Button variant="contained" disabled={lines.length === 0 || commands.isPending} onClick={load}>
           {t("picks.load", { van: list.van.name, count: lines.length })}
         </Button>
+        {loose.length > 0 && (
+          <Button disabled={commands.isPending} onClick={keep}>
+            {t("picks.keep")}
+          </Button>
+        )}
         <Button aria-pressed={on} onClick={() => setOn(!on)}>
           {t(on ? "picks.scanning" : "picks.scan")}
         </Button>

@@ -8,6 +8,7 @@ import { Empty } from "../../ui/Empty";
 import { price, quantity } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { Answer, usePolicy } from "../queries";
+import { CountPlace } from "./CountPlace";
 import { FindPart } from "./FindPart";
 import { Movements } from "./Movements";
 import { PartAtPlace } from "./PartAtPlace";
@@ -46,12 +47,13 @@ function Place({ id }: { id: string }) {
   const query = useShelf(id);
   const [part, setPart] = useState("");
   const [finding, setFinding] = useState(false);
+  const [counting, setCounting] = useState(false);
   return (
     <Answer query={query}>
       {(shelf) => (
         <section className="place">
-          <Head shelf={shelf} onAdd={() => setFinding(true)} />
-          <Lines shelf={shelf} onPart={setPart} />
+          <Head shelf={shelf} counting={counting} onCount={() => setCounting(!counting)} onAdd={() => setFinding(true)} />
+          {counting ? <CountPlace shelf={shelf} onDone={() => setCounting(false)} /> : <Lines shelf={shelf} onPart={setPart} />}
           <Movements place={id} part="" />
           {part && <PartAtPlace shelf={shelf} part={part} onClose={() => setPart("")} />}
           {finding && (
@@ -70,7 +72,14 @@ function Place({ id }: { id: string }) {
   );
 }
 
-function Head({ shelf, onAdd }: { shelf: Shelf; onAdd: () => void }) {
+interface HeadProps {
+  shelf: Shelf;
+  counting: boolean;
+  onCount: () => void;
+  onAdd: () => void;
+}
+
+function Head({ shelf, counting, onCount, onAdd }: HeadProps) {
   const { t } = useTranslation();
   const currency = usePolicy().data?.currency ?? "EUR";
   const below = shelf.lines.filter((l) => Number(l.balance) < 0).length;
@@ -81,6 +90,9 @@ function Head({ shelf, onAdd }: { shelf: Shelf; onAdd: () => void }) {
         {below > 0 && <Tag kind="bad">{t("places.below", { count: below })}</Tag>}
       </span>
       <span>
+        <Button size="small" aria-pressed={counting} onClick={onCount}>
+          {t(counting ? "count.stop" : "count.start")}
+        </Button>{" "}
         <Button size="small" onClick={onAdd}>
           {t("places.other")}
         </Button>{" "}
