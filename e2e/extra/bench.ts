@@ -95,7 +95,7 @@ const makers = ["Aldane", "Thessal", "Corrow", "Maddow", "Brask", "Orrin", "Yell
 function manyParts(): string {
   const lines = Array.from({ length: catalogue }, (_, i) => {
     const kind = kinds[i % kinds.length];
-    const name = `${kind} ${stuff[(i * 7) % stuff.length]} ${makers[(i * 3) % makers.length]} ${8 + ((i * 13) % 300)} mm`;
+    const name = `${kind} ${stuff[Math.floor(i / 16) % stuff.length]} ${makers[Math.floor(i / 192) % makers.length]} ${8 + ((i * 13) % 300)} mm`;
     return `${kind.slice(0, 2).toUpperCase()}-${100_000 + i},${name},${kind},each,${(i % 90) + 1}.50,${5_000_000_000 + i}`;
   });
   return `number,name,category,unit,price,codes\n${lines.join("\n")}\n`;
@@ -116,8 +116,7 @@ test("a catalogue of 20,000 parts", async ({ browser }) => {
   await own.page.locator(".stop.now a, .stop.done a").last().click();
   await own.page.getByRole("button", { name: "Find a part" }).click();
   const field = own.page.getByLabel("Part name or number");
-  await field.fill("no such thing");
-  await field.fill("viton seal 108");
+  await field.fill("119999"); // the last of them
   await expect(own.page.getByRole("dialog").locator(".choice")).not.toHaveCount(0, { timeout: 60_000 });
   await own.page.context().setOffline(true);
   await throttle(own.page, slow);

@@ -1591,6 +1591,7 @@ export const en = {
   "catalogue.papers": "Manuals and changes",
   "picks.keep": "Keep for this work",
   "picks.kept": "kept",
+  "count.one": "Book it",
   "count.start": "Count",
   "count.stop": "Stop counting",
   "count.of": "{{part}}: counted",

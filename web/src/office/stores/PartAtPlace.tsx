@@ -42,7 +42,7 @@ export function PartAtPlace({ shelf, part, onClose }: { shelf: Shelf; part: stri
         {Number(line.balance) < 0 && <Tag kind="bad">{t("van.below")}</Tag>}
         <Act
           label={t("van.count")}
-          act={t("van.countDo")}
+          act={t("count.one")}
           why={t("van.reason")}
           check={number}
           onAct={(q, reason) =>
