@@ -289,3 +289,87 @@ func TestStockIsConserved(t *testing.T) {
 		require.Equal(t, d(30).Sub(gone).String(), sum.String())
 	})
 }
+
+// What can't be meant is refused, with a reason, wherever it is recorded; nothing changes.
+func TestWhatCantBeMeant(t *testing.T) {
+	s := stores(t)
+	one := []stock.Moved{{Part: "P1", Quantity: d(1)}}
+	for name, c := range map[string]struct {
+		kind, typ, id string
+		body          any
+		code          string
+	}{
+		"two of one serial":               {"part.used", "visit", "V1", ledger.Use{Part: "M1", Place: "van-ann", Quantity: d(2), Serial: "S"}, "serial.one"},
+		"a fate there is not":             {"part.removed", "visit", "V1", ledger.Remove{Text: "x", Quantity: d(1), Fate: "gone"}, "part.fate"},
+		"stock of nothing in particular":  {"part.removed", "visit", "V1", ledger.Remove{Text: "x", Quantity: d(1), Fate: work.ToStock, Place: "van-ann"}, "part.fate_stock"},
+		"scrap that goes into a van":      {"part.removed", "visit", "V1", ledger.Remove{Text: "x", Quantity: d(1), Fate: work.ToScrap, Place: "van-ann"}, "part.fate"},
+		"a kit by somebody without an id": {"kit.used", "visit", "V1", ledger.UseKit{Kit: "K1", Quantity: d(1), Place: "van-ann", Parts: one, Labour: &work.KitWork{Person: "", At: ledgertest.Start}}, "id.unusable"},
+		"a kit done in another age":       {"kit.used", "visit", "V1", ledger.UseKit{Kit: "K1", Quantity: d(1), Place: "van-ann", Parts: one, Labour: &work.KitWork{Person: "ann"}}, "kit.labour"},
+		"a kit with a part twice":         {"kit.used", "visit", "V1", ledger.UseKit{Kit: "K1", Quantity: d(1), Place: "van-ann", Parts: append(one, one...)}, "stock.twice"},
+		"a bribe":                         {"extra.added", "visit", "V1", ledger.AddExtra{Kind: "bribe", Text: "x", Quantity: d(1)}, "extra.kind"},
+		"an expense below zero":           {"extra.added", "visit", "V1", ledger.AddExtra{Kind: work.Fee, Text: "x", Quantity: d(1), Price: new(d(-1))}, "part.price"},
+		"a request for nothing":           {"part.requested", "visit", "V1", ledger.PartRequested{Quantity: d(1)}, "text.missing"},
+		"scrap without a reason":          {"stock.scrapped", "stock", "van-ann", ledger.Scrap{Part: "P1", Quantity: d(1)}, "text.missing"},
+		"a receipt that costs less":       {"stock.received", "stock", "store", ledger.Receive{Part: "P1", Quantity: d(1), Cost: new(d(-4))}, "part.price"},
+		"a hand-over of nothing":          {"handover.sent", "handover", "H1", ledger.HandOver{From: "store", To: "van-ann"}, "stock.lines"},
+		"a hand-over nobody sent":         {"handover.received", "handover", "H1", ledger.TakeOver{Place: "van-ann", Lines: one}, "record.unknown"},
+		"back from where nothing went":    {"handover.returned", "handover", "H1", ledger.TakeBack{Place: "van-ann", Lines: one}, "record.unknown"},
+		"an order without lines":          {"purchase.made", "purchase", "P9", ledger.PurchaseMade{Number: "1", Supplier: "x", Place: "store"}, "stock.lines"},
+		"an order to nowhere":             {"purchase.made", "purchase", "P9", ledger.PurchaseMade{Number: "1", Supplier: "x", Place: "moon", Lines: []stock.PurchaseLine{{Part: "P1", Quantity: d(1)}}}, "record.unknown"},
+		"an order nobody made":            {"purchase.delivered", "purchase", "P9", ledger.Nothing{}, "record.unknown"},
+		"due on no day":                   {"purchase.confirmed", "purchase", "P9", ledger.PurchaseConfirmed{Due: "soon"}, "purchase.due"},
+		"more kept than there is":         {"stock.reserved", "stock", "store", ledger.Reserve{Order: "W1", Part: "P1", Quantity: d(21)}, "stock.not_free"},
+		"a request nobody made":           {"request.approved", "request", "R9", ledger.RequestAnswered{}, "record.unknown"},
+		"parts for no work":               {"work.needs_planned", "workorder", "W9", ledger.NeedsPlanned{Needs: []work.Need{{Part: "P1", Quantity: d(1)}}}, "record.unknown"},
+		"levels upside down":              {"record.created", "levels", "store", stock.Levels{Levels: map[string]stock.Level{"P1": {Min: d(5), Max: d(2)}}}, "stock.level"},
+		"a pack of nothing":               {"record.created", "part", "P9", stock.Part{Name: "x", Unit: "each", Packs: []stock.Pack{{Name: "box"}}}, "part.pack"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			actor := "office"
+			if c.typ == "visit" {
+				actor = "ann"
+			}
+			before := len(s.docs)
+			r := s.fold(s.m.Entry(actor, c.kind, c.typ, c.id, c.body))
+			assert.Contains(t, r.Error, c.code)
+			assert.Empty(t, r.Flags)
+			assert.Len(t, s.docs, before)
+		})
+	}
+}
+
+// What an entry moves is what it does to the balances.
+func TestMovementsAreWhatBalancesChangeBy(t *testing.T) {
+	s := stores(t)
+	require.Empty(t, s.fold(s.m.Entry("office", "handover.sent", "handover", "H1", ledger.HandOver{From: "store", To: "van-ann", Lines: []stock.Moved{{Part: "P1", Quantity: d(2), Order: "W1"}, {Part: "P1", Quantity: d(1)}}})).Error)
+	for _, e := range []ledger.Entry{
+		s.m.Entry("ann", "part.used", "visit", "V1", ledger.Use{Part: "P1", Place: "van-ann", Quantity: d(2)}),
+		s.m.Entry("ann", "part.removed", "visit", "V1", ledger.Remove{Part: "P1", Text: "x", Quantity: d(1), Fate: work.ToStock, Place: "van-ann"}),
+		s.m.Entry("ann", "part.removed", "visit", "V1", ledger.Remove{Part: "P1", Text: "x", Quantity: d(1), Fate: work.ToScrap}),
+		s.m.Entry("ann", "kit.used", "visit", "V1", ledger.UseKit{Kit: "K1", Quantity: d(1), Place: "van-ann", Parts: []stock.Moved{{Part: "P1", Quantity: d(1)}, {Part: "P2", Quantity: d(2)}}}),
+		s.m.Entry("ann", "stock.scrapped", "stock", "van-ann", ledger.Scrap{Part: "P1", Quantity: d(1), Reason: "bent"}),
+		s.m.Entry("office", "stock.received", "stock", "store", ledger.Receive{Part: "P1", Quantity: d(4), Cost: new(d(6))}),
+		s.m.Entry("ann", "handover.received", "handover", "H1", ledger.TakeOver{Place: "van-ann", Lines: []stock.Moved{{Part: "P1", Quantity: d(2)}}}),
+		s.m.Entry("office", "handover.returned", "handover", "H1", ledger.TakeBack{Place: "store", Lines: []stock.Moved{{Part: "P1", Quantity: d(1)}}}),
+		s.m.Entry("ann", "extra.added", "visit", "V1", ledger.AddExtra{Kind: work.Item, Text: "Bracket", Quantity: d(1)}),
+	} {
+		f, err := ledger.Open(e)
+		require.NoError(t, err)
+		places := []string{"van-ann", "store"}
+		before := map[string]decimal.Decimal{}
+		for _, p := range places {
+			for _, part := range []string{"P1", "P2"} {
+				before[p+part] = decimal.RequireFromString(s.balance(t, p, part))
+			}
+		}
+		require.Empty(t, s.fold(e).Error, e.Kind)
+		for _, m := range f.Movements() {
+			before[m.Place+m.Part] = before[m.Place+m.Part].Add(m.Quantity)
+		}
+		for _, p := range places {
+			for _, part := range []string{"P1", "P2"} {
+				assert.Equal(t, before[p+part].String(), s.balance(t, p, part), "%s: %s at %s", e.Kind, part, p)
+			}
+		}
+	}
+}

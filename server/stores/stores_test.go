@@ -216,7 +216,9 @@ func TestTheRoundUpKnowsWhereVansWereSeen(t *testing.T) {
 	o.says("ann", "visit.set_off", "visit", "V1", ledger.Step{})
 	o.says("ann", "visit.arrived", "visit", "V1", ledger.Step{Where: &work.Where{Lat: 54.8, Lon: -9.2}})
 	o.says("office", "stock.reserved", "stock", "store", ledger.Reserve{Order: "W9", Part: "P1", Quantity: d(4)})
-	r := ask(o, func(tx *store.Tx) (*stores.RoundUp, error) { return stores.Round(tx, ledgertest.Start.Add(12*time.Hour)) })
+	r := ask(o, func(tx *store.Tx) (*stores.RoundUp, error) {
+		return stores.Round(tx, ledgertest.Start.Add(12*time.Hour))
+	})
 	by := map[string]stores.RoundUpPlace{}
 	for _, p := range r.Places {
 		by[p.ID] = p
