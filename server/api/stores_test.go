@@ -220,3 +220,24 @@ func TestWorkWaitsForItsParts(t *testing.T) {
 	assert.Empty(t, page.Lists, "the van has three")
 	assert.Len(t, read[[]stores.Fill](t, c.get("/api/office/stores/fills")), 0)
 }
+
+// A part's page has its papers and its changes; a machine's page, its components.
+func TestPagesOfPartsAndMachines(t *testing.T) {
+	p, c := stocked(t)
+	paper := map[string]any{"documents": map[string]any{"9f86d081884c7d659a2feaa0c55ad015a3bf4f1b2b0b822cd15d6c15b0f00a08": map[string]any{"name": "Manual", "type": "application/pdf", "size": 9, "pack": true}}}
+	require.Equal(t, 200, c.does("record.amended", "part", "P1", paper).StatusCode)
+	page := read[api.RecordPage](t, c.get("/api/office/records/part/P1"))
+	assert.Len(t, page.Changes, 1)
+	assert.Contains(t, string(page.Body), "Manual")
+	e := ledgertest.NewMaker("phone", 5).Entry("ann", "part.used", "visit", "V1", ledger.Use{Part: "P1", Place: "van-ann", Quantity: num(1), Asset: "A1", Serial: "S-1"})
+	require.NoError(t, p.store.Write(t.Context(), func(tx *store.Tx) error { _, err := tx.Record(e, p.now); return err }))
+	page = read[api.RecordPage](t, c.get("/api/office/records/asset/A1"))
+	require.Len(t, page.Around, 1)
+	assert.Equal(t, e.ID, page.Around[0].ID)
+	visit := read[api.VisitPage](t, c.get("/api/office/visits/V1"))
+	last := visit.Trail[len(visit.Trail)-1]
+	require.NotNil(t, last.Strike)
+	assert.Equal(t, []string{"van-ann", "P1", "S-1", e.ID}, []string{last.Strike.Place, last.Strike.Part, last.Strike.Serial, last.Strike.Component}, "all that a strike-out needs to name")
+	require.Equal(t, 200, p.client("a-dispatcher").does("entry.struck_by_office", "visit", "V1", last.Strike).StatusCode)
+	assert.Empty(t, read[api.RecordPage](t, c.get("/api/office/records/asset/A1")).Around)
+}

@@ -2,15 +2,18 @@ package demo_test
 
 import (
 	"context"
+	"encoding/json"
 	"testing"
 	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"iter.example/iter/core/stock"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/demo"
 	"iter.example/iter/server/store"
+	"iter.example/iter/server/stores"
 )
 
 func fill(t *testing.T, now time.Time, seed int64) *store.Store {
@@ -111,5 +114,61 @@ func TestTheDemoIsCheckedAndMeasured(t *testing.T) {
 		handled, err := tx.Attention(true, 500)
 		assert.NotEmpty(t, handled)
 		return err
+	}))
+}
+
+// The stores have something of everything to do.
+func TestTheDemoHasParts(t *testing.T) {
+	now := time.Date(2026, 11, 24, 13, 0, 0, 0, time.UTC)
+	s := fill(t, now, 1)
+	require.NoError(t, s.Read(context.Background(), func(tx *store.Tx) error {
+		open, err := stores.Requests(tx, false, now)
+		require.NoError(t, err)
+		states := map[stock.RequestState]int{}
+		long := 0
+		for _, l := range open {
+			states[l.Request.State]++
+			if l.Long {
+				long++
+			}
+		}
+		assert.Positive(t, states[stock.Asked])
+		assert.Positive(t, states[stock.Ordered])
+		assert.Positive(t, long, "one waits long")
+		over, err := stores.Requests(tx, true, now)
+		require.NoError(t, err)
+		assert.Len(t, over, 2)
+		moving, err := stores.Handovers(tx)
+		require.NoError(t, err)
+		assert.Len(t, moving, 2)
+		day, err := tx.NextDay("2026-11-24")
+		require.NoError(t, err)
+		picks, err := stores.Picks(tx, day)
+		require.NoError(t, err)
+		assert.NotEmpty(t, picks)
+		fills, err := stores.Fills(tx, day, now)
+		require.NoError(t, err)
+		assert.NotEmpty(t, fills)
+		places, err := stores.Places(tx)
+		require.NoError(t, err)
+		require.Len(t, places, 13)
+		assert.Equal(t, []string{"Main store", "Van 1", "Van 2"}, []string{places[0].Name, places[1].Name, places[2].Name})
+		for _, p := range places {
+			shelf, err := stores.ShelfOf(tx, p)
+			require.NoError(t, err)
+			assert.Greater(t, shelf.Value.IntPart(), int64(500), p.Name)
+			for _, l := range shelf.Lines {
+				assert.Greater(t, l.Balance.IntPart(), int64(-15), "%s at %s", l.Name, p.Name)
+			}
+		}
+		parts, err := tx.Of("part")
+		require.NoError(t, err)
+		assert.Greater(t, len(parts), 120)
+		for _, d := range parts {
+			var p stock.Part
+			require.NoError(t, json.Unmarshal(d.Body, &p))
+			require.NoError(t, p.Check(), d.ID)
+		}
+		return nil
 	}))
 }

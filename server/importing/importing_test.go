@@ -152,3 +152,52 @@ func FuzzImport(f *testing.F) {
 		}
 	})
 }
+
+func TestPartsAndLevels(t *testing.T) {
+	s := founded(t)
+	file := func(name, text string) (importing.Result, error) {
+		return importing.File(ctx, s, name, []byte(text), now)
+	}
+	out, err := file("parts.csv", "number,name,names,unit,packs,cost,tax,serial,warranty,supplier,codes\nM1,Motor,engine;drive,each,pair=2;box=2.5,120.5,standard,YES,24,harbour,4006381333931;X9\nP1,Seal,,each,,,,,,,\n")
+	require.NoError(t, err)
+	assert.Equal(t, importing.Result{Created: 2}, out)
+	m := load[stock.Part](t, s, "part", "M1")
+	assert.Equal(t, []string{"engine", "drive"}, m.Names)
+	assert.Equal(t, "2.5", m.Packs[1].Size.String())
+	assert.Equal(t, []any{"120.5", "standard", true, 24, "harbour", 2}, []any{m.Cost.String(), m.Tax, m.Serial, m.Warranty, m.Supplier, len(m.Codes)})
+
+	// Columns that a file does not have stay as they are.
+	_, err = file("parts.csv", "number,name,unit,replaced_by,retired\nM1,Motor,each,P1,yes\n")
+	require.NoError(t, err)
+	m = load[stock.Part](t, s, "part", "M1")
+	assert.Equal(t, []any{"P1", true, true, "harbour"}, []any{m.ReplacedBy, m.Retired, m.Serial, m.Supplier})
+
+	for text, want := range map[string]string{
+		"number,name,unit,packs\nX1,X,each,pair\n":        `column packs: expected packs such as box=10;coil=50, found "pair"`,
+		"number,name,unit,packs\nX1,X,each,each=2\n":      "column number: expected a part without faults (part.pack",
+		"number,name,unit,serial\nX1,X,each,maybe\n":      `column serial: expected yes or no, found "maybe"`,
+		"number,name,unit,warranty\nX1,X,each,for ever\n": `column warranty: expected a number of months, found "for ever"`,
+		"number,name,unit,cost\nX1,X,each,-4\n":           "part.price",
+		"number,name,unit,codes\nX1,X,each,a\x01b\n":      "code.unreadable",
+	} {
+		_, err := file("parts.csv", text)
+		require.Error(t, err, text)
+		assert.Contains(t, err.Error(), want)
+	}
+
+	_, err = importing.Import(ctx, s, fstest.MapFS{"people.csv": {Data: []byte("id,name,roles,van\nann,Ann,technician,Van 1\n")}}, now)
+	require.NoError(t, err)
+	out, err = file("levels.csv", "place,part,min,max\nvan-ann,M1,1,2\nvan-ann,P1,3,9\n")
+	require.NoError(t, err)
+	l := load[stock.Levels](t, s, "levels", "van-ann").Levels
+	assert.Equal(t, []string{"1", "9"}, []string{l["M1"].Min.String(), l["P1"].Max.String()})
+	before := seq(t, s)
+	_, err = file("levels.csv", "place,part,min,max\nvan-ann,P1,3,9\n")
+	require.NoError(t, err)
+	assert.Equal(t, before, seq(t, s), "the same again changes nothing, and what the file does not have stays")
+	_, err = file("levels.csv", "place,part,min,max\nvan-ann,P1,9,3\nmoon,P1,1,2\n")
+	require.ErrorContains(t, err, "expected a quantity not below min")
+	require.ErrorContains(t, err, "expected a place that is in the files or was imported before")
+	_, err = file("secrets.csv", "x\n")
+	require.ErrorContains(t, err, "no file to import")
+}
