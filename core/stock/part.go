@@ -133,14 +133,6 @@ func (k Kit) Check() error {
 	return records.CheckText("name", k.Name, true, 200)
 }
 
-// Minutes is all the labour of a kit.
-func (k Kit) Minutes() (n int) {
-	for _, l := range k.Labour {
-		n += l.Minutes
-	}
-	return n
-}
-
 // Check says what is wrong with levels.
 func (l Levels) Check() error {
 	for part, x := range l.Levels {

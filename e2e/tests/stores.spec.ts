@@ -184,3 +184,88 @@ async function catalogue(office: Page) {
   await file.setInputFiles(strange);
   await expect(office.getByText("Name the file parts.csv, stock.csv or levels.csv. Nothing was read.")).toBeVisible();
 }
+
+test("what is wrong is said at once, and what was meant is kept", async ({ browser }) => {
+  const office = await (await browser.newContext()).newPage();
+  await office.goto(program.url);
+  await signIn(office, "petrok");
+  await expect(office.getByText("To place")).toBeVisible();
+  const record = (type: string, id: string, body: object) => command(office, "record.created", { type, id }, body);
+  await record("place", "van-runa", { name: "Van 22", kind: "van", person: "runa" });
+  await record("person", "runa", { name: "Runa Vike", short: "R. Vike", roles: ["technician"], van: "van-runa" });
+  const secret = execFileSync(binary, ["password", "--data", program.data, "--login", "runa"], { encoding: "utf8" }).trim().split(" ").at(-1)!;
+  const site: { id: string; site: { customer: string }; assets: { id: string }[] } = await office.evaluate(async () =>
+    (await (await fetch("/api/office/customers?q=dairies")).json())[0].sites.find((s: { assets: object[] }) => s.assets.length > 0),
+  );
+  const body = { customer: site.site.customer, site: site.id, asset: site.assets[0].id, problem: "Motor hums", priority: "soon", minutes: 60, sheets: [] };
+  await command(office, "work.opened", { type: "workorder", id: "whum" }, body);
+  const visit = { type: "visit", id: "vhum" };
+  await command(office, "visit.planned", visit, { order: "whum", technician: "runa", start: new Date().toISOString(), minutes: 60 });
+  await command(office, "visit.sent", visit, {});
+
+  const context = await browser.newContext({ viewport: { width: 390, height: 844 }, locale: "en-GB", timezoneId: "Europe/Dublin" });
+  const page = await context.newPage();
+  await page.goto(program.url);
+  await signIn(page, "runa", secret);
+  await expect(page.getByText("All at office")).toBeVisible();
+  await page.goto(`${program.url}/field/visit/vhum`);
+  for (const step of ["Accept", "Set off", "Arrive"]) await page.locator(".dock").getByRole("button", { name: step }).click();
+  await context.setOffline(true);
+  const parts = page.locator("#parts");
+  const drawer = page.getByRole("dialog");
+  const find = drawer.getByLabel("Part name or number");
+  const motor = async () => {
+    await parts.getByRole("button", { name: "Find a part" }).click();
+    await find.fill("MT-2200");
+    await drawer.getByRole("button", { name: /Motor 2200/ }).click();
+    await drawer.getByLabel("Serial number").fill("AL 20-77/b");
+    await drawer.getByRole("button", { name: "Use 1 part", exact: true }).click();
+  };
+
+  // The same motor twice: it is kept, and said while they can still look.
+  await motor();
+  await expect(parts).toContainText("serial AL 20-77/b");
+  await motor();
+  await expect(page.getByRole("alert").filter({ hasText: "fitted already" })).toContainText(
+    "Motor 2200 W with serial AL 20-77/b is fitted already, and was not taken out",
+  );
+  await expect(parts.getByText("serial AL 20-77/b")).toHaveCount(2);
+  await parts.getByRole("button", { name: "Strike out" }).last().click();
+  await drawer.getByRole("button", { name: "Recorded twice" }).click();
+  await expect(parts.locator(".struck", { hasText: "Motor 2200 W" }).first()).toBeVisible();
+  // One without a serial number is asked about before they leave.
+  await parts.getByRole("button", { name: "Find a part" }).click();
+  await find.fill("PU-15");
+  await drawer.getByRole("button", { name: /Dosing pump 15/ }).click();
+  await drawer.getByRole("button", { name: "Use 1 part", exact: true }).click();
+  await expect(page.locator("#finish")).toContainText("Serial number of Dosing pump 15 ml/min missing");
+
+  // A label of a part that is no more names the one to take instead.
+  await parts.getByRole("button", { name: "Find a part" }).click();
+  await find.fill("SK-35");
+  await find.press("Enter");
+  await expect(drawer).toContainText("SK-35 is no longer in the catalogue.");
+  await drawer.getByRole("button", { name: "Take Mechanical seal kit 38 mm instead" }).click();
+  await expect(drawer.locator(".basket")).toContainText("SK-38");
+  // There is no half of a seal; a box of another part has ten.
+  await drawer.getByLabel("Quantity").fill("0,5");
+  await expect(drawer.getByRole("alert")).toContainText("there is no part of one");
+  await expect(drawer.getByRole("button", { name: "Use 1 part", exact: true })).toBeDisabled();
+  await drawer.getByRole("button", { name: "Remove" }).click();
+  await find.fill("OR-72");
+  await drawer.getByRole("button", { name: /O-ring EPDM 72/ }).click();
+  await drawer.getByLabel("Unit").click();
+  await page.getByRole("option", { name: "box" }).click();
+  await drawer.getByRole("button", { name: "Use 1 part", exact: true }).click();
+  await expect(parts).toContainText("1 box");
+
+  // More than there is: it is used all the same, asked about on the van, and flagged at the office.
+  await context.setOffline(false);
+  await expect(page.getByText("All at office")).toBeVisible({ timeout: 60_000 });
+  await page.goto(`${program.url}/field/van`);
+  await expect(page.getByText(/parts are below zero. How many are there really/)).toBeVisible();
+  await expect(held(page, "O-ring EPDM 72")).toHaveText("-10");
+  await office.goto(`${program.url}/office/visits/vhum`);
+  await expect(office.getByText(/more was used than the van had/).first()).toBeVisible();
+  await expect(office.getByText(/is fitted already/).first()).toBeVisible();
+});

@@ -1,11 +1,15 @@
 /** What every field screen uses: this device's database, its sync, the clock, recording. */
 import { useLiveQuery } from "dexie-react-hooks";
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState, useSyncExternalStore } from "react";
-import { CoreError, core, loadCore } from "../device/core";
+import { CoreError, core } from "../device/core";
 import { DeviceDB, type StoredFile } from "../device/db";
 import { waitingFiles } from "../device/files";
 import { record } from "../device/record";
 import { Syncer } from "../device/sync";
+import { useCore } from "../device/useCore";
+
+export { useCore };
+
 import type { Code, Draft, Me, Notices, Policy, Ref, ReplicaState, VisitView } from "../types";
 import { say } from "../words/i18n";
 
@@ -132,22 +136,6 @@ export function problemOf(e: unknown): Code {
   if (e instanceof CoreError) return e.code;
   const dom = e as { name?: string; inner?: { name?: string } } | undefined;
   return { code: dom?.name === "QuotaExceededError" || dom?.inner?.name === "QuotaExceededError" ? "device.full" : "unreadable" };
-}
-
-/** Whether the core is loaded. */
-export function useCore(): boolean {
-  const [ready, set] = useState(!!globalThis.iterCore);
-  useEffect(() => {
-    let here = true;
-    loadCore().then(
-      () => here && set(true),
-      () => {},
-    );
-    return () => {
-      here = false;
-    };
-  }, []);
-  return ready;
 }
 
 /** A visit as it stands: undefined while it is opened, null when it is not on this device. */

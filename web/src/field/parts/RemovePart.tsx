@@ -1,13 +1,11 @@
 import { Button, TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
-import { type Item, nameOf } from "../../catalogue/catalogue";
 import type { Fate, VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { useDevice, useRecord } from "../device";
-import { Finder } from "./Finder";
-import { inUnit, typedNumber } from "./useBasket";
-import { useUsual } from "./usual";
+import { typedNumber } from "./useBasket";
+import { useWhat, WhatField, WhatFinder } from "./What";
 import { useComponents, WhatFor, whatFor } from "./Where";
 
 const fates: Fate[] = ["scrap", "return", "core", "stock"];
@@ -19,21 +17,17 @@ export function RemovePart({ view, onClose }: { view: VisitView; onClose: () => 
   const record = useRecord();
   const [target, setTarget] = useState(() => whatFor(view));
   const components = useComponents(target.asset);
-  const [finding, setFinding] = useState(false);
-  const [item, setItem] = useState<Item>();
+  const what = useWhat("");
   const [component, setComponent] = useState("");
-  const [text, setText] = useState("");
   const [quantity, setQuantity] = useState("1");
   const [serial, setSerial] = useState("");
   const [fate, setFate] = useState<Fate>("scrap");
-  const first = useUsual(view.asset?.kind);
   const fitted = components.find((c) => c.id === component);
-  const part = item?.id ?? fitted?.body.part;
-  const bad = item?.part ? inUnit({ of: item.part, quantity, unit: item.part.unit }).problem : !(Number(typedNumber(quantity)) > 0);
+  const part = what.item?.id ?? fitted?.body.part;
   const remove = async () => {
     const body = {
       part,
-      text: text.trim() || (item && nameOf(item)) || fitted?.body.name,
+      text: what.text.trim() || fitted?.body.name,
       quantity: typedNumber(quantity),
       asset: target.asset || undefined,
       task: target.task || undefined,
@@ -44,21 +38,17 @@ export function RemovePart({ view, onClose }: { view: VisitView; onClose: () => 
     };
     if (await record("part.removed", view.id, body)) onClose();
   };
-  if (finding) {
+  if (what.finding) {
     return (
-      <ChoiceDrawer title={t("remove.title")} tall onClose={() => setFinding(false)}>
-        <Finder
-          first={first}
-          about={() => ""}
-          onPick={(i, s) => {
-            setItem(i);
-            setComponent("");
-            setText(nameOf(i));
-            if (s) setSerial(s);
-            setFinding(false);
-          }}
-        />
-      </ChoiceDrawer>
+      <WhatFinder
+        view={view}
+        title={t("remove.title")}
+        what={what}
+        onPick={(s) => {
+          setComponent("");
+          if (s) setSerial(s);
+        }}
+      />
     );
   }
   const allowed = fates.filter((f) => f !== "stock" || (part && me.person.van));
@@ -75,8 +65,7 @@ export function RemovePart({ view, onClose }: { view: VisitView; onClose: () => 
                   aria-pressed={component === c.id}
                   onClick={() => {
                     setComponent(component === c.id ? "" : c.id);
-                    setItem(undefined);
-                    setText(c.body.name);
+                    what.type(c.body.name);
                     setSerial(c.body.serial ?? "");
                   }}
                 >
@@ -92,20 +81,7 @@ export function RemovePart({ view, onClose }: { view: VisitView; onClose: () => 
             ))}
           </ul>
         )}
-        <div className="form-row">
-          <TextField
-            label={t("remove.what")}
-            value={text}
-            onChange={(e) => {
-              setText(e.target.value);
-              setItem(undefined);
-            }}
-            slotProps={{ htmlInput: { maxLength: 500, autoComplete: "off" } }}
-          />
-          <Button variant="outlined" onClick={() => setFinding(true)}>
-            {t("remove.find")}
-          </Button>
-        </div>
+        <WhatField what={what} label={t("remove.what")} />
         <div className="form-row">
           <TextField
             label={t("parts.quantity")}
@@ -130,7 +106,7 @@ export function RemovePart({ view, onClose }: { view: VisitView; onClose: () => 
           ))}
         </fieldset>
       </div>
-      <Button variant="contained" disabled={!!bad || !(text.trim() || part)} onClick={remove}>
+      <Button variant="contained" disabled={what.bad(quantity) || !(what.text.trim() || part)} onClick={remove}>
         {t("remove.do")}
       </Button>
     </ChoiceDrawer>

@@ -3,13 +3,14 @@ import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { ulid } from "ulid";
 import { core } from "../../device/core";
+import { useCore } from "../../device/useCore";
 import type { PickLine, PickList } from "../../types";
 import { Empty } from "../../ui/Empty";
 import { longDate, momentOf, quantity, time } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { useWedge } from "../../ui/wedge";
 import { Answer, Failure, useCommands } from "../queries";
-import { fileOf, useCoreLoaded, usePicks } from "./queries";
+import { fileOf, usePicks } from "./queries";
 
 /** What each van needs from the store for a day: picked by scan or by hand, and loaded. */
 export function Picks() {
@@ -45,7 +46,7 @@ const keyOf = (l: PickLine) => `${l.part} ${l.order}`;
 
 function Van({ list }: { list: PickList }) {
   const { t } = useTranslation();
-  const ready = useCoreLoaded();
+  const ready = useCore();
   const commands = useCommands();
   const [picked, setPicked] = useState<Record<string, number>>({});
   const [said, setSaid] = useState("");

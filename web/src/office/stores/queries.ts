@@ -1,8 +1,9 @@
 /** Questions about parts to the server. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useMemo, useState } from "react";
+import { useMemo } from "react";
 import { Catalogue, kitItem, partItem } from "../../catalogue/catalogue";
-import { core, loadCore } from "../../device/core";
+import { core } from "../../device/core";
+import { useCore } from "../../device/useCore";
 import { ask } from "../../session/session";
 import type { CatalogueItem, Fill, HandoverLine, ImportReport, MovementLine, NamedPlace, PickPage, PurchaseLine, RequestLine, Shelf } from "../../types";
 
@@ -37,7 +38,7 @@ export const fileOf = (name: string, query: Record<string, string> = {}) => `${b
 /** The catalogue, ready for search; undefined until it and the core are there. */
 export function useCatalogue(): Catalogue | undefined {
   const items = useQuery({ queryKey: ["catalogue"], queryFn: () => get<CatalogueItem[]>("catalogue") }).data;
-  const ready = useCoreLoaded();
+  const ready = useCore();
   return useMemo(() => {
     if (!items || !ready) return undefined;
     return new Catalogue(
@@ -45,21 +46,6 @@ export function useCatalogue(): Catalogue | undefined {
       (codes) => core("codes", { codes }),
     );
   }, [items, ready]);
-}
-
-export function useCoreLoaded(): boolean {
-  const [ready, set] = useState(!!globalThis.iterCore);
-  useEffect(() => {
-    let here = true;
-    loadCore().then(
-      () => here && set(true),
-      () => {},
-    );
-    return () => {
-      here = false;
-    };
-  }, []);
-  return ready;
 }
 
 /** Reads a file into the records; what is wrong with it comes back as a list. */

@@ -1,0 +1,71 @@
+/** What a part is: in words, or out of the catalogue. */
+import { Button, TextField } from "@mui/material";
+import { useState } from "react";
+import { useTranslation } from "react-i18next";
+import { type Item, nameOf } from "../../catalogue/catalogue";
+import type { VisitView } from "../../types";
+import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
+import { Finder } from "./Finder";
+import { inUnit, typedNumber } from "./useBasket";
+import { useUsual } from "./usual";
+
+/** What was chosen or typed: choosing fills in the words, typing others lets go of the part. */
+export function useWhat(words: string) {
+  const [text, setText] = useState(words);
+  const [item, setItem] = useState<Item>();
+  const [finding, setFinding] = useState(false);
+  return {
+    text,
+    item,
+    finding,
+    setFinding,
+    type: (words: string) => {
+      setText(words);
+      setItem(undefined);
+    },
+    pick: (i: Item) => {
+      setItem(i);
+      setText(nameOf(i));
+      setFinding(false);
+    },
+    /** Whether a quantity of it can't be meant. */
+    bad: (quantity: string) => (item?.part ? !!inUnit({ of: item.part, quantity, unit: item.part.unit }).problem : !(Number(typedNumber(quantity)) > 0)),
+  };
+}
+
+type What = ReturnType<typeof useWhat>;
+
+export function WhatField({ what, label, autoFocus }: { what: What; label: string; autoFocus?: boolean }) {
+  const { t } = useTranslation();
+  return (
+    <div className="form-row">
+      <TextField
+        label={label}
+        value={what.text}
+        autoFocus={autoFocus}
+        onChange={(e) => what.type(e.target.value)}
+        slotProps={{ htmlInput: { maxLength: 500, autoComplete: "off" } }}
+      />
+      <Button variant="outlined" onClick={() => what.setFinding(true)}>
+        {t("remove.find")}
+      </Button>
+    </div>
+  );
+}
+
+/** The catalogue, while something is looked for in it. */
+export function WhatFinder({ view, title, what, onPick }: { view: VisitView; title: string; what: What; onPick?: (serial?: string) => void }) {
+  const first = useUsual(view.asset?.kind);
+  return (
+    <ChoiceDrawer title={title} tall onClose={() => what.setFinding(false)}>
+      <Finder
+        first={first}
+        about={() => ""}
+        onPick={(i, serial) => {
+          what.pick(i);
+          onPick?.(serial);
+        }}
+      />
+    </ChoiceDrawer>
+  );
+}
