@@ -1,7 +1,9 @@
 import { describe, expect, it } from "vitest";
 import type { PurchaseMade, RequestRef } from "../../types";
+import { quantity } from "../../ui/format";
 import { purchasesOf, sum, type ToBuy } from "./buy";
 import { sumLines } from "./lines";
+import { needsFine } from "./NeedsField";
 import { serve } from "./Purchases";
 
 describe("adding decimals", () => {
@@ -63,4 +65,26 @@ it("lines are added up by part", () => {
     { part: "P", quantity: "3" },
     { part: "Q", quantity: "0.5" },
   ]);
+});
+
+describe("planned parts", () => {
+  it.each([
+    ["1", true],
+    ["2,5", true],
+    [" 3 ", true],
+    ["0", false],
+    ["", false],
+    ["-1", false],
+    ["many", false],
+  ])("%j is a quantity: %s", (quantity, fine) => expect(needsFine([{ part: "P1", quantity }])).toBe(fine));
+  it("may be none", () => expect(needsFine([])).toBe(true));
+});
+
+describe("a quantity", () => {
+  it.each([
+    ["3", "each", "3"],
+    ["2.5", "m", "2.5 m"],
+    ["4", "", "4"],
+    [7, undefined, "7"],
+  ])("%s %s", (q, unit, want) => expect(quantity(q, unit)).toBe(want));
 });
