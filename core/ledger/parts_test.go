@@ -158,7 +158,15 @@ func TestRequestsDeclinedServedAndCancelled(t *testing.T) {
 	assert.Contains(t, office("purchase.cancelled", "purchase", "PO1", ledger.PurchaseCancelled{Reason: "Not made any more"}).Error, "request.other")
 	require.Empty(t, office("purchase.cancelled", "purchase", "PO1", ledger.PurchaseCancelled{Reason: "Not made any more", Requests: []string{c.ID}}).Error)
 	assert.Equal(t, stock.Approved, read[stock.Request](t, s.docs, "request", c.ID).State, "it is to be ordered again, not forgotten")
-	require.Empty(t, office("stock.reserved", "stock", "store", ledger.Reserve{Order: "W1", Part: "P1", Quantity: d(-4)}).Error)
+	again := made
+	again.Lines[0].Cost = d(1)
+	require.Empty(t, office("purchase.made", "purchase", "PO2", again).Error)
+	require.Empty(t, office("request.reserved", "request", c.ID, ledger.RequestReserved{Place: "store", Served: ledger.Served{Request: c.ID, Order: "W1", Part: "P1", Quantity: d(4)}}).Error, "one turned up meanwhile")
+	in := ledger.PurchaseReceived{Place: "store", Lines: []stock.Moved{{Part: "P1", Quantity: d(4)}}, Served: []ledger.Served{{Request: c.ID, Order: "W1", Part: "P1", Quantity: d(4)}}}
+	require.Empty(t, office("purchase.received", "purchase", "PO2", in).Error, "what came is booked in all the same")
+	store := read[stock.Stock](t, s.docs, "stock", "store")
+	assert.Equal(t, []string{"24", "8"}, []string{store.Balance("P1").String(), store.HeldFor("W1", "P1").String()}, "and kept once")
+	require.Empty(t, office("stock.reserved", "stock", "store", ledger.Reserve{Order: "W1", Part: "P1", Quantity: d(-8)}).Error)
 	assert.Contains(t, office("stock.reserved", "stock", "store", ledger.Reserve{Order: "W1", Part: "P1", Quantity: d(-1)}).Error, "stock.not_held")
 }
 

@@ -222,6 +222,20 @@ func (t *tx) serve(e Entry, s *stock.Stock, list []Served) error {
 	return nil
 }
 
+// waiting leaves out requests that are over: what came is there all the same.
+func (t *tx) waiting(list []Served) (out []Served, err error) {
+	for _, x := range list {
+		var r stock.Request
+		if _, err := t.load(RequestRef(x.Request), &r); err != nil {
+			return nil, err
+		}
+		if !r.State.Over() {
+			out = append(out, x)
+		}
+	}
+	return out, nil
+}
+
 func checkReserved(b RequestReserved) error {
 	if err := b.check(); err != nil {
 		return err
@@ -399,7 +413,11 @@ func purchaseReceived(t *tx, e Entry, b PurchaseReceived) error {
 		c.Add(l.Quantity, p.Lines[i].Cost)
 		costs[l.Part] = c
 	}
-	if err := t.serve(e, &s, b.Served); err != nil {
+	served, err := t.waiting(b.Served)
+	if err != nil {
+		return err
+	}
+	if err := t.serve(e, &s, served); err != nil {
 		return err
 	}
 	s.Put(e.ID, e.At, stock.Sum(b.Lines))

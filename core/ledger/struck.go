@@ -28,6 +28,9 @@ func checkStruck(b Struck) error {
 	if err := records.CheckID(b.Person); err != nil {
 		return err
 	}
+	if err := records.CheckText("serial", b.Serial, false, 100); err != nil {
+		return err
+	}
 	return records.CheckText("reason", b.Reason, false, 500)
 }
 

@@ -21,7 +21,7 @@ var folds = []struct{ table, columns, order, where string }{
 	{"readings", "entry, visit, asset, point, at, body", "entry", "1"},
 	{"attention", "visit, key, concern, at, handled, body", "visit, key", "1"},
 	{"movements", "key, entry, place, part, at, kind, person, visit, struck, body", "key", "1"},
-	{"handovers", `id, "from", "to", at, open, missing`, "id", "1"},
+	{"handovers", `id, "from", "to", at, live`, "id", "1"},
 	{"requests", "id, visit, workorder, person, state, at, since", "id", "1"},
 	{"purchases", "id, state, place, at", "id", "1"},
 	{"visit_people", "person, visit", "person, visit", "1"},

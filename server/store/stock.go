@@ -47,7 +47,7 @@ func (t *Tx) indexStock(d ledger.Ref) error {
 		if _, err := t.Load(d.Type, d.ID, &h); err != nil {
 			return err
 		}
-		_, err := t.exec(`INSERT OR REPLACE INTO handovers (id, "from", "to", at, open, missing) VALUES (?,?,?,?,?,?)`, d.ID, h.From, h.To, utc(h.At), h.Open(), !h.Open() && !h.Back && len(h.Missing()) > 0)
+		_, err := t.exec(`INSERT OR REPLACE INTO handovers (id, "from", "to", at, live) VALUES (?,?,?,?,?)`, d.ID, h.From, h.To, utc(h.At), h.Open() || (!h.Back && len(h.Missing()) > 0))
 		return err
 	case "request":
 		var r stock.Request
@@ -101,7 +101,7 @@ func (t *Tx) HandoversOf(place string) ([]string, error) {
 	if err := t.flush(); err != nil {
 		return nil, err
 	}
-	return collect(t, scanString, `SELECT id FROM handovers WHERE (open OR missing) AND (?1 = '' OR "from" = ?1 OR "to" = ?1) ORDER BY at, id`, place)
+	return collect(t, scanString, `SELECT id FROM handovers WHERE live AND (?1 = '' OR "from" = ?1 OR "to" = ?1) ORDER BY at, id`, place)
 }
 
 // RequestsOpen lists requests that wait for something, the oldest first.

@@ -17,14 +17,13 @@ CREATE INDEX movements_part ON movements (part, at);
 CREATE INDEX movements_entry ON movements (entry);
 
 CREATE TABLE handovers (
-  id      TEXT PRIMARY KEY,
-  "from"  TEXT NOT NULL,
-  "to"    TEXT NOT NULL,
-  at      TEXT NOT NULL, -- UTC
-  open    INTEGER NOT NULL,
-  missing INTEGER NOT NULL -- something did not arrive, and is not back
+  id     TEXT PRIMARY KEY,
+  "from" TEXT NOT NULL,
+  "to"   TEXT NOT NULL,
+  at     TEXT NOT NULL, -- UTC
+  live   INTEGER NOT NULL -- not confirmed yet, or something did not arrive and is not back
 ) WITHOUT ROWID;
-CREATE INDEX handovers_open ON handovers (open, at);
+CREATE INDEX handovers_live ON handovers (at) WHERE live;
 
 CREATE TABLE requests (
   id        TEXT PRIMARY KEY,
