@@ -355,7 +355,6 @@ export const en = {
   "near.seen": "seen {{time}}",
   "near.few": "fewer than are needed",
   "near.call": "Call",
-  "near.here": "you",
   "near.map_one": "Map with {{count}} place",
   "near.map_other": "Map with {{count}} places",
   "lacks.title": "Parts that are missing",
