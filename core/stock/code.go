@@ -47,21 +47,27 @@ func ReadCode(text string) (Code, error) {
 	if t == "" || len(t) > maxCode || strings.ContainsFunc(strings.ReplaceAll(t, separator, ""), unicode.IsControl) {
 		return Code{}, msg.New("code.unreadable")
 	}
-	if part, ok := strings.CutPrefix(t, labelPrefix); ok {
+	if n := len(labelPrefix); len(t) >= n && strings.EqualFold(t[:n], labelPrefix) {
+		part := t[n:]
 		if records.CheckID(part) != nil {
 			return Code{}, msg.New("code.unreadable")
 		}
-		return Code{Key: part, Part: part}, nil
+		c, err := ReadCode(part) // its id, as a label that says no more than that
+		c.Part = part
+		return c, err
 	}
 	if marked || (len(t) > 16 && strings.HasPrefix(t, "01") && gtin(t[2:16]) != "") {
 		if c, ok := fields(t); ok {
 			return c, nil
 		}
 	}
+	if t = strings.TrimSpace(strings.ReplaceAll(t, separator, "")); t == "" {
+		return Code{}, msg.New("code.unreadable")
+	}
 	if g := gtin(t); g != "" {
 		return Code{Key: g}, nil
 	}
-	return Code{Key: strings.ToUpper(strings.ReplaceAll(t, separator, ""))}, nil
+	return Code{Key: strings.ToUpper(t)}, nil
 }
 
 // gtin is a trade number without the zeros before it, when the text is one: 8, 12, 13 or 14 digits of which the last checks.

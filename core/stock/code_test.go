@@ -41,12 +41,18 @@ func TestReadCode(t *testing.T) {
 		_, err := stock.ReadCode(text)
 		assert.ErrorContains(t, err, "code.unreadable", text)
 	}
-	got, err := stock.ReadCode(stock.PartLabel("SK-38"))
-	require.NoError(t, err)
-	assert.Equal(t, "SK-38", got.Part)
+	// Our own label has the key that the part's id has, whatever the id looks like.
+	for _, id := range []string{"SK-38", "sk-38", "0036000291452", "4006381333931", "a"} {
+		got, err := stock.ReadCode(stock.PartLabel(id))
+		require.NoError(t, err)
+		plain, err := stock.ReadCode(id)
+		require.NoError(t, err)
+		assert.Equal(t, id, got.Part)
+		assert.Equal(t, plain.Key, got.Key)
+	}
 }
 
-// What is read can be read again: the key of a code is its own key.
+// Whatever a scanner says: what is read has a key, and the label of a part has the key of its id.
 func FuzzReadCode(f *testing.F) {
 	for _, s := range []string{"4006381333931", "]d2010400638133393121S-77", "ITER-P/SK-38", "\x1d01", "]C1"} {
 		f.Add(s)
@@ -57,7 +63,10 @@ func FuzzReadCode(f *testing.F) {
 			return
 		}
 		if c.Key == "" {
-			t.Fatal("a code without a key")
+			t.Fatalf("%q is read, and has no key", text)
+		}
+		if label, err := stock.ReadCode(stock.PartLabel(text)); err == nil && label.Key != c.Key {
+			t.Fatalf("%q has the key %q, and its label %q", text, c.Key, label.Key)
 		}
 	})
 }

@@ -1,10 +1,7 @@
 package api_test
 
 import (
-	"context"
 	"encoding/csv"
-	"encoding/json"
-	"errors"
 	"io"
 	"net/http"
 	"strings"
@@ -17,11 +14,9 @@ import (
 
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/ledger/ledgertest"
-	"iter.example/iter/core/msg"
 	"iter.example/iter/core/stock"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/api"
-	"iter.example/iter/server/standin"
 	"iter.example/iter/server/store"
 	"iter.example/iter/server/stores"
 )
@@ -67,27 +62,6 @@ func TestStoresCountMoveAndLookUp(t *testing.T) {
 	assert.Len(t, read[[]api.CatalogueItem](t, c.get("/api/office/stores/catalogue")), 2)
 }
 
-// supplier is one that can be out of reach, and brings what it is told to.
-type supplier struct {
-	down, here bool
-	ordered    []string
-}
-
-func (s *supplier) Order(_ context.Context, id string, p stock.Purchase) (standin.Confirmation, error) {
-	if s.down {
-		return standin.Confirmation{}, errors.New("no answer")
-	}
-	s.ordered = append(s.ordered, p.Number)
-	return standin.Confirmation{Reference: "R-" + p.Number, Due: ledgertest.Start.AddDate(0, 0, 2)}, nil
-}
-
-func (s *supplier) Brought(_ context.Context, ids []string, _ time.Time) ([]string, error) {
-	if s.here {
-		return ids, nil
-	}
-	return nil, nil
-}
-
 func TestOrdersGoToTheSupplierAndComeIn(t *testing.T) {
 	p, c := stocked(t)
 	made := func(id string) {
@@ -122,41 +96,6 @@ func TestOrdersGoToTheSupplierAndComeIn(t *testing.T) {
 	assert.Equal(t, "purchase.line", problem(t, c.does("purchase.received", "purchase", "PO2", ledger.PurchaseReceived{Place: "store", Lines: []stock.Moved{{Part: "P2", Quantity: num(5)}}}), 409))
 	require.Equal(t, 200, c.does("purchase.cancelled", "purchase", "PO2", ledger.PurchaseCancelled{Reason: "Broken in the box"}).StatusCode)
 	assert.Equal(t, "14", read[stores.Shelf](t, c.get("/api/office/stores/shelf/store")).Lines[0].Balance.String())
-}
-
-// A supplier that is out of reach keeps nothing from working: orders wait and go later, once.
-func TestASupplierOutOfReach(t *testing.T) {
-	p, c := stocked(t)
-	require.Equal(t, 200, c.does("purchase.made", "purchase", "PO1", ledger.PurchaseMade{Supplier: "x", Place: "store", Lines: []stock.PurchaseLine{{Part: "P1", Quantity: num(5)}}}).StatusCode)
-	require.Eventually(t, func() bool {
-		return read[[]stores.PurchaseLine](t, c.get("/api/office/stores/purchases"))[0].Purchase.State == stock.Confirmed
-	}, 5*time.Second, 20*time.Millisecond)
-	s := &supplier{down: true}
-	record := func(tx *store.Tx, kind, id string, body any) error {
-		raw, err := json.Marshal(body)
-		require.NoError(t, err)
-		e := ledgertest.NewMaker("program", time.Now().UnixNano()).Entry("office", kind, "purchase", id, json.RawMessage(raw))
-		_, err = tx.Record(e, e.At)
-		return err
-	}
-	require.NoError(t, p.store.Write(t.Context(), func(tx *store.Tx) error {
-		return record(tx, "purchase.made", "PO9", ledger.PurchaseMade{Number: "P9", Supplier: "x", Place: "store", Lines: []stock.PurchaseLine{{Part: "P1", Quantity: num(1)}}})
-	}))
-	// The program's own look may have been quicker than this one.
-	if _, err := standin.Supply(t.Context(), p.store, s, p.now, record); err != nil {
-		assert.ErrorContains(t, err, "no answer")
-	}
-	s.down, s.here = false, true
-	for range 3 {
-		_, err := standin.Supply(t.Context(), p.store, s, p.now, record)
-		if err != nil {
-			assert.Equal(t, "purchase.over", msg.From(err).Code)
-		}
-	}
-	assert.LessOrEqual(t, len(s.ordered), 1)
-	for _, l := range read[[]stores.PurchaseLine](t, c.get("/api/office/stores/purchases")) {
-		assert.Equal(t, stock.Delivered, l.Purchase.State)
-	}
 }
 
 func TestFilesOfTheStores(t *testing.T) {

@@ -12,7 +12,7 @@ const texts = ["number", "name", "category", "unit", "price", "cost"] as const;
 const lists = ["names", "codes"] as const;
 
 /** What a form holds of a part: text only, lists by line. */
-function formOf(p: Part | undefined) {
+export function formOf(p: Part | undefined) {
   return {
     number: p?.number ?? "",
     name: p?.name ?? "",
@@ -39,7 +39,7 @@ const lines = (s: string) =>
     .filter(Boolean);
 
 /** The part that a form says; undefined while a number in it is none. */
-function partOf(f: ReturnType<typeof formOf>): Partial<Record<keyof Part, unknown>> | undefined {
+export function partOf(f: ReturnType<typeof formOf>): Partial<Record<keyof Part, unknown>> | undefined {
   const number = (s: string) => s.trim().replace(",", ".");
   const packs = lines(f.packs).map((l) => ({ name: l.split("=")[0].trim(), size: number(l.split("=")[1] ?? "") }));
   const numbers = [f.price, f.cost, f.warranty, ...packs.map((p) => p.size)];
