@@ -17,10 +17,12 @@ import (
 	"iter.example/iter/core/plan"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/replica"
+	"iter.example/iter/core/report"
 	"iter.example/iter/core/roads"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/signoff"
 	"iter.example/iter/core/stock"
+	"iter.example/iter/core/talk"
 	"iter.example/iter/core/view"
 	"iter.example/iter/core/work"
 )
@@ -83,6 +85,26 @@ type Visit struct {
 type Viewed struct {
 	Visit  *view.Visit  `json:"visit"`
 	Wanted []ledger.Ref `json:"wanted"`
+}
+
+// Report asks for what a service report of a visit says.
+type Report struct {
+	Visit
+	Wish view.Wish `json:"wish"`
+}
+
+// Reported is what it says, with its digest and code, or the documents to load first.
+type Reported struct {
+	Report *report.Report `json:"report,omitempty"`
+	Digest string         `json:"digest,omitempty"`
+	Code   string         `json:"code,omitempty"`
+	Wanted []ledger.Ref   `json:"wanted"`
+}
+
+// Unread asks how much of a conversation somebody has not read.
+type Unread struct {
+	Talk   talk.Talk `json:"talk"`
+	Reader string    `json:"reader"`
 }
 
 // Days asks for a person's days from their timecards. For the week's overtime they go back to a Monday, and a day more for
@@ -265,7 +287,22 @@ var functions = map[string]func([]byte) (any, error){
 		}
 		return Viewed{v, append([]ledger.Ref{}, wanted...)}, nil
 	}),
-	"dock": with(func(in Dock) (any, error) { return view.DockOf(in.Visit, in.Order, in.Person), nil }),
+	"report": with(func(in Report) (any, error) {
+		r, wanted, err := view.ReportOf(in.ID, bodies(in.Docs), in.Zone.In(time.UnixMilli(in.Now)), in.Wish)
+		if err != nil {
+			return nil, err
+		}
+		out := Reported{Report: r, Wanted: append([]ledger.Ref{}, wanted...)}
+		if r != nil {
+			if out.Digest, err = r.Digest(); err != nil {
+				return nil, err
+			}
+			out.Code = report.Code(out.Digest)
+		}
+		return out, nil
+	}),
+	"unread": with(func(in Unread) (any, error) { return in.Talk.Unread(in.Reader), nil }),
+	"dock":   with(func(in Dock) (any, error) { return view.DockOf(in.Visit, in.Order, in.Person), nil }),
 	"days": with(func(in Days) (any, error) {
 		return labor.Days(in.Zone.In(time.UnixMilli(in.Now)), in.Zone, in.Rules, in.Cards...), nil
 	}),

@@ -310,6 +310,11 @@ type Hours struct {
 	Indirect int64 `json:"indirect,omitempty"`
 }
 
+// Plus adds hours up.
+func (h Hours) Plus(o Hours) Hours {
+	return Hours{h.Travel + o.Travel, h.Work + o.Work, h.Wait + o.Wait, h.Break + o.Break, h.Indirect + o.Indirect}
+}
+
 // Total adds up the spans of one visit, or of all when visit is empty.
 func Total(spans []Span, visit string) Hours {
 	var h Hours

@@ -23,6 +23,8 @@ type Proposed struct {
 	Quantity *decimal.Decimal  `json:"quantity,omitempty"`
 	Price    *decimal.Decimal  `json:"price,omitempty"`
 	About    string            `json:"about,omitempty"` // the key of the point of attention it was made of
+	// Lines are what it takes, each to be accepted or not by itself.
+	Lines []work.ProposalLine `json:"lines,omitempty"`
 }
 
 // AttentionHandled is the body of attention.handled: the office has seen to a point of attention.
@@ -60,6 +62,9 @@ func checkProposed(b Proposed) error {
 	if err := records.CheckText("about", b.About, false, 300); err != nil {
 		return err
 	}
+	if err := work.CheckLines(b.Lines); err != nil {
+		return err
+	}
 	return records.CheckText("text", b.Text, true, records.MaxText)
 }
 
@@ -68,7 +73,7 @@ func proposed(t *tx, e Entry, b Proposed) error {
 	if err != nil {
 		return err
 	}
-	v.Proposals = append(v.Proposals, work.Proposal{Entry: e.ID, At: e.At, Person: e.Actor, Kind: b.Kind, Text: b.Text, Asset: b.Asset, Part: b.Part, Kit: b.Kit, Quantity: b.Quantity, Price: b.Price, About: b.About})
+	v.Proposals = append(v.Proposals, work.Proposal{Entry: e.ID, At: e.At, Person: e.Actor, Kind: b.Kind, Text: b.Text, Asset: b.Asset, Part: b.Part, Kit: b.Kit, Quantity: b.Quantity, Price: b.Price, About: b.About, Lines: b.Lines})
 	t.save(e.Subject, v)
 	return nil
 }

@@ -166,7 +166,7 @@ func checkClosed(b Closed) error {
 }
 
 func closedKeys(_ Entry, b Closed) []Ref {
-	var out []Ref
+	out := []Ref{policyRef}
 	for _, p := range b.People {
 		out = append(out, TimecardRef(p, b.End))
 	}
@@ -187,7 +187,11 @@ func closed(t *tx, e Entry, b Closed) error {
 	if !end.Equal(b.End) || !slices.Equal(people, b.People) {
 		return msg.New("visit.changed_meanwhile")
 	}
-	v.Steps = append(slices.Clone(v.Steps), work.Step{Entry: e.ID, At: b.End, Person: v.Technician, By: e.Actor, Action: work.Finish, Clock: labor.Stop, Reason: b.Reason, Outcome: b.Outcome, Unconfirmed: v.Begun()})
+	s := work.Step{Entry: e.ID, At: b.End, Person: v.Technician, By: e.Actor, Action: work.Finish, Clock: labor.Stop, Reason: b.Reason, Outcome: b.Outcome, Unconfirmed: v.Begun()}
+	if err := t.finished(v, &s, "", nil); err != nil {
+		return err
+	}
+	v.Steps = append(slices.Clone(v.Steps), s)
 	v.Settle()
 	for _, p := range people {
 		if err := t.stamp(p, labor.Stamp{Entry: e.ID, At: b.End, What: labor.What{Kind: labor.Stop, Visit: e.Subject.ID}, By: e.Actor, Unconfirmed: true}); err != nil {
@@ -212,7 +216,7 @@ func endConfirmed(t *tx, e Entry, b EndConfirmed) error {
 	if open == nil {
 		return msg.New("visit.end_known")
 	}
-	v.Steps = append(slices.Clone(v.Steps), work.Step{Entry: e.ID, At: b.End, Person: e.Actor, Action: work.Finish, Clock: labor.Stop, Reason: open.Reason, Outcome: open.Outcome})
+	v.Steps = append(slices.Clone(v.Steps), work.Step{Entry: e.ID, At: b.End, Person: e.Actor, Action: work.Finish, Clock: labor.Stop, Reason: open.Reason, Outcome: open.Outcome, Closes: open.Closes, Signature: open.Signature})
 	v.Settle()
 	if err := t.stamp(e.Actor, labor.Stamp{Entry: e.ID, At: b.End, What: labor.What{Kind: labor.Stop, Visit: e.Subject.ID}}); err != nil {
 		return err

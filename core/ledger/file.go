@@ -14,6 +14,8 @@ type File struct {
 	Caption string      `json:"caption,omitempty"`
 	About   work.About  `json:"about"`
 	Moment  work.Moment `json:"moment,omitempty"`
+	// Print is a smaller copy of a photo, which reports carry.
+	Print *work.FileRef `json:"print,omitempty"`
 }
 
 // FileDescribed is the body of file.described: what is said of a photo and drawn on it, in place of what was before.
@@ -35,6 +37,11 @@ func checkFile(b File) error {
 	if err := b.FileRef.Check(); err != nil {
 		return err
 	}
+	if b.Print != nil {
+		if err := b.Print.Check(); err != nil {
+			return err
+		}
+	}
 	if err := b.About.Check(); err != nil {
 		return err
 	}
@@ -49,7 +56,7 @@ func attached(t *tx, e Entry, b File) error {
 	if err != nil {
 		return err
 	}
-	v.Files = append(v.Files, work.File{Entry: e.ID, At: e.At, Person: e.Actor, FileRef: b.FileRef, Caption: b.Caption, About: b.About, Moment: b.Moment})
+	v.Files = append(v.Files, work.File{Entry: e.ID, At: e.At, Person: e.Actor, FileRef: b.FileRef, Caption: b.Caption, About: b.About, Moment: b.Moment, Print: b.Print})
 	t.save(e.Subject, v)
 	return nil
 }

@@ -64,6 +64,17 @@ var kinds = map[string]*kind{
 	"visit.resumed":  step(work.Resume),
 	"visit.finished": step(work.Finish),
 
+	"ready.skipped":     of("visit", nil, checkSkipped, nil, skipped),
+	"signoff.missed":    of("visit", nil, checkAbsent, nil, absent),
+	"visit.questioned":  of("visit", judges, checkQuestioned, nil, questioned),
+	"question.answered": of("visit", nil, checkQuestionAnswered, nil, questionAnswered),
+	"proposal.answered": of("visit", nil, checkProposalAnswered, nil, proposalAnswered),
+	"work.found":        of("workorder", nil, checkWorkFound, workFoundKeys, workFound),
+	"talk.said":         of("talk", judges, checkTalkSaid, nil, talkSaid).both(),
+	"talk.read":         of("talk", judges, func(b TalkRead) error { return records.CheckID(b.Entry) }, nil, talkRead).both(),
+	"report.made":       of("visit", judges, checkReportMade, func(e Entry, _ ReportMade) []Ref { return []Ref{ReportRef(e.ID)} }, reportMade).both(),
+	"report.sent":       of("visit", judges, checkReportSent, func(_ Entry, b ReportSent) []Ref { return []Ref{ReportRef(b.Report)} }, reportSent).both(),
+
 	"visit.end_confirmed": of("visit", nil, nil, endKeys, endConfirmed),
 	"task.started":        task(work.TaskStarted),
 	"task.held":           task(work.TaskHeld),
@@ -117,6 +128,7 @@ type Plan struct {
 	// Offer names those who are asked instead of a technician: the first to accept has the visit.
 	Offer   []string `json:"offer,omitempty"`
 	Helpers []string `json:"helpers,omitempty"` // who comes along
+	Spare   bool     `json:"spare,omitempty"`   // the work order does not wait for it
 }
 
 // Move is the body of visit.moved.
@@ -142,11 +154,15 @@ type Step struct {
 	Where   *work.Where  `json:"where,omitempty"`   // when the device gave it
 	Task    string       `json:"task,omitempty"`    // of an arrival or resumption: what is worked on
 	Home    bool         `json:"home,omitempty"`    // of setting off: from home, or for home
+	// Order is the visit's work order, of a finish that does not close it: what the next visit needs is kept there.
+	Order  string       `json:"order,omitempty"`
+	Needed *work.Needed `json:"needed,omitempty"`
 }
 
 // Note is the body of note.written.
 type Note struct {
-	Text string `json:"text"`
+	Text   string `json:"text"`
+	Office bool   `json:"office,omitempty"` // for the office to see to
 }
 
 // Signed is the body of signoff.captured.
@@ -157,6 +173,8 @@ type Signed struct {
 	Summary signoff.Summary `json:"summary"`
 	Digest  string          `json:"digest"`
 	Where   *work.Where     `json:"where,omitempty"`
+	// With are the other visits that were signed with the same strokes: those of colleagues at the same site among them.
+	With []string `json:"with,omitempty"`
 }
 
 // Struck is the body of the entries that strike one out or restore it: which, and what is needed to find the documents it
@@ -259,6 +277,12 @@ func openedKeys(_ Entry, b work.Order) []Ref {
 }
 
 func opened(t *tx, e Entry, b work.Order) error {
+	b.Visits, b.Returns, b.TaskSteps, b.Found = nil, nil, nil, nil
+	return t.open(e, b)
+}
+
+// open keeps a new work order, when what it names fits together.
+func (t *tx) open(e Entry, b work.Order) error {
 	if t.exists(e.Subject) {
 		return msg.New("record.exists", "type", "workorder", "id", e.Subject.ID)
 	}
@@ -283,7 +307,7 @@ func opened(t *tx, e Entry, b work.Order) error {
 			return msg.New("order.asset_site")
 		}
 	}
-	b.OpenedAt, b.OpenedBy, b.Visits = e.At, e.Actor, nil
+	b.OpenedAt, b.OpenedBy = e.At, e.Actor
 	t.save(e.Subject, b)
 	return nil
 }
@@ -361,7 +385,7 @@ func planned(t *tx, e Entry, b Plan) error {
 	}
 	o.Visits = append(o.Visits, e.Subject.ID)
 	t.save(ref, o)
-	v := work.Visit{Order: b.Order, Technician: b.Technician, Offered: b.Offer, Helpers: b.Helpers, Start: b.Start, Minutes: b.Minutes, Since: e.At}
+	v := work.Visit{Order: b.Order, Technician: b.Technician, Offered: b.Offer, Helpers: b.Helpers, Start: b.Start, Minutes: b.Minutes, PlannedAt: e.At, Spare: b.Spare, Since: e.At}
 	v.Settle()
 	t.save(e.Subject, v)
 	return nil
@@ -456,13 +480,18 @@ func (t *tx) fact() (*work.Visit, error) {
 	default:
 		t.flag("visit.not_theirs")
 	}
+	t.meanwhile(v)
+	return v, nil
+}
+
+// meanwhile flags what became of a visit before something recorded on it arrived.
+func (t *tx) meanwhile(v *work.Visit) {
 	if v.Stage == work.Withdrawn {
 		t.flag("visit.withdrawn_meanwhile")
 	}
 	if !v.ReviewedAt.IsZero() {
 		t.flag("visit.reviewed_meanwhile")
 	}
-	return v, nil
 }
 
 // reviewed notes that the office has looked through a visit that is over. Entries that are struck out from then on are
@@ -490,6 +519,8 @@ func step(a work.Action) *kind {
 		switch {
 		case a == work.Finish && !slices.Contains(b.Outcome.Values(), string(b.Outcome)):
 			return msg.New("visit.outcome")
+		case a != work.Finish && (b.Order != "" || b.Needed != nil), b.Needed != nil && b.Order == "":
+			return msg.New("visit.outcome")
 		case b.Home && a != work.SetOff, b.Task != "" && a != work.Arrive && a != work.Resume:
 			return msg.New("visit.clock")
 		case b.Clock != "" && (a != work.Pause || (b.Clock != labor.Wait && b.Clock != labor.Break)):
@@ -498,13 +529,28 @@ func step(a work.Action) *kind {
 		if err := checkWhere(b.Where); err != nil {
 			return err
 		}
+		if b.Needed != nil {
+			if err := b.Needed.Check(); err != nil {
+				return err
+			}
+		}
+		if err := checkOptional(b.Order); err != nil {
+			return err
+		}
 		return records.CheckText("reason", b.Reason, false, 500)
 	}
-	keys := func(e Entry, _ Step) []Ref {
+	keys := func(e Entry, b Step) []Ref {
+		var out []Ref
 		if clocked {
-			return []Ref{TimecardRef(e.Actor, e.At)}
+			out = append(out, TimecardRef(e.Actor, e.At))
 		}
-		return nil
+		if a == work.Finish {
+			out = append(out, policyRef)
+		}
+		if b.Order != "" {
+			out = append(out, Ref{"workorder", b.Order})
+		}
+		return out
 	}
 	apply := func(t *tx, e Entry, b Step) error {
 		v, err := t.fact()
@@ -524,7 +570,13 @@ func step(a work.Action) *kind {
 		if b.Clock != "" {
 			clock = b.Clock
 		}
-		v.Steps = append(v.Steps, work.Step{Entry: e.ID, At: e.At, Person: e.Actor, Action: a, Clock: clock, Task: b.Task, Home: b.Home, Reason: b.Reason, Outcome: b.Outcome, Where: b.Where})
+		s := work.Step{Entry: e.ID, At: e.At, Person: e.Actor, Action: a, Clock: clock, Task: b.Task, Home: b.Home, Reason: b.Reason, Outcome: b.Outcome, Where: b.Where}
+		if a == work.Finish {
+			if err := t.finished(v, &s, b.Order, b.Needed); err != nil {
+				return err
+			}
+		}
+		v.Steps = append(v.Steps, s)
 		v.Settle()
 		if clocked {
 			what := labor.What{Kind: clock, Visit: e.Subject.ID, Task: b.Task, Home: b.Home}
@@ -555,12 +607,18 @@ func noted(t *tx, e Entry, b Note) error {
 	if err != nil {
 		return err
 	}
-	v.Notes = append(v.Notes, work.Note{Entry: e.ID, At: e.At, Person: e.Actor, Text: b.Text})
+	v.Notes = append(v.Notes, work.Note{Entry: e.ID, At: e.At, Person: e.Actor, Text: b.Text, Office: b.Office})
 	t.save(e.Subject, v)
 	return nil
 }
 
 func checkSigned(b Signed) error {
+	if len(b.With) > 50 {
+		return msg.New("entry.large")
+	}
+	if err := checkIDs(b.With...); err != nil {
+		return err
+	}
 	if err := checkWhere(b.Where); err != nil {
 		return err
 	}
@@ -572,11 +630,19 @@ func signature(e Entry, b Signed) signoff.Signature {
 }
 
 func signed(t *tx, e Entry, b Signed) error {
-	v, err := t.fact()
+	if len(b.With) == 0 {
+		if _, err := t.fact(); err != nil {
+			return err
+		}
+	}
+	v, err := t.visit()
 	if err != nil {
 		return err
 	}
-	v.Signatures = append(v.Signatures, signature(e, b))
+	if len(b.With) > 0 { // whoever holds out the device has it signed for all who worked there
+		t.meanwhile(v)
+	}
+	v.Signatures = append(slices.Clone(v.Signatures), signature(e, b))
 	t.save(e.Subject, v)
 	return nil
 }

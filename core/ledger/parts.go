@@ -148,7 +148,7 @@ func used(t *tx, e Entry, b Use) error {
 		}
 		t.save(ComponentRef(e.ID), c)
 	}
-	v.Parts = append(v.Parts, work.PartUsed{Entry: e.ID, At: e.At, Person: e.Actor, Part: b.Part, Place: b.Place, Quantity: b.Quantity, As: b.As, Asset: b.Asset, Task: b.Task, Serial: b.Serial})
+	v.Parts = append(v.Parts, work.PartUsed{Entry: e.ID, At: e.At, Person: e.Actor, Part: b.Part, Place: b.Place, Quantity: b.Quantity, As: b.As, Asset: b.Asset, Task: b.Task, Serial: b.Serial, Price: part.Price})
 	t.save(e.Subject, v)
 	return nil
 }

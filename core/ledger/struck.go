@@ -190,6 +190,8 @@ func (t *tx) strikeVisit(b Struck, struck bool) error {
 	}
 	if onOrder {
 		o.StrikeTask(b.Entry, struck)
+	}
+	if b.Order != "" && (o.StrikeReturn(b.Entry, struck) || onOrder) {
 		t.save(order, o)
 	}
 	if c.Strike(b.Entry, struck) {

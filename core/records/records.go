@@ -247,6 +247,15 @@ type Policy struct {
 	Taxes    []Reason      `json:"taxes,omitempty"`    // classes
 	// Suppliers are those that parts are ordered from.
 	Suppliers []Supplier `json:"suppliers,omitempty"`
+	// Outcomes are how visits end, and Ready what is looked at before; what is left out is as usual.
+	Outcomes []Outcome     `json:"outcomes,omitempty"`
+	Ready    []Requirement `json:"ready,omitempty"`
+	Skips    []Reason      `json:"skips,omitempty"`    // why something asked for is left out
+	Signers  []string      `json:"signers,omitempty"`  // what those who sign are: tenant, owner
+	Unsigned []Reason      `json:"unsigned,omitempty"` // why nobody signs
+	// Prices tells that those who sign see prices.
+	Prices bool  `json:"prices,omitempty"`
+	Paper  Paper `json:"paper,omitzero"`
 	// Waiting is after how many days a request for a part is said to wait long; 0: three.
 	Waiting int `json:"waiting,omitempty"`
 }
@@ -409,6 +418,9 @@ func (p Policy) Check() error {
 		}
 	}
 	if err := p.Billing.Check(); err != nil {
+		return err
+	}
+	if err := p.checkFinish(); err != nil {
 		return err
 	}
 	return CheckText("company", p.Company, true, 200)

@@ -31,14 +31,25 @@ type Summary struct {
 	Parts    []Line      `json:"parts"`    // in order of time
 	Readings []Line      `json:"readings"` // in order of time
 	Answers  []Line      `json:"answers"`  // in the order of the sheets
+
+	// What follows is there since version 2, and left out of the digest of what was signed before.
+	V       int    `json:"v,omitempty"`
+	Day     string `json:"day,omitempty"` // of work that goes over several days, when it is signed day by day: 2006-01-02
+	Tasks   []Line `json:"tasks,omitempty"`
+	Advice  []Line `json:"advice,omitempty"` // recommended, line by line, with what was said to it
+	Outcome string `json:"outcome,omitempty"`
 }
+
+// Version is that of the summaries made today.
+const Version = 2
 
 // Line is one named value with its unit.
 type Line struct {
 	Name  string `json:"name"`
 	Value string `json:"value"`
 	Unit  string `json:"unit,omitempty"`
-	Mark  string `json:"mark,omitempty"` // the level of a reading outside its limits; "removed" of a part that was taken out
+	Mark  string `json:"mark,omitempty"`  // the level of a reading outside its limits; "removed" of a part that was taken out; how a task stands
+	Price string `json:"price,omitempty"` // of one, with its currency, where those who sign see prices
 }
 
 // Strokes are the lines of a signature: points x, y in thousandths of the pad's width, from its top left.

@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"iter.example/iter/core/labor"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/signoff"
 )
@@ -55,7 +56,9 @@ func TestDigestFollowsTheSummary(t *testing.T) {
 	gen := rapid.Custom(func(t *rapid.T) signoff.Summary {
 		return signoff.Summary{
 			Order: rapid.SampledFrom([]string{"1", "2"}).Draw(t, "order"), Problem: text.Draw(t, "problem"),
-			Notes: rapid.SliceOfN(rapid.SampledFrom([]string{"a", "b", "é"}), 0, 2).Draw(t, "notes"),
+			Notes: rapid.SliceOfN(rapid.SampledFrom([]string{"a", "b", "é"}), 0, 2).Draw(t, "notes"), Outcome: rapid.SampledFrom([]string{"", "complete"}).Draw(t, "outcome"),
+			Tasks: rapid.SliceOfN(rapid.SampledFrom([]signoff.Line{{Name: "Seal", Mark: "done"}, {Name: "Seal", Mark: "held"}, {Name: "Bearing"}}), 0, 3).Draw(t, "tasks"),
+			Hours: labor.Hours{Work: rapid.Int64Range(0, 2).Draw(t, "work")},
 			Parts: []signoff.Line{{Name: rapid.SampledFrom([]string{"seal", "ring"}).Draw(t, "part"), Value: "1"}},
 		}
 	})
@@ -68,10 +71,27 @@ func TestDigestFollowsTheSummary(t *testing.T) {
 		db, err := signoff.Digest(b)
 		require.NoError(t, err)
 		require.Equal(t, string(ja) == string(jb), da == db)
+		require.Equal(t, da == db, len(signoff.Diff(a, b)) == 0, "what changed the digest can be shown")
 		var back signoff.Summary
 		require.NoError(t, json.Unmarshal(ja, &back))
 		dback, err := signoff.Digest(back)
 		require.NoError(t, err)
 		require.Equal(t, da, dback, "a trip over the wire changes nothing")
 	})
+}
+
+func TestDiff(t *testing.T) {
+	was := signoff.Summary{Order: "4127", Hours: labor.Hours{Work: 3600}, Notes: []string{"Seal worn"}, Parts: []signoff.Line{{Name: "Seal", Value: "1"}, {Name: "Ring", Value: "2"}}}
+	is := was
+	is.Hours.Work = 5400
+	is.Parts = []signoff.Line{{Name: "Ring", Value: "3"}, {Name: "Seal", Value: "1"}, {Name: "Grease", Value: "1"}}
+	is.Notes = nil
+	line := func(name, value string) *signoff.Line { return &signoff.Line{Name: name, Value: value} }
+	assert.Equal(t, []signoff.Change{
+		{Part: signoff.PartHours, Was: line("work", "3600"), Is: line("work", "5400")},
+		{Part: signoff.PartNotes, Was: line("Seal worn", "")},
+		{Part: signoff.PartParts, Was: line("Ring", "2"), Is: line("Ring", "3")},
+		{Part: signoff.PartParts, Is: line("Grease", "1")},
+	}, signoff.Diff(was, is))
+	assert.Empty(t, signoff.Diff(was, was))
 }

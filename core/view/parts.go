@@ -3,7 +3,7 @@ package view
 import (
 	"github.com/shopspring/decimal"
 
-	"iter.example/iter/core/msg"
+	"iter.example/iter/core/records"
 	"iter.example/iter/core/signoff"
 	"iter.example/iter/core/stock"
 	"iter.example/iter/core/work"
@@ -21,14 +21,13 @@ func (b *builder) named(id string, q decimal.Decimal) PartName {
 	return PartName{Part: id, Name: p.Name, Unit: p.Unit, Quantity: q}
 }
 
-// parts adds what was used and taken out, and what is planned. It gives what is missing of it: serial numbers.
-func (b *builder) parts(v *Visit) (missing []msg.Code) {
-	missing = []msg.Code{}
+// parts adds what was used and taken out, and what is planned. It gives what was used without the serial number that it has.
+func (b *builder) parts(v *Visit) (unserial []work.PartUsed) {
 	for _, p := range v.Visit.Parts {
 		part := b.part(p.Part)
 		v.Parts = append(v.Parts, PartLine{PartUsed: p, Number: part.Number, Name: part.Name, Unit: part.Unit})
 		if part.Serial && p.Serial == "" && !p.Struck {
-			missing = append(missing, *msg.New("missing.serial", "part", part.Name))
+			unserial = append(unserial, p)
 		}
 	}
 	for _, r := range v.Visit.Removed {
@@ -45,8 +44,8 @@ func (b *builder) parts(v *Visit) (missing []msg.Code) {
 		}
 		v.Kits = append(v.Kits, line)
 	}
-	if len(v.Order.Needs) == 0 {
-		return missing
+	if len(v.Order.Outstanding()) == 0 {
+		return unserial
 	}
 	visits := []work.Visit{v.Visit}
 	for _, id := range v.Order.Visits {
@@ -62,37 +61,46 @@ func (b *builder) parts(v *Visit) (missing []msg.Code) {
 	for _, n := range v.Order.Outstanding() {
 		v.Needs = append(v.Needs, NeedLine{b.named(n.Part, n.Quantity), left[n.Part]})
 	}
-	return missing
+	return unserial
 }
+
+// money is an amount as a signer is shown it.
+func money(d decimal.Decimal, p records.Policy) string { return d.StringFixed(2) + " " + p.Currency }
 
 // removedMark marks a part in the summary that was taken out.
 const removedMark = "removed"
 
 // partLines are the parts as a signer is shown them: kits by name, parts by quantity, what is in no catalogue, and what was taken out.
-func partLines(v *Visit) []signoff.Line {
+func (b *builder) partLines(v *Visit, in scope) []signoff.Line {
 	out := []signoff.Line{}
+	add := func(l signoff.Line, price *decimal.Decimal) {
+		if in.version >= 2 && b.policy.Prices && price != nil {
+			l.Price = money(*price, b.policy)
+		}
+		out = append(out, l)
+	}
 	for _, k := range v.Kits {
-		if !k.Struck {
-			out = append(out, signoff.Line{Name: k.Name, Value: k.Quantity.String()})
+		if !k.Struck && in.on(k.At) {
+			add(signoff.Line{Name: k.Name, Value: k.Quantity.String()}, &k.Price)
 		}
 	}
 	for _, p := range v.Parts {
-		if !p.Struck {
+		if !p.Struck && in.on(p.At) {
 			name := p.Name
 			if p.Serial != "" {
 				name += " · " + p.Serial
 			}
-			out = append(out, signoff.Line{Name: name, Value: p.Quantity.String(), Unit: p.Unit})
+			add(signoff.Line{Name: name, Value: p.Quantity.String(), Unit: p.Unit}, &p.Price)
 		}
 	}
 	for _, x := range v.Visit.Extras {
-		if !x.Struck {
-			out = append(out, signoff.Line{Name: x.Text, Value: x.Quantity.String(), Unit: x.Unit})
+		if !x.Struck && in.on(x.At) {
+			add(signoff.Line{Name: x.Text, Value: x.Quantity.String(), Unit: x.Unit}, x.Price)
 		}
 	}
 	for _, r := range v.Removed {
-		if !r.Struck {
-			out = append(out, signoff.Line{Name: r.Name, Value: r.Quantity.String(), Mark: removedMark})
+		if !r.Struck && in.on(r.At) {
+			add(signoff.Line{Name: r.Name, Value: r.Quantity.String(), Mark: removedMark}, nil)
 		}
 	}
 	return out

@@ -38,7 +38,7 @@ func (b *builder) sheet(ref string) *sheet.Compiled {
 }
 
 // lines are the answers as a signer is shown them: those that count, in the sheet's own words.
-func (f filledSheet) lines(refs []string) []signoff.Line {
+func (f filledSheet) lines(answers map[string]sheet.Answer, in scope) []signoff.Line {
 	out := []signoff.Line{}
 	names := map[string]string{}
 	for _, s := range f.Sections {
@@ -49,6 +49,9 @@ func (f filledSheet) lines(refs []string) []signoff.Line {
 	for _, l := range f.Lines {
 		q, ok := f.Compiled.Sheet.Find(l.Question)
 		if !ok || l.Value == "" || q.Kind == sheet.Reading { // readings are listed by themselves
+			continue
+		}
+		if a, ok := answers[sheet.Key(l.Question, l.Item)]; in.day != "" && (!ok || !in.on(a.At)) {
 			continue
 		}
 		name := q.Text

@@ -29,11 +29,15 @@ type Visit struct {
 	Site     records.Site     `json:"site"`
 	Asset    *records.Asset   `json:"asset,omitempty"`
 
-	Hours   labor.Hours `json:"hours"` // seconds, of all who were on it
-	Crew    []CrewTime  `json:"crew"`  // theirs, the technician first
-	Tasks   []TaskLine  `json:"tasks"`
-	Bill    labor.Bill  `json:"bill"` // of the time
-	Missing []msg.Code  `json:"missing"`
+	Hours labor.Hours `json:"hours"` // seconds, of all who were on it
+	Crew  []CrewTime  `json:"crew"`  // theirs, the technician first
+	Tasks []TaskLine  `json:"tasks"`
+	Bill  labor.Bill  `json:"bill"` // of the time
+	// Ready is what still keeps the visit from being complete.
+	Ready work.Readiness `json:"ready"`
+	// State is where the work order stands over all its visits; "" when not all of them are known here.
+	State work.State `json:"state,omitempty"`
+	Days  []string   `json:"days"` // that were worked on, as 2006-01-02
 	// Progress is what each sheet of the order comes to, without its lines: those Fill gives.
 	Progress   []sheet.State     `json:"progress"`
 	Machines   []Machine         `json:"machines"` // what is measured on, the order's first
@@ -47,9 +51,17 @@ type Visit struct {
 	Readings   []ReadingLine     `json:"readings"`
 	Summary    signoff.Summary   `json:"summary"` // what would be signed now
 	Digest     string            `json:"digest"`  // of Summary
-	// Changed tells that what the last signature stands for is no longer what is recorded.
+	// Signed are the signatures that stand, with what is different since.
+	Signed []Signed `json:"signed"`
+	// Changed tells that what the last signature stands for, of a day when it is signed day by day, is no longer what is recorded.
 	Changed bool              `json:"changed"`
 	Names   map[string]string `json:"names"` // of the people who appear, by id
+}
+
+// Signed is a signature that stands, and what is different since.
+type Signed struct {
+	Entry   string           `json:"entry"`
+	Changes []signoff.Change `json:"changes"`
 }
 
 // CrewTime is one person's time on a visit.
@@ -121,12 +133,18 @@ type ReadingLine struct {
 // add it to docs and ask again, until a call wants nothing that was not asked for before.
 func Of(id string, docs ledger.Docs, now time.Time) (v *Visit, wanted []ledger.Ref, err error) {
 	b := &builder{docs: docs}
-	out := &Visit{ID: id, Names: map[string]string{}, Progress: []sheet.State{}, Machines: []Machine{}, Substances: []substance.Stand{}, Moves: []substance.Move{}, Parts: []PartLine{}, Removed: []RemovedLine{}, Kits: []KitLine{}, Needs: []NeedLine{}, Readings: []ReadingLine{}, Crew: []CrewTime{}, Tasks: []TaskLine{}}
+	v = b.visit(id, now)
+	return v, b.wanted, b.err
+}
+
+// visit builds the view; nil when there is no such visit, or it is wanted first.
+func (b *builder) visit(id string, now time.Time) *Visit {
+	out := &Visit{ID: id, Days: []string{}, Signed: []Signed{}, Names: map[string]string{}, Progress: []sheet.State{}, Machines: []Machine{}, Substances: []substance.Stand{}, Moves: []substance.Move{}, Parts: []PartLine{}, Removed: []RemovedLine{}, Kits: []KitLine{}, Needs: []NeedLine{}, Readings: []ReadingLine{}, Crew: []CrewTime{}, Tasks: []TaskLine{}}
 	if !b.load("visit", id, &out.Visit) {
 		if b.err == nil && len(b.wanted) == 0 {
 			b.err = msg.New("record.unknown", "type", "visit", "id", id)
 		}
-		return nil, b.wanted, b.err
+		return nil
 	}
 	b.load("workorder", out.Visit.Order, &out.Order)
 	b.load("customer", out.Order.Customer, &out.Customer)
@@ -140,44 +158,98 @@ func Of(id string, docs ledger.Docs, now time.Time) (v *Visit, wanted []ledger.R
 			out.Names[p] = person.Name
 		}
 	}
-	var filled []filledSheet
+	b.load("policy", "company", &b.policy)
 	for _, ref := range out.Order.Sheets {
 		if c := b.sheet(ref); c != nil {
 			st := c.Fill(out.Visit.Given(ref, out.Order.Asset))
-			filled = append(filled, filledSheet{c, st})
+			b.filled = append(b.filled, filledSheet{c, st})
 			st.Lines, st.Sections = nil, nil
 			out.Progress = append(out.Progress, st)
 		}
 	}
-	serials := b.parts(out)
+	unserial := b.parts(out)
 	b.machines(out)
 	b.substances(out, now)
 	out.Attention = out.Visit.Attentions(out.Order.Asset, out.Progress)
-	out.Missing = append(serials, work.Missing(out.Visit, out.Progress)...)
 	out.Crew = b.crew(id, out.Visit, now)
 	out.Hours = total(id, out.Crew)
+	out.Days = days(out.Crew)
 	out.Tasks = tasks(out.Visit.Order, out.Order, out.Crew)
-	var policy records.Policy
-	b.load("policy", "company", &policy)
-	out.Bill = bill(out, policy)
-	if b.err == nil {
-		out.Summary, out.Digest, b.err = b.summary(out, filled, out.Hours, now)
+	around := work.Around{Order: out.Order, Policy: b.policy, Sheets: out.Progress, Unserial: unserial, Names: func(part string) string { return b.part(part).Name }, Days: out.Days}
+	if len(out.Machines) > 0 && out.Machines[0].ID == out.Order.Asset {
+		for _, p := range out.Machines[0].Points {
+			around.Points = append(around.Points, p.Point)
+		}
 	}
-	for _, s := range slices.Backward(out.Visit.Signatures) {
-		if s.Struck {
+	out.Ready = out.Visit.Ready(around)
+	out.State = b.state(out)
+	out.Bill = bill(out, b.policy)
+	if b.err == nil {
+		out.Summary, out.Digest, b.err = b.summary(out, scope{until: now, version: signoff.Version, ended: out.Visit.Stage == work.Finished})
+	}
+	b.signed(out)
+	return out
+}
+
+// signed compares what each signature stands for with what is recorded now.
+func (b *builder) signed(v *Visit) {
+	seen := map[string]bool{}
+	for _, s := range slices.Backward(v.Visit.Signatures) {
+		if s.Struck || b.err != nil {
 			continue
 		}
-		_, then, err := b.summary(out, filled, total(id, b.crew(id, out.Visit, s.Summary.Until)), s.Summary.Until)
-		out.Changed = err == nil && then != s.Digest
-		break
+		line := Signed{Entry: s.Entry, Changes: []signoff.Change{}}
+		is, digest, err := b.summary(v, scope{until: s.Summary.Until, day: s.Summary.Day, version: s.Summary.V, ended: s.Summary.Outcome != ""})
+		if err != nil {
+			b.err = err
+			return
+		}
+		if digest != s.Digest {
+			line.Changes = signoff.Diff(s.Summary, is)
+			v.Changed = v.Changed || !seen[s.Summary.Day]
+		}
+		seen[s.Summary.Day] = true
+		v.Signed = append(v.Signed, line)
 	}
-	return out, b.wanted, b.err
+	slices.Reverse(v.Signed)
+}
+
+// state is where the work order stands, when all its visits are known here.
+func (b *builder) state(v *Visit) work.State {
+	visits := []work.Visit{v.Visit}
+	for _, id := range v.Order.Visits {
+		if id == v.ID {
+			continue
+		}
+		var other work.Visit
+		if !b.load("visit", id, &other) {
+			return ""
+		}
+		visits = append(visits, other)
+	}
+	return work.StateOf(visits...)
+}
+
+// days are the dates on which somebody worked.
+func days(crew []CrewTime) []string {
+	out := []string{}
+	for _, c := range crew {
+		for _, s := range c.Spans {
+			if s.Kind == labor.Work {
+				out = append(out, s.Start.Format(time.DateOnly))
+			}
+		}
+	}
+	slices.Sort(out)
+	return slices.Compact(out)
 }
 
 type builder struct {
 	docs   ledger.Docs
 	wanted []ledger.Ref
 	err    error
+	filled []filledSheet
+	policy records.Policy
 }
 
 // load reads a document, or notes that it is wanted. A nil body in docs says that there is none.
@@ -213,6 +285,15 @@ func (b *builder) people(v work.Visit) []string {
 	}
 	for _, m := range v.Messages {
 		out = append(out, m.Person)
+	}
+	for _, q := range v.Questions {
+		out = append(out, q.Person, q.AnsweredBy)
+	}
+	for _, r := range v.Reports {
+		out = append(out, r.Person)
+	}
+	for _, p := range v.Proposals {
+		out = append(out, p.Person)
 	}
 	out = append(append(out, v.Helpers...), v.Offered...)
 	out = slices.DeleteFunc(out, func(p string) bool { return p == "" })
@@ -332,37 +413,4 @@ func later(a, b time.Time) time.Time {
 		return b
 	}
 	return a
-}
-
-// summary is what a signer is shown of the visit with its hours up to a moment.
-func (b *builder) summary(v *Visit, filled []filledSheet, hours labor.Hours, until time.Time) (signoff.Summary, string, error) {
-	s := signoff.Summary{
-		Order: v.Order.Number, Customer: v.Customer.Name, Site: v.Site.Name, Problem: v.Order.Problem,
-		Person: v.Names[v.Visit.Technician], Until: until, Hours: hours,
-		Notes: []string{}, Parts: []signoff.Line{}, Readings: []signoff.Line{}, Answers: []signoff.Line{},
-	}
-	if v.Asset != nil {
-		s.Asset = v.Asset.Name
-	}
-	for _, n := range v.Visit.Notes {
-		if !n.Struck {
-			s.Notes = append(s.Notes, n.Text)
-		}
-	}
-	s.Parts = partLines(v)
-	for _, r := range v.Readings {
-		if r.Struck {
-			continue
-		}
-		line := signoff.Line{Name: r.AssetName + ": " + r.PointName, Value: r.Value.String(), Unit: r.Unit}
-		if r.Level != reading.OK {
-			line.Mark = string(r.Level)
-		}
-		s.Readings = append(s.Readings, line)
-	}
-	for _, f := range filled {
-		s.Answers = append(s.Answers, f.lines(v.Order.Sheets)...)
-	}
-	d, err := signoff.Digest(s)
-	return s, d, err
 }

@@ -92,7 +92,7 @@ func TestNamesLevelsAndProgress(t *testing.T) {
 	assert.Equal(t, []reading.Level{reading.AlarmLow, reading.OK}, []reading.Level{v.Readings[0].Level, v.Readings[1].Level})
 	assert.Equal(t, []string{"Discharge pressure", "removed"}, []string{v.Readings[0].PointName, v.Readings[1].PointName})
 	assert.Equal(t, 1, v.Progress[0].Answered)
-	assert.Equal(t, []string{"missing.answers", "missing.signature"}, codes(v.Missing))
+	assert.Equal(t, []string{"missing.task", "missing.task", "missing.answers", "missing.signature"}, codes(v.Ready.Missing()))
 	assert.Equal(t, "Loud", v.Summary.Answers[0].Value, "in the sheet's words")
 	assert.Equal(t, "alarm_low", v.Summary.Readings[0].Mark)
 }
@@ -249,7 +249,7 @@ func TestSheetsAndMachines(t *testing.T) {
 	st := v.Progress[1]
 	assert.Equal(t, 4, st.Answered)
 	assert.Empty(t, st.Lines, "what each question comes to is for Fill")
-	assert.Contains(t, codes(v.Missing), "missing.blocked")
+	assert.Contains(t, codes(v.Ready.Missing()), "missing.blocked")
 	assert.Equal(t, work.ConcernHazard, v.Attention[0].Concern)
 	assert.Equal(t, "4.5", v.Readings[0].Shown)
 	assert.Equal(t, "bar", v.Readings[0].ShownUnit)

@@ -3,42 +3,11 @@ package work
 import (
 	"maps"
 	"slices"
-	"strconv"
 	"time"
 
-	"github.com/shopspring/decimal"
-
-	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
 	"iter.example/iter/core/sheet"
 )
-
-// ProposalKind is what further work is to the office.
-type ProposalKind string
-
-const (
-	FollowUp       ProposalKind = "follow_up"      // has to be done
-	Recommendation ProposalKind = "recommendation" // is for the customer to take or leave
-)
-
-// Values lists the kinds, for generated types.
-func (ProposalKind) Values() []string { return []string{string(FollowUp), string(Recommendation)} }
-
-// Proposal is further work that somebody on a visit saw to be done.
-type Proposal struct {
-	Entry    string           `json:"entry"`
-	At       time.Time        `json:"at"`
-	Person   string           `json:"person"`
-	Kind     ProposalKind     `json:"kind"`
-	Text     string           `json:"text"`
-	Asset    string           `json:"asset,omitempty"`
-	Part     string           `json:"part,omitempty"`
-	Kit      string           `json:"kit,omitempty"`
-	Quantity *decimal.Decimal `json:"quantity,omitempty"`
-	Price    *decimal.Decimal `json:"price,omitempty"` // of one
-	About    string           `json:"about,omitempty"` // the reading's or answer's entry, or sheet and question
-	Struck   bool             `json:"struck,omitempty"`
-}
 
 // Handled is what the office did about a point of attention.
 type Handled struct {
@@ -61,6 +30,7 @@ const (
 	ConcernHazard    Concern = "hazard"
 	ConcernAlarm     Concern = "alarm"
 	ConcernFailed    Concern = "failed"
+	ConcernNote      Concern = "note" // somebody wrote for the office
 	ConcernFollowUp  Concern = "follow_up"
 	ConcernWarning   Concern = "warning"
 	ConcernRecommend Concern = "recommendation"
@@ -69,7 +39,7 @@ const (
 
 // Values lists the concerns, for generated types.
 func (Concern) Values() []string {
-	return []string{string(ConcernHazard), string(ConcernAlarm), string(ConcernFailed), string(ConcernFollowUp), string(ConcernWarning), string(ConcernRecommend), string(ConcernDoubt)}
+	return []string{string(ConcernHazard), string(ConcernAlarm), string(ConcernFailed), string(ConcernNote), string(ConcernFollowUp), string(ConcernWarning), string(ConcernRecommend), string(ConcernDoubt)}
 }
 
 // Attention is something on a visit that the office should act on.
@@ -85,7 +55,9 @@ type Attention struct {
 	Unit    string    `json:"unit,omitempty"`
 	Code    string    `json:"code,omitempty"` // of a reading: its level or doubt
 	Part    string    `json:"part,omitempty"` // that it would take
-	Handled *Handled  `json:"handled,omitempty"`
+	// Lines are those of a recommendation, and what the customer said to each.
+	Lines   []ProposalLine `json:"lines,omitempty"`
+	Handled *Handled       `json:"handled,omitempty"`
 }
 
 func concernOf(l reading.Level) Concern {
@@ -149,11 +121,16 @@ func (v Visit) Attentions(asset string, states []sheet.State) []Attention {
 		if p.Struck {
 			continue
 		}
-		a := Attention{Key: "proposal " + p.Entry, Concern: ConcernRecommend, At: p.At, Person: p.Person, Asset: p.Asset, Text: p.Text, Part: p.Part + p.Kit}
-		if p.Kind == FollowUp {
+		a := Attention{Key: "proposal " + p.Entry, Concern: ConcernRecommend, At: p.At, Person: p.Person, Asset: p.Asset, Text: p.Text, Part: p.Part + p.Kit, Lines: p.Lines}
+		if p.Kind == FollowUp || p.Taken() {
 			a.Concern = ConcernFollowUp
 		}
 		add(a)
+	}
+	for _, n := range v.Notes {
+		if n.Office && !n.Struck {
+			add(Attention{Key: "note " + n.Entry, Concern: ConcernNote, At: n.At, Person: n.Person, Text: n.Text})
+		}
 	}
 	rank := Concern("").Values()
 	slices.SortStableFunc(out, func(a, b Attention) int {
@@ -177,21 +154,4 @@ func (v Visit) Given(ref, asset string) sheet.Given {
 		}
 	}
 	return g
-}
-
-// Missing lists what still keeps a visit from being complete, most pressing first, in the order the work is done.
-func Missing(v Visit, sheets []sheet.State) []msg.Code {
-	out := []msg.Code{}
-	for _, s := range sheets {
-		if len(s.Blocks) > 0 {
-			out = append(out, *msg.New("missing.blocked", "sheet", s.Title, "question", s.Blocks[0].Args["question"]))
-		}
-		if n := len(s.Missing); n > 0 {
-			out = append(out, *msg.New("missing.answers", "sheet", s.Title, "count", strconv.Itoa(n)))
-		}
-	}
-	if !v.Signed() {
-		out = append(out, *msg.New("missing.signature"))
-	}
-	return out
 }

@@ -8,7 +8,6 @@ import (
 	"github.com/shopspring/decimal"
 	"github.com/stretchr/testify/assert"
 
-	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/work"
@@ -66,15 +65,6 @@ func TestGivenForASheet(t *testing.T) {
 	assert.Equal(t, "2", g.Readings[sheet.ReadingKey("A1", "press")].Entry, "the later one")
 	assert.Equal(t, nine, g.Begun)
 	assert.Equal(t, "A1", g.Asset)
-}
-
-func TestMissingNamesWhatBlocks(t *testing.T) {
-	blocked := sheet.State{Title: "Inspection", Blocks: []sheet.Missing{{Code: *msg.New("missing.block", "question", "Guards?"), Question: "guard"}}}
-	var got []string
-	for _, m := range work.Missing(work.Visit{}, []sheet.State{blocked}) {
-		got = append(got, m.Error())
-	}
-	assert.Equal(t, "missing.blocked question=Guards? sheet=Inspection, missing.signature", strings.Join(got, ", "))
 }
 
 func TestAboutIsChecked(t *testing.T) {

@@ -27,6 +27,7 @@ type Message struct {
 	To       string    `json:"to"` // a telephone number or an e-mail address
 	Text     string    `json:"text"`
 	Expected time.Time `json:"expected,omitzero"` // when it says that somebody will be there
+	Report   string    `json:"report,omitempty"`  // the entry of the report that goes with it
 }
 
 // AddCrewStep puts a helper's clock on the visit, in order of time.

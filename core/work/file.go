@@ -23,10 +23,11 @@ type File struct {
 	At     time.Time `json:"at"`
 	Person string    `json:"person"`
 	FileRef
-	Caption string `json:"caption,omitempty"`
-	About   About  `json:"about"`
-	Moment  Moment `json:"moment,omitempty"`
-	Marks   []Mark `json:"marks,omitempty"` // drawn on it; what is in the file stays as it was taken
+	Caption string   `json:"caption,omitempty"`
+	About   About    `json:"about"`
+	Moment  Moment   `json:"moment,omitempty"`
+	Print   *FileRef `json:"print,omitempty"` // a smaller copy, which reports carry
+	Marks   []Mark   `json:"marks,omitempty"` // drawn on it; what is in the file stays as it was taken
 	// DescribedAt and DescribedBy are when caption, moment and marks were given last, and the entry that did.
 	DescribedAt time.Time `json:"describedAt,omitzero"`
 	DescribedBy string    `json:"describedBy,omitempty"`

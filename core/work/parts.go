@@ -46,6 +46,7 @@ type PartUsed struct {
 	Asset    string          `json:"asset,omitempty"`
 	Task     string          `json:"task,omitempty"`
 	Serial   string          `json:"serial,omitempty"`
+	Price    decimal.Decimal `json:"price,omitzero"` // of one, in the catalogue of then
 	Struck   bool            `json:"struck,omitempty"`
 }
 
@@ -181,10 +182,16 @@ func (v Visit) Used() map[string]decimal.Decimal {
 	return out
 }
 
-// Outstanding are the order's planned parts that its visits have not used yet, each part once.
+// Outstanding are the order's planned parts, and those that a visit before found missing, that its visits have not used yet, each part once.
 func (o Order) Outstanding(visits ...Visit) []Need {
 	out := []Need{}
-	for _, n := range o.Needs {
+	planned := slices.Clone(o.Needs)
+	for _, r := range o.Returns {
+		if !r.Struck {
+			planned = append(planned, r.Needs...)
+		}
+	}
+	for _, n := range planned {
 		if i := slices.IndexFunc(out, func(x Need) bool { return x.Part == n.Part }); i >= 0 {
 			out[i].Quantity = out[i].Quantity.Add(n.Quantity)
 			continue

@@ -48,6 +48,10 @@ type Order struct {
 	OpenedAt    time.Time `json:"openedAt"`
 	OpenedBy    string    `json:"openedBy"`
 	Visits      []string  `json:"visits,omitempty"`
+	// Found is how it came up, when somebody in the field opened it.
+	Found *Found `json:"found,omitempty"`
+	// Returns are what visits that ended without closing the order said that the next one needs.
+	Returns []Return `json:"returns,omitempty"`
 	// TaskSteps are what was done to the tasks, on whatever visit, in order of time.
 	TaskSteps []TaskStep `json:"taskSteps,omitempty"`
 }
@@ -148,16 +152,14 @@ func Next(s Stage) []Action {
 type Outcome string
 
 const (
-	Complete     Outcome = "complete"
-	ReturnNeeded Outcome = "return_needed"
-	NoAccess     Outcome = "no_access"
-	NotNeeded    Outcome = "not_needed"
+	Complete     Outcome = records.Complete
+	ReturnNeeded Outcome = records.ReturnNeeded
+	NoAccess     Outcome = records.NoAccess
+	NotNeeded    Outcome = records.NotNeeded
 )
 
 // Values lists the outcomes, for generated types.
-func (Outcome) Values() []string {
-	return []string{string(Complete), string(ReturnNeeded), string(NoAccess), string(NotNeeded)}
-}
+func (Outcome) Values() []string { return records.OutcomeIDs }
 
 // Where is a position, when the device gave one.
 type Where struct {
@@ -175,10 +177,14 @@ type Step struct {
 	Clock   labor.Kind `json:"clock,omitempty"` // what the person's clock turned to
 	Reason  string     `json:"reason,omitempty"`
 	Outcome Outcome    `json:"outcome,omitempty"`
-	Where   *Where     `json:"where,omitempty"`
-	Task    string     `json:"task,omitempty"` // that the time goes to
-	Home    bool       `json:"home,omitempty"` // set off from home
-	By      string     `json:"by,omitempty"`   // who closed the visit, when it was not the technician
+	// Closes and Signature are what the policy said of the outcome when it was recorded: that it can close the order, and that somebody
+	// has to sign.
+	Closes    bool   `json:"closes,omitempty"`
+	Signature bool   `json:"signature,omitempty"`
+	Where     *Where `json:"where,omitempty"`
+	Task      string `json:"task,omitempty"` // that the time goes to
+	Home      bool   `json:"home,omitempty"` // set off from home
+	By        string `json:"by,omitempty"`   // who closed the visit, when it was not the technician
 	// Unconfirmed tells of a finish by somebody else that its end is where it was planned.
 	Unconfirmed bool `json:"unconfirmed,omitempty"`
 	Struck      bool `json:"struck,omitempty"`
@@ -190,7 +196,29 @@ type Note struct {
 	At     time.Time `json:"at"`
 	Person string    `json:"person"`
 	Text   string    `json:"text"`
+	Office bool      `json:"office,omitempty"` // for the office to see to
 	Struck bool      `json:"struck,omitempty"`
+}
+
+// Found is how somebody in the field came upon work.
+type Found struct {
+	How   FoundHow `json:"how"`
+	Visit string   `json:"visit,omitempty"` // they were on
+	Who   string   `json:"who,omitempty"`   // is affected, or asked for it
+}
+
+// FoundHow is how work came up in the field.
+type FoundHow string
+
+const (
+	Discovered  FoundHow = "discovered"   // the technician saw it
+	OtherAsset  FoundHow = "other_asset"  // something else at the site
+	OtherPerson FoundHow = "other_person" // somebody else there is affected
+)
+
+// Values lists them, for generated types.
+func (FoundHow) Values() []string {
+	return []string{string(Discovered), string(OtherAsset), string(OtherPerson)}
 }
 
 // Visit is one trip by a technician for a work order.
@@ -199,11 +227,14 @@ type Visit struct {
 	Technician string   `json:"technician"`
 	Former     []string `json:"former,omitempty"` // who had it before
 	// Offered are those it was offered to: the first to accept has it. Until then Technician is empty.
-	Offered []string  `json:"offered,omitempty"`
-	Helpers []string  `json:"helpers,omitempty"` // who comes along
-	Start   time.Time `json:"start"`             // planned
-	Minutes int       `json:"minutes"`           // planned
-	SentAt  time.Time `json:"sentAt,omitzero"`
+	Offered   []string  `json:"offered,omitempty"`
+	Helpers   []string  `json:"helpers,omitempty"` // who comes along
+	Start     time.Time `json:"start"`             // planned
+	Minutes   int       `json:"minutes"`           // planned
+	PlannedAt time.Time `json:"plannedAt,omitzero"`
+	// Spare tells that the work order does not wait for this visit.
+	Spare  bool      `json:"spare,omitempty"`
+	SentAt time.Time `json:"sentAt,omitzero"`
 	// WithdrawnAt is when the office took the visit back. What was done on it stays.
 	WithdrawnAt time.Time `json:"withdrawnAt,omitzero"`
 	// ReviewedAt is when the office had looked through the visit, and ReviewedBy who did.
@@ -232,6 +263,10 @@ type Visit struct {
 	Proposals   []Proposal                         `json:"proposals,omitempty"`
 	Handled     map[string]Handled                 `json:"handled,omitempty"` // what the office did about each point of attention
 	Signatures  []signoff.Signature                `json:"signatures,omitempty"`
+	Absences    []Absence                          `json:"absences,omitempty"`  // why nobody signed
+	Skips       []Skip                             `json:"skips,omitempty"`     // what was asked for and left out
+	Questions   []Question                         `json:"questions,omitempty"` // of the office
+	Reports     []Report                           `json:"reports,omitempty"`
 	Files       []File                             `json:"files,omitempty"`
 }
 
@@ -288,11 +323,8 @@ func (v Visit) Taken(a Action) time.Time {
 
 // Ended gives the time of the last finish that is not struck out, or the zero time.
 func (v Visit) Ended() time.Time {
-	open := v.Unconfirmed()
-	for _, s := range slices.Backward(v.Steps) {
-		if s.Action == Finish && !s.Struck && (!s.Unconfirmed || open != nil) {
-			return s.At
-		}
+	if s := v.last(); s != nil {
+		return s.At
 	}
 	return time.Time{}
 }
@@ -362,6 +394,21 @@ func (v *Visit) Strike(entry, person string, struck bool) error {
 	for i := range v.Signatures {
 		if s := &v.Signatures[i]; s.Entry == entry {
 			return mark(s.Person, &s.Struck)
+		}
+	}
+	for i := range v.Absences {
+		if a := &v.Absences[i]; a.Entry == entry {
+			return mark(a.Person, &a.Struck)
+		}
+	}
+	for i := range v.Skips {
+		if s := &v.Skips[i]; s.Entry == entry {
+			return mark(s.Person, &s.Struck)
+		}
+	}
+	for i := range v.Reports {
+		if r := &v.Reports[i]; r.Entry == entry {
+			return mark(r.Person, &r.Struck)
 		}
 	}
 	for i := range v.Files {

@@ -11,7 +11,6 @@ import (
 	"pgregory.net/rapid"
 
 	"iter.example/iter/core/msg"
-	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/signoff"
 	"iter.example/iter/core/work"
 )
@@ -105,19 +104,6 @@ func TestStrike(t *testing.T) {
 	assert.True(t, v.Signed())
 	require.NoError(t, v.Strike("s", "anna", true))
 	assert.False(t, v.Signed())
-}
-
-func TestMissing(t *testing.T) {
-	v := visit("arrived")
-	codes := func(sheets ...sheet.State) (out []string) {
-		for _, c := range work.Missing(v, sheets) {
-			out = append(out, c.Error())
-		}
-		return out
-	}
-	assert.Equal(t, []string{"missing.answers count=2 sheet=Pump set", "missing.signature"}, codes(sheet.State{Title: "Pump set", Missing: []sheet.Missing{{Question: "a"}, {Question: "b"}}}, sheet.State{Title: "Done"}))
-	v.Signatures = []signoff.Signature{{Name: "x"}}
-	assert.Empty(t, codes(sheet.State{Title: "Done"}))
 }
 
 func TestOrderCheck(t *testing.T) {

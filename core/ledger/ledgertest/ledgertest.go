@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"math/rand"
+	"strings"
 	"time"
 
 	"github.com/oklog/ulid/v2"
@@ -15,6 +16,7 @@ import (
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/reading"
 	"iter.example/iter/core/records"
+	"iter.example/iter/core/report"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/signoff"
 	"iter.example/iter/core/stock"
@@ -118,7 +120,13 @@ func (m *Maker) Random(r *rand.Rand, earlier []ledger.Entry) ledger.Entry {
 	card := func(kind string, body any) ledger.Entry {
 		return m.Entry(actor, kind, "timecard", ledger.TimecardRef(actor, m.at).ID, body)
 	}
-	switch r.Intn(28) {
+	switch r.Intn(34) {
+	case 28, 29:
+		return m.ending(r, field, actor, earlier)
+	case 30:
+		return m.Entry(actor, pick("talk.said", "talk.read"), "talk", pick("W1", "W2"), map[string]any{"text": pick("Gate locked", ""), "entry": earlier[r.Intn(len(earlier))].ID, "office": actor == "ben"})
+	case 31:
+		return m.Entry(actor, "work.found", "workorder", ulid.MustNew(uint64(m.at.UnixMilli()), m.ids).String(), ledger.WorkFound{Found: work.Found{How: work.FoundHow(pick("discovered", "other_asset", "dreamt")), Visit: visit}, Customer: "C1", Site: "S1", Asset: pick("A1", "", "A9"), Problem: "Panel hums", Priority: work.Normal, Minutes: 30, Begin: pick("", "V7")})
 	case 18:
 		return field("sheet.begun", ledger.SheetBegun{Sheet: pick("pump@1", "lost@9"), Known: []ledger.Given{{Question: pick("remark", "temp"), Value: "7"}}, Items: []ledger.Repeated{{Section: "rooms", Item: "A1", Name: "Booster", Asset: "A1"}}})
 	case 19:
@@ -161,7 +169,11 @@ func (m *Maker) Random(r *rand.Rand, earlier []ledger.Entry) ledger.Entry {
 	case 4:
 		return field("visit.paused", ledger.Step{Reason: "break", Clock: labor.Kind(pick("break", "wait", "", "work"))})
 	case 5:
-		return field("visit.finished", ledger.Step{Outcome: work.Outcome(pick("complete", "return_needed", "unheard_of"))})
+		b := ledger.Step{Outcome: work.Outcome(pick("complete", "return_needed", "unheard_of"))}
+		if b.Outcome == work.ReturnNeeded {
+			b.Order, b.Needed = pick("W1", "W9", ""), &work.Needed{Needs: []work.Need{{Part: "P1", Quantity: decimal.NewFromInt(1)}}, Minutes: r.Intn(90)}
+		}
+		return field("visit.finished", b)
 	case 6:
 		return field("note.written", ledger.Note{Text: pick("Seal weeps", "", "Ünïcode – “quoted” <b>&amp;", "\u2028line")})
 	case 7:
@@ -195,7 +207,7 @@ func (m *Maker) Random(r *rand.Rand, earlier []ledger.Entry) ledger.Entry {
 		case e.Kind == "substance.moved":
 			s.Site = "S1"
 		}
-		if e.Subject.Type == "workorder" || r.Intn(2) == 0 {
+		if e.Subject.Type == "workorder" || e.Kind == "visit.finished" || r.Intn(2) == 0 {
 			s.Order = "W1"
 		}
 		if e.Subject.Type == "timecard" {
@@ -230,6 +242,32 @@ func (m *Maker) Random(r *rand.Rand, earlier []ledger.Entry) ledger.Entry {
 		}
 		return e
 	}
+}
+
+// ending makes an entry about how a visit is left: what was left out, who did not sign, what the office asks, a report.
+func (m *Maker) ending(r *rand.Rand, field func(string, any) ledger.Entry, actor string, earlier []ledger.Entry) ledger.Entry {
+	pick := func(s ...string) string { return s[r.Intn(len(s))] }
+	e := earlier[r.Intn(len(earlier))]
+	switch r.Intn(7) {
+	case 0:
+		return field("ready.skipped", ledger.Skipped{Key: pick("sheet pump@1", "task t1", ""), Reason: "no time"})
+	case 1:
+		return field("signoff.missed", ledger.Absent{Reason: pick("nobody there", "")})
+	case 2:
+		return m.Entry("office", "visit.questioned", "visit", "V1", ledger.Questioned{Text: "Which seal?"})
+	case 3:
+		return field("question.answered", ledger.QuestionAnswered{Question: e.ID, Text: "The upper"})
+	case 4:
+		return field("proposal.answered", ledger.ProposalAnswered{Proposal: e.ID, Answers: []work.Answer{work.Taken}})
+	case 5:
+		return field("report.sent", ledger.ReportSent{Report: e.ID, To: "tam@example.net"})
+	}
+	out := report.Report{Layout: report.Layout(pick("full", "short", "poster")), Order: "4127", At: m.at, By: actor}
+	digest, err := out.Digest()
+	if err != nil {
+		panic(err)
+	}
+	return field("report.made", ledger.ReportMade{Report: out, Digest: digest, PDF: strings.Repeat("a", 64), Size: 9000})
 }
 
 // Fold applies entries one after another to documents, and tells for each what came of it.

@@ -1,0 +1,142 @@
+package work
+
+import (
+	"slices"
+	"time"
+
+	"iter.example/iter/core/msg"
+	"iter.example/iter/core/records"
+)
+
+// State is where a work order stands, over all its visits.
+type State string
+
+const (
+	Open     State = "open"     // nobody is to come yet
+	Underway State = "underway" // a required visit is still to come, or under way
+	Back     State = "back"     // a visit ended without closing it: to be planned again
+	Closed   State = "closed"   // the last required visit closed it
+)
+
+// Values lists the states, for generated types.
+func (State) Values() []string {
+	return []string{string(Open), string(Underway), string(Back), string(Closed)}
+}
+
+// Return is what the next visit needs, as whoever ended the one before said.
+type Return struct {
+	Entry   string    `json:"entry"`
+	Visit   string    `json:"visit"`
+	At      time.Time `json:"at"`
+	Person  string    `json:"person"`
+	Outcome Outcome   `json:"outcome"`
+	Reason  string    `json:"reason,omitempty"` // the id of a reason, or words
+	Needed
+	Struck bool `json:"struck,omitempty"`
+}
+
+// Needed is what a visit that has to follow needs.
+type Needed struct {
+	Needs   []Need   `json:"needs,omitempty"`   // parts
+	Skills  []string `json:"skills,omitempty"`  // by the policy's ids
+	Minutes int      `json:"minutes,omitempty"` // expected duration
+	Note    string   `json:"note,omitempty"`
+}
+
+// Check says what is wrong with what is needed.
+func (n Needed) Check() error {
+	if err := CheckNeeds(n.Needs); err != nil {
+		return err
+	}
+	if n.Minutes < 0 || n.Minutes > MaxMinutes {
+		return msg.New("order.minutes")
+	}
+	if len(n.Skills) > 50 {
+		return msg.New("entry.large")
+	}
+	for _, s := range n.Skills {
+		if err := records.CheckID(s); err != nil {
+			return err
+		}
+	}
+	return records.CheckText("note", n.Note, false, records.MaxText)
+}
+
+// last gives the finish that the visit's end rests on, or nil.
+func (v Visit) last() *Step {
+	open := v.Unconfirmed()
+	for i, s := range slices.Backward(v.Steps) {
+		if s.Action == Finish && !s.Struck && (!s.Unconfirmed || open != nil) {
+			return &v.Steps[i]
+		}
+	}
+	return nil
+}
+
+// Closes tells whether the visit ended in a way that can close its work order.
+func (v Visit) Closes() bool {
+	s := v.last()
+	return v.Stage == Finished && s != nil && s.Closes
+}
+
+// NeedsSignature tells whether the visit ended in a way that somebody has to sign for, and neither did nor has said why not.
+func (v Visit) NeedsSignature() bool {
+	s := v.last()
+	return v.Stage == Finished && s != nil && s.Signature && !v.Signed() && v.Unsigned() == nil
+}
+
+// takesOver tells whether the visit is one that a visit which ended earlier was waiting for.
+func (v Visit) takesOver(from Visit) bool {
+	end := from.Ended()
+	if !v.Ended().After(end) {
+		return false
+	}
+	begun := slices.IndexFunc(v.Steps, func(s Step) bool { return !s.Struck && (s.Action == SetOff || s.Action == Arrive) })
+	return v.Start.After(end) || v.PlannedAt.After(end) || (begun >= 0 && v.Steps[begun].At.After(end))
+}
+
+// StateOf says where a work order stands from its visits. It is closed only when no required visit is still to come or under way, and
+// when each that ended without closing it was followed by one that took over: the last of those closes it.
+func StateOf(visits ...Visit) State {
+	var ended []Visit
+	for _, v := range visits {
+		switch {
+		case v.Stage == Finished:
+			ended = append(ended, v)
+		case v.Stage == Withdrawn || v.Stage == Declined || v.Spare:
+		default:
+			return Underway
+		}
+	}
+	if len(ended) == 0 {
+		return Open
+	}
+	for _, v := range ended {
+		if !v.Closes() && !slices.ContainsFunc(ended, func(next Visit) bool { return next.takesOver(v) }) {
+			return Back
+		}
+	}
+	return Closed
+}
+
+// Standing is what the order's next visit needs: the last return that holds, or nil.
+func (o Order) Standing() *Return {
+	var out *Return
+	for i, r := range o.Returns {
+		if !r.Struck && (out == nil || byTime(out.At, out.Entry, r.At, r.Entry) < 0) {
+			out = &o.Returns[i]
+		}
+	}
+	return out
+}
+
+// StrikeReturn cancels what a finish asked for, or lets it count again. It tells whether there was such.
+func (o *Order) StrikeReturn(entry string, struck bool) bool {
+	i := slices.IndexFunc(o.Returns, func(r Return) bool { return r.Entry == entry })
+	if i < 0 {
+		return false
+	}
+	o.Returns = slices.Clone(o.Returns)
+	o.Returns[i].Struck = struck
+	return true
+}
