@@ -6,7 +6,7 @@ SHELL := /bin/bash
 export GOFLAGS := -buildvcs=false
 
 GO_FILES := $(shell find core server cmd -name '*.go' -o -name '*.sql')
-WEB_FILES := $(shell find web/src web/public web/index.html web/vite.config.ts web/package-lock.json -type f 2>/dev/null | grep -v -E 'web/src/device/(core.wasm|wasm_exec.js)')
+WEB_FILES := $(shell find web/src web/public web/index.html web/vite.config.ts web/package-lock.json -type f 2>/dev/null | grep -v -E 'web/src/device/(core.wasm|paper.wasm|wasm_exec.js)')
 
 .PHONY: demo build test test-go test-web test-e2e check types bench bench-large soak fuzz screenshots chromium clean
 
@@ -29,7 +29,10 @@ e2e/node_modules/.done: e2e/package-lock.json
 web/src/device/core.wasm: $(shell find core cmd/itercore -name '*.go' ! -name '*_test.go')
 	GOOS=js GOARCH=wasm go build -trimpath -ldflags="-s -w" -o $@ ./cmd/itercore
 
-web/src/device/wasm_exec.js: web/src/device/core.wasm
+web/src/device/paper.wasm: $(shell find core cmd/iterpaper -name '*.go' ! -name '*_test.go')
+	GOOS=js GOARCH=wasm go build -trimpath -ldflags="-s -w" -o $@ ./cmd/iterpaper
+
+web/src/device/wasm_exec.js: web/src/device/core.wasm web/src/device/paper.wasm
 	cp "$$(go env GOROOT)/lib/wasm/wasm_exec.js" $@
 
 cmd/iter/dist/index.html: web/node_modules/.done web/src/device/wasm_exec.js $(WEB_FILES)
@@ -86,4 +89,4 @@ screenshots: build chromium e2e/node_modules/.done
 	cd e2e && npx playwright test --config screenshots.config.ts
 
 clean:
-	rm -rf bin cmd/iter/dist/* web/src/device/core.wasm web/src/device/wasm_exec.js .demo
+	rm -rf bin cmd/iter/dist/* web/src/device/core.wasm web/src/device/paper.wasm web/src/device/wasm_exec.js .demo

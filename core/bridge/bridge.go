@@ -107,6 +107,31 @@ type Unread struct {
 	Reader string    `json:"reader"`
 }
 
+// Summary asks for what a signer is shown of a visit, or of one day of it.
+type Summary struct {
+	Visit
+	Day string `json:"day,omitempty"`
+}
+
+// Summed is that, or the documents to load first.
+type Summed struct {
+	Summary signoff.Summary `json:"summary"`
+	Digest  string          `json:"digest"`
+	Wanted  []ledger.Ref    `json:"wanted"`
+}
+
+// History asks for what was done at a site before.
+type History struct {
+	Site string       `json:"site"`
+	Docs []ledger.Doc `json:"docs"`
+}
+
+// Earlier is that, or the documents to load first.
+type Earlier struct {
+	Lines  []view.EarlierLine `json:"lines"`
+	Wanted []ledger.Ref       `json:"wanted"`
+}
+
 // Days asks for a person's days from their timecards. For the week's overtime they go back to a Monday, and a day more for
 // what ran over midnight.
 type Days struct {
@@ -300,6 +325,14 @@ var functions = map[string]func([]byte) (any, error){
 			out.Code = report.Code(out.Digest)
 		}
 		return out, nil
+	}),
+	"summary": with(func(in Summary) (any, error) {
+		s, digest, wanted, err := view.SummaryOf(in.ID, bodies(in.Docs), in.Zone.In(time.UnixMilli(in.Now)), in.Day)
+		return Summed{s, digest, append([]ledger.Ref{}, wanted...)}, err
+	}),
+	"history": with(func(in History) (any, error) {
+		lines, wanted, err := view.HistoryAt(in.Site, bodies(in.Docs))
+		return Earlier{lines, append([]ledger.Ref{}, wanted...)}, err
 	}),
 	"unread": with(func(in Unread) (any, error) { return in.Talk.Unread(in.Reader), nil }),
 	"dock":   with(func(in Dock) (any, error) { return view.DockOf(in.Visit, in.Order, in.Person), nil }),

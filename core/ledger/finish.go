@@ -84,18 +84,27 @@ type ReportSent struct {
 	Text   string `json:"text,omitempty"`
 }
 
-// Report is a service report as it is kept: what it says, and whom it was sent to.
+// Report is a service report as it is kept: the visit it is of, and what it says.
 type Report struct {
 	Visit string `json:"visit"`
 	ReportMade
-	Sent []SentTo `json:"sent,omitempty"`
 }
 
-// SentTo is whom a report was sent to.
-type SentTo struct {
-	Entry  string `json:"entry"`
-	Person string `json:"person"`
-	To     string `json:"to"`
+// ForOffice tells whether an entry of a conversation speaks, or has read, for the office.
+func (f *Fact) ForOffice() bool {
+	switch b := f.body.(type) {
+	case TalkSaid:
+		return b.Office
+	case TalkRead:
+		return b.Office
+	}
+	return false
+}
+
+// SignedWith names the other visits that a signature was given for.
+func (f *Fact) SignedWith() []string {
+	b, _ := f.body.(Signed)
+	return b.With
 }
 
 // TalkRef names the conversation about a work order.
@@ -352,11 +361,11 @@ func checkReportMade(b ReportMade) error {
 }
 
 func reportMade(t *tx, e Entry, b ReportMade) error {
-	v, err := t.fact()
+	v, err := t.visit()
 	if err != nil {
 		return err
 	}
-	v.Reports = append(slices.Clone(v.Reports), work.Report{Entry: e.ID, At: e.At, Person: e.Actor, Layout: string(b.Report.Layout), Code: report.Code(b.Digest), Size: b.Size})
+	v.Reports = append(slices.Clone(v.Reports), work.Report{Entry: e.ID, At: e.At, Person: e.Actor, Layout: string(b.Report.Layout), Code: report.Code(b.Digest), PDF: b.PDF, Size: b.Size})
 	t.save(ReportRef(e.ID), Report{Visit: e.Subject.ID, ReportMade: b})
 	t.save(e.Subject, v)
 	return nil
@@ -374,20 +383,14 @@ func checkReportSent(b ReportSent) error {
 
 // reportSent asks the gateway for a report to be sent: it is a message to the customer that has the report with it.
 func reportSent(t *tx, e Entry, b ReportSent) error {
-	v, err := t.fact()
+	v, err := t.visit()
 	if err != nil {
 		return err
 	}
-	var r Report
-	ref := ReportRef(b.Report)
-	if ok, err := t.load(ref, &r); err != nil {
-		return err
-	} else if !ok || r.Visit != e.Subject.ID {
+	if !slices.ContainsFunc(v.Reports, func(r work.Report) bool { return r.Entry == b.Report && !r.Struck }) {
 		return msg.New("report.unknown")
 	}
-	r.Sent = append(slices.Clone(r.Sent), SentTo{e.ID, e.Actor, b.To})
 	v.Messages = append(slices.Clone(v.Messages), work.Message{Entry: e.ID, At: e.At, Person: e.Actor, To: b.To, Text: b.Text, Report: b.Report})
-	t.save(ref, r)
 	t.save(e.Subject, v)
 	return nil
 }

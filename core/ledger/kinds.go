@@ -73,7 +73,7 @@ var kinds = map[string]*kind{
 	"talk.said":         of("talk", judges, checkTalkSaid, nil, talkSaid).both(),
 	"talk.read":         of("talk", judges, func(b TalkRead) error { return records.CheckID(b.Entry) }, nil, talkRead).both(),
 	"report.made":       of("visit", judges, checkReportMade, func(e Entry, _ ReportMade) []Ref { return []Ref{ReportRef(e.ID)} }, reportMade).both(),
-	"report.sent":       of("visit", judges, checkReportSent, func(_ Entry, b ReportSent) []Ref { return []Ref{ReportRef(b.Report)} }, reportSent).both(),
+	"report.sent":       of("visit", judges, checkReportSent, nil, reportSent).both(),
 
 	"visit.end_confirmed": of("visit", nil, nil, endKeys, endConfirmed),
 	"task.started":        task(work.TaskStarted),
@@ -600,7 +600,10 @@ func checkWhere(w *work.Where) error {
 	return nil
 }
 
-func checkNote(b Note) error { return records.CheckText("note", b.Text, true, records.MaxText) }
+// maxNote is the longest note, in characters: findings of some thousand words.
+const maxNote = 30_000
+
+func checkNote(b Note) error { return records.CheckText("note", b.Text, true, maxNote) }
 
 func noted(t *tx, e Entry, b Note) error {
 	v, err := t.fact()

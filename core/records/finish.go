@@ -45,10 +45,13 @@ const (
 	Required Duty = "required"
 	Asked    Duty = "asked"    // may be left out with a reason
 	Optional Duty = "optional" // is said, and may be left out
+	Off      Duty = "off"      // is not looked at
 )
 
 // Values lists the duties, for generated types.
-func (Duty) Values() []string { return []string{string(Required), string(Asked), string(Optional)} }
+func (Duty) Values() []string {
+	return []string{string(Required), string(Asked), string(Optional), string(Off)}
+}
 
 // Check is something that is looked at before a visit ends.
 type Check string
@@ -134,7 +137,7 @@ func (p Policy) Duty(check Check, kind string) (Duty, bool) {
 			duty, ok, own = r.Duty, true, true
 		}
 	}
-	return duty, ok
+	return duty, ok && duty != Off
 }
 
 func (p Policy) checkFinish() error {

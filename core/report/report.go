@@ -17,6 +17,7 @@ import (
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
 	"iter.example/iter/core/signoff"
+	"iter.example/iter/core/work"
 )
 
 // Layout is what a report shows, and in which order.
@@ -126,6 +127,8 @@ type Photo struct {
 	At      time.Time `json:"at,omitzero"`
 	Caption string    `json:"caption,omitempty"`
 	Moment  string    `json:"moment,omitempty"` // before or after
+	// Marks are drawn over it.
+	Marks []work.Mark `json:"marks,omitempty"`
 }
 
 // Signature is a sign-off as it is printed.
@@ -160,6 +163,9 @@ func (r Report) Check() error {
 		if raw, err := hex.DecodeString(p.Hash); err != nil || len(raw) != 32 {
 			return msg.New("file.hash_unreadable")
 		}
+		if err := work.CheckMarks(p.Marks); err != nil {
+			return err
+		}
 		bytes += p.Size
 	}
 	if len(r.Photos) > MaxPhotos || bytes > MaxPhotoBytes {
@@ -173,7 +179,7 @@ func (r Report) Digest() (string, error) { return signoff.Digest(r) }
 
 var plain = base32.NewEncoding("0123456789ABCDEFGHJKMNPQRSTVWXYZ").WithPadding(base32.NoPadding)
 
-// codeBytes of a digest make its code: 100 bits, which nobody finds by trying.
+// codeLength letters of a digest make its code: 100 bits, which nobody finds by trying.
 const codeLength = 20
 
 // Code is a digest in short, to be read off paper and typed: four groups of five, without letters that look like digits.

@@ -19,6 +19,8 @@ type Wish struct {
 	// prints has, by hash; nil has all.
 	Photos []string        `json:"photos"`
 	Here   map[string]bool `json:"here"`
+	// CheckAt is where codes are checked, for a company that has not said.
+	CheckAt string `json:"checkAt,omitempty"`
 	// Words are those of the outcomes, by id, for a company that has none of its own.
 	Words map[string]string `json:"words"`
 }
@@ -38,7 +40,7 @@ func (b *builder) report(v *Visit, now time.Time, w Wish) report.Report {
 	p := b.policy
 	s := v.Summary
 	out := report.Report{
-		Layout: cmp.Or(w.Layout, report.Layout(p.Paper.Layout), report.Full), Language: report.Languages[0], At: now, By: w.By, CheckAt: p.Paper.CheckAt,
+		Layout: cmp.Or(w.Layout, report.Layout(p.Paper.Layout), report.Full), Language: report.Languages[0], At: now, By: w.By, CheckAt: cmp.Or(p.Paper.CheckAt, w.CheckAt),
 		Firm:  report.Firm{Name: p.Company, Lines: p.Paper.Lines, Phone: p.Phone, Intro: p.Paper.Intro, Close: p.Paper.Close},
 		Order: s.Order, Customer: s.Customer, Site: s.Site, Address: v.Site.Address, Asset: s.Asset, Problem: s.Problem, Ended: v.Visit.Ended(),
 		People: []report.Time{}, Tasks: taskLines(v, scope{}), Findings: []report.Finding{}, Readings: []report.Reading{}, Sheets: []report.Sheet{},
@@ -162,6 +164,6 @@ func photos(v *Visit, w Wish, out *report.Report) {
 			continue
 		}
 		bytes += picture.Size
-		out.Photos = append(out.Photos, report.Photo{Hash: picture.Hash, Type: picture.Type, Size: picture.Size, At: f.At, Caption: f.Caption, Moment: string(f.Moment)})
+		out.Photos = append(out.Photos, report.Photo{Hash: picture.Hash, Type: picture.Type, Size: picture.Size, At: f.At, Caption: f.Caption, Moment: string(f.Moment), Marks: f.Marks})
 	}
 }

@@ -4,6 +4,7 @@ import (
 	"time"
 
 	"iter.example/iter/core/labor"
+	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/reading"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/signoff"
@@ -20,6 +21,17 @@ type scope struct {
 
 // on tells whether a moment is within the scope.
 func (s scope) on(at time.Time) bool { return s.day == "" || at.Format(time.DateOnly) == s.day }
+
+// SummaryOf gives what a signer is shown of a visit now, of one day of it (2006-01-02) or of all, with its digest. wanted is as with Of.
+func SummaryOf(id string, docs ledger.Docs, now time.Time, day string) (s signoff.Summary, digest string, wanted []ledger.Ref, err error) {
+	b := &builder{docs: docs}
+	v := b.visit(id, now)
+	if v == nil || b.err != nil || len(b.wanted) > 0 {
+		return s, "", b.wanted, b.err
+	}
+	s, digest, err = b.summary(v, scope{until: now, day: day, version: signoff.Version, ended: v.Visit.Stage == work.Finished})
+	return s, digest, nil, err
+}
 
 // hours are those of all who were on the visit, within the scope.
 func (b *builder) hours(v *Visit, s scope) labor.Hours {

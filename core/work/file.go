@@ -34,6 +34,14 @@ type File struct {
 	Struck      bool      `json:"struck,omitempty"`
 }
 
+// Pictures are the hashes that the file may be fetched by: its own, and that of the smaller copy.
+func (f File) Pictures() []string {
+	if f.Print == nil {
+		return []string{f.Hash}
+	}
+	return []string{f.Hash, f.Print.Hash}
+}
+
 // About is what a file belongs to, when it is not the visit as a whole.
 type About struct {
 	Asset    string `json:"asset,omitempty"`

@@ -162,7 +162,7 @@ func (v Visit) Ready(a Around) Readiness {
 	look(records.CheckBefore, 1, one(!shows(Before), Lacking{Key: "photo before", What: *msg.New("missing.before"), Jump: Jump{Section: "photos"}})...)
 	look(records.CheckAfter, 1, one(!shows(After), Lacking{Key: "photo after", What: *msg.New("missing.after"), Jump: Jump{Section: "photos"}})...)
 	noted := slices.ContainsFunc(v.Notes, func(n Note) bool { return !n.Struck })
-	look(records.CheckNote, 1, one(!noted, Lacking{Key: "note", What: *msg.New("missing.note"), Jump: Jump{Section: "notes"}})...)
+	look(records.CheckNote, 1, one(!noted, Lacking{Key: "note", What: *msg.New("missing.findings"), Jump: Jump{Section: "notes"}})...)
 
 	clocks := v.Clocking()
 	look(records.CheckClock, 1, one(len(clocks) > 0, Lacking{Key: "clock", What: *msg.New("missing.clock", "count", strconv.Itoa(len(clocks))), Jump: Jump{Section: "crew"}})...)
@@ -246,6 +246,7 @@ type Report struct {
 	Person string    `json:"person"`
 	Layout string    `json:"layout"`
 	Code   string    `json:"code"`
+	PDF    string    `json:"pdf"`  // its SHA-256
 	Size   int64     `json:"size"` // of the PDF, in bytes
 	Struck bool      `json:"struck,omitempty"`
 }

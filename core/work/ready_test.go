@@ -47,7 +47,7 @@ func TestReadyListsWhatIsMissingInTheOrderOfTheWork(t *testing.T) {
 	v.Crew = []work.CrewStep{{Entry: "c", Helper: "bela", Clock: labor.Work}}
 	r := v.Ready(a)
 	assert.Equal(t, []string{"missing.blocked question=Guards? sheet=Inspection", "missing.task task=Change seal", "missing.task task=Align", "missing.reading point=Pressure", "missing.reading point=Flow",
-		"missing.answers count=2 sheet=Inspection", "missing.serial part=Motor", "missing.before", "missing.after", "missing.note", "missing.clock count=1", "missing.signature"}, said(r))
+		"missing.answers count=2 sheet=Inspection", "missing.serial part=Motor", "missing.before", "missing.after", "missing.findings", "missing.clock count=1", "missing.signature"}, said(r))
 	assert.Equal(t, work.Jump{Section: "checks", Sheet: "s@1", Question: "guard"}, r.Lacking[0].Jump)
 	assert.Equal(t, work.Jump{Section: "checks", Sheet: "s@1", Question: "a"}, r.Lacking[5].Jump)
 	// The blocking answer, two tasks, two readings, five questions, a serial number, the photo after, a note, a signature; three questions are answered.

@@ -21,6 +21,7 @@ import (
 	"iter.example/iter/core/records"
 	"iter.example/iter/server/accounts"
 	"iter.example/iter/server/files"
+	"iter.example/iter/server/reports"
 	"iter.example/iter/server/standin"
 	"iter.example/iter/server/store"
 )
@@ -56,6 +57,7 @@ type Server struct {
 	live     hub
 	files    *files.Dir
 	uploads  http.Handler
+	printer  reports.Printer
 	metrics  metrics
 	handler  http.Handler
 	posting  sync.Mutex
@@ -90,6 +92,7 @@ func New(c Config) (*Server, error) {
 	if s.files, err = files.Open(c.Store); err != nil {
 		return nil, err
 	}
+	s.printer = reports.Printer{Store: c.Store, Files: s.files}
 	if err := s.files.Sweep(c.Now()); err != nil {
 		c.Log.Warn("pieces of files that never came whole were not thrown away", "error", err)
 	}
@@ -119,11 +122,14 @@ func New(c Config) (*Server, error) {
 	api.POST("/signin", s.signIn)
 	api.POST("/signout", s.signOut)
 	api.GET("/start", s.start)
+	api.GET("/check/:code", s.checkCode)
+	api.POST("/check", s.checkPaper)
 	in := api.Group("", s.signedIn)
 	in.GET("/me", s.me)
 	in.POST("/sync", s.sync)
 	in.GET("/events", s.events)
 	in.GET("/roundup", s.roundUp)
+	in.GET("/reports/:file", s.report)
 	in.GET("/files/:hash", s.file)
 	in.HEAD("/files/:hash", s.file)
 	for _, method := range []string{http.MethodPost, http.MethodHead, http.MethodPatch, http.MethodOptions} {
@@ -136,6 +142,12 @@ func New(c Config) (*Server, error) {
 	office.GET("/board", s.board)
 	office.GET("/customers", s.customers)
 	office.GET("/finished", s.finished)
+	office.GET("/unsigned", s.unsigned)
+	office.GET("/endrules", s.endRules)
+	office.GET("/talks", s.talks)
+	office.GET("/talks/:order", s.talk)
+	office.GET("/contacts/:customer", s.contacts)
+	office.POST("/reports/:visit", s.makeReport)
 	office.GET("/visits/:id", s.visit)
 	office.POST("/entries", s.command)
 	office.GET("/records/:type/:id", s.record)

@@ -1,6 +1,7 @@
 package api
 
 import (
+	"context"
 	"encoding/json"
 	"net/http"
 	"strconv"
@@ -14,6 +15,7 @@ import (
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/store"
+	"iter.example/iter/server/syncing"
 )
 
 // HeldLine is an entry that waits for a decision.
@@ -121,10 +123,18 @@ func (s *Server) command(c *gin.Context) {
 		s.badBody(c, err)
 		return
 	}
+	out, err := s.commanded(c.Request.Context(), who(c), in)
+	if err != nil {
+		s.refused(c, err)
+		return
+	}
+	c.JSON(http.StatusOK, out)
+}
+
+// commanded records a command of somebody at the office, once.
+func (s *Server) commanded(ctx context.Context, d syncing.Device, in Command) (out Done, err error) {
 	now := s.Now()
-	d := who(c)
-	var out Done
-	err := s.Store.Write(c.Request.Context(), func(tx *store.Tx) error {
+	err = s.Store.Write(ctx, func(tx *store.Tx) error {
 		if have, found, err := tx.Find(in.ID); err != nil {
 			return err
 		} else if found {
@@ -162,14 +172,16 @@ func (s *Server) command(c *gin.Context) {
 		out.Seq, err = tx.Append(f, now)
 		return err
 	})
-	switch {
-	case err == nil:
-		c.JSON(http.StatusOK, out)
-	case isRole(err):
+	return out, err
+}
+
+// refused answers for a command that was not taken.
+func (s *Server) refused(c *gin.Context, err error) {
+	if isRole(err) {
 		s.problem(c, http.StatusForbidden, errRole)
-	default:
-		s.fail(c, err)
+		return
 	}
+	s.fail(c, err)
 }
 
 var errRole = msg.New("role.missing", "role", "dispatcher")

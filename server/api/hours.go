@@ -87,7 +87,7 @@ func (s *Server) deliver() {
 	again := time.NewTicker(30 * time.Second)
 	defer again.Stop()
 	for {
-		if _, err := standin.Deliver(context.Background(), s.Store, s.Gateway, s.Now()); err != nil {
+		if _, err := standin.Deliver(context.Background(), s.Store, s.Gateway, s.attachment, s.Now()); err != nil {
 			s.Log.Warn("messages to customers wait", "error", err, "hint", "they are tried again in half a minute")
 		}
 		if _, err := standin.Supply(context.Background(), s.Store, s.Supplier, s.Now(), s.byProgram); err != nil {

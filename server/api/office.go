@@ -12,6 +12,7 @@ import (
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
+	"iter.example/iter/core/stock"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/store"
 )
@@ -24,6 +25,7 @@ type Board struct {
 	Unplaced []OrderLine   `json:"unplaced"` // to place, most pressing first
 	Offers   []OfferLine   `json:"offers"`   // that nobody has accepted yet
 	Held     int           `json:"held"`     // entries that wait for a decision
+	Unread   int           `json:"unread"`   // conversations in which somebody said something that the office has not read
 	// Skills are those that work can need, from the policy.
 	Skills []records.Reason `json:"skills"`
 }
@@ -76,12 +78,26 @@ type OrderLine struct {
 	Minutes  int           `json:"minutes"`
 	Skills   []string      `json:"skills"`
 	Opened   time.Time     `json:"opened"`
-	// Waits is how many requests for parts it still waits for, and Back tells that a visit ended with a return needed, for Reason.
-	Waits  int    `json:"waits,omitempty"`
-	Back   bool   `json:"back,omitempty"`
-	Reason string `json:"reason,omitempty"`
+	// Waits is how many requests for parts it still waits for, and Back tells that a visit ended without closing it: Visit, with Outcome,
+	// for Reason. Needs and Note are what whoever ended it says the next one needs; Minutes and Skills have theirs too.
+	Waits   int          `json:"waits,omitempty"`
+	Back    bool         `json:"back,omitempty"`
+	Visit   string       `json:"visit,omitempty"`
+	Outcome work.Outcome `json:"outcome,omitempty"`
+	Reason  string       `json:"reason,omitempty"`
+	Needs   []NeedLine   `json:"needs,omitempty"`
+	Note    string       `json:"note,omitempty"`
+	// Found is how it came up, when somebody in the field opened it.
+	Found work.FoundHow `json:"found,omitempty"`
 	// In tells that parts that were asked for have come.
 	In bool `json:"in,omitempty"`
+}
+
+// NeedLine is a part that a visit needs.
+type NeedLine struct {
+	work.Need
+	Name string `json:"name"`
+	Unit string `json:"unit"`
 }
 
 func (s *Server) board(c *gin.Context) {
@@ -166,11 +182,15 @@ func board(tx *store.Tx, date string, now time.Time) (Board, error) {
 		return b, err
 	}
 	held, err := tx.Held()
+	if err != nil {
+		return b, err
+	}
 	b.Held = len(held)
+	b.Unread, err = tx.UnreadTalks()
 	return b, err
 }
 
-// waits says why a work order came back, and what it waits for.
+// waits says why a work order came back and what its next visit needs, and what it waits for.
 func waits(tx *store.Tx, l *OrderLine, policy records.Policy) error {
 	all, err := tx.RequestsFor(l.ID, false)
 	if err != nil {
@@ -182,27 +202,61 @@ func waits(tx *store.Tx, l *OrderLine, policy records.Policy) error {
 	}
 	l.Waits, l.In = len(open), len(all) > 0 && len(open) == 0
 	var o work.Order
-	if _, err := tx.Load("workorder", l.ID, &o); err != nil || len(o.Visits) == 0 {
+	if _, err := tx.Load("workorder", l.ID, &o); err != nil {
 		return err
 	}
-	var v work.Visit
-	if _, err := tx.Load("visit", o.Visits[len(o.Visits)-1], &v); err != nil {
+	state, err := tx.OrderState(l.ID)
+	if err != nil {
 		return err
 	}
-	if l.Back = v.Stage == work.Finished && v.Outcome == work.ReturnNeeded; !l.Back {
+	if l.Back = state == work.Back; !l.Back {
 		return nil
 	}
-	for _, s := range v.Steps {
-		if s.Action == work.Finish && !s.Struck {
-			l.Reason = s.Reason
+	r := o.Standing()
+	if r == nil { // closed by the office, or recorded by an earlier app: the visit says how it ended
+		if r, err = lastEnd(tx, o); err != nil || r == nil {
+			return err
 		}
 	}
-	for _, r := range policy.Returns {
-		if r.ID == l.Reason {
-			l.Reason = r.Text
+	l.Outcome, l.Reason = r.Outcome, r.Reason
+	for _, known := range policy.Returns {
+		if known.ID == r.Reason {
+			l.Reason = known.Text
 		}
+	}
+	l.Note, l.Visit = r.Note, r.Visit
+	if r.Minutes > 0 {
+		l.Minutes = r.Minutes
+	}
+	for _, s := range r.Skills {
+		if !slices.Contains(l.Skills, s) {
+			l.Skills = append(l.Skills, s)
+		}
+	}
+	for _, n := range r.Needs {
+		part := stock.Part{Name: n.Part}
+		if _, err := tx.Load("part", n.Part, &part); err != nil {
+			return err
+		}
+		l.Needs = append(l.Needs, NeedLine{n, part.Name, part.Unit})
 	}
 	return nil
+}
+
+// lastEnd is how the last of a work order's visits ended; nil when none did.
+func lastEnd(tx *store.Tx, o work.Order) (out *work.Return, err error) {
+	for _, id := range o.Visits {
+		var v work.Visit
+		if _, err := tx.Load("visit", id, &v); err != nil {
+			return nil, err
+		}
+		for _, s := range v.Steps {
+			if s.Action == work.Finish && !s.Struck && (out == nil || !s.At.Before(out.At)) {
+				out = &work.Return{Visit: id, At: s.At, Outcome: s.Outcome, Reason: s.Reason}
+			}
+		}
+	}
+	return out, nil
 }
 
 func offers(tx *store.Tx) ([]OfferLine, error) {
@@ -246,7 +300,11 @@ func orderLine(tx *store.Tx, id string) (OrderLine, error) {
 		return OrderLine{}, err
 	}
 	_, err := tx.Load("site", o.Site, &site)
-	return OrderLine{ID: id, Number: o.Number, Customer: cust.Name, Site: site.Name, Problem: o.Problem, Priority: o.Priority, Promise: o.PromiseTo, Minutes: o.Minutes, Skills: append([]string{}, o.Skills...), Opened: o.OpenedAt}, err
+	line := OrderLine{ID: id, Number: o.Number, Customer: cust.Name, Site: site.Name, Problem: o.Problem, Priority: o.Priority, Promise: o.PromiseTo, Minutes: o.Minutes, Skills: append([]string{}, o.Skills...), Opened: o.OpenedAt}
+	if o.Found != nil {
+		line.Found = o.Found.How
+	}
+	return line, err
 }
 
 // CustomerHit is a customer that was searched for, with the sites.
@@ -324,44 +382,4 @@ func sitesOf(tx *store.Tx, customer string) ([]SiteHit, error) {
 		out = append(out, hit)
 	}
 	return out, nil
-}
-
-// FinishedLine is a finished visit in the list to review.
-type FinishedLine struct {
-	ID         string       `json:"id"`
-	Number     string       `json:"number"`
-	Site       string       `json:"site"`
-	Problem    string       `json:"problem"`
-	Technician string       `json:"technician"`
-	Ended      time.Time    `json:"ended"`
-	Outcome    work.Outcome `json:"outcome"`
-	Work       int64        `json:"work"`   // seconds
-	Travel     int64        `json:"travel"` // seconds
-	Signed     bool         `json:"signed"`
-	Changed    bool         `json:"changed"` // since signed
-	Missing    int          `json:"missing"`
-	Flags      int          `json:"flags"`
-}
-
-func (s *Server) finished(c *gin.Context) {
-	read(s, c, func(tx *store.Tx) ([]FinishedLine, error) {
-		ids, err := tx.Finished(100)
-		if err != nil {
-			return nil, err
-		}
-		out := []FinishedLine{}
-		for _, id := range ids {
-			v, err := visitView(tx, id, s.Now())
-			if err != nil {
-				return nil, err
-			}
-			flags, err := tx.FlagsOn(ledger.Ref{Type: "visit", ID: id})
-			if err != nil {
-				return nil, err
-			}
-			out = append(out, FinishedLine{ID: id, Number: v.Order.Number, Site: v.Site.Name, Problem: v.Order.Problem, Technician: v.Names[v.Visit.Technician], Ended: v.Visit.Ended(), Outcome: v.Visit.Outcome,
-				Work: v.Hours.Work, Travel: v.Hours.Travel, Signed: v.Visit.Signed(), Changed: v.Changed, Missing: len(v.Missing), Flags: len(flags)})
-		}
-		return out, nil
-	})
 }

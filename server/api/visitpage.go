@@ -15,19 +15,25 @@ import (
 
 // visitView builds the view of a visit, loading what it wants until it wants no more.
 func visitView(tx *store.Tx, id string, now time.Time) (*view.Visit, error) {
+	v, _, err := visitDocs(tx, id, now)
+	return v, err
+}
+
+// visitDocs builds the view of a visit, and gives the documents that it is made of.
+func visitDocs(tx *store.Tx, id string, now time.Time) (*view.Visit, ledger.Docs, error) {
 	policy, err := tx.Policy()
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	docs := ledger.Docs{}
 	for {
 		v, wanted, err := view.Of(id, docs, policy.Zone.In(now))
 		if err != nil || len(wanted) == 0 {
-			return v, err
+			return v, docs, err
 		}
 		more, err := tx.Docs(wanted)
 		if err != nil {
-			return nil, err
+			return nil, nil, err
 		}
 		for ref, b := range more {
 			docs[ref] = b
@@ -46,7 +52,9 @@ type VisitPage struct {
 	Messages map[string]string `json:"messages"`
 	// Closing is what closing the visit for its technician would record now; none when it is over.
 	Closing *ledger.Closed `json:"closing,omitempty"`
-	Sheets  []FilledSheet  `json:"sheets"`
+	// Exceptions are what a finished visit is looked at for, the most pressing first.
+	Exceptions []view.Exception `json:"exceptions"`
+	Sheets     []FilledSheet    `json:"sheets"`
 }
 
 // FilledSheet is a check sheet with what it came to on a visit.
@@ -99,7 +107,7 @@ func (s *Server) visit(c *gin.Context) {
 		if err != nil {
 			return nil, err
 		}
-		page := &VisitPage{View: *v, Here: map[string]bool{}}
+		page := &VisitPage{View: *v, Here: map[string]bool{}, Exceptions: []view.Exception{}}
 		if page.Flags, err = tx.FlagsOn(ref); err != nil {
 			return nil, err
 		}
@@ -116,6 +124,11 @@ func (s *Server) visit(c *gin.Context) {
 		}
 		for _, f := range v.Visit.Files {
 			if _, page.Here[f.Hash], err = tx.File(f.Hash); err != nil {
+				return nil, err
+			}
+		}
+		if v.Visit.Stage == work.Finished {
+			if page.Exceptions, err = exceptions(tx, id, v); err != nil {
 				return nil, err
 			}
 		}
@@ -195,6 +208,7 @@ var strikable = map[string]bool{
 	"note.written": true, "part.used": true, "reading.taken": true, "sheet.answered": true, "signoff.captured": true, "file.attached": true,
 	"sheet.repeated": true, "work.proposed": true, "substance.moved": true,
 	"task.started": true, "task.held": true, "task.done": true, "crew.clocked": true, "part.requested": true, "part.removed": true, "kit.used": true, "extra.added": true,
+	"ready.skipped": true, "signoff.missed": true, "report.made": true,
 }
 
 // measuredOn is the asset that a strike-out of an entry needs to name: that of a reading.

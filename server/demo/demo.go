@@ -72,7 +72,7 @@ func Fill(ctx context.Context, s *store.Store, now time.Time, seed int64, days i
 		}
 	}
 	if err := g.in(ctx, s, func() error {
-		for _, f := range []func() error{g.unplaced, g.correct, g.approve, g.identify, g.lately, g.stores} {
+		for _, f := range []func() error{g.unplaced, g.correct, g.approve, g.identify, g.lately, g.stores, g.endings} {
 			if err := f(); err != nil {
 				return err
 			}
@@ -149,6 +149,9 @@ func dec(s string) *decimal.Decimal {
 // found makes people, catalogue, vans, customers, sites and assets.
 func (g *generator) found(at time.Time) error {
 	if err := g.equip(at); err != nil {
+		return err
+	}
+	if err := g.paper(at); err != nil {
 		return err
 	}
 	if err := g.record("policy", "company", at, g.policy); err != nil {

@@ -186,11 +186,7 @@ func (p *performance) perform(start time.Time, drive time.Duration) error {
 			return err
 		}
 	}
-	outcome := ledger.Step{Outcome: work.Complete}
-	if g.r.Intn(8) == 0 && p.recent { // those before were come back to
-		outcome = ledger.Step{Outcome: work.ReturnNeeded, Reason: "part"}
-	}
-	err := p.step("finished", outcome)
+	err := p.finish()
 	g.free[p.tech], p.done = p.at, true
 	return err
 }

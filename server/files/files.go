@@ -47,6 +47,9 @@ func (d *Dir) partial() string { return filepath.Join(d.path, "partial") }
 // Path is where a file lies. The hash must have been checked.
 func (d *Dir) Path(hash string) string { return filepath.Join(d.path, hash[:2], hash) }
 
+// Read gives what is in a file. The hash must have been checked.
+func (d *Dir) Read(hash string) ([]byte, error) { return os.ReadFile(d.Path(hash)) }
+
 // ThumbPath is where the thumbnail of a photo lies.
 func (d *Dir) ThumbPath(hash string) string { return d.Path(hash) + ".thumb" }
 

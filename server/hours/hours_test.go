@@ -244,10 +244,10 @@ func TestMessagesToCustomers(t *testing.T) {
 	tell("without a time", time.Time{})
 	now := start.Add(time.Hour)
 	gateway := standin.SimulatedGateway{Store: o.store}
-	_, err := standin.Deliver(context.Background(), o.store, broken{}, now)
+	_, err := standin.Deliver(context.Background(), o.store, broken{}, nil, now)
 	assert.Error(t, err, "it waits when the gateway does not answer")
 	for _, want := range []int{2, 0} {
-		n, err := standin.Deliver(context.Background(), o.store, gateway, now)
+		n, err := standin.Deliver(context.Background(), o.store, gateway, nil, now)
 		require.NoError(t, err)
 		assert.Equal(t, want, n)
 	}

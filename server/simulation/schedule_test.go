@@ -15,8 +15,10 @@ import (
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/ledger/ledgertest"
 	"iter.example/iter/core/records"
+	"iter.example/iter/core/signoff"
 	"iter.example/iter/core/stock"
 	"iter.example/iter/core/substance"
+	"iter.example/iter/core/talk"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/api"
 	"iter.example/iter/server/store"
@@ -167,7 +169,27 @@ func (d *device) recordSomething(r *rand.Rand) error {
 	visit := ledger.Ref{Type: "visit", ID: pick(r, visits...)}
 	van := "van-" + d.person
 	today := ledger.TimecardRef(d.person, zone.In(d.now()))
-	switch r.Intn(28) {
+	switch r.Intn(34) {
+	case 28, 29:
+		return d.leave(r, visit)
+	case 30:
+		return d.record("talk.said", ledger.TalkRef("W1"), ledger.TalkSaid{Text: fmt.Sprint("gate ", r.Intn(100)), Visit: visit.ID}, nil)
+	case 31:
+		var c talk.Talk
+		if raw := d.disk.shown[ledger.TalkRef("W1")]; json.Unmarshal(raw, &c) != nil || len(c.Said) == 0 {
+			return nil
+		}
+		return d.record("talk.read", ledger.TalkRef("W1"), ledger.TalkRead{Entry: c.Said[r.Intn(len(c.Said))].Entry}, nil)
+	case 32:
+		id := fmt.Sprintf("F-%s-%d", d.person, len(d.recorded))
+		found := ledger.WorkFound{Found: work.Found{How: work.Discovered, Visit: visit.ID}, Customer: "C1", Site: "S1", Problem: "Panel hums", Priority: work.Normal, Minutes: 30}
+		if r.Intn(2) == 0 {
+			found.Begin = "V-" + id
+		}
+		return d.record("work.found", ledger.Ref{Type: "workorder", ID: id}, found, nil)
+	case 33:
+		needed := &work.Needed{Needs: []work.Need{{Part: "P2", Quantity: decimal.NewFromInt(1)}}, Minutes: 45}
+		return d.record("visit.finished", visit, ledger.Step{Outcome: work.ReturnNeeded, Reason: "part", Order: "W1", Needed: needed}, nil)
 	case 22:
 		id := fmt.Sprintf("H-%s-%d", d.person, len(d.recorded))
 		return d.record("handover.sent", ledger.Ref{Type: "handover", ID: id}, ledger.HandOver{From: van, To: pick(r, "van-ann", "van-ben"), Lines: moved(r)}, nil)
@@ -249,6 +271,27 @@ func (d *device) recordSomething(r *rand.Rand) error {
 	return d.record("record.amended", ledger.Ref{Type: "site", ID: "S1"}, map[string]string{"access": fmt.Sprint("Key ", r.Intn(100))}, json.RawMessage(`{"access":"`+pick(r, "", "Key 7")+`"}`))
 }
 
+// leave is what a technician may say about how a visit is left: what was left out, who signs and who does not, an answer to the office.
+func (d *device) leave(r *rand.Rand, visit ledger.Ref) error {
+	switch r.Intn(4) {
+	case 0:
+		return d.record("ready.skipped", visit, ledger.Skipped{Key: "sheet pump@1", Reason: "no_time"}, nil)
+	case 1:
+		return d.record("signoff.missed", visit, ledger.Absent{Reason: "nobody"}, nil)
+	case 2:
+		signed := ledgertest.Signed(signoff.Summary{Order: fmt.Sprint(r.Intn(9))}, "Tam Hale")
+		if r.Intn(2) == 0 {
+			signed.With = []string{pick(r, visits...)}
+		}
+		return d.record("signoff.captured", visit, signed, nil)
+	}
+	var v work.Visit
+	if raw := d.disk.shown[visit]; json.Unmarshal(raw, &v) != nil || v.Asked() == nil {
+		return nil
+	}
+	return d.record("question.answered", visit, ledger.QuestionAnswered{Question: v.Asked().Entry, Text: "The upper"}, nil)
+}
+
 // moved are some of the parts that nobody counts.
 func moved(r *rand.Rand) []stock.Moved {
 	return []stock.Moved{{Part: "P2", Quantity: decimal.NewFromInt(int64(1 + r.Intn(3)))}}
@@ -257,7 +300,11 @@ func moved(r *rand.Rand) []stock.Moved {
 // officeDoes is what the office may do meanwhile.
 func (w *world) officeDoes(r *rand.Rand) error {
 	visit := ledger.Ref{Type: "visit", ID: pick(r, visits...)}
-	switch r.Intn(11) {
+	switch r.Intn(14) {
+	case 11:
+		return w.command("talk.said", ledger.TalkRef("W1"), ledger.TalkSaid{Text: "Ring first", Office: true}, nil)
+	case 12, 13:
+		return w.command("visit.questioned", visit, ledger.Questioned{Text: "Which seal?"}, nil)
 	case 8:
 		card := ledger.TimecardRef(pick(r, "ann", "ben"), zone.In(w.now))
 		return w.command(pick(r, "day.approved", "day.approved", "day.reopened"), card, ledger.Nothing{}, nil)
@@ -418,6 +465,9 @@ func (w *world) checkDevice(tx *store.Tx, d *device, fail func(string, ...any)) 
 	want := map[ledger.Ref]string{}
 	for _, ref := range scope {
 		doc, err := tx.Doc(ref)
+		if ref.Type == "history" { // made when it is asked for
+			doc, err = tx.HistoryOf(ref.ID)
+		}
 		if err != nil {
 			return err
 		}

@@ -22,6 +22,9 @@ type Message struct {
 	To    string    `json:"to"`
 	Text  string    `json:"text"`
 	At    time.Time `json:"at"` // when it was sent
+	// Report is the entry of the service report that goes with it, and Paper that report as PDF.
+	Report string `json:"report,omitempty"`
+	Paper  []byte `json:"-"`
 }
 
 // SimulatedGateway keeps what it was given to send, for people to look at.
@@ -30,7 +33,7 @@ type SimulatedGateway struct{ Store *store.Store }
 // Send keeps the message.
 func (g SimulatedGateway) Send(ctx context.Context, m Message) error {
 	return g.Store.Write(ctx, func(tx *store.Tx) error {
-		return tx.KeepSent(store.Sent{Entry: m.Entry, Visit: m.Visit, To: m.To, Text: m.Text, At: m.At})
+		return tx.KeepSent(store.Sent{Entry: m.Entry, Visit: m.Visit, To: m.To, Text: m.Text, At: m.At, Report: m.Report, Bytes: len(m.Paper)})
 	})
 }
 
@@ -41,8 +44,9 @@ const stale = 10 * time.Minute
 const tooOld = 12 * time.Hour
 
 // Deliver sends the messages that wait. One that speaks of an arrival that is over by now, since the device had no signal, is
-// not sent, and marked as late. It gives how many were sent.
-func Deliver(ctx context.Context, s *store.Store, g Gateway, now time.Time) (sent int, err error) {
+// not sent, and marked as late. One with a report waits until paper has it: nil without an error says that photos are still on their
+// way. It gives how many were sent.
+func Deliver(ctx context.Context, s *store.Store, g Gateway, paper func(report string) ([]byte, error), now time.Time) (sent int, err error) {
 	type one struct {
 		entry, visit string
 		m            *work.Message
@@ -74,7 +78,16 @@ func Deliver(ctx context.Context, s *store.Store, g Gateway, now time.Time) (sen
 	for _, o := range waiting {
 		state := "late"
 		if o.m != nil && fresh(*o.m, now) {
-			if err := g.Send(ctx, Message{o.entry, o.visit, o.m.To, o.m.Text, now}); err != nil {
+			m := Message{Entry: o.entry, Visit: o.visit, To: o.m.To, Text: o.m.Text, At: now, Report: o.m.Report}
+			if m.Report != "" {
+				if m.Paper, err = paper(m.Report); err != nil {
+					return sent, err
+				}
+				if m.Paper == nil {
+					continue
+				}
+			}
+			if err := g.Send(ctx, m); err != nil {
 				return sent, err // it waits, and is tried again
 			}
 			state = "sent"
@@ -88,6 +101,9 @@ func Deliver(ctx context.Context, s *store.Store, g Gateway, now time.Time) (sen
 }
 
 func fresh(m work.Message, now time.Time) bool {
+	if m.Report != "" {
+		return true // a report is never too late
+	}
 	if m.Expected.IsZero() {
 		return now.Sub(m.At) < tooOld
 	}

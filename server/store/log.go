@@ -141,7 +141,7 @@ func (t *Tx) Append(f *ledger.Fact, received time.Time, apart ...*msg.Code) (int
 			}
 		}
 	}
-	if e.Kind == "message.sent" {
+	if e.Kind == "message.sent" || e.Kind == "report.sent" {
 		if _, err := t.exec("INSERT OR IGNORE INTO messages (entry, visit) VALUES (?,?)", e.ID, e.Subject.ID); err != nil {
 			return 0, err
 		}

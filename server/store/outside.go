@@ -39,11 +39,14 @@ type Sent struct {
 	To    string    `json:"to"`
 	Text  string    `json:"text"`
 	At    time.Time `json:"at"`
+	// Report is the entry of the report that went with it, and Bytes how large that was.
+	Report string `json:"report,omitempty"`
+	Bytes  int    `json:"bytes,omitempty"`
 }
 
 // KeepSent keeps what the simulated gateway was given, once.
 func (t *Tx) KeepSent(m Sent) error {
-	_, err := t.exec(`INSERT OR IGNORE INTO gateway (entry, visit, "to", text, at) VALUES (?,?,?,?,?)`, m.Entry, m.Visit, m.To, m.Text, stamp(m.At))
+	_, err := t.exec(`INSERT OR IGNORE INTO gateway (entry, visit, "to", text, at, report, bytes) VALUES (?,?,?,?,?,?,?)`, m.Entry, m.Visit, m.To, m.Text, stamp(m.At), m.Report, m.Bytes)
 	return err
 }
 
@@ -51,12 +54,12 @@ func (t *Tx) KeepSent(m Sent) error {
 func (t *Tx) AllSent(limit int) ([]Sent, error) {
 	return collect(t, func(row interface{ Scan(...any) error }) (m Sent, err error) {
 		var at string
-		if err := row.Scan(&m.Entry, &m.Visit, &m.To, &m.Text, &at); err != nil {
+		if err := row.Scan(&m.Entry, &m.Visit, &m.To, &m.Text, &at, &m.Report, &m.Bytes); err != nil {
 			return m, err
 		}
 		m.At, err = time.Parse(time.RFC3339Nano, at)
 		return m, err
-	}, `SELECT entry, visit, "to", text, at FROM gateway ORDER BY id DESC LIMIT ?`, limit)
+	}, `SELECT entry, visit, "to", text, at, report, bytes FROM gateway ORDER BY id DESC LIMIT ?`, limit)
 }
 
 // BookLine keeps a line of the simulated accounting, once.

@@ -19,10 +19,6 @@ import (
 	"iter.example/iter/core/work"
 )
 
-// placed tells whether a work order, parameter 1, has a visit that is under way, done, or still to come. One that ended with a return needed
-// leaves the work to be planned again.
-const placed = "(SELECT EXISTS (SELECT 1 FROM visits WHERE workorder = ?1 AND stage NOT IN ('declined', 'withdrawn') AND NOT (stage = 'finished' AND outcome = 'return_needed')))"
-
 // index keeps the tables that answer questions in step with a document.
 func (t *Tx) index(d ledger.Ref) error {
 	exec := func(query string, args ...any) error {
@@ -43,8 +39,8 @@ func (t *Tx) index(d ledger.Ref) error {
 			ended = e.UTC().Format(time.RFC3339)
 		}
 		shown := !v.SentAt.IsZero() && (v.WithdrawnAt.IsZero() || v.Begun())
-		if err := exec(`INSERT OR REPLACE INTO visits (id, workorder, technician, day, start, stage, shown, ended, reviewed, outcome) VALUES (?,?,?,?,?,?,?,?,?,?)`,
-			d.ID, v.Order, v.Technician, v.Start.Format(time.DateOnly), v.Start.UTC().Format(time.RFC3339), v.Stage, shown, ended, !v.ReviewedAt.IsZero(), v.Outcome); err != nil {
+		if err := exec(`INSERT OR REPLACE INTO visits (id, workorder, technician, day, start, stage, shown, ended, reviewed, outcome, unsigned, asked) VALUES (?,?,?,?,?,?,?,?,?,?,?,?)`,
+			d.ID, v.Order, v.Technician, v.Start.Format(time.DateOnly), v.Start.UTC().Format(time.RFC3339), v.Stage, shown, ended, !v.ReviewedAt.IsZero(), v.Outcome, v.NeedsSignature(), v.Asked() != nil); err != nil {
 			return err
 		}
 		if err := exec("DELETE FROM visit_people WHERE visit = ?", d.ID); err != nil {
@@ -58,7 +54,7 @@ func (t *Tx) index(d ledger.Ref) error {
 		if err := t.measured(d.ID, v); err != nil {
 			return err
 		}
-		return exec("UPDATE workorders SET placed = "+placed+" WHERE id = ?1", v.Order)
+		return t.ended(d.ID, v)
 	case "workorder":
 		var o work.Order
 		if _, err := t.Load(d.Type, d.ID, &o); err != nil {
@@ -69,8 +65,14 @@ func (t *Tx) index(d ledger.Ref) error {
 			promise = o.PromiseTo.UTC().Format(time.RFC3339)
 		}
 		number, _ := strconv.Atoi(o.Number) // a number of the company's own that is no number sorts first
-		return exec(`INSERT OR REPLACE INTO workorders (id, number, priority, opened, promise, customer, site, placed) VALUES (?1,?,?,?,?,?,?,`+placed+`)`,
-			d.ID, number, o.Priority, o.OpenedAt.UTC().Format(time.RFC3339), promise, o.Customer, o.Site)
+		state, err := t.state(o)
+		if err != nil {
+			return err
+		}
+		return exec(`INSERT OR REPLACE INTO workorders (id, number, priority, opened, promise, customer, site, state, placed) VALUES (?,?,?,?,?,?,?,?,?)`,
+			d.ID, number, o.Priority, o.OpenedAt.UTC().Format(time.RFC3339), promise, o.Customer, o.Site, state, placed(state))
+	case "talk":
+		return t.talked(d.ID)
 	case "asset":
 		var a records.Asset
 		if _, err := t.Load(d.Type, d.ID, &a); err != nil {
@@ -169,7 +171,7 @@ func (t *Tx) LastDay() (day time.Time, err error) {
 	return time.Parse(time.DateOnly, text)
 }
 
-// Unplaced lists work orders without a visit that is under way, done, or still to come: the most pressing first.
+// Unplaced lists work orders that wait to be planned, for the first time or again: the most pressing first.
 func (t *Tx) Unplaced(limit int) ([]string, error) {
 	return collect(t, scanString, `SELECT w.id FROM workorders w WHERE w.placed = 0
 		ORDER BY CASE w.priority WHEN 'emergency' THEN 0 WHEN 'soon' THEN 1 ELSE 2 END, w.promise = '', w.promise, w.number LIMIT ?`, limit)
@@ -268,7 +270,20 @@ func (t *Tx) Scope(person string, from, to time.Time) ([]ledger.Ref, error) {
 	visits := []string{}
 	for _, x := range trips {
 		visits = append(visits, x.visit)
+		add("talk", x.order)
 	}
+	histories, err := t.HistoryRevs(sites)
+	if err != nil {
+		return nil, err
+	}
+	for site := range histories {
+		add("history", site)
+	}
+	beside, err := t.unsignedAt(string(list), from)
+	if err != nil {
+		return nil, err
+	}
+	out = append(out, beside...)
 	if list, err = json.Marshal(visits); err != nil {
 		return nil, err
 	}
@@ -393,9 +408,23 @@ func (t *Tx) Concerned(refs []ledger.Ref) (map[string]bool, error) {
 				return nil, err
 			}
 			out[q.Person] = true
+		case "talk":
+			var o work.Order
+			if _, err := t.Load("workorder", r.ID, &o); err != nil {
+				return nil, err
+			}
+			for _, id := range o.Visits {
+				var v work.Visit
+				if _, err := t.Load("visit", id, &v); err != nil {
+					return nil, err
+				}
+				for _, p := range append(v.Others(), v.Technician) {
+					out[p] = true
+				}
+			}
 		case "notices":
 			out[r.ID] = true
-		case "workorder", "measured", "substances", "sheetdraft", "purchase", "cost", "serial", "levels": // come with visits, or to nobody
+		case "report", "workorder", "measured", "substances", "sheetdraft", "purchase", "cost", "serial", "levels": // come with visits, or to nobody
 		default:
 			return nil, nil
 		}

@@ -285,6 +285,10 @@ func (t *taker) allowed(f *ledger.Fact) error {
 		return nil // about one's own notices only
 	case e.Subject.Type == "timecard":
 		return nil // one's own: the rules see to that
+	case e.Subject.Type == "talk":
+		return t.theirTalk(f)
+	case e.Kind == "signoff.captured":
+		return t.theirSignature(f)
 	case e.Subject.Type != "visit":
 		return t.theirPlaces(f, false)
 	}
@@ -314,6 +318,65 @@ func (t *taker) allowedAtTerminal(f *ledger.Fact) error {
 		return nil
 	}
 	return t.theirs(f)
+}
+
+// theirTalk says why a word in a conversation is not its actor's: they must be, or have been, on a visit of the work order, and don't speak for
+// the office.
+func (t *taker) theirTalk(f *ledger.Fact) error {
+	if f.ForOffice() {
+		return msg.New("scope.role", "kind", f.Entry.Kind)
+	}
+	var o work.Order
+	if _, err := t.tx.Load("workorder", f.Entry.Subject.ID, &o); err != nil {
+		return err
+	}
+	for _, id := range o.Visits {
+		if had, err := t.hadVisit(f.Entry.Actor, id); had || err != nil {
+			return err
+		}
+	}
+	return msg.New("scope.visit")
+}
+
+// theirSignature says why a signature is not its actor's to bring: it is for a visit that is or was theirs, or for a colleague's at the same
+// site that was signed together with one of theirs.
+func (t *taker) theirSignature(f *ledger.Fact) error {
+	subject := f.Entry.Subject.ID
+	if had, err := t.hadVisit(f.Entry.Actor, subject); had || err != nil {
+		return err
+	}
+	site, err := t.siteOf(subject)
+	if err != nil {
+		return err
+	}
+	for _, id := range f.SignedWith() {
+		had, err := t.hadVisit(f.Entry.Actor, id)
+		if err != nil {
+			return err
+		}
+		if at, err := t.siteOf(id); had && at == site {
+			return err
+		}
+	}
+	return msg.New("scope.visit")
+}
+
+// siteOf gives the site of a visit.
+func (t *taker) siteOf(visit string) (string, error) {
+	var v work.Visit
+	var o work.Order
+	if _, err := t.tx.Load("visit", visit, &v); err != nil {
+		return "", err
+	}
+	_, err := t.tx.Load("workorder", v.Order, &o)
+	return o.Site, err
+}
+
+// hadVisit tells whether a visit is or was a person's.
+func (t *taker) hadVisit(person, id string) (bool, error) {
+	var v work.Visit
+	ok, err := t.tx.Load("visit", id, &v)
+	return ok && v.Had(person), err
 }
 
 // theirs says why an entry about a visit is not its actor's to write.
@@ -392,16 +455,29 @@ func tell(tx *store.Tx, d Device, rep string, dev *store.Device, cur cursor, now
 	if err != nil {
 		return err
 	}
+	sites := []string{}
+	for _, ref := range scope {
+		if ref.Type == "history" {
+			sites = append(sites, ref.ID)
+		}
+	}
+	histories, err := tx.HistoryRevs(sites)
+	if err != nil {
+		return err
+	}
 	confirmed := min(cur.tick, dev.Tick)
 	tick := dev.Tick + 1
 	bytes := 0
 	for _, ref := range append(scope, ledger.NoticesRef(d.PersonID)) {
 		had, ok := pack[ref]
 		delete(pack, ref)
-		if ref.Type == "notices" { // made when it is asked for, and not stored
+		switch ref.Type { // made when they are asked for, and not stored
+		case "notices":
 			if had.Now, err = tx.NoticesRev(ref.ID); err != nil {
 				return err
 			}
+		case "history":
+			had.Now = histories[ref.ID]
 		}
 		if ok && had.Rev == had.Now && had.Tick <= confirmed {
 			continue
@@ -449,10 +525,14 @@ func tell(tx *store.Tx, d Device, rep string, dev *store.Device, cur cursor, now
 	return nil
 }
 
-// scoped gives a document of a device's scope: as it is stored, or a person's notices, which are made when they are asked for.
+// scoped gives a document of a device's scope: as it is stored, or a person's notices or a site's history, which are made when they are
+// asked for.
 func scoped(tx *store.Tx, ref ledger.Ref) (ledger.Doc, error) {
-	if ref.Type == "notices" {
+	switch ref.Type {
+	case "notices":
 		return tx.NoticesOf(ref.ID)
+	case "history":
+		return tx.HistoryOf(ref.ID)
 	}
 	return tx.Doc(ref)
 }

@@ -21,12 +21,15 @@ import (
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/replica"
 	"iter.example/iter/core/sheet"
+	"iter.example/iter/core/signoff"
 	"iter.example/iter/core/stock"
+	"iter.example/iter/core/talk"
 	"iter.example/iter/core/view"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/api"
 	"iter.example/iter/server/checks"
 	"iter.example/iter/server/hours"
+	"iter.example/iter/server/reports"
 	"iter.example/iter/server/standin"
 	"iter.example/iter/server/store"
 	"iter.example/iter/server/stores"
@@ -43,13 +46,16 @@ var roots = []any{
 	ledger.Remove{}, ledger.UseKit{}, ledger.AddExtra{}, ledger.Scrap{}, ledger.Receive{}, ledger.Reserve{}, ledger.HandOver{}, ledger.TakeOver{}, ledger.TakeBack{}, ledger.RequestNamed{}, ledger.RequestAnswered{}, ledger.RequestReserved{}, ledger.PurchaseMade{}, ledger.PurchaseReceived{}, ledger.PurchaseCancelled{}, ledger.NeedsPlanned{},
 	stock.Levels{}, stock.Handover{}, stock.Request{}, stock.Purchase{}, stock.Code{}, stock.Allotment{}, view.Demands{}, plan.Near{}, bridge.Nearby{}, bridge.Codes{}, bridge.InUnit{}, bridge.Converted{}, bridge.Units{},
 	stores.Shelf{}, stores.PickList{}, stores.Fill{}, stores.RequestLine{}, stores.PurchaseLine{}, stores.HandoverLine{}, stores.MovementLine{}, stores.RoundUp{}, api.PickPage{}, api.CatalogueItem{}, api.Imported{},
+	ledger.Skipped{}, ledger.Absent{}, ledger.Questioned{}, ledger.QuestionAnswered{}, ledger.ProposalAnswered{}, ledger.WorkFound{}, ledger.TalkSaid{}, ledger.TalkRead{}, ledger.ReportMade{}, ledger.ReportSent{}, talk.Talk{}, records.Requirement{}, records.Duty(""), records.Check(""),
+	bridge.Report{}, bridge.Reported{}, bridge.Summary{}, bridge.Summed{}, bridge.Unread{}, bridge.History{}, bridge.Earlier{}, signoff.Part(""), api.UnsignedLine{}, api.TalkLine{}, api.TalkPage{}, api.ContactLine{}, api.ReportMade{}, api.EndRules{}, reports.Checked{},
 	bridge.Route{}, plan.Leg{}, plan.Ordered{}, bridge.Coast{}, bridge.Holds{}, bridge.Held{}, bridge.Message{}, hours.Page{}, hours.Range{}, hours.Report{}, standin.Line{}, store.Sent{}, api.TerminalPerson{}, api.Identify{}, api.Identified{}, api.BadgeLine{}, api.NewPin{},
 }
 
 // prefixed are packages whose names would clash with those of documents.
 var prefixed = map[string]string{"iter.example/iter/core/bridge": "Core", "iter.example/iter/core/ledger": "", "iter.example/iter/core/view": "", "iter.example/iter/core/work": "", "iter.example/iter/server/api": ""}
 
-var rename = map[string]string{"core/ledger.Note": "NoteWritten", "core/ledger.Step": "StepTaken", "core/ledger.File": "FileAttached", "server/unsent.Report": "UnsentReport", "core/ledger.Answered": "SheetAnswered", "core/sheet.Kind": "QuestionKind", "core/labor.Kind": "ClockKind", "core/replica.Change": "SyncChange", "core/replica.Request": "SyncRequest", "core/replica.Response": "SyncResponse", "core/msg.Code": "Code", "core/sheet.State": "SheetProgress", "core/replica.State": "ReplicaState",
+var rename = map[string]string{"core/signoff.Part": "SummaryPart", "core/signoff.Change": "SummaryChange", "core/view.Signed": "SignedChanges", "core/work.Answer": "ProposalAnswerKind", "core/view.Exception": "ReviewException", "core/view.ExceptionKind": "ReviewExceptionKind", "core/work.Report": "VisitReport", "core/work.State": "OrderState", "core/report.Report": "ServiceReport", "core/report.Part": "ReportPart", "core/report.Reading": "ReportReading", "core/report.Sheet": "ReportSheet", "core/report.Signature": "ReportSignature", "core/report.Photo": "ReportPhoto", "core/report.Time": "ReportTime", "core/work.Question": "OfficeQuestion", "core/records.Paper": "PolicyPaper", "core/records.Outcome": "OutcomeRule", "core/records.Check": "ReadyCheck", "server/reports.Checked": "CheckedReport", "server/api.ReportMade": "MadeReport", "server/api.NeedLine": "NamedNeed",
+	"core/ledger.Note": "NoteWritten", "core/ledger.Step": "StepTaken", "core/ledger.File": "FileAttached", "server/unsent.Report": "UnsentReport", "core/ledger.Answered": "SheetAnswered", "core/sheet.Kind": "QuestionKind", "core/labor.Kind": "ClockKind", "core/replica.Change": "SyncChange", "core/replica.Request": "SyncRequest", "core/replica.Response": "SyncResponse", "core/msg.Code": "Code", "core/sheet.State": "SheetProgress", "core/replica.State": "ReplicaState",
 	"core/stock.Line": "StockLine", "core/stock.Request": "PartRequestDoc", "core/stock.Movement": "StockMovement", "core/stock.Code": "LabelCode", "core/stock.PurchaseLine": "PurchaseItem", "server/stores.Place": "NamedPlace", "server/stores.PartName": "StoresPart", "core/ledger.Movement": "MovementFact", "server/store.Movement": "MovementRow", "core/work.Extra": "ExtraLine", "core/work.Item": "ExtraItem", "core/work.Purchase": "ExtraPurchase", "core/records.Supplier": "Supplier", "core/stock.Level": "StockLevel", "server/api.Imported": "ImportReport",
 	"core/sheet.Line": "AnswerLine", "core/sheet.Item": "SheetItem", "core/sheet.Alert": "SheetAlert", "core/ledger.Given": "GivenAnswer", "core/area.Form": "ShapeForm", "server/checks.Value": "MeasuredValue", "core/view.Measured": "MeasuredPoint", "server/checks.Concern": "AttentionLine",
 	"core/substance.Act": "SubstanceAct", "core/substance.Machine": "SubstanceMachine", "core/substance.Move": "SubstanceMove", "core/formula.Node": "FormulaNode", "core/sheet.Change": "SheetChange", "core/sheet.Problem": "SheetProblem", "core/sheet.Test": "SheetTest", "core/sheet.Compare": "SheetCompare", "core/sheet.Paper": "SheetPaper", "core/sheet.Missing": "MissingAnswer", "core/sheet.Score": "SheetScore", "core/sheet.Pick": "PartPick", "core/view.Judge": "JudgeValue", "core/work.Moment": "PhotoMoment", "server/standin.Line": "BookedLine", "server/hours.Page": "HoursPage", "server/hours.Range": "DateRange", "server/hours.Person": "HoursPerson", "server/hours.Day": "HoursDay", "server/hours.Visit": "HoursVisit", "server/hours.Order": "HoursOrder", "server/hours.Share": "HoursShare", "server/hours.Report": "PostReport", "server/store.Sent": "SentMessage", "core/labor.Class": "PayClass", "core/roads.Class": "RoadClass", "core/roads.Part": "WayPart", "core/records.Template": "MessageTemplate", "core/records.Point": "MapPoint", "core/work.Message": "VisitMessage", "core/work.Request": "PartRequest", "core/labor.Day": "TimeDay", "core/labor.Crew": "CrewSpans", "core/signoff.Line": "SummaryLine", "core/view.Visit": "VisitView", "core/ledger.Move": "VisitMove", "core/ledger.Plan": "VisitPlan"}

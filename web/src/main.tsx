@@ -13,10 +13,11 @@ import { screen } from "./ui/screen";
 import "./words/i18n";
 
 // Whoever works in the field sees the first screen at once, without a page that says it is coming.
-await ready;
+if (!location.pathname.startsWith("/check")) await ready;
 const SignIn = screen(() => import("./session/SignIn"));
 const TerminalApp = screen(() => import("./terminal/TerminalApp"));
 const OfficeApp = screen(() => import("./office/OfficeApp"));
+const CheckPage = screen(() => import("./check/CheckPage"));
 
 function App() {
   const { t } = useTranslation();
@@ -24,7 +25,9 @@ function App() {
   useGround();
   return (
     <Suspense fallback={<p className="empty">{t("app.loading")}</p>}>
-      {!me ? (
+      {location.pathname.startsWith("/check") ? (
+        <CheckPage />
+      ) : !me ? (
         <SignIn />
       ) : (
         <Routes>

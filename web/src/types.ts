@@ -37,6 +37,13 @@ export interface Policy {
   yard?: MapPoint;
   taxes?: Reason[];
   suppliers?: Supplier[];
+  outcomes?: OutcomeRule[];
+  ready?: Requirement[];
+  skips?: Reason[];
+  signers?: string[];
+  unsigned?: Reason[];
+  prices?: boolean;
+  paper?: PolicyPaper;
   waiting?: number;
 }
 
@@ -138,6 +145,8 @@ export interface Order {
   openedAt: Moment;
   openedBy: string;
   visits?: string[];
+  found?: Found;
+  returns?: Return[];
   taskSteps?: TaskStep[];
 }
 
@@ -149,6 +158,8 @@ export interface Visit {
   helpers?: string[];
   start: Moment;
   minutes: number;
+  plannedAt?: Moment;
+  spare?: boolean;
   sentAt?: Moment;
   withdrawnAt?: Moment;
   reviewedAt?: Moment;
@@ -173,6 +184,10 @@ export interface Visit {
   proposals?: Proposal[];
   handled?: Record<string, Handled>;
   signatures?: Signature[];
+  absences?: Absence[];
+  skips?: Skip[];
+  questions?: OfficeQuestion[];
+  reports?: VisitReport[];
   files?: File[];
 }
 
@@ -183,6 +198,7 @@ export interface VisitPlan {
   minutes: number;
   offer?: string[];
   helpers?: string[];
+  spare?: boolean;
 }
 
 export interface VisitMove {
@@ -209,10 +225,13 @@ export interface StepTaken {
   where?: Where;
   task?: string;
   home?: boolean;
+  order?: string;
+  needed?: Needed;
 }
 
 export interface NoteWritten {
   text: string;
+  office?: boolean;
 }
 
 export interface Use {
@@ -251,6 +270,7 @@ export interface Signed {
   summary: Summary;
   digest: string;
   where?: Where;
+  with?: string[];
 }
 
 export interface Struck {
@@ -277,6 +297,7 @@ export interface FileAttached {
   caption?: string;
   about: About;
   moment?: PhotoMoment;
+  print?: FileRef;
 }
 
 export interface FileRef {
@@ -329,6 +350,7 @@ export interface Proposed {
   quantity?: Decimal;
   price?: Decimal;
   about?: string;
+  lines?: ProposalLine[];
 }
 
 export interface AttentionHandled {
@@ -402,6 +424,7 @@ export interface AttentionLine {
   unit?: string;
   code?: string;
   part?: string;
+  lines?: ProposalLine[];
   handled?: Handled;
   order: string;
   number: string;
@@ -721,6 +744,7 @@ export interface Board {
   unplaced: OrderLine[];
   offers: OfferLine[];
   held: number;
+  unread: number;
   skills: Reason[];
 }
 
@@ -740,10 +764,9 @@ export interface FinishedLine {
   outcome: Outcome;
   work: number;
   travel: number;
-  signed: boolean;
-  changed: boolean;
-  missing: number;
-  flags: number;
+  exceptions: ReviewException[];
+  asked?: boolean;
+  answered?: boolean;
 }
 
 export interface VisitPage {
@@ -753,6 +776,7 @@ export interface VisitPage {
   here: Record<string, boolean>;
   messages: Record<string, string>;
   closing?: Closed;
+  exceptions: ReviewException[];
   sheets: FilledSheet[];
 }
 
@@ -1144,6 +1168,190 @@ export interface ImportReport {
   problems: string[];
 }
 
+export interface Skipped {
+  key: string;
+  reason: string;
+}
+
+export interface Absent {
+  reason: string;
+  name?: string;
+  where?: Where;
+}
+
+export interface Questioned {
+  text: string;
+}
+
+export interface QuestionAnswered {
+  question: string;
+  text: string;
+}
+
+export interface ProposalAnswered {
+  proposal: string;
+  answers: ProposalAnswerKind[];
+  name?: string;
+}
+
+export interface WorkFound {
+  how: FoundHow;
+  visit?: string;
+  who?: string;
+  customer: string;
+  site: string;
+  asset?: string;
+  problem: string;
+  priority: Priority;
+  minutes: number;
+  kind?: string;
+  begin?: string;
+}
+
+export interface TalkSaid {
+  text: string;
+  visit?: string;
+  office?: boolean;
+}
+
+export interface TalkRead {
+  entry: string;
+  office?: boolean;
+}
+
+export interface ReportMade {
+  report: ServiceReport;
+  digest: string;
+  pdf: string;
+  size: number;
+}
+
+export interface ReportSent {
+  report: string;
+  to: string;
+  text?: string;
+}
+
+export interface Talk {
+  said: Said[];
+  read?: Record<string, string>;
+}
+
+export interface Requirement {
+  check: ReadyCheck;
+  duty: Duty;
+  works?: string[];
+}
+
+export type Duty = "required" | "asked" | "optional" | "off";
+
+export type ReadyCheck = "blocked" | "tasks" | "readings" | "answers" | "serials" | "before" | "after" | "note" | "clock" | "signature";
+
+export interface CoreReport {
+  id: string;
+  docs: Doc[];
+  now: number;
+  zone: Zone;
+  wish: Wish;
+}
+
+export interface CoreReported {
+  report?: ServiceReport;
+  digest?: string;
+  code?: string;
+  wanted: Ref[];
+}
+
+export interface CoreSummary {
+  id: string;
+  docs: Doc[];
+  now: number;
+  zone: Zone;
+  day?: string;
+}
+
+export interface CoreSummed {
+  summary: Summary;
+  digest: string;
+  wanted: Ref[];
+}
+
+export interface CoreUnread {
+  talk: Talk;
+  reader: string;
+}
+
+export interface CoreHistory {
+  site: string;
+  docs: Doc[];
+}
+
+export interface CoreEarlier {
+  lines: EarlierLine[];
+  wanted: Ref[];
+}
+
+export type SummaryPart = "work" | "hours" | "tasks" | "notes" | "parts" | "readings" | "answers" | "advice" | "outcome";
+
+export interface UnsignedLine {
+  id: string;
+  number: string;
+  customer: string;
+  site: string;
+  contact: string;
+  phone: string;
+  technician: string;
+  ended: Moment;
+}
+
+export interface TalkLine {
+  order: OrderLine;
+  unread: number;
+  last: Said;
+  by: string;
+}
+
+export interface TalkPage {
+  talk: Talk;
+  names: Record<string, string>;
+  unread: number;
+}
+
+export interface ContactLine {
+  visit: string;
+  number: string;
+  site: string;
+  by: string;
+  state: string;
+  what: VisitMessage;
+}
+
+export interface MadeReport {
+  entry: string;
+}
+
+export interface EndRules {
+  policy: Policy;
+  outcomes: OutcomeRule[];
+  duties: Record<string, Duty>;
+}
+
+export interface CheckedReport {
+  same: boolean;
+  known: boolean;
+  code?: string;
+  firm?: string;
+  order?: string;
+  site?: string;
+  at?: Moment;
+  by?: string;
+  signed: string[];
+  parts: number;
+  photos: number;
+  struck?: boolean;
+  newer?: boolean;
+}
+
 export interface CoreRoute {
   stops: CoreRouteStop[];
   order: string[];
@@ -1228,6 +1436,8 @@ export interface SentMessage {
   to: string;
   text: string;
   at: Moment;
+  report?: string;
+  bytes?: number;
 }
 
 export interface TerminalPerson {
@@ -1328,6 +1538,24 @@ export interface Supplier {
   id: string;
   name: string;
   email?: string;
+}
+
+export interface OutcomeRule {
+  id: string;
+  text?: string;
+  closes?: boolean;
+  signature?: boolean;
+  followUp?: boolean;
+  ready?: boolean;
+}
+
+export interface PolicyPaper {
+  lines?: string[];
+  intro?: string;
+  close?: string;
+  layout?: string;
+  checkAt?: string;
+  logo?: Logo;
 }
 
 export interface Contact {
@@ -1432,6 +1660,26 @@ export interface Need {
   request?: string;
 }
 
+export interface Found {
+  how: FoundHow;
+  visit?: string;
+  who?: string;
+}
+
+export interface Return {
+  entry: string;
+  visit: string;
+  at: Moment;
+  person: string;
+  outcome: Outcome;
+  reason?: string;
+  needs?: Need[];
+  skills?: string[];
+  minutes?: number;
+  note?: string;
+  struck?: boolean;
+}
+
 export interface TaskStep {
   entry: string;
   at: Moment;
@@ -1455,6 +1703,8 @@ export interface Step {
   clock?: ClockKind;
   reason?: string;
   outcome?: Outcome;
+  closes?: boolean;
+  signature?: boolean;
   where?: Where;
   task?: string;
   home?: boolean;
@@ -1481,6 +1731,7 @@ export interface VisitMessage {
   to: string;
   text: string;
   expected?: Moment;
+  report?: string;
 }
 
 export interface PartRequest {
@@ -1498,6 +1749,7 @@ export interface Note {
   at: Moment;
   person: string;
   text: string;
+  office?: boolean;
   struck?: boolean;
 }
 
@@ -1512,6 +1764,7 @@ export interface PartUsed {
   asset?: string;
   task?: string;
   serial?: string;
+  price?: Decimal;
   struck?: boolean;
 }
 
@@ -1623,6 +1876,9 @@ export interface Proposal {
   quantity?: Decimal;
   price?: Decimal;
   about?: string;
+  lines?: ProposalLine[];
+  answeredAt?: Moment;
+  answeredBy?: string;
   struck?: boolean;
 }
 
@@ -1645,6 +1901,45 @@ export interface Signature {
   struck?: boolean;
 }
 
+export interface Absence {
+  entry: string;
+  at: Moment;
+  person: string;
+  reason: string;
+  name?: string;
+  struck?: boolean;
+}
+
+export interface Skip {
+  entry: string;
+  at: Moment;
+  person: string;
+  key: string;
+  reason: string;
+  struck?: boolean;
+}
+
+export interface OfficeQuestion {
+  entry: string;
+  at: Moment;
+  person: string;
+  text: string;
+  answer?: string;
+  answeredAt?: Moment;
+  answeredBy?: string;
+}
+
+export interface VisitReport {
+  entry: string;
+  at: Moment;
+  person: string;
+  layout: string;
+  code: string;
+  pdf: string;
+  size: number;
+  struck?: boolean;
+}
+
 export interface File {
   entry: string;
   at: Moment;
@@ -1656,6 +1951,7 @@ export interface File {
   caption?: string;
   about: About;
   moment?: PhotoMoment;
+  print?: FileRef;
   marks?: Mark[];
   describedAt?: Moment;
   describedBy?: string;
@@ -1668,6 +1964,13 @@ export interface Where {
   lat: number;
   lon: number;
   accuracy?: number;
+}
+
+export interface Needed {
+  needs?: Need[];
+  skills?: string[];
+  minutes?: number;
+  note?: string;
 }
 
 export interface Typed {
@@ -1695,6 +1998,11 @@ export interface Summary {
   parts: SummaryLine[];
   readings: SummaryLine[];
   answers: SummaryLine[];
+  v?: number;
+  day?: string;
+  tasks?: SummaryLine[];
+  advice?: SummaryLine[];
+  outcome?: string;
 }
 
 export interface About {
@@ -1734,6 +2042,15 @@ export interface Repeated {
 }
 
 export type ProposalKind = "follow_up" | "recommendation";
+
+export interface ProposalLine {
+  text: string;
+  part?: string;
+  quantity: Decimal;
+  unit?: string;
+  price?: Decimal;
+  answer?: ProposalAnswerKind;
+}
 
 export type SubstanceAct = "delivered" | "first_fill" | "put_in" | "taken_out" | "removed" | "counted";
 
@@ -1796,7 +2113,7 @@ export interface MeasuredValue {
   person: string;
 }
 
-export type Concern = "hazard" | "alarm" | "failed" | "follow_up" | "warning" | "recommendation" | "doubt";
+export type Concern = "hazard" | "alarm" | "failed" | "note" | "follow_up" | "warning" | "recommendation" | "doubt";
 
 export interface Stand {
   id: string;
@@ -1997,7 +2314,9 @@ export interface VisitView {
   crew: CrewTime[];
   tasks: TaskLine[];
   bill: Bill;
-  missing: Code[];
+  ready: Readiness;
+  state?: OrderState;
+  days: string[];
   progress: SheetProgress[];
   machines: Machine[];
   attention: Attention[];
@@ -2010,6 +2329,7 @@ export interface VisitView {
   readings: ReadingLine[];
   summary: Summary;
   digest: string;
+  signed: SignedChanges[];
   changed: boolean;
   names: Record<string, string>;
 }
@@ -2107,7 +2427,12 @@ export interface OrderLine {
   opened: Moment;
   waits?: number;
   back?: boolean;
+  visit?: string;
+  outcome?: Outcome;
   reason?: string;
+  needs?: NamedNeed[];
+  note?: string;
+  found?: FoundHow;
   in?: boolean;
 }
 
@@ -2123,6 +2448,11 @@ export interface SiteHit {
   id: string;
   site: Site;
   assets: Named[];
+}
+
+export interface ReviewException {
+  kind: ReviewExceptionKind;
+  text?: string;
 }
 
 export interface TrailLine {
@@ -2294,6 +2624,76 @@ export interface RoundUpPlace {
   free: Record<string, Decimal>;
 }
 
+export type ProposalAnswerKind = "" | "accepted" | "declined";
+
+export type FoundHow = "discovered" | "other_asset" | "other_person";
+
+export interface ServiceReport {
+  layout: Layout;
+  language: string;
+  at: Moment;
+  by: string;
+  checkAt?: string;
+  firm: Firm;
+  order: string;
+  customer: string;
+  site: string;
+  address?: string;
+  asset?: string;
+  serial?: string;
+  problem: string;
+  outcome?: string;
+  reason?: string;
+  ended?: Moment;
+  people: ReportTime[];
+  tasks: SummaryLine[];
+  findings: Finding[];
+  readings: ReportReading[];
+  sheets: ReportSheet[];
+  parts: SummaryLine[];
+  advice: Advice[];
+  photos: ReportPhoto[];
+  signatures: ReportSignature[];
+  unsigned?: string;
+  photosBeside?: number;
+}
+
+export interface Said {
+  entry: string;
+  at: Moment;
+  person: string;
+  text: string;
+  office?: boolean;
+  visit?: string;
+}
+
+export interface Wish {
+  layout?: Layout;
+  by: string;
+  photos: string[];
+  here: Record<string, boolean>;
+  checkAt?: string;
+  words: Record<string, string>;
+}
+
+export interface EarlierLine {
+  visit: string;
+  number: string;
+  asset?: string;
+  problem: string;
+  people: string[];
+  ended: Moment;
+  outcome: Outcome;
+  notes: string[];
+  parts: EarlierPart[];
+  readings: EarlierReading[];
+  reports: EarlierReport[];
+  assetName?: string;
+  names: string[];
+  used: SummaryLine[];
+  measured: SummaryLine[];
+}
+
 export interface CoreRouteStop {
   id: string;
   visit: Visit;
@@ -2354,6 +2754,12 @@ export interface Rate {
   hour: Decimal;
 }
 
+export interface Logo {
+  hash: string;
+  type: string;
+  size: number;
+}
+
 export interface StockMovement {
   entry: string;
   at: Moment;
@@ -2369,6 +2775,7 @@ export interface SummaryLine {
   value: string;
   unit?: string;
   mark?: string;
+  price?: string;
 }
 
 export type MarkForm = "arrow" | "line" | "box" | "free" | "words";
@@ -2440,6 +2847,14 @@ export interface Bill {
   total: Decimal;
 }
 
+export interface Readiness {
+  lacking: Lacking[];
+  done: number;
+  of: number;
+}
+
+export type OrderState = "open" | "underway" | "back" | "closed";
+
 export interface Machine {
   id: string;
   asset: Asset;
@@ -2459,6 +2874,7 @@ export interface Attention {
   unit?: string;
   code?: string;
   part?: string;
+  lines?: ProposalLine[];
   handled?: Handled;
 }
 
@@ -2473,6 +2889,7 @@ export interface PartLine {
   asset?: string;
   task?: string;
   serial?: string;
+  price?: Decimal;
   struck?: boolean;
   number: string;
   name: string;
@@ -2540,6 +2957,11 @@ export interface ReadingLine {
   shown: string;
   shownUnit: string;
   change?: string;
+}
+
+export interface SignedChanges {
+  entry: string;
+  changes: SummaryChange[];
 }
 
 export interface MissingAnswer {
@@ -2643,6 +3065,16 @@ export interface BoardVisit {
   flags: number;
 }
 
+export interface NamedNeed {
+  part: string;
+  quantity: Decimal;
+  request?: string;
+  name: string;
+  unit: string;
+}
+
+export type ReviewExceptionKind = "hazards" | "unsigned" | "absent" | "changed" | "below_zero" | "lacks" | "limits" | "over_time" | "late" | "left_out" | "flags";
+
 export interface RequestRef {
   request: string;
   order?: string;
@@ -2664,6 +3096,83 @@ export interface Restock {
   needed: Decimal;
   pack: Decimal;
   whole: boolean;
+}
+
+export type Layout = "full" | "short" | "photos";
+
+export interface Firm {
+  name: string;
+  lines?: string[];
+  phone?: string;
+  logo?: ReportPhoto;
+  intro?: string;
+  close?: string;
+}
+
+export interface ReportTime {
+  name: string;
+  hours: Hours;
+}
+
+export interface Finding {
+  at: Moment;
+  name: string;
+  text: string;
+}
+
+export interface ReportReading {
+  asset: string;
+  point: string;
+  value: string;
+  unit: string;
+  limits: Limits;
+  level: Level;
+}
+
+export interface ReportSheet {
+  title: string;
+  lines: SummaryLine[];
+}
+
+export interface Advice {
+  text: string;
+  lines: AdviceLine[];
+}
+
+export interface ReportPhoto {
+  hash: string;
+  type: string;
+  size: number;
+  at?: Moment;
+  caption?: string;
+  moment?: string;
+  marks?: Mark[];
+}
+
+export interface ReportSignature {
+  name: string;
+  role: string;
+  at: Moment;
+  strokes: Strokes;
+  digest: string;
+  changed?: boolean;
+}
+
+export interface EarlierPart {
+  part: string;
+  quantity: Decimal;
+}
+
+export interface EarlierReading {
+  asset: string;
+  point: string;
+  value: Decimal;
+  unit: string;
+}
+
+export interface EarlierReport {
+  entry: string;
+  code: string;
 }
 
 export interface WayPart {
@@ -2716,6 +3225,15 @@ export interface BillLine {
   why: Why[];
 }
 
+export interface Lacking {
+  key: string;
+  check: ReadyCheck;
+  duty: Duty;
+  what: Code;
+  jump: Jump;
+  skip?: Skip;
+}
+
 export interface MeasuredPoint {
   id: string;
   name: string;
@@ -2739,6 +3257,12 @@ export interface PartName {
   quantity: Decimal;
 }
 
+export interface SummaryChange {
+  part: SummaryPart;
+  was?: SummaryLine;
+  is?: SummaryLine;
+}
+
 export type AlertKind = "hazard" | "failed" | "recommendation";
 
 export interface Recommend {
@@ -2756,4 +3280,26 @@ export interface SheetTest {
 
 export type Is = "is" | "is_not" | "above" | "at_least" | "below" | "at_most" | "has" | "answered" | "empty";
 
+export interface Limits {
+  alarmLow?: Decimal;
+  warnLow?: Decimal;
+  warnHigh?: Decimal;
+  alarmHigh?: Decimal;
+}
+
+export interface AdviceLine {
+  text: string;
+  quantity: Decimal;
+  unit?: string;
+  price?: Decimal;
+  answer?: string;
+}
+
 export type RoadClass = "main" | "lane" | "ferry";
+
+export interface Jump {
+  section: string;
+  sheet?: string;
+  question?: string;
+  item?: string;
+}

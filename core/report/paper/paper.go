@@ -9,6 +9,7 @@ import (
 	"cmp"
 	"encoding/gob"
 	"fmt"
+	"math"
 	"strings"
 	"sync"
 	"time"
@@ -23,6 +24,7 @@ import (
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/report"
 	"iter.example/iter/core/signoff"
+	"iter.example/iter/core/work"
 )
 
 // The page, in millimetres.
@@ -558,6 +560,7 @@ func (p *page) photos() {
 		}
 		x := margin + column*(wide+gap)
 		p.ImageOptions(photo.Hash, x, top, across, high, false, options(photo), 0, "")
+		p.marks(photo.Marks, x, top, across, high)
 		p.SetXY(x, top+high+1)
 		p.size("", 8)
 		p.ink(quiet)
@@ -580,6 +583,55 @@ func (p *page) photos() {
 	if p.r.PhotosBeside > 0 {
 		p.para(fmt.Sprintf(w.Beside, p.r.PhotosBeside), 4.8)
 	}
+}
+
+// paints are the colours of marks, by what they are called.
+var paints = map[string]colour{"signal": {228, 0, 43}, "ink": {16, 24, 32}, "chalk": {255, 255, 255}}
+
+// marks draws what was drawn on a photo over it; points are in ten-thousandths of its width.
+func (p *page) marks(marks []work.Mark, x, y, wide, high float64) {
+	if len(marks) == 0 {
+		return
+	}
+	p.ClipRect(x, y, wide, high, false)
+	p.SetLineCapStyle("round")
+	p.SetLineJoinStyle("round")
+	scale := wide / 10_000
+	for _, m := range marks {
+		c := paints[m.Colour]
+		at := func(i int) (float64, float64) {
+			return x + float64(m.Points[i])*scale, y + float64(m.Points[i+1])*scale
+		}
+		ax, ay := at(0)
+		p.SetDrawColor(c[0], c[1], c[2])
+		p.SetLineWidth(70 * scale)
+		if m.Form == work.Words {
+			p.size("B", 440*scale*72/25.4)
+			p.ink(c)
+			p.Text(ax, ay, p.text(m.Text))
+			continue
+		}
+		bx, by := at(2)
+		switch m.Form {
+		case work.Box:
+			p.Rect(min(ax, bx), min(ay, by), math.Abs(bx-ax), math.Abs(by-ay), "D")
+		case work.Arrow:
+			p.Line(ax, ay, bx, by)
+			angle := math.Atan2(by-ay, bx-ax)
+			for _, turn := range []float64{0.45, -0.45} {
+				p.Line(bx, by, bx-480*scale*math.Cos(angle+turn), by-480*scale*math.Sin(angle+turn))
+			}
+		default:
+			p.MoveTo(ax, ay)
+			for i := 2; i+1 < len(m.Points); i += 2 {
+				p.LineTo(at(i))
+			}
+			p.DrawPath("D")
+		}
+	}
+	p.SetLineCapStyle("butt")
+	p.SetLineJoinStyle("miter")
+	p.ClipEnd()
 }
 
 func (p *page) signatures() {

@@ -23,6 +23,7 @@ import (
 	"iter.example/iter/core/report"
 	"iter.example/iter/core/report/paper"
 	"iter.example/iter/core/signoff"
+	"iter.example/iter/core/work"
 )
 
 var at = time.Date(2026, 3, 10, 14, 5, 0, 0, time.FixedZone("", 3600))
@@ -61,6 +62,7 @@ func full(t *testing.T) (report.Report, map[string][]byte) {
 		files[hash] = raw
 		r.Photos = append(r.Photos, report.Photo{Hash: hash, Type: "image/jpeg", Size: int64(len(raw)), At: at, Caption: fmt.Sprintf("Seal %d", i), Moment: "after"})
 	}
+	r.Photos[0].Marks = []work.Mark{{Form: work.Arrow, Points: []int{1000, 1000, 5000, 4000}, Colour: "signal"}, {Form: work.Box, Points: []int{5200, 3000, 8000, 6000}, Colour: "chalk"}, {Form: work.Free, Points: []int{100, 100, 400, 900, 900, 300}, Colour: "ink"}, {Form: work.Words, Points: []int{900, 6900}, Text: "weeps here", Colour: "signal"}}
 	return r, files
 }
 
@@ -91,7 +93,7 @@ func TestPrintIsReadableAndTheSameEachTime(t *testing.T) {
 		text := read(t, pdf)
 		digest, err := r.Digest()
 		require.NoError(t, err)
-		for _, want := range []string{"Service report", "4127", "Holm Dairy", "Shaft seal 32 mm", "6.8 bar", "≤ 6.5 bar", "Ωμέγα; Жанна Ёлкина; □.", "this paper can't show", "accepted", "not wanted", "Tam Hale, Duty engineer", report.Code(digest)} {
+		for _, want := range []string{"Service report", "4127", "Holm Dairy", "Shaft seal 32 mm", "6.8 bar", "≤ 6.5 bar", "Ωμέγα; Жанна Ёлкина; □.", "this paper can't show", "accepted", "not wanted", "Tam Hale, Duty engineer", "weeps here", report.Code(digest)} {
 			assert.Contains(t, text, want, layout)
 		}
 		assert.Equal(t, layout != report.Short, strings.Contains(text, "Guard in place?"), layout)

@@ -15,6 +15,10 @@ interface Functions {
   touched: (q: T.CoreReceive) => T.Ref[];
   receive: (q: T.CoreReceive) => T.SyncChange;
   visit: (q: T.CoreVisit) => T.CoreViewed;
+  report: (q: T.CoreReport) => T.CoreReported;
+  summary: (q: T.CoreSummary) => T.CoreSummed;
+  unread: (q: T.CoreUnread) => number;
+  history: (q: T.CoreHistory) => T.CoreEarlier;
   dock: (q: T.CoreDock) => T.Dock;
   days: (q: T.CoreDays) => T.TimeDay[];
   route: (q: T.CoreRoute) => T.Leg[];

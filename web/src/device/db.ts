@@ -15,6 +15,8 @@ export interface StoredFile {
   blob: Blob;
   /** a small picture of a photo */
   thumb?: Blob;
+  /** a smaller copy of a photo, which reports carry: kept and sent as a file of its own */
+  print?: StoredFile;
   /** waiting: not at the office yet; here: a copy of what the office has; refused: the office says it can't be what it should */
   state: "waiting" | "here" | "refused";
   /** the entry that mentions it, which goes first */

@@ -1,5 +1,5 @@
 /** Files: taken or picked, made small enough, kept on the device, sent after the entries that mention them, fetched to be read. */
-import type { Asset, Code, FileRef, Document as Paper, Sheet, Site } from "../types";
+import type { Asset, Code, FileRef, Document as Paper, Policy, Sheet, Site } from "../types";
 import { CoreError } from "./core";
 import type { DeviceDB, StoredFile } from "./db";
 import { ServerProblem } from "./sync";
@@ -7,6 +7,10 @@ import { ServerProblem } from "./sync";
 /** Photos are at most this wide and high; their small pictures this. */
 const photoSize = 2560;
 const thumbSize = 400;
+
+/** The copies that reports carry: forty of them go into one. */
+const printSize = 1100;
+const printBytes = 200_000;
 
 /** Pieces an upload is cut into: each that arrived is not sent again. */
 const pieceSize = 1 << 20;
@@ -25,12 +29,14 @@ export async function prepare(file: File): Promise<StoredFile> {
   const photo = file.type.startsWith("image/");
   let blob: Blob = file;
   let thumb: Blob | undefined;
+  let print: StoredFile | undefined;
   if (photo) {
     // Read at the size it is kept in: forty megapixels unpacked would be more than some phones give a page.
     const image = await bitmap(file).catch(() => {
       throw new CoreError({ code: /hei[cf]/i.test(file.type + file.name) ? "file.heic" : "file.unreadable", args: { name: file.name } });
     });
     [blob, thumb] = await Promise.all([drawn(image, photoSize, 0.85), drawn(image, thumbSize, 0.8)]);
+    if (blob.size > printBytes) print = await printed(image, file.name);
     image.close();
   } else if (file.type !== "application/pdf" && file.type !== "text/plain") {
     throw new CoreError({ code: "file.type", args: { type: file.type || file.name } });
@@ -43,9 +49,20 @@ export async function prepare(file: File): Promise<StoredFile> {
     size: blob.size,
     blob,
     thumb,
+    print,
     state: "waiting",
     at: Date.now(),
   };
+}
+
+/** A copy of a photo that is small enough for a report, whatever is on it. */
+async function printed(image: ImageBitmap, name: string): Promise<StoredFile> {
+  let blob = await drawn(image, printSize, 0.75);
+  for (let size = printSize; blob.size > printBytes && size > thumbSize; ) {
+    size *= 0.8;
+    blob = await drawn(image, size, 0.6);
+  }
+  return { hash: await hashOf(blob), name: name || "photo.jpg", type: "image/jpeg", size: blob.size, blob, state: "waiting", at: Date.now() };
 }
 
 /** A photo as pixels, upright, and no larger than it is kept: one that is too large for the first way is scaled while it is read. */
@@ -71,6 +88,9 @@ async function bitmap(file: File): Promise<ImageBitmap> {
 }
 
 export const refOf = (f: StoredFile): FileRef => ({ hash: f.hash, name: f.name.slice(0, 200), type: f.type, size: f.size });
+
+/** What an entry says of a file that was attached. */
+export const attachmentOf = (f: StoredFile) => ({ ...refOf(f), print: f.print && refOf(f.print) });
 
 /** An image as JPEG, at most so many pixels wide and high, on white where it was clear. */
 function drawn(image: ImageBitmap, size: number, quality: number): Promise<Blob> {
@@ -196,23 +216,28 @@ export async function fetchFile(db: DeviceDB, ref: FileRef, signal?: AbortSignal
 
 /** Fetches the documents that belong to the day pack. One that can't be had now is asked for again at the next sync. */
 export async function fetchPack(db: DeviceDB, signal: AbortSignal): Promise<void> {
-  const records = await db.shown.where("type").anyOf("site", "asset").toArray();
-  for (const r of records) {
+  for (const ref of await packOf(db)) {
+    if (await db.files.get(ref.hash)) continue;
+    await fetchFile(db, ref, signal).catch((e) => {
+      if (!(e instanceof ServerProblem) || e.status === 401) throw e;
+    });
+  }
+}
+
+/** The office's files that a device holds before they are needed: the firm's logo, papers about sites and machines, those that sheets name. */
+async function packOf(db: DeviceDB): Promise<FileRef[]> {
+  const out: FileRef[] = [];
+  const logo = (await db.body<Policy>("policy", "company"))?.paper?.logo;
+  if (logo) out.push({ ...logo, name: "logo" });
+  for (const r of await db.shown.where("type").anyOf("site", "asset").toArray()) {
     for (const [hash, p] of Object.entries(((r.body as Site | Asset).documents ?? {}) as Record<string, Paper>)) {
-      if (!p.pack || (await db.files.get(hash))) continue;
-      await fetchFile(db, { hash, name: p.name, type: p.type, size: p.size }, signal).catch((e) => {
-        if (!(e instanceof ServerProblem) || e.status === 401) throw e;
-      });
+      if (p.pack) out.push({ hash, name: p.name, type: p.type, size: p.size });
     }
   }
-  for (const r of await db.shown.where("type").equals("sheet").toArray()) {
-    for (const q of (r.body as Sheet).sections.flatMap((s) => s.questions)) {
-      if (!q.document || (await db.files.get(q.document.hash))) continue;
-      await fetchFile(db, q.document, signal).catch((e) => {
-        if (!(e instanceof ServerProblem) || e.status === 401) throw e;
-      });
-    }
+  for (const s of await db.all<Sheet>("sheet")) {
+    for (const q of s.body.sections.flatMap((x) => x.questions)) if (q.document) out.push(q.document);
   }
+  return out;
 }
 
 /** A blank sheet to draw on, kept like a photo. */

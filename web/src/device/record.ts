@@ -31,7 +31,7 @@ export async function record(db: DeviceDB, draft: Draft, file?: StoredFile, onFl
       db.shown.bulkPut(changed.map((d) => stored({ ...d, rev: revs.get(`${d.type}/${d.id}`) ?? 0 }))),
       db.pending.put(stamped.entry),
       db.putState(stamped.state),
-      file && db.files.put({ ...file, entry: id }),
+      file && db.files.bulkPut([file, file.print].flatMap((f) => (f ? [{ ...f, print: undefined, entry: id, visit: file.visit }] : []))),
     ]);
   });
   performance.measure(recordMeasure, { start: began });

@@ -5,12 +5,12 @@ import { useNavigate } from "react-router";
 import { core } from "../device/core";
 import type { DeviceDB } from "../device/db";
 import { followPosition, where } from "../device/record";
-import type { Action, Order, Person, StepTaken, Struck, Timecard } from "../types";
+import type { Action, Order, Person, StepTaken, Struck, Timecard, Visit } from "../types";
 import { clock, isoDate, time } from "../ui/format";
 import { screen } from "../ui/screen";
 import { useCore, useDevice, useNow, useRecord, useReplica } from "./device";
 import { useOrder } from "./route/legs";
-import { currentStop, isRunning, type Stop, useStop, useStops } from "./stops";
+import { currentStop, isRunning, isUnsigned, type Stop, useStop, useStops } from "./stops";
 
 const ActionDrawer = screen(() => import("./ActionDrawer"));
 const TellCustomer = screen(() => import("./visit/TellCustomer"));
@@ -71,7 +71,8 @@ function StopDock({ stop, now, onRoute }: { stop: Stop; now: number; onRoute?: b
   );
 
   const remember = (entry: string | undefined, kind: string, action: string) => {
-    const body = { entry: entry ?? "", at: new Date(Date.now() + skew).toISOString(), kind, person: me.id, reason: t("strike.tap") };
+    const order = kind === "visit.finished" ? stop.visit.order : undefined;
+    const body = { entry: entry ?? "", at: new Date(Date.now() + skew).toISOString(), kind, person: me.id, order, reason: t("strike.tap") };
     if (entry) setUndo({ at: Date.now(), action, body });
   };
   const take = async (action: Action, body: StepTaken = {}) => {
@@ -84,6 +85,9 @@ function StopDock({ stop, now, onRoute }: { stop: Stop; now: number; onRoute?: b
     remember(id, `visit.${action}`, t(`action.${action}`));
     setTelling(id !== undefined && action === "set_off");
     if (id && onRoute && (action === "arrived" || action === "accepted")) navigate(`/field/visit/${stop.id}`);
+    // Whoever signs is most likely still there.
+    const ended = action === "finished" && id && (await db.body<Visit>("visit", stop.id));
+    if (ended && isUnsigned(ended)) navigate(`/field/visit/${stop.id}?sign`, { replace: !onRoute });
   };
   const press = (action: Action) => (action === "finished" || action === "paused" || action === "declined" ? setAsking(action) : void take(action));
   const help = async (on: boolean) => {

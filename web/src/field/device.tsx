@@ -7,6 +7,7 @@ import { waitingFiles } from "../device/files";
 import { record } from "../device/record";
 import { Syncer } from "../device/sync";
 import { useCore } from "../device/useCore";
+import { withWanted } from "../device/wanted";
 
 export { useCore };
 
@@ -150,18 +151,9 @@ export function useVisit(id: string): VisitView | null | undefined {
 const wantedLast = new Map<string, Ref[]>();
 
 export async function loadVisit(db: DeviceDB, id: string): Promise<VisitView | null> {
-  const zone = await db.zone();
-  const skew = ((await db.remembered.get("state"))?.value as ReplicaState | undefined)?.skew ?? 0;
-  let refs: Ref[] = wantedLast.get(id) ?? [{ type: "visit", id }];
-  let docs = await db.docs(refs);
-  if (!docs[0].body) return null;
-  for (;;) {
-    const { visit, wanted } = core("visit", { id, docs, now: Date.now() + skew, zone });
-    if (wanted.length === 0) {
-      wantedLast.set(id, refs);
-      return visit;
-    }
-    refs = refs.concat(wanted);
-    docs = docs.concat(await db.docs(wanted));
-  }
+  if (!(await db.body("visit", id))) return null;
+  const first = wantedLast.get(id) ?? [{ type: "visit", id }];
+  const { answer, refs } = await withWanted(db, first, (m) => core("visit", { id, ...m }));
+  wantedLast.set(id, refs);
+  return answer.visit;
 }

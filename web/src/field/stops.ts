@@ -5,8 +5,8 @@ import type { Order, Site, Stage, Visit } from "../types";
 import { isoDate } from "../ui/format";
 import { useDevice } from "./device";
 
-/** What a visit is to the person: theirs, one they help with, one they were offered, or one that somebody else took. */
-export type Part = "own" | "helper" | "offer" | "gone";
+/** What a visit is to the person: theirs, one they help with, one they were offered, one that somebody else took, or a colleague's at a site of theirs. */
+export type Part = "own" | "helper" | "offer" | "gone" | "beside";
 
 export interface Stop {
   id: string;
@@ -22,11 +22,21 @@ const running: Stage[] = ["travelling", "on_site", "paused"];
 export const isRunning = (s: Stop) => running.includes(s.visit.stage) && s.part === "own";
 export const isOver = (s: Stop) => ["finished", "withdrawn", "declined"].includes(s.visit.stage) || s.part === "gone";
 
+/** Whether a visit ended in a way that somebody has to sign for, and nobody has, or has said why not: work.Visit.NeedsSignature, before the core is there. */
+export function isUnsigned(v: Visit): boolean {
+  const end = v.steps?.findLast((s) => s.action === "finished" && !s.struck);
+  return v.stage === "finished" && !!end?.signature && !v.signatures?.some((s) => !s.struck) && !v.absences?.some((a) => !a.struck);
+}
+
+/** What the office asks about a visit and nobody has answered. */
+export const asked = (v: Visit) => v.questions?.find((q) => !q.answeredAt);
+
 function partOf(visit: Visit, person: string): Part {
   if (visit.technician === person) return "own";
   if (visit.helpers?.includes(person)) return "helper";
   if (visit.offered?.includes(person)) return visit.technician ? "gone" : "offer";
-  return "own"; // it was theirs, and what they did on it is here
+  if (visit.former?.includes(person) || visit.steps?.some((s) => s.person === person)) return "own"; // it was theirs, and what they did on it is here
+  return "beside"; // a colleague's at a site of theirs
 }
 
 /** What somebody must have seen of a visit to know it: when it changes, it is announced again. */
@@ -59,6 +69,7 @@ async function readStops(db: DeviceDB): Promise<Stop[]> {
       const part = partOf(v.body, db.person);
       return { id: v.id, visit: v.body, order, site: sites[i]?.body as Site | undefined, part, fresh: freshness(v.body, order, part, seen[v.id]) };
     })
+    .filter((s) => s.part !== "beside")
     .filter((s) => s.part !== "gone" || s.fresh || s.visit.steps?.some((x) => x.person === db.person && x.action === "accepted" && !x.struck))
     .sort((a, b) => a.visit.start.localeCompare(b.visit.start) || a.id.localeCompare(b.id));
 }
@@ -119,3 +130,6 @@ export const unconfirmed = (stops: Stop[]) =>
     const end = s.part === "own" && s.visit.technician && !ends.some((x) => !x.unconfirmed) ? ends.findLast((x) => x.unconfirmed) : undefined;
     return end?.person ? [{ stop: s, end }] : [];
   });
+
+/** Stops that are over and still wait for the person: for a signature, or for an answer to the office. */
+export const waitsFor = (stops: Stop[]) => stops.filter((s) => s.part === "own" && (isUnsigned(s.visit) || asked(s.visit)));

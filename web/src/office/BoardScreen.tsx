@@ -58,6 +58,11 @@ function Counts({ board }: { board: Board }) {
       </span>
       <span className="board-alarms">
         {flagged > 0 && <Tag kind="warn">{t("board.flagged", { count: flagged })}</Tag>}
+        {board.unread > 0 && (
+          <Link to="/office/review/messages">
+            <Tag kind="warn">{t("board.unread", { count: board.unread })}</Tag>
+          </Link>
+        )}
         {board.held > 0 && (
           <Link to="/office/review">
             <Tag kind="bad">{t("board.held", { count: board.held })}</Tag>
@@ -148,7 +153,8 @@ function OrderMarks({ order, now }: { order: OrderLine; now: string }) {
     <span className="small quiet order-marks">
       {order.priority === "emergency" && <Tag kind="bad">{t("priority.emergency")}</Tag>}
       {order.waits ? <Tag kind="warn">{t("board.waits", { count: order.waits })}</Tag> : order.in && <Tag kind="good">{t("board.in")}</Tag>}
-      {order.back && <Tag kind="warn">{t("board.back", { reason: order.reason || t("outcome.return_needed") })}</Tag>}
+      {order.back && <Tag kind="warn">{t("board.back", { reason: order.reason || t(`outcome.${order.outcome || "return_needed"}`) })}</Tag>}
+      {order.found && <Tag kind="good">{t("found.mark")}</Tag>}
       {order.promise && <Tag kind={late ? "bad" : "warn"}>{t(late ? "route.late" : "route.promise", { time: timeOrDay(order.promise) })}</Tag>}
       <span>
         {order.number} · {duration(order.minutes * 60)}

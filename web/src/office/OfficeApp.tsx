@@ -20,6 +20,7 @@ import "./office.css";
 
 const Designer = lazy(() => import("./designer/Designer"));
 const Stores = lazy(() => import("./stores/Stores"));
+const EndRules = lazy(() => import("./rules/EndRules"));
 
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 5000, refetchOnWindowFocus: true } } });
 
@@ -40,7 +41,7 @@ function Office({ me }: { me: Me }) {
         <Routes>
           <Route path="/" element={<BoardScreen />} />
           <Route path="/intake" element={<Intake />} />
-          <Route path="/review" element={<Review />} />
+          <Route path="/review/*" element={<Review />} />
           <Route path="/hours" element={<HoursScreen />} />
           <Route path="/visits/:id" element={<VisitPage />} />
           <Route path="/records" element={<Records />} />
@@ -49,6 +50,7 @@ function Office({ me }: { me: Me }) {
           <Route path="/setup" element={<Setup />} />
           <Route path="/setup/sheets" element={<Sheets />} />
           <Route path="/setup/kinds" element={<Kinds />} />
+          <Route path="/setup/ends" element={<Later screen={<EndRules />} />} />
           <Route path="/setup/sheets/:id" element={<Later screen={<Designer />} />} />
         </Routes>
       </div>

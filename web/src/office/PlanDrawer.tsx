@@ -1,13 +1,14 @@
 import { Button, Drawer, MenuItem, TextField } from "@mui/material";
 import { type FormEvent, useState } from "react";
 import { useTranslation } from "react-i18next";
+import { Link } from "react-router";
 import { ulid } from "ulid";
-import type { BoardPerson, VisitPlan } from "../types";
-import { isoDate, moment, momentOf, time } from "../ui/format";
+import type { BoardPerson, OrderLine, VisitPlan } from "../types";
+import { isoDate, moment, momentOf, quantity, time } from "../ui/format";
 import { Failure, type Order, useBoard, useCommands } from "./queries";
 
 interface Props {
-  order: { id: string; number: string; problem: string; site: string; minutes: number; skills?: string[] };
+  order: Pick<OrderLine, "id" | "number" | "problem" | "site" | "minutes"> & Partial<OrderLine>;
   date: string;
   onClose: () => void;
   onDone?: (sentence: string) => void;
@@ -23,6 +24,7 @@ export function PlanDrawer({ order, date, onClose, onDone }: Props) {
   const [day, setDay] = useState(date < isoDate(Date.now()) ? isoDate(Date.now()) : date);
   const [start, setStart] = useState(() => time(Math.ceil((Date.now() + 1_800_000) / 900_000) * 900_000));
   const [minutes, setMinutes] = useState(String(order.minutes));
+  const [spare, setSpare] = useState(false);
   const people = useBoard(day).data?.people ?? [];
   const busy = people.find((p) => p.id === who)?.visits.length ?? 0;
   const needs = order.skills ?? [];
@@ -38,6 +40,7 @@ export function PlanDrawer({ order, date, onClose, onDone }: Props) {
       helpers: helpers.length > 0 ? helpers.filter((h) => h !== who) : undefined,
       start: moment(momentOf(day, start)),
       minutes: Math.round(Number(minutes)),
+      spare: spare || undefined,
     };
     const all: Order[] = [{ kind: "visit.planned", subject, body }];
     if (send) all.push({ kind: "visit.sent", subject, body: {} });
@@ -60,6 +63,7 @@ export function PlanDrawer({ order, date, onClose, onDone }: Props) {
             {order.site} · {order.number}
           </span>
         </p>
+        <Before order={order} />
         <div className="options">
           <button type="button" aria-pressed={!offer} onClick={() => setOffer(undefined)}>
             {t("plan.toOne")}
@@ -120,6 +124,9 @@ export function PlanDrawer({ order, date, onClose, onDone }: Props) {
           required
           slotProps={{ htmlInput: { min: 1, max: 20160 } }}
         />
+        <label className="small">
+          <input type="checkbox" checked={spare} onChange={(e) => setSpare(e.target.checked)} /> {t("plan.spare")}
+        </label>
         <Failure error={commands.error} />
         <div className="plan-actions">
           <Button type="submit" variant="contained" disabled={!ready || commands.isPending}>
@@ -134,6 +141,27 @@ export function PlanDrawer({ order, date, onClose, onDone }: Props) {
         </div>
       </form>
     </Drawer>
+  );
+}
+
+/** What whoever was there before said that this visit needs. */
+function Before({ order: o }: { order: Props["order"] }) {
+  const { t } = useTranslation();
+  if (!o.back) return null;
+  return (
+    <section className="plan-before" aria-label={t("board.needs")}>
+      <h2>{t("board.needs")}</h2>
+      <p>{o.reason || t(`outcome.${o.outcome || "return_needed"}`)}</p>
+      {o.note && <p className="pre">{o.note}</p>}
+      {o.needs?.map((n) => (
+        <p key={n.part}>{`${quantity(n.quantity, n.unit)} × ${n.name}`}</p>
+      ))}
+      {o.visit && (
+        <Link className="small" to={`/office/visits/${o.visit}`}>
+          {t("look.open")}
+        </Link>
+      )}
+    </section>
   );
 }
 

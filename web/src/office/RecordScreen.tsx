@@ -8,6 +8,7 @@ import { Fields } from "../ui/Fields";
 import { timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
 import type { Word } from "../words/i18n";
+import { Contacts } from "./Contacts";
 import { Measured } from "./checks/Measured";
 import { SubstanceLog } from "./checks/SubstanceLog";
 import { FlagLine } from "./Look";
@@ -49,6 +50,7 @@ function Shown({ page }: { page: RecordPage }) {
           {type !== "customer" && <Papers page={page} />}
           <Around page={page} />
           {type === "site" && <SubstanceLog site={page.ref.id} />}
+          {type === "customer" && <Contacts customer={page.ref.id} />}
         </div>
         <Changes changes={page.changes} />
       </div>

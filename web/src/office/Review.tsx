@@ -1,80 +1,64 @@
 import { useTranslation } from "react-i18next";
-import { Link } from "react-router";
-import type { FinishedLine } from "../types";
-import { Empty } from "../ui/Empty";
-import { duration, timeOrDay } from "../ui/format";
-import { Tag } from "../ui/Glyph";
+import { NavLink, Route, Routes } from "react-router";
 import { AttentionList } from "./checks/AttentionList";
 import { Look } from "./Look";
-import { Answer, useFinished } from "./queries";
+import { useBoard, useUnsigned } from "./queries";
+import { FinishedList } from "./review/FinishedList";
+import { ReviewVisit } from "./review/ReviewVisit";
+import { TalkPage, Talks } from "./review/Talks";
+import { UnsignedList } from "./review/UnsignedList";
 
-/** What somebody must look at, and finished visits as they arrive. */
+/** The office's check between finished and billed, with what wants attention, what nobody signed, and what is said about work. */
 export function Review() {
+  return (
+    <Routes>
+      <Route path="/" element={<Overview />} />
+      <Route path="/unsigned" element={<Listed screen={<UnsignedList />} />} />
+      <Route path="/messages" element={<Listed screen={<Talks />} />} />
+      <Route path="/messages/:order" element={<Listed screen={<TalkPage />} />} />
+      <Route path="/:id" element={<ReviewVisit />} />
+    </Routes>
+  );
+}
+
+function Overview() {
   const { t } = useTranslation();
-  const finished = useFinished();
   return (
     <main className="review">
       <h1 className="visually-hidden">{t("office.review")}</h1>
+      <Ways />
       <AttentionList />
       <Look />
-      <h2>{t("review.title")}</h2>
-      <Answer query={finished}>{(lines) => (lines.length === 0 ? <Empty>{t("review.none")}</Empty> : <Finished lines={lines} />)}</Answer>
+      <FinishedList />
     </main>
   );
 }
 
-function Finished({ lines }: { lines: FinishedLine[] }) {
-  const { t } = useTranslation();
+function Listed({ screen }: { screen: React.ReactNode }) {
   return (
-    <table className="table">
-      <thead>
-        <tr>
-          <th>{t("review.site")}</th>
-          <th>{t("review.who")}</th>
-          <th>{t("review.ended")}</th>
-          <th>{t("review.hours")}</th>
-          <th>{t("review.outcome")}</th>
-          <th>{t("review.look")}</th>
-        </tr>
-      </thead>
-      <tbody>
-        {lines.map((l) => (
-          <tr key={l.id}>
-            <td>
-              <Link to={`/office/visits/${l.id}`} className="strong">
-                {l.site}
-              </Link>
-              <span className="small quiet block">
-                {l.number} · {l.problem}
-              </span>
-            </td>
-            <td>{l.technician}</td>
-            <td className="nowrap">{timeOrDay(l.ended)}</td>
-            <td className="nowrap">
-              {duration(l.travel)} + {duration(l.work)}
-            </td>
-            <td>{t(`outcome.${l.outcome}`)}</td>
-            <td>
-              <Exceptions line={l} />
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
+    <main className="review">
+      <Ways />
+      {screen}
+    </main>
   );
 }
 
-function Exceptions({ line: l }: { line: FinishedLine }) {
+/** What there is to go through, and how much of it. */
+function Ways() {
   const { t } = useTranslation();
-  const unsigned = !l.signed;
-  const missing = l.missing - (unsigned ? 1 : 0);
-  if (!unsigned && !l.changed && missing <= 0 && l.flags === 0) return <span className="quiet">{t("review.fine")}</span>;
+  const unsigned = useUnsigned().data?.length ?? 0;
+  const unread = useBoard("").data?.unread ?? 0;
   return (
-    <span className="exceptions">
-      {unsigned && <Tag kind="warn">{t("review.unsigned")}</Tag>}
-      {l.changed && <Tag kind="warn">{t("sign.changed")}</Tag>}
-      {missing > 0 && <Tag kind="warn">{t("review.missing", { count: missing })}</Tag>}
-      {l.flags > 0 && <Tag kind="bad">{t("review.flags", { count: l.flags })}</Tag>}
-    </span>
+    <nav className="setup-nav" aria-label={t("office.review")}>
+      <NavLink to="/office/review" end>
+        {t("review.finished")}
+      </NavLink>
+      <NavLink to="/office/review/unsigned">
+        {t("review.unsignedList")} {unsigned > 0 && <b>{unsigned}</b>}
+      </NavLink>
+      <NavLink to="/office/review/messages">
+        {t("review.messages")} {unread > 0 && <b>{unread}</b>}
+      </NavLink>
+    </nav>
   );
 }

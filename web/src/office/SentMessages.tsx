@@ -1,6 +1,6 @@
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
-import { timeOrDay } from "../ui/format";
+import { bytes, timeOrDay } from "../ui/format";
 import { Answer, useSentMessages } from "./queries";
 
 /** What the message gateway was given. In this program it is a simulated one, which sends nothing on. */
@@ -21,6 +21,15 @@ export function SentMessages() {
                   {m.text}
                   <span className="small quiet block">
                     {t("tell.to")} {m.to} · {timeOrDay(m.at)}
+                    {m.report && (
+                      <>
+                        {" · "}
+                        <a href={`/api/reports/${m.report}.pdf`} target="_blank" rel="noreferrer">
+                          {t("contacts.report")}
+                        </a>{" "}
+                        ({bytes(m.bytes ?? 0)})
+                      </>
+                    )}
                   </span>
                 </span>
                 <Link to={`/office/visits/${m.visit}`}>{t("look.open")}</Link>

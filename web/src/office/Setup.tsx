@@ -21,6 +21,7 @@ export function Setup() {
       <nav className="setup-nav" aria-label={t("office.setup")}>
         <Link to="/office/setup/sheets">{t("sheets.title")}</Link>
         <Link to="/office/setup/kinds">{t("kinds.title")}</Link>
+        <Link to="/office/setup/ends">{t("rules.title")}</Link>
       </nav>
       <h1>
         {t("devices.title")} <span className="small quiet">{t("devices.hint")}</span>

@@ -1,17 +1,17 @@
 import { Button } from "@mui/material";
 import { useTranslation } from "react-i18next";
 import { useParams } from "react-router";
-import type { Closed, Notice, VisitPage as Page, VisitView } from "../types";
+import type { Closed, VisitPage as Page, VisitView } from "../types";
 import { duration, longDate, time, timeOrDay } from "../ui/format";
 import { Glyph, Tag } from "../ui/Glyph";
-import { SignatureImage } from "../ui/SignatureImage";
-import { say } from "../words/i18n";
+import { isLater } from "../ui/later";
 import { Answers, Proposed, Readings } from "./checks/VisitChecks";
-import { FlagLine } from "./Look";
 import { Photos } from "./Photos";
 import { Answer, Failure, useCommands, useVisitPage } from "./queries";
 import { Trail } from "./Trail";
 import { CloseVisit } from "./visit/CloseVisit";
+import { Conversation } from "./visit/Conversation";
+import { Asked, FirstLook, Reports, Signatures } from "./visit/Ended";
 import { Hours } from "./visit/Hours";
 import { Messages } from "./visit/Messages";
 import { Parts } from "./visit/Parts";
@@ -19,19 +19,32 @@ import { TasksAndLabels } from "./visit/TasksAndLabels";
 
 /** A visit with everything recorded on it, and how it came about. */
 export function VisitPage() {
-  const query = useVisitPage(useParams().id ?? "");
-  return <Answer query={query}>{(page) => <Shown page={page} />}</Answer>;
-}
-
-function Shown({ page: { view, trail, flags, here, messages, closing, sheets } }: { page: Page }) {
+  const { id = "" } = useParams();
   return (
     <main className="visit-page">
-      <Head view={view} closing={closing} />
+      <VisitBody id={id} />
+    </main>
+  );
+}
+
+/** reviewing: on the page that goes from one finished visit to the next. */
+export function VisitBody({ id, reviewing }: { id: string; reviewing?: boolean }) {
+  const query = useVisitPage(id);
+  return <Answer query={query}>{(page) => <Shown page={page} reviewing={reviewing} />}</Answer>;
+}
+
+function Shown({ page, reviewing }: { page: Page; reviewing?: boolean }) {
+  const { view, trail, flags, here, messages, closing, sheets } = page;
+  return (
+    <>
+      <Head view={view} closing={closing} reviewing={reviewing} />
       <div className="visit-columns">
         <div>
-          <Flags flags={flags} view={view} />
+          <FirstLook page={page} flags={flags} />
+          <Asked view={view} />
           <Hours view={view} />
           <TasksAndLabels view={view} />
+          <Conversation order={view.visit.order} />
           <Messages view={view} states={messages} />
           <Readings view={view} />
           <Parts view={view} />
@@ -40,14 +53,15 @@ function Shown({ page: { view, trail, flags, here, messages, closing, sheets } }
           <Photos view={view} here={here} />
           <Notes view={view} />
           <Signatures view={view} />
+          <Reports view={view} />
         </div>
         <Trail lines={trail} visit={view.id} />
       </div>
-    </main>
+    </>
   );
 }
 
-function Head({ view, closing }: { view: VisitView; closing?: Closed }) {
+function Head({ view, closing, reviewing }: { view: VisitView; closing?: Closed; reviewing?: boolean }) {
   const { t } = useTranslation();
   const commands = useCommands();
   const { visit, order } = view;
@@ -72,6 +86,12 @@ function Head({ view, closing }: { view: VisitView; closing?: Closed }) {
           {visit.outcome && ` · ${t(`outcome.${visit.outcome}`)}`}
         </p>
         <p className="small quiet">{t("board.since", { time: timeOrDay(visit.since) })}</p>
+        {view.state && (
+          <p className="small">
+            {t("page.state")}: {t(`orderState.${view.state}`)}
+            {order.found && ` · ${t("found.mark")}`}
+          </p>
+        )}
         {visit.stage === "planned" && (
           <Button variant="contained" disabled={commands.isPending} onClick={() => commands.mutate([{ kind: "visit.sent", subject, body: {} }])}>
             {t("page.send", { name })}
@@ -89,7 +109,7 @@ function Head({ view, closing }: { view: VisitView; closing?: Closed }) {
           </p>
         )}
         {visit.reviewedAt && <p className="small quiet">{t("page.reviewed", { time: timeOrDay(visit.reviewedAt) })}</p>}
-        {!visit.reviewedAt && ["finished", "withdrawn"].includes(visit.stage) && (
+        {!reviewing && !visit.reviewedAt && ["finished", "withdrawn"].includes(visit.stage) && (
           <Button variant="contained" disabled={commands.isPending} onClick={() => commands.mutate([{ kind: "visit.reviewed", subject, body: {} }])}>
             {t("page.review")}
           </Button>
@@ -97,31 +117,6 @@ function Head({ view, closing }: { view: VisitView; closing?: Closed }) {
         <Failure error={commands.error} />
       </div>
     </header>
-  );
-}
-
-function Flags({ flags, view }: { flags: Notice[]; view: VisitView }) {
-  const { t } = useTranslation();
-  const over = view.visit.stage === "finished";
-  const missing = over ? view.missing : [];
-  if (flags.length === 0 && missing.length === 0 && !view.changed) return null;
-  return (
-    <section className="sec">
-      <h2>{t("page.flags")}</h2>
-      {flags.map((f) => (
-        <FlagLine key={f.code + f.person} flag={{ ...f, name: view.names[f.person] ?? f.person }} here />
-      ))}
-      {missing.map((m) => (
-        <p className="line" key={m.code + JSON.stringify(m.args)}>
-          <Tag kind="warn">{m.code === "missing.signature" ? t("page.unsigned") : say(m)}</Tag>
-        </p>
-      ))}
-      {view.changed && (
-        <p className="line">
-          <Tag kind="warn">{t("sign.changed")}</Tag>
-        </p>
-      )}
-    </section>
   );
 }
 
@@ -138,29 +133,11 @@ function Notes({ view }: { view: VisitView }) {
             {n.text}
             <span className="tiny quiet block">
               {view.names[n.person]} · {timeOrDay(n.at)}
+              {n.office && ` · ${t("notes.forOffice")}`}
+              {isLater(view, n.at) && ` · ${t("page.later")}`}
             </span>
           </span>
         </p>
-      ))}
-    </section>
-  );
-}
-
-function Signatures({ view }: { view: VisitView }) {
-  const { t } = useTranslation();
-  const all = view.visit.signatures?.filter((s) => !s.struck) ?? [];
-  return (
-    <section className="sec" aria-label={t("page.signature")}>
-      <h2>{t("page.signature")}</h2>
-      {all.length === 0 && <p className="quiet">{t("page.unsigned")}</p>}
-      {all.map((s) => (
-        <figure key={s.entry} className="signed">
-          <SignatureImage strokes={s.strokes} />
-          <figcaption>
-            {t("sign.by", { name: s.name, role: s.role })} · {t("sign.on", { time: timeOrDay(s.at) })}
-            <span className="tiny quiet block">{t("page.digest", { digest: s.digest.slice(0, 12) })}</span>
-          </figcaption>
-        </figure>
       ))}
     </section>
   );

@@ -10,6 +10,7 @@ import type {
   BadgeLine,
   Board,
   Command,
+  ContactLine,
   CustomerHit,
   DateRange,
   DeviceLine,
@@ -27,6 +28,9 @@ import type {
   Series,
   SheetLine,
   SubstancePage,
+  TalkLine,
+  TalkPage,
+  UnsignedLine,
   VisitPage,
 } from "../types";
 import { Tag } from "../ui/Glyph";
@@ -35,6 +39,12 @@ import { say } from "../words/i18n";
 export const useBoard = (date: string) =>
   useQuery({ queryKey: ["board", date], queryFn: () => ask<Board>(`/api/office/board?date=${date}`), placeholderData: (old) => old });
 export const useFinished = () => useQuery({ queryKey: ["finished"], queryFn: () => ask<FinishedLine[]>("/api/office/finished") });
+export const useUnsigned = () => useQuery({ queryKey: ["unsigned"], queryFn: () => ask<UnsignedLine[]>("/api/office/unsigned") });
+export const useTalks = () => useQuery({ queryKey: ["talks"], queryFn: () => ask<TalkLine[]>("/api/office/talks") });
+export const useTalk = (order: string) =>
+  useQuery({ queryKey: ["talk", order], queryFn: () => ask<TalkPage>(`/api/office/talks/${encodeURIComponent(order)}`), enabled: order !== "" });
+export const useContacts = (customer: string) =>
+  useQuery({ queryKey: ["contacts", customer], queryFn: () => ask<ContactLine[]>(`/api/office/contacts/${encodeURIComponent(customer)}`) });
 export const useHeld = () => useQuery({ queryKey: ["held"], queryFn: () => ask<HeldLine[]>("/api/office/held") });
 export const useFlags = () => useQuery({ queryKey: ["flags"], queryFn: () => ask<Flagged[]>("/api/office/flags") });
 export const useDevices = () => useQuery({ queryKey: ["devices"], queryFn: () => ask<DeviceLine[]>("/api/office/devices") });

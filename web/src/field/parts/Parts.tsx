@@ -5,6 +5,7 @@ import { useTranslation } from "react-i18next";
 import type { PartRequestDoc, VisitView } from "../../types";
 import { price } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
+import { isLater } from "../../ui/later";
 import { useWedge } from "../../ui/wedge";
 import { useDevice, usePolicy } from "../device";
 import { StrikeOut } from "../visit/StrikeOut";
@@ -83,10 +84,9 @@ function Used({ view }: { view: VisitView }) {
               {p.number}
               {p.serial && ` · ${t("parts.serialNo", { serial: p.serial })}`}
               {p.as && ` · ${p.as.quantity} ${p.as.unit}`}
+              {isLater(view, p.at) && ` · ${t("page.later")}`}
             </span>
-            {view.missing.some((m) => m.code === "missing.serial" && m.args?.part === p.name) && !p.serial && !p.struck && (
-              <Tag kind="warn">{t("parts.noSerial")}</Tag>
-            )}
+            {view.ready.lacking.some((l) => l.key === `serial ${p.entry}`) && <Tag kind="warn">{t("parts.noSerial")}</Tag>}
           </span>
           <span className={`end${p.struck ? " struck" : ""}`}>
             <b>{p.quantity}</b> {p.unit !== "each" && p.unit}

@@ -9,7 +9,8 @@ import { Glyph } from "../../ui/Glyph";
 import { screen } from "../../ui/screen";
 import { useNow, useReplica } from "../device";
 import { SyncMark } from "../SyncMark";
-import { isOver, onDay, type Stop, unconfirmed, useStops } from "../stops";
+import { isOver, onDay, type Stop, unconfirmed, useStops, waitsFor } from "../stops";
+import { useUnread } from "../talk/talks";
 import { useAnnounce } from "./announce";
 import { useLacks } from "./lacks";
 import { useLegs, useOrder } from "./legs";
@@ -22,6 +23,8 @@ const LeastDriving = screen(() => import("./LeastDriving"));
 const Directions = screen(() => import("./Directions"));
 const Lacks = screen(() => import("./Lacks"));
 const ConfirmEnds = screen(() => import("./ConfirmEnds"));
+const Waiting = screen(() => import("./Waiting"));
+const FoundWork = screen(() => import("../work/FoundWork"));
 
 const dayLength = 86_400_000;
 
@@ -44,6 +47,8 @@ export function RouteScreen({ chosen }: { chosen?: string }) {
   const [ordering, setOrdering] = useState(false);
   const ends = useMemo(() => unconfirmed(all ?? []), [all]);
   const [way, setWay] = useState<string>();
+  const [finds, setFinds] = useState(false);
+  const unread = useUnread();
   const shown = stops !== undefined;
   useEffect(() => {
     if (!shown) return;
@@ -70,6 +75,9 @@ export function RouteScreen({ chosen }: { chosen?: string }) {
         <button type="button" aria-pressed={map} onClick={() => setMap(!map)} disabled={!legs?.length}>
           {t("route.map")}
         </button>
+        <button type="button" onClick={() => setFinds(true)}>
+          {t("found.open")}
+        </button>
         {stops && legs && legs.length > 1 && stops.some((x) => !isOver(x)) && (
           <button type="button" onClick={() => setOrdering(true)}>
             {t("order.ask")}
@@ -81,6 +89,8 @@ export function RouteScreen({ chosen }: { chosen?: string }) {
         {map && legs && stops && <DayMap legs={legs} stops={stops} onStop={setWay} />}
         {lacks.length > 0 && stops && <Lacks lacks={lacks} stops={stops} />}
         {ends.length > 0 && <ConfirmEnds ends={ends} />}
+        {all && waitsFor(all).length > 0 && <Waiting stops={waitsFor(all)} />}
+        {finds && <FoundWork onClose={() => setFinds(false)} />}
         {ordering && stops && <LeastDriving stops={stops} order={order} day={day} onClose={() => setOrdering(false)} />}
       </Suspense>
       <Fresh stops={all ?? []} />
@@ -92,6 +102,7 @@ export function RouteScreen({ chosen }: { chosen?: string }) {
             stop={s}
             leg={legs?.find((l) => l.id === s.id)}
             lacks={lacks.filter((l) => l.stop === s.id).length}
+            unread={unread[s.visit.order] ?? 0}
             chosen={s.id === chosen}
             onWay={() => setWay(s.id)}
           />

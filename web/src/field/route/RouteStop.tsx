@@ -6,7 +6,7 @@ import { duration, kilometres, time } from "../../ui/format";
 import { Glyph, Tag } from "../../ui/Glyph";
 import { screen } from "../../ui/screen";
 import { useRecord } from "../device";
-import { isOver, isRunning, type Stop } from "../stops";
+import { asked, isOver, isRunning, isUnsigned, type Stop } from "../stops";
 import { useSwipe } from "./swipe";
 
 const ActionDrawer = screen(() => import("../ActionDrawer"));
@@ -20,12 +20,14 @@ interface Props {
   leg?: Leg;
   /** how many parts it needs that the van does not have */
   lacks: number;
+  /** how much was said about its work order that is not read */
+  unread: number;
   chosen: boolean;
   onWay: () => void;
 }
 
 /** A stop with the leg to it: how long the drive is, when it is to be expected, what was promised. */
-export function RouteStop({ stop, leg, lacks, chosen, onWay }: Props) {
+export function RouteStop({ stop, leg, lacks, unread, chosen, onWay }: Props) {
   const { t } = useTranslation();
   const done = isOver(stop);
   const state = isRunning(stop) ? "now" : done ? "done" : "todo";
@@ -47,10 +49,10 @@ export function RouteStop({ stop, leg, lacks, chosen, onWay }: Props) {
           <Glyph stage={stop.part === "gone" ? "withdrawn" : stop.visit.stage} />
         </span>
         {stop.visit.stage === "sent" && (stop.part === "own" || stop.part === "offer") ? (
-          <Answering stop={stop} leg={leg} lacks={lacks} />
+          <Answering stop={stop} leg={leg} lacks={lacks} unread={unread} />
         ) : (
           <Link to={`/field/visit/${stop.id}`} className="stop-body">
-            <Body stop={stop} leg={leg} lacks={lacks} />
+            <Body stop={stop} leg={leg} lacks={lacks} unread={unread} />
           </Link>
         )}
       </li>
@@ -72,13 +74,13 @@ function StopTime({ stop, leg }: { stop: Stop; leg?: Leg }) {
   );
 }
 
-function Body({ stop, leg, lacks }: { stop: Stop; leg?: Leg; lacks: number }) {
+function Body({ stop, leg, lacks, unread }: { stop: Stop; leg?: Leg; lacks: number; unread: number }) {
   const { t } = useTranslation();
   const { visit, order, site, fresh, part } = stop;
   const done = isOver(stop);
   const promise = order?.promiseTo;
   const risk = leg?.risk;
-  const unsigned = visit.stage === "finished" && part === "own" && !visit.signatures?.some((s) => !s.struck);
+  const question = part === "own" && asked(visit);
   return (
     <>
       <span className="strong">{site?.name}</span>
@@ -106,9 +108,19 @@ function Body({ stop, leg, lacks }: { stop: Stop; leg?: Leg; lacks: number }) {
           <Tag kind="bad">{t("lacks.stop", { count: lacks })}</Tag>
         </span>
       )}
-      {unsigned && (
+      {part === "own" && isUnsigned(visit) && (
         <span className="block">
           <Tag kind="warn">{t("route.signNow")}</Tag>
+        </span>
+      )}
+      {question && (
+        <span className="block">
+          <Tag kind="bad">{t("asks.title")}</Tag>
+        </span>
+      )}
+      {unread > 0 && (
+        <span className="block">
+          <Tag kind="warn">{t("talk.unread", { count: unread })}</Tag>
         </span>
       )}
     </>
@@ -116,7 +128,7 @@ function Body({ stop, leg, lacks }: { stop: Stop; leg?: Leg; lacks: number }) {
 }
 
 /** A stop that waits for an answer: two buttons, or a swipe to the right or left. */
-function Answering({ stop, leg, lacks }: { stop: Stop; leg?: Leg; lacks: number }) {
+function Answering({ stop, leg, lacks, unread }: { stop: Stop; leg?: Leg; lacks: number; unread: number }) {
   const { t } = useTranslation();
   const record = useRecord();
   const [asking, setAsking] = useState(false);
@@ -129,7 +141,7 @@ function Answering({ stop, leg, lacks }: { stop: Stop; leg?: Leg; lacks: number 
   return (
     <div className="stop-answer" {...handlers} style={{ transform: `translateX(${moved}px)` }}>
       <Link to={`/field/visit/${stop.id}`} className="stop-body" draggable={false}>
-        <Body stop={stop} leg={leg} lacks={lacks} />
+        <Body stop={stop} leg={leg} lacks={lacks} unread={unread} />
       </Link>
       {moved !== 0 && (
         <span className={`stop-swipe ${moved > 0 ? "right" : "left"}`} aria-hidden="true">

@@ -4,6 +4,7 @@ import { useTranslation } from "react-i18next";
 import type { VisitView } from "../../types";
 import { useDictation } from "../../ui/dictation";
 import { time } from "../../ui/format";
+import { isLater } from "../../ui/later";
 import { usePolicy, useRecord } from "../device";
 import { StrikeOut } from "./StrikeOut";
 import { VisitSection } from "./VisitSection";
@@ -19,10 +20,13 @@ export function Notes({ view }: { view: VisitView }) {
     if (s) localStorage.setItem(key, s);
     else localStorage.removeItem(key);
   };
+  const [office, setOffice] = useState(false);
   const phrases = usePolicy()?.phrases ?? [];
   const dictate = useDictation((said) => type(text.trim() ? `${text.trim()} ${said}` : said));
   const save = async () => {
-    if (await record("note.written", view.id, { text: text.trim() })) type("");
+    if (!(await record("note.written", view.id, { text: text.trim(), office: office || undefined }))) return;
+    type("");
+    setOffice(false);
   };
   const notes = view.visit.notes ?? [];
   return (
@@ -34,6 +38,8 @@ export function Notes({ view }: { view: VisitView }) {
             {n.text}
             <span className="tiny quiet block">
               {view.names[n.person]} · {time(n.at)}
+              {n.office && ` · ${t("notes.forOffice")}`}
+              {isLater(view, n.at) && ` · ${t("page.later")}`}
             </span>
           </span>
           <StrikeOut view={view} entry={n.entry} at={n.at} kind="note.written" person={n.person} struck={n.struck} />
@@ -46,9 +52,12 @@ export function Notes({ view }: { view: VisitView }) {
           onChange={(e) => type(e.target.value)}
           multiline
           minRows={2}
-          slotProps={{ htmlInput: { maxLength: 5000 } }}
+          slotProps={{ htmlInput: { maxLength: 30_000 } }}
         />
         <span className="further">
+          <button type="button" className="chip" aria-pressed={office} onClick={() => setOffice(!office)}>
+            {t("notes.forOffice")}
+          </button>
           {phrases.map((p) => (
             <button type="button" className="chip" key={p} onClick={() => type(text.trim() ? `${text.trim()} ${p}` : p)}>
               {p}

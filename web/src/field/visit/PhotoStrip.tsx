@@ -2,7 +2,7 @@
 import { Button } from "@mui/material";
 import { type ChangeEvent, lazy, Suspense, useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
-import { blank, paperTypes, photoTypes, prepare, refOf } from "../../device/files";
+import { attachmentOf, blank, paperTypes, photoTypes, prepare } from "../../device/files";
 import type { About, VisitView } from "../../types";
 import { say } from "../../words/i18n";
 import { problemOf, useDevice, useRecord } from "../device";
@@ -67,7 +67,7 @@ export function PhotoAdd({ visit, about, before, all }: { visit: string; about: 
     setBusy((n) => n + 1);
     try {
       const file = await make();
-      if (!before || (await before())) await record("file.attached", visit, { ...refOf(file), about }, { file: { ...file, visit } });
+      if (!before || (await before())) await record("file.attached", visit, { ...attachmentOf(file), about }, { file: { ...file, visit } });
     } catch (problem) {
       tell(say(problemOf(problem)));
     }

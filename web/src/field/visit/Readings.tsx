@@ -5,10 +5,10 @@ import { time } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { LevelTag } from "../../ui/Level";
 import { Trend } from "../../ui/Trend";
-import { FurtherWork } from "./FurtherWork";
 import { ReadingEntry } from "./ReadingEntry";
 import { StrikeOut } from "./StrikeOut";
 import { VisitSection } from "./VisitSection";
+import { WhatNext } from "./WhatNext";
 
 /** What is measured, machine by machine, with what was measured before and what follows from it. */
 export function Readings({ view }: { view: VisitView }) {
@@ -101,7 +101,7 @@ function OutOfLimits({ machine, point, view, last }: { machine: Machine; point: 
     unit: last.shownUnit,
     level: t(`level.${last.level}`),
   });
-  return <FurtherWork view={view} text={text} asset={machine.id} about={`reading ${machine.id} ${point.id}`} />;
+  return <WhatNext view={view} text={text} asset={machine.id} about={`reading ${machine.id} ${point.id}`} />;
 }
 
 export const signed = (v: string) => (v.startsWith("-") ? v.replace("-", "−") : `+${v}`);

@@ -8,15 +8,19 @@ import { time } from "../../ui/format";
 import { Glyph, Tag } from "../../ui/Glyph";
 import type { Word } from "../../words/i18n";
 import { useVisit } from "../device";
+import { Finish } from "../finish/Finish";
 import { Parts } from "../parts/Parts";
 import { SyncMark } from "../SyncMark";
 import { useSeen } from "../stops";
+import { OfficeAsks } from "../talk/OfficeAsks";
+import { TalkSection } from "../talk/TalkSection";
+import { useUnread } from "../talk/talks";
+import { FurtherWork } from "../work/FurtherWork";
+import { History } from "../work/History";
 import { Brief } from "./Brief";
 import { Checks } from "./Checks";
 import { Crew } from "./Crew";
 import { Customer } from "./Customer";
-import { Finish } from "./Finish";
-import { Proposals } from "./FurtherWork";
 import { Notes } from "./Notes";
 import { Papers } from "./Papers";
 import { Photos } from "./Photos";
@@ -25,7 +29,7 @@ import { Substances } from "./Substances";
 import { Tasks } from "./Tasks";
 import { jump } from "./VisitSection";
 
-const sections = ["brief", "tasks", "readings", "checks", "parts", "photos", "notes", "finish"] as const;
+const sections = ["brief", "talk", "tasks", "readings", "checks", "parts", "photos", "notes", "further", "finish", "signatures", "report"] as const;
 
 /** One page, in the order the work is done. */
 export default function VisitScreen({ wide }: { wide: boolean }) {
@@ -54,8 +58,12 @@ export default function VisitScreen({ wide }: { wide: boolean }) {
     <main className="visit">
       <Head view={view} wide={wide} />
       <div className="visit-body">
+        <OfficeAsks view={view} />
         <Brief view={view} />
+        <TalkSection view={view} />
+        <History view={view} />
         <Papers view={view} />
+        {view.visit.stage === "finished" && !view.visit.reviewedAt && <p className="small quiet">{t("visit.stillOpen")}</p>}
         {open ? (
           <>
             <Tasks view={view} />
@@ -67,7 +75,7 @@ export default function VisitScreen({ wide }: { wide: boolean }) {
             <Parts view={view} />
             <Photos view={view} />
             <Notes view={view} />
-            <Proposals view={view} />
+            <FurtherWork view={view} />
             <Finish view={view} />
           </>
         ) : (
@@ -81,7 +89,10 @@ export default function VisitScreen({ wide }: { wide: boolean }) {
 function Head({ view, wide }: { view: VisitView; wide: boolean }) {
   const { t } = useTranslation();
   const { order, visit } = view;
-  const open = view.missing.length;
+  const open = view.ready.lacking.filter((l) => !l.skip && l.check !== "signature").length;
+  const unread = useUnread()[visit.order] ?? 0;
+  const marks: Partial<Record<(typeof sections)[number], number>> = { finish: open, talk: unread, signatures: view.changed ? 1 : 0 };
+  const recording = !["planned", "sent", "declined"].includes(visit.stage);
   return (
     <header className="visit-head">
       <div className="visit-title">
@@ -111,14 +122,14 @@ function Head({ view, wide }: { view: VisitView; wide: boolean }) {
       </div>
       <nav className="rail" aria-label={view.site.name}>
         {sections
-          .filter((s) => s !== "tasks" || view.tasks.length > 0)
+          .filter((s) => (recording || s === "brief" || s === "talk") && (s !== "tasks" || view.tasks.length > 0))
           .map((s) => (
             <a key={s} href={`#${s}`} onClick={(e) => jump(e, s)}>
               {t(`visit.${s}` as Word)}
-              {s === "finish" && open > 0 && (
+              {!!marks[s] && (
                 <>
                   {" "}
-                  <Tag kind="warn">{open}</Tag>
+                  <Tag kind="warn">{marks[s]}</Tag>
                 </>
               )}
             </a>

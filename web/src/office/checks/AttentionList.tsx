@@ -8,6 +8,7 @@ import { dayOrTime } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import type { Word } from "../../words/i18n";
 import { Answer, Failure, useAttention, useCommands } from "../queries";
+import { ProposedLines } from "./ProposedLines";
 
 const first = 6;
 
@@ -61,6 +62,7 @@ function Line({ line: l }: { line: AttentionLine }) {
         <Tag kind={loud(l) ? "bad" : "warn"}>{t(`concern.${l.concern}`)}</Tag>
         <span className="grow">
           <b>{says(l, t)}</b>
+          <ProposedLines lines={l.lines ?? []} />
           <span className="small quiet block">
             <Link to={`/office/visits/${l.visit}`}>{l.siteName}</Link>
             {l.assetName && (

@@ -8,6 +8,7 @@ import { LevelTag } from "../../ui/Level";
 import { SignatureImage } from "../../ui/SignatureImage";
 import { say } from "../../words/i18n";
 import { useCommands, useSheets } from "../queries";
+import { ProposedLines } from "./ProposedLines";
 
 export function Readings({ view }: { view: VisitView }) {
   const { t } = useTranslation();
@@ -215,9 +216,12 @@ export function Proposed({ view }: { view: VisitView }) {
       <h2>{t("further.title")}</h2>
       {made.map((p) => (
         <p className={`line${p.struck ? " struck" : ""}`} key={p.entry}>
-          <span className="grow">{p.text}</span>
+          <span className="grow">
+            {p.text}
+            <ProposedLines lines={p.lines ?? []} />
+          </span>
           <span className="quiet">{t(`proposal.${p.kind}`)}</span>
-          {(p.part || p.kit) && (
+          {(p.part || p.kit) && !p.lines?.length && (
             <span className="end nowrap">
               {p.quantity ?? 1} × {p.part ?? p.kit} {p.price && money(p.price)}
             </span>

@@ -15,7 +15,7 @@ export function Messages({ view, states }: { view: VisitView; states: Record<str
       {messages.map((m) => (
         <p className="line" key={m.entry}>
           <span className="grow">
-            {m.text}
+            {m.text} {m.report && <Tag kind="good">{t("contacts.report")}</Tag>}
             <span className="tiny quiet block">
               {t("tell.to")} {m.to} · {view.names[m.person]} · {timeOrDay(m.at)}
             </span>

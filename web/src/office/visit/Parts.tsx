@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import type { Need, VisitView } from "../../types";
 import { quantity as amount, price } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
+import { isLater } from "../../ui/later";
 import { Failure, useCommands, usePolicy } from "../queries";
 import { FindPart } from "../stores/FindPart";
 import { useRequests } from "../stores/queries";
@@ -38,7 +39,7 @@ export function Parts({ view }: { view: VisitView }) {
           name={p.name}
           quantity={p.quantity}
           unit={p.unit}
-          about={`${p.number}${p.serial ? ` · ${t("parts.serialNo", { serial: p.serial })}` : ""}`}
+          about={[p.number, p.serial && t("parts.serialNo", { serial: p.serial }), isLater(view, p.at) && t("page.later")].filter(Boolean).join(" · ")}
         />
       ))}
       {view.removed.map((r) => (

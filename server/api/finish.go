@@ -1,0 +1,440 @@
+package api
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"errors"
+	"io"
+	"net/http"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/gin-gonic/gin"
+	"github.com/oklog/ulid/v2"
+
+	"iter.example/iter/core/ledger"
+	"iter.example/iter/core/msg"
+	"iter.example/iter/core/records"
+	"iter.example/iter/core/talk"
+	"iter.example/iter/core/view"
+	"iter.example/iter/core/work"
+	"iter.example/iter/server/reports"
+	"iter.example/iter/server/store"
+)
+
+// FinishedLine is a finished visit in the list to review.
+type FinishedLine struct {
+	ID         string       `json:"id"`
+	Number     string       `json:"number"`
+	Site       string       `json:"site"`
+	Problem    string       `json:"problem"`
+	Technician string       `json:"technician"`
+	Ended      time.Time    `json:"ended"`
+	Outcome    work.Outcome `json:"outcome"`
+	Work       int64        `json:"work"`   // seconds
+	Travel     int64        `json:"travel"` // seconds
+	// Exceptions are what to look at, the most pressing first.
+	Exceptions []view.Exception `json:"exceptions"`
+	// Asked tells that the office waits for an answer, and Answered that one has come.
+	Asked    bool `json:"asked,omitempty"`
+	Answered bool `json:"answered,omitempty"`
+}
+
+// finished lists the visits to review: those with exceptions first, by how pressing they are, then the latest.
+func (s *Server) finished(c *gin.Context) {
+	read(s, c, func(tx *store.Tx) ([]FinishedLine, error) {
+		ids, err := tx.Finished(100)
+		if err != nil {
+			return nil, err
+		}
+		out := []FinishedLine{}
+		for _, id := range ids {
+			v, err := visitView(tx, id, s.Now())
+			if err != nil {
+				return nil, err
+			}
+			line := FinishedLine{ID: id, Number: v.Order.Number, Site: v.Site.Name, Problem: v.Order.Problem, Technician: v.Names[v.Visit.Technician], Ended: v.Visit.Ended(), Outcome: v.Visit.Outcome,
+				Work: v.Hours.Work, Travel: v.Hours.Travel, Asked: v.Visit.Asked() != nil}
+			line.Answered = len(v.Visit.Questions) > 0 && !line.Asked
+			if line.Exceptions, err = exceptions(tx, id, v); err != nil {
+				return nil, err
+			}
+			out = append(out, line)
+		}
+		slices.SortStableFunc(out, func(a, b FinishedLine) int { return pressing(a) - pressing(b) })
+		return out, nil
+	})
+}
+
+// pressing ranks a line by its most pressing exception; what waits for an answer comes last.
+func pressing(l FinishedLine) int {
+	rank := view.ExceptionKind("").Values()
+	if l.Asked {
+		return len(rank) + 1
+	}
+	if len(l.Exceptions) == 0 {
+		return len(rank)
+	}
+	return slices.Index(rank, string(l.Exceptions[0].Kind))
+}
+
+// exceptions are what a finished visit is looked at for: what its view tells, and what was flagged.
+func exceptions(tx *store.Tx, id string, v *view.Visit) ([]view.Exception, error) {
+	flags, err := tx.FlagsOn(ledger.Ref{Type: "visit", ID: id})
+	if err != nil {
+		return nil, err
+	}
+	below, others := 0, 0
+	for _, f := range flags {
+		if f.Code.Code == "stock.below_zero" {
+			below++
+		} else {
+			others++
+		}
+	}
+	out := v.Exceptions()
+	for kind, n := range map[view.ExceptionKind]int{view.BelowZero: below, view.Flagged: others} {
+		if n > 0 {
+			out = append(out, view.Exception{Kind: kind, Text: strconv.Itoa(n)})
+		}
+	}
+	rank := view.ExceptionKind("").Values()
+	slices.SortFunc(out, func(a, b view.Exception) int {
+		return slices.Index(rank, string(a.Kind)) - slices.Index(rank, string(b.Kind))
+	})
+	return out, nil
+}
+
+// UnsignedLine is a finished visit that somebody has to sign for, and nobody did.
+type UnsignedLine struct {
+	ID         string    `json:"id"`
+	Number     string    `json:"number"`
+	Customer   string    `json:"customer"`
+	Site       string    `json:"site"`
+	Contact    string    `json:"contact"`
+	Phone      string    `json:"phone"`
+	Technician string    `json:"technician"`
+	Ended      time.Time `json:"ended"`
+}
+
+func (s *Server) unsigned(c *gin.Context) {
+	read(s, c, func(tx *store.Tx) ([]UnsignedLine, error) {
+		ids, err := tx.Unsigned(200)
+		if err != nil {
+			return nil, err
+		}
+		out := []UnsignedLine{}
+		for _, id := range ids {
+			var v work.Visit
+			var o work.Order
+			var site records.Site
+			var customer records.Customer
+			for _, d := range []struct {
+				typ string
+				id  func() string
+				to  any
+			}{{"visit", func() string { return id }, &v}, {"workorder", func() string { return v.Order }, &o}, {"site", func() string { return o.Site }, &site}, {"customer", func() string { return o.Customer }, &customer}} {
+				if _, err := tx.Load(d.typ, d.id(), d.to); err != nil {
+					return nil, err
+				}
+			}
+			line := UnsignedLine{ID: id, Number: o.Number, Customer: customer.Name, Site: site.Name, Contact: site.Contact.Name, Phone: site.Contact.Phone, Ended: v.Ended()}
+			if line.Technician, err = nameOf(tx, v.Technician); err != nil {
+				return nil, err
+			}
+			out = append(out, line)
+		}
+		return out, nil
+	})
+}
+
+// TalkLine is a conversation in a list.
+type TalkLine struct {
+	Order  OrderLine `json:"order"`
+	Unread int       `json:"unread"`
+	Last   talk.Said `json:"last"`
+	By     string    `json:"by"` // name
+}
+
+func (s *Server) talks(c *gin.Context) {
+	read(s, c, func(tx *store.Tx) ([]TalkLine, error) {
+		ids, err := tx.Talks(100)
+		if err != nil {
+			return nil, err
+		}
+		out := []TalkLine{}
+		for _, id := range ids {
+			var t talk.Talk
+			if _, err := tx.Load("talk", id, &t); err != nil {
+				return nil, err
+			}
+			line := TalkLine{Unread: t.Unread(talk.Office), Last: t.Said[len(t.Said)-1]}
+			if line.Order, err = orderLine(tx, id); err != nil {
+				return nil, err
+			}
+			if line.By, err = nameOf(tx, line.Last.Person); err != nil {
+				return nil, err
+			}
+			out = append(out, line)
+		}
+		return out, nil
+	})
+}
+
+// TalkPage is a conversation, with the names of those who said something.
+type TalkPage struct {
+	Talk   talk.Talk         `json:"talk"`
+	Names  map[string]string `json:"names"`
+	Unread int               `json:"unread"`
+}
+
+func (s *Server) talk(c *gin.Context) {
+	id := c.Param("order")
+	read(s, c, func(tx *store.Tx) (TalkPage, error) {
+		out := TalkPage{Talk: talk.Talk{Said: []talk.Said{}}, Names: map[string]string{}}
+		if _, err := tx.Load("talk", id, &out.Talk); err != nil {
+			return out, err
+		}
+		out.Unread = out.Talk.Unread(talk.Office)
+		for _, said := range out.Talk.Said {
+			name, err := nameOf(tx, said.Person)
+			if err != nil {
+				return out, err
+			}
+			out.Names[said.Person] = name
+		}
+		return out, nil
+	})
+}
+
+// ContactLine is something a customer was told or sent, by whom and for which work.
+type ContactLine struct {
+	Visit  string       `json:"visit"`
+	Number string       `json:"number"`
+	Site   string       `json:"site"`
+	By     string       `json:"by"`
+	State  string       `json:"state"` // waiting, sent or late
+	What   work.Message `json:"what"`
+}
+
+// contactOrders is how many of a customer's work orders are looked through.
+const contactOrders = 60
+
+// contacts is what a customer was told and sent, the latest first.
+func (s *Server) contacts(c *gin.Context) {
+	customer := c.Param("customer")
+	read(s, c, func(tx *store.Tx) ([]ContactLine, error) {
+		orders, err := tx.OrdersOf(customer, contactOrders)
+		if err != nil {
+			return nil, err
+		}
+		out := []ContactLine{}
+		for _, id := range orders {
+			var o work.Order
+			var site records.Site
+			if _, err := tx.Load("workorder", id, &o); err != nil {
+				return nil, err
+			}
+			if _, err := tx.Load("site", o.Site, &site); err != nil {
+				return nil, err
+			}
+			for _, visit := range o.Visits {
+				var v work.Visit
+				if _, err := tx.Load("visit", visit, &v); err != nil || len(v.Messages) == 0 {
+					if err != nil {
+						return nil, err
+					}
+					continue
+				}
+				states, err := tx.MessageStates(visit)
+				if err != nil {
+					return nil, err
+				}
+				for _, m := range v.Messages {
+					line := ContactLine{Visit: visit, Number: o.Number, Site: site.Name, State: states[m.Entry], What: m}
+					if line.By, err = nameOf(tx, m.Person); err != nil {
+						return nil, err
+					}
+					out = append(out, line)
+				}
+			}
+		}
+		slices.SortStableFunc(out, func(a, b ContactLine) int { return b.What.At.Compare(a.What.At) })
+		return out, nil
+	})
+}
+
+// Reports
+
+// report answers with a report as PDF, to whoever may see the visit: the office, and those it was or is for.
+func (s *Server) report(c *gin.Context) {
+	entry, ok := strings.CutSuffix(c.Param("file"), ".pdf")
+	if !ok {
+		s.problem(c, http.StatusNotFound, msg.New("report.unknown"))
+		return
+	}
+	d := who(c)
+	err := s.Store.Read(c.Request.Context(), func(tx *store.Tx) error {
+		line, ok, err := tx.ReportBy("entry", entry)
+		if err != nil {
+			return err
+		}
+		var v work.Visit
+		if _, err := tx.Load("visit", line.Visit, &v); err != nil {
+			return err
+		}
+		if !ok {
+			return msg.New("report.unknown")
+		}
+		if d.Person.Has(records.Dispatcher, records.Reviewer, records.Stores) || v.Had(d.PersonID) {
+			return nil
+		}
+		// Whoever works at a site sees what was done there before.
+		held, err := tx.HasHeld(d.PersonID, ledger.Ref{Type: "workorder", ID: v.Order})
+		if err == nil && !held {
+			var o work.Order
+			if _, err = tx.Load("workorder", v.Order, &o); err == nil {
+				held, err = tx.HasHeld(d.PersonID, ledger.Ref{Type: "site", ID: o.Site})
+			}
+		}
+		if err == nil && !held {
+			err = msg.New("report.unknown")
+		}
+		return err
+	})
+	var pdf []byte
+	var name string
+	if err == nil {
+		pdf, name, err = s.printer.Paper(c.Request.Context(), entry)
+	}
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	h := c.Writer.Header()
+	h.Set("Content-Disposition", `inline; filename="`+name+`"`)
+	h.Set("Content-Security-Policy", "sandbox; default-src 'none'; style-src 'unsafe-inline'; img-src 'self'")
+	c.Data(http.StatusOK, "application/pdf", pdf)
+}
+
+// attachment gives the report that goes with a message; nothing while its photos are on their way.
+func (s *Server) attachment(entry string) ([]byte, error) {
+	pdf, _, err := s.printer.Paper(context.Background(), entry)
+	if code, ok := errors.AsType[*msg.Code](err); ok && code.Code == "report.photo_awaited" {
+		return nil, nil
+	}
+	return pdf, err
+}
+
+// ReportMade is what the office made: the entry of the report.
+type ReportMade struct {
+	Entry string `json:"entry"`
+}
+
+// makeReport makes a report of a visit at the office, as it stands now.
+func (s *Server) makeReport(c *gin.Context) {
+	var wish view.Wish
+	if err := body(c, &wish); err != nil {
+		s.badBody(c, err)
+		return
+	}
+	visit, d, now := c.Param("visit"), who(c), s.Now().Truncate(time.Millisecond)
+	wish.By = d.Person.Name
+	var made ledger.ReportMade
+	err := s.Store.Read(c.Request.Context(), func(tx *store.Tx) error {
+		policy, err := tx.Policy()
+		if err != nil {
+			return err
+		}
+		v, docs, err := visitDocs(tx, visit, now)
+		if err != nil {
+			return err
+		}
+		wish.Here = map[string]bool{}
+		if l := policy.Paper.Logo; l != nil {
+			if _, wish.Here[l.Hash], err = tx.File(l.Hash); err != nil {
+				return err
+			}
+		}
+		for _, f := range v.Visit.Files {
+			for _, hash := range f.Pictures() {
+				if _, wish.Here[hash], err = tx.File(hash); err != nil {
+					return err
+				}
+			}
+		}
+		r, _, err := view.ReportOf(visit, docs, policy.Zone.In(now), wish)
+		if err != nil {
+			return err
+		}
+		made.Report = *r
+		made.Digest, err = r.Digest()
+		return err
+	})
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	pdf, err := s.printer.Print(made.Report)
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	sum := sha256.Sum256(pdf)
+	made.PDF, made.Size = hex.EncodeToString(sum[:]), int64(len(pdf))
+	raw, err := json.Marshal(made)
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	id := ulid.Make().String()
+	if _, err := s.commanded(c.Request.Context(), d, Command{ID: id, Kind: "report.made", Subject: ledger.Ref{Type: "visit", ID: visit}, Body: raw}); err != nil {
+		s.refused(c, err)
+		return
+	}
+	c.JSON(http.StatusOK, ReportMade{id})
+}
+
+// EndRules are the company's rules of how visits end, with what is usual where it has said nothing.
+type EndRules struct {
+	Policy   records.Policy                 `json:"policy"`
+	Outcomes []records.Outcome              `json:"outcomes"` // that are used
+	Duties   map[records.Check]records.Duty `json:"duties"`   // for all kinds of work
+}
+
+func (s *Server) endRules(c *gin.Context) {
+	read(s, c, func(tx *store.Tx) (EndRules, error) {
+		p, err := tx.Policy()
+		out := EndRules{Policy: p, Outcomes: p.EndsWith(), Duties: map[records.Check]records.Duty{}}
+		for _, check := range records.Check("").Values() {
+			duty, made := p.Duty(records.Check(check), "")
+			if !made {
+				duty = records.Off
+			}
+			out.Duties[records.Check(check)] = duty
+		}
+		return out, err
+	})
+}
+
+// The check page: anyone who has a report may ask, signed in or not.
+
+func (s *Server) checkCode(c *gin.Context) {
+	read(s, c, func(tx *store.Tx) (reports.Checked, error) { return reports.ByCode(tx, c.Param("code")) })
+}
+
+// maxPaper is the largest PDF looked at: reports are smaller.
+const maxPaper = 12 << 20
+
+func (s *Server) checkPaper(c *gin.Context) {
+	pdf, err := io.ReadAll(http.MaxBytesReader(c.Writer, c.Request.Body, maxPaper))
+	if err != nil {
+		s.problem(c, http.StatusRequestEntityTooLarge, msg.New("http.large"))
+		return
+	}
+	read(s, c, func(tx *store.Tx) (reports.Checked, error) { return reports.ByPaper(tx, pdf) })
+}

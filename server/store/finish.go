@@ -1,0 +1,189 @@
+package store
+
+import (
+	"database/sql"
+	"encoding/json"
+	"errors"
+	"slices"
+	"time"
+
+	"iter.example/iter/core/ledger"
+	"iter.example/iter/core/talk"
+	"iter.example/iter/core/view"
+	"iter.example/iter/core/work"
+)
+
+// How visits end, and what is left of them: the history of a site, reports, conversations, what nobody signed.
+
+// state is where a work order stands over all its visits.
+func (t *Tx) state(o work.Order) (work.State, error) {
+	visits := make([]work.Visit, len(o.Visits))
+	for i, id := range o.Visits {
+		if _, err := t.Load("visit", id, &visits[i]); err != nil {
+			return "", err
+		}
+	}
+	return work.StateOf(visits...), nil
+}
+
+// placed tells whether nothing is left to plan for a work order.
+func placed(s work.State) bool { return s == work.Underway || s == work.Closed }
+
+// ended keeps what follows from a visit for its work order, the site's history, and reports.
+func (t *Tx) ended(id string, v work.Visit) error {
+	var o work.Order
+	if ok, err := t.Load("workorder", v.Order, &o); err != nil || !ok {
+		return err
+	}
+	state, err := t.state(o)
+	if err != nil {
+		return err
+	}
+	if _, err := t.exec("UPDATE workorders SET state = ?, placed = ? WHERE id = ?", state, placed(state), v.Order); err != nil {
+		return err
+	}
+	// A visit whose end was struck out stays with its revision: that it is no longer history is news too.
+	if slices.ContainsFunc(v.Steps, func(s work.Step) bool { return s.Action == work.Finish }) {
+		ended := ""
+		if v.Stage == work.Finished {
+			ended = v.Ended().UTC().Format(time.RFC3339)
+		}
+		_, err = t.exec("INSERT OR REPLACE INTO history (site, visit, ended, rev) VALUES (?,?,?,?)", o.Site, id, ended, t.revs[ledger.Ref{Type: "visit", ID: id}])
+	}
+	for _, r := range v.Reports {
+		if err == nil {
+			_, err = t.exec("INSERT OR REPLACE INTO reports (entry, visit, code, pdf, struck) VALUES (?,?,?,?,?)", r.Entry, id, r.Code, r.PDF, r.Struck)
+		}
+	}
+	return err
+}
+
+// talked keeps how much of a conversation the office has not read.
+func (t *Tx) talked(order string) error {
+	var c talk.Talk
+	if _, err := t.Load("talk", order, &c); err != nil || len(c.Said) == 0 {
+		return err
+	}
+	_, err := t.exec("INSERT OR REPLACE INTO talks (workorder, at, unread) VALUES (?,?,?)", order, c.Said[len(c.Said)-1].At.UTC().Format(time.RFC3339), c.Unread(talk.Office))
+	return err
+}
+
+// Talks lists the work orders that were talked about, those with something unread first, then the latest.
+func (t *Tx) Talks(limit int) ([]string, error) {
+	return collect(t, scanString, "SELECT workorder FROM talks ORDER BY unread = 0, at DESC, workorder LIMIT ?", limit)
+}
+
+// UnreadTalks is in how many conversations there is something that the office has not read.
+func (t *Tx) UnreadTalks() (n int, err error) {
+	return n, t.row("SELECT count(*) FROM talks WHERE unread > 0").Scan(&n)
+}
+
+// Unsigned lists finished visits that somebody has to sign for and nobody did, the oldest first.
+func (t *Tx) Unsigned(limit int) ([]string, error) {
+	return collect(t, scanString, "SELECT id FROM visits WHERE unsigned ORDER BY ended, id LIMIT ?", limit)
+}
+
+// unsignedAt names what it takes to have other people's visits at some sites (a JSON list) signed for: those that ended since a day.
+func (t *Tx) unsignedAt(sites string, since time.Time) ([]ledger.Ref, error) {
+	ids, err := collect(t, scanString, `SELECT v.id FROM visits v JOIN workorders w ON w.id = v.workorder
+		WHERE v.unsigned AND v.ended >= ? AND w.site IN (SELECT value FROM json_each(?)) LIMIT 200`, since.UTC().Format(time.RFC3339), sites)
+	if err != nil {
+		return nil, err
+	}
+	var out []ledger.Ref
+	for _, id := range ids {
+		var v work.Visit
+		if _, err := t.Load("visit", id, &v); err != nil {
+			return nil, err
+		}
+		out = append(out, ledger.Ref{Type: "visit", ID: id}, ledger.Ref{Type: "workorder", ID: v.Order})
+		for _, p := range append([]string{v.Technician}, v.Helpers...) {
+			for _, day := range []time.Time{v.Start, v.Ended()} {
+				out = append(out, ledger.TimecardRef(p, day))
+			}
+		}
+	}
+	return out, nil
+}
+
+// historyVisits is how many visits a site's history tells of.
+const historyVisits = 8
+
+// HistoryOf makes the history of a site: the last visits that ended there.
+func (t *Tx) HistoryOf(site string) (ledger.Doc, error) {
+	d := ledger.Doc{Ref: ledger.Ref{Type: "history", ID: site}}
+	revs, err := t.HistoryRevs([]string{site})
+	if err != nil || revs[site] == 0 {
+		return d, err
+	}
+	ids, err := collect(t, scanString, "SELECT visit FROM history WHERE site = ? AND ended <> '' ORDER BY ended DESC, visit LIMIT ?", site, historyVisits)
+	if err != nil {
+		return d, err
+	}
+	history := view.SiteHistory{Visits: []view.EarlierVisit{}}
+	for _, id := range ids {
+		var v work.Visit
+		var o work.Order
+		if _, err := t.Load("visit", id, &v); err != nil {
+			return d, err
+		}
+		if _, err := t.Load("workorder", v.Order, &o); err != nil {
+			return d, err
+		}
+		history.Visits = append(history.Visits, view.Earlier(id, v, o))
+	}
+	d.Rev = revs[site]
+	d.Body, err = json.Marshal(history)
+	return d, err
+}
+
+// HistoryRevs gives the revision of the history of each of some sites where a visit has ended.
+func (t *Tx) HistoryRevs(sites []string) (map[string]int64, error) {
+	list, err := json.Marshal(sites)
+	if err != nil {
+		return nil, err
+	}
+	type rev struct {
+		site string
+		rev  int64
+	}
+	all, err := collect(t, func(row interface{ Scan(...any) error }) (r rev, err error) { return r, row.Scan(&r.site, &r.rev) },
+		"SELECT site, max(rev) FROM history WHERE site IN (SELECT value FROM json_each(?)) GROUP BY site HAVING max(ended) <> ''", string(list))
+	out := map[string]int64{}
+	for _, r := range all {
+		out[r.site] = r.rev
+	}
+	return out, err
+}
+
+// ReportLine is where a service report is kept.
+type ReportLine struct {
+	Entry, Visit, Code, PDF string
+	Struck                  bool
+}
+
+// ReportBy finds a report by its "code", the hash of its "pdf", or its "entry"; of several the latest.
+func (t *Tx) ReportBy(column, value string) (r ReportLine, ok bool, err error) {
+	if !slices.Contains([]string{"code", "pdf", "entry"}, column) {
+		return r, false, errors.New("no such column")
+	}
+	err = t.row("SELECT entry, visit, code, pdf, struck FROM reports WHERE "+column+" = ? ORDER BY entry DESC LIMIT 1", value).Scan(&r.Entry, &r.Visit, &r.Code, &r.PDF, &r.Struck)
+	if errors.Is(err, sql.ErrNoRows) {
+		return r, false, nil
+	}
+	return r, err == nil, err
+}
+
+// OrdersOf lists a customer's work orders, the latest first.
+func (t *Tx) OrdersOf(customer string, limit int) ([]string, error) {
+	return collect(t, scanString, "SELECT id FROM workorders WHERE customer = ? ORDER BY opened DESC, id LIMIT ?", customer, limit)
+}
+
+// OrderState is where a work order stands.
+func (t *Tx) OrderState(id string) (s work.State, err error) {
+	err = t.row("SELECT state FROM workorders WHERE id = ?", id).Scan(&s)
+	if errors.Is(err, sql.ErrNoRows) {
+		err = nil
+	}
+	return s, err
+}

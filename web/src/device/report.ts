@@ -1,0 +1,63 @@
+/** Service reports: made, printed and kept on the device, with or without signal. */
+import type { MadeReport, Policy, ReportMade, ServiceReport, VisitView, Wish } from "../types";
+import { CoreError, core } from "./core";
+import type { DeviceDB, StoredFile } from "./db";
+import { hashOf } from "./files";
+import type { Printed, PrintJob } from "./paper.worker";
+import { withWanted } from "./wanted";
+
+/** What a report of a visit says, with its digest and code. */
+export async function reportOf(db: DeviceDB, id: string, wish: Wish) {
+  const { answer } = await withWanted(db, [{ type: "visit", id }], (m) => core("report", { id, ...m, wish }));
+  return { report: answer.report!, digest: answer.digest ?? "", code: answer.code ?? "" };
+}
+
+/** The photos of a visit that this device has, by the hash under which a report carries each; the firm's logo too. */
+export async function picturesHere(db: DeviceDB, view: VisitView, policy: Policy | undefined): Promise<Record<string, boolean>> {
+  const hashes = (view.visit.files ?? []).map((f) => f.print?.hash ?? f.hash);
+  if (policy?.paper?.logo) hashes.push(policy.paper.logo.hash);
+  const have = await db.files.bulkGet(hashes);
+  return Object.fromEntries(hashes.map((h, i) => [h, have[i] !== undefined]));
+}
+
+/** Prints what a report says. Rejects with a CoreError that says what is wrong. */
+export async function print(db: DeviceDB, report: ServiceReport): Promise<Blob> {
+  const hashes = [report.firm.logo, ...report.photos].flatMap((p) => (p ? [p.hash] : []));
+  const files: PrintJob["files"] = {};
+  for (const f of await db.files.bulkGet(hashes)) if (f) files[f.hash] = new Uint8Array(await f.blob.arrayBuffer());
+  const worker = new Worker(new URL("./paper.worker.ts", import.meta.url), { type: "module" });
+  try {
+    const printed = await new Promise<Printed>((done, fail) => {
+      worker.onmessage = (e: MessageEvent<Printed>) => done(e.data);
+      worker.onerror = () => fail(new CoreError({ code: "report.printer" }));
+      worker.postMessage(
+        { report, files } satisfies PrintJob,
+        Object.values(files).map((f) => f.buffer as ArrayBuffer),
+      );
+    });
+    if ("problem" in printed) throw new CoreError(printed.problem);
+    return new Blob([printed.pdf], { type: "application/pdf" });
+  } finally {
+    worker.terminate();
+  }
+}
+
+/** A report that was printed: what is recorded of it, and the paper to keep. */
+export async function made(report: ServiceReport, digest: string, pdf: Blob): Promise<{ body: ReportMade; file: StoredFile }> {
+  const hash = await hashOf(pdf);
+  const name = `report-${report.order}-${report.at.slice(0, 10)}.pdf`;
+  return {
+    body: { report, digest, pdf: hash, size: pdf.size },
+    // The office prints it itself: the paper is not sent.
+    file: { hash, name, type: pdf.type, size: pdf.size, blob: pdf, state: "here", at: Date.now() },
+  };
+}
+
+/** The paper of a report: the device's own, or the office's. */
+export const paperOf = async (db: DeviceDB, entry: MadeReport["entry"], hash: string): Promise<Blob> => {
+  const kept = await db.files.get(hash);
+  if (kept) return kept.blob;
+  const response = await fetch(`/api/reports/${entry}.pdf`);
+  if (!response.ok) throw new CoreError(await response.json().catch(() => ({ code: "server.unreachable" })));
+  return response.blob();
+};

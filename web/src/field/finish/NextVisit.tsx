@@ -1,0 +1,134 @@
+import { Button, TextField } from "@mui/material";
+import { useState } from "react";
+import { useTranslation } from "react-i18next";
+import { nameOf } from "../../catalogue/catalogue";
+import type { Needed, VisitView } from "../../types";
+import { duration } from "../../ui/format";
+import { usePolicy } from "../device";
+import { Finder } from "../parts/Finder";
+import { typedNumber } from "../parts/useBasket";
+import { useCatalogue } from "../parts/useCatalogue";
+import { useUsual } from "../parts/usual";
+
+const lengths = [30, 60, 120, 240];
+
+/** What whoever comes next needs: parts, skills, time, a word. All of it may be left empty. */
+export function NextVisit({ view, onDone, onBack }: { view: VisitView; onDone: (n: Needed) => void; onBack: () => void }) {
+  const { t } = useTranslation();
+  const policy = usePolicy();
+  const catalogue = useCatalogue();
+  const first = useUsual(view.asset?.kind);
+  const [finding, setFinding] = useState(false);
+  // What was planned and not used, and what was asked for here, is most likely what is needed.
+  const [needs, setNeeds] = useState(() => {
+    const asked = (view.visit.requests ?? []).filter((r) => r.part && !r.struck).map((r) => ({ part: r.part!, quantity: String(r.quantity) }));
+    const left = view.needs.filter((n) => Number(n.left) > 0).map((n) => ({ part: n.part, quantity: String(n.left) }));
+    return [...asked, ...left.filter((l) => !asked.some((a) => a.part === l.part))];
+  });
+  const [skills, setSkills] = useState<string[]>([]);
+  const [minutes, setMinutes] = useState(0);
+  const [note, setNote] = useState("");
+  const fine = needs.every((n) => Number(typedNumber(n.quantity)) > 0);
+  const done = () =>
+    onDone({
+      needs: needs.length ? needs.map((n) => ({ ...n, quantity: typedNumber(n.quantity) })) : undefined,
+      skills: skills.length ? skills : undefined,
+      minutes: minutes || undefined,
+      note: note.trim() || undefined,
+    });
+  const partName = (id: string) => {
+    const item = catalogue?.item(`part ${id}`);
+    return item ? nameOf(item) : id;
+  };
+  if (finding) {
+    return (
+      <>
+        <h2>{t("next.parts")}</h2>
+        <Finder
+          first={first}
+          about={() => ""}
+          onPick={(i) => {
+            setFinding(false);
+            if (!needs.some((n) => n.part === i.id)) setNeeds([...needs, { part: i.id, quantity: "1" }]);
+          }}
+        />
+        <button type="button" className="link" onClick={() => setFinding(false)}>
+          {t("choose.back")}
+        </button>
+      </>
+    );
+  }
+  return (
+    <>
+      <h2>{t("next.title")}</h2>
+      <div className="scroll form-stack">
+        <p className="small quiet">{t("next.parts")}</p>
+        {needs.map((n) => (
+          <p className="line" key={n.part}>
+            <span className="grow">{partName(n.part)}</span>
+            <TextField
+              className="take-quantity"
+              value={n.quantity}
+              onChange={(e) => setNeeds(needs.map((x) => (x.part === n.part ? { ...x, quantity: e.target.value } : x)))}
+              slotProps={{ htmlInput: { inputMode: "decimal", "aria-label": t("next.quantity", { part: partName(n.part) }) } }}
+            />
+            <button type="button" className="link small" onClick={() => setNeeds(needs.filter((x) => x.part !== n.part))}>
+              {t("parts.drop")}
+            </button>
+          </p>
+        ))}
+        <button type="button" className="chip" onClick={() => setFinding(true)}>
+          {t("parts.open")}
+        </button>
+        <Choices label={t("next.skills")} options={(policy?.skills ?? []).map((s) => ({ id: s.id, text: s.text }))} chosen={skills} onChoose={setSkills} />
+        <Choices
+          label={t("next.minutes")}
+          options={lengths.map((m) => ({ id: String(m), text: duration(m * 60) }))}
+          chosen={minutes ? [String(minutes)] : []}
+          onChoose={(all) => setMinutes(Number(all.at(-1) ?? 0))}
+        />
+        <TextField
+          label={t("next.note")}
+          value={note}
+          multiline
+          minRows={2}
+          onChange={(e) => setNote(e.target.value)}
+          slotProps={{ htmlInput: { maxLength: 2000 } }}
+        />
+      </div>
+      <Button variant="contained" disabled={!fine} onClick={done}>
+        {t("next.done")}
+      </Button>
+      <button type="button" className="link" onClick={onBack}>
+        {t("choose.back")}
+      </button>
+    </>
+  );
+}
+
+interface ChoicesProps {
+  label: string;
+  options: { id: string; text: string }[];
+  chosen: string[];
+  onChoose: (ids: string[]) => void;
+}
+
+function Choices({ label, options, chosen, onChoose }: ChoicesProps) {
+  if (options.length === 0) return null;
+  return (
+    <fieldset className="chips">
+      <legend className="small quiet">{label}</legend>
+      {options.map((o) => (
+        <button
+          type="button"
+          className="chip"
+          key={o.id}
+          aria-pressed={chosen.includes(o.id)}
+          onClick={() => onChoose(chosen.includes(o.id) ? chosen.filter((c) => c !== o.id) : [...chosen, o.id])}
+        >
+          {o.text}
+        </button>
+      ))}
+    </fieldset>
+  );
+}

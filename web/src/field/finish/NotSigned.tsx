@@ -1,0 +1,67 @@
+import { Button, TextField } from "@mui/material";
+import { useState } from "react";
+import { useTranslation } from "react-i18next";
+import { where } from "../../device/record";
+import type { VisitView } from "../../types";
+import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
+import { absenceReasons } from "../../ui/reasons";
+import { usePolicy, useRecord } from "../device";
+import { PhotoAdd, PhotoList } from "../visit/PhotoStrip";
+
+/** Nobody there, or they don't want to: the reason instead of a signature, and a photo of it. */
+export default function NotSigned({ view, onClose }: { view: VisitView; onClose: () => void }) {
+  const { t } = useTranslation();
+  const record = useRecord();
+  const policy = usePolicy();
+  const [name, setName] = useState("");
+  const [own, setOwn] = useState("");
+  const [said, setSaid] = useState("");
+  const reasons = absenceReasons(policy);
+  const save = async (reason: string) => {
+    const entry = await record("signoff.missed", view.id, { reason, name: name.trim() || undefined, where: where() });
+    if (entry) setSaid(entry);
+  };
+  if (said) {
+    return (
+      <ChoiceDrawer title={t("absent.photo")} onClose={onClose}>
+        <p className="small">{t("absent.saved")}</p>
+        <PhotoList view={view} entries={(view.visit.files ?? []).filter((f) => f.about.entry === said).map((f) => f.entry)} />
+        <PhotoAdd visit={view.id} about={{ entry: said }} />
+        <Button variant="contained" onClick={onClose}>
+          {t("ask.done")}
+        </Button>
+      </ChoiceDrawer>
+    );
+  }
+  return (
+    <ChoiceDrawer title={t("absent.why")} onClose={onClose}>
+      <TextField
+        label={t("absent.name")}
+        value={name}
+        onChange={(e) => setName(e.target.value)}
+        slotProps={{ htmlInput: { autoComplete: "off", maxLength: 200 } }}
+      />
+      <ul>
+        {reasons.map((r) => (
+          <li key={r.id}>
+            <button type="button" className="choice" onClick={() => save(r.id)}>
+              <span className="strong">{r.text}</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+      <form
+        className="note-entry"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void save(own.trim());
+        }}
+      >
+        <TextField label={t("absent.other")} value={own} onChange={(e) => setOwn(e.target.value)} slotProps={{ htmlInput: { maxLength: 500 } }} />
+        <Button type="submit" variant="outlined" disabled={!own.trim()}>
+          {t("absent.save")}
+        </Button>
+      </form>
+    </ChoiceDrawer>
+  );
+}

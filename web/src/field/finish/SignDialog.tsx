@@ -1,0 +1,224 @@
+import { Button, Dialog, TextField } from "@mui/material";
+import { useLiveQuery } from "dexie-react-hooks";
+import { useRef, useState } from "react";
+import { useTranslation } from "react-i18next";
+import type SignaturePad from "signature_pad";
+import { type CoreError, core } from "../../device/core";
+import { where } from "../../device/record";
+import type { Order, Visit, VisitView } from "../../types";
+import { longDate, momentOf } from "../../ui/format";
+import { Pad, strokesOf } from "../../ui/Pad";
+import { SummaryPage } from "../../ui/SummaryPage";
+import { say } from "../../words/i18n";
+import { useDevice, usePolicy, useRecord } from "../device";
+import { type ToSign, useTogether } from "./useTogether";
+
+interface Props {
+  view: VisitView;
+  onClose: () => void;
+  onAbsent: () => void;
+}
+
+/** The signer sees exactly what is signed, of one work order or of several at the site; the signature is bound to it. */
+export default function SignDialog({ view, onClose, onAbsent }: Props) {
+  const { t } = useTranslation();
+  const { tell } = useDevice();
+  const record = useRecord();
+  const [day, setDay] = useState("");
+  const shown = useTogether(view, day);
+  const [left, setLeft] = useState<string[]>([]);
+  const [name, setName] = useState("");
+  const [role, setRole] = useState("");
+  const [wrong, setWrong] = useState("");
+  const [busy, setBusy] = useState(false);
+  const pad = useRef<SignaturePad>(null);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const all = shown ? [shown.own, ...shown.others.filter((o) => !left.includes(o.id))] : [];
+
+  const save = async (more: boolean) => {
+    const strokes = strokesOf(pad.current, canvas.current?.clientWidth ?? 1);
+    try {
+      core("strokes", strokes);
+    } catch (e) {
+      setWrong(say((e as CoreError).code));
+      return;
+    }
+    if (!name.trim()) {
+      setWrong(say({ code: "signature.name" }));
+      return;
+    }
+    setBusy(true);
+    const signed = { name: name.trim(), role: role.trim(), strokes, where: where() };
+    for (const s of all) {
+      const together = all.flatMap((x) => (x.id === s.id ? [] : [x.id]));
+      const body = { ...signed, summary: s.summary, digest: s.digest, with: together.length > 0 ? together : undefined };
+      if (!(await record("signoff.captured", s.id, body))) {
+        setBusy(false);
+        return; // what is wrong was told; those before it are signed
+      }
+    }
+    setBusy(false);
+    if (all.length > 1) tell(t("sign.together", { count: all.length }));
+    if (!more) return onClose();
+    setName("");
+    setRole("");
+    pad.current?.clear();
+  };
+  return (
+    <Dialog open fullScreen onClose={onClose} aria-labelledby="sign-title">
+      <div className="sign field">
+        <div className="sign-shown">
+          <h1 id="sign-title">{t("sign.title")}</h1>
+          <p className="small quiet">{t("sign.intro")}</p>
+          {view.days.length > 1 && <DayChoice days={view.days} day={day} onDay={setDay} />}
+          {shown && <SummaryPage summary={shown.own.summary} />}
+          {shown && shown.others.length > 0 && (
+            <Others others={shown.others} left={left} onTurn={(id) => setLeft(left.includes(id) ? left.filter((x) => x !== id) : [...left, id])} />
+          )}
+        </div>
+        <div className="sign-form">
+          <Signer view={view} name={name} role={role} onName={setName} onRole={setRole} />
+          <Pad pad={pad} canvas={canvas} label={t("sign.pad")} onBegin={() => setWrong("")} />
+          <div role="alert" className="tag bad">
+            {wrong}
+          </div>
+          <div className="sign-actions">
+            <button type="button" className="link" onClick={onClose}>
+              {t("choose.cancel")}
+            </button>
+            <button
+              type="button"
+              className="link"
+              onClick={() => {
+                onClose();
+                onAbsent();
+              }}
+            >
+              {t("absent.open")}
+            </button>
+            <button type="button" className="link" onClick={() => pad.current?.fromData(pad.current.toData().slice(0, -1))}>
+              {t("sign.undo")}
+            </button>
+            <button type="button" className="link" onClick={() => pad.current?.clear()}>
+              {t("sign.clear")}
+            </button>
+            <button type="button" className="link" onClick={() => void save(true)} disabled={busy || !shown}>
+              {t("sign.next")}
+            </button>
+            <Button variant="contained" onClick={() => void save(false)} disabled={busy || !shown}>
+              {t("sign.save")}
+            </Button>
+          </div>
+        </div>
+      </div>
+    </Dialog>
+  );
+}
+
+/** Work over several days is signed for day by day, or as a whole. */
+function DayChoice({ days, day, onDay }: { days: string[]; day: string; onDay: (d: string) => void }) {
+  const { t } = useTranslation();
+  return (
+    <div className="options">
+      <button type="button" aria-pressed={day === ""} onClick={() => onDay("")}>
+        {t("sign.allDays")}
+      </button>
+      {days.map((d) => (
+        <button type="button" key={d} aria-pressed={day === d} onClick={() => onDay(d)}>
+          {longDate(momentOf(d, "12:00"))}
+        </button>
+      ))}
+    </div>
+  );
+}
+
+/** Other work at the site that nobody has signed for: signed at once, unless it is left out. */
+function Others({ others, left, onTurn }: { others: ToSign[]; left: string[]; onTurn: (id: string) => void }) {
+  const { t } = useTranslation();
+  return (
+    <section aria-label={t("sign.others")}>
+      <h2>{t("sign.others")}</h2>
+      {others.map((o) => (
+        <div key={o.id} className="sign-other">
+          <label className="check">
+            <input type="checkbox" checked={!left.includes(o.id)} onChange={() => onTurn(o.id)} />
+            {t("sign.include", { number: o.summary.order, name: o.summary.person })}
+          </label>
+          {!left.includes(o.id) && <SummaryPage summary={o.summary} />}
+        </div>
+      ))}
+    </section>
+  );
+}
+
+interface SignerProps {
+  view: VisitView;
+  name: string;
+  role: string;
+  onName: (s: string) => void;
+  onRole: (s: string) => void;
+}
+
+/** Who signs: those who are known there are one tap. */
+function Signer({ view, name, role, onName, onRole }: SignerProps) {
+  const { t } = useTranslation();
+  const { db } = useDevice();
+  const policy = usePolicy();
+  const roles = policy?.signers?.length ? policy.signers : [t("sign.tenant"), t("sign.owner"), t("sign.lead")];
+  const before = useLiveQuery(() => signersAt(db, view.order.site), [db, view.order.site]) ?? [];
+  const contact = view.site.contact;
+  const known = [...(contact.name ? [{ name: contact.name, role: contact.role ?? "" }] : []), ...before];
+  const people = known.filter((k, i) => known.findIndex((o) => o.name === k.name) === i).slice(0, 4);
+  return (
+    <>
+      {people.length > 0 && (
+        <span className="further">
+          {people.map((p) => (
+            <button
+              type="button"
+              className="chip"
+              key={p.name}
+              aria-pressed={name === p.name}
+              onClick={() => {
+                onName(p.name);
+                onRole(p.role);
+              }}
+            >
+              {p.name}
+            </button>
+          ))}
+        </span>
+      )}
+      <div className="sign-names">
+        <TextField
+          label={t("sign.name")}
+          value={name}
+          onChange={(e) => onName(e.target.value)}
+          slotProps={{ htmlInput: { autoComplete: "off", maxLength: 200 } }}
+        />
+        <TextField
+          label={t("sign.role")}
+          value={role}
+          onChange={(e) => onRole(e.target.value)}
+          placeholder={t("sign.roleHint")}
+          slotProps={{ htmlInput: { autoComplete: "off", list: "sign-roles", maxLength: 200 } }}
+        />
+        <datalist id="sign-roles">
+          {roles.map((r) => (
+            <option key={r} value={r} />
+          ))}
+        </datalist>
+      </div>
+    </>
+  );
+}
+
+/** Who signed at a site before, as far as this device knows. */
+async function signersAt(db: ReturnType<typeof useDevice>["db"], site: string) {
+  const out: { name: string; role: string }[] = [];
+  for (const v of await db.all<Visit>("visit")) {
+    if (!v.body.signatures?.length || (await db.body<Order>("workorder", v.body.order))?.site !== site) continue;
+    for (const s of v.body.signatures) if (!s.struck) out.unshift({ name: s.name, role: s.role });
+  }
+  return out;
+}

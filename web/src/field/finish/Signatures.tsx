@@ -1,0 +1,75 @@
+import { Button } from "@mui/material";
+import { lazy, Suspense, useState } from "react";
+import { useTranslation } from "react-i18next";
+import { useSearchParams } from "react-router";
+import type { VisitView } from "../../types";
+import { timeOrDay } from "../../ui/format";
+import { Tag } from "../../ui/Glyph";
+import { absenceReasons, reasonText } from "../../ui/reasons";
+import { SignatureImage } from "../../ui/SignatureImage";
+import { SummaryChanges } from "../../ui/SummaryChanges";
+import { usePolicy } from "../device";
+import { PhotoList } from "../visit/PhotoStrip";
+import { StrikeOut } from "../visit/StrikeOut";
+import { VisitSection } from "../visit/VisitSection";
+
+const SignDialog = lazy(() => import("./SignDialog"));
+const NotSigned = lazy(() => import("./NotSigned"));
+
+/** Who signed for what, what is different since, and why nobody did. */
+export function Signatures({ view }: { view: VisitView }) {
+  const { t } = useTranslation();
+  const policy = usePolicy();
+  // Whoever has just finished is asked for the signature at once.
+  const [params, setParams] = useSearchParams();
+  const [open, setOpen] = useState<"sign" | "absent">();
+  const signing = open === "sign" || params.has("sign");
+  const close = () => {
+    setOpen(undefined);
+    if (params.has("sign")) setParams({}, { replace: true });
+  };
+  const signatures = view.visit.signatures?.filter((s) => !s.struck) ?? [];
+  const absences = view.visit.absences?.filter((a) => !a.struck) ?? [];
+  const reasons = absenceReasons(policy);
+  return (
+    <VisitSection id="signatures" title={t("sign.title")} end={view.changed ? <Tag kind="warn">{t("sign.changed")}</Tag> : undefined}>
+      {signatures.map((s) => (
+        <figure className="signed" key={s.entry}>
+          <SignatureImage strokes={s.strokes} />
+          <figcaption className="small">
+            {t("sign.by", { name: s.name, role: s.role })} · {t("sign.on", { time: timeOrDay(s.at) })}{" "}
+            <StrikeOut view={view} entry={s.entry} at={s.at} kind="signoff.captured" person={s.person} />
+            <SummaryChanges changes={view.signed.find((x) => x.entry === s.entry)?.changes ?? []} />
+          </figcaption>
+        </figure>
+      ))}
+      {absences.map((a) => (
+        <div key={a.entry}>
+          <p className="line">
+            <span className="grow">
+              {t("absent.line", { reason: reasonText(reasons, a.reason) })}
+              <span className="tiny quiet block">
+                {a.name && `${a.name} · `}
+                {timeOrDay(a.at)}
+              </span>
+            </span>
+            <StrikeOut view={view} entry={a.entry} at={a.at} kind="signoff.missed" person={a.person} />
+          </p>
+          <PhotoList view={view} entries={(view.visit.files ?? []).filter((f) => f.about.entry === a.entry).map((f) => f.entry)} />
+        </div>
+      ))}
+      <Button variant={signatures.length > 0 && !view.changed ? "outlined" : "contained"} onClick={() => setOpen("sign")} className="wide-button">
+        {t(signatures.length > 0 ? "sign.again" : "sign.open")}
+      </Button>
+      {signatures.length === 0 && absences.length === 0 && (
+        <button type="button" className="link" onClick={() => setOpen("absent")}>
+          {t("absent.open")}
+        </button>
+      )}
+      <Suspense fallback={null}>
+        {signing && <SignDialog view={view} onClose={close} onAbsent={() => setOpen("absent")} />}
+        {open === "absent" && <NotSigned view={view} onClose={close} />}
+      </Suspense>
+    </VisitSection>
+  );
+}

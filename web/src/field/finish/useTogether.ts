@@ -1,0 +1,39 @@
+/** What can be signed for at once: the visit, and those at the same site that ended and that nobody has signed for. */
+import { useEffect, useState } from "react";
+import { core } from "../../device/core";
+import { withWanted } from "../../device/wanted";
+import type { Order, Summary, Visit, VisitView } from "../../types";
+import { loadVisit, useDevice } from "../device";
+import { isUnsigned } from "../stops";
+
+export interface ToSign {
+  id: string;
+  summary: Summary;
+  digest: string;
+}
+
+/** Frozen when it is asked for: what is shown is what is signed, whatever happens behind it. */
+export function useTogether(view: VisitView, day: string): { own: ToSign; others: ToSign[] } | undefined {
+  const { db } = useDevice();
+  const [shown, setShown] = useState<{ own: ToSign; others: ToSign[] }>();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: as it is when the dialog opens, or another day is chosen
+  useEffect(() => {
+    let here = true;
+    void (async () => {
+      const own = day ? (await withWanted(db, [{ type: "visit", id: view.id }], (m) => core("summary", { id: view.id, day, ...m }))).answer : view;
+      const others: ToSign[] = [];
+      for (const v of await db.all<Visit>("visit")) {
+        if (v.id === view.id || !isUnsigned(v.body)) continue;
+        const order = await db.body<Order>("workorder", v.body.order);
+        if (order?.site !== view.order.site) continue;
+        const other = await loadVisit(db, v.id);
+        if (other) others.push({ id: v.id, summary: other.summary, digest: other.digest });
+      }
+      if (here) setShown({ own: { id: view.id, summary: own.summary, digest: own.digest }, others });
+    })();
+    return () => {
+      here = false;
+    };
+  }, [day]);
+  return shown;
+}

@@ -1,0 +1,18 @@
+/** Conversations about work orders on this device. */
+import { useLiveQuery } from "dexie-react-hooks";
+import { core } from "../../device/core";
+import type { Talk } from "../../types";
+import { useCore, useDevice } from "../device";
+
+/** How much the person has not read, by work order. */
+export function useUnread(): Record<string, number> {
+  const { db, me } = useDevice();
+  const ready = useCore();
+  return (
+    useLiveQuery(async () => {
+      if (!ready) return {};
+      const all = await db.all<Talk>("talk");
+      return Object.fromEntries(all.map((x) => [x.id, core("unread", { talk: x.body, reader: me.id })]).filter(([, n]) => n !== 0));
+    }, [db, me, ready]) ?? {}
+  );
+}

@@ -1,0 +1,125 @@
+import { Button, MenuItem, TextField } from "@mui/material";
+import { useLiveQuery } from "dexie-react-hooks";
+import { useState } from "react";
+import { useTranslation } from "react-i18next";
+import { useNavigate } from "react-router";
+import { newId } from "../../device/record";
+import type { Asset, FoundHow, Priority, Site } from "../../types";
+import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
+import { useDevice, usePolicy, useRecord } from "../device";
+
+const ways: FoundHow[] = ["discovered", "other_asset", "other_person"];
+const priorities: Priority[] = ["normal", "soon", "emergency"];
+
+interface Props {
+  /** where it was found; the person chooses when it is left out */
+  at?: { customer: string; site: string; visit: string };
+  onClose: () => void;
+}
+
+/** New work that somebody comes upon: opened with or without signal, done at once or left for planning. */
+export default function FoundWork({ at, onClose }: Props) {
+  const { t } = useTranslation();
+  const { db, tell } = useDevice();
+  const record = useRecord();
+  const navigate = useNavigate();
+  const policy = usePolicy();
+  const [chosen, setChosen] = useState("");
+  const [how, setHow] = useState<FoundHow>("discovered");
+  const [asset, setAsset] = useState("");
+  const [who, setWho] = useState("");
+  const [problem, setProblem] = useState("");
+  const [priority, setPriority] = useState<Priority>("normal");
+  const [kind, setKind] = useState("");
+  const sites = useLiveQuery(async () => (await db.all<Site>("site")).sort((a, b) => a.body.name.localeCompare(b.body.name)), [db]) ?? [];
+  const site = at?.site ?? chosen;
+  const machines = useLiveQuery(async () => (await db.all<Asset>("asset")).filter((a) => a.body.site === site && !a.body.parent), [db, site]) ?? [];
+  const open = async (begin: boolean) => {
+    const id = newId();
+    const visit = begin ? newId() : undefined;
+    const body = {
+      how,
+      visit: at?.visit,
+      who: who.trim() || undefined,
+      customer: at?.customer ?? sites.find((s) => s.id === site)?.body.customer ?? "",
+      site,
+      asset: asset || undefined,
+      problem: problem.trim(),
+      priority,
+      minutes: 60,
+      kind: kind || undefined,
+      begin: visit,
+    };
+    if (!(await record("work.found", { type: "workorder", id }, body))) return;
+    onClose();
+    if (visit) navigate(`/field/visit/${visit}`);
+    else tell(t("found.left"));
+  };
+  const ready = site !== "" && problem.trim() !== "" && (how !== "other_asset" || asset !== "");
+  return (
+    <ChoiceDrawer title={t("found.title")} tall onClose={onClose}>
+      <div className="scroll form-stack">
+        {!at && (
+          <TextField select label={t("intake.site")} value={chosen} onChange={(e) => setChosen(e.target.value)}>
+            {sites.map((s) => (
+              <MenuItem key={s.id} value={s.id}>
+                {s.body.name}
+              </MenuItem>
+            ))}
+          </TextField>
+        )}
+        <div className="options">
+          {ways.map((w) => (
+            <button type="button" key={w} aria-pressed={how === w} onClick={() => setHow(w)}>
+              {t(`found.${w}`)}
+            </button>
+          ))}
+        </div>
+        <TextField
+          label={t("found.problem")}
+          value={problem}
+          onChange={(e) => setProblem(e.target.value)}
+          multiline
+          minRows={3}
+          slotProps={{ htmlInput: { maxLength: 5000 } }}
+        />
+        {machines.length > 0 && (
+          <TextField select label={t("visit.asset")} value={asset} onChange={(e) => setAsset(e.target.value)}>
+            <MenuItem value="">{t("found.noMachine")}</MenuItem>
+            {machines.map((m) => (
+              <MenuItem key={m.id} value={m.id}>
+                {m.body.name}
+              </MenuItem>
+            ))}
+          </TextField>
+        )}
+        {how === "other_person" && (
+          <TextField label={t("found.who")} value={who} onChange={(e) => setWho(e.target.value)} slotProps={{ htmlInput: { maxLength: 200 } }} />
+        )}
+        <div className="options">
+          {priorities.map((p) => (
+            <button type="button" key={p} aria-pressed={priority === p} onClick={() => setPriority(p)}>
+              {t(`priority.${p}`)}
+            </button>
+          ))}
+        </div>
+        {(policy?.works?.length ?? 0) > 0 && (
+          <TextField select label={t("found.kind")} value={kind} onChange={(e) => setKind(e.target.value)}>
+            <MenuItem value="">{t("found.noKind")}</MenuItem>
+            {policy?.works?.map((w) => (
+              <MenuItem key={w.id} value={w.id}>
+                {w.text}
+              </MenuItem>
+            ))}
+          </TextField>
+        )}
+      </div>
+      <Button variant="contained" disabled={!ready} onClick={() => void open(true)}>
+        {t("found.begin")}
+      </Button>
+      <Button variant="outlined" disabled={!ready} onClick={() => void open(false)}>
+        {t("found.leave")}
+      </Button>
+    </ChoiceDrawer>
+  );
+}

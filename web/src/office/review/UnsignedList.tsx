@@ -1,0 +1,56 @@
+import { useTranslation } from "react-i18next";
+import { Link } from "react-router";
+import { Empty } from "../../ui/Empty";
+import { timeOrDay } from "../../ui/format";
+import { Answer, useUnsigned } from "../queries";
+
+/** Finished visits that somebody has to sign for, so that none is forgotten. */
+export function UnsignedList() {
+  const { t } = useTranslation();
+  const query = useUnsigned();
+  return (
+    <>
+      <h1>
+        {t("review.unsignedList")} <span className="small quiet">{t("review.unsignedHint")}</span>
+      </h1>
+      <Answer query={query}>
+        {(lines) =>
+          lines.length === 0 ? (
+            <Empty>{t("review.unsignedNone")}</Empty>
+          ) : (
+            <table className="table">
+              <thead>
+                <tr>
+                  <th>{t("review.site")}</th>
+                  <th>{t("visit.contact")}</th>
+                  <th>{t("review.who")}</th>
+                  <th>{t("review.ended")}</th>
+                </tr>
+              </thead>
+              <tbody>
+                {lines.map((l) => (
+                  <tr key={l.id}>
+                    <td>
+                      <Link to={`/office/visits/${l.id}`} className="strong">
+                        {l.site}
+                      </Link>
+                      <span className="small quiet block">
+                        {l.number} · {l.customer}
+                      </span>
+                    </td>
+                    <td>
+                      {l.contact}
+                      <span className="small quiet block">{l.phone}</span>
+                    </td>
+                    <td>{l.technician}</td>
+                    <td className="nowrap">{timeOrDay(l.ended)}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          )
+        }
+      </Answer>
+    </>
+  );
+}
