@@ -61,9 +61,9 @@ test-e2e: build chromium e2e/node_modules/.done
 	cd e2e && npx playwright test
 
 # What the tests drive, and what reads the papers they print.
-PACKAGES := chromium poppler-utils zbar-tools
+PACKAGES := chromium poppler-utils qpdf zbar-tools
 chromium:
-	@{ command -v chromium && command -v pdftoppm && command -v zbarimg; } >/dev/null || { \
+	@{ command -v chromium && command -v pdftoppm && command -v qpdf && command -v zbarimg; } >/dev/null || { \
 	  if [ "$$(id -u)" = 0 ]; then apt-get update -qq && apt-get install -y -qq $(PACKAGES); \
 	  elif command -v sudo >/dev/null; then sudo apt-get update -qq && sudo apt-get install -y -qq $(PACKAGES); \
 	  else echo "The tests need Debian's packages $(PACKAGES). Install them as root, then run this again."; exit 1; fi; }

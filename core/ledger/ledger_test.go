@@ -244,6 +244,7 @@ func TestRandomSequences(t *testing.T) {
 		ledgertest.Fold(docs, entries)
 		ledgertest.Fold(again, entries)
 		require.Equal(t, docs, again)
+		orderStands(t, docs)
 
 		used := decimal.Zero
 		for _, id := range []string{"V1", "V2"} {
@@ -278,4 +279,24 @@ func FuzzApply(f *testing.F) {
 			}
 		}
 	})
+}
+
+// orderStands checks that no work order is closed while a visit that it waits for is not over.
+func orderStands(t require.TestingT, docs ledger.Docs) {
+	for ref := range docs {
+		if ref.Type != "workorder" {
+			continue
+		}
+		o := read[work.Order](t, docs, ref.Type, ref.ID)
+		var visits []work.Visit
+		for _, id := range o.Visits {
+			visits = append(visits, read[work.Visit](t, docs, "visit", id))
+		}
+		if work.StateOf(visits...) != work.Closed {
+			continue
+		}
+		for _, v := range visits {
+			require.True(t, v.Stage == work.Finished || v.Stage == work.Withdrawn || v.Stage == work.Declined || v.Spare, "%s is closed while a visit is %s", ref, v.Stage)
+		}
+	}
 }

@@ -124,7 +124,10 @@ func HistoryAt(site string, docs ledger.Docs) (lines []EarlierLine, wanted []led
 		}
 		for _, r := range v.Readings {
 			asset, point := b.pointName(r.Asset, r.Point)
-			l.Measured = append(l.Measured, signoff.Line{Name: asset + ": " + point, Value: r.Value.String(), Unit: r.Unit})
+			if r.Asset != v.Asset {
+				point = asset + ": " + point
+			}
+			l.Measured = append(l.Measured, signoff.Line{Name: point, Value: r.Value.String(), Unit: r.Unit})
 		}
 		lines = append(lines, l)
 	}

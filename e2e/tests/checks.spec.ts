@@ -277,6 +277,7 @@ test("a sheet is designed, published, filled in offline, and read at the office"
 
   // The office: what wants attention, and work opened for it.
   await office.getByRole("link", { name: /Review/ }).click();
+  await office.getByRole("link", { name: /Wants attention/ }).click();
   const attention = office.getByRole("region", { name: "Wants attention" });
   await attention.getByRole("button", { name: /Show all/ }).click();
   const mine = (text: string | RegExp) => attention.locator("li", { hasText: text }).filter({ has: office.locator('a[href="/office/visits/vcheck"]') });

@@ -107,6 +107,11 @@ for (const ground of ["light", "dark", "sun"]) {
     for (const path of [
       "/office/intake",
       "/office/review",
+      "/office/review/attention",
+      "/office/review/unsigned",
+      "/office/review/messages",
+      "/office/setup/ends",
+      "/check/2G4CF-2VP9A-4V4DQ-73J3W",
       "/office/records?q=pump",
       "/office/records/site/S001",
       "/office/setup",

@@ -125,7 +125,7 @@ test("what was recorded on a visit that was given away is told to both sides, un
   await expect(mine).toBeVisible({ timeout: 60_000 });
   await mine.getByRole("button", { name: "Seen" }).click();
   await expect(mine).toHaveCount(0);
-  await page.goto(`${program.url}/office/review`);
+  await page.goto(`${program.url}/office/review/attention`);
   const theirs = page.locator(".look-line", { hasText: "Dilys Rusk" }).filter({ hasText: "no longer had the visit" });
   await theirs.getByRole("button", { name: "Leave it credited to Dilys Rusk" }).click();
   await expect(theirs).toHaveCount(0);

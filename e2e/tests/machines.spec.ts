@@ -123,7 +123,7 @@ test("limits and formulas of a kind of machine reach the phone; a dangerous answ
   await office.goto(`${program.url}/office/records/asset/${booster.asset}`);
   await expect(office.getByLabel("Serial number")).toHaveValue("AL-NEW-7");
   await expect(office.getByRole("region", { name: /Changes/ })).toContainText("Ansa Vane");
-  await office.goto(`${program.url}/office/review`);
+  await office.goto(`${program.url}/office/review/attention`);
   const attention = office.getByRole("region", { name: "Wants attention" });
   await expect(attention.locator("li").first()).toBeVisible();
   const all = attention.getByRole("button", { name: /Show all/ });

@@ -110,7 +110,7 @@ test("several people in a row at the workshop terminal, by camera, scanner and P
   // Nobody touches it any more: it signs her out by itself.
   await expect(page.getByRole("heading", { name: "Show your badge" })).toBeVisible({ timeout: 60_000 });
 
-  await office.goto(`${program.url}/office/review`);
+  await office.goto(`${program.url}/office/review/attention`);
   await expect(office.locator(".look-line", { hasText: "The grease gun is empty" })).toContainText("Ansa Vane", { timeout: 60_000 });
   await office.goto(`${program.url}/office/stores`);
   await expect(office.locator(".request", { hasText: "Bearing 6306" })).toContainText("Lowen Brask");

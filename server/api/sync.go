@@ -148,12 +148,17 @@ func (h *hub) tell(people map[string]bool) {
 	}
 }
 
-// announce is told by the store what changed.
-func (s *Server) announce(refs []ledger.Ref) {
+// wake has what waits to go out looked at.
+func (s *Server) wake() {
 	select {
 	case s.fresh <- struct{}{}:
 	default: // it looks anyway
 	}
+}
+
+// announce is told by the store what changed.
+func (s *Server) announce(refs []ledger.Ref) {
+	s.wake()
 	go func() {
 		var people map[string]bool
 		err := s.Store.Read(context.Background(), func(tx *store.Tx) (err error) {

@@ -154,17 +154,18 @@ func (g *generator) talk() error {
 		{false, "Done, thank you. I am in."},
 	}
 	first := technicians[0][0]
-	seen := map[string]int{}
+	seen, talks := map[string]int{}, 0
 	for _, id := range ids {
 		var v work.Visit
 		if _, err := g.w.Tx.Load("visit", id, &v); err != nil {
 			return err
 		}
 		seen[v.Technician]++
-		if seen[v.Technician] != 2 || v.SentAt.IsZero() || len(seen) > 5 || v.Technician == "" {
+		if seen[v.Technician] != 2 || v.SentAt.IsZero() || talks > 5 || v.Technician == "" {
 			continue
 		}
-		until := len(seen) % 3 // how far the conversation went
+		talks++
+		until := talks % 3 // how far the conversation went
 		if v.Technician == first {
 			until = 1
 		}

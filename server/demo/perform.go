@@ -181,8 +181,13 @@ func (p *performance) perform(start time.Time, drive time.Duration) error {
 			return err
 		}
 	}
-	if g.r.Intn(9) > 0 {
+	switch signs := g.r.Intn(9) > 0; {
+	case signs:
 		if err := p.sign(); err != nil {
+			return err
+		}
+	case !p.recent: // whoever was not there then has been asked since
+		if err := p.fact("signoff.missed", ledger.Absent{Reason: "nobody", Name: p.site.contact}); err != nil {
 			return err
 		}
 	}

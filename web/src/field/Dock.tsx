@@ -101,6 +101,7 @@ function StopDock({ stop, now, onRoute }: { stop: Stop; now: number; onRoute?: b
   };
 
   const actions = dock?.actions ?? [];
+  const left = onRoute || stop.part !== "own" ? undefined : leftToDo(stop.visit);
   const running = isRunning(stop);
   const task = stop.order?.tasks?.find((x) => x.id === dock?.running)?.name;
   const canUndo = undo && now - undo.at < undoFor;
@@ -141,6 +142,11 @@ function StopDock({ stop, now, onRoute }: { stop: Stop; now: number; onRoute?: b
             {t(dock.on ? "crew.off" : "crew.on")}
           </button>
         )}
+        {left && (
+          <button type="button" className="next" onClick={() => navigate(`/field/visit/${stop.id}?${left}`, { replace: true })}>
+            {t(left === "sign" ? "sign.open" : "report.make")}
+          </button>
+        )}
         {actions.toReversed().map((a, i) => (
           <button type="button" key={a} className={i === actions.length - 1 ? "next" : undefined} onClick={() => press(a)}>
             {t(`action.${a}`)}
@@ -154,6 +160,13 @@ function StopDock({ stop, now, onRoute }: { stop: Stop; now: number; onRoute?: b
       )}
     </section>
   );
+}
+
+/** What comes after the end: a signature, then the report. */
+function leftToDo(v: Visit): "sign" | "report" | undefined {
+  if (v.stage !== "finished") return undefined;
+  if (isUnsigned(v)) return "sign";
+  return v.reports?.some((r) => !r.struck) ? undefined : "report";
 }
 
 const stageTitles = { sent: 1, accepted: 1, travelling: 1, on_site: 1, paused: 1 };

@@ -64,7 +64,7 @@ function Counts({ board }: { board: Board }) {
           </Link>
         )}
         {board.held > 0 && (
-          <Link to="/office/review">
+          <Link to="/office/review/attention">
             <Tag kind="bad">{t("board.held", { count: board.held })}</Tag>
           </Link>
         )}

@@ -2,7 +2,7 @@ import { useTranslation } from "react-i18next";
 import { NavLink, Route, Routes } from "react-router";
 import { AttentionList } from "./checks/AttentionList";
 import { Look } from "./Look";
-import { useBoard, useUnsigned } from "./queries";
+import { useAttention, useFinished, useFlags, useHeld, useTalks, useUnsigned } from "./queries";
 import { FinishedList } from "./review/FinishedList";
 import { ReviewVisit } from "./review/ReviewVisit";
 import { TalkPage, Talks } from "./review/Talks";
@@ -12,7 +12,8 @@ import { UnsignedList } from "./review/UnsignedList";
 export function Review() {
   return (
     <Routes>
-      <Route path="/" element={<Overview />} />
+      <Route path="/" element={<Listed screen={<FinishedList />} />} />
+      <Route path="/attention" element={<Listed screen={<Attention />} />} />
       <Route path="/unsigned" element={<Listed screen={<UnsignedList />} />} />
       <Route path="/messages" element={<Listed screen={<Talks />} />} />
       <Route path="/messages/:order" element={<Listed screen={<TalkPage />} />} />
@@ -21,16 +22,14 @@ export function Review() {
   );
 }
 
-function Overview() {
+function Attention() {
   const { t } = useTranslation();
   return (
-    <main className="review">
-      <h1 className="visually-hidden">{t("office.review")}</h1>
-      <Ways />
+    <>
+      <h1 className="visually-hidden">{t("review.wants")}</h1>
       <AttentionList />
       <Look />
-      <FinishedList />
-    </main>
+    </>
   );
 }
 
@@ -46,19 +45,24 @@ function Listed({ screen }: { screen: React.ReactNode }) {
 /** What there is to go through, and how much of it. */
 function Ways() {
   const { t } = useTranslation();
+  const finished = useFinished().data?.length ?? 0;
+  const attention = useAttention(false).data?.length ?? 0;
+  const flags = (useFlags().data?.length ?? 0) + (useHeld().data?.length ?? 0);
   const unsigned = useUnsigned().data?.length ?? 0;
-  const unread = useBoard("").data?.unread ?? 0;
+  const unread = useTalks().data?.filter((x) => x.unread > 0).length ?? 0;
+  const ways = [
+    { to: "", word: t("review.finished"), count: finished },
+    { to: "/attention", word: t("review.wants"), count: attention + flags },
+    { to: "/unsigned", word: t("review.unsignedList"), count: unsigned },
+    { to: "/messages", word: t("review.messages"), count: unread },
+  ];
   return (
     <nav className="setup-nav" aria-label={t("office.review")}>
-      <NavLink to="/office/review" end>
-        {t("review.finished")}
-      </NavLink>
-      <NavLink to="/office/review/unsigned">
-        {t("review.unsignedList")} {unsigned > 0 && <b>{unsigned}</b>}
-      </NavLink>
-      <NavLink to="/office/review/messages">
-        {t("review.messages")} {unread > 0 && <b>{unread}</b>}
-      </NavLink>
+      {ways.map((w) => (
+        <NavLink key={w.to} to={`/office/review${w.to}`} end={w.to === ""}>
+          {w.word} {w.count > 0 && <b>{w.count}</b>}
+        </NavLink>
+      ))}
     </nav>
   );
 }

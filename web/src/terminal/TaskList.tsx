@@ -1,8 +1,9 @@
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
-import { useRecord } from "../field/device";
+import { usePolicy, useRecord } from "../field/device";
+import { endOf, endsNow } from "../field/finish/outcomes";
 import { TaskRow, useTaskAct } from "../field/visit/TaskRow";
-import type { Outcome, TerminalPerson, VisitView } from "../types";
+import type { Outcome, OutcomeRule, TerminalPerson, VisitView } from "../types";
 
 /** Somebody's tasks: those that run first, then those on hold, then those to begin. */
 export function TaskList({ person, views }: { person: TerminalPerson; views: VisitView[] }) {
@@ -25,9 +26,10 @@ function VisitTasks({ view, person }: { view: VisitView; person: TerminalPerson 
   const record = useRecord();
   const act = useTaskAct(view, person.person);
   const [finishing, setFinishing] = useState(false);
-  const finish = async (outcome: Outcome) => {
+  const policy = usePolicy();
+  const finish = async (o: OutcomeRule) => {
     setFinishing(false);
-    await record("visit.finished", view.id, { outcome }, { actor: person.person });
+    await record("visit.finished", view.id, endOf(o, view), { actor: person.person });
   };
   const begun = ["on_site", "paused", "travelling"].includes(view.visit.stage) && view.visit.technician === person.person;
   return (
@@ -48,11 +50,13 @@ function VisitTasks({ view, person }: { view: VisitView; person: TerminalPerson 
       )}
       {finishing && (
         <div className="options">
-          {(["complete", "return_needed"] as const).map((o) => (
-            <button key={o} type="button" onClick={() => finish(o)}>
-              {t(`outcome.${o}`)}
-            </button>
-          ))}
+          {endsNow(policy, view)
+            .filter((o) => o.id === "complete" || o.id === "return_needed")
+            .map((o) => (
+              <button key={o.id} type="button" onClick={() => finish(o)}>
+                {o.text || t(`outcome.${o.id as Outcome}`)}
+              </button>
+            ))}
         </div>
       )}
     </div>

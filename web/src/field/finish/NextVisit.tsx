@@ -3,7 +3,7 @@ import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { nameOf } from "../../catalogue/catalogue";
 import type { Needed, VisitView } from "../../types";
-import { duration } from "../../ui/format";
+import { duration, quantity } from "../../ui/format";
 import { usePolicy } from "../device";
 import { Finder } from "../parts/Finder";
 import { typedNumber } from "../parts/useBasket";
@@ -19,12 +19,11 @@ export function NextVisit({ view, onDone, onBack }: { view: VisitView; onDone: (
   const catalogue = useCatalogue();
   const first = useUsual(view.asset?.kind);
   const [finding, setFinding] = useState(false);
-  // What was planned and not used, and what was asked for here, is most likely what is needed.
-  const [needs, setNeeds] = useState(() => {
-    const asked = (view.visit.requests ?? []).filter((r) => r.part && !r.struck).map((r) => ({ part: r.part!, quantity: String(r.quantity) }));
-    const left = view.needs.filter((n) => Number(n.left) > 0).map((n) => ({ part: n.part, quantity: String(n.left) }));
-    return [...asked, ...left.filter((l) => !asked.some((a) => a.part === l.part))];
-  });
+  // What was asked for here is most likely what is needed; what was planned and not used stays planned by itself.
+  const [needs, setNeeds] = useState(() =>
+    (view.visit.requests ?? []).filter((r) => r.part && !r.struck).map((r) => ({ part: r.part!, quantity: String(r.quantity) })),
+  );
+  const planned = view.needs.filter((n) => Number(n.left) > 0);
   const [skills, setSkills] = useState<string[]>([]);
   const [minutes, setMinutes] = useState(0);
   const [note, setNote] = useState("");
@@ -63,6 +62,11 @@ export function NextVisit({ view, onDone, onBack }: { view: VisitView; onDone: (
       <h2>{t("next.title")}</h2>
       <div className="scroll form-stack">
         <p className="small quiet">{t("next.parts")}</p>
+        {planned.map((n) => (
+          <p className="small" key={n.part}>
+            {t("next.planned", { quantity: quantity(n.left, n.unit), part: n.name })}
+          </p>
+        ))}
         {needs.map((n) => (
           <p className="line" key={n.part}>
             <span className="grow">{partName(n.part)}</span>
@@ -78,7 +82,7 @@ export function NextVisit({ view, onDone, onBack }: { view: VisitView; onDone: (
           </p>
         ))}
         <button type="button" className="chip" onClick={() => setFinding(true)}>
-          {t("parts.open")}
+          {t("next.find")}
         </button>
         <Choices label={t("next.skills")} options={(policy?.skills ?? []).map((s) => ({ id: s.id, text: s.text }))} chosen={skills} onChoose={setSkills} />
         <Choices

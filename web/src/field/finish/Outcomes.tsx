@@ -6,15 +6,8 @@ import { Tag } from "../../ui/Glyph";
 import { ChoiceList } from "../ActionDrawer";
 import { usePolicy, useVisit } from "../device";
 import { NextVisit } from "./NextVisit";
+import { endOf, endsNow } from "./outcomes";
 import { JumpTo, LeaveOut } from "./ReadyList";
-
-/** The outcomes of a company that has named none: as in core/records. */
-const usual: OutcomeRule[] = [
-  { id: "complete", closes: true, signature: true, ready: true },
-  { id: "return_needed", signature: true, followUp: true },
-  { id: "no_access", followUp: true },
-  { id: "not_needed", closes: true },
-];
 
 interface Props {
   visit: string;
@@ -29,19 +22,19 @@ export function Outcomes({ visit, onChoose, onClose }: Props) {
   const [why, setWhy] = useState<OutcomeRule>();
   const [next, setNext] = useState<{ outcome: OutcomeRule; reason?: string }>();
   const [leaving, setLeaving] = useState<OutcomeRule>();
-  const outcomes = policy?.outcomes?.length ? policy.outcomes : usual;
   // The signature is asked for when the visit has ended.
   const open = view?.ready.lacking.filter((l) => !l.skip && l.check !== "signature") ?? [];
+  if (!view) return null;
+  const outcomes = endsNow(policy, view);
+  const end = (o: OutcomeRule, more: StepTaken = {}) => onChoose(endOf(o, view, more));
   const required = open.filter((l) => l.duty === "required");
   const asked = open.filter((l) => l.duty === "asked");
-  const end = (o: OutcomeRule, more: StepTaken = {}) => onChoose({ outcome: o.id as Outcome, ...more, order: o.closes ? undefined : view?.visit.order });
   const choose = (o: OutcomeRule) => {
     if (o.ready && asked.length > 0) setLeaving(o);
     else if (o.id === "return_needed") setWhy(o);
     else if (o.followUp) setNext({ outcome: o });
     else end(o);
   };
-  if (!view) return null;
   if (leaving) return <LeaveOut view={view} what={asked} onDone={() => end(leaving)} onClose={() => setLeaving(undefined)} />;
   if (next) return <NextVisit view={view} onDone={(needed) => end(next.outcome, { reason: next.reason, needed })} onBack={() => setNext(undefined)} />;
   if (why) {
@@ -55,15 +48,16 @@ export function Outcomes({ visit, onChoose, onClose }: Props) {
       />
     );
   }
-  const blocked = (o: OutcomeRule) => o.ready && required.length > 0;
   return (
     <>
       <Open view={view} open={open} blocked={required.length > 0} onJump={onClose} />
       <ChoiceList
         title={t("finish.how")}
-        items={outcomes
-          .filter((o) => !blocked(o))
-          .map((o) => ({ id: o.id, text: o.text || t(`outcome.${o.id as Outcome}`), hint: o.text ? undefined : t(`outcomeHint.${o.id as Outcome}`) }))}
+        items={outcomes.map((o) => ({
+          id: o.id,
+          text: o.text || t(`outcome.${o.id as Outcome}`),
+          hint: o.text ? undefined : t(`outcomeHint.${o.id as Outcome}`),
+        }))}
         onPick={(id) => choose(outcomes.find((o) => o.id === id)!)}
         onClose={onClose}
         close={t("choose.cancel")}

@@ -1,6 +1,7 @@
 import { Button } from "@mui/material";
 import { lazy, Suspense, useState } from "react";
 import { useTranslation } from "react-i18next";
+import { useSearchParams } from "react-router";
 import { made, paperOf, picturesHere, print, reportOf } from "../../device/report";
 import type { Layout, VisitReport, VisitView } from "../../types";
 import { bytes, timeOrDay } from "../../ui/format";
@@ -16,7 +17,13 @@ const SendReport = lazy(() => import("./SendReport"));
 /** The service reports of the visit: made here with or without signal, each version kept. */
 export function Reports({ view }: { view: VisitView }) {
   const { t } = useTranslation();
+  // The dock asks for one, too.
+  const [params, setParams] = useSearchParams();
   const [making, setMaking] = useState(false);
+  const close = () => {
+    setMaking(false);
+    if (params.has("report")) setParams({}, { replace: true });
+  };
   const reports = view.visit.reports ?? [];
   return (
     <VisitSection id="report" title={t("report.title")}>
@@ -27,7 +34,7 @@ export function Reports({ view }: { view: VisitView }) {
       <Button variant="outlined" className="wide-button" onClick={() => setMaking(true)}>
         {t(reports.length > 0 ? "report.again" : "report.make")}
       </Button>
-      <Suspense fallback={null}>{making && <MakeReport view={view} onClose={() => setMaking(false)} />}</Suspense>
+      <Suspense fallback={null}>{(making || params.has("report")) && <MakeReport view={view} onClose={close} />}</Suspense>
     </VisitSection>
   );
 }

@@ -1,36 +1,42 @@
 import { Button, Drawer, TextField } from "@mui/material";
+import { useLiveQuery } from "dexie-react-hooks";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
-import type { Outcome } from "../../types";
+import type { Policy, VisitView } from "../../types";
 import { moment, momentOf, time } from "../../ui/format";
-import { useDevice, useRecord, useReplica } from "../device";
+import { loadVisit, useDevice, useRecord, useReplica } from "../device";
+import { endOf, endsNow } from "../finish/outcomes";
 import { isRunning, useStops } from "../stops";
 import type { Named } from "./day";
 import { useWhat } from "./words";
 
-const answers = ["complete", "return_needed", "leave"] as const;
-type Answer = (typeof answers)[number];
+const asked = ["complete", "return_needed"] as const;
+
+/** How a visit that is still open can end with the day. */
+const endsHere = (policy: Policy, view: VisitView | undefined) => (view ? asked.filter((a) => endsNow(policy, view).some((o) => o.id === a)) : []);
 
 /** Ends the day. Each visit that is still open, and the clock that runs, is asked about first. */
 export default function EndDay({ named, onClose }: { named: Named; onClose: () => void }) {
   const { t } = useTranslation();
-  const { me } = useDevice();
+  const { db, me } = useDevice();
   const record = useRecord();
   const skew = useReplica()?.skew ?? 0;
   const say = useWhat(named);
   const open = useStops()?.filter(isRunning) ?? [];
-  const [said, setSaid] = useState<Record<string, Answer>>({});
+  const ids = open.map((s) => s.id).join();
+  const views = useLiveQuery(async () => Promise.all(ids.split(",").map((id) => loadVisit(db, id))), [db, ids]) ?? [];
+  const viewOf = (id: string) => views.find((v) => v?.id === id) ?? undefined;
+  const [said, setSaid] = useState<Record<string, string>>({});
   const [stopped, setStopped] = useState<string>(); // when the clock that runs should have been stopped
   const { day, policy } = named;
   const running = day.spans.find((s) => s.open && !open.some((o) => o.id === s.visit));
   const card = { type: "timecard", id: `${me.id}+${day.date}` };
   const end = async () => {
     for (const s of open) {
-      const answer = said[s.id];
-      if (answer !== "leave") {
-        const body = { outcome: answer as Outcome, reason: answer === "return_needed" ? policy.returns?.[0]?.id : undefined };
-        if (!(await record("visit.finished", s.id, body))) return;
-      }
+      const view = viewOf(s.id);
+      const end = view && endsNow(policy, view).find((o) => o.id === said[s.id]);
+      const reason = end?.id === "return_needed" ? policy.returns?.[0]?.id : undefined;
+      if (end && !(await record("visit.finished", s.id, endOf(end, view, { reason })))) return;
     }
     if (running?.kind === "indirect" && !(await record("time.stopped", card))) return;
     if (running && stopped && !(await stopEarlier(running.start, stopped))) return;
@@ -53,7 +59,7 @@ export default function EndDay({ named, onClose }: { named: Named; onClose: () =
               <span className="small quiet">{t("day.stillOpen", { stage: t(`stage.${s.visit.stage}`), time: time(s.visit.since) })}</span>
             </legend>
             <div className="options">
-              {answers.map((a) => (
+              {[...endsHere(policy, viewOf(s.id)), "leave" as const].map((a) => (
                 <button key={a} type="button" aria-pressed={said[s.id] === a} onClick={() => setSaid({ ...said, [s.id]: a })}>
                   {t(a === "leave" ? "day.leave" : `outcome.${a}`)}
                 </button>

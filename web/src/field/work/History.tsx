@@ -8,12 +8,16 @@ import { longDate, quantity } from "../../ui/format";
 import { useCore, useDevice } from "../device";
 import { VisitSection } from "../visit/VisitSection";
 
+/** How many are shown before somebody asks for more. */
+const first = 3;
+
 /** What was done at the site before, or to the machine: by whom, with which parts, what was measured. */
 export function History({ view }: { view: VisitView }) {
   const { t } = useTranslation();
   const { db } = useDevice();
   const ready = useCore();
   const [ofSite, setOfSite] = useState(false);
+  const [whole, setWhole] = useState(false);
   const site = view.order.site;
   const all = useLiveQuery(
     async () => (ready ? (await withWanted(db, [{ type: "history", id: site }], (m) => core("history", { site, docs: m.docs }))).answer.lines : undefined),
@@ -36,9 +40,14 @@ export function History({ view }: { view: VisitView }) {
       }
     >
       {shown.length === 0 && <p className="quiet small">{t("history.none")}</p>}
-      {shown.map((l) => (
+      {shown.slice(0, whole ? undefined : first).map((l) => (
         <Earlier key={l.visit} line={l} />
       ))}
+      {!whole && shown.length > first && (
+        <button type="button" className="link" onClick={() => setWhole(true)}>
+          {t("history.more", { count: shown.length - first })}
+        </button>
+      )}
     </VisitSection>
   );
 }

@@ -13,9 +13,9 @@ export function FinishedList() {
   const finished = useFinished();
   return (
     <>
-      <h2>
+      <h1>
         {t("review.title")} <span className="small quiet">{t("review.hint")}</span>
-      </h2>
+      </h1>
       <Answer query={finished}>{(lines) => (lines.length === 0 ? <Empty>{t("review.none")}</Empty> : <Lines lines={lines} />)}</Answer>
     </>
   );
