@@ -32,7 +32,9 @@ export default function TalkDrawer({ order, visit, onClose }: { order: string; v
   }, [unread, last, order, record]);
   const end = useRef<HTMLDivElement>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: down to what came last
-  useEffect(() => end.current?.scrollIntoView({ block: "end" }), [last]);
+  useEffect(() => {
+    void end.current?.scrollIntoView({ block: "end" });
+  }, [last]);
   const say = async () => {
     if (await record("talk.said", { type: "talk", id: order }, { text: text.trim(), visit })) type("");
   };

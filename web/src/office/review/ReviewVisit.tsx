@@ -1,5 +1,5 @@
 import { Button, TextField } from "@mui/material";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link, useNavigate, useParams } from "react-router";
 import type { FinishedLine } from "../../types";
@@ -12,7 +12,7 @@ export function ReviewVisit() {
   const lines = useFinished().data;
   return (
     <main className="visit-page">
-      <Bar key={id} id={id} lines={lines ?? []} />
+      <Bar id={id} lines={lines ?? []} />
       <VisitBody id={id} reviewing />
     </main>
   );
@@ -22,24 +22,35 @@ function Bar({ id, lines }: { id: string; lines: FinishedLine[] }) {
   const { t } = useTranslation();
   const navigate = useNavigate();
   const commands = useCommands();
-  const [asking, setAsking] = useState(false);
+  const [asking, setAsking] = useState(""); // about which visit
+  // Keys may come quicker than pages: they count from where the last one led to.
+  const heading = useRef(id);
+  useEffect(() => {
+    heading.current = id;
+  }, [id]);
   const at = lines.findIndex((l) => l.id === id);
-  const go = (line: FinishedLine | undefined) => navigate(line ? `/office/review/${line.id}` : "/office/review");
-  const next = lines[at + 1];
-  const previous = at > 0 ? lines[at - 1] : undefined;
-  const subject = { type: "visit", id };
+  const go = (line: FinishedLine | undefined) => {
+    heading.current = line?.id ?? "";
+    setAsking("");
+    navigate(line ? `/office/review/${line.id}` : "/office/review");
+  };
+  const step = (by: number) => {
+    const from = lines.findIndex((l) => l.id === heading.current);
+    if (from >= 0 && lines[from + by]) go(lines[from + by]);
+  };
   const approve = () => {
-    const then = next ?? previous;
-    commands.mutate([{ kind: "visit.reviewed", subject, body: {} }], { onSuccess: () => go(then) });
+    const then = lines[at + 1] ?? lines[at - 1];
+    commands.mutate([{ kind: "visit.reviewed", subject: { type: "visit", id }, body: {} }], { onSuccess: () => go(then) });
   };
   useEffect(() => {
     const press = (e: KeyboardEvent) => {
       const typing = (e.target as HTMLElement).closest("input, textarea, select, [role=dialog]");
       if (typing || e.ctrlKey || e.metaKey || e.altKey || at < 0) return;
-      if (e.key === "j" && next) go(next);
-      else if (e.key === "k" && previous) go(previous);
-      else if (e.key === "a" && !commands.isPending) approve();
-      else if (e.key === "q") setAsking(true);
+      const shown = heading.current === id; // nobody approves what they have not seen
+      if (e.key === "j") step(1);
+      else if (e.key === "k") step(-1);
+      else if (e.key === "a" && shown && !commands.isPending) approve();
+      else if (e.key === "q") setAsking(heading.current);
       else return;
       e.preventDefault();
       e.stopPropagation();
@@ -56,13 +67,13 @@ function Bar({ id, lines }: { id: string; lines: FinishedLine[] }) {
         <>
           <span className="quiet">{t("review.position", { at: at + 1, of: lines.length })}</span>
           <span className="review-bar-acts">
-            <Button disabled={!previous} onClick={() => go(previous)}>
+            <Button disabled={at === 0} onClick={() => step(-1)}>
               {t("review.previous")} <kbd>k</kbd>
             </Button>
-            <Button disabled={!next} onClick={() => go(next)}>
+            <Button disabled={at === lines.length - 1} onClick={() => step(1)}>
               {t("review.next")} <kbd>j</kbd>
             </Button>
-            <Button onClick={() => setAsking(!asking)} aria-expanded={asking} disabled={lines[at].asked}>
+            <Button onClick={() => setAsking(asking ? "" : id)} aria-expanded={asking === id} disabled={lines[at].asked}>
               {t(lines[at].asked ? "asks.waits" : "asks.ask")} <kbd>q</kbd>
             </Button>
             <Button variant="contained" disabled={commands.isPending} onClick={approve}>
@@ -72,7 +83,7 @@ function Bar({ id, lines }: { id: string; lines: FinishedLine[] }) {
         </>
       )}
       <Failure error={commands.error} />
-      {asking && <Ask id={id} onDone={() => setAsking(false)} />}
+      {asking === id && <Ask key={id} id={id} onDone={() => setAsking("")} />}
     </div>
   );
 }
