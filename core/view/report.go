@@ -150,16 +150,17 @@ func photos(v *Visit, w Wish, out *report.Report) {
 		}
 	}
 	var bytes int64
+	here := func(hash string) bool { return w.Here == nil || w.Here[hash] }
 	for _, f := range files {
 		picture := f.FileRef
-		if f.Print != nil {
+		if f.Print != nil && here(f.Print.Hash) {
 			picture = *f.Print
 		}
 		if f.Struck || (picture.Type != "image/jpeg" && picture.Type != "image/png") {
 			continue
 		}
 		twice := slices.ContainsFunc(out.Photos, func(p report.Photo) bool { return p.Hash == picture.Hash })
-		if twice || (w.Here != nil && !w.Here[picture.Hash]) || len(out.Photos) >= report.MaxPhotos || bytes+picture.Size > report.MaxPhotoBytes {
+		if twice || !here(picture.Hash) || len(out.Photos) >= report.MaxPhotos || bytes+picture.Size > report.MaxPhotoBytes {
 			out.PhotosBeside++
 			continue
 		}

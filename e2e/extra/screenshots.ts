@@ -1,4 +1,6 @@
 /** One current picture of each main view, from demo data, into docs/screenshots. */
+import { execFileSync } from "node:child_process";
+import { writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { type Browser, expect, type Page, test } from "@playwright/test";
 import { Program, signIn } from "../tests/program.js";
@@ -30,9 +32,20 @@ test("pictures", async ({ browser }) => {
   await office.goto(`${program.url}/office/review`);
   await expect(office.getByRole("table")).toBeVisible();
   await shoot(office, "review");
-  await office.locator("tr", { hasText: "Complete" }).getByRole("link").first().click();
+  await office.locator("tr", { hasText: "changed since signed" }).getByRole("link").first().click();
   await expect(office.getByRole("region", { name: "Trail" })).toBeVisible();
   await shoot(office, "finished-visit");
+  // The first page of a report, as a reader of PDF has it.
+  const pdf = await office.evaluate(async () => {
+    for (const l of await (await fetch("/api/office/finished")).json()) {
+      const { visit } = (await (await fetch(`/api/office/visits/${l.id}`)).json()).view;
+      const made = visit.reports?.find((r: { layout: string }) => r.layout === "full");
+      if (made && visit.files?.length > 1) return [...new Uint8Array(await (await fetch(`/api/reports/${made.entry}.pdf`)).arrayBuffer())];
+    }
+    return [];
+  });
+  writeFileSync(join(program.data, "report.pdf"), Buffer.from(pdf));
+  execFileSync("pdftoppm", ["-r", "76", "-png", "-singlefile", join(program.data, "report.pdf"), join(out, "report")]);
   // The machine that has been measured most.
   const machine = await office.evaluate(async () => {
     let best = { id: "A001-1", times: 0 };
@@ -53,7 +66,11 @@ test("pictures", async ({ browser }) => {
   await office.goto(`${program.url}/office/setup/sheets/inspection`);
   await office.locator(".outline-name", { hasText: "Seal dry?" }).click();
   await expect(office.locator(".preview .question").first()).toBeVisible();
-  await office.locator(".preview").getByRole("group", { name: /Seal dry/ }).getByRole("button", { name: "No" }).click();
+  await office
+    .locator(".preview")
+    .getByRole("group", { name: /Seal dry/ })
+    .getByRole("button", { name: "No" })
+    .click();
   await shoot(office, "designer");
   await office.goto(`${program.url}/office/intake`);
   await office.getByLabel(/Customer: part/).fill("vella");
@@ -78,9 +95,6 @@ test("pictures", async ({ browser }) => {
   const phone = await open(browser, "ansa", 390, 844);
   await expect(phone.locator(".stop").first()).toBeVisible();
   await shoot(phone, "route");
-  await phone.getByRole("button", { name: "Map" }).click();
-  await shoot(phone, "map");
-  await phone.getByRole("button", { name: "Map" }).click();
   await phone.locator(".stop.now a, .stop.done a").last().click();
   await expect(phone.getByLabel("Write a note")).toBeVisible();
   await shoot(phone, "visit");
@@ -91,7 +105,11 @@ test("pictures", async ({ browser }) => {
   await shoot(phone, "parts");
   await phone.getByRole("button", { name: "Cancel" }).click();
   await phone.evaluate(() => document.getElementById("finish")?.scrollIntoView());
-  await phone.getByRole("button", { name: /Get signature|Sign again/ }).click();
+  await shoot(phone, "leave");
+  await phone
+    .locator("#signatures")
+    .getByRole("button", { name: /Get signature|Sign again/ })
+    .click();
   await shoot(phone, "signature");
   await phone.getByRole("button", { name: "Cancel" }).click();
   await phone.context().setOffline(true);
@@ -116,9 +134,6 @@ test("pictures", async ({ browser }) => {
   await phone.locator("#section-rooms").evaluate((e) => e.scrollIntoView());
   await shoot(phone, "check-sheet");
 
-  const sun = await open(browser, "dilys", 390, 844, "sun");
-  await expect(sun.locator(".stop").first()).toBeVisible();
-  await shoot(sun, "route-sun");
   const tablet = await open(browser, "dilys", 1280, 800, "dark");
   await tablet.locator(".stop.now a, .stop.done a").last().click();
   await expect(tablet.getByLabel("Write a note")).toBeVisible();

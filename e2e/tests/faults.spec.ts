@@ -66,6 +66,7 @@ test("a wrong tap is undone from the dock, and struck-out notes stay visible", a
 test("an entry that the office must decide on is held, told in plain words, and applied by hand", async ({ browser }) => {
   const { page, context } = phone;
   await openWork(page);
+  await page.evaluate(() => navigator.serviceWorker.ready); // the app opens with no signal from then on
   // The device's clock is set a day ahead after its last contact.
   await context.setOffline(true);
   await page.evaluate(() => {
@@ -147,6 +148,17 @@ for (const ground of ["light", "dark", "sun"]) {
     await expect(phone.page.locator(".basket")).toBeVisible();
     await check(phone.page);
     await phone.page.getByRole("button", { name: "Cancel" }).click();
+    // How a visit is left.
+    for (const open of ["Get signature", "Sign again", "Nobody signs", "Make a report", "Recommend work", "Write"]) {
+      const button = phone.page.locator(".visit-body").getByRole("button", { name: open, exact: true });
+      if (!(await button.count())) continue;
+      await button.first().click();
+      await expect(phone.page.getByRole("dialog")).toBeVisible();
+      await phone.page.waitForTimeout(400); // until it has come in
+      await check(phone.page);
+      await phone.page.getByRole("dialog").getByRole("button", { name: "Cancel" }).click();
+      await expect(phone.page.getByRole("dialog")).toHaveCount(0);
+    }
     const survey = phone.page.locator(".sheet-row", { hasText: "Plant room survey" });
     if (!(await survey.count())) {
       await phone.page.getByRole("button", { name: "Add a check sheet" }).click();
@@ -156,10 +168,12 @@ for (const ground of ["light", "dark", "sun"]) {
     await phone.page.getByRole("button", { name: "Add a room" }).click();
     await expect(phone.page.getByLabel("Length")).toBeVisible();
     await check(phone.page);
+    await phone.page.setViewportSize({ width: 390, height: 4000 }); // so that nothing lies half under the tabs
     for (const tab of ["van", "time", "outbox"]) {
       await phone.page.goto(`${program.url}/field/${tab}`);
       await expect(phone.page.getByRole("heading", { level: 1 })).toBeVisible();
       await check(phone.page);
     }
+    await phone.page.setViewportSize({ width: 390, height: 844 });
   });
 }

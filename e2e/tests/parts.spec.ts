@@ -216,6 +216,8 @@ async function atWork(page: Page, offline: () => Promise<void>) {
   await page.locator(".dock").getByRole("button", { name: "Finish" }).click();
   await drawer.getByRole("button", { name: /Return needed/ }).click();
   await drawer.locator(".choice").first().click();
+  await page.getByRole("button", { name: "Finish the visit" }).click();
+  await page.getByRole("dialog").getByRole("button", { name: "Cancel" }).click(); // nobody there to sign
   await expect(page.locator(".visit-title")).toContainText("finished");
 }
 

@@ -253,7 +253,7 @@ func (s *Server) fail(c *gin.Context, err error) {
 		s.problem(c, http.StatusInsufficientStorage, msg.New("server.full"))
 	case c.Request.Context().Err() != nil:
 		c.AbortWithStatus(http.StatusServiceUnavailable) // nobody listens any more
-	case ours && code.Code == "record.unknown":
+	case ours && (code.Code == "record.unknown" || code.Code == "report.unknown"):
 		s.problem(c, http.StatusNotFound, code)
 	case ours:
 		s.problem(c, http.StatusConflict, code)

@@ -130,19 +130,22 @@ func (s *Server) unsigned(c *gin.Context) {
 		out := []UnsignedLine{}
 		for _, id := range ids {
 			var v work.Visit
-			var o work.Order
-			var site records.Site
-			var customer records.Customer
-			for _, d := range []struct {
-				typ string
-				id  func() string
-				to  any
-			}{{"visit", func() string { return id }, &v}, {"workorder", func() string { return v.Order }, &o}, {"site", func() string { return o.Site }, &site}, {"customer", func() string { return o.Customer }, &customer}} {
-				if _, err := tx.Load(d.typ, d.id(), d.to); err != nil {
-					return nil, err
-				}
+			if _, err := tx.Load("visit", id, &v); err != nil {
+				return nil, err
 			}
-			line := UnsignedLine{ID: id, Number: o.Number, Customer: customer.Name, Site: site.Name, Contact: site.Contact.Name, Phone: site.Contact.Phone, Ended: v.Ended()}
+			var o work.Order
+			if _, err := tx.Load("workorder", v.Order, &o); err != nil {
+				return nil, err
+			}
+			var site records.Site
+			if _, err := tx.Load("site", o.Site, &site); err != nil {
+				return nil, err
+			}
+			order, err := orderLine(tx, v.Order)
+			if err != nil {
+				return nil, err
+			}
+			line := UnsignedLine{ID: id, Number: o.Number, Customer: order.Customer, Site: site.Name, Contact: site.Contact.Name, Phone: site.Contact.Phone, Ended: v.Ended()}
 			if line.Technician, err = nameOf(tx, v.Technician); err != nil {
 				return nil, err
 			}

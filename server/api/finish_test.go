@@ -182,8 +182,8 @@ func TestAReportIsPrintedSentAndChecked(t *testing.T) {
 	require.NoError(t, err)
 	assert.True(t, bytes.Equal(pdf, got), "the same bytes")
 	assert.Equal(t, http.StatusOK, ann.get(path).StatusCode)
-	assert.Equal(t, "report.unknown", problem(t, p.client("ben").get(path), 409), "it is none of his")
-	assert.Equal(t, "report.unknown", problem(t, office.get("/api/reports/nothing.pdf"), 409))
+	assert.Equal(t, "report.unknown", problem(t, p.client("ben").get(path), 404), "it is none of his")
+	assert.Equal(t, "report.unknown", problem(t, office.get("/api/reports/nothing.pdf"), 404))
 	require.Eventually(t, func() bool {
 		sent := read[[]store.Sent](t, office.get("/api/office/messages"))
 		return len(sent) == 1 && sent[0].Report == made.ID && sent[0].Bytes == len(pdf)

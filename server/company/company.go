@@ -46,7 +46,7 @@ func Policy(name string, loc *time.Location, now time.Time) records.Policy {
 			{ID: "running_late", Name: "Running late", Text: "Hello {contact}, {technician} of {company} is running late and should be at {site} at about {time}. Sorry for the wait. Questions: {phone}."},
 		},
 		Skips:    []records.Reason{{ID: "no_time", Text: "No time for it"}, {ID: "not_here", Text: "There is none here"}, {ID: "customer", Text: "The customer did not want it"}},
-		Unsigned: []records.Reason{{ID: "nobody", Text: "Nobody there"}, {ID: "refused", Text: "They don't want to sign"}, {ID: "later", Text: "They will sign later"}},
+		Unsigned: []records.Reason{{ID: "nobody", Text: "Nobody there"}, {ID: "refused", Text: "They don't want to sign"}},
 		Signers:  []string{"Tenant", "Owner", "Project lead"},
 		Hours:    []labor.Rules{Hours},
 		Billing:  Billing,

@@ -184,6 +184,7 @@ func (p *performance) inspect() (ok bool, err error) {
 			if err := p.fact("sheet.answered", body); err != nil {
 				return false, err
 			}
+			p.blocked = p.blocked || (a[0] == "guards" && a[1] == "no")
 		}
 	}
 	for _, c := range charges[p.asset.kind] {

@@ -61,7 +61,7 @@ func logo() []byte {
 // finish ends a visit: well, or with something to come back for.
 func (p *performance) finish() error {
 	b := ledger.Step{Outcome: work.Complete}
-	if p.g.r.Intn(8) == 0 && p.recent { // those before were come back to
+	if back := p.g.r.Intn(8) == 0; p.recent && (back || p.blocked) { // those before were come back to
 		part := p.machine.parts[p.g.rare.Intn(len(p.machine.parts))]
 		b = ledger.Step{Outcome: work.ReturnNeeded, Reason: "part", Order: p.order, Needed: &work.Needed{
 			Needs: []work.Need{{Part: part, Quantity: decimal.NewFromInt(1)}}, Skills: p.machine.skills, Minutes: 45 + 15*p.g.rare.Intn(4),

@@ -39,6 +39,7 @@ type performance struct {
 	pace     pace
 	sheets   []string
 	asked    bool // whether long sheets are filled in
+	blocked  bool // by an answer with which the visit can't be complete
 }
 
 // helpers go along on the leader's first visits of a day.

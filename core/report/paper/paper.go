@@ -43,7 +43,7 @@ var (
 	ink    = colour{24, 33, 38}
 	quiet  = colour{84, 96, 102}
 	rule   = colour{205, 200, 188}
-	accent = colour{183, 65, 14}
+	accent = colour{244, 185, 11}
 )
 
 // face tells which letters the typeface has.
@@ -87,6 +87,7 @@ func Print(r report.Report, files map[string][]byte) ([]byte, error) {
 	p.AddUTF8FontFromBytes(font, "", goregular.TTF)
 	p.AddUTF8FontFromBytes(font, "B", gobold.TTF)
 	p.SetMargins(margin, margin, margin)
+	p.SetCellMargin(0)
 	p.SetAutoPageBreak(true, margin+footer)
 	code := report.Code(digest)
 	p.SetFooterFunc(func() { p.foot(code) })
@@ -534,13 +535,17 @@ func (p *page) photos() {
 		return
 	}
 	w := p.words
-	p.heading(w.Photos)
 	columns := 2.0
 	if p.r.Layout == report.Photos {
 		columns = 1
 	}
 	const gap, most = 4.0, 95.0
 	wide := (width - gap*(columns-1)) / columns
+	if len(p.r.Photos) > 0 { // the heading stays with the first
+		info := p.GetImageInfo(p.r.Photos[0].Hash)
+		p.room(min(wide*info.Height()/info.Width(), most) + 34)
+	}
+	p.heading(w.Photos)
 	top, below, column := p.GetY(), p.GetY(), 0.0
 	for _, photo := range p.r.Photos {
 		info := p.GetImageInfo(photo.Hash)

@@ -1,11 +1,12 @@
 /** Anyone who has a report can check here that it is as it was made: by the code on it, or by the file. */
 import { Button, TextField } from "@mui/material";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { ApiError, ask, askWith } from "../session/session";
 import type { CheckedReport } from "../types";
 import { longDate, time } from "../ui/format";
 import { Tag } from "../ui/Glyph";
+import { PickFile } from "../ui/PickFile";
 import { say } from "../words/i18n";
 import "./check.css";
 
@@ -16,7 +17,6 @@ export default function CheckPage() {
   const [code, setCode] = useState(() => decodeURIComponent(location.pathname.split("/")[2] ?? ""));
   const [found, setFound] = useState<Found>();
   const [wrong, setWrong] = useState("");
-  const picker = useRef<HTMLInputElement>(null);
   const look = async (by: Found["by"], question: Promise<CheckedReport>) => {
     setWrong("");
     setFound(undefined);
@@ -52,20 +52,10 @@ export default function CheckPage() {
           {t("check.go")}
         </Button>
       </form>
-      <Button variant="outlined" onClick={() => picker.current?.click()}>
-        {t("check.file")}
-      </Button>
-      <input
-        ref={picker}
-        hidden
-        type="file"
+      <PickFile
+        label={t("check.file")}
         accept="application/pdf"
-        aria-label={t("check.file")}
-        onChange={(e) => {
-          const file = e.target.files?.[0];
-          e.target.value = "";
-          if (file) void look("file", askWith<CheckedReport>("/api/check", { method: "POST", body: file }));
-        }}
+        onFile={(file) => void look("file", askWith<CheckedReport>("/api/check", { method: "POST", body: file }))}
       />
       <div role="status">
         {wrong && <Tag kind="bad">{wrong}</Tag>}

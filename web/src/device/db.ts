@@ -15,10 +15,13 @@ export interface StoredFile {
   blob: Blob;
   /** a small picture of a photo */
   thumb?: Blob;
-  /** a smaller copy of a photo, which reports carry: kept and sent as a file of its own */
+  /** a smaller copy of a photo, which reports carry: kept as a file of its own */
   print?: StoredFile;
-  /** waiting: not at the office yet; here: a copy of what the office has; refused: the office says it can't be what it should */
-  state: "waiting" | "here" | "refused";
+  /**
+   * waiting: not at the office yet; here: a copy of what the office has; refused: the office says it can't be what it should; spare: only of
+   * use here, until an entry has it sent
+   */
+  state: "waiting" | "here" | "refused" | "spare";
   /** the entry that mentions it, which goes first */
   entry?: string;
   visit?: string;

@@ -62,7 +62,7 @@ async function printed(image: ImageBitmap, name: string): Promise<StoredFile> {
     size *= 0.8;
     blob = await drawn(image, size, 0.6);
   }
-  return { hash: await hashOf(blob), name: name || "photo.jpg", type: "image/jpeg", size: blob.size, blob, state: "waiting", at: Date.now() };
+  return { hash: await hashOf(blob), name: name || "photo.jpg", type: "image/jpeg", size: blob.size, blob, state: "spare", at: Date.now() };
 }
 
 /** A photo as pixels, upright, and no larger than it is kept: one that is too large for the first way is scaled while it is read. */

@@ -11,10 +11,10 @@ const recordMeasure = "iter.record";
 
 /**
  * Records a draft: gives it its number and time, applies it to what is shown, and keeps both, in one transaction of the
- * device's database; a file that the entry mentions with it. Rejects with a CoreError when the entry can't be meant; then
+ * device's database; a file that the entry mentions with it, and send names those kept here that have to go now. Rejects with a CoreError when the entry can't be meant; then
  * nothing was kept. onFlags is told what the entry raised, as far as this device knows.
  */
-export async function record(db: DeviceDB, draft: Draft, file?: StoredFile, onFlags?: (flags: Flag[]) => void): Promise<string> {
+export async function record(db: DeviceDB, draft: Draft, file?: StoredFile, onFlags?: (flags: Flag[]) => void, send: string[] = []): Promise<string> {
   await loadCore();
   const zone = await db.zone();
   const id = newId();
@@ -31,6 +31,11 @@ export async function record(db: DeviceDB, draft: Draft, file?: StoredFile, onFl
       db.shown.bulkPut(changed.map((d) => stored({ ...d, rev: revs.get(`${d.type}/${d.id}`) ?? 0 }))),
       db.pending.put(stamped.entry),
       db.putState(stamped.state),
+      db.files
+        .where("hash")
+        .anyOf(send)
+        .and((f) => f.state === "spare")
+        .modify({ state: "waiting", entry: id }),
       file && db.files.bulkPut([file, file.print].flatMap((f) => (f ? [{ ...f, print: undefined, entry: id, visit: file.visit }] : []))),
     ]);
   });

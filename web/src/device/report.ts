@@ -14,7 +14,7 @@ export async function reportOf(db: DeviceDB, id: string, wish: Wish) {
 
 /** The photos of a visit that this device has, by the hash under which a report carries each; the firm's logo too. */
 export async function picturesHere(db: DeviceDB, view: VisitView, policy: Policy | undefined): Promise<Record<string, boolean>> {
-  const hashes = (view.visit.files ?? []).map((f) => f.print?.hash ?? f.hash);
+  const hashes = (view.visit.files ?? []).flatMap((f) => (f.print ? [f.print.hash, f.hash] : [f.hash]));
   if (policy?.paper?.logo) hashes.push(policy.paper.logo.hash);
   const have = await db.files.bulkGet(hashes);
   return Object.fromEntries(hashes.map((h, i) => [h, have[i] !== undefined]));

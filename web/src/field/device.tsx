@@ -11,7 +11,7 @@ import { withWanted } from "../device/wanted";
 
 export { useCore };
 
-import type { Code, Draft, Me, Notices, Policy, Ref, ReplicaState, VisitView } from "../types";
+import type { Code, Draft, Flag, Me, Notices, Policy, Ref, ReplicaState, VisitView } from "../types";
 import { say } from "../words/i18n";
 
 interface Device {
@@ -113,14 +113,15 @@ export function useRecord() {
       kind: string,
       about: string | Ref,
       body: Draft["body"] = {},
-      more: { base?: unknown; file?: StoredFile; actor?: string } = {},
+      more: { base?: unknown; file?: StoredFile; actor?: string; send?: string[] } = {},
     ): Promise<string | undefined> => {
       try {
         const subject = typeof about === "string" ? { type: "visit", id: about } : about;
-        const id = await record(db, { kind, subject, body, base: more.base, actor: more.actor }, more.file, (flags) => {
+        const flagged = (flags: Flag[]) => {
           const told = flags.find((f) => atOnce.includes(f.code));
           if (told) tell(say(told));
-        });
+        };
+        const id = await record(db, { kind, subject, body, base: more.base, actor: more.actor }, more.file, flagged, more.send);
         syncer.soon();
         return id;
       } catch (e) {

@@ -4,6 +4,7 @@ import { useTranslation } from "react-i18next";
 import type { VisitView } from "../types";
 import { bytes, timeOrDay } from "../ui/format";
 import { Mark } from "../ui/Glyph";
+import { isLater } from "../ui/later";
 import { MarkedPhoto } from "../ui/MarkedPhoto";
 
 /** Photos and documents of a visit, as soon as they have arrived. */
@@ -49,6 +50,7 @@ export function Photos({ view, here }: { view: VisitView; here: Record<string, b
               )}
               <span className="quiet block">
                 {view.names[f.person]} · {timeOrDay(f.at)} · {bytes(f.size)}
+                {isLater(view, f.at) && ` · ${t("page.later")}`}
               </span>
             </span>
           </li>

@@ -1,6 +1,6 @@
 import { Button, Dialog, DialogActions, DialogContent, DialogContentText } from "@mui/material";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
 import { ask, askWith } from "../session/session";
@@ -8,6 +8,7 @@ import type { DeviceLine, UnsentReport } from "../types";
 import { Empty } from "../ui/Empty";
 import { duration, timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
+import { PickFile } from "../ui/PickFile";
 import { Badges } from "./Badges";
 import { Answer, Failure, useDevices } from "./queries";
 import { SentMessages } from "./SentMessages";
@@ -114,7 +115,6 @@ function End({ device: d }: { device: DeviceLine }) {
 function TakeIn() {
   const { t } = useTranslation();
   const client = useQueryClient();
-  const picker = useRef<HTMLInputElement>(null);
   const take = useMutation({
     mutationFn: (file: File) => askWith<UnsentReport>("/api/office/unsent", { method: "POST", body: file }),
     onSettled: () => client.invalidateQueries(),
@@ -125,21 +125,7 @@ function TakeIn() {
       <h2>{t("unsent.title")}</h2>
       <p className="quiet">{t("unsent.hint")}</p>
       <p className="line">
-        <Button variant="outlined" disabled={take.isPending} onClick={() => picker.current?.click()}>
-          {t("unsent.pick")}
-        </Button>
-        <input
-          ref={picker}
-          hidden
-          type="file"
-          accept=".jsonl,application/x-ndjson"
-          aria-label={t("unsent.pick")}
-          onChange={(e) => {
-            const file = e.target.files?.[0];
-            e.target.value = "";
-            if (file) take.mutate(file);
-          }}
-        />
+        <PickFile label={t("unsent.pick")} accept=".jsonl,application/x-ndjson" disabled={take.isPending} onFile={(file) => take.mutate(file)} />
       </p>
       <div role="status">
         {r && <Tag kind="good">{t("unsent.done", { ...r, saved: undefined, time: timeOrDay(r.saved) })}</Tag>}

@@ -15,7 +15,7 @@ const choices = (own: ReasonChoice[] | undefined, usual: string[], word: string)
 export const skipReasons = (p: Policy | undefined) => choices(p?.skips, ["no_time", "not_here", "customer"], "skip");
 
 /** Why nobody signs. */
-export const absenceReasons = (p: Policy | undefined) => choices(p?.unsigned, ["nobody", "refused", "later"], "absent");
+export const absenceReasons = (p: Policy | undefined) => choices(p?.unsigned, ["nobody", "refused"], "absent");
 
 /** What a reason says; what is none of them is words already. */
 export const reasonText = (list: ReasonChoice[], id: string) => list.find((r) => r.id === id)?.text ?? id;

@@ -1799,7 +1799,6 @@ export const en = {
   "absent.name": "Who would have had to (if you know)",
   "absent.nobody": "Nobody there",
   "absent.refused": "They don't want to sign",
-  "absent.later": "They will sign later",
   "absent.other": "Another reason",
   "absent.save": "Save",
   "absent.saved": "Kept instead of a signature.",

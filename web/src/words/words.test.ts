@@ -11,7 +11,7 @@ describe("words", () => {
     expect(has(`kind.${kind}`)).toBe(true);
     for (const is of comparisons({ id: "q", kind, text: "" })) expect(has(`is.${is}`), is).toBe(true);
   });
-  it.each(["hazard", "alarm", "failed", "follow_up", "warning", "recommendation", "doubt"])("name the concern %s", (c) =>
+  it.each(["hazard", "alarm", "failed", "note", "follow_up", "warning", "recommendation", "doubt"])("name the concern %s", (c) =>
     expect(has(`concern.${c}`)).toBe(true),
   );
   it.each(["outside", "jump", "fell", "unlike"])("name the doubt %s", (d) => expect(has(`doubt.${d}`)).toBe(true));

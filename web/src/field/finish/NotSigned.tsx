@@ -4,6 +4,7 @@ import { useTranslation } from "react-i18next";
 import { where } from "../../device/record";
 import type { VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
+import { OwnReason } from "../../ui/OwnReason";
 import { absenceReasons } from "../../ui/reasons";
 import { usePolicy, useRecord } from "../device";
 import { PhotoAdd, PhotoList } from "../visit/PhotoStrip";
@@ -14,7 +15,6 @@ export default function NotSigned({ view, onClose }: { view: VisitView; onClose:
   const record = useRecord();
   const policy = usePolicy();
   const [name, setName] = useState("");
-  const [own, setOwn] = useState("");
   const [said, setSaid] = useState("");
   const reasons = absenceReasons(policy);
   const save = async (reason: string) => {
@@ -50,18 +50,7 @@ export default function NotSigned({ view, onClose }: { view: VisitView; onClose:
           </li>
         ))}
       </ul>
-      <form
-        className="note-entry"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void save(own.trim());
-        }}
-      >
-        <TextField label={t("absent.other")} value={own} onChange={(e) => setOwn(e.target.value)} slotProps={{ htmlInput: { maxLength: 500 } }} />
-        <Button type="submit" variant="outlined" disabled={!own.trim()}>
-          {t("absent.save")}
-        </Button>
-      </form>
+      <OwnReason label={t("absent.other")} act={t("absent.save")} onReason={(r) => void save(r)} />
     </ChoiceDrawer>
   );
 }

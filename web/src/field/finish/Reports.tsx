@@ -115,6 +115,7 @@ export function useMakeReport(view: VisitView) {
     const here = await picturesHere(db, view, policy);
     const said = await reportOf(db, view.id, { layout, by: me.person.name, photos, here, words, checkAt: `${location.origin}/check/` });
     const paper = await made(said.report, said.digest, await print(db, said.report));
-    return record("report.made", view.id, paper.body, { file: { ...paper.file, visit: view.id } });
+    // The office prints it from the same photos.
+    return record("report.made", view.id, paper.body, { file: { ...paper.file, visit: view.id }, send: said.report.photos.map((p) => p.hash) });
   };
 }

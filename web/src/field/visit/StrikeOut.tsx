@@ -1,8 +1,8 @@
-import { Button, TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { Ref, Struck, VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
+import { OwnReason } from "../../ui/OwnReason";
 import type { Word } from "../../words/i18n";
 import { useDevice, useRecord } from "../device";
 
@@ -47,7 +47,6 @@ export function StrikeOut({ view, entry, at, kind, person, place, order, card, a
 export function Why({ visit, body, onClose }: { visit: string | Ref; body: Omit<Struck, "reason">; onClose: () => void }) {
   const { t } = useTranslation();
   const record = useRecord();
-  const [own, setOwn] = useState("");
   const strike = async (reason: string) => {
     if (await record("entry.struck", visit, { ...body, reason })) onClose();
   };
@@ -63,18 +62,7 @@ export function Why({ visit, body, onClose }: { visit: string | Ref; body: Omit<
           </li>
         ))}
       </ul>
-      <form
-        className="note-entry"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void strike(own.trim());
-        }}
-      >
-        <TextField label={t("strike.why")} value={own} onChange={(e) => setOwn(e.target.value)} slotProps={{ htmlInput: { maxLength: 500 } }} />
-        <Button type="submit" variant="outlined" disabled={!own.trim()}>
-          {t("strike")}
-        </Button>
-      </form>
+      <OwnReason label={t("strike.why")} act={t("strike")} onReason={(r) => void strike(r)} />
     </ChoiceDrawer>
   );
 }

@@ -5,6 +5,7 @@ import type { AnswerLine, Drawn, FilledSheet, Question, SheetProgress, VisitView
 import { money, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { LevelTag } from "../../ui/Level";
+import { isLater } from "../../ui/later";
 import { SignatureImage } from "../../ui/SignatureImage";
 import { say } from "../../words/i18n";
 import { useCommands, useSheets } from "../queries";
@@ -22,6 +23,7 @@ export function Readings({ view }: { view: VisitView }) {
           <span className="grow">
             {r.pointName} {view.machines.length > 1 && <Link to={`/office/records/asset/${r.asset}`}>{r.assetName}</Link>}
             {r.from && <span className="tiny quiet"> {t("readings.from", { instrument: r.from })}</span>}
+            {isLater(view, r.at) && <span className="tiny quiet"> {t("page.later")}</span>}
           </span>
           {r.level !== "ok" && <LevelTag level={r.level} />}
           {r.doubt && <Tag kind="warn">{t(`doubt.${r.doubt}`)}</Tag>}

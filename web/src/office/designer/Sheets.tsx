@@ -1,11 +1,12 @@
 import { Button, TextField } from "@mui/material";
 import { useMutation } from "@tanstack/react-query";
-import { type FormEvent, useRef, useState } from "react";
+import { type FormEvent, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link, useNavigate } from "react-router";
 import { askWith } from "../../session/session";
 import type { Policy, Sheet, SheetLine, SheetPage, SheetRule } from "../../types";
 import { Tag } from "../../ui/Glyph";
+import { PickFile } from "../../ui/PickFile";
 import { Answer, Failure, useCommands, useKinds, usePolicy, useSheets } from "../queries";
 import { idOf } from "./draft";
 import "./designer.css";
@@ -69,7 +70,6 @@ function New({ taken }: { taken: string[] }) {
   const commands = useCommands();
   const go = useNavigate();
   const [title, setTitle] = useState("");
-  const picker = useRef<HTMLInputElement>(null);
   const begin = async (s: Sheet) => {
     const id = idOf(s.id || s.title, taken);
     await commands.mutateAsync([{ kind: "record.created", subject: { type: "sheetdraft", id }, body: { ...s, id, version: 1 } }]);
@@ -90,21 +90,7 @@ function New({ taken }: { taken: string[] }) {
         <Button type="submit" variant="contained" disabled={!title.trim() || commands.isPending}>
           {t("sheets.create")}
         </Button>
-        <Button variant="outlined" disabled={read.isPending} onClick={() => picker.current?.click()}>
-          {t("sheets.import")}
-        </Button>
-        <input
-          ref={picker}
-          hidden
-          type="file"
-          accept=".json,application/json"
-          aria-label={t("sheets.import")}
-          onChange={(e) => {
-            const file = e.target.files?.[0];
-            e.target.value = "";
-            if (file) read.mutate(file);
-          }}
-        />
+        <PickFile label={t("sheets.import")} accept=".json,application/json" disabled={read.isPending} onFile={(file) => read.mutate(file)} />
       </form>
       <Failure error={read.error ?? commands.error} />
     </section>

@@ -1,9 +1,10 @@
 import { Button, MenuItem, TextField } from "@mui/material";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { hashOf, upload } from "../../device/files";
 import type { Layout, PolicyPaper } from "../../types";
 import { Tag } from "../../ui/Glyph";
+import { PickFile } from "../../ui/PickFile";
 import { say } from "../../words/i18n";
 import { sentence } from "../queries";
 
@@ -74,7 +75,6 @@ export function PaperRules({ paper, onChange }: { paper: Paper; onChange: (p: Pa
 
 function Logo({ paper, onChange }: { paper: Paper; onChange: (change: Partial<Paper>) => void }) {
   const { t } = useTranslation();
-  const picker = useRef<HTMLInputElement>(null);
   const [wrong, setWrong] = useState("");
   const take = async (file: File) => {
     setWrong("");
@@ -92,20 +92,8 @@ function Logo({ paper, onChange }: { paper: Paper; onChange: (change: Partial<Pa
     <div className="line">
       {paper.logo && <img className="logo" src={`/api/files/${paper.logo.hash}`} alt={t("rules.logo")} />}
       <span className="grow small quiet">{t("rules.logo")}</span>
-      <Button onClick={() => picker.current?.click()}>{t("rules.pickLogo")}</Button>
+      <PickFile label={t("rules.pickLogo")} accept="image/png,image/jpeg" onFile={(file) => void take(file)} />
       {paper.logo && <Button onClick={() => onChange({ logo: undefined })}>{t("rules.dropLogo")}</Button>}
-      <input
-        ref={picker}
-        hidden
-        type="file"
-        accept="image/png,image/jpeg"
-        aria-label={t("rules.pickLogo")}
-        onChange={(e) => {
-          const file = e.target.files?.[0];
-          e.target.value = "";
-          if (file) void take(file);
-        }}
-      />
       <span role="alert">{wrong && <Tag kind="bad">{wrong}</Tag>}</span>
     </div>
   );
