@@ -14,10 +14,33 @@ export interface PrintJob {
 
 export type Printed = { pdf: Uint8Array<ArrayBuffer> } | { problem: Code };
 
+/** Printed once, so that the code is compiled before somebody waits for it. */
+const nothing: ServiceReport = {
+  layout: "full",
+  language: "en",
+  at: new Date().toISOString(),
+  by: "",
+  firm: { name: "" },
+  order: "",
+  customer: "",
+  site: "",
+  problem: "",
+  people: [],
+  tasks: [],
+  findings: [],
+  readings: [],
+  sheets: [],
+  parts: [],
+  advice: [],
+  photos: [],
+  signatures: [],
+};
+
 const loaded = (async () => {
   const go = new Go();
   const { instance } = await WebAssembly.instantiateStreaming(fetch(paperUrl), go.importObject);
   void go.run(instance);
+  globalThis.iterPaper!(JSON.stringify(nothing), {});
 })();
 
 addEventListener("message", async ({ data }: MessageEvent<PrintJob>) => {

@@ -1,45 +1,50 @@
 /** Service reports: made, printed and kept on the device, with or without signal. */
-import type { MadeReport, Policy, ReportMade, ServiceReport, VisitView, Wish } from "../types";
+import type { MadeReport, Policy, Ref, ReportMade, ServiceReport, VisitView, Wish } from "../types";
 import { CoreError, core } from "./core";
 import type { DeviceDB, StoredFile } from "./db";
 import { hashOf } from "./files";
 import type { Printed, PrintJob } from "./paper.worker";
 import { withWanted } from "./wanted";
 
-/** What a report of a visit says, with its digest and code. */
-export async function reportOf(db: DeviceDB, id: string, wish: Wish) {
-  const { answer } = await withWanted(db, [{ type: "visit", id }], (m) => core("report", { id, ...m, wish }));
+/** What a report of a visit says, with its digest and code. first are the documents that it most likely wants. */
+export async function reportOf(db: DeviceDB, id: string, first: Ref[], wish: Wish) {
+  const { answer } = await withWanted(db, first, (m) => core("report", { id, ...m, wish }));
   return { report: answer.report!, digest: answer.digest ?? "", code: answer.code ?? "" };
 }
 
 /** The photos of a visit that this device has, by the hash under which a report carries each; the firm's logo too. */
 export async function picturesHere(db: DeviceDB, view: VisitView, policy: Policy | undefined): Promise<Record<string, boolean>> {
-  const hashes = (view.visit.files ?? []).flatMap((f) => (f.print ? [f.print.hash, f.hash] : [f.hash]));
-  if (policy?.paper?.logo) hashes.push(policy.paper.logo.hash);
-  const have = await db.files.bulkGet(hashes);
-  return Object.fromEntries(hashes.map((h, i) => [h, have[i] !== undefined]));
+  const wanted = new Set((view.visit.files ?? []).flatMap((f) => (f.print ? [f.print.hash, f.hash] : [f.hash])));
+  if (policy?.paper?.logo) wanted.add(policy.paper.logo.hash);
+  const have = await db.files.toCollection().primaryKeys(); // at once: asked for one by one they take longer than the print
+  return Object.fromEntries(have.filter((h) => wanted.has(h)).map((h) => [h, true]));
 }
 
-/** Prints what a report says. Rejects with a CoreError that says what is wrong. */
-export async function print(db: DeviceDB, report: ServiceReport): Promise<Blob> {
-  const hashes = [report.firm.logo, ...report.photos].flatMap((p) => (p ? [p.hash] : []));
-  const files: PrintJob["files"] = {};
-  for (const f of await db.files.bulkGet(hashes)) if (f) files[f.hash] = new Uint8Array(await f.blob.arrayBuffer());
+export interface Printer {
+  /** Prints what a report says. Rejects with a CoreError that says what is wrong. */
+  print: (db: DeviceDB, report: ServiceReport) => Promise<Blob>;
+  close: () => void;
+}
+
+/** Makes a printer ready, beside the screen: it takes a moment, in which somebody chooses what to print. */
+export function openPrinter(): Printer {
   const worker = new Worker(new URL("./paper.worker.ts", import.meta.url), { type: "module" });
-  try {
-    const printed = await new Promise<Printed>((done, fail) => {
-      worker.onmessage = (e: MessageEvent<Printed>) => done(e.data);
-      worker.onerror = () => fail(new CoreError({ code: "report.printer" }));
-      worker.postMessage(
-        { report, files } satisfies PrintJob,
-        Object.values(files).map((f) => f.buffer as ArrayBuffer),
-      );
-    });
-    if ("problem" in printed) throw new CoreError(printed.problem);
-    return new Blob([printed.pdf], { type: "application/pdf" });
-  } finally {
-    worker.terminate();
-  }
+  return {
+    close: () => worker.terminate(),
+    print: async (db, report) => {
+      const hashes = [report.firm.logo, ...report.photos].flatMap((p) => (p ? [p.hash] : []));
+      const kept = (await db.files.bulkGet(hashes)).filter((f) => f !== undefined);
+      const bytes = await Promise.all(kept.map((f) => f.blob.arrayBuffer()));
+      const files: PrintJob["files"] = Object.fromEntries(kept.map((f, i) => [f.hash, new Uint8Array(bytes[i])]));
+      const printed = await new Promise<Printed>((done, fail) => {
+        worker.onmessage = (e: MessageEvent<Printed>) => done(e.data);
+        worker.onerror = () => fail(new CoreError({ code: "report.printer" }));
+        worker.postMessage({ report, files } satisfies PrintJob, bytes);
+      });
+      if ("problem" in printed) throw new CoreError(printed.problem);
+      return new Blob([printed.pdf], { type: "application/pdf" });
+    },
+  };
 }
 
 /** A report that was printed: what is recorded of it, and the paper to keep. */

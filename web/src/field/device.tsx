@@ -151,10 +151,12 @@ export function useVisit(id: string): VisitView | null | undefined {
 /** The documents that a visit's view wanted last time: most likely those it wants now. */
 const wantedLast = new Map<string, Ref[]>();
 
+/** The documents that a visit's view is made of, as far as they are known. */
+export const refsOf = (id: string): Ref[] => wantedLast.get(id) ?? [{ type: "visit", id }];
+
 export async function loadVisit(db: DeviceDB, id: string): Promise<VisitView | null> {
   if (!(await db.body("visit", id))) return null;
-  const first = wantedLast.get(id) ?? [{ type: "visit", id }];
-  const { answer, refs } = await withWanted(db, first, (m) => core("visit", { id, ...m }));
+  const { answer, refs } = await withWanted(db, refsOf(id), (m) => core("visit", { id, ...m }));
   wantedLast.set(id, refs);
   return answer.visit;
 }

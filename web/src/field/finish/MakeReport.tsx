@@ -8,7 +8,7 @@ import { MarkedPhoto } from "../../ui/MarkedPhoto";
 import { say } from "../../words/i18n";
 import { problemOf, usePolicy } from "../device";
 import { useAddress, useStored } from "../visit/PhotoTile";
-import { useMakeReport } from "./Reports";
+import { useMakeReport } from "./useMakeReport";
 
 export const layouts: Layout[] = ["full", "short", "photos"];
 

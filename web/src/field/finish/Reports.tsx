@@ -2,12 +2,12 @@ import { Button } from "@mui/material";
 import { lazy, Suspense, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { useSearchParams } from "react-router";
-import { made, paperOf, picturesHere, print, reportOf } from "../../device/report";
+import { paperOf } from "../../device/report";
 import type { Layout, VisitReport, VisitView } from "../../types";
 import { bytes, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { say } from "../../words/i18n";
-import { problemOf, useDevice, usePolicy, useRecord } from "../device";
+import { problemOf, useDevice } from "../device";
 import { StrikeOut } from "../visit/StrikeOut";
 import { VisitSection } from "../visit/VisitSection";
 
@@ -102,20 +102,4 @@ function save(url: string, name: string) {
   a.href = url;
   a.download = name;
   a.click();
-}
-
-/** Makes a report: what it says is worked out, printed, and kept with the visit. */
-export function useMakeReport(view: VisitView) {
-  const { t } = useTranslation();
-  const { db, me } = useDevice();
-  const policy = usePolicy();
-  const record = useRecord();
-  return async (layout: Layout, photos: string[]) => {
-    const words = Object.fromEntries((["complete", "return_needed", "no_access", "not_needed"] as const).map((o) => [o, t(`outcome.${o}`)]));
-    const here = await picturesHere(db, view, policy);
-    const said = await reportOf(db, view.id, { layout, by: me.person.name, photos, here, words, checkAt: `${location.origin}/check/` });
-    const paper = await made(said.report, said.digest, await print(db, said.report));
-    // The office prints it from the same photos.
-    return record("report.made", view.id, paper.body, { file: { ...paper.file, visit: view.id }, send: said.report.photos.map((p) => p.hash) });
-  };
 }
