@@ -27,7 +27,7 @@ func TestAReturnIsKeptOnTheWorkOrder(t *testing.T) {
 	v := read[work.Visit](t, s.docs, "visit", "V1")
 	assert.False(t, v.Closes())
 	assert.True(t, v.NeedsSignature())
-	assert.Equal(t, work.Back, work.StateOf(v))
+	assert.Equal(t, work.Back, work.StateOf(v.Trip()))
 
 	s.m.Wait(time.Minute)
 	struck := s.m.Entry("ann", "entry.struck", "visit", "V1", strikeOut(finish, ledger.Struck{Order: "W1"}))
@@ -56,7 +56,7 @@ func TestFinishedTwice(t *testing.T) {
 	v := read[work.Visit](t, s.docs, "visit", "V1")
 	assert.Len(t, v.Steps, 2)
 	assert.Equal(t, work.Complete, v.Outcome)
-	assert.Equal(t, work.Closed, work.StateOf(v))
+	assert.Equal(t, work.Closed, work.StateOf(v.Trip()))
 }
 
 func TestWorkThatIsFound(t *testing.T) {

@@ -289,10 +289,12 @@ func orderStands(t require.TestingT, docs ledger.Docs) {
 		}
 		o := read[work.Order](t, docs, ref.Type, ref.ID)
 		var visits []work.Visit
+		var trips []work.Trip
 		for _, id := range o.Visits {
-			visits = append(visits, read[work.Visit](t, docs, "visit", id))
+			v := read[work.Visit](t, docs, "visit", id)
+			visits, trips = append(visits, v), append(trips, v.Trip())
 		}
-		if work.StateOf(visits...) != work.Closed {
+		if work.StateOf(trips...) != work.Closed {
 			continue
 		}
 		for _, v := range visits {

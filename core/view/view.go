@@ -216,7 +216,7 @@ func (b *builder) signed(v *Visit) {
 
 // state is where the work order stands, when all its visits are known here.
 func (b *builder) state(v *Visit) work.State {
-	visits := []work.Visit{v.Visit}
+	trips := []work.Trip{v.Visit.Trip()}
 	for _, id := range v.Order.Visits {
 		if id == v.ID {
 			continue
@@ -225,9 +225,9 @@ func (b *builder) state(v *Visit) work.State {
 		if !b.load("visit", id, &other) {
 			return ""
 		}
-		visits = append(visits, other)
+		trips = append(trips, other.Trip())
 	}
-	return work.StateOf(visits...)
+	return work.StateOf(trips...)
 }
 
 // days are the dates on which somebody worked.

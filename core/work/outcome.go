@@ -85,25 +85,40 @@ func (v Visit) NeedsSignature() bool {
 	return v.Stage == Finished && s != nil && s.Signature && !v.Signed() && v.Unsigned() == nil
 }
 
-// takesOver tells whether the visit is one that a visit which ended earlier was waiting for.
-func (v Visit) takesOver(from Visit) bool {
-	end := from.Ended()
-	if !v.Ended().After(end) {
-		return false
-	}
-	begun := slices.IndexFunc(v.Steps, func(s Step) bool { return !s.Struck && (s.Action == SetOff || s.Action == Arrive) })
-	return v.Start.After(end) || v.PlannedAt.After(end) || (begun >= 0 && v.Steps[begun].At.After(end))
+// Trip is what a visit means to its work order.
+type Trip struct {
+	Stage     Stage     `json:"stage"`
+	Spare     bool      `json:"spare,omitempty"`  // the order does not wait for it
+	Closes    bool      `json:"closes,omitempty"` // it ended in a way that can close the order
+	Start     time.Time `json:"start"`            // planned
+	PlannedAt time.Time `json:"plannedAt,omitzero"`
+	Begun     time.Time `json:"begun,omitzero"` // when somebody set off or arrived first
+	Ended     time.Time `json:"ended,omitzero"`
 }
 
-// StateOf says where a work order stands from its visits. It is closed only when no required visit is still to come or under way, and
+// Trip gives what the visit means to its work order.
+func (v Visit) Trip() Trip {
+	t := Trip{Stage: v.Stage, Spare: v.Spare, Closes: v.Closes(), Start: v.Start, PlannedAt: v.PlannedAt, Ended: v.Ended()}
+	if i := slices.IndexFunc(v.Steps, func(s Step) bool { return !s.Struck && (s.Action == SetOff || s.Action == Arrive) }); i >= 0 {
+		t.Begun = v.Steps[i].At
+	}
+	return t
+}
+
+// takesOver tells whether the trip is one that another which ended earlier was waiting for.
+func (t Trip) takesOver(from Trip) bool {
+	return t.Ended.After(from.Ended) && (t.Start.After(from.Ended) || t.PlannedAt.After(from.Ended) || t.Begun.After(from.Ended))
+}
+
+// StateOf says where a work order stands from its trips. It is closed only when no required visit is still to come or under way, and
 // when each that ended without closing it was followed by one that took over: the last of those closes it.
-func StateOf(visits ...Visit) State {
-	var ended []Visit
-	for _, v := range visits {
+func StateOf(trips ...Trip) State {
+	var ended []Trip
+	for _, t := range trips {
 		switch {
-		case v.Stage == Finished:
-			ended = append(ended, v)
-		case v.Stage == Withdrawn || v.Stage == Declined || v.Spare:
+		case t.Stage == Finished:
+			ended = append(ended, t)
+		case t.Stage == Withdrawn || t.Stage == Declined || t.Spare:
 		default:
 			return Underway
 		}
@@ -111,8 +126,8 @@ func StateOf(visits ...Visit) State {
 	if len(ended) == 0 {
 		return Open
 	}
-	for _, v := range ended {
-		if !v.Closes() && !slices.ContainsFunc(ended, func(next Visit) bool { return next.takesOver(v) }) {
+	for _, t := range ended {
+		if !t.Closes && !slices.ContainsFunc(ended, func(next Trip) bool { return next.takesOver(t) }) {
 			return Back
 		}
 	}

@@ -15,47 +15,56 @@ import (
 
 // How visits end, and what is left of them: the history of a site, reports, conversations, what nobody signed.
 
-// state is where a work order stands over all its visits.
-func (t *Tx) state(o work.Order) (work.State, error) {
-	visits := make([]work.Visit, len(o.Visits))
-	for i, id := range o.Visits {
-		if _, err := t.Load("visit", id, &visits[i]); err != nil {
-			return "", err
+// stand keeps where work orders stand over all their visits, once for those that were touched.
+func (t *Tx) stand() error {
+	for id := range t.orders {
+		trips, err := collect(t, func(row interface{ Scan(...any) error }) (trip work.Trip, err error) {
+			var text string
+			if err := row.Scan(&text); err != nil {
+				return trip, err
+			}
+			return trip, json.Unmarshal([]byte(text), &trip)
+		}, "SELECT trip FROM visits WHERE workorder = ?", id)
+		if err != nil {
+			return err
 		}
+		state := work.StateOf(trips...)
+		placed := state == work.Underway || state == work.Closed // nothing is left to plan
+		if _, err := t.exec("UPDATE workorders SET state = ?, placed = ? WHERE id = ?", state, placed, id); err != nil {
+			return err
+		}
+		delete(t.orders, id)
 	}
-	return work.StateOf(visits...), nil
+	return nil
 }
-
-// placed tells whether nothing is left to plan for a work order.
-func placed(s work.State) bool { return s == work.Underway || s == work.Closed }
 
 // ended keeps what follows from a visit for its work order, the site's history, and reports.
 func (t *Tx) ended(id string, v work.Visit) error {
-	var o work.Order
-	if ok, err := t.Load("workorder", v.Order, &o); err != nil || !ok {
-		return err
-	}
-	state, err := t.state(o)
-	if err != nil {
-		return err
-	}
-	if _, err := t.exec("UPDATE workorders SET state = ?, placed = ? WHERE id = ?", state, placed(state), v.Order); err != nil {
-		return err
-	}
+	t.orders[v.Order] = true
 	// A visit whose end was struck out stays with its revision: that it is no longer history is news too.
 	if slices.ContainsFunc(v.Steps, func(s work.Step) bool { return s.Action == work.Finish }) {
+		var o work.Order
+		if ok, err := t.Load("workorder", v.Order, &o); err != nil || !ok {
+			return err
+		}
 		ended := ""
 		if v.Stage == work.Finished {
 			ended = v.Ended().UTC().Format(time.RFC3339)
 		}
-		_, err = t.exec("INSERT OR REPLACE INTO history (site, visit, ended, rev) VALUES (?,?,?,?)", o.Site, id, ended, t.revs[ledger.Ref{Type: "visit", ID: id}])
-	}
-	for _, r := range v.Reports {
-		if err == nil {
-			_, err = t.exec("INSERT OR REPLACE INTO reports (entry, visit, code, pdf, struck) VALUES (?,?,?,?,?)", r.Entry, id, r.Code, r.PDF, r.Struck)
+		body, err := json.Marshal(view.Earlier(id, v, o))
+		if err != nil {
+			return err
+		}
+		if _, err := t.exec("INSERT OR REPLACE INTO history (site, visit, ended, rev, body) VALUES (?,?,?,?,?)", o.Site, id, ended, t.revs[ledger.Ref{Type: "visit", ID: id}], body); err != nil {
+			return err
 		}
 	}
-	return err
+	for _, r := range v.Reports {
+		if _, err := t.exec("INSERT OR REPLACE INTO reports (entry, visit, code, pdf, struck) VALUES (?,?,?,?,?)", r.Entry, id, r.Code, r.PDF, r.Struck); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // talked keeps how much of a conversation the office has not read.
@@ -85,7 +94,7 @@ func (t *Tx) Unsigned(limit int) ([]string, error) {
 
 // unsignedAt names what it takes to have other people's visits at some sites (a JSON list) signed for: those that ended since a day.
 func (t *Tx) unsignedAt(sites string, since time.Time) ([]ledger.Ref, error) {
-	ids, err := collect(t, scanString, `SELECT v.id FROM visits v JOIN workorders w ON w.id = v.workorder
+	ids, err := collect(t, scanString, `SELECT v.id FROM visits v CROSS JOIN workorders w ON w.id = v.workorder -- in this order: few are unsigned
 		WHERE v.unsigned AND v.ended >= ? AND w.site IN (SELECT value FROM json_each(?)) LIMIT 200`, since.UTC().Format(time.RFC3339), sites)
 	if err != nil {
 		return nil, err
@@ -112,33 +121,31 @@ const historyVisits = 8
 // HistoryOf makes the history of a site: the last visits that ended there.
 func (t *Tx) HistoryOf(site string) (ledger.Doc, error) {
 	d := ledger.Doc{Ref: ledger.Ref{Type: "history", ID: site}}
-	revs, err := t.HistoryRevs([]string{site})
-	if err != nil || revs[site] == 0 {
+	var err error
+	if d.Rev, err = t.HistoryRev(site); err != nil || d.Rev == 0 {
 		return d, err
 	}
-	ids, err := collect(t, scanString, "SELECT visit FROM history WHERE site = ? AND ended <> '' ORDER BY ended DESC, visit LIMIT ?", site, historyVisits)
+	visits, err := collect(t, func(row interface{ Scan(...any) error }) (body json.RawMessage, err error) {
+		return body, row.Scan((*[]byte)(&body))
+	}, "SELECT body FROM history WHERE site = ? AND ended > '' ORDER BY ended DESC, visit LIMIT ?", site, historyVisits)
 	if err != nil {
 		return d, err
 	}
-	history := view.SiteHistory{Visits: []view.EarlierVisit{}}
-	for _, id := range ids {
-		var v work.Visit
-		var o work.Order
-		if _, err := t.Load("visit", id, &v); err != nil {
-			return d, err
-		}
-		if _, err := t.Load("workorder", v.Order, &o); err != nil {
-			return d, err
-		}
-		history.Visits = append(history.Visits, view.Earlier(id, v, o))
-	}
-	d.Rev = revs[site]
-	d.Body, err = json.Marshal(history)
+	d.Body, err = json.Marshal(map[string]any{"visits": visits}) // a view.SiteHistory
 	return d, err
 }
 
-// HistoryRevs gives the revision of the history of each of some sites where a visit has ended.
-func (t *Tx) HistoryRevs(sites []string) (map[string]int64, error) {
+// HistoryRev gives the revision of a site's history; 0 where no visit has ended.
+func (t *Tx) HistoryRev(site string) (int64, error) {
+	if rev, known := t.histories[site]; known {
+		return rev, nil
+	}
+	revs, err := t.historyRevs([]string{site})
+	return revs[site], err
+}
+
+// historyRevs gives the revision of the history of each of some sites where a visit has ended, and remembers it for the transaction.
+func (t *Tx) historyRevs(sites []string) (map[string]int64, error) {
 	list, err := json.Marshal(sites)
 	if err != nil {
 		return nil, err
@@ -148,12 +155,13 @@ func (t *Tx) HistoryRevs(sites []string) (map[string]int64, error) {
 		rev  int64
 	}
 	all, err := collect(t, func(row interface{ Scan(...any) error }) (r rev, err error) { return r, row.Scan(&r.site, &r.rev) },
-		"SELECT site, max(rev) FROM history WHERE site IN (SELECT value FROM json_each(?)) GROUP BY site HAVING max(ended) <> ''", string(list))
-	out := map[string]int64{}
+		`SELECT j.value, (SELECT max(rev) FROM history WHERE site = j.value) FROM json_each(?) j
+		WHERE EXISTS (SELECT 1 FROM history WHERE site = j.value AND ended > '')`, string(list))
+	t.histories = map[string]int64{}
 	for _, r := range all {
-		out[r.site] = r.rev
+		t.histories[r.site] = r.rev
 	}
-	return out, err
+	return t.histories, err
 }
 
 // ReportLine is where a service report is kept.

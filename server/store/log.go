@@ -14,12 +14,15 @@ import (
 
 // Tx is a transaction.
 type Tx struct {
-	sql     *sql.Tx
-	ctx     context.Context
-	docs    ledger.Memory        // read or changed in this transaction
-	revs    map[ledger.Ref]int64 // theirs
-	dirty   map[ledger.Ref]bool  // changed and not yet written
-	changed []ledger.Ref
+	sql    *sql.Tx
+	ctx    context.Context
+	docs   ledger.Memory        // read or changed in this transaction
+	revs   map[ledger.Ref]int64 // theirs
+	dirty  map[ledger.Ref]bool  // changed and not yet written
+	orders map[string]bool      // work orders whose state is to be worked out anew
+	// histories are the revisions of sites' histories that were asked for last; a flush forgets them.
+	histories map[string]int64
+	changed   []ledger.Ref
 	// statements are those asked again and again in one transaction, by text. They end with it.
 	statements map[string]*sql.Stmt
 	prepared   *prepared
@@ -201,7 +204,11 @@ func (t *Tx) flush() error {
 		delete(t.dirty, ref)
 		t.changed = append(t.changed, ref)
 	}
-	return nil
+	if len(t.orders) == 0 {
+		return nil
+	}
+	t.histories = nil
+	return t.stand()
 }
 
 // Logged is an entry as the log has it.

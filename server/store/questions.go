@@ -39,8 +39,12 @@ func (t *Tx) index(d ledger.Ref) error {
 			ended = e.UTC().Format(time.RFC3339)
 		}
 		shown := !v.SentAt.IsZero() && (v.WithdrawnAt.IsZero() || v.Begun())
-		if err := exec(`INSERT OR REPLACE INTO visits (id, workorder, technician, day, start, stage, shown, ended, reviewed, outcome, unsigned, asked) VALUES (?,?,?,?,?,?,?,?,?,?,?,?)`,
-			d.ID, v.Order, v.Technician, v.Start.Format(time.DateOnly), v.Start.UTC().Format(time.RFC3339), v.Stage, shown, ended, !v.ReviewedAt.IsZero(), v.Outcome, v.NeedsSignature(), v.Asked() != nil); err != nil {
+		trip, err := json.Marshal(v.Trip())
+		if err != nil {
+			return err
+		}
+		if err := exec(`INSERT OR REPLACE INTO visits (id, workorder, technician, day, start, stage, shown, ended, reviewed, outcome, unsigned, asked, trip) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?)`,
+			d.ID, v.Order, v.Technician, v.Start.Format(time.DateOnly), v.Start.UTC().Format(time.RFC3339), v.Stage, shown, ended, !v.ReviewedAt.IsZero(), v.Outcome, v.NeedsSignature(), v.Asked() != nil, string(trip)); err != nil {
 			return err
 		}
 		if err := exec("DELETE FROM visit_people WHERE visit = ?", d.ID); err != nil {
@@ -65,12 +69,9 @@ func (t *Tx) index(d ledger.Ref) error {
 			promise = o.PromiseTo.UTC().Format(time.RFC3339)
 		}
 		number, _ := strconv.Atoi(o.Number) // a number of the company's own that is no number sorts first
-		state, err := t.state(o)
-		if err != nil {
-			return err
-		}
-		return exec(`INSERT OR REPLACE INTO workorders (id, number, priority, opened, promise, customer, site, state, placed) VALUES (?,?,?,?,?,?,?,?,?)`,
-			d.ID, number, o.Priority, o.OpenedAt.UTC().Format(time.RFC3339), promise, o.Customer, o.Site, state, placed(state))
+		t.orders[d.ID] = true
+		return exec(`INSERT OR REPLACE INTO workorders (id, number, priority, opened, promise, customer, site) VALUES (?,?,?,?,?,?,?)`,
+			d.ID, number, o.Priority, o.OpenedAt.UTC().Format(time.RFC3339), promise, o.Customer, o.Site)
 	case "talk":
 		return t.talked(d.ID)
 	case "asset":
@@ -234,6 +235,8 @@ func (t *Tx) Scope(person string, from, to time.Time) ([]ledger.Ref, error) {
 		add("site", x.site)
 		sites = append(sites, x.site)
 	}
+	slices.Sort(sites)
+	sites = slices.Compact(sites)
 	list, err := json.Marshal(sites)
 	if err != nil {
 		return nil, err
@@ -272,7 +275,7 @@ func (t *Tx) Scope(person string, from, to time.Time) ([]ledger.Ref, error) {
 		visits = append(visits, x.visit)
 		add("talk", x.order)
 	}
-	histories, err := t.HistoryRevs(sites)
+	histories, err := t.historyRevs(sites)
 	if err != nil {
 		return nil, err
 	}

@@ -14,7 +14,7 @@ import (
 // folds are the tables that are folded from the log, with the order in which to compare them.
 var folds = []struct{ table, columns, order, where string }{
 	{"docs", "type, id, rev, body", "type, id", "1"},
-	{"visits", "id, workorder, technician, day, start, stage, shown, ended, reviewed, outcome, unsigned, asked", "id", "1"},
+	{"visits", "id, workorder, technician, day, start, stage, shown, ended, reviewed, outcome, unsigned, asked, trip", "id", "1"},
 	{"workorders", "id, number, priority, opened, promise, customer, site, placed, state", "id", "1"},
 	{"assets_by_site", "site, asset", "site, asset", "1"},
 	{"search", "type, id, text", "type, id", "1"},
@@ -24,7 +24,7 @@ var folds = []struct{ table, columns, order, where string }{
 	{"handovers", `id, "from", "to", at, live`, "id", "1"},
 	{"requests", "id, visit, workorder, person, state, at, since", "id", "1"},
 	{"purchases", "id, state, place, at", "id", "1"},
-	{"history", "site, visit, ended, rev", "visit", "1"},
+	{"history", "site, visit, ended, rev, body", "visit", "1"},
 	{"reports", "entry, visit, code, pdf, struck", "entry", "1"},
 	{"talks", "workorder, at, unread", "workorder", "1"},
 	{"visit_people", "person, visit", "person, visit", "1"},

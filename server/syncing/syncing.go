@@ -455,16 +455,6 @@ func tell(tx *store.Tx, d Device, rep string, dev *store.Device, cur cursor, now
 	if err != nil {
 		return err
 	}
-	sites := []string{}
-	for _, ref := range scope {
-		if ref.Type == "history" {
-			sites = append(sites, ref.ID)
-		}
-	}
-	histories, err := tx.HistoryRevs(sites)
-	if err != nil {
-		return err
-	}
 	confirmed := min(cur.tick, dev.Tick)
 	tick := dev.Tick + 1
 	bytes := 0
@@ -477,7 +467,9 @@ func tell(tx *store.Tx, d Device, rep string, dev *store.Device, cur cursor, now
 				return err
 			}
 		case "history":
-			had.Now = histories[ref.ID]
+			if had.Now, err = tx.HistoryRev(ref.ID); err != nil {
+				return err
+			}
 		}
 		if ok && had.Rev == had.Now && had.Tick <= confirmed {
 			continue

@@ -6,6 +6,8 @@ CREATE INDEX workorders_site ON workorders (site);
 -- What a finished visit still waits for: a signature, or an answer to the office's question.
 ALTER TABLE visits ADD COLUMN unsigned INTEGER NOT NULL DEFAULT 0;
 ALTER TABLE visits ADD COLUMN asked INTEGER NOT NULL DEFAULT 0;
+-- What the visit means to its work order (work.Trip).
+ALTER TABLE visits ADD COLUMN trip TEXT NOT NULL DEFAULT '{}';
 CREATE INDEX visits_unsigned ON visits (ended) WHERE unsigned;
 
 -- Visits that ended, by site: what whoever comes next is told of. rev is that of the visit, and ended is '' once the end was struck out.
@@ -13,8 +15,9 @@ CREATE TABLE history (
   site  TEXT NOT NULL,
   visit TEXT NOT NULL PRIMARY KEY,
   ended TEXT NOT NULL, -- UTC
-  rev   INTEGER NOT NULL
-) WITHOUT ROWID;
+  rev   INTEGER NOT NULL,
+  body  BLOB NOT NULL  -- view.EarlierVisit
+);
 CREATE INDEX history_site ON history (site, rev);
 CREATE INDEX history_ended ON history (site, ended);
 
