@@ -1755,6 +1755,8 @@ export const en = {
 
   // How a visit ends
   "ready.share": "{{done}} of {{of}} done",
+  "ready.tapped_one": "What was tapped, {{count}} time",
+  "ready.tapped_other": "What was tapped, {{count}} times",
   "ready.leave": "Leave out",
   "ready.leaveNamed": "Leave out: {{what}}",
   "ready.why": "Why is it left out?",

@@ -26,22 +26,29 @@ export function Finish({ view }: { view: VisitView }) {
 
 function Steps({ view }: { view: VisitView }) {
   const { t } = useTranslation();
-  return view.visit.steps?.map((s) => (
-    <div className="line" key={s.entry}>
-      <span className={`grow${s.struck ? " struck" : ""}`}>
-        {s.action === "started_task" ? t("entry.task.started") : t(`entry.visit.${s.action}`)}
-        {s.outcome && ` · ${t(`outcome.${s.outcome}`)}`}
-        {s.task && ` · ${view.tasks.find((x) => x.id === s.task)?.name ?? ""}`} <span className="small quiet">{timeOrDay(s.at)}</span>
-      </span>
-      <StrikeOut
-        view={view}
-        entry={s.entry}
-        at={s.at}
-        kind={s.action === "started_task" ? "task.started" : `visit.${s.action}`}
-        person={s.by ?? s.person}
-        order={s.task || s.action === "finished" ? view.visit.order : undefined}
-        struck={s.struck}
-      />
-    </div>
-  ));
+  const steps = view.visit.steps ?? [];
+  if (steps.length === 0) return null;
+  return (
+    <details className="earlier">
+      <summary>{t("ready.tapped", { count: steps.length })}</summary>
+      {steps.map((s) => (
+        <div className="line" key={s.entry}>
+          <span className={`grow${s.struck ? " struck" : ""}`}>
+            {s.action === "started_task" ? t("entry.task.started") : t(`entry.visit.${s.action}`)}
+            {s.outcome && ` · ${t(`outcome.${s.outcome}`)}`}
+            {s.task && ` · ${view.tasks.find((x) => x.id === s.task)?.name ?? ""}`} <span className="small quiet">{timeOrDay(s.at)}</span>
+          </span>
+          <StrikeOut
+            view={view}
+            entry={s.entry}
+            at={s.at}
+            kind={s.action === "started_task" ? "task.started" : `visit.${s.action}`}
+            person={s.by ?? s.person}
+            order={s.task || s.action === "finished" ? view.visit.order : undefined}
+            struck={s.struck}
+          />
+        </div>
+      ))}
+    </details>
+  );
 }

@@ -1,4 +1,4 @@
-import { Suspense, useEffect, useMemo, useRef, useState } from "react";
+import { lazy, Suspense, useEffect, useMemo, useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link, useSearchParams } from "react-router";
 import { letCoreLoad } from "../../device/core";
@@ -23,7 +23,7 @@ const LeastDriving = screen(() => import("./LeastDriving"));
 const Directions = screen(() => import("./Directions"));
 const Lacks = screen(() => import("./Lacks"));
 const ConfirmEnds = screen(() => import("./ConfirmEnds"));
-const Waiting = screen(() => import("./Waiting"));
+const Waiting = lazy(() => import("./Waiting")); // it takes no component library, which the route starts without
 const FoundWork = screen(() => import("../work/FoundWork"));
 
 const dayLength = 86_400_000;
