@@ -273,7 +273,21 @@ test("a return goes back to planning with what it needs; found work and a word w
   await expect(page.locator("#further")).toContainText("answered by Жанна Ёлкина");
   await page.locator("#further").getByRole("button", { name: "Found work" }).click();
   await page.getByLabel("What is to be done?").fill("Drain cover is cracked");
+  // A tap beside the drawer loses nothing.
+  await page.getByRole("dialog").getByRole("button", { name: "Cancel" }).click();
+  await page.locator("#further").getByRole("button", { name: "Found work" }).click();
+  await expect(page.getByLabel("What is to be done?")).toHaveValue("Drain cover is cracked");
   await page.getByRole("button", { name: "Leave it for planning" }).click();
+  // Half a note stays with the visit it was typed on.
+  await page.getByLabel("Write a note").fill("The ladder was");
+  await page.locator("#further").getByRole("button", { name: "Found work" }).click();
+  await page.getByLabel("What is to be done?").fill("Hand rail is loose");
+  await page.getByRole("button", { name: "Do it now" }).click();
+  await expect(page.locator("#brief")).toContainText("Hand rail is loose");
+  await expect(page.getByLabel("Write a note")).toHaveValue("");
+  await page.goBack();
+  await expect(page.getByLabel("Write a note")).toHaveValue("The ladder was");
+  await page.getByLabel("Write a note").fill("");
   await page.locator("#talk").getByRole("button", { name: "Write" }).click();
   await page.getByLabel("Your message").fill("Who has the long ladder?");
   await page.getByRole("button", { name: "Send", exact: true }).click();

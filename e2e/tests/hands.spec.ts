@@ -11,6 +11,7 @@ async function field(login: string): Promise<Phone> {
   await phone.open();
   await signIn(phone.page, login);
   await expect(phone.page.getByText("All at office")).toBeVisible();
+  await phone.page.evaluate(() => navigator.serviceWorker.ready); // the app opens with no signal from then on
   return phone;
 }
 

@@ -5,6 +5,7 @@ import { nameOf } from "../../catalogue/catalogue";
 import type { Needed, VisitView } from "../../types";
 import { duration, quantity } from "../../ui/format";
 import { usePolicy } from "../device";
+import { useKept } from "../kept";
 import { Finder } from "../parts/Finder";
 import { typedNumber } from "../parts/useBasket";
 import { useCatalogue } from "../parts/useCatalogue";
@@ -26,15 +27,17 @@ export function NextVisit({ view, onDone, onBack }: { view: VisitView; onDone: (
   const planned = view.needs.filter((n) => Number(n.left) > 0);
   const [skills, setSkills] = useState<string[]>([]);
   const [minutes, setMinutes] = useState(0);
-  const [note, setNote] = useState("");
+  const [note, setNote] = useKept(`next.${view.id}`);
   const fine = needs.every((n) => Number(typedNumber(n.quantity)) > 0);
-  const done = () =>
+  const done = () => {
+    setNote("");
     onDone({
       needs: needs.length ? needs.map((n) => ({ ...n, quantity: typedNumber(n.quantity) })) : undefined,
       skills: skills.length ? skills : undefined,
       minutes: minutes || undefined,
       note: note.trim() || undefined,
     });
+  };
   const partName = (id: string) => {
     const item = catalogue?.item(`part ${id}`);
     return item ? nameOf(item) : id;

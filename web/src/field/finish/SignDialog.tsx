@@ -33,6 +33,8 @@ export default function SignDialog({ view, onClose, onAbsent }: Props) {
   const [busy, setBusy] = useState(false);
   const pad = useRef<SignaturePad>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
+  // Those that this signer has signed already, should one after them be refused.
+  const signed = useRef(new Set<string>());
   const all = shown ? [shown.own, ...shown.others.filter((o) => !left.includes(o.id))] : [];
 
   const save = async (more: boolean) => {
@@ -48,18 +50,21 @@ export default function SignDialog({ view, onClose, onAbsent }: Props) {
       return;
     }
     setBusy(true);
-    const signed = { name: name.trim(), role: role.trim(), strokes, where: where() };
+    const signer = { name: name.trim(), role: role.trim(), strokes, where: where() };
     for (const s of all) {
+      if (signed.current.has(s.id)) continue;
       const together = all.flatMap((x) => (x.id === s.id ? [] : [x.id]));
-      const body = { ...signed, summary: s.summary, digest: s.digest, with: together.length > 0 ? together : undefined };
+      const body = { ...signer, summary: s.summary, digest: s.digest, with: together.length > 0 ? together : undefined };
       if (!(await record("signoff.captured", s.id, body))) {
         setBusy(false);
         return; // what is wrong was told; those before it are signed
       }
+      signed.current.add(s.id);
     }
     setBusy(false);
     if (all.length > 1) tell(t("sign.together", { count: all.length }));
     if (!more) return onClose();
+    signed.current.clear();
     setName("");
     setRole("");
     pad.current?.clear();
@@ -67,7 +72,8 @@ export default function SignDialog({ view, onClose, onAbsent }: Props) {
   return (
     <Dialog open fullScreen onClose={onClose} aria-labelledby="sign-title">
       <div className="sign field">
-        <div className="sign-shown">
+        {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it can be long, and a keyboard has to reach it to scroll */}
+        <section className="sign-shown" tabIndex={0} aria-label={t("sign.intro")}>
           <h1 id="sign-title">{t("sign.title")}</h1>
           <p className="small quiet">{t("sign.intro")}</p>
           {view.days.length > 1 && <DayChoice days={view.days} day={day} onDay={setDay} />}
@@ -75,7 +81,7 @@ export default function SignDialog({ view, onClose, onAbsent }: Props) {
           {shown && shown.others.length > 0 && (
             <Others others={shown.others} left={left} onTurn={(id) => setLeft(left.includes(id) ? left.filter((x) => x !== id) : [...left, id])} />
           )}
-        </div>
+        </section>
         <div className="sign-form">
           <Signer view={view} name={name} role={role} onName={setName} onRole={setRole} />
           <Pad pad={pad} canvas={canvas} label={t("sign.pad")} onBegin={() => setWrong("")} />

@@ -1,21 +1,21 @@
 import { Button, TextField } from "@mui/material";
-import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { VisitView } from "../../types";
 import { timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { useRecord } from "../device";
+import { useKept } from "../kept";
 
 /** What the office asks about a visit that it has sent back, until it is answered; and what was answered. */
 export function OfficeAsks({ view }: { view: VisitView }) {
   const { t } = useTranslation();
   const record = useRecord();
-  const [text, setText] = useState("");
   const all = view.visit.questions ?? [];
-  if (all.length === 0) return null;
   const open = all.find((q) => !q.answeredAt);
+  const [text, type] = useKept(`answer.${view.id}`);
+  if (all.length === 0) return null;
   const answer = async () => {
-    if (await record("question.answered", view.id, { question: open!.entry, text: text.trim() })) setText("");
+    if (await record("question.answered", view.id, { question: open!.entry, text: text.trim() })) type("");
   };
   return (
     <section className="sec asks" aria-label={t("asks.title")}>
@@ -42,7 +42,7 @@ export function OfficeAsks({ view }: { view: VisitView }) {
           <TextField
             label={t("asks.answer")}
             value={text}
-            onChange={(e) => setText(e.target.value)}
+            onChange={(e) => type(e.target.value)}
             multiline
             minRows={2}
             slotProps={{ htmlInput: { maxLength: 5000 } }}

@@ -1,11 +1,12 @@
 import { Button, TextField } from "@mui/material";
 import { useLiveQuery } from "dexie-react-hooks";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useRef } from "react";
 import { useTranslation } from "react-i18next";
 import type { Person, Talk } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { Said } from "../../ui/Said";
 import { useDevice, useRecord } from "../device";
+import { useKept } from "../kept";
 import { useUnread } from "./talks";
 
 /** The whole conversation. Who opens it has read it. */
@@ -13,13 +14,7 @@ export default function TalkDrawer({ order, visit, onClose }: { order: string; v
   const { t } = useTranslation();
   const { db, me } = useDevice();
   const record = useRecord();
-  const key = `iter.talk.${order}`;
-  const [text, setText] = useState(() => localStorage.getItem(key) ?? "");
-  const type = (s: string) => {
-    setText(s);
-    if (s) localStorage.setItem(key, s);
-    else localStorage.removeItem(key);
-  };
+  const [text, type] = useKept(`talk.${order}`);
   const talk = useLiveQuery(() => db.body<Talk>("talk", order), [db, order]) ?? { said: [] };
   const names = useLiveQuery(async () => Object.fromEntries((await db.all<Person>("person")).map((p) => [p.id, p.body.name])), [db]) ?? {};
   const unread = useUnread()[order] ?? 0;

@@ -6,20 +6,14 @@ import { useDictation } from "../../ui/dictation";
 import { time } from "../../ui/format";
 import { isLater } from "../../ui/later";
 import { usePolicy, useRecord } from "../device";
+import { useKept } from "../kept";
 import { StrikeOut } from "./StrikeOut";
 import { VisitSection } from "./VisitSection";
 
 export function Notes({ view }: { view: VisitView }) {
   const { t } = useTranslation();
   const record = useRecord();
-  const key = `iter.draft.${view.id}`;
-  // What is typed and not saved yet survives a closed app.
-  const [text, setText] = useState(() => localStorage.getItem(key) ?? "");
-  const type = (s: string) => {
-    setText(s);
-    if (s) localStorage.setItem(key, s);
-    else localStorage.removeItem(key);
-  };
+  const [text, type] = useKept(view.id);
   const [office, setOffice] = useState(false);
   const phrases = usePolicy()?.phrases ?? [];
   const dictate = useDictation((said) => type(text.trim() ? `${text.trim()} ${said}` : said));

@@ -55,7 +55,8 @@ export default function VisitScreen({ wide }: { wide: boolean }) {
   }
   const open = !["planned", "sent", "declined"].includes(view.visit.stage);
   return (
-    <main className="visit">
+    // Another visit is another page: nothing half typed on this one goes along.
+    <main className="visit" key={view.id}>
       <Head view={view} wide={wide} />
       <div className="visit-body">
         <OfficeAsks view={view} />

@@ -7,6 +7,7 @@ import { newId } from "../../device/record";
 import type { Asset, FoundHow, Priority, Site } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { useDevice, usePolicy, useRecord } from "../device";
+import { useKept } from "../kept";
 
 const ways: FoundHow[] = ["discovered", "other_asset", "other_person"];
 const priorities: Priority[] = ["normal", "soon", "emergency"];
@@ -28,7 +29,7 @@ export default function FoundWork({ at, onClose }: Props) {
   const [how, setHow] = useState<FoundHow>("discovered");
   const [asset, setAsset] = useState("");
   const [who, setWho] = useState("");
-  const [problem, setProblem] = useState("");
+  const [problem, setProblem] = useKept(`found.${at?.visit ?? ""}`);
   const [priority, setPriority] = useState<Priority>("normal");
   const [kind, setKind] = useState("");
   const sites = useLiveQuery(async () => (await db.all<Site>("site")).sort((a, b) => a.body.name.localeCompare(b.body.name)), [db]) ?? [];
@@ -51,6 +52,7 @@ export default function FoundWork({ at, onClose }: Props) {
       begin: visit,
     };
     if (!(await record("work.found", { type: "workorder", id }, body))) return;
+    setProblem("");
     onClose();
     if (visit) navigate(`/field/visit/${visit}`);
     else tell(t("found.left"));

@@ -5,6 +5,7 @@ import { nameOf } from "../../catalogue/catalogue";
 import type { ProposalLine, VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { useRecord } from "../device";
+import { useKept } from "../kept";
 import { Finder } from "../parts/Finder";
 import { typedNumber } from "../parts/useBasket";
 import { useUsual } from "../parts/usual";
@@ -17,7 +18,7 @@ export default function Recommend({ view, onClose }: { view: VisitView; onClose:
   const { t } = useTranslation();
   const record = useRecord();
   const first = useUsual(view.asset?.kind);
-  const [text, setText] = useState("");
+  const [text, setText] = useKept(`recommend.${view.id}`);
   const [lines, setLines] = useState<Line[]>([]);
   const [own, setOwn] = useState("");
   const [finding, setFinding] = useState(false);
@@ -32,7 +33,9 @@ export default function Recommend({ view, onClose }: { view: VisitView; onClose:
       lines: lines.length ? lines.map((l) => ({ ...l, quantity: typedNumber(l.quantity) })) : undefined,
     };
     const entry = await record("work.proposed", view.id, body);
-    if (entry) setMade(entry);
+    if (!entry) return;
+    setText("");
+    setMade(entry);
   };
   if (made) {
     return (
