@@ -23,7 +23,7 @@ export function useWedge(onText: (text: string) => void, { prefix = "", alone = 
     const press = (e: KeyboardEvent) => {
       if (!prefix && (e.target as HTMLElement).closest?.(field)) return;
       if (alone) e.stopPropagation();
-      const now = performance.now();
+      const now = e.timeStamp; // when it was pressed, however late a busy page hears of it
       if (now - last > (prefix ? busy : quick)) text = "";
       last = now;
       if (e.key === "Enter") {
