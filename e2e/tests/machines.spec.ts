@@ -152,6 +152,7 @@ test("a regulated substance is logged, struck out and read at the office", async
   await signIn(page, "ansa");
   await expect(page.locator(".stop", { hasText: "Top up the chiller" })).toBeVisible();
   await arrive(page, "coolant");
+  await page.evaluate(() => navigator.serviceWorker.ready); // the app opens with no signal from then on
   await phone.context.setOffline(true);
   const section = page.locator("#substances");
   const log = async (act: string, amount: string) => {

@@ -121,6 +121,7 @@ test("parts are scanned, used, asked for, ordered, picked and loaded", async ({ 
   await expect(who).toContainText(/min, \d/);
   await who.getByRole("button", { name: "Cancel" }).click();
   await expect(page.getByText("All at office")).toBeVisible();
+  await page.evaluate(() => navigator.serviceWorker.ready); // the app opens with no signal from then on
 
   await test.step("offline: scanned, used, taken out, invented, asked for", () => atWork(page, () => context.setOffline(true)));
 

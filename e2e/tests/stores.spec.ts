@@ -34,6 +34,7 @@ async function phone(context: BrowserContext, login: string, secret: string): Pr
   await page.goto(program.url);
   await signIn(page, login, secret);
   await expect(page.getByText("All at office")).toBeVisible();
+  await page.evaluate(() => navigator.serviceWorker.ready); // the app opens with no signal from then on
   await page.getByRole("link", { name: "Van", exact: true }).click();
   await expect(page.getByRole("heading", { name: "Your van" })).toBeVisible();
   return page;
@@ -210,6 +211,7 @@ test("what is wrong is said at once, and what was meant is kept", async ({ brows
   await expect(page.getByText("All at office")).toBeVisible();
   await page.goto(`${program.url}/field/visit/vhum`);
   for (const step of ["Accept", "Set off", "Arrive"]) await page.locator(".dock").getByRole("button", { name: step }).click();
+  await page.evaluate(() => navigator.serviceWorker.ready); // the app opens with no signal from then on
   await context.setOffline(true);
   const parts = page.locator("#parts");
   const drawer = page.getByRole("dialog");
