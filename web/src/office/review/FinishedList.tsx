@@ -1,11 +1,11 @@
 import { useTranslation } from "react-i18next";
-import { Link } from "react-router";
 import type { FinishedLine } from "../../types";
 import { Empty } from "../../ui/Empty";
 import { duration, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { Answer, useFinished } from "../queries";
 import { Exceptions } from "./Exceptions";
+import { VisitCell } from "./VisitCell";
 
 /** Finished visits as they arrive, those with something to look at first. */
 export function FinishedList() {
@@ -38,14 +38,7 @@ function Lines({ lines }: { lines: FinishedLine[] }) {
       <tbody>
         {lines.map((l) => (
           <tr key={l.id}>
-            <td>
-              <Link to={`/office/review/${l.id}`} className="strong">
-                {l.site}
-              </Link>
-              <span className="small quiet block">
-                {l.number} · {l.problem}
-              </span>
-            </td>
+            <VisitCell to={`/office/review/${l.id}`} line={l} about={l.problem} />
             <td>{l.technician}</td>
             <td className="nowrap">{timeOrDay(l.ended)}</td>
             <td className="nowrap">

@@ -1,8 +1,8 @@
 import { useTranslation } from "react-i18next";
-import { Link } from "react-router";
 import { Empty } from "../../ui/Empty";
 import { timeOrDay } from "../../ui/format";
 import { Answer, useUnsigned } from "../queries";
+import { VisitCell } from "./VisitCell";
 
 /** Finished visits that somebody has to sign for, so that none is forgotten. */
 export function UnsignedList() {
@@ -30,14 +30,7 @@ export function UnsignedList() {
               <tbody>
                 {lines.map((l) => (
                   <tr key={l.id}>
-                    <td>
-                      <Link to={`/office/visits/${l.id}`} className="strong">
-                        {l.site}
-                      </Link>
-                      <span className="small quiet block">
-                        {l.number} · {l.customer}
-                      </span>
-                    </td>
+                    <VisitCell to={`/office/visits/${l.id}`} line={l} about={l.customer} />
                     <td>
                       {l.contact}
                       <span className="small quiet block">{l.phone}</span>
