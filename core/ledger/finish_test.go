@@ -1,6 +1,7 @@
 package ledger_test
 
 import (
+	"maps"
 	"strings"
 	"testing"
 	"time"
@@ -160,4 +161,48 @@ func TestARecommendationAndANoteForTheOffice(t *testing.T) {
 	}
 	assert.Equal(t, []work.Concern{work.ConcernNote, work.ConcernFollowUp}, got)
 	assert.NotEmpty(t, s.fold(s.m.Entry("ann", "work.proposed", "visit", "V1", ledger.Proposed{Kind: work.Recommendation, Text: "x", Lines: []work.ProposalLine{{Text: "Seal", Quantity: d(1), Answer: work.Taken}}})).Error, "nobody accepts before it is put to them")
+}
+
+// What can't be meant is refused, and leaves everything as it was; the same with what was meant is taken.
+func TestWhatEndsAVisitIsChecked(t *testing.T) {
+	long := strings.Repeat("long ", 7000)
+	found := ledger.WorkFound{Found: work.Found{How: work.Discovered, Visit: "V1"}, Customer: "C1", Site: "S1", Problem: "Drain cover is cracked", Priority: work.Normal, Minutes: 60}
+	wrongly := func(change func(*ledger.WorkFound)) ledger.WorkFound {
+		b := found
+		change(&b)
+		return b
+	}
+	for kind, c := range map[string]struct {
+		subject, id string
+		right       any
+		wrong       map[string]any
+	}{
+		"ready.skipped": {"visit", "V1", ledger.Skipped{Key: "note", Reason: "no_time"}, map[string]any{
+			"of nothing": ledger.Skipped{Reason: "no_time"}, "without a reason": ledger.Skipped{Key: "note"}}},
+		"signoff.missed": {"visit", "V1", ledger.Absent{Reason: "nobody"}, map[string]any{
+			"without a reason": ledger.Absent{Name: "Tam Hale"}, "of a long name": ledger.Absent{Reason: "nobody", Name: long},
+			"beyond the pole": ledger.Absent{Reason: "nobody", Where: &work.Where{Lat: 91}}}},
+		"note.written": {"visit", "V1", ledger.Note{Text: long[:30_000]}, map[string]any{
+			"empty": ledger.Note{}, "of blanks": ledger.Note{Text: " \n "}, "too long": ledger.Note{Text: long}}},
+		"talk.said": {"talk", "W1", ledger.TalkSaid{Text: "Gate is locked", Visit: "V1"}, map[string]any{
+			"empty": ledger.TalkSaid{Visit: "V1"}, "of a visit with no id": ledger.TalkSaid{Text: "x", Visit: "a b/c"}, "too long": ledger.TalkSaid{Text: long}}},
+		"work.found": {"workorder", "W7", found, map[string]any{
+			"in no way we know":   wrongly(func(b *ledger.WorkFound) { b.How = "heard" }),
+			"without a problem":   wrongly(func(b *ledger.WorkFound) { b.Problem = "" }),
+			"for a long name":     wrongly(func(b *ledger.WorkFound) { b.Who = long }),
+			"of no time":          wrongly(func(b *ledger.WorkFound) { b.Minutes = -1 }),
+			"on a wrong machine":  wrongly(func(b *ledger.WorkFound) { b.Asset = "a b/c" }),
+			"at a site not there": wrongly(func(b *ledger.WorkFound) { b.Site = "S99" })}},
+	} {
+		t.Run(kind, func(t *testing.T) {
+			s := newScene(t)
+			before := maps.Clone(s.docs)
+			for name, b := range c.wrong {
+				assert.NotEmpty(t, s.fold(s.m.Entry("ann", kind, c.subject, c.id, b)).Error, name)
+			}
+			assert.Equal(t, before, s.docs)
+			assert.Empty(t, s.fold(s.m.Entry("ann", kind, c.subject, c.id, c.right)).Error)
+			assert.NotEqual(t, before, s.docs)
+		})
+	}
 }

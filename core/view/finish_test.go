@@ -2,6 +2,7 @@ package view_test
 
 import (
 	"encoding/json"
+	"fmt"
 	"strings"
 	"testing"
 	"time"
@@ -210,4 +211,34 @@ func TestTheHistoryOfASiteHasNames(t *testing.T) {
 	assert.Equal(t, signoff.Line{Name: "Mechanical seal 38 mm", Value: "2", Unit: "each"}, l.Used[0])
 	assert.Equal(t, signoff.Line{Name: "Discharge pressure", Value: "4.1", Unit: "bar"}, l.Measured[0])
 	assert.Less(t, len(l.Notes[0]), 700, "long words are cut short: the record has them all")
+}
+
+// A report has the signatures that stand, says which are of something else than it says now, and why there are none.
+func TestWhoSignedAReport(t *testing.T) {
+	s := newScene(t)
+	s.amend(map[string]any{"unsigned": []records.Reason{{ID: "nobody", Text: "Nobody there"}}})
+	s.record("ann", "visit.arrived", "V1", ledger.Step{})
+	s.record("ann", "signoff.missed", "V1", ledger.Absent{Reason: "nobody"})
+	assert.Equal(t, "Nobody there", s.report(view.Wish{}).Unsigned)
+
+	sign := func(name string) ledger.Entry {
+		sum, digest := s.summary("")
+		return s.record("ann", "signoff.captured", "V1", ledger.Signed{Name: name, Role: "Owner", Strokes: signoff.Strokes{{{1, 1}, {90, 40}, {200, 10}}}, Summary: sum, Digest: digest})
+	}
+	signed := func() (out []string) {
+		r := s.report(view.Wish{})
+		assert.Empty(t, r.Unsigned)
+		for _, g := range r.Signatures {
+			out = append(out, fmt.Sprint(g.Name, " ", g.Changed))
+		}
+		return out
+	}
+	first := sign("Tam Hale")
+	assert.Equal(t, []string{"Tam Hale false"}, signed())
+	s.record("ann", "part.used", "V1", ledger.Use{Part: "P1", Place: "van-ann", Quantity: decimal.NewFromInt(1)})
+	assert.Equal(t, []string{"Tam Hale true"}, signed())
+	sign("Жанна Ёлкина")
+	assert.Equal(t, []string{"Tam Hale true", "Жанна Ёлкина false"}, signed())
+	s.record("ann", "entry.struck", "V1", ledger.Struck{Entry: first.ID, At: first.At, Kind: first.Kind, Person: "ann", Reason: "wrong"})
+	assert.Equal(t, []string{"Жанна Ёлкина false"}, signed())
 }
