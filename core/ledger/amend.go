@@ -13,13 +13,6 @@ import (
 	"iter.example/iter/core/signoff"
 )
 
-// Editable are the fields of records that a technician may amend in the field.
-var Editable = map[string][]string{
-	"customer": {"contact"},
-	"site":     {"access", "hazard", "contact", "areas"},
-	"asset":    {"name", "maker", "serial", "installed"},
-}
-
 func checkAmendment(patch json.RawMessage) error {
 	var fields map[string]json.RawMessage
 	if err := json.Unmarshal(patch, &fields); err != nil || len(fields) == 0 {
@@ -33,27 +26,27 @@ func (f *Fact) Correction() bool {
 	if f.Entry.Kind != "record.amended" {
 		return false
 	}
-	var fields map[string]json.RawMessage
-	if err := json.Unmarshal(f.Entry.Body, &fields); err != nil {
-		return false
-	}
-	for name := range fields {
-		if !slices.Contains(Editable[f.Entry.Subject.Type], name) {
-			return false
-		}
-	}
-	return true
+	corrected := FieldsCorrected(f.Entry.Subject.Type)
+	return !slices.ContainsFunc(fieldsOf(f.Entry.Body), func(name string) bool { return !slices.Contains(corrected, name) })
 }
 
-// clash is a field that somebody else changed between the base an amendment was made on and its arrival. Values are JSON.
-type clash struct{ field, earlier, later string }
+// Clash is a field that an amendment changes and that is no longer what the amendment was made from: what it is now, and what it
+// would be. Values are JSON; a field in an object has the names of both, with a dot between.
+type Clash struct {
+	Field         string
+	Theirs, Yours json.RawMessage
+}
+
+// Clashes lists the fields of a record that a merge patch changes and that are no longer as in base. A field that base does not name
+// counts as changed.
+func Clashes(doc, patch, base json.RawMessage) []Clash { return clashes("", doc, patch, base, true) }
 
 // maxClash is the longest value of a clash that is kept beside the one that stands, in bytes.
 const maxClash = 8 << 10
 
 // mergePatch applies an RFC 7396 merge patch to a record, and names the fields whose value is no longer the one in base.
 // The patch stands all the same: the later change wins.
-func mergePatch(doc, patch, base json.RawMessage) (json.RawMessage, []clash, error) {
+func mergePatch(doc, patch, base json.RawMessage) (json.RawMessage, []Clash, error) {
 	if !json.Valid(doc) {
 		return nil, nil, msg.New("document.unreadable")
 	}
@@ -64,26 +57,26 @@ func mergePatch(doc, patch, base json.RawMessage) (json.RawMessage, []clash, err
 	if err != nil {
 		return nil, nil, msg.New("entry.body", "kind", "record.amended")
 	}
-	return out, clashes("", doc, patch, base), nil
+	return out, clashes("", doc, patch, base, false), nil
 }
 
 // clashes compares what a patch replaces with the base it was made on, field by field, and into objects where the patch goes
-// into them.
-func clashes(path string, doc, patch, base json.RawMessage) []clash {
+// into them. whole tells that base names all fields there were.
+func clashes(path string, doc, patch, base json.RawMessage, whole bool) []Clash {
 	have, want, had := fields(doc), fields(patch), fields(base)
-	var out []clash
+	var out []Clash
 	for _, f := range slices.Sorted(maps.Keys(want)) {
 		was, known := had[f]
-		if !known {
+		if !known && !whole {
 			continue
 		}
 		if fields(want[f]) != nil && fields(was) != nil {
-			out = append(out, clashes(path+f+".", have[f], want[f], was)...)
+			out = append(out, clashes(path+f+".", have[f], want[f], was, whole)...)
 			continue
 		}
 		// Two people who wrote the same agree.
-		if len(have[f]) <= maxClash && !same(was, have[f]) && !same(want[f], have[f]) {
-			out = append(out, clash{path + f, text(have[f]), text(want[f])})
+		if !same(was, have[f]) && !same(want[f], have[f]) {
+			out = append(out, Clash{path + f, orNull(have[f]), orNull(want[f])})
 		}
 	}
 	return out
@@ -96,14 +89,6 @@ func fields(raw json.RawMessage) map[string]json.RawMessage {
 		return nil
 	}
 	return out
-}
-
-// text is a JSON value as it is kept in a flag; absent is null.
-func text(raw json.RawMessage) string {
-	if len(raw) == 0 {
-		return "null"
-	}
-	return string(raw)
 }
 
 // same compares JSON values by what they say. Absent, null and empty text are the same: records leave out what is empty.
@@ -143,8 +128,41 @@ func amended(t *tx, e Entry, patch json.RawMessage) error {
 		return err
 	}
 	for _, c := range clashes {
-		t.flag("record.clash", "field", c.field, "earlier", c.earlier, "later", c.later)
+		if len(c.Theirs) <= maxClash {
+			t.flag("record.clash", "field", c.Field, "earlier", string(c.Theirs), "later", string(c.Yours))
+		}
 	}
 	t.save(e.Subject, v)
 	return nil
+}
+
+// Difference is a field of a record that is not the same in two bodies. A value that is not there is null.
+type Difference struct {
+	Field         string
+	Before, After json.RawMessage
+}
+
+// Differences lists the fields in which two bodies of a record differ, by name; none of a type that is no record.
+func Differences(typ string, before, after json.RawMessage) []Difference {
+	if types[typ].body == nil {
+		return nil
+	}
+	was, is := fields(before), fields(after)
+	all := map[string]json.RawMessage{}
+	maps.Copy(all, was)
+	maps.Copy(all, is)
+	var out []Difference
+	for _, f := range slices.Sorted(maps.Keys(all)) {
+		if !same(was[f], is[f]) {
+			out = append(out, Difference{f, orNull(was[f]), orNull(is[f])})
+		}
+	}
+	return out
+}
+
+func orNull(raw json.RawMessage) json.RawMessage {
+	if len(raw) == 0 {
+		return json.RawMessage("null")
+	}
+	return raw
 }

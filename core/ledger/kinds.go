@@ -19,17 +19,19 @@ var (
 	keepers  = []records.Role{records.Dispatcher, records.Stores}
 	stores   = []records.Role{records.Stores}
 	judges   = []records.Role{records.Dispatcher, records.Reviewer}
+	// byType are the roles of record.created and record.amended: the table of document types says which of them, for which type.
+	byType = append(slices.Clone(keepers), records.Administrator)
 )
 
 var kinds = map[string]*kind{
-	"record.created": of("", keepers, nil, nil, created),
-	"record.amended": of("", keepers, checkAmendment, nil, amended),
+	"record.created": of("", byType, nil, nil, created),
+	"record.amended": of("", byType, checkAmendment, nil, amended),
 
-	"stock.counted":     of("stock", stores, checkCount, nil, counted).both(),
-	"stock.scrapped":    of("stock", stores, checkScrap, nil, scrapped).both(),
-	"stock.received":    of("stock", stores, checkReceive, func(_ Entry, b Receive) []Ref { return []Ref{CostRef(b.Part)} }, received),
-	"stock.reserved":    of("stock", keepers, checkReserve, nil, reserved),
-	"handover.sent":     of("handover", stores, checkHandOver, handOverKeys, handedOver).both(),
+	"stock.counted":     of("stock", stores, checkCount, nil, counted).both().whatever(),
+	"stock.scrapped":    of("stock", stores, checkScrap, nil, scrapped).both().whatever(),
+	"stock.received":    of("stock", stores, checkReceive, func(_ Entry, b Receive) []Ref { return []Ref{CostRef(b.Part)} }, received).whatever(),
+	"stock.reserved":    of("stock", keepers, checkReserve, nil, reserved).whatever(),
+	"handover.sent":     of("handover", stores, checkHandOver, handOverKeys, handedOver).both().whatever(),
 	"handover.received": of("handover", stores, checkTakeOver, takeOverKeys, takenOver).both(),
 	"handover.returned": of("handover", stores, checkTakeBack, takeBackKeys, takenBack).both(),
 
@@ -51,8 +53,8 @@ var kinds = map[string]*kind{
 	"visit.reviewed":  of("visit", judges, nil, nil, reviewed),
 
 	"work.needs_planned":  of("workorder", keepers, func(b NeedsPlanned) error { return work.CheckNeeds(b.Needs) }, nil, needsPlanned),
-	"work.sheet_attached": of("workorder", planners, checkSheetAttached, attachKeys, sheetAttached),
-	"attention.handled":   of("visit", judges, checkHandled, nil, handled),
+	"work.sheet_attached": of("workorder", planners, checkSheetAttached, attachKeys, sheetAttached).whatever(),
+	"attention.handled":   of("visit", judges, checkHandled, nil, handled).whatever(),
 
 	"visit.closed": of("visit", judges, checkClosed, closedKeys, closed),
 
@@ -60,9 +62,9 @@ var kinds = map[string]*kind{
 	"visit.declined": step(work.Decline),
 	"visit.set_off":  step(work.SetOff),
 	"visit.arrived":  step(work.Arrive),
-	"visit.paused":   step(work.Pause),
+	"visit.paused":   step(work.Pause).shared(),
 	"visit.resumed":  step(work.Resume),
-	"visit.finished": step(work.Finish),
+	"visit.finished": step(work.Finish).shared(),
 
 	"ready.skipped":     of("visit", nil, checkSkipped, nil, skipped),
 	"signoff.missed":    of("visit", nil, checkAbsent, nil, absent),
@@ -70,32 +72,32 @@ var kinds = map[string]*kind{
 	"question.answered": of("visit", nil, checkQuestionAnswered, nil, questionAnswered),
 	"proposal.answered": of("visit", nil, checkProposalAnswered, nil, proposalAnswered),
 	"work.found":        of("workorder", nil, checkWorkFound, workFoundKeys, workFound),
-	"talk.said":         of("talk", judges, checkTalkSaid, nil, talkSaid).both(),
-	"talk.read":         of("talk", judges, func(b TalkRead) error { return records.CheckID(b.Entry) }, nil, talkRead).both(),
-	"report.made":       of("visit", judges, checkReportMade, func(e Entry, _ ReportMade) []Ref { return []Ref{ReportRef(e.ID)} }, reportMade).both(),
-	"report.sent":       of("visit", judges, checkReportSent, nil, reportSent).both(),
+	"talk.said":         of("talk", judges, checkTalkSaid, nil, talkSaid).both().whatever(),
+	"talk.read":         of("talk", judges, func(b TalkRead) error { return records.CheckID(b.Entry) }, nil, talkRead).both().whatever(),
+	"report.made":       of("visit", judges, checkReportMade, func(e Entry, _ ReportMade) []Ref { return []Ref{ReportRef(e.ID)} }, reportMade).both().whatever(),
+	"report.sent":       of("visit", judges, checkReportSent, nil, reportSent).both().whatever(),
 
 	"visit.end_confirmed": of("visit", nil, nil, endKeys, endConfirmed),
-	"task.started":        task(work.TaskStarted),
-	"task.held":           task(work.TaskHeld),
-	"task.done":           task(work.TaskDone),
+	"task.started":        task(work.TaskStarted).shared(),
+	"task.held":           task(work.TaskHeld).shared(),
+	"task.done":           task(work.TaskDone).shared(),
 	"crew.clocked":        of("visit", nil, checkCrew, crewKeys, crewClocked),
 	"message.sent":        of("visit", nil, checkMessage, nil, messageSent),
-	"part.requested":      of("visit", nil, checkRequest, func(e Entry, _ PartRequested) []Ref { return []Ref{RequestRef(e.ID)} }, partRequested),
+	"part.requested":      of("visit", nil, checkRequest, func(e Entry, _ PartRequested) []Ref { return []Ref{RequestRef(e.ID)} }, partRequested).shared(),
 
-	"time.started":             stamped(checkClocked, func(b Clocked) labor.What { return labor.What{Kind: labor.Indirect, Code: b.Code} }),
-	"time.stopped":             stamped(nil, func(Nothing) labor.What { return labor.What{Kind: labor.Stop} }),
-	"day.started":              stamped(nil, func(b DayBegun) labor.What { return labor.What{Kind: labor.DayStart, Home: b.Home} }),
-	"day.ended":                stamped(nil, func(Nothing) labor.What { return labor.What{Kind: labor.DayEnd} }),
+	"time.started":             stamped(checkClocked, func(b Clocked) labor.What { return labor.What{Kind: labor.Indirect, Code: b.Code} }).shared(),
+	"time.stopped":             stamped(nil, func(Nothing) labor.What { return labor.What{Kind: labor.Stop} }).shared(),
+	"day.started":              stamped(nil, func(b DayBegun) labor.What { return labor.What{Kind: labor.DayStart, Home: b.Home} }).shared(),
+	"day.ended":                stamped(nil, func(Nothing) labor.What { return labor.What{Kind: labor.DayEnd} }).shared(),
 	"time.corrected":           of("timecard", nil, checkCorrected, nil, corrected(false)),
 	"time.corrected_by_office": of("timecard", judges, checkCorrected, nil, corrected(true)),
 	"day.approved":             of("timecard", judges, nil, nil, approved),
 	"day.reopened":             of("timecard", judges, nil, nil, reopened),
 	"day.posted":               of("timecard", judges, nil, nil, posted),
 	"route.ordered":            of("timecard", nil, checkRoute, nil, routeOrdered),
-	"note.to_office":           of("timecard", nil, checkNote, nil, told),
+	"note.to_office":           of("timecard", nil, checkNote, nil, told).shared(),
 
-	"note.written":     of("visit", nil, checkNote, nil, noted),
+	"note.written":     of("visit", nil, checkNote, nil, noted).shared(),
 	"part.used":        of("visit", nil, checkUse, useKeys, used),
 	"part.removed":     of("visit", nil, checkRemove, removeKeys, removed),
 	"kit.used":         of("visit", nil, checkKit, func(_ Entry, b UseKit) []Ref { return []Ref{{"stock", b.Place}, {"kit", b.Kit}} }, kitUsed),
@@ -111,12 +113,12 @@ var kinds = map[string]*kind{
 	"file.attached":    of("visit", nil, checkFile, nil, attached),
 	"file.described":   of("visit", nil, checkDescribed, nil, described),
 
-	"entry.struck":           of("", nil, checkStruck, struckKeys, struckOwn).since(struckV1),
-	"entry.struck_by_office": of("", judges, checkStruck, struckKeys, struckByOffice),
-	"entry.restored":         of("", judges, checkStruck, struckKeys, restored),
+	"entry.struck":           of("", nil, checkStruck, struckKeys, struckOwn).since(struckV1).shared(),
+	"entry.struck_by_office": of("", judges, checkStruck, struckKeys, struckByOffice).whatever(),
+	"entry.restored":         of("", judges, checkStruck, struckKeys, restored).whatever(),
 
 	"flag.seen":    of("", nil, checkSeen, seenKeys, seen),
-	"flag.settled": of("", append([]records.Role{records.Stores}, judges...), checkSettled, nil, func(*tx, Entry, Settled) error { return nil }),
+	"flag.settled": of("", append([]records.Role{records.Stores}, judges...), checkSettled, nil, func(*tx, Entry, Settled) error { return nil }).whatever(),
 }
 
 // Plan is the body of visit.planned.
@@ -215,22 +217,6 @@ func TimecardRef(person string, t time.Time) Ref {
 
 // Office commands
 
-var recordTypes = map[string]func() interface{ Check() error }{
-	"person":   func() interface{ Check() error } { return new(records.Person) },
-	"policy":   func() interface{ Check() error } { return new(records.Policy) },
-	"customer": func() interface{ Check() error } { return new(records.Customer) },
-	"site":     func() interface{ Check() error } { return new(records.Site) },
-	"asset":    func() interface{ Check() error } { return new(records.Asset) },
-	"part":     func() interface{ Check() error } { return new(stock.Part) },
-	"place":    func() interface{ Check() error } { return new(place) },
-	"levels":   func() interface{ Check() error } { return new(stock.Levels) },
-	"sheet":    func() interface{ Check() error } { return new(sheet.Sheet) },
-
-	"assetkind":  func() interface{ Check() error } { return new(records.AssetKind) },
-	"kit":        func() interface{ Check() error } { return new(stock.Kit) },
-	"sheetdraft": func() interface{ Check() error } { return new(draft) },
-}
-
 // draft is a sheet that is being designed: whatever is wrong with it yet, it is kept.
 type draft struct{ sheet.Sheet }
 
@@ -242,11 +228,11 @@ func (p place) Check() error { return records.CheckText("name", p.Name, true, 20
 
 // record reads a body as the record its subject names.
 func record(r Ref, raw json.RawMessage) (any, error) {
-	make, ok := recordTypes[r.Type]
-	if !ok {
+	row := types[r.Type]
+	if row.body == nil {
 		return nil, msg.New("record.type", "type", records.Clip(r.Type))
 	}
-	v := make()
+	v := row.body()
 	if err := json.Unmarshal(raw, v); err != nil {
 		return nil, msg.New("entry.body", "kind", r.Type)
 	}

@@ -42,6 +42,8 @@ type Entry struct {
 	Subject Ref             `json:"subject"`
 	Body    json.RawMessage `json:"body"`
 	Base    json.RawMessage `json:"base,omitempty"` // of an amendment: the values it replaced
+	// Proof is of an entry from a shared terminal: that its actor was there. The log does not keep it.
+	Proof *Proof `json:"proof,omitempty"`
 }
 
 // Flag is something about an entry that a person must look at.
@@ -122,11 +124,46 @@ func (f *Fact) Field() bool { return f.kind.roles == nil || f.kind.field }
 // Office tells whether it can be an office command. Some facts are recorded in the field and at the office.
 func (f *Fact) Office() bool { return f.kind.roles != nil }
 
-// Roles lists who may record an office command.
-func (f *Fact) Roles() []records.Role { return f.kind.roles }
+// AtTerminal tells whether a shared terminal records it for those who identify themselves at it.
+func (f *Fact) AtTerminal() bool { return f.kind.terminal }
+
+// MayCommand tells whether a person may record the entry as an office command. For a record it depends on its type and on the fields
+// that are set.
+func (f *Fact) MayCommand(p records.Person) bool {
+	e := f.Entry
+	row := types[e.Subject.Type]
+	switch e.Kind {
+	case "record.created":
+		return p.Has(row.create...) && !slices.ContainsFunc(fieldsOf(e.Body), func(field string) bool {
+			roles, own := row.fields[field]
+			return own && !p.Has(roles...)
+		})
+	case "record.amended":
+		return !slices.ContainsFunc(fieldsOf(e.Body), func(field string) bool { return !p.Has(row.amenders(field)...) })
+	}
+	return p.Has(f.kind.roles...)
+}
+
+// MayTakeOn tells whether a person at the office may decide that the entry counts although it was held: they need the right to
+// record it, and the judges decide on facts that only the field records.
+func (f *Fact) MayTakeOn(p records.Person) bool {
+	return f.MayCommand(p) || (!f.Office() && p.Has(judges...))
+}
 
 // Keys lists the documents that the entry touches or that its rules read.
 func (f *Fact) Keys() []Ref { return f.kind.keys(f.Entry, f.body) }
+
+// Guards lists the documents that must be as whoever gives the office command saw them.
+func (f *Fact) Guards() []Ref {
+	if f.kind.beside {
+		return nil
+	}
+	out := []Ref{f.Entry.Subject}
+	if b, ok := f.body.(Plan); ok {
+		out = append(out, Ref{"workorder", b.Order}) // two people may plan the same work at once
+	}
+	return out
+}
 
 // Apply opens an entry and applies it.
 func Apply(docs Docs, e Entry) (Docs, []Flag, error) {
@@ -147,6 +184,24 @@ func Kinds() []string {
 	return out
 }
 
+// KindRow is a row of the table of kinds, for whoever shows or tests it.
+type KindRow struct {
+	Name     string
+	Office   []records.Role // who records it at the office; nobody when it is a fact from the field alone
+	Field    bool           // recorded in the field
+	Terminal bool           // recorded at a shared terminal
+}
+
+// KindRows lists the table of kinds, by name.
+func KindRows() []KindRow {
+	var out []KindRow
+	for _, name := range Kinds() {
+		k := kinds[name]
+		out = append(out, KindRow{name, k.roles, k.roles == nil || k.field, k.terminal})
+	}
+	return out
+}
+
 // kind is one kind of entry. subject is the type of document it is about, "" for any record; roles are those who may
 // record it as an office command, nil for a fact from the field.
 type kind struct {
@@ -157,6 +212,10 @@ type kind struct {
 	apply   func(*tx, Entry, any) error
 	raise   []raise
 	field   bool // recorded in the field too
+	// terminal tells that a shared terminal records it too.
+	terminal bool
+	// beside tells that it may be recorded whatever became of its subject meanwhile, as a word in a conversation may.
+	beside bool
 }
 
 // raise makes of an entry of one version one of the next.
@@ -173,6 +232,18 @@ func (k *kind) since(earlier ...raise) *kind {
 // both makes an office command a fact from the field as well.
 func (k *kind) both() *kind {
 	k.field = true
+	return k
+}
+
+// shared has the kind recorded at a shared terminal as well.
+func (k *kind) shared() *kind {
+	k.terminal = true
+	return k
+}
+
+// whatever lets the office record the kind whatever became of its subject meanwhile.
+func (k *kind) whatever() *kind {
+	k.beside = true
 	return k
 }
 

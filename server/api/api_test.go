@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"math"
 	"net/http"
 	"net/http/cookiejar"
 	"net/http/httptest"
@@ -26,6 +27,7 @@ import (
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/accounts"
 	"iter.example/iter/server/api"
+	"iter.example/iter/server/office"
 	"iter.example/iter/server/store"
 )
 
@@ -110,6 +112,11 @@ func (c *client) post(path string, body any) *http.Response {
 	return c.send("POST", path, bytes.NewReader(raw), "Content-Type", "application/json")
 }
 
+// command sends an office command by somebody who has seen all there is.
+func (c *client) command(o office.Command) *http.Response {
+	return c.post("/api/office/entries", office.Batch{Entries: []office.Command{o}, Seen: math.MaxInt64})
+}
+
 // problem reads an answer that must be a problem, and gives its code.
 func problem(t *testing.T, res *http.Response, status int) string {
 	t.Helper()
@@ -178,19 +185,19 @@ func TestRolesByRoute(t *testing.T) {
 	p := start(t)
 	open := work.Order{Customer: "C1", Site: "S1", Problem: "No water", Priority: work.Soon, Minutes: 60}
 	for login, want := range map[string]struct{ board, command, decide int }{
-		"a-technician": {403, 403, 403}, "a-dispatcher": {200, 200, 409}, "a-reviewer": {200, 403, 403}, "a-stores": {200, 403, 403}, "a-administrator": {200, 200, 409},
+		"a-technician": {403, 403, 403}, "a-dispatcher": {200, 200, 409}, "a-reviewer": {200, 403, 409}, "a-stores": {200, 403, 409}, "a-administrator": {200, 200, 409},
 	} {
 		c := p.client(login)
 		assert.Equal(t, want.board, c.get("/api/office/board").StatusCode, login)
 		id := ulid.Make().String()
-		assert.Equal(t, want.command, c.post("/api/office/entries", api.Command{ID: id, Kind: "work.opened", Subject: ledger.Ref{Type: "workorder", ID: id}, Body: raw(t, open)}).StatusCode, login)
+		assert.Equal(t, want.command, c.command(office.Command{ID: id, Kind: "work.opened", Subject: ledger.Ref{Type: "workorder", ID: id}, Body: raw(t, open)}).StatusCode, login)
 		assert.Equal(t, want.decide, c.post("/api/office/held/99", api.Decision{Do: "take"}).StatusCode, login)
 	}
 	for _, path := range []string{"/api/office/board", "/api/office/customers?q=x", "/api/office/finished", "/api/office/visits/V1", "/api/office/held", "/api/events", "/api/me"} {
 		assert.Equal(t, "signin.needed", problem(t, p.client("").get(path), 401), path)
 	}
 	c := p.client("a-dispatcher")
-	assert.Equal(t, "role.missing", problem(t, c.post("/api/office/entries", api.Command{ID: ulid.Make().String(), Kind: "visit.arrived", Subject: ledger.Ref{Type: "visit", ID: "V1"}, Body: raw(t, ledger.Step{})}), 403), "facts from the field are not for the office to make up")
+	assert.Equal(t, "role.missing", problem(t, c.command(office.Command{ID: ulid.Make().String(), Kind: "visit.arrived", Subject: ledger.Ref{Type: "visit", ID: "V1"}, Body: raw(t, ledger.Step{})}), 403), "facts from the field are not for the office to make up")
 }
 
 func raw(t *testing.T, v any) json.RawMessage {
@@ -203,11 +210,15 @@ func TestOpenPlanSendAndWatch(t *testing.T) {
 	p := start(t)
 	c := p.client("a-dispatcher")
 	command := func(kind, typ, id string, body any) *http.Response {
-		return c.post("/api/office/entries", api.Command{ID: ulid.Make().String(), Kind: kind, Subject: ledger.Ref{Type: typ, ID: id}, Body: raw(t, body)})
+		return c.command(office.Command{ID: ulid.Make().String(), Kind: kind, Subject: ledger.Ref{Type: typ, ID: id}, Body: raw(t, body)})
 	}
-	once := api.Command{ID: ulid.Make().String(), Kind: "work.opened", Subject: ledger.Ref{Type: "workorder", ID: "W2"}, Body: raw(t, work.Order{Customer: "C1", Site: "S1", Problem: "No water", Priority: work.Emergency, Minutes: 60})}
-	first := read[api.Done](t, c.post("/api/office/entries", once))
-	assert.Equal(t, first, read[api.Done](t, c.post("/api/office/entries", once)), "sent twice, done once")
+	once := office.Command{ID: ulid.Make().String(), Kind: "work.opened", Subject: ledger.Ref{Type: "workorder", ID: "W2"}, Body: raw(t, work.Order{Customer: "C1", Site: "S1", Problem: "No water", Priority: work.Emergency, Minutes: 60})}
+	first := read[api.Recorded](t, c.command(once))
+	again := read[api.Recorded](t, c.command(once))
+	require.Len(t, again.Entries, 1)
+	assert.Equal(t, first.Entries[0].Seq, again.Entries[0].Seq, "sent twice, done once")
+	assert.JSONEq(t, string(first.Entries[0].Body), string(again.Entries[0].Body))
+	assert.Contains(t, string(first.Entries[0].Body), `"number":"4128"`, "the answer says the number that was given")
 
 	board := read[api.Board](t, c.get("/api/office/board"))
 	require.Len(t, board.Unplaced, 1)
@@ -274,7 +285,7 @@ func TestSyncBodies(t *testing.T) {
 
 func TestHeldEntriesAreDecidedOn(t *testing.T) {
 	p := start(t)
-	phone, office := p.client("ann"), p.client("a-dispatcher")
+	phone, desk := p.client("ann"), p.client("a-dispatcher")
 	m := ledgertest.NewMaker("R1", 7)
 	entry := func(text string) ledger.Entry {
 		e := m.Entry("ann", "note.written", "visit", "V1", ledger.Note{Text: text})
@@ -285,18 +296,18 @@ func TestHeldEntriesAreDecidedOn(t *testing.T) {
 	out := read[replica.Response](t, phone.post("/api/sync", r))
 	assert.Equal(t, []replica.Verdict{replica.Held, replica.Held}, []replica.Verdict{out.Receipts[0].Verdict, out.Receipts[1].Verdict})
 
-	held := read[[]store.HeldEntry](t, office.get("/api/office/held"))
+	held := read[[]store.HeldEntry](t, desk.get("/api/office/held"))
 	require.Len(t, held, 2)
-	assert.Equal(t, 2, read[api.Board](t, office.get("/api/office/board")).Held)
-	require.Equal(t, 204, office.post(fmt.Sprintf("/api/office/held/%d", held[0].ID), api.Decision{Do: "take"}).StatusCode)
-	require.Equal(t, 204, office.post(fmt.Sprintf("/api/office/held/%d", held[1].ID), api.Decision{Do: "set_aside"}).StatusCode)
-	assert.Equal(t, "held.decided", problem(t, office.post(fmt.Sprintf("/api/office/held/%d", held[1].ID), api.Decision{Do: "take"}), 409))
-	assert.Equal(t, "http.body", problem(t, office.post(fmt.Sprintf("/api/office/held/%d", held[1].ID), api.Decision{Do: "burn"}), 400))
+	assert.Equal(t, 2, read[api.Board](t, desk.get("/api/office/board")).Held)
+	require.Equal(t, 204, desk.post(fmt.Sprintf("/api/office/held/%d", held[0].ID), api.Decision{Do: "take"}).StatusCode)
+	require.Equal(t, 204, desk.post(fmt.Sprintf("/api/office/held/%d", held[1].ID), api.Decision{Do: "set_aside"}).StatusCode)
+	assert.Equal(t, "held.decided", problem(t, desk.post(fmt.Sprintf("/api/office/held/%d", held[1].ID), api.Decision{Do: "take"}), 409))
+	assert.Equal(t, "http.body", problem(t, desk.post(fmt.Sprintf("/api/office/held/%d", held[1].ID), api.Decision{Do: "burn"}), 400))
 
 	out = read[replica.Response](t, phone.post("/api/sync", replica.Request{Replica: "R1", Cursor: out.Cursor, Now: p.now, Held: []string{r.Entries[0].ID, r.Entries[1].ID}}))
 	assert.Equal(t, replica.Taken, out.Receipts[0].Verdict)
 	assert.Equal(t, replica.SetAside, out.Receipts[1].Verdict)
-	page := read[api.VisitPage](t, office.get("/api/office/visits/V1"))
+	page := read[api.VisitPage](t, desk.get("/api/office/visits/V1"))
 	require.Len(t, page.View.Visit.Notes, 1)
 	assert.Equal(t, "entry.taken_by_hand", page.Flags[0].Code.Code)
 }
@@ -319,7 +330,7 @@ func TestAFullDiskOverHTTP(t *testing.T) {
 
 func TestLiveEvents(t *testing.T) {
 	p := start(t)
-	office, phone := p.client("a-dispatcher"), p.client("ann")
+	desk, phone := p.client("a-dispatcher"), p.client("ann")
 	listen := func(c *client) chan string {
 		res := c.get("/api/events")
 		lines := make(chan string, 100)
@@ -337,8 +348,8 @@ func TestLiveEvents(t *testing.T) {
 		assert.Contains(t, <-lines, "hello")
 		return lines
 	}
-	o, a := listen(office), listen(phone)
-	require.Equal(t, 200, office.post("/api/office/entries", api.Command{ID: ulid.Make().String(), Kind: "visit.moved", Subject: ledger.Ref{Type: "visit", ID: "V1"}, Body: raw(t, ledger.Move{Technician: "ann", Start: p.now, Minutes: 9})}).StatusCode)
+	o, a := listen(desk), listen(phone)
+	require.Equal(t, 200, desk.command(office.Command{ID: ulid.Make().String(), Kind: "visit.moved", Subject: ledger.Ref{Type: "visit", ID: "V1"}, Body: raw(t, ledger.Move{Technician: "ann", Start: p.now, Minutes: 9})}).StatusCode)
 	for name, ch := range map[string]chan string{"office": o, "technician": a} {
 		select {
 		case line := <-ch:

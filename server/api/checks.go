@@ -13,6 +13,7 @@ import (
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/server/checks"
+	"iter.example/iter/server/office"
 	"iter.example/iter/server/store"
 	"iter.example/iter/server/table"
 )
@@ -209,7 +210,7 @@ func published(tx *store.Tx, id string) (last *sheet.Sheet, versions []int, err 
 
 // looked puts programs to a sheet's formulas, and says what is wrong with it and what is new in it.
 func looked(x sheet.Sheet, last *sheet.Sheet) *SheetPage {
-	unread := withPrograms(&x)
+	unread := office.WithPrograms(&x)
 	_, problems := sheet.Compile(x)
 	out := &SheetPage{Sheet: x, Published: []int{}, Problems: append([]sheet.Problem{}, unread...), Changes: []sheet.Change{}}
 	for _, p := range problems {

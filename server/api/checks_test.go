@@ -23,6 +23,7 @@ import (
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/api"
 	"iter.example/iter/server/checks"
+	"iter.example/iter/server/office"
 	"iter.example/iter/server/store"
 )
 
@@ -31,7 +32,7 @@ const draft = `{"id":"heads","version":1,"title":"Heads","sections":[{"title":"A
 func (c *client) does(kind, typ, id string, body any) *http.Response {
 	raw, err := json.Marshal(body)
 	require.NoError(c.p.t, err)
-	return c.post("/api/office/entries", api.Command{ID: ulid.Make().String(), Kind: kind, Subject: ledger.Ref{Type: typ, ID: id}, Body: raw})
+	return c.command(office.Command{ID: ulid.Make().String(), Kind: kind, Subject: ledger.Ref{Type: typ, ID: id}, Body: raw})
 }
 
 // A sheet is looked at, kept, published with its formulas parsed, listed, exported and read back.
@@ -99,7 +100,8 @@ func TestSheetsByRule(t *testing.T) {
 		s.Version = v
 		require.Equal(t, 200, c.does("record.created", "sheet", s.Ref(), s).StatusCode)
 	}
-	require.Equal(t, 200, c.does("record.amended", "policy", "company", map[string]any{"sheetRules": []records.SheetRule{{Sheet: "heads", Works: []string{"service"}, Assets: []string{"booster"}}}}).StatusCode)
+	assert.Equal(t, "role.missing", problem(t, c.does("record.amended", "policy", "company", map[string]any{"sheetRules": nil}), 403), "rules are the administrator's")
+	require.Equal(t, 200, p.client("a-administrator").does("record.amended", "policy", "company", map[string]any{"sheetRules": []records.SheetRule{{Sheet: "heads", Works: []string{"service"}, Assets: []string{"booster"}}}}).StatusCode)
 	order := func(id, kind string, sheets []string) []string {
 		o := work.Order{Customer: "C1", Site: "S1", Asset: "A1", Problem: "x", Priority: work.Soon, Minutes: 30, Kind: kind, Sheets: sheets}
 		require.Equal(t, 200, c.does("work.opened", "workorder", id, o).StatusCode)

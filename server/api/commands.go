@@ -1,9 +1,10 @@
 package api
 
 import (
-	"context"
 	"encoding/json"
+	"errors"
 	"net/http"
+	"slices"
 	"strconv"
 	"time"
 
@@ -12,88 +13,123 @@ import (
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
-	"iter.example/iter/core/sheet"
-	"iter.example/iter/core/work"
+	"iter.example/iter/server/office"
 	"iter.example/iter/server/store"
 	"iter.example/iter/server/syncing"
 )
 
-// HeldLine is an entry that waits for a decision.
+// HeldLine is an entry that waits for a decision, with what would happen.
 type HeldLine struct {
 	store.HeldEntry
-	Name  string `json:"name"`  // of the person who sent it
-	About string `json:"about"` // what it is about, in words
+	Name      string    `json:"name"`             // of the person who sent it
+	BroughtBy string    `json:"by,omitempty"`     // name of who took in the file that it came in
+	About     string    `json:"about"`            // what it is about, in words
+	Cannot    *msg.Code `json:"cannot,omitempty"` // why it can't be taken on by whoever asks
+	Would     Would     `json:"would"`
 }
 
+// Would is what an entry would do: the documents it would change, and what would be flagged.
+type Would struct {
+	Changes []WouldChange `json:"changes"`
+	Flags   []msg.Code    `json:"flags"`
+}
+
+// WouldChange is a document that would change. Of a record the fields are told, with their JSON values.
+type WouldChange struct {
+	Ref    ledger.Ref    `json:"ref"`
+	About  string        `json:"about"` // in words
+	New    bool          `json:"new,omitempty"`
+	Fields []FieldChange `json:"fields"`
+}
+
+// FieldChange is a field of a record before and after; a value that is not there is null.
+type FieldChange struct {
+	Field  string          `json:"field"`
+	Before json.RawMessage `json:"before"`
+	After  json.RawMessage `json:"after"`
+}
+
+// held lists the entries that whoever asks decides on; the judges see all.
 func (s *Server) held(c *gin.Context) {
-	read(s, c, func(tx *store.Tx) ([]HeldLine, error) {
-		all, err := tx.Held()
-		if err != nil {
-			return nil, err
-		}
-		out := []HeldLine{}
-		for _, h := range all {
-			l := HeldLine{HeldEntry: h}
-			if l.Name, err = nameOf(tx, h.Person); err != nil {
-				return nil, err
-			}
-			if l.About, err = tx.About(h.Entry.Subject); err != nil {
-				return nil, err
-			}
-			out = append(out, l)
-		}
-		return out, nil
-	})
-}
-
-// nameOf gives a person's name, or the id of somebody who is not known.
-func nameOf(tx *store.Tx, person string) (string, error) {
-	var p records.Person
-	if ok, err := tx.Load("person", person, &p); err != nil || !ok {
-		return person, err
+	ctx, d := c.Request.Context(), who(c)
+	var all []store.HeldEntry
+	if err := s.Store.Read(ctx, func(tx *store.Tx) (err error) { all, err = tx.Held(); return err }); err != nil {
+		s.fail(c, err)
+		return
 	}
-	return p.Name, nil
+	out := []HeldLine{}
+	for _, h := range all {
+		// Each on a snapshot of its own: what one would change is not there for the next.
+		err := s.Store.Read(ctx, func(tx *store.Tx) error {
+			l, theirs, err := heldLine(tx, d, h)
+			if theirs || d.Person.Has(records.Dispatcher, records.Reviewer) {
+				out = append(out, l)
+			}
+			return err
+		})
+		if err != nil {
+			s.fail(c, err)
+			return
+		}
+	}
+	c.JSON(http.StatusOK, out)
 }
 
-// Decision is what a person decides on a held entry: take or set_aside.
+// heldLine says a held entry and what it would do in words, and whether whoever asks decides on it.
+func heldLine(tx *store.Tx, d syncing.Device, h store.HeldEntry) (HeldLine, bool, error) {
+	l := HeldLine{HeldEntry: h, Would: Would{Changes: []WouldChange{}, Flags: []msg.Code{}}}
+	var err error
+	if l.Name, err = tx.NameOf(h.Person); err != nil {
+		return l, false, err
+	}
+	if h.Brought != "" {
+		if l.BroughtBy, err = tx.NameOf(h.Brought); err != nil {
+			return l, false, err
+		}
+	}
+	if l.About, err = tx.About(h.Entry.Subject); err != nil {
+		return l, false, err
+	}
+	outlook, err := syncing.LookAhead(tx, d, h)
+	if err != nil {
+		return l, false, err
+	}
+	l.Cannot = outlook.Why
+	return l, outlook.Theirs, l.Would.tell(tx, outlook)
+}
+
+// tell puts what would happen in words.
+func (w *Would) tell(tx *store.Tx, o syncing.Outlook) error {
+	for _, c := range o.Changes {
+		about, err := tx.About(c.Ref)
+		if err != nil {
+			return err
+		}
+		line := WouldChange{Ref: c.Ref, About: about, New: c.Before == nil, Fields: []FieldChange{}}
+		for _, f := range ledger.Differences(c.Ref.Type, c.Before, c.After) {
+			line.Fields = append(line.Fields, FieldChange(f))
+		}
+		w.Changes = append(w.Changes, line)
+	}
+	for _, f := range o.Flags {
+		w.Flags = append(w.Flags, f.Code)
+	}
+	return nil
+}
+
+// Decision is what a person decides on a held entry.
 type Decision struct {
-	Do string `json:"do"`
+	Do syncing.Verdict `json:"do"`
 }
 
 func (s *Server) decide(c *gin.Context) {
 	var in Decision
 	id, err := strconv.ParseInt(c.Param("id"), 10, 64)
-	if err != nil || body(c, &in) != nil || (in.Do != "take" && in.Do != "set_aside") {
+	if err != nil || body(c, &in) != nil || !slices.Contains(in.Do.Values(), string(in.Do)) {
 		s.problem(c, http.StatusBadRequest, msg.New("http.body"))
 		return
 	}
-	now := s.Now()
-	err = s.Store.Write(c.Request.Context(), func(tx *store.Tx) error {
-		h, ok, err := tx.HeldByID(id)
-		if err != nil {
-			return err
-		}
-		if !ok || h.State != "held" {
-			return msg.New("held.decided")
-		}
-		state := "set_aside"
-		if in.Do == "take" {
-			f, err := ledger.Open(h.Entry)
-			if err != nil {
-				return err
-			}
-			if _, found, err := tx.Find(h.Entry.ID); err != nil {
-				return err
-			} else if found {
-				return msg.New("entry.id_reused")
-			}
-			if _, err := tx.Append(f, now, msg.New("entry.taken_by_hand", "by", who(c).Person.Name)); err != nil {
-				return err
-			}
-			state = "taken"
-		}
-		return tx.Decide(id, state, who(c).PersonID, now)
-	})
+	err = s.Store.Write(c.Request.Context(), func(tx *store.Tx) error { return syncing.Decide(tx, who(c), id, in.Do, s.Now()) })
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -101,137 +137,73 @@ func (s *Server) decide(c *gin.Context) {
 	c.Status(http.StatusNoContent)
 }
 
-// Command is an entry from the office. The id is made by the page, so that sending it twice does it once.
-type Command struct {
-	ID      string          `json:"id"`
-	Kind    string          `json:"kind"`
-	Subject ledger.Ref      `json:"subject"`
-	Body    json.RawMessage `json:"body"`
-	Base    json.RawMessage `json:"base,omitempty"`
+// Recorded is the answer to a batch of commands: the entries as they are in the log, with the numbers that were given.
+type Recorded struct {
+	Entries []store.Logged `json:"entries"`
 }
-
-// Done is the answer to a command.
-type Done struct {
-	Seq int64 `json:"seq"`
-}
-
-const officeReplica = "office"
 
 func (s *Server) command(c *gin.Context) {
-	var in Command
+	var in office.Batch
 	if err := body(c, &in); err != nil {
 		s.badBody(c, err)
 		return
 	}
-	out, err := s.commanded(c.Request.Context(), who(c), in)
+	out, err := office.Record(c.Request.Context(), s.Store, who(c), in, s.Now())
 	if err != nil {
 		s.refused(c, err)
 		return
 	}
-	c.JSON(http.StatusOK, out)
+	c.JSON(http.StatusOK, Recorded{out})
 }
 
-// commanded records a command of somebody at the office, once.
-func (s *Server) commanded(ctx context.Context, d syncing.Device, in Command) (out Done, err error) {
-	now := s.Now()
-	err = s.Store.Write(ctx, func(tx *store.Tx) error {
-		if have, found, err := tx.Find(in.ID); err != nil {
-			return err
-		} else if found {
-			out.Seq = have.Seq
-			return nil
-		}
-		policy, err := tx.Policy()
-		if err != nil {
-			return err
-		}
-		if in.Kind == "work.opened" {
-			if in.Body, err = completed(tx, policy, in.Body); err != nil {
-				return err
-			}
-		}
-		if in.Kind == "purchase.made" {
-			if in.Body, err = numbered(tx, in.Body); err != nil {
-				return err
-			}
-		}
-		if in.Body, err = programmed(in.Subject.Type, in.Body); err != nil {
-			return err
-		}
-		n, err := tx.Seq()
-		if err != nil {
-			return err
-		}
-		f, err := ledger.Open(ledger.Entry{ID: in.ID, Kind: in.Kind, V: ledger.Version(in.Kind), At: policy.Zone.In(now.Truncate(time.Millisecond)), Actor: d.PersonID, Replica: officeReplica, N: n + 1, Subject: in.Subject, Body: in.Body, Base: in.Base})
-		if err != nil {
-			return err
-		}
-		if !f.Office() || !d.Person.Has(f.Roles()...) {
-			return errRole
-		}
-		out.Seq, err = tx.Append(f, now)
-		return err
-	})
-	return out, err
+// Conflict is the problem that a command is refused with (409) because others changed meanwhile what it is about, or because another
+// command was recorded under its id. Everything is as it was before.
+type Conflict struct {
+	Problem
+	Seen   int64          `json:"seen"` // a command that is sent with this knows what is told here
+	Since  []SinceLine    `json:"since"`
+	Fields []office.Field `json:"fields"` // that both changed
+	// Entries are those that were recorded under the ids before, when that is why.
+	Entries []store.Logged `json:"entries"`
 }
 
-// refused answers for a command that was not taken.
+// SinceLine is what somebody did meanwhile.
+type SinceLine struct {
+	Kind  string    `json:"kind"`
+	Actor string    `json:"actor"` // name
+	At    time.Time `json:"at"`
+}
+
+// refused answers for commands that were not taken.
 func (s *Server) refused(c *gin.Context, err error) {
-	if isRole(err) {
-		s.problem(c, http.StatusForbidden, errRole)
-		return
-	}
-	s.fail(c, err)
-}
-
-var errRole = msg.New("role.missing", "role", "dispatcher")
-
-func isRole(err error) bool { return msg.From(err) == errRole }
-
-// completed gives a new work order the next number, and the company's check sheets when it names none.
-func completed(tx *store.Tx, policy records.Policy, raw json.RawMessage) (json.RawMessage, error) {
-	var o work.Order
-	if err := json.Unmarshal(raw, &o); err != nil {
-		return nil, msg.New("entry.body", "kind", "work.opened")
-	}
-	var err error
-	if o.Number, err = tx.NextNumber(); err != nil {
-		return nil, err
-	}
-	if o.Sheets == nil {
-		if o.Sheets, err = attached(tx, policy, o); err != nil {
-			return nil, err
+	conflict, isConflict := errors.AsType[*office.Conflict](err)
+	already, isAlready := errors.AsType[*office.Already](err)
+	switch {
+	case isConflict:
+		out := Conflict{Problem: problemOf(http.StatusConflict, msg.New("command.changed")), Seen: conflict.Seq, Since: []SinceLine{}, Fields: append([]office.Field{}, conflict.Fields...), Entries: []store.Logged{}}
+		err := s.Store.Read(c.Request.Context(), func(tx *store.Tx) error {
+			for _, l := range conflict.Since {
+				name, err := tx.NameOf(l.Actor)
+				if err != nil {
+					return err
+				}
+				out.Since = append(out.Since, SinceLine{l.Kind, name, l.At})
+			}
+			return nil
+		})
+		if err != nil {
+			s.fail(c, err)
+			return
 		}
+		writeProblem(c.Writer, out.Status, out)
+		c.Abort()
+	case isAlready:
+		out := Conflict{Problem: problemOf(http.StatusConflict, msg.New("command.already")), Since: []SinceLine{}, Fields: []office.Field{}, Entries: already.Entries}
+		writeProblem(c.Writer, out.Status, out)
+		c.Abort()
+	case errors.Is(err, office.ErrRole):
+		s.problem(c, http.StatusForbidden, office.ErrRole)
+	default:
+		s.fail(c, err)
 	}
-	return json.Marshal(o)
-}
-
-// numbered gives a new order to a supplier the next number.
-func numbered(tx *store.Tx, raw json.RawMessage) (json.RawMessage, error) {
-	var p ledger.PurchaseMade
-	if err := json.Unmarshal(raw, &p); err != nil {
-		return nil, msg.New("entry.body", "kind", "purchase.made")
-	}
-	n, err := tx.CountPurchases()
-	if err != nil {
-		return nil, err
-	}
-	p.Number = ledger.NextPurchase(n)
-	return json.Marshal(p)
-}
-
-// attached lists the check sheets that the policy's rules attach to a work order; without rules, those for all work.
-func attached(tx *store.Tx, policy records.Policy, o work.Order) ([]string, error) {
-	if len(policy.SheetRules) == 0 {
-		return policy.Sheets, nil
-	}
-	refs, err := tx.IDs("sheet")
-	if err != nil {
-		return nil, err
-	}
-	var a records.Asset
-	if _, err := tx.Load("asset", o.Asset, &a); err != nil {
-		return nil, err
-	}
-	return sheet.For(policy.SheetRules, sheet.Work{Kind: o.Kind, Asset: a.Kind, Site: o.Site}, refs), nil
 }

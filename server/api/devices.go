@@ -36,7 +36,7 @@ func (s *Server) devices(c *gin.Context) {
 		}
 		out := []DeviceLine{}
 		for _, d := range all {
-			name, err := nameOf(tx, d.Person)
+			name, err := tx.NameOf(d.Person)
 			if err != nil {
 				return nil, err
 			}
@@ -72,7 +72,7 @@ func (s *Server) endDevice(c *gin.Context) {
 
 // takeUnsent takes in a file of unsent work that a device saved.
 func (s *Server) takeUnsent(c *gin.Context) {
-	report, err := unsent.Read(c.Request.Context(), s.Store, s.files, http.MaxBytesReader(c.Writer, c.Request.Body, unsent.MaxSize), s.Now())
+	report, err := unsent.Read(c.Request.Context(), s.Store, s.files, who(c).PersonID, http.MaxBytesReader(c.Writer, c.Request.Body, unsent.MaxSize), s.Now())
 	if err != nil {
 		s.fail(c, err)
 		return

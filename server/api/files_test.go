@@ -29,6 +29,7 @@ import (
 	"iter.example/iter/core/replica"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/api"
+	"iter.example/iter/server/office"
 	"iter.example/iter/server/store"
 	"iter.example/iter/server/unsent"
 )
@@ -174,13 +175,13 @@ func TestUnsentWorkFromAFile(t *testing.T) {
 	bad := m.Entry("ann", "note.written", "visit", "V9", ledger.Note{Text: "x"})
 	type line = map[string]any
 	file := p.unsentFile(t, "ann", line{"entry": note}, line{"entry": picture}, line{"entry": bad}, line{"file": ref, "data": base64.StdEncoding.EncodeToString(raw)}, line{"file": ref, "data": "AAAA"})
-	office := p.client("a-dispatcher")
+	desk := p.client("a-dispatcher")
 	post := func(body []byte) *http.Response {
-		return office.send("POST", "/api/office/unsent", bytes.NewReader(body))
+		return desk.send("POST", "/api/office/unsent", bytes.NewReader(body))
 	}
 	assert.Equal(t, unsent.Report{Person: "Ann Vane", Saved: p.now.UTC(), Taken: 2, Held: 1, Files: 1, BadFiles: 1}, utc(read[unsent.Report](t, post(file))))
 	assert.Equal(t, 2, read[unsent.Report](t, post(file)).Duplicate)
-	page := read[api.VisitPage](t, office.get("/api/office/visits/V1"))
+	page := read[api.VisitPage](t, desk.get("/api/office/visits/V1"))
 	assert.Equal(t, map[string]bool{hash: true}, page.Here)
 	out := read[replica.Response](t, p.client("ann").post("/api/sync", replica.Request{Replica: "phone", Now: p.now, Entries: []ledger.Entry{note, picture}}))
 	assert.Equal(t, replica.Duplicate, out.Receipts[1].Verdict, "the phone comes back after all")
@@ -205,17 +206,17 @@ func utc(r unsent.Report) unsent.Report {
 // A device whose access is ended hands over what it has, is told nothing more, and says when it has wiped itself.
 func TestADeviceIsEnded(t *testing.T) {
 	p := start(t)
-	ann, office := p.client("ann"), p.client("a-dispatcher")
+	ann, desk := p.client("ann"), p.client("a-dispatcher")
 	sync := func(r replica.Request) replica.Response {
 		r.Replica, r.Now, r.Version = "phone", p.now.Add(2*time.Minute), "1.2"
 		return read[replica.Response](t, ann.post("/api/sync", r))
 	}
 	assert.NotEmpty(t, sync(replica.Request{Unsent: 3}).Docs)
-	lines := read[[]api.DeviceLine](t, office.get("/api/office/devices"))
+	lines := read[[]api.DeviceLine](t, desk.get("/api/office/devices"))
 	require.Len(t, lines, 1)
 	assert.Equal(t, []any{"Ann Vane", 3, "1.2", int64(120000)}, []any{lines[0].Person, lines[0].Unsent, lines[0].Version, lines[0].Skew})
-	require.Equal(t, http.StatusNoContent, office.post("/api/office/devices/phone/end", nil).StatusCode)
-	assert.Equal(t, "record.unknown", problem(t, office.post("/api/office/devices/nothing/end", nil), 404))
+	require.Equal(t, http.StatusNoContent, desk.post("/api/office/devices/phone/end", nil).StatusCode)
+	assert.Equal(t, "record.unknown", problem(t, desk.post("/api/office/devices/nothing/end", nil), 404))
 	assert.Equal(t, 403, p.client("a-stores").post("/api/office/devices/phone/end", nil).StatusCode)
 	note := ledgertest.NewMaker("phone", 6).Entry("ann", "note.written", "visit", "V1", ledger.Note{Text: "last words"})
 	out := sync(replica.Request{Entries: []ledger.Entry{note}})
@@ -223,19 +224,19 @@ func TestADeviceIsEnded(t *testing.T) {
 	assert.Empty(t, out.Docs)
 	assert.Equal(t, replica.Taken, out.Receipts[0].Verdict)
 	sync(replica.Request{Wiped: true})
-	assert.False(t, read[[]api.DeviceLine](t, office.get("/api/office/devices"))[0].Wiped.IsZero())
+	assert.False(t, read[[]api.DeviceLine](t, desk.get("/api/office/devices"))[0].Wiped.IsZero())
 }
 
 // What a technician corrects in a record they hold is taken; at the office the value that was replaced stands beside it.
 func TestARecordEditedOnBothSides(t *testing.T) {
 	p := start(t)
-	ann, office := p.client("ann"), p.client("a-dispatcher")
+	ann, desk := p.client("ann"), p.client("a-dispatcher")
 	sync := func(entries ...ledger.Entry) replica.Response {
 		return read[replica.Response](t, ann.post("/api/sync", replica.Request{Replica: "phone", Now: p.now, Entries: entries}))
 	}
 	sync()
 	site := ledger.Ref{Type: "site", ID: "S1"}
-	res := office.post("/api/office/entries", api.Command{ID: "01HZZZZZZZZZZZZZZZZZZZZZZ1", Kind: "record.amended", Subject: site, Body: json.RawMessage(`{"access":"Gate 4"}`), Base: json.RawMessage(`{"access":""}`)})
+	res := desk.command(office.Command{ID: "01HZZZZZZZZZZZZZZZZZZZZZZ1", Kind: "record.amended", Subject: site, Body: json.RawMessage(`{"access":"Gate 4"}`), Base: json.RawMessage(`{"access":""}`)})
 	require.Equal(t, 200, res.StatusCode)
 	m := ledgertest.NewMaker("phone", 8)
 	mine := m.Entry("ann", "record.amended", "site", "S1", json.RawMessage(`{"access":"Key at the harbour office"}`))
@@ -246,16 +247,16 @@ func TestARecordEditedOnBothSides(t *testing.T) {
 	assert.Equal(t, replica.Taken, out.Receipts[0].Verdict)
 	assert.Equal(t, "scope.role", out.Receipts[1].Why.Code)
 	assert.Equal(t, "scope.record", out.Receipts[2].Why.Code)
-	page := read[api.RecordPage](t, office.get("/api/office/records/site/S1"))
+	page := read[api.RecordPage](t, desk.get("/api/office/records/site/S1"))
 	assert.Contains(t, string(page.Body), "harbour")
 	require.Len(t, page.Clashes, 1)
 	assert.Equal(t, map[string]string{"field": "access", "earlier": `"Gate 4"`, "later": `"Key at the harbour office"`}, page.Clashes[0].Args)
 	assert.Equal(t, []string{"Ann Vane", "dispatcher"}, []string{page.Changes[0].Person, page.Changes[1].Person})
 	assert.Equal(t, "Booster set", page.Around[0].Name)
-	flagged := read[[]api.Flagged](t, office.get("/api/office/flags"))
+	flagged := read[[]api.Flagged](t, desk.get("/api/office/flags"))
 	assert.Equal(t, "Ann Vane", flagged[0].Name)
-	assert.Equal(t, "record.unknown", problem(t, office.get("/api/office/records/person/ann"), 404), "people are not for everybody")
-	assert.Equal(t, "record.unknown", problem(t, office.get("/api/office/records/site/S9"), 404))
+	assert.Equal(t, "record.unknown", problem(t, desk.get("/api/office/records/person/ann"), 404), "people are not for everybody")
+	assert.Equal(t, "record.unknown", problem(t, desk.get("/api/office/records/site/S9"), 404))
 }
 
 // Whatever comes as headers of an upload, the answer is one of the protocol's, and the server goes on.

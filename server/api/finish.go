@@ -14,7 +14,6 @@ import (
 	"time"
 
 	"github.com/gin-gonic/gin"
-	"github.com/oklog/ulid/v2"
 
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/msg"
@@ -22,6 +21,7 @@ import (
 	"iter.example/iter/core/talk"
 	"iter.example/iter/core/view"
 	"iter.example/iter/core/work"
+	"iter.example/iter/server/office"
 	"iter.example/iter/server/reports"
 	"iter.example/iter/server/store"
 )
@@ -146,7 +146,7 @@ func (s *Server) unsigned(c *gin.Context) {
 				return nil, err
 			}
 			line := UnsignedLine{ID: id, Number: o.Number, Customer: order.Customer, Site: site.Name, Contact: site.Contact.Name, Phone: site.Contact.Phone, Ended: v.Ended()}
-			if line.Technician, err = nameOf(tx, v.Technician); err != nil {
+			if line.Technician, err = tx.NameOf(v.Technician); err != nil {
 				return nil, err
 			}
 			out = append(out, line)
@@ -179,7 +179,7 @@ func (s *Server) talks(c *gin.Context) {
 			if line.Order, err = orderLine(tx, id); err != nil {
 				return nil, err
 			}
-			if line.By, err = nameOf(tx, line.Last.Person); err != nil {
+			if line.By, err = tx.NameOf(line.Last.Person); err != nil {
 				return nil, err
 			}
 			out = append(out, line)
@@ -204,7 +204,7 @@ func (s *Server) talk(c *gin.Context) {
 		}
 		out.Unread = out.Talk.Unread(talk.Office)
 		for _, said := range out.Talk.Said {
-			name, err := nameOf(tx, said.Person)
+			name, err := tx.NameOf(said.Person)
 			if err != nil {
 				return out, err
 			}
@@ -259,7 +259,7 @@ func (s *Server) contacts(c *gin.Context) {
 				}
 				for _, m := range v.Messages {
 					line := ContactLine{Visit: visit, Number: o.Number, Site: site.Name, State: states[m.Entry], What: m}
-					if line.By, err = nameOf(tx, m.Person); err != nil {
+					if line.By, err = tx.NameOf(m.Person); err != nil {
 						return nil, err
 					}
 					out = append(out, line)
@@ -338,11 +338,26 @@ type ReportMade struct {
 	Entry string `json:"entry"`
 }
 
+// ReportWish is which report of a visit the office wants. ID is that of the entry it makes, so that asking again makes one.
+type ReportWish struct {
+	ID string `json:"id"`
+	view.Wish
+}
+
 // makeReport makes a report of a visit at the office, as it stands now.
 func (s *Server) makeReport(c *gin.Context) {
-	var wish view.Wish
-	if err := body(c, &wish); err != nil {
+	var in ReportWish
+	if err := body(c, &in); err != nil {
 		s.badBody(c, err)
+		return
+	}
+	wish := in.Wish
+	if made, err := s.wasMade(c, in.ID); made || err != nil {
+		if err != nil {
+			s.fail(c, err)
+			return
+		}
+		c.JSON(http.StatusOK, ReportMade{in.ID})
 		return
 	}
 	visit, d, now := c.Param("visit"), who(c), s.Now().Truncate(time.Millisecond)
@@ -394,12 +409,22 @@ func (s *Server) makeReport(c *gin.Context) {
 		s.fail(c, err)
 		return
 	}
-	id := ulid.Make().String()
-	if _, err := s.commanded(c.Request.Context(), d, Command{ID: id, Kind: "report.made", Subject: ledger.Ref{Type: "visit", ID: visit}, Body: raw}); err != nil {
+	batch := office.Batch{Entries: []office.Command{{ID: in.ID, Kind: "report.made", Subject: ledger.Ref{Type: "visit", ID: visit}, Body: raw}}}
+	if _, err := office.Record(c.Request.Context(), s.Store, d, batch, s.Now()); err != nil {
 		s.refused(c, err)
 		return
 	}
-	c.JSON(http.StatusOK, ReportMade{id})
+	c.JSON(http.StatusOK, ReportMade{in.ID})
+}
+
+// wasMade tells whether the answer to whoever asks for a report got lost: it was made under this id before.
+func (s *Server) wasMade(c *gin.Context, id string) (made bool, err error) {
+	err = s.Store.Read(c.Request.Context(), func(tx *store.Tx) error {
+		l, found, err := tx.Find(id)
+		made = found && l.Kind == "report.made" && l.Actor == who(c).PersonID && l.Subject.ID == c.Param("visit")
+		return err
+	})
+	return made, err
 }
 
 // EndRules are the company's rules of how visits end, with what is usual where it has said nothing.

@@ -9,6 +9,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/oklog/ulid/v2"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -57,10 +58,10 @@ func (p *phone) finishes(t *testing.T, body ledger.Step) {
 // Finished visits come with what to look at first; the office asks, is answered, and approves.
 func TestReviewOfAFinishedVisit(t *testing.T) {
 	p := start(t)
-	office, ann := p.client("a-reviewer"), p.phone()
+	desk, ann := p.client("a-reviewer"), p.phone()
 	ann.finishes(t, ledger.Step{Outcome: work.Complete})
 	line := func() api.FinishedLine {
-		list := read[[]api.FinishedLine](t, office.get("/api/office/finished"))
+		list := read[[]api.FinishedLine](t, desk.get("/api/office/finished"))
 		require.Len(t, list, 1)
 		return list[0]
 	}
@@ -71,80 +72,80 @@ func TestReviewOfAFinishedVisit(t *testing.T) {
 		return out
 	}
 	assert.Equal(t, []view.ExceptionKind{view.Unsigned, view.Lacks}, kinds(line().Exceptions))
-	unsigned := read[[]api.UnsignedLine](t, office.get("/api/office/unsigned"))
+	unsigned := read[[]api.UnsignedLine](t, desk.get("/api/office/unsigned"))
 	require.Len(t, unsigned, 1)
 	assert.Equal(t, "4127", unsigned[0].Number)
 
-	v := read[api.VisitPage](t, office.get("/api/office/visits/V1")).View
+	v := read[api.VisitPage](t, desk.get("/api/office/visits/V1")).View
 	ann.records(t, "signoff.captured", "visit", "V1", ledger.Signed{Name: "Tam Hale", Role: "Owner", Strokes: signoff.Strokes{{{1, 1}, {90, 40}, {200, 10}}}, Summary: v.Summary, Digest: v.Digest})
-	assert.Empty(t, read[[]api.UnsignedLine](t, office.get("/api/office/unsigned")))
+	assert.Empty(t, read[[]api.UnsignedLine](t, desk.get("/api/office/unsigned")))
 	ann.records(t, "part.used", "visit", "V1", ledger.Use{Part: "P2", Place: "van-ann", Quantity: num(2)})
 	assert.Equal(t, []view.ExceptionKind{view.ChangedSinceSigned, view.BelowZero, view.Lacks}, kinds(line().Exceptions), "the most pressing first")
-	page := read[api.VisitPage](t, office.get("/api/office/visits/V1"))
+	page := read[api.VisitPage](t, desk.get("/api/office/visits/V1"))
 	require.Len(t, page.View.Signed[0].Changes, 1)
 	assert.Equal(t, signoff.Change{Part: signoff.PartParts, Is: &signoff.Line{Name: "O-ring EPDM 72", Value: "2", Unit: "each", Price: ""}}, page.View.Signed[0].Changes[0])
 
-	require.Equal(t, 200, office.does("visit.questioned", "visit", "V1", ledger.Questioned{Text: "Why two?"}).StatusCode)
-	assert.Equal(t, "visit.asked", problem(t, office.does("visit.questioned", "visit", "V1", ledger.Questioned{Text: "And?"}), 409))
+	require.Equal(t, 200, desk.does("visit.questioned", "visit", "V1", ledger.Questioned{Text: "Why two?"}).StatusCode)
+	assert.Equal(t, "visit.asked", problem(t, desk.does("visit.questioned", "visit", "V1", ledger.Questioned{Text: "And?"}), 409))
 	assert.True(t, line().Asked)
-	q := read[api.VisitPage](t, office.get("/api/office/visits/V1")).View.Visit.Questions[0]
+	q := read[api.VisitPage](t, desk.get("/api/office/visits/V1")).View.Visit.Questions[0]
 	ann.records(t, "question.answered", "visit", "V1", ledger.QuestionAnswered{Question: q.Entry, Text: "One was torn"})
 	assert.True(t, line().Answered)
-	require.Equal(t, 200, office.does("visit.reviewed", "visit", "V1", ledger.Nothing{}).StatusCode)
-	assert.Empty(t, read[[]api.FinishedLine](t, office.get("/api/office/finished")))
+	require.Equal(t, 200, desk.does("visit.reviewed", "visit", "V1", ledger.Nothing{}).StatusCode)
+	assert.Empty(t, read[[]api.FinishedLine](t, desk.get("/api/office/finished")))
 }
 
 // A return puts the work back for planning with what the next visit needs, until somebody plans it.
 func TestAReturnIsPlannedAgain(t *testing.T) {
 	p := start(t)
-	office, ann := p.client("a-dispatcher"), p.phone()
+	desk, ann := p.client("a-dispatcher"), p.phone()
 	ann.finishes(t, ledger.Step{Outcome: work.ReturnNeeded, Reason: "customer", Order: "W1", Needed: &work.Needed{Needs: []work.Need{{Part: "P1", Quantity: num(2)}}, Skills: []string{"electrical"}, Minutes: 45, Note: "Long ladder"}})
-	board := read[api.Board](t, office.get("/api/office/board"))
+	board := read[api.Board](t, desk.get("/api/office/board"))
 	require.Len(t, board.Unplaced, 1)
 	o := board.Unplaced[0]
 	assert.Equal(t, []any{true, work.ReturnNeeded, "customer", "Long ladder", 45, []string{"electrical"}, "V1"}, []any{o.Back, o.Outcome, o.Reason, o.Note, o.Minutes, o.Skills, o.Visit})
 	assert.Equal(t, "Mechanical seal 38 mm", o.Needs[0].Name)
-	assert.Equal(t, work.Back, read[api.VisitPage](t, office.get("/api/office/visits/V1")).View.State)
+	assert.Equal(t, work.Back, read[api.VisitPage](t, desk.get("/api/office/visits/V1")).View.State)
 
-	require.Equal(t, 200, office.does("visit.planned", "visit", "V2", ledger.Plan{Order: "W1", Technician: "ben", Start: p.now.Add(24 * time.Hour), Minutes: 45}).StatusCode)
-	assert.Empty(t, read[api.Board](t, office.get("/api/office/board")).Unplaced)
+	require.Equal(t, 200, desk.does("visit.planned", "visit", "V2", ledger.Plan{Order: "W1", Technician: "ben", Start: p.now.Add(24 * time.Hour), Minutes: 45}).StatusCode)
+	assert.Empty(t, read[api.Board](t, desk.get("/api/office/board")).Unplaced)
 }
 
 func TestConversations(t *testing.T) {
 	p := start(t)
-	office, ann := p.client("a-dispatcher"), p.phone()
+	desk, ann := p.client("a-dispatcher"), p.phone()
 	ann.records(t, "talk.said", "talk", "W1", ledger.TalkSaid{Text: "Gate is locked", Visit: "V1"})
-	list := read[[]api.TalkLine](t, office.get("/api/office/talks"))
+	list := read[[]api.TalkLine](t, desk.get("/api/office/talks"))
 	require.Len(t, list, 1)
 	assert.Equal(t, []any{1, "Ann Vane", "4127"}, []any{list[0].Unread, list[0].By, list[0].Order.Number})
-	assert.Equal(t, 1, read[api.Board](t, office.get("/api/office/board")).Unread)
-	talk := read[api.TalkPage](t, office.get("/api/office/talks/W1"))
-	require.Equal(t, 200, office.does("talk.read", "talk", "W1", ledger.TalkRead{Entry: talk.Talk.Said[0].Entry, Office: true}).StatusCode)
-	require.Equal(t, 200, office.does("talk.said", "talk", "W1", ledger.TalkSaid{Text: "Ring first", Office: true}).StatusCode)
-	assert.Zero(t, read[api.TalkPage](t, office.get("/api/office/talks/W1")).Unread)
-	assert.Empty(t, read[api.TalkPage](t, office.get("/api/office/talks/nothing")).Talk.Said)
+	assert.Equal(t, 1, read[api.Board](t, desk.get("/api/office/board")).Unread)
+	talk := read[api.TalkPage](t, desk.get("/api/office/talks/W1"))
+	require.Equal(t, 200, desk.does("talk.read", "talk", "W1", ledger.TalkRead{Entry: talk.Talk.Said[0].Entry, Office: true}).StatusCode)
+	require.Equal(t, 200, desk.does("talk.said", "talk", "W1", ledger.TalkSaid{Text: "Ring first", Office: true}).StatusCode)
+	assert.Zero(t, read[api.TalkPage](t, desk.get("/api/office/talks/W1")).Unread)
+	assert.Empty(t, read[api.TalkPage](t, desk.get("/api/office/talks/nothing")).Talk.Said)
 }
 
 func TestRulesOfHowVisitsEnd(t *testing.T) {
 	p := start(t)
-	office := p.client("a-dispatcher")
-	rules := read[api.EndRules](t, office.get("/api/office/endrules"))
+	desk := p.client("a-administrator")
+	rules := read[api.EndRules](t, desk.get("/api/office/endrules"))
 	assert.Len(t, rules.Outcomes, 4)
 	assert.Equal(t, records.Asked, rules.Duties[records.CheckTasks])
 	assert.Equal(t, records.Off, rules.Duties[records.CheckAfter])
 	patch := map[string]any{"ready": []records.Requirement{{Check: records.CheckTasks, Duty: records.Off}, {Check: records.CheckAfter, Duty: records.Required}}, "outcomes": []records.Outcome{{ID: records.Complete, Closes: true}}}
-	require.Equal(t, 200, office.does("record.amended", "policy", "company", patch).StatusCode)
-	rules = read[api.EndRules](t, office.get("/api/office/endrules"))
+	require.Equal(t, 200, desk.does("record.amended", "policy", "company", patch).StatusCode)
+	rules = read[api.EndRules](t, desk.get("/api/office/endrules"))
 	assert.Equal(t, []any{records.Off, records.Required, 1}, []any{rules.Duties[records.CheckTasks], rules.Duties[records.CheckAfter], len(rules.Outcomes)})
 	wrong := map[string]any{"outcomes": []records.Outcome{{ID: "won"}}}
-	assert.Equal(t, "policy.outcome", problem(t, office.does("record.amended", "policy", "company", wrong), 409))
+	assert.Equal(t, "policy.outcome", problem(t, desk.does("record.amended", "policy", "company", wrong), 409))
 }
 
 // A report that the phone says it made is printed at the office to the same bytes, goes out with its message once its photo is here, and can be
 // checked by anyone.
 func TestAReportIsPrintedSentAndChecked(t *testing.T) {
 	p := start(t)
-	office, ann, anyone := p.client("a-reviewer"), p.phone(), p.client("")
+	desk, ann, anyone := p.client("a-reviewer"), p.phone(), p.client("")
 	raw, hash := photo(t, 3)
 	ann.records(t, "file.attached", "visit", "V1", ledger.File{FileRef: work.FileRef{Hash: hash, Name: "seal.jpg", Type: "image/jpeg", Size: int64(len(raw))}, Caption: "Seal"})
 	ann.finishes(t, ledger.Step{Outcome: work.Complete})
@@ -172,27 +173,27 @@ func TestAReportIsPrintedSentAndChecked(t *testing.T) {
 	ann.records(t, "report.sent", "visit", "V1", ledger.ReportSent{Report: made.ID, To: "tam@example.net"})
 
 	path := "/api/reports/" + made.ID + ".pdf"
-	assert.Equal(t, "report.photo_awaited", problem(t, office.get(path), 409), "its photo is still on the phone")
-	assert.Empty(t, read[[]store.Sent](t, office.get("/api/office/messages")))
+	assert.Equal(t, "report.photo_awaited", problem(t, desk.get(path), 409), "its photo is still on the phone")
+	assert.Empty(t, read[[]store.Sent](t, desk.get("/api/office/messages")))
 	at := address(t, ann.begin(hash, len(raw)))
 	require.Equal(t, http.StatusNoContent, ann.piece(at, 0, bytes.NewReader(raw)).StatusCode)
-	res := office.get(path)
+	res := desk.get(path)
 	require.Equal(t, http.StatusOK, res.StatusCode)
 	got, err := io.ReadAll(res.Body)
 	require.NoError(t, err)
 	assert.True(t, bytes.Equal(pdf, got), "the same bytes")
 	assert.Equal(t, http.StatusOK, ann.get(path).StatusCode)
 	assert.Equal(t, "report.unknown", problem(t, p.client("ben").get(path), 404), "it is none of his")
-	assert.Equal(t, "report.unknown", problem(t, office.get("/api/reports/nothing.pdf"), 404))
+	assert.Equal(t, "report.unknown", problem(t, desk.get("/api/reports/nothing.pdf"), 404))
 	require.Eventually(t, func() bool {
-		sent := read[[]store.Sent](t, office.get("/api/office/messages"))
+		sent := read[[]store.Sent](t, desk.get("/api/office/messages"))
 		return len(sent) == 1 && sent[0].Report == made.ID && sent[0].Bytes == len(pdf)
 	}, 40*time.Second, 50*time.Millisecond, "it goes out with the report")
-	contacts := read[[]api.ContactLine](t, office.get("/api/office/contacts/C1"))
+	contacts := read[[]api.ContactLine](t, desk.get("/api/office/contacts/C1"))
 	require.Len(t, contacts, 1)
 	assert.Equal(t, []any{"tam@example.net", "sent", made.ID}, []any{contacts[0].What.To, contacts[0].State, contacts[0].What.Report})
 
-	code := read[api.VisitPage](t, office.get("/api/office/visits/V1")).View.Visit.Reports[0].Code
+	code := read[api.VisitPage](t, desk.get("/api/office/visits/V1")).View.Visit.Reports[0].Code
 	known := read[reports.Checked](t, anyone.get("/api/check/"+code))
 	assert.Equal(t, []any{true, false, "4127", "Ann Vane", 1}, []any{known.Known, known.Same, known.Order, known.By, known.Photos})
 	assert.Equal(t, "report.code", problem(t, anyone.get("/api/check/what"), 409))
@@ -211,8 +212,10 @@ func TestAReportIsPrintedSentAndChecked(t *testing.T) {
 	assert.Equal(t, "http.large", problem(t, anyone.send("POST", "/api/check", bytes.NewReader(make([]byte, 13<<20))), 413))
 
 	// The office makes a later one, and the earlier says that there is.
-	later := read[api.ReportMade](t, office.post("/api/office/reports/V1", wish))
-	assert.Equal(t, http.StatusOK, office.get("/api/reports/"+later.Entry+".pdf").StatusCode)
+	ask := api.ReportWish{ID: ulid.Make().String(), Wish: wish}
+	later := read[api.ReportMade](t, desk.post("/api/office/reports/V1", ask))
+	assert.Equal(t, later, read[api.ReportMade](t, desk.post("/api/office/reports/V1", ask)), "asked twice, made once")
+	assert.Equal(t, http.StatusOK, desk.get("/api/reports/"+later.Entry+".pdf").StatusCode)
 	assert.True(t, read[reports.Checked](t, anyone.get("/api/check/"+code)).Newer)
 }
 

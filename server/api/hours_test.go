@@ -16,6 +16,7 @@ import (
 	"iter.example/iter/server/accounts"
 	"iter.example/iter/server/api"
 	"iter.example/iter/server/hours"
+	"iter.example/iter/server/office"
 	"iter.example/iter/server/store"
 )
 
@@ -38,7 +39,7 @@ func TestHoursOverHTTP(t *testing.T) {
 
 	card := ledger.Ref{Type: "timecard", ID: "ann+2026-03-10"}
 	command := func(kind string) *http.Response {
-		return reviewer.post("/api/office/entries", api.Command{ID: ulid.Make().String(), Kind: kind, Subject: card, Body: raw(t, ledger.Nothing{})})
+		return reviewer.command(office.Command{ID: ulid.Make().String(), Kind: kind, Subject: card, Body: raw(t, ledger.Nothing{})})
 	}
 	assert.Equal(t, http.StatusOK, command("day.approved").StatusCode)
 	report := read[hours.Report](t, reviewer.post("/api/office/hours/post", hours.Range{From: "2026-03-09", To: "2026-03-15"}))
@@ -65,17 +66,17 @@ func TestLabels(t *testing.T) {
 func TestTheTerminalKnowsPeople(t *testing.T) {
 	p := start(t)
 	require.NoError(t, accounts.Set(context.Background(), p.store, "bench", "a-terminal", password))
-	office, terminal := p.client("a-dispatcher"), p.client("bench")
-	badges := read[[]api.BadgeLine](t, office.get("/api/office/badges"))
+	desk, terminal := p.client("a-dispatcher"), p.client("bench")
+	badges := read[[]api.BadgeLine](t, desk.get("/api/office/badges"))
 	require.Len(t, badges, 3)
-	assert.Equal(t, badges, read[[]api.BadgeLine](t, office.get("/api/office/badges")), "issued once")
+	assert.Equal(t, badges, read[[]api.BadgeLine](t, desk.get("/api/office/badges")), "issued once")
 	people := read[[]api.TerminalPerson](t, terminal.get("/api/terminal/people"))
 	require.Len(t, people, 3)
 	for _, x := range people {
 		assert.Len(t, x.Badge, 64)
 		assert.NotContains(t, x.Badge, accounts.BadgePrefix, "what it says is not told")
 	}
-	assert.Equal(t, http.StatusForbidden, office.get("/api/terminal/people").StatusCode)
+	assert.Equal(t, http.StatusForbidden, desk.get("/api/terminal/people").StatusCode)
 	assert.Equal(t, http.StatusForbidden, terminal.get("/api/office/badges").StatusCode)
 	assert.Equal(t, http.StatusForbidden, p.client("ann").get("/api/terminal/people").StatusCode)
 
@@ -84,8 +85,8 @@ func TestTheTerminalKnowsPeople(t *testing.T) {
 	}
 	assert.Equal(t, "terminal.wrong", problem(t, identify("1234"), 403), "none was set")
 	set := "/api/office/badges/" + badges[0].Person + "/pin"
-	assert.Equal(t, "terminal.pin", problem(t, office.post(set, api.NewPin{Pin: "12"}), 409))
-	require.Equal(t, http.StatusNoContent, office.post(set, api.NewPin{Pin: "1234"}).StatusCode)
+	assert.Equal(t, "terminal.pin", problem(t, desk.post(set, api.NewPin{Pin: "12"}), 409))
+	require.Equal(t, http.StatusNoContent, desk.post(set, api.NewPin{Pin: "1234"}).StatusCode)
 	for range 3 {
 		assert.Equal(t, "terminal.wrong", problem(t, identify("9999"), 403))
 	}
@@ -95,8 +96,8 @@ func TestTheTerminalKnowsPeople(t *testing.T) {
 	}
 	assert.Equal(t, "terminal.locked", problem(t, identify("9999"), 429))
 	assert.Equal(t, "terminal.locked", problem(t, identify("1234"), 429), "the right one too")
-	assert.True(t, read[[]api.BadgeLine](t, office.get("/api/office/badges"))[0].Locked)
-	require.Equal(t, http.StatusNoContent, office.post(set, api.NewPin{Pin: "5678"}).StatusCode)
+	assert.True(t, read[[]api.BadgeLine](t, desk.get("/api/office/badges"))[0].Locked)
+	require.Equal(t, http.StatusNoContent, desk.post(set, api.NewPin{Pin: "5678"}).StatusCode)
 	assert.Equal(t, badges[0].Person, read[api.Identified](t, identify("5678")).Person)
 	require.NoError(t, p.store.Read(context.Background(), func(tx *store.Tx) error {
 		all, err := tx.Badges()

@@ -37,7 +37,7 @@ const maxAmendments = 100
 func (s *Server) record(c *gin.Context) {
 	ref := ledger.Ref{Type: c.Param("type"), ID: c.Param("id")}
 	read(s, c, func(tx *store.Tx) (*RecordPage, error) {
-		if _, shown := ledger.Editable[ref.Type]; !shown && ref.Type != "part" {
+		if ledger.FieldsCorrected(ref.Type) == nil && ref.Type != "part" {
 			return nil, msg.New("record.unknown", "type", records.Clip(ref.Type), "id", records.Clip(ref.ID))
 		}
 		d, err := tx.Doc(ref)
@@ -88,7 +88,7 @@ func (s *Server) record(c *gin.Context) {
 
 // recordedBy names the person and the device of an entry.
 func recordedBy(tx *store.Tx, l store.Logged) (person, device string, err error) {
-	if person, err = nameOf(tx, l.Actor); err != nil {
+	if person, err = tx.NameOf(l.Actor); err != nil {
 		return "", "", err
 	}
 	device = "office"
@@ -109,7 +109,7 @@ func (s *Server) flagged(c *gin.Context) {
 		out := []Flagged{}
 		for _, n := range open {
 			f := Flagged{Notice: n}
-			if f.Name, err = nameOf(tx, n.Person); err != nil {
+			if f.Name, err = tx.NameOf(n.Person); err != nil {
 				return nil, err
 			}
 			out = append(out, f)

@@ -71,14 +71,14 @@ const noncePlace = "__NONCE__"
 
 func (s *static) serve(c *gin.Context) {
 	if c.Request.Method != http.MethodGet && c.Request.Method != http.MethodHead {
-		writeProblem(c.Writer, http.StatusMethodNotAllowed, msg.New("http.method"))
+		writeProblem(c.Writer, http.StatusMethodNotAllowed, problemOf(http.StatusMethodNotAllowed, msg.New("http.method")))
 		return
 	}
 	name := path.Clean(c.Request.URL.Path)
 	f, ok := s.files[name]
 	if name == "/index.html" || !ok {
 		if path.Ext(name) != "" && name != "/index.html" {
-			writeProblem(c.Writer, http.StatusNotFound, msg.New("http.not_found"))
+			writeProblem(c.Writer, http.StatusNotFound, problemOf(http.StatusNotFound, msg.New("http.not_found")))
 			return
 		}
 		s.page(c)
@@ -110,7 +110,7 @@ func (s *static) serve(c *gin.Context) {
 func (s *static) page(c *gin.Context) {
 	f, ok := s.files["/index.html"]
 	if !ok {
-		writeProblem(c.Writer, http.StatusNotFound, msg.New("http.no_front_end"))
+		writeProblem(c.Writer, http.StatusNotFound, problemOf(http.StatusNotFound, msg.New("http.no_front_end")))
 		return
 	}
 	n := nonce()

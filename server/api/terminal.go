@@ -38,7 +38,7 @@ func (s *Server) terminalPeople(c *gin.Context) {
 		}
 		out := []TerminalPerson{}
 		for _, b := range badges {
-			name, err := nameOf(tx, b.Person)
+			name, err := tx.NameOf(b.Person)
 			if err != nil {
 				return nil, err
 			}
@@ -97,7 +97,7 @@ func (s *Server) badges(c *gin.Context) {
 			return err
 		}
 		for _, b := range badges {
-			name, err := nameOf(tx, b.Person)
+			name, err := tx.NameOf(b.Person)
 			if err != nil {
 				return err
 			}

@@ -171,7 +171,7 @@ func trail(tx *store.Tx, log []store.Logged, page *VisitPage) ([]TrailLine, erro
 			if person == "" {
 				continue
 			}
-			if line.Args[arg], err = nameOf(tx, person); err != nil {
+			if line.Args[arg], err = tx.NameOf(person); err != nil {
 				return nil, err
 			}
 		}

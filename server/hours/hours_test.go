@@ -16,6 +16,7 @@ import (
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/ledger/ledgertest"
+	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/hours"
@@ -101,7 +102,7 @@ func TestAWrongClockIsAnException(t *testing.T) {
 	require.NoError(t, o.store.Write(context.Background(), func(tx *store.Tx) error {
 		f, err := ledger.Open(e)
 		require.NoError(t, err)
-		_, err = tx.Append(f, e.At.Add(-20*time.Minute), flag)
+		_, err = tx.Append(f, store.Arrival{At: e.At.Add(-20 * time.Minute), Apart: []*msg.Code{flag}})
 		return err
 	}))
 	x := o.page().People[0].Days[0].Exceptions

@@ -22,6 +22,7 @@ import (
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/api"
 	"iter.example/iter/server/store"
+	"iter.example/iter/server/syncing"
 )
 
 // step is one thing that happens: after a wait, something is done, by or to a device. Its details come from its own number,
@@ -381,7 +382,7 @@ func (w *world) decide(r *rand.Rand) error {
 			return err
 		}
 	}
-	status, err := w.call(w.cookie, http.MethodPost, fmt.Sprint("/api/office/held/", held[r.Intn(len(held))].ID), api.Decision{Do: pick(r, "take", "set_aside")}, nil)
+	status, err := w.call(w.cookie, http.MethodPost, fmt.Sprint("/api/office/held/", held[r.Intn(len(held))].ID), api.Decision{Do: syncing.Verdict(pick(r, "take", "set_aside"))}, nil)
 	if status == http.StatusUnauthorized {
 		w.cookie = ""
 	}

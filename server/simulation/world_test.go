@@ -9,6 +9,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"math"
 	"net/http"
 	"net/http/httptest"
 	"os"
@@ -24,6 +25,7 @@ import (
 	"iter.example/iter/core/replica"
 	"iter.example/iter/core/stock"
 	"iter.example/iter/server/api"
+	"iter.example/iter/server/office"
 	"iter.example/iter/server/store"
 )
 
@@ -225,7 +227,7 @@ func (w *world) command(kind string, subject ledger.Ref, body any, base json.Raw
 	}
 	w.office.Wait(time.Second)
 	id := w.office.Entry("office", kind, subject.Type, subject.ID, body).ID
-	status, err := w.call(w.cookie, http.MethodPost, "/api/office/entries", api.Command{ID: id, Kind: kind, Subject: subject, Body: raw, Base: base}, nil)
+	status, err := w.call(w.cookie, http.MethodPost, "/api/office/entries", office.Batch{Entries: []office.Command{{ID: id, Kind: kind, Subject: subject, Body: raw, Base: base}}, Seen: math.MaxInt64}, nil)
 	if status == http.StatusUnauthorized {
 		w.cookie = ""
 	}

@@ -1,5 +1,10 @@
 package store
 
+import (
+	"database/sql"
+	"errors"
+)
+
 // Badge is how a person identifies themselves at a shared terminal.
 type Badge struct {
 	Person string
@@ -18,6 +23,15 @@ func scanBadge(row interface{ Scan(...any) error }) (b Badge, err error) {
 // Badges lists all badges, by number.
 func (t *Tx) Badges() ([]Badge, error) {
 	return collect(t, scanBadge, "SELECT "+badgeColumns+" FROM badges ORDER BY number")
+}
+
+// BadgeOf gives a person's badge, and whether they have one.
+func (t *Tx) BadgeOf(person string) (Badge, bool, error) {
+	b, err := scanBadge(t.row("SELECT "+badgeColumns+" FROM badges WHERE person = ?", person))
+	if errors.Is(err, sql.ErrNoRows) {
+		return b, false, nil
+	}
+	return b, err == nil, err
 }
 
 // PutBadge keeps a badge.

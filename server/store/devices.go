@@ -24,15 +24,16 @@ type Device struct {
 	Skew    time.Duration // by which its clock is ahead, with the time of the way
 	Ended   time.Time     // when its access was ended; zero while it has it
 	Wiped   time.Time     // when it said that it holds nothing any more
+	Key     string        // its public key (SPKI, base64), with which it signs; "" until it has told it
 }
 
-const deviceColumns = "replica, person, n, tick, contact, agent, version, unsent, skew, ended, wiped, confirmed"
+const deviceColumns = "replica, person, n, tick, contact, agent, version, unsent, skew, ended, wiped, confirmed, key"
 
 func scanDevice(row interface{ Scan(...any) error }) (Device, error) {
 	var d Device
 	var contact, ended, wiped string
 	var skew int64
-	err := row.Scan(&d.Replica, &d.Person, &d.N, &d.Tick, &contact, &d.Agent, &d.Version, &d.Unsent, &skew, &ended, &wiped, &d.Had)
+	err := row.Scan(&d.Replica, &d.Person, &d.N, &d.Tick, &contact, &d.Agent, &d.Version, &d.Unsent, &skew, &ended, &wiped, &d.Had, &d.Key)
 	d.Skew = time.Duration(skew) * time.Millisecond
 	for to, text := range map[*time.Time]string{&d.Contact: contact, &d.Ended: ended, &d.Wiped: wiped} {
 		if err == nil && text != "" {
@@ -58,8 +59,8 @@ func (t *Tx) Devices(limit int) ([]Device, error) {
 
 // PutDevice keeps a device.
 func (t *Tx) PutDevice(d Device) error {
-	_, err := t.exec("INSERT OR REPLACE INTO devices ("+deviceColumns+") VALUES (?,?,?,?,?,?,?,?,?,?,?,?)",
-		d.Replica, d.Person, d.N, d.Tick, maybe(d.Contact), d.Agent, d.Version, d.Unsent, d.Skew.Milliseconds(), maybe(d.Ended), maybe(d.Wiped), d.Had)
+	_, err := t.exec("INSERT OR REPLACE INTO devices ("+deviceColumns+") VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?)",
+		d.Replica, d.Person, d.N, d.Tick, maybe(d.Contact), d.Agent, d.Version, d.Unsent, d.Skew.Milliseconds(), maybe(d.Ended), maybe(d.Wiped), d.Had, d.Key)
 	return err
 }
 
@@ -123,10 +124,13 @@ type HeldEntry struct {
 	Why      msg.Code     `json:"why"`
 	Received time.Time    `json:"received"`
 	State    string       `json:"state"` // held, taken, set_aside
+	Decided  string       `json:"-"`     // by whom: the person's id, a space, and when
+	// Brought is the person who took in the file that the entry came in.
+	Brought string `json:"brought,omitempty"`
 }
 
-// Hold keeps an entry for a person to decide on. The same entry is kept once.
-func (t *Tx) Hold(e ledger.Entry, person string, why *msg.Code, received time.Time) error {
+// Hold keeps an entry that a person sent for another to decide on. The same entry is kept once.
+func (t *Tx) Hold(e ledger.Entry, person string, why *msg.Code, in Arrival) error {
 	raw, err := json.Marshal(e)
 	if err != nil {
 		return err
@@ -135,17 +139,17 @@ func (t *Tx) Hold(e ledger.Entry, person string, why *msg.Code, received time.Ti
 	if err != nil {
 		return err
 	}
-	_, err = t.exec("INSERT OR IGNORE INTO held (entry, replica, person, raw, why, received) VALUES (?,?,?,?,?,?)", e.ID, e.Replica, person, raw, said, stamp(received))
+	_, err = t.exec("INSERT OR IGNORE INTO held (entry, replica, person, raw, why, received, brought) VALUES (?,?,?,?,?,?,?)", e.ID, e.Replica, person, raw, said, stamp(in.At), in.By)
 	return err
 }
 
-const heldColumns = "id, raw, person, why, received, state"
+const heldColumns = "id, raw, person, why, received, state, decided, brought"
 
 func scanHeld(row interface{ Scan(...any) error }) (HeldEntry, error) {
 	var h HeldEntry
 	var raw, why []byte
 	var received string
-	if err := row.Scan(&h.ID, &raw, &h.Person, &why, &received, &h.State); err != nil {
+	if err := row.Scan(&h.ID, &raw, &h.Person, &why, &received, &h.State, &h.Decided, &h.Brought); err != nil {
 		return h, err
 	}
 	err := errors.Join(json.Unmarshal(raw, &h.Entry), json.Unmarshal(why, &h.Why))

@@ -163,6 +163,9 @@ func (t *Tx) About(r ledger.Ref) (string, error) {
 		_, err := t.Load("person", person, &p)
 		return strings.TrimSpace(p.Name + " · " + date), err
 	}
+	if r.Type == "workorder" || r.Type == "talk" {
+		return t.orderAbout(r.ID)
+	}
 	if r.Type != "visit" {
 		var named struct {
 			Name string `json:"name"`
@@ -171,16 +174,30 @@ func (t *Tx) About(r ledger.Ref) (string, error) {
 		return named.Name, err
 	}
 	var v work.Visit
-	var o work.Order
-	var s records.Site
 	if _, err := t.Load("visit", r.ID, &v); err != nil {
 		return "", err
 	}
-	if _, err := t.Load("workorder", v.Order, &o); err != nil {
+	return t.orderAbout(v.Order)
+}
+
+// orderAbout says a work order in words: its number and site.
+func (t *Tx) orderAbout(id string) (string, error) {
+	var o work.Order
+	var s records.Site
+	if _, err := t.Load("workorder", id, &o); err != nil {
 		return "", err
 	}
 	if _, err := t.Load("site", o.Site, &s); err != nil {
 		return "", err
 	}
 	return strings.TrimSpace(o.Number + " · " + s.Name), nil
+}
+
+// NameOf gives a person's name, or the id of somebody who is not known.
+func (t *Tx) NameOf(person string) (string, error) {
+	var p records.Person
+	if ok, err := t.Load("person", person, &p); err != nil || !ok {
+		return person, err
+	}
+	return p.Name, nil
 }

@@ -120,16 +120,28 @@ func (t *Tx) Load(typ, id string, v any) (bool, error) {
 	return t.docs.Load(ref, v)
 }
 
-// Append takes an entry into the log and folds it into the documents. apart are flags beside those that the entry raises;
-// nil ones are left out. The error is a *msg.Code when the entry does not fit: then nothing was written.
-func (t *Tx) Append(f *ledger.Fact, received time.Time, apart ...*msg.Code) (int64, error) {
+// Arrival is how an entry came to the log.
+type Arrival struct {
+	At time.Time
+	// By is the person who brought it, when it did not come from its actor's own device; "" when it did.
+	By string
+	// Asked is the digest of the office's command that it was made of.
+	Asked string
+	// Apart are flags beside those that the entry raises; nil ones are left out.
+	Apart []*msg.Code
+}
+
+// Append takes an entry into the log and folds it into the documents. The error is a *msg.Code when the entry does not fit: then
+// nothing was written.
+func (t *Tx) Append(f *ledger.Fact, in Arrival) (int64, error) {
+	received := in.At
 	changed, flags, err := t.apply(f)
 	if err != nil {
 		return 0, err
 	}
 	e := f.Entry
-	res, err := t.exec(`INSERT INTO entries (id, kind, v, at, actor, replica, n, subject_type, subject_id, body, base, received) VALUES (?,?,?,?,?,?,?,?,?,?,?,?)`,
-		e.ID, e.Kind, e.V, stamp(e.At), e.Actor, e.Replica, e.N, e.Subject.Type, e.Subject.ID, []byte(e.Body), []byte(e.Base), stamp(received))
+	res, err := t.exec(`INSERT INTO entries (id, kind, v, at, actor, replica, n, subject_type, subject_id, body, base, received, brought, asked) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
+		e.ID, e.Kind, e.V, stamp(e.At), e.Actor, e.Replica, e.N, e.Subject.Type, e.Subject.ID, []byte(e.Body), []byte(e.Base), stamp(received), in.By, in.Asked)
 	if err != nil {
 		return 0, fmt.Errorf("append %s: %w", e.ID, err)
 	}
@@ -137,7 +149,7 @@ func (t *Tx) Append(f *ledger.Fact, received time.Time, apart ...*msg.Code) (int
 	if err != nil {
 		return 0, err
 	}
-	for _, x := range apart {
+	for _, x := range in.Apart {
 		if x != nil {
 			if err := t.putFlag(ledger.Flag{Code: *x, Entry: e.ID, Subject: e.Subject, Person: e.Actor}, seq, received, true); err != nil {
 				return 0, err
@@ -158,7 +170,34 @@ func (t *Tx) Record(e ledger.Entry, received time.Time) (int64, error) {
 	if err != nil {
 		return 0, err
 	}
-	return t.Append(f, received)
+	return t.Append(f, Arrival{At: received})
+}
+
+// Change is a document before an entry and after it. Bodies are as they are stored; before is nil for a new document.
+type Change struct {
+	ledger.Ref
+	Before, After json.RawMessage
+}
+
+// Preview tells what an entry would change and flag, as things stand. It is for a transaction that is thrown away: documents that
+// are read in it afterwards are as they would be.
+func (t *Tx) Preview(f *ledger.Fact) ([]Change, []ledger.Flag, error) {
+	before, err := t.Docs(f.Keys())
+	if err != nil {
+		return nil, nil, err
+	}
+	changed, flags, err := t.apply(f)
+	if err != nil {
+		return nil, nil, err
+	}
+	out := make([]Change, len(changed))
+	for i, ref := range changed {
+		out[i] = Change{Ref: ref, Before: before[ref]}
+		if out[i].After, err = t.docs.Text(ref); err != nil {
+			return nil, nil, err
+		}
+	}
+	return out, flags, nil
 }
 
 // apply folds an entry into the documents of the transaction.
@@ -216,14 +255,16 @@ type Logged struct {
 	ledger.Entry
 	Seq      int64     `json:"seq"`
 	Received time.Time `json:"received"`
+	// Brought is the person who brought it, when it did not come from its actor's own device.
+	Brought string `json:"brought,omitempty"`
 }
 
-const loggedColumns = "seq, id, kind, v, at, actor, replica, n, subject_type, subject_id, body, base, received"
+const loggedColumns = "seq, id, kind, v, at, actor, replica, n, subject_type, subject_id, body, base, received, brought"
 
 func scanLogged(row interface{ Scan(...any) error }) (Logged, error) {
 	var l Logged
 	var at, received string
-	err := row.Scan(&l.Seq, &l.ID, &l.Kind, &l.V, &at, &l.Actor, &l.Replica, &l.N, &l.Subject.Type, &l.Subject.ID, (*[]byte)(&l.Body), (*[]byte)(&l.Base), &received)
+	err := row.Scan(&l.Seq, &l.ID, &l.Kind, &l.V, &at, &l.Actor, &l.Replica, &l.N, &l.Subject.Type, &l.Subject.ID, (*[]byte)(&l.Body), (*[]byte)(&l.Base), &received, &l.Brought)
 	if err != nil {
 		return l, err
 	}
@@ -262,6 +303,17 @@ func (t *Tx) FindAll(ids []string) (map[string]Logged, error) {
 // Trail gives the entries about a document, in the order they were taken.
 func (t *Tx) Trail(subject ledger.Ref) ([]Logged, error) {
 	return collect(t, scanLogged, "SELECT "+loggedColumns+" FROM entries WHERE subject_type = ? AND subject_id = ? ORDER BY seq", subject.Type, subject.ID)
+}
+
+// TrailSince gives the entries about a document after a place in the log, at most 100, in the order they were taken.
+func (t *Tx) TrailSince(subject ledger.Ref, seq int64) ([]Logged, error) {
+	return collect(t, scanLogged, "SELECT "+loggedColumns+" FROM entries WHERE subject_type = ? AND subject_id = ? AND seq > ? ORDER BY seq LIMIT 100", subject.Type, subject.ID, seq)
+}
+
+// Asked gives the digest of the command that an entry was made of.
+func (t *Tx) Asked(entry string) (digest string, err error) {
+	err = t.row("SELECT asked FROM entries WHERE id = ?", entry).Scan(&digest)
+	return digest, err
 }
 
 // Seq is the place of the last entry in the log.

@@ -62,6 +62,9 @@ func Open(ctx context.Context, dir string) (*Store, error) {
 	if err == nil {
 		_, err = p.Up(ctx)
 	}
+	if err == nil {
+		err = makeSecrets(ctx, w)
+	}
 	if err != nil {
 		return nil, errors.Join(fmt.Errorf("bring %s up to date: %w", path, err), w.Close())
 	}

@@ -81,7 +81,7 @@ func TestAnErrorLeavesNothingBehind(t *testing.T) {
 	err := s.Write(ctx, func(tx *store.Tx) error {
 		f, err := ledger.Open(m.Entry("ann", "note.written", "visit", "V1", ledger.Note{Text: "x"}))
 		require.NoError(t, err)
-		_, err = tx.Append(f, time.Now())
+		_, err = tx.Append(f, store.Arrival{At: time.Now()})
 		require.NoError(t, err)
 		return boom
 	})
@@ -102,7 +102,7 @@ func TestAnEntryThatDoesNotFitWritesNothing(t *testing.T) {
 	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
 		f, err := ledger.Open(m.Entry("ann", "note.written", "visit", "V9", ledger.Note{Text: "x"}))
 		require.NoError(t, err)
-		_, err = tx.Append(f, time.Now())
+		_, err = tx.Append(f, store.Arrival{At: time.Now()})
 		assert.Equal(t, "record.unknown", msg.From(err).Code)
 		return nil
 	}))
@@ -204,7 +204,7 @@ func TestRebuild(t *testing.T) {
 	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
 		f, err := ledger.Open(m.Entry("ben", "note.written", "visit", "V1", ledger.Note{Text: "x"}))
 		require.NoError(t, err)
-		_, err = tx.Append(f, time.Now(), msg.New("time.ahead"))
+		_, err = tx.Append(f, store.Arrival{At: time.Now(), Apart: []*msg.Code{msg.New("time.ahead")}})
 		return err
 	}))
 	for _, q := range []string{"UPDATE docs SET body = replace(body, 'Pump', 'Dump') WHERE type = 'site'", "DELETE FROM visits", "UPDATE search SET text = ''", "DELETE FROM flags WHERE code = 'visit.not_theirs'", "INSERT INTO docs VALUES ('site', 'S9', 1, '{}')"} {
@@ -311,7 +311,7 @@ func TestHeldEntriesAreKeptOnceAsTheyCame(t *testing.T) {
 	other.Body = json.RawMessage(`{"a":"c"}`)
 	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
 		for _, x := range []ledger.Entry{e, e, other} {
-			require.NoError(t, tx.Hold(x, "ann", msg.New("entry.kind", "kind", "x"), time.Now()))
+			require.NoError(t, tx.Hold(x, "ann", msg.New("entry.kind", "kind", "x"), store.Arrival{At: time.Now()}))
 		}
 		return nil
 	}))

@@ -1,6 +1,7 @@
 package syncing_test
 
 import (
+	"context"
 	"encoding/json"
 	"testing"
 	"time"
@@ -13,6 +14,8 @@ import (
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/replica"
 	"iter.example/iter/core/work"
+	"iter.example/iter/server/accounts"
+	"iter.example/iter/server/store"
 )
 
 // say records a draft about anything, as somebody when actor is given, and tells whether the device could.
@@ -20,7 +23,7 @@ func (d *device) say(actor, kind string, about ledger.Ref, body any) bool {
 	raw, err := json.Marshal(body)
 	require.NoError(d.w.t, err)
 	id := d.ids.Entry("x", "x", "", "", 0).ID
-	s, e := replica.Stamp(d.state, replica.Draft{Kind: kind, Subject: about, Body: raw, Actor: actor}, id, d.w.now, labor.Zone{Shifts: []labor.Shift{{Offset: 3600}}})
+	s, e := replica.Stamp(d.state, replica.Draft{Kind: kind, Subject: about, Body: raw, Actor: actor, Identified: d.identified[actor]}, id, d.w.now, labor.Zone{Shifts: []labor.Shift{{Offset: 3600}}})
 	changed, _, err := ledger.Apply(d.shown, e)
 	if err != nil {
 		return false
@@ -92,10 +95,24 @@ func TestALeadSeesTheHoursOfThoseWhoComeAlong(t *testing.T) {
 	assert.Empty(t, append(ann.held(), ben.held()...))
 }
 
+// identify has everybody with a badge show it at a terminal.
+func identify(d *device) {
+	var badges []store.Badge
+	require.NoError(d.w.t, d.w.store.Write(context.Background(), func(tx *store.Tx) (err error) {
+		badges, err = accounts.Issue(tx)
+		return err
+	}))
+	d.identified = map[string]*replica.Identified{}
+	for _, b := range badges {
+		d.identified[b.Person] = &replica.Identified{Key: b.Code, Since: d.w.now.UnixMilli()}
+	}
+}
+
 func TestATerminalRecordsForPeopleInTheField(t *testing.T) {
 	w := newWorld(t, t.TempDir())
 	require.NoError(t, w.office("record.created", "person", "bench", records.Person{Name: "Bench", Roles: []records.Role{records.Terminal}}))
 	d := w.device("bench", 3)
+	identify(d)
 	d.settle()
 	assert.True(t, d.has("visit", "V1"), "everybody's work of the day")
 	assert.False(t, d.has("stock", "van-ann"))
@@ -112,6 +129,17 @@ func TestATerminalRecordsForPeopleInTheField(t *testing.T) {
 	require.True(t, d.say("ann", "visit.accepted", visit, ledger.Step{}))
 	d.settle()
 	assert.Equal(t, []string{"scope.visit", "scope.terminal", "scope.terminal"}, d.held(), "not on others' visits, not for the office, not everything")
+
+	d.pending = nil
+	key := d.identified["ann"].Key
+	d.identified["ann"] = d.identified["ben"]
+	require.True(t, d.say("ann", "task.held", visit, ledger.TaskTaken{Order: "W1", Task: "t1"}))
+	d.identified["ann"] = nil
+	require.True(t, d.say("ann", "task.held", visit, ledger.TaskTaken{Order: "W1", Task: "t1"}))
+	d.identified["ann"] = &replica.Identified{Key: key, Since: w.now.Add(-11 * time.Minute).UnixMilli()}
+	require.True(t, d.say("ann", "task.held", visit, ledger.TaskTaken{Order: "W1", Task: "t1"}))
+	d.settle()
+	assert.Equal(t, []string{"scope.identity", "scope.identity", "scope.identity"}, d.held(), "another's badge, nobody's, one that was shown long ago")
 
 	ann := w.device("ann", 1)
 	ann.settle()

@@ -19,6 +19,7 @@ import (
 	"iter.example/iter/core/replica"
 	"iter.example/iter/core/stock"
 	"iter.example/iter/core/work"
+	"iter.example/iter/server/accounts"
 	"iter.example/iter/server/store"
 )
 
@@ -147,13 +148,13 @@ func answer(tx *store.Tx, d Device, r replica.Request, cur cursor, now time.Time
 	return out, tx.PutDevice(dev)
 }
 
-// Take takes entries of a person's device that came by another way than from the device itself.
-func Take(ctx context.Context, s *store.Store, d Device, rep string, entries []ledger.Entry, now time.Time) (out []replica.Receipt, err error) {
+// TakeFile takes entries of a person's device that somebody brought in a file. Only facts from the field count that way.
+func TakeFile(ctx context.Context, s *store.Store, d Device, rep, broughtBy string, entries []ledger.Entry, now time.Time) (out []replica.Receipt, err error) {
 	if len(entries) == 0 {
 		return nil, nil
 	}
 	err = s.Write(ctx, func(tx *store.Tx) error {
-		t := taker{tx: tx, device: d, replica: rep, now: now, had: map[string]bool{}}
+		t := taker{tx: tx, device: d, replica: rep, now: now, brought: broughtBy, had: map[string]bool{}}
 		if err := t.lookUp(entries); err != nil {
 			return err
 		}
@@ -174,6 +175,7 @@ type taker struct {
 	device  Device
 	replica string
 	now     time.Time
+	brought string          // the person who took in the file that the entries came in; "" when the device sent them
 	had     map[string]bool // people and visits that are known to be or to have been theirs
 	log     map[string]store.Logged
 	held    map[string]bool // entries that wait, or waited, for a person
@@ -228,7 +230,7 @@ func (t *taker) take(e ledger.Entry) (replica.Receipt, error) {
 	if wait != nil {
 		return t.hold(e, wait)
 	}
-	seq, err := t.tx.Append(f, t.now, flag)
+	seq, err := t.tx.Append(f, store.Arrival{At: t.now, By: t.brought, Apart: []*msg.Code{flag}})
 	if c, ok := errors.AsType[*msg.Code](err); ok {
 		return t.hold(e, c)
 	} else if err != nil {
@@ -240,7 +242,7 @@ func (t *taker) take(e ledger.Entry) (replica.Receipt, error) {
 
 func (t *taker) hold(e ledger.Entry, why *msg.Code) (replica.Receipt, error) {
 	t.held[e.ID] = true
-	return replica.Receipt{ID: e.ID, Verdict: replica.Held, Why: why}, t.tx.Hold(e, t.device.PersonID, why, t.now)
+	return replica.Receipt{ID: e.ID, Verdict: replica.Held, Why: why}, t.tx.Hold(e, t.device.PersonID, why, store.Arrival{At: t.now, By: t.brought})
 }
 
 // fate says what became of a held entry.
@@ -276,13 +278,17 @@ func (t *taker) allowed(f *ledger.Fact) error {
 			return err
 		}
 		return msg.New("scope.record")
+	case !f.Field() && t.brought != "":
+		return msg.New("scope.file", "kind", e.Kind)
 	case !f.Field():
-		if !t.device.Person.Has(f.Roles()...) {
+		if !f.MayCommand(t.device.Person) {
 			return msg.New("scope.role", "kind", e.Kind)
 		}
 		return nil
 	case e.Kind == "flag.seen":
 		return nil // about one's own notices only
+	case !f.Office() && !t.device.Person.Has(records.Technician):
+		return msg.New("scope.role", "kind", e.Kind)
 	case e.Subject.Type == "timecard":
 		return nil // one's own: the rules see to that
 	case e.Subject.Type == "talk":
@@ -295,10 +301,8 @@ func (t *taker) allowed(f *ledger.Fact) error {
 	return t.theirs(f)
 }
 
-// atTerminal are the kinds of entries that a shared terminal records for the people who identify themselves at it.
-var atTerminal = []string{"task.started", "task.held", "task.done", "visit.finished", "visit.paused", "time.started", "time.stopped", "day.started", "day.ended", "note.to_office", "note.written", "part.requested", "entry.struck"}
-
-// allowedAtTerminal says why a terminal may not write an entry: what it records is of people who work in the field.
+// allowedAtTerminal says why a terminal may not write an entry: what it records is of people who work in the field, and who proved
+// that they were there.
 func (t *taker) allowedAtTerminal(f *ledger.Fact) error {
 	e := f.Entry
 	if e.Replica != t.replica {
@@ -311,8 +315,13 @@ func (t *taker) allowedAtTerminal(f *ledger.Fact) error {
 	if _, err := t.tx.Load("person", e.Actor, &p); err != nil {
 		return err
 	}
-	if !p.Has(records.Technician) || !slices.Contains(atTerminal, e.Kind) {
+	if !p.Has(records.Technician) || !f.AtTerminal() {
 		return msg.New("scope.terminal", "kind", e.Kind)
+	}
+	if proven, err := accounts.Proven(t.tx, t.device.PersonID, e); err != nil {
+		return err
+	} else if !proven {
+		return msg.New("scope.identity")
 	}
 	if e.Subject.Type == "timecard" {
 		return nil

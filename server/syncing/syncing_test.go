@@ -59,15 +59,16 @@ func (w *world) office(kind, typ, id string, body any) error {
 
 // device is a technician's device: what the browser's database would hold.
 type device struct {
-	w       *world
-	who     syncing.Device
-	state   replica.State
-	base    map[ledger.Ref]ledger.Doc
-	shown   ledger.Docs
-	pending []replica.Pending
-	ids     *ledgertest.Maker
-	all     []string // every entry it ever recorded
-	renewed int
+	w          *world
+	who        syncing.Device
+	state      replica.State
+	base       map[ledger.Ref]ledger.Doc
+	shown      ledger.Docs
+	pending    []replica.Pending
+	ids        *ledgertest.Maker
+	all        []string // every entry it ever recorded
+	renewed    int
+	identified map[string]*replica.Identified // at a terminal
 }
 
 func (w *world) device(id string, seed int64) *device {

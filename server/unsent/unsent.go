@@ -60,7 +60,7 @@ type Report struct {
 }
 
 // Read takes in a file of unsent work. What it has taken before an error stays taken: the file can be given again, whole.
-func Read(ctx context.Context, s *store.Store, d *files.Dir, r io.Reader, now time.Time) (Report, error) {
+func Read(ctx context.Context, s *store.Store, d *files.Dir, by string, r io.Reader, now time.Time) (Report, error) {
 	var out Report
 	in := bufio.NewReaderSize(r, 64<<10)
 	first, err := readLine(in)
@@ -89,7 +89,7 @@ func Read(ctx context.Context, s *store.Store, d *files.Dir, r io.Reader, now ti
 	out.Person, out.Saved = who.Person.Name, h.Saved
 	var batch []ledger.Entry
 	flush := func() error {
-		receipts, err := syncing.Take(ctx, s, who, h.Replica, batch, now)
+		receipts, err := syncing.TakeFile(ctx, s, who, h.Replica, by, batch, now)
 		batch = nil
 		for _, x := range receipts {
 			switch x.Verdict {

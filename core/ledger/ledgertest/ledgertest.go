@@ -35,6 +35,10 @@ var Sheet = sheet.Sheet{ID: "pump", Version: 1, Title: "Pump set", Sections: []s
 	{ID: "remark", Kind: sheet.Text, Text: "Remark"},
 }}}}
 
+// Policy is the company's.
+var Policy = records.Policy{Company: "Test", Currency: "EUR", Zone: labor.Zone{Name: "Test", Shifts: []labor.Shift{{From: 0, Offset: 3600}}},
+	Pauses: []records.Reason{{ID: "break", Text: "Break", Clock: labor.Break}}}
+
 // Maker makes entries with ids, numbers and times in order, from one replica.
 type Maker struct {
 	Replica string
@@ -70,8 +74,7 @@ func (m *Maker) Entry(actor, kind, subjectType, subject string, body any) ledger
 func (m *Maker) Company() []ledger.Entry {
 	rec := func(typ, id string, body any) ledger.Entry { return m.Entry("office", "record.created", typ, id, body) }
 	return []ledger.Entry{
-		rec("policy", "company", records.Policy{Company: "Test", Currency: "EUR", Zone: labor.Zone{Name: "Test", Shifts: []labor.Shift{{From: 0, Offset: 3600}}},
-			Pauses: []records.Reason{{ID: "break", Text: "Break", Clock: labor.Break}}}),
+		rec("policy", "company", Policy),
 		rec("person", "office", records.Person{Name: "Office", Roles: []records.Role{records.Administrator}}),
 		rec("person", "ann", records.Person{Name: "Ann Vane", Short: "A. Vane", Roles: []records.Role{records.Technician}, Van: "van-ann"}),
 		rec("person", "ben", records.Person{Name: "Ben Orme", Short: "B. Orme", Roles: []records.Role{records.Technician}, Van: "van-ben"}),

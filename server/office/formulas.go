@@ -1,4 +1,4 @@
-package api
+package office
 
 import (
 	"encoding/json"
@@ -20,7 +20,7 @@ func programmed(typ string, raw json.RawMessage) (json.RawMessage, error) {
 		if json.Unmarshal(raw, &s) != nil || s.ID == "" {
 			return raw, nil
 		}
-		withPrograms(&s)
+		WithPrograms(&s)
 		return json.Marshal(s)
 	case "assetkind":
 		var k struct {
@@ -49,8 +49,8 @@ func programmed(typ string, raw json.RawMessage) (json.RawMessage, error) {
 	return raw, nil
 }
 
-// withPrograms parses the formulas of a sheet. The problems say which do not read.
-func withPrograms(s *sheet.Sheet) []sheet.Problem {
+// WithPrograms parses the formulas of a sheet. The problems say which do not read.
+func WithPrograms(s *sheet.Sheet) []sheet.Problem {
 	var out []sheet.Problem
 	for i := range s.Sections {
 		for j := range s.Sections[i].Questions {

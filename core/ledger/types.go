@@ -1,0 +1,125 @@
+package ledger
+
+import (
+	"encoding/json"
+	"maps"
+	"reflect"
+	"slices"
+	"strings"
+
+	"iter.example/iter/core/records"
+	"iter.example/iter/core/sheet"
+	"iter.example/iter/core/stock"
+)
+
+// docType is a row of the table of document types: who makes a document by record.created, and who changes which of its fields
+// by record.amended. A type that only other kinds of entries make and change is in the table without either.
+type docType struct {
+	body   func() checker // an empty body, to read a record into; nil when no record.* entry is about the type
+	create []records.Role
+	amend  []records.Role
+	// fields are those that others amend than the rest. Nobody amends a field without roles: it follows from other entries.
+	fields map[string][]records.Role
+	// corrected are the fields that a technician amends in the field, of records that their device holds.
+	corrected []string
+}
+
+// checker is a body that says what is wrong with it.
+type checker interface{ Check() error }
+
+var administrators = []records.Role{records.Administrator}
+
+// types is the table of document types: who creates and who amends which field of what.
+var types = map[string]docType{
+	"person": {body: body[records.Person], create: administrators, amend: administrators},
+	"policy": {body: body[records.Policy], create: administrators, amend: administrators},
+
+	"customer": {body: body[records.Customer], create: planners, amend: planners, corrected: []string{"contact"}},
+	"site":     {body: body[records.Site], create: planners, amend: planners, corrected: []string{"access", "hazard", "contact", "areas"}},
+	"asset": {body: body[records.Asset], create: planners, amend: planners, corrected: []string{"name", "maker", "serial", "installed"},
+		fields: map[string][]records.Role{"fitted": nil, "struck": nil}},
+
+	"assetkind":  {body: body[records.AssetKind], create: planners, amend: planners},
+	"sheet":      {body: body[sheet.Sheet], create: planners}, // a version that was published never changes
+	"sheetdraft": {body: body[draft], create: planners, amend: planners},
+
+	"part":   {body: body[stock.Part], create: keepers, amend: keepers},
+	"kit":    {body: body[stock.Kit], create: keepers, amend: keepers},
+	"place":  {body: body[place], create: stores, amend: stores},
+	"levels": {body: body[stock.Levels], create: keepers, amend: keepers},
+
+	"workorder": {}, "visit": {}, "timecard": {}, "talk": {}, "report": {}, "history": {}, "notices": {},
+	"stock": {}, "cost": {}, "serial": {}, "handover": {}, "request": {}, "purchase": {},
+	"measured": {}, "substances": {},
+}
+
+func body[B any, P interface {
+	*B
+	checker
+}]() checker {
+	return P(new(B))
+}
+
+// TypeRow is a row of the table of document types, for whoever shows or tests it.
+type TypeRow struct {
+	Name   string
+	Record bool // whether record.* entries are about it
+	Create []records.Role
+	Fields []FieldRow // by name
+}
+
+// FieldRow is a field of a record: who amends it at the office, and whether a technician corrects it in the field.
+type FieldRow struct {
+	Name      string
+	Amend     []records.Role
+	Corrected bool
+}
+
+// Types lists the table of document types, by name.
+func Types() []TypeRow {
+	var out []TypeRow
+	for _, name := range slices.Sorted(maps.Keys(types)) {
+		d := types[name]
+		row := TypeRow{Name: name, Record: d.body != nil, Create: d.create}
+		if row.Record {
+			for _, f := range jsonFields(reflect.TypeOf(d.body()).Elem()) {
+				row.Fields = append(row.Fields, FieldRow{f, d.amenders(f), slices.Contains(d.corrected, f)})
+			}
+		}
+		out = append(out, row)
+	}
+	return out
+}
+
+// jsonFields lists the names that the fields of a type of struct have in JSON, with those of the structs in it, sorted.
+func jsonFields(t reflect.Type) []string {
+	var out []string
+	for i := range t.NumField() {
+		f := t.Field(i)
+		name, _, _ := strings.Cut(f.Tag.Get("json"), ",")
+		switch {
+		case f.Anonymous && name == "":
+			out = append(out, jsonFields(f.Type)...)
+		case name != "-" && name != "":
+			out = append(out, name)
+		}
+	}
+	slices.Sort(out)
+	return out
+}
+
+// FieldsCorrected lists the fields of a type of record that a technician may amend in the field.
+func FieldsCorrected(typ string) []string { return types[typ].corrected }
+
+// amenders lists who may amend a field of a type of record.
+func (d docType) amenders(field string) []records.Role {
+	if roles, own := d.fields[field]; own {
+		return roles
+	}
+	return d.amend
+}
+
+// fieldsOf names the fields that a merge patch changes.
+func fieldsOf(patch json.RawMessage) []string {
+	return slices.Sorted(maps.Keys(fields(patch)))
+}
