@@ -3,7 +3,6 @@ package main
 
 import (
 	"context"
-	"crypto/rand"
 	"embed"
 	"errors"
 	"flag"
@@ -84,6 +83,8 @@ type flags struct {
 	secure        *bool
 	verbose       *bool
 	replicate     *string
+	proxies       *string
+	metrics       *string
 }
 
 func newFlags(name, data string) flags {
@@ -95,6 +96,8 @@ func (f flags) serving() flags {
 	f.address = f.String("address", "127.0.0.1:8420", "`address` to listen on")
 	f.secure = f.Bool("secure", false, "set cookies for HTTPS only (behind a TLS proxy)")
 	f.replicate = f.String("replicate", "", "`directory` in another place to keep a second copy in")
+	f.proxies = f.String("proxies", "", "`addresses` or networks of proxies, with commas between, that say whose requests they pass on")
+	f.metrics = f.String("metrics", "", "`address` to give figures on, for Prometheus; none when left out")
 	f.verbose = f.Bool("verbose", false, "log every request")
 	return f
 }
@@ -105,14 +108,32 @@ func (f flags) open(ctx context.Context, args []string) (*store.Store, error) {
 		return nil, err
 	}
 	if *f.data == "" {
-		return nil, errors.New("say where the data is: --data DIR")
+		return nil, errNoData
 	}
 	return store.Open(ctx, *f.data)
 }
 
 func runServe(ctx context.Context, args []string) error {
 	f := newFlags("serve", "").serving()
-	s, err := f.open(ctx, args)
+	if err := f.Parse(args); err != nil {
+		return err
+	}
+	l, err := f.listen()
+	if err != nil {
+		return err
+	}
+	defer l.Close()
+	unlock, err := f.lock()
+	if err != nil {
+		return err
+	}
+	defer func() { _ = unlock() }()
+	if made, err := holdsDemo(ctx, *f.data); err != nil {
+		return err
+	} else if made {
+		return fmt.Errorf("%s holds a demo, whose passwords everybody knows; nothing was changed. iter demo --keep --data %s serves it; a company of your own needs another directory", *f.data, *f.data)
+	}
+	s, err := store.Open(ctx, *f.data)
 	if err != nil {
 		return err
 	}
@@ -122,7 +143,64 @@ func runServe(ctx context.Context, args []string) error {
 	}); err != nil {
 		return err
 	}
-	return serve(ctx, f, s, nil)
+	return serve(ctx, f, l, s, nil)
+}
+
+// listen takes the address before anything is written, so that a second program on it changes nothing.
+func (f flags) listen() (net.Listener, error) {
+	l, err := net.Listen("tcp", *f.address)
+	if errors.Is(err, syscall.EADDRINUSE) {
+		return nil, fmt.Errorf("%s is in use by another program; nothing was changed. Stop it, or choose another address with --address", *f.address)
+	}
+	return l, err
+}
+
+// lock takes the directory that --data names.
+func (f flags) lock() (func() error, error) {
+	if *f.data == "" {
+		return nil, errNoData
+	}
+	return store.Lock(*f.data)
+}
+
+var errNoData = errors.New("say where the data is: --data DIR")
+
+// holdsDemo tells whether a directory holds a demo; one without data holds none.
+func holdsDemo(ctx context.Context, dir string) (bool, error) {
+	if _, err := os.Stat(filepath.Join(dir, store.FileName)); errors.Is(err, fs.ErrNotExist) {
+		return false, nil
+	}
+	return store.DemoIn(ctx, dir)
+}
+
+// emptied gives a directory for a demo: one without data, or one whose demo is thrown away unless it is kept. Other data is not touched.
+func emptied(ctx context.Context, dir string, keep bool) error {
+	_, err := os.Stat(filepath.Join(dir, store.FileName))
+	if errors.Is(err, fs.ErrNotExist) {
+		if _, err := os.Stat(filepath.Join(dir, store.FilesDir)); err == nil {
+			return fmt.Errorf("%s holds files that are not a demo's; nothing was changed. Choose another directory with --data", dir)
+		}
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	made, err := store.DemoIn(ctx, dir)
+	if err != nil {
+		return err
+	}
+	if !made {
+		return fmt.Errorf("%s holds data that is not a demo's; nothing was changed. Choose another directory with --data (a demo made before this release is not marked as one: delete it yourself)", dir)
+	}
+	if keep {
+		return nil
+	}
+	for _, name := range []string{store.FilesDir, store.FileName, store.FileName + "-wal", store.FileName + "-shm"} {
+		if err := os.RemoveAll(filepath.Join(dir, name)); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 func runDemo(ctx context.Context, args []string) error {
@@ -133,15 +211,18 @@ func runDemo(ctx context.Context, args []string) error {
 	if err := f.Parse(args); err != nil {
 		return err
 	}
-	if !*keep {
-		if err := os.RemoveAll(filepath.Join(*f.data, store.FilesDir)); err != nil {
-			return err
-		}
-		for _, end := range []string{"", "-wal", "-shm"} {
-			if err := os.Remove(filepath.Join(*f.data, "iter.db"+end)); err != nil && !errors.Is(err, fs.ErrNotExist) {
-				return err
-			}
-		}
+	l, err := f.listen()
+	if err != nil {
+		return err
+	}
+	defer l.Close()
+	unlock, err := f.lock()
+	if err != nil {
+		return err
+	}
+	defer func() { _ = unlock() }()
+	if err := emptied(ctx, *f.data, *keep); err != nil {
+		return err
 	}
 	s, err := store.Open(ctx, *f.data)
 	if err != nil {
@@ -149,10 +230,13 @@ func runDemo(ctx context.Context, args []string) error {
 	}
 	defer s.Close()
 	empty := false
-	if err := s.Read(ctx, func(tx *store.Tx) error {
+	if err := s.Write(ctx, func(tx *store.Tx) error {
 		n, err := tx.Seq()
+		if err != nil {
+			return err
+		}
 		empty = n == 0
-		return err
+		return tx.MarkDemo()
 	}); err != nil {
 		return err
 	}
@@ -169,16 +253,24 @@ func runDemo(ctx context.Context, args []string) error {
 		}
 		fmt.Printf("… made in %.1f s.\n", time.Since(began).Seconds())
 	}
-	return serve(ctx, f, s, demo.Accounts())
+	return serve(ctx, f, l, s, demo.Accounts())
 }
 
 // serve answers until the context ends, and lets what is under way finish.
-func serve(ctx context.Context, f flags, s *store.Store, offered []api.DemoAccount) error {
+func serve(ctx context.Context, f flags, l net.Listener, s *store.Store, offered []api.DemoAccount) error {
 	level := slog.LevelInfo
 	if *f.verbose {
 		level = slog.LevelDebug
 	}
 	log := slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: level}))
+	if stale, err := s.Stale(ctx); err != nil {
+		return err
+	} else if stale {
+		fmt.Println("This program folds the log into more than the one before: folding it anew …")
+		if _, err := s.Rebuild(ctx, progress()); err != nil {
+			return fmt.Errorf("%w; the tables are as they were", err)
+		}
+	}
 	if *f.replicate != "" {
 		stop, err := replication.Start(ctx, s, *f.replicate, log)
 		if err != nil {
@@ -195,6 +287,9 @@ func serve(ctx context.Context, f flags, s *store.Store, offered []api.DemoAccou
 		return err
 	}
 	config := api.Config{Store: s, Assets: assets, Demo: offered, Secure: *f.secure, Log: log}
+	if *f.proxies != "" {
+		config.Proxies = strings.Split(*f.proxies, ",")
+	}
 	if offered != nil { // whoever tries it does not wait two days for a part
 		config.Supplier = standin.SimulatedSupplier{Store: s, Now: time.Now, Lead: demoLead}
 	}
@@ -202,16 +297,19 @@ func serve(ctx context.Context, f flags, s *store.Store, offered []api.DemoAccou
 	if err != nil {
 		return err
 	}
-	l, err := net.Listen("tcp", *f.address)
-	if errors.Is(err, syscall.EADDRINUSE) {
-		h.Close()
-		return fmt.Errorf("%s is in use by another program; nothing was changed. Stop it, or choose another address with --address", *f.address)
+	// What comes and goes on a bad line may take long: the handler ends it when it falls silent.
+	srv := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10, ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelDebug)}
+	if *f.metrics != "" {
+		figures, err := net.Listen("tcp", *f.metrics)
+		if err != nil {
+			h.Close()
+			return fmt.Errorf("figures: %w", err)
+		}
+		m := &http.Server{Handler: h.Metrics(), ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 10 * time.Second}
+		defer m.Close()
+		go func() { _ = m.Serve(figures) }()
+		fmt.Printf("Figures are at http://%s\n", figures.Addr())
 	}
-	if err != nil {
-		h.Close()
-		return err
-	}
-	srv := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 60 * time.Second, IdleTimeout: 2 * time.Minute, ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelDebug)}
 	fmt.Printf("Iter is at http://%s\n", l.Addr())
 	failed := make(chan error, 1)
 	go func() { failed <- srv.Serve(l) }()
@@ -288,7 +386,7 @@ func runPassword(ctx context.Context, args []string) error {
 }
 
 func firstPassword(ctx context.Context, s *store.Store, login, person string) error {
-	password := strings.ToLower(rand.Text()[:16])
+	password := accounts.FirstPassword()
 	if err := accounts.Set(ctx, s, login, person, password); err != nil {
 		return err
 	}

@@ -348,13 +348,13 @@ func checkReportMade(b ReportMade) error {
 	if err := b.Report.Check(); err != nil {
 		return err
 	}
-	if err := work.CheckHash(b.PDF); err != nil {
+	if err := records.CheckHash(b.PDF); err != nil {
 		return err
 	}
 	if d, err := b.Report.Digest(); err != nil || d != b.Digest {
 		return msg.New("report.digest")
 	}
-	if b.Size < 1 || b.Size > work.MaxFile {
+	if b.Size < 1 || b.Size > records.MaxFile {
 		return msg.New("file.size", "max", "64")
 	}
 	return nil

@@ -24,8 +24,8 @@ var (
 )
 
 var kinds = map[string]*kind{
-	"record.created": of("", byType, nil, nil, created),
-	"record.amended": of("", byType, checkAmendment, nil, amended),
+	"record.created": of("", byType, nil, nil, created).since(lenient),
+	"record.amended": of("", byType, checkAmendment, nil, amended).since(lenient),
 
 	"stock.counted":     of("stock", stores, checkCount, nil, counted).both().whatever(),
 	"stock.scrapped":    of("stock", stores, checkScrap, nil, scrapped).both().whatever(),
@@ -226,27 +226,38 @@ type place struct{ stock.Place }
 
 func (p place) Check() error { return records.CheckText("name", p.Name, true, 200) }
 
-// record reads a body as the record its subject names.
-func record(r Ref, raw json.RawMessage) (any, error) {
+// lenient leaves an entry about a record as it is: since version 2 more is asked of a record, and what was recorded before stands.
+func lenient(e Entry) (Entry, error) { return e, nil }
+
+// newChecker is a record of which more is asked since version 2.
+type newChecker interface{ CheckNew() error }
+
+// record reads a body as the record its subject names. v is the version of the entry.
+func record(r Ref, v int, raw json.RawMessage) (any, error) {
 	row := types[r.Type]
 	if row.body == nil {
 		return nil, msg.New("record.type", "type", records.Clip(r.Type))
 	}
-	v := row.body()
-	if err := json.Unmarshal(raw, v); err != nil {
+	out := row.body()
+	if err := json.Unmarshal(raw, out); err != nil {
 		return nil, msg.New("entry.body", "kind", r.Type)
 	}
-	if err := v.Check(); err != nil {
+	if err := out.Check(); err != nil {
 		return nil, msg.From(err)
 	}
-	return v, nil
+	if strict, more := out.(newChecker); more && v > 1 {
+		if err := strict.CheckNew(); err != nil {
+			return nil, msg.From(err)
+		}
+	}
+	return out, nil
 }
 
 func created(t *tx, e Entry, raw json.RawMessage) error {
 	if t.exists(e.Subject) {
 		return msg.New("record.exists", "type", e.Subject.Type, "id", e.Subject.ID)
 	}
-	v, err := record(e.Subject, raw)
+	v, err := record(e.Subject, e.V, raw)
 	if err != nil {
 		return err
 	}

@@ -118,7 +118,7 @@ func TestFiles(t *testing.T) {
 	for code, f := range map[string]work.FileRef{
 		"file.hash_unreadable": {Hash: "../../etc/passwd", Name: "x", Type: "image/jpeg", Size: 1},
 		"file.type":            {Hash: hash, Name: "x", Type: "text/html", Size: 1},
-		"file.size":            {Hash: hash, Name: "x", Type: "image/jpeg", Size: work.MaxFile + 1},
+		"file.size":            {Hash: hash, Name: "x", Type: "image/jpeg", Size: records.MaxFile + 1},
 		"text.missing":         {Hash: hash, Name: "", Type: "image/jpeg", Size: 1},
 	} {
 		m, docs := company(t)

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strings"
 
+	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/stock"
@@ -20,6 +21,8 @@ type docType struct {
 	amend  []records.Role
 	// fields are those that others amend than the rest. Nobody amends a field without roles: it follows from other entries.
 	fields map[string][]records.Role
+	// own are fields that reach the devices of the person alone whose record it is.
+	own []string
 	// corrected are the fields that a technician amends in the field, of records that their device holds.
 	corrected []string
 }
@@ -31,7 +34,7 @@ var administrators = []records.Role{records.Administrator}
 
 // types is the table of document types: who creates and who amends which field of what.
 var types = map[string]docType{
-	"person": {body: body[records.Person], create: administrators, amend: administrators},
+	"person": {body: body[records.Person], create: administrators, amend: administrators, own: []string{"home"}},
 	"policy": {body: body[records.Policy], create: administrators, amend: administrators},
 
 	"customer": {body: body[records.Customer], create: planners, amend: planners, corrected: []string{"contact"}},
@@ -110,6 +113,24 @@ func jsonFields(t reflect.Type) []string {
 
 // FieldsCorrected lists the fields of a type of record that a technician may amend in the field.
 func FieldsCorrected(typ string) []string { return types[typ].corrected }
+
+// ForDevice gives a document as a person's devices are told it: without what is another's own, such as where a colleague lives.
+func ForDevice(d Doc, person string) (Doc, error) {
+	own := types[d.Type].own
+	if len(own) == 0 || d.ID == person || len(d.Body) == 0 {
+		return d, nil
+	}
+	all := fields(d.Body)
+	if all == nil {
+		return d, msg.New("document.unreadable", "document", d.Ref.String())
+	}
+	for _, f := range own {
+		delete(all, f)
+	}
+	body, err := json.Marshal(all)
+	d.Body = body
+	return d, err
+}
 
 // amenders lists who may amend a field of a type of record.
 func (d docType) amenders(field string) []records.Role {

@@ -90,6 +90,7 @@ type Request struct {
 	// Unsent is what the device will still have after this request: entries and files.
 	Unsent  int    `json:"unsent,omitempty"`
 	Version string `json:"version,omitempty"` // of the program on it
+	Key     string `json:"key,omitempty"`     // its public key (SPKI, base64), until it has been told
 	// Wiped says that the device, whose access was ended, keeps nothing any more.
 	Wiped bool `json:"wiped,omitempty"`
 }

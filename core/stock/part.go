@@ -189,3 +189,6 @@ func (p Part) InUnit(q decimal.Decimal, in string) (decimal.Decimal, error) {
 	}
 	return out, nil
 }
+
+// CheckNew says which papers of a part can't be.
+func (p Part) CheckNew() error { return records.CheckPapers(p.Documents) }

@@ -1,7 +1,6 @@
 package work
 
 import (
-	"regexp"
 	"slices"
 	"time"
 
@@ -13,7 +12,7 @@ import (
 type FileRef struct {
 	Hash string `json:"hash"` // SHA-256 of what is in it, 64 hexadecimal digits
 	Name string `json:"name"`
-	Type string `json:"type"` // one of FileTypes
+	Type string `json:"type"` // one of records.FileTypes
 	Size int64  `json:"size"` // bytes
 }
 
@@ -131,31 +130,15 @@ func CheckMarks(marks []Mark) error {
 	return nil
 }
 
-// MaxFile is the largest file taken, in bytes.
-const MaxFile = 64 << 20
-
-// FileTypes are the media types taken: photos as browsers show them, and documents that are the same everywhere.
-var FileTypes = []string{"image/jpeg", "image/png", "image/webp", "application/pdf", "text/plain"}
-
-var hashPattern = regexp.MustCompile(`^[0-9a-f]{64}$`)
-
-// CheckHash says whether a text can be the hash of a file.
-func CheckHash(hash string) error {
-	if !hashPattern.MatchString(hash) {
-		return msg.New("file.hash_unreadable")
-	}
-	return nil
-}
-
 // Check says why a file can't be taken.
 func (f FileRef) Check() error {
-	if err := CheckHash(f.Hash); err != nil {
+	if err := records.CheckHash(f.Hash); err != nil {
 		return err
 	}
-	if !slices.Contains(FileTypes, f.Type) {
+	if !slices.Contains(records.FileTypes, f.Type) {
 		return msg.New("file.type", "type", records.Clip(f.Type))
 	}
-	if f.Size < 1 || f.Size > MaxFile {
+	if f.Size < 1 || f.Size > records.MaxFile {
 		return msg.New("file.size", "max", "64")
 	}
 	return records.CheckText("name", f.Name, true, 200)

@@ -1,24 +1,36 @@
-// Package accounts is how people sign in: passwords as argon2id, and a slow-down on repeated failures.
+// Package accounts is how people sign in: passwords as argon2id, few at a time, and a slow-down on repeated failures; badges and PINs at
+// shared terminals.
 package accounts
 
 import (
 	"context"
 	"crypto/rand"
 	"errors"
+	"strconv"
 	"strings"
 	"sync"
-	"time"
 
 	"github.com/alexedwards/argon2id"
+	"github.com/trustelem/zxcvbn"
 
+	"iter.example/iter/core/msg"
 	"iter.example/iter/server/store"
 )
 
 // ErrWrong says that login and password do not go together, without saying which.
 var ErrWrong = errors.New("wrong login or password")
 
-// MinPassword is the shortest password taken, in characters.
-const MinPassword = 8
+// ErrDisabled says that they do, and that the account was disabled.
+var ErrDisabled = errors.New("the account is disabled")
+
+// Passwords have at least so many characters, and at most, since long ones take long to judge.
+const (
+	MinPassword = 10
+	MaxPassword = 128
+)
+
+// weak is the score of zxcvbn, of 0 to 4, up to which a password is refused: it is common, or little more than a common one.
+const weak = 1
 
 // unknown is compared with when there is no such login, so that the answer takes as long.
 var unknown = sync.OnceValue(func() string {
@@ -26,100 +38,92 @@ var unknown = sync.OnceValue(func() string {
 	return h
 })
 
-// Set gives a person a login and password.
+// CheckPassword says why a password is not taken: it is too short or too long, or easy to guess. names are those of its owner.
+func CheckPassword(password string, names ...string) *msg.Code {
+	switch n := len([]rune(password)); {
+	case n < MinPassword:
+		return msg.New("password.short", "min", strconv.Itoa(MinPassword))
+	case n > MaxPassword:
+		return msg.New("password.long", "max", strconv.Itoa(MaxPassword))
+	}
+	if zxcvbn.PasswordStrength(password, names).Score <= weak {
+		return msg.New("password.common")
+	}
+	return nil
+}
+
+// Set gives a person a login and password, and ends the sessions there are. The error is a *msg.Code when the password is not taken,
+// or the login is somebody else's.
 func Set(ctx context.Context, s *store.Store, login, person, password string) error {
 	login = normal(login)
-	if login == "" || len([]rune(password)) < MinPassword {
-		return errors.New("a login, and a password of at least 8 characters, are needed")
+	if login == "" {
+		return msg.New("account.login")
 	}
-	hash, err := argon2id.CreateHash(password, argon2id.DefaultParams)
-	if err != nil {
+	if code := CheckPassword(password, login, person); code != nil {
+		return code
+	}
+	var hash string
+	if err := strangers.do(ctx, func() (err error) {
+		hash, err = argon2id.CreateHash(password, argon2id.DefaultParams)
+		return err
+	}); err != nil {
 		return err
 	}
 	return s.Write(ctx, func(tx *store.Tx) error {
 		if have, ok, err := tx.Account(login); err != nil {
 			return err
 		} else if ok && have.Person != person {
-			return errors.New("this login is somebody else's")
+			return msg.New("account.taken")
 		}
-		return tx.PutAccount(store.Account{Login: login, Person: person, Hash: hash})
+		a, _, err := tx.AccountOf(person)
+		if err != nil {
+			return err
+		}
+		a.Login, a.Person, a.Hash = login, person, hash
+		a.Epoch++
+		return tx.PutAccount(a)
 	})
 }
 
-// Check gives the person a login and password belong to.
-func Check(ctx context.Context, s *store.Store, login, password string) (person string, err error) {
+// Check gives the account that a login and password belong to. mark is that of the browser, when it has one. The error is ErrWrong,
+// ErrDisabled or ErrBusy.
+func Check(ctx context.Context, s *store.Store, login, password, mark string) (store.Account, error) {
 	var a store.Account
-	var known bool
-	err = s.Read(ctx, func(tx *store.Tx) (err error) {
-		a, known, err = tx.Account(normal(login))
+	var found, before bool
+	err := s.Read(ctx, func(tx *store.Tx) (err error) {
+		if a, found, err = tx.Account(normal(login)); err != nil {
+			return err
+		}
+		before, err = KnownBrowser(tx, mark, a.Person)
 		return err
 	})
 	if err != nil {
-		return "", err
+		return a, err
 	}
-	if !known {
+	if !found {
 		a.Hash = unknown()
 	}
-	match, err := argon2id.ComparePasswordAndHash(password, a.Hash)
-	if err != nil {
-		return "", err
+	q := strangers
+	if before {
+		q = known
 	}
-	if !match || !known {
-		return "", ErrWrong
+	match := false
+	if err := q.do(ctx, func() (err error) {
+		match, err = argon2id.ComparePasswordAndHash(password, a.Hash)
+		return err
+	}); err != nil {
+		return a, err
 	}
-	return a.Person, nil
+	if !match || !found {
+		return a, ErrWrong
+	}
+	if !a.Disabled.IsZero() {
+		return a, ErrDisabled
+	}
+	return a, nil
 }
+
+// FirstPassword makes a password for somebody to sign in with for the first time.
+func FirstPassword() string { return strings.ToLower(rand.Text()[:16]) }
 
 func normal(login string) string { return strings.ToLower(strings.TrimSpace(login)) }
-
-// Brake slows down whoever fails again and again. Its zero value is ready.
-type Brake struct {
-	mu    sync.Mutex
-	fails map[string]failures
-}
-
-type failures struct {
-	n     int
-	until time.Time
-}
-
-const (
-	freeTries = 5
-	longest   = 15 * time.Minute
-	remember  = 4096
-)
-
-// Wait tells how long a key, such as a login or an address, must wait before the next try.
-func (b *Brake) Wait(key string, now time.Time) time.Duration {
-	b.mu.Lock()
-	defer b.mu.Unlock()
-	return max(0, b.fails[key].until.Sub(now))
-}
-
-// Failed counts a failed try. The first few cost nothing; then the wait doubles, from a second to a quarter of an hour.
-func (b *Brake) Failed(key string, now time.Time) {
-	b.mu.Lock()
-	defer b.mu.Unlock()
-	if b.fails == nil || len(b.fails) > remember {
-		kept := map[string]failures{}
-		for k, f := range b.fails {
-			if f.until.After(now) {
-				kept[k] = f
-			}
-		}
-		b.fails = kept
-	}
-	f := b.fails[key]
-	f.n++
-	if f.n >= freeTries {
-		f.until = now.Add(min(longest, time.Second<<min(f.n-freeTries, 20)))
-	}
-	b.fails[key] = f
-}
-
-// Worked forgets a key's failures.
-func (b *Brake) Worked(key string) {
-	b.mu.Lock()
-	defer b.mu.Unlock()
-	delete(b.fails, key)
-}

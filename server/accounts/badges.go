@@ -96,64 +96,51 @@ func SetPin(tx *store.Tx, pin string, people ...string) error {
 	return nil
 }
 
-// CheckPin gives the person a number and PIN belong to. The error is ErrWrong or ErrLocked.
-func CheckPin(ctx context.Context, s *store.Store, number, pin string) (person string, err error) {
-	var found *store.Badge
-	err = s.Read(ctx, func(tx *store.Tx) error {
-		badges, err := tx.Badges()
-		for _, b := range badges {
-			if b.Number == number && b.Pin != "" {
-				found = &b
-			}
-		}
-		return err
-	})
-	if err != nil {
-		return "", err
-	}
-	hash := unknown()
-	if found != nil {
-		if found.Tries >= MaxTries {
-			return "", ErrLocked
-		}
-		hash = found.Pin
-	}
-	match, err := argon2id.ComparePasswordAndHash(pin, hash)
-	if err != nil {
-		return "", err
-	}
-	if found == nil {
-		return "", ErrWrong
-	}
-	// Counted anew under the write, so that tries side by side all count.
-	err = s.Write(ctx, func(tx *store.Tx) error {
-		badges, err := tx.Badges()
-		if err != nil {
+// CheckPin gives the person that a number and PIN belong to. A try counts before it is looked at, so that tries side by side all count.
+// The error is ErrWrong, ErrLocked or ErrBusy.
+func CheckPin(ctx context.Context, s *store.Store, number, pin string) (store.Badge, error) {
+	var b store.Badge
+	var known bool
+	err := s.Write(ctx, func(tx *store.Tx) (err error) {
+		if b, known, err = tx.BadgeNumbered(number); err != nil || !known || b.Pin == "" {
 			return err
 		}
-		for _, b := range badges {
-			if b.Person != found.Person {
-				continue
-			}
-			if b.Tries >= MaxTries {
-				match = false
-			}
-			if b.Tries++; match {
-				b.Tries = 0
-			}
-			return tx.PutBadge(b)
+		if barred, err := barred(tx, b.Person); barred || err != nil {
+			known = false
+			return err
 		}
-		return nil
+		if b.Tries >= MaxTries {
+			return ErrLocked
+		}
+		b.Tries++
+		return tx.PutBadge(b)
 	})
-	switch {
-	case err != nil:
-		return "", err
-	case !match && found.Tries+1 >= MaxTries:
-		return "", ErrLocked
-	case !match:
-		return "", ErrWrong
+	if err != nil {
+		return b, err
 	}
-	return found.Person, nil
+	hash := unknown()
+	if known = known && b.Pin != ""; known {
+		hash = b.Pin
+	}
+	match := false
+	if err := strangers.do(ctx, func() (err error) {
+		match, err = argon2id.ComparePasswordAndHash(pin, hash)
+		return err
+	}); err != nil {
+		if known { // nobody looked at it
+			b.Tries--
+			err = errors.Join(err, s.Write(context.WithoutCancel(ctx), func(tx *store.Tx) error { return tx.PutBadge(b) }))
+		}
+		return b, err
+	}
+	switch {
+	case known && match:
+		b.Tries = 0
+		return b, s.Write(ctx, func(tx *store.Tx) error { return tx.PutBadge(b) })
+	case known && b.Tries >= MaxTries:
+		return b, ErrLocked
+	}
+	return b, ErrWrong
 }
 
 // PinKey is the key under which a terminal proves that a person gave their number and PIN at it. It changes with the PIN.
@@ -177,6 +164,9 @@ func Proven(tx *store.Tx, terminal string, e ledger.Entry) (bool, error) {
 	if err != nil || !known {
 		return false, err
 	}
+	if barred, err := barred(tx, e.Actor); barred || err != nil {
+		return false, err
+	}
 	if e.ProvenBy(b.Code) {
 		return true, nil
 	}
@@ -185,4 +175,10 @@ func Proven(tx *store.Tx, terminal string, e ledger.Entry) (bool, error) {
 	}
 	key, err := PinKey(tx, terminal, b)
 	return err == nil && e.ProvenBy(key), err
+}
+
+// barred tells whether a person's account was disabled. Whoever has none may still have a badge.
+func barred(tx *store.Tx, person string) (bool, error) {
+	a, _, err := tx.AccountOf(person)
+	return !a.Disabled.IsZero(), err
 }

@@ -43,9 +43,9 @@ func TestBadgesAndPins(t *testing.T) {
 	for _, b := range badges {
 		assert.True(t, strings.HasPrefix(b.Code, accounts.BadgePrefix))
 	}
-	person, err := accounts.CheckPin(ctx, s, "101", "4711")
+	badge, err := accounts.CheckPin(ctx, s, "101", "4711")
 	require.NoError(t, err)
-	assert.Equal(t, "ann", person)
+	assert.Equal(t, "ann", badge.Person)
 	for number, pin := range map[string]string{"102": "4711", "999": "4711", "": ""} {
 		_, err := accounts.CheckPin(ctx, s, number, pin)
 		assert.ErrorIs(t, err, accounts.ErrWrong, number)

@@ -9,6 +9,7 @@ import (
 	"log/slog"
 	"net/http"
 	"strconv"
+	"strings"
 	"sync"
 	"time"
 
@@ -33,6 +34,8 @@ type Config struct {
 	Assets fs.FS         // the built front end, with .br and .gz beside each file
 	Demo   []DemoAccount // offered on the sign-in page; none outside demo mode
 	Secure bool          // cookies only over TLS
+	// Proxies are the addresses or networks (CIDR) of proxies whose word for a browser's address is taken.
+	Proxies []string
 	// Gateway, Accounting and Supplier are services elsewhere; simulated ones when left out.
 	Gateway    standin.Gateway
 	Accounting standin.Accounting
@@ -61,6 +64,8 @@ type Server struct {
 	printer  reports.Printer
 	metrics  metrics
 	handler  http.Handler
+	routes   gin.RoutesInfo
+	figures  http.Handler
 	posting  sync.Mutex
 	done     chan struct{} // closed with the server
 	fresh    chan struct{} // told when there may be a message to send
@@ -112,12 +117,17 @@ func New(c Config) (*Server, error) {
 	s.metrics.requests = prometheus.NewHistogramVec(prometheus.HistogramOpts{Name: "iter_request_seconds", Help: "Time to answer, by route and status."}, []string{"route", "status"})
 	reg.MustRegister(s.metrics.entries, s.metrics.requests, prometheus.NewGaugeFunc(prometheus.GaugeOpts{Name: "iter_live_listeners", Help: "Browsers listening for events."}, func() float64 { return float64(s.live.count()) }))
 
+	s.figures = promhttp.HandlerFor(reg, promhttp.HandlerOpts{})
+
 	gin.SetMode(gin.ReleaseMode)
 	r := gin.New()
 	r.HandleMethodNotAllowed = true
-	r.Use(s.observe, s.recover)
+	if err := r.SetTrustedProxies(c.Proxies); err != nil { // without any, an address is that of the connection
+		s.stop()
+		return nil, err
+	}
+	r.Use(s.observe, s.recover, patient)
 	r.GET("/healthz", s.health)
-	r.GET("/metrics", gin.WrapH(promhttp.HandlerFor(reg, promhttp.HandlerOpts{})))
 
 	api := r.Group("/api", noStore)
 	api.POST("/signin", s.signIn)
@@ -127,14 +137,17 @@ func New(c Config) (*Server, error) {
 	api.POST("/check", s.checkPaper)
 	in := api.Group("", s.signedIn)
 	in.GET("/me", s.me)
-	in.POST("/sync", s.sync)
+	in.POST("/password", s.changePassword)
 	in.GET("/events", s.events)
 	in.GET("/roundup", s.roundUp)
 	in.GET("/reports/:file", s.report)
 	in.GET("/files/:hash", s.file)
 	in.HEAD("/files/:hash", s.file)
+	// Where a device whose access was ended hands over what it has.
+	leaving := api.Group("", s.session)
+	leaving.POST("/sync", s.sync)
 	for _, method := range []string{http.MethodPost, http.MethodHead, http.MethodPatch, http.MethodOptions} {
-		in.Handle(method, "/upload/*piece", s.upload)
+		leaving.Handle(method, "/upload/*piece", s.upload)
 	}
 	terminal := in.Group("/terminal", s.has(records.Terminal))
 	terminal.GET("/people", s.terminalPeople)
@@ -156,10 +169,11 @@ func New(c Config) (*Server, error) {
 	office.GET("/devices", s.devices)
 	office.POST("/devices/:replica/end", s.has(records.Dispatcher), s.endDevice)
 	office.POST("/unsent", s.has(records.Dispatcher), s.takeUnsent)
-	office.GET("/hours", s.hours)
+	judges := s.has(records.Dispatcher, records.Reviewer)
+	office.GET("/hours", judges, s.hours)
 	office.GET("/hours/payroll.csv", s.has(records.Reviewer), s.payroll)
 	office.POST("/hours/post", s.has(records.Reviewer), s.post)
-	office.GET("/hours/booked/:card", s.booked)
+	office.GET("/hours/booked/:card", judges, s.booked)
 	office.GET("/messages", s.sentMessages)
 	office.GET("/badges", s.has(records.Dispatcher), s.badges)
 	office.POST("/badges/:person/pin", s.has(records.Dispatcher), s.setPin)
@@ -187,6 +201,11 @@ func New(c Config) (*Server, error) {
 	parts.GET("/catalogue", s.catalogue)
 	parts.GET("/file/:file", s.storesFile)
 	parts.POST("/import/:file", s.has(records.Stores), s.importStores)
+	people := office.Group("", s.has(records.Administrator))
+	people.GET("/accounts", s.accounts)
+	people.POST("/accounts/:person/access", s.setAccess)
+	people.POST("/accounts/:person/password", s.newPassword)
+	people.POST("/sessions/:id/end", s.endSession)
 	office.GET("/held", s.held)
 	office.POST("/held/:id", s.decide)
 
@@ -204,6 +223,8 @@ func New(c Config) (*Server, error) {
 	})
 	r.NoMethod(func(c *gin.Context) { s.problem(c, http.StatusMethodNotAllowed, msg.New("http.method")) })
 
+	s.routes = r.Routes()
+
 	// Requests that change something must come from our own pages.
 	csrf := http.NewCrossOriginProtection()
 	csrf.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
@@ -216,6 +237,12 @@ func New(c Config) (*Server, error) {
 }
 
 func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.ServeHTTP(w, r) }
+
+// Routes lists the routes there are, for tests that ask each.
+func (s *Server) Routes() gin.RoutesInfo { return s.routes }
+
+// Metrics gives the figures of the server for Prometheus. They are not among its routes: whoever runs it says who may see them.
+func (s *Server) Metrics() http.Handler { return s.figures }
 
 // Close ends live events and the sessions' housekeeping.
 func (s *Server) Close() {
@@ -257,6 +284,15 @@ func (s *Server) fail(c *gin.Context, err error) {
 	case errors.Is(err, store.ErrFull):
 		s.Log.Error("disk full", "route", c.FullPath(), "error", err, "hint", "free space where the data directory is; devices keep their entries and send them again")
 		s.problem(c, http.StatusInsufficientStorage, msg.New("server.full"))
+	case errors.Is(err, store.ErrBusy):
+		s.Log.Warn("the database was held", "route", c.FullPath(), "error", err, "hint", "another program wrote to it for long; a backup or an import, perhaps")
+		c.Header("Retry-After", "5")
+		s.problem(c, http.StatusServiceUnavailable, msg.New("server.busy"))
+	case ours && code.Code == "server.stopping":
+		s.problem(c, http.StatusServiceUnavailable, code)
+	case ours && strings.HasPrefix(code.Code, "quota."):
+		c.Header("Retry-After", "600")
+		s.problem(c, http.StatusTooManyRequests, code)
 	case c.Request.Context().Err() != nil:
 		c.AbortWithStatus(http.StatusServiceUnavailable) // nobody listens any more
 	case ours && (code.Code == "record.unknown" || code.Code == "report.unknown"):
@@ -286,6 +322,9 @@ func (s *Server) observe(c *gin.Context) {
 	began := time.Now()
 	h := c.Writer.Header()
 	h.Set("X-Content-Type-Options", "nosniff")
+	if s.Secure {
+		h.Set("Strict-Transport-Security", "max-age=31536000; includeSubDomains")
+	}
 	h.Set("Referrer-Policy", "same-origin")
 	h.Set("Permissions-Policy", "geolocation=(self), camera=(self), microphone=()")
 	c.Next()

@@ -36,12 +36,13 @@ const password = "correct horse"
 // program is the server with the test company, and a person for each role.
 type program struct {
 	*httptest.Server
-	t     testing.TB
-	store *store.Store
-	now   time.Time
+	t      testing.TB
+	store  *store.Store
+	server *api.Server
+	now    time.Time
 }
 
-func start(t testing.TB) *program {
+func start(t testing.TB, set ...func(*api.Config)) *program {
 	ctx := context.Background()
 	s, err := store.Open(ctx, t.TempDir())
 	require.NoError(t, err)
@@ -61,12 +62,17 @@ func start(t testing.TB) *program {
 	for _, id := range append([]string{"ann", "ben"}, "a-technician", "a-dispatcher", "a-reviewer", "a-stores", "a-administrator") {
 		require.NoError(t, accounts.Set(ctx, s, id, id, password))
 	}
-	h, err := api.New(api.Config{Store: s, Now: func() time.Time { return p.now }, Assets: fstest.MapFS{
+	config := api.Config{Store: s, Now: func() time.Time { return p.now }, Assets: fstest.MapFS{
 		"index.html":       {Data: []byte(`<meta property="csp-nonce" nonce="__NONCE__">`)},
 		"assets/app.js":    {Data: []byte("plain")},
 		"assets/app.js.br": {Data: []byte("packed")},
-	}})
+	}}
+	for _, f := range set {
+		f(&config)
+	}
+	h, err := api.New(config)
 	require.NoError(t, err)
+	p.server = h
 	p.Server = httptest.NewServer(h)
 	t.Cleanup(func() {
 		p.Server.Close()
@@ -384,6 +390,9 @@ func TestStatic(t *testing.T) {
 	assert.Equal(t, "http.not_found", problem(t, c.get("/api/nothing"), 404))
 	assert.Equal(t, "http.method", problem(t, c.send("DELETE", "/api/me", nil), 405))
 	assert.Equal(t, 200, c.get("/healthz").StatusCode)
-	metrics, _ := io.ReadAll(c.get("/metrics").Body)
-	assert.Contains(t, string(metrics), "iter_request_seconds")
+	page = c.get("/metrics")
+	assert.NotContains(t, page.Header.Get("Content-Type"), "text/plain", "figures are for whoever runs it, on an address of their own")
+	figures := httptest.NewRecorder()
+	p.server.Metrics().ServeHTTP(figures, httptest.NewRequest("GET", "/", nil))
+	assert.Contains(t, figures.Body.String(), "iter_request_seconds")
 }

@@ -11,7 +11,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"iter.example/iter/core/msg"
-	"iter.example/iter/core/work"
+	"iter.example/iter/core/records"
 	"iter.example/iter/server/files"
 	"iter.example/iter/server/store"
 )
@@ -19,14 +19,19 @@ import (
 // file answers with a file, or with ?thumb its small picture. What has a hash for a name never changes.
 func (s *Server) file(c *gin.Context) {
 	hash := c.Param("hash")
-	if err := work.CheckHash(hash); err != nil {
+	if err := records.CheckHash(hash); err != nil {
 		s.problem(c, http.StatusNotFound, msg.From(err))
 		return
 	}
 	var f store.File
 	var there bool
+	d := who(c)
 	err := s.Store.Read(c.Request.Context(), func(tx *store.Tx) (err error) {
-		f, there, err = tx.File(hash)
+		if f, there, err = tx.File(hash); !there || d.Person.Has(records.Dispatcher, records.Reviewer, records.Stores) {
+			return err
+		}
+		// Whoever may not see it is not told that it is there.
+		there, err = tx.MaySee(d.PersonID, hash)
 		return err
 	})
 	if err != nil {
@@ -64,6 +69,10 @@ func (s *Server) file(c *gin.Context) {
 
 // upload takes a file's pieces, over tus.
 func (s *Server) upload(c *gin.Context) {
+	if err := s.files.CheckUpload(c.Param("piece"), who(c).PersonID); err != nil {
+		s.problem(c, http.StatusNotFound, msg.From(err))
+		return
+	}
 	w := &own{ResponseWriter: c.Writer}
 	defer w.end()
 	// When a device comes back while the server still waits for the rest of a broken piece, tusd ends that wait by the

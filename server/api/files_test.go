@@ -3,7 +3,11 @@ package api_test
 import (
 	"bytes"
 	"compress/gzip"
+	"crypto/ecdsa"
+	"crypto/elliptic"
+	"crypto/rand"
 	"crypto/sha256"
+	"crypto/x509"
 	"encoding/base64"
 	"encoding/hex"
 	"encoding/json"
@@ -26,6 +30,7 @@ import (
 
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/ledger/ledgertest"
+	"iter.example/iter/core/records"
 	"iter.example/iter/core/replica"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/api"
@@ -144,7 +149,7 @@ func TestFilesThatAreNotTaken(t *testing.T) {
 	assert.Equal(t, "file.type", problem(t, send(hashOf(page), page), 422), "a page that calls itself a photo")
 	assert.Equal(t, "file.hash_unreadable", problem(t, c.begin("../../etc/passwd", 5), 422))
 	assert.Equal(t, "file.size", problem(t, c.begin(hash, 0), 422))
-	assert.Equal(t, http.StatusRequestEntityTooLarge, c.begin(hash, work.MaxFile+1).StatusCode)
+	assert.Equal(t, http.StatusRequestEntityTooLarge, c.begin(hash, records.MaxFile+1).StatusCode)
 	assert.Equal(t, "file.not_here", problem(t, c.get("/api/files/"+hash), 404))
 	assert.Equal(t, "file.hash_unreadable", problem(t, c.get("/api/files/nonsense"), 404))
 	require.Equal(t, http.StatusNoContent, send(hash, raw).StatusCode, "and then the right one is taken")
@@ -179,16 +184,19 @@ func TestUnsentWorkFromAFile(t *testing.T) {
 	post := func(body []byte) *http.Response {
 		return desk.send("POST", "/api/office/unsent", bytes.NewReader(body))
 	}
+	assert.Equal(t, "unsent.device", problem(t, post(file), 409), "of a device that nobody knows")
+	phone := p.client("ann")
+	require.Equal(t, http.StatusOK, phone.syncs("phone").StatusCode)
 	assert.Equal(t, unsent.Report{Person: "Ann Vane", Saved: p.now.UTC(), Taken: 2, Held: 1, Files: 1, BadFiles: 1}, utc(read[unsent.Report](t, post(file))))
 	assert.Equal(t, 2, read[unsent.Report](t, post(file)).Duplicate)
 	page := read[api.VisitPage](t, desk.get("/api/office/visits/V1"))
 	assert.Equal(t, map[string]bool{hash: true}, page.Here)
-	out := read[replica.Response](t, p.client("ann").post("/api/sync", replica.Request{Replica: "phone", Now: p.now, Entries: []ledger.Entry{note, picture}}))
+	out := read[replica.Response](t, phone.syncs("phone", note, picture))
 	assert.Equal(t, replica.Duplicate, out.Receipts[1].Verdict, "the phone comes back after all")
 
 	for code, body := range map[string][]byte{
 		"unsent.not_ours": []byte("PK\x03\x04"),
-		"unsent.version":  []byte(`{"iter":"unsent","v":2,"person":"ann"}`),
+		"unsent.version":  []byte(`{"iter":"unsent","v":3,"person":"ann"}`),
 		"unsent.line":     append(p.unsentFile(t, "ann", line{"entry": note}), []byte(`{"entry":{"id":`)...), // cut short
 	} {
 		assert.Equal(t, code, problem(t, post(body), 409))
@@ -196,6 +204,64 @@ func TestUnsentWorkFromAFile(t *testing.T) {
 	assert.Equal(t, "record.unknown", problem(t, post(p.unsentFile(t, "nobody")), 404))
 	assert.Equal(t, "unsent.not_ours", problem(t, post(nil), 409))
 	assert.Equal(t, 403, p.client("ann").send("POST", "/api/office/unsent", bytes.NewReader(file)).StatusCode)
+}
+
+// A file speaks for the device that signed it, for nobody else, and only of what is recorded in the field.
+func TestUnsentWorkIsSigned(t *testing.T) {
+	p := start(t)
+	phone, desk := p.client("ann"), p.client("a-administrator")
+	key, err := ecdsa.GenerateKey(elliptic.P256(), rand.Reader)
+	require.NoError(t, err)
+	der, err := x509.MarshalPKIXPublicKey(&key.PublicKey)
+	require.NoError(t, err)
+	hello := replica.Request{Replica: "phone", Now: p.now, Key: base64.StdEncoding.EncodeToString(der)}
+	require.Equal(t, http.StatusOK, phone.post("/api/sync", hello).StatusCode)
+	hello.Key = "another"
+	require.Equal(t, http.StatusOK, phone.post("/api/sync", hello).StatusCode, "the first key stands")
+
+	m := ledgertest.NewMaker("phone", 5)
+	sign := func(body []byte, with *ecdsa.PrivateKey) []byte {
+		sum := sha256.Sum256(body)
+		r, s, err := ecdsa.Sign(rand.Reader, with, sum[:])
+		require.NoError(t, err)
+		return fmt.Appendf(body, "{\"signed\":%q}\n", base64.StdEncoding.EncodeToString(append(r.FillBytes(make([]byte, 32)), s.FillBytes(make([]byte, 32))...)))
+	}
+	file := func(entries ...ledger.Entry) []byte {
+		var lines []any
+		for _, e := range entries {
+			lines = append(lines, map[string]any{"entry": e})
+		}
+		return p.unsentFile(t, "ann", lines...)
+	}
+	post := func(body []byte) *http.Response {
+		return desk.send("POST", "/api/office/unsent", bytes.NewReader(body))
+	}
+	note := m.Entry("ann", "note.written", "visit", "V1", ledger.Note{Text: "in the basement"})
+	other, err := ecdsa.GenerateKey(elliptic.P256(), rand.Reader)
+	require.NoError(t, err)
+	good := sign(file(note), key)
+	for name, body := range map[string][]byte{
+		"unsigned": file(note), "signed by another": sign(file(note), other), "changed after": bytes.Replace(good, []byte("basement"), []byte("cellar  "), 1),
+	} {
+		assert.Equal(t, "unsent.signature", problem(t, post(body), 409), name)
+	}
+	assert.Equal(t, "unsent.line", problem(t, post(append(bytes.Clone(good), file(note)[len(file()):]...)), 409), "nothing goes on behind the signature")
+	assert.Equal(t, 1, read[unsent.Report](t, post(good)).Taken)
+	page := read[api.VisitPage](t, desk.get("/api/office/visits/V1"))
+	assert.Equal(t, "administrator", page.Trail[len(page.Trail)-1].Brought, "who brought it stands with it")
+
+	own := m.Entry("ann", "visit.reviewed", "visit", "V1", ledger.Nothing{})
+	role := m.Entry("a-administrator", "record.amended", "person", "ann", map[string]any{"roles": []string{"administrator"}})
+	assert.Equal(t, 2, read[unsent.Report](t, post(sign(file(own, role), key))).Held)
+	for _, h := range read[[]api.HeldLine](t, desk.get("/api/office/held")) {
+		assert.Contains(t, []string{"scope.file", "scope.actor"}, h.Why.Code)
+		assert.Equal(t, "administrator", h.BroughtBy)
+		if h.Why.Code == "scope.actor" {
+			require.NotNil(t, h.Cannot)
+			assert.Equal(t, "held.foreign", h.Cannot.Code)
+			assert.Equal(t, "held.foreign", problem(t, desk.post(fmt.Sprint("/api/office/held/", h.ID), api.Decision{Do: "take"}), 409))
+		}
+	}
 }
 
 func utc(r unsent.Report) unsent.Report {

@@ -108,6 +108,9 @@ func (s *Server) flagged(c *gin.Context) {
 		}
 		out := []Flagged{}
 		for _, n := range open {
+			if n.Subject.Type == "timecard" && !who(c).Person.Has(records.Dispatcher, records.Reviewer) {
+				continue // hours are not for everybody
+			}
 			f := Flagged{Notice: n}
 			if f.Name, err = tx.NameOf(n.Person); err != nil {
 				return nil, err

@@ -1,13 +1,16 @@
 package api
 
 import (
+	"context"
 	"errors"
 	"math"
-	"net"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
+	"time"
 
+	"github.com/alexedwards/scs/v2"
 	"github.com/gin-gonic/gin"
 
 	"iter.example/iter/core/msg"
@@ -18,10 +21,27 @@ import (
 )
 
 const (
-	cookie     = "iter_session"
-	personKey  = "person"
-	deviceKey  = "iter.device"
-	bodySignIn = 4 << 10
+	cookie        = "iter_session"
+	browserCookie = "iter_browser"
+	deviceKey     = "iter.device"
+	sessionKey    = "iter.session"
+	bodySignIn    = 4 << 10
+	// browserLife is how long a browser is known in which somebody signed in.
+	browserLife = 400 * 24 * time.Hour
+	// seenEvery is how often it is noted that a session was used.
+	seenEvery = 10 * time.Minute
+)
+
+// The names under which a session keeps what it knows.
+const (
+	keptPerson   = "person"
+	keptEpoch    = "epoch"    // of the account, when it was signed in to
+	keptReplicas = "replicas" // the devices that synced under it, by identity, separated by spaces
+	keptRenew    = "renew"    // whether the device was told to take a new identity
+	keptSince    = "since"
+	keptSeen     = "seen"
+	keptAgent    = "agent"
+	keptAddress  = "address"
 )
 
 // SignIn is the body of a sign-in.
@@ -59,52 +79,105 @@ func (s *Server) signIn(c *gin.Context) {
 		s.problem(c, http.StatusBadRequest, msg.New("http.body"))
 		return
 	}
-	address, _, err := net.SplitHostPort(c.Request.RemoteAddr)
+	ctx, now := c.Request.Context(), s.Now()
+	mark, _ := c.Cookie(browserCookie)
+	keys, err := s.brakeKeys(c, in.Login, mark)
 	if err != nil {
-		address = c.Request.RemoteAddr
+		s.fail(c, err)
+		return
 	}
-	keys := []string{"login " + strings.ToLower(strings.TrimSpace(in.Login)), "address " + address}
-	now := s.Now()
-	for _, k := range keys {
-		if wait := s.brake.Wait(k, now); wait > 0 {
-			seconds := strconv.Itoa(int(math.Ceil(wait.Seconds())))
-			c.Header("Retry-After", seconds)
-			s.problem(c, http.StatusTooManyRequests, msg.New("signin.slow", "seconds", seconds))
-			return
-		}
+	if wait := s.brake.Try(now, keys...); wait > 0 {
+		s.slow(c, wait, "signin.slow")
+		return
 	}
-	ctx := c.Request.Context()
-	person, err := accounts.Check(ctx, s.Store, in.Login, in.Password)
-	if errors.Is(err, accounts.ErrWrong) {
-		for _, k := range keys {
-			s.brake.Failed(k, now)
-		}
+	account, err := accounts.Check(ctx, s.Store, in.Login, in.Password, mark)
+	switch {
+	case errors.Is(err, accounts.ErrWrong):
 		s.problem(c, http.StatusUnauthorized, msg.New("signin.wrong"))
 		return
-	}
-	if err != nil {
+	case errors.Is(err, accounts.ErrDisabled):
+		s.brake.Worked(keys...)
+		s.problem(c, http.StatusForbidden, msg.New("signin.disabled"))
+		return
+	case errors.Is(err, accounts.ErrBusy):
+		s.brake.Worked(keys...) // nobody looked at it
+		s.slow(c, time.Second, "signin.busy")
+		return
+	case err != nil:
 		s.fail(c, err)
 		return
 	}
-	for _, k := range keys {
-		s.brake.Worked(k)
-	}
-	if ctx, err = s.sessions.Load(ctx, ""); err != nil {
+	s.brake.Worked(keys...)
+	if err := s.openSession(c, account, mark); err != nil {
 		s.fail(c, err)
 		return
 	}
-	s.sessions.Put(ctx, personKey, person)
-	token, expiry, err := s.sessions.Commit(ctx)
-	if err != nil {
-		s.fail(c, err)
-		return
-	}
-	s.setCookie(c, token, int(expiry.Sub(now).Seconds()))
-	read(s, c, func(tx *store.Tx) (Me, error) { return s.whoIs(tx, person) })
+	read(s, c, func(tx *store.Tx) (Me, error) { return s.whoIs(tx, account.Person) })
 }
 
-func (s *Server) setCookie(c *gin.Context, token string, seconds int) {
-	http.SetCookie(c.Writer, &http.Cookie{Name: cookie, Value: token, Path: "/", MaxAge: seconds, HttpOnly: true, Secure: s.Secure, SameSite: http.SameSiteStrictMode})
+// brakeKeys are what tries to sign in are counted under: the login and the address; in a browser in which this person has signed in
+// before, the browser alone, so that nobody elsewhere locks them out of it.
+func (s *Server) brakeKeys(c *gin.Context, login, mark string) ([]string, error) {
+	login = strings.ToLower(strings.TrimSpace(login))
+	before := false
+	err := s.Store.Read(c.Request.Context(), func(tx *store.Tx) error {
+		a, _, err := tx.Account(login)
+		if err != nil {
+			return err
+		}
+		before, err = accounts.KnownBrowser(tx, mark, a.Person)
+		return err
+	})
+	if before {
+		return []string{"browser " + mark}, err
+	}
+	return []string{"login " + login, "address " + c.ClientIP()}, err
+}
+
+// slow answers that somebody is to try again later.
+func (s *Server) slow(c *gin.Context, wait time.Duration, code string) {
+	seconds := strconv.Itoa(int(math.Ceil(wait.Seconds())))
+	c.Header("Retry-After", seconds)
+	s.problem(c, http.StatusTooManyRequests, msg.New(code, "seconds", seconds))
+}
+
+// openSession signs somebody in, and marks their browser as one that they know.
+func (s *Server) openSession(c *gin.Context, a store.Account, mark string) error {
+	ctx, now := c.Request.Context(), s.Now()
+	known := false
+	err := s.Store.Read(ctx, func(tx *store.Tx) (err error) {
+		if known, err = accounts.KnownBrowser(tx, mark, a.Person); !known && err == nil {
+			mark, err = accounts.BrowserMark(tx, a.Person)
+		}
+		return err
+	})
+	if err != nil {
+		return err
+	}
+	if ctx, err = s.sessions.Load(ctx, ""); err != nil {
+		return err
+	}
+	for k, v := range map[string]any{keptPerson: a.Person, keptEpoch: a.Epoch, keptSince: now, keptSeen: now, keptAgent: agent(c.Request.UserAgent()), keptAddress: c.ClientIP()} {
+		s.sessions.Put(ctx, k, v)
+	}
+	if err := s.keepSession(c, ctx); err != nil {
+		return err
+	}
+	s.setCookie(c, browserCookie, mark, int(browserLife.Seconds()))
+	return nil
+}
+
+// keepSession writes a session, and gives the browser its token.
+func (s *Server) keepSession(c *gin.Context, ctx context.Context) error {
+	token, expiry, err := s.sessions.Commit(ctx)
+	if err == nil {
+		s.setCookie(c, cookie, token, int(expiry.Sub(s.Now()).Seconds()))
+	}
+	return err
+}
+
+func (s *Server) setCookie(c *gin.Context, name, value string, seconds int) {
+	http.SetCookie(c.Writer, &http.Cookie{Name: name, Value: value, Path: "/", MaxAge: seconds, HttpOnly: true, Secure: s.Secure, SameSite: http.SameSiteStrictMode})
 }
 
 func (s *Server) signOut(c *gin.Context) {
@@ -116,12 +189,20 @@ func (s *Server) signOut(c *gin.Context) {
 			}
 		}
 	}
-	s.setCookie(c, "", -1)
+	s.setCookie(c, cookie, "", -1)
 	c.Status(http.StatusNoContent)
 }
 
 // signedIn lets through whoever has a session, and says who it is.
 func (s *Server) signedIn(c *gin.Context) {
+	if s.session(c); !c.IsAborted() && who(c).Ended {
+		s.problem(c, http.StatusUnauthorized, msg.New("signin.ended"))
+	}
+}
+
+// session finds who has a session. One whose device or account has no access any more may hand over what it has, and is told nothing
+// (Device.Ended). One of before a change of password is over.
+func (s *Server) session(c *gin.Context) {
 	token, err := c.Cookie(cookie)
 	if err != nil {
 		s.problem(c, http.StatusUnauthorized, msg.New("signin.needed"))
@@ -132,20 +213,64 @@ func (s *Server) signedIn(c *gin.Context) {
 		s.fail(c, err)
 		return
 	}
-	d := syncing.Device{PersonID: s.sessions.GetString(ctx, personKey), Agent: agent(c.Request.UserAgent())}
-	known := false
-	err = s.Store.Read(ctx, func(tx *store.Tx) (err error) {
-		known, err = tx.Load("person", d.PersonID, &d.Person)
+	d := syncing.Device{PersonID: s.sessions.GetString(ctx, keptPerson), Agent: agent(c.Request.UserAgent())}
+	known, over := false, false
+	err = s.Store.Read(ctx, func(tx *store.Tx) error {
+		if known, err = tx.Load("person", d.PersonID, &d.Person); err != nil || !known {
+			return err
+		}
+		a, _, err := tx.AccountOf(d.PersonID)
+		if err != nil {
+			return err
+		}
+		over = s.sessions.GetInt64(ctx, keptEpoch) != a.Epoch
+		d.Ended, err = tx.AnyEnded(replicasOf(s.sessions, ctx))
+		d.Ended = d.Ended || !a.Disabled.IsZero()
 		return err
 	})
 	switch {
 	case err != nil:
 		s.fail(c, err)
-	case d.PersonID == "" || !known:
+	case d.PersonID == "" || !known || over:
 		s.problem(c, http.StatusUnauthorized, msg.New("signin.needed"))
 	default:
 		c.Set(deviceKey, d)
+		c.Set(sessionKey, ctx)
+		if now := s.Now(); now.Sub(s.sessions.GetTime(ctx, keptSeen)) > seenEvery {
+			s.sessions.Put(ctx, keptSeen, now)
+			if err := s.keepSession(c, ctx); err != nil {
+				s.fail(c, err)
+			}
+		}
 	}
+}
+
+func replicasOf(m *scs.SessionManager, ctx context.Context) []string {
+	return strings.Fields(m.GetString(ctx, keptReplicas))
+}
+
+// bound tells whether a device may sync under the session: a session is of one device, which takes a new identity only when it was
+// told to.
+func (s *Server) bound(c *gin.Context, replica string) bool {
+	ctx := c.MustGet(sessionKey).(context.Context)
+	known := replicasOf(s.sessions, ctx)
+	return slices.Contains(known, replica) || (!who(c).Ended && (len(known) == 0 || s.sessions.GetBool(ctx, keptRenew)))
+}
+
+// bind notes that a device synced under the session, or that it was told to take a new identity.
+func (s *Server) bind(c *gin.Context, replica string, renew bool) error {
+	ctx := c.MustGet(sessionKey).(context.Context)
+	known := replicasOf(s.sessions, ctx)
+	switch {
+	case renew && slices.Contains(known, replica) && !s.sessions.GetBool(ctx, keptRenew):
+		s.sessions.Put(ctx, keptRenew, true)
+	case !renew && !slices.Contains(known, replica):
+		s.sessions.Put(ctx, keptReplicas, strings.Join(append(known, replica), " "))
+		s.sessions.Put(ctx, keptRenew, false)
+	default:
+		return nil
+	}
+	return s.keepSession(c, ctx)
 }
 
 func who(c *gin.Context) syncing.Device { return c.MustGet(deviceKey).(syncing.Device) }
@@ -157,6 +282,63 @@ func (s *Server) has(roles ...records.Role) gin.HandlerFunc {
 			s.problem(c, http.StatusForbidden, msg.New("role.missing", "role", string(roles[0])))
 		}
 	}
+}
+
+// NewPassword is the body of a change of one's own password.
+type NewPassword struct {
+	Old string `json:"old"`
+	New string `json:"new"`
+}
+
+// changePassword changes the password of whoever is signed in, and ends their sessions but this one.
+func (s *Server) changePassword(c *gin.Context) {
+	var in NewPassword
+	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, bodySignIn)
+	if err := c.ShouldBindJSON(&in); err != nil {
+		s.problem(c, http.StatusBadRequest, msg.New("http.body"))
+		return
+	}
+	ctx, d := c.Request.Context(), who(c)
+	key := "password " + d.PersonID
+	if wait := s.brake.Try(s.Now(), key); wait > 0 {
+		s.slow(c, wait, "signin.slow")
+		return
+	}
+	var a store.Account
+	if err := s.Store.Read(ctx, func(tx *store.Tx) (err error) { a, _, err = tx.AccountOf(d.PersonID); return err }); err != nil {
+		s.fail(c, err)
+		return
+	}
+	mark, _ := c.Cookie(browserCookie)
+	_, err := accounts.Check(ctx, s.Store, a.Login, in.Old, mark)
+	if err == nil {
+		s.brake.Worked(key)
+		err = accounts.Set(ctx, s.Store, a.Login, d.PersonID, in.New)
+	}
+	switch {
+	case errors.Is(err, accounts.ErrWrong):
+		s.problem(c, http.StatusForbidden, msg.New("password.wrong"))
+		return
+	case errors.Is(err, accounts.ErrBusy):
+		s.slow(c, time.Second, "signin.busy")
+		return
+	case err != nil:
+		s.fail(c, err)
+		return
+	}
+	session := c.MustGet(sessionKey).(context.Context)
+	s.sessions.Put(session, keptEpoch, a.Epoch+1)
+	if err := s.sessions.RenewToken(session); err != nil {
+		s.fail(c, err)
+		return
+	}
+	if err := s.keepSession(c, session); err != nil {
+		s.fail(c, err)
+		return
+	}
+	s.Log.Info("password changed", "person", d.PersonID)
+	s.live.end(d.PersonID)
+	c.Status(http.StatusNoContent)
 }
 
 func (s *Server) me(c *gin.Context) {

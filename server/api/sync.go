@@ -7,6 +7,7 @@ import (
 	"errors"
 	"io"
 	"net/http"
+	"strconv"
 	"strings"
 	"sync"
 	"time"
@@ -64,7 +65,18 @@ func (s *Server) sync(c *gin.Context) {
 		s.badBody(c, err)
 		return
 	}
+	if err := records.CheckID(r.Replica); err != nil {
+		s.fail(c, err)
+		return
+	}
+	if !s.bound(c, r.Replica) {
+		s.problem(c, http.StatusUnauthorized, msg.New("signin.other_device"))
+		return
+	}
 	out, err := syncing.Sync(c.Request.Context(), s.Store, who(c), r, s.Now())
+	if err == nil {
+		err = s.bind(c, r.Replica, out.Renew)
+	}
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -91,6 +103,9 @@ func (s *Server) sync(c *gin.Context) {
 	_, _ = c.Writer.Write(raw)
 }
 
+// maxLines is how many lines for live events a person may have open: one for each tab of each device.
+const maxLines = 50
+
 // hub tells browsers that something changed that may matter to them. What changed, they ask.
 type hub struct {
 	mu        sync.Mutex
@@ -98,18 +113,40 @@ type hub struct {
 	listeners map[chan struct{}]syncing.Device
 }
 
-func (h *hub) listen(d syncing.Device) (chan struct{}, bool) {
+// listen opens a line. The error is a *msg.Code when the server stops, or the person has too many open.
+func (h *hub) listen(d syncing.Device) (chan struct{}, error) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
 	if h.closed {
-		return nil, false
+		return nil, msg.New("server.stopping")
+	}
+	open := 0
+	for _, other := range h.listeners {
+		if other.PersonID == d.PersonID {
+			open++
+		}
+	}
+	if open >= maxLines {
+		return nil, msg.New("quota.events", "max", strconv.Itoa(maxLines))
 	}
 	if h.listeners == nil {
 		h.listeners = map[chan struct{}]syncing.Device{}
 	}
 	ch := make(chan struct{}, 1)
 	h.listeners[ch] = d
-	return ch, true
+	return ch, nil
+}
+
+// end ends the lines of a person: whoever still has access opens a new one.
+func (h *hub) end(person string) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	for ch, d := range h.listeners {
+		if d.PersonID == person {
+			close(ch)
+			delete(h.listeners, ch)
+		}
+	}
 }
 
 func (h *hub) leave(ch chan struct{}) {
@@ -174,9 +211,9 @@ func (s *Server) announce(refs []ledger.Ref) {
 
 // events sends a line whenever something changed, and one now and then to keep the line open.
 func (s *Server) events(c *gin.Context) {
-	ch, ok := s.live.listen(who(c))
-	if !ok {
-		s.problem(c, http.StatusServiceUnavailable, msg.New("server.stopping"))
+	ch, err := s.live.listen(who(c))
+	if err != nil {
+		s.fail(c, err)
 		return
 	}
 	defer s.live.leave(ch)

@@ -10,6 +10,7 @@ import (
 	"image/draw"
 	"image/png"
 	"net/http"
+	"time"
 
 	"github.com/boombuler/barcode"
 	"github.com/boombuler/barcode/code128"
@@ -38,6 +39,11 @@ func (s *Server) terminalPeople(c *gin.Context) {
 		}
 		out := []TerminalPerson{}
 		for _, b := range badges {
+			if a, _, err := tx.AccountOf(b.Person); err != nil {
+				return nil, err
+			} else if !a.Disabled.IsZero() {
+				continue
+			}
 			name, err := tx.NameOf(b.Person)
 			if err != nil {
 				return nil, err
@@ -55,9 +61,10 @@ type Identify struct {
 	Pin    string `json:"pin"`
 }
 
-// Identified says whose they are.
+// Identified says whose they are, and gives the key under which the terminal proves that they were there.
 type Identified struct {
 	Person string `json:"person"`
+	Key    string `json:"key"`
 }
 
 func (s *Server) identify(c *gin.Context) {
@@ -66,8 +73,14 @@ func (s *Server) identify(c *gin.Context) {
 		s.badBody(c, err)
 		return
 	}
-	person, err := accounts.CheckPin(c.Request.Context(), s.Store, in.Number, in.Pin)
+	ctx, key := c.Request.Context(), ""
+	badge, err := accounts.CheckPin(ctx, s.Store, in.Number, in.Pin)
+	if err == nil {
+		err = s.Store.Read(ctx, func(tx *store.Tx) (err error) { key, err = accounts.PinKey(tx, who(c).PersonID, badge); return err })
+	}
 	switch {
+	case errors.Is(err, accounts.ErrBusy):
+		s.slow(c, time.Second, "signin.busy")
 	case errors.Is(err, accounts.ErrLocked):
 		s.problem(c, http.StatusTooManyRequests, msg.New("terminal.locked"))
 	case errors.Is(err, accounts.ErrWrong):
@@ -75,7 +88,7 @@ func (s *Server) identify(c *gin.Context) {
 	case err != nil:
 		s.fail(c, err)
 	default:
-		c.JSON(http.StatusOK, Identified{person})
+		c.JSON(http.StatusOK, Identified{badge.Person, key})
 	}
 }
 

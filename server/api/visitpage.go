@@ -91,6 +91,8 @@ type TrailLine struct {
 	Where    *work.Where       `json:"where,omitempty"`
 	Args     map[string]string `json:"args"` // what the sentence for the kind names
 	Struck   bool              `json:"struck,omitempty"`
+	// Brought is the name of who brought it, when it did not come from its actor's own device.
+	Brought string `json:"brought,omitempty"`
 	// Strike is the body with which the office strikes the entry out, or restores it; none when it can't be.
 	Strike *ledger.Struck `json:"strike,omitempty"`
 }
@@ -149,6 +151,11 @@ func trail(tx *store.Tx, log []store.Logged, page *VisitPage) ([]TrailLine, erro
 		var err error
 		if line.Actor, line.Device, err = recordedBy(tx, l); err != nil {
 			return nil, err
+		}
+		if l.Brought != "" {
+			if line.Brought, err = tx.NameOf(l.Brought); err != nil {
+				return nil, err
+			}
 		}
 		var b struct {
 			Where                                                                                          *work.Where

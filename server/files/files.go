@@ -10,6 +10,7 @@ import (
 	"errors"
 	"fmt"
 	"image"
+	"image/color"
 	"image/jpeg"
 	_ "image/png" // photos come as JPEG, PNG or WebP
 	"io"
@@ -19,6 +20,7 @@ import (
 	"path/filepath"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 
 	"golang.org/x/image/draw"
@@ -26,16 +28,18 @@ import (
 
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
-	"iter.example/iter/core/work"
 	"iter.example/iter/server/store"
 )
 
 // Dir is where files are kept: in a directory beside the database.
-type Dir struct{ path string }
+type Dir struct {
+	path    string
+	drawing sync.Mutex // one photo at a time is decoded: each may take as much memory as maxDecoded
+}
 
 // Open opens the files beside a store.
 func Open(s *store.Store) (*Dir, error) {
-	d := &Dir{filepath.Join(s.Dir(), store.FilesDir)}
+	d := &Dir{path: filepath.Join(s.Dir(), store.FilesDir)}
 	if err := os.MkdirAll(d.partial(), 0o700); err != nil {
 		return nil, fmt.Errorf("open files: %w", err)
 	}
@@ -57,7 +61,7 @@ func (d *Dir) ThumbPath(hash string) string { return d.Path(hash) + ".thumb" }
 // file to its place. The error is a *msg.Code when the file is not what it should be; from is then removed.
 func (d *Dir) Take(from, hash string) (store.File, error) {
 	f := store.File{Hash: hash}
-	if err := work.CheckHash(hash); err != nil {
+	if err := records.CheckHash(hash); err != nil {
 		return f, err
 	}
 	got, typ, size, err := look(from)
@@ -68,7 +72,7 @@ func (d *Dir) Take(from, hash string) (store.File, error) {
 	switch {
 	case got != hash:
 		err = msg.New("file.hash")
-	case !slices.Contains(work.FileTypes, typ):
+	case !slices.Contains(records.FileTypes, typ):
 		err = msg.New("file.type", "type", records.Clip(typ))
 	}
 	if err != nil {
@@ -78,7 +82,7 @@ func (d *Dir) Take(from, hash string) (store.File, error) {
 		return f, fmt.Errorf("take file %s: %w", hash, err)
 	}
 	// A photo that can't be drawn small is kept all the same: it may be what somebody needs.
-	f.Thumb = strings.HasPrefix(typ, "image/") && thumbnail(from, d.ThumbPath(hash)) == nil
+	f.Thumb = strings.HasPrefix(typ, "image/") && d.thumbnail(from, d.ThumbPath(hash)) == nil
 	if err := os.Rename(from, d.Path(hash)); err != nil {
 		return f, fmt.Errorf("take file %s: %w", hash, err)
 	}
@@ -91,7 +95,7 @@ func (d *Dir) TakeFrom(r io.Reader, hash string) (store.File, error) {
 	if err != nil {
 		return store.File{}, err
 	}
-	_, err = io.Copy(t, io.LimitReader(r, work.MaxFile+1))
+	_, err = io.Copy(t, io.LimitReader(r, records.MaxFile+1))
 	if err = errors.Join(err, t.Sync(), t.Close()); err != nil {
 		return store.File{}, errors.Join(err, os.Remove(t.Name()))
 	}
@@ -117,24 +121,52 @@ func look(path string) (hash, typ string, size int64, err error) {
 	return hex.EncodeToString(h.Sum(nil)), typ, int64(n) + rest, err
 }
 
-// Thumbnails are at most this wide and high; photos of more pixels than maxPixels are not drawn.
+// thumbSize is how wide and high thumbnails are at most. Photos that take more memory than maxDecoded to decode are not drawn.
 const (
-	thumbSize = 400
-	maxPixels = 64 << 20
+	thumbSize  = 400
+	maxDecoded = 256 << 20
 )
 
-func thumbnail(from, to string) error {
+// decoded is about how many bytes it takes to decode a picture: a small file may say that it is huge.
+func decoded(c image.Config, format string) int64 {
+	pixel := int64(4)
+	switch {
+	case format == "jpeg":
+		pixel = 12 // progressive ones keep coefficients of four bytes for each of three colours
+	case c.ColorModel == color.RGBA64Model, c.ColorModel == color.NRGBA64Model, c.ColorModel == color.Gray16Model:
+		pixel = 8
+	}
+	return int64(c.Width) * int64(c.Height) * pixel
+}
+
+// CheckPicture says whether a picture can be decoded in the memory there is for it.
+func CheckPicture(r io.Reader) error {
+	_, err := bounded(r)
+	return err
+}
+
+func bounded(r io.Reader) (image.Config, error) {
+	c, format, err := image.DecodeConfig(r)
+	if err != nil {
+		return c, msg.New("file.unreadable", "name", "")
+	}
+	if c.Width < 1 || c.Height < 1 || c.Width > 1<<20 || c.Height > 1<<20 || decoded(c, format) > maxDecoded {
+		return c, msg.New("file.pixels")
+	}
+	return c, nil
+}
+
+func (d *Dir) thumbnail(from, to string) error {
+	d.drawing.Lock()
+	defer d.drawing.Unlock()
 	r, err := os.Open(from)
 	if err != nil {
 		return err
 	}
 	defer r.Close()
-	c, _, err := image.DecodeConfig(r)
+	c, err := bounded(r)
 	if err != nil {
 		return err
-	}
-	if c.Width < 1 || c.Height < 1 || c.Width > maxPixels/c.Height {
-		return errors.New("too many pixels")
 	}
 	if _, err := r.Seek(0, io.SeekStart); err != nil {
 		return err

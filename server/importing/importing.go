@@ -142,7 +142,12 @@ type importer struct {
 
 func (in *importer) table(t table, raw []byte) error {
 	in.results[t.file] = Result{}
-	r := csv.NewReader(bytes.NewReader(bytes.TrimPrefix(raw, []byte("\xef\xbb\xbf"))))
+	text, ok := utf8Of(raw)
+	if !ok {
+		in.add(t.file, 1, "", "a text file in UTF-8, UTF-16 with its mark, or Windows-1252", "")
+		return nil
+	}
+	r := csv.NewReader(bytes.NewReader(text))
 	r.FieldsPerRecord = -1
 	header, err := r.Read()
 	if err != nil {

@@ -201,3 +201,33 @@ func TestPartsAndLevels(t *testing.T) {
 	_, err = file("secrets.csv", "x\n")
 	require.ErrorContains(t, err, "no file to import")
 }
+
+// Spreadsheets of before write other letters than UTF-8: they are read as what they are, or the file is refused, whole.
+func TestLettersOfOtherEncodings(t *testing.T) {
+	for name, c := range map[string]struct {
+		raw  string
+		want string // name of the customer; "" when the file is refused
+	}{
+		"UTF-8":              {"number,name\nC1,Mölnlycke Ærø\n", "Mölnlycke Ærø"},
+		"UTF-8 with a mark":  {"\xef\xbb\xbfnumber,name\nC1,Mölnlycke\n", "Mölnlycke"},
+		"ISO 8859-1":         {"number,name\nC1,M\xf6lnlycke \xc6r\xf8\n", "Mölnlycke Ærø"},
+		"Windows-1252":       {"number,name\nC1,\x80 \x93Quay\x94\n", "€ “Quay”"},
+		"UTF-16":             {"\xff\xfen\x00u\x00m\x00b\x00e\x00r\x00,\x00n\x00a\x00m\x00e\x00\n\x00C\x001\x00,\x00\xf6\x00\n\x00", "ö"},
+		"a picture":          {"\x89PNG\r\n\x1a\n\x00\x00\x00\x0dIHDR", ""},
+		"no letter at all":   {"number,name\nC1,M\x81\x8d\n", ""},
+		"UTF-16, no mark":    {"n\x00u\x00m\x00", ""},
+		"zeros in the text":  {"number,name\nC1,M\x00n\n", ""},
+		"broken replacement": {"number,name\nC1,M\xef\xbf\xbdn\n", ""},
+	} {
+		t.Run(name, func(t *testing.T) {
+			s := founded(t)
+			_, err := importing.File(ctx, s, "customers.csv", []byte(c.raw), now)
+			if c.want == "" {
+				assert.ErrorContains(t, err, "customers.csv:1: expected a text file")
+				return
+			}
+			require.NoError(t, err)
+			assert.Equal(t, c.want, load[records.Customer](t, s, "customer", "C1").Name)
+		})
+	}
+}

@@ -183,7 +183,7 @@ func conflict(tx *store.Tx, f *ledger.Fact, seen int64, ours map[ledger.Ref]bool
 		if c.Seq, err = tx.Seq(); err != nil {
 			return err
 		}
-		if c.Since, err = tx.TrailSince(ref, seen); err != nil {
+		if c.Since, err = tx.TrailSince(doc, seen); err != nil {
 			return err
 		}
 		return c

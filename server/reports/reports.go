@@ -10,6 +10,7 @@ import (
 	"fmt"
 	"io/fs"
 	"regexp"
+	"sync"
 	"time"
 
 	"iter.example/iter/core/ledger"
@@ -55,8 +56,13 @@ func (p Printer) Paper(ctx context.Context, entry string) (pdf []byte, name stri
 	return pdf, name, err
 }
 
+// printing lets one report be printed at a time: its pictures are in memory, some of them decoded.
+var printing sync.Mutex
+
 // Print prints what a report says.
 func (p Printer) Print(r report.Report) ([]byte, error) {
+	printing.Lock()
+	defer printing.Unlock()
 	pictures := map[string][]byte{}
 	for _, hash := range r.Files() {
 		raw, err := p.Files.Read(hash)
@@ -65,6 +71,9 @@ func (p Printer) Print(r report.Report) ([]byte, error) {
 		}
 		if err != nil {
 			return nil, fmt.Errorf("report of %s: %w", r.Order, err)
+		}
+		if err := files.CheckPicture(bytes.NewReader(raw)); err != nil {
+			return nil, err
 		}
 		pictures[hash] = raw
 	}

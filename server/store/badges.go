@@ -27,7 +27,16 @@ func (t *Tx) Badges() ([]Badge, error) {
 
 // BadgeOf gives a person's badge, and whether they have one.
 func (t *Tx) BadgeOf(person string) (Badge, bool, error) {
-	b, err := scanBadge(t.row("SELECT "+badgeColumns+" FROM badges WHERE person = ?", person))
+	return t.oneBadge("SELECT "+badgeColumns+" FROM badges WHERE person = ?", person)
+}
+
+// BadgeNumbered gives the badge with a number, and whether there is one.
+func (t *Tx) BadgeNumbered(number string) (Badge, bool, error) {
+	return t.oneBadge("SELECT "+badgeColumns+" FROM badges WHERE number = ?", number)
+}
+
+func (t *Tx) oneBadge(query, arg string) (Badge, bool, error) {
+	b, err := scanBadge(t.row(query, arg))
 	if errors.Is(err, sql.ErrNoRows) {
 		return b, false, nil
 	}

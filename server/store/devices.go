@@ -164,6 +164,11 @@ func (t *Tx) Held() ([]HeldEntry, error) {
 	return collect(t, scanHeld, "SELECT "+heldColumns+" FROM held WHERE state = 'held' ORDER BY id LIMIT 500")
 }
 
+// CountHeld is how many entries that a person sent wait for a decision.
+func (t *Tx) CountHeld(person string) (n int, err error) {
+	return n, t.row("SELECT count(*) FROM held WHERE person = ? AND state = 'held'", person).Scan(&n)
+}
+
 // HeldByEntry gives what became of a held entry, latest first.
 func (t *Tx) HeldByEntry(entry string) ([]HeldEntry, error) {
 	return collect(t, scanHeld, "SELECT "+heldColumns+" FROM held WHERE entry = ? ORDER BY id DESC", entry)
@@ -195,27 +200,5 @@ func (t *Tx) HeldByID(id int64) (HeldEntry, bool, error) {
 // Decide notes what a person decided on a held entry.
 func (t *Tx) Decide(id int64, state, by string, at time.Time) error {
 	_, err := t.exec("UPDATE held SET state = ?, decided = ? WHERE id = ?", state, by+" "+stamp(at), id)
-	return err
-}
-
-// Account is how a person signs in.
-type Account struct{ Login, Person, Hash string }
-
-// Account gives the account with a login, and whether there is one.
-func (t *Tx) Account(login string) (Account, bool, error) {
-	a := Account{Login: login}
-	err := t.row("SELECT person, hash FROM accounts WHERE login = ?", login).Scan(&a.Person, &a.Hash)
-	if errors.Is(err, sql.ErrNoRows) {
-		return a, false, nil
-	}
-	return a, err == nil, err
-}
-
-// PutAccount keeps an account. A person has one.
-func (t *Tx) PutAccount(a Account) error {
-	if _, err := t.exec("DELETE FROM accounts WHERE person = ?", a.Person); err != nil {
-		return err
-	}
-	_, err := t.exec("INSERT INTO accounts (login, person, hash) VALUES (?,?,?)", a.Login, a.Person, a.Hash)
 	return err
 }

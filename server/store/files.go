@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"database/sql"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
@@ -11,6 +12,8 @@ import (
 	"path/filepath"
 	"strings"
 	"time"
+
+	"iter.example/iter/core/ledger"
 )
 
 // FilesDir is the directory for files, beside the database.
@@ -44,6 +47,66 @@ func (t *Tx) File(hash string) (File, bool, error) {
 func (t *Tx) PutFile(f File) error {
 	_, err := t.exec("INSERT OR IGNORE INTO files (hash, type, size, thumb, person, received) VALUES (?,?,?,?,?,?)", f.Hash, f.Type, f.Size, f.Thumb, f.Person, stamp(f.Received))
 	return err
+}
+
+// mentioned notes which files an entry mentions, by hash: whoever may see what the entry is about may see them.
+func (t *Tx) mentioned(f *ledger.Fact) error {
+	e := f.Entry
+	for _, hash := range hashesIn(e.Body) {
+		if _, err := t.exec("INSERT OR IGNORE INTO mentions (hash, type, id) VALUES (?,?,?)", hash, e.Subject.Type, e.Subject.ID); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// hashLength is that of a SHA-256 in hex.
+const hashLength = 64
+
+// hashesIn lists what in a JSON text can be the hash of a file: 64 digits of base 16 in quotes.
+func hashesIn(raw []byte) (out []string) {
+	run := 0
+	for i, c := range raw {
+		switch {
+		case c >= '0' && c <= '9' || c >= 'a' && c <= 'f':
+			run++
+			continue
+		case c == '"' && run == hashLength && raw[i-run-1] == '"':
+			out = append(out, string(raw[i-run:i]))
+		}
+		run = 0
+	}
+	return out
+}
+
+// MaySee tells whether a person's devices hold something that a file belongs to: a document that an entry mentioned it about, the history
+// of the site of a visit that it is of, or what all devices hold. Whoever sent it may see it too.
+func (t *Tx) MaySee(person, hash string) (may bool, err error) {
+	common, err := json.Marshal(Common)
+	if err != nil {
+		return false, err
+	}
+	err = t.row(`SELECT EXISTS (SELECT 1 FROM files WHERE hash = ?1 AND person = ?2)
+		OR EXISTS (SELECT 1 FROM mentions m WHERE m.hash = ?1 AND m.type IN (SELECT value FROM json_each(?3)))
+		OR EXISTS (SELECT 1 FROM mentions m JOIN packs p ON p.type = m.type AND p.id = m.id AND p.rev != ?4 JOIN devices d ON d.replica = p.replica WHERE m.hash = ?1 AND d.person = ?2)
+		OR EXISTS (SELECT 1 FROM mentions m JOIN history h ON h.visit = m.id JOIN packs p ON p.type = 'history' AND p.id = h.site AND p.rev != ?4 JOIN devices d ON d.replica = p.replica
+			WHERE m.hash = ?1 AND m.type = 'visit' AND d.person = ?2)`, hash, person, string(common), Gone).Scan(&may)
+	return may, err
+}
+
+// AddBytes notes that a person's devices brought so many bytes of files or entries on the day of now.
+func (t *Tx) AddBytes(person string, now time.Time, n int64) error {
+	_, err := t.exec("INSERT INTO brought_bytes (person, day, bytes) VALUES (?,?,?) ON CONFLICT (person, day) DO UPDATE SET bytes = bytes + excluded.bytes", person, now.UTC().Format(time.DateOnly), n)
+	if err == nil {
+		_, err = t.exec("DELETE FROM brought_bytes WHERE day < ?", now.UTC().AddDate(0, 0, -2).Format(time.DateOnly))
+	}
+	return err
+}
+
+// BytesToday is how many bytes a person's devices brought on the day of now.
+func (t *Tx) BytesToday(person string, now time.Time) (n int64, err error) {
+	err = t.row("SELECT coalesce(sum(bytes), 0) FROM brought_bytes WHERE person = ? AND day = ?", person, now.UTC().Format(time.DateOnly)).Scan(&n)
+	return n, err
 }
 
 // Backup copies the database, as it is at one moment, and the files to another directory, which it makes; it tells how many

@@ -220,6 +220,9 @@ func (t *Tx) folded(f *ledger.Fact, seq int64, received time.Time, changed []led
 			return err
 		}
 	}
+	if err := t.mentioned(f); err != nil {
+		return fmt.Errorf("files of %s: %w", f.Entry.ID, err)
+	}
 	if err := t.moved(f); err != nil {
 		return fmt.Errorf("movements of %s: %w", f.Entry.ID, err)
 	}
@@ -305,9 +308,10 @@ func (t *Tx) Trail(subject ledger.Ref) ([]Logged, error) {
 	return collect(t, scanLogged, "SELECT "+loggedColumns+" FROM entries WHERE subject_type = ? AND subject_id = ? ORDER BY seq", subject.Type, subject.ID)
 }
 
-// TrailSince gives the entries about a document after a place in the log, at most 100, in the order they were taken.
-func (t *Tx) TrailSince(subject ledger.Ref, seq int64) ([]Logged, error) {
-	return collect(t, scanLogged, "SELECT "+loggedColumns+" FROM entries WHERE subject_type = ? AND subject_id = ? AND seq > ? ORDER BY seq LIMIT 100", subject.Type, subject.ID, seq)
+// TrailSince gives the entries about a document after a place in the log, and the last that changed it, which may be about another: at
+// most 100, in the order they were taken.
+func (t *Tx) TrailSince(d ledger.Doc, seq int64) ([]Logged, error) {
+	return collect(t, scanLogged, "SELECT "+loggedColumns+" FROM entries WHERE (subject_type = ?1 AND subject_id = ?2 AND seq > ?3) OR seq = ?4 ORDER BY seq LIMIT 100", d.Type, d.ID, seq, d.Rev)
 }
 
 // Asked gives the digest of the command that an entry was made of.

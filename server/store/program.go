@@ -4,7 +4,7 @@ import (
 	"context"
 	"crypto/rand"
 	"database/sql"
-	"errors"
+	"path/filepath"
 )
 
 // secrets are the names of the program's own secrets: keys that are made when the database is.
@@ -36,12 +36,18 @@ func (t *Tx) MarkDemo() error {
 	return err
 }
 
-// IsDemo tells whether the database is a demo's.
-func (t *Tx) IsDemo() (bool, error) {
-	var one int
-	err := t.row("SELECT 1 FROM program WHERE name = 'demo'").Scan(&one)
-	if errors.Is(err, sql.ErrNoRows) {
-		return false, nil
+// DemoIn tells whether the database in a directory is a demo's. It is only read: another's is not even brought up to date.
+func DemoIn(ctx context.Context, dir string) (bool, error) {
+	db, err := sql.Open("sqlite", "file:"+filepath.Join(dir, FileName)+"?mode=ro&_pragma=busy_timeout(10000)")
+	if err != nil {
+		return false, err
 	}
-	return err == nil, err
+	defer db.Close()
+	var marked bool
+	err = db.QueryRowContext(ctx, "SELECT EXISTS (SELECT 1 FROM sqlite_master WHERE type = 'table' AND name = 'program')").Scan(&marked)
+	if err != nil || !marked { // a program of before marked none
+		return false, wrap("look at "+dir, err)
+	}
+	err = db.QueryRowContext(ctx, "SELECT EXISTS (SELECT 1 FROM program WHERE name = 'demo')").Scan(&marked)
+	return marked, wrap("look at "+dir, err)
 }

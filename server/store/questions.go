@@ -91,7 +91,15 @@ func (t *Tx) index(d ledger.Ref) error {
 		if _, err := t.Load(d.Type, d.ID, &c); err != nil {
 			return err
 		}
-		return searchable(d.ID, c.Name, c.Address, c.Contact.Name, c.Contact.Phone, digits(c.Contact.Phone), c.Contact.Email)
+		if err := searchable(d.ID, c.Name, c.Address, c.Contact.Name, c.Contact.Phone, digits(c.Contact.Phone), c.Contact.Email); err != nil {
+			return err
+		}
+		// Their sites are found by the customer's name too.
+		sites, err := collect(t, scanString, "SELECT id FROM docs WHERE type = 'site' AND body ->> '$.customer' = ?", d.ID)
+		for _, id := range sites {
+			err = errors.Join(err, t.index(ledger.Ref{Type: "site", ID: id}))
+		}
+		return err
 	case "site":
 		var s records.Site
 		if _, err := t.Load(d.Type, d.ID, &s); err != nil {

@@ -28,7 +28,28 @@ var folds = []struct{ table, columns, order, where string }{
 	{"reports", "entry, visit, code, pdf, struck", "entry", "1"},
 	{"talks", "workorder, at, unread", "workorder", "1"},
 	{"visit_people", "person, visit", "person, visit", "1"},
+	{"mentions", "hash, type, id", "hash, type, id", "1"},
 	{"flags", "entry, code, args, person, subject_type, subject_id, at, seq, seen, settled, apart", "seq, entry, code, args", "apart = 0"},
+}
+
+// foldVersion is that of what this program folds out of the log. It goes up with each release that folds into more, or otherwise.
+const foldVersion = 7
+
+// beginFold notes that a database without entries has all that this program folds.
+func beginFold(ctx context.Context, db *sql.DB) error {
+	var entries bool
+	if err := db.QueryRowContext(ctx, "SELECT EXISTS (SELECT 1 FROM entries)").Scan(&entries); err != nil || entries {
+		return err
+	}
+	_, err := db.ExecContext(ctx, fmt.Sprint("PRAGMA user_version = ", foldVersion))
+	return err
+}
+
+// Stale tells whether an earlier program folded what there is: then Rebuild folds it anew.
+func (s *Store) Stale(ctx context.Context) (bool, error) {
+	var have int
+	err := s.read.QueryRowContext(ctx, "PRAGMA user_version").Scan(&have)
+	return have < foldVersion, wrap("open", err)
 }
 
 // Progress is told how many of how many entries have been folded.
@@ -116,6 +137,9 @@ func (s *Store) take(ctx context.Context, fold *refold, upTo int64) (bool, error
 	// Every device is told again what is in its scope: a rebuilt document may be another at the same revision.
 	if _, err := tx.ExecContext(ctx, "UPDATE packs SET rev = 0 WHERE rev > 0"); err != nil {
 		return false, wrap("rebuild packs", err)
+	}
+	if _, err := tx.ExecContext(ctx, fmt.Sprint("PRAGMA main.user_version = ", foldVersion)); err != nil {
+		return false, wrap("rebuild", err)
 	}
 	return true, wrap("commit", tx.Commit())
 }

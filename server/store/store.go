@@ -11,7 +11,6 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
-	"os"
 	"path/filepath"
 	"runtime"
 	"sync"
@@ -41,10 +40,16 @@ type Store struct {
 // ErrFull says that the disk took no more. What was being written was not, and nothing before it is affected.
 var ErrFull = errors.New("the disk is full")
 
+// ErrBusy says that another program holds the database for longer than is waited. Nothing was changed.
+var ErrBusy = errors.New("another program holds the database")
+
+// ErrDamaged says that a file is no database, or not all of one.
+var ErrDamaged = errors.New("the database is damaged; put a backup in its place, or the second copy with iter restore")
+
 // Open opens the database in a directory, making both when they are missing, and brings its tables up to date.
 func Open(ctx context.Context, dir string) (*Store, error) {
-	if err := os.MkdirAll(dir, 0o700); err != nil {
-		return nil, fmt.Errorf("open data directory: %w (choose another with --data)", err)
+	if err := usable(dir); err != nil {
+		return nil, err
 	}
 	path := filepath.Join(dir, FileName)
 	// FULL: an entry that was acknowledged survives a loss of power.
@@ -65,8 +70,11 @@ func Open(ctx context.Context, dir string) (*Store, error) {
 	if err == nil {
 		err = makeSecrets(ctx, w)
 	}
+	if err == nil {
+		err = beginFold(ctx, w)
+	}
 	if err != nil {
-		return nil, errors.Join(fmt.Errorf("bring %s up to date: %w", path, err), w.Close())
+		return nil, errors.Join(fmt.Errorf("bring %s up to date: %w", path, wrap("open", err)), w.Close())
 	}
 	r, err := sql.Open("sqlite", "file:"+path+pragmas+"&_pragma=query_only(ON)")
 	if err != nil {
@@ -172,8 +180,19 @@ func (s *Store) LimitPages(ctx context.Context, more int) error {
 }
 
 func wrap(op string, err error) error {
-	if e, ok := errors.AsType[*sqlite.Error](err); ok && e.Code()&0xff == sqlite3.SQLITE_FULL {
+	e, ok := errors.AsType[*sqlite.Error](err)
+	if !ok {
+		return err
+	}
+	switch e.Code() & 0xff {
+	case sqlite3.SQLITE_FULL:
 		return fmt.Errorf("%s: %w", op, errors.Join(ErrFull, err))
+	case sqlite3.SQLITE_BUSY, sqlite3.SQLITE_LOCKED:
+		return fmt.Errorf("%s: %w", op, errors.Join(ErrBusy, err))
+	case sqlite3.SQLITE_READONLY, sqlite3.SQLITE_CANTOPEN, sqlite3.SQLITE_PERM:
+		return fmt.Errorf("%s: %w", op, errors.Join(ErrUnusable, err))
+	case sqlite3.SQLITE_NOTADB, sqlite3.SQLITE_CORRUPT:
+		return fmt.Errorf("%s: %w", op, errors.Join(ErrDamaged, err))
 	}
 	return err
 }

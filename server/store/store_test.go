@@ -2,6 +2,7 @@ package store_test
 
 import (
 	"context"
+	"database/sql"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -353,4 +354,79 @@ func TestReadersAndAWriter(t *testing.T) {
 		})
 	}
 	done.Wait()
+}
+
+// A customer's new name is what their sites are found by too, and what the log folds to.
+func TestACustomerWithSitesIsRenamed(t *testing.T) {
+	s, m := company(t)
+	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
+		_, err := tx.Record(m.Entry("office", "record.amended", "customer", "C1", map[string]any{"name": "Quill Dairy"}), time.Now())
+		return err
+	}))
+	differ, _, err := s.Verify(ctx, nil)
+	require.NoError(t, err)
+	assert.Empty(t, differ)
+	require.NoError(t, s.Read(ctx, func(tx *store.Tx) error {
+		found, err := tx.Search("site", "quill", 10)
+		assert.Len(t, found, 1)
+		return err
+	}))
+}
+
+// Another program that holds the database is said, and what was to be written was not.
+func TestADatabaseThatIsHeld(t *testing.T) {
+	s, m := company(t)
+	other, err := sql.Open("sqlite", "file:"+s.Path()+"?_txlock=exclusive")
+	require.NoError(t, err)
+	defer other.Close()
+	_, err = s.Sessions().Exec("PRAGMA busy_timeout = 50")
+	require.NoError(t, err)
+	tx, err := other.Begin()
+	require.NoError(t, err)
+	note := m.Entry("ann", "note.written", "visit", "V1", ledger.Note{Text: "x"})
+	write := func() error {
+		return s.Write(ctx, func(tx *store.Tx) error { _, err := tx.Record(note, time.Now()); return err })
+	}
+	assert.ErrorIs(t, write(), store.ErrBusy)
+	require.NoError(t, tx.Rollback())
+	assert.NoError(t, write())
+}
+
+func TestADirectoryIsLocked(t *testing.T) {
+	dir := filepath.Join(t.TempDir(), "new")
+	unlock, err := store.Lock(dir)
+	require.NoError(t, err)
+	_, err = store.Lock(dir)
+	assert.ErrorIs(t, err, store.ErrInUse)
+	require.NoError(t, unlock())
+	unlock, err = store.Lock(dir)
+	require.NoError(t, err)
+	require.NoError(t, unlock())
+
+	file := filepath.Join(dir, "file")
+	require.NoError(t, os.WriteFile(file, nil, 0o600))
+	_, err = store.Lock(file)
+	assert.ErrorIs(t, err, store.ErrUnusable)
+	_, err = store.Open(ctx, file)
+	assert.ErrorIs(t, err, store.ErrUnusable, "in words of ours")
+	require.NoError(t, os.WriteFile(filepath.Join(dir, store.FileName), []byte("no database, and long enough to be none of any kind"), 0o600))
+	_, err = store.Open(ctx, dir)
+	assert.ErrorIs(t, err, store.ErrDamaged)
+}
+
+// A database that an earlier program folded is known, and is not any more once it is folded anew.
+func TestAnEarlierFoldIsKnown(t *testing.T) {
+	s, _ := company(t)
+	stale := func() bool {
+		is, err := s.Stale(ctx)
+		require.NoError(t, err)
+		return is
+	}
+	assert.False(t, stale(), "a new one has it all")
+	_, err := s.Sessions().Exec("PRAGMA user_version = 6; DELETE FROM mentions")
+	require.NoError(t, err)
+	assert.True(t, stale())
+	_, err = s.Rebuild(ctx, nil)
+	require.NoError(t, err)
+	assert.False(t, stale())
 }

@@ -10,6 +10,7 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 	"time"
 
@@ -30,6 +31,12 @@ const (
 	scopeDays = 14
 	// restless is how long a device may go on asking for nothing new before its contact is noted again.
 	restless = time.Minute
+	// maxHeld is how many entries of a person may wait for a decision, and maxBytes how many bytes of entries and files their devices bring in
+	// a day: beyond them nothing is taken, and the device keeps what it has.
+	maxHeld  = 1000
+	maxBytes = 4 << 30
+	// maxKey is the longest public key of a device, in characters.
+	maxKey = 500
 )
 
 // Device is who asks.
@@ -37,6 +44,8 @@ type Device struct {
 	PersonID string
 	Person   records.Person
 	Agent    string // what the browser says it is
+	// Ended tells that the access it signed in with was ended: it hands over what it has and is told nothing.
+	Ended bool
 }
 
 // Sync takes in a request and answers it. now is the server's clock.
@@ -78,7 +87,7 @@ func nothingNew(ctx context.Context, s *store.Store, d Device, r replica.Request
 			return err
 		}
 		sameDay := policy.Zone.Midnight(dev.Contact).Equal(policy.Zone.Midnight(now)) // the scope moves at midnight
-		ok = dev.Ended.IsZero() && cur.seq == seq && cur.tick == dev.Tick && sameDay && now.Sub(dev.Contact) < restless
+		ok = dev.Ended.IsZero() && !d.Ended && cur.seq == seq && cur.tick == dev.Tick && sameDay && now.Sub(dev.Contact) < restless
 		out = empty(now)
 		out.Cursor = cur.String()
 		return nil
@@ -102,7 +111,10 @@ func answer(tx *store.Tx, d Device, r replica.Request, cur cursor, now time.Time
 	}
 	// The identity is somebody else's; or the device has forgotten an answer that it had had, since it was restored from a
 	// copy; or it has had answers that were never given, since the server was. Neither knows what the device holds.
-	ended := known && !dev.Ended.IsZero()
+	if d.Ended && dev.Ended.IsZero() {
+		dev.Ended = now
+	}
+	ended := !dev.Ended.IsZero()
 	if (known && dev.Person != d.PersonID) || (!ended && (cur.tick < dev.Had || cur.tick > dev.Tick || cur.seq > seq)) {
 		out.Renew = true
 		return out, nil
@@ -110,11 +122,17 @@ func answer(tx *store.Tx, d Device, r replica.Request, cur cursor, now time.Time
 	dev.Had = max(dev.Had, min(cur.tick, dev.Tick))
 	dev.Person, dev.Contact, dev.Agent = d.PersonID, now, d.Agent
 	dev.Version, dev.Unsent = records.Clip(r.Version), max(r.Unsent, 0)
+	if dev.Key == "" && len(r.Key) <= maxKey { // the first stands: whoever has the session later can't put another in its place
+		dev.Key = r.Key
+	}
 	if !r.Now.IsZero() {
 		dev.Skew = r.Now.Sub(now)
 	}
 	t := taker{tx: tx, device: d, replica: r.Replica, now: now, had: map[string]bool{}}
 	if err := t.lookUp(r.Entries); err != nil {
+		return out, err
+	}
+	if err := t.meter(r.Entries); err != nil {
 		return out, err
 	}
 	if out.Renew = !ended && t.strange(r.Entries, dev.N); out.Renew {
@@ -194,6 +212,25 @@ func (t *taker) lookUp(entries []ledger.Entry) (err error) {
 	return err
 }
 
+// meter counts what the entries weigh. The error is a *msg.Code when the person's devices have brought more than they may in a day.
+func (t *taker) meter(entries []ledger.Entry) error {
+	var n int64
+	for _, e := range entries {
+		n += int64(len(e.Body) + len(e.Base))
+	}
+	if n == 0 {
+		return nil
+	}
+	today, err := t.tx.BytesToday(t.device.PersonID, t.now)
+	if err != nil {
+		return err
+	}
+	if today+n > maxBytes {
+		return msg.New("quota.bytes", "max", strconv.Itoa(maxBytes>>30))
+	}
+	return t.tx.AddBytes(t.device.PersonID, t.now, n)
+}
+
 // strange tells whether a device sends new entries under numbers that it has used before: it was restored from a copy.
 func (t *taker) strange(entries []ledger.Entry, last int64) bool {
 	return slices.ContainsFunc(entries, func(e ledger.Entry) bool {
@@ -241,6 +278,11 @@ func (t *taker) take(e ledger.Entry) (replica.Receipt, error) {
 }
 
 func (t *taker) hold(e ledger.Entry, why *msg.Code) (replica.Receipt, error) {
+	if waiting, err := t.tx.CountHeld(t.device.PersonID); err != nil {
+		return replica.Receipt{}, err
+	} else if waiting >= maxHeld {
+		return replica.Receipt{}, msg.New("quota.held", "max", strconv.Itoa(maxHeld))
+	}
 	t.held[e.ID] = true
 	return replica.Receipt{ID: e.ID, Verdict: replica.Held, Why: why}, t.tx.Hold(e, t.device.PersonID, why, store.Arrival{At: t.now, By: t.brought})
 }
@@ -516,7 +558,12 @@ func tell(tx *store.Tx, d Device, rep string, dev *store.Device, cur cursor, now
 	if err != nil {
 		return err
 	}
-	out.Docs = append(out.Docs, common...)
+	for _, doc := range common {
+		if doc, err = ledger.ForDevice(doc, d.PersonID); err != nil {
+			return err
+		}
+		out.Docs = append(out.Docs, doc)
+	}
 	next := cursor{tick: tick, seq: seq}
 	if len(common) >= pageDocs {
 		next.seq, out.More = common[len(common)-1].Rev, true

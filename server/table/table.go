@@ -7,6 +7,8 @@ import (
 	"encoding/json"
 	"slices"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 
 	"iter.example/iter/core/reading"
 )
@@ -17,7 +19,8 @@ type Table struct {
 	Rows    [][]string
 }
 
-// CSV writes the table as RFC 4180 has it. A text that a spreadsheet would take for a formula has an apostrophe before it.
+// CSV writes the table as RFC 4180 has it. A text that a spreadsheet would take for a formula, be it behind white space, has an
+// apostrophe before it.
 func (t Table) CSV() ([]byte, error) {
 	var b bytes.Buffer
 	w := csv.NewWriter(&b)
@@ -28,10 +31,8 @@ func (t Table) CSV() ([]byte, error) {
 	for _, row := range t.Rows {
 		out := slices.Clone(row)
 		for i, c := range out {
-			if c != "" && strings.ContainsRune("=+-@\t\r", rune(c[0])) {
-				if _, err := reading.Parse(c); err != nil {
-					out[i] = "'" + c
-				}
+			if formula(c) {
+				out[i] = "'" + c
 			}
 		}
 		if err := w.Write(out); err != nil {
@@ -40,6 +41,17 @@ func (t Table) CSV() ([]byte, error) {
 	}
 	w.Flush()
 	return b.Bytes(), w.Error()
+}
+
+// formula tells whether a spreadsheet would take a text for a formula, which a number is not. Wide forms of the signs count too.
+func formula(text string) bool {
+	bare := strings.TrimLeftFunc(text, func(r rune) bool { return unicode.IsSpace(r) || unicode.IsControl(r) || r == '\ufeff' || r == '\u200b' })
+	first, _ := utf8.DecodeRuneInString(bare)
+	if bare == "" || !strings.ContainsRune("=+-@＝＋－＠", first) {
+		return len(text) > 0 && (text[0] == '\t' || text[0] == '\r')
+	}
+	_, err := reading.Parse(bare)
+	return err != nil || bare != text
 }
 
 // JSON writes the table as a list of objects, by column; what is empty is left out.

@@ -27,7 +27,7 @@ CREATE TABLE mentions (
   PRIMARY KEY (hash, type, id)
 ) WITHOUT ROWID;
 
--- What a person's devices brought in a day, in bytes of files.
+-- What a person's devices brought in a day (UTC), in bytes of files.
 CREATE TABLE brought_bytes (
   person TEXT NOT NULL,
   day    TEXT NOT NULL,
