@@ -25,6 +25,19 @@ type CrewClocked struct {
 	Task   string     `json:"task,omitempty"`
 }
 
+// CrewAnswered is the body of crew.answered: whether its actor was there, whose clock somebody turned on a visit that they were not planned
+// for.
+type CrewAnswered struct {
+	There bool      `json:"there"`
+	Steps []StepRef `json:"steps"`
+}
+
+// StepRef names a step of a helper's clock.
+type StepRef struct {
+	Entry string    `json:"entry"`
+	At    time.Time `json:"at"`
+}
+
 // MessageSent is the body of message.sent: what the customer is told, as the sender saw it.
 type MessageSent struct {
 	Template string    `json:"template"`
@@ -113,6 +126,18 @@ func crewKeys(e Entry, b CrewClocked) []Ref {
 	return []Ref{TimecardRef(b.Helper, e.At), {"person", b.Helper}}
 }
 
+// crewSure raises a helper's clock of before helpers were asked: it counted at once, whoever they were.
+func crewSure(e Entry) (Entry, error) { return e, nil }
+
+// UnsureHelper names the helper whose clock an entry of an earlier version turns, which would count at once.
+func (f *Fact) UnsureHelper() string {
+	if b, ok := f.body.(CrewClocked); ok && f.Entry.V == 1 && b.Helper != f.Entry.Actor {
+		return b.Helper
+	}
+	return ""
+}
+
+// crewClocked turns a helper's clock. Whoever was not planned and is not on the visit is asked first, on their own device.
 func crewClocked(t *tx, e Entry, b CrewClocked) error {
 	v, err := t.fact()
 	if err != nil {
@@ -121,15 +146,76 @@ func crewClocked(t *tx, e Entry, b CrewClocked) error {
 	if err := t.technician(b.Helper); err != nil {
 		return err
 	}
-	v.AddCrewStep(work.CrewStep{Entry: e.ID, At: e.At, Person: e.Actor, Helper: b.Helper, Clock: b.Clock, Task: b.Task})
-	s := labor.Stamp{Entry: e.ID, At: e.At, What: labor.What{Kind: b.Clock, Visit: e.Subject.ID, Task: b.Task}}
-	if b.Helper != e.Actor {
-		s.By = e.Actor
-	}
-	if err := t.stamp(b.Helper, s); err != nil {
-		return err
+	step := work.CrewStep{Entry: e.ID, At: e.At, Person: e.Actor, Helper: b.Helper, Clock: b.Clock, Task: b.Task}
+	step.Asked = e.V > 1 && b.Helper != e.Actor && !v.Crewed(b.Helper)
+	v.AddCrewStep(step)
+	if !step.Asked {
+		if err := t.stamp(step.Helper, crewStamp(e.Subject.ID, step)); err != nil {
+			return err
+		}
 	}
 	t.save(e.Subject, v)
+	return nil
+}
+
+// crewStamp is a step of a helper's clock as it is stamped on their card.
+func crewStamp(visit string, c work.CrewStep) labor.Stamp {
+	s := labor.Stamp{Entry: c.Entry, At: c.At, What: labor.What{Kind: c.Clock, Visit: visit, Task: c.Task}}
+	if c.Helper != c.Person {
+		s.By = c.Person
+	}
+	return s
+}
+
+func checkCrewAnswered(b CrewAnswered) error {
+	if len(b.Steps) == 0 || len(b.Steps) > 100 {
+		return msg.New("crew.steps")
+	}
+	for _, s := range b.Steps {
+		if err := records.CheckID(s.Entry); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func crewAnsweredKeys(e Entry, b CrewAnswered) []Ref {
+	var out []Ref
+	for _, s := range b.Steps {
+		out = append(out, TimecardRef(e.Actor, s.At))
+	}
+	return out
+}
+
+func crewAnswered(t *tx, e Entry, b CrewAnswered) error {
+	v, err := t.visit()
+	if err != nil {
+		return err
+	}
+	var entries []string
+	for _, s := range b.Steps {
+		// The card that a step is stamped on is one of the entry's keys only if it says when the step was.
+		if slices.ContainsFunc(v.Crew, func(c work.CrewStep) bool { return c.Entry == s.Entry && c.At.Equal(s.At) }) {
+			entries = append(entries, s.Entry)
+		}
+	}
+	asked := *v
+	steps := asked.AnswerCrew(e.Actor, entries, b.There)
+	if slices.Equal(asked.Crew, v.Crew) {
+		return msg.New("crew.not_asked")
+	}
+	var stamps []labor.Stamp
+	for _, s := range steps {
+		stamps = append(stamps, crewStamp(e.Subject.ID, s))
+	}
+	if err := t.stamp(e.Actor, stamps...); err != nil {
+		return err
+	}
+	t.meanwhile(v)
+	if !b.There {
+		t.flag("crew.denied")
+	}
+	t.save(e.Subject, asked)
 	return nil
 }
 

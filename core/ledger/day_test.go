@@ -1,6 +1,7 @@
 package ledger_test
 
 import (
+	"maps"
 	"testing"
 	"time"
 
@@ -139,6 +140,63 @@ func TestStartingATaskArrives(t *testing.T) {
 	assert.True(t, v.Begun())
 }
 
+// there has a helper say whether they were there when their clock was turned.
+func (s *scene) there(helper, visit string, yes bool) (ledger.Entry, []string) {
+	var steps []ledger.StepRef
+	for _, c := range read[work.Visit](s, s.docs, "visit", visit).Crew {
+		if c.Asked && c.Helper == helper {
+			steps = append(steps, ledger.StepRef{Entry: c.Entry, At: c.At})
+		}
+	}
+	return s.says(helper, "crew.answered", visit, ledger.CrewAnswered{There: yes, Steps: steps})
+}
+
+// Somebody who was not planned for a visit is asked on their own device before their clock counts: nobody clocks whom they like.
+func TestAHelperWhoWasNotPlannedIsAsked(t *testing.T) {
+	s := newScene(t)
+	s.says("ann", "visit.arrived", "V1", ledger.Step{})
+	turn := func(kind labor.Kind) {
+		s.says("ann", "crew.clocked", "V1", ledger.CrewClocked{Helper: "ben", Clock: kind})
+	}
+	turn(labor.Work)
+	s.m.Wait(40 * time.Minute)
+	turn(labor.Stop)
+	v := read[work.Visit](t, s.docs, "visit", "V1")
+	assert.Equal(t, []string{"ben"}, v.Asks())
+	assert.Contains(t, v.Others(), "ben", "the visit is on his device, so that he can answer")
+	assert.Empty(t, append(v.Helpers, v.Clocking()...))
+	assert.Empty(t, s.docs[ledger.TimecardRef("ben", ledgertest.Start)], "nothing is on his card")
+
+	no := maps.Clone(s.docs)
+	_, flags := s.there("ben", "V1", false)
+	assert.Equal(t, []string{"crew.denied"}, flags, "the office hears of it")
+	v = read[work.Visit](t, s.docs, "visit", "V1")
+	assert.Empty(t, append(v.Asks(), v.Helpers...))
+	assert.Empty(t, s.docs[ledger.TimecardRef("ben", ledgertest.Start)])
+
+	s.docs = no
+	s.there("ben", "V1", true)
+	spans := s.spans("ben")
+	require.Len(t, spans, 1, "all of it, on one card")
+	assert.EqualValues(t, 40*60, spans[0].Seconds())
+	assert.Equal(t, "ann", spans[0].By)
+	assert.Equal(t, []string{"ben"}, read[work.Visit](t, s.docs, "visit", "V1").Helpers)
+	again := s.fold(s.m.Entry("ben", "crew.answered", "visit", "V1", ledger.CrewAnswered{There: true, Steps: []ledger.StepRef{{Entry: spans[0].Visit, At: ledgertest.Start}}}))
+	assert.Contains(t, again.Error, "crew.not_asked")
+	s.m.Wait(time.Minute)
+	turn(labor.Work)
+	assert.Equal(t, []string{"ben"}, read[work.Visit](t, s.docs, "visit", "V1").Clocking(), "who said so once is on the visit")
+}
+
+// What was recorded before helpers were asked counts as it did.
+func TestAHelpersClockOfBefore(t *testing.T) {
+	s := newScene(t)
+	e := s.m.Entry("ann", "crew.clocked", "visit", "V1", ledger.CrewClocked{Helper: "ben", Clock: labor.Work})
+	e.V = 1
+	assert.Empty(t, s.fold(e).Error)
+	assert.Equal(t, []string{"ben"}, read[work.Visit](t, s.docs, "visit", "V1").Clocking())
+}
+
 func TestALeadClocksAHelper(t *testing.T) {
 	s := newScene(t)
 	clock := func(actor string, kind labor.Kind, visit string) []string {
@@ -147,6 +205,7 @@ func TestALeadClocksAHelper(t *testing.T) {
 	}
 	s.says("ann", "visit.arrived", "V1", ledger.Step{})
 	assert.Empty(t, clock("ann", labor.Work, "V1"))
+	s.there("ben", "V1", true)
 	v := read[work.Visit](t, s.docs, "visit", "V1")
 	assert.Equal(t, []string{"ben"}, v.Clocking())
 	s.m.Wait(30 * time.Minute)
@@ -168,6 +227,7 @@ func TestAForgottenFinish(t *testing.T) {
 	s.m.Wait(time.Hour)
 	s.says("ann", "visit.arrived", "V1", ledger.Step{}) // 08:00, planned until 09:30
 	s.says("ann", "crew.clocked", "V1", ledger.CrewClocked{Helper: "ben", Clock: labor.Work})
+	s.there("ben", "V1", true)
 	s.m.Wait(5 * time.Hour)
 	now := s.m.Entry("x", "x", "", "", 0).At
 	v := read[work.Visit](t, s.docs, "visit", "V1")

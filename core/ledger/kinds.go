@@ -81,7 +81,8 @@ var kinds = map[string]*kind{
 	"task.started":        task(work.TaskStarted).shared(),
 	"task.held":           task(work.TaskHeld).shared(),
 	"task.done":           task(work.TaskDone).shared(),
-	"crew.clocked":        of("visit", nil, checkCrew, crewKeys, crewClocked),
+	"crew.clocked":        of("visit", nil, checkCrew, crewKeys, crewClocked).since(crewSure),
+	"crew.answered":       of("visit", nil, checkCrewAnswered, crewAnsweredKeys, crewAnswered),
 	"message.sent":        of("visit", nil, checkMessage, nil, messageSent),
 	"part.requested":      of("visit", nil, checkRequest, func(e Entry, _ PartRequested) []Ref { return []Ref{RequestRef(e.ID)} }, partRequested).shared(),
 

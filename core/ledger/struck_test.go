@@ -13,6 +13,7 @@ import (
 
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/ledger/ledgertest"
+	"iter.example/iter/core/records"
 	"iter.example/iter/core/stock"
 	"iter.example/iter/core/work"
 )

@@ -51,23 +51,36 @@ func (t *tx) card(own bool) (labor.Timecard, error) {
 	return c, err
 }
 
-// stamp puts a stamp on a person's card of the date it falls on, which must be among the entry's keys.
-func (t *tx) stamp(person string, s labor.Stamp) error {
-	ref := TimecardRef(person, s.At)
-	c := labor.Timecard{Person: person, Date: s.At.Format(time.DateOnly)}
-	if _, err := t.load(ref, &c); err != nil {
-		return err
+// stamp puts stamps on a person's cards of the dates they fall on, which must be among the entry's keys.
+func (t *tx) stamp(person string, stamps ...labor.Stamp) error {
+	cards := map[Ref]*labor.Timecard{}
+	for _, s := range stamps {
+		ref := TimecardRef(person, s.At)
+		c := cards[ref]
+		if c == nil {
+			c = &labor.Timecard{Person: person, Date: s.At.Format(time.DateOnly)}
+			if _, err := t.load(ref, c); err != nil {
+				return err
+			}
+			c.Stamps = slices.Clone(c.Stamps)
+			cards[ref] = c
+		}
+		before := labor.Overlapping(*c)
+		c.Add(s)
+		if c.Approved != nil {
+			t.flag("time.approved_meanwhile", "date", c.Date)
+		}
+		if !before && labor.Overlapping(*c) {
+			t.flagFor(person, "time.overlap", "date", c.Date)
+		}
 	}
-	c.Stamps = slices.Clone(c.Stamps)
-	before := labor.Overlapping(c)
-	c.Add(s)
-	if c.Approved != nil {
-		t.flag("time.approved_meanwhile", "date", c.Date)
+	for _, s := range stamps { // in their order: the same on every device
+		ref := TimecardRef(person, s.At)
+		if c := cards[ref]; c != nil {
+			t.save(ref, *c)
+			delete(cards, ref)
+		}
 	}
-	if !before && labor.Overlapping(c) {
-		t.flagFor(person, "time.overlap", "date", c.Date)
-	}
-	t.save(ref, c)
 	return nil
 }
 

@@ -124,8 +124,12 @@ func ForDevice(d Doc, person string) (Doc, error) {
 	if all == nil {
 		return d, msg.New("document.unreadable", "document", d.Ref.String())
 	}
+	before := len(all)
 	for _, f := range own {
 		delete(all, f)
+	}
+	if len(all) == before {
+		return d, nil
 	}
 	body, err := json.Marshal(all)
 	d.Body = body

@@ -324,7 +324,7 @@ func (b *builder) crew(id string, v work.Visit, now time.Time) []CrewTime {
 			}
 		}
 		for _, s := range v.Crew {
-			if s.Helper == person {
+			if s.Helper == person && !s.Asked {
 				turned(s.At, s.Clock)
 			}
 		}

@@ -196,7 +196,9 @@ func TestCrewTasksAndBill(t *testing.T) {
 	s := newScene(t)
 	s.record("ann", "visit.arrived", "V1", ledger.Step{Task: "t1"})
 	s.record("ann", "crew.clocked", "V1", ledger.CrewClocked{Helper: "ben", Clock: labor.Work})
-	s.wait(30*time.Minute - 2*time.Second)
+	asked := s.view("V1").Visit.Crew[0]
+	s.record("ben", "crew.answered", "V1", ledger.CrewAnswered{There: true, Steps: []ledger.StepRef{{Entry: asked.Entry, At: asked.At}}})
+	s.wait(30*time.Minute - 3*time.Second)
 	s.record("ann", "task.started", "V1", ledger.TaskTaken{Order: "W1", Task: "t2"})
 	s.record("ann", "crew.clocked", "V1", ledger.CrewClocked{Helper: "ben", Clock: labor.Stop})
 	s.wait(15 * time.Minute)

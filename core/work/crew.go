@@ -16,6 +16,8 @@ type CrewStep struct {
 	Clock  labor.Kind `json:"clock"`
 	Task   string     `json:"task,omitempty"`
 	Struck bool       `json:"struck,omitempty"`
+	// Asked tells that the helper was not planned and has not said yet that they were there: until then it counts for nothing.
+	Asked bool `json:"asked,omitempty"`
 }
 
 // Message is one that was sent to the customer about the visit.
@@ -34,9 +36,55 @@ type Message struct {
 func (v *Visit) AddCrewStep(s CrewStep) {
 	v.Crew = append(slices.Clone(v.Crew), s)
 	slices.SortStableFunc(v.Crew, func(a, b CrewStep) int { return byTime(a.At, a.Entry, b.At, b.Entry) })
-	if s.Helper != v.Technician && !slices.Contains(v.Helpers, s.Helper) {
-		v.Helpers = append(slices.Clone(v.Helpers), s.Helper)
+	if !s.Asked {
+		v.join(s.Helper)
 	}
+}
+
+func (v *Visit) join(person string) {
+	if !v.Crewed(person) {
+		v.Helpers = append(slices.Clone(v.Helpers), person)
+	}
+}
+
+// Crewed tells whether a person is on the visit: it is theirs, or they help on it.
+func (v Visit) Crewed(person string) bool {
+	return person == v.Technician || slices.Contains(v.Helpers, person)
+}
+
+// Asks lists those whose clocks were turned on the visit though they were not planned for it, and who have not said yet that they were
+// there.
+func (v Visit) Asks() []string {
+	var out []string
+	for _, s := range v.Crew {
+		if s.Asked && !s.Struck && !slices.Contains(out, s.Helper) {
+			out = append(out, s.Helper)
+		}
+	}
+	return out
+}
+
+// AnswerCrew carries out what a helper says of some steps of their clock that they were asked about: that they were there, or that they
+// were not. It gives those that count from now on.
+func (v *Visit) AnswerCrew(helper string, entries []string, there bool) []CrewStep {
+	v.Crew = slices.Clone(v.Crew)
+	var out []CrewStep
+	for i := range v.Crew {
+		s := &v.Crew[i]
+		if s.Helper != helper || !s.Asked || !slices.Contains(entries, s.Entry) {
+			continue
+		}
+		if s.Asked = false; !there {
+			s.Struck = true
+		}
+		if there && !s.Struck {
+			out = append(out, *s)
+		}
+	}
+	if there {
+		v.join(helper)
+	}
+	return out
 }
 
 // Clocking are the helpers whose clocks run on the visit.
@@ -79,7 +127,7 @@ func (v Visit) Closing(at time.Time) (end time.Time, people []string) {
 		}
 	}
 	for _, s := range v.Crew {
-		if !s.Struck {
+		if !s.Struck && !s.Asked {
 			later(s.At)
 		}
 	}
@@ -105,9 +153,10 @@ func (v Visit) Unconfirmed() *Step {
 	return out
 }
 
-// Others are those beside the technician on whose devices the visit is: those it is or was offered to, and those who help.
+// Others are those beside the technician on whose devices the visit is: those it is or was offered to, those who help, and those who
+// are asked whether they do.
 func (v Visit) Others() []string {
-	return slices.DeleteFunc(append(slices.Clone(v.Offered), v.Helpers...), func(p string) bool { return p == v.Technician })
+	return slices.DeleteFunc(slices.Concat(v.Offered, v.Helpers, v.Asks()), func(p string) bool { return p == v.Technician })
 }
 
 // Answered is what a person last answered, to an offer or to a visit that was sent to them; "" for nothing yet.

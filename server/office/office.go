@@ -168,11 +168,13 @@ func conflict(tx *store.Tx, f *ledger.Fact, seen int64, ours map[ledger.Ref]bool
 		if err != nil {
 			return err
 		}
-		if doc.Rev <= seen || ours[ref] {
+		// An amendment that says what it replaces is looked at field by field, however much else whoever made it has seen.
+		based := f.Entry.Kind == "record.amended" && len(f.Entry.Base) > 0
+		if ours[ref] || (doc.Rev <= seen && !based) {
 			continue
 		}
 		c := &Conflict{Subject: ref}
-		if f.Entry.Kind == "record.amended" {
+		if based {
 			for _, x := range ledger.Clashes(doc.Body, f.Entry.Body, f.Entry.Base) {
 				c.Fields = append(c.Fields, Field(x))
 			}

@@ -217,6 +217,14 @@ func (d *device) recordSomething(r *rand.Rand) error {
 	case 12:
 		return d.record("task."+pick(r, "started", "held", "done"), visit, ledger.TaskTaken{Order: "W1", Task: pick(r, "t1", "t2")}, nil)
 	case 13:
+		var v work.Visit
+		if err := json.Unmarshal(d.disk.shown[visit], &v); err == nil {
+			for _, c := range v.Crew {
+				if c.Asked && c.Helper == d.person {
+					return d.record("crew.answered", visit, ledger.CrewAnswered{There: r.Intn(3) > 0, Steps: []ledger.StepRef{{Entry: c.Entry, At: c.At}}}, nil)
+				}
+			}
+		}
 		return d.record("crew.clocked", visit, ledger.CrewClocked{Helper: pick(r, "ann", "ben"), Clock: pick(r, labor.Work, labor.Stop)}, nil)
 	case 14:
 		return d.record(pick(r, "time.started", "time.stopped", "day.started", "day.ended"), today, ledger.Clocked{Code: "yard"}, nil)

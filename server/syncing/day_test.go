@@ -87,6 +87,11 @@ func TestALeadSeesTheHoursOfThoseWhoComeAlong(t *testing.T) {
 	require.True(t, ann.record("crew.clocked", "V1", ledger.CrewClocked{Helper: "ben", Clock: labor.Work}))
 	ann.settle()
 	ben.settle()
+	asked := shown[work.Visit](ben, "visit", "V1").Crew[0]
+	require.True(t, asked.Asked, "he was not planned for it")
+	require.True(t, ben.record("crew.answered", "V1", ledger.CrewAnswered{There: true, Steps: []ledger.StepRef{{Entry: asked.Entry, At: asked.At}}}))
+	ben.settle()
+	ann.settle()
 	card := "ben+" + w.now.In(time.FixedZone("", 3600)).Format(time.DateOnly)
 	for _, d := range []*device{ann, ben} {
 		assert.Len(t, shown[labor.Timecard](d, "timecard", card).Stamps, 1)

@@ -440,10 +440,19 @@ func (t *taker) theirs(f *ledger.Fact) error {
 		} else if !ok {
 			return msg.New("record.unknown", "type", "visit", "id", e.Subject.ID)
 		}
+		if e.Kind == "crew.answered" && slices.Contains(v.Asks(), e.Actor) {
+			return nil
+		}
 		if !v.Had(e.Actor) {
 			return msg.New("scope.visit")
 		}
 		t.had[known] = true
+	}
+	if helper := f.UnsureHelper(); helper != "" {
+		var v work.Visit
+		if _, err := t.tx.Load("visit", e.Subject.ID, &v); err != nil || !v.Crewed(helper) {
+			return errors.Join(err, orNil(msg.New("scope.helper")))
+		}
 	}
 	return t.theirPlaces(f, true)
 }

@@ -482,6 +482,11 @@ export interface CrewClocked {
   task?: string;
 }
 
+export interface CrewAnswered {
+  there: boolean;
+  steps: StepRef[];
+}
+
 export interface MessageSent {
   template: string;
   to: string;
@@ -687,6 +692,7 @@ export interface SyncRequest {
   held?: string[];
   unsent?: number;
   version?: string;
+  key?: string;
   wiped?: boolean;
 }
 
@@ -780,20 +786,53 @@ export interface VisitPage {
   sheets: FilledSheet[];
 }
 
-export interface Command {
-  id: string;
-  kind: string;
-  subject: Ref;
-  body: unknown;
-  base?: unknown;
+export interface Batch {
+  entries: Command[];
+  seen: number;
 }
 
-export interface Done {
-  seq: number;
+export interface Recorded {
+  entries: Logged[];
+}
+
+export interface AccountLine {
+  person: string;
+  name: string;
+  roles: Role[];
+  login?: string;
+  disabled?: Moment;
+  sessions: SessionLine[];
+}
+
+export interface FirstPassword {
+  login: string;
+  password: string;
+}
+
+export interface Conflict {
+  type: string;
+  title: string;
+  status: number;
+  code: string;
+  args?: Record<string, string>;
+  seen: number;
+  since: SinceLine[];
+  fields: ConflictField[];
+  entries: Logged[];
+}
+
+export interface ReportWish {
+  id: string;
+  layout?: Layout;
+  by: string;
+  photos: string[];
+  here: Record<string, boolean>;
+  checkAt?: string;
+  words: Record<string, string>;
 }
 
 export interface Decision {
-  do: string;
+  do: HeldVerdict;
 }
 
 export interface HeldLine {
@@ -803,8 +842,12 @@ export interface HeldLine {
   why: Code;
   received: Moment;
   state: string;
+  brought?: string;
   name: string;
+  by?: string;
   about: string;
+  cannot?: Code;
+  would: Would;
 }
 
 export interface DeviceLine {
@@ -1454,6 +1497,7 @@ export interface Identify {
 
 export interface Identified {
   person: string;
+  key: string;
 }
 
 export interface BadgeLine {
@@ -1721,6 +1765,7 @@ export interface CrewStep {
   clock: ClockKind;
   task?: string;
   struck?: boolean;
+  asked?: boolean;
 }
 
 export interface VisitMessage {
@@ -2166,6 +2211,11 @@ export interface SheetChange {
   fields?: string[];
 }
 
+export interface StepRef {
+  entry: string;
+  at: Moment;
+}
+
 export interface Piece {
   kind: ClockKind;
   visit?: string;
@@ -2194,6 +2244,7 @@ export interface Draft {
   body: unknown;
   base?: unknown;
   actor?: string;
+  identified?: ShownIdentity;
 }
 
 export interface Entry {
@@ -2207,6 +2258,7 @@ export interface Entry {
   subject: Ref;
   body: unknown;
   base?: unknown;
+  proof?: Proof;
 }
 
 export interface Ref {
@@ -2240,6 +2292,7 @@ export interface Pending {
   subject: Ref;
   body: unknown;
   base?: unknown;
+  proof?: Proof;
   seq?: number;
   held?: Code;
 }
@@ -2465,12 +2518,68 @@ export interface TrailLine {
   where?: Where;
   args: Record<string, string>;
   struck?: boolean;
+  brought?: string;
   strike?: Struck;
 }
 
 export interface FilledSheet {
   sheet: Sheet;
   state: SheetProgress;
+}
+
+export interface Command {
+  id: string;
+  kind: string;
+  subject: Ref;
+  body: unknown;
+  base?: unknown;
+}
+
+export interface Logged {
+  id: string;
+  kind: string;
+  v: number;
+  at: Moment;
+  actor: string;
+  replica: string;
+  n: number;
+  subject: Ref;
+  body: unknown;
+  base?: unknown;
+  proof?: Proof;
+  seq: number;
+  received: Moment;
+  brought?: string;
+}
+
+export interface SessionLine {
+  id: string;
+  agent: string;
+  address: string;
+  since: Moment;
+  seen: Moment;
+  here?: boolean;
+}
+
+export interface SinceLine {
+  kind: string;
+  actor: string;
+  at: Moment;
+}
+
+export interface ConflictField {
+  field: string;
+  theirs: unknown;
+  yours: unknown;
+}
+
+export type Layout = "full" | "short" | "photos";
+
+export type HeldVerdict = "take" | "set_aside";
+
+export interface Would {
+  changes: WouldChange[];
+  flags: Code[];
 }
 
 export interface Amendment {
@@ -2806,6 +2915,16 @@ export interface Section {
   questions: Question[];
 }
 
+export interface ShownIdentity {
+  since: number;
+  key: string;
+}
+
+export interface Proof {
+  since: Moment;
+  mac: string;
+}
+
 export interface Receipt {
   id: string;
   seq?: number;
@@ -3075,6 +3194,13 @@ export interface NamedNeed {
 
 export type ReviewExceptionKind = "hazards" | "unsigned" | "absent" | "changed" | "below_zero" | "lacks" | "limits" | "over_time" | "late" | "left_out" | "flags";
 
+export interface WouldChange {
+  ref: Ref;
+  about: string;
+  new?: boolean;
+  fields: FieldChange[];
+}
+
 export interface RequestRef {
   request: string;
   order?: string;
@@ -3097,8 +3223,6 @@ export interface Restock {
   pack: Decimal;
   whole: boolean;
 }
-
-export type Layout = "full" | "short" | "photos";
 
 export interface Firm {
   name: string;
@@ -3279,6 +3403,12 @@ export interface SheetTest {
 }
 
 export type Is = "is" | "is_not" | "above" | "at_least" | "below" | "at_most" | "has" | "answered" | "empty";
+
+export interface FieldChange {
+  field: string;
+  before: unknown;
+  after: unknown;
+}
 
 export interface Limits {
   alarmLow?: Decimal;

@@ -159,6 +159,9 @@ func (m *Maker) Random(r *rand.Rand, earlier []ledger.Entry) ledger.Entry {
 	case 13:
 		return field("task."+pick("started", "started", "held", "done"), ledger.TaskTaken{Order: "W1", Task: pick("t1", "t2", "t9")})
 	case 14:
+		if e := earlier[r.Intn(len(earlier))]; e.Kind == "crew.clocked" {
+			return m.Entry(pick("ben", "ann"), "crew.answered", "visit", e.Subject.ID, ledger.CrewAnswered{There: r.Intn(2) == 0, Steps: []ledger.StepRef{{Entry: e.ID, At: e.At}}})
+		}
 		return field("crew.clocked", ledger.CrewClocked{Helper: pick("ann", "ben", "nobody"), Clock: labor.Kind(pick("work", "stop", "travel", "off")), Task: pick("", "t1")})
 	case 15:
 		kind := pick("time.started", "time.stopped", "day.started", "day.ended")

@@ -46,6 +46,7 @@ func (m *Maker) Sample(kind, actor string) (ledger.Entry, bool) {
 		"proposal.answered": ledger.ProposalAnswered{Proposal: someID, Answers: []work.Answer{work.Taken}},
 		"report.made":       ledger.ReportMade{Report: said, Digest: digest, PDF: hash, Size: 9000}, "report.sent": ledger.ReportSent{Report: someID, To: "tam@example.net"},
 		"task.started": task, "task.held": task, "task.done": task, "crew.clocked": ledger.CrewClocked{Helper: actor, Clock: labor.Work},
+		"crew.answered":  ledger.CrewAnswered{There: true, Steps: []ledger.StepRef{{Entry: someID, At: m.at}}},
 		"message.sent":   ledger.MessageSent{Template: "on_the_way", To: "+353 1 555 0100", Text: "On the way"},
 		"part.requested": ledger.PartRequested{Part: "P1", Text: "Seal", Quantity: one},
 		"note.written":   ledger.Note{Text: "Seal weeps"}, "part.used": ledger.Use{Part: "P1", Place: "van-ann", Quantity: one},

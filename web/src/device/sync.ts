@@ -3,8 +3,10 @@ import type { Code, Pending, Problem, SyncResponse } from "../types";
 import { core, loadCore } from "./core";
 import { type DeviceDB, keyOf, stored } from "./db";
 import { fetchPack, sendFiles, waitingFiles } from "./files";
+import { publicKey } from "./key";
+import { postPatiently } from "./patient";
 import { newId } from "./record";
-import { wipe } from "./wipe";
+import { ended } from "./wipe";
 
 export type SyncPhase = "idle" | "sending" | "offline" | "signed_out" | "failing";
 
@@ -25,6 +27,7 @@ export class Syncer {
   private timer: ReturnType<typeof setTimeout> | undefined;
   private failures = 0;
   private running = false;
+  private current: Promise<void> | undefined;
   private again = false;
   private ended = false;
   private events: EventSource | undefined;
@@ -62,8 +65,13 @@ export class Syncer {
       return;
     }
     clearTimeout(this.timer);
-    void this.run();
+    void this.begin();
   };
+
+  private begin(): Promise<void> {
+    this.current = this.run();
+    return this.current;
+  }
 
   /** Syncs in a moment: after a tap the screen comes first. */
   soon = () => {
@@ -91,7 +99,7 @@ export class Syncer {
           this.failures = 0; // something got through: the next try need not wait long
         });
         if (this.ended && (await this.nothingLeft()))
-          await wipe(this.db, (replica) => post({ replica, cursor: "", now: new Date(), entries: [], wiped: true }, this.abort.signal));
+          await ended(this.db, (replica) => post({ replica, cursor: "", now: new Date(), entries: [], wiped: true }, this.abort.signal));
         else await fetchPack(this.db, this.abort.signal);
       });
       this.failures = 0;
@@ -112,17 +120,26 @@ export class Syncer {
     const { db } = this;
     const state = await db.state(newId);
     const pending = await db.pending.orderBy("n").toArray();
-    const sent = Date.now();
-    const request = core("next", { state, pending, now: sent });
+    const request = core("next", { state, pending, now: Date.now() });
     request.unsent = (request.unsent ?? 0) + (await waitingFiles(db));
     request.version = __VERSION__;
+    request.key = await publicKey(db);
     // Who is just signing in keeps the page to do it on until it has worked.
     if (request.entries.length > 0 && this.status.phase !== "signed_out") this.set({ phase: "sending" });
+    const sent = Date.now(); // the clock is set by how long the way took
     const response = await post(request, this.abort.signal);
     this.ended = response.ended === true;
     await this.takeIn(response, sent);
     const left = await db.pending.toArray();
     return response.more || response.renew === true || left.some((p) => !p.seq && !p.held && !request.entries.some((e) => e.id === p.id));
+  }
+
+  /** Hands over what there is to send, now. Tells what is left: what could not be sent. */
+  async handOver(): Promise<number> {
+    await this.current;
+    clearTimeout(this.timer);
+    if (navigator.onLine) await this.begin();
+    return (await this.db.pending.filter((p) => !p.seq && !p.held).count()) + (await waitingFiles(this.db));
   }
 
   private async nothingLeft(): Promise<boolean> {
@@ -190,15 +207,23 @@ function statusOf(e: unknown): SyncStatus {
 async function post(request: unknown, signal: AbortSignal): Promise<SyncResponse> {
   const raw = JSON.stringify(request);
   const headers: Record<string, string> = { "Content-Type": "application/json" };
-  let body: BodyInit = raw;
+  let body: XMLHttpRequestBodyInit = raw;
   if (raw.length > 1400) {
     body = await new Response(new Blob([raw]).stream().pipeThrough(new CompressionStream("gzip"))).blob();
     headers["Content-Encoding"] = "gzip";
   }
-  const response = await fetch("/api/sync", { method: "POST", headers, body, signal: AbortSignal.any([signal, AbortSignal.timeout(60_000)]) });
-  if (!response.ok) {
-    const problem: Partial<Problem> = await response.json().catch(() => ({}));
-    throw new ServerProblem(response.status, problem.code ?? "server.failed");
+  const answer = await postPatiently("/api/sync", body, headers, signal);
+  if (answer.status < 200 || answer.status > 299) {
+    const problem = parsed<Partial<Problem>>(answer.text) ?? {};
+    throw new ServerProblem(answer.status, problem.code ?? "server.failed", problem.args);
   }
-  return response.json();
+  return JSON.parse(answer.text);
+}
+
+function parsed<T>(text: string): T | undefined {
+  try {
+    return JSON.parse(text) as T;
+  } catch {
+    return undefined;
+  }
 }

@@ -1,16 +1,20 @@
 /** The last resort: unsent work as a file, which the office can take in. */
 import type { DeviceDB } from "./db";
+import { publicKey, sign } from "./key";
 import { newId } from "./record";
 
-/** A file of all that is not at the office yet: entries first, then photos and documents. See server/unsent for its form. */
+/** A file of all that is not at the office yet, signed by this device: entries first, then photos and documents. See server/unsent for its form. */
 export async function unsentWork(db: DeviceDB, now = new Date()): Promise<Blob> {
   const state = await db.state(newId);
-  const parts: BlobPart[] = [line({ iter: "unsent", v: 1, person: db.person, replica: state.replica, saved: now })];
+  const signs = (await publicKey(db)) !== undefined;
+  let entries = line({ iter: "unsent", v: signs ? 2 : 1, person: db.person, replica: state.replica, saved: now });
   for (const p of await db.pending.orderBy("n").toArray()) {
     if (p.seq || p.held) continue; // it is at the office
     const { seq: _, held: __, ...entry } = p;
-    parts.push(line({ entry }));
+    entries += line({ entry });
   }
+  const parts: BlobPart[] = [entries];
+  if (signs) parts.push(line({ signed: await sign(db, new TextEncoder().encode(entries)) }));
   for (const f of await db.files.where("state").equals("waiting").sortBy("at")) {
     const ref = JSON.stringify({ hash: f.hash, name: f.name, type: f.type, size: f.size });
     parts.push(`{"file":${ref},"data":"`, await base64(f.blob), '"}\n');

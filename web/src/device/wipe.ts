@@ -1,16 +1,38 @@
-/** The end of a device's access: it has handed over what it had, and keeps nothing. */
-import { endedKey, remember } from "../session/session";
+/** Leaving a device: it keeps nothing of whoever was signed in on it, neither documents nor files nor what was typed. */
+import { endedKey, leavingKey, remember } from "../session/session";
 import type { DeviceDB } from "./db";
 import { newId } from "./record";
 
-/** Deletes all that the device keeps, says so to the office, and signs out. */
-export async function wipe(db: DeviceDB, tell: (replica: string) => Promise<unknown>): Promise<void> {
-  const { replica } = await db.state(newId);
-  await db.delete();
+/** Settings of the device itself, which are nobody's. */
+const own = ["iter.ground", "iter.terminal.camera"];
+
+async function wipe(db: DeviceDB | undefined) {
+  await db?.delete();
+  const kept = own.map((k) => [k, localStorage.getItem(k)] as const);
   localStorage.clear();
+  sessionStorage.clear();
+  for (const [k, v] of kept) if (v !== null) localStorage.setItem(k, v);
+}
+
+/** Deletes all that the device keeps and signs out. Without signal the office is told at the next start. db is none at the office. */
+export async function leave(db: DeviceDB | undefined): Promise<void> {
+  await wipe(db);
+  const told = await fetch("/api/signout", { method: "POST" }).then(
+    (r) => r.ok,
+    () => false,
+  );
+  if (!told) localStorage.setItem(leavingKey, new Date().toISOString());
+  remember(null);
+  location.assign("/"); // nothing of it stays in memory either
+}
+
+/** The end of a device's access: it has handed over what it had. It deletes all it keeps, says so to the office, and signs out. */
+export async function ended(db: DeviceDB, tell: (replica: string) => Promise<unknown>): Promise<void> {
+  const { replica } = await db.state(newId);
+  await wipe(db);
   localStorage.setItem(endedKey, new Date().toISOString());
   await tell(replica).catch(() => {}); // the office then does not know for sure
   await fetch("/api/signout", { method: "POST" }).catch(() => {});
   remember(null);
-  location.assign("/"); // nothing of it stays in memory either
+  location.assign("/");
 }

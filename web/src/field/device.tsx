@@ -11,7 +11,7 @@ import { withWanted } from "../device/wanted";
 
 export { useCore };
 
-import type { Code, Draft, Flag, Me, Notices, Policy, Ref, ReplicaState, VisitView } from "../types";
+import type { Code, Draft, Flag, Me, Notices, Policy, Ref, ReplicaState, ShownIdentity, VisitView } from "../types";
 import { say } from "../words/i18n";
 
 interface Device {
@@ -102,6 +102,12 @@ export function useNow(every: number): number {
   return now;
 }
 
+/** Who records at a shared terminal, and how they identified themselves. */
+export interface Recorder {
+  person: string;
+  identified: ShownIdentity;
+}
+
 /** What a person is told while they can still look: the rest comes from the office. */
 const atOnce = ["serial.twice", "part.gone"];
 
@@ -113,7 +119,7 @@ export function useRecord() {
       kind: string,
       about: string | Ref,
       body: Draft["body"] = {},
-      more: { base?: unknown; file?: StoredFile; actor?: string; send?: string[] } = {},
+      more: { base?: unknown; file?: StoredFile; as?: Recorder; send?: string[] } = {},
     ): Promise<string | undefined> => {
       try {
         const subject = typeof about === "string" ? { type: "visit", id: about } : about;
@@ -121,7 +127,13 @@ export function useRecord() {
           const told = flags.find((f) => atOnce.includes(f.code));
           if (told) tell(say(told));
         };
-        const id = await record(db, { kind, subject, body, base: more.base, actor: more.actor }, more.file, flagged, more.send);
+        const id = await record(
+          db,
+          { kind, subject, body, base: more.base, actor: more.as?.person, identified: more.as?.identified },
+          more.file,
+          flagged,
+          more.send,
+        );
         syncer.soon();
         return id;
       } catch (e) {

@@ -1,7 +1,6 @@
 import { Button, MenuItem, TextField } from "@mui/material";
 import { type FormEvent, useState } from "react";
 import { useTranslation } from "react-i18next";
-import { ulid } from "ulid";
 import type { CustomerHit, Need, Priority } from "../types";
 import { isoDate, moment, momentOf } from "../ui/format";
 import { PlanDrawer } from "./PlanDrawer";
@@ -100,7 +99,7 @@ function OrderForm({ customer, onChange, onOpened }: { customer: CustomerHit; on
     e.preventDefault();
     const form = new FormData(e.currentTarget);
     const [from, to] = [String(form.get("from")), String(form.get("to"))];
-    const id = ulid();
+    const id = commands.idOf("order");
     const body = {
       customer: customer.id,
       site,

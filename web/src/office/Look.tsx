@@ -2,28 +2,26 @@ import { Button } from "@mui/material";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
 import { nest } from "../records";
-import type { Flagged, HeldLine as Held } from "../types";
+import type { Flagged } from "../types";
 import { timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
 import { say, type Word } from "../words/i18n";
-import { Failure, type Order, useCommands, useDecide, useFlags, useHeld } from "./queries";
-import { Sentence } from "./Trail";
+import { HeldLine } from "./HeldLine";
+import { Failure, type Order, useCommands, useFlags, useHeld } from "./queries";
 
 /** What somebody must look at: entries that are held, and what was taken and flagged; with what to do about each. */
 export function Look() {
   const { t } = useTranslation();
   const flags = useFlags().data ?? [];
   const held = useHeld().data ?? [];
-  const decide = useDecide();
   if (flags.length + held.length === 0) return null;
   return (
     <section className="sec look" aria-label={t("look.title")}>
       <h2>
         {t("look.title")} <span className="small quiet">{t("look.hint")}</span>
       </h2>
-      <Failure error={decide.error} />
       {held.map((h) => (
-        <HeldLine key={h.id} held={h} busy={decide.isPending} onDecide={(decision) => decide.mutate({ id: h.id, decision })} />
+        <HeldLine key={h.id} held={h} />
       ))}
       {flags.map((f) => (
         <FlagLine key={f.subject.id + f.code + f.person} flag={f} />
@@ -96,38 +94,3 @@ function waysOf(f: Flagged, settle: Order): { word: string; orders: Order[] }[] 
       return [{ word: "look.settle", orders: [settle] }];
   }
 }
-
-function HeldLine({ held, busy, onDecide }: { held: Held; busy: boolean; onDecide: (d: "take" | "set_aside") => void }) {
-  const { t } = useTranslation();
-  const { entry } = held;
-  return (
-    <div className="line look-line">
-      <span className="grow">
-        <Tag kind="warn">{say(held.why)}</Tag>
-        <span className="block">
-          <b>{held.name}</b> <Sentence kind={entry.kind} args={texts(entry.body)} />
-        </span>
-        <span className="small quiet block">
-          {entry.subject.type === "visit" && held.about && (
-            <>
-              <Link to={`/office/visits/${entry.subject.id}`}>{held.about}</Link> ·{" "}
-            </>
-          )}
-          {timeOrDay(entry.at)}
-        </span>
-      </span>
-      <Button disabled={busy} onClick={() => onDecide("take")}>
-        {t("review.heldTake")}
-      </Button>
-      <Button disabled={busy} onClick={() => onDecide("set_aside")}>
-        {t("review.heldSet")}
-      </Button>
-    </div>
-  );
-}
-
-/** The texts and numbers of a body, of whatever shape it came in. */
-const texts = (body: unknown) =>
-  Object.fromEntries(
-    Object.entries((body ?? {}) as Record<string, unknown>).flatMap(([k, v]) => (typeof v === "string" || typeof v === "number" ? [[k, String(v)]] : [])),
-  );

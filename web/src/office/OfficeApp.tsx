@@ -1,8 +1,10 @@
+import { Dialog } from "@mui/material";
 import { QueryClient, QueryClientProvider, useQueryClient } from "@tanstack/react-query";
 import { lazy, type ReactNode, Suspense, useEffect, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { NavLink, Route, Routes, useNavigate } from "react-router";
-import { ask, remember } from "../session/session";
+import { leave } from "../device/wipe";
+import { ask, has, onLapse } from "../session/session";
 import type { Me } from "../types";
 import { Tag } from "../ui/Glyph";
 import { chooseGround, grounds, useGround } from "../ui/ground";
@@ -18,6 +20,8 @@ import { Setup } from "./Setup";
 import { VisitPage } from "./VisitPage";
 import "./office.css";
 
+const SignIn = lazy(() => import("../session/SignIn"));
+const ChangePassword = lazy(() => import("../session/ChangePassword"));
 const Designer = lazy(() => import("./designer/Designer"));
 const Stores = lazy(() => import("./stores/Stores"));
 const EndRules = lazy(() => import("./rules/EndRules"));
@@ -33,10 +37,18 @@ export default function OfficeApp({ me }: { me: Me }) {
 }
 
 function Office({ me }: { me: Me }) {
-  const live = useLive();
+  const { t } = useTranslation();
+  const { open: live, lapsed } = useLive(me);
   return (
     <div className="office">
       <Menu me={me} live={live} />
+      {lapsed && (
+        <Dialog open fullScreen aria-label={t("signin.title")}>
+          <Suspense fallback={null}>
+            <SignIn again />
+          </Suspense>
+        </Dialog>
+      )}
       <div className="office-main">
         <Routes>
           <Route path="/" element={<BoardScreen />} />
@@ -47,7 +59,7 @@ function Office({ me }: { me: Me }) {
           <Route path="/records" element={<Records />} />
           <Route path="/records/:type/:id" element={<RecordScreen />} />
           <Route path="/stores/*" element={<Later screen={<Stores />} />} />
-          <Route path="/setup" element={<Setup />} />
+          <Route path="/setup" element={<Setup me={me} />} />
           <Route path="/setup/sheets" element={<Sheets />} />
           <Route path="/setup/kinds" element={<Kinds />} />
           <Route path="/setup/ends" element={<Later screen={<EndRules />} />} />
@@ -62,11 +74,17 @@ function Later({ screen }: { screen: ReactNode }) {
   return <Suspense fallback={null}>{screen}</Suspense>;
 }
 
-/** Listens for changes, and has what is on screen asked for again. Tells whether the line is open. */
-function useLive(): boolean {
+/**
+ * Listens for changes, and has what is on screen asked for again. Tells whether the line is open, and whether the sign-in is over: then it is
+ * asked for over what is on the screen, where what is half typed stays.
+ */
+function useLive(me: Me): { open: boolean; lapsed: boolean } {
   const client = useQueryClient();
   const navigate = useNavigate();
   const [open, setOpen] = useState(false);
+  const [lapsed, setLapsed] = useState<Me>(); // whose sign-in is over: signing in again makes it another
+  useEffect(() => onLapse(() => setLapsed(me)), [me]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: signing in again begins anew
   useEffect(() => {
     let events: EventSource;
     let timer: ReturnType<typeof setTimeout>;
@@ -83,7 +101,7 @@ function useLive(): boolean {
         events.close();
         timer = setTimeout(() => {
           // The line may be down, or the sign-in may have run out: the next question tells which.
-          ask("/api/me").then(connect, (e) => (e.problem?.status === 401 ? remember(null) : connect()));
+          ask("/api/me").then(connect, (e) => e.problem?.status !== 401 && connect());
         }, 1500);
       };
     };
@@ -92,7 +110,7 @@ function useLive(): boolean {
       clearTimeout(timer);
       events.close();
     };
-  }, [client]);
+  }, [client, me]);
   useEffect(() => {
     const press = (e: KeyboardEvent) => {
       const typing = (e.target as HTMLElement).closest("input, textarea, select, [role=dialog]");
@@ -105,17 +123,13 @@ function useLive(): boolean {
     addEventListener("keydown", press);
     return () => removeEventListener("keydown", press);
   }, [navigate]);
-  return open;
+  return { open, lapsed: lapsed === me };
 }
 
 function Menu({ me, live }: { me: Me; live: boolean }) {
   const { t } = useTranslation();
   const ground = useGround();
-  const signOut = () =>
-    void ask("/api/signout", {}).then(() => {
-      queries.clear();
-      remember(null);
-    });
+  const [changing, setChanging] = useState(false);
   return (
     <nav className="menu on-night" aria-label={t("office.nav")}>
       <p className="menu-name">{t("app.name")}</p>
@@ -131,9 +145,11 @@ function Menu({ me, live }: { me: Me; live: boolean }) {
       <NavLink to="/office/stores">
         {t("office.stores")} <kbd>p</kbd>
       </NavLink>
-      <NavLink to="/office/hours">
-        {t("office.hours")} <kbd>h</kbd>
-      </NavLink>
+      {has(me, "dispatcher", "reviewer") && (
+        <NavLink to="/office/hours">
+          {t("office.hours")} <kbd>h</kbd>
+        </NavLink>
+      )}
       <NavLink to="/office/records">
         {t("office.records")} <kbd>k</kbd>
       </NavLink>
@@ -153,9 +169,17 @@ function Menu({ me, live }: { me: Me; live: boolean }) {
             ))}
           </select>
         </label>
-        <button type="button" className="link" onClick={signOut}>
+        <button type="button" className="link" onClick={() => setChanging(true)}>
+          {t("password.change")}
+        </button>
+        <button type="button" className="link" onClick={() => void leave(undefined)}>
           {t("signin.out")}
         </button>
+        {changing && (
+          <Suspense fallback={null}>
+            <ChangePassword onClose={() => setChanging(false)} />
+          </Suspense>
+        )}
       </div>
     </nav>
   );

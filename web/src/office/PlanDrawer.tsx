@@ -2,7 +2,6 @@ import { Button, Drawer, MenuItem, TextField } from "@mui/material";
 import { type FormEvent, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
-import { ulid } from "ulid";
 import type { BoardPerson, OrderLine, VisitPlan } from "../types";
 import { isoDate, moment, momentOf, quantity, time } from "../ui/format";
 import { Failure, type Order, useBoard, useCommands } from "./queries";
@@ -17,7 +16,7 @@ interface Props {
 /** Who goes, and when: one technician, or whoever of several accepts first. */
 export function PlanDrawer({ order, date, onClose, onDone }: Props) {
   const { t } = useTranslation();
-  const commands = useCommands();
+  const commands = useCommands({ form: true });
   const [who, setWho] = useState("");
   const [offer, setOffer] = useState<string[]>();
   const [helpers, setHelpers] = useState<string[]>([]);
@@ -32,7 +31,7 @@ export function PlanDrawer({ order, date, onClose, onDone }: Props) {
   const ready = offer ? offer.length > 0 : who !== "";
 
   const plan = async (send: boolean) => {
-    const subject = { type: "visit", id: ulid() };
+    const subject = { type: "visit", id: commands.idOf("visit") };
     const body: VisitPlan = {
       order: order.id,
       technician: offer ? "" : who,

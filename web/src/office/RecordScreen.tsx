@@ -94,7 +94,9 @@ function Form({ page, fields }: { page: RecordPage; fields: Field[] }) {
   const { t } = useTranslation();
   const commands = useCommands();
   const [values, setValues] = useState<Record<string, string>>({});
-  const change = amendment(page.body, values);
+  const [had, setHad] = useState(page.body); // as it was before the first change
+  const typing = Object.keys(values).length > 0;
+  const change = amendment(typing ? had : page.body, values);
   const save = () => {
     if (change) commands.mutate([{ kind: "record.amended", subject: page.ref, body: change.patch, base: change.base }], { onSuccess: () => setValues({}) });
   };
@@ -106,7 +108,15 @@ function Form({ page, fields }: { page: RecordPage; fields: Field[] }) {
         save();
       }}
     >
-      <Fields record={page.body} fields={fields} values={values} onChange={setValues} />
+      <Fields
+        record={page.body}
+        fields={fields}
+        values={values}
+        onChange={(v) => {
+          if (!typing) setHad(page.body);
+          setValues(v);
+        }}
+      />
       <div className="line">
         <Button type="submit" variant="contained" disabled={!change || commands.isPending}>
           {t("records.save")}

@@ -3,18 +3,19 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
-import { ask, askWith } from "../session/session";
-import type { DeviceLine, UnsentReport } from "../types";
+import { ask, askWith, has } from "../session/session";
+import type { DeviceLine, Me, UnsentReport } from "../types";
 import { Empty } from "../ui/Empty";
 import { duration, timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
 import { PickFile } from "../ui/PickFile";
+import { Accounts } from "./Accounts";
 import { Badges } from "./Badges";
 import { Answer, Failure, useDevices } from "./queries";
 import { SentMessages } from "./SentMessages";
 
-/** The company's devices, and unsent work from a file. */
-export function Setup() {
+/** Who has access and with which devices, and unsent work from a file. */
+export function Setup({ me }: { me: Me }) {
   const { t } = useTranslation();
   const devices = useDevices();
   return (
@@ -27,15 +28,18 @@ export function Setup() {
       <h1>
         {t("devices.title")} <span className="small quiet">{t("devices.hint")}</span>
       </h1>
-      <Answer query={devices}>{(lines) => (lines.length === 0 ? <Empty>{t("devices.none")}</Empty> : <Devices lines={lines} />)}</Answer>
-      <TakeIn />
-      <Badges />
+      <Answer query={devices}>
+        {(lines) => (lines.length === 0 ? <Empty>{t("devices.none")}</Empty> : <Devices lines={lines} mayEnd={has(me, "dispatcher")} />)}
+      </Answer>
+      {has(me, "administrator") && <Accounts />}
+      {has(me, "dispatcher") && <TakeIn />}
+      {has(me, "dispatcher") && <Badges />}
       <SentMessages />
     </main>
   );
 }
 
-function Devices({ lines }: { lines: DeviceLine[] }) {
+function Devices({ lines, mayEnd }: { lines: DeviceLine[]; mayEnd: boolean }) {
   const { t } = useTranslation();
   return (
     <table className="table">
@@ -63,9 +67,7 @@ function Devices({ lines }: { lines: DeviceLine[] }) {
               <Clock skew={d.skew} />
             </td>
             <td>{d.version}</td>
-            <td className="nowrap">
-              <End device={d} />
-            </td>
+            <td className="nowrap">{mayEnd && <End device={d} />}</td>
           </tr>
         ))}
       </tbody>

@@ -3,8 +3,8 @@ import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { TrailLine } from "../types";
 import { duration, timeOrDay } from "../ui/format";
-import type { Word } from "../words/i18n";
 import { Failure, useCommands } from "./queries";
+import { Sentence } from "./Sentence";
 
 const atOnce = 60_000;
 
@@ -26,6 +26,7 @@ export function Trail({ lines, visit }: { lines: TrailLine[]; visit: string }) {
               </span>
               <span className="tiny quiet block">
                 {l.device === "office" ? t("trail.office") : l.device}
+                {l.brought && ` · ${t("trail.brought", { name: l.brought })}`}
                 {l.where && ` · ${t("trail.where", { lat: l.where.lat.toFixed(4), lon: l.where.lon.toFixed(4) })}`}
                 {l.device !== "office" &&
                   ` · ${late(l) < atOnce ? t("trail.atOnce") : t("trail.arrived", { time: `${timeOrDay(l.received)} (${duration(late(l) / 1000)})` })}`}
@@ -81,32 +82,3 @@ function Strike({ line, visit }: { line: TrailLine; visit: string }) {
 }
 
 const late = (l: TrailLine) => Date.parse(l.received) - Date.parse(l.at);
-
-/** What an entry says, in words. What is not known of it is left out. */
-export function Sentence({ kind, args: given }: { kind: string; args: Record<string, string> }) {
-  const { t, i18n } = useTranslation();
-  const args: Record<string, string> = {
-    unit: "",
-    reason: "",
-    role: "",
-    value: "",
-    text: "",
-    name: "",
-    part: "",
-    quantity: "",
-    point: "",
-    question: "",
-    technician: "",
-    task: "",
-    helper: "",
-    ...given,
-  };
-  if (args.start) args.start = timeOrDay(args.start);
-  if (args.outcome) args.outcome = t(`outcome.${args.outcome}` as Word);
-  if (args.clock) args.clock = t(`clock.${args.clock}` as Word).toLowerCase();
-  if (args.kind) args.kind = t(`entry.${args.kind}` as Word);
-  if (args.value === "yes") args.value = t("checks.yes");
-  if (args.value === "no") args.value = t("checks.no");
-  const key = `trail.${kind}`;
-  return <>{i18n.exists(key) ? t(key as Word, args).replace(/: $/, "") : t("trail.unknown", { kind })}</>;
-}

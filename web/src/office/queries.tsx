@@ -3,27 +3,24 @@ import { Button } from "@mui/material";
 import { type UseQueryResult, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { useTranslation } from "react-i18next";
-import { ulid } from "ulid";
 import { ApiError, ask } from "../session/session";
 import type {
   AttentionLine,
   BadgeLine,
   Board,
-  Command,
   ContactLine,
   CustomerHit,
   DateRange,
   DeviceLine,
-  Done,
   FinishedLine,
   Flagged,
   HeldLine,
   HoursPage,
   KindLine,
+  Logged,
   Policy,
   PostReport,
   RecordPage,
-  Ref,
   SentMessage,
   Series,
   SheetLine,
@@ -33,72 +30,56 @@ import type {
   UnsignedLine,
   VisitPage,
 } from "../types";
+import { timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
-import { say } from "../words/i18n";
+import { say, type Word } from "../words/i18n";
+import { question } from "./commands";
+import { Sentence } from "./Sentence";
 
 export const useBoard = (date: string) =>
-  useQuery({ queryKey: ["board", date], queryFn: () => ask<Board>(`/api/office/board?date=${date}`), placeholderData: (old) => old });
-export const useFinished = () => useQuery({ queryKey: ["finished"], queryFn: () => ask<FinishedLine[]>("/api/office/finished") });
-export const useUnsigned = () => useQuery({ queryKey: ["unsigned"], queryFn: () => ask<UnsignedLine[]>("/api/office/unsigned") });
-export const useTalks = () => useQuery({ queryKey: ["talks"], queryFn: () => ask<TalkLine[]>("/api/office/talks") });
+  useQuery({ queryKey: ["board", date], queryFn: question<Board>(`/api/office/board?date=${date}`), placeholderData: (old) => old });
+export const useFinished = () => useQuery({ queryKey: ["finished"], queryFn: question<FinishedLine[]>("/api/office/finished") });
+export const useUnsigned = () => useQuery({ queryKey: ["unsigned"], queryFn: question<UnsignedLine[]>("/api/office/unsigned") });
+export const useTalks = () => useQuery({ queryKey: ["talks"], queryFn: question<TalkLine[]>("/api/office/talks") });
 export const useTalk = (order: string) =>
-  useQuery({ queryKey: ["talk", order], queryFn: () => ask<TalkPage>(`/api/office/talks/${encodeURIComponent(order)}`), enabled: order !== "" });
+  useQuery({ queryKey: ["talk", order], queryFn: question<TalkPage>(`/api/office/talks/${encodeURIComponent(order)}`), enabled: order !== "" });
 export const useContacts = (customer: string) =>
-  useQuery({ queryKey: ["contacts", customer], queryFn: () => ask<ContactLine[]>(`/api/office/contacts/${encodeURIComponent(customer)}`) });
-export const useHeld = () => useQuery({ queryKey: ["held"], queryFn: () => ask<HeldLine[]>("/api/office/held") });
-export const useFlags = () => useQuery({ queryKey: ["flags"], queryFn: () => ask<Flagged[]>("/api/office/flags") });
-export const useDevices = () => useQuery({ queryKey: ["devices"], queryFn: () => ask<DeviceLine[]>("/api/office/devices") });
+  useQuery({ queryKey: ["contacts", customer], queryFn: question<ContactLine[]>(`/api/office/contacts/${encodeURIComponent(customer)}`) });
+export const useHeld = () => useQuery({ queryKey: ["held"], queryFn: question<HeldLine[]>("/api/office/held") });
+export const useFlags = () => useQuery({ queryKey: ["flags"], queryFn: question<Flagged[]>("/api/office/flags") });
+export const useDevices = () => useQuery({ queryKey: ["devices"], queryFn: question<DeviceLine[]>("/api/office/devices") });
 export const useHours = (from: string, to: string) =>
-  useQuery({ queryKey: ["hours", from, to], queryFn: () => ask<HoursPage>(`/api/office/hours?from=${from}&to=${to}`), placeholderData: (old) => old });
-export const useBadges = (enabled: boolean) => useQuery({ queryKey: ["badges"], queryFn: () => ask<BadgeLine[]>("/api/office/badges"), enabled });
-export const useSentMessages = () => useQuery({ queryKey: ["messages"], queryFn: () => ask<SentMessage[]>("/api/office/messages") });
+  useQuery({ queryKey: ["hours", from, to], queryFn: question<HoursPage>(`/api/office/hours?from=${from}&to=${to}`), placeholderData: (old) => old });
+export const useBadges = (enabled: boolean) => useQuery({ queryKey: ["badges"], queryFn: question<BadgeLine[]>("/api/office/badges"), enabled });
+export const useSentMessages = () => useQuery({ queryKey: ["messages"], queryFn: question<SentMessage[]>("/api/office/messages") });
 export const useRecordPage = (type: string, id: string) =>
-  useQuery({ queryKey: ["record", type, id], queryFn: () => ask<RecordPage>(`/api/office/records/${type}/${encodeURIComponent(id)}`) });
-export const useVisitPage = (id: string) =>
-  useQuery({ queryKey: ["visit", id], queryFn: () => ask<VisitPage>(`/api/office/visits/${encodeURIComponent(id)}`) });
-export const usePolicy = () => useQuery({ queryKey: ["policy"], queryFn: () => ask<Policy>("/api/office/policy") });
+  useQuery({ queryKey: ["record", type, id], queryFn: question<RecordPage>(`/api/office/records/${type}/${encodeURIComponent(id)}`) });
+export const useVisitPage = (id: string) => useQuery({ queryKey: ["visit", id], queryFn: question<VisitPage>(`/api/office/visits/${encodeURIComponent(id)}`) });
+export const usePolicy = () => useQuery({ queryKey: ["policy"], queryFn: question<Policy>("/api/office/policy") });
 export const useAttention = (handled: boolean) =>
   useQuery({
     queryKey: ["attention", handled],
-    queryFn: () => ask<AttentionLine[]>(`/api/office/attention${handled ? "?handled" : ""}`),
+    queryFn: question<AttentionLine[]>(`/api/office/attention${handled ? "?handled" : ""}`),
     placeholderData: (old) => old,
   });
 export const useMeasured = (asset: string) =>
-  useQuery({ queryKey: ["measured", asset], queryFn: () => ask<Series[]>(`/api/office/measured/${encodeURIComponent(asset)}`) });
+  useQuery({ queryKey: ["measured", asset], queryFn: question<Series[]>(`/api/office/measured/${encodeURIComponent(asset)}`) });
 export const useSubstances = (site: string) =>
-  useQuery({ queryKey: ["substances", site], queryFn: () => ask<SubstancePage>(`/api/office/substances/${encodeURIComponent(site)}`) });
-export const useSheets = () => useQuery({ queryKey: ["sheets"], queryFn: () => ask<SheetLine[]>("/api/office/sheets") });
-export const useKinds = () => useQuery({ queryKey: ["kinds"], queryFn: () => ask<KindLine[]>("/api/office/kinds") });
+  useQuery({ queryKey: ["substances", site], queryFn: question<SubstancePage>(`/api/office/substances/${encodeURIComponent(site)}`) });
+export const useSheets = () => useQuery({ queryKey: ["sheets"], queryFn: question<SheetLine[]>("/api/office/sheets") });
+export const useKinds = () => useQuery({ queryKey: ["kinds"], queryFn: question<KindLine[]>("/api/office/kinds") });
 export const useCustomers = (text: string) =>
   useQuery({
     queryKey: ["customers", text],
-    queryFn: () => ask<CustomerHit[]>(`/api/office/customers?q=${encodeURIComponent(text)}`),
+    queryFn: question<CustomerHit[]>(`/api/office/customers?q=${encodeURIComponent(text)}`),
     enabled: text.trim().length > 1,
     placeholderData: (old) => (text.trim().length > 1 ? old : undefined),
   });
 
 export const sentence = (e: unknown): string => say(e instanceof ApiError ? e.problem : { code: "unreadable" });
 
-export interface Order {
-  kind: string;
-  subject: Ref;
-  body: unknown;
-  base?: unknown;
-}
-
-/** Records office commands, one after another. Each has an id of its own, so a repeat does it once. */
-export function useCommands() {
-  const client = useQueryClient();
-  return useMutation({
-    mutationFn: async (orders: Order[]) => {
-      for (const o of orders) {
-        const command: Command = { id: ulid(), ...o };
-        await ask<Done>("/api/office/entries", command);
-      }
-    },
-    onSettled: () => client.invalidateQueries(),
-  });
-}
+export type { Order } from "./commands";
+export { useCommands } from "./commands";
 
 /** Books the approved days of a range with accounting. */
 export function usePosting() {
@@ -131,8 +112,53 @@ export function Answer<T>({ query, children }: { query: UseQueryResult<T>; child
 
 export function Failure({ error }: { error: unknown }) {
   return (
-    <p role="alert" className="failure">
+    <div role="alert" className="failure">
       {error ? <Tag kind="bad">{sentence(error)}</Tag> : null}
-    </p>
+      {error instanceof ApiError && (error.problem.since || error.problem.fields) ? <Meanwhile problem={error.problem} /> : null}
+    </div>
   );
+}
+
+/** What others did while somebody was about to, and both values of what they changed. */
+function Meanwhile({ problem: p }: { problem: ApiError["problem"] }) {
+  const { t } = useTranslation();
+  return (
+    <div className="meanwhile small">
+      {p.since?.slice(-5).map((s) => (
+        <span className="block" key={s.at + s.kind}>
+          {timeOrDay(s.at)} <b>{s.actor}</b> <Sentence kind={s.kind} args={{}} />
+        </span>
+      ))}
+      {p.fields?.map((f) => (
+        <span className="both" key={f.field}>
+          <span>
+            <span className="tiny quiet">
+              {t(`field.${f.field}` as Word, { defaultValue: f.field })} · {t("command.theirs")}
+            </span>{" "}
+            {plainly(f.theirs) || t("records.empty")}
+          </span>
+          <span>
+            <span className="tiny quiet">{t("command.yours")}</span> <b>{plainly(f.yours) || t("records.empty")}</b>
+          </span>
+        </span>
+      ))}
+      {p.code === "command.already" && p.entries?.map((e) => <Recorded key={e.id} entry={e} />)}
+    </div>
+  );
+}
+
+/** Something that was recorded at an earlier press, with its number when it has one. */
+function Recorded({ entry }: { entry: Logged }) {
+  const number = (entry.body as { number?: string } | null)?.number;
+  return (
+    <span className="block">
+      {timeOrDay(entry.at)} <Sentence kind={entry.kind} args={{}} /> {number && <b>{number}</b>}
+    </span>
+  );
+}
+
+/** A value as people read it. */
+function plainly(v: unknown): string {
+  if (v === null || v === undefined) return "";
+  return typeof v === "object" ? JSON.stringify(v) : String(v);
 }

@@ -3,7 +3,7 @@ import { type FormEvent, useEffect, useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { DemoAccount, Me, Start } from "../types";
 import { say } from "../words/i18n";
-import { type ApiError, ask, endedKey, remember } from "./session";
+import { type ApiError, ask, endedKey, finishLeaving, remember, remembered } from "./session";
 import "./signin.css";
 
 export default function SignIn({ again }: { again?: boolean }) {
@@ -21,8 +21,12 @@ export default function SignIn({ again }: { again?: boolean }) {
     setBusy(true);
     setWrong("");
     try {
-      remember(await ask<Me>("/api/signin", { login, password }));
+      await finishLeaving();
+      const before = remembered();
+      const me = await ask<Me>("/api/signin", { login, password });
+      remember(me);
       localStorage.removeItem(endedKey);
+      if (before && before.id !== me.id) location.assign("/"); // somebody else: nothing of the one before stays on the screen
     } catch (e) {
       setWrong(say((e as ApiError).problem));
     }

@@ -1,12 +1,14 @@
 /** Who is signed in on this device. It is remembered, so that the app opens with no signal. */
 import { useSyncExternalStore } from "react";
-import type { Me, Problem } from "../types";
+import type { Conflict, Me, Problem, Role } from "../types";
 import { setZone } from "../ui/format";
 
 const key = "iter.me";
 
 /** Remembers, for the sign-in page, that this device was signed out because its access was ended. */
 export const endedKey = "iter.ended";
+/** Remembers that somebody signed out without signal: the office is told at the next start. */
+export const leavingKey = "iter.leaving";
 const listeners = new Set<() => void>();
 let current: Me | null = read();
 
@@ -31,6 +33,28 @@ export function remember(me: Me | null) {
 
 export const remembered = () => current;
 
+// Another tab signed out, or somebody else in.
+addEventListener("storage", (e) => {
+  if (e.key !== key && e.key !== null) return;
+  const now = read();
+  if (now?.id === current?.id) return;
+  current = now;
+  for (const f of listeners) f();
+});
+
+/** Tells the office that somebody signed out here without signal, before anybody else signs in. */
+export async function finishLeaving() {
+  if (!localStorage.getItem(leavingKey)) return;
+  await askWith("/api/signout", { method: "POST" });
+  localStorage.removeItem(leavingKey);
+}
+
+/** Whether whoever is signed in has one of some roles. */
+export function useHas(...roles: Role[]): boolean {
+  const me = useMe();
+  return me !== null && has(me, ...roles);
+}
+
 export function useMe(): Me | null {
   return useSyncExternalStore(
     (f) => {
@@ -42,13 +66,16 @@ export function useMe(): Me | null {
 }
 
 export const isOffice = (me: Me) => me.person.roles.some((r) => r !== "technician" && r !== "terminal");
+/** Whether somebody has one of some roles. An administrator has all but the technician's and the terminal's: records.Person.Has. */
+export const has = (me: Me, ...roles: Role[]) =>
+  roles.some((r) => me.person.roles.includes(r) || (r !== "technician" && r !== "terminal" && me.person.roles.includes("administrator")));
 export const isTerminal = (me: Me) => me.person.roles.includes("terminal");
 export const isField = (me: Me) => me.person.roles.includes("technician");
 
-/** A problem the server answered with, for the message catalogue. */
+/** A problem the server answered with, for the message catalogue. Of a command that others were in the way of it tells more. */
 export class ApiError extends Error {
-  readonly problem: Problem;
-  constructor(problem: Problem) {
+  readonly problem: Problem & Partial<Conflict>;
+  constructor(problem: Problem & Partial<Conflict>) {
     super(problem.code);
     this.problem = problem;
   }
@@ -59,15 +86,30 @@ export const ask = <T>(path: string, body?: unknown): Promise<T> =>
   askWith(path, body === undefined ? undefined : { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) });
 
 /** Asks the server with a request of any kind. */
-export async function askWith<T>(path: string, request?: RequestInit): Promise<T> {
+export const askWith = async <T>(path: string, request?: RequestInit): Promise<T> => (await askSeen<T>(path, request)).answer;
+
+/** Asks the server, and tells up to which place in the log the answer has seen everything (0 where it does not say). */
+export async function askSeen<T>(path: string, request?: RequestInit): Promise<{ answer: T; seen: number }> {
   let response: Response;
   try {
     response = await fetch(path, request);
   } catch {
     throw new ApiError({ type: "about:blank", title: "", status: 0, code: "server.unreachable" });
   }
-  if (response.status === 204) return undefined as T;
+  const seen = Number(response.headers.get("Iter-Seen") ?? 0);
+  if (response.status === 204) return { answer: undefined as T, seen };
   const answer = await response.json().catch(() => ({ status: response.status, code: "server.failed" }));
-  if (!response.ok) throw new ApiError(answer);
-  return answer;
+  if (!response.ok) {
+    if (response.status === 401) for (const f of lapses) f();
+    throw new ApiError(answer);
+  }
+  return { answer, seen };
+}
+
+const lapses = new Set<() => void>();
+
+/** Has f called when the server says that the sign-in is over. Gives a function that ends it. */
+export function onLapse(f: () => void): () => void {
+  lapses.add(f);
+  return () => void lapses.delete(f);
 }

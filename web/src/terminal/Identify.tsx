@@ -4,13 +4,13 @@ import type { TerminalPerson } from "../types";
 import { Tag } from "../ui/Glyph";
 import { Camera } from "../ui/Scan";
 import { say } from "../words/i18n";
-import { byPin } from "./people";
+import { byPin, type Present } from "./people";
 
 interface Props {
   people: TerminalPerson[];
   said: string;
   onBadge: (text: string) => void;
-  onPerson: (p: TerminalPerson) => void;
+  onPerson: (p: Present) => void;
 }
 
 const keys = ["1", "2", "3", "4", "5", "6", "7", "8", "9", "back", "0", "go"] as const;

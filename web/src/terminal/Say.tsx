@@ -2,11 +2,12 @@ import { Button, Drawer, MenuItem, TextField } from "@mui/material";
 import { type FormEvent, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { useRecord } from "../field/device";
-import type { TerminalPerson, VisitView } from "../types";
+import type { VisitView } from "../types";
+import type { Present } from "./people";
 
 interface Props {
   what: "note" | "part";
-  person: TerminalPerson;
+  person: Present;
   date: string;
   views: VisitView[];
   onDone: () => void;
@@ -21,7 +22,7 @@ export function Say({ what, person, date, views, onDone }: Props) {
   const [visit, setVisit] = useState(views[0]?.id ?? "");
   const send = async (e: FormEvent) => {
     e.preventDefault();
-    const as = { actor: person.person };
+    const as = { as: person };
     const done =
       what === "note"
         ? await record("note.to_office", { type: "timecard", id: `${person.person}+${date}` }, { text: text.trim() }, as)

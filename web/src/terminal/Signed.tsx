@@ -4,16 +4,19 @@ import { useTranslation } from "react-i18next";
 import { loadVisit, useCore, useDevice, useNow, useRecord } from "../field/device";
 import { readDay } from "../field/time/day";
 import { useWhat } from "../field/time/words";
-import type { TerminalPerson, Visit, VisitView } from "../types";
+import type { Visit, VisitView } from "../types";
 import { clock, duration, isoDate } from "../ui/format";
+import type { Present } from "./people";
 import { Say } from "./Say";
 import { TaskList } from "./TaskList";
 
 /** Seconds without a touch after which somebody is signed out. */
 const patience = 30;
+/** Seconds after which they identify themselves again, whatever they do: what they prove with is some minutes old at the most. */
+const proven = 9 * 60;
 
 /** Counts down to signing out; every touch starts it anew. */
-function usePatience(onOver: () => void) {
+function usePatience(since: number, onOver: () => void) {
   const left = useRef(patience);
   const [shown, setShown] = useState(patience);
   const over = useRef(onOver);
@@ -26,24 +29,24 @@ function usePatience(onOver: () => void) {
     const timer = setInterval(() => {
       left.current--;
       setShown(left.current);
-      if (left.current <= 0) over.current();
+      if (left.current <= 0 || Date.now() - since > proven * 1000) over.current();
     }, 1000);
     for (const e of ["pointerdown", "keydown"]) addEventListener(e, touch);
     return () => {
       clearInterval(timer);
       for (const e of ["pointerdown", "keydown"]) removeEventListener(e, touch);
     };
-  }, []);
+  }, [since]);
   return shown;
 }
 
 /** One person at the terminal: what runs, their tasks, other work, and a word to the office. */
-export function Signed({ person, onLeave }: { person: TerminalPerson; onLeave: () => void }) {
+export function Signed({ person, onLeave }: { person: Present; onLeave: () => void }) {
   const { t } = useTranslation();
   const { db } = useDevice();
   const ready = useCore();
   const now = useNow(1000);
-  const left = usePatience(onLeave);
+  const left = usePatience(person.identified.since, onLeave);
   const today = isoDate(now);
   const minute = Math.floor(now / 10_000);
   const state = useLiveQuery(async () => {
@@ -75,7 +78,7 @@ export function Signed({ person, onLeave }: { person: TerminalPerson; onLeave: (
 
 type State = { day: NonNullable<Awaited<ReturnType<typeof readDay>>>; views: VisitView[] };
 
-function Running({ person, state, now }: { person: TerminalPerson; state: State; now: number }) {
+function Running({ person, state, now }: { person: Present; state: State; now: number }) {
   const { t } = useTranslation();
   const record = useRecord();
   const say = useWhat(state.day);
@@ -92,7 +95,7 @@ function Running({ person, state, now }: { person: TerminalPerson; state: State;
       {running && <span className="terminal-time">{clock((now - Date.parse(running.start)) / 1000)}</span>}
       <span className="small quiet">{t("terminal.today", { time: duration(total.work + total.travel + total.wait + (total.indirect ?? 0)) })}</span>
       {running?.kind === "indirect" && (
-        <button type="button" className="answer" onClick={() => record("time.stopped", card, {}, { actor: person.person })}>
+        <button type="button" className="answer" onClick={() => record("time.stopped", card, {}, { as: person })}>
           {t("terminal.stop")}
         </button>
       )}
@@ -100,7 +103,7 @@ function Running({ person, state, now }: { person: TerminalPerson; state: State;
   );
 }
 
-function OtherWork({ person, state }: { person: TerminalPerson; state: State }) {
+function OtherWork({ person, state }: { person: Present; state: State }) {
   const { t } = useTranslation();
   const record = useRecord();
   const [saying, setSaying] = useState<"note" | "part">();
@@ -110,7 +113,7 @@ function OtherWork({ person, state }: { person: TerminalPerson; state: State }) 
       <h2>{t("day.other")}</h2>
       <div className="terminal-codes">
         {(state.day.policy.indirect ?? []).map((c) => (
-          <button key={c.id} type="button" className="answer" onClick={() => record("time.started", card, { code: c.id }, { actor: person.person })}>
+          <button key={c.id} type="button" className="answer" onClick={() => record("time.started", card, { code: c.id }, { as: person })}>
             {c.text}
           </button>
         ))}

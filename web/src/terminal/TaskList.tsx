@@ -3,10 +3,11 @@ import { useTranslation } from "react-i18next";
 import { usePolicy, useRecord } from "../field/device";
 import { endOf, endsNow } from "../field/finish/outcomes";
 import { TaskRow, useTaskAct } from "../field/visit/TaskRow";
-import type { Outcome, OutcomeRule, TerminalPerson, VisitView } from "../types";
+import type { Outcome, OutcomeRule, VisitView } from "../types";
+import type { Present } from "./people";
 
 /** Somebody's tasks: those that run first, then those on hold, then those to begin. */
-export function TaskList({ person, views }: { person: TerminalPerson; views: VisitView[] }) {
+export function TaskList({ person, views }: { person: Present; views: VisitView[] }) {
   const { t } = useTranslation();
   const rank = (v: VisitView) => (v.tasks.some((x) => x.running) ? 0 : v.tasks.some((x) => x.act === "held") ? 1 : 2);
   const withTasks = views.filter((v) => v.tasks.length > 0).sort((a, b) => rank(a) - rank(b) || a.visit.start.localeCompare(b.visit.start));
@@ -21,15 +22,15 @@ export function TaskList({ person, views }: { person: TerminalPerson; views: Vis
   );
 }
 
-function VisitTasks({ view, person }: { view: VisitView; person: TerminalPerson }) {
+function VisitTasks({ view, person }: { view: VisitView; person: Present }) {
   const { t } = useTranslation();
   const record = useRecord();
-  const act = useTaskAct(view, person.person);
+  const act = useTaskAct(view, person.person, person);
   const [finishing, setFinishing] = useState(false);
   const policy = usePolicy();
   const finish = async (o: OutcomeRule) => {
     setFinishing(false);
-    await record("visit.finished", view.id, endOf(o, view), { actor: person.person });
+    await record("visit.finished", view.id, endOf(o, view), { as: person });
   };
   const begun = ["on_site", "paused", "travelling"].includes(view.visit.stage) && view.visit.technician === person.person;
   return (

@@ -2,15 +2,14 @@
 import { useCallback, useEffect, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { letCoreLoad } from "../device/core";
-import { DeviceProvider, useDevice, useNow, useSync } from "../field/device";
+import { DeviceProvider, useNow, useSync } from "../field/device";
+import { SignOut } from "../field/outbox/SignOut";
 import SignIn from "../session/SignIn";
-import { ask, remember } from "../session/session";
 import type { Me, TerminalPerson } from "../types";
 import { longDate, time } from "../ui/format";
 import { useWedge } from "../ui/wedge";
-import { say } from "../words/i18n";
 import { Identify } from "./Identify";
-import { byBadge, readPeople } from "./people";
+import { byBadge, type Present, readPeople } from "./people";
 import { Signed } from "./Signed";
 import "../field/field.css";
 import "./terminal.css";
@@ -29,11 +28,10 @@ export default function TerminalApp({ me }: { me: Me }) {
 function Terminal() {
   const { t } = useTranslation();
   const [people, setPeople] = useState<TerminalPerson[]>([]);
-  const [who, setWho] = useState<TerminalPerson>();
+  const [who, setWho] = useState<Present>();
   const [said, setSaid] = useState("");
   const [signing, setSigning] = useState(false);
   const { phase, waiting } = useSync();
-  const { tell } = useDevice();
   const now = useNow(1000);
   useEffect(() => {
     letCoreLoad();
@@ -51,19 +49,11 @@ function Terminal() {
         person = await byBadge(fresh, text);
       }
       setSaid(person ? "" : t("terminal.unknown"));
-      if (person) setWho(person); // the next person's badge is enough, whoever was there before
+      if (person) setWho({ ...person, identified: { since: Date.now(), key: text.trim() } }); // the next person's badge is enough, whoever was there before
     },
     [people, t],
   );
   useWedge(badge, { prefix: badgePrefix });
-  const close = async () => {
-    try {
-      await ask("/api/signout", {});
-      remember(null);
-    } catch {
-      tell(say({ code: "server.unreachable" }));
-    }
-  };
   // What people record meanwhile stays on the tablet.
   if (signing && phase === "signed_out") return <SignIn again />;
   return (
@@ -82,11 +72,7 @@ function Terminal() {
             t(`sync.${phase}`)
           )}
         </span>
-        {!who && waiting === 0 && (
-          <button type="button" className="link" onClick={close}>
-            {t("terminal.close")}
-          </button>
-        )}
+        {!who && <SignOut label={t("terminal.close")} />}
       </header>
       {who ? (
         <Signed key={who.person} person={who} onLeave={() => setWho(undefined)} />

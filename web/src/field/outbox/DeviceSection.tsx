@@ -1,12 +1,13 @@
 import { ToggleButton, ToggleButtonGroup } from "@mui/material";
-import { useEffect, useState } from "react";
+import { lazy, Suspense, useEffect, useState } from "react";
 import { useTranslation } from "react-i18next";
-import { ask, remember } from "../../session/session";
 import { bytes } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { chooseGround, grounds, useGround } from "../../ui/ground";
-import { say } from "../../words/i18n";
 import { useDevice } from "../device";
+import { SignOut } from "./SignOut";
+
+const ChangePassword = lazy(() => import("../../session/ChangePassword"));
 
 /** Room for less than this is little. */
 const little = 200e6;
@@ -17,14 +18,7 @@ export function DeviceSection({ unsent }: { unsent: number }) {
   const ground = useGround();
   const { me, tell } = useDevice();
   const storage = useStorage(unsent);
-  const signOut = async () => {
-    try {
-      await ask("/api/signout", {});
-      remember(null);
-    } catch {
-      tell(say({ code: "server.unreachable" }));
-    }
-  };
+  const [changing, setChanging] = useState(false);
   return (
     <section className="sec device">
       <h2>
@@ -46,10 +40,21 @@ export function DeviceSection({ unsent }: { unsent: number }) {
       )}
       {storage && storage.left < little && <Tag kind="warn">{t("outbox.full")}</Tag>}
       <p className="small quiet">{t("outbox.version", { version: __VERSION__ })}</p>
-      {unsent === 0 && (
-        <button type="button" className="link" onClick={signOut}>
-          {t("signin.out")}
+      <p className="device-ways">
+        <button type="button" className="link" onClick={() => setChanging(true)}>
+          {t("password.change")}
         </button>
+        <SignOut label={t("signin.out")} />
+      </p>
+      {changing && (
+        <Suspense fallback={null}>
+          <ChangePassword
+            onClose={(changed) => {
+              setChanging(false);
+              if (changed) tell(t("password.changed"));
+            }}
+          />
+        </Suspense>
       )}
     </section>
   );

@@ -15,6 +15,7 @@ import { useAnnounce } from "./announce";
 import { useLacks } from "./lacks";
 import { useLegs, useOrder } from "./legs";
 import { RouteStop } from "./RouteStop";
+import { useCrewAsks } from "./useCrewAsks";
 
 // What is asked for by a tap follows when it is.
 const DayMap = screen(() => import("./DayMap"));
@@ -23,6 +24,7 @@ const LeastDriving = screen(() => import("./LeastDriving"));
 const Directions = screen(() => import("./Directions"));
 const Lacks = screen(() => import("./Lacks"));
 const ConfirmEnds = screen(() => import("./ConfirmEnds"));
+const CrewAsks = screen(() => import("./CrewAsks"));
 const Waiting = lazy(() => import("./Waiting")); // it takes no component library, which the route starts without
 const FoundWork = screen(() => import("../work/FoundWork"));
 
@@ -46,6 +48,7 @@ export function RouteScreen({ chosen }: { chosen?: string }) {
   const [finding, setFinding] = useState(false);
   const [ordering, setOrdering] = useState(false);
   const ends = useMemo(() => unconfirmed(all ?? []), [all]);
+  const asks = useCrewAsks();
   const [way, setWay] = useState<string>();
   const [finds, setFinds] = useState(false);
   const unread = useUnread();
@@ -89,6 +92,7 @@ export function RouteScreen({ chosen }: { chosen?: string }) {
         {map && legs && stops && <DayMap legs={legs} stops={stops} onStop={setWay} />}
         {lacks.length > 0 && stops && <Lacks lacks={lacks} stops={stops} />}
         {ends.length > 0 && <ConfirmEnds ends={ends} />}
+        {asks.length > 0 && <CrewAsks asks={asks} />}
         {all && waitsFor(all).length > 0 && <Waiting stops={waitsFor(all)} />}
         {finds && <FoundWork onClose={() => setFinds(false)} />}
         {ordering && stops && <LeastDriving stops={stops} order={order} day={day} onClose={() => setOrdering(false)} />}

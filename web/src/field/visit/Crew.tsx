@@ -4,6 +4,7 @@ import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { Person, VisitView } from "../../types";
 import { duration, time } from "../../ui/format";
+import { Tag } from "../../ui/Glyph";
 import { useDevice, useRecord } from "../device";
 import { StrikeOut } from "./StrikeOut";
 import { VisitSection } from "./VisitSection";
@@ -17,6 +18,7 @@ export function Crew({ view }: { view: VisitView }) {
   const { visit } = view;
   if (visit.technician !== me.id) return null;
   const helpers = visit.helpers ?? [];
+  const asked = [...new Set((visit.crew ?? []).filter((s) => s.asked && !s.struck && !helpers.includes(s.helper)).map((s) => s.helper))];
   const over = visit.stage === "finished" || visit.stage === "withdrawn";
   const clock = (helper: string, on: boolean) => record("crew.clocked", view.id, { helper, clock: on ? "work" : "stop" });
   return (
@@ -29,8 +31,8 @@ export function Crew({ view }: { view: VisitView }) {
         </button>
       }
     >
-      {helpers.length === 0 && <p className="quiet small">{t("crew.alone")}</p>}
-      {helpers.map((h) => {
+      {helpers.length + asked.length === 0 && <p className="quiet small">{t("crew.alone")}</p>}
+      {[...helpers, ...asked].map((h) => {
         const last = visit.crew?.findLast((s) => s.helper === h && !s.struck);
         const on = last !== undefined && last.clock !== "stop";
         const hours = view.crew.find((c) => c.person === h)?.hours;
@@ -38,6 +40,7 @@ export function Crew({ view }: { view: VisitView }) {
           <div className="line" key={h}>
             <span className="grow">
               {view.names[h] ?? h}
+              {asked.includes(h) && <Tag kind="warn">{t("crew.asked")}</Tag>}
               <span className="small quiet block">
                 {on ? t("crew.since", { time: time(last.at) }) : last ? t("crew.until", { time: time(last.at) }) : t("crew.notYet")}
                 {hours && hours.work > 59 && ` · ${duration(hours.work)}`}
@@ -59,7 +62,7 @@ export function Crew({ view }: { view: VisitView }) {
       })}
       {adding && (
         <PickHelper
-          not={[me.id, ...helpers]}
+          not={[me.id, ...helpers, ...asked]}
           onPick={(h) => {
             setAdding(false);
             void clock(h, true);

@@ -4,12 +4,12 @@ import { core } from "../../device/core";
 import type { Order, TaskLine, VisitView } from "../../types";
 import { duration } from "../../ui/format";
 import { Mark, Tag } from "../../ui/Glyph";
-import { useDevice, usePolicy, useRecord } from "../device";
+import { type Recorder, useDevice, usePolicy, useRecord } from "../device";
 
 export type TaskAct = "started" | "held" | "done";
 
 /** Acts on a visit's tasks as a person: nobody has more on hold than the policy allows. */
-export function useTaskAct(view: VisitView, person: string) {
+export function useTaskAct(view: VisitView, person: string, as?: Recorder) {
   const { t } = useTranslation();
   const { db, tell } = useDevice();
   const policy = usePolicy();
@@ -20,7 +20,7 @@ export function useTaskAct(view: VisitView, person: string) {
       const held = core("holds", { orders, person, policy });
       if (held.count >= held.most) return tell(t("tasks.tooMany", { count: held.most }));
     }
-    await record(`task.${act}`, view.id, { order: view.visit.order, task }, { actor: person });
+    await record(`task.${act}`, view.id, { order: view.visit.order, task }, { as });
   };
 }
 

@@ -2,7 +2,6 @@ import { Button, TextField } from "@mui/material";
 import { type FormEvent, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
-import { ulid } from "ulid";
 import type { AttentionLine } from "../../types";
 import { dayOrTime } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
@@ -110,12 +109,12 @@ function says(l: AttentionLine, t: Say): string {
 /** Opens work for it, or says why nothing is left to do. */
 function Handle({ line: l, open, onDone }: { line: AttentionLine; open: boolean; onDone: () => void }) {
   const { t } = useTranslation();
-  const commands = useCommands();
+  const commands = useCommands({ form: true });
   const [text, setText] = useState(open ? says(l, t as Say) : "");
   const submit = (e: FormEvent) => {
     e.preventDefault();
     const subject = { type: "visit", id: l.visit };
-    const id = ulid();
+    const id = commands.idOf("order");
     const order = {
       customer: l.customer,
       site: l.site,

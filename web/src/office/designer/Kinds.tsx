@@ -77,8 +77,13 @@ const bounds = ["least", "most"] as const;
 function Editor({ line }: { line: KindLine }) {
   const { t } = useTranslation();
   const commands = useCommands();
-  const [kind, setKind] = useState<AssetKind>();
+  const [kind, changeKind] = useState<AssetKind>();
+  const [had, setHad] = useState(line.kind); // as it was before the first change
   const shown = kind ?? line.kind;
+  const setKind = (k?: AssetKind) => {
+    if (!kind) setHad(line.kind);
+    changeKind(k);
+  };
   const points = shown.points ?? [];
   const derived = shown.derived ?? [];
   const putPoint = (i: number, f: Partial<Point>) => setKind({ ...shown, points: points.map((p, n) => (n === i ? { ...p, ...f } : p)) });
@@ -91,7 +96,7 @@ function Editor({ line }: { line: KindLine }) {
           kind: "record.amended",
           subject: { type: "assetkind", id: line.id },
           body: { name: shown.name, points, derived },
-          base: { name: line.kind.name, points: line.kind.points ?? null, derived: line.kind.derived ?? null },
+          base: { name: had.name, points: had.points ?? null, derived: had.derived ?? null },
         },
       ],
       { onSuccess: () => setKind(undefined) },

@@ -3,7 +3,7 @@ import { useMutation } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link, useNavigate } from "react-router";
-import { askWith } from "../../session/session";
+import { askWith, useHas } from "../../session/session";
 import type { Policy, Sheet, SheetLine, SheetPage, SheetRule } from "../../types";
 import { Tag } from "../../ui/Glyph";
 import { PickFile } from "../../ui/PickFile";
@@ -107,9 +107,14 @@ function RuleForm({ lines, policy }: { lines: SheetLine[]; policy: Policy }) {
   const { t } = useTranslation();
   const commands = useCommands();
   const kinds = useKinds().data ?? [];
-  const had = policy.sheetRules ?? [];
-  const [rules, setRules] = useState<SheetRule[]>();
-  const shown = rules ?? had;
+  const may = useHas("administrator");
+  const [had, setHad] = useState(policy.sheetRules ?? []); // as they were before the first change
+  const [rules, changeRules] = useState<SheetRule[]>();
+  const shown = rules ?? policy.sheetRules ?? [];
+  const setRules = (r?: SheetRule[]) => {
+    if (!rules) setHad(policy.sheetRules ?? []);
+    changeRules(r);
+  };
   const put = (i: number, f: Partial<SheetRule>) => setRules(shown.map((r, n) => (n === i ? { ...r, ...f } : r)));
   const save = () =>
     commands.mutate(
@@ -123,37 +128,40 @@ function RuleForm({ lines, policy }: { lines: SheetLine[]; policy: Policy }) {
       <h2>
         {t("sheets.rules")} <span className="small quiet">{t("sheets.rulesHint")}</span>
       </h2>
-      {shown.map((r, i) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: rules are told apart by their place
-        <div key={i} className="rule sheets-rule">
-          <select value={r.sheet} aria-label={t("sheets.name")} onChange={(e) => put(i, { sheet: e.target.value })}>
-            {lines.map((l) => (
-              <option key={l.id} value={l.id}>
-                {l.title}
-              </option>
-            ))}
-          </select>
-          <Several label={t("sheets.works")} all={(policy.works ?? []).map((w) => [w.id, w.text])} chosen={r.works} onChange={(works) => put(i, { works })} />
-          <Several label={t("sheets.kinds")} all={kinds.map((k) => [k.id, k.kind.name])} chosen={r.assets} onChange={(assets) => put(i, { assets })} />
-          <TextField
-            size="small"
-            label={t("sheets.sites")}
-            value={r.sites?.join(", ") ?? ""}
-            onChange={(e) => put(i, { sites: e.target.value.trim() ? e.target.value.split(/[,\s]+/) : undefined })}
-          />
-          <button type="button" className="link small" onClick={() => setRules(shown.filter((_, n) => n !== i))}>
-            {t("rule.remove")}
+      {!may && <p className="quiet">{t("rules.administrator")}</p>}
+      <fieldset className="bare" disabled={!may}>
+        {shown.map((r, i) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: rules are told apart by their place
+          <div key={i} className="rule sheets-rule">
+            <select value={r.sheet} aria-label={t("sheets.name")} onChange={(e) => put(i, { sheet: e.target.value })}>
+              {lines.map((l) => (
+                <option key={l.id} value={l.id}>
+                  {l.title}
+                </option>
+              ))}
+            </select>
+            <Several label={t("sheets.works")} all={(policy.works ?? []).map((w) => [w.id, w.text])} chosen={r.works} onChange={(works) => put(i, { works })} />
+            <Several label={t("sheets.kinds")} all={kinds.map((k) => [k.id, k.kind.name])} chosen={r.assets} onChange={(assets) => put(i, { assets })} />
+            <TextField
+              size="small"
+              label={t("sheets.sites")}
+              value={r.sites?.join(", ") ?? ""}
+              onChange={(e) => put(i, { sites: e.target.value.trim() ? e.target.value.split(/[,\s]+/) : undefined })}
+            />
+            <button type="button" className="link small" onClick={() => setRules(shown.filter((_, n) => n !== i))}>
+              {t("rule.remove")}
+            </button>
+          </div>
+        ))}
+        <p className="line sheets-foot">
+          <button type="button" className="link" disabled={lines.length === 0} onClick={() => setRules([...shown, { sheet: lines[0].id }])}>
+            {t("sheets.addRule")}
           </button>
-        </div>
-      ))}
-      <p className="line sheets-foot">
-        <button type="button" className="link" disabled={lines.length === 0} onClick={() => setRules([...shown, { sheet: lines[0].id }])}>
-          {t("sheets.addRule")}
-        </button>
-        <Button variant="contained" disabled={!rules || commands.isPending} onClick={save}>
-          {t("records.save")}
-        </Button>
-      </p>
+          <Button variant="contained" disabled={!rules || commands.isPending} onClick={save}>
+            {t("records.save")}
+          </Button>
+        </p>
+      </fieldset>
       <Failure error={commands.error} />
     </section>
   );

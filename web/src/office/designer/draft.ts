@@ -1,10 +1,9 @@
 /** A sheet as it is designed: changed here, looked at by the server after each change, kept as a draft. */
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
-import { ulid } from "ulid";
 import { ask } from "../../session/session";
 import type { Condition, Question, Section, Sheet, SheetPage } from "../../types";
-import type { Order } from "../queries";
+import { question, useCommands } from "../commands";
 
 /** How long a change rests before the server looks at it, and before it is kept, in milliseconds. */
 const rest = 300;
@@ -27,20 +26,18 @@ export interface Draft {
 export const useSheetPage = (id: string) =>
   useQuery({
     queryKey: ["sheetpage", id],
-    queryFn: () => ask<SheetPage>(`/api/office/sheets/${encodeURIComponent(id)}`),
+    queryFn: question<SheetPage>(`/api/office/sheets/${encodeURIComponent(id)}`),
     staleTime: Number.POSITIVE_INFINITY,
     refetchOnWindowFocus: false,
   });
 
-const command = (o: Order) => ask("/api/office/entries", { id: ulid(), ...o });
-
 export function useDraft(page: SheetPage): Draft {
-  const client = useQueryClient();
   const [sheet, setSheet] = useState(page.sheet);
   const [kept, setKept] = useState(page.kept);
   const [error, setError] = useState<unknown>();
   const [rested, setRested] = useState(page.sheet);
   const exists = useRef(page.kept);
+  const { mutateAsync: command } = useCommands({ form: true });
   useEffect(() => {
     const timer = setTimeout(() => setRested(sheet), rest);
     return () => clearTimeout(timer);
@@ -56,18 +53,17 @@ export function useDraft(page: SheetPage): Draft {
     async (s: Sheet) => {
       try {
         const subject = { type: "sheetdraft", id: s.id };
-        await command(
+        await command([
           exists.current ? { kind: "record.amended", subject, body: { ...s, pass: s.pass ?? null } } : { kind: "record.created", subject, body: s },
-        );
+        ]);
         exists.current = true;
         setKept(true);
         setError(undefined);
-        void client.invalidateQueries({ queryKey: ["sheets"] });
       } catch (e) {
         setError(e);
       }
     },
-    [client],
+    [command],
   );
   const changed = sheet !== page.sheet;
   useEffect(() => {
@@ -82,8 +78,7 @@ export function useDraft(page: SheetPage): Draft {
   const publish = async () => {
     try {
       await keep(sheet);
-      await command({ kind: "record.created", subject: { type: "sheet", id: `${sheet.id}@${sheet.version}` }, body: sheet });
-      await client.invalidateQueries();
+      await command([{ kind: "record.created", subject: { type: "sheet", id: `${sheet.id}@${sheet.version}` }, body: sheet }]);
     } catch (e) {
       setError(e);
     }

@@ -2,10 +2,11 @@ import { Button } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
-import { ask } from "../../session/session";
+import { useHas } from "../../session/session";
 import type { Duty, OutcomeRule, Policy, ReadyCheck, EndRules as Rules } from "../../types";
 import { Tag } from "../../ui/Glyph";
 import type { Word } from "../../words/i18n";
+import { question } from "../commands";
 import { Answer, Failure, useCommands } from "../queries";
 import { OutcomeRules } from "./OutcomeRules";
 import { type Paper, PaperRules } from "./PaperRules";
@@ -13,7 +14,7 @@ import { type Paper, PaperRules } from "./PaperRules";
 /** The company's rules of how visits end. */
 export default function EndRules() {
   const { t } = useTranslation();
-  const query = useQuery({ queryKey: ["endrules"], queryFn: () => ask<Rules>("/api/office/endrules") });
+  const query = useQuery({ queryKey: ["endrules"], queryFn: question<Rules>("/api/office/endrules") });
   return (
     <main className="review">
       <h1>
@@ -29,8 +30,9 @@ const duties: Duty[] = ["required", "asked", "optional", "off"];
 
 function Form({ rules }: { rules: Rules }) {
   const { t } = useTranslation();
-  const commands = useCommands();
-  const { policy } = rules;
+  const commands = useCommands({ form: true });
+  const may = useHas("administrator");
+  const [policy, setPolicy] = useState(rules.policy); // as it was when this opened, or was last kept
   const [duty, setDuty] = useState(rules.duties as Record<ReadyCheck, Duty>);
   const [outcomes, setOutcomes] = useState<OutcomeRule[]>(rules.outcomes);
   const [paper, setPaper] = useState<Paper>({ ...policy.paper, prices: policy.prices ?? false, signers: policy.signers ?? [] });
@@ -41,7 +43,9 @@ function Form({ rules }: { rules: Rules }) {
     // A merge patch takes away what it says is null.
     const patch = { ready, outcomes, prices, signers, paper: { ...layout, logo: layout.logo ?? null } };
     const base = Object.fromEntries(Object.keys(patch).map((k) => [k, policy[k as keyof Policy] ?? null]));
-    commands.mutate([{ kind: "record.amended", subject: { type: "policy", id: "company" }, body: patch, base }]);
+    commands.mutate([{ kind: "record.amended", subject: { type: "policy", id: "company" }, body: patch, base }], {
+      onSuccess: () => setPolicy({ ...policy, ...patch } as Policy),
+    });
   };
   return (
     <form
@@ -51,35 +55,38 @@ function Form({ rules }: { rules: Rules }) {
         save();
       }}
     >
-      <section className="sec">
-        <h2>{t("rules.ready")}</h2>
-        <p className="small quiet">{t("rules.readyHint")}</p>
-        <table className="table">
-          <tbody>
-            {checks.map((c) => (
-              <tr key={c}>
-                <th scope="row">{t(`ready.${c}` as Word)}</th>
-                {duties.map((d) => (
-                  <td key={d}>
-                    <label className="small">
-                      <input type="radio" name={c} checked={duty[c] === d} onChange={() => setDuty({ ...duty, [c]: d })} /> {t(`duty.${d}`)}
-                    </label>
-                  </td>
-                ))}
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </section>
-      <OutcomeRules outcomes={outcomes} onChange={setOutcomes} />
-      <PaperRules paper={paper} onChange={setPaper} />
-      <div className="line">
-        <Button type="submit" variant="contained" disabled={commands.isPending}>
-          {t("rules.save")}
-        </Button>
-        <span role="status">{commands.isSuccess && <Tag kind="good">{t("rules.saved")}</Tag>}</span>
-        <Failure error={commands.error} />
-      </div>
+      {!may && <p className="quiet">{t("rules.administrator")}</p>}
+      <fieldset className="bare" disabled={!may}>
+        <section className="sec">
+          <h2>{t("rules.ready")}</h2>
+          <p className="small quiet">{t("rules.readyHint")}</p>
+          <table className="table">
+            <tbody>
+              {checks.map((c) => (
+                <tr key={c}>
+                  <th scope="row">{t(`ready.${c}` as Word)}</th>
+                  {duties.map((d) => (
+                    <td key={d}>
+                      <label className="small">
+                        <input type="radio" name={c} checked={duty[c] === d} onChange={() => setDuty({ ...duty, [c]: d })} /> {t(`duty.${d}`)}
+                      </label>
+                    </td>
+                  ))}
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </section>
+        <OutcomeRules outcomes={outcomes} onChange={setOutcomes} />
+        <PaperRules paper={paper} onChange={setPaper} />
+        <div className="line">
+          <Button type="submit" variant="contained" disabled={commands.isPending}>
+            {t("rules.save")}
+          </Button>
+          <span role="status">{commands.isSuccess && <Tag kind="good">{t("rules.saved")}</Tag>}</span>
+          <Failure error={commands.error} />
+        </div>
+      </fieldset>
     </form>
   );
 }

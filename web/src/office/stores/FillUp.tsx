@@ -1,7 +1,6 @@
 import { Button, TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
-import { ulid } from "ulid";
 import type { Fill, FillLine } from "../../types";
 import { Empty } from "../../ui/Empty";
 import { Tag } from "../../ui/Glyph";
@@ -38,11 +37,12 @@ function Place({ fill: f }: { fill: Fill }) {
         ? purchasesOf(
             lines.map((l) => ({ part: l.part, quantity: wanted(l), cost: l.cost, supplier: l.supplier || "other" })),
             f.place.id,
+            commands.idOf,
           )
         : [
             {
               kind: "handover.sent",
-              subject: { type: "handover", id: ulid() },
+              subject: { type: "handover", id: commands.idOf("handover") },
               body: { from: f.from.id, to: f.place.id, lines: lines.map((l) => ({ part: l.part, quantity: wanted(l) })), note: t("fill.note") },
             },
           ],

@@ -1,7 +1,6 @@
 import { Button, Drawer, MenuItem, TextField } from "@mui/material";
 import { type ReactNode, useState } from "react";
 import { useTranslation } from "react-i18next";
-import { ulid } from "ulid";
 import type { Shelf, ShelfLine } from "../../types";
 import { quantity, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
@@ -56,7 +55,7 @@ export function PartAtPlace({ shelf, part, onClose }: { shelf: Shelf; part: stri
           check={positive}
           onAct={(q, cost) => run({ kind: "stock.received", subject: stock, body: { part, quantity: q, cost: number(cost) ? plain(cost) : undefined } })}
         />
-        <Send shelf={shelf} part={part} onSend={run} />
+        <Send shelf={shelf} part={part} commands={commands} />
         <Act
           label={t("van.gone")}
           act={t("van.goneDo")}
@@ -132,7 +131,7 @@ function Form({ fine, act, onSubmit, children }: { fine: boolean; act: string; o
   );
 }
 
-function Send({ shelf, part, onSend }: { shelf: Shelf; part: string; onSend: (o: Order) => void }) {
+function Send({ shelf, part, commands }: { shelf: Shelf; part: string; commands: ReturnType<typeof useCommands> }) {
   const { t } = useTranslation();
   const others = (usePlaces().data ?? []).filter((p) => p.id !== shelf.place.id);
   const [q, setQ] = useState("");
@@ -143,8 +142,10 @@ function Send({ shelf, part, onSend }: { shelf: Shelf; part: string; onSend: (o:
       fine={positive(q) && to !== ""}
       act={t("places.sendDo")}
       onSubmit={() => {
-        onSend({ kind: "handover.sent", subject: { type: "handover", id: ulid() }, body: { from: shelf.place.id, to, lines: [{ part, quantity: plain(q) }] } });
-        setQ("");
+        const subject = { type: "handover", id: commands.idOf("handover") };
+        commands.mutate([{ kind: "handover.sent", subject, body: { from: shelf.place.id, to, lines: [{ part, quantity: plain(q) }] } }], {
+          onSuccess: () => setQ(""),
+        });
       }}
     >
       <TextField label={t("places.send")} value={q} onChange={(e) => setQ(e.target.value)} slotProps={{ htmlInput: { inputMode: "decimal" } }} />

@@ -66,17 +66,18 @@ export function partOf(f: ReturnType<typeof formOf>): Partial<Record<keyof Part,
 /** Makes or changes a part of the catalogue. */
 export function PartForm({ item, onClose }: { item?: Item; onClose: () => void }) {
   const { t } = useTranslation();
-  const commands = useCommands();
+  const commands = useCommands({ form: true });
   const policy = usePolicy().data;
   const catalogue = useCatalogue();
-  const [form, setForm] = useState(() => formOf(item?.part));
+  const [had] = useState(item?.part); // as it was when this opened
+  const [form, setForm] = useState(() => formOf(had));
   const set = (patch: Partial<typeof form>) => setForm({ ...form, ...patch });
   const body = partOf(form);
   const fine = body && form.number.trim() && form.name.trim() && form.unit.trim();
   const save = () => {
     const subject = { type: "part", id: item?.id ?? form.number.trim().replace(/[^A-Za-z0-9._@:+-]/g, "-") };
     const fresh = Object.fromEntries(Object.entries(body!).filter(([, v]) => v !== null));
-    commands.mutate([item ? { kind: "record.amended", subject, body, base: baseOf(item.part!, body!) } : { kind: "record.created", subject, body: fresh }], {
+    commands.mutate([item ? { kind: "record.amended", subject, body, base: baseOf(had!, body!) } : { kind: "record.created", subject, body: fresh }], {
       onSuccess: onClose,
     });
   };

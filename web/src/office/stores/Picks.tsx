@@ -1,7 +1,6 @@
 import { Button, TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
-import { ulid } from "ulid";
 import { core } from "../../device/core";
 import { useCore } from "../../device/useCore";
 import type { PickLine, PickList } from "../../types";
@@ -82,7 +81,7 @@ function Van({ list }: { list: PickList }) {
       [
         {
           kind: "handover.sent",
-          subject: { type: "handover", id: ulid() },
+          subject: { type: "handover", id: commands.idOf("handover") },
           body: {
             from: list.from.id,
             to: list.van.id,

@@ -68,7 +68,7 @@ function OrderAll({ lines }: { lines: RequestLine[] }) {
   if (all.length < 2) return null;
   return (
     <p className="stores-bar">
-      <Button variant="contained" disabled={commands.isPending} onClick={() => commands.mutate(purchasesOf(all.map(toBuy), all[0].store ?? ""))}>
+      <Button variant="contained" disabled={commands.isPending} onClick={() => commands.mutate(purchasesOf(all.map(toBuy), all[0].store ?? "", commands.idOf))}>
         {t("requests.orderAll", { count: all.length })}
       </Button>
       <Failure error={commands.error} />
@@ -164,7 +164,7 @@ function Acts({ line: l }: { line: RequestLine }) {
           size="small"
           variant={ripe(l) ? "contained" : "outlined"}
           disabled={commands.isPending}
-          onClick={() => commands.mutate(purchasesOf([toBuy(l)], l.store ?? ""))}
+          onClick={() => commands.mutate(purchasesOf([toBuy(l)], l.store ?? "", commands.idOf))}
         >
           {t("requests.order", { price: price(l.cost, currency) })}
         </Button>

@@ -1,5 +1,4 @@
 /** Orders to suppliers, made of what is to be bought: one for each supplier. */
-import { ulid } from "ulid";
 import type { PurchaseItem } from "../../types";
 import type { Order } from "../queries";
 
@@ -11,8 +10,8 @@ export interface ToBuy {
   request?: { id: string; order: string };
 }
 
-/** The commands that order things: for each supplier one order, in which each part is once. */
-export function purchasesOf(list: ToBuy[], place: string): Order[] {
+/** The commands that order things: for each supplier one order, in which each part is once. idOf gives the id of a supplier's order. */
+export function purchasesOf(list: ToBuy[], place: string, idOf: (supplier: string) => string): Order[] {
   const by = new Map<string, PurchaseItem[]>();
   for (const b of list) {
     const lines = by.get(b.supplier) ?? [];
@@ -27,7 +26,7 @@ export function purchasesOf(list: ToBuy[], place: string): Order[] {
   }
   return [...by].map(([supplier, lines]) => ({
     kind: "purchase.made",
-    subject: { type: "purchase", id: ulid() },
+    subject: { type: "purchase", id: idOf(supplier) },
     body: { number: "", supplier, place, lines },
   }));
 }

@@ -25,7 +25,7 @@ describe("orders to suppliers", () => {
     request: request ? { id: request, order: `W-${request}` } : undefined,
   });
   it("are one for each supplier, with each part once", () => {
-    const orders = purchasesOf([buy("P1", "harbour", "2", "r1"), buy("P2", "tarn", "1", "r2"), buy("P1", "harbour", "0.5", "r3")], "store");
+    const orders = purchasesOf([buy("P1", "harbour", "2", "r1"), buy("P2", "tarn", "1", "r2"), buy("P1", "harbour", "0.5", "r3")], "store", (s) => s);
     const bodies = orders.map((o) => o.body as PurchaseMade);
     expect(bodies.map((b) => [b.supplier, b.lines.map((l) => `${l.quantity} ${l.part}`).join()])).toEqual([
       ["harbour", "2.5 P1"],
@@ -37,7 +37,7 @@ describe("orders to suppliers", () => {
     ]);
     expect(new Set(orders.map((o) => o.subject.id)).size).toBe(2);
   });
-  it("are none of nothing", () => expect(purchasesOf([], "store")).toEqual([]));
+  it("are none of nothing", () => expect(purchasesOf([], "store", (s) => s)).toEqual([]));
 });
 
 describe("what came of an order", () => {

@@ -1,7 +1,9 @@
 /** How a visit was left: what was missing, what the office asked, who signed, the reports. */
 import { Button } from "@mui/material";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useRef } from "react";
 import { useTranslation } from "react-i18next";
+import { ulid } from "ulid";
 import { ask } from "../../session/session";
 import type { Layout, MadeReport, Notice, VisitPage as Page, VisitView } from "../../types";
 import { bytes, timeOrDay } from "../../ui/format";
@@ -111,10 +113,14 @@ export function Signatures({ view }: { view: VisitView }) {
 export function Reports({ view }: { view: VisitView }) {
   const { t } = useTranslation();
   const client = useQueryClient();
+  const id = useRef(ulid()); // of the report, until it is made
   const make = useMutation({
     mutationFn: () => {
       const words = Object.fromEntries((["complete", "return_needed", "no_access", "not_needed"] as const).map((o) => [o, t(`outcome.${o}`)]));
-      return ask<MadeReport>(`/api/office/reports/${view.id}`, { by: "", photos: null, here: {}, words, checkAt: `${location.origin}/check/` });
+      return ask<MadeReport>(`/api/office/reports/${view.id}`, { id: id.current, by: "", photos: null, here: {}, words, checkAt: `${location.origin}/check/` });
+    },
+    onSuccess: () => {
+      id.current = ulid();
     },
     onSettled: () => client.invalidateQueries(),
   });

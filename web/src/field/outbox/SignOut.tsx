@@ -1,0 +1,41 @@
+import { Button, Dialog, DialogActions, DialogContent, DialogContentText, DialogTitle } from "@mui/material";
+import { useState } from "react";
+import { useTranslation } from "react-i18next";
+import { leave } from "../../device/wipe";
+import { useDevice } from "../device";
+import { SaveUnsent } from "./SaveUnsent";
+
+/** Signs out: what is unsent is handed over first, then the device keeps nothing. When something can't be handed over, it asks. */
+export function SignOut({ label }: { label: string }) {
+  const { t } = useTranslation();
+  const { db, syncer } = useDevice();
+  const [busy, setBusy] = useState(false);
+  const [left, setLeft] = useState<number>();
+  const begin = async () => {
+    setBusy(true);
+    const unsent = await syncer.handOver();
+    if (unsent === 0 && navigator.onLine) return void leave(db);
+    setBusy(false);
+    setLeft(unsent);
+  };
+  return (
+    <>
+      <button type="button" className="link" disabled={busy} onClick={begin}>
+        {busy ? t("leave.handing") : label}
+      </button>
+      <Dialog open={left !== undefined} onClose={() => setLeft(undefined)}>
+        <DialogTitle>{t(left ? "leave.unsent" : "leave.offline", { count: left ?? 0 })}</DialogTitle>
+        <DialogContent>
+          <DialogContentText>{t(left ? "leave.unsentHint" : "leave.offlineHint")}</DialogContentText>
+          {left ? <SaveUnsent /> : null}
+        </DialogContent>
+        <DialogActions>
+          <Button variant="contained" onClick={() => setLeft(undefined)}>
+            {t("leave.stay")}
+          </Button>
+          <Button onClick={() => void leave(db)}>{t(left ? "leave.drop" : "leave.go")}</Button>
+        </DialogActions>
+      </Dialog>
+    </>
+  );
+}

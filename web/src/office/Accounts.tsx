@@ -1,0 +1,180 @@
+import { Button, Dialog, DialogActions, DialogContent, DialogContentText, DialogTitle, TextField } from "@mui/material";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useTranslation } from "react-i18next";
+import { ask } from "../session/session";
+import type { AccountLine, FirstPassword, SessionLine } from "../types";
+import { timeOrDay } from "../ui/format";
+import { Tag } from "../ui/Glyph";
+import { question } from "./commands";
+import { Answer, Failure } from "./queries";
+
+const base = "/api/office/accounts";
+
+/** Who can sign in, where they are signed in, and the end of it: for administrators. */
+export function Accounts() {
+  const { t } = useTranslation();
+  const query = useQuery({ queryKey: ["accounts"], queryFn: question<AccountLine[]>(base) });
+  return (
+    <section className="sec" aria-label={t("accounts.title")}>
+      <h2>
+        {t("accounts.title")} <span className="small quiet">{t("accounts.hint")}</span>
+      </h2>
+      <Answer query={query}>
+        {(lines) => (
+          <table className="table">
+            <thead>
+              <tr>
+                <th>{t("accounts.who")}</th>
+                <th>{t("accounts.login")}</th>
+                <th>{t("accounts.where")}</th>
+                <th />
+              </tr>
+            </thead>
+            <tbody>
+              {lines.map((l) => (
+                <Line key={l.person} line={l} />
+              ))}
+            </tbody>
+          </table>
+        )}
+      </Answer>
+    </section>
+  );
+}
+
+function Line({ line: l }: { line: AccountLine }) {
+  const { t } = useTranslation();
+  return (
+    <tr>
+      <td>
+        <span className="strong block">{l.name}</span>
+        <span className="small quiet">{l.roles.map((r) => t(`role.${r}`)).join(", ")}</span>
+      </td>
+      <td>
+        {l.login || <span className="quiet">{t("accounts.none")}</span>}
+        {l.disabled && (
+          <span className="block">
+            <Tag kind="bad">{t("accounts.disabled", { time: timeOrDay(l.disabled) })}</Tag>
+          </span>
+        )}
+      </td>
+      <td>
+        {l.sessions.map((s) => (
+          <Session key={s.id} session={s} />
+        ))}
+      </td>
+      <td className="nowrap">
+        {l.login && <Access line={l} />}
+        <Password line={l} />
+      </td>
+    </tr>
+  );
+}
+
+function useDo<T = unknown>(path: string) {
+  const client = useQueryClient();
+  return useMutation({ mutationFn: (body: unknown) => ask<T>(path, body), onSettled: () => client.invalidateQueries() });
+}
+
+function Session({ session: s }: { session: SessionLine }) {
+  const { t } = useTranslation();
+  const end = useDo(`/api/office/sessions/${encodeURIComponent(s.id)}/end`);
+  return (
+    <span className="line small">
+      <span className="grow">
+        {s.agent || t("accounts.somewhere")}{" "}
+        <span className="quiet">{[s.address, t("accounts.seen", { time: timeOrDay(s.seen) })].filter(Boolean).join(" · ")}</span>
+      </span>
+      {s.here ? (
+        <span className="quiet">{t("accounts.here")}</span>
+      ) : (
+        <button type="button" className="link" disabled={end.isPending} onClick={() => end.mutate({})}>
+          {t("accounts.endSession")}
+        </button>
+      )}
+      <Failure error={end.error} />
+    </span>
+  );
+}
+
+/** Disables an account, after asking, or enables it again. */
+function Access({ line: l }: { line: AccountLine }) {
+  const { t } = useTranslation();
+  const [asking, setAsking] = useState(false);
+  const set = useDo(`${base}/${encodeURIComponent(l.person)}/access`);
+  if (l.disabled) {
+    return (
+      <Button size="small" disabled={set.isPending} onClick={() => set.mutate({ disabled: false })}>
+        {t("accounts.enable")}
+      </Button>
+    );
+  }
+  return (
+    <>
+      <Button size="small" onClick={() => setAsking(true)}>
+        {t("accounts.disable")}
+      </Button>
+      <Dialog open={asking} onClose={() => setAsking(false)}>
+        <DialogTitle>{t("accounts.disableAsk", { name: l.name })}</DialogTitle>
+        <DialogContent>
+          <DialogContentText>{t("accounts.disableHint")}</DialogContentText>
+          <Failure error={set.error} />
+        </DialogContent>
+        <DialogActions>
+          <Button onClick={() => setAsking(false)}>{t("choose.cancel")}</Button>
+          <Button variant="contained" disabled={set.isPending} onClick={() => set.mutate({ disabled: true }, { onSuccess: () => setAsking(false) })}>
+            {t("accounts.disable")}
+          </Button>
+        </DialogActions>
+      </Dialog>
+    </>
+  );
+}
+
+/** Gives somebody a new first password, and a login when they have none. It is shown once. */
+function Password({ line: l }: { line: AccountLine }) {
+  const { t } = useTranslation();
+  const [asking, setAsking] = useState(false);
+  const [login, setLogin] = useState(l.person);
+  const give = useDo<FirstPassword>(`${base}/${encodeURIComponent(l.person)}/password`);
+  const close = () => {
+    setAsking(false);
+    give.reset();
+  };
+  return (
+    <>
+      <Button size="small" onClick={() => setAsking(true)}>
+        {t(l.login ? "accounts.password" : "accounts.give")}
+      </Button>
+      <Dialog open={asking} onClose={close} fullWidth maxWidth="xs">
+        <DialogTitle>{t("accounts.passwordAsk", { name: l.name })}</DialogTitle>
+        <DialogContent className="form-stack">
+          {give.data ? (
+            <p role="status">
+              {t("accounts.given", { login: give.data.login })} <b className="mono">{give.data.password}</b>
+            </p>
+          ) : (
+            <>
+              <DialogContentText>{t("accounts.passwordHint")}</DialogContentText>
+              {!l.login && <TextField label={t("signin.login")} value={login} onChange={(e) => setLogin(e.target.value)} />}
+            </>
+          )}
+          <Failure error={give.error} />
+        </DialogContent>
+        <DialogActions>
+          <Button onClick={close}>{t(give.data ? "accounts.noted" : "choose.cancel")}</Button>
+          {!give.data && (
+            <Button
+              variant="contained"
+              disabled={give.isPending || (!l.login && !login.trim())}
+              onClick={() => give.mutate({ login: l.login ? undefined : login })}
+            >
+              {t("accounts.passwordGo")}
+            </Button>
+          )}
+        </DialogActions>
+      </Dialog>
+    </>
+  );
+}
