@@ -7,7 +7,6 @@ import (
 	"path/filepath"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -23,17 +22,8 @@ func TestAPortInUse(t *testing.T) {
 }
 
 func TestAServerStopsGracefully(t *testing.T) {
-	ctx, cancel := context.WithCancel(context.Background())
-	done := make(chan error, 1)
-	go func() { done <- runServe(ctx, []string{"--data", t.TempDir(), "--address", "127.0.0.1:0"}) }()
-	time.Sleep(300 * time.Millisecond)
-	cancel()
-	select {
-	case err := <-done:
-		require.NoError(t, err)
-	case <-time.After(time.Minute):
-		t.Fatal("still running")
-	}
+	_, end := begun(t, runServe, "--data", t.TempDir())
+	end()
 }
 
 func TestACompanyFromNothing(t *testing.T) {

@@ -102,7 +102,9 @@ type Response struct {
 	Gone       []ledger.Ref `json:"gone"`
 	Cursor     string       `json:"cursor"`
 	More       bool         `json:"more"`
-	ServerTime time.Time    `json:"serverTime"`
+	ServerTime time.Time    `json:"serverTime"` // when the request had come
+	// Took is how many milliseconds passed from then until the answer went: they say nothing of how long the way is.
+	Took int64 `json:"took,omitempty"`
 	// Renew tells the device to take a new identity: the server knows entries of this one that the device does not, as
 	// after a restored backup. Nothing was taken; the device sends again as somebody new.
 	Renew bool `json:"renew,omitempty"`
@@ -198,7 +200,8 @@ func Touched(s State, pending []Pending, r Response) []ledger.Ref {
 // request was made. identity is a new one to take when the server asks for it.
 func Receive(s State, pending []Pending, base []ledger.Doc, r Response, sent, now time.Time, identity string) Change {
 	c := Change{State: s, Base: []ledger.Doc{}, Drop: []ledger.Ref{}, Shown: []ledger.Doc{}, Pending: []Pending{}}
-	c.State.Skew = r.ServerTime.Sub(sent.Add(now.Sub(sent) / 2)).Milliseconds()
+	// Half of the way there and back, as in RFC 5905, section 8.
+	c.State.Skew = r.ServerTime.Add(time.Duration(r.Took) * time.Millisecond / 2).Sub(sent.Add(now.Sub(sent) / 2)).Milliseconds()
 	c.State.Contact = r.ServerTime
 	if r.Renew {
 		c.State.Replica, c.State.N, c.State.Cursor = identity, 0, ""

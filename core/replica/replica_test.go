@@ -160,3 +160,16 @@ func TestReceive(t *testing.T) {
 		assert.Equal(t, []any{int64(2), ""}, []any{c.State.N, c.State.Cursor})
 	})
 }
+
+// A clock is set by half of the way there and back, whatever the server took.
+func TestTheClockIsSetByTheWay(t *testing.T) {
+	sent := ledgertest.Start
+	for _, c := range []struct {
+		ahead, there, took, back time.Duration // the device's clock, and the legs of the round trip
+	}{{0, 20, 0, 20}, {0, 20, 900, 20}, {-3_600_000, 20, 900, 20}, {90_000, 200, 50, 200}} {
+		server := sent.Add(-c.ahead*time.Millisecond + c.there*time.Millisecond)
+		now := sent.Add((c.there + c.took + c.back) * time.Millisecond)
+		change := replica.Receive(replica.State{}, nil, nil, replica.Response{ServerTime: server, Took: int64(c.took)}, sent, now, "")
+		assert.EqualValues(t, -c.ahead, change.State.Skew, "%v", c)
+	}
+}

@@ -295,6 +295,9 @@ func (b *builder) people(v work.Visit) []string {
 	for _, p := range v.Proposals {
 		out = append(out, p.Person)
 	}
+	for _, s := range v.Crew {
+		out = append(out, s.Person, s.Helper)
+	}
 	out = append(append(out, v.Helpers...), v.Offered...)
 	out = slices.DeleteFunc(out, func(p string) bool { return p == "" })
 	slices.Sort(out)

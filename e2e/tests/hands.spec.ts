@@ -118,7 +118,11 @@ test("what was recorded on a visit that was given away is told to both sides, un
     const board = await (await fetch(`/api/office/visits/${id}`)).json();
     const body = { technician: "bero", start: board.view.visit.start, minutes: 45 };
     const made = { id: "01HZZZZZZZZZZZZZZZZZZZZZZ7", kind: "visit.moved", subject: { type: "visit", id }, body };
-    await fetch("/api/office/entries", { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(made) });
+    await fetch("/api/office/entries", {
+      method: "POST",
+      headers: { "Content-Type": "application/json" },
+      body: JSON.stringify({ entries: [made], seen: Number.MAX_SAFE_INTEGER }),
+    });
   }, visit);
   await phone.context.setOffline(false);
   await phone.page.goto(`${program.url}/field/outbox`);

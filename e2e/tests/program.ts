@@ -93,14 +93,15 @@ export async function signIn(page: Page, login: string, secret = password) {
 let commands = 0;
 
 /** Records an office command as whoever is signed in on a page. */
-export async function command(page: Page, kind: string, subject: { type: string; id: string }, body: object) {
+export async function command(page: Page, kind: string, subject: { type: string; id: string }, body: object, base?: object) {
   const id = `01ZZZZZZZZ${String(Date.now()).padStart(13, "0")}${String(++commands).padStart(3, "0")}`;
   const status = await page.evaluate(
     async (c) => {
-      const r = await fetch("/api/office/entries", { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(c) });
+      const batch = { entries: [c], seen: Number.MAX_SAFE_INTEGER };
+      const r = await fetch("/api/office/entries", { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(batch) });
       return r.ok ? "" : `${r.status} ${await r.text()}`;
     },
-    { id, kind, subject, body },
+    { id, kind, subject, body, base },
   );
   expect(status, kind).toBe("");
 }

@@ -2,6 +2,7 @@
 package api
 
 import (
+	"context"
 	"crypto/rand"
 	"encoding/json"
 	"errors"
@@ -67,8 +68,10 @@ type Server struct {
 	routes   gin.RoutesInfo
 	figures  http.Handler
 	posting  sync.Mutex
-	done     chan struct{} // closed with the server
-	fresh    chan struct{} // told when there may be a message to send
+	done     chan struct{}  // closed with the server
+	end      func()         // ends the work in the background
+	work     sync.WaitGroup // in the background
+	fresh    chan struct{}  // told when there may be a message to send
 }
 
 type metrics struct {
@@ -232,7 +235,9 @@ func New(c Config) (*Server, error) {
 	}))
 	s.handler = csrf.Handler(r)
 	c.Store.Watch(s.announce)
-	go s.deliver()
+	ctx, end := context.WithCancel(context.Background())
+	s.end = end
+	s.work.Go(func() { s.deliver(ctx) })
 	return s, nil
 }
 
@@ -244,11 +249,13 @@ func (s *Server) Routes() gin.RoutesInfo { return s.routes }
 // Metrics gives the figures of the server for Prometheus. They are not among its routes: whoever runs it says who may see them.
 func (s *Server) Metrics() http.Handler { return s.figures }
 
-// Close ends live events and the sessions' housekeeping.
+// Close ends live events, the sessions' housekeeping and the work in the background: afterwards nothing is read or written.
 func (s *Server) Close() {
 	close(s.done)
+	s.end()
 	s.live.close()
 	s.stop()
+	s.work.Wait()
 }
 
 // problem answers with an error as RFC 9457 has it. Its code is what the interface finds the sentence by.

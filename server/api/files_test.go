@@ -392,10 +392,34 @@ func FuzzSyncBody(f *testing.F) {
 	})
 }
 
+// Whatever comes as commands of the office is recorded whole, or refused with a reason.
+func FuzzBatch(f *testing.F) {
+	p := start(f)
+	c := p.client("a-administrator")
+	m := ledgertest.NewMaker("x", 11)
+	for _, kind := range ledger.Kinds() {
+		if e, ok := m.Sample(kind, "a-administrator"); ok {
+			raw, err := json.Marshal(office.Batch{Seen: 99, Entries: []office.Command{{ID: e.ID, Kind: e.Kind, Subject: e.Subject, Body: e.Body}}})
+			require.NoError(f, err)
+			f.Add(raw)
+		}
+	}
+	f.Add([]byte(`{"entries":[{"id":"01HZZZZZZZZZZZZZZZZZZZZZZ1","kind":"record.amended","subject":{"type":"site","id":"S1"},"body":{"contact":{"phone":"1"}},"base":{"contact":7}}],"seen":-1}`))
+	f.Fuzz(func(t *testing.T, body []byte) {
+		res, err := c.http.Post(p.URL+"/api/office/entries", "application/json", bytes.NewReader(body))
+		require.NoError(t, err)
+		defer res.Body.Close()
+		if res.StatusCode >= 500 {
+			t.Fatalf("status %d", res.StatusCode)
+		}
+	})
+}
+
 // Whatever comes as a file of unsent work is taken in as far as it goes, or refused with a reason.
 func FuzzUnsentFile(f *testing.F) {
 	p := start(f)
 	c := p.client("a-dispatcher")
+	require.Equal(f, http.StatusOK, p.client("ann").syncs("phone").StatusCode)
 	raw, hash := photo(f, 9)
 	m := ledgertest.NewMaker("phone", 10)
 	f.Add(p.unsentFile(f, "ann", map[string]any{"entry": m.Entry("ann", "note.written", "visit", "V1", ledger.Note{Text: "x"})}, map[string]any{"file": work.FileRef{Hash: hash, Name: "x", Type: "image/jpeg", Size: int64(len(raw))}, "data": base64.StdEncoding.EncodeToString(raw[:200])}))

@@ -83,14 +83,14 @@ func (s *Server) sentMessages(c *gin.Context) {
 }
 
 // deliver sends messages and orders that wait, now and whenever there is something new; what could not go is tried again.
-func (s *Server) deliver() {
+func (s *Server) deliver(ctx context.Context) {
 	again := time.NewTicker(30 * time.Second)
 	defer again.Stop()
 	for {
-		if _, err := standin.Deliver(context.Background(), s.Store, s.Gateway, s.attachment, s.Now()); err != nil {
+		if _, err := standin.Deliver(ctx, s.Store, s.Gateway, s.attachment, s.Now()); err != nil && ctx.Err() == nil {
 			s.Log.Warn("messages to customers wait", "error", err, "hint", "they are tried again in half a minute")
 		}
-		if _, err := standin.Supply(context.Background(), s.Store, s.Supplier, s.Now(), s.byProgram); err != nil {
+		if _, err := standin.Supply(ctx, s.Store, s.Supplier, s.Now(), s.byProgram); err != nil && ctx.Err() == nil {
 			s.Log.Warn("orders to suppliers wait", "error", err, "hint", "they are tried again in half a minute")
 		}
 		select {

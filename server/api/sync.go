@@ -73,7 +73,8 @@ func (s *Server) sync(c *gin.Context) {
 		s.problem(c, http.StatusUnauthorized, msg.New("signin.other_device"))
 		return
 	}
-	out, err := syncing.Sync(c.Request.Context(), s.Store, who(c), r, s.Now())
+	began := s.Now()
+	out, err := syncing.Sync(c.Request.Context(), s.Store, who(c), r, began)
 	if err == nil {
 		err = s.bind(c, r.Replica, out.Renew)
 	}
@@ -87,6 +88,7 @@ func (s *Server) sync(c *gin.Context) {
 	if r.Wiped {
 		s.live.tell(nil)
 	}
+	out.Took = s.Now().Sub(began).Milliseconds()
 	raw, err := json.Marshal(out)
 	if err != nil {
 		s.fail(c, err)
@@ -196,7 +198,7 @@ func (s *Server) wake() {
 // announce is told by the store what changed.
 func (s *Server) announce(refs []ledger.Ref) {
 	s.wake()
-	go func() {
+	s.work.Go(func() {
 		var people map[string]bool
 		err := s.Store.Read(context.Background(), func(tx *store.Tx) (err error) {
 			people, err = tx.Concerned(refs)
@@ -206,7 +208,7 @@ func (s *Server) announce(refs []ledger.Ref) {
 			people = nil // better to wake too many
 		}
 		s.live.tell(people)
-	}()
+	})
 }
 
 // events sends a line whenever something changed, and one now and then to keep the line open.

@@ -21,6 +21,7 @@ func main() {
 	flag.Parse()
 	ctx := context.Background()
 	inserts(ctx)
+	flood(ctx, "bin/iter")
 
 	dir, err := os.MkdirTemp("", "iter-growth-")
 	check(err)

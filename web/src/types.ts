@@ -2304,6 +2304,7 @@ export interface SyncResponse {
   cursor: string;
   more: boolean;
   serverTime: Moment;
+  took?: number;
   renew?: boolean;
   ended?: boolean;
 }

@@ -87,15 +87,40 @@ describe("sync", () => {
       },
     );
     vi.stubGlobal("navigator", { onLine: true, locks: { request: (_: string, __: unknown, f: (lock: object) => unknown) => f({}) } });
-    vi.stubGlobal("fetch", async (_: string, init: RequestInit) => {
-      const packed = (init.headers as Record<string, string>)["Content-Encoding"] === "gzip";
-      const raw = new Response(init.body);
+    const office = async (body: XMLHttpRequestBodyInit, headers: Record<string, string>): Promise<Response> => {
+      const packed = headers["Content-Encoding"] === "gzip";
+      const raw = new Response(body as BodyInit);
       const r: SyncRequest = packed ? await new Response(raw.body!.pipeThrough(new DecompressionStream("gzip"))).json() : await raw.json();
       requests.push(r);
       const answer = answers.shift()?.(r) ?? 503;
       if (answer === "lost") throw new TypeError("network");
       return typeof answer === "number" ? Response.json({ code: "server.full" }, { status: answer }) : Response.json(answer);
-    });
+    };
+    // As much of a request as the device uses.
+    vi.stubGlobal(
+      "XMLHttpRequest",
+      class {
+        upload = {};
+        status = 0;
+        responseText = "";
+        onload = () => {};
+        onerror = () => {};
+        private headers: Record<string, string> = {};
+        open() {}
+        setRequestHeader(name: string, value: string) {
+          this.headers[name] = value;
+        }
+        async send(body: XMLHttpRequestBodyInit) {
+          try {
+            const answer = await office(body, this.headers);
+            [this.status, this.responseText] = [answer.status, await answer.text()];
+            this.onload();
+          } catch {
+            this.onerror();
+          }
+        }
+      },
+    );
   });
   afterEach(() => vi.unstubAllGlobals());
 

@@ -6,6 +6,9 @@ const silence = 60_000;
 export interface Answered {
   status: number;
   text: string;
+  /** when it was sent, and when the answer had come, in milliseconds since 1970 */
+  sent: number;
+  arrived: number;
 }
 
 /** Posts a body. Rejects when the line breaks or falls silent, or when the signal says so: fetch tells nothing of how far a body has gone. */
@@ -13,6 +16,7 @@ export function postPatiently(path: string, body: XMLHttpRequestBodyInit, header
   return new Promise((done, fail) => {
     const request = new XMLHttpRequest();
     let timer: ReturnType<typeof setTimeout>;
+    let sent = 0;
     const stop = () => request.abort();
     const heard = () => {
       clearTimeout(timer);
@@ -23,8 +27,9 @@ export function postPatiently(path: string, body: XMLHttpRequestBodyInit, header
       signal.removeEventListener("abort", stop);
     };
     request.onload = () => {
+      const arrived = Date.now();
       over();
-      done({ status: request.status, text: request.responseText });
+      done({ status: request.status, text: request.responseText, sent, arrived });
     };
     request.onerror = request.onabort = () => {
       over();
@@ -36,6 +41,9 @@ export function postPatiently(path: string, body: XMLHttpRequestBodyInit, header
     signal.addEventListener("abort", stop);
     heard();
     if (signal.aborted) fail(new TypeError("given up"));
-    else request.send(body);
+    else {
+      sent = Date.now();
+      request.send(body);
+    }
   });
 }

@@ -120,16 +120,16 @@ export class Syncer {
     const { db } = this;
     const state = await db.state(newId);
     const pending = await db.pending.orderBy("n").toArray();
+    const key = await publicKey(db);
     const request = core("next", { state, pending, now: Date.now() });
     request.unsent = (request.unsent ?? 0) + (await waitingFiles(db));
     request.version = __VERSION__;
-    request.key = await publicKey(db);
+    request.key = key;
     // Who is just signing in keeps the page to do it on until it has worked.
     if (request.entries.length > 0 && this.status.phase !== "signed_out") this.set({ phase: "sending" });
-    const sent = Date.now(); // the clock is set by how long the way took
-    const response = await post(request, this.abort.signal);
+    const { response, sent, arrived } = await post(request, this.abort.signal);
     this.ended = response.ended === true;
-    await this.takeIn(response, sent);
+    await this.takeIn(response, sent, arrived);
     const left = await db.pending.toArray();
     return response.more || response.renew === true || left.some((p) => !p.seq && !p.held && !request.entries.some((e) => e.id === p.id));
   }
@@ -148,12 +148,12 @@ export class Syncer {
   }
 
   /** Replaces base, and shows what is still pending on top, all in one transaction. */
-  private async takeIn(response: SyncResponse, sent: number) {
+  private async takeIn(response: SyncResponse, sent: number, now: number) {
     const { db } = this;
     await db.transaction("rw", db.base, db.shown, db.pending, db.remembered, async () => {
       const state = await db.state(newId);
       const pending = await db.pending.orderBy("n").toArray();
-      const q = { state, pending, base: [], response, sent, now: Date.now(), identity: newId() };
+      const q = { state, pending, base: [], response, sent, now, identity: newId() };
       // Under a new identity, nothing of what was told before counts: the core looks at all of it.
       const base = response.renew ? await db.base.toArray() : (await db.base.bulkGet(core("touched", q).map(keyOf))).filter((d) => d !== undefined);
       const change = core("receive", { ...q, base });
@@ -204,7 +204,14 @@ function statusOf(e: unknown): SyncStatus {
   return { phase: "offline" };
 }
 
-async function post(request: unknown, signal: AbortSignal): Promise<SyncResponse> {
+/** An answer, and when it was asked for and came: the clock is set by that. */
+interface Synced {
+  response: SyncResponse;
+  sent: number;
+  arrived: number;
+}
+
+async function post(request: unknown, signal: AbortSignal): Promise<Synced> {
   const raw = JSON.stringify(request);
   const headers: Record<string, string> = { "Content-Type": "application/json" };
   let body: XMLHttpRequestBodyInit = raw;
@@ -217,7 +224,7 @@ async function post(request: unknown, signal: AbortSignal): Promise<SyncResponse
     const problem = parsed<Partial<Problem>>(answer.text) ?? {};
     throw new ServerProblem(answer.status, problem.code ?? "server.failed", problem.args);
   }
-  return JSON.parse(answer.text);
+  return { response: JSON.parse(answer.text), sent: answer.sent, arrived: answer.arrived };
 }
 
 function parsed<T>(text: string): T | undefined {

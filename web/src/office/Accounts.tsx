@@ -12,17 +12,17 @@ import { Answer, Failure } from "./queries";
 const base = "/api/office/accounts";
 
 /** Who can sign in, where they are signed in, and the end of it: for administrators. */
-export function Accounts() {
+export default function Accounts() {
   const { t } = useTranslation();
   const query = useQuery({ queryKey: ["accounts"], queryFn: question<AccountLine[]>(base) });
   return (
-    <section className="sec" aria-label={t("accounts.title")}>
-      <h2>
+    <main className="review">
+      <h1>
         {t("accounts.title")} <span className="small quiet">{t("accounts.hint")}</span>
-      </h2>
+      </h1>
       <Answer query={query}>
         {(lines) => (
-          <table className="table">
+          <table className="table accounts">
             <thead>
               <tr>
                 <th>{t("accounts.who")}</th>
@@ -39,7 +39,7 @@ export function Accounts() {
           </table>
         )}
       </Answer>
-    </section>
+    </main>
   );
 }
 
@@ -64,9 +64,11 @@ function Line({ line: l }: { line: AccountLine }) {
           <Session key={s.id} session={s} />
         ))}
       </td>
-      <td className="nowrap">
-        {l.login && <Access line={l} />}
-        <Password line={l} />
+      <td>
+        <span className="accounts-ways">
+          {l.login && <Access line={l} />}
+          <Password line={l} />
+        </span>
       </td>
     </tr>
   );
@@ -149,18 +151,20 @@ function Password({ line: l }: { line: AccountLine }) {
       </Button>
       <Dialog open={asking} onClose={close} fullWidth maxWidth="xs">
         <DialogTitle>{t("accounts.passwordAsk", { name: l.name })}</DialogTitle>
-        <DialogContent className="form-stack">
-          {give.data ? (
-            <p role="status">
-              {t("accounts.given", { login: give.data.login })} <b className="mono">{give.data.password}</b>
-            </p>
-          ) : (
-            <>
-              <DialogContentText>{t("accounts.passwordHint")}</DialogContentText>
-              {!l.login && <TextField label={t("signin.login")} value={login} onChange={(e) => setLogin(e.target.value)} />}
-            </>
-          )}
-          <Failure error={give.error} />
+        <DialogContent>
+          <div className="form-stack">
+            {give.data ? (
+              <p role="status">
+                {t("accounts.given", { login: give.data.login })} <b className="mono">{give.data.password}</b>
+              </p>
+            ) : (
+              <>
+                <DialogContentText>{t("accounts.passwordHint")}</DialogContentText>
+                {!l.login && <TextField label={t("signin.login")} value={login} onChange={(e) => setLogin(e.target.value)} />}
+              </>
+            )}
+            <Failure error={give.error} />
+          </div>
         </DialogContent>
         <DialogActions>
           <Button onClick={close}>{t(give.data ? "accounts.noted" : "choose.cancel")}</Button>

@@ -13,7 +13,11 @@ export function Intake() {
   const [customer, setCustomer] = useState<CustomerHit>();
   const [opened, setOpened] = useState<string>();
   const [said, setSaid] = useState("");
-  const order = useBoard(isoDate(Date.now())).data?.unplaced.find((o) => o.id === opened);
+  const found = useBoard(isoDate(Date.now())).data?.unplaced.find((o) => o.id === opened);
+  // Somebody else may plan it meanwhile: what is half filled in here stays.
+  const [kept, setKept] = useState(found);
+  if (found && found !== kept) setKept(found);
+  const order = opened ? (found ?? (kept?.id === opened ? kept : undefined)) : undefined;
   return (
     <main className="intake">
       <h1>{t("intake.title")}</h1>

@@ -22,6 +22,7 @@ import "./office.css";
 
 const SignIn = lazy(() => import("../session/SignIn"));
 const ChangePassword = lazy(() => import("../session/ChangePassword"));
+const Accounts = lazy(() => import("./Accounts"));
 const Designer = lazy(() => import("./designer/Designer"));
 const Stores = lazy(() => import("./stores/Stores"));
 const EndRules = lazy(() => import("./rules/EndRules"));
@@ -60,6 +61,7 @@ function Office({ me }: { me: Me }) {
           <Route path="/records/:type/:id" element={<RecordScreen />} />
           <Route path="/stores/*" element={<Later screen={<Stores />} />} />
           <Route path="/setup" element={<Setup me={me} />} />
+          {has(me, "administrator") && <Route path="/setup/people" element={<Later screen={<Accounts />} />} />}
           <Route path="/setup/sheets" element={<Sheets />} />
           <Route path="/setup/kinds" element={<Kinds />} />
           <Route path="/setup/ends" element={<Later screen={<EndRules />} />} />

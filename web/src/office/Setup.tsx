@@ -9,7 +9,6 @@ import { Empty } from "../ui/Empty";
 import { duration, timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
 import { PickFile } from "../ui/PickFile";
-import { Accounts } from "./Accounts";
 import { Badges } from "./Badges";
 import { Answer, Failure, useDevices } from "./queries";
 import { SentMessages } from "./SentMessages";
@@ -24,6 +23,7 @@ export function Setup({ me }: { me: Me }) {
         <Link to="/office/setup/sheets">{t("sheets.title")}</Link>
         <Link to="/office/setup/kinds">{t("kinds.title")}</Link>
         <Link to="/office/setup/ends">{t("rules.title")}</Link>
+        {has(me, "administrator") && <Link to="/office/setup/people">{t("accounts.title")}</Link>}
       </nav>
       <h1>
         {t("devices.title")} <span className="small quiet">{t("devices.hint")}</span>
@@ -31,7 +31,6 @@ export function Setup({ me }: { me: Me }) {
       <Answer query={devices}>
         {(lines) => (lines.length === 0 ? <Empty>{t("devices.none")}</Empty> : <Devices lines={lines} mayEnd={has(me, "dispatcher")} />)}
       </Answer>
-      {has(me, "administrator") && <Accounts />}
       {has(me, "dispatcher") && <TakeIn />}
       {has(me, "dispatcher") && <Badges />}
       <SentMessages />

@@ -28,13 +28,14 @@ export const question =
     return answer;
   };
 
-/** Up to where everything on the screen has been seen: as far as its oldest part. */
-function seenNow(client: QueryClient): number {
-  const parts = client
+/** Up to where what is on the screen has been seen: as far as the oldest part of it, of those about the subjects when there are any. */
+function seenNow(client: QueryClient, orders: Order[]): number {
+  const active = client
     .getQueryCache()
     .findAll({ type: "active" })
-    .map((q) => seenBy.get(q.queryHash) ?? 0)
-    .filter((n) => n > 0);
+    .filter((q) => (seenBy.get(q.queryHash) ?? 0) > 0);
+  const about = active.filter((q) => orders.some((o) => q.queryKey.includes(o.subject.id)));
+  const parts = (about.length > 0 ? about : active).map((q) => seenBy.get(q.queryHash) ?? 0);
   return parts.length > 0 ? Math.min(...parts) : 0;
 }
 
@@ -126,12 +127,12 @@ export function useCommands({ form = false } = {}) {
   const client = useQueryClient();
   const press = useRef<Press>(undefined);
   press.current ??= new Press();
-  const [opened] = useState(() => seenNow(client));
+  const [opened] = useState(() => seenNow(client, []));
   const remembered = press.current;
   const mutation = useMutation({
     mutationFn: async (orders: Order[]) => {
       try {
-        const entries = await send(remembered.batch(orders, form ? opened : seenNow(client)));
+        const entries = await send(remembered.batch(orders, form ? opened : seenNow(client, orders)));
         remembered.done(entries);
         return entries;
       } catch (e) {

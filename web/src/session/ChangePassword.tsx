@@ -28,27 +28,29 @@ export default function ChangePassword({ onClose }: { onClose: (changed: boolean
     <Dialog open onClose={() => onClose(false)} fullWidth maxWidth="xs">
       <form onSubmit={submit}>
         <DialogTitle>{t("password.title")}</DialogTitle>
-        <DialogContent className="form-stack">
-          <p className="quiet">{t("password.hint")}</p>
-          <TextField
-            label={t("password.old")}
-            type="password"
-            autoComplete="current-password"
-            value={old}
-            onChange={(e) => setOld(e.target.value)}
-            required
-            autoFocus
-          />
-          <TextField
-            label={t("password.new")}
-            helperText={t("password.rule")}
-            type="password"
-            autoComplete="new-password"
-            value={fresh}
-            onChange={(e) => setFresh(e.target.value)}
-            required
-          />
-          <div role="alert">{wrong && <Tag kind="bad">{wrong}</Tag>}</div>
+        <DialogContent>
+          <div className="form-stack">
+            <p className="quiet">{t("password.hint")}</p>
+            <TextField
+              label={t("password.old")}
+              type="password"
+              autoComplete="current-password"
+              value={old}
+              onChange={(e) => setOld(e.target.value)}
+              required
+              autoFocus
+            />
+            <TextField
+              label={t("password.new")}
+              helperText={t("password.rule")}
+              type="password"
+              autoComplete="new-password"
+              value={fresh}
+              onChange={(e) => setFresh(e.target.value)}
+              required
+            />
+            <div role="alert">{wrong && <Tag kind="bad">{wrong}</Tag>}</div>
+          </div>
         </DialogContent>
         <DialogActions>
           <Button onClick={() => onClose(false)}>{t("choose.cancel")}</Button>

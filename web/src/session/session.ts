@@ -33,14 +33,16 @@ export function remember(me: Me | null) {
 
 export const remembered = () => current;
 
-// Another tab signed out, or somebody else in.
-addEventListener("storage", (e) => {
-  if (e.key !== key && e.key !== null) return;
-  const now = read();
-  if (now?.id === current?.id) return;
-  current = now;
-  for (const f of listeners) f();
-});
+/** Follows other tabs: when somebody signs out in one, or somebody else in, this one does too. */
+export function followOtherTabs() {
+  addEventListener("storage", (e) => {
+    if (e.key !== key && e.key !== null) return;
+    const now = read();
+    if (now?.id === current?.id) return;
+    current = now;
+    for (const f of listeners) f();
+  });
+}
 
 /** Tells the office that somebody signed out here without signal, before anybody else signs in. */
 export async function finishLeaving() {

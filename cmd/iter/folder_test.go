@@ -1,0 +1,119 @@
+package main
+
+import (
+	"context"
+	"crypto/sha256"
+	"net"
+	"net/http"
+	"os"
+	"path/filepath"
+	"slices"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"iter.example/iter/server/store"
+)
+
+// begun runs a command until it answers, and gives what ends it.
+func begun(t *testing.T, run func(context.Context, []string) error, args ...string) (address string, end func()) {
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	address = l.Addr().String()
+	require.NoError(t, l.Close())
+	ctx, cancel := context.WithCancel(context.Background())
+	done := make(chan error, 1)
+	go func() { done <- run(ctx, append(args, "--address", address)) }()
+	require.Eventually(t, func() bool { // it listens before it is ready, and then answers
+		res, err := http.Get("http://" + address + "/healthz")
+		if err == nil {
+			_ = res.Body.Close()
+		}
+		return err == nil
+	}, 2*time.Minute, 20*time.Millisecond)
+	return address, func() {
+		cancel()
+		require.NoError(t, <-done)
+	}
+}
+
+// seal is what tells whether a folder was touched: its files with their hashes, but those that SQLite makes for whoever reads.
+func seal(t *testing.T, dir string) map[string][32]byte {
+	out := map[string][32]byte{}
+	require.NoError(t, filepath.WalkDir(dir, func(path string, e os.DirEntry, err error) error {
+		if err != nil || e.IsDir() || slices.Contains([]string{store.LockName, store.FileName + "-shm", store.FileName + "-wal"}, e.Name()) {
+			return err
+		}
+		raw, err := os.ReadFile(path)
+		out[path] = sha256.Sum256(raw)
+		return err
+	}))
+	return out
+}
+
+// A demo erases a demo, and nothing else: neither a company's data nor files of which nobody knows whose they are.
+func TestADemoTouchesNoCompany(t *testing.T) {
+	ctx, live := context.Background(), t.TempDir()
+	require.NoError(t, runAdmin(ctx, []string{"--data", live, "--login", "ada"}))
+	other := t.TempDir()
+	require.NoError(t, os.MkdirAll(filepath.Join(other, store.FilesDir), 0o700))
+	for _, dir := range []string{live, other} {
+		before := seal(t, dir)
+		for _, keep := range []string{"--keep=false", "--keep"} {
+			require.ErrorContains(t, runDemo(ctx, []string{"--data", dir, "--address", "127.0.0.1:0", "--history", "0", keep}), "nothing was changed", dir)
+		}
+		assert.Equal(t, before, seal(t, dir))
+	}
+
+	demo := t.TempDir()
+	_, end := begun(t, runDemo, "--data", demo, "--history", "0")
+	require.ErrorContains(t, runDemo(ctx, []string{"--data", demo, "--address", "127.0.0.1:0"}), "another Iter uses this directory", "not even a demo that is being shown")
+	end()
+	marked, err := store.DemoIn(ctx, demo)
+	require.NoError(t, err)
+	assert.True(t, marked)
+	before := seal(t, demo)
+	require.ErrorContains(t, runServe(ctx, []string{"--data", demo, "--address", "127.0.0.1:0"}), "passwords everybody knows")
+	assert.Equal(t, before, seal(t, demo))
+
+	backup := t.TempDir()
+	require.NoError(t, runBackup(ctx, []string{"--data", demo, backup}))
+	marked, err = store.DemoIn(ctx, backup)
+	require.NoError(t, err)
+	assert.True(t, marked, "a copy of a demo is one")
+	_, end = begun(t, runDemo, "--data", demo, "--history", "0")
+	end()
+}
+
+// One program serves from a folder at a time, and one that can't begin writes nothing.
+func TestAFolderIsServedOnce(t *testing.T) {
+	ctx, dir := context.Background(), t.TempDir()
+	require.NoError(t, runAdmin(ctx, []string{"--data", dir, "--login", "ada"}))
+	address, end := begun(t, runServe, "--data", dir)
+	require.ErrorContains(t, runServe(ctx, []string{"--data", dir, "--address", "127.0.0.1:0"}), "another Iter uses this directory")
+	fresh := filepath.Join(t.TempDir(), "new")
+	for _, run := range []func(context.Context, []string) error{runServe, runDemo} {
+		require.ErrorContains(t, run(ctx, []string{"--data", fresh, "--address", address}), "is in use by another program; nothing was changed")
+		assert.NoDirExists(t, fresh)
+	}
+	require.NoError(t, runVerify(ctx, []string{"--data", dir}), "whoever only looks may")
+	end()
+	_, end = begun(t, runServe, "--data", dir)
+	end()
+}
+
+// A folder of an earlier program is folded anew by itself.
+func TestAnEarlierProgramsFolderIsRaised(t *testing.T) {
+	ctx, dir := context.Background(), t.TempDir()
+	require.NoError(t, runAdmin(ctx, []string{"--data", dir, "--login", "ada"}))
+	s, err := newFlags("x", dir).open(ctx, nil)
+	require.NoError(t, err)
+	_, err = s.Sessions().Exec("PRAGMA user_version = 0; DELETE FROM search")
+	require.NoError(t, err)
+	require.NoError(t, s.Close())
+	_, end := begun(t, runServe, "--data", dir)
+	end()
+	require.NoError(t, runVerify(ctx, []string{"--data", dir}))
+}
