@@ -118,16 +118,11 @@ func runServe(ctx context.Context, args []string) error {
 	if err := f.Parse(args); err != nil {
 		return err
 	}
-	l, err := f.listen()
+	l, leave, err := f.take()
 	if err != nil {
 		return err
 	}
-	defer l.Close()
-	unlock, err := f.lock()
-	if err != nil {
-		return err
-	}
-	defer func() { _ = unlock() }()
+	defer leave()
 	if made, err := holdsDemo(ctx, *f.data); err != nil {
 		return err
 	} else if made {
@@ -146,21 +141,24 @@ func runServe(ctx context.Context, args []string) error {
 	return serve(ctx, f, l, s, nil)
 }
 
-// listen takes the address before anything is written, so that a second program on it changes nothing.
-func (f flags) listen() (net.Listener, error) {
-	l, err := net.Listen("tcp", *f.address)
-	if errors.Is(err, syscall.EADDRINUSE) {
-		return nil, fmt.Errorf("%s is in use by another program; nothing was changed. Stop it, or choose another address with --address", *f.address)
-	}
-	return l, err
-}
-
-// lock takes the directory that --data names.
-func (f flags) lock() (func() error, error) {
+// take takes the address and the directory to serve from, before anything is written: a second program changes nothing. leave gives them
+// back.
+func (f flags) take() (l net.Listener, leave func(), err error) {
 	if *f.data == "" {
-		return nil, errNoData
+		return nil, nil, errNoData
 	}
-	return store.Lock(*f.data)
+	l, err = net.Listen("tcp", *f.address)
+	if errors.Is(err, syscall.EADDRINUSE) {
+		return nil, nil, fmt.Errorf("%s is in use by another program; nothing was changed. Stop it, or choose another address with --address", *f.address)
+	}
+	if err != nil {
+		return nil, nil, err
+	}
+	unlock, err := store.Lock(*f.data)
+	if err != nil {
+		return nil, nil, errors.Join(err, l.Close())
+	}
+	return l, func() { _, _ = l.Close(), unlock() }, nil
 }
 
 var errNoData = errors.New("say where the data is: --data DIR")
@@ -211,16 +209,11 @@ func runDemo(ctx context.Context, args []string) error {
 	if err := f.Parse(args); err != nil {
 		return err
 	}
-	l, err := f.listen()
+	l, leave, err := f.take()
 	if err != nil {
 		return err
 	}
-	defer l.Close()
-	unlock, err := f.lock()
-	if err != nil {
-		return err
-	}
-	defer func() { _ = unlock() }()
+	defer leave()
 	if err := emptied(ctx, *f.data, *keep); err != nil {
 		return err
 	}

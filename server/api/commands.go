@@ -25,6 +25,7 @@ type HeldLine struct {
 	BroughtBy string    `json:"by,omitempty"`     // name of who took in the file that it came in
 	About     string    `json:"about"`            // what it is about, in words
 	Cannot    *msg.Code `json:"cannot,omitempty"` // why it can't be taken on by whoever asks
+	Theirs    bool      `json:"theirs"`           // whether it is for whoever asks to decide on
 	Would     Would     `json:"would"`
 }
 
@@ -59,14 +60,16 @@ func (s *Server) held(c *gin.Context) {
 	}
 	out := []HeldLine{}
 	for _, h := range all {
-		// Each on a snapshot of its own: what one would change is not there for the next.
-		err := s.Store.Read(ctx, func(tx *store.Tx) error {
-			l, theirs, err := heldLine(tx, d, h)
-			if theirs || d.Person.Has(records.Dispatcher, records.Reviewer) {
+		// Each on a snapshot of its own: what it would change is not there for the next, nor for the words.
+		var outlook syncing.Outlook
+		err := s.Store.Read(ctx, func(tx *store.Tx) (err error) { outlook, err = syncing.LookAhead(tx, d, h); return err })
+		if err == nil && (outlook.Theirs || d.Person.Has(records.Dispatcher, records.Reviewer)) {
+			err = s.Store.Read(ctx, func(tx *store.Tx) error {
+				l, err := heldLine(tx, h, outlook)
 				out = append(out, l)
-			}
-			return err
-		})
+				return err
+			})
+		}
 		if err != nil {
 			s.fail(c, err)
 			return
@@ -75,27 +78,22 @@ func (s *Server) held(c *gin.Context) {
 	c.JSON(http.StatusOK, out)
 }
 
-// heldLine says a held entry and what it would do in words, and whether whoever asks decides on it.
-func heldLine(tx *store.Tx, d syncing.Device, h store.HeldEntry) (HeldLine, bool, error) {
-	l := HeldLine{HeldEntry: h, Would: Would{Changes: []WouldChange{}, Flags: []msg.Code{}}}
+// heldLine says a held entry and what it would do in words.
+func heldLine(tx *store.Tx, h store.HeldEntry, outlook syncing.Outlook) (HeldLine, error) {
+	l := HeldLine{HeldEntry: h, Cannot: outlook.Why, Theirs: outlook.Theirs, Would: Would{Changes: []WouldChange{}, Flags: []msg.Code{}}}
 	var err error
 	if l.Name, err = tx.NameOf(h.Person); err != nil {
-		return l, false, err
+		return l, err
 	}
 	if h.Brought != "" {
 		if l.BroughtBy, err = tx.NameOf(h.Brought); err != nil {
-			return l, false, err
+			return l, err
 		}
 	}
 	if l.About, err = tx.About(h.Entry.Subject); err != nil {
-		return l, false, err
+		return l, err
 	}
-	outlook, err := syncing.LookAhead(tx, d, h)
-	if err != nil {
-		return l, false, err
-	}
-	l.Cannot = outlook.Why
-	return l, outlook.Theirs, l.Would.tell(tx, outlook)
+	return l, l.Would.tell(tx, outlook)
 }
 
 // tell puts what would happen in words.

@@ -121,6 +121,18 @@ func TestAnAdministratorDisablesAndEnables(t *testing.T) {
 	}
 }
 
+// Behind TLS, cookies go over it alone, and browsers are told to come no other way.
+func TestOverTLS(t *testing.T) {
+	p := start(t, func(c *api.Config) { c.Secure = true })
+	res := p.client("").post("/api/signin", api.SignIn{Login: "ann", Password: password})
+	assert.Contains(t, res.Header.Get("Strict-Transport-Security"), "max-age=")
+	require.Len(t, res.Cookies(), 2)
+	for _, c := range res.Cookies() {
+		assert.True(t, c.Secure && c.HttpOnly, c.Name)
+	}
+	assert.Empty(t, start(t).client("").get("/healthz").Header.Get("Strict-Transport-Security"))
+}
+
 // Very many wrong tries at once are counted before any is looked at; whoever signed in before in their own browser gets in meanwhile.
 func TestAFloodOfWrongTries(t *testing.T) {
 	p := start(t)

@@ -847,6 +847,7 @@ export interface HeldLine {
   by?: string;
   about: string;
   cannot?: Code;
+  theirs: boolean;
   would: Would;
 }
 

@@ -83,8 +83,8 @@ function Session({ session: s }: { session: SessionLine }) {
   const { t } = useTranslation();
   const end = useDo(`/api/office/sessions/${encodeURIComponent(s.id)}/end`);
   return (
-    <span className="line small">
-      <span className="grow">
+    <span className="accounts-session small">
+      <span>
         {s.agent || t("accounts.somewhere")}{" "}
         <span className="quiet">{[s.address, t("accounts.seen", { time: timeOrDay(s.seen) })].filter(Boolean).join(" · ")}</span>
       </span>

@@ -1,7 +1,7 @@
 import { Button } from "@mui/material";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
-import type { HeldLine as Held, WouldChange } from "../types";
+import type { HeldLine as Held, Ref, WouldChange } from "../types";
 import { timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
 import { say, type Word } from "../words/i18n";
@@ -17,14 +17,14 @@ export function HeldLine({ held }: { held: Held }) {
   return (
     <div className="line look-line">
       <span className="grow">
-        <Tag kind="warn">{say(held.why)}</Tag>
+        <Tag kind="warn">{t("held.why", { why: say(held.why) })}</Tag>
         <span className="block">
           <b>{held.name}</b> <Sentence kind={entry.kind} args={texts(entry.body)} />
         </span>
         <span className="small quiet block">
-          {entry.subject.type === "visit" && held.about && (
+          {held.about && (
             <>
-              <Link to={`/office/visits/${entry.subject.id}`}>{held.about}</Link> ·{" "}
+              <About subject={entry.subject} about={held.about} /> ·{" "}
             </>
           )}
           {[timeOrDay(entry.at), held.by && t("held.brought", { name: held.by })].filter(Boolean).join(" · ")}
@@ -52,11 +52,18 @@ export function HeldLine({ held }: { held: Held }) {
       <Button disabled={decide.isPending || !!held.cannot} onClick={() => go("take")}>
         {t("review.heldTake")}
       </Button>
-      <Button disabled={decide.isPending} onClick={() => go("set_aside")}>
+      <Button disabled={decide.isPending || !held.theirs} onClick={() => go("set_aside")}>
         {t("review.heldSet")}
       </Button>
     </div>
   );
+}
+
+/** What an entry is about, with a link where it has a page. */
+function About({ subject, about }: { subject: Ref; about: string }) {
+  if (subject.type === "visit") return <Link to={`/office/visits/${subject.id}`}>{about}</Link>;
+  if (["customer", "site", "asset"].includes(subject.type)) return <Link to={`/office/records/${subject.type}/${subject.id}`}>{about}</Link>;
+  return about;
 }
 
 /** A document that would change; of a record, its fields. */

@@ -768,6 +768,7 @@ export const en = {
   "review.flags_other": "{{count}} things flagged",
   "review.heldTake": "Apply it",
   "review.heldSet": "Set aside",
+  "held.why": "Held: {{why}}",
   "held.would": "Applying it, in the name of {{name}} and with a mark that you did so, would change:",
   "held.nothing": "nothing that is not so already",
   "held.new": "new",

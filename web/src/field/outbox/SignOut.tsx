@@ -14,7 +14,8 @@ export function SignOut({ label }: { label: string }) {
   const begin = async () => {
     setBusy(true);
     const unsent = await syncer.handOver();
-    if (unsent === 0 && navigator.onLine) return void leave(db);
+    const reached = syncer.status.phase === "idle" || syncer.status.phase === "signed_out";
+    if (unsent === 0 && reached) return void leave(db);
     setBusy(false);
     setLeft(unsent);
   };
