@@ -44,6 +44,17 @@ func flood(ctx context.Context, program string) {
 	go func() { _, _ = io.Copy(io.Discard, out) }()
 	peak := func() float64 { return megabytes(c.Process.Pid, "VmHWM") }
 
+	account := demo.Accounts()[0]
+	jar, err := cookiejar.New(nil)
+	check(err)
+	phone := &http.Client{Jar: jar}
+	res, err := phone.Post(url+"/api/signin", "application/json", strings.NewReader(fmt.Sprintf(`{"login":%q,"password":%q}`, account.Login, account.Password)))
+	check(err)
+	_ = res.Body.Close()
+	if res.StatusCode != http.StatusOK {
+		check(fmt.Errorf("sign in: %s", res.Status))
+	}
+
 	quiet := peak()
 	var all sync.WaitGroup
 	for i := range 300 {
@@ -56,13 +67,6 @@ func flood(ctx context.Context, program string) {
 	all.Wait()
 	fmt.Printf("memory, 300 wrong sign-ins at once: %.0f MB at the most, %.0f MB before (each hash takes 64 MB)\n", peak(), quiet)
 
-	account := demo.Accounts()[0]
-	jar, err := cookiejar.New(nil)
-	check(err)
-	phone := &http.Client{Jar: jar}
-	res, err := phone.Post(url+"/api/signin", "application/json", strings.NewReader(fmt.Sprintf(`{"login":%q,"password":%q}`, account.Login, account.Password)))
-	check(err)
-	_ = res.Body.Close()
 	before := peak()
 	for _, side := range []int{7_900, 24_000} { // the largest that is drawn, and one that is not
 		for i := range 6 {
@@ -100,6 +104,9 @@ func send(c *http.Client, url string, file []byte) {
 	hash := base64.StdEncoding.EncodeToString([]byte(hex.EncodeToString(sum[:])))
 	began := ask("POST", url+"/api/upload/", nil, "Upload-Length", fmt.Sprint(len(file)), "Upload-Metadata", "hash "+hash)
 	at := began.Header.Get("Location")
+	if began.StatusCode != http.StatusCreated {
+		check(fmt.Errorf("upload: %s", began.Status))
+	}
 	if strings.HasPrefix(at, "/") {
 		at = url + at
 	}
