@@ -2,7 +2,7 @@
 import { expect, type Page, test } from "@playwright/test";
 import { openWork, Phone, Program, password, signIn, write } from "./program.js";
 
-const program = new Program(8446);
+const program = new Program(8448);
 let phone: Phone;
 
 test.beforeAll(() => program.start());
