@@ -6,13 +6,16 @@ import { createRoot } from "react-dom/client";
 import { useTranslation } from "react-i18next";
 import { BrowserRouter, Navigate, Route, Routes } from "react-router";
 import FieldApp, { ready } from "./field/FieldApp";
-import { followOtherTabs, isField, isOffice, isTerminal, useMe } from "./session/session";
+import { finishLeaving, followOtherTabs, isField, isOffice, isTerminal, useMe } from "./session/session";
 import { Boundary } from "./ui/Boundary";
 import { useGround } from "./ui/ground";
 import { screen } from "./ui/screen";
 import "./words/i18n";
 
 followOtherTabs();
+const tellOfLeaving = () => void finishLeaving().catch(() => {}); // tried again with the next signal
+tellOfLeaving();
+addEventListener("online", tellOfLeaving);
 // Whoever works in the field sees the first screen at once, without a page that says it is coming.
 if (!location.pathname.startsWith("/check")) await ready;
 const SignIn = screen(() => import("./session/SignIn"));

@@ -44,11 +44,17 @@ export function followOtherTabs() {
   });
 }
 
-/** Tells the office that somebody signed out here without signal, before anybody else signs in. */
-export async function finishLeaving() {
-  if (!localStorage.getItem(leavingKey)) return;
-  await askWith("/api/signout", { method: "POST" });
-  localStorage.removeItem(leavingKey);
+let leaving: Promise<void> | undefined;
+
+/** Tells the office that somebody signed out here without signal: once there is some, and before anybody signs in. */
+export function finishLeaving(): Promise<void> {
+  if (!localStorage.getItem(leavingKey)) return Promise.resolve();
+  leaving ??= askWith("/api/signout", { method: "POST" })
+    .then(() => localStorage.removeItem(leavingKey))
+    .finally(() => {
+      leaving = undefined;
+    });
+  return leaving;
 }
 
 /** Whether whoever is signed in has one of some roles. */
