@@ -16,7 +16,7 @@ export const chromium = {
 export default defineConfig({
   testDir: "tests",
   outputDir: ".tmp/results",
-  workers: 2, // each file has a program of its own
+  workers: 1,
   timeout: 300_000,
   retries: process.env.CI ? 1 : 0, // the machines are shared, and stand still for seconds at times
   expect: { timeout: 30_000 },
