@@ -126,9 +126,6 @@ func crewKeys(e Entry, b CrewClocked) []Ref {
 	return []Ref{TimecardRef(b.Helper, e.At), {"person", b.Helper}}
 }
 
-// crewSure raises a helper's clock of before helpers were asked: it counted at once, whoever they were.
-func crewSure(e Entry) (Entry, error) { return e, nil }
-
 // UnsureHelper names the helper whose clock an entry of an earlier version turns, which would count at once.
 func (f *Fact) UnsureHelper() string {
 	if b, ok := f.body.(CrewClocked); ok && f.Entry.V == 1 && b.Helper != f.Entry.Actor {
@@ -137,7 +134,7 @@ func (f *Fact) UnsureHelper() string {
 	return ""
 }
 
-// crewClocked turns a helper's clock. Whoever was not planned and is not on the visit is asked first, on their own device.
+// crewClocked turns a helper's clock. Since version 2, whoever was not planned and is not on the visit is asked first, on their own device.
 func crewClocked(t *tx, e Entry, b CrewClocked) error {
 	v, err := t.fact()
 	if err != nil {

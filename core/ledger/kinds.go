@@ -24,8 +24,8 @@ var (
 )
 
 var kinds = map[string]*kind{
-	"record.created": of("", byType, nil, nil, created).since(lenient),
-	"record.amended": of("", byType, checkAmendment, nil, amended).since(lenient),
+	"record.created": of("", byType, nil, nil, created).since(asItWas),
+	"record.amended": of("", byType, checkAmendment, nil, amended).since(asItWas),
 
 	"stock.counted":     of("stock", stores, checkCount, nil, counted).both().whatever(),
 	"stock.scrapped":    of("stock", stores, checkScrap, nil, scrapped).both().whatever(),
@@ -81,7 +81,7 @@ var kinds = map[string]*kind{
 	"task.started":        task(work.TaskStarted).shared(),
 	"task.held":           task(work.TaskHeld).shared(),
 	"task.done":           task(work.TaskDone).shared(),
-	"crew.clocked":        of("visit", nil, checkCrew, crewKeys, crewClocked).since(crewSure),
+	"crew.clocked":        of("visit", nil, checkCrew, crewKeys, crewClocked).since(asItWas),
 	"crew.answered":       of("visit", nil, checkCrewAnswered, crewAnsweredKeys, crewAnswered),
 	"message.sent":        of("visit", nil, checkMessage, nil, messageSent),
 	"part.requested":      of("visit", nil, checkRequest, func(e Entry, _ PartRequested) []Ref { return []Ref{RequestRef(e.ID)} }, partRequested).shared(),
@@ -227,8 +227,8 @@ type place struct{ stock.Place }
 
 func (p place) Check() error { return records.CheckText("name", p.Name, true, 200) }
 
-// lenient leaves an entry about a record as it is: since version 2 more is asked of a record, and what was recorded before stands.
-func lenient(e Entry) (Entry, error) { return e, nil }
+// asItWas leaves an entry of an earlier version as it is: what is asked or done since is not of what was recorded before.
+func asItWas(e Entry) (Entry, error) { return e, nil }
 
 // newChecker is a record of which more is asked since version 2.
 type newChecker interface{ CheckNew() error }

@@ -9,6 +9,9 @@ import { say, type Word } from "../words/i18n";
 import { HeldLine } from "./HeldLine";
 import { Failure, type Order, useCommands, useFlags, useHeld } from "./queries";
 
+/** How many held entries the server lists at once. */
+const mostHeld = 500;
+
 /** What somebody must look at: entries that are held, and what was taken and flagged; with what to do about each. */
 export function Look() {
   const { t } = useTranslation();
@@ -23,6 +26,7 @@ export function Look() {
       {held.map((h) => (
         <HeldLine key={h.id} held={h} />
       ))}
+      {held.length >= mostHeld && <p className="quiet">{t("held.cut", { count: mostHeld })}</p>}
       {flags.map((f) => (
         <FlagLine key={f.subject.id + f.code + f.person} flag={f} />
       ))}

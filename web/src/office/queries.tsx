@@ -119,12 +119,17 @@ export function Failure({ error }: { error: unknown }) {
   );
 }
 
+/** How many of the things others did meanwhile are shown, the latest. */
+const lastSeen = 5;
+
 /** What others did while somebody was about to, and both values of what they changed. */
 function Meanwhile({ problem: p }: { problem: ApiError["problem"] }) {
   const { t } = useTranslation();
+  const earlier = Math.max(0, (p.since?.length ?? 0) - lastSeen);
   return (
     <div className="meanwhile small">
-      {p.since?.slice(-5).map((s) => (
+      {earlier > 0 && <span className="block quiet">{t("command.earlier", { count: earlier })}</span>}
+      {p.since?.slice(-lastSeen).map((s) => (
         <span className="block" key={s.at + s.kind}>
           {timeOrDay(s.at)} <b>{s.actor}</b> <Sentence kind={s.kind} args={{}} />
         </span>
