@@ -3,6 +3,7 @@ package main
 import (
 	"context"
 	"crypto/sha256"
+	"database/sql"
 	"net"
 	"net/http"
 	"os"
@@ -104,16 +105,23 @@ func TestAFolderIsServedOnce(t *testing.T) {
 	end()
 }
 
-// A folder of an earlier program is folded anew by itself.
+// A folder of an earlier program is raised and folded anew by itself: a customer list and an account, made by the program
+// before there were capabilities.
 func TestAnEarlierProgramsFolderIsRaised(t *testing.T) {
 	ctx, dir := context.Background(), t.TempDir()
-	require.NoError(t, runAdmin(ctx, []string{"--data", dir, "--login", "ada"}))
-	s, err := newFlags("x", dir).open(ctx, nil)
-	require.NoError(t, err)
-	_, err = s.Sessions().Exec("PRAGMA user_version = 0; DELETE FROM search")
-	require.NoError(t, err)
-	require.NoError(t, s.Close())
+	require.NoError(t, os.CopyFS(dir, os.DirFS(filepath.Join("testdata", "before-rights"))))
+	said := func() (n, form int) {
+		db, err := sql.Open("sqlite", filepath.Join(dir, store.FileName))
+		require.NoError(t, err)
+		require.NoError(t, db.QueryRow("SELECT (SELECT count(*) FROM entries), user_version FROM pragma_user_version").Scan(&n, &form))
+		require.NoError(t, db.Close())
+		return n, form
+	}
+	entries, form := said()
 	_, end := begun(t, runServe, "--data", dir)
 	end()
 	require.NoError(t, runVerify(ctx, []string{"--data", dir}))
+	after, raised := said()
+	assert.Equal(t, entries, after, "what was said stays as it was said")
+	assert.Greater(t, raised, form)
 }
