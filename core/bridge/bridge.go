@@ -192,11 +192,33 @@ type Message struct {
 	Values   map[string]string `json:"values"`
 }
 
-// Dock asks what a person can do on a visit.
+// Clocks are what the clocks of some people say at a moment.
+type Clocks struct {
+	Cards []labor.Timecard `json:"cards"`
+	Now   int64            `json:"now"` // milliseconds since 1970, on the server's clock
+	Zone  labor.Zone       `json:"zone"`
+}
+
+// Dock asks what a person can do on a visit. Sites are the sites of the visits that are on the cards, by visit.
 type Dock struct {
-	Visit  work.Visit `json:"visit"`
-	Order  work.Order `json:"order"`
-	Person string     `json:"person"`
+	Clocks
+	ID     string            `json:"id"`
+	Visit  work.Visit        `json:"visit"`
+	Order  work.Order        `json:"order"`
+	Person string            `json:"person"`
+	Sites  map[string]string `json:"sites"`
+}
+
+// Standings asks where visits stand by the clocks of those who are on them.
+type Standings struct {
+	Clocks
+	Visits []KnownVisit `json:"visits"`
+}
+
+// KnownVisit is a visit with its id.
+type KnownVisit struct {
+	ID    string     `json:"id"`
+	Visit work.Visit `json:"visit"`
 }
 
 // Fill asks what a sheet of a visit comes to, or how it is begun. A version is compiled once: after the first time its document need not
@@ -335,7 +357,17 @@ var functions = map[string]func([]byte) (any, error){
 		return Earlier{lines, append([]ledger.Ref{}, wanted...)}, err
 	}),
 	"unread": with(func(in Unread) (any, error) { return in.Talk.Unread(in.Reader), nil }),
-	"dock":   with(func(in Dock) (any, error) { return view.DockOf(in.Visit, in.Order, in.Person), nil }),
+	"dock": with(func(in Dock) (any, error) {
+		clocks := view.Clocks{Now: in.Zone.In(time.UnixMilli(in.Now)), Cards: in.Cards, Sites: in.Sites}
+		return view.DockOf(in.ID, in.Visit, in.Order, in.Person, clocks), nil
+	}),
+	"standings": with(func(in Standings) (any, error) {
+		out := make([]work.Standing, len(in.Visits))
+		for i, v := range in.Visits {
+			out[i] = v.Visit.StandingAt(v.ID, in.Zone.In(time.UnixMilli(in.Now)), in.Cards)
+		}
+		return out, nil
+	}),
 	"days": with(func(in Days) (any, error) {
 		return labor.Days(in.Zone.In(time.UnixMilli(in.Now)), in.Zone, in.Rules, in.Cards...), nil
 	}),

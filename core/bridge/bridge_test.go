@@ -34,9 +34,12 @@ func ask[Out any](t *testing.T, name string, in any) (out Out) {
 func TestDock(t *testing.T) {
 	o := work.Order{Tasks: []work.Task{{ID: "t1", Name: "First"}, {ID: "t2", Name: "Second"}}}
 	v := work.Visit{Technician: "ann", Helpers: []string{"ben"}, Stage: work.OnSite, Steps: []work.Step{{Entry: "1", Person: "ann", Action: work.StartTask, Clock: labor.Work, Task: "t2"}}}
-	d := ask[view.Dock](t, "dock", bridge.Dock{Visit: v, Order: o, Person: "ann"})
-	assert.Equal(t, view.Dock{Actions: []work.Action{work.Finish, work.Pause}, Task: "t2", Running: "t2", Clocking: []string{}}, d)
-	assert.Equal(t, view.Dock{Actions: []work.Action{}, Clocking: []string{}, Helping: true}, ask[view.Dock](t, "dock", bridge.Dock{Visit: v, Order: o, Person: "ben"}))
+	clocks := bridge.Clocks{Now: 60_000, Cards: []labor.Timecard{{Person: "ann", Stamps: []labor.Stamp{{Entry: "1", At: time.UnixMilli(0), What: labor.What{Kind: labor.Work, Visit: "V1", Task: "t2"}}}}}}
+	d := ask[view.Dock](t, "dock", bridge.Dock{Clocks: clocks, ID: "V1", Visit: v, Order: o, Person: "ann"})
+	standing := work.Standing{Stage: work.OnSite, On: true}
+	assert.Equal(t, view.Dock{Actions: []work.Action{work.Finish, work.Pause}, Standing: standing, Task: "t2", Running: "t2", Clocking: []string{}, On: true}, d)
+	assert.Equal(t, view.Dock{Actions: []work.Action{}, Standing: standing, Clocking: []string{}, Helping: true}, ask[view.Dock](t, "dock", bridge.Dock{Clocks: clocks, ID: "V1", Visit: v, Order: o, Person: "ben"}))
+	assert.Equal(t, []work.Standing{standing}, ask[[]work.Standing](t, "standings", bridge.Standings{Clocks: clocks, Visits: []bridge.KnownVisit{{ID: "V1", Visit: v}}}))
 	assert.Equal(t, []work.Action{}, ask[view.Dock](t, "dock", bridge.Dock{Visit: v, Order: o, Person: "cay"}).Actions, "nothing, for whom it is not")
 	offer := work.Visit{Offered: []string{"ann", "ben"}, Stage: work.Sent}
 	assert.Equal(t, []work.Action{work.Accept, work.Decline}, ask[view.Dock](t, "dock", bridge.Dock{Visit: offer, Person: "ben"}).Actions)

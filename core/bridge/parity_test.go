@@ -118,7 +118,9 @@ func sequence(t *testing.T, seed int64, call func(string, any) []byte) (applied 
 	stop := bridge.RouteStop{ID: "V1", Site: records.Site{Lat: 54.8 + r.Float64()/20, Lon: -9.2 + r.Float64()/20}}
 	require.NoError(t, json.Unmarshal(docs[ledger.Ref{Type: "visit", ID: "V1"}], &stop.Visit))
 	require.NoError(t, json.Unmarshal(docs[ledger.Ref{Type: "workorder", ID: "W1"}], &stop.Order))
-	call("dock", bridge.Dock{Visit: stop.Visit, Order: stop.Order, Person: "ann"})
+	clocks := bridge.Clocks{Cards: cards, Now: ledgertest.Start.Add(9 * time.Hour).UnixMilli()}
+	call("dock", bridge.Dock{Clocks: clocks, ID: "V1", Visit: stop.Visit, Order: stop.Order, Person: "ann", Sites: map[string]string{"V1": "S1"}})
+	call("standings", bridge.Standings{Clocks: clocks, Visits: []bridge.KnownVisit{{ID: "V1", Visit: stop.Visit}}})
 	if seed%20 == 0 {
 		route := bridge.Route{Stops: []bridge.RouteStop{stop}, Start: &records.Point{Lat: 54.78, Lon: -9.13}, Now: ledgertest.Start.UnixMilli()}
 		call("route", route)
@@ -169,7 +171,7 @@ func TestCallNeverPanics(t *testing.T) {
 }
 
 func FuzzCall(f *testing.F) {
-	for _, n := range []string{"stamp", "apply", "next", "touched", "receive", "visit", "dock", "days", "route", "order", "coast", "holds", "message", "judge", "answer", "strokes", "fill", "begin", "area"} {
+	for _, n := range []string{"stamp", "apply", "next", "touched", "receive", "visit", "dock", "standings", "days", "route", "order", "coast", "holds", "message", "judge", "answer", "strokes", "fill", "begin", "area"} {
 		f.Add(n, []byte(`{"entry":{"kind":"note.written","v":1},"docs":[{"type":"visit","id":"V1","body":{}}],"response":{},"pending":[{}]}`))
 	}
 	f.Fuzz(func(t *testing.T, name string, in []byte) {

@@ -66,6 +66,7 @@ const (
 // Days works out the days of one person from their cards, as they stood at now: every date that has a card or a span. For the
 // week's overtime the cards go back to a Monday.
 func Days(now time.Time, zone Zone, rules []Rules, cards ...Timecard) []Day {
+	now = moment(now, cards)
 	spans, overlaps := derive(now, cards)
 	whole := spans
 	spans = Split(spans, zone)

@@ -282,6 +282,36 @@ func cut(spans []Span, start, end time.Time, corrected bool) []Span {
 	return out
 }
 
+// slack is how much later than now a stamp may seem to be: clocks are set right now and then, and never quite alike.
+const slack = time.Minute
+
+// moment is now, or just after the last stamp of the cards when that seems later: what was tapped shows at once.
+func moment(now time.Time, cards []Timecard) time.Time {
+	at := now
+	for _, c := range cards {
+		for _, s := range c.Stamps {
+			if after := s.At.Add(time.Millisecond); !s.Struck && after.After(at) && !s.At.After(now.Add(slack)) {
+				at = after
+			}
+		}
+	}
+	return at
+}
+
+// Current gives the spans of a person, whose cards are among those given, with all that was tapped up to now.
+func Current(person string, now time.Time, cards []Timecard) []Span {
+	own := slices.DeleteFunc(slices.Clone(cards), func(c Timecard) bool { return c.Person != person })
+	return Spans(moment(now, own), own...)
+}
+
+// Running is the span among those of one person that still runs, or nil.
+func Running(spans []Span) *Span {
+	if n := len(spans); n > 0 && spans[n-1].Open {
+		return &spans[n-1]
+	}
+	return nil
+}
+
 // Split cuts spans at local midnight, so that each belongs to one date.
 func Split(spans []Span, zone Zone) []Span {
 	var out []Span

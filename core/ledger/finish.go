@@ -267,6 +267,15 @@ func (b WorkFound) order(e Entry) work.Order {
 	return work.Order{Number: "F" + id[max(0, len(id)-5):], Customer: b.Customer, Site: b.Site, Asset: b.Asset, Problem: b.Problem, Priority: b.Priority, Minutes: b.Minutes, Kind: b.Kind, Found: &b.Found}
 }
 
+// workFoundV1 raises found work that said "discovered" of what the technician saw.
+func workFoundV1(e Entry) (Entry, error) {
+	return rewritten(e, func(b map[string]any) {
+		if b["how"] == "discovered" {
+			b["how"] = work.Seen
+		}
+	})
+}
+
 func checkWorkFound(b WorkFound) error {
 	if !slices.Contains(b.How.Values(), string(b.How)) {
 		return msg.New("found.how")

@@ -163,10 +163,18 @@ func TestARecommendationAndANoteForTheOffice(t *testing.T) {
 	assert.NotEmpty(t, s.fold(s.m.Entry("ann", "work.proposed", "visit", "V1", ledger.Proposed{Kind: work.Recommendation, Text: "x", Lines: []work.ProposalLine{{Text: "Seal", Quantity: d(1), Answer: work.Taken}}})).Error, "nobody accepts before it is put to them")
 }
 
+func TestFoundWorkOfAnEarlierProgram(t *testing.T) {
+	s := newScene(t)
+	e := s.m.Entry("ann", "work.found", "workorder", "W7", map[string]any{"how": "discovered", "customer": "C1", "site": "S1", "problem": "Drain cover is cracked", "priority": "normal", "minutes": 60})
+	e.V = 1
+	require.Empty(t, s.fold(e).Error)
+	assert.Equal(t, work.Seen, read[work.Order](t, s.docs, "workorder", "W7").Found.How)
+}
+
 // What can't be meant is refused, and leaves everything as it was; the same with what was meant is taken.
 func TestWhatEndsAVisitIsChecked(t *testing.T) {
 	long := strings.Repeat("long ", 7000)
-	found := ledger.WorkFound{Found: work.Found{How: work.Discovered, Visit: "V1"}, Customer: "C1", Site: "S1", Problem: "Drain cover is cracked", Priority: work.Normal, Minutes: 60}
+	found := ledger.WorkFound{Found: work.Found{How: work.Seen, Visit: "V1"}, Customer: "C1", Site: "S1", Problem: "Drain cover is cracked", Priority: work.Normal, Minutes: 60}
 	wrongly := func(change func(*ledger.WorkFound)) ledger.WorkFound {
 		b := found
 		change(&b)

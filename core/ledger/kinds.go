@@ -71,7 +71,7 @@ var kinds = map[string]*kind{
 	"visit.questioned":  of("visit", judges, checkQuestioned, nil, questioned),
 	"question.answered": of("visit", nil, checkQuestionAnswered, nil, questionAnswered),
 	"proposal.answered": of("visit", nil, checkProposalAnswered, nil, proposalAnswered),
-	"work.found":        of("workorder", nil, checkWorkFound, workFoundKeys, workFound),
+	"work.found":        of("workorder", nil, checkWorkFound, workFoundKeys, workFound).since(workFoundV1),
 	"talk.said":         of("talk", judges, checkTalkSaid, nil, talkSaid).both().whatever(),
 	"talk.read":         of("talk", judges, func(b TalkRead) error { return records.CheckID(b.Entry) }, nil, talkRead).both().whatever(),
 	"report.made":       of("visit", judges, checkReportMade, func(e Entry, _ ReportMade) []Ref { return []Ref{ReportRef(e.ID)} }, reportMade).both().whatever(),

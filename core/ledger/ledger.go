@@ -221,6 +221,18 @@ type kind struct {
 // raise makes of an entry of one version one of the next.
 type raise func(Entry) (Entry, error)
 
+// rewritten is an entry with another body: what change makes of it.
+func rewritten(e Entry, change func(body map[string]any)) (Entry, error) {
+	var b map[string]any
+	if err := json.Unmarshal(e.Body, &b); err != nil || b == nil {
+		return e, msg.New("entry.body", "kind", e.Kind)
+	}
+	change(b)
+	raw, err := json.Marshal(b)
+	e.Body = raw
+	return e, err
+}
+
 func (k *kind) version() int { return 1 + len(k.raise) }
 
 // since gives the kind its earlier versions: how each is raised to the next, from the first.

@@ -2,7 +2,6 @@ package ledger
 
 import (
 	"cmp"
-	"encoding/json"
 	"slices"
 
 	"iter.example/iter/core/labor"
@@ -36,14 +35,7 @@ func checkStruck(b Struck) error {
 
 // struckV1 raises a strike-out that did not say whose entry it struck: it was always one's own.
 func struckV1(e Entry) (Entry, error) {
-	var b map[string]any
-	if err := json.Unmarshal(e.Body, &b); err != nil || b == nil {
-		return e, msg.New("entry.body", "kind", e.Kind)
-	}
-	b["person"] = e.Actor
-	raw, err := json.Marshal(b)
-	e.Body = raw
-	return e, err
+	return rewritten(e, func(b map[string]any) { b["person"] = e.Actor })
 }
 
 func struckKeys(_ Entry, b Struck) []Ref {

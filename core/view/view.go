@@ -29,6 +29,8 @@ type Visit struct {
 	Site     records.Site     `json:"site"`
 	Asset    *records.Asset   `json:"asset,omitempty"`
 
+	Standing work.Standing `json:"standing"`
+
 	Hours labor.Hours `json:"hours"` // seconds, of all who were on it
 	Crew  []CrewTime  `json:"crew"`  // theirs, the technician first
 	Tasks []TaskLine  `json:"tasks"`
@@ -171,6 +173,7 @@ func (b *builder) visit(id string, now time.Time) *Visit {
 	b.machines(out)
 	b.substances(out, now)
 	out.Attention = out.Visit.Attentions(out.Order.Asset, out.Progress)
+	out.Standing = b.standing(id, out.Visit, now)
 	out.Crew = b.crew(id, out.Visit, now)
 	out.Hours = total(id, out.Crew)
 	out.Days = days(out.Crew)
@@ -337,16 +340,7 @@ func (b *builder) crew(id string, v work.Visit, now time.Time) []CrewTime {
 		if !stopped {
 			last = later(last, now.In(last.Location()))
 		}
-		var cards []labor.Timecard
-		for day := first; ; day = day.AddDate(0, 0, 1) {
-			var c labor.Timecard
-			if ref := ledger.TimecardRef(person, day); b.load(ref.Type, ref.ID, &c) {
-				cards = append(cards, c)
-			}
-			if day.Format(time.DateOnly) >= last.Format(time.DateOnly) {
-				break
-			}
-		}
+		cards := b.cards(person, first, last)
 		c := CrewTime{Person: person, Spans: []labor.Span{}}
 		for _, s := range labor.Spans(now, cards...) {
 			if s.Visit == id {
@@ -357,6 +351,29 @@ func (b *builder) crew(id string, v work.Visit, now time.Time) []CrewTime {
 		out = append(out, c)
 	}
 	return out
+}
+
+// cards are a person's timecards from one day to another.
+func (b *builder) cards(person string, first, last time.Time) []labor.Timecard {
+	var out []labor.Timecard
+	for day := first; ; day = day.AddDate(0, 0, 1) {
+		var c labor.Timecard
+		if ref := ledger.TimecardRef(person, day); b.load(ref.Type, ref.ID, &c) {
+			out = append(out, c)
+		}
+		if day.Format(time.DateOnly) >= last.Format(time.DateOnly) {
+			return out
+		}
+	}
+}
+
+// standing is where the visit stands by the clock of whoever is on it.
+func (b *builder) standing(id string, v work.Visit, now time.Time) work.Standing {
+	var cards []labor.Timecard
+	if v.Stage.Begun() {
+		cards = b.cards(v.CurrentPerson(), v.Since, later(v.Since, now.In(v.Since.Location())))
+	}
+	return v.StandingAt(id, now, cards)
 }
 
 // rank puts the technician before the others.

@@ -131,23 +131,6 @@ var actionStage = map[Action]Stage{
 	Accept: Accepted, Decline: Declined, SetOff: Travelling, Arrive: OnSite, Pause: Paused, Resume: OnSite, Finish: Finished, StartTask: OnSite,
 }
 
-// Next lists what a technician can do at a stage. The first is the one next step of the dock.
-func Next(s Stage) []Action {
-	switch s {
-	case Sent:
-		return []Action{Accept, Decline}
-	case Accepted:
-		return []Action{SetOff}
-	case Travelling:
-		return []Action{Arrive}
-	case OnSite:
-		return []Action{Finish, Pause}
-	case Paused:
-		return []Action{Resume}
-	}
-	return []Action{}
-}
-
 // Outcome is how a finished visit ended.
 type Outcome string
 
@@ -211,14 +194,14 @@ type Found struct {
 type FoundHow string
 
 const (
-	Discovered  FoundHow = "discovered"   // the technician saw it
+	Seen        FoundHow = "seen"         // by the technician
 	OtherAsset  FoundHow = "other_asset"  // something else at the site
 	OtherPerson FoundHow = "other_person" // somebody else there is affected
 )
 
 // Values lists them, for generated types.
 func (FoundHow) Values() []string {
-	return []string{string(Discovered), string(OtherAsset), string(OtherPerson)}
+	return []string{string(Seen), string(OtherAsset), string(OtherPerson)}
 }
 
 // Visit is one trip by a technician for a work order.
@@ -282,16 +265,8 @@ func (v *Visit) Settle() {
 	if !v.SentAt.IsZero() {
 		v.Stage, v.Since = Sent, v.SentAt
 	}
-	begun := false
-	own := v.Unconfirmed() == nil // an end that somebody else set yields to the technician's own
-	for _, s := range v.Steps {
-		answer := s.Action == Accept || s.Action == Decline
-		// An answer counts while it is that of the person it is sent to, and nothing has been done yet.
-		if s.Struck || (answer && (begun || s.Person != v.Technician)) || (s.Unconfirmed && own) {
-			continue
-		}
-		begun = begun || !answer
-		v.Stage, v.Since, v.Outcome = actionStage[s.Action], s.At, s.Outcome
+	if c := v.current(); c != nil {
+		v.Stage, v.Since, v.Outcome = actionStage[c.Action], c.At, c.Outcome
 	}
 	if v.Technician == "" && !slices.ContainsFunc(v.Offered, func(p string) bool { return v.Answered(p) != Decline }) && len(v.Offered) > 0 {
 		v.Stage = Declined // by all

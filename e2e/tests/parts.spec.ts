@@ -155,7 +155,7 @@ async function atWork(page: Page, offline: () => Promise<void>) {
   await drawer.getByLabel("Part name or number").fill("16 bar transmiter pressure");
   await drawer.getByRole("button", { name: /0–16 bar/ }).click();
   await drawer.getByLabel("Serial number").fill("LB-4711");
-  await drawer.getByRole("button", { name: "Use and carry on" }).click();
+  await drawer.getByRole("button", { name: "Use, then pick more" }).click();
   await expect(drawer.getByRole("status")).toHaveText("1 part recorded.");
   // Twenty scans in a second, into the field that has the focus.
   await drawer.getByLabel("Part name or number").focus();

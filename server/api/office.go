@@ -9,6 +9,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"iter.example/iter/core/labor"
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
@@ -41,12 +42,11 @@ type BoardPerson struct {
 
 // BoardVisit is a visit on the board: planned against actual.
 type BoardVisit struct {
-	ID      string       `json:"id"`
-	Number  string       `json:"number"`
-	Site    string       `json:"site"`
-	Problem string       `json:"problem"`
-	Stage   work.Stage   `json:"stage"`
-	Since   time.Time    `json:"since"`
+	ID      string `json:"id"`
+	Number  string `json:"number"`
+	Site    string `json:"site"`
+	Problem string `json:"problem"`
+	work.Standing
 	Start   time.Time    `json:"start"`
 	Minutes int          `json:"minutes"`
 	SetOff  time.Time    `json:"setOff,omitzero"`
@@ -155,7 +155,11 @@ func board(tx *store.Tx, date string, now time.Time) (Board, error) {
 		if i < 0 {
 			continue
 		}
-		line := BoardVisit{ID: id, Number: o.Number, Site: o.Site, Problem: o.Problem, Promise: o.Promise, Stage: v.Stage, Since: v.Since, Start: v.Start, Minutes: v.Minutes,
+		standing, err := standing(tx, id, v, b.Now)
+		if err != nil {
+			return b, err
+		}
+		line := BoardVisit{ID: id, Number: o.Number, Site: o.Site, Problem: o.Problem, Promise: o.Promise, Standing: standing, Start: v.Start, Minutes: v.Minutes,
 			SetOff: v.Taken(work.SetOff), Arrived: v.Taken(work.Arrive), Outcome: v.Outcome, Flags: len(flags)}
 		if v.Stage == work.Finished {
 			line.Ended = v.Ended()
@@ -188,6 +192,18 @@ func board(tx *store.Tx, date string, now time.Time) (Board, error) {
 	b.Held = len(held)
 	b.Unread, err = tx.UnreadTalks()
 	return b, err
+}
+
+// standing is where a visit stands by the clock of whoever is on it.
+func standing(tx *store.Tx, id string, v work.Visit, now time.Time) (work.Standing, error) {
+	var cards []labor.Timecard
+	if v.Stage.Begun() {
+		var err error
+		if cards, err = tx.Cards(v.CurrentPerson(), v.Since.Format(time.DateOnly), now.Format(time.DateOnly)); err != nil {
+			return work.Standing{}, err
+		}
+	}
+	return v.StandingAt(id, now, cards), nil
 }
 
 // waits says why a work order came back and what its next visit needs, and what it waits for.

@@ -183,7 +183,7 @@ func (d *device) recordSomething(r *rand.Rand) error {
 		return d.record("talk.read", ledger.TalkRef("W1"), ledger.TalkRead{Entry: c.Said[r.Intn(len(c.Said))].Entry}, nil)
 	case 32:
 		id := fmt.Sprintf("F-%s-%d", d.person, len(d.recorded))
-		found := ledger.WorkFound{Found: work.Found{How: work.Discovered, Visit: visit.ID}, Customer: "C1", Site: "S1", Problem: "Panel hums", Priority: work.Normal, Minutes: 30}
+		found := ledger.WorkFound{Found: work.Found{How: work.Seen, Visit: visit.ID}, Customer: "C1", Site: "S1", Problem: "Panel hums", Priority: work.Normal, Minutes: 30}
 		if r.Intn(2) == 0 {
 			found.Begin = "V-" + id
 		}

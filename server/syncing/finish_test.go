@@ -97,7 +97,7 @@ func TestWorkFoundOffline(t *testing.T) {
 	w := newWorld(t, t.TempDir())
 	ann := w.device("ann", 1)
 	ann.settle()
-	found := ledger.WorkFound{Found: work.Found{How: work.Discovered, Visit: "V1"}, Customer: "C1", Site: "S1", Problem: "Panel hums", Priority: work.Soon, Minutes: 30, Begin: "V9"}
+	found := ledger.WorkFound{Found: work.Found{How: work.Seen, Visit: "V1"}, Customer: "C1", Site: "S1", Problem: "Panel hums", Priority: work.Soon, Minutes: 30, Begin: "V9"}
 	require.True(t, ann.say("", "work.found", ledger.Ref{Type: "workorder", ID: "W9"}, found))
 	require.True(t, ann.record("visit.arrived", "V9", ledger.Step{}))
 	require.True(t, ann.record("note.written", "V9", ledger.Note{Text: "Fan bearing"}))

@@ -585,14 +585,35 @@ export interface CoreDays {
   rules: Rules[];
 }
 
+export interface CoreClocks {
+  cards: Timecard[];
+  now: number;
+  zone: Zone;
+}
+
 export interface CoreDock {
+  cards: Timecard[];
+  now: number;
+  zone: Zone;
+  id: string;
   visit: Visit;
   order: Order;
   person: string;
+  sites: Record<string, string>;
+}
+
+export interface CoreStandings {
+  cards: Timecard[];
+  now: number;
+  zone: Zone;
+  visits: CoreKnownVisit[];
 }
 
 export interface Dock {
   actions: Action[];
+  standing: Standing;
+  here?: boolean;
+  stops?: string;
   task?: string;
   running?: string;
   clocking: string[];
@@ -2310,7 +2331,21 @@ export interface SyncResponse {
   ended?: boolean;
 }
 
+export interface CoreKnownVisit {
+  id: string;
+  visit: Visit;
+}
+
 export type Action = "accepted" | "declined" | "set_off" | "arrived" | "paused" | "resumed" | "finished" | "started_task";
+
+export interface Standing {
+  stage: Stage;
+  since: Moment;
+  on?: boolean;
+  left?: boolean;
+  for?: What;
+  reason?: string;
+}
 
 export interface Span {
   kind: ClockKind;
@@ -2365,6 +2400,7 @@ export interface VisitView {
   customer: Customer;
   site: Site;
   asset?: Asset;
+  standing: Standing;
   hours: Hours;
   crew: CrewTime[];
   tasks: TaskLine[];
@@ -2737,7 +2773,7 @@ export interface RoundUpPlace {
 
 export type ProposalAnswerKind = "" | "accepted" | "declined";
 
-export type FoundHow = "discovered" | "other_asset" | "other_person";
+export type FoundHow = "seen" | "other_asset" | "other_person";
 
 export interface ServiceReport {
   layout: Layout;
@@ -2932,6 +2968,14 @@ export interface Receipt {
   seq?: number;
   verdict: Verdict;
   why?: Code;
+}
+
+export interface What {
+  kind: ClockKind;
+  visit?: string;
+  task?: string;
+  code?: string;
+  home?: boolean;
 }
 
 export interface Why {
@@ -3176,6 +3220,10 @@ export interface BoardVisit {
   problem: string;
   stage: Stage;
   since: Moment;
+  on?: boolean;
+  left?: boolean;
+  for?: What;
+  reason?: string;
   start: Moment;
   minutes: number;
   setOff?: Moment;

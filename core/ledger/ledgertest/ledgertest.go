@@ -115,7 +115,10 @@ func ledgerEnd(at time.Time) time.Time {
 // Random makes an entry that somebody might record now, right or wrong: most fit, some do not. earlier are the entries
 // before it, for strike-outs and repeats.
 func (m *Maker) Random(r *rand.Rand, earlier []ledger.Entry) ledger.Entry {
-	m.Wait(time.Duration(r.Intn(40*60)-60) * time.Second)
+	// Clocks are set back now and then, but never to before the company's first count: what was used before it is counted with it.
+	if m.Wait(time.Duration(r.Intn(40*60)-60) * time.Second); !m.at.After(Start) {
+		m.at = Start.Add(time.Second)
+	}
 	pick := func(s ...string) string { return s[r.Intn(len(s))] }
 	actor := pick("ann", "ann", "ann", "ben")
 	visit := pick("V1", "V1", "V1", "V2")
@@ -129,7 +132,7 @@ func (m *Maker) Random(r *rand.Rand, earlier []ledger.Entry) ledger.Entry {
 	case 30:
 		return m.Entry(actor, pick("talk.said", "talk.read"), "talk", pick("W1", "W2"), map[string]any{"text": pick("Gate locked", ""), "entry": earlier[r.Intn(len(earlier))].ID, "office": actor == "ben"})
 	case 31:
-		return m.Entry(actor, "work.found", "workorder", ulid.MustNew(uint64(m.at.UnixMilli()), m.ids).String(), ledger.WorkFound{Found: work.Found{How: work.FoundHow(pick("discovered", "other_asset", "dreamt")), Visit: visit}, Customer: "C1", Site: "S1", Asset: pick("A1", "", "A9"), Problem: "Panel hums", Priority: work.Normal, Minutes: 30, Begin: pick("", "V7")})
+		return m.Entry(actor, "work.found", "workorder", ulid.MustNew(uint64(m.at.UnixMilli()), m.ids).String(), ledger.WorkFound{Found: work.Found{How: work.FoundHow(pick("seen", "other_asset", "dreamt")), Visit: visit}, Customer: "C1", Site: "S1", Asset: pick("A1", "", "A9"), Problem: "Panel hums", Priority: work.Normal, Minutes: 30, Begin: pick("", "V7")})
 	case 18:
 		return field("sheet.begun", ledger.SheetBegun{Sheet: pick("pump@1", "lost@9"), Known: []ledger.Given{{Question: pick("remark", "temp"), Value: "7"}}, Items: []ledger.Repeated{{Section: "rooms", Item: "A1", Name: "Booster", Asset: "A1"}}})
 	case 19:

@@ -87,7 +87,7 @@ func (m *Maker) Sample(kind, actor string) (ledger.Entry, bool) {
 		"work.opened":         {"workorder", "W2", work.Order{Number: "4128", Customer: "C1", Site: "S1", Problem: "No water", Priority: work.Soon, Minutes: 60}},
 		"work.needs_planned":  {"workorder", "W1", ledger.NeedsPlanned{Needs: []work.Need{{Part: "P1", Quantity: one}}}},
 		"work.sheet_attached": {"workorder", "W1", ledger.SheetAttached{Order: "W1", Sheet: "pump@1"}},
-		"work.found":          {"workorder", "W3", ledger.WorkFound{Found: work.Found{How: "discovered", Visit: "V1"}, Customer: "C1", Site: "S1", Problem: "Panel hums", Priority: work.Normal, Minutes: 30}},
+		"work.found":          {"workorder", "W3", ledger.WorkFound{Found: work.Found{How: "seen", Visit: "V1"}, Customer: "C1", Site: "S1", Problem: "Panel hums", Priority: work.Normal, Minutes: 30}},
 		"talk.said":           {"talk", "W1", ledger.TalkSaid{Text: "Gate locked"}}, "talk.read": {"talk", "W1", ledger.TalkRead{Entry: someID}},
 	}
 	if body, ok := visit[kind]; ok {

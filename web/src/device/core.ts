@@ -20,6 +20,7 @@ interface Functions {
   unread: (q: T.CoreUnread) => number;
   history: (q: T.CoreHistory) => T.CoreEarlier;
   dock: (q: T.CoreDock) => T.Dock;
+  standings: (q: T.CoreStandings) => T.Standing[];
   days: (q: T.CoreDays) => T.TimeDay[];
   route: (q: T.CoreRoute) => T.Leg[];
   order: (q: T.CoreRoute) => T.Ordered;
@@ -74,6 +75,9 @@ export function loadCore(): Promise<void> {
   });
   return loading;
 }
+
+/** Whether the core can be called. */
+export const coreLoaded = () => globalThis.iterCore !== undefined;
 
 /** Calls a function of the core. loadCore must have finished. */
 export function core<N extends keyof Functions>(name: N, q: Parameters<Functions[N]>[0]): ReturnType<Functions[N]> {

@@ -1,21 +1,21 @@
-/** The dock: the running clock and the one next step, under the thumb. */
-import { Suspense, useEffect, useMemo, useState } from "react";
+/** The dock: what the clock does, and the one next step, under the thumb. */
+import { Suspense, useEffect, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { useNavigate } from "react-router";
-import { core } from "../device/core";
 import type { DeviceDB } from "../device/db";
-import { followPosition, where } from "../device/record";
-import type { Action, Order, Person, StepTaken, Struck, Timecard, Visit } from "../types";
-import { clock, isoDate, time } from "../ui/format";
+import { followPosition } from "../device/record";
+import type { Action, Dock as Can, Person, Standing, StepTaken, Timecard, Visit } from "../types";
+import { clock, isoDate, time, timeOrDay } from "../ui/format";
+import { Mark } from "../ui/Glyph";
 import { screen } from "../ui/screen";
-import { useCore, useDevice, useNow, useRecord, useReplica } from "./device";
+import { useDock, useSiteName } from "./clocks";
+import { useDevice, useNow, usePolicy, useRecord, useReplica } from "./device";
 import { useOrder } from "./route/legs";
-import { currentStop, isRunning, isUnsigned, type Stop, useStop, useStops } from "./stops";
+import { useSteps } from "./step";
+import { currentStop, isUnsigned, type Stop, useStop, useStops } from "./stops";
 
 const ActionDrawer = screen(() => import("./ActionDrawer"));
 const TellCustomer = screen(() => import("./visit/TellCustomer"));
-
-const undoFor = 60_000;
 
 export function Dock({ visit }: { visit?: string }) {
   return visit ? <VisitDock visit={visit} /> : <RouteDock />;
@@ -55,87 +55,43 @@ async function fromHome(db: DeviceDB): Promise<boolean> {
 
 function StopDock({ stop, now, onRoute }: { stop: Stop; now: number; onRoute?: boolean }) {
   const { t } = useTranslation();
-  const ready = useCore();
   const { db, me } = useDevice();
   const record = useRecord();
   const navigate = useNavigate();
-  const skew = useReplica()?.skew ?? 0;
+  const { take } = useSteps();
   const [asking, setAsking] = useState<Action>();
-  const [undo, setUndo] = useState<{ at: number; action: string; body: Struck }>();
   const [telling, setTelling] = useState(false);
   useEffect(followPosition, []);
-  const { stage, since, start } = stop.visit;
-  const dock = useMemo(
-    () => (ready ? core("dock", { visit: stop.visit, order: stop.order ?? ({ tasks: [] } as unknown as Order), person: me.id }) : undefined),
-    [ready, stop, me],
-  );
+  const dock = useDock(stop);
 
-  const remember = (entry: string | undefined, kind: string, action: string) => {
-    const order = kind === "visit.finished" ? stop.visit.order : undefined;
-    const body = { entry: entry ?? "", at: new Date(Date.now() + skew).toISOString(), kind, person: me.id, order, reason: t("strike.tap") };
-    if (entry) setUndo({ at: Date.now(), action, body });
-  };
-  const take = async (action: Action, body: StepTaken = {}) => {
+  const step = async (action: Action, body: StepTaken = {}) => {
     setAsking(undefined);
-    const more: StepTaken = { ...body, where: where() };
+    const more: StepTaken = { ...body };
     if (action === "set_off") more.home = (await fromHome(db)) || undefined;
     if (action === "arrived" || action === "resumed") more.task = dock?.task;
     if (action === "finished") for (const helper of dock?.clocking ?? []) await record("crew.clocked", stop.id, { helper, clock: "stop" });
-    const id = await record(`visit.${action}`, stop.id, more);
-    remember(id, `visit.${action}`, t(`action.${action}`));
+    const id = await take(stop.id, action, more, { stopped: dock?.stops, site: stop.site?.name });
     setTelling(id !== undefined && action === "set_off");
     if (id && onRoute && (action === "arrived" || action === "accepted")) navigate(`/field/visit/${stop.id}`);
     // Whoever signs is most likely still there.
     const ended = action === "finished" && id && (await db.body<Visit>("visit", stop.id));
     if (ended && isUnsigned(ended)) navigate(`/field/visit/${stop.id}?sign`, { replace: !onRoute });
   };
-  const press = (action: Action) => (action === "finished" || action === "paused" || action === "declined" ? setAsking(action) : void take(action));
   const help = async (on: boolean) => {
     await record("crew.clocked", stop.id, { helper: me.id, clock: on ? "work" : "stop" });
   };
-  const takeBack = async () => {
-    const step = stop.visit.steps?.find((s) => s.entry === undo?.body.entry);
-    if (undo && step) await record("entry.struck", stop.id, { ...undo.body, at: step.at });
-    setUndo(undefined);
-    setTelling(false);
-  };
-
-  const actions = dock?.actions ?? [];
   const left = onRoute || stop.part !== "own" ? undefined : leftToDo(stop.visit);
-  const running = isRunning(stop);
-  const task = stop.order?.tasks?.find((x) => x.id === dock?.running)?.name;
-  const canUndo = undo && now - undo.at < undoFor;
-  const title = dock?.helping
-    ? t(dock.on ? "dock.helpingOn" : "dock.helping")
-    : stage in stageTitles
-      ? t(`stageTitle.${stage as keyof typeof stageTitles}`)
-      : t(`stage.${stage}`);
   return (
     <section className="dock on-night" aria-label={stop.site?.name}>
-      {(canUndo || telling) && (
-        <div className="dock-over">
-          {telling && (
-            <Suspense fallback={null}>
-              <TellCustomer visit={stop.id} template="on_the_way" strip onDone={() => setTelling(false)} />
-            </Suspense>
-          )}
-          {canUndo && (
-            <button type="button" className="dock-undo" onClick={takeBack}>
-              {t("dock.undo", { action: undo.action })}
-            </button>
-          )}
-        </div>
-      )}
-      <div className="dock-clock">
-        <div className="tiny">
-          {title}
-          {task && ` · ${task}`}
-          {onRoute && ` · ${stop.site?.name}`}
-        </div>
-        <div className="dock-time" role="timer">
-          {running ? clock((now + skew - Date.parse(since)) / 1000) : time(stage === "sent" || stage === "accepted" ? start : since)}
-        </div>
+      <div className="dock-over">
+        {telling && (
+          <Suspense fallback={null}>
+            <TellCustomer visit={stop.id} template="on_the_way" strip onDone={() => setTelling(false)} />
+          </Suspense>
+        )}
+        <TakeBack visit={stop.id} onTakenBack={() => setTelling(false)} />
       </div>
+      <Clock stop={stop} dock={dock} now={now} onRoute={onRoute} />
       <div className="dock-actions">
         {dock?.helping && (
           <button type="button" className="next" onClick={() => help(!dock.on)}>
@@ -147,18 +103,98 @@ function StopDock({ stop, now, onRoute }: { stop: Stop; now: number; onRoute?: b
             {t(left === "sign" ? "sign.open" : "report.make")}
           </button>
         )}
-        {actions.toReversed().map((a, i) => (
-          <button type="button" key={a} className={i === actions.length - 1 ? "next" : undefined} onClick={() => press(a)}>
-            {t(`action.${a}`)}
-          </button>
-        ))}
+        <Actions stop={stop} dock={dock} onPress={(a) => (a === "finished" || a === "paused" || a === "declined" ? setAsking(a) : void step(a))} />
       </div>
       {asking && (
         <Suspense fallback={null}>
-          <ActionDrawer action={asking} visit={stop.id} onChoose={(body) => take(asking, body)} onClose={() => setAsking(undefined)} />
+          <ActionDrawer action={asking} visit={stop.id} onChoose={(body) => step(asking, body)} onClose={() => setAsking(undefined)} />
         </Suspense>
       )}
     </section>
+  );
+}
+
+/** The next steps, the first of them nearest to the thumb. For a moment after a step it is that step, as taken: a second tap takes no other. */
+function Actions({ stop, dock, onPress }: { stop: Stop; dock?: Can; onPress: (a: Action) => void }) {
+  const { t } = useTranslation();
+  const { taken, resting } = useSteps();
+  if (resting && taken) {
+    return (
+      <button type="button" className="next taken" aria-disabled="true">
+        <Mark kind="good" /> {t(`action.${taken.action}`)}
+      </button>
+    );
+  }
+  if (resting) return null;
+  const actions = dock?.actions ?? [];
+  const word = (a: Action) => t(a === "arrived" && dock?.here && stop.visit.stage === "accepted" ? "dock.beginHere" : `action.${a}`);
+  return actions.toReversed().map((a, i) => (
+    <button type="button" key={a} className={i === actions.length - 1 ? "next" : undefined} onClick={() => onPress(a)}>
+      {word(a)}
+    </button>
+  ));
+}
+
+/** What the clock does: running, or since when it stands still and why. */
+function Clock({ stop, dock, now, onRoute }: { stop: Stop; dock?: Can; now: number; onRoute?: boolean }) {
+  const { t } = useTranslation();
+  const skew = useReplica()?.skew ?? 0;
+  const standing = dock?.standing ?? stop.standing;
+  const why = useWhy(standing);
+  const { stage, since } = standing;
+  const ticks = standing.on && (stop.part === "own" || dock?.on);
+  const task = stop.order?.tasks?.find((x) => x.id === dock?.running)?.name;
+  const title = dock?.helping
+    ? t(dock.on ? "dock.helpingOn" : "dock.helping")
+    : stage in stageTitles
+      ? t(`stageTitle.${stage as keyof typeof stageTitles}`)
+      : t(`stage.${stage}`);
+  return (
+    <div className="dock-clock">
+      <div className="tiny">{[title, why, task, onRoute && stop.site?.name].filter(Boolean).join(" · ")}</div>
+      <div className="dock-time" role="timer">
+        {ticks ? clock((now + skew - Date.parse(since)) / 1000) : stage === "sent" || stage === "accepted" ? time(stop.visit.start) : timeOrDay(since)}
+      </div>
+    </div>
+  );
+}
+
+/** Why the clock of a visit that is begun does not count as work: the reason of the pause, or what it went to. */
+export function useWhy(s: Standing): string | undefined {
+  const { t } = useTranslation();
+  const policy = usePolicy();
+  const site = useSiteName(s.for?.visit);
+  if (!s.left) return policy?.pauses?.find((p) => p.id === s.reason)?.text ?? s.reason;
+  if (!s.for) return t("dock.stoppedClock");
+  if (s.for.visit) return site && t("dock.leftFor", { site });
+  return policy?.indirect?.find((c) => c.id === s.for?.code)?.text ?? t(`clock.${s.for.kind}`);
+}
+
+/** The way back from the last step, for a while; with it what else the step ended. */
+function TakeBack({ visit, onTakenBack }: { visit: string; onTakenBack: () => void }) {
+  const { t } = useTranslation();
+  const { taken, undo } = useSteps();
+  const stopped = useSiteName(taken?.stopped);
+  if (!taken?.entry) return null;
+  const action = t(`action.${taken.action}`);
+  return (
+    <>
+      {stopped && (
+        <span className="dock-note" role="status">
+          {t("dock.stopped", { site: stopped })}
+        </span>
+      )}
+      <button
+        type="button"
+        className="dock-undo"
+        onClick={() => {
+          onTakenBack();
+          void undo();
+        }}
+      >
+        {t("dock.undo", { action: taken.visit === visit ? action : `${action} · ${taken.site}` })}
+      </button>
+    </>
   );
 }
 

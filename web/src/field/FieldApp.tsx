@@ -9,6 +9,7 @@ import { screen } from "../ui/screen";
 import { Dock } from "./Dock";
 import { DeviceProvider, databaseOf, useNotices, useSync } from "./device";
 import { RouteScreen } from "./route/RouteScreen";
+import { StepsProvider } from "./step";
 import { readFirstStops } from "./stops";
 import "./field.css";
 
@@ -43,7 +44,9 @@ export const ready: Promise<unknown> = known && isField(known) ? readFirstStops(
 export default function FieldApp({ me }: { me: Me }) {
   return (
     <DeviceProvider me={me}>
-      <Screens />
+      <StepsProvider>
+        <Screens />
+      </StepsProvider>
     </DeviceProvider>
   );
 }

@@ -1,9 +1,10 @@
 /** The stops of the route: visits joined with their work order and site. */
 import { useLiveQuery } from "dexie-react-hooks";
 import type { DeviceDB } from "../device/db";
-import type { Order, Site, Stage, Visit } from "../types";
+import type { Order, Site, Standing, Visit } from "../types";
 import { isoDate } from "../ui/format";
-import { useDevice } from "./device";
+import { isBegun, standingsOf } from "./clocks";
+import { useCore, useDevice } from "./device";
 
 /** What a visit is to the person: theirs, one they help with, one they were offered, one that somebody else took, or a colleague's at a site of theirs. */
 export type Part = "own" | "helper" | "offer" | "gone" | "beside";
@@ -11,6 +12,8 @@ export type Part = "own" | "helper" | "offer" | "gone" | "beside";
 export interface Stop {
   id: string;
   visit: Visit;
+  /** where it stands by the clock of whoever is on it */
+  standing: Standing;
   order?: Order;
   site?: Site;
   part: Part;
@@ -18,8 +21,8 @@ export interface Stop {
   fresh?: "new" | "changed";
 }
 
-const running: Stage[] = ["travelling", "on_site", "paused"];
-export const isRunning = (s: Stop) => running.includes(s.visit.stage) && s.part === "own";
+/** Whether it is the person's and begun, though its clock may be elsewhere by now. */
+export const isUnderWay = (s: Stop) => isBegun(s.visit) && s.part === "own";
 export const isOver = (s: Stop) => ["finished", "withdrawn", "declined"].includes(s.visit.stage) || s.part === "gone";
 
 /** Whether a visit ended in a way that somebody has to sign for, and nobody has, or has said why not: work.Visit.NeedsSignature, before the core is there. */
@@ -61,13 +64,22 @@ function freshness(visit: Visit, order: Order | undefined, part: Part, seen: str
 async function readStops(db: DeviceDB): Promise<Stop[]> {
   const visits = await db.all<Visit>("visit");
   const seen = await readSeen(db);
+  const standings = await standingsOf(db, visits);
   const orders = await db.shown.bulkGet(visits.map((v) => `workorder/${v.body.order}`));
   const sites = await db.shown.bulkGet(orders.map((o) => `site/${(o?.body as Order | undefined)?.site ?? ""}`));
   return visits
     .map((v, i) => {
       const order = orders[i]?.body as Order | undefined;
       const part = partOf(v.body, db.person);
-      return { id: v.id, visit: v.body, order, site: sites[i]?.body as Site | undefined, part, fresh: freshness(v.body, order, part, seen[v.id]) };
+      return {
+        id: v.id,
+        visit: v.body,
+        standing: standings[i],
+        order,
+        site: sites[i]?.body as Site | undefined,
+        part,
+        fresh: freshness(v.body, order, part, seen[v.id]),
+      };
     })
     .filter((s) => s.part !== "beside")
     .filter((s) => s.part !== "gone" || s.fresh || s.visit.steps?.some((x) => x.person === db.person && x.action === "accepted" && !x.struck))
@@ -84,18 +96,21 @@ export async function readFirstStops(db: DeviceDB) {
 /** All stops on this device, by planned start. */
 export function useStops(): Stop[] | undefined {
   const { db } = useDevice();
-  return useLiveQuery(() => readStops(db), [db], first?.db === db ? first.stops : undefined);
+  const ready = useCore();
+  return useLiveQuery(() => readStops(db), [db, ready], first?.db === db ? first.stops : undefined);
 }
 
 /** One stop, with all that the dock needs of it. */
 export function useStop(id: string): Stop | undefined {
   const { db } = useDevice();
+  const ready = useCore();
   return useLiveQuery(async () => {
     const visit = await db.body<Visit>("visit", id);
     if (!visit) return undefined;
     const order = await db.body<Order>("workorder", visit.order);
-    return { id, visit, order, site: await db.body<Site>("site", order?.site), part: partOf(visit, db.person) };
-  }, [db, id]);
+    const [standing] = await standingsOf(db, [{ id, body: visit }]);
+    return { id, visit, standing, order, site: await db.body<Site>("site", order?.site), part: partOf(visit, db.person) };
+  }, [db, id, ready]);
 }
 
 /** Notes that a visit was looked at, as it is planned now. */
@@ -114,13 +129,19 @@ export function useSeen() {
 
 export const onDay = (stops: Stop[], day: string) => stops.filter((s) => isoDate(s.visit.start) === day);
 
-/** The stop the dock is about: the one under way, or else the next of today. */
+/** Whether it was begun and its clock went elsewhere on an earlier day than this. */
+const isLeftBefore = (s: Stop, today: string) => isUnderWay(s) && !!s.standing.left && isoDate(s.standing.since) < today;
+
+/** The stop the dock is about: the one whose clock runs, or that was left today, or else the next of today. */
 export function currentStop(stops: Stop[], today: string, order: string[] = []): Stop | undefined {
   const rank = (s: Stop) => (order.includes(s.id) ? order.indexOf(s.id) : order.length);
   const mine = onDay(stops, today)
     .filter((s) => s.part !== "gone")
     .sort((a, b) => rank(a) - rank(b));
-  return stops.findLast(isRunning) ?? mine.find((s) => s.visit.stage === "accepted") ?? mine.find((s) => s.visit.stage === "sent");
+  const begun = stops.filter((s) => isUnderWay(s) && !isLeftBefore(s, today)).sort((a, b) => a.standing.since.localeCompare(b.standing.since));
+  return (
+    begun.findLast((s) => !s.standing.left) ?? begun.at(-1) ?? mine.find((s) => s.visit.stage === "accepted") ?? mine.find((s) => s.visit.stage === "sent")
+  );
 }
 
 /** Stops whose end the office set and the person has not confirmed. */
@@ -131,5 +152,6 @@ export const unconfirmed = (stops: Stop[]) =>
     return end?.person ? [{ stop: s, end }] : [];
   });
 
-/** Stops that are over and still wait for the person: for a signature, or for an answer to the office. */
-export const waitsFor = (stops: Stop[]) => stops.filter((s) => s.part === "own" && (isUnsigned(s.visit) || asked(s.visit)));
+/** Stops that still wait for the person: for a signature, an answer to the office, or, begun on an earlier day, for their end. */
+export const waitsFor = (stops: Stop[], today: string) =>
+  stops.filter((s) => s.part === "own" && (isUnsigned(s.visit) || asked(s.visit) || isLeftBefore(s, today)));

@@ -65,7 +65,8 @@ function LaneVisit({ visit: v, bounds: b, now }: { visit: BoardVisit; bounds: [n
   const width = place(b, start + v.minutes * 60_000) - left;
   const bar = (from: number, to: number) => ({ left: `${place(b, from)}%`, width: `${Math.max(0.3, place(b, to) - place(b, from))}%` });
   const arrived = v.arrived ? Date.parse(v.arrived) : undefined;
-  const ended = v.ended ? Date.parse(v.ended) : undefined;
+  // Where the clock of what is begun went elsewhere, the line ends.
+  const ended = v.ended ? Date.parse(v.ended) : v.left ? Date.parse(v.since) : undefined;
   return (
     <span aria-hidden="true">
       <span className={`plan ${v.stage}`} style={{ left: `${left}%`, width: `${width}%` }}>

@@ -82,10 +82,10 @@ function Head({ view, closing, reviewing }: { view: VisitView; closing?: Closed;
       </div>
       <div className="visit-page-stage">
         <p className="strong">
-          <Glyph stage={visit.stage} /> {t(`stage.${visit.stage}`)}
+          <Glyph stage={view.standing.stage} /> {t(`stage.${view.standing.stage}`)}
           {visit.outcome && ` · ${t(`outcome.${visit.outcome}`)}`}
         </p>
-        <p className="small quiet">{t("board.since", { time: timeOrDay(visit.since) })}</p>
+        <p className="small quiet">{t("board.since", { time: timeOrDay(view.standing.since) })}</p>
         {view.state && (
           <p className="small">
             {t("page.state")}: {t(`orderState.${view.state}`)}

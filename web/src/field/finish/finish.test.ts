@@ -48,7 +48,7 @@ describe("a visit that is over", () => {
   it("waits for an answer to the office as well", () => {
     const asked = finished({ questions: [{ entry: "q", at: "", person: "noll", text: "Which?" }] }, false);
     const stop = (visit: Visit, part: "own" | "helper") => ({ id: "v", visit, part }) as Parameters<typeof waitsFor>[0][0];
-    expect(waitsFor([stop(asked, "own"), stop(asked, "helper"), stop(finished({}, false), "own")])).toHaveLength(1);
+    expect(waitsFor([stop(asked, "own"), stop(asked, "helper"), stop(finished({}, false), "own")], "2026-03-10")).toHaveLength(1);
   });
   it("shows what came later as later", () => {
     const v = view([], finished());

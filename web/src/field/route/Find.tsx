@@ -46,7 +46,7 @@ export default function Find({ stops }: { stops: Stop[] }) {
         {found.slice(0, most).map((s) => (
           <li key={s.id}>
             <Link to={`/field/visit/${s.id}?day=${isoDate(s.visit.start)}`} className="line find-line">
-              <Glyph stage={s.visit.stage} />
+              <Glyph stage={s.standing.stage} />
               <span className="grow">
                 <span className="strong">{s.site?.name}</span>
                 <span className="small quiet block">

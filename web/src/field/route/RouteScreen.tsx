@@ -48,6 +48,7 @@ export function RouteScreen({ chosen }: { chosen?: string }) {
   const [finding, setFinding] = useState(false);
   const [ordering, setOrdering] = useState(false);
   const ends = useMemo(() => unconfirmed(all ?? []), [all]);
+  const waiting = useMemo(() => waitsFor(all ?? [], today), [all, today]);
   const asks = useCrewAsks();
   const [way, setWay] = useState<string>();
   const [finds, setFinds] = useState(false);
@@ -93,7 +94,7 @@ export function RouteScreen({ chosen }: { chosen?: string }) {
         {lacks.length > 0 && stops && <Lacks lacks={lacks} stops={stops} />}
         {ends.length > 0 && <ConfirmEnds ends={ends} />}
         {asks.length > 0 && <CrewAsks asks={asks} />}
-        {all && waitsFor(all).length > 0 && <Waiting stops={waitsFor(all)} />}
+        {waiting.length > 0 && <Waiting stops={waiting} />}
         {finds && <FoundWork onClose={() => setFinds(false)} />}
         {ordering && stops && <LeastDriving stops={stops} order={order} day={day} onClose={() => setOrdering(false)} />}
       </Suspense>

@@ -5,8 +5,8 @@ import type { Leg, StepTaken, Visit } from "../../types";
 import { duration, kilometres, time } from "../../ui/format";
 import { Glyph, Tag } from "../../ui/Glyph";
 import { screen } from "../../ui/screen";
-import { useRecord } from "../device";
-import { asked, isOver, isRunning, isUnsigned, type Stop } from "../stops";
+import { useSteps } from "../step";
+import { asked, isOver, isUnderWay, isUnsigned, type Stop } from "../stops";
 import { useSwipe } from "./swipe";
 
 const ActionDrawer = screen(() => import("../ActionDrawer"));
@@ -29,8 +29,11 @@ interface Props {
 /** A stop with the leg to it: how long the drive is, when it is to be expected, what was promised. */
 export function RouteStop({ stop, leg, lacks, unread, chosen, onWay }: Props) {
   const { t } = useTranslation();
+  const { taken, resting } = useSteps();
   const done = isOver(stop);
-  const state = isRunning(stop) ? "now" : done ? "done" : "todo";
+  // What was just answered keeps its buttons for a moment: a second tap must not open the visit.
+  const answering = stop.visit.stage === "sent" || (resting && taken?.visit === stop.id && stop.visit.stage === "accepted");
+  const state = isUnderWay(stop) ? "now" : done ? "done" : "todo";
   const way = leg?.way;
   return (
     <>
@@ -46,9 +49,9 @@ export function RouteStop({ stop, leg, lacks, unread, chosen, onWay }: Props) {
       <li className={`stop ${state}${chosen ? " chosen" : ""}${stop.part === "gone" ? " gone" : ""}`}>
         <StopTime stop={stop} leg={leg} />
         <span className="stop-line">
-          <Glyph stage={stop.part === "gone" ? "withdrawn" : stop.visit.stage} />
+          <Glyph stage={stop.part === "gone" ? "withdrawn" : stop.standing.stage} />
         </span>
-        {stop.visit.stage === "sent" && (stop.part === "own" || stop.part === "offer") ? (
+        {answering && (stop.part === "own" || stop.part === "offer") ? (
           <Answering stop={stop} leg={leg} lacks={lacks} unread={unread} />
         ) : (
           <Link to={`/field/visit/${stop.id}`} className="stop-body">
@@ -93,7 +96,7 @@ function Body({ stop, leg, lacks, unread }: { stop: Stop; leg?: Leg; lacks: numb
             ? t("route.offer", { count: visit.offered?.length ?? 0 })
             : part === "helper"
               ? t("route.helping")
-              : t(`stage.${visit.stage}`)}{" "}
+              : t(`stage.${stop.standing.stage}`)}{" "}
         · {duration(visit.minutes * 60)}
       </span>
       {promise && !done && (
@@ -130,13 +133,13 @@ function Body({ stop, leg, lacks, unread }: { stop: Stop; leg?: Leg; lacks: numb
 /** A stop that waits for an answer: two buttons, or a swipe to the right or left. */
 function Answering({ stop, leg, lacks, unread }: { stop: Stop; leg?: Leg; lacks: number; unread: number }) {
   const { t } = useTranslation();
-  const record = useRecord();
+  const { take, resting } = useSteps();
   const [asking, setAsking] = useState(false);
-  const accept = () => void record("visit.accepted", stop.id, {});
+  const accept = () => void (resting || take(stop.id, "accepted", {}, { site: stop.site?.name }));
   const { moved, handlers } = useSwipe(accept, () => setAsking(true));
   const decline = async (body: StepTaken) => {
     setAsking(false);
-    await record("visit.declined", stop.id, body);
+    await take(stop.id, "declined", body, { site: stop.site?.name });
   };
   return (
     <div className="stop-answer" {...handlers} style={{ transform: `translateX(${moved}px)` }}>

@@ -2,9 +2,9 @@ import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
 import { timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
-import { asked, type Stop } from "../stops";
+import { asked, isUnderWay, type Stop } from "../stops";
 
-/** Visits that ended and still wait for the person, of whatever day, so that none is forgotten. */
+/** Visits that still wait for the person, of whatever day, so that none is forgotten. */
 export default function Waiting({ stops }: { stops: Stop[] }) {
   const { t } = useTranslation();
   return (
@@ -15,14 +15,15 @@ export default function Waiting({ stops }: { stops: Stop[] }) {
       <ul>
         {stops.map((s) => {
           const question = asked(s.visit);
+          const what = question ? "answer" : isUnderWay(s) ? "end" : "sign";
           return (
             <li key={s.id}>
-              <Link className="line" to={`/field/visit/${s.id}${question ? "" : "?sign"}`}>
+              <Link className="line" to={`/field/visit/${s.id}${what === "sign" ? "?sign" : ""}`}>
                 <span className="grow">
                   <span className="strong">{s.site?.name}</span> <span className="small quiet">{timeOrDay(s.visit.start)}</span>
                   <span className="small block">{question ? question.text : s.order?.problem}</span>
                 </span>
-                <span className="small">{t(question ? "waiting.answer" : "waiting.sign")}</span>
+                <span className="small">{t(`waiting.${what}`)}</span>
               </Link>
             </li>
           );

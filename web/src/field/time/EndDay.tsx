@@ -3,10 +3,10 @@ import { useLiveQuery } from "dexie-react-hooks";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { Policy, VisitView } from "../../types";
-import { moment, momentOf, time } from "../../ui/format";
+import { moment, momentOf, time, timeOrDay } from "../../ui/format";
 import { loadVisit, useDevice, useRecord, useReplica } from "../device";
 import { endOf, endsNow } from "../finish/outcomes";
-import { isRunning, useStops } from "../stops";
+import { isUnderWay, useStops } from "../stops";
 import type { Named } from "./day";
 import { useWhat } from "./words";
 
@@ -22,7 +22,7 @@ export default function EndDay({ named, onClose }: { named: Named; onClose: () =
   const record = useRecord();
   const skew = useReplica()?.skew ?? 0;
   const say = useWhat(named);
-  const open = useStops()?.filter(isRunning) ?? [];
+  const open = useStops()?.filter(isUnderWay) ?? [];
   const ids = open.map((s) => s.id).join();
   const views = useLiveQuery(async () => Promise.all(ids.split(",").map((id) => loadVisit(db, id))), [db, ids]) ?? [];
   const viewOf = (id: string) => views.find((v) => v?.id === id) ?? undefined;
@@ -56,7 +56,7 @@ export default function EndDay({ named, onClose }: { named: Named; onClose: () =
           <fieldset key={s.id} className="end-visit">
             <legend>
               <span className="strong block">{s.site?.name}</span>
-              <span className="small quiet">{t("day.stillOpen", { stage: t(`stage.${s.visit.stage}`), time: time(s.visit.since) })}</span>
+              <span className="small quiet">{t("day.stillOpen", { stage: t(`stage.${s.standing.stage}`), time: timeOrDay(s.standing.since) })}</span>
             </legend>
             <div className="options">
               {[...endsHere(policy, viewOf(s.id)), "leave" as const].map((a) => (

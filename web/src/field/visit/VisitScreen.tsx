@@ -110,7 +110,7 @@ function Head({ view, wide }: { view: VisitView; wide: boolean }) {
             {t("visit.order", { number: order.number })} · {view.customer.name}
           </p>
           <p className="small">
-            <Glyph stage={visit.stage} /> {t(`stage.${visit.stage}`)}
+            <Glyph stage={view.standing.stage} /> {t(`stage.${view.standing.stage}`)}
             {order.promiseFrom && order.promiseTo && (
               <>
                 {" · "}

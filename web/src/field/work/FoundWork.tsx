@@ -9,7 +9,7 @@ import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { useDevice, usePolicy, useRecord } from "../device";
 import { useKept } from "../kept";
 
-const ways: FoundHow[] = ["discovered", "other_asset", "other_person"];
+const ways: FoundHow[] = ["seen", "other_asset", "other_person"];
 const priorities: Priority[] = ["normal", "soon", "emergency"];
 
 interface Props {
@@ -26,7 +26,7 @@ export default function FoundWork({ at, onClose }: Props) {
   const navigate = useNavigate();
   const policy = usePolicy();
   const [chosen, setChosen] = useState("");
-  const [how, setHow] = useState<FoundHow>("discovered");
+  const [how, setHow] = useState<FoundHow>("seen");
   const [asset, setAsset] = useState("");
   const [who, setWho] = useState("");
   const [problem, setProblem] = useKept(`found.${at?.visit ?? ""}`);

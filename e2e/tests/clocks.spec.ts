@@ -1,0 +1,139 @@
+/** What the clock does, as the phone shows it: on the dock, on Time and on the office's board. */
+import { expect, type Page, test } from "@playwright/test";
+import { command, Phone, Program, signIn } from "./program.js";
+
+const program = new Program(8447);
+const phone = new Phone(program.url);
+
+test.beforeAll(async () => {
+  await program.start();
+  await phone.open();
+  await signIn(phone.page, "ansa");
+  await expect(phone.page.getByText("All at office")).toBeVisible();
+});
+test.afterAll(async () => {
+  await phone.remove();
+  await program.remove();
+});
+
+const dock = (page: Page) => page.locator(".dock");
+const step = (page: Page, name: string) => dock(page).getByRole("button", { name, exact: true });
+/** A clock that runs shows seconds. */
+const ticks = /\d:\d\d:\d\d/;
+
+/** Opens the visit under way or the next one, and is on site there. */
+async function onSite(page: Page): Promise<string> {
+  await page.goto(`${program.url}/field`);
+  await expect(page.getByText("All at office")).toBeVisible();
+  await page.locator(".stop.now a, .stop.todo a").first().click();
+  const next = dock(page).locator(".next:not([aria-disabled])");
+  for (;;) {
+    const name = await next.innerText();
+    if (name === "Finish") break;
+    await next.click();
+    await expect(next).not.toHaveText(name);
+  }
+  await expect(dock(page).getByRole("timer")).toHaveText(ticks);
+  return page.url().split("/").pop() ?? "";
+}
+
+async function findWork(page: Page, problem: string) {
+  await page.getByRole("button", { name: "Found work" }).click();
+  await page.getByLabel("What is to be done?").fill(problem);
+  await page.getByRole("button", { name: "Do it now" }).click();
+  await expect(page.getByRole("button", { name: "Do it now" })).toHaveCount(0);
+  await expect(page.getByText(problem).first()).toBeVisible();
+}
+
+test("a visit that is left stands still, and coming back goes on with it", async ({ browser }) => {
+  const { page } = phone;
+  const first = await onSite(page);
+  const name = await page.locator("h1").innerText();
+  await findWork(page, "Sump float sticks");
+  const second = page.url().split("/").pop();
+  expect(second).not.toBe(first);
+
+  // It is at the same place: there is nothing to set off for.
+  await expect(step(page, "Set off")).toHaveCount(0);
+  await step(page, "Start work").click();
+  await expect(dock(page)).toContainText(`The clock at ${name} stopped`);
+  await expect(dock(page).getByRole("timer")).toHaveText(ticks);
+
+  await page.goto(`${program.url}/field/visit/${first}`);
+  await expect(dock(page)).toContainText(`Paused · you went on to ${name}`);
+  await expect(dock(page).getByRole("timer")).not.toHaveText(ticks);
+  await expect(step(page, "Resume")).toBeVisible();
+
+  // Undo takes the clock back to where it was.
+  await page.goto(`${program.url}/field/visit/${second}`);
+  await step(page, "Finish").click();
+  await page.getByRole("button", { name: /Complete/ }).click();
+  await page.goto(`${program.url}/field/visit/${first}`);
+  await expect(dock(page).getByRole("timer")).not.toHaveText(ticks);
+
+  const office = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+  await office.goto(program.url);
+  await signIn(office, "mirin");
+  const lane = office.getByRole("region", { name: "Ansa Vane" });
+  await expect(lane.locator(".lane-stage", { hasText: "on site" })).toHaveCount(0);
+  await expect(lane.locator(".lane-stage", { hasText: "paused" })).toHaveCount(1);
+
+  await step(page, "Resume").click();
+  await expect(dock(page).getByRole("timer")).toHaveText(ticks);
+  await expect(lane.locator(".lane-stage", { hasText: "on site" })).toHaveCount(1);
+  await office.context().close();
+});
+
+test("work for no visit stops the clock of the visit, and Time says so at once", async () => {
+  const { page } = phone;
+  const id = await onSite(page);
+  await page.goto(`${program.url}/field/time`);
+  await page.getByRole("button", { name: "Other work" }).click();
+  await page.getByRole("button", { name: "Workshop" }).click();
+  await expect(page.getByRole("button", { name: /Stop Workshop/ })).toBeVisible({ timeout: 3000 });
+  await page.goto(`${program.url}/field/visit/${id}`);
+  await expect(dock(page)).toContainText("Paused · Workshop");
+  await expect(dock(page).getByRole("timer")).not.toHaveText(ticks);
+  await page.goto(`${program.url}/field/time`);
+  await page.getByRole("button", { name: /Stop Workshop/ }).click();
+  await page.goto(`${program.url}/field/visit/${id}`);
+  // The workshop is not at the site: the way back is time too.
+  await expect(step(page, "Set off")).toBeVisible();
+  await step(page, "Resume").click();
+  await expect(dock(page).getByRole("timer")).toHaveText(ticks);
+});
+
+test("a second tap takes no second step", async ({ browser }) => {
+  const { page } = phone;
+  const id = await onSite(page);
+  await findWork(page, "Drain cover is cracked");
+  await step(page, "Start work").dblclick();
+  await expect(step(page, "Finish")).toBeVisible();
+  await expect(page.getByRole("dialog")).toHaveCount(0);
+  await expect(dock(page)).toContainText("On site");
+
+  // The undo is in reach wherever the dock is, and takes back what the step stopped.
+  await page.getByRole("link", { name: "Route" }).click();
+  const undo = dock(page).getByRole("button", { name: /undo Arrived/ });
+  await undo.click();
+  await expect(undo).toHaveCount(0);
+  await page.goto(`${program.url}/field/visit/${id}`);
+  await expect(dock(page).getByRole("timer")).toHaveText(ticks);
+
+  // The same at the route: accepting is not opening.
+  const office = await (await browser.newContext()).newPage();
+  await office.goto(program.url);
+  await signIn(office, "mirin");
+  await expect(office.getByText("To place")).toBeVisible();
+  const customer = (await office.evaluate(async () => (await fetch("/api/office/customers?q=dairies")).json()))[0];
+  const order = { customer: customer.id, site: customer.sites[0].id, problem: "Tap drips", priority: "normal", minutes: 30 };
+  await command(office, "work.opened", { type: "workorder", id: "wtap" }, order);
+  await command(office, "visit.planned", { type: "visit", id: "vtap" }, { order: "wtap", technician: "ansa", start: new Date().toISOString(), minutes: 30 });
+  await command(office, "visit.sent", { type: "visit", id: "vtap" }, {});
+  await office.context().close();
+  await page.goto(`${program.url}/field`);
+  const accept = page.locator(".stop", { hasText: "Tap drips" }).getByRole("button", { name: /^Accept / });
+  await accept.dblclick();
+  await expect(page).toHaveURL(/\/field\/?$/);
+  await expect(dock(page).getByRole("button", { name: /undo Accept/ })).toBeVisible();
+});

@@ -1,0 +1,82 @@
+/** Steps on visits: each is taken once, and can be taken back for a minute from wherever the person is by then. */
+import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState } from "react";
+import { useTranslation } from "react-i18next";
+import { where } from "../device/record";
+import type { Action, StepTaken, Visit } from "../types";
+import { useDevice, useRecord } from "./device";
+
+/** How long a second tap does nothing, in milliseconds: the next step comes under the thumb after that. */
+const rest = 500;
+const undoFor = 60_000;
+
+/** A step that was just taken. */
+interface Taken {
+  visit: string;
+  action: Action;
+  entry?: string;
+  /** the visit whose clock it ended */
+  stopped?: string;
+  /** where it was, in words */
+  site?: string;
+}
+
+interface Steps {
+  taken?: Taken;
+  /** a step was tapped a moment ago: nothing else is, yet */
+  resting: boolean;
+  take: (visit: string, action: Action, body?: StepTaken, more?: { stopped?: string; site?: string }) => Promise<string | undefined>;
+  undo: () => Promise<void>;
+}
+
+const Context = createContext<Steps | null>(null);
+
+export function useSteps(): Steps {
+  const steps = useContext(Context);
+  if (!steps) throw new Error("no steps");
+  return steps;
+}
+
+export function StepsProvider({ children }: { children: ReactNode }) {
+  const { t } = useTranslation();
+  const { db, me } = useDevice();
+  const record = useRecord();
+  const [taken, setTaken] = useState<Taken>();
+  const [tapped, setTapped] = useState<number>();
+  useEffect(() => {
+    if (!tapped) return;
+    const timer = setTimeout(() => setTapped(undefined), rest);
+    return () => clearTimeout(timer);
+  }, [tapped]);
+  useEffect(() => {
+    if (!taken?.entry) return;
+    const timer = setTimeout(() => setTaken(undefined), undoFor);
+    return () => clearTimeout(timer);
+  }, [taken]);
+  const take = useCallback<Steps["take"]>(
+    async (visit, action, body = {}, more = {}) => {
+      setTapped(performance.now());
+      setTaken({ visit, action });
+      const entry = await record(`visit.${action}`, visit, { ...body, where: where() });
+      setTaken(entry ? { visit, action, entry, ...more } : undefined);
+      return entry;
+    },
+    [record],
+  );
+  const undo = useCallback(async () => {
+    if (!taken?.entry) return;
+    setTapped(performance.now());
+    const body = await db.body<Visit>("visit", taken.visit);
+    const step = body?.steps?.find((s) => s.entry === taken.entry);
+    const struck = {
+      entry: taken.entry,
+      kind: `visit.${taken.action}`,
+      person: me.id,
+      order: taken.action === "finished" ? body?.order : undefined,
+      reason: t("strike.tap"),
+    };
+    if (step) await record("entry.struck", taken.visit, { ...struck, at: step.at });
+    setTaken(undefined); // once it is recorded: what looks undone is
+  }, [taken, db, me, record, t]);
+  const steps = useMemo(() => ({ taken, resting: tapped !== undefined, take, undo }), [taken, tapped, take, undo]);
+  return <Context.Provider value={steps}>{children}</Context.Provider>;
+}
