@@ -1,6 +1,6 @@
 /** What every field screen uses: this device's database, its sync, the clock, recording. */
 import { useLiveQuery } from "dexie-react-hooks";
-import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState, useSyncExternalStore } from "react";
+import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
 import { CoreError, core } from "../device/core";
 import { DeviceDB, type StoredFile } from "../device/db";
 import { waitingFiles } from "../device/files";
@@ -12,6 +12,7 @@ import { withWanted } from "../device/wanted";
 export { useCore };
 
 import type { Code, Draft, Flag, Me, Notices, Policy, Ref, ReplicaState, ShownIdentity, VisitView } from "../types";
+import { secondTap } from "../ui/secondTap";
 import { say } from "../words/i18n";
 
 interface Device {
@@ -111,35 +112,42 @@ export interface Recorder {
 /** What a person is told while they can still look: the rest comes from the office. */
 const atOnce = ["serial.twice", "part.gone"];
 
-/** Records a draft, about a visit or another document, and sends it on. Resolves to the entry's id, or to nothing after telling the person what is wrong. */
+interface More {
+  base?: unknown;
+  file?: StoredFile;
+  as?: Recorder;
+  send?: string[];
+}
+
+/**
+ * Records a draft, about a visit or another document, and sends it on. Resolves to the entry's id, or to nothing after telling the person
+ * what is wrong. What is recorded again a moment later, by a second tap, is the same entry.
+ */
 export function useRecord() {
   const { db, syncer, tell } = useDevice();
+  const last = useRef<{ draft: string; at: number; entry: Promise<string | undefined> }>(null);
   return useCallback(
-    async (
-      kind: string,
-      about: string | Ref,
-      body: Draft["body"] = {},
-      more: { base?: unknown; file?: StoredFile; as?: Recorder; send?: string[] } = {},
-    ): Promise<string | undefined> => {
-      try {
-        const subject = typeof about === "string" ? { type: "visit", id: about } : about;
-        const flagged = (flags: Flag[]) => {
-          const told = flags.find((f) => atOnce.includes(f.code));
-          if (told) tell(say(told));
-        };
-        const id = await record(
-          db,
-          { kind, subject, body, base: more.base, actor: more.as?.person, identified: more.as?.identified },
-          more.file,
-          flagged,
-          more.send,
-        );
-        syncer.soon();
-        return id;
-      } catch (e) {
-        tell(say(problemOf(e)));
-        return undefined;
-      }
+    (kind: string, about: string | Ref, body: Draft["body"] = {}, more: More = {}): Promise<string | undefined> => {
+      const subject = typeof about === "string" ? { type: "visit", id: about } : about;
+      const keep = async () => {
+        try {
+          const flagged = (flags: Flag[]) => {
+            const told = flags.find((f) => atOnce.includes(f.code));
+            if (told) tell(say(told));
+          };
+          const full = { kind, subject, body, base: more.base, actor: more.as?.person, identified: more.as?.identified };
+          const id = await record(db, full, more.file, flagged, more.send);
+          syncer.soon();
+          return id;
+        } catch (e) {
+          tell(say(problemOf(e)));
+          return undefined;
+        }
+      };
+      const draft = JSON.stringify([kind, subject, body, more.as?.person]);
+      const at = performance.now();
+      if (last.current?.draft !== draft || at - last.current.at > secondTap) last.current = { draft, at, entry: keep() };
+      return last.current.entry;
     },
     [db, syncer, tell],
   );

@@ -3,10 +3,9 @@ import { createContext, type ReactNode, useCallback, useContext, useEffect, useM
 import { useTranslation } from "react-i18next";
 import { where } from "../device/record";
 import type { Action, StepTaken, Visit } from "../types";
+import { secondTap } from "../ui/secondTap";
 import { useDevice, useRecord } from "./device";
 
-/** How long a second tap does nothing, in milliseconds: the next step comes under the thumb after that. */
-const rest = 500;
 const undoFor = 60_000;
 
 /** A step that was just taken. */
@@ -44,7 +43,7 @@ export function StepsProvider({ children }: { children: ReactNode }) {
   const [tapped, setTapped] = useState<number>();
   useEffect(() => {
     if (!tapped) return;
-    const timer = setTimeout(() => setTapped(undefined), rest);
+    const timer = setTimeout(() => setTapped(undefined), secondTap);
     return () => clearTimeout(timer);
   }, [tapped]);
   useEffect(() => {

@@ -51,7 +51,7 @@ export function Signed({ person, onLeave }: { person: Present; onLeave: () => vo
   const minute = Math.floor(now / 10_000);
   const state = useLiveQuery(async () => {
     if (!ready) return undefined;
-    const day = await readDay(db, person.person, today, Date.now());
+    const day = await readDay(db, person.person, today);
     const mine = (await db.all<Visit>("visit")).filter(
       (v) => (v.body.technician === person.person || v.body.helpers?.includes(person.person)) && !["finished", "withdrawn", "declined"].includes(v.body.stage),
     );

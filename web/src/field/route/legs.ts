@@ -16,7 +16,7 @@ export function useOrder(day: string): string[] {
   return useLiveQuery(() => orderOf(db, day), [db, day]) ?? [];
 }
 
-async function question(db: DeviceDB, stops: Stop[], order: string[], now: number): Promise<CoreRoute> {
+async function question(db: DeviceDB, stops: Stop[], order: string[]): Promise<CoreRoute> {
   const person = await db.body<Person>("person", db.person);
   const policy = await db.body<Policy>("policy", "company");
   const skew = ((await db.remembered.get("state"))?.value as ReplicaState | undefined)?.skew ?? 0;
@@ -24,19 +24,19 @@ async function question(db: DeviceDB, stops: Stop[], order: string[], now: numbe
     stops: stops.filter((s) => s.part !== "gone").map((s) => ({ id: s.id, visit: s.visit, order: s.order ?? ({} as Order), site: s.site ?? ({} as Site) })),
     order,
     start: person?.home ?? policy?.yard,
-    now: now + skew,
+    now: Date.now() + skew,
     zone: await db.zone(),
   };
 }
 
-/** The legs of a day's stops, in the order they are taken; undefined until the core is there. */
-export function useLegs(stops: Stop[] | undefined, order: string[], now: number): Leg[] | undefined {
+/** The legs of a day's stops as they are now, in the order they are taken, worked out anew whenever tick changes; undefined until the core is there. */
+export function useLegs(stops: Stop[] | undefined, order: string[], tick: number): Leg[] | undefined {
   const { db } = useDevice();
   const ready = useCore();
-  return useLiveQuery(async () => (ready && stops ? core("route", await question(db, stops, order, now)) : undefined), [db, ready, stops, order.join(), now]);
+  return useLiveQuery(async () => (ready && stops ? core("route", await question(db, stops, order)) : undefined), [db, ready, stops, order.join(), tick]);
 }
 
 /** Asks for the order with the least driving. */
 export async function leastDriving(db: DeviceDB, stops: Stop[], order: string[]): Promise<Ordered> {
-  return core("order", await question(db, stops, order, Date.now()));
+  return core("order", await question(db, stops, order));
 }

@@ -30,7 +30,7 @@ const empty = (date: string): TimeDay => ({
 });
 
 /** Works out a person's day. The cards go back to the day before its Monday, for the week's overtime. */
-export async function readDay(db: DeviceDB, person: string, date: string, now: number): Promise<Named | undefined> {
+export async function readDay(db: DeviceDB, person: string, date: string): Promise<Named | undefined> {
   const policy = await db.body<Policy>("policy", "company");
   if (!policy) return undefined;
   const noon = momentOf(date, "12:00").getTime();
@@ -38,7 +38,7 @@ export async function readDay(db: DeviceDB, person: string, date: string, now: n
   const dates = Array.from({ length: back + 1 }, (_, i) => isoDate(noon - (back - i) * dayLength));
   const cards = (await Promise.all(dates.map((d) => db.body<Timecard>("timecard", `${person}+${d}`)))).filter((c) => c !== undefined);
   const skew = ((await db.remembered.get("state"))?.value as ReplicaState | undefined)?.skew ?? 0;
-  const day = core("days", { cards, now: now + skew, zone: policy.zone, rules: policy.hours ?? [] }).find((d) => d.date === date) ?? empty(date);
+  const day = core("days", { cards, now: Date.now() + skew, zone: policy.zone, rules: policy.hours ?? [] }).find((d) => d.date === date) ?? empty(date);
   const visits: Named["visits"] = {};
   const ids = new Set(day.spans.flatMap((s) => s.visit ?? []));
   for (const v of await db.all<Visit>("visit")) {
@@ -56,9 +56,9 @@ export async function readDay(db: DeviceDB, person: string, date: string, now: n
   return { day, policy, visits };
 }
 
-/** The person's own day; undefined until the core and the policy are there. */
-export function useDay(date: string, now: number): Named | undefined {
+/** The person's own day as it is now, worked out anew after each tap and whenever tick changes; undefined until the core and the policy are there. */
+export function useDay(date: string, tick: number): Named | undefined {
   const { db, me } = useDevice();
   const ready = useCore();
-  return useLiveQuery(async () => (ready ? readDay(db, me.id, date, now) : undefined), [db, me, ready, date, now]);
+  return useLiveQuery(async () => (ready ? readDay(db, me.id, date) : undefined), [db, me, ready, date, tick]);
 }
