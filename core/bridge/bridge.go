@@ -418,7 +418,7 @@ var functions = map[string]func([]byte) (any, error){
 		v, err := in.Question.Read(in.Value)
 		return Answered{v}, err
 	}),
-	"strokes": with(func(in signoff.Strokes) (any, error) { return nil, in.Check() }),
+	"strokes": with(func(in signoff.Strokes) (any, error) { return nil, in.CheckDrawn() }),
 }
 
 // filling is a sheet that is being filled in.

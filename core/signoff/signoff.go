@@ -7,6 +7,7 @@ import (
 	"encoding/hex"
 	"encoding/json"
 	"fmt"
+	"math"
 	"strings"
 	"time"
 
@@ -116,7 +117,24 @@ func (s Signature) Check() error {
 	return nil
 }
 
-// Check says whether something was drawn that can be a signature.
+// minInk is how long the lines of a signature are together, at least: dots are none.
+const minInk = 100
+
+// CheckDrawn says whether what somebody is drawing can be a signature. Of what was recorded before, Check asks less.
+func (s Strokes) CheckDrawn() error {
+	ink := 0.0
+	for _, stroke := range s {
+		for i := 1; i < len(stroke); i++ {
+			ink += math.Hypot(float64(stroke[i][0]-stroke[i-1][0]), float64(stroke[i][1]-stroke[i-1][1]))
+		}
+	}
+	if ink < minInk {
+		return msg.New("signature.empty")
+	}
+	return s.Check()
+}
+
+// Check says whether something was drawn that can have been a signature.
 func (s Strokes) Check() error {
 	points := 0
 	minX, maxX, minY, maxY := 1<<30, -1<<30, 1<<30, -1<<30

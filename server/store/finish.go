@@ -92,10 +92,12 @@ func (t *Tx) Unsigned(limit int) ([]string, error) {
 	return collect(t, scanString, "SELECT id FROM visits WHERE unsigned ORDER BY ended, id LIMIT ?", limit)
 }
 
-// unsignedAt names what it takes to have other people's visits at some sites (a JSON list) signed for: those that ended since a day.
-func (t *Tx) unsignedAt(sites string, since time.Time) ([]ledger.Ref, error) {
-	ids, err := collect(t, scanString, `SELECT v.id FROM visits v CROSS JOIN workorders w ON w.id = v.workorder -- in this order: few are unsigned
-		WHERE v.unsigned AND v.ended >= ? AND w.site IN (SELECT value FROM json_each(?)) LIMIT 200`, since.UTC().Format(time.RFC3339), sites)
+// unsignedAt names what it takes to have other people's visits at some sites (a JSON list) signed for: those that ended since a day and that
+// nobody has signed for. Those of the last day stay when somebody has: another may sign for them too.
+func (t *Tx) unsignedAt(sites string, since, lately time.Time) ([]ledger.Ref, error) {
+	ids, err := collect(t, scanString, `SELECT v.id FROM (SELECT id, workorder FROM visits WHERE unsigned AND ended >= ?1 UNION SELECT id, workorder FROM visits WHERE ended >= ?2) v
+		CROSS JOIN workorders w ON w.id = v.workorder -- in this order: they are few
+		WHERE w.site IN (SELECT value FROM json_each(?3)) LIMIT 200`, since.UTC().Format(time.RFC3339), lately.UTC().Format(time.RFC3339), sites)
 	if err != nil {
 		return nil, err
 	}

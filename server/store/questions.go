@@ -290,7 +290,7 @@ func (t *Tx) Scope(person string, from, to time.Time) ([]ledger.Ref, error) {
 	for site := range histories {
 		add("history", site)
 	}
-	beside, err := t.unsignedAt(string(list), from)
+	beside, err := t.unsignedAt(string(list), from, from.AddDate(0, 0, 13))
 	if err != nil {
 		return nil, err
 	}

@@ -42,9 +42,16 @@ func TestAColleaguesVisitIsSignedTogether(t *testing.T) {
 	require.True(t, ann.record("signoff.captured", "V2", signed))
 	ann.settle()
 	assert.Equal(t, []string{"scope.visit"}, ann.held(), "alone it is not hers to sign")
-	assert.False(t, ann.has("visit", "V2"), "signed, it is no longer beside hers")
+	require.True(t, ann.has("visit", "V2"), "signed, it stays for the day: another may sign too")
+	again := ledgertest.Signed(signoff.Summary{Order: "4128"}, "Ida Moss")
+	again.With = []string{"V1"}
+	require.True(t, ann.record("signoff.captured", "V2", again))
+	ann.settle()
 	ben.settle()
-	assert.Len(t, shown[work.Visit](ben, "visit", "V2").Signatures, 1)
+	assert.Len(t, shown[work.Visit](ben, "visit", "V2").Signatures, 2)
+	w.now = w.now.AddDate(0, 0, 3)
+	ann.settle()
+	assert.False(t, ann.has("visit", "V2"), "after that it is no longer beside hers")
 }
 
 // A site's history is on the devices of those who come next, and follows what is struck out.

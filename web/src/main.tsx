@@ -8,11 +8,13 @@ import { BrowserRouter, Navigate, Route, Routes } from "react-router";
 import FieldApp, { ready } from "./field/FieldApp";
 import { finishLeaving, followOtherTabs, isField, isOffice, isTerminal, useMe } from "./session/session";
 import { Boundary } from "./ui/Boundary";
+import { followBack } from "./ui/back";
 import { useGround } from "./ui/ground";
 import { screen } from "./ui/screen";
 import "./words/i18n";
 
 followOtherTabs();
+followBack();
 const tellOfLeaving = () => void finishLeaving().catch(() => {}); // tried again with the next signal
 tellOfLeaving();
 addEventListener("online", tellOfLeaving);

@@ -1,6 +1,6 @@
 /** What a device keeps: the server's documents (base), what it shows (shown), and its entries not yet at the office. */
 import Dexie, { type Table } from "dexie";
-import type { Code, Doc, Pending, Policy, Ref, ReplicaState, Zone } from "../types";
+import type { About, Code, Doc, Pending, Policy, Ref, ReplicaState, Zone } from "../types";
 
 export interface StoredDoc extends Doc {
   key: string;
@@ -39,6 +39,22 @@ export interface Remembered {
   value: unknown;
 }
 
+/** A file that was picked and is not attached yet. */
+export interface PickedFile {
+  id?: number;
+  visit: string;
+  about: About;
+  file: Blob;
+  name: string;
+}
+
+/** What was typed and is not saved yet. */
+export interface StoredDraft {
+  name: string;
+  value: object;
+  at: number;
+}
+
 export const keyOf = (ref: Ref) => `${ref.type}/${ref.id}`;
 
 export class DeviceDB extends Dexie {
@@ -47,11 +63,14 @@ export class DeviceDB extends Dexie {
   pending!: Table<Pending, string>;
   remembered!: Table<Remembered, string>;
   files!: Table<StoredFile, string>;
+  drafts!: Table<StoredDraft, string>;
+  picked!: Table<PickedFile, number>;
 
   constructor(readonly person: string) {
     super(`iter-${person}`);
     this.version(1).stores({ base: "key", shown: "key, type", pending: "id, n", remembered: "name" });
     this.version(2).stores({ files: "hash, state" });
+    this.version(3).stores({ drafts: "name", picked: "++id, visit" });
   }
 
   /** The device's own state. The first time it takes an identity, and keeps it: what is sent under one must be heard under it. */

@@ -241,7 +241,7 @@ async function packOf(db: DeviceDB): Promise<FileRef[]> {
 }
 
 /** A blank sheet to draw on, kept like a photo. */
-export async function blank(name: string): Promise<StoredFile> {
+export async function blank(name: string): Promise<File> {
   const canvas = document.createElement("canvas");
   canvas.width = 1600;
   canvas.height = 1200;
@@ -256,5 +256,5 @@ export async function blank(name: string): Promise<StoredFile> {
   // Each is a file of its own, or two sketches would be one.
   ink.fillText(new Date().toISOString(), 8, canvas.height - 8);
   const picture = await new Promise<Blob | null>((done) => canvas.toBlob(done, "image/png"));
-  return prepare(new File([picture ?? new Blob()], `${name}.png`, { type: "image/png" }));
+  return new File([picture ?? new Blob()], `${name}.png`, { type: "image/png" });
 }

@@ -1,7 +1,8 @@
 /** What a step still needs to know: how it ended, or why. One tap each. */
-import { Drawer } from "@mui/material";
+
 import { useTranslation } from "react-i18next";
 import type { Action, Reason, StepTaken } from "../types";
+import { LayerDrawer } from "../ui/Layers";
 import { usePolicy } from "./device";
 import { Outcomes } from "./finish/Outcomes";
 
@@ -14,7 +15,7 @@ interface Props {
 
 export default function ActionDrawer({ action, visit, onChoose, onClose }: Props) {
   return (
-    <Drawer anchor="bottom" open onClose={onClose}>
+    <LayerDrawer anchor="bottom" onClose={onClose}>
       <div className="choices field tall-when-needed">
         {action === "finished" ? (
           <Outcomes visit={visit} onChoose={onChoose} onClose={onClose} />
@@ -22,7 +23,7 @@ export default function ActionDrawer({ action, visit, onChoose, onClose }: Props
           <Reasons action={action} onChoose={onChoose} onClose={onClose} />
         )}
       </div>
-    </Drawer>
+    </LayerDrawer>
   );
 }
 

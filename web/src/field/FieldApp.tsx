@@ -6,8 +6,9 @@ import type { Me } from "../types";
 import { Empty } from "../ui/Empty";
 import { Mark } from "../ui/Glyph";
 import { screen } from "../ui/screen";
+import { AttachProvider } from "./attach";
 import { Dock } from "./Dock";
-import { DeviceProvider, databaseOf, useNotices, useSync } from "./device";
+import { DeviceProvider, databaseOf, draftsOf, useNotices, useSync } from "./device";
 import { RouteScreen } from "./route/RouteScreen";
 import { StepsProvider } from "./step";
 import { readFirstStops } from "./stops";
@@ -39,13 +40,16 @@ const SignIn = screen(() => import("../session/SignIn"));
 const known = remembered();
 
 /** Settled when the first screen has what it shows, for the person this device knows. */
-export const ready: Promise<unknown> = known && isField(known) ? readFirstStops(databaseOf(known.id)).catch(() => {}) : Promise.resolve();
+export const ready: Promise<unknown> =
+  known && isField(known) ? Promise.all([readFirstStops(databaseOf(known.id)), draftsOf(databaseOf(known.id)).load()]).catch(() => {}) : Promise.resolve();
 
 export default function FieldApp({ me }: { me: Me }) {
   return (
     <DeviceProvider me={me}>
       <StepsProvider>
-        <Screens />
+        <AttachProvider>
+          <Screens />
+        </AttachProvider>
       </StepsProvider>
     </DeviceProvider>
   );

@@ -8,6 +8,7 @@ import { record } from "../device/record";
 import { Syncer } from "../device/sync";
 import { useCore } from "../device/useCore";
 import { withWanted } from "../device/wanted";
+import { Drafts, DraftsProvider } from "../draft/draft";
 
 export { useCore };
 
@@ -18,11 +19,33 @@ import { say } from "../words/i18n";
 interface Device {
   me: Me;
   db: DeviceDB;
+  drafts: Drafts;
   syncer: Syncer;
   tell: (sentence: string) => void;
 }
 
 const databases = new Map<string, DeviceDB>();
+/** How long a draft that nobody comes back to is kept, in milliseconds. */
+const draftsFor = 60 * 86_400_000;
+
+const draftsBy = new Map<DeviceDB, Drafts>();
+
+/** What a person typed on this device and has not saved. */
+export function draftsOf(db: DeviceDB): Drafts {
+  let drafts = draftsBy.get(db);
+  if (!drafts) {
+    drafts = new Drafts({
+      load: async () => {
+        await db.drafts.filter((d) => d.at < Date.now() - draftsFor).delete();
+        return (await db.drafts.toArray()).map((d) => [d.name, d.value]);
+      },
+      put: (name, value) => void db.drafts.put({ name, value, at: Date.now() }).catch(() => {}), // it stays in memory
+      drop: (name) => void db.drafts.delete(name).catch(() => {}),
+    });
+    draftsBy.set(db, drafts);
+  }
+  return drafts;
+}
 
 /** The database of a person on this device; opened once, as early as it is known who they are. */
 export function databaseOf(person: string): DeviceDB {
@@ -47,7 +70,7 @@ export function DeviceProvider({ me, children }: { me: Me; children: ReactNode }
   const [sentence, tell] = useState("");
   const device = useMemo(() => {
     const db = databaseOf(me.id);
-    return { me, db, syncer: new Syncer(db), tell };
+    return { me, db, drafts: draftsOf(db), syncer: new Syncer(db), tell };
   }, [me]);
   useEffect(() => {
     device.syncer.start();
@@ -61,7 +84,7 @@ export function DeviceProvider({ me, children }: { me: Me; children: ReactNode }
   }, [sentence]);
   return (
     <Context.Provider value={device}>
-      {children}
+      <DraftsProvider drafts={device.drafts}>{children}</DraftsProvider>
       <div role="alert" className={sentence ? "toast" : "visually-hidden"}>
         {sentence}
       </div>
@@ -72,7 +95,7 @@ export function DeviceProvider({ me, children }: { me: Me; children: ReactNode }
 export function useSync() {
   const { syncer, db } = useDevice();
   const status = useSyncExternalStore(syncer.subscribe, syncer.snapshot);
-  const waiting = useLiveQuery(async () => (await db.pending.filter((p) => !p.seq).count()) + (await waitingFiles(db)), [db]) ?? 0;
+  const waiting = useLiveQuery(async () => (await db.pending.filter((p) => !p.seq).count()) + (await waitingFiles(db)) + (await db.picked.count()), [db]) ?? 0;
   return { ...status, waiting };
 }
 

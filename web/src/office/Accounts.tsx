@@ -1,4 +1,4 @@
-import { Button, Dialog, DialogActions, DialogContent, DialogContentText, DialogTitle, TextField } from "@mui/material";
+import { Button, DialogActions, DialogContent, DialogContentText, DialogTitle, TextField } from "@mui/material";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
@@ -6,6 +6,7 @@ import { ask } from "../session/session";
 import type { AccountLine, FirstPassword, SessionLine } from "../types";
 import { timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
+import { LayerDialog } from "../ui/Layers";
 import { question } from "./commands";
 import { Answer, Failure } from "./queries";
 
@@ -117,19 +118,21 @@ function Access({ line: l }: { line: AccountLine }) {
       <Button size="small" onClick={() => setAsking(true)}>
         {t("accounts.disable")}
       </Button>
-      <Dialog open={asking} onClose={() => setAsking(false)}>
-        <DialogTitle>{t("accounts.disableAsk", { name: l.name })}</DialogTitle>
-        <DialogContent>
-          <DialogContentText>{t("accounts.disableHint")}</DialogContentText>
-          <Failure error={set.error} />
-        </DialogContent>
-        <DialogActions>
-          <Button onClick={() => setAsking(false)}>{t("choose.cancel")}</Button>
-          <Button variant="contained" disabled={set.isPending} onClick={() => set.mutate({ disabled: true }, { onSuccess: () => setAsking(false) })}>
-            {t("accounts.disable")}
-          </Button>
-        </DialogActions>
-      </Dialog>
+      {asking && (
+        <LayerDialog onClose={() => setAsking(false)}>
+          <DialogTitle>{t("accounts.disableAsk", { name: l.name })}</DialogTitle>
+          <DialogContent>
+            <DialogContentText>{t("accounts.disableHint")}</DialogContentText>
+            <Failure error={set.error} />
+          </DialogContent>
+          <DialogActions>
+            <Button onClick={() => setAsking(false)}>{t("choose.cancel")}</Button>
+            <Button variant="contained" disabled={set.isPending} onClick={() => set.mutate({ disabled: true }, { onSuccess: () => setAsking(false) })}>
+              {t("accounts.disable")}
+            </Button>
+          </DialogActions>
+        </LayerDialog>
+      )}
     </>
   );
 }
@@ -149,36 +152,38 @@ function Password({ line: l }: { line: AccountLine }) {
       <Button size="small" onClick={() => setAsking(true)}>
         {t(l.login ? "accounts.password" : "accounts.give")}
       </Button>
-      <Dialog open={asking} onClose={close} fullWidth maxWidth="xs">
-        <DialogTitle>{t("accounts.passwordAsk", { name: l.name })}</DialogTitle>
-        <DialogContent>
-          <div className="form-stack">
-            {give.data ? (
-              <p role="status">
-                {t("accounts.given", { login: give.data.login })} <b className="mono">{give.data.password}</b>
-              </p>
-            ) : (
-              <>
-                <DialogContentText>{t("accounts.passwordHint")}</DialogContentText>
-                {!l.login && <TextField label={t("signin.login")} value={login} onChange={(e) => setLogin(e.target.value)} />}
-              </>
+      {asking && (
+        <LayerDialog onClose={close} fullWidth maxWidth="xs">
+          <DialogTitle>{t("accounts.passwordAsk", { name: l.name })}</DialogTitle>
+          <DialogContent>
+            <div className="form-stack">
+              {give.data ? (
+                <p role="status">
+                  {t("accounts.given", { login: give.data.login })} <b className="mono">{give.data.password}</b>
+                </p>
+              ) : (
+                <>
+                  <DialogContentText>{t("accounts.passwordHint")}</DialogContentText>
+                  {!l.login && <TextField label={t("signin.login")} value={login} onChange={(e) => setLogin(e.target.value)} />}
+                </>
+              )}
+              <Failure error={give.error} />
+            </div>
+          </DialogContent>
+          <DialogActions>
+            <Button onClick={close}>{t(give.data ? "accounts.noted" : "choose.cancel")}</Button>
+            {!give.data && (
+              <Button
+                variant="contained"
+                disabled={give.isPending || (!l.login && !login.trim())}
+                onClick={() => give.mutate({ login: l.login ? undefined : login })}
+              >
+                {t("accounts.passwordGo")}
+              </Button>
             )}
-            <Failure error={give.error} />
-          </div>
-        </DialogContent>
-        <DialogActions>
-          <Button onClick={close}>{t(give.data ? "accounts.noted" : "choose.cancel")}</Button>
-          {!give.data && (
-            <Button
-              variant="contained"
-              disabled={give.isPending || (!l.login && !login.trim())}
-              onClick={() => give.mutate({ login: l.login ? undefined : login })}
-            >
-              {t("accounts.passwordGo")}
-            </Button>
-          )}
-        </DialogActions>
-      </Dialog>
+          </DialogActions>
+        </LayerDialog>
+      )}
     </>
   );
 }

@@ -1,9 +1,9 @@
-import { Dialog } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { VisitView } from "../types";
 import { bytes, timeOrDay } from "../ui/format";
 import { Mark } from "../ui/Glyph";
+import { LayerDialog } from "../ui/Layers";
 import { isLater } from "../ui/later";
 import { MarkedPhoto } from "../ui/MarkedPhoto";
 
@@ -57,7 +57,7 @@ export function Photos({ view, here }: { view: VisitView; here: Record<string, b
         ))}
       </ul>
       {large && (
-        <Dialog open maxWidth="lg" onClose={() => setOpen(undefined)} slotProps={{ paper: { "aria-label": large.caption || large.name } }}>
+        <LayerDialog maxWidth="lg" onClose={() => setOpen(undefined)} slotProps={{ paper: { "aria-label": large.caption || large.name } }}>
           <MarkedPhoto marks={large.marks} src={`/api/files/${large.hash}`} alt={large.caption || large.name} className="shot-large" />
           <p className="shot-foot">
             {large.caption || large.name} ·{" "}
@@ -65,7 +65,7 @@ export function Photos({ view, here }: { view: VisitView; here: Record<string, b
               {t("photos.original")}
             </a>
           </p>
-        </Dialog>
+        </LayerDialog>
       )}
     </section>
   );

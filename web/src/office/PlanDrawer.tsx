@@ -1,9 +1,10 @@
-import { Button, Drawer, MenuItem, TextField } from "@mui/material";
+import { Button, MenuItem, TextField } from "@mui/material";
 import { type FormEvent, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
 import type { BoardPerson, OrderLine, VisitPlan } from "../types";
 import { isoDate, moment, momentOf, quantity, time } from "../ui/format";
+import { LayerDrawer } from "../ui/Layers";
 import { Failure, type Order, useBoard, useCommands } from "./queries";
 
 interface Props {
@@ -53,7 +54,7 @@ export function PlanDrawer({ order, date, onClose, onDone }: Props) {
     plan(true).catch(() => {}); // said below
   };
   return (
-    <Drawer anchor="right" open onClose={onClose} slotProps={{ paper: { "aria-label": t("plan.title"), role: "dialog" } }}>
+    <LayerDrawer anchor="right" onClose={onClose} slotProps={{ paper: { "aria-label": t("plan.title"), role: "dialog" } }}>
       <form className="plan-form" onSubmit={submit}>
         <h1>{t("plan.title")}</h1>
         <p>
@@ -139,7 +140,7 @@ export function PlanDrawer({ order, date, onClose, onDone }: Props) {
           </button>
         </div>
       </form>
-    </Drawer>
+    </LayerDrawer>
   );
 }
 

@@ -1,4 +1,4 @@
-import { Button, Dialog, DialogActions, DialogContent, DialogContentText } from "@mui/material";
+import { Button, DialogActions, DialogContent, DialogContentText } from "@mui/material";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
@@ -8,6 +8,7 @@ import type { DeviceLine, Me, UnsentReport } from "../types";
 import { Empty } from "../ui/Empty";
 import { duration, timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
+import { LayerDialog } from "../ui/Layers";
 import { PickFile } from "../ui/PickFile";
 import { Badges } from "./Badges";
 import { Answer, Failure, useDevices } from "./queries";
@@ -97,18 +98,20 @@ function End({ device: d }: { device: DeviceLine }) {
       <Button size="small" onClick={() => setAsking(true)}>
         {t("devices.end")}
       </Button>
-      <Dialog open={asking} onClose={() => setAsking(false)}>
-        <DialogContent>
-          <DialogContentText>{t("devices.endAsk", { name: d.person })}</DialogContentText>
-          <Failure error={end.error} />
-        </DialogContent>
-        <DialogActions>
-          <Button onClick={() => setAsking(false)}>{t("devices.cancel")}</Button>
-          <Button variant="contained" disabled={end.isPending} onClick={() => end.mutate()}>
-            {t("devices.end")}
-          </Button>
-        </DialogActions>
-      </Dialog>
+      {asking && (
+        <LayerDialog onClose={() => setAsking(false)}>
+          <DialogContent>
+            <DialogContentText>{t("devices.endAsk", { name: d.person })}</DialogContentText>
+            <Failure error={end.error} />
+          </DialogContent>
+          <DialogActions>
+            <Button onClick={() => setAsking(false)}>{t("devices.cancel")}</Button>
+            <Button variant="contained" disabled={end.isPending} onClick={() => end.mutate()}>
+              {t("devices.end")}
+            </Button>
+          </DialogActions>
+        </LayerDialog>
+      )}
     </>
   );
 }

@@ -1,7 +1,8 @@
-import { Button, Dialog, DialogActions, DialogContent, DialogTitle, TextField } from "@mui/material";
+import { Button, DialogActions, DialogContent, DialogTitle, TextField } from "@mui/material";
 import { type FormEvent, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Tag } from "../ui/Glyph";
+import { LayerDialog } from "../ui/Layers";
 import { say } from "../words/i18n";
 import { ApiError, ask } from "./session";
 
@@ -25,7 +26,7 @@ export default function ChangePassword({ onClose }: { onClose: (changed: boolean
     }
   };
   return (
-    <Dialog open onClose={() => onClose(false)} fullWidth maxWidth="xs">
+    <LayerDialog onClose={() => onClose(false)} fullWidth maxWidth="xs">
       <form onSubmit={submit}>
         <DialogTitle>{t("password.title")}</DialogTitle>
         <DialogContent>
@@ -59,6 +60,6 @@ export default function ChangePassword({ onClose }: { onClose: (changed: boolean
           </Button>
         </DialogActions>
       </form>
-    </Dialog>
+    </LayerDialog>
   );
 }

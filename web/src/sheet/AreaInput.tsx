@@ -1,11 +1,10 @@
 import { Button, MenuItem, TextField } from "@mui/material";
-import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { CoreError, core } from "../device/core";
 import type { AnswerLine, Area, Question, Shape, ShapeForm } from "../types";
 import { Tag } from "../ui/Glyph";
 import { say } from "../words/i18n";
-import { useSheet } from "./source";
+import { useAnswerDraft, useSheet } from "./source";
 
 const forms: ShapeForm[] = ["rectangle", "circle", "polygon"];
 const units = ["m", "cm", "mm", "ft", "in"];
@@ -22,9 +21,9 @@ export default function AreaInput({ question: q, line }: { question: Question; l
   const { t } = useTranslation();
   const { answer, areas } = useSheet();
   const kept = line.value ? (JSON.parse(line.value) as Area) : undefined;
-  const [rows, setRows] = useState<Row[]>();
-  const [unit, setUnit] = useState(kept?.unit ?? "m");
-  const [name, setName] = useState(kept?.name ?? "");
+  const draft = useAnswerDraft<{ rows?: Row[]; unit: string; name: string }>(q, line.item, "area", { unit: kept?.unit ?? "m", name: kept?.name ?? "" });
+  const { rows, unit, name } = draft.value;
+  const setRows = (rows: Row[]) => draft.change({ rows });
   const shown = rows ?? rowsOf(kept);
   const area: Area = {
     name: name.trim(),
@@ -42,9 +41,8 @@ export default function AreaInput({ question: q, line }: { question: Question; l
     }
   }
   const change = (i: number, row: Partial<Row>) => setRows(shown.map((r, n) => (n === i ? { ...r, ...row } : r)));
-  const save = () => {
-    void answer(q, line.item, JSON.stringify(area));
-    setRows(undefined);
+  const save = async () => {
+    if (await answer(q, line.item, JSON.stringify(area))) draft.clear();
   };
   return (
     <div className="area">
@@ -61,10 +59,10 @@ export default function AreaInput({ question: q, line }: { question: Question; l
         <TextField
           label={t("area.name")}
           value={name}
-          onChange={(e) => setName(e.target.value)}
+          onChange={(e) => draft.change({ name: e.target.value })}
           slotProps={{ htmlInput: { maxLength: 100, autoComplete: "off" } }}
         />
-        <TextField select label={t("area.unit")} value={unit} onChange={(e) => setUnit(e.target.value)}>
+        <TextField select label={t("area.unit")} value={unit} onChange={(e) => draft.change({ unit: e.target.value })}>
           {units.map((u) => (
             <MenuItem key={u} value={u}>
               {u}
@@ -84,7 +82,7 @@ export default function AreaInput({ question: q, line }: { question: Question; l
           {t("area.cut")}
         </button>
         <output>{size !== undefined && <b>{size} m²</b>}</output>
-        <Button variant={size !== undefined && (rows || name !== (kept?.name ?? "")) ? "contained" : "outlined"} disabled={size === undefined} onClick={save}>
+        <Button variant={size !== undefined && draft.begun ? "contained" : "outlined"} disabled={size === undefined} onClick={save}>
           {t("area.keep")}
         </Button>
       </div>

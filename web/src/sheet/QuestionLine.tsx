@@ -1,5 +1,5 @@
 import { TextField } from "@mui/material";
-import { lazy, Suspense, useState } from "react";
+import { lazy, Suspense } from "react";
 import { useTranslation } from "react-i18next";
 import type { AnswerLine, Question } from "../types";
 import { price } from "../ui/format";
@@ -7,7 +7,7 @@ import { Mark, Tag } from "../ui/Glyph";
 import { say } from "../words/i18n";
 import { Options } from "./Options";
 import { PartInput } from "./PartInput";
-import { keyOf, placeOf, useSheet } from "./source";
+import { keyOf, placeOf, useAnswerDraft, useSheet } from "./source";
 import { Typed } from "./Typed";
 
 const AreaInput = lazy(() => import("./AreaInput"));
@@ -142,17 +142,17 @@ function AnswerNote({ question: q, line, lacks }: { question: Question; line: An
   const { t } = useTranslation();
   const { answers, answer } = useSheet();
   const have = answers[keyOf(q.id, line.item)]?.note ?? "";
-  const [text, setText] = useState<string>();
-  const leave = () => {
-    if (text !== undefined && text !== have) void answer(q, line.item, line.value ?? "", text);
-    setText(undefined);
+  const draft = useAnswerDraft<{ text?: string }>(q, line.item, "note", {});
+  const { text } = draft.value;
+  const leave = async () => {
+    if (text === undefined || text === have || (await answer(q, line.item, line.value ?? "", text))) draft.clear();
   };
   return (
     <TextField
       className="typed follow"
       label={t("sheet.noteAsked")}
       value={text ?? have}
-      onChange={(e) => setText(e.target.value)}
+      onChange={(e) => draft.change({ text: e.target.value })}
       onBlur={leave}
       multiline
       color={lacks ? "warning" : undefined}

@@ -11,12 +11,13 @@ const empty: SheetProgress = { sheet: "s@1", title: "S", answered: 0, total: 0, 
 function form(section: Section, lines: AnswerLine[], more: Partial<SheetSource> & { progress?: Partial<SheetProgress>; shown?: Partial<SectionState> } = {}) {
   const { progress, shown, ...rest } = more;
   const source: SheetSource = {
+    name: "S",
     sheet: { id: "s", version: 1, title: "S", sections: [section] },
     state: { ...empty, sections: [{ index: 0, ...shown }], lines, ...progress },
     answers: {},
     currency: "EUR",
     areas: {},
-    answer: async () => {},
+    answer: async () => true,
     repeat: async () => {},
     copy: async () => {},
     catalogue: async () => ({ parts: [], kits: [] }),

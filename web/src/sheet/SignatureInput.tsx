@@ -1,23 +1,21 @@
 import { Button, TextField } from "@mui/material";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { useTranslation } from "react-i18next";
-import type SignaturePad from "signature_pad";
 import { CoreError, core } from "../device/core";
 import type { AnswerLine, Drawn, Question } from "../types";
 import { Tag } from "../ui/Glyph";
-import { Pad, strokesOf } from "../ui/Pad";
+import { noInk, Pad, strokesOf } from "../ui/Pad";
 import { SignatureImage } from "../ui/SignatureImage";
 import { say } from "../words/i18n";
-import { useSheet } from "./source";
+import { useAnswerDraft, useSheet } from "./source";
 
 /** A signature for one question: who, and what they drew. */
 export default function SignatureInput({ question: q, line }: { question: Question; line: AnswerLine }) {
   const { t } = useTranslation();
   const { answer } = useSheet();
-  const [name, setName] = useState("");
+  const draft = useAnswerDraft(q, line.item, "signature", { name: "", ink: noInk });
+  const { name, ink } = draft.value;
   const [wrong, setWrong] = useState("");
-  const pad = useRef<SignaturePad>(null);
-  const canvas = useRef<HTMLCanvasElement>(null);
   if (line.value) {
     const drawn = JSON.parse(line.value) as Drawn;
     return (
@@ -27,8 +25,8 @@ export default function SignatureInput({ question: q, line }: { question: Questi
       </figure>
     );
   }
-  const save = () => {
-    const strokes = strokesOf(pad.current, canvas.current?.clientWidth ?? 1);
+  const save = async () => {
+    const strokes = strokesOf(ink);
     try {
       core("strokes", strokes);
     } catch (e) {
@@ -36,20 +34,27 @@ export default function SignatureInput({ question: q, line }: { question: Questi
       return;
     }
     if (!name.trim()) setWrong(say({ code: "signature.name" }));
-    else void answer(q, line.item, JSON.stringify({ name: name.trim(), strokes }));
+    else if (await answer(q, line.item, JSON.stringify({ name: name.trim(), strokes }))) draft.clear();
   };
   return (
     <div className="sheet-sign">
       <TextField
         label={t("sign.name")}
         value={name}
-        onChange={(e) => setName(e.target.value)}
+        onChange={(e) => draft.change({ name: e.target.value })}
         slotProps={{ htmlInput: { autoComplete: "off", maxLength: 200 } }}
       />
-      <Pad pad={pad} canvas={canvas} label={t("sign.pad")} onBegin={() => setWrong("")} />
+      <Pad
+        ink={ink}
+        label={t("sign.pad")}
+        onInk={(ink) => {
+          draft.change({ ink });
+          setWrong("");
+        }}
+      />
       <p role="alert">{wrong && <Tag kind="bad">{wrong}</Tag>}</p>
       <span className="line">
-        <button type="button" className="link grow" onClick={() => pad.current?.clear()}>
+        <button type="button" className="link grow" onClick={() => draft.change({ ink: noInk })}>
           {t("sign.clear")}
         </button>
         <Button variant="contained" onClick={save}>

@@ -4,7 +4,7 @@ import { useTranslation } from "react-i18next";
 import { CoreError, core } from "../device/core";
 import type { AnswerLine, Code, Question } from "../types";
 import { say } from "../words/i18n";
-import { useSheet } from "./source";
+import { useAnswerDraft, useSheet } from "./source";
 
 const Scan = lazy(() => import("../ui/Scan"));
 
@@ -12,20 +12,20 @@ const Scan = lazy(() => import("../ui/Scan"));
 export function Typed({ question: q, line, labelledBy }: { question: Question; line: AnswerLine; labelledBy: string }) {
   const { t } = useTranslation();
   const { answer } = useSheet();
-  const [text, setText] = useState<string>();
+  const draft = useAnswerDraft<{ text?: string }>(q, line.item, "text", {});
+  const { text } = draft.value;
   const [wrong, setWrong] = useState<Code>();
   const [scanning, setScanning] = useState(false);
   const number = q.kind === "number";
   const value = line.value ?? "";
-  const leave = (typed = text) => {
+  const leave = async (typed = text) => {
     if (typed === undefined) return;
     try {
       const canonical = core("answer", { question: q, value: typed }).value;
-      if (canonical !== value || line.known) void answer(q, line.item, canonical);
-      setText(undefined);
       setWrong(undefined);
+      if ((canonical === value && !line.known) || (await answer(q, line.item, canonical))) draft.clear();
     } catch (e) {
-      setText(typed);
+      draft.change({ text: typed });
       setWrong(e instanceof CoreError ? e.code : { code: "unreadable" });
     }
   };
@@ -36,9 +36,9 @@ export function Typed({ question: q, line, labelledBy }: { question: Question; l
         className="typed"
         value={text ?? value}
         type={q.kind === "date" ? "date" : q.kind === "datetime" ? "datetime-local" : "text"}
-        onChange={(e) => setText(e.target.value)}
-        onBlur={() => leave()}
-        onKeyDown={(e) => e.key === "Enter" && q.kind !== "text" && leave()}
+        onChange={(e) => draft.change({ text: e.target.value })}
+        onBlur={() => void leave()}
+        onKeyDown={(e) => e.key === "Enter" && q.kind !== "text" && void leave()}
         multiline={q.kind === "text"}
         error={!!wrong}
         helperText={wrong ? say(wrong) : range}
@@ -58,7 +58,7 @@ export function Typed({ question: q, line, labelledBy }: { question: Question; l
             title={q.text}
             onText={(code) => {
               setScanning(false);
-              leave(code);
+              void leave(code);
             }}
             onClose={() => setScanning(false)}
           />

@@ -1,14 +1,17 @@
 /** What a sheet being filled in needs from around it: the phone records, the designer's preview only remembers. */
 import { createContext, type ReactNode, useContext } from "react";
+import { type Draft, useDraft } from "../draft/draft";
 import type { Answer, AnswerLine, Kit, Part, Question, Section, Sheet, SheetItem, SheetProgress } from "../types";
 
 export interface SheetSource {
+  /** what drafts of its answers are named after */
+  name: string;
   sheet: Sheet;
   state: SheetProgress;
   answers: Record<string, Answer>;
   currency: string;
-  /** Asks for an answer to be kept; an empty value takes it back. */
-  answer: (question: Question, item: string | undefined, value: string, note?: string) => Promise<unknown>;
+  /** Asks for an answer to be kept; an empty value takes it back. Resolves to whether it is. */
+  answer: (question: Question, item: string | undefined, value: string, note?: string) => Promise<boolean>;
   repeat: (section: Section, item: SheetItem) => Promise<unknown>;
   copy: (section: Section, name: string, from?: SheetItem) => Promise<unknown>;
   /** The catalogue, to pick from. */
@@ -30,6 +33,11 @@ export function useSheet(): SheetSource {
   const source = useContext(Context);
   if (!source) throw new Error("no sheet");
   return source;
+}
+
+/** What is typed of one answer and is not kept yet. */
+export function useAnswerDraft<T extends object>(q: Question, item: string | undefined, part: string, blank: T): Draft<T> {
+  return useDraft(`sheet ${useSheet().name} ${keyOf(q.id, item)} ${part}`, blank);
 }
 
 export const keyOf = (question: string, item?: string) => (item ? `${question}@${item}` : question);

@@ -1,8 +1,9 @@
-import { Button, Drawer, MenuItem, TextField } from "@mui/material";
+import { Button, MenuItem, TextField } from "@mui/material";
 import { type FormEvent, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { useRecord } from "../field/device";
 import type { VisitView } from "../types";
+import { LayerDrawer } from "../ui/Layers";
 import type { Present } from "./people";
 
 interface Props {
@@ -30,7 +31,7 @@ export function Say({ what, person, date, views, onDone }: Props) {
     if (done) onDone();
   };
   return (
-    <Drawer anchor="bottom" open onClose={onDone}>
+    <LayerDrawer anchor="bottom" onClose={onDone}>
       <form className="choices field fix" onSubmit={send}>
         <h2>{t(what === "note" ? "terminal.note" : "terminal.part")}</h2>
         {what === "part" && (
@@ -61,6 +62,6 @@ export function Say({ what, person, date, views, onDone }: Props) {
           {t("choose.cancel")}
         </button>
       </form>
-    </Drawer>
+    </LayerDrawer>
   );
 }

@@ -1,9 +1,10 @@
-import { Dialog, DialogContent } from "@mui/material";
+import { DialogContent } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { Paid, Why } from "../types";
 import { say } from "../words/i18n";
 import { duration } from "./format";
+import { LayerDialog } from "./Layers";
 
 const figures = ["normal", "overtime", "double", "unpaid"] as const;
 
@@ -31,19 +32,21 @@ export function PaidFigures({ paid, names }: { paid: Paid; names: (entry: string
           ))}
         <span className="paid-why small">{t("paid.whyShort")}</span>
       </button>
-      <Dialog open={open} onClose={() => setOpen(false)} aria-labelledby="paid-why">
-        <DialogContent className="why">
-          <h2 id="paid-why">{t("paid.why")}</h2>
-          <WhyList why={paid.why} names={names} />
-          <p className="line">
-            <span className="grow strong">{t("paid.total")}</span>
-            <b className="end">{duration(paid.normal + paid.overtime + paid.double)}</b>
-          </p>
-          <button type="button" className="link" onClick={() => setOpen(false)}>
-            {t("photos.close")}
-          </button>
-        </DialogContent>
-      </Dialog>
+      {open && (
+        <LayerDialog onClose={() => setOpen(false)} aria-labelledby="paid-why">
+          <DialogContent className="why">
+            <h2 id="paid-why">{t("paid.why")}</h2>
+            <WhyList why={paid.why} names={names} />
+            <p className="line">
+              <span className="grow strong">{t("paid.total")}</span>
+              <b className="end">{duration(paid.normal + paid.overtime + paid.double)}</b>
+            </p>
+            <button type="button" className="link" onClick={() => setOpen(false)}>
+              {t("photos.close")}
+            </button>
+          </DialogContent>
+        </LayerDialog>
+      )}
     </>
   );
 }

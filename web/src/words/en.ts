@@ -252,6 +252,8 @@ export const en = {
   "finish.still": "Still missing. You can finish all the same.",
   "pause.why": "What is the pause for?",
   "decline.why": "Why can you not take it?",
+  "draft.keep": "Close, keep what is typed",
+  "draft.throwAway": "Throw away",
   "choose.cancel": "Cancel",
   "choose.back": "Back",
 
@@ -1921,6 +1923,8 @@ export const en = {
   "sign.dayTime": "Time that day",
   "sign.allDays": "The whole work",
   "sign.others": "Also unsigned at this site",
+  "sign.includeColleague": "Sign for {{number}} too: work of your colleague {{name}}",
+  "sign.notHere": "{{number}} of {{name}} is no longer on this device and was left out. The rest is signed.",
   "sign.include": "Work order {{number}}, {{name}}",
   "sign.together_one": "Signed for {{count}} work order.",
   "sign.together_other": "Signed for {{count}} work orders.",

@@ -2,16 +2,23 @@ import { Button, TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { nameOf } from "../../catalogue/catalogue";
+import { useDraft } from "../../draft/draft";
 import type { Needed, VisitView } from "../../types";
 import { duration, quantity } from "../../ui/format";
 import { usePolicy } from "../device";
-import { useKept } from "../kept";
 import { Finder } from "../parts/Finder";
 import { typedNumber } from "../parts/useBasket";
 import { useCatalogue } from "../parts/useCatalogue";
 import { useUsual } from "../parts/usual";
 
 const lengths = [30, 60, 120, 240];
+
+interface Next {
+  needs: { part: string; quantity: string }[];
+  skills: string[];
+  minutes: number;
+  note: string;
+}
 
 /** What whoever comes next needs: parts, skills, time, a word. All of it may be left empty. */
 export function NextVisit({ view, onDone, onBack }: { view: VisitView; onDone: (n: Needed) => void; onBack: () => void }) {
@@ -21,16 +28,14 @@ export function NextVisit({ view, onDone, onBack }: { view: VisitView; onDone: (
   const first = useUsual(view.asset?.kind);
   const [finding, setFinding] = useState(false);
   // What was asked for here is most likely what is needed; what was planned and not used stays planned by itself.
-  const [needs, setNeeds] = useState(() =>
-    (view.visit.requests ?? []).filter((r) => r.part && !r.struck).map((r) => ({ part: r.part!, quantity: String(r.quantity) })),
-  );
+  const asked = (view.visit.requests ?? []).filter((r) => r.part && !r.struck).map((r) => ({ part: r.part!, quantity: String(r.quantity) }));
+  const draft = useDraft<Next>(`next ${view.id}`, { needs: asked, skills: [], minutes: 0, note: "" });
+  const { needs, skills, minutes, note } = draft.value;
+  const setNeeds = (needs: Next["needs"]) => draft.change({ needs });
   const planned = view.needs.filter((n) => Number(n.left) > 0);
-  const [skills, setSkills] = useState<string[]>([]);
-  const [minutes, setMinutes] = useState(0);
-  const [note, setNote] = useKept(`next.${view.id}`);
   const fine = needs.every((n) => Number(typedNumber(n.quantity)) > 0);
   const done = () => {
-    setNote("");
+    // It stays until the visit has ended, and for the time after that: an end that is taken back asks for the same again.
     onDone({
       needs: needs.length ? needs.map((n) => ({ ...n, quantity: typedNumber(n.quantity) })) : undefined,
       skills: skills.length ? skills : undefined,
@@ -87,19 +92,24 @@ export function NextVisit({ view, onDone, onBack }: { view: VisitView; onDone: (
         <button type="button" className="chip" onClick={() => setFinding(true)}>
           {t("next.find")}
         </button>
-        <Choices label={t("next.skills")} options={(policy?.skills ?? []).map((s) => ({ id: s.id, text: s.text }))} chosen={skills} onChoose={setSkills} />
+        <Choices
+          label={t("next.skills")}
+          options={(policy?.skills ?? []).map((s) => ({ id: s.id, text: s.text }))}
+          chosen={skills}
+          onChoose={(skills) => draft.change({ skills })}
+        />
         <Choices
           label={t("next.minutes")}
           options={lengths.map((m) => ({ id: String(m), text: duration(m * 60) }))}
           chosen={minutes ? [String(minutes)] : []}
-          onChoose={(all) => setMinutes(Number(all.at(-1) ?? 0))}
+          onChoose={(all) => draft.change({ minutes: Number(all.at(-1) ?? 0) })}
         />
         <TextField
           label={t("next.note")}
           value={note}
           multiline
           minRows={2}
-          onChange={(e) => setNote(e.target.value)}
+          onChange={(e) => draft.change({ note: e.target.value })}
           slotProps={{ htmlInput: { maxLength: 2000 } }}
         />
       </div>

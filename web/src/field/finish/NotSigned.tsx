@@ -2,6 +2,7 @@ import { Button, TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { where } from "../../device/record";
+import { useDraft } from "../../draft/draft";
 import type { VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { OwnReason } from "../../ui/OwnReason";
@@ -14,12 +15,16 @@ export default function NotSigned({ view, onClose }: { view: VisitView; onClose:
   const { t } = useTranslation();
   const record = useRecord();
   const policy = usePolicy();
-  const [name, setName] = useState("");
+  const draft = useDraft(`absent ${view.id}`, { name: "" });
+  const { name } = draft.value;
   const [said, setSaid] = useState("");
   const reasons = absenceReasons(policy);
   const save = async (reason: string) => {
     const entry = await record("signoff.missed", view.id, { reason, name: name.trim() || undefined, where: where() });
-    if (entry) setSaid(entry);
+    if (!entry) return false;
+    draft.clear();
+    setSaid(entry);
+    return true;
   };
   if (said) {
     return (
@@ -34,11 +39,11 @@ export default function NotSigned({ view, onClose }: { view: VisitView; onClose:
     );
   }
   return (
-    <ChoiceDrawer title={t("absent.why")} onClose={onClose}>
+    <ChoiceDrawer title={t("absent.why")} draft={draft} onClose={onClose}>
       <TextField
         label={t("absent.name")}
         value={name}
-        onChange={(e) => setName(e.target.value)}
+        onChange={(e) => draft.change({ name: e.target.value })}
         slotProps={{ htmlInput: { autoComplete: "off", maxLength: 200 } }}
       />
       <ul>
@@ -50,7 +55,7 @@ export default function NotSigned({ view, onClose }: { view: VisitView; onClose:
           </li>
         ))}
       </ul>
-      <OwnReason label={t("absent.other")} act={t("absent.save")} onReason={(r) => void save(r)} />
+      <OwnReason name={`absent ${view.id} own`} label={t("absent.other")} act={t("absent.save")} onReason={save} />
     </ChoiceDrawer>
   );
 }

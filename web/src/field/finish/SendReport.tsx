@@ -1,6 +1,6 @@
 import { Button, TextField } from "@mui/material";
-import { useState } from "react";
 import { useTranslation } from "react-i18next";
+import { useDraft } from "../../draft/draft";
 import type { VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { usePolicy, useRecord } from "../device";
@@ -11,21 +11,24 @@ export default function SendReport({ view, report, onClose }: { view: VisitView;
   const record = useRecord();
   const company = usePolicy()?.company ?? "";
   const contact = view.site.contact.email || view.customer.contact.email || view.site.contact.phone || "";
-  const [to, setTo] = useState<string>();
-  const [text, setText] = useState<string>();
+  const draft = useDraft<{ to?: string; text?: string }>(`send ${report}`, {});
+  const { to, text } = draft.value;
   const message = text ?? t("report.message", { company, site: view.site.name, number: view.order.number });
   const address = to ?? contact;
   const send = async () => {
-    if (await record("report.sent", view.id, { report, to: address.trim(), text: message.trim() || undefined })) onClose();
+    if (await record("report.sent", view.id, { report, to: address.trim(), text: message.trim() || undefined })) {
+      draft.clear();
+      onClose();
+    }
   };
   return (
-    <ChoiceDrawer title={t("report.send")} onClose={onClose}>
+    <ChoiceDrawer title={t("report.send")} draft={draft} onClose={onClose}>
       <div className="form-stack">
-        <TextField label={t("tell.to")} value={address} onChange={(e) => setTo(e.target.value)} slotProps={{ htmlInput: { maxLength: 200 } }} />
+        <TextField label={t("tell.to")} value={address} onChange={(e) => draft.change({ to: e.target.value })} slotProps={{ htmlInput: { maxLength: 200 } }} />
         <TextField
           label={t("tell.text")}
           value={message}
-          onChange={(e) => setText(e.target.value)}
+          onChange={(e) => draft.change({ text: e.target.value })}
           multiline
           minRows={3}
           slotProps={{ htmlInput: { maxLength: 1000 } }}

@@ -1,17 +1,26 @@
-import { Button, Dialog, TextField } from "@mui/material";
+import { Button, TextField } from "@mui/material";
 import { useLiveQuery } from "dexie-react-hooks";
 import { useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
-import type SignaturePad from "signature_pad";
 import { type CoreError, core } from "../../device/core";
 import { where } from "../../device/record";
+import { useDraft } from "../../draft/draft";
 import type { Order, Visit, VisitView } from "../../types";
 import { longDate, momentOf } from "../../ui/format";
-import { Pad, strokesOf } from "../../ui/Pad";
+import { LayerDialog } from "../../ui/Layers";
+import { type Ink, noInk, Pad, strokesOf, withoutLast } from "../../ui/Pad";
 import { SummaryPage } from "../../ui/SummaryPage";
 import { say } from "../../words/i18n";
 import { useDevice, usePolicy, useRecord } from "../device";
 import { type ToSign, useTogether } from "./useTogether";
+
+/** A signature that is being given: who, what they drew, and the other work that was turned from how it comes to the opposite. */
+interface Signing {
+  name: string;
+  role: string;
+  ink: Ink;
+  turned: string[];
+}
 
 interface Props {
   view: VisitView;
@@ -22,23 +31,21 @@ interface Props {
 /** The signer sees exactly what is signed, of one work order or of several at the site; the signature is bound to it. */
 export default function SignDialog({ view, onClose, onAbsent }: Props) {
   const { t } = useTranslation();
-  const { tell } = useDevice();
+  const { db, tell } = useDevice();
   const record = useRecord();
   const [day, setDay] = useState("");
   const shown = useTogether(view, day);
-  const [left, setLeft] = useState<string[]>([]);
-  const [name, setName] = useState("");
-  const [role, setRole] = useState("");
+  const draft = useDraft<Signing>(`signature ${view.id}`, { name: "", role: "", ink: noInk, turned: [] });
+  const { name, role, ink, turned } = draft.value;
   const [wrong, setWrong] = useState("");
   const [busy, setBusy] = useState(false);
-  const pad = useRef<SignaturePad>(null);
-  const canvas = useRef<HTMLCanvasElement>(null);
   // Those that this signer has signed already, should one after them be refused.
   const signed = useRef(new Set<string>());
-  const all = shown ? [shown.own, ...shown.others.filter((o) => !left.includes(o.id))] : [];
+  const isIn = (o: ToSign) => o.colleague === turned.includes(o.id);
+  const all = shown ? [shown.own, ...shown.others.filter(isIn)] : [];
 
   const save = async (more: boolean) => {
-    const strokes = strokesOf(pad.current, canvas.current?.clientWidth ?? 1);
+    const strokes = strokesOf(ink);
     try {
       core("strokes", strokes);
     } catch (e) {
@@ -53,6 +60,11 @@ export default function SignDialog({ view, onClose, onAbsent }: Props) {
     const signer = { name: name.trim(), role: role.trim(), strokes, where: where() };
     for (const s of all) {
       if (signed.current.has(s.id)) continue;
+      // A colleague's visit that has left this device meanwhile keeps nobody from signing for the rest.
+      if (s.colleague && !(await db.body("visit", s.id))) {
+        tell(t("sign.notHere", { number: s.summary.order, name: s.summary.person }));
+        continue;
+      }
       const together = all.flatMap((x) => (x.id === s.id ? [] : [x.id]));
       const body = { ...signer, summary: s.summary, digest: s.digest, with: together.length > 0 ? together : undefined };
       if (!(await record("signoff.captured", s.id, body))) {
@@ -62,15 +74,13 @@ export default function SignDialog({ view, onClose, onAbsent }: Props) {
       signed.current.add(s.id);
     }
     setBusy(false);
-    if (all.length > 1) tell(t("sign.together", { count: all.length }));
-    if (!more) return onClose();
+    if (signed.current.size > 1) tell(t("sign.together", { count: signed.current.size }));
     signed.current.clear();
-    setName("");
-    setRole("");
-    pad.current?.clear();
+    draft.clear();
+    if (!more) onClose();
   };
   return (
-    <Dialog open fullScreen onClose={onClose} aria-labelledby="sign-title">
+    <LayerDialog fullScreen onClose={onClose} aria-labelledby="sign-title">
       <div className="sign field">
         {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it can be long, and a keyboard has to reach it to scroll */}
         <section className="sign-shown" tabIndex={0} aria-label={t("sign.intro")}>
@@ -79,12 +89,23 @@ export default function SignDialog({ view, onClose, onAbsent }: Props) {
           {view.days.length > 1 && <DayChoice days={view.days} day={day} onDay={setDay} />}
           {shown && <SummaryPage summary={shown.own.summary} />}
           {shown && shown.others.length > 0 && (
-            <Others others={shown.others} left={left} onTurn={(id) => setLeft(left.includes(id) ? left.filter((x) => x !== id) : [...left, id])} />
+            <Others
+              others={shown.others}
+              isIn={isIn}
+              onTurn={(id) => draft.change({ turned: turned.includes(id) ? turned.filter((x) => x !== id) : [...turned, id] })}
+            />
           )}
         </section>
         <div className="sign-form">
-          <Signer view={view} name={name} role={role} onName={setName} onRole={setRole} />
-          <Pad pad={pad} canvas={canvas} label={t("sign.pad")} onBegin={() => setWrong("")} />
+          <Signer view={view} name={name} role={role} onSigner={draft.change} />
+          <Pad
+            ink={ink}
+            label={t("sign.pad")}
+            onInk={(ink) => {
+              draft.change({ ink });
+              setWrong("");
+            }}
+          />
           <div role="alert" className="tag bad">
             {wrong}
           </div>
@@ -102,10 +123,10 @@ export default function SignDialog({ view, onClose, onAbsent }: Props) {
             >
               {t("absent.open")}
             </button>
-            <button type="button" className="link" onClick={() => pad.current?.fromData(pad.current.toData().slice(0, -1))}>
+            <button type="button" className="link" onClick={() => draft.change({ ink: withoutLast(ink) })}>
               {t("sign.undo")}
             </button>
-            <button type="button" className="link" onClick={() => pad.current?.clear()}>
+            <button type="button" className="link" onClick={() => draft.change({ ink: noInk })}>
               {t("sign.clear")}
             </button>
             <button type="button" className="link" onClick={() => void save(true)} disabled={busy || !shown}>
@@ -117,7 +138,7 @@ export default function SignDialog({ view, onClose, onAbsent }: Props) {
           </div>
         </div>
       </div>
-    </Dialog>
+    </LayerDialog>
   );
 }
 
@@ -138,8 +159,8 @@ function DayChoice({ days, day, onDay }: { days: string[]; day: string; onDay: (
   );
 }
 
-/** Other work at the site that nobody has signed for: signed at once, unless it is left out. */
-function Others({ others, left, onTurn }: { others: ToSign[]; left: string[]; onTurn: (id: string) => void }) {
+/** Other work at the site that nobody has signed for: one's own is signed at once unless it is left out, a colleague's when it is taken in. */
+function Others({ others, isIn, onTurn }: { others: ToSign[]; isIn: (o: ToSign) => boolean; onTurn: (id: string) => void }) {
   const { t } = useTranslation();
   return (
     <section aria-label={t("sign.others")}>
@@ -147,10 +168,10 @@ function Others({ others, left, onTurn }: { others: ToSign[]; left: string[]; on
       {others.map((o) => (
         <div key={o.id} className="sign-other">
           <label className="check">
-            <input type="checkbox" checked={!left.includes(o.id)} onChange={() => onTurn(o.id)} />
-            {t("sign.include", { number: o.summary.order, name: o.summary.person })}
+            <input type="checkbox" checked={isIn(o)} onChange={() => onTurn(o.id)} />
+            {t(o.colleague ? "sign.includeColleague" : "sign.include", { number: o.summary.order, name: o.summary.person })}
           </label>
-          {!left.includes(o.id) && <SummaryPage summary={o.summary} />}
+          {isIn(o) && <SummaryPage summary={o.summary} />}
         </div>
       ))}
     </section>
@@ -161,12 +182,11 @@ interface SignerProps {
   view: VisitView;
   name: string;
   role: string;
-  onName: (s: string) => void;
-  onRole: (s: string) => void;
+  onSigner: (s: { name?: string; role?: string }) => void;
 }
 
 /** Who signs: those who are known there are one tap. */
-function Signer({ view, name, role, onName, onRole }: SignerProps) {
+function Signer({ view, name, role, onSigner }: SignerProps) {
   const { t } = useTranslation();
   const { db } = useDevice();
   const policy = usePolicy();
@@ -180,16 +200,7 @@ function Signer({ view, name, role, onName, onRole }: SignerProps) {
       {people.length > 0 && (
         <span className="further">
           {people.map((p) => (
-            <button
-              type="button"
-              className="chip"
-              key={p.name}
-              aria-pressed={name === p.name}
-              onClick={() => {
-                onName(p.name);
-                onRole(p.role);
-              }}
-            >
+            <button type="button" className="chip" key={p.name} aria-pressed={name === p.name} onClick={() => onSigner(p)}>
               {p.name}
             </button>
           ))}
@@ -199,13 +210,13 @@ function Signer({ view, name, role, onName, onRole }: SignerProps) {
         <TextField
           label={t("sign.name")}
           value={name}
-          onChange={(e) => onName(e.target.value)}
+          onChange={(e) => onSigner({ name: e.target.value })}
           slotProps={{ htmlInput: { autoComplete: "off", maxLength: 200 } }}
         />
         <TextField
           label={t("sign.role")}
           value={role}
-          onChange={(e) => onRole(e.target.value)}
+          onChange={(e) => onSigner({ role: e.target.value })}
           placeholder={t("sign.roleHint")}
           slotProps={{ htmlInput: { autoComplete: "off", list: "sign-roles", maxLength: 200 } }}
         />

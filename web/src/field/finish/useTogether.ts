@@ -10,11 +10,13 @@ export interface ToSign {
   id: string;
   summary: Summary;
   digest: string;
+  /** somebody else's work */
+  colleague: boolean;
 }
 
 /** Frozen when it is asked for: what is shown is what is signed, whatever happens behind it. */
 export function useTogether(view: VisitView, day: string): { own: ToSign; others: ToSign[] } | undefined {
-  const { db } = useDevice();
+  const { db, me } = useDevice();
   const [shown, setShown] = useState<{ own: ToSign; others: ToSign[] }>();
   // biome-ignore lint/correctness/useExhaustiveDependencies: as it is when the dialog opens, or another day is chosen
   useEffect(() => {
@@ -27,9 +29,9 @@ export function useTogether(view: VisitView, day: string): { own: ToSign; others
         const order = await db.body<Order>("workorder", v.body.order);
         if (order?.site !== view.order.site) continue;
         const other = await loadVisit(db, v.id);
-        if (other) others.push({ id: v.id, summary: other.summary, digest: other.digest });
+        if (other) others.push({ id: v.id, summary: other.summary, digest: other.digest, colleague: v.body.technician !== me.id });
       }
-      if (here) setShown({ own: { id: view.id, summary: own.summary, digest: own.digest }, others });
+      if (here) setShown({ own: { id: view.id, summary: own.summary, digest: own.digest, colleague: false }, others });
     })();
     return () => {
       here = false;

@@ -1,7 +1,8 @@
-import { Button, Dialog, DialogActions, DialogContent, DialogContentText, DialogTitle } from "@mui/material";
+import { Button, DialogActions, DialogContent, DialogContentText, DialogTitle } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { leave } from "../../device/wipe";
+import { LayerDialog } from "../../ui/Layers";
 import { useDevice } from "../device";
 import { SaveUnsent } from "./SaveUnsent";
 
@@ -24,19 +25,21 @@ export function SignOut({ label }: { label: string }) {
       <button type="button" className="link" disabled={busy} onClick={begin}>
         {busy ? t("leave.handing") : label}
       </button>
-      <Dialog open={left !== undefined} onClose={() => setLeft(undefined)}>
-        <DialogTitle>{t(left ? "leave.unsent" : "leave.offline", { count: left ?? 0 })}</DialogTitle>
-        <DialogContent>
-          <DialogContentText>{t(left ? "leave.unsentHint" : "leave.offlineHint")}</DialogContentText>
-          {left ? <SaveUnsent /> : null}
-        </DialogContent>
-        <DialogActions>
-          <Button variant="contained" onClick={() => setLeft(undefined)}>
-            {t("leave.stay")}
-          </Button>
-          <Button onClick={() => void leave(db)}>{t(left ? "leave.drop" : "leave.go")}</Button>
-        </DialogActions>
-      </Dialog>
+      {left !== undefined && (
+        <LayerDialog onClose={() => setLeft(undefined)}>
+          <DialogTitle>{t(left ? "leave.unsent" : "leave.offline", { count: left ?? 0 })}</DialogTitle>
+          <DialogContent>
+            <DialogContentText>{t(left ? "leave.unsentHint" : "leave.offlineHint")}</DialogContentText>
+            {left ? <SaveUnsent /> : null}
+          </DialogContent>
+          <DialogActions>
+            <Button variant="contained" onClick={() => setLeft(undefined)}>
+              {t("leave.stay")}
+            </Button>
+            <Button onClick={() => void leave(db)}>{t(left ? "leave.drop" : "leave.go")}</Button>
+          </DialogActions>
+        </LayerDialog>
+      )}
     </>
   );
 }

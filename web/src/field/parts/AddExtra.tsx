@@ -1,6 +1,7 @@
 import { Button, TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
+import { useDraft } from "../../draft/draft";
 import type { ExtraKind, VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { isoDate } from "../../ui/format";
@@ -31,17 +32,18 @@ export function AddExtra({ view, what, onClose }: { view: VisitView; what: strin
   const record = useRecord();
   const currency = usePolicy()?.currency ?? "EUR";
   const driven = useKilometres(view);
-  const [kind, setKind] = useState<ExtraKind>("item");
-  const [text, setText] = useState(what);
-  const [quantity, setQuantity] = useState("1");
-  const [unit, setUnit] = useState("");
-  const [price, setPrice] = useState("");
+  const draft = useDraft(`extra ${view.id}`, { kind: "item" as ExtraKind, text: what, quantity: "1", unit: "", price: "" });
+  const { kind, text, quantity, unit, price } = draft.value;
   const [added, setAdded] = useState("");
+  // What was typed stays; what came with the kind before gives way.
   const choose = (k: ExtraKind) => {
-    setKind(k);
-    setQuantity(k === "mileage" && driven ? driven : "1");
-    setUnit(k === "mileage" ? "km" : "");
-    setText(k === "item" || k === "purchase" ? what : t(`extra.${k}`));
+    const given = kinds.map((x) => t(`extra.${x}`)).includes(text) || text === what;
+    draft.change({
+      kind: k,
+      quantity: k === "mileage" && driven ? driven : kind === "mileage" ? "1" : quantity,
+      unit: k === "mileage" ? "km" : kind === "mileage" ? "" : unit,
+      text: given ? (k === "item" || k === "purchase" ? what : t(`extra.${k}`)) : text,
+    });
   };
   const number = (s: string) => /^\d{1,8}([.,]\d{1,4})?$/.test(s.trim());
   const fine = text.trim() !== "" && number(quantity) && Number(typedNumber(quantity)) > 0 && (price.trim() === "" || number(price));
@@ -58,6 +60,7 @@ export function AddExtra({ view, what, onClose }: { view: VisitView; what: strin
     };
     const entry = await record("extra.added", view.id, body);
     if (!entry) return;
+    draft.clear();
     if (kind === "purchase") setAdded(entry);
     else {
       tell(t("extra.added", { what: text.trim() }));
@@ -77,7 +80,7 @@ export function AddExtra({ view, what, onClose }: { view: VisitView; what: strin
     );
   }
   return (
-    <ChoiceDrawer title={t("extra.title")} tall onClose={onClose}>
+    <ChoiceDrawer title={t("extra.title")} tall draft={draft} onClose={onClose}>
       <div className="scroll form-stack">
         <fieldset className="chips">
           <legend className="visually-hidden">{t("extra.kind")}</legend>
@@ -90,26 +93,26 @@ export function AddExtra({ view, what, onClose }: { view: VisitView; what: strin
         <TextField
           label={t("extra.what")}
           value={text}
-          onChange={(e) => setText(e.target.value)}
+          onChange={(e) => draft.change({ text: e.target.value })}
           slotProps={{ htmlInput: { maxLength: 500, autoComplete: "off" } }}
         />
         <div className="form-row">
           <TextField
             label={t("parts.quantity")}
             value={quantity}
-            onChange={(e) => setQuantity(e.target.value)}
+            onChange={(e) => draft.change({ quantity: e.target.value })}
             slotProps={{ htmlInput: { inputMode: "decimal" } }}
           />
           <TextField
             label={t("parts.unit")}
             value={unit}
-            onChange={(e) => setUnit(e.target.value)}
+            onChange={(e) => draft.change({ unit: e.target.value })}
             slotProps={{ htmlInput: { maxLength: 60, autoComplete: "off" } }}
           />
           <TextField
             label={t("extra.price", { currency })}
             value={price}
-            onChange={(e) => setPrice(e.target.value)}
+            onChange={(e) => draft.change({ price: e.target.value })}
             slotProps={{ htmlInput: { inputMode: "decimal" } }}
           />
         </div>

@@ -33,7 +33,7 @@ export function AddParts({ view, scanning, code, onUnknown, onClose }: Props) {
   const [target, setTarget] = useState(() => whatFor(view));
   const [kit, setKit] = useState<Item>();
   const [done, setDone] = useState(0);
-  const basket = useBasket();
+  const basket = useBasket(`use ${view.id}`);
   const stock = useStock(place);
   const left = (part: string) => stock?.lines[part]?.balance;
   const fine = basket.lines.length > 0 && basket.lines.every((p) => inUnit(p).quantity);
@@ -74,7 +74,7 @@ export function AddParts({ view, scanning, code, onUnknown, onClose }: Props) {
     );
   }
   return (
-    <ChoiceDrawer title={t("parts.add")} tall onClose={onClose}>
+    <ChoiceDrawer title={t("parts.add")} tall draft={basket.lines.length > 0 ? basket.draft : undefined} onClose={onClose}>
       <Finder
         kits
         first={first}

@@ -2,6 +2,7 @@ import { Button, TextField } from "@mui/material";
 import { useLiveQuery } from "dexie-react-hooks";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
+import { useDraft } from "../../draft/draft";
 import type { Kit, Part, VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { isoDate, momentOf, price, time } from "../../ui/format";
@@ -27,13 +28,11 @@ export function KitForm({ view, id, kit, place, target, onBack, onDone, onClose 
   const record = useRecord();
   const currency = usePolicy()?.currency ?? "EUR";
   const parts = useLiveQuery(async () => Promise.all(kit.parts.map(async (p) => ({ ...p, of: await db.body<Part>("part", p.part) }))), [db, kit]) ?? [];
-  const [quantity, setQuantity] = useState("1");
   const crew = [...new Set([me.id, view.visit.technician, ...(view.visit.helpers ?? [])])].filter(Boolean);
-  const [person, setPerson] = useState(me.id);
-  const [day, setDay] = useState(isoDate(Date.now()));
-  const [clock, setClock] = useState(time(Date.now()));
   const minutes = (kit.labour ?? []).reduce((n, l) => n + l.minutes, 0);
-  const [took, setTook] = useState(String(minutes));
+  const [now] = useState({ day: isoDate(Date.now()), clock: time(Date.now()) });
+  const draft = useDraft(`kit ${view.id} ${id}`, { quantity: "1", person: me.id, ...now, took: String(minutes) });
+  const { quantity, person, day, clock, took } = draft.value;
   const n = Number(typedNumber(quantity));
   const fine = Number.isInteger(n) && n > 0 && n < 1000 && (minutes === 0 || (/^\d{1,4}$/.test(took.trim()) && day !== "" && clock !== ""));
   const use = async () => {
@@ -47,12 +46,13 @@ export function KitForm({ view, id, kit, place, target, onBack, onDone, onClose 
       labour: minutes > 0 ? { person, at: momentOf(day, clock).toISOString(), minutes: Number(took) } : undefined,
     };
     if (await record("kit.used", view.id, body)) {
+      draft.clear();
       onDone();
       onClose();
     }
   };
   return (
-    <ChoiceDrawer title={kit.name} tall onClose={onClose}>
+    <ChoiceDrawer title={kit.name} tall draft={draft} onClose={onClose}>
       <div className="scroll form-stack">
         <p>
           <b>{price(kit.price, currency)}</b> {t("kit.fixed")}
@@ -77,7 +77,7 @@ export function KitForm({ view, id, kit, place, target, onBack, onDone, onClose 
         <TextField
           label={t("kit.howMany")}
           value={quantity}
-          onChange={(e) => setQuantity(e.target.value)}
+          onChange={(e) => draft.change({ quantity: e.target.value })}
           slotProps={{ htmlInput: { inputMode: "numeric" } }}
         />
         {minutes > 0 && (
@@ -86,18 +86,29 @@ export function KitForm({ view, id, kit, place, target, onBack, onDone, onClose 
               label={t("kit.who")}
               choices={crew.map((c) => ({ id: c, name: c === me.id ? me.person.name : (view.names[c] ?? c) }))}
               value={person}
-              onChange={setPerson}
+              onChange={(person) => draft.change({ person })}
             />
             <div className="form-row">
-              <TextField type="date" label={t("kit.day")} value={day} onChange={(e) => setDay(e.target.value)} slotProps={{ inputLabel: { shrink: true } }} />
+              <TextField
+                type="date"
+                label={t("kit.day")}
+                value={day}
+                onChange={(e) => draft.change({ day: e.target.value })}
+                slotProps={{ inputLabel: { shrink: true } }}
+              />
               <TextField
                 type="time"
                 label={t("kit.time")}
                 value={clock}
-                onChange={(e) => setClock(e.target.value)}
+                onChange={(e) => draft.change({ clock: e.target.value })}
                 slotProps={{ inputLabel: { shrink: true } }}
               />
-              <TextField label={t("kit.took")} value={took} onChange={(e) => setTook(e.target.value)} slotProps={{ htmlInput: { inputMode: "numeric" } }} />
+              <TextField
+                label={t("kit.took")}
+                value={took}
+                onChange={(e) => draft.change({ took: e.target.value })}
+                slotProps={{ htmlInput: { inputMode: "numeric" } }}
+              />
             </div>
           </>
         )}

@@ -3,29 +3,31 @@ import { Button, TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { type Item, nameOf } from "../../catalogue/catalogue";
+import type { Draft } from "../../draft/draft";
 import type { VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { Finder } from "./Finder";
 import { inUnit, typedNumber } from "./useBasket";
 import { useUsual } from "./usual";
 
+/** The part of a form's draft that says what part is meant. */
+export interface WhatDraft {
+  text: string;
+  item?: Item;
+}
+
 /** What was chosen or typed: choosing fills in the words, typing others lets go of the part. */
-export function useWhat(words: string) {
-  const [text, setText] = useState(words);
-  const [item, setItem] = useState<Item>();
+export function useWhat(draft: Draft<WhatDraft>) {
+  const { text, item } = draft.value;
   const [finding, setFinding] = useState(false);
   return {
     text,
     item,
     finding,
     setFinding,
-    type: (words: string) => {
-      setText(words);
-      setItem(undefined);
-    },
-    pick: (i: Item) => {
-      setItem(i);
-      setText(nameOf(i));
+    type: (text: string) => draft.change({ text, item: undefined }),
+    pick: (item: Item) => {
+      draft.change({ item, text: nameOf(item) });
       setFinding(false);
     },
     /** Whether a quantity of it can't be meant. */

@@ -1,7 +1,8 @@
 /** What is picked and not recorded yet: parts with their quantities, as they were scanned or chosen. */
-import { useCallback, useRef, useState } from "react";
+import { useCallback } from "react";
 import type { Item } from "../../catalogue/catalogue";
 import { CoreError, core } from "../../device/core";
+import { useDraft } from "../../draft/draft";
 import type { Code, LabelCode, Part } from "../../types";
 
 export interface Picked {
@@ -13,24 +14,30 @@ export interface Picked {
   serial: string;
 }
 
-export function useBasket() {
-  const [lines, setLines] = useState<Picked[]>([]);
-  const next = useRef(1);
+/** The basket of this name: it outlives the page until what is in it is recorded. */
+export function useBasket(name: string) {
+  const draft = useDraft<{ lines: Picked[] }>(`basket ${name}`, { lines: [] });
+  const { lines } = draft.value;
+  const { update } = draft;
   /** One more of a part; of one with a serial number, another line. */
-  const add = useCallback((item: Item, serial = "") => {
-    const { part: of, id } = item;
-    if (!of) return;
-    const line = next.current++;
-    setLines((all) => {
-      const at = all.findIndex((p) => p.part === id && (!of.serial || (serial !== "" && p.serial === serial)));
-      if (at >= 0) return of.serial ? all : all.with(at, { ...all[at], quantity: String(amount(all[at].quantity) + 1) });
-      return [...all, { line, part: id, of, quantity: "1", unit: of.unit, serial }];
-    });
-  }, []);
-  const change = useCallback((line: number, patch: Partial<Picked>) => setLines((all) => all.map((p) => (p.line === line ? { ...p, ...patch } : p))), []);
-  const drop = useCallback((line: number) => setLines((all) => all.filter((p) => p.line !== line)), []);
-  const clear = useCallback(() => setLines([]), []);
-  return { lines, add, change, drop, clear };
+  const add = useCallback(
+    (item: Item, serial = "") => {
+      const { part: of, id } = item;
+      if (!of) return;
+      update(({ lines: all }) => {
+        const at = all.findIndex((p) => p.part === id && (!of.serial || (serial !== "" && p.serial === serial)));
+        if (at >= 0) return { lines: of.serial ? all : all.with(at, { ...all[at], quantity: String(amount(all[at].quantity) + 1) }) };
+        return { lines: [...all, { line: 1 + Math.max(0, ...all.map((p) => p.line)), part: id, of, quantity: "1", unit: of.unit, serial }] };
+      });
+    },
+    [update],
+  );
+  const change = useCallback(
+    (line: number, patch: Partial<Picked>) => update(({ lines: all }) => ({ lines: all.map((p) => (p.line === line ? { ...p, ...patch } : p)) })),
+    [update],
+  );
+  const drop = useCallback((line: number) => update(({ lines: all }) => ({ lines: all.filter((p) => p.line !== line) })), [update]);
+  return { draft, lines, add, change, drop };
 }
 
 export type Basket = ReturnType<typeof useBasket>;

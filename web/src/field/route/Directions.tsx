@@ -1,7 +1,7 @@
-import { Drawer } from "@mui/material";
 import { useTranslation } from "react-i18next";
 import type { Leg } from "../../types";
 import { duration, kilometres, time } from "../../ui/format";
+import { LayerDrawer } from "../../ui/Layers";
 import type { Stop } from "../stops";
 import DayMap from "./DayMap";
 
@@ -10,7 +10,7 @@ export default function Directions({ leg, stop, onClose }: { leg: Leg; stop?: St
   const { t } = useTranslation();
   const way = leg.way!;
   return (
-    <Drawer anchor="bottom" open onClose={onClose}>
+    <LayerDrawer anchor="bottom" onClose={onClose}>
       <div className="choices field tall">
         <div>
           <h2>{t("directions.title", { site: stop?.site?.name })}</h2>
@@ -42,6 +42,6 @@ export default function Directions({ leg, stop, onClose }: { leg: Leg; stop?: St
           {t("photos.close")}
         </button>
       </div>
-    </Drawer>
+    </LayerDrawer>
   );
 }

@@ -1,8 +1,9 @@
-import { Button, Drawer } from "@mui/material";
+import { Button } from "@mui/material";
 import { useEffect, useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { Ordered } from "../../types";
 import { duration } from "../../ui/format";
+import { LayerDrawer } from "../../ui/Layers";
 import { useDevice, useRecord } from "../device";
 import type { Stop } from "../stops";
 import { leastDriving } from "./legs";
@@ -28,7 +29,7 @@ export default function LeastDriving({ stops, order, day, onClose }: Props) {
   if (!offer) return null;
   const better = offer.saved > 60 || offer.late > 60;
   return (
-    <Drawer anchor="bottom" open onClose={onClose}>
+    <LayerDrawer anchor="bottom" onClose={onClose}>
       <div className="choices field">
         <h2>{t(better ? "order.title" : "order.best")}</h2>
         {better && (
@@ -60,6 +61,6 @@ export default function LeastDriving({ stops, order, day, onClose }: Props) {
           {t("order.keep")}
         </button>
       </div>
-    </Drawer>
+    </LayerDrawer>
   );
 }

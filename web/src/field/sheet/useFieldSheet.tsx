@@ -100,16 +100,19 @@ export function useFieldSheet(view: VisitView, ref: string): SheetSource | null 
   );
   const answer = useCallback(
     async (q: Question, item: string | undefined, value: string, note?: string) => {
-      if (!held) return;
+      if (!held) return false;
       try {
         const canonical = core("answer", { question: q, value }).value;
         const given = view.visit.answers?.[ref]?.[keyOf(q.id, item)];
         const asset = q.prefill === "last" ? view.order.asset : undefined;
-        if (!(await begin(held))) return;
-        if (!(await record("sheet.answered", view.id, { sheet: ref, question: q.id, item, value: canonical, note: note ?? given?.note, asset }))) return;
+        if (!(await begin(held))) return false;
+        const body = { sheet: ref, question: q.id, item, value: canonical, note: note ?? given?.note, asset };
+        if (!(await record("sheet.answered", view.id, body))) return false;
         await write(q, canonical, view, record);
+        return true;
       } catch (e) {
         tell(say(e instanceof CoreError ? e.code : { code: "unreadable" }));
+        return false;
       }
     },
     [held, view, ref, begin, record, tell],
@@ -129,6 +132,7 @@ export function useFieldSheet(view: VisitView, ref: string): SheetSource | null 
   return useMemo(() => {
     if (!held) return held;
     return {
+      name: `${view.id} ${ref}`,
       sheet: held.sheet,
       state: held.state,
       answers: view.visit.answers?.[ref] ?? {},

@@ -1,10 +1,10 @@
 import { Button, TextField } from "@mui/material";
 import { useTranslation } from "react-i18next";
+import { useDraftText } from "../../draft/draft";
 import type { VisitView } from "../../types";
 import { timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { useRecord } from "../device";
-import { useKept } from "../kept";
 
 /** What the office asks about a visit that it has sent back, until it is answered; and what was answered. */
 export function OfficeAsks({ view }: { view: VisitView }) {
@@ -12,7 +12,7 @@ export function OfficeAsks({ view }: { view: VisitView }) {
   const record = useRecord();
   const all = view.visit.questions ?? [];
   const open = all.find((q) => !q.answeredAt);
-  const [text, type] = useKept(`answer.${view.id}`);
+  const [text, type] = useDraftText(`answer ${view.id}`);
   if (all.length === 0) return null;
   const answer = async () => {
     if (await record("question.answered", view.id, { question: open!.entry, text: text.trim() })) type("");

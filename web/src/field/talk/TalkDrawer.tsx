@@ -2,11 +2,11 @@ import { Button, TextField } from "@mui/material";
 import { useLiveQuery } from "dexie-react-hooks";
 import { useEffect, useRef } from "react";
 import { useTranslation } from "react-i18next";
+import { useDraftText } from "../../draft/draft";
 import type { Person, Talk } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { Said } from "../../ui/Said";
 import { useDevice, useRecord } from "../device";
-import { useKept } from "../kept";
 import { useUnread } from "./talks";
 
 /** The whole conversation. Who opens it has read it. */
@@ -14,7 +14,7 @@ export default function TalkDrawer({ order, visit, onClose }: { order: string; v
   const { t } = useTranslation();
   const { db, me } = useDevice();
   const record = useRecord();
-  const [text, type] = useKept(`talk.${order}`);
+  const [text, type] = useDraftText(`talk ${order}`);
   const talk = useLiveQuery(() => db.body<Talk>("talk", order), [db, order]) ?? { said: [] };
   const names = useLiveQuery(async () => Object.fromEntries((await db.all<Person>("person")).map((p) => [p.id, p.body.name])), [db]) ?? {};
   const unread = useUnread()[order] ?? 0;

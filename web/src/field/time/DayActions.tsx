@@ -1,7 +1,7 @@
-import { Drawer } from "@mui/material";
 import { Suspense, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { duration } from "../../ui/format";
+import { LayerDrawer } from "../../ui/Layers";
 import { screen } from "../../ui/screen";
 import { useDevice, useRecord } from "../device";
 import type { Named } from "./day";
@@ -42,7 +42,7 @@ export function DayActions({ named, now }: { named: Named; now: number }) {
         </button>
       )}
       {picking && (
-        <Drawer anchor="bottom" open onClose={() => setPicking(false)}>
+        <LayerDrawer anchor="bottom" onClose={() => setPicking(false)}>
           <div className="choices field">
             <h2>{t("day.otherTitle")}</h2>
             <ul>
@@ -65,7 +65,7 @@ export function DayActions({ named, now }: { named: Named; now: number }) {
               {t("choose.cancel")}
             </button>
           </div>
-        </Drawer>
+        </LayerDrawer>
       )}
       {ending && (
         <Suspense fallback={null}>

@@ -1,9 +1,10 @@
-import { Button, Drawer, TextField } from "@mui/material";
+import { Button, TextField } from "@mui/material";
 import { useLiveQuery } from "dexie-react-hooks";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { Policy, VisitView } from "../../types";
 import { moment, momentOf, time, timeOrDay } from "../../ui/format";
+import { LayerDrawer } from "../../ui/Layers";
 import { loadVisit, useDevice, useRecord, useReplica } from "../device";
 import { endOf, endsNow } from "../finish/outcomes";
 import { isUnderWay, useStops } from "../stops";
@@ -49,7 +50,7 @@ export default function EndDay({ named, onClose }: { named: Named; onClose: () =
     return record("time.corrected", card, { pieces, reason: t("fix.reason.forgot") });
   };
   return (
-    <Drawer anchor="bottom" open onClose={onClose}>
+    <LayerDrawer anchor="bottom" onClose={onClose}>
       <div className="choices field">
         <h2>{t("day.end")}</h2>
         {open.map((s) => (
@@ -91,6 +92,6 @@ export default function EndDay({ named, onClose }: { named: Named; onClose: () =
           {t("choose.cancel")}
         </button>
       </div>
-    </Drawer>
+    </LayerDrawer>
   );
 }

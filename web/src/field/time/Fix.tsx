@@ -1,8 +1,11 @@
-import { Button, Drawer, MenuItem, TextField } from "@mui/material";
+import { Button, MenuItem, TextField } from "@mui/material";
 import { type FormEvent, useState } from "react";
 import { useTranslation } from "react-i18next";
+import { useDraft } from "../../draft/draft";
+import { ThrowAway } from "../../draft/ThrowAway";
 import type { Piece, Span, Stretch } from "../../types";
 import { moment, momentOf, time } from "../../ui/format";
+import { LayerDrawer } from "../../ui/Layers";
 import { useDevice, useRecord } from "../device";
 import { choicesOf, whatOf } from "./choices";
 import type { Named } from "./day";
@@ -26,15 +29,17 @@ export default function Fix({ named, span, gap, now, onClose }: Props) {
   const record = useRecord();
   const { date } = named.day;
   const old = span ?? gap;
-  const [way, setWay] = useState<Way>("change");
-  const [from, setFrom] = useState(old ? time(old.start) : "08:00");
-  const [to, setTo] = useState(old ? time(span?.open ? now : old.end) : "08:30");
   const choices = choicesOf(named, t);
-  const [what, setWhat] = useState(
-    () =>
-      choices.find((c) => span && c.what.kind === span.kind && c.what.visit === span.visit && (c.what.code ?? "") === (span.code ?? ""))?.id ?? choices[0].id,
-  );
-  const [reason, setReason] = useState("");
+  const had = choices.find((c) => span && c.what.kind === span.kind && c.what.visit === span.visit && (c.what.code ?? "") === (span.code ?? ""));
+  const [opened] = useState(now);
+  const draft = useDraft(`fix ${date} ${old?.start ?? ""}`, {
+    way: "change" as Way,
+    from: old ? time(old.start) : "08:00",
+    to: old ? time(span?.open ? opened : old.end) : "08:30",
+    what: had?.id ?? choices[0].id,
+    reason: "",
+  });
+  const { way, from, to, what, reason } = draft.value;
   // Seconds count: a time that was not changed is the very moment it was.
   const at = (typed: string, was?: string) => (was && time(was) === typed ? was : moment(momentOf(date, typed)));
 
@@ -48,16 +53,19 @@ export default function Fix({ named, span, gap, now, onClose }: Props) {
       const piece: Piece = { ...whatOf(choices, what, span), start: at(from, old?.start), end: at(to, end) };
       pieces = way === "part" || !span ? [piece] : change(whole, piece);
     }
-    if (await record("time.corrected", { type: "timecard", id: `${me.id}+${date}` }, { pieces, reason: reason.trim() })) onClose();
+    if (await record("time.corrected", { type: "timecard", id: `${me.id}+${date}` }, { pieces, reason: reason.trim() })) {
+      draft.clear();
+      onClose();
+    }
   };
   return (
-    <Drawer anchor="bottom" open onClose={onClose}>
+    <LayerDrawer anchor="bottom" onClose={onClose}>
       <form className="choices field fix" onSubmit={save}>
         <h2>{t(span ? "fix.title" : gap ? "time.assign" : "fix.add")}</h2>
         {span && (
           <div className="options">
             {(["change", "part", "remove"] as const).map((w) => (
-              <button key={w} type="button" aria-pressed={way === w} onClick={() => setWay(w)}>
+              <button key={w} type="button" aria-pressed={way === w} onClick={() => draft.change({ way: w })}>
                 {t(`fix.${w}`)}
               </button>
             ))}
@@ -66,10 +74,10 @@ export default function Fix({ named, span, gap, now, onClose }: Props) {
         {way !== "remove" && (
           <>
             <div className="fix-times">
-              <TextField type="time" label={t("fix.from")} value={from} onChange={(e) => setFrom(e.target.value)} required />
-              <TextField type="time" label={t("fix.to")} value={to} onChange={(e) => setTo(e.target.value)} required />
+              <TextField type="time" label={t("fix.from")} value={from} onChange={(e) => draft.change({ from: e.target.value })} required />
+              <TextField type="time" label={t("fix.to")} value={to} onChange={(e) => draft.change({ to: e.target.value })} required />
             </div>
-            <TextField select label={t("fix.what")} value={what} onChange={(e) => setWhat(e.target.value)}>
+            <TextField select label={t("fix.what")} value={what} onChange={(e) => draft.change({ what: e.target.value })}>
               {choices.map((c) => (
                 <MenuItem key={c.id} value={c.id}>
                   {c.text}
@@ -81,19 +89,26 @@ export default function Fix({ named, span, gap, now, onClose }: Props) {
         <p className="small quiet">{t(`fix.hint.${way}`)}</p>
         <div className="options">
           {reasons.map((r) => (
-            <button key={r} type="button" aria-pressed={reason === t(`fix.reason.${r}`)} onClick={() => setReason(t(`fix.reason.${r}`))}>
+            <button key={r} type="button" aria-pressed={reason === t(`fix.reason.${r}`)} onClick={() => draft.change({ reason: t(`fix.reason.${r}`) })}>
               {t(`fix.reason.${r}`)}
             </button>
           ))}
         </div>
-        <TextField label={t("strike.why")} value={reason} onChange={(e) => setReason(e.target.value)} slotProps={{ htmlInput: { maxLength: 500 } }} required />
+        <TextField
+          label={t("strike.why")}
+          value={reason}
+          onChange={(e) => draft.change({ reason: e.target.value })}
+          slotProps={{ htmlInput: { maxLength: 500 } }}
+          required
+        />
         <Button type="submit" variant="contained" disabled={!reason.trim()}>
           {t("fix.save")}
         </Button>
+        <ThrowAway draft={draft} />
         <button type="button" className="link" onClick={onClose}>
           {t("choose.cancel")}
         </button>
       </form>
-    </Drawer>
+    </LayerDrawer>
   );
 }

@@ -16,7 +16,7 @@ export function HandOver({ way, onClose }: { way: "give" | "fetch"; onClose: () 
   const { t } = useTranslation();
   const { db, me, tell } = useDevice();
   const record = useRecord();
-  const basket = useBasket();
+  const basket = useBasket(way);
   const van = me.person.van!;
   const stock = useStock(van);
   const all = useLiveQuery(() => db.all<Place>("place"), [db]) ?? [];
@@ -36,11 +36,12 @@ export function HandOver({ way, onClose }: { way: "give" | "fetch"; onClose: () 
     const [from, to] = way === "give" ? [van, other] : [other, van];
     if (!(await record("handover.sent", subject, { from, to, lines }))) return;
     if (way === "fetch" && !(await record("handover.received", subject, { place: van, lines }))) return;
+    basket.draft.clear();
     tell(t(way === "give" ? "van.given" : "van.fetched", { place: others.find((o) => o.id === other)?.name }));
     onClose();
   };
   return (
-    <ChoiceDrawer title={t(way === "give" ? "van.give" : "van.fetch")} tall onClose={onClose}>
+    <ChoiceDrawer title={t(way === "give" ? "van.give" : "van.fetch")} tall draft={basket.draft} onClose={onClose}>
       <Which label={t(way === "give" ? "van.to" : "parts.from")} choices={others} value={other} onChange={setChosen} />
       <Finder
         first={way === "give" ? Object.keys(stock?.lines ?? {}).map((id) => `part ${id}`) : []}

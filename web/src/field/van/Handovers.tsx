@@ -2,6 +2,7 @@ import { Button, TextField } from "@mui/material";
 import { useLiveQuery } from "dexie-react-hooks";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
+import { useDraft } from "../../draft/draft";
 import type { Handover, Part, Place } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { timeOrDay } from "../../ui/format";
@@ -86,15 +87,19 @@ function sums(h: Handover) {
 function TakeOver({ line: l, onClose }: { line: Line; onClose: () => void }) {
   const { t } = useTranslation();
   const record = useRecord();
-  const [found, setFound] = useState(() => l.handover.lines.map((x) => x.quantity));
+  const draft = useDraft(`take ${l.id}`, { found: l.handover.lines.map((x) => x.quantity) });
+  const { found } = draft.value;
   const fine = found.every((q) => /^\d{1,6}([.,]\d{1,6})?$/.test(q.trim()));
   const differs = found.some((q, i) => Number(typedNumber(q)) !== Number(l.handover.lines[i].quantity));
   const take = async () => {
     const lines = l.handover.lines.map((x, i) => ({ ...x, quantity: typedNumber(found[i]) }));
-    if (await record("handover.received", { type: "handover", id: l.id }, { place: l.handover.to, lines })) onClose();
+    if (await record("handover.received", { type: "handover", id: l.id }, { place: l.handover.to, lines })) {
+      draft.clear();
+      onClose();
+    }
   };
   return (
-    <ChoiceDrawer title={t("handover.in", { place: l.from })} tall onClose={onClose}>
+    <ChoiceDrawer title={t("handover.in", { place: l.from })} tall draft={draft} onClose={onClose}>
       {l.handover.note && <p className="pre">{l.handover.note}</p>}
       <ul className="scroll">
         {l.handover.lines.map((x, i) => (
@@ -104,7 +109,7 @@ function TakeOver({ line: l, onClose }: { line: Line; onClose: () => void }) {
               className="take-quantity"
               label={t("handover.arrived", { quantity: x.quantity })}
               value={found[i]}
-              onChange={(e) => setFound(found.with(i, e.target.value))}
+              onChange={(e) => draft.change({ found: found.with(i, e.target.value) })}
               slotProps={{ htmlInput: { inputMode: "decimal" } }}
             />
           </li>

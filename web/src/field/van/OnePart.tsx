@@ -1,6 +1,7 @@
 import { Button, TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
+import { useDraft } from "../../draft/draft";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { quantity } from "../../ui/format";
 import { useDevice, useRecord } from "../device";
@@ -15,25 +16,28 @@ export function OnePart({ line: l, onClose }: { line: VanLine; onClose: () => vo
   const { t } = useTranslation();
   const { me, tell } = useDevice();
   const record = useRecord();
-  const [counted, setCounted] = useState("");
-  const [reason, setReason] = useState("");
-  const [gone, setGone] = useState("");
+  const draft = useDraft(`van ${l.id}`, { counted: "", reason: "", gone: "" });
+  const { counted, reason, gone } = draft.value;
   const [asking, setAsking] = useState(false);
   const stock = { type: "stock", id: me.person.van! };
   const differs = number(counted) && Number(typedNumber(counted)) !== Number(l.balance);
   const count = async () => {
     const body = { part: l.id, quantity: typedNumber(counted), expected: l.balance, reason: reason.trim() || undefined };
     if (await record("stock.counted", stock, body)) {
+      draft.clear();
       tell(t("van.countedNow", { part: l.part.name, quantity: quantity(typedNumber(counted), l.part.unit) }));
       onClose();
     }
   };
   const scrap = async () => {
-    if (await record("stock.scrapped", stock, { part: l.id, quantity: typedNumber(gone), reason: reason.trim() })) onClose();
+    if (await record("stock.scrapped", stock, { part: l.id, quantity: typedNumber(gone), reason: reason.trim() })) {
+      draft.clear();
+      onClose();
+    }
   };
   if (asking) return <WhoHas part={l.id} name={l.part.name} quantity="1" onClose={() => setAsking(false)} />;
   return (
-    <ChoiceDrawer title={l.part.name} onClose={onClose}>
+    <ChoiceDrawer title={l.part.name} draft={draft} onClose={onClose}>
       <p className="small quiet">
         {l.part.number} · {t("van.book", { quantity: quantity(l.balance, l.part.unit) })}
       </p>
@@ -43,7 +47,7 @@ export function OnePart({ line: l, onClose }: { line: VanLine; onClose: () => vo
             label={t("van.count")}
             value={counted}
             autoFocus
-            onChange={(e) => setCounted(e.target.value)}
+            onChange={(e) => draft.change({ counted: e.target.value })}
             slotProps={{ htmlInput: { inputMode: "decimal" } }}
           />
           <Button variant="contained" disabled={!number(counted)} onClick={count}>
@@ -55,9 +59,19 @@ export function OnePart({ line: l, onClose }: { line: VanLine; onClose: () => vo
             {t("van.differs", { by: String(Number((Number(typedNumber(counted)) - Number(l.balance)).toFixed(6))) })}
           </p>
         )}
-        <TextField label={t("van.reason")} value={reason} onChange={(e) => setReason(e.target.value)} slotProps={{ htmlInput: { maxLength: 500 } }} />
+        <TextField
+          label={t("van.reason")}
+          value={reason}
+          onChange={(e) => draft.change({ reason: e.target.value })}
+          slotProps={{ htmlInput: { maxLength: 500 } }}
+        />
         <div className="form-row">
-          <TextField label={t("van.gone")} value={gone} onChange={(e) => setGone(e.target.value)} slotProps={{ htmlInput: { inputMode: "decimal" } }} />
+          <TextField
+            label={t("van.gone")}
+            value={gone}
+            onChange={(e) => draft.change({ gone: e.target.value })}
+            slotProps={{ htmlInput: { inputMode: "decimal" } }}
+          />
           <Button variant="outlined" disabled={!number(gone) || Number(typedNumber(gone)) === 0 || !reason.trim()} onClick={scrap}>
             {t("van.goneDo")}
           </Button>

@@ -1,9 +1,12 @@
-import { Button, Drawer } from "@mui/material";
+import { Button } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
+import { useDraft } from "../../draft/draft";
+import { ThrowAway } from "../../draft/ThrowAway";
 import { amendment, assetFields, type Field, siteFields } from "../../records";
 import type { Asset, Ref, Site } from "../../types";
 import { Fields } from "../../ui/Fields";
+import { LayerDrawer } from "../../ui/Layers";
 import { useDevice, useRecord } from "../device";
 
 export function CorrectSite({ id, site }: { id: string; site: Site }) {
@@ -32,9 +35,11 @@ function Correct(props: Props) {
       <button type="button" className="links-button" onClick={() => setOpen(true)} aria-label={props.title}>
         {t("correct")}
       </button>
-      <Drawer anchor="bottom" open={open} onClose={() => setOpen(false)}>
-        {open && <Form {...props} onClose={() => setOpen(false)} />}
-      </Drawer>
+      {open && (
+        <LayerDrawer anchor="bottom" onClose={() => setOpen(false)}>
+          <Form {...props} onClose={() => setOpen(false)} />
+        </LayerDrawer>
+      )}
     </>
   );
 }
@@ -43,11 +48,13 @@ function Form({ subject, record, fields, title, onClose }: Props & { onClose: ()
   const { t } = useTranslation();
   const { tell } = useDevice();
   const save = useRecord();
-  const [seen] = useState(record); // what was there when the form was opened
-  const [values, setValues] = useState<Record<string, string>>({});
+  // seen: what was there when the first word was typed
+  const draft = useDraft<{ seen: Site | Asset; values: Record<string, string> }>(`correct ${subject.type} ${subject.id}`, { seen: record, values: {} });
+  const { seen, values } = draft.value;
   const change = amendment(seen, values);
   const submit = async () => {
     if (change && (await save("record.amended", subject, change.patch, { base: change.base }))) {
+      draft.clear();
       tell(t("correct.done"));
       onClose();
     }
@@ -62,10 +69,11 @@ function Form({ subject, record, fields, title, onClose }: Props & { onClose: ()
     >
       <h2>{title}</h2>
       <p className="small quiet">{t("correct.hint")}</p>
-      <Fields record={seen} fields={fields} values={values} onChange={setValues} />
+      <Fields record={seen} fields={fields} values={values} onChange={(values) => draft.change({ seen, values })} />
       <Button type="submit" variant="contained" disabled={!change}>
         {t("correct.save")}
       </Button>
+      <ThrowAway draft={draft} />
       <button type="button" className="link" onClick={onClose}>
         {t("choose.cancel")}
       </button>

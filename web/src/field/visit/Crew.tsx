@@ -1,10 +1,10 @@
-import { Drawer } from "@mui/material";
 import { useLiveQuery } from "dexie-react-hooks";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { Person, VisitView } from "../../types";
 import { duration, time } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
+import { LayerDrawer } from "../../ui/Layers";
 import { useDevice, useRecord } from "../device";
 import { StrikeOut } from "./StrikeOut";
 import { VisitSection } from "./VisitSection";
@@ -80,7 +80,7 @@ function PickHelper({ not, onPick, onClose }: { not: string[]; onPick: (person: 
   const people = useLiveQuery(() => db.all<Person>("person"), [db]) ?? [];
   const found = people.filter((p) => p.body.roles.includes("technician") && !not.includes(p.id)).sort((a, b) => a.body.name.localeCompare(b.body.name));
   return (
-    <Drawer anchor="bottom" open onClose={onClose}>
+    <LayerDrawer anchor="bottom" onClose={onClose}>
       <div className="choices field tall">
         <h2>{t("crew.who")}</h2>
         <ul className="scroll">
@@ -96,6 +96,6 @@ function PickHelper({ not, onPick, onClose }: { not: string[]; onPick: (person: 
           {t("choose.cancel")}
         </button>
       </div>
-    </Drawer>
+    </LayerDrawer>
   );
 }

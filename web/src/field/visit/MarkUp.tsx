@@ -1,13 +1,24 @@
 /** Drawing on a photo: the photo stays as it was taken, what is drawn is recorded beside it. */
-import { Button, Dialog, TextField } from "@mui/material";
+import { Button, TextField } from "@mui/material";
 import { type PointerEvent, useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
+import { useDraft } from "../../draft/draft";
+import { ThrowAway } from "../../draft/ThrowAway";
 import type { Mark, MarkForm, PhotoMoment, File as VisitFile } from "../../types";
+import { LayerDialog } from "../../ui/Layers";
 import { Drawn, paints } from "../../ui/Marks";
 import { useRecord } from "../device";
 
 const forms: MarkForm[] = ["arrow", "line", "box", "free", "words"];
 const stages = ["", "before", "after"] as const;
+
+/** What is drawn and said of a photo. */
+interface Described {
+  marks: Mark[];
+  caption: string;
+  moment: PhotoMoment;
+  words: string;
+}
 
 interface Props {
   visit: string;
@@ -19,17 +30,17 @@ interface Props {
 export default function MarkUp({ visit, file, address, onClose }: Props) {
   const { t } = useTranslation();
   const record = useRecord();
-  const [marks, setMarks] = useState<Mark[]>(file.marks ?? []);
-  const [caption, setCaption] = useState(file.caption ?? "");
-  const [stage, setStage] = useState<PhotoMoment>(file.moment ?? "");
+  const draft = useDraft<Described>(`marks ${file.entry}`, { marks: file.marks ?? [], caption: file.caption ?? "", moment: file.moment ?? "", words: "" });
+  const { marks, caption, moment, words } = draft.value;
   const [form, setForm] = useState<MarkForm>("arrow");
   const [colour, setColour] = useState("signal");
-  const [words, setWords] = useState("");
   const save = async () => {
-    if (await record("file.described", visit, { file: file.entry, caption: caption.trim(), moment: stage || undefined, marks })) onClose();
+    if (!(await record("file.described", visit, { file: file.entry, caption: caption.trim(), moment: moment || undefined, marks }))) return;
+    draft.clear();
+    onClose();
   };
   return (
-    <Dialog open fullScreen onClose={onClose} slotProps={{ paper: { "aria-label": t("marks.title") } }}>
+    <LayerDialog fullScreen onClose={onClose} slotProps={{ paper: { "aria-label": t("marks.title") } }}>
       <div className="mark-up field">
         <div className="items" role="toolbar" aria-label={t("marks.title")}>
           {forms.map((f) => (
@@ -42,7 +53,7 @@ export default function MarkUp({ visit, file, address, onClose }: Props) {
               <span className="paint" style={{ background: paint }} />
             </button>
           ))}
-          <button type="button" className="link" disabled={marks.length === 0} onClick={() => setMarks(marks.slice(0, -1))}>
+          <button type="button" className="link" disabled={marks.length === 0} onClick={() => draft.change({ marks: marks.slice(0, -1) })}>
             {t("marks.undo")}
           </button>
         </div>
@@ -50,7 +61,7 @@ export default function MarkUp({ visit, file, address, onClose }: Props) {
           <TextField
             label={t("marks.text")}
             value={words}
-            onChange={(e) => setWords(e.target.value)}
+            onChange={(e) => draft.change({ words: e.target.value })}
             helperText={t("marks.textHint")}
             slotProps={{ htmlInput: { maxLength: 200 } }}
           />
@@ -60,18 +71,24 @@ export default function MarkUp({ visit, file, address, onClose }: Props) {
           alt={file.caption || file.name}
           marks={marks}
           draw={{ form, colour, words: words.trim() }}
-          onMark={(m) => setMarks([...marks, m])}
+          onMark={(m) => draft.change({ marks: [...marks, m] })}
         />
         <div className="mark-up-foot">
-          <TextField label={t("photos.caption")} value={caption} onChange={(e) => setCaption(e.target.value)} slotProps={{ htmlInput: { maxLength: 500 } }} />
+          <TextField
+            label={t("photos.caption")}
+            value={caption}
+            onChange={(e) => draft.change({ caption: e.target.value })}
+            slotProps={{ htmlInput: { maxLength: 500 } }}
+          />
           <div className="items">
             {stages.map((s) => (
-              <button type="button" key={s} aria-pressed={stage === s} onClick={() => setStage(s)}>
+              <button type="button" key={s} aria-pressed={moment === s} onClick={() => draft.change({ moment: s })}>
                 {t(`moment.${s || "none"}`)}
               </button>
             ))}
           </div>
           <span className="photo-actions">
+            <ThrowAway draft={draft} />
             <button type="button" className="link" onClick={onClose}>
               {t("choose.cancel")}
             </button>
@@ -81,7 +98,7 @@ export default function MarkUp({ visit, file, address, onClose }: Props) {
           </span>
         </div>
       </div>
-    </Dialog>
+    </LayerDialog>
   );
 }
 

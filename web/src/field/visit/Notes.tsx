@@ -1,19 +1,19 @@
 import { Button, TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
+import { useDraftText } from "../../draft/draft";
 import type { VisitView } from "../../types";
 import { useDictation } from "../../ui/dictation";
 import { time } from "../../ui/format";
 import { isLater } from "../../ui/later";
 import { usePolicy, useRecord } from "../device";
-import { useKept } from "../kept";
 import { StrikeOut } from "./StrikeOut";
 import { VisitSection } from "./VisitSection";
 
 export function Notes({ view }: { view: VisitView }) {
   const { t } = useTranslation();
   const record = useRecord();
-  const [text, type] = useKept(view.id);
+  const [text, type] = useDraftText(`note ${view.id}`);
   const [office, setOffice] = useState(false);
   const phrases = usePolicy()?.phrases ?? [];
   const dictate = useDictation((said) => type(text.trim() ? `${text.trim()} ${said}` : said));

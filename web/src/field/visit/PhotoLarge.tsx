@@ -1,8 +1,9 @@
-import { Button, Dialog } from "@mui/material";
+import { Button } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { File as VisitFile, VisitView } from "../../types";
 import { bytes, timeOrDay } from "../../ui/format";
+import { LayerDialog } from "../../ui/Layers";
 import { MarkedPhoto } from "../../ui/MarkedPhoto";
 import MarkUp from "./MarkUp";
 import { useAddress, useStored } from "./PhotoTile";
@@ -17,7 +18,7 @@ export default function Large({ view, file, onClose }: { view: VisitView; file: 
   const address = useAddress(stored, file.hash, false);
   const state = stored?.state === "waiting" ? "waits" : stored?.state === "refused" ? "refused" : "here";
   return (
-    <Dialog open fullScreen onClose={onClose} slotProps={{ paper: { "aria-label": file.name } }}>
+    <LayerDialog fullScreen onClose={onClose} slotProps={{ paper: { "aria-label": file.name } }}>
       <div className="photo-large field">
         {photo ? (
           <MarkedPhoto marks={file.marks} src={address} alt={file.caption || file.name} />
@@ -46,6 +47,6 @@ export default function Large({ view, file, onClose }: { view: VisitView; file: 
         </div>
       </div>
       {drawing && <MarkUp visit={view.id} file={file} address={address} onClose={() => setDrawing(false)} />}
-    </Dialog>
+    </LayerDialog>
   );
 }

@@ -1,11 +1,14 @@
 /** Photos: of the visit, of a question, of a meter. Taken or picked, kept on this device at once, sent by themselves. */
 import { Button } from "@mui/material";
+import { useLiveQuery } from "dexie-react-hooks";
 import { type ChangeEvent, lazy, Suspense, useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
-import { attachmentOf, blank, paperTypes, photoTypes, prepare } from "../../device/files";
+import { blank, paperTypes, photoTypes } from "../../device/files";
+import { keepPicked } from "../../device/picked";
 import type { About, VisitView } from "../../types";
 import { say } from "../../words/i18n";
-import { problemOf, useDevice, useRecord } from "../device";
+import { useAttach } from "../attach";
+import { problemOf, useDevice } from "../device";
 import { Tile } from "./PhotoTile";
 
 const Large = lazy(() => import("./PhotoLarge"));
@@ -58,25 +61,27 @@ export function PhotoList({ view, entries }: { view: VisitView; entries: string[
 /** Takes or picks photos; documents and sketches too, where they belong to the visit as a whole. */
 export function PhotoAdd({ visit, about, before, all }: { visit: string; about: About; before?: () => Promise<boolean>; all?: boolean }) {
   const { t } = useTranslation();
-  const { tell } = useDevice();
-  const record = useRecord();
-  const [busy, setBusy] = useState(0);
+  const { db, tell } = useDevice();
+  const attach = useAttach();
+  const waiting =
+    useLiveQuery(
+      async () => (await db.picked.where("visit").equals(visit).toArray()).filter((p) => sameAbout(p.about, about)).length,
+      [db, visit, JSON.stringify(about)],
+    ) ?? 0;
   const camera = useRef<HTMLInputElement>(null);
   const picker = useRef<HTMLInputElement>(null);
-  const keep = async (make: () => ReturnType<typeof prepare>) => {
-    setBusy((n) => n + 1);
+  const keep = async (files: File[]) => {
     try {
-      const file = await make();
-      if (!before || (await before())) await record("file.attached", visit, { ...attachmentOf(file), about }, { file: { ...file, visit } });
+      await keepPicked(db, visit, about, files);
+      if (!before || (await before())) attach();
     } catch (problem) {
       tell(say(problemOf(problem)));
     }
-    setBusy((n) => n - 1);
   };
-  const take = async (e: ChangeEvent<HTMLInputElement>) => {
+  const take = (e: ChangeEvent<HTMLInputElement>) => {
     const picked = [...(e.target.files ?? [])];
     e.target.value = "";
-    for (const p of picked) await keep(() => prepare(p));
+    void keep(picked);
   };
   return (
     <div className="photos-add">
@@ -87,15 +92,15 @@ export function PhotoAdd({ visit, about, before, all }: { visit: string; about: 
         {t("photos.pick")}
       </Button>
       {all && (
-        <Button variant="outlined" onClick={() => keep(() => blank(t("photos.sketch")))}>
+        <Button variant="outlined" onClick={async () => keep([await blank(t("photos.sketch"))])}>
           {t("photos.sketch")}
         </Button>
       )}
       <input ref={camera} hidden type="file" accept={photoTypes} capture="environment" onChange={take} aria-label={t("photos.take")} />
       <input ref={picker} hidden type="file" accept={all ? paperTypes : photoTypes} multiple onChange={take} aria-label={t("photos.pick")} />
-      {busy > 0 && (
+      {waiting > 0 && (
         <p className="small quiet" role="status">
-          {t("photos.preparing", { count: busy })}
+          {t("photos.preparing", { count: waiting })}
         </p>
       )}
     </div>

@@ -3,6 +3,7 @@ import { type FormEvent, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { core } from "../../device/core";
 import { type Instrument, useInstrument } from "../../device/instruments";
+import { useDraft } from "../../draft/draft";
 import type { Judged, Machine, MeasuredPoint, VisitView } from "../../types";
 import { Tag } from "../../ui/Glyph";
 import { LevelTag } from "../../ui/Level";
@@ -10,6 +11,14 @@ import { say } from "../../words/i18n";
 import { useCore, useDevice, useRecord } from "../device";
 import { PhotoStrip } from "./PhotoStrip";
 import { signed } from "./Readings";
+
+/** What was typed of a reading: the value in a unit, what gave it, and of a counter that was changed for another the last of the old and the first of the new. */
+interface Typed {
+  text: string;
+  unit: string;
+  from?: string;
+  replaced?: { last: string; start: string };
+}
 
 interface Props {
   machine: Machine;
@@ -23,20 +32,17 @@ export function ReadingEntry({ machine, point, view, onSaved }: Props) {
   const { t } = useTranslation();
   const ready = useCore();
   const record = useRecord();
-  const [text, setText] = useState("");
-  const [unit, setUnit] = useState(point.units[0]);
-  const [from, setFrom] = useState<string>();
+  const draft = useDraft<Typed>(`reading ${view.id} ${machine.id} ${point.id}`, { text: "", unit: point.units[0] });
+  const { text, unit, from, replaced } = draft.value;
   const [asked, setAsked] = useState(false);
-  const [replaced, setReplaced] = useState<{ last: string; start: string }>();
   const [more, setMore] = useState(false);
   const old =
     replaced && number(replaced.last) !== undefined && number(replaced.start) !== undefined
       ? { last: number(replaced.last)!, start: number(replaced.start)! }
       : undefined;
   const judged: Judged | undefined = ready && text.trim() ? core("judge", { point, text, unit, before: point.before, replaced: old }) : undefined;
-  const type = (s: string) => {
-    setText(s);
-    setFrom(undefined);
+  const type = (typed: Partial<Typed>) => {
+    draft.change({ from: undefined, ...typed });
     setAsked(false);
   };
   const save = async (e: FormEvent) => {
@@ -48,7 +54,7 @@ export function ReadingEntry({ machine, point, view, onSaved }: Props) {
     }
     const body = { asset: machine.id, kind: machine.asset.kind || undefined, point: point.id, value: judged.value, unit, replaced: old, from };
     if (await record("reading.taken", view.id, body)) {
-      setText("");
+      draft.clear();
       setAsked(false);
       onSaved();
     }
@@ -58,13 +64,13 @@ export function ReadingEntry({ machine, point, view, onSaved }: Props) {
       <TextField
         label={t("readings.value", { point: point.name, unit })}
         value={text}
-        onChange={(e) => type(e.target.value)}
+        onChange={(e) => type({ text: e.target.value })}
         error={!!judged?.error}
         helperText={judged?.error ? say(judged.error) : from && t("readings.from", { instrument: from })}
         slotProps={{ htmlInput: { inputMode: "decimal", autoComplete: "off" } }}
       />
       {point.units.length > 1 && (
-        <TextField select label={t("readings.unit")} value={unit} onChange={(e) => setUnit(e.target.value)} className="point-unit">
+        <TextField select label={t("readings.unit")} value={unit} onChange={(e) => draft.change({ unit: e.target.value })} className="point-unit">
           {point.units.map((u) => (
             <MenuItem key={u} value={u}>
               {u}
@@ -77,21 +83,13 @@ export function ReadingEntry({ machine, point, view, onSaved }: Props) {
       </Button>
       <Says judged={judged} point={point} asked={asked} />
       <span className="point-more">
-        <FromInstrument
-          unit={point.unit}
-          last={point.before.at(-1)?.value}
-          onValue={(v, u, name) => {
-            type(v);
-            setUnit(u);
-            setFrom(name);
-          }}
-        />
+        <FromInstrument unit={point.unit} last={point.before.at(-1)?.value} onValue={(text, unit, from) => type({ text, unit, from })} />
         {point.counter && (
           <button
             type="button"
             className="link small"
             aria-pressed={!!replaced}
-            onClick={() => setReplaced(replaced ? undefined : { last: point.before.at(-1)?.value ?? "", start: "0" })}
+            onClick={() => draft.change({ replaced: replaced ? undefined : { last: point.before.at(-1)?.value ?? "", start: "0" } })}
           >
             {t("readings.replaced")}
           </button>
@@ -105,13 +103,13 @@ export function ReadingEntry({ machine, point, view, onSaved }: Props) {
           <TextField
             label={t("readings.oldLast", { unit })}
             value={replaced.last}
-            onChange={(e) => setReplaced({ ...replaced, last: e.target.value })}
+            onChange={(e) => draft.change({ replaced: { ...replaced, last: e.target.value } })}
             slotProps={{ htmlInput: { inputMode: "decimal" } }}
           />
           <TextField
             label={t("readings.newStart", { unit })}
             value={replaced.start}
-            onChange={(e) => setReplaced({ ...replaced, start: e.target.value })}
+            onChange={(e) => draft.change({ replaced: { ...replaced, start: e.target.value } })}
             slotProps={{ htmlInput: { inputMode: "decimal" } }}
           />
         </span>

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
+import { useBegun } from "../../draft/draft";
 import type { DerivedValue, Machine, MeasuredPoint, ReadingLine, VisitView } from "../../types";
 import { time } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
@@ -41,7 +42,9 @@ interface Props {
 
 export function PointLine({ machine, point, view, taken }: Props) {
   const { t } = useTranslation();
-  const [open, setOpen] = useState(false);
+  const begun = useBegun(`reading ${view.id} ${machine.id} ${point.id}`);
+  const [opened, setOpen] = useState(false);
+  const open = opened || begun;
   const last = taken.findLast((r) => !r.struck);
   return (
     <div className="point">

@@ -48,7 +48,9 @@ export function Why({ visit, body, onClose }: { visit: string | Ref; body: Omit<
   const { t } = useTranslation();
   const record = useRecord();
   const strike = async (reason: string) => {
-    if (await record("entry.struck", visit, { ...body, reason })) onClose();
+    const kept = !!(await record("entry.struck", visit, { ...body, reason }));
+    if (kept) onClose();
+    return kept;
   };
   return (
     <ChoiceDrawer title={t("strike.title", { what: t(`entry.${body.kind}` as Word) })} onClose={onClose}>
@@ -62,7 +64,7 @@ export function Why({ visit, body, onClose }: { visit: string | Ref; body: Omit<
           </li>
         ))}
       </ul>
-      <OwnReason label={t("strike.why")} act={t("strike")} onReason={(r) => void strike(r)} />
+      <OwnReason name={`strike ${body.entry}`} label={t("strike.why")} act={t("strike")} onReason={strike} />
     </ChoiceDrawer>
   );
 }

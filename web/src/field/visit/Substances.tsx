@@ -1,6 +1,7 @@
 import { Button, MenuItem, TextField } from "@mui/material";
-import { type FormEvent, useState } from "react";
+import type { FormEvent } from "react";
 import { useTranslation } from "react-i18next";
+import { useDraft } from "../../draft/draft";
 import type { Stand, SubstanceAct, VisitView } from "../../types";
 import { timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
@@ -62,17 +63,24 @@ function Standing({ stand: s, view }: { stand: Stand; view: VisitView }) {
   );
 }
 
+/** What is typed of a movement of a regulated substance. */
+interface Moving {
+  substance: string;
+  act: SubstanceAct;
+  asset?: string;
+  amount: string;
+  away: boolean;
+}
+
 function Entry({ view }: { view: VisitView }) {
   const { t } = useTranslation();
   const { tell } = useDevice();
   const record = useRecord();
-  const [substance, setSubstance] = useState(view.substances[0].id);
-  const [act, setAct] = useState<SubstanceAct>("put_in");
-  const [amount, setAmount] = useState("");
-  const [away, setAway] = useState(false);
+  const draft = useDraft<Moving>(`substance ${view.id}`, { substance: view.substances[0].id, act: "put_in", amount: "", away: false });
+  const { substance, act, amount, away } = draft.value;
   const chosen = view.substances.find((s) => s.id === substance) ?? view.substances[0];
   const machines = [...new Set([view.order.asset, ...chosen.machines.map((m) => m.asset)])].filter((a): a is string => !!a && !!view.names[a]);
-  const [asset, setAsset] = useState(machines[0] ?? "");
+  const asset = draft.value.asset ?? machines[0] ?? "";
   const save = async (e: FormEvent) => {
     e.preventDefault();
     const value = amount.trim().replace(",", ".");
@@ -86,20 +94,20 @@ function Entry({ view }: { view: VisitView }) {
       unit: chosen.unit,
       away: (onMachine(act) && away) || undefined,
     };
-    if (await record("substance.moved", view.id, body)) setAmount("");
+    if (await record("substance.moved", view.id, body)) draft.clear();
   };
   const ok = /^\d+([.,]\d+)?$/.test(amount.trim());
   return (
     <form className="substance-entry" onSubmit={save}>
       <div className="items" role="group" aria-label={t("substance.title")}>
         {acts.map((a) => (
-          <button type="button" key={a} aria-pressed={act === a} onClick={() => setAct(a)}>
+          <button type="button" key={a} aria-pressed={act === a} onClick={() => draft.change({ act: a })}>
             {t(`act.${a}`)}
           </button>
         ))}
       </div>
       {view.substances.length > 1 && (
-        <TextField select label={t("substance.which")} value={chosen.id} onChange={(e) => setSubstance(e.target.value)}>
+        <TextField select label={t("substance.which")} value={chosen.id} onChange={(e) => draft.change({ substance: e.target.value })}>
           {view.substances.map((s) => (
             <MenuItem key={s.id} value={s.id}>
               {s.name}
@@ -108,7 +116,7 @@ function Entry({ view }: { view: VisitView }) {
         </TextField>
       )}
       {onMachine(act) && machines.length > 1 && (
-        <TextField select label={t("intake.asset")} value={asset} onChange={(e) => setAsset(e.target.value)}>
+        <TextField select label={t("intake.asset")} value={asset} onChange={(e) => draft.change({ asset: e.target.value })}>
           {machines.map((m) => (
             <MenuItem key={m} value={m}>
               {view.names[m]}
@@ -119,11 +127,11 @@ function Entry({ view }: { view: VisitView }) {
       <TextField
         label={t("substance.amount", { unit: chosen.unit })}
         value={amount}
-        onChange={(e) => setAmount(e.target.value)}
+        onChange={(e) => draft.change({ amount: e.target.value })}
         slotProps={{ htmlInput: { inputMode: "decimal", autoComplete: "off", maxLength: 12 } }}
       />
       {onMachine(act) && (
-        <button type="button" className="chip" aria-pressed={away} onClick={() => setAway(!away)}>
+        <button type="button" className="chip" aria-pressed={away} onClick={() => draft.change({ away: !away })}>
           {t(act === "taken_out" ? "substance.takeAway" : "substance.fromVan")}
         </button>
       )}

@@ -1,10 +1,13 @@
-import { Button, Drawer, TextField } from "@mui/material";
+import { Button, TextField } from "@mui/material";
 import { useLiveQuery } from "dexie-react-hooks";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { core } from "../../device/core";
+import { useDraft } from "../../draft/draft";
+import { ThrowAway } from "../../draft/ThrowAway";
 import type { MessageTemplate, Order, Policy, Site, Visit } from "../../types";
 import { isoDate, moment, time } from "../../ui/format";
+import { LayerDrawer } from "../../ui/Layers";
 import { useDevice, useNow, useRecord } from "../device";
 import { orderOf, useLegs } from "../route/legs";
 import { onDay, useStops } from "../stops";
@@ -23,9 +26,9 @@ export default function TellCustomer({ visit, template, strip, onDone }: Props) 
   const { t } = useTranslation();
   const { db, me } = useDevice();
   const record = useRecord();
-  const [chosen, setChosen] = useState<MessageTemplate>();
-  const [typed, setTyped] = useState<string>();
-  const [to, setTo] = useState<string>();
+  const draft = useDraft<{ chosen?: string; typed?: string; to?: string }>(`tell ${visit}`, {});
+  const { typed, to } = draft.value;
+  const [opened, setOpened] = useState(!strip);
   const about = useLiveQuery(async () => {
     const v = await db.body<Visit>("visit", visit);
     const order = await db.body<Order>("workorder", v?.order);
@@ -43,13 +46,15 @@ export default function TellCustomer({ visit, template, strip, onDone }: Props) 
   if (!about?.v || !about.policy) return null;
   const { site, order, policy, v } = about;
   const templates = policy.messages ?? [];
+  const chosen = templates.find((m) => m.id === draft.value.chosen);
   if (templates.length === 0) return null;
   const expected = legs?.find((l) => l.id === visit)?.arrive ?? v.start;
   const number = to ?? site?.contact.phone ?? "";
   const open = (m: MessageTemplate) => {
-    setChosen(m);
-    setTyped(
-      core("message", {
+    setOpened(true);
+    draft.change({
+      chosen: m.id,
+      typed: core("message", {
         template: m,
         values: {
           contact: site?.contact.name ?? "",
@@ -61,22 +66,24 @@ export default function TellCustomer({ visit, template, strip, onDone }: Props) 
           phone: policy.phone ?? "",
         },
       }),
-    );
+    });
   };
   const send = async () => {
     const body = { template: chosen!.id, to: number, text: typed!.trim(), expected: moment(expected) };
-    if (await record("message.sent", visit, body)) onDone();
+    if (!(await record("message.sent", visit, body))) return;
+    draft.clear();
+    onDone();
   };
   const first = templates.find((m) => m.id === template) ?? templates[0];
   return (
     <>
-      {strip && !chosen && (
+      {strip && !opened && (
         <button type="button" className="dock-undo dock-tell" onClick={() => open(first)}>
           {t("tell.strip", { name: site?.contact.name || site?.name, time: time(expected) })}
         </button>
       )}
-      {(chosen || !strip) && (
-        <Drawer anchor="bottom" open onClose={onDone}>
+      {opened && (
+        <LayerDrawer anchor="bottom" onClose={onDone}>
           <div className="choices field tell">
             <h2>{t("tell.title", { name: site?.contact.name || site?.name })}</h2>
             <div className="options">
@@ -88,19 +95,20 @@ export default function TellCustomer({ visit, template, strip, onDone }: Props) 
             </div>
             {chosen && (
               <>
-                <TextField label={t("tell.to")} value={number} onChange={(e) => setTo(e.target.value)} />
-                <TextField label={t("tell.text")} value={typed} onChange={(e) => setTyped(e.target.value)} multiline minRows={3} />
+                <TextField label={t("tell.to")} value={number} onChange={(e) => draft.change({ to: e.target.value })} />
+                <TextField label={t("tell.text")} value={typed} onChange={(e) => draft.change({ typed: e.target.value })} multiline minRows={3} />
                 <p className="small quiet">{t("tell.hint")}</p>
                 <Button variant="contained" disabled={!number.trim() || !typed?.trim()} onClick={send}>
                   {t("tell.send")}
                 </Button>
               </>
             )}
+            <ThrowAway draft={draft} />
             <button type="button" className="link" onClick={onDone}>
               {t("choose.cancel")}
             </button>
           </div>
-        </Drawer>
+        </LayerDrawer>
       )}
     </>
   );

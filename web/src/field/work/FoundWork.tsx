@@ -1,16 +1,26 @@
 import { Button, MenuItem, TextField } from "@mui/material";
 import { useLiveQuery } from "dexie-react-hooks";
-import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { useNavigate } from "react-router";
 import { newId } from "../../device/record";
+import { useDraft } from "../../draft/draft";
 import type { Asset, FoundHow, Priority, Site } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { useDevice, usePolicy, useRecord } from "../device";
-import { useKept } from "../kept";
 
 const ways: FoundHow[] = ["seen", "other_asset", "other_person"];
 const priorities: Priority[] = ["normal", "soon", "emergency"];
+
+/** What is typed of new work. */
+interface Found {
+  chosen: string;
+  how: FoundHow;
+  asset: string;
+  who: string;
+  problem: string;
+  priority: Priority;
+  kind: string;
+}
 
 interface Props {
   /** where it was found; the person chooses when it is left out */
@@ -25,13 +35,8 @@ export default function FoundWork({ at, onClose }: Props) {
   const record = useRecord();
   const navigate = useNavigate();
   const policy = usePolicy();
-  const [chosen, setChosen] = useState("");
-  const [how, setHow] = useState<FoundHow>("seen");
-  const [asset, setAsset] = useState("");
-  const [who, setWho] = useState("");
-  const [problem, setProblem] = useKept(`found.${at?.visit ?? ""}`);
-  const [priority, setPriority] = useState<Priority>("normal");
-  const [kind, setKind] = useState("");
+  const draft = useDraft<Found>(`found ${at?.visit ?? ""}`, { chosen: "", how: "seen", asset: "", who: "", problem: "", priority: "normal", kind: "" });
+  const { chosen, how, asset, who, problem, priority, kind } = draft.value;
   const sites = useLiveQuery(async () => (await db.all<Site>("site")).sort((a, b) => a.body.name.localeCompare(b.body.name)), [db]) ?? [];
   const site = at?.site ?? chosen;
   const machines = useLiveQuery(async () => (await db.all<Asset>("asset")).filter((a) => a.body.site === site && !a.body.parent), [db, site]) ?? [];
@@ -52,17 +57,17 @@ export default function FoundWork({ at, onClose }: Props) {
       begin: visit,
     };
     if (!(await record("work.found", { type: "workorder", id }, body))) return;
-    setProblem("");
+    draft.clear();
     onClose();
     if (visit) navigate(`/field/visit/${visit}`);
     else tell(t("found.left"));
   };
   const ready = site !== "" && problem.trim() !== "" && (how !== "other_asset" || asset !== "");
   return (
-    <ChoiceDrawer title={t("found.title")} tall onClose={onClose}>
+    <ChoiceDrawer title={t("found.title")} tall draft={draft} onClose={onClose}>
       <div className="scroll form-stack">
         {!at && (
-          <TextField select label={t("intake.site")} value={chosen} onChange={(e) => setChosen(e.target.value)}>
+          <TextField select label={t("intake.site")} value={chosen} onChange={(e) => draft.change({ chosen: e.target.value })}>
             {sites.map((s) => (
               <MenuItem key={s.id} value={s.id}>
                 {s.body.name}
@@ -72,7 +77,7 @@ export default function FoundWork({ at, onClose }: Props) {
         )}
         <div className="options">
           {ways.map((w) => (
-            <button type="button" key={w} aria-pressed={how === w} onClick={() => setHow(w)}>
+            <button type="button" key={w} aria-pressed={how === w} onClick={() => draft.change({ how: w })}>
               {t(`found.${w}`)}
             </button>
           ))}
@@ -80,13 +85,13 @@ export default function FoundWork({ at, onClose }: Props) {
         <TextField
           label={t("found.problem")}
           value={problem}
-          onChange={(e) => setProblem(e.target.value)}
+          onChange={(e) => draft.change({ problem: e.target.value })}
           multiline
           minRows={3}
           slotProps={{ htmlInput: { maxLength: 5000 } }}
         />
         {machines.length > 0 && (
-          <TextField select label={t("visit.asset")} value={asset} onChange={(e) => setAsset(e.target.value)}>
+          <TextField select label={t("visit.asset")} value={asset} onChange={(e) => draft.change({ asset: e.target.value })}>
             <MenuItem value="">{t("found.noMachine")}</MenuItem>
             {machines.map((m) => (
               <MenuItem key={m.id} value={m.id}>
@@ -96,17 +101,17 @@ export default function FoundWork({ at, onClose }: Props) {
           </TextField>
         )}
         {how === "other_person" && (
-          <TextField label={t("found.who")} value={who} onChange={(e) => setWho(e.target.value)} slotProps={{ htmlInput: { maxLength: 200 } }} />
+          <TextField label={t("found.who")} value={who} onChange={(e) => draft.change({ who: e.target.value })} slotProps={{ htmlInput: { maxLength: 200 } }} />
         )}
         <div className="options">
           {priorities.map((p) => (
-            <button type="button" key={p} aria-pressed={priority === p} onClick={() => setPriority(p)}>
+            <button type="button" key={p} aria-pressed={priority === p} onClick={() => draft.change({ priority: p })}>
               {t(`priority.${p}`)}
             </button>
           ))}
         </div>
         {(policy?.works?.length ?? 0) > 0 && (
-          <TextField select label={t("found.kind")} value={kind} onChange={(e) => setKind(e.target.value)}>
+          <TextField select label={t("found.kind")} value={kind} onChange={(e) => draft.change({ kind: e.target.value })}>
             <MenuItem value="">{t("found.noKind")}</MenuItem>
             {policy?.works?.map((w) => (
               <MenuItem key={w.id} value={w.id}>

@@ -2,10 +2,10 @@ import { Button, TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { nameOf } from "../../catalogue/catalogue";
+import { useDraft } from "../../draft/draft";
 import type { ProposalLine, VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { useRecord } from "../device";
-import { useKept } from "../kept";
 import { Finder } from "../parts/Finder";
 import { typedNumber } from "../parts/useBasket";
 import { useUsual } from "../parts/usual";
@@ -18,9 +18,9 @@ export default function Recommend({ view, onClose }: { view: VisitView; onClose:
   const { t } = useTranslation();
   const record = useRecord();
   const first = useUsual(view.asset?.kind);
-  const [text, setText] = useKept(`recommend.${view.id}`);
-  const [lines, setLines] = useState<Line[]>([]);
-  const [own, setOwn] = useState("");
+  const draft = useDraft<{ text: string; lines: Line[]; own: string }>(`recommend ${view.id}`, { text: "", lines: [], own: "" });
+  const { text, lines, own } = draft.value;
+  const setLines = (lines: Line[]) => draft.change({ lines });
   const [finding, setFinding] = useState(false);
   const [made, setMade] = useState("");
   const change = (i: number, quantity: string) => setLines(lines.map((l, n) => (n === i ? { ...l, quantity } : l)));
@@ -34,7 +34,7 @@ export default function Recommend({ view, onClose }: { view: VisitView; onClose:
     };
     const entry = await record("work.proposed", view.id, body);
     if (!entry) return;
-    setText("");
+    draft.clear();
     setMade(entry);
   };
   if (made) {
@@ -63,7 +63,7 @@ export default function Recommend({ view, onClose }: { view: VisitView; onClose:
     );
   }
   return (
-    <ChoiceDrawer title={t("recommend.title")} tall onClose={onClose}>
+    <ChoiceDrawer title={t("recommend.title")} tall draft={draft} onClose={onClose}>
       <div className="scroll form-stack">
         <TextField
           label={t("recommend.text")}
@@ -71,7 +71,7 @@ export default function Recommend({ view, onClose }: { view: VisitView; onClose:
           autoFocus
           multiline
           minRows={2}
-          onChange={(e) => setText(e.target.value)}
+          onChange={(e) => draft.change({ text: e.target.value })}
           slotProps={{ htmlInput: { maxLength: 5000 } }}
         />
         {lines.map((l, i) => (
@@ -91,13 +91,17 @@ export default function Recommend({ view, onClose }: { view: VisitView; onClose:
           </p>
         ))}
         <div className="form-row">
-          <TextField label={t("recommend.line")} value={own} onChange={(e) => setOwn(e.target.value)} slotProps={{ htmlInput: { maxLength: 500 } }} />
+          <TextField
+            label={t("recommend.line")}
+            value={own}
+            onChange={(e) => draft.change({ own: e.target.value })}
+            slotProps={{ htmlInput: { maxLength: 500 } }}
+          />
           <Button
             variant="outlined"
             disabled={!own.trim()}
             onClick={() => {
-              setLines([...lines, { text: own.trim(), quantity: "1" }]);
-              setOwn("");
+              draft.change({ lines: [...lines, { text: own.trim(), quantity: "1" }], own: "" });
             }}
           >
             {t("recommend.add")}

@@ -117,11 +117,14 @@ function useTest(sheet: Sheet, test: Test, setTest: (f: (x: Test) => Test) => vo
           ...x,
           answers: { ...x.answers, [key]: { entry: "", at: new Date().toISOString(), person: "", value: canonical, note: note ?? x.answers[key]?.note } },
         }));
+        return true;
       } catch (e) {
         if (!(e instanceof CoreError)) throw e;
+        return false;
       }
     };
     return {
+      name: `preview ${ref}`,
       sheet,
       state,
       answers: test.answers,

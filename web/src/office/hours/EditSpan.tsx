@@ -1,9 +1,10 @@
-import { Button, Drawer, MenuItem, TextField } from "@mui/material";
+import { Button, MenuItem, TextField } from "@mui/material";
 import { type FormEvent, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { change } from "../../field/time/pieces";
 import type { HoursDay, HoursPage, HoursPerson, Piece, Span, Stretch } from "../../types";
 import { moment, momentOf, time } from "../../ui/format";
+import { LayerDrawer } from "../../ui/Layers";
 import { Failure, useCommands } from "../queries";
 
 interface Props {
@@ -46,7 +47,7 @@ export function EditSpan({ person, day, page, span, gap, onClose }: Props) {
     commands.mutate([{ kind: "time.corrected_by_office", subject: { type: "timecard", id: `${person.id}+${day.date}` }, body }], { onSuccess: onClose });
   };
   return (
-    <Drawer anchor="right" open onClose={onClose} slotProps={{ paper: { "aria-label": t("fix.title"), role: "dialog" } }}>
+    <LayerDrawer anchor="right" onClose={onClose} slotProps={{ paper: { "aria-label": t("fix.title"), role: "dialog" } }}>
       <form className="plan-form" onSubmit={save}>
         <h1>{t("hours.editTitle", { name: person.name })}</h1>
         <TextField type="time" label={t("fix.from")} value={from} onChange={(e) => setFrom(e.target.value)} required />
@@ -70,6 +71,6 @@ export function EditSpan({ person, day, page, span, gap, onClose }: Props) {
           </button>
         </div>
       </form>
-    </Drawer>
+    </LayerDrawer>
   );
 }

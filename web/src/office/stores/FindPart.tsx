@@ -1,7 +1,8 @@
-import { Drawer, TextField } from "@mui/material";
+import { TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { nameOf, numberOf } from "../../catalogue/catalogue";
+import { LayerDrawer } from "../../ui/Layers";
 import { useCatalogue } from "./queries";
 
 /** Finds a part of the catalogue. */
@@ -11,7 +12,7 @@ export function FindPart({ title, onPick, onClose }: { title: string; onPick: (p
   const [find, setFind] = useState("");
   const found = catalogue?.find(find).filter((i) => i.part) ?? [];
   return (
-    <Drawer anchor="right" open onClose={onClose}>
+    <LayerDrawer anchor="right" onClose={onClose}>
       <div className="stores-drawer">
         <h2>{title}</h2>
         <TextField
@@ -40,6 +41,6 @@ export function FindPart({ title, onPick, onClose }: { title: string; onPick: (p
           {t("choose.cancel")}
         </button>
       </div>
-    </Drawer>
+    </LayerDrawer>
   );
 }

@@ -1,9 +1,10 @@
-import { Button, Drawer, MenuItem, TextField } from "@mui/material";
+import { Button, MenuItem, TextField } from "@mui/material";
 import { type ReactNode, useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { Shelf, ShelfLine } from "../../types";
 import { quantity, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
+import { LayerDrawer } from "../../ui/Layers";
 import { Failure, type Order, useCommands } from "../queries";
 import { Movements } from "./Movements";
 import { useCatalogue, usePlaces } from "./queries";
@@ -31,7 +32,7 @@ export function PartAtPlace({ shelf, part, onClose }: { shelf: Shelf; part: stri
   const run = (...orders: Order[]) => commands.mutate(orders);
   const stock = { type: "stock", id: shelf.place.id };
   return (
-    <Drawer anchor="right" open onClose={onClose}>
+    <LayerDrawer anchor="right" onClose={onClose}>
       <div className="stores-drawer">
         <h2>{line.name}</h2>
         <p className="small quiet">
@@ -81,7 +82,7 @@ export function PartAtPlace({ shelf, part, onClose }: { shelf: Shelf; part: stri
           {t("places.close")}
         </button>
       </div>
-    </Drawer>
+    </LayerDrawer>
   );
 }
 

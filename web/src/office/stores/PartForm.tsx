@@ -1,9 +1,10 @@
-import { Button, Checkbox, Drawer, FormControlLabel, MenuItem, TextField } from "@mui/material";
+import { Button, Checkbox, FormControlLabel, MenuItem, TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
 import type { Item } from "../../catalogue/catalogue";
 import type { Part } from "../../types";
+import { LayerDrawer } from "../../ui/Layers";
 import type { Word } from "../../words/i18n";
 import { Failure, useCommands, usePolicy } from "../queries";
 import { useCatalogue } from "./queries";
@@ -83,7 +84,7 @@ export function PartForm({ item, onClose }: { item?: Item; onClose: () => void }
   };
   const used = catalogue?.withCode(form.number.trim().toUpperCase()).filter((i) => i.key !== item?.key) ?? [];
   return (
-    <Drawer anchor="right" open onClose={onClose}>
+    <LayerDrawer anchor="right" onClose={onClose}>
       <form
         className="stores-drawer form-stack"
         onSubmit={(e) => {
@@ -137,7 +138,7 @@ export function PartForm({ item, onClose }: { item?: Item; onClose: () => void }
         </span>
         <Failure error={commands.error} />
       </form>
-    </Drawer>
+    </LayerDrawer>
   );
 }
 

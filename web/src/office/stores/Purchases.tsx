@@ -1,10 +1,11 @@
-import { Button, Drawer, TextField } from "@mui/material";
+import { Button, TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { PurchaseLine, RequestRef } from "../../types";
 import { Empty } from "../../ui/Empty";
 import { price, quantity, shortDate, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
+import { LayerDrawer } from "../../ui/Layers";
 import { Answer, Failure, useCommands, usePolicy } from "../queries";
 import { fileOf, usePurchases } from "./queries";
 import { Reason } from "./Reason";
@@ -108,7 +109,7 @@ function BookIn({ line: l, onClose }: { line: PurchaseLine; onClose: () => void 
     commands.mutate([{ kind: "purchase.received", subject: { type: "purchase", id: l.id }, body: { place: p.place, lines, served } }], { onSuccess: onClose });
   };
   return (
-    <Drawer anchor="right" open onClose={onClose}>
+    <LayerDrawer anchor="right" onClose={onClose}>
       <div className="stores-drawer">
         <h2>{t("orders.bookTitle", { number: p.number })}</h2>
         <p className="small quiet">{t("orders.bookHint", { place: l.placeName })}</p>
@@ -137,7 +138,7 @@ function BookIn({ line: l, onClose }: { line: PurchaseLine; onClose: () => void 
         </button>
         <Failure error={commands.error} />
       </div>
-    </Drawer>
+    </LayerDrawer>
   );
 }
 

@@ -1,8 +1,9 @@
-import { Button, Dialog, DialogActions, DialogContent, TextField } from "@mui/material";
+import { Button, DialogActions, DialogContent, TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { Closed, Outcome, VisitView } from "../../types";
 import { timeOrDay } from "../../ui/format";
+import { LayerDialog } from "../../ui/Layers";
 import { Failure, useCommands } from "../queries";
 
 const outcomes: Outcome[] = ["complete", "return_needed", "no_access", "not_needed"];
@@ -22,7 +23,7 @@ export function CloseVisit({ view, closing }: { view: VisitView; closing: Closed
     <>
       <Button onClick={() => setAsked(closing)}>{t("close.open")}</Button>
       {asked && (
-        <Dialog open onClose={() => setAsked(undefined)} aria-labelledby="close-title">
+        <LayerDialog onClose={() => setAsked(undefined)} aria-labelledby="close-title">
           <DialogContent className="plan-form">
             <h1 id="close-title">{t("close.title", { name: view.names[view.visit.technician] })}</h1>
             <p className="small quiet">{t("close.hint", { time: timeOrDay(asked.end) })}</p>
@@ -42,7 +43,7 @@ export function CloseVisit({ view, closing }: { view: VisitView; closing: Closed
               {t("close.do")}
             </Button>
           </DialogActions>
-        </Dialog>
+        </LayerDialog>
       )}
     </>
   );

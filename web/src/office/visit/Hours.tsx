@@ -1,9 +1,10 @@
-import { Dialog, DialogContent } from "@mui/material";
+import { DialogContent } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { BillLine, VisitView } from "../../types";
 import { duration, money, time } from "../../ui/format";
 import { HoursByKind } from "../../ui/HoursByKind";
+import { LayerDialog } from "../../ui/Layers";
 import { WhyList } from "../../ui/PaidFigures";
 
 /** The time that went to a visit, by person, and what it is billed as. */
@@ -42,7 +43,7 @@ export function Hours({ view }: { view: VisitView }) {
         </p>
       )}
       {asked && (
-        <Dialog open onClose={() => setAsked(undefined)}>
+        <LayerDialog onClose={() => setAsked(undefined)}>
           <DialogContent className="why">
             <h2>{t("bill.why")}</h2>
             <WhyList why={asked.why} names={tapped} />
@@ -51,7 +52,7 @@ export function Hours({ view }: { view: VisitView }) {
               <b className="end">{money(asked.amount)}</b>
             </p>
           </DialogContent>
-        </Dialog>
+        </LayerDialog>
       )}
     </section>
   );

@@ -1,0 +1,2 @@
+-- +goose Up
+CREATE INDEX visits_ended ON visits (ended);
