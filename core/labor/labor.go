@@ -216,9 +216,17 @@ func derive(now time.Time, cards []Timecard) (spans, overlaps []Span) {
 	return spans, overlaps
 }
 
-// Confirmed tells whether among a person's stamps is their own end of what somebody else ended.
+// Confirmed tells whether among a person's stamps is their own end of what somebody else ended: one after which they did not begin on it
+// again before that end.
 func Confirmed(end Stamp, own []Stamp) bool {
-	return slices.ContainsFunc(own, func(s Stamp) bool { return s.Kind == Stop && s.By == "" && !s.Struck && s.Visit == end.Visit })
+	of := func(s Stamp) bool { return s.By == "" && !s.Struck && s.Visit == end.Visit }
+	begun := time.Time{}
+	for _, s := range own {
+		if of(s) && slices.Contains(Spanning, s.Kind) && !s.At.After(end.At) && s.At.After(begun) {
+			begun = s.At
+		}
+	}
+	return slices.ContainsFunc(own, func(s Stamp) bool { return of(s) && s.Kind == Stop && !s.At.Before(begun) })
 }
 
 // run lets a clock run through stamps.

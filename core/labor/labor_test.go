@@ -85,6 +85,7 @@ func TestSpans(t *testing.T) {
 		"two devices of one person":           {"08:00 travel A, 08:30 work A, 08:40 travel B, 09:00 stop A, 09:10 work B, 10:00 stop B", "08:00-08:30 travel A, 08:30-08:40 work A, 08:40-09:10 travel B, 09:10-10:00 work B"},
 		"an end that the office set":          {"08:00 work A, 10:00 stop A by=mirin unconfirmed", "08:00-10:00 work A"},
 		"and the person's own instead":        {"08:00 work A, 10:00 stop A by=mirin unconfirmed, 11:00 stop A", "08:00-11:00 work A"},
+		"not one of an earlier time there":    {"07:00 work A, 07:30 stop A, 08:00 work A, 10:00 stop A by=mirin unconfirmed", "07:00-07:30 work A, 08:00-10:00 work A"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			assert.Equal(t, c.want, show(labor.Spans(at("18:00"), card(c.stamps))))

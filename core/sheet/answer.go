@@ -68,6 +68,8 @@ func (p Pick) Amount() decimal.Decimal { return p.Quantity.Mul(p.Price).Round(2)
 type Drawn struct {
 	Name    string          `json:"name"`
 	Strokes signoff.Strokes `json:"strokes"`
+	// Digest is the State's when it was drawn; "" before signatures on sheets had one.
+	Digest string `json:"digest,omitempty"`
 }
 
 // The longest answers: of text in characters, of a drawing or area in bytes.

@@ -45,6 +45,10 @@ type State struct {
 	Done     time.Time      `json:"done,omitzero"`      // when the last answer came, while nothing is missing
 	Sections []SectionState `json:"sections,omitempty"` // those that show
 	Lines    []Line         `json:"lines,omitempty"`    // those that show
+	// Digest is of what a signature on the sheet stands for: the answers that show, without signatures. There is one only on sheets with a
+	// question for a signature. Changed tells that one was given for other answers.
+	Digest  string `json:"digest,omitempty"`
+	Changed bool   `json:"changed,omitempty"`
 }
 
 // Money is an amount; its currency is the company's.
@@ -113,6 +117,7 @@ type Line struct {
 	Photo    bool        `json:"photo,omitempty"` // a photo is asked for
 	Note     bool        `json:"note,omitempty"`  // a note is asked for
 	Alerts   []AlertKind `json:"alerts,omitempty"`
+	Changed  bool        `json:"changed,omitempty"` // of a signature: the answers are others than those it stands for
 }
 
 // Fill works out a sheet: what applies, what is computed, what is missing, and what follows from the answers. The answer to a question

@@ -328,3 +328,28 @@ func FuzzParse(f *testing.F) {
 		c.Fill(sheet.Given{Answers: map[string]sheet.Answer{"q": {Value: "2"}}, Items: []sheet.Item{{Section: "s", ID: "i"}}})
 	})
 }
+
+// A signature on a sheet stands for the answers as they were: it says so when they are others since, and no longer when they are the same again.
+func TestASignatureOnASheet(t *testing.T) {
+	c, problems := sheet.Compile(sheet.Sheet{ID: "s", Version: 1, Title: "S", Sections: []sheet.Section{{Title: "A", Questions: []sheet.Question{
+		{ID: "n", Kind: sheet.Number, Text: "Number"}, {ID: "t", Kind: sheet.Text, Text: "Text"}, {ID: "by", Kind: sheet.Signature, Text: "Seen by"}}}}})
+	require.Empty(t, problems)
+	answers := map[string]sheet.Answer{"n": {Value: "3"}}
+	fill := func() sheet.State { return c.Fill(sheet.Given{Answers: answers}) }
+	before := fill()
+	require.NotEmpty(t, before.Digest)
+	drawn := fmt.Sprintf(`{"name":"Ida Moss","strokes":[[[0,0],[300,90]]],"digest":%q}`, before.Digest)
+	answers["by"] = sheet.Answer{Value: drawn}
+	assert.False(t, fill().Changed, "signing changes nothing")
+	answers["n"] = sheet.Answer{Value: "4"}
+	after := fill()
+	assert.True(t, after.Changed)
+	assert.True(t, after.Lines[2].Changed)
+	answers["n"] = sheet.Answer{Value: "3", Note: "measured twice"}
+	assert.True(t, fill().Changed, "a note is part of it")
+	answers["n"] = sheet.Answer{Value: "3"}
+	assert.False(t, fill().Changed)
+	answers["by"] = sheet.Answer{Value: `{"name":"Ida Moss","strokes":[[[0,0],[300,90]]]}`}
+	answers["t"] = sheet.Answer{Value: "x"}
+	assert.False(t, fill().Changed, "of one that says not what it stands for, nothing is known")
+}

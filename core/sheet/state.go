@@ -1,6 +1,7 @@
 package sheet
 
 import (
+	"encoding/json"
 	"strconv"
 	"strings"
 	"time"
@@ -9,6 +10,7 @@ import (
 
 	"iter.example/iter/core/formula"
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/signoff"
 	"iter.example/iter/core/unit"
 )
 
@@ -62,7 +64,40 @@ func (f *filler) state() State {
 			out.Alerts = append(out.Alerts, Alert{Kind: Failed, Text: c.Sheet.Title, Value: score.Percent.String() + " %", At: last})
 		}
 	}
+	f.sign(&out)
 	return out
+}
+
+// said is an answer as a signature stands for it.
+type said struct {
+	Question string `json:"question"`
+	Item     string `json:"item,omitempty"`
+	Value    string `json:"value"`
+	Note     string `json:"note,omitempty"`
+}
+
+// sign works out what signatures on the sheet stand for, and which stand for something else.
+func (f *filler) sign(out *State) {
+	all := []said{}
+	var drawn []*Line
+	for i := range out.Lines {
+		l := &out.Lines[i]
+		switch {
+		case f.c.cells[f.c.at[l.Question]].Kind == Signature:
+			drawn = append(drawn, l)
+		case l.Value != "":
+			all = append(all, said{l.Question, l.Item, l.Value, f.g.Answers[Key(l.Question, l.Item)].Note})
+		}
+	}
+	if len(drawn) == 0 {
+		return
+	}
+	out.Digest, _ = signoff.Digest(all) // of texts alone, which there is always a digest of
+	for _, l := range drawn {
+		var d Drawn
+		l.Changed = json.Unmarshal([]byte(l.Value), &d) == nil && d.Digest != "" && d.Digest != out.Digest
+		out.Changed = out.Changed || l.Changed
+	}
 }
 
 // line adds a question for one item, and gives when it was answered.

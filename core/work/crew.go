@@ -159,6 +159,18 @@ func (v Visit) Others() []string {
 	return slices.DeleteFunc(slices.Concat(v.Offered, v.Helpers, v.Asks()), func(p string) bool { return p == v.Technician })
 }
 
+// Declines are the answers with which people declined the visit, or an offer of it, each one's last.
+func (v Visit) Declines() []Step {
+	var out []Step
+	for i, s := range v.Steps {
+		later := slices.ContainsFunc(v.Steps[i+1:], func(x Step) bool { return x.Person == s.Person && !x.Struck && (x.Action == Accept || x.Action == Decline) })
+		if s.Action == Decline && !s.Struck && !later {
+			out = append(out, s)
+		}
+	}
+	return out
+}
+
 // Answered is what a person last answered, to an offer or to a visit that was sent to them; "" for nothing yet.
 func (v Visit) Answered(person string) Action {
 	for _, s := range slices.Backward(v.Steps) {

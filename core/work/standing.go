@@ -17,7 +17,7 @@ type Standing struct {
 	// Left tells that the clock of a visit that is begun went elsewhere: For is what to, nil when it stopped.
 	Left bool        `json:"left,omitempty"`
 	For  *labor.What `json:"for,omitempty"`
-	// Reason is that of a pause that was tapped: an id of the policy, or words.
+	// Reason is that of a pause that was tapped, or of declining: an id of the policy, or words.
 	Reason string `json:"reason,omitempty"`
 }
 
@@ -32,6 +32,9 @@ func (s Stage) Begun() bool { return s == Travelling || s == OnSite || s == Paus
 func (v Visit) StandingAt(id string, now time.Time, cards []labor.Timecard) Standing {
 	out := Standing{Stage: v.Stage, Since: v.Since}
 	step := v.current()
+	if step != nil && v.Stage == Declined && step.Action == Decline {
+		out.Reason = step.Reason
+	}
 	if step == nil || !v.Stage.Begun() {
 		return out
 	}

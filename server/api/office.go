@@ -62,8 +62,14 @@ type OfferLine struct {
 	Visit    string    `json:"visit"`
 	Order    OrderLine `json:"order"`
 	Start    time.Time `json:"start"`
-	To       []string  `json:"to"`       // short names
-	Declined int       `json:"declined"` // by how many
+	To       []string  `json:"to"` // short names
+	Declined []Decline `json:"declined"`
+}
+
+// Decline is somebody's no to a visit.
+type Decline struct {
+	Name   string `json:"name"`             // short
+	Reason string `json:"reason,omitempty"` // an id of the policy, or words
 }
 
 // OrderLine is a work order in a list.
@@ -88,7 +94,7 @@ type OrderLine struct {
 	Needs   []NeedLine   `json:"needs,omitempty"`
 	Note    string       `json:"note,omitempty"`
 	// Found is how it came up, when somebody in the field opened it.
-	Found work.FoundHow `json:"found,omitempty"`
+	Found *work.Found `json:"found,omitempty"`
 	// In tells that parts that were asked for have come.
 	In bool `json:"in,omitempty"`
 }
@@ -286,7 +292,7 @@ func offers(tx *store.Tx) ([]OfferLine, error) {
 		if _, err := tx.Load("visit", id, &v); err != nil {
 			return nil, err
 		}
-		l := OfferLine{Visit: id, Start: v.Start, To: []string{}}
+		l := OfferLine{Visit: id, Start: v.Start, To: []string{}, Declined: []Decline{}}
 		if l.Order, err = orderLine(tx, v.Order); err != nil {
 			return nil, err
 		}
@@ -296,8 +302,10 @@ func offers(tx *store.Tx) ([]OfferLine, error) {
 				return nil, err
 			}
 			l.To = append(l.To, person.Short)
-			if v.Answered(p) == work.Decline {
-				l.Declined++
+			for _, s := range v.Declines() {
+				if s.Person == p {
+					l.Declined = append(l.Declined, Decline{person.Short, s.Reason})
+				}
 			}
 		}
 		out = append(out, l)
@@ -316,10 +324,7 @@ func orderLine(tx *store.Tx, id string) (OrderLine, error) {
 		return OrderLine{}, err
 	}
 	_, err := tx.Load("site", o.Site, &site)
-	line := OrderLine{ID: id, Number: o.Number, Customer: cust.Name, Site: site.Name, Problem: o.Problem, Priority: o.Priority, Promise: o.PromiseTo, Minutes: o.Minutes, Skills: append([]string{}, o.Skills...), Opened: o.OpenedAt}
-	if o.Found != nil {
-		line.Found = o.Found.How
-	}
+	line := OrderLine{ID: id, Number: o.Number, Customer: cust.Name, Site: site.Name, Problem: o.Problem, Priority: o.Priority, Promise: o.PromiseTo, Minutes: o.Minutes, Skills: append([]string{}, o.Skills...), Opened: o.OpenedAt, Found: o.Found}
 	return line, err
 }
 

@@ -703,6 +703,7 @@ export interface PartPick {
 export interface Drawn {
   name: string;
   strokes: Strokes;
+  digest?: string;
 }
 
 export interface SyncRequest {
@@ -2455,6 +2456,8 @@ export interface SheetProgress {
   done?: Moment;
   sections?: SectionState[];
   lines?: AnswerLine[];
+  digest?: string;
+  changed?: boolean;
 }
 
 export interface Shape {
@@ -2523,7 +2526,7 @@ export interface OrderLine {
   reason?: string;
   needs?: NamedNeed[];
   note?: string;
-  found?: FoundHow;
+  found?: Found;
   in?: boolean;
 }
 
@@ -2532,7 +2535,7 @@ export interface OfferLine {
   order: OrderLine;
   start: Moment;
   to: string[];
-  declined: number;
+  declined: Decline[];
 }
 
 export interface SiteHit {
@@ -3174,6 +3177,7 @@ export interface AnswerLine {
   photo?: boolean;
   note?: boolean;
   alerts?: AlertKind[];
+  changed?: boolean;
 }
 
 export type ShapeForm = "rectangle" | "circle" | "polygon";
@@ -3240,6 +3244,11 @@ export interface NamedNeed {
   request?: string;
   name: string;
   unit: string;
+}
+
+export interface Decline {
+  name: string;
+  reason?: string;
 }
 
 export type ReviewExceptionKind = "hazards" | "unsigned" | "absent" | "changed" | "below_zero" | "lacks" | "limits" | "over_time" | "late" | "left_out" | "flags";

@@ -1,8 +1,10 @@
 /** What a step still needs to know: how it ended, or why. One tap each. */
 
+import type { ReactNode } from "react";
 import { useTranslation } from "react-i18next";
 import type { Action, Reason, StepTaken } from "../types";
 import { LayerDrawer } from "../ui/Layers";
+import { OwnReason } from "../ui/OwnReason";
 import { usePolicy } from "./device";
 import { Outcomes } from "./finish/Outcomes";
 
@@ -20,17 +22,28 @@ export default function ActionDrawer({ action, visit, onChoose, onClose }: Props
         {action === "finished" ? (
           <Outcomes visit={visit} onChoose={onChoose} onClose={onClose} />
         ) : (
-          <Reasons action={action} onChoose={onChoose} onClose={onClose} />
+          <Reasons action={action} visit={visit} onChoose={onChoose} onClose={onClose} />
         )}
       </div>
     </LayerDrawer>
   );
 }
 
-function Reasons({ action, onChoose, onClose }: Omit<Props, "visit">) {
+function Reasons({ action, visit, onChoose, onClose }: Props) {
   const { t } = useTranslation();
   const policy = usePolicy();
   const reasons: Reason[] = (action === "paused" ? policy?.pauses : policy?.declines) ?? [];
+  const own = action === "declined" && (
+    <OwnReason
+      name={`decline ${visit}`}
+      label={t("decline.own")}
+      act={t("action.declined")}
+      onReason={async (reason) => {
+        onChoose({ reason });
+        return true;
+      }}
+    />
+  );
   return (
     <ChoiceList
       title={t(action === "paused" ? "pause.why" : "decline.why")}
@@ -38,6 +51,7 @@ function Reasons({ action, onChoose, onClose }: Omit<Props, "visit">) {
       onPick={(id) => onChoose({ reason: id, clock: action === "paused" ? reasons.find((r) => r.id === id)?.clock : undefined })}
       onClose={onClose}
       close={t("choose.cancel")}
+      more={own}
     />
   );
 }
@@ -55,12 +69,15 @@ export function ChoiceList({
   onPick,
   onClose,
   close,
+  more,
 }: {
   title: string;
   items: Item[];
   onPick: (id: string) => void;
   onClose: () => void;
   close: string;
+  /** what can be said instead */
+  more?: ReactNode;
 }) {
   return (
     <>
@@ -75,6 +92,7 @@ export function ChoiceList({
           </li>
         ))}
       </ul>
+      {more}
       <button type="button" className="link" onClick={onClose}>
         {close}
       </button>

@@ -5,6 +5,7 @@ import { useNavigate } from "react-router";
 import type { DeviceDB } from "../device/db";
 import { followPosition } from "../device/record";
 import type { Action, Dock as Can, Person, Standing, StepTaken, Timecard, Visit } from "../types";
+import { settled } from "../ui/back";
 import { clock, isoDate, time, timeOrDay } from "../ui/format";
 import { Mark } from "../ui/Glyph";
 import { screen } from "../ui/screen";
@@ -72,6 +73,7 @@ function StopDock({ stop, now, onRoute }: { stop: Stop; now: number; onRoute?: b
     if (action === "finished") for (const helper of dock?.clocking ?? []) await record("crew.clocked", stop.id, { helper, clock: "stop" });
     const id = await take(stop.id, action, more, { stopped: dock?.stops, site: stop.site?.name });
     setTelling(id !== undefined && action === "set_off");
+    await settled(); // the drawer that asked is closed
     if (id && onRoute && (action === "arrived" || action === "accepted")) navigate(`/field/visit/${stop.id}`);
     // Whoever signs is most likely still there.
     const ended = action === "finished" && id && (await db.body<Visit>("visit", stop.id));

@@ -3,11 +3,13 @@ import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link, useSearchParams } from "react-router";
 import type { Board, OrderLine } from "../types";
+import { FoundBy } from "../ui/FoundBy";
 import { duration, isoDate, longDate, momentOf, timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
+import { reasonText } from "../ui/reasons";
 import { dayHours, Lane } from "./Lane";
 import { PlanDrawer } from "./PlanDrawer";
-import { Answer, useBoard } from "./queries";
+import { Answer, useBoard, usePolicy } from "./queries";
 
 const dayLength = 86_400_000;
 
@@ -120,6 +122,7 @@ function Day({ board }: { board: Board }) {
 /** What was offered to several people and nobody has accepted yet. */
 function Offers({ board }: { board: Board }) {
   const { t } = useTranslation();
+  const declines = usePolicy().data?.declines ?? [];
   if (board.offers.length === 0) return null;
   return (
     <>
@@ -134,10 +137,12 @@ function Offers({ board }: { board: Board }) {
               <span className="small block">
                 {o.order.site} · {timeOrDay(o.start)}
               </span>
-              <span className="small quiet block">
-                {o.to.join(", ")}
-                {o.declined > 0 && ` · ${t("board.declined", { count: o.declined })}`}
-              </span>
+              <span className="small quiet block">{o.to.join(", ")}</span>
+              {o.declined.map((d) => (
+                <span className="small block" key={d.name}>
+                  {t("declined.by", { name: d.name, reason: reasonText(declines, d.reason ?? "") })}
+                </span>
+              ))}
             </Link>
           </li>
         ))}
@@ -154,7 +159,11 @@ function OrderMarks({ order, now }: { order: OrderLine; now: string }) {
       {order.priority === "emergency" && <Tag kind="bad">{t("priority.emergency")}</Tag>}
       {order.waits ? <Tag kind="warn">{t("board.waits", { count: order.waits })}</Tag> : order.in && <Tag kind="good">{t("board.in")}</Tag>}
       {order.back && <Tag kind="warn">{t("board.back", { reason: order.reason || t(`outcome.${order.outcome || "return_needed"}`) })}</Tag>}
-      {order.found && <Tag kind="good">{t("found.mark")}</Tag>}
+      {order.found && (
+        <Tag kind="good">
+          <FoundBy found={order.found} />
+        </Tag>
+      )}
       {order.promise && <Tag kind={late ? "bad" : "warn"}>{t(late ? "route.late" : "route.promise", { time: timeOrDay(order.promise) })}</Tag>}
       <span>
         {order.number} · {duration(order.minutes * 60)}

@@ -4,6 +4,8 @@ import { Link } from "react-router";
 import type { Board, BoardPerson, BoardVisit } from "../types";
 import { dayOrTime, duration, momentOf, time } from "../ui/format";
 import { Glyph, Tag } from "../ui/Glyph";
+import { reasonText } from "../ui/reasons";
+import { usePolicy } from "./queries";
 
 const hour = 3_600_000;
 
@@ -51,7 +53,7 @@ export function Lane({ person, board }: { person: BoardPerson; board: Board }) {
       </div>
       <ol className="lane-list">
         {person.visits.map((v) => (
-          <VisitLine key={v.id} visit={v} now={board.now} />
+          <VisitLine key={v.id} visit={v} board={board} />
         ))}
       </ol>
     </section>
@@ -78,15 +80,27 @@ function LaneVisit({ visit: v, bounds: b, now }: { visit: BoardVisit; bounds: [n
   );
 }
 
-function VisitLine({ visit: v, now }: { visit: BoardVisit; now: string }) {
+/** Why a visit stands still: what its clock went to, or the reason of the pause or of declining. */
+function Why({ visit: v, board }: { visit: BoardVisit; board: Board }) {
   const { t } = useTranslation();
+  const policy = usePolicy().data;
+  const site = v.for?.visit && board.people.flatMap((p) => p.visits).find((x) => x.id === v.for?.visit)?.site;
+  const code = policy?.indirect?.find((c) => c.id === v.for?.code)?.text;
+  const reasons = (v.stage === "declined" ? policy?.declines : policy?.pauses) ?? [];
+  const word = v.left ? (site ? t("board.wentOn", { site }) : (code ?? t("dock.stoppedClock"))) : reasonText(reasons, v.reason ?? "");
+  return <span className="quiet">{word} </span>;
+}
+
+function VisitLine({ visit: v, board }: { visit: BoardVisit; board: Board }) {
+  const { t } = useTranslation();
+  const { now } = board;
   const end = Date.parse(v.start) + v.minutes * 60_000;
   const over = v.promise && v.stage !== "finished" && v.stage !== "withdrawn" && Date.parse(now) > Date.parse(v.promise);
   return (
     <li>
       <Link to={`/office/visits/${v.id}`}>
         <span className="lane-stage">
-          <Glyph stage={v.stage} /> {t(`stage.${v.stage}`)}{" "}
+          <Glyph stage={v.stage} /> {t(`stage.${v.stage}`)} {(v.left || v.reason) && <Why visit={v} board={board} />}
           <span className="quiet">{v.stage !== "planned" && t("board.since", { time: dayOrTime(v.since, now) })}</span>
         </span>
         <span className="lane-site strong">{v.site}</span>

@@ -2,12 +2,14 @@ import { Button } from "@mui/material";
 import { useTranslation } from "react-i18next";
 import { useParams } from "react-router";
 import type { Closed, VisitPage as Page, VisitView } from "../types";
+import { Declined } from "../ui/Declined";
+import { FoundBy } from "../ui/FoundBy";
 import { duration, longDate, time, timeOrDay } from "../ui/format";
 import { Glyph, Tag } from "../ui/Glyph";
 import { isLater } from "../ui/later";
 import { Answers, Proposed, Readings } from "./checks/VisitChecks";
 import { Photos } from "./Photos";
-import { Answer, Failure, useCommands, useVisitPage } from "./queries";
+import { Answer, Failure, useCommands, usePolicy, useVisitPage } from "./queries";
 import { Trail } from "./Trail";
 import { CloseVisit } from "./visit/CloseVisit";
 import { Conversation } from "./visit/Conversation";
@@ -64,6 +66,7 @@ function Shown({ page, reviewing }: { page: Page; reviewing?: boolean }) {
 function Head({ view, closing, reviewing }: { view: VisitView; closing?: Closed; reviewing?: boolean }) {
   const { t } = useTranslation();
   const commands = useCommands();
+  const policy = usePolicy().data;
   const { visit, order } = view;
   const name = visit.technician ? view.names[visit.technician] : t("plan.offeredTo", { names: visit.offered?.map((p) => view.names[p]).join(", ") });
   const subject = { type: "visit", id: view.id };
@@ -76,6 +79,12 @@ function Head({ view, closing, reviewing }: { view: VisitView; closing?: Closed;
           {view.asset && ` · ${view.asset.name}`}
         </p>
         <p>{order.problem}</p>
+        {order.found && (
+          <p className="small quiet">
+            <FoundBy found={order.found} />
+          </p>
+        )}
+        <Declined visit={visit} names={view.names} policy={policy} />
         <p className="small quiet">
           {t("page.plannedFor", { name, start: `${longDate(visit.start)} ${time(visit.start)}`, minutes: duration(visit.minutes * 60) })}
         </p>
@@ -89,7 +98,6 @@ function Head({ view, closing, reviewing }: { view: VisitView; closing?: Closed;
         {view.state && (
           <p className="small">
             {t("page.state")}: {t(`orderState.${view.state}`)}
-            {order.found && ` · ${t("found.mark")}`}
           </p>
         )}
         {visit.stage === "planned" && (

@@ -21,7 +21,9 @@ export default function SignatureInput({ question: q, line }: { question: Questi
     return (
       <figure className="signed">
         <SignatureImage strokes={drawn.strokes} />
-        <figcaption className="small">{drawn.name}</figcaption>
+        <figcaption className="small">
+          {drawn.name} {line.changed && <Tag kind="warn">{t("sign.changed")}</Tag>}
+        </figcaption>
       </figure>
     );
   }

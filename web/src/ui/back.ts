@@ -33,6 +33,11 @@ export function followBack() {
   if (depth() > 0) settleSoon(); // the page was loaded anew while something was open
 }
 
+/** Resolves when the browser's history is that of the layers that are open: going elsewhere before that would go from a layer's entry. */
+export async function settled(): Promise<void> {
+  for (let tries = 0; tries < 100 && (settling || layers.length !== depth()); tries++) await new Promise((done) => setTimeout(done, 5));
+}
+
 /** Has Back close this layer for as long as it is there. */
 export function useBack(onClose: () => void) {
   const close = useRef(onClose);

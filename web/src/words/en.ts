@@ -252,6 +252,8 @@ export const en = {
   "finish.still": "Still missing. You can finish all the same.",
   "pause.why": "What is the pause for?",
   "decline.why": "Why can you not take it?",
+  "decline.own": "Another reason",
+  "declined.by": "{{name}} declined: {{reason}}",
   "draft.keep": "Close, keep what is typed",
   "draft.throwAway": "Throw away",
   "choose.cancel": "Cancel",
@@ -742,8 +744,7 @@ export const en = {
   "plan.unqualified": "lacks a skill",
   "plan.helpers": "Who comes along",
   "board.offers": "Offered",
-  "board.declined_one": "{{count}} declined",
-  "board.declined_other": "{{count}} declined",
+  "board.wentOn": "went on to {{site}}",
 
   "intake.title": "New work order",
   "intake.find": "Customer: part of a name, phone or address",

@@ -1,13 +1,13 @@
 import { Button } from "@mui/material";
 import { lazy, Suspense, useState } from "react";
 import { useTranslation } from "react-i18next";
-import { useSearchParams } from "react-router";
 import { paperOf } from "../../device/report";
 import type { Layout, VisitReport, VisitView } from "../../types";
 import { bytes, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { say } from "../../words/i18n";
 import { problemOf, useDevice } from "../device";
+import { useAsked } from "../useAsked";
 import { StrikeOut } from "../visit/StrikeOut";
 import { VisitSection } from "../visit/VisitSection";
 
@@ -17,13 +17,8 @@ const SendReport = lazy(() => import("./SendReport"));
 /** The service reports of the visit: made here with or without signal, each version kept. */
 export function Reports({ view }: { view: VisitView }) {
   const { t } = useTranslation();
-  // The dock asks for one, too.
-  const [params, setParams] = useSearchParams();
   const [making, setMaking] = useState(false);
-  const close = () => {
-    setMaking(false);
-    if (params.has("report")) setParams({}, { replace: true });
-  };
+  useAsked("report", () => setMaking(true)); // by the dock
   const reports = view.visit.reports ?? [];
   return (
     <VisitSection id="report" title={t("report.title")}>
@@ -34,7 +29,7 @@ export function Reports({ view }: { view: VisitView }) {
       <Button variant="outlined" className="wide-button" onClick={() => setMaking(true)}>
         {t(reports.length > 0 ? "report.again" : "report.make")}
       </Button>
-      <Suspense fallback={null}>{(making || params.has("report")) && <MakeReport view={view} onClose={close} />}</Suspense>
+      <Suspense fallback={null}>{making && <MakeReport view={view} onClose={() => setMaking(false)} />}</Suspense>
     </VisitSection>
   );
 }

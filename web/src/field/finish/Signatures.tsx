@@ -1,7 +1,6 @@
 import { Button } from "@mui/material";
 import { lazy, Suspense, useState } from "react";
 import { useTranslation } from "react-i18next";
-import { useSearchParams } from "react-router";
 import type { VisitView } from "../../types";
 import { timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
@@ -9,6 +8,7 @@ import { absenceReasons, reasonText } from "../../ui/reasons";
 import { SignatureImage } from "../../ui/SignatureImage";
 import { SummaryChanges } from "../../ui/SummaryChanges";
 import { usePolicy } from "../device";
+import { useAsked } from "../useAsked";
 import { PhotoList } from "../visit/PhotoStrip";
 import { StrikeOut } from "../visit/StrikeOut";
 import { VisitSection } from "../visit/VisitSection";
@@ -20,14 +20,10 @@ const NotSigned = lazy(() => import("./NotSigned"));
 export function Signatures({ view }: { view: VisitView }) {
   const { t } = useTranslation();
   const policy = usePolicy();
-  // Whoever has just finished is asked for the signature at once.
-  const [params, setParams] = useSearchParams();
   const [open, setOpen] = useState<"sign" | "absent">();
-  const signing = open === "sign" || params.has("sign");
-  const close = () => {
-    setOpen(undefined);
-    if (params.has("sign")) setParams({}, { replace: true });
-  };
+  // Whoever has just finished is asked for the signature at once.
+  useAsked("sign", () => setOpen("sign"));
+  const close = () => setOpen(undefined);
   const signatures = view.visit.signatures?.filter((s) => !s.struck) ?? [];
   const absences = view.visit.absences?.filter((a) => !a.struck) ?? [];
   const reasons = absenceReasons(policy);
@@ -67,7 +63,7 @@ export function Signatures({ view }: { view: VisitView }) {
         </button>
       )}
       <Suspense fallback={null}>
-        {signing && <SignDialog view={view} onClose={close} onAbsent={() => setOpen("absent")} />}
+        {open === "sign" && <SignDialog view={view} onClose={close} onAbsent={() => setOpen("absent")} />}
         {open === "absent" && <NotSigned view={view} onClose={close} />}
       </Suspense>
     </VisitSection>

@@ -73,6 +73,13 @@ async function around(db: DeviceDB, view: VisitView): Promise<Around> {
   };
 }
 
+/** A signature with the digest of the answers that it stands for, as they are recorded by then. */
+async function standingFor(db: DeviceDB, view: VisitView, ref: string, drawn: string): Promise<string> {
+  const visit = (await db.body<Visit>("visit", view.id)) ?? view.visit;
+  const now = await load(db, { ...view, visit }, ref);
+  return JSON.stringify({ ...JSON.parse(drawn), digest: now?.state.digest });
+}
+
 async function load(db: DeviceDB, view: VisitView, ref: string): Promise<Held | null> {
   const sheet = await db.body<Sheet>("sheet", ref);
   if (!sheet) return null;
@@ -106,7 +113,8 @@ export function useFieldSheet(view: VisitView, ref: string): SheetSource | null 
         const given = view.visit.answers?.[ref]?.[keyOf(q.id, item)];
         const asset = q.prefill === "last" ? view.order.asset : undefined;
         if (!(await begin(held))) return false;
-        const body = { sheet: ref, question: q.id, item, value: canonical, note: note ?? given?.note, asset };
+        const signed = q.kind === "signature" && canonical ? await standingFor(db, view, ref, canonical) : canonical;
+        const body = { sheet: ref, question: q.id, item, value: signed, note: note ?? given?.note, asset };
         if (!(await record("sheet.answered", view.id, body))) return false;
         await write(q, canonical, view, record);
         return true;
@@ -115,7 +123,7 @@ export function useFieldSheet(view: VisitView, ref: string): SheetSource | null 
         return false;
       }
     },
-    [held, view, ref, begin, record, tell],
+    [db, held, view, ref, begin, record, tell],
   );
   const copy = useCallback(
     async (section: Section, name: string, from?: SheetItem) => {

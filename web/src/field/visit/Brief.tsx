@@ -1,17 +1,27 @@
 import { useTranslation } from "react-i18next";
 import type { VisitView } from "../../types";
+import { Declined } from "../../ui/Declined";
+import { FoundBy } from "../../ui/FoundBy";
 import { duration, longDate, time } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
+import { usePolicy } from "../device";
 import { CorrectAsset, CorrectSite } from "./Correct";
 import { VisitSection } from "./VisitSection";
 
 export function Brief({ view }: { view: VisitView }) {
   const { t } = useTranslation();
   const { site, order, asset, visit } = view;
+  const policy = usePolicy();
   const end = new Date(Date.parse(visit.start) + visit.minutes * 60_000);
   return (
     <VisitSection id="brief" title={t("visit.brief")} end={t(`priority.${order.priority}`)}>
       <p className="brief-problem pre">{order.problem}</p>
+      {order.found && (
+        <p className="small">
+          <FoundBy found={order.found} />
+        </p>
+      )}
+      <Declined visit={visit} names={view.names} policy={policy} />
       <p className="small quiet">
         {longDate(visit.start)} · {t("visit.planned", { start: time(visit.start), end: time(end) })} · {duration(visit.minutes * 60)}
       </p>

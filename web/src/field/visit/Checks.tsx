@@ -77,6 +77,7 @@ function Row({ view, progress: p }: { view: VisitView; progress: SheetProgress }
           {p.score && ` · ${p.score.percent} %`}
         </span>
       </span>
+      {p.changed && <Tag kind="warn">{t("sign.changed")}</Tag>}
       {lacks > 0 ? <Tag kind="warn">{t("sheet.lacks", { count: lacks })}</Tag> : <Tag kind="good">{t("sheet.complete")}</Tag>}
       <svg viewBox="0 0 22 22" className="glyph" aria-hidden="true">
         <path d="m8 3 8 8-8 8" fill="none" stroke="currentColor" strokeWidth="2.4" />

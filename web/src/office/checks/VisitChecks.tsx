@@ -191,7 +191,7 @@ function Value({ question: q, line }: { question: Question; line: AnswerLine }) 
       return (
         <span>
           <SignatureImage strokes={d.strokes} />
-          {d.name}
+          {d.name} {line.changed && <Tag kind="warn">{t("sign.changed")}</Tag>}
         </span>
       );
     }
