@@ -55,6 +55,8 @@ type Day struct {
 	Corrections []Correction `json:"corrections"`
 	Approved    *Approval    `json:"approved,omitempty"`
 	Posted      time.Time    `json:"posted,omitzero"`
+
+	between []Stretch // from an end of the day to its next beginning
 }
 
 // Defaults where rules do not say.
@@ -130,6 +132,9 @@ func (d *Day) bound() {
 		case s.Struck || s.Late:
 		case s.Kind == DayStart && d.Began.IsZero():
 			d.Began = s.At
+		case s.Kind == DayStart && !d.Ended.IsZero(): // begun again after it was ended
+			d.between = append(d.between, Stretch{d.Ended, s.At})
+			d.Ended = time.Time{}
 		case s.Kind == DayEnd:
 			d.Ended = s.At
 		}
@@ -139,11 +144,22 @@ func (d *Day) bound() {
 // gaps are what is not accounted for between the beginning of the day, or its first span, and its end, or its last.
 func (d *Day) gaps(now time.Time) (out []Stretch) {
 	at := d.Began
-	for _, s := range d.Spans {
-		if !at.IsZero() && s.Start.Sub(at) >= time.Minute {
-			out = append(out, Stretch{at, s.Start})
+	until := func(start, end time.Time) {
+		if !at.IsZero() && start.Sub(at) >= time.Minute {
+			out = append(out, Stretch{at, start})
 		}
-		at = latest(at, s.End)
+		at = latest(at, end)
+	}
+	between := d.between
+	for _, s := range d.Spans {
+		for len(between) > 0 && !between[0].Start.After(s.Start) {
+			until(between[0].Start, between[0].End)
+			between = between[1:]
+		}
+		until(s.Start, s.End)
+	}
+	for _, b := range between {
+		until(b.Start, b.End)
 	}
 	if end := earliest(d.Ended, now); !d.Ended.IsZero() && !at.IsZero() && end.Sub(at) >= time.Minute {
 		out = append(out, Stretch{at, end})

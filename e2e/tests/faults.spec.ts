@@ -60,7 +60,7 @@ test("a wrong tap is undone from the dock, and struck-out notes stay visible", a
   await page.getByRole("button", { name: "Set off" }).click();
   await expect(page.locator(".dock")).toContainText("Travelling");
   await page.getByRole("button", { name: "Wrong tap: undo Set off" }).click();
-  await expect(page.locator(".dock").getByRole("button", { name: "Set off" })).toBeVisible();
+  await expect(page.locator(".dock").getByRole("button", { name: "Set off", exact: true })).toBeVisible();
 });
 
 test("an entry that the office must decide on is held, told in plain words, and applied by hand", async ({ browser }) => {

@@ -35,7 +35,7 @@ export interface StoredFile {
 
 /** Small things a device remembers, by name. */
 export interface Remembered {
-  name: "state" | "seen" | "roundup" | "key";
+  name: "state" | "seen" | "roundup" | "key" | "whole" | "told";
   value: unknown;
 }
 
@@ -70,7 +70,13 @@ export class DeviceDB extends Dexie {
     super(`iter-${person}`);
     this.version(1).stores({ base: "key", shown: "key, type", pending: "id, n", remembered: "name" });
     this.version(2).stores({ files: "hash, state" });
-    this.version(3).stores({ drafts: "name", picked: "++id, visit" });
+    this.version(3)
+      .stores({ drafts: "name", picked: "++id, visit" })
+      .upgrade(async (tx) => {
+        // What a device of before had it had whole.
+        const state = (await tx.table("remembered").get("state"))?.value as ReplicaState | undefined;
+        if (state?.contact) await tx.table("remembered").put({ name: "whole", value: Date.parse(state.contact) });
+      });
   }
 
   /** The device's own state. The first time it takes an identity, and keeps it: what is sent under one must be heard under it. */

@@ -1,5 +1,5 @@
 /** Files: taken or picked, made small enough, kept on the device, sent after the entries that mention them, fetched to be read. */
-import type { Asset, Code, FileRef, Document as Paper, Policy, Sheet, Site } from "../types";
+import type { Code, FileRef } from "../types";
 import { CoreError } from "./core";
 import type { DeviceDB, StoredFile } from "./db";
 import { ServerProblem } from "./sync";
@@ -212,32 +212,6 @@ export async function fetchFile(db: DeviceDB, ref: FileRef, signal?: AbortSignal
   const file: StoredFile = { ...ref, blob: blob.slice(0, blob.size, ref.type), state: "here", at: Date.now() };
   await db.files.put(file);
   return file;
-}
-
-/** Fetches the documents that belong to the day pack. One that can't be had now is asked for again at the next sync. */
-export async function fetchPack(db: DeviceDB, signal: AbortSignal): Promise<void> {
-  for (const ref of await packOf(db)) {
-    if (await db.files.get(ref.hash)) continue;
-    await fetchFile(db, ref, signal).catch((e) => {
-      if (!(e instanceof ServerProblem) || e.status === 401) throw e;
-    });
-  }
-}
-
-/** The office's files that a device holds before they are needed: the firm's logo, papers about sites and machines, those that sheets name. */
-async function packOf(db: DeviceDB): Promise<FileRef[]> {
-  const out: FileRef[] = [];
-  const logo = (await db.body<Policy>("policy", "company"))?.paper?.logo;
-  if (logo) out.push({ ...logo, name: "logo" });
-  for (const r of await db.shown.where("type").anyOf("site", "asset").toArray()) {
-    for (const [hash, p] of Object.entries(((r.body as Site | Asset).documents ?? {}) as Record<string, Paper>)) {
-      if (p.pack) out.push({ hash, name: p.name, type: p.type, size: p.size });
-    }
-  }
-  for (const s of await db.all<Sheet>("sheet")) {
-    for (const q of s.body.sections.flatMap((x) => x.questions)) if (q.document) out.push(q.document);
-  }
-  return out;
 }
 
 /** A blank sheet to draw on, kept like a photo. */

@@ -2,8 +2,9 @@
 import type { Code, Pending, Problem, SyncResponse } from "../types";
 import { core, loadCore } from "./core";
 import { type DeviceDB, keyOf, stored } from "./db";
-import { fetchPack, sendFiles, waitingFiles } from "./files";
+import { sendFiles, waitingFiles } from "./files";
 import { publicKey } from "./key";
+import { fetchPack } from "./pack";
 import { postPatiently } from "./patient";
 import { newId } from "./record";
 import { ended } from "./wipe";
@@ -95,6 +96,7 @@ export class Syncer {
       await navigator.locks.request(`iter-sync-${this.db.person}`, { ifAvailable: true }, async (lock) => {
         if (!lock) return;
         while (await this.round());
+        await this.db.remembered.put({ name: "whole", value: Date.now() });
         await sendFiles(this.db, this.abort.signal, () => {
           this.failures = 0; // something got through: the next try need not wait long
         });

@@ -10,7 +10,7 @@ import { clock, isoDate, time, timeOrDay } from "../ui/format";
 import { Mark } from "../ui/Glyph";
 import { screen } from "../ui/screen";
 import { useDock, useSiteName } from "./clocks";
-import { useDevice, useNow, usePolicy, useRecord, useReplica } from "./device";
+import { useDevice, useNow, usePolicy, useRecord, useReplica, useWhole } from "./device";
 import { useOrder } from "./route/legs";
 import { useSteps } from "./step";
 import { currentStop, isUnsigned, type Stop, useStop, useStops } from "./stops";
@@ -32,8 +32,9 @@ function RouteDock() {
   const { t } = useTranslation();
   const now = useNow(1000);
   const stops = useStops();
+  const whole = useWhole();
   const order = useOrder(isoDate(now));
-  if (!stops) return null;
+  if (!stops || !whole) return null;
   const stop = currentStop(stops, isoDate(now), order);
   if (!stop) {
     return (
@@ -120,7 +121,7 @@ function StopDock({ stop, now, onRoute }: { stop: Stop; now: number; onRoute?: b
 function Actions({ stop, dock, onPress }: { stop: Stop; dock?: Can; onPress: (a: Action) => void }) {
   const { t } = useTranslation();
   const { taken, resting } = useSteps();
-  if (resting && taken) {
+  if (resting && taken && !taken.undoing) {
     return (
       <button type="button" className="next taken" aria-disabled="true">
         <Mark kind="good" /> {t(`action.${taken.action}`)}

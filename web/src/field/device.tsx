@@ -4,6 +4,7 @@ import { createContext, type ReactNode, useCallback, useContext, useEffect, useM
 import { CoreError, core } from "../device/core";
 import { DeviceDB, type StoredFile } from "../device/db";
 import { waitingFiles } from "../device/files";
+import { wholeSince } from "../device/pack";
 import { record } from "../device/record";
 import { Syncer } from "../device/sync";
 import { useCore } from "../device/useCore";
@@ -108,6 +109,12 @@ export function useNotices(): Notices["list"] {
 export function useReplica(): ReplicaState | undefined {
   const { db } = useDevice();
   return useLiveQuery(async () => (await db.remembered.get("state"))?.value as ReplicaState | undefined, [db]);
+}
+
+/** Whether what this device shows is all there is for the person: false until it has come from the office once, undefined until that is known. */
+export function useWhole(): boolean | undefined {
+  const { db } = useDevice();
+  return useLiveQuery(async () => (await wholeSince(db)) !== undefined, [db]);
 }
 
 /** The policy on this device, once there is one. */

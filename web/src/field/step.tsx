@@ -17,6 +17,8 @@ interface Taken {
   stopped?: string;
   /** where it was, in words */
   site?: string;
+  /** it is being taken back */
+  undoing?: boolean;
 }
 
 interface Steps {
@@ -62,8 +64,9 @@ export function StepsProvider({ children }: { children: ReactNode }) {
     [record],
   );
   const undo = useCallback(async () => {
-    if (!taken?.entry) return;
+    if (!taken?.entry || taken.undoing) return;
     setTapped(performance.now());
+    setTaken({ ...taken, undoing: true });
     const body = await db.body<Visit>("visit", taken.visit);
     const step = body?.steps?.find((s) => s.entry === taken.entry);
     const struck = {

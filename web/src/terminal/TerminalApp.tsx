@@ -4,6 +4,7 @@ import { useTranslation } from "react-i18next";
 import { letCoreLoad } from "../device/core";
 import { DeviceProvider, useNow, useSync } from "../field/device";
 import { SignOut } from "../field/outbox/SignOut";
+import { useSyncWords } from "../field/SyncMark";
 import SignIn from "../session/SignIn";
 import type { Me, TerminalPerson } from "../types";
 import { longDate, time } from "../ui/format";
@@ -31,7 +32,8 @@ function Terminal() {
   const [who, setWho] = useState<Present>();
   const [said, setSaid] = useState("");
   const [signing, setSigning] = useState(false);
-  const { phase, waiting } = useSync();
+  const { phase } = useSync();
+  const words = useSyncWords();
   const now = useNow(1000);
   useEffect(() => {
     letCoreLoad();
@@ -66,10 +68,8 @@ function Terminal() {
             <button type="button" className="link" onClick={() => setSigning(true)}>
               {t("sync.signed_out")}
             </button>
-          ) : phase === "idle" ? (
-            t(waiting === 0 ? "sync.idle" : "sync.waiting", { count: waiting })
           ) : (
-            t(`sync.${phase}`)
+            words
           )}
         </span>
         {!who && <SignOut label={t("terminal.close")} />}

@@ -1,12 +1,13 @@
 import { Button } from "@mui/material";
-import { useState } from "react";
+import { useLiveQuery } from "dexie-react-hooks";
+import { useEffect, useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { Item } from "../../catalogue/catalogue";
-import type { VisitView } from "../../types";
+import type { NeedLine, Part, VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
-import { price, quantity } from "../../ui/format";
+import { price } from "../../ui/format";
 import { useDevice, usePolicy, useRecord } from "../device";
-import { BasketLines } from "./BasketLines";
+import { BasketLines, thereWords } from "./BasketLines";
 import { Finder } from "./Finder";
 import { KitForm } from "./KitForm";
 import { inUnit, useBasket } from "./useBasket";
@@ -18,14 +19,16 @@ interface Props {
   scanning?: boolean;
   /** what a scanner said before the drawer was open */
   code?: string;
+  /** what is planned and used now */
+  need?: NeedLine;
   onUnknown: (what: "extra" | "request", code: string) => void;
   onClose: () => void;
 }
 
 /** Finds or scans parts, and records what is used of them; several at once, and on. */
-export function AddParts({ view, scanning, code, onUnknown, onClose }: Props) {
+export function AddParts({ view, scanning, code, need, onUnknown, onClose }: Props) {
   const { t } = useTranslation();
-  const { me } = useDevice();
+  const { db, me } = useDevice();
   const record = useRecord();
   const policy = usePolicy();
   const places = usePlaces(view);
@@ -34,6 +37,14 @@ export function AddParts({ view, scanning, code, onUnknown, onClose }: Props) {
   const [kit, setKit] = useState<Item>();
   const [done, setDone] = useState(0);
   const basket = useBasket(`use ${view.id}`);
+  const { addNeed } = basket;
+  const begun = useRef(false);
+  const planned = useLiveQuery(async () => db.body<Part>("part", need?.part), [db, need]);
+  useEffect(() => {
+    if (!need || !planned || begun.current) return;
+    begun.current = true;
+    addNeed(need.part, planned, need.left);
+  }, [need, planned, addNeed]);
   const stock = useStock(place);
   const left = (part: string) => stock?.lines[part]?.balance;
   const fine = basket.lines.length > 0 && basket.lines.every((p) => inUnit(p).quantity);
@@ -83,7 +94,7 @@ export function AddParts({ view, scanning, code, onUnknown, onClose }: Props) {
         about={(i) => {
           if (i.kit) return price(i.kit.price, policy?.currency ?? "EUR");
           const has = left(i.id);
-          return has === undefined ? t("parts.notThere") : t("parts.there", { quantity: quantity(has, i.part?.unit) });
+          return thereWords(has, i.part?.unit);
         }}
         onPick={(i, serial) => (i.kit ? setKit(i) : basket.add(i, serial))}
         unknown={(code) => (

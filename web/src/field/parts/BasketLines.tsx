@@ -1,4 +1,5 @@
 import { Button, MenuItem, TextField } from "@mui/material";
+import i18next from "i18next";
 import { useTranslation } from "react-i18next";
 import { core } from "../../device/core";
 import { quantity } from "../../ui/format";
@@ -19,6 +20,14 @@ export function BasketLines({ basket, left }: { basket: Basket; left: (part: str
   );
 }
 
+/** How much of a part a place has; fewer than none is a count that is wrong. */
+export function thereWords(balance: string | undefined, unit = ""): string {
+  if (balance === undefined || Number(balance) === 0) return i18next.t("parts.notThere");
+  return Number(balance) < 0
+    ? i18next.t("parts.below", { quantity: quantity(balance.replace("-", ""), unit) })
+    : i18next.t("parts.there", { quantity: quantity(balance, unit) });
+}
+
 function Line({ picked: p, basket, left }: { picked: Picked; basket: Basket; left?: string }) {
   const { t } = useTranslation();
   const units = core("units", p.of).units;
@@ -29,7 +38,7 @@ function Line({ picked: p, basket, left }: { picked: Picked; basket: Basket; lef
       <span className="basket-name">
         <span className="strong">{p.of.name}</span>
         <span className="tiny quiet block">
-          {p.of.number} · {left === undefined ? t("parts.notThere") : t("parts.there", { quantity: quantity(left, p.of.unit) })}
+          {p.of.number} · {thereWords(left, p.of.unit)}
         </span>
       </span>
       <span className="basket-row">

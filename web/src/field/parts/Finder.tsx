@@ -14,6 +14,8 @@ interface Props {
   first: string[];
   /** whether the camera is on from the start */
   scanning?: boolean;
+  /** what was typed before */
+  text?: string;
   /** a code that was scanned before */
   code?: string;
   kits?: boolean;
@@ -30,10 +32,10 @@ const searchMeasure = "iter.search";
 /** A label that stays in view is told once: it must have been away this long to be told again. */
 const away = 2500;
 
-export function Finder({ first, scanning, code: before, kits, about, onPick, unknown }: Props) {
+export function Finder({ first, scanning, text = "", code: before, kits, about, onPick, unknown }: Props) {
   const { t } = useTranslation();
   const catalogue = useCatalogue();
-  const [find, setFind] = useState("");
+  const [find, setFind] = useState(text);
   const [category, setCategory] = useState("");
   const [camera, setCamera] = useState(!!scanning);
   const [lost, setLost] = useState<{ code: string; instead?: Item; some?: Item[] }>();

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
-import type { VisitView } from "../../types";
+import type { NeedLine, VisitView } from "../../types";
 import { quantity } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { useDevice } from "../device";
@@ -8,7 +8,7 @@ import { useStock } from "./Where";
 import { WhoHas } from "./WhoHas";
 
 /** What is planned for the work, and whether the van has it; who else does, when it has not. */
-export function Needs({ view }: { view: VisitView }) {
+export function Needs({ view, onUse }: { view: VisitView; onUse: (need: NeedLine) => void }) {
   const { t } = useTranslation();
   const { me } = useDevice();
   const stock = useStock(me.person.van);
@@ -32,12 +32,19 @@ export function Needs({ view }: { view: VisitView }) {
                 {t("needs.who")}
               </button>
             ) : (
-              Number(n.left) > 0 && <Tag kind="good">{t("needs.there")}</Tag>
+              Number(n.left) > 0 && (
+                <>
+                  <Tag kind="good">{t("needs.there")}</Tag>
+                  <button type="button" className="chip" aria-label={t("needs.useNamed", { part: n.name })} onClick={() => onUse(n)}>
+                    {t("needs.use")}
+                  </button>
+                </>
+              )
             )}
           </div>
         );
       })}
-      {asked && <WhoHas part={asked.part} name={asked.name} quantity={asked.left} onClose={() => setAsking(undefined)} />}
+      {asked && <WhoHas part={asked.part} name={asked.name} quantity={asked.left} visit={view.id} onClose={() => setAsking(undefined)} />}
     </>
   );
 }

@@ -2,7 +2,7 @@
 import { useLiveQuery } from "dexie-react-hooks";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
-import type { PartRequestDoc, VisitView } from "../../types";
+import type { NeedLine, PartRequestDoc, VisitView } from "../../types";
 import { price } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { isLater } from "../../ui/later";
@@ -17,7 +17,7 @@ import { Needs } from "./Needs";
 import { RemovePart } from "./RemovePart";
 import { useStock } from "./Where";
 
-type Doing = { what: "find" | "scan" | "remove" | "request" | "extra"; code?: string };
+type Doing = { what: "find" | "scan" | "remove" | "request" | "extra"; code?: string; need?: NeedLine };
 
 export function Parts({ view }: { view: VisitView }) {
   const { t } = useTranslation();
@@ -29,7 +29,7 @@ export function Parts({ view }: { view: VisitView }) {
   return (
     <VisitSection id="parts" title={t("visit.parts")}>
       {!me.person.van && <p className="quiet small">{t("parts.noVan")}</p>}
-      <Needs view={view} />
+      <Needs view={view} onUse={(need) => setDoing({ what: "find", need })} />
       {empty && <p className="quiet small">{t("parts.none")}</p>}
       <Used view={view} />
       <Removed view={view} />
@@ -46,7 +46,14 @@ export function Parts({ view }: { view: VisitView }) {
         ))}
       </span>
       {(doing?.what === "find" || doing?.what === "scan") && (
-        <AddParts view={view} scanning={doing.what === "scan"} code={doing.code} onUnknown={(what, code) => setDoing({ what, code })} onClose={close} />
+        <AddParts
+          view={view}
+          scanning={doing.what === "scan"}
+          code={doing.code}
+          need={doing.need}
+          onUnknown={(what, code) => setDoing({ what, code })}
+          onClose={close}
+        />
       )}
       {doing?.what === "remove" && <RemovePart view={view} onClose={close} />}
       {doing?.what === "request" && <AskForPart view={view} what={doing.code ?? ""} onClose={close} />}

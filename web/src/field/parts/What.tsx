@@ -62,6 +62,7 @@ export function WhatFinder({ view, title, what, onPick }: { view: VisitView; tit
     <ChoiceDrawer title={title} tall onClose={() => what.setFinding(false)}>
       <Finder
         first={first}
+        text={what.item ? "" : what.text}
         about={() => ""}
         onPick={(i, serial) => {
           what.pick(i);

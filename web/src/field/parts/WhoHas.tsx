@@ -4,14 +4,32 @@ import type { Near } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { duration, kilometres, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
+import { useDevice, useRecord } from "../device";
 import { useHolders } from "./useHolders";
 
 const HolderMap = lazy(() => import("./HolderMap"));
 
+interface Props {
+  part: string;
+  name: string;
+  quantity: string;
+  /** the visit it is for: the office can be asked to have it sent */
+  visit?: string;
+  onClose: () => void;
+}
+
 /** Who has a part: stores and vans by the way there, with a map, and how old that is. */
-export function WhoHas({ part, name, quantity, onClose }: { part: string; name: string; quantity: string; onClose: () => void }) {
+export function WhoHas({ part, name, quantity, visit, onClose }: Props) {
   const { t } = useTranslation();
+  const { tell } = useDevice();
+  const record = useRecord();
   const found = useHolders(part, quantity);
+  const send = async (n: Near) => {
+    const place = n.person || n.name;
+    if (!visit || !(await record("part.requested", visit, { part, text: name, quantity, note: t("near.sendNote", { place }) }))) return;
+    tell(t("near.asked", { part: name, place }));
+    onClose();
+  };
   return (
     <ChoiceDrawer title={t("near.title", { part: name })} tall onClose={onClose}>
       {found === undefined && <p className="quiet">{t("near.unknown")}</p>}
@@ -24,14 +42,14 @@ export function WhoHas({ part, name, quantity, onClose }: { part: string; name: 
       )}
       <ol className="scroll">
         {found?.list.map((n, i) => (
-          <Holder key={n.place} near={n} number={i + 1} />
+          <Holder key={n.place} near={n} number={i + 1} onSend={visit ? () => send(n) : undefined} />
         ))}
       </ol>
     </ChoiceDrawer>
   );
 }
 
-function Holder({ near: n, number }: { near: Near; number: number }) {
+function Holder({ near: n, number, onSend }: { near: Near; number: number; onSend?: () => void }) {
   const { t } = useTranslation();
   return (
     <li className="line">
@@ -47,6 +65,11 @@ function Holder({ near: n, number }: { near: Near; number: number }) {
       </span>
       <span className="end">
         <b>{n.free}</b>
+        {onSend && (
+          <button type="button" className="link small block" aria-label={t("near.sendNamed", { place: n.person || n.name })} onClick={onSend}>
+            {t("near.send")}
+          </button>
+        )}
         {n.phone && (
           <a className="link small block" href={`tel:${n.phone.replaceAll(" ", "")}`}>
             {t("near.call")}

@@ -32,12 +32,23 @@ export function useBasket(name: string) {
     },
     [update],
   );
+  /** So much of a part that is planned, unless it is in already. */
+  const addNeed = useCallback(
+    (part: string, of: Part, quantity: string) =>
+      update(({ lines: all }) => {
+        const line = 1 + Math.max(0, ...all.map((p) => p.line));
+        return {
+          lines: all.some((p) => p.part === part) ? all : [...all, { line, part, of, quantity: of.serial ? "1" : quantity, unit: of.unit, serial: "" }],
+        };
+      }),
+    [update],
+  );
   const change = useCallback(
     (line: number, patch: Partial<Picked>) => update(({ lines: all }) => ({ lines: all.map((p) => (p.line === line ? { ...p, ...patch } : p)) })),
     [update],
   );
   const drop = useCallback((line: number) => update(({ lines: all }) => ({ lines: all.filter((p) => p.line !== line) })), [update]);
-  return { draft, lines, add, change, drop };
+  return { draft, lines, add, addNeed, change, drop };
 }
 
 export type Basket = ReturnType<typeof useBasket>;

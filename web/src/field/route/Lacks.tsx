@@ -23,7 +23,7 @@ export default function Lacks({ lacks, stops }: { lacks: Lack[]; stops: Stop[] }
           </li>
         ))}
       </ul>
-      {asking && <WhoHas part={asking.part} name={asking.name} quantity={asking.lacks} onClose={() => setAsking(undefined)} />}
+      {asking && <WhoHas part={asking.part} name={asking.name} quantity={asking.lacks} visit={asking.stop} onClose={() => setAsking(undefined)} />}
     </section>
   );
 }

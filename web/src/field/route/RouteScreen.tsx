@@ -7,7 +7,7 @@ import { Empty } from "../../ui/Empty";
 import { dayOfMonth, duration, isoDate, longDate, momentOf, weekday } from "../../ui/format";
 import { Glyph } from "../../ui/Glyph";
 import { screen } from "../../ui/screen";
-import { useNow, useReplica } from "../device";
+import { useNow, useWhole } from "../device";
 import { SyncMark } from "../SyncMark";
 import { isOver, onDay, type Stop, unconfirmed, useStops, waitsFor } from "../stops";
 import { useUnread } from "../talk/talks";
@@ -21,11 +21,13 @@ import { useCrewAsks } from "./useCrewAsks";
 const DayMap = screen(() => import("./DayMap"));
 const Find = screen(() => import("./Find"));
 const LeastDriving = screen(() => import("./LeastDriving"));
+const OwnOrder = screen(() => import("./OwnOrder"));
 const Directions = screen(() => import("./Directions"));
 const Lacks = screen(() => import("./Lacks"));
 const ConfirmEnds = screen(() => import("./ConfirmEnds"));
 const CrewAsks = screen(() => import("./CrewAsks"));
 const Waiting = lazy(() => import("./Waiting")); // it takes no component library, which the route starts without
+const GettingReady = lazy(() => import("./GettingReady"));
 const FoundWork = screen(() => import("../work/FoundWork"));
 
 const dayLength = 86_400_000;
@@ -37,7 +39,7 @@ export function RouteScreen({ chosen }: { chosen?: string }) {
   const today = isoDate(now);
   const day = params.get("day") ?? today;
   const all = useStops();
-  const contact = useReplica()?.contact;
+  const whole = useWhole();
   const stops = useMemo(() => all && onDay(all, day), [all, day]);
   const order = useOrder(day);
   const legs = useLegs(stops, order, now);
@@ -46,7 +48,7 @@ export function RouteScreen({ chosen }: { chosen?: string }) {
   const lacks = useLacks(day >= today ? stops : undefined, taken);
   const [map, setMap] = useState(false);
   const [finding, setFinding] = useState(false);
-  const [ordering, setOrdering] = useState(false);
+  const [ordering, setOrdering] = useState<"least" | "own">();
   const ends = useMemo(() => unconfirmed(all ?? []), [all]);
   const waiting = useMemo(() => waitsFor(all ?? [], today), [all, today]);
   const asks = useCrewAsks();
@@ -67,7 +69,7 @@ export function RouteScreen({ chosen }: { chosen?: string }) {
       <header className="screen-head">
         <div>
           <h1>{longDate(momentOf(day, "12:00"))}</h1>
-          <Sum stops={stops} legs={legs} today={day === today} />
+          <Sum stops={whole ? stops : undefined} legs={legs} today={day === today} />
         </div>
         <SyncMark />
       </header>
@@ -83,12 +85,13 @@ export function RouteScreen({ chosen }: { chosen?: string }) {
           {t("found.open")}
         </button>
         {stops && legs && legs.length > 1 && stops.some((x) => !isOver(x)) && (
-          <button type="button" onClick={() => setOrdering(true)}>
-            {t("order.ask")}
+          <button type="button" onClick={() => setOrdering("own")}>
+            {t("order.open")}
           </button>
         )}
       </div>
       <Suspense fallback={null}>
+        <GettingReady />
         {finding && all && <Find stops={all} />}
         {map && legs && stops && <DayMap legs={legs} stops={stops} onStop={setWay} />}
         {lacks.length > 0 && stops && <Lacks lacks={lacks} stops={stops} />}
@@ -96,10 +99,11 @@ export function RouteScreen({ chosen }: { chosen?: string }) {
         {asks.length > 0 && <CrewAsks asks={asks} />}
         {waiting.length > 0 && <Waiting stops={waiting} />}
         {finds && <FoundWork onClose={() => setFinds(false)} />}
-        {ordering && stops && <LeastDriving stops={stops} order={order} day={day} onClose={() => setOrdering(false)} />}
+        {ordering === "least" && stops && <LeastDriving stops={stops} order={order} day={day} onClose={() => setOrdering(undefined)} />}
+        {ordering === "own" && inOrder && <OwnOrder stops={inOrder} day={day} onLeast={() => setOrdering("least")} onClose={() => setOrdering(undefined)} />}
       </Suspense>
       <Fresh stops={all ?? []} />
-      {stops && stops.length === 0 && <Empty>{contact ? t("route.none") : t("route.first")}</Empty>}
+      {stops && stops.length === 0 && whole !== undefined && <Empty>{t(whole ? "route.none" : "route.first")}</Empty>}
       <ol className="way">
         {inOrder?.map((s) => (
           <RouteStop
@@ -129,14 +133,16 @@ function arrange(stops: Stop[] | undefined, legs: Leg[] | undefined): Stop[] | u
   return stops.toSorted((a, b) => (rank.get(a.id) ?? legs.length) - (rank.get(b.id) ?? legs.length));
 }
 
+/** What the day comes to, once it is known. */
 function Sum({ stops, legs, today }: { stops?: Stop[]; legs?: Leg[]; today: boolean }) {
   const { t } = useTranslation();
-  const work = stops?.reduce((n, s) => n + (s.part === "gone" ? 0 : s.visit.minutes * 60), 0) ?? 0;
+  if (!stops) return <p className="small quiet">{today && t("route.today")}</p>;
+  const work = stops.reduce((n, s) => n + (s.part === "gone" ? 0 : s.visit.minutes * 60), 0);
   const drive = legs?.reduce((n, l) => n + (l.way?.seconds ?? 0), 0) ?? 0;
   return (
     <p className="small quiet">
       {today && `${t("route.today")} · `}
-      {t("route.stops", { count: stops?.length ?? 0 })}
+      {t("route.stops", { count: stops.length })}
       {work > 0 && ` · ${t("route.minutes", { time: duration(work) })}`}
       {drive > 0 && ` · ${t("route.drive", { time: duration(drive) })}`}
     </p>

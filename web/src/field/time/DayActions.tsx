@@ -33,6 +33,11 @@ export function DayActions({ named, now }: { named: Named; now: number }) {
           {t("day.start")}
         </button>
       )}
+      {over && (
+        <button type="button" className="answer" onClick={() => record("day.started", card, { home: !!me.person.home })}>
+          {t("day.startAgain")}
+        </button>
+      )}
       <button type="button" className="answer" onClick={() => setPicking(true)}>
         {t("day.other")}
       </button>

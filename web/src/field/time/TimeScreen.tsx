@@ -7,7 +7,7 @@ import { isoDate, longDate, momentOf, shortDate, time } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { PaidFigures } from "../../ui/PaidFigures";
 import { screen } from "../../ui/screen";
-import { useNow } from "../device";
+import { useNow, useWhole } from "../device";
 import { SyncMark } from "../SyncMark";
 import { DayActions } from "./DayActions";
 import { useDay } from "./day";
@@ -27,6 +27,7 @@ export default function TimeScreen() {
   const today = isoDate(now);
   const date = params.get("day") ?? today;
   const named = useDay(date, now);
+  const whole = useWhole();
   const [fixing, setFixing] = useState<{ span?: Span; gap?: Stretch }>();
   const noon = momentOf(date, "12:00").getTime();
   const move = (by: number) => {
@@ -58,7 +59,7 @@ export default function TimeScreen() {
           <Tag kind="good">{t(day.posted ? "time.posted" : "time.approved", { time: longDate(day.approved.at) })}</Tag>
         </p>
       )}
-      {day && day.spans.length === 0 && <Empty>{t("time.none")}</Empty>}
+      {day && day.spans.length === 0 && whole !== undefined && <Empty>{t(whole ? "time.none" : "time.first")}</Empty>}
       {named && day && day.spans.length > 0 && (
         <>
           <Ribbon named={named} onGap={locked ? undefined : (gap) => setFixing({ gap })} />

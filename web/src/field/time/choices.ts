@@ -9,9 +9,13 @@ export interface Choice {
 }
 
 /** What time can be said to have gone to: the day's visits, indirect work, a break, one's own. */
-export function choicesOf({ visits, policy }: Named, t: TFunction): Choice[] {
+export function choicesOf({ day, visits, policy }: Named, t: TFunction): Choice[] {
   const out: Choice[] = [];
-  for (const [visit, v] of Object.entries(visits)) {
+  // What the day's time went to comes first, in the order in which it did; then what was planned for it.
+  const order = day.spans.map((s) => s.visit);
+  const rank = (id: string) => (order.includes(id) ? order.indexOf(id) : order.length);
+  const ranked = Object.entries(visits).sort(([a, v], [b, w]) => rank(a) - rank(b) || v.start.localeCompare(w.start));
+  for (const [visit, v] of ranked) {
     for (const kind of ["work", "travel"] as const) out.push({ id: `${kind} ${visit}`, text: `${t(`clock.${kind}`)}: ${v.site}`, what: { kind, visit } });
     for (const p of policy.pauses?.filter((p) => p.clock === "wait") ?? [])
       out.push({ id: `wait ${visit} ${p.id}`, text: `${p.text}: ${v.site}`, what: { kind: "wait", visit, code: p.id } });

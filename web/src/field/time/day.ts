@@ -15,7 +15,7 @@ export interface Named {
   day: TimeDay;
   policy: Policy;
   /** the visits of the day and those its spans are for: names by id */
-  visits: Record<string, { order: string; site: string; tasks: Record<string, string>; stage: Visit["stage"] }>;
+  visits: Record<string, { order: string; site: string; tasks: Record<string, string>; stage: Visit["stage"]; start: string }>;
 }
 
 const empty = (date: string): TimeDay => ({
@@ -50,6 +50,7 @@ export async function readDay(db: DeviceDB, person: string, date: string): Promi
       order: v.body.order,
       site: site?.name ?? "",
       stage: v.body.stage,
+      start: v.body.start,
       tasks: Object.fromEntries((order?.tasks ?? []).map((x) => [x.id, x.name])),
     };
   }

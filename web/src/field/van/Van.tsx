@@ -8,10 +8,11 @@ import type { Levels, Order, Part, Stock } from "../../types";
 import { Empty } from "../../ui/Empty";
 import { Tag } from "../../ui/Glyph";
 import { useWedge } from "../../ui/wedge";
-import { useDevice } from "../device";
+import { useDevice, useWhole } from "../device";
 import { readCode } from "../parts/useBasket";
 import { useCatalogue } from "../parts/useCatalogue";
 import { SyncMark } from "../SyncMark";
+import { Ahead } from "./Ahead";
 import { HandOver } from "./HandOver";
 import { Handovers } from "./Handovers";
 import { OnePart } from "./OnePart";
@@ -58,6 +59,7 @@ export default function Van() {
   const { t } = useTranslation();
   const { me } = useDevice();
   const lines = useLines();
+  const whole = useWhole();
   const catalogue = useCatalogue();
   const [find, setFind] = useState("");
   const [open, setOpen] = useState<string>();
@@ -75,12 +77,13 @@ export default function Van() {
       <header className="screen-head">
         <div>
           <h1>{t("van.title")}</h1>
-          <p className="small quiet">{t("van.lines", { count: lines?.length ?? 0 })}</p>
+          <p className="small quiet">{whole && lines && t("van.lines", { count: lines.length })}</p>
         </div>
         <SyncMark />
       </header>
       {!me.person.van && <Empty>{t("parts.noVan")}</Empty>}
       <Handovers />
+      <Ahead />
       {below.length > 0 && (
         <p className="van-ask">
           <Tag kind="bad">{t("van.ask", { count: below.length })}</Tag>
@@ -99,7 +102,7 @@ export default function Van() {
           <TextField label={t("van.find")} value={find} onChange={(e) => setFind(e.target.value)} slotProps={{ htmlInput: { type: "search" } }} />
         </>
       )}
-      {lines && shown.length === 0 && me.person.van && <Empty>{t(lines.length > 0 ? "parts.noMatch" : "van.none")}</Empty>}
+      {lines && shown.length === 0 && me.person.van && <Empty>{t(lines.length > 0 ? "parts.noMatch" : whole ? "van.none" : "van.first")}</Empty>}
       <ul>
         {shown.map((l) => (
           <li key={l.id}>

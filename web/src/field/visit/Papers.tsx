@@ -1,6 +1,7 @@
 import { useLiveQuery } from "dexie-react-hooks";
 import { useTranslation } from "react-i18next";
 import { fetchFile } from "../../device/files";
+import { largestPaper } from "../../device/pack";
 import type { Document as Paper, Part, SheetPaper, VisitView } from "../../types";
 import { bytes } from "../../ui/format";
 import { Mark } from "../../ui/Glyph";
@@ -26,7 +27,7 @@ export function Papers({ view }: { view: VisitView }) {
           <span className="grow">
             {p.name}
             <span className="tiny quiet block">
-              {bytes(p.size)} · {t(here?.has(hash) ? "papers.here" : "papers.away")}
+              {bytes(p.size)} · {t(here?.has(hash) ? "papers.here" : p.size > largestPaper ? "papers.large" : "papers.away")}
             </span>
           </span>
         </button>

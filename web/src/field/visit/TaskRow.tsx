@@ -28,7 +28,7 @@ export function useTaskAct(view: VisitView, person: string, as?: Recorder) {
 export function TaskRow({ task, onAct, whenDone }: { task: TaskLine; onAct: (act: TaskAct) => void; whenDone?: ReactNode }) {
   const { t } = useTranslation();
   const done = task.act === "done";
-  const state = task.running ? "tasks.running" : task.act === "held" ? "tasks.onHold" : done ? "tasks.done" : "tasks.open";
+  const state = task.running ? "tasks.running" : task.act === "held" ? "tasks.onHold" : done ? "tasks.done" : task.seconds > 59 ? "tasks.begun" : "tasks.open";
   const button = (act: TaskAct, name: string, body: ReactNode) => (
     <button type="button" className="answer" aria-label={name} onClick={() => onAct(act)}>
       {body}
