@@ -50,7 +50,9 @@ var kinds = map[string]*kind{
 	"visit.moved":     of("visit", planners, checkMove, func(_ Entry, b Move) []Ref { return []Ref{{"person", b.Technician}} }, moved),
 	"visit.sent":      of("visit", planners, nil, nil, sent),
 	"visit.withdrawn": of("visit", planners, nil, nil, withdrawn),
-	"visit.reviewed":  of("visit", judges, nil, nil, reviewed),
+	// A visit that was withdrawn counts again, as it was.
+	"visit.reinstated": of("visit", planners, nil, nil, reinstated),
+	"visit.reviewed":   of("visit", judges, nil, nil, reviewed),
 
 	"work.needs_planned":  of("workorder", keepers, func(b NeedsPlanned) error { return work.CheckNeeds(b.Needs) }, nil, needsPlanned),
 	"work.sheet_attached": of("workorder", planners, checkSheetAttached, attachKeys, sheetAttached).whatever(),
@@ -454,6 +456,20 @@ func withdrawn(t *tx, e Entry, _ Withdraw) error {
 		return err
 	}
 	v.WithdrawnAt = e.At
+	v.Settle()
+	t.save(e.Subject, v)
+	return nil
+}
+
+func reinstated(t *tx, e Entry, _ Nothing) error {
+	v, err := t.visit()
+	if err != nil {
+		return err
+	}
+	if v.WithdrawnAt.IsZero() {
+		return msg.New("visit.not_withdrawn")
+	}
+	v.WithdrawnAt = time.Time{}
 	v.Settle()
 	t.save(e.Subject, v)
 	return nil

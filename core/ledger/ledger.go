@@ -144,6 +144,34 @@ func (f *Fact) MayCommand(p records.Person) bool {
 	return p.Has(f.kind.roles...)
 }
 
+// Needs lists the roles of which an office command takes one; of a record, those that its type asks for, or the first field that a person
+// may not amend.
+func (f *Fact) Needs(p records.Person) []records.Role {
+	row := types[f.Entry.Subject.Type]
+	switch f.Entry.Kind {
+	case "record.created":
+		return row.create
+	case "record.amended":
+		for _, field := range fieldsOf(f.Entry.Body) {
+			if roles := row.amenders(field); !p.Has(roles...) {
+				return roles
+			}
+		}
+	}
+	return f.kind.roles
+}
+
+// Commands lists the kinds that a person may record at the office. Of records, their types say the rest.
+func Commands(p records.Person) []string {
+	out := []string{}
+	for _, name := range Kinds() {
+		if p.Has(kinds[name].roles...) {
+			out = append(out, name)
+		}
+	}
+	return out
+}
+
 // MayTakeOn tells whether a person at the office may decide that the entry counts although it was held: they need the right to
 // record it, and the judges decide on facts that only the field records.
 func (f *Fact) MayTakeOn(p records.Person) bool {

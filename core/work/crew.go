@@ -163,7 +163,9 @@ func (v Visit) Others() []string {
 func (v Visit) Declines() []Step {
 	var out []Step
 	for i, s := range v.Steps {
-		later := slices.ContainsFunc(v.Steps[i+1:], func(x Step) bool { return x.Person == s.Person && !x.Struck && (x.Action == Accept || x.Action == Decline) })
+		later := slices.ContainsFunc(v.Steps[i+1:], func(x Step) bool {
+			return x.Person == s.Person && !x.Struck && (x.Action == Accept || x.Action == Decline)
+		})
 		if s.Action == Decline && !s.Struck && !later {
 			out = append(out, s)
 		}

@@ -58,6 +58,17 @@ func (v Visit) StandingAt(id string, now time.Time, cards []labor.Timecard) Stan
 	return out
 }
 
+// LastDay is the last date that the visit is on: of its planned end, or of what was tapped on it when that is later.
+func (v Visit) LastDay() string {
+	end := v.Start.Add(time.Duration(v.Minutes)*time.Minute - time.Nanosecond)
+	if s := v.current(); s != nil && s.Clock != "" {
+		if s.At.After(end) || v.Stage == Finished && s.At.After(v.Start) {
+			end = s.At
+		}
+	}
+	return max(end.Format(time.DateOnly), v.Start.Format(time.DateOnly))
+}
+
 // CurrentPerson is whoever took the step that the visit stands at; "" before the first.
 func (v Visit) CurrentPerson() string {
 	if s := v.current(); s != nil {

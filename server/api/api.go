@@ -155,6 +155,7 @@ func New(c Config) (*Server, error) {
 	office := in.Group("/office", s.has(records.Dispatcher, records.Reviewer, records.Stores))
 	office.GET("/board", s.board)
 	office.GET("/customers", s.customers)
+	office.GET("/orders", s.orders)
 	office.GET("/finished", s.finished)
 	office.GET("/unsigned", s.unsigned)
 	office.GET("/endrules", s.endRules)

@@ -199,8 +199,8 @@ func (s *Server) refused(c *gin.Context, err error) {
 		out := Conflict{Problem: problemOf(http.StatusConflict, msg.New("command.already")), Since: []SinceLine{}, Fields: []office.Field{}, Entries: already.Entries}
 		writeProblem(c.Writer, out.Status, out)
 		c.Abort()
-	case errors.Is(err, office.ErrRole):
-		s.problem(c, http.StatusForbidden, office.ErrRole)
+	case msg.From(err).Code == "role.missing":
+		s.problem(c, http.StatusForbidden, msg.From(err))
 	default:
 		s.fail(c, err)
 	}

@@ -20,13 +20,17 @@ import (
 
 // Board is the day as the office watches it.
 type Board struct {
-	Date     string        `json:"date"`
-	Now      time.Time     `json:"now"`
-	People   []BoardPerson `json:"people"`
-	Unplaced []OrderLine   `json:"unplaced"` // to place, most pressing first
-	Offers   []OfferLine   `json:"offers"`   // that nobody has accepted yet
-	Held     int           `json:"held"`     // entries that wait for a decision
-	Unread   int           `json:"unread"`   // conversations in which somebody said something that the office has not read
+	Date   string        `json:"date"`
+	Now    time.Time     `json:"now"`
+	People []BoardPerson `json:"people"`
+	// Left are visits of earlier days that are not over, and later ones of people who have no lane here.
+	Left []LeftVisit `json:"left"`
+	// More is how many work orders wait to be placed beside those that are listed.
+	More     int         `json:"more"`
+	Unplaced []OrderLine `json:"unplaced"` // to place, most pressing first
+	Offers   []OfferLine `json:"offers"`   // that nobody has accepted yet
+	Held     int         `json:"held"`     // entries that wait for a decision
+	Unread   int         `json:"unread"`   // conversations in which somebody said something that the office has not read
 	// Skills are those that work can need, from the policy.
 	Skills []records.Reason `json:"skills"`
 }
@@ -55,6 +59,15 @@ type BoardVisit struct {
 	Outcome work.Outcome `json:"outcome,omitempty"`
 	Promise time.Time    `json:"promise,omitzero"` // by when
 	Flags   int          `json:"flags"`
+}
+
+// LeftVisit is a visit that is on no lane, with whose it is.
+type LeftVisit struct {
+	Visit string    `json:"visit"`
+	Order OrderLine `json:"order"`
+	Start time.Time `json:"start"`
+	Name  string    `json:"name"` // short
+	work.Standing
 }
 
 // OfferLine is a visit that was offered to several people.
@@ -122,7 +135,7 @@ func board(tx *store.Tx, date string, now time.Time) (Board, error) {
 	if err != nil {
 		return Board{}, err
 	}
-	b := Board{Date: date, Now: policy.Zone.In(now), People: []BoardPerson{}, Unplaced: []OrderLine{}, Offers: []OfferLine{}, Skills: append([]records.Reason{}, policy.Skills...)}
+	b := Board{Date: date, Now: policy.Zone.In(now), People: []BoardPerson{}, Left: []LeftVisit{}, Unplaced: []OrderLine{}, Offers: []OfferLine{}, Skills: append([]records.Reason{}, policy.Skills...)}
 	if date == "" {
 		b.Date = b.Now.Format(time.DateOnly)
 	}
@@ -140,9 +153,18 @@ func board(tx *store.Tx, date string, now time.Time) (Board, error) {
 		}
 	}
 	slices.SortFunc(b.People, func(x, y BoardPerson) int { return strings.Compare(x.Name, y.Name) })
+	if err := b.left(tx); err != nil {
+		return b, err
+	}
 	ids, err := tx.VisitsOn(b.Date)
 	if err != nil {
 		return b, err
+	}
+	// A clock that was begun on an earlier day and still runs is on each day until now.
+	for _, l := range b.Left {
+		if l.On && l.Start.Format(time.DateOnly) <= b.Date && b.Date <= b.Now.Format(time.DateOnly) && !slices.Contains(ids, l.Visit) {
+			ids = append(ids, l.Visit)
+		}
 	}
 	for _, id := range ids {
 		var v work.Visit
@@ -172,10 +194,15 @@ func board(tx *store.Tx, date string, now time.Time) (Board, error) {
 		}
 		b.People[i].Visits = append(b.People[i].Visits, line)
 	}
-	unplaced, err := tx.Unplaced(200)
+	unplaced, err := tx.Unplaced(mostUnplaced)
 	if err != nil {
 		return b, err
 	}
+	all, err := tx.CountUnplaced()
+	if err != nil {
+		return b, err
+	}
+	b.More = all - len(unplaced)
 	for _, id := range unplaced {
 		o, err := orderLine(tx, id)
 		if err != nil {
@@ -198,6 +225,47 @@ func board(tx *store.Tx, date string, now time.Time) (Board, error) {
 	b.Held = len(held)
 	b.Unread, err = tx.UnreadTalks()
 	return b, err
+}
+
+// mostUnplaced is how many work orders to place the board lists; it says how many more there are.
+const mostUnplaced = 200
+
+// left lists visits of earlier days that are not over, and those of people who have no lane since they are no technicians any more.
+func (b *Board) left(tx *store.Tx) error {
+	today := b.Now.Format(time.DateOnly)
+	ids, err := tx.VisitsLeft(today)
+	if err != nil {
+		return err
+	}
+	people := []string{}
+	for _, p := range b.People {
+		people = append(people, p.ID)
+	}
+	others, err := tx.VisitsOfOthers(today, people)
+	if err != nil {
+		return err
+	}
+	for _, id := range append(ids, others...) {
+		var v work.Visit
+		if _, err := tx.Load("visit", id, &v); err != nil {
+			return err
+		}
+		s, err := standing(tx, id, v, b.Now)
+		if err != nil {
+			return err
+		}
+		l := LeftVisit{Visit: id, Start: v.Start, Standing: s}
+		if l.Order, err = orderLine(tx, v.Order); err != nil {
+			return err
+		}
+		var p records.Person
+		if _, err := tx.Load("person", v.Technician, &p); err != nil {
+			return err
+		}
+		l.Name = p.Short
+		b.Left = append(b.Left, l)
+	}
+	return nil
 }
 
 // standing is where a visit stands by the clock of whoever is on it.
@@ -333,6 +401,42 @@ type CustomerHit struct {
 	ID       string           `json:"id"`
 	Customer records.Customer `json:"customer"`
 	Sites    []SiteHit        `json:"sites"`
+}
+
+// OrderHit is a work order that was searched for by its number, where it stands, and its last visit.
+type OrderHit struct {
+	Order OrderLine  `json:"order"`
+	State work.State `json:"state"`
+	Visit string     `json:"visit,omitempty"`
+}
+
+func (s *Server) orders(c *gin.Context) {
+	number := strings.TrimSpace(c.Query("q"))
+	read(s, c, func(tx *store.Tx) ([]OrderHit, error) {
+		out := []OrderHit{}
+		ids, err := tx.OrdersNumbered(number)
+		if err != nil {
+			return nil, err
+		}
+		for _, id := range ids {
+			var o work.Order
+			if _, err := tx.Load("workorder", id, &o); err != nil {
+				return nil, err
+			}
+			hit := OrderHit{}
+			if len(o.Visits) > 0 {
+				hit.Visit = o.Visits[len(o.Visits)-1]
+			}
+			if hit.Order, err = orderLine(tx, id); err != nil {
+				return nil, err
+			}
+			if hit.State, err = tx.OrderState(id); err != nil {
+				return nil, err
+			}
+			out = append(out, hit)
+		}
+		return out, nil
+	})
 }
 
 // SiteHit is a site with its assets.

@@ -13,9 +13,11 @@ import (
 	"github.com/alexedwards/scs/v2"
 	"github.com/gin-gonic/gin"
 
+	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
 	"iter.example/iter/server/accounts"
+	"iter.example/iter/server/office"
 	"iter.example/iter/server/store"
 	"iter.example/iter/server/syncing"
 )
@@ -57,6 +59,7 @@ type Me struct {
 	Company string         `json:"company"`
 	Zone    string         `json:"zone"`           // name of the company's time zone
 	Demo    bool           `json:"demo,omitempty"` // the firm is made up, and so are the instruments
+	May     []string       `json:"may"`            // the kinds of entry that the person may record at the office
 }
 
 // Start is what the sign-in page needs.
@@ -279,7 +282,7 @@ func who(c *gin.Context) syncing.Device { return c.MustGet(deviceKey).(syncing.D
 func (s *Server) has(roles ...records.Role) gin.HandlerFunc {
 	return func(c *gin.Context) {
 		if d := who(c); !d.Person.Has(roles...) {
-			s.problem(c, http.StatusForbidden, msg.New("role.missing", "role", string(roles[0])))
+			s.problem(c, http.StatusForbidden, office.ErrRole(roles))
 		}
 	}
 }
@@ -350,6 +353,7 @@ func (s *Server) whoIs(tx *store.Tx, id string) (Me, error) {
 	if _, err := tx.Load("person", id, &out.Person); err != nil {
 		return out, err
 	}
+	out.May = ledger.Commands(out.Person)
 	p, err := tx.Policy()
 	out.Company, out.Zone = p.Company, p.Zone.Name
 	return out, err

@@ -9,6 +9,7 @@ import (
 	"encoding/hex"
 	"encoding/json"
 	"strconv"
+	"strings"
 	"time"
 
 	"iter.example/iter/core/ledger"
@@ -40,8 +41,14 @@ type Batch struct {
 	Seen int64 `json:"seen"`
 }
 
-// ErrRole says that whoever sent a command has no right to it.
-var ErrRole = msg.New("role.missing")
+// ErrRole says that whoever sent a command has none of the roles that it takes.
+func ErrRole(roles []records.Role) *msg.Code {
+	names := make([]string, len(roles))
+	for i, r := range roles {
+		names[i] = string(r)
+	}
+	return msg.New("role.missing", "roles", strings.Join(names, ","))
+}
 
 // Conflict says that what a command is about changed after whoever sent it had seen it. Nothing was recorded.
 type Conflict struct {
@@ -143,7 +150,7 @@ func record(tx *store.Tx, d syncing.Device, b Batch, now time.Time) ([]store.Log
 			return nil, err
 		}
 		if !f.MayCommand(d.Person) {
-			return nil, ErrRole
+			return nil, ErrRole(f.Needs(d.Person))
 		}
 		if err := conflict(tx, f, b.Seen, ours); err != nil {
 			return nil, err

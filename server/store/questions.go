@@ -4,6 +4,7 @@ import (
 	"database/sql"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"slices"
 	"strconv"
 	"strings"
@@ -43,8 +44,8 @@ func (t *Tx) index(d ledger.Ref) error {
 		if err != nil {
 			return err
 		}
-		if err := exec(`INSERT OR REPLACE INTO visits (id, workorder, technician, day, start, stage, shown, ended, reviewed, outcome, unsigned, asked, trip) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?)`,
-			d.ID, v.Order, v.Technician, v.Start.Format(time.DateOnly), v.Start.UTC().Format(time.RFC3339), v.Stage, shown, ended, !v.ReviewedAt.IsZero(), v.Outcome, v.NeedsSignature(), v.Asked() != nil, string(trip)); err != nil {
+		if err := exec(`INSERT OR REPLACE INTO visits (id, workorder, technician, day, start, stage, shown, ended, reviewed, outcome, unsigned, asked, trip, until) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
+			d.ID, v.Order, v.Technician, v.Start.Format(time.DateOnly), v.Start.UTC().Format(time.RFC3339), v.Stage, shown, ended, !v.ReviewedAt.IsZero(), v.Outcome, v.NeedsSignature(), v.Asked() != nil, string(trip), v.LastDay()); err != nil {
 			return err
 		}
 		if err := exec("DELETE FROM visit_people WHERE visit = ?", d.ID); err != nil {
@@ -133,11 +134,21 @@ func digits(s string) string {
 	}, s)
 }
 
-// Search finds documents of a type in whose text every word occurs.
+// A telephone number, as a display shows it or a person writes it, has so many digits; these many at its end tell it from others.
+const (
+	leastPhone  = 6
+	phoneDigits = 8
+)
+
+// Search finds documents of a type in whose text every word occurs, or that have the telephone number.
 func (t *Tx) Search(typ, text string, limit int) ([]ledger.Doc, error) {
 	query := "SELECT d.type, d.id, d.rev, d.body FROM search s JOIN docs d ON d.type = s.type AND d.id = s.id WHERE s.type = ?"
 	args := []any{typ}
-	for _, w := range strings.Fields(Fold(text)) {
+	words := strings.Fields(Fold(text))
+	if d := digits(text); len(d) >= leastPhone && strings.Trim(text, "0123456789 +()-./") == "" {
+		words = []string{d[max(0, len(d)-phoneDigits):]} // whatever country or trunk code it came with
+	}
+	for _, w := range words {
 		query += " AND instr(s.text, ?) > 0"
 		args = append(args, w)
 	}
@@ -166,9 +177,44 @@ func (t *Tx) Policy() (records.Policy, error) {
 
 func scanString(row interface{ Scan(...any) error }) (s string, err error) { return s, row.Scan(&s) }
 
-// VisitsOn lists the visits planned for a day, by start.
+// maxDays is over how many days a visit is looked for: planned it takes two weeks at most.
+const maxDays = 31
+
+// VisitsOn lists the visits that are on a day, by start: those planned for it, and those that go on to it from a day before.
 func (t *Tx) VisitsOn(day string) ([]string, error) {
-	return collect(t, scanString, "SELECT id FROM visits WHERE day = ? ORDER BY start, id", day)
+	return collect(t, scanString, "SELECT id FROM visits WHERE day BETWEEN date(?1, ?2) AND ?1 AND (day = ?1 OR until >= ?1) ORDER BY start, id", day, fmt.Sprintf("-%d days", maxDays))
+}
+
+// VisitsLeft lists the visits that were planned for a day before one and are not over, the oldest first.
+func (t *Tx) VisitsLeft(day string) ([]string, error) {
+	return collect(t, scanString, "SELECT id FROM visits WHERE stage IN ('planned', 'sent', 'accepted', 'travelling', 'on_site', 'paused') AND technician <> '' AND day < ? ORDER BY start, id", day)
+}
+
+// VisitsOfOthers lists the visits from a day on that are not over and whose technician is none of some people.
+func (t *Tx) VisitsOfOthers(day string, people []string) ([]string, error) {
+	list, err := json.Marshal(people)
+	if err != nil {
+		return nil, err
+	}
+	return collect(t, scanString, `SELECT id FROM visits WHERE stage IN ('planned', 'sent', 'accepted', 'travelling', 'on_site', 'paused') AND technician <> '' AND day >= ?
+		AND technician NOT IN (SELECT value FROM json_each(?)) ORDER BY start, id`, day, string(list))
+}
+
+// CountUnplaced is how many work orders wait to be planned.
+func (t *Tx) CountUnplaced() (n int, err error) {
+	return n, t.row("SELECT count(*) FROM workorders WHERE placed = 0").Scan(&n)
+}
+
+// OrdersNumbered lists the work orders with a number, which is of digits or, of work found in the field, has letters too.
+func (t *Tx) OrdersNumbered(number string) ([]string, error) {
+	if err := t.flush(); err != nil {
+		return nil, err
+	}
+	n, err := strconv.Atoi(number)
+	if err == nil {
+		return collect(t, scanString, "SELECT id FROM workorders WHERE number = ? AND number > 0", n)
+	}
+	return collect(t, scanString, `SELECT w.id FROM workorders w JOIN docs d ON d.type = 'workorder' AND d.id = w.id WHERE w.number = 0 AND upper(d.body ->> '$.number') = upper(?)`, number)
 }
 
 // LastDay is the last day that a visit is planned for.
@@ -351,7 +397,7 @@ func (t *Tx) Cards(person, from, to string) ([]labor.Timecard, error) {
 
 // OffersOpen lists visits that were offered and that nobody has accepted yet, by planned start.
 func (t *Tx) OffersOpen() ([]string, error) {
-	return collect(t, scanString, "SELECT id FROM visits WHERE technician = '' AND stage = 'sent' ORDER BY start, id")
+	return collect(t, scanString, "SELECT id FROM visits WHERE technician = '' AND stage IN ('planned', 'sent') ORDER BY start, id")
 }
 
 // CommonSince gives documents of the common types changed after a seq, in the order they changed: at least limit when there

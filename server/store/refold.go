@@ -14,7 +14,7 @@ import (
 // folds are the tables that are folded from the log, with the order in which to compare them.
 var folds = []struct{ table, columns, order, where string }{
 	{"docs", "type, id, rev, body", "type, id", "1"},
-	{"visits", "id, workorder, technician, day, start, stage, shown, ended, reviewed, outcome, unsigned, asked, trip", "id", "1"},
+	{"visits", "id, workorder, technician, day, start, stage, shown, ended, reviewed, outcome, unsigned, asked, trip, until", "id", "1"},
 	{"workorders", "id, number, priority, opened, promise, customer, site, placed, state", "id", "1"},
 	{"assets_by_site", "site, asset", "site, asset", "1"},
 	{"search", "type, id, text", "type, id", "1"},

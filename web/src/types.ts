@@ -755,6 +755,7 @@ export interface Me {
   company: string;
   zone: string;
   demo?: boolean;
+  may: string[];
 }
 
 export interface Problem {
@@ -769,6 +770,8 @@ export interface Board {
   date: string;
   now: Moment;
   people: BoardPerson[];
+  left: LeftVisit[];
+  more: number;
   unplaced: OrderLine[];
   offers: OfferLine[];
   held: number;
@@ -780,6 +783,12 @@ export interface CustomerHit {
   id: string;
   customer: Customer;
   sites: SiteHit[];
+}
+
+export interface OrderHit {
+  order: OrderLine;
+  state: OrderState;
+  visit?: string;
 }
 
 export interface FinishedLine {
@@ -2508,6 +2517,19 @@ export interface BoardPerson {
   visits: BoardVisit[];
 }
 
+export interface LeftVisit {
+  visit: string;
+  order: OrderLine;
+  start: Moment;
+  name: string;
+  stage: Stage;
+  since: Moment;
+  on?: boolean;
+  left?: boolean;
+  for?: What;
+  reason?: string;
+}
+
 export interface OrderLine {
   id: string;
   number: string;
@@ -2543,6 +2565,8 @@ export interface SiteHit {
   site: Site;
   assets: Named[];
 }
+
+export type OrderState = "open" | "underway" | "back" | "closed";
 
 export interface ReviewException {
   kind: ReviewExceptionKind;
@@ -3020,8 +3044,6 @@ export interface Readiness {
   done: number;
   of: number;
 }
-
-export type OrderState = "open" | "underway" | "back" | "closed";
 
 export interface Machine {
   id: string;

@@ -230,7 +230,7 @@ func (m *Maker) Random(r *rand.Rand, earlier []ledger.Entry) ledger.Entry {
 		case 6:
 			return m.Entry("office", "visit.closed", "visit", visit, ledger.Closed{Outcome: work.Complete, End: ledgerEnd(m.at), People: []string{"ann"}})
 		case 0:
-			return m.Entry("office", "visit.withdrawn", "visit", visit, ledger.Withdraw{Reason: "cancelled"})
+			return m.Entry("office", pick("visit.withdrawn", "visit.reinstated"), "visit", visit, ledger.Withdraw{Reason: "cancelled"})
 		case 1:
 			return m.Entry("office", "visit.moved", "visit", visit, ledger.Move{Technician: actor, Start: m.at, Minutes: r.Intn(200)})
 		case 2:

@@ -4,6 +4,9 @@ import (
 	"bytes"
 	"encoding/gob"
 	"fmt"
+	"image"
+	_ "image/jpeg"
+	_ "image/png"
 	"math"
 	"strings"
 
@@ -27,6 +30,10 @@ func (p *page) images(files map[string][]byte) error {
 			missing++
 			continue
 		}
+		if i == 0 && p.r.Firm.Logo != nil && !readable(raw, photo.Type) {
+			p.r.Firm.Logo = nil // a report is worth more than its logo
+			continue
+		}
 		info := p.RegisterImageOptionsReader(photo.Hash, options(photo), bytes.NewReader(raw))
 		if p.Err() || info.Width() < 1 || info.Height() < 1 {
 			return msg.New("file.unreadable", "name", photo.Caption)
@@ -39,6 +46,12 @@ func (p *page) images(files map[string][]byte) error {
 		return msg.New("report.photo_awaited", "count", fmt.Sprint(missing))
 	}
 	return nil
+}
+
+// readable tells whether a picture is what its type says.
+func readable(raw []byte, mediaType string) bool {
+	config, format, err := image.DecodeConfig(bytes.NewReader(raw))
+	return err == nil && "image/"+format == mediaType && config.Width > 0 && config.Height > 0
 }
 
 // place gives an image its place among the others. The library writes images sorted by their widths, and those of one width in no order: so

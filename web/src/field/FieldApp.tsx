@@ -3,6 +3,7 @@ import { useTranslation } from "react-i18next";
 import { Navigate, NavLink, Route, Routes, useLocation, useMatch } from "react-router";
 import { isField, remembered } from "../session/session";
 import type { Me } from "../types";
+import { Boundary } from "../ui/Boundary";
 import { Empty } from "../ui/Empty";
 import { Mark } from "../ui/Glyph";
 import { screen } from "../ui/screen";
@@ -78,17 +79,19 @@ function Screens() {
         </aside>
       )}
       <div className="field-main">
-        <Suspense fallback={null}>
-          <Routes>
-            <Route path="/" element={wide ? <Empty>{t("dock.open")}</Empty> : <RouteScreen />} />
-            <Route path="/visit/:id" element={<VisitScreen wide={wide} />} />
-            <Route path="/visit/:id/sheet/:ref" element={<SheetScreen />} />
-            <Route path="/van" element={<Van />} />
-            <Route path="/time" element={<TimeScreen />} />
-            <Route path="/outbox" element={<Outbox />} />
-            <Route path="*" element={<Navigate to="/field" replace />} />
-          </Routes>
-        </Suspense>
+        <Boundary at={pathname}>
+          <Suspense fallback={null}>
+            <Routes>
+              <Route path="/" element={wide ? <Empty>{t("dock.open")}</Empty> : <RouteScreen />} />
+              <Route path="/visit/:id" element={<VisitScreen wide={wide} />} />
+              <Route path="/visit/:id/sheet/:ref" element={<SheetScreen />} />
+              <Route path="/van" element={<Van />} />
+              <Route path="/time" element={<TimeScreen />} />
+              <Route path="/outbox" element={<Outbox />} />
+              <Route path="*" element={<Navigate to="/field" replace />} />
+            </Routes>
+          </Suspense>
+        </Boundary>
       </div>
       {onRoute && !sheet && <Dock visit={visit} />}
       {(wide || (!visit && !sheet)) && <Tabs onRoute={onRoute} />}

@@ -2,9 +2,10 @@ import { Button } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link, useSearchParams } from "react-router";
+import { useMay } from "../session/session";
 import type { Board, OrderLine } from "../types";
 import { FoundBy } from "../ui/FoundBy";
-import { duration, isoDate, longDate, momentOf, timeOrDay } from "../ui/format";
+import { duration, isDate, isoDate, longDate, momentOf, shortDate, timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
 import { reasonText } from "../ui/reasons";
 import { dayHours, Lane } from "./Lane";
@@ -18,7 +19,8 @@ export function BoardScreen() {
   const { t } = useTranslation();
   const [params, setParams] = useSearchParams();
   const today = isoDate(Date.now());
-  const date = params.get("date") ?? today;
+  const asked = params.get("date");
+  const date = isDate(asked) ? asked : today;
   const query = useBoard(date);
   const noon = momentOf(date, "12:00").getTime();
   const move = (days: number) => {
@@ -78,6 +80,7 @@ function Counts({ board }: { board: Board }) {
 function Day({ board }: { board: Board }) {
   const { t } = useTranslation();
   const [placing, setPlacing] = useState<OrderLine>();
+  const mayPlan = useMay("visit.planned");
   const hours = dayHours(board);
   return (
     <div className="board-day">
@@ -97,15 +100,16 @@ function Day({ board }: { board: Board }) {
         ))}
       </div>
       <aside className="to-place">
+        <LeftBehind board={board} />
         <Offers board={board} />
         <h2>
-          {t("board.toPlace")} <span className="quiet">{board.unplaced.length}</span>
+          {t("board.toPlace")} <span className="quiet">{board.unplaced.length + board.more}</span>
         </h2>
         <p className="tiny quiet">{board.unplaced.length > 0 ? t("board.toPlaceHint") : t("board.nothingToPlace")}</p>
         <ul>
           {board.unplaced.map((o) => (
             <li key={o.id}>
-              <button type="button" onClick={() => setPlacing(o)}>
+              <button type="button" disabled={!mayPlan} onClick={() => setPlacing(o)}>
                 <span className="strong block">{o.problem}</span>
                 <span className="small block">{o.site}</span>
                 <OrderMarks order={o} now={board.now} />
@@ -113,9 +117,36 @@ function Day({ board }: { board: Board }) {
             </li>
           ))}
         </ul>
+        {board.more > 0 && <p className="small">{t("board.more", { count: board.more })}</p>}
       </aside>
       {placing && <PlanDrawer order={placing} date={board.date} onClose={() => setPlacing(undefined)} />}
     </div>
+  );
+}
+
+/** Visits of earlier days that are not over: somebody has to end, move or withdraw them. */
+function LeftBehind({ board }: { board: Board }) {
+  const { t } = useTranslation();
+  if (board.left.length === 0) return null;
+  return (
+    <details className="left-behind">
+      <summary>
+        <Tag kind="warn">{t("board.left", { count: board.left.length })}</Tag>
+      </summary>
+      <ul className="offers">
+        {board.left.map((l) => (
+          <li key={l.visit}>
+            <Link to={`/office/visits/${l.visit}`}>
+              <span className="strong block">{l.order.problem}</span>
+              <span className="small block">
+                {l.name} · {l.order.site}
+              </span>
+              <span className="small quiet block">{t("board.leftLine", { day: shortDate(l.start), stage: t(`stage.${l.stage}`) })}</span>
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </details>
   );
 }
 

@@ -2,7 +2,9 @@ import { Button, MenuItem, TextField } from "@mui/material";
 import { type FormEvent, useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { CustomerHit, Need, Priority } from "../types";
-import { isoDate, moment, momentOf } from "../ui/format";
+import { isoDate, isTime, moment, momentOf, timeOrDay } from "../ui/format";
+import { Tag } from "../ui/Glyph";
+import { Sure, useSure } from "../ui/Sure";
 import { PlanDrawer } from "./PlanDrawer";
 import { Failure, useBoard, useCommands, useCustomers, usePolicy, useSheets } from "./queries";
 import { NeedsField, needsFine } from "./stores/NeedsField";
@@ -97,12 +99,18 @@ function OrderForm({ customer, onChange, onOpened }: { customer: CustomerHit; on
   const [kind, setKind] = useState("");
   const [needs, setNeeds] = useState<Need[]>([]);
   const [sheets, setSheets] = useState<string[]>();
-  const [day, setDay] = useState(isoDate(Date.now()));
+  const [day, setDay] = useState("");
+  const [from, setFrom] = useState("");
+  const [to, setTo] = useState("");
+  const promise = promiseOf(day, from, to);
+  const noTime = (from !== "" && !isTime(day || isoDate(Date.now()), from)) || (to !== "" && !isTime(day || isoDate(Date.now()), to));
+  const past = promise.to && promise.to.getTime() < Date.now();
+  const sure = useSure(past ? t("intake.past", { time: timeOrDay(promise.to!) }) : undefined);
   const chosen = customer.sites.find((s) => s.id === site);
   const submit = async (e: FormEvent<HTMLFormElement>) => {
     e.preventDefault();
+    if (!sure.ask()) return;
     const form = new FormData(e.currentTarget);
-    const [from, to] = [String(form.get("from")), String(form.get("to"))];
     const id = commands.idOf("order");
     const body = {
       customer: customer.id,
@@ -111,8 +119,8 @@ function OrderForm({ customer, onChange, onOpened }: { customer: CustomerHit; on
       problem: String(form.get("problem")).trim(),
       priority,
       minutes: Math.round(Number(form.get("minutes"))),
-      promiseFrom: from ? moment(momentOf(day, from)) : undefined,
-      promiseTo: to ? moment(momentOf(day, to)) : undefined,
+      promiseFrom: promise.from && moment(promise.from),
+      promiseTo: promise.to && moment(promise.to),
       kind: kind || undefined,
       skills,
       needs: needs.map((n) => ({ ...n, quantity: n.quantity.trim().replace(",", ".") })),
@@ -205,16 +213,29 @@ function OrderForm({ customer, onChange, onOpened }: { customer: CustomerHit; on
       <fieldset className="promise">
         <legend className="small quiet">{t("intake.promise")}</legend>
         <TextField type="date" label={t("plan.date")} value={day} onChange={(e) => setDay(e.target.value)} slotProps={{ inputLabel: { shrink: true } }} />
-        <TextField name="from" type="time" label={t("intake.from")} slotProps={{ inputLabel: { shrink: true } }} />
-        <TextField name="to" type="time" label={t("intake.to")} slotProps={{ inputLabel: { shrink: true } }} />
+        <TextField type="time" label={t("intake.from")} value={from} onChange={(e) => setFrom(e.target.value)} slotProps={{ inputLabel: { shrink: true } }} />
+        <TextField type="time" label={t("intake.to")} value={to} onChange={(e) => setTo(e.target.value)} slotProps={{ inputLabel: { shrink: true } }} />
         <TextField name="minutes" type="number" label={t("intake.minutes")} defaultValue="60" required slotProps={{ htmlInput: { min: 1, max: 20160 } }} />
       </fieldset>
+      {noTime && (
+        <p role="alert">
+          <Tag kind="bad">{t("time.noSuchHour")}</Tag>
+        </p>
+      )}
+      <Sure warning={sure.warning} />
       <Failure error={commands.error} />
-      <Button type="submit" variant="contained" disabled={!site || !needsFine(needs) || commands.isPending}>
+      <Button type="submit" variant="contained" disabled={!site || noTime || !needsFine(needs) || commands.isPending}>
         {t("intake.open")}
       </Button>
     </form>
   );
+}
+
+/** What is promised: a day alone is all of it, and a time alone is today's. */
+function promiseOf(day: string, from: string, to: string): { from?: Date; to?: Date } {
+  if (!day && !from && !to) return {};
+  const on = day || isoDate(Date.now());
+  return { from: momentOf(on, from || "00:00"), to: momentOf(on, to || "23:59") };
 }
 
 /** Check sheets: as the rules have it, unless somebody chooses. */

@@ -2,7 +2,7 @@
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
 import type { Board, BoardPerson, BoardVisit } from "../types";
-import { dayOrTime, duration, momentOf, time } from "../ui/format";
+import { dayOrTime, duration, momentOf, nextDate, time } from "../ui/format";
 import { Glyph, Tag } from "../ui/Glyph";
 import { reasonText } from "../ui/reasons";
 import { usePolicy } from "./queries";
@@ -19,9 +19,11 @@ function bounds(board: Board): [number, number] {
       ...(v.ended ? [Date.parse(v.ended)] : []),
     ]),
   );
+  // What goes on over midnight is on both days: each shows its own hours.
+  const [dawn, end] = [momentOf(board.date, "00:00").getTime(), momentOf(nextDate(board.date), "00:00").getTime()];
   const morning = momentOf(board.date, "07:00").getTime();
-  const from = Math.floor(Math.min(...marks, morning) / hour) * hour;
-  const to = Math.ceil(Math.max(...marks, morning + 10 * hour) / hour) * hour;
+  const from = Math.max(dawn, Math.floor(Math.min(...marks, morning) / hour) * hour);
+  const to = Math.min(end, Math.ceil(Math.max(...marks, morning + 10 * hour) / hour) * hour);
   return [from, to];
 }
 
@@ -108,7 +110,7 @@ function VisitLine({ visit: v, board }: { visit: BoardVisit; board: Board }) {
         <span className="lane-times nowrap">
           <span className="quiet">{t("board.planned", { start: time(v.start), end: time(end) })}</span>
           {" · "}
-          {v.arrived ? t("board.actual", { start: time(v.arrived), end: v.ended ? time(v.ended) : "…" }) : t("board.notArrived")}
+          {v.arrived ? t("board.actual", { start: time(v.arrived), end: v.ended ? time(v.ended) : v.left ? time(v.since) : "…" }) : t("board.notArrived")}
         </span>
         <span className="lane-marks">
           {over && v.promise && <Tag kind="bad">{t("board.late", { time: duration((Date.parse(now) - Date.parse(v.promise)) / 1000) })}</Tag>}

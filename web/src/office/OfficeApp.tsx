@@ -2,10 +2,12 @@ import { Dialog } from "@mui/material";
 import { QueryClient, QueryClientProvider, useQueryClient } from "@tanstack/react-query";
 import { lazy, type ReactNode, Suspense, useEffect, useState } from "react";
 import { useTranslation } from "react-i18next";
-import { NavLink, Route, Routes, useNavigate } from "react-router";
+import { NavLink, Route, Routes, useLocation, useNavigate } from "react-router";
 import { leave } from "../device/wipe";
-import { ask, has, onLapse } from "../session/session";
+import { ask, has, onLapse, useMay } from "../session/session";
 import type { Me } from "../types";
+import { Boundary } from "../ui/Boundary";
+import { timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
 import { chooseGround, grounds, useGround } from "../ui/ground";
 import { BoardScreen } from "./BoardScreen";
@@ -17,6 +19,7 @@ import { RecordScreen } from "./RecordScreen";
 import { Records } from "./Records";
 import { Review } from "./Review";
 import { Setup } from "./Setup";
+import { UndoProvider } from "./Undo";
 import { VisitPage } from "./VisitPage";
 import "./office.css";
 
@@ -32,14 +35,17 @@ const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, staleTi
 export default function OfficeApp({ me }: { me: Me }) {
   return (
     <QueryClientProvider client={queries}>
-      <Office me={me} />
+      <UndoProvider>
+        <Office me={me} />
+      </UndoProvider>
     </QueryClientProvider>
   );
 }
 
 function Office({ me }: { me: Me }) {
   const { t } = useTranslation();
-  const { open: live, lapsed } = useLive(me);
+  const { open: live, since, lapsed } = useLive(me);
+  const { pathname } = useLocation();
   return (
     <div className="office">
       <Menu me={me} live={live} />
@@ -51,22 +57,29 @@ function Office({ me }: { me: Me }) {
         </Dialog>
       )}
       <div className="office-main">
-        <Routes>
-          <Route path="/" element={<BoardScreen />} />
-          <Route path="/intake" element={<Intake />} />
-          <Route path="/review/*" element={<Review />} />
-          <Route path="/hours" element={<HoursScreen />} />
-          <Route path="/visits/:id" element={<VisitPage />} />
-          <Route path="/records" element={<Records />} />
-          <Route path="/records/:type/:id" element={<RecordScreen />} />
-          <Route path="/stores/*" element={<Later screen={<Stores />} />} />
-          <Route path="/setup" element={<Setup me={me} />} />
-          {has(me, "administrator") && <Route path="/setup/people" element={<Later screen={<Accounts />} />} />}
-          <Route path="/setup/sheets" element={<Sheets />} />
-          <Route path="/setup/kinds" element={<Kinds />} />
-          <Route path="/setup/ends" element={<Later screen={<EndRules />} />} />
-          <Route path="/setup/sheets/:id" element={<Later screen={<Designer />} />} />
-        </Routes>
+        {since && (
+          <p className="stale" role="status">
+            <Tag kind="warn">{t("office.stale", { time: timeOrDay(since) })}</Tag>
+          </p>
+        )}
+        <Boundary at={pathname}>
+          <Routes>
+            <Route path="/" element={<BoardScreen />} />
+            <Route path="/intake" element={<Intake />} />
+            <Route path="/review/*" element={<Review />} />
+            <Route path="/hours" element={<HoursScreen />} />
+            <Route path="/visits/:id" element={<VisitPage />} />
+            <Route path="/records" element={<Records />} />
+            <Route path="/records/:type/:id" element={<RecordScreen />} />
+            <Route path="/stores/*" element={<Later screen={<Stores />} />} />
+            <Route path="/setup" element={<Setup me={me} />} />
+            {has(me, "administrator") && <Route path="/setup/people" element={<Later screen={<Accounts />} />} />}
+            <Route path="/setup/sheets" element={<Sheets />} />
+            <Route path="/setup/kinds" element={<Kinds />} />
+            <Route path="/setup/ends" element={<Later screen={<EndRules />} />} />
+            <Route path="/setup/sheets/:id" element={<Later screen={<Designer />} />} />
+          </Routes>
+        </Boundary>
       </div>
     </div>
   );
@@ -80,10 +93,11 @@ function Later({ screen }: { screen: ReactNode }) {
  * Listens for changes, and has what is on screen asked for again. Tells whether the line is open, and whether the sign-in is over: then it is
  * asked for over what is on the screen, where what is half typed stays.
  */
-function useLive(me: Me): { open: boolean; lapsed: boolean } {
+function useLive(me: Me): { open: boolean; since?: number; lapsed: boolean } {
   const client = useQueryClient();
   const navigate = useNavigate();
   const [open, setOpen] = useState(false);
+  const [since, setSince] = useState<number>(); // when the line broke: what is on the screen is as it was then
   const [lapsed, setLapsed] = useState<Me>(); // whose sign-in is over: signing in again makes it another
   useEffect(() => onLapse(() => setLapsed(me)), [me]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: signing in again begins anew
@@ -95,11 +109,13 @@ function useLive(me: Me): { open: boolean; lapsed: boolean } {
       const refresh = () => void client.invalidateQueries();
       events.addEventListener("hello", () => {
         setOpen(true);
+        setSince(undefined);
         refresh(); // what changed while the line was down
       });
       events.addEventListener("changed", refresh);
       events.onerror = () => {
         setOpen(false);
+        setSince((before) => before ?? Date.now());
         events.close();
         timer = setTimeout(() => {
           // The line may be down, or the sign-in may have run out: the next question tells which.
@@ -115,9 +131,9 @@ function useLive(me: Me): { open: boolean; lapsed: boolean } {
   }, [client, me]);
   useEffect(() => {
     const press = (e: KeyboardEvent) => {
-      const typing = (e.target as HTMLElement).closest("input, textarea, select, [role=dialog]");
+      const typing = (e.target as HTMLElement).closest("input, textarea, select, [role=dialog]") || document.querySelector("[role=dialog]");
       if (typing || e.ctrlKey || e.metaKey || e.altKey) return;
-      const to = { b: "/office", n: "/office/intake", r: "/office/review", h: "/office/hours", p: "/office/stores", k: "/office/records", s: "/office/setup" }[
+      const to = { b: "/office", n: "/office/intake", r: "/office/review", h: "/office/hours", p: "/office/stores", o: "/office/records", s: "/office/setup" }[
         e.key
       ];
       if (to) navigate(to);
@@ -125,7 +141,7 @@ function useLive(me: Me): { open: boolean; lapsed: boolean } {
     addEventListener("keydown", press);
     return () => removeEventListener("keydown", press);
   }, [navigate]);
-  return { open, lapsed: lapsed === me };
+  return { open, since, lapsed: lapsed === me };
 }
 
 function Menu({ me, live }: { me: Me; live: boolean }) {
@@ -135,9 +151,11 @@ function Menu({ me, live }: { me: Me; live: boolean }) {
   return (
     <nav className="menu on-night" aria-label={t("office.nav")}>
       <p className="menu-name">{t("app.name")}</p>
-      <NavLink to="/office/intake">
-        {t("office.intake")} <kbd>n</kbd>
-      </NavLink>
+      {useMay("work.opened") && (
+        <NavLink to="/office/intake">
+          {t("office.intake")} <kbd>n</kbd>
+        </NavLink>
+      )}
       <NavLink to="/office" end>
         {t("office.board")} <kbd>b</kbd>
       </NavLink>
@@ -153,7 +171,7 @@ function Menu({ me, live }: { me: Me; live: boolean }) {
         </NavLink>
       )}
       <NavLink to="/office/records">
-        {t("office.records")} <kbd>k</kbd>
+        {t("office.records")} <kbd>o</kbd>
       </NavLink>
       <NavLink to="/office/setup">
         {t("office.setup")} <kbd>s</kbd>

@@ -3,8 +3,10 @@ import { type FormEvent, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
 import type { BoardPerson, OrderLine, VisitPlan } from "../types";
-import { isoDate, moment, momentOf, quantity, time } from "../ui/format";
+import { isDate, isoDate, isTime, moment, momentOf, quantity, time, timeOrDay } from "../ui/format";
+import { Tag } from "../ui/Glyph";
 import { LayerDrawer } from "../ui/Layers";
+import { Sure, useSure } from "../ui/Sure";
 import { Failure, type Order, useBoard, useCommands } from "./queries";
 
 interface Props {
@@ -29,9 +31,13 @@ export function PlanDrawer({ order, date, onClose, onDone }: Props) {
   const busy = people.find((p) => p.id === who)?.visits.length ?? 0;
   const needs = order.skills ?? [];
   const qualified = (p: BoardPerson) => needs.every((s) => p.skills.includes(s));
-  const ready = offer ? offer.length > 0 : who !== "";
+  const noTime = isDate(day) && start !== "" && !isTime(day, start);
+  const ready = (offer ? offer.length > 0 : who !== "") && !noTime;
+  const past = isDate(day) && start !== "" && momentOf(day, start).getTime() < Date.now() - 60_000;
+  const sure = useSure(past ? t("plan.past", { time: timeOrDay(momentOf(day, start)) }) : undefined);
 
   const plan = async (send: boolean) => {
+    if (!sure.ask()) return;
     const subject = { type: "visit", id: commands.idOf("visit") };
     const body: VisitPlan = {
       order: order.id,
@@ -127,6 +133,12 @@ export function PlanDrawer({ order, date, onClose, onDone }: Props) {
         <label className="small">
           <input type="checkbox" checked={spare} onChange={(e) => setSpare(e.target.checked)} /> {t("plan.spare")}
         </label>
+        {noTime && (
+          <p role="alert">
+            <Tag kind="bad">{t("time.noSuchHour")}</Tag>
+          </p>
+        )}
+        <Sure warning={sure.warning} />
         <Failure error={commands.error} />
         <div className="plan-actions">
           <Button type="submit" variant="contained" disabled={!ready || commands.isPending}>

@@ -1,16 +1,35 @@
 import { TextField } from "@mui/material";
 import { useTranslation } from "react-i18next";
 import { Link, useSearchParams } from "react-router";
+import type { OrderHit } from "../types";
 import { Empty } from "../ui/Empty";
 import { Export } from "./checks/Export";
-import { useCustomers } from "./queries";
+import { Failure, useCustomers, useOrdersNumbered } from "./queries";
 
-/** Finds customers, sites and machines. What was looked for stays in the address, so that going back finds it again. */
+/** A work order that was found by its number: the way to its last visit, or to the board, where it is placed. */
+function NumberedOrder({ hit: { order: o, state, visit } }: { hit: OrderHit }) {
+  const { t } = useTranslation();
+  return (
+    <Link className="line" to={visit ? `/office/visits/${visit}` : "/office"}>
+      <span className="grow">
+        <span className="strong">{t("visit.order", { number: o.number })}</span> · {o.problem}
+        <span className="small quiet block">
+          {o.customer} · {o.site}
+        </span>
+      </span>
+      <span className="small">{visit ? t(`orderState.${state}`) : t("board.toPlace")}</span>
+    </Link>
+  );
+}
+
+/** Finds customers, sites, machines and work orders by number. What was looked for stays in the address, so that going back finds it again. */
 export function Records() {
   const { t } = useTranslation();
   const [params, setParams] = useSearchParams();
   const text = params.get("q") ?? "";
-  const found = useCustomers(text).data ?? [];
+  const query = useCustomers(text);
+  const found = query.data ?? [];
+  const orders = useOrdersNumbered(text.trim()).data ?? [];
   return (
     <main className="review records">
       <h1>{t("records.title")}</h1>
@@ -21,7 +40,11 @@ export function Records() {
         onChange={(e) => setParams(e.target.value ? { q: e.target.value } : {}, { replace: true })}
       />
       {text.trim().length < 2 && <Empty>{t("records.hint")}</Empty>}
-      {text.trim().length > 1 && found.length === 0 && <Empty>{t("records.none")}</Empty>}
+      <Failure error={query.error} />
+      {orders.map((o) => (
+        <NumberedOrder key={o.order.id} hit={o} />
+      ))}
+      {text.trim().length > 1 && query.isSuccess && found.length + orders.length === 0 && <Empty>{t("records.none")}</Empty>}
       {found.map((c) => (
         <section className="sec" key={c.id}>
           <h2>

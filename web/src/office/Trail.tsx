@@ -1,6 +1,7 @@
 import { Button, TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
+import { useMay } from "../session/session";
 import type { TrailLine } from "../types";
 import { duration, timeOrDay } from "../ui/format";
 import { Failure, useCommands } from "./queries";
@@ -45,7 +46,9 @@ function Strike({ line, visit }: { line: TrailLine; visit: string }) {
   const { t } = useTranslation();
   const commands = useCommands();
   const [reason, setReason] = useState<string>();
+  const may = useMay(line.struck ? "entry.restored" : "entry.struck_by_office");
   const word = t(line.struck ? "trail.restore" : "trail.strike");
+  if (!may) return null;
   if (reason === undefined) {
     return (
       <button type="button" className="link tiny trail-strike" onClick={() => setReason("")}>

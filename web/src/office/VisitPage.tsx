@@ -1,6 +1,7 @@
 import { Button } from "@mui/material";
 import { useTranslation } from "react-i18next";
 import { useParams } from "react-router";
+import { useMay } from "../session/session";
 import type { Closed, VisitPage as Page, VisitView } from "../types";
 import { Declined } from "../ui/Declined";
 import { FoundBy } from "../ui/FoundBy";
@@ -11,6 +12,7 @@ import { Answers, Proposed, Readings } from "./checks/VisitChecks";
 import { Photos } from "./Photos";
 import { Answer, Failure, useCommands, usePolicy, useVisitPage } from "./queries";
 import { Trail } from "./Trail";
+import { useUndo } from "./Undo";
 import { CloseVisit } from "./visit/CloseVisit";
 import { Conversation } from "./visit/Conversation";
 import { Asked, FirstLook, Reports, Signatures } from "./visit/Ended";
@@ -70,6 +72,12 @@ function Head({ view, closing, reviewing }: { view: VisitView; closing?: Closed;
   const { visit, order } = view;
   const name = visit.technician ? view.names[visit.technician] : t("plan.offeredTo", { names: visit.offered?.map((p) => view.names[p]).join(", ") });
   const subject = { type: "visit", id: view.id };
+  const [maySend, mayWithdraw, mayClose, mayReview] = [useMay("visit.sent"), useMay("visit.withdrawn"), useMay("visit.closed"), useMay("visit.reviewed")];
+  const undo = useUndo();
+  const withdraw = () =>
+    commands.mutate([{ kind: "visit.withdrawn", subject, body: {} }], {
+      onSuccess: () => undo({ said: t("page.withdrawn", { site: view.site.name }), back: [{ kind: "visit.reinstated", subject, body: {} }] }),
+    });
   return (
     <header className="visit-page-head">
       <div>
@@ -100,24 +108,24 @@ function Head({ view, closing, reviewing }: { view: VisitView; closing?: Closed;
             {t("page.state")}: {t(`orderState.${view.state}`)}
           </p>
         )}
-        {visit.stage === "planned" && (
+        {visit.stage === "planned" && maySend && (
           <Button variant="contained" disabled={commands.isPending} onClick={() => commands.mutate([{ kind: "visit.sent", subject, body: {} }])}>
             {t("page.send", { name })}
           </Button>
         )}
-        {["planned", "sent", "accepted", "declined"].includes(visit.stage) && (
-          <Button disabled={commands.isPending} onClick={() => commands.mutate([{ kind: "visit.withdrawn", subject, body: {} }])}>
+        {["planned", "sent", "accepted", "declined"].includes(visit.stage) && mayWithdraw && (
+          <Button disabled={commands.isPending} onClick={withdraw}>
             {t("page.withdraw")}
           </Button>
         )}
-        {closing && ["travelling", "on_site", "paused"].includes(visit.stage) && <CloseVisit view={view} closing={closing} />}
+        {closing && mayClose && ["travelling", "on_site", "paused"].includes(visit.stage) && <CloseVisit view={view} closing={closing} />}
         {view.visit.steps?.some((s) => s.unconfirmed && !s.struck) && !view.visit.steps.some((s) => s.action === "finished" && !s.unconfirmed && !s.struck) && (
           <p>
             <Tag kind="warn">{t("trouble.end_unconfirmed")}</Tag>
           </p>
         )}
         {visit.reviewedAt && <p className="small quiet">{t("page.reviewed", { time: timeOrDay(visit.reviewedAt) })}</p>}
-        {!reviewing && !visit.reviewedAt && ["finished", "withdrawn"].includes(visit.stage) && (
+        {!reviewing && mayReview && !visit.reviewedAt && ["finished", "withdrawn"].includes(visit.stage) && (
           <Button variant="contained" disabled={commands.isPending} onClick={() => commands.mutate([{ kind: "visit.reviewed", subject, body: {} }])}>
             {t("page.review")}
           </Button>

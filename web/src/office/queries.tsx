@@ -18,6 +18,7 @@ import type {
   HoursPage,
   KindLine,
   Logged,
+  OrderHit,
   Policy,
   PostReport,
   RecordPage,
@@ -74,6 +75,13 @@ export const useCustomers = (text: string) =>
     queryFn: question<CustomerHit[]>(`/api/office/customers?q=${encodeURIComponent(text)}`),
     enabled: text.trim().length > 1,
     placeholderData: (old) => (text.trim().length > 1 ? old : undefined),
+  });
+
+export const useOrdersNumbered = (number: string) =>
+  useQuery({
+    queryKey: ["orders", number],
+    queryFn: question<OrderHit[]>(`/api/office/orders?q=${encodeURIComponent(number)}`),
+    enabled: /^[\w-]{2,20}$/.test(number),
   });
 
 export const sentence = (e: unknown): string => say(e instanceof ApiError ? e.problem : { code: "unreadable" });

@@ -23,8 +23,11 @@ function dates(options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
 type When = string | number | Date;
 
 export const time = (t: When) => dates({ hour: "2-digit", minute: "2-digit" }).format(new Date(t));
-export const longDate = (t: When) => dates({ weekday: "long", day: "numeric", month: "long" }).format(new Date(t));
-export const shortDate = (t: When) => dates({ weekday: "short", day: "numeric", month: "short" }).format(new Date(t));
+
+/** Dates of other years than this one say which. */
+const yearOf = (t: When): Intl.DateTimeFormatOptions => (dateOf(t).slice(0, 4) === dateOf(Date.now()).slice(0, 4) ? {} : { year: "numeric" });
+export const longDate = (t: When) => dates({ weekday: "long", day: "numeric", month: "long", ...yearOf(t) }).format(new Date(t));
+export const shortDate = (t: When) => dates({ weekday: "short", day: "numeric", month: "short", ...yearOf(t) }).format(new Date(t));
 export const weekday = (t: When) => dates({ weekday: "short" }).format(new Date(t));
 export const dayOfMonth = (t: When) => dates({ day: "numeric" }).format(new Date(t));
 
@@ -81,6 +84,16 @@ export function momentOf(date: string, hm: string): Date {
   }
   return new Date(guess);
 }
+
+/** Whether a date reads as one, as 2026-03-10. */
+export const isDate = (date: string | null | undefined): date is string =>
+  !!date && /^\d{4}-\d\d-\d\d$/.test(date) && !Number.isNaN(Date.parse(`${date}T12:00:00Z`)) && new Date(`${date}T12:00:00Z`).toISOString().startsWith(date);
+
+/** Whether the clock shows a time on a date: when clocks go forward, an hour does not exist. */
+export const isTime = (date: string, hm: string) => time(momentOf(date, hm)) === hm && isoDate(momentOf(date, hm)) === date;
+
+/** The date after one. */
+export const nextDate = (date: string) => new Date(Date.parse(`${date}T12:00:00Z`) + 86_400_000).toISOString().slice(0, 10);
 
 /** A size in bytes, kB, MB or GB. */
 export function bytes(n: number): string {

@@ -4,7 +4,7 @@ import { Link, useSearchParams } from "react-router";
 import { letCoreLoad } from "../../device/core";
 import type { Leg } from "../../types";
 import { Empty } from "../../ui/Empty";
-import { dayOfMonth, duration, isoDate, longDate, momentOf, weekday } from "../../ui/format";
+import { dayOfMonth, duration, isDate, isoDate, longDate, momentOf, weekday } from "../../ui/format";
 import { Glyph } from "../../ui/Glyph";
 import { screen } from "../../ui/screen";
 import { useNow, useWhole } from "../device";
@@ -37,7 +37,8 @@ export function RouteScreen({ chosen }: { chosen?: string }) {
   const [params, setParams] = useSearchParams();
   const now = useNow(30_000);
   const today = isoDate(now);
-  const day = params.get("day") ?? today;
+  const wanted = params.get("day");
+  const day = isDate(wanted) ? wanted : today;
   const all = useStops();
   const whole = useWhole();
   const stops = useMemo(() => all && onDay(all, day), [all, day]);

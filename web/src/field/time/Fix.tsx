@@ -4,12 +4,13 @@ import { useTranslation } from "react-i18next";
 import { useDraft } from "../../draft/draft";
 import { ThrowAway } from "../../draft/ThrowAway";
 import type { Piece, Span, Stretch } from "../../types";
-import { moment, momentOf, time } from "../../ui/format";
+import { isoDate, isTime, moment, momentOf, shortDate, time } from "../../ui/format";
+import { Tag } from "../../ui/Glyph";
 import { LayerDrawer } from "../../ui/Layers";
 import { useDevice, useRecord } from "../device";
 import { choicesOf, whatOf } from "./choices";
 import type { Named } from "./day";
-import { change } from "./pieces";
+import { byDate, change, endDate } from "./pieces";
 
 interface Props {
   named: Named;
@@ -41,7 +42,16 @@ export default function Fix({ named, span, gap, now, onClose }: Props) {
   });
   const { way, from, to, what, reason } = draft.value;
   // Seconds count: a time that was not changed is the very moment it was.
-  const at = (typed: string, was?: string) => (was && time(was) === typed ? was : moment(momentOf(date, typed)));
+  const at = (typed: string, was?: string, on = date) => (was && time(was) === typed && isoDate(was) === on ? was : moment(momentOf(on, typed)));
+  const last = endDate(date, from, to);
+  const wrong =
+    way === "remove"
+      ? undefined
+      : !isTime(date, from) || !isTime(last, to)
+        ? t("time.noSuchHour")
+        : !span?.open && momentOf(last, to).getTime() > opened + 60_000
+          ? t("time.notYet")
+          : undefined;
 
   const save = async (e: FormEvent) => {
     e.preventDefault();
@@ -50,13 +60,13 @@ export default function Fix({ named, span, gap, now, onClose }: Props) {
     let pieces: Piece[];
     if (way === "remove") pieces = [{ kind: "off", ...whole! }];
     else {
-      const piece: Piece = { ...whatOf(choices, what, span), start: at(from, old?.start), end: at(to, end) };
+      const piece: Piece = { ...whatOf(choices, what, span), start: at(from, old?.start), end: at(to, end, last) };
       pieces = way === "part" || !span ? [piece] : change(whole, piece);
     }
-    if (await record("time.corrected", { type: "timecard", id: `${me.id}+${date}` }, { pieces, reason: reason.trim() })) {
-      draft.clear();
-      onClose();
-    }
+    for (const [on, those] of byDate(pieces))
+      if (!(await record("time.corrected", { type: "timecard", id: `${me.id}+${on}` }, { pieces: those, reason: reason.trim() }))) return;
+    draft.clear();
+    onClose();
   };
   return (
     <LayerDrawer anchor="bottom" onClose={onClose}>
@@ -86,6 +96,8 @@ export default function Fix({ named, span, gap, now, onClose }: Props) {
             </TextField>
           </>
         )}
+        {last !== date && way !== "remove" && !wrong && <p className="small">{t("fix.overnight", { day: shortDate(momentOf(last, "12:00")) })}</p>}
+        <p role="alert">{wrong && <Tag kind="bad">{wrong}</Tag>}</p>
         <p className="small quiet">{t(`fix.hint.${way}`)}</p>
         <div className="options">
           {reasons.map((r) => (
@@ -101,7 +113,7 @@ export default function Fix({ named, span, gap, now, onClose }: Props) {
           slotProps={{ htmlInput: { maxLength: 500 } }}
           required
         />
-        <Button type="submit" variant="contained" disabled={!reason.trim()}>
+        <Button type="submit" variant="contained" disabled={!reason.trim() || !!wrong}>
           {t("fix.save")}
         </Button>
         <ThrowAway draft={draft} />

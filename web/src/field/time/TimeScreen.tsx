@@ -3,7 +3,7 @@ import { useTranslation } from "react-i18next";
 import { useSearchParams } from "react-router";
 import type { Span, Stretch } from "../../types";
 import { Empty } from "../../ui/Empty";
-import { isoDate, longDate, momentOf, shortDate, time } from "../../ui/format";
+import { isDate, isoDate, longDate, momentOf, shortDate, time } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { PaidFigures } from "../../ui/PaidFigures";
 import { screen } from "../../ui/screen";
@@ -25,7 +25,8 @@ export default function TimeScreen() {
   const [params, setParams] = useSearchParams();
   const now = useNow(15_000);
   const today = isoDate(now);
-  const date = params.get("day") ?? today;
+  const wanted = params.get("day");
+  const date = isDate(wanted) ? wanted : today;
   const named = useDay(date, now);
   const whole = useWhole();
   const [fixing, setFixing] = useState<{ span?: Span; gap?: Stretch }>();

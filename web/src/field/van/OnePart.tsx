@@ -4,6 +4,7 @@ import { useTranslation } from "react-i18next";
 import { useDraft } from "../../draft/draft";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { quantity } from "../../ui/format";
+import { Sure, useSure } from "../../ui/Sure";
 import { useDevice, useRecord } from "../device";
 import { typedNumber } from "../parts/useBasket";
 import { WhoHas } from "../parts/WhoHas";
@@ -21,6 +22,8 @@ export function OnePart({ line: l, onClose }: { line: VanLine; onClose: () => vo
   const [asking, setAsking] = useState(false);
   const stock = { type: "stock", id: me.person.van! };
   const differs = number(counted) && Number(typedNumber(counted)) !== Number(l.balance);
+  const tooMany = number(gone) && Number(typedNumber(gone)) > Math.max(0, Number(l.balance));
+  const sure = useSure(tooMany ? t("van.goneOdd", { gone: typedNumber(gone), balance: l.balance }) : undefined);
   const count = async () => {
     const body = { part: l.id, quantity: typedNumber(counted), expected: l.balance, reason: reason.trim() || undefined };
     if (await record("stock.counted", stock, body)) {
@@ -30,6 +33,7 @@ export function OnePart({ line: l, onClose }: { line: VanLine; onClose: () => vo
     }
   };
   const scrap = async () => {
+    if (!sure.ask()) return;
     if (await record("stock.scrapped", stock, { part: l.id, quantity: typedNumber(gone), reason: reason.trim() })) {
       draft.clear();
       onClose();
@@ -76,6 +80,7 @@ export function OnePart({ line: l, onClose }: { line: VanLine; onClose: () => vo
             {t("van.goneDo")}
           </Button>
         </div>
+        <Sure warning={sure.warning} />
         <Button variant="outlined" onClick={() => setAsking(true)}>
           {t("needs.who")}
         </Button>

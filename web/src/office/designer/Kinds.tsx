@@ -28,7 +28,7 @@ export function Kinds() {
                 </button>
               ))}
             </div>
-            <NewKind taken={lines.map((l) => l.id)} onMade={setOpen} />
+            <NewKind taken={lines} onMade={setOpen} />
             {lines
               .filter((l) => l.id === open)
               .map((l) => (
@@ -41,12 +41,16 @@ export function Kinds() {
   );
 }
 
-function NewKind({ taken, onMade }: { taken: string[]; onMade: (id: string) => void }) {
+function NewKind({ taken, onMade }: { taken: KindLine[]; onMade: (id: string) => void }) {
   const { t } = useTranslation();
   const commands = useCommands();
   const [name, setName] = useState("");
+  const twice = taken.some((l) => l.kind.name.trim().toLowerCase() === name.trim().toLowerCase());
   const make = () => {
-    const id = idOf(name, taken);
+    const id = idOf(
+      name,
+      taken.map((l) => l.id),
+    );
     commands.mutate([{ kind: "record.created", subject: { type: "assetkind", id }, body: { name: name.trim() } }], {
       onSuccess: () => {
         setName("");
@@ -62,8 +66,15 @@ function NewKind({ taken, onMade }: { taken: string[]; onMade: (id: string) => v
         make();
       }}
     >
-      <TextField size="small" label={t("kinds.new")} value={name} onChange={(e) => setName(e.target.value)} />
-      <Button type="submit" variant="outlined" disabled={!name.trim() || commands.isPending}>
+      <TextField
+        size="small"
+        label={t("kinds.new")}
+        value={name}
+        onChange={(e) => setName(e.target.value)}
+        error={twice}
+        helperText={twice && t("kinds.twice")}
+      />
+      <Button type="submit" variant="outlined" disabled={!name.trim() || twice || commands.isPending}>
         {t("sheets.create")}
       </Button>
       <Failure error={commands.error} />

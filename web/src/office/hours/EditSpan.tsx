@@ -1,9 +1,10 @@
 import { Button, MenuItem, TextField } from "@mui/material";
 import { type FormEvent, useState } from "react";
 import { useTranslation } from "react-i18next";
-import { change } from "../../field/time/pieces";
+import { byDate, change, endDate } from "../../field/time/pieces";
 import type { HoursDay, HoursPage, HoursPerson, Piece, Span, Stretch } from "../../types";
-import { moment, momentOf, time } from "../../ui/format";
+import { isoDate, isTime, moment, momentOf, shortDate, time } from "../../ui/format";
+import { Tag } from "../../ui/Glyph";
 import { LayerDrawer } from "../../ui/Layers";
 import { Failure, useCommands } from "../queries";
 
@@ -39,12 +40,18 @@ export function EditSpan({ person, day, page, span, gap, onClose }: Props) {
   ];
   const [what, setWhat] = useState(() => choices.find((c) => c.what.kind === span?.kind && c.what.visit === span?.visit)?.id ?? "off");
   const [reason, setReason] = useState("");
-  const at = (typed: string, was?: string) => (was && time(was) === typed ? was : moment(momentOf(day.date, typed)));
+  const last = endDate(day.date, from, to);
+  const at = (typed: string, was?: string, on = day.date) => (was && time(was) === typed && isoDate(was) === on ? was : moment(momentOf(on, typed)));
+  const wrong = !isTime(day.date, from) || !isTime(last, to) ? t("time.noSuchHour") : undefined;
   const save = (e: FormEvent) => {
     e.preventDefault();
-    const piece: Piece = { ...(choices.find((c) => c.id === what)?.what ?? { kind: "off" }), start: at(from, old?.start), end: at(to, old?.end) };
-    const body = { pieces: change(span, piece), reason: reason.trim() };
-    commands.mutate([{ kind: "time.corrected_by_office", subject: { type: "timecard", id: `${person.id}+${day.date}` }, body }], { onSuccess: onClose });
+    const piece: Piece = { ...(choices.find((c) => c.id === what)?.what ?? { kind: "off" }), start: at(from, old?.start), end: at(to, old?.end, last) };
+    const all = byDate(change(span, piece)).map(([on, pieces]) => ({
+      kind: "time.corrected_by_office",
+      subject: { type: "timecard", id: `${person.id}+${on}` },
+      body: { pieces, reason: reason.trim() },
+    }));
+    commands.mutate(all, { onSuccess: onClose });
   };
   return (
     <LayerDrawer anchor="right" onClose={onClose} slotProps={{ paper: { "aria-label": t("fix.title"), role: "dialog" } }}>
@@ -60,10 +67,12 @@ export function EditSpan({ person, day, page, span, gap, onClose }: Props) {
           ))}
         </TextField>
         <TextField label={t("strike.why")} value={reason} onChange={(e) => setReason(e.target.value)} required />
+        {last !== day.date && !wrong && <p className="small">{t("fix.overnight", { day: shortDate(momentOf(last, "12:00")) })}</p>}
+        <p role="alert">{wrong && <Tag kind="bad">{wrong}</Tag>}</p>
         <p className="small quiet">{t("fix.hint.change")}</p>
         <Failure error={commands.error} />
         <div className="plan-actions">
-          <Button type="submit" variant="contained" disabled={!reason.trim() || commands.isPending}>
+          <Button type="submit" variant="contained" disabled={!reason.trim() || !!wrong || commands.isPending}>
             {t("fix.save")}
           </Button>
           <button type="button" className="link" onClick={onClose}>

@@ -6,7 +6,7 @@ import { Tag } from "../../ui/Glyph";
 export const anchor = (person: string, date: string) => `day-${person}-${date}`;
 
 /** What needs a look before anybody is paid, the days not approved first. */
-export function Exceptions({ page }: { page: HoursPage }) {
+export function Exceptions({ page, onGo }: { page: HoursPage; onGo: (person: string, date: string) => void }) {
   const { t } = useTranslation();
   const rank = (x: Exception) => Number(!pressing.has(x.trouble)) + Number(x.trouble === "gap");
   const all = page.people
@@ -22,9 +22,9 @@ export function Exceptions({ page }: { page: HoursPage }) {
         {all.map(({ x, p, d }) => (
           <li key={p.id + d.date + x.trouble + x.start} className="line">
             <Trouble trouble={x} />
-            <a className="grow" href={`#${anchor(p.id, d.date)}`} onClick={() => document.getElementById(anchor(p.id, d.date))?.setAttribute("open", "")}>
+            <button type="button" className="link grow" onClick={() => onGo(p.id, d.date)}>
               {p.name}, {shortDate(x.start)}
-            </a>
+            </button>
             <span className="small quiet">
               {page.visits[x.visit ?? ""]?.site} {time(x.start)}
               {x.end && `–${timeOrDay(x.end, x.start)} · ${duration((Date.parse(x.end) - Date.parse(x.start)) / 1000)}`}

@@ -3,11 +3,11 @@ import { useTranslation } from "react-i18next";
 import { useSearchParams } from "react-router";
 import { useMe } from "../../session/session";
 import type { HoursPage } from "../../types";
-import { isoDate, momentOf } from "../../ui/format";
+import { isDate, isoDate, momentOf } from "../../ui/format";
 import { Answer, Failure, useHours, usePosting } from "../queries";
 import { ByOrder } from "./ByOrder";
 import { ByPerson } from "./ByPerson";
-import { Exceptions } from "./Exceptions";
+import { anchor, Exceptions } from "./Exceptions";
 
 const dayLength = 86_400_000;
 
@@ -24,8 +24,9 @@ export function HoursScreen() {
   const { t } = useTranslation();
   const [params, setParams] = useSearchParams();
   const known = ranges(isoDate(Date.now()));
-  const from = params.get("from") ?? known.twoWeeks[0];
-  const to = params.get("to") ?? known.twoWeeks[1];
+  const [wantedFrom, wantedTo] = [params.get("from"), params.get("to")];
+  const from = isDate(wantedFrom) ? wantedFrom : known.twoWeeks[0];
+  const to = isDate(wantedTo) ? wantedTo : known.twoWeeks[1];
   const by = params.get("by") ?? "person";
   const incomplete = params.get("incomplete") !== "no";
   const query = useHours(from, to);
@@ -65,7 +66,7 @@ export function HoursScreen() {
       <Answer query={query}>
         {(page) => (
           <>
-            <Exceptions page={page} />
+            <Exceptions page={page} onGo={(person, date) => go(set, person, date)} />
             <Post page={page} />
             <div className="hours-by" role="tablist">
               {(["person", "order"] as const).map((b) => (
@@ -79,6 +80,20 @@ export function HoursScreen() {
         )}
       </Answer>
     </main>
+  );
+}
+
+/** Shows a day of a person: in the list by person, whatever of it is left out or closed. */
+function go(set: (change: Record<string, string>) => void, person: string, date: string) {
+  set({ by: "person", incomplete: "yes" });
+  // Once the list is there.
+  requestAnimationFrame(() =>
+    requestAnimationFrame(() => {
+      const day = document.getElementById(anchor(person, date));
+      day?.setAttribute("open", "");
+      day?.scrollIntoView({ block: "start" });
+      day?.querySelector("summary")?.focus();
+    }),
   );
 }
 

@@ -2,6 +2,7 @@ import { Button, TextField } from "@mui/material";
 import { useEffect, useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link, useNavigate, useParams } from "react-router";
+import { useMay } from "../../session/session";
 import type { FinishedLine } from "../../types";
 import { Failure, useCommands, useFinished } from "../queries";
 import { VisitBody } from "../VisitPage";
@@ -28,6 +29,7 @@ function Bar({ id, lines }: { id: string; lines: FinishedLine[] }) {
   useEffect(() => {
     heading.current = id;
   }, [id]);
+  const [mayApprove, mayAsk] = [useMay("visit.reviewed"), useMay("visit.questioned")];
   const at = lines.findIndex((l) => l.id === id);
   const go = (line: FinishedLine | undefined) => {
     heading.current = line?.id ?? "";
@@ -49,8 +51,8 @@ function Bar({ id, lines }: { id: string; lines: FinishedLine[] }) {
       const shown = heading.current === id; // nobody approves what they have not seen
       if (e.key === "j") step(1);
       else if (e.key === "k") step(-1);
-      else if (e.key === "a" && shown && !commands.isPending) approve();
-      else if (e.key === "q") setAsking(heading.current);
+      else if (e.key === "a" && mayApprove && shown && !commands.isPending) approve();
+      else if (e.key === "q" && mayAsk) setAsking(heading.current);
       else return;
       e.preventDefault();
       e.stopPropagation();
@@ -73,10 +75,10 @@ function Bar({ id, lines }: { id: string; lines: FinishedLine[] }) {
             <Button disabled={at === lines.length - 1} onClick={() => step(1)}>
               {t("review.next")} <kbd>j</kbd>
             </Button>
-            <Button onClick={() => setAsking(asking ? "" : id)} aria-expanded={asking === id} disabled={lines[at].asked}>
+            <Button onClick={() => setAsking(asking ? "" : id)} aria-expanded={asking === id} disabled={lines[at].asked || !mayAsk}>
               {t(lines[at].asked ? "asks.waits" : "asks.ask")} <kbd>q</kbd>
             </Button>
-            <Button variant="contained" disabled={commands.isPending} onClick={approve}>
+            <Button variant="contained" disabled={commands.isPending || !mayApprove} onClick={approve}>
               {t("review.approve")} <kbd>a</kbd>
             </Button>
           </span>
@@ -96,6 +98,7 @@ function Ask({ id, onDone }: { id: string; onDone: () => void }) {
   return (
     <form
       className="attention-handle"
+      onKeyDown={(e) => e.key === "Escape" && onDone()}
       onSubmit={(e) => {
         e.preventDefault();
         commands.mutate([{ kind: "visit.questioned", subject: { type: "visit", id }, body: { text: text.trim() } }], { onSuccess: onDone });

@@ -80,6 +80,9 @@ function Logo({ paper, onChange }: { paper: Paper; onChange: (change: Partial<Pa
     setWrong("");
     if (file.type !== "image/png" && file.type !== "image/jpeg") return setWrong(say({ code: "policy.logo" }));
     if (file.size > largestLogo) return setWrong(say({ code: "policy.logo_size", args: { max: "300" } }));
+    const picture = await createImageBitmap(file).catch(() => undefined); // a name says nothing of what is in it
+    if (!picture) return setWrong(say({ code: "policy.logo" }));
+    picture.close();
     try {
       const hash = await hashOf(file);
       await upload({ hash, name: file.name, type: file.type, size: file.size, blob: file, state: "waiting", at: Date.now() });

@@ -5,6 +5,7 @@ import type { Shelf, ShelfLine } from "../../types";
 import { quantity, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { LayerDrawer } from "../../ui/Layers";
+import { Sure, useSure } from "../../ui/Sure";
 import { Failure, type Order, useCommands } from "../queries";
 import { Movements } from "./Movements";
 import { useCatalogue, usePlaces } from "./queries";
@@ -63,6 +64,7 @@ export function PartAtPlace({ shelf, part, onClose }: { shelf: Shelf; part: stri
           why={t("van.reason")}
           needsWhy
           check={positive}
+          odd={(q) => (Number(q) > Math.max(0, Number(line.balance)) ? t("van.goneOdd", { gone: q, balance: line.balance }) : undefined)}
           onAct={(q, reason) => run({ kind: "stock.scrapped", subject: stock, body: { part, quantity: q, reason } })}
         />
         <Levels shelf={shelf} line={line} onSet={run} />
@@ -92,18 +94,22 @@ interface ActProps {
   why: string;
   needsWhy?: boolean;
   check: (s: string) => boolean;
+  /** what is odd about a quantity, which is asked about once */
+  odd?: (quantity: string) => string | undefined;
   onAct: (quantity: string, why: string) => void;
 }
 
 /** A quantity, a word about it, a button. */
-function Act({ label, act, why, needsWhy, check, onAct }: ActProps) {
+function Act({ label, act, why, needsWhy, check, odd, onAct }: ActProps) {
   const [q, setQ] = useState("");
   const [text, setText] = useState("");
+  const sure = useSure(check(q) ? odd?.(plain(q)) : undefined);
   return (
     <Form
       fine={check(q) && (!needsWhy || text.trim() !== "")}
       act={act}
       onSubmit={() => {
+        if (!sure.ask()) return;
         onAct(plain(q), text.trim());
         setQ("");
         setText("");
@@ -111,6 +117,7 @@ function Act({ label, act, why, needsWhy, check, onAct }: ActProps) {
     >
       <TextField label={label} value={q} onChange={(e) => setQ(e.target.value)} slotProps={{ htmlInput: { inputMode: "decimal" } }} />
       <TextField label={why} value={text} onChange={(e) => setText(e.target.value)} slotProps={{ htmlInput: { maxLength: 500 } }} />
+      <Sure warning={sure.warning} />
     </Form>
   );
 }

@@ -7,7 +7,8 @@ import { Empty } from "../../ui/Empty";
 import { price, quantity, shortDate, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { Answer, Failure, type Order, useCommands, usePolicy } from "../queries";
-import { purchasesOf, type ToBuy } from "./buy";
+import { useUndo } from "../Undo";
+import { purchasesOf, type ToBuy, takenBack } from "./buy";
 import { FindPart } from "./FindPart";
 import { useRequests } from "./queries";
 import { Reason } from "./Reason";
@@ -61,14 +62,25 @@ const toBuy = (l: RequestLine): ToBuy => ({
   request: { id: l.id, order: l.request.order ?? "" },
 });
 
+/** Orders what some requests ask for, at one press, with a way back. */
+function useOrdering(commands: ReturnType<typeof useCommands>, lines: RequestLine[]) {
+  const { t } = useTranslation();
+  const undo = useUndo();
+  return () => {
+    const orders = purchasesOf(lines.map(toBuy), lines[0].store ?? "", commands.idOf);
+    commands.mutate(orders, { onSuccess: () => undo({ said: t("requests.ordered", { count: orders.length }), back: takenBack(orders, t("undo.reason")) }) });
+  };
+}
+
 function OrderAll({ lines }: { lines: RequestLine[] }) {
   const { t } = useTranslation();
   const commands = useCommands();
   const all = lines.filter(ripe);
+  const order = useOrdering(commands, all);
   if (all.length < 2) return null;
   return (
     <p className="stores-bar">
-      <Button variant="contained" disabled={commands.isPending} onClick={() => commands.mutate(purchasesOf(all.map(toBuy), all[0].store ?? "", commands.idOf))}>
+      <Button variant="contained" disabled={commands.isPending} onClick={order}>
         {t("requests.orderAll", { count: all.length })}
       </Button>
       <Failure error={commands.error} />
@@ -130,6 +142,7 @@ function Acts({ line: l }: { line: RequestLine }) {
   const commands = useCommands();
   const currency = usePolicy().data?.currency ?? "EUR";
   const [naming, setNaming] = useState(false);
+  const order = useOrdering(commands, [l]);
   const [declining, setDeclining] = useState(false);
   const r = l.request;
   const subject = { type: "request", id: l.id };
@@ -160,12 +173,7 @@ function Acts({ line: l }: { line: RequestLine }) {
         </Button>
       )}
       {r.part && !unasked && (
-        <Button
-          size="small"
-          variant={ripe(l) ? "contained" : "outlined"}
-          disabled={commands.isPending}
-          onClick={() => commands.mutate(purchasesOf([toBuy(l)], l.store ?? "", commands.idOf))}
-        >
+        <Button size="small" variant={ripe(l) ? "contained" : "outlined"} disabled={commands.isPending} onClick={order}>
           {t("requests.order", { price: price(l.cost, currency) })}
         </Button>
       )}
