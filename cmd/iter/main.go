@@ -264,6 +264,9 @@ func serve(ctx context.Context, f flags, l net.Listener, s *store.Store, offered
 			return fmt.Errorf("%w; the tables are as they were", err)
 		}
 	}
+	if err := s.Resume(ctx, time.Now()); err != nil {
+		return err
+	}
 	if *f.replicate != "" {
 		stop, err := replication.Start(ctx, s, *f.replicate, log)
 		if err != nil {

@@ -64,13 +64,15 @@ type Next struct {
 
 // Receive takes in an answer; Sent and Now are milliseconds since 1970 on the device's clock.
 type Receive struct {
-	State    replica.State     `json:"state"`
-	Pending  []replica.Pending `json:"pending"`
-	Base     []ledger.Doc      `json:"base"`
-	Response replica.Response  `json:"response"`
-	Sent     int64             `json:"sent"`
-	Now      int64             `json:"now"`
-	Identity string            `json:"identity"`
+	State   replica.State     `json:"state"`
+	Pending []replica.Pending `json:"pending"`
+	Base    []ledger.Doc      `json:"base"`
+	// Acknowledged is needed when the response says Renew.
+	Acknowledged []replica.Pending `json:"acknowledged"`
+	Response     replica.Response  `json:"response"`
+	Sent         int64             `json:"sent"`
+	Now          int64             `json:"now"`
+	Identity     string            `json:"identity"`
 }
 
 // Visit asks for the view of a visit. A document without a body is known not to be there.
@@ -325,7 +327,7 @@ var functions = map[string]func([]byte) (any, error){
 		return append([]ledger.Ref{}, replica.Touched(in.State, in.Pending, in.Response)...), nil
 	}),
 	"receive": with(func(in Receive) (any, error) {
-		return replica.Receive(in.State, in.Pending, in.Base, in.Response, time.UnixMilli(in.Sent), time.UnixMilli(in.Now), in.Identity), nil
+		return replica.Receive(in.State, in.Pending, in.Acknowledged, in.Base, in.Response, time.UnixMilli(in.Sent), time.UnixMilli(in.Now), in.Identity), nil
 	}),
 	"visit": with(func(in Visit) (any, error) {
 		v, wanted, err := view.Of(in.ID, bodies(in.Docs), in.Zone.In(time.UnixMilli(in.Now)))

@@ -228,9 +228,11 @@ type Policy struct {
 	Currency string     `json:"currency"` // ISO 4217
 	Zone     labor.Zone `json:"zone"`
 	Pauses   []Reason   `json:"pauses"`
-	Declines []Reason   `json:"declines"`
-	Returns  []Reason   `json:"returns"` // why a visit ends with a return needed
-	Sheets   []string   `json:"sheets"`  // check sheets for all new work, as id@version, where there are no rules
+	// KeepDays is for how many days devices keep what the office has acknowledged, when the office has no second copy of its data. 0: seven.
+	KeepDays int      `json:"keepDays,omitempty"`
+	Declines []Reason `json:"declines"`
+	Returns  []Reason `json:"returns"` // why a visit ends with a return needed
+	Sheets   []string `json:"sheets"`  // check sheets for all new work, as id@version, where there are no rules
 
 	SheetRules []SheetRule `json:"sheetRules,omitempty"`
 	Works      []Reason    `json:"works,omitempty"`      // kinds of work

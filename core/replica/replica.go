@@ -1,8 +1,12 @@
 // Package replica is a device's side of sync, as pure functions: record an entry, say what to send, take in an answer.
 //
-// A device keeps three things: base, the documents as the server last gave them; pending, its entries that the server has not
-// yet folded into what it gave; and shown, base with the pending entries applied on top. The caller keeps them in one
-// database and writes what a function returns in one transaction, so a device that dies between two calls has lost nothing.
+// A device keeps four things: base, the documents as the server last gave them; pending, its entries that the server has not
+// yet folded into what it gave; shown, base with the pending entries applied on top; and acknowledged, its entries that the server has but
+// that may rest on one disk alone. The caller keeps them in one database and writes what a function returns in one transaction, so a device
+// that dies between two calls has lost nothing.
+//
+// What is acknowledged is let go of once the server says that a second place holds it (Response.Kept). A server that was restored from an
+// older copy has another history; to it the device gives again what it still has, as it was logged (Pending.Again).
 package replica
 
 import (
@@ -26,6 +30,10 @@ type State struct {
 	Last    time.Time    `json:"last,omitzero"`     // time of its last entry
 	Contact time.Time    `json:"contact,omitzero"`  // last answer, on the server's clock
 	Leaving []ledger.Ref `json:"leaving,omitempty"` // no longer in scope, but still written about
+	// Alone tells that the server has its data on one disk alone.
+	Alone bool `json:"alone,omitempty"`
+	// History is which history of the server's log the cursor and the places of acknowledged entries are of.
+	History string `json:"history,omitempty"`
 	// Unsure are documents held under an earlier identity, of which the server does not know: what it does not tell of again
 	// is no longer in scope.
 	Unsure []ledger.Ref `json:"unsure,omitempty"`
@@ -36,6 +44,8 @@ type Pending struct {
 	ledger.Entry
 	Seq  int64     `json:"seq,omitempty"`  // its place in the log, once taken
 	Held *msg.Code `json:"held,omitempty"` // why it waits for a person at the office
+	// Again tells that it was acknowledged by a server that has been restored from a copy of before: it goes as it was logged, before all else.
+	Again bool `json:"again,omitempty"`
 }
 
 // Draft is what a person records: the rest of the entry the device knows itself.
@@ -86,7 +96,11 @@ type Request struct {
 	Cursor  string         `json:"cursor"`
 	Now     time.Time      `json:"now"` // on the device's own clock
 	Entries []ledger.Entry `json:"entries"`
-	Held    []string       `json:"held,omitempty"` // entries whose fate it asks after
+	// Again are entries that were acknowledged before the server was restored, under whatever identity the device had then. While there are
+	// such, Entries are none: they may rest on them.
+	Again   []ledger.Entry `json:"again,omitempty"`
+	Held    []string       `json:"held,omitempty"`    // entries whose fate it asks after
+	History string         `json:"history,omitempty"` // of the server's log, as the device knows it
 	// Unsent is what the device will still have after this request: entries and files.
 	Unsent  int    `json:"unsent,omitempty"`
 	Version string `json:"version,omitempty"` // of the program on it
@@ -108,6 +122,12 @@ type Response struct {
 	// Renew tells the device to take a new identity: the server knows entries of this one that the device does not, as
 	// after a restored backup. Nothing was taken; the device sends again as somebody new.
 	Renew bool `json:"renew,omitempty"`
+	// History names the history of the server's log: it is another after the server was restored from a copy. Entries up to Kept, by their
+	// place in it, are in a second place too.
+	History string `json:"history,omitempty"`
+	Kept    int64  `json:"kept,omitempty"`
+	// Alone tells that there is no second place: Kept is of a number of days ago.
+	Alone bool `json:"alone,omitempty"`
 	// Ended tells that the device's access was ended. Its entries were taken, and it is told nothing more: once it has sent
 	// all entries and files, it wipes what it holds.
 	Ended bool `json:"ended,omitempty"`
@@ -150,13 +170,21 @@ func Stamp(s State, d Draft, id string, now time.Time, zone labor.Zone) (State, 
 	return s, e
 }
 
-// Next is what to send now: unsent entries in order, at most MaxEntries, and how many are left after them. pending must be
-// in order of N.
+// Next is what to send now: unsent entries in order, at most MaxEntries, and how many are left after them. What is given again goes first,
+// and alone. pending must be in order of N.
 func Next(s State, pending []Pending, now time.Time) Request {
-	r := Request{Replica: s.Replica, Cursor: s.Cursor, Now: now, Entries: []ledger.Entry{}}
+	r := Request{Replica: s.Replica, Cursor: s.Cursor, Now: now, Entries: []ledger.Entry{}, History: s.History}
 	size := 0
+	again := slices.ContainsFunc(pending, func(p Pending) bool { return p.Again })
 	for _, p := range pending {
 		switch {
+		case again && p.Seq == 0 && p.Held == nil:
+			size += len(p.Body) + len(p.Base) + 300
+			if !p.Again || r.Unsent > 0 || len(r.Again) == MaxEntries || (size > maxBytes && len(r.Again) > 0) {
+				r.Unsent++
+				continue
+			}
+			r.Again = append(r.Again, p.Entry)
 		case p.Held != nil:
 			if len(r.Held) < maxAsked {
 				r.Held = append(r.Held, p.ID)
@@ -180,6 +208,12 @@ type Change struct {
 	Drop    []ledger.Ref `json:"drop"`    // delete from base
 	Shown   []ledger.Doc `json:"shown"`   // put; without a body: delete
 	Pending []Pending    `json:"pending"` // all that is still pending, in order: replaces what was
+	// Acknowledged are entries that the server has now: to be kept until a second place has them.
+	Acknowledged []Pending `json:"acknowledged"`
+	// Recalled tells that all that was acknowledged is among Pending: nothing is acknowledged any more.
+	Recalled bool `json:"recalled,omitempty"`
+	// Kept is the place in the log up to which acknowledged entries can be let go of.
+	Kept int64 `json:"kept,omitempty"`
 }
 
 // Touched lists the documents whose base Receive needs; when the answer says Renew it needs all there are.
@@ -197,27 +231,23 @@ func Touched(s State, pending []Pending, r Response) []ledger.Ref {
 
 // Receive takes in an answer to what was sent at sent and arrived at now, both on the device's clock. base holds the
 // documents of Touched that the device has; pending all that is pending, in order of N, also what was recorded since the
-// request was made. identity is a new one to take when the server asks for it.
-func Receive(s State, pending []Pending, base []ledger.Doc, r Response, sent, now time.Time, identity string) Change {
-	c := Change{State: s, Base: []ledger.Doc{}, Drop: []ledger.Ref{}, Shown: []ledger.Doc{}, Pending: []Pending{}}
+// request was made. identity is a new one to take when the server asks for it, and acknowledged is all there is of that, which is needed
+// only then.
+func Receive(s State, pending, acknowledged []Pending, base []ledger.Doc, r Response, sent, now time.Time, identity string) Change {
+	c := Change{State: s, Base: []ledger.Doc{}, Drop: []ledger.Ref{}, Shown: []ledger.Doc{}, Pending: []Pending{}, Acknowledged: []Pending{}}
 	// Half of the way there and back, as in RFC 5905, section 8.
 	c.State.Skew = r.ServerTime.Add(time.Duration(r.Took) * time.Millisecond / 2).Sub(sent.Add(now.Sub(sent) / 2)).Milliseconds()
 	c.State.Contact = r.ServerTime
 	if r.Renew {
-		c.State.Replica, c.State.N, c.State.Cursor = identity, 0, ""
+		c.State.Replica, c.State.N, c.State.Cursor, c.State.History = identity, 0, "", r.History
 		for _, d := range base {
 			c.State.Unsure = append(c.State.Unsure, d.Ref)
 		}
-		for _, p := range pending {
-			if p.Seq == 0 && p.Held == nil {
-				c.State.N++
-				p.Replica, p.N = identity, c.State.N
-			}
-			c.Pending = append(c.Pending, p)
-		}
+		c.renew(pending, acknowledged, identity)
 		return c
 	}
 	c.State.Cursor = r.Cursor
+	c.State.History, c.State.Alone = cmp.Or(r.History, s.History), r.Alone
 
 	receipts := map[string]Receipt{}
 	for _, x := range r.Receipts {
@@ -228,12 +258,16 @@ func Receive(s State, pending []Pending, base []ledger.Doc, r Response, sent, no
 		if x, ok := receipts[p.ID]; ok {
 			switch x.Verdict {
 			case Taken, Duplicate:
-				p.Seq, p.Held = x.Seq, nil
+				p.Seq, p.Held, p.Again = x.Seq, nil, false
+				c.Acknowledged = append(c.Acknowledged, p)
 			case Held:
-				p.Held = x.Why
+				p.Held, p.Again = x.Why, false
 				if p.Held == nil {
 					p.Held = msg.New("held")
 				}
+			case SetAside:
+				p.Held, p.Again = nil, false
+				c.Acknowledged = append(c.Acknowledged, Pending{Entry: p.Entry, Seq: x.Seq})
 			}
 		}
 		affected = append(affected, keys(p.Entry)...)
@@ -242,6 +276,10 @@ func Receive(s State, pending []Pending, base []ledger.Doc, r Response, sent, no
 			continue
 		}
 		c.Pending = append(c.Pending, p)
+	}
+
+	if r.History == s.History && !slices.ContainsFunc(c.Pending, func(p Pending) bool { return p.Again }) {
+		c.Kept = r.Kept // a place in another history would say nothing of what was acknowledged in this one
 	}
 
 	has := map[ledger.Ref]ledger.Doc{}
@@ -288,6 +326,30 @@ func Receive(s State, pending []Pending, base []ledger.Doc, r Response, sent, no
 		c.Shown = append(c.Shown, ledger.Doc{Ref: ref, Rev: has[ref].Rev, Body: shown[ref]})
 	}
 	return c
+}
+
+// renew makes pending what a device of a new identity has to send: what was acknowledged is given again first, as it was logged, and what was
+// not goes under the new identity. What the server had held it may not know of any more: that is sent as new, too.
+func (c *Change) renew(pending, acknowledged []Pending, identity string) {
+	c.Recalled = true
+	seen := map[string]bool{}
+	for _, p := range acknowledged {
+		seen[p.ID] = true
+		p.Seq, p.Held, p.Again = 0, nil, true
+		c.Pending = append(c.Pending, p)
+	}
+	for _, p := range pending {
+		switch {
+		case seen[p.ID]:
+			continue
+		case p.Again || p.Seq > 0:
+			p.Seq, p.Held, p.Again = 0, nil, true
+		default:
+			c.State.N++
+			p.Replica, p.N, p.Held = identity, c.State.N, nil
+		}
+		c.Pending = append(c.Pending, p)
+	}
 }
 
 // Show applies pending entries on top of base documents. An entry that is held, or does not fit, or is in a document's base

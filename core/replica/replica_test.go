@@ -100,7 +100,7 @@ func TestReceive(t *testing.T) {
 	now := time.Date(2026, 3, 10, 9, 0, 0, 0, time.UTC)
 	receive := func(s replica.State, pending []replica.Pending, r replica.Response) replica.Change {
 		r.ServerTime = now.Add(time.Minute)
-		return replica.Receive(s, pending, base, r, now.Add(-2*time.Second), now.Add(2*time.Second), "R2")
+		return replica.Receive(s, pending, nil, base, r, now.Add(-2*time.Second), now.Add(2*time.Second), "R2")
 	}
 	taken := func(p replica.Pending, seq int64) replica.Receipt {
 		return replica.Receipt{ID: p.ID, Seq: seq, Verdict: replica.Taken}
@@ -155,10 +155,46 @@ func TestReceive(t *testing.T) {
 		held.Held = msg.New("x")
 		c := receive(replica.State{Replica: "R1", N: 40, Cursor: "9"}, []replica.Pending{held, a, b}, replica.Response{Renew: true})
 		assert.Equal(t, "R2", c.State.Replica)
-		assert.Equal(t, []int64{1, 2}, []int64{c.Pending[1].N, c.Pending[2].N})
+		assert.Equal(t, []int64{1, 2, 3}, []int64{c.Pending[0].N, c.Pending[1].N, c.Pending[2].N})
 		assert.Equal(t, a.ID, c.Pending[1].ID, "the entries stay themselves")
-		assert.Equal(t, []any{int64(2), ""}, []any{c.State.N, c.State.Cursor})
+		assert.Nil(t, c.Pending[0].Held, "whether it is held still, the server says")
+		assert.Equal(t, []any{int64(3), ""}, []any{c.State.N, c.State.Cursor})
 	})
+}
+
+// What was acknowledged is kept until a second place has it, and given again, as it was logged and before all else, to a server of another
+// history.
+func TestWhatWasAcknowledgedIsGivenAgain(t *testing.T) {
+	m := ledgertest.NewMaker("R1", 3)
+	a, b, later := note(m, "a"), note(m, "b"), note(m, "later")
+	now := ledgertest.Start
+	receive := func(s replica.State, pending, acknowledged []replica.Pending, r replica.Response) replica.Change {
+		r.ServerTime = now
+		return replica.Receive(s, pending, acknowledged, nil, r, now, now, "R2")
+	}
+	c := receive(replica.State{Replica: "R1", History: "H1"}, []replica.Pending{a, b}, nil,
+		replica.Response{History: "H1", Kept: 11, Receipts: []replica.Receipt{{ID: a.ID, Seq: 11, Verdict: replica.Taken}, {ID: b.ID, Seq: 12, Verdict: replica.Taken}}})
+	require.Len(t, c.Acknowledged, 2)
+	assert.Equal(t, int64(11), c.Kept)
+	acknowledged := c.Acknowledged[1:] // b alone is not in a second place
+
+	c = receive(c.State, []replica.Pending{later}, acknowledged, replica.Response{Renew: true, History: "H2", Kept: 90})
+	assert.True(t, c.Recalled)
+	assert.Zero(t, c.Kept)
+	r := replica.Next(c.State, c.Pending, now)
+	require.Len(t, r.Again, 1)
+	assert.Equal(t, b.Entry, r.Again[0], "as it was logged")
+	assert.Empty(t, r.Entries, "what may rest on it waits")
+	assert.Equal(t, []any{"H2", "R2", 1}, []any{r.History, r.Replica, r.Unsent})
+
+	c = receive(c.State, c.Pending, nil, replica.Response{History: "H2", Kept: 90, Receipts: []replica.Receipt{{ID: b.ID, Seq: 95, Verdict: replica.Taken}}})
+	require.Len(t, c.Acknowledged, 1)
+	assert.Equal(t, int64(95), c.Acknowledged[0].Seq)
+	assert.Equal(t, int64(90), c.Kept)
+	r = replica.Next(c.State, c.Pending, now)
+	assert.Empty(t, r.Again, "once")
+	require.Len(t, r.Entries, 1)
+	assert.Equal(t, []any{later.ID, "R2", int64(1)}, []any{r.Entries[0].ID, r.Entries[0].Replica, r.Entries[0].N})
 }
 
 // A clock is set by half of the way there and back, whatever the server took.
@@ -169,7 +205,7 @@ func TestTheClockIsSetByTheWay(t *testing.T) {
 	}{{0, 20, 0, 20}, {0, 20, 900, 20}, {-3_600_000, 20, 900, 20}, {90_000, 200, 50, 200}} {
 		server := sent.Add(-c.ahead*time.Millisecond + c.there*time.Millisecond)
 		now := sent.Add((c.there + c.took + c.back) * time.Millisecond)
-		change := replica.Receive(replica.State{}, nil, nil, replica.Response{ServerTime: server, Took: int64(c.took)}, sent, now, "")
+		change := replica.Receive(replica.State{}, nil, nil, nil, replica.Response{ServerTime: server, Took: int64(c.took)}, sent, now, "")
 		assert.EqualValues(t, -c.ahead, change.State.Skew, "%v", c)
 	}
 }

@@ -68,6 +68,7 @@ test("a visit that is left stands still, and coming back goes on with it", async
   await page.goto(`${program.url}/field/visit/${second}`);
   await step(page, "Finish").click();
   await page.getByRole("button", { name: /Complete/ }).click();
+  await expect(page.getByRole("dialog", { name: "Signature" })).toBeVisible();
   await page.goto(`${program.url}/field/visit/${first}`);
   await expect(dock(page).getByRole("timer")).not.toHaveText(ticks);
 

@@ -154,6 +154,8 @@ func New(c Config) (*Server, error) {
 	terminal.POST("/identify", s.identify)
 	office := in.Group("/office", s.has(records.Dispatcher, records.Reviewer, records.Stores))
 	office.GET("/board", s.board)
+	office.GET("/kept", s.kept)
+	office.POST("/again", s.regain)
 	office.GET("/customers", s.customers)
 	office.GET("/orders", s.orders)
 	office.GET("/finished", s.finished)

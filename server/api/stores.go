@@ -25,7 +25,7 @@ func (s *Server) byProgram(tx *store.Tx, kind, purchase string, body any) error 
 	if err != nil {
 		return err
 	}
-	w := company.Writer{Tx: tx, Now: s.Now()}
+	w := company.Writer{Tx: tx, Now: s.Now(), Cause: "supplier"}
 	_, err = w.Append(kind, ledger.Ref{Type: "purchase", ID: purchase}, company.Program, policy.Zone.In(s.Now()), body, nil)
 	return err
 }

@@ -3,9 +3,11 @@ package company
 
 import (
 	"cmp"
+	"crypto/sha256"
 	"encoding/json"
 	"fmt"
 	"io"
+	"strings"
 	"time"
 
 	"github.com/oklog/ulid/v2"
@@ -89,7 +91,9 @@ type Writer struct {
 	Now     time.Time
 	Replica string
 	IDs     io.Reader // what ids are drawn from; as they come when left out
-	n       int64
+	// Cause names what the entries follow from: made again after a restore, as from the same cause, they are the same. Without one each is another.
+	Cause string
+	n     int64
 }
 
 // Append records a fact by an actor, and says where it stands if it does not fit.
@@ -109,6 +113,13 @@ func (w *Writer) Append(kind string, subject ledger.Ref, actor string, at time.T
 		ids = w.IDs
 	}
 	e := ledger.Entry{ID: ulid.MustNew(uint64(at.UnixMilli()), ids).String(), Kind: kind, V: ledger.Version(kind), At: at, Actor: actor, Replica: cmp.Or(w.Replica, "office"), N: w.n, Subject: subject, Body: raw, Base: base}
+	if w.Cause != "" {
+		digest := sha256.Sum256([]byte(strings.Join([]string{kind, subject.Type, subject.ID, w.Cause}, "\n")))
+		e.ID = ulid.ULID(digest[:16]).String()
+		if have, found, err := w.Tx.Find(e.ID); found || err != nil {
+			return have.Entry, err
+		}
+	}
 	if _, err = w.Tx.Record(e, w.Now); err != nil {
 		return e, fmt.Errorf("%s of %s: %w", kind, subject, err)
 	}

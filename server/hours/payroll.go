@@ -154,7 +154,7 @@ func markPosted(ctx context.Context, s *store.Store, person string, d Day, by st
 		if err != nil {
 			return err
 		}
-		w := company.Writer{Tx: tx, Now: now}
+		w := company.Writer{Tx: tx, Now: now, Cause: d.Approved.At.UTC().Format(time.RFC3339Nano)}
 		_, err = w.Append("day.posted", card(person, d.Date), by, policy.Zone.In(now.Truncate(time.Millisecond)), ledger.Nothing{}, nil)
 		return err
 	})

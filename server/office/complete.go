@@ -35,7 +35,7 @@ func numbered(tx *store.Tx, raw json.RawMessage) (json.RawMessage, error) {
 	if err := json.Unmarshal(raw, &p); err != nil {
 		return nil, msg.New("entry.body", "kind", "purchase.made")
 	}
-	n, err := tx.CountPurchases()
+	n, err := tx.LastPurchase()
 	if err != nil {
 		return nil, err
 	}

@@ -20,7 +20,7 @@ import (
 )
 
 // Replica is where the office's entries are recorded.
-const Replica = "office"
+const Replica = syncing.OfficeReplica
 
 // MaxBatch is the most commands in a batch.
 const MaxBatch = 500

@@ -18,8 +18,8 @@ import (
 	"iter.example/iter/server/store"
 )
 
-// filesEvery is how often files that have arrived are copied. The database follows within a second.
-const filesEvery = 10 * time.Second
+// every is how often the copy is brought up to the log.
+const every = 2 * time.Second
 
 // levels say how changes are put together as they age, so that a restore need not read each.
 var levels = litestream.CompactionLevels{{Level: 0}, {Level: 1, Interval: 30 * time.Second}, {Level: 2, Interval: 5 * time.Minute}, {Level: 3, Interval: time.Hour}}
@@ -40,13 +40,13 @@ func Start(ctx context.Context, s *store.Store, to string, log *slog.Logger) (st
 	if err := ls.Open(ctx); err != nil {
 		return nil, fmt.Errorf("replicate to %s: %w", to, err)
 	}
+	s.Replicated(0)
+	r := replicator{s: s, db: db, to: to, log: log}
 	done, ended := make(chan struct{}), make(chan struct{})
 	go func() {
 		defer close(ended)
-		for tick := time.NewTicker(filesEvery); ; {
-			if _, err := s.CopyFiles(context.WithoutCancel(ctx), to); err != nil {
-				log.Error("files are not replicated", "to", to, "error", err, "hint", "is the other place there, and has it room? It is tried again")
-			}
+		for tick := time.NewTicker(every); ; {
+			r.pass(context.WithoutCancel(ctx))
 			select {
 			case <-tick.C:
 			case <-done:
@@ -59,9 +59,51 @@ func Start(ctx context.Context, s *store.Store, to string, log *slog.Logger) (st
 		close(done)
 		<-ended
 		last := context.WithoutCancel(ctx)
-		_, err := s.CopyFiles(last, to)
-		return errors.Join(err, db.Sync(last), db.Replica.Sync(last), ls.Close(last))
+		return errors.Join(r.copy(last), ls.Close(last))
 	}, nil
+}
+
+// replicator copies what changed, pass by pass.
+type replicator struct {
+	s    *store.Store
+	db   *litestream.DB
+	to   string
+	log  *slog.Logger
+	done extent // how far the copy goes
+}
+
+// extent is how much there is: the last place in the log, and the number of files.
+type extent struct{ seq, files int64 }
+
+// pass has the copy go as far as the log does, and says so: of all that was in the log before it began, the changes and the files are there.
+func (r *replicator) pass(ctx context.Context) {
+	var now extent
+	err := r.s.Read(ctx, func(tx *store.Tx) (err error) {
+		if now.seq, err = tx.Seq(); err == nil {
+			now.files, err = tx.CountFiles()
+		}
+		return err
+	})
+	if err == nil && now == r.done {
+		return
+	}
+	if err == nil {
+		err = r.copy(ctx)
+	}
+	if err != nil {
+		r.log.Error("the second copy falls behind", "to", r.to, "error", err, "hint", "is the other place there, and has it room? It is tried again")
+		return
+	}
+	r.done = now
+	r.s.Replicated(now.seq)
+}
+
+// copy copies what there is: files before the changes that mention them, and again those that came meanwhile.
+func (r *replicator) copy(ctx context.Context) error {
+	if _, err := r.s.CopyFiles(ctx, r.to); err != nil {
+		return err
+	}
+	return errors.Join(r.db.Sync(ctx), r.db.Replica.Sync(ctx))
 }
 
 // Restore puts the copy in a directory back to another, which must not hold data yet.
@@ -83,5 +125,5 @@ func Restore(ctx context.Context, from, to string) error {
 		return fmt.Errorf("restore from %s: %w", from, err)
 	}
 	_, err := store.CopyFiles(ctx, from, to)
-	return err
+	return errors.Join(err, store.BeginHistory(ctx, path))
 }

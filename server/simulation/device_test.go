@@ -22,10 +22,12 @@ type disk struct {
 	base    map[ledger.Ref]ledger.Doc
 	shown   ledger.Docs
 	pending []replica.Pending
+	// acknowledged may rest on the server's one disk
+	acknowledged []replica.Pending
 }
 
 func (d disk) clone() disk {
-	return disk{d.state, maps.Clone(d.base), maps.Clone(d.shown), slices.Clone(d.pending)}
+	return disk{d.state, maps.Clone(d.base), maps.Clone(d.shown), slices.Clone(d.pending), slices.Clone(d.acknowledged)}
 }
 
 // device is a technician's device.
@@ -46,6 +48,7 @@ type device struct {
 	recorded []string        // every entry it said was saved
 	lost     map[string]bool // recorded after a backup that was restored: their only copy may be gone
 	careless bool            // a fault put in on purpose: it forgets an entry once it was sent
+	trusting bool            // another: it forgets an entry once it was acknowledged
 }
 
 // flight is a request that was sent, and its answer once there is one.
@@ -111,8 +114,15 @@ func (d *device) receive() {
 		}
 	}
 	d.made++
-	c := replica.Receive(d.disk.state, d.disk.pending, base, *f.answer, f.sent, d.now(), fmt.Sprintf("%s-new%d", d.disk.state.Replica, d.made))
+	c := replica.Receive(d.disk.state, d.disk.pending, d.disk.acknowledged, base, *f.answer, f.sent, d.now(), fmt.Sprintf("%s-new%d", d.disk.state.Replica, d.made))
 	d.disk.state, d.disk.pending = c.State, c.Pending
+	if c.Recalled {
+		d.disk.acknowledged = nil
+	}
+	d.disk.acknowledged = slices.DeleteFunc(append(d.disk.acknowledged, c.Acknowledged...), func(p replica.Pending) bool { return p.Seq <= c.Kept })
+	if d.trusting {
+		d.disk.acknowledged = nil
+	}
 	for _, b := range c.Base {
 		d.disk.base[b.Ref] = b
 	}

@@ -50,7 +50,7 @@ var chances = []struct {
 	of   int
 }{
 	{"record", 34}, {"sync", 14}, {"send", 6}, {"answer", 6}, {"delay", 4}, {"deliver", 6}, {"lose-answer", 5}, {"kill-device", 3}, {"kill-server", 4},
-	{"lapse", 2}, {"backup", 2}, {"restore", 1}, {"clock", 2}, {"partition", 2}, {"office", 12}, {"decide", 2},
+	{"lapse", 2}, {"backup", 2}, {"restore", 1}, {"clock", 2}, {"partition", 2}, {"office", 12}, {"decide", 2}, {"copy", 3}, {"lose-disk", 1},
 }
 
 func schedule(seed int64) []step {
@@ -151,6 +151,13 @@ func (w *world) do(s step) error {
 		d.clock = time.Duration(r.Intn(9)-4) * 13 * time.Hour
 	case "partition":
 		d.offline = !d.offline
+	case "second-copy": // all the time, from now on
+		w.second = true
+		return w.copy()
+	case "copy":
+		return w.copy()
+	case "lose-disk":
+		return w.loseDisk()
 	case "office":
 		return w.officeDoes(r)
 	case "decide":
@@ -404,6 +411,15 @@ func (w *world) heal() error {
 			return err
 		}
 	}
+	if w.cookie == "" {
+		var err error
+		if w.cookie, err = w.signIn("office"); err != nil {
+			return err
+		}
+	}
+	if err := w.regain(); err != nil {
+		return err
+	}
 	for range 2 { // what one sent, the others must hear
 		for _, d := range w.devices {
 			d.offline = false
@@ -424,6 +440,19 @@ func (w *world) check() error {
 		for _, d := range w.devices {
 			if err := w.checkDevice(tx, d, fail); err != nil {
 				return err
+			}
+		}
+		for _, id := range w.told {
+			_, logged, err := tx.Find(id)
+			if err != nil {
+				return err
+			}
+			held, err := tx.HeldByEntry(id)
+			if err != nil {
+				return err
+			}
+			if !logged && len(held) == 0 {
+				fail("the office's %s is nowhere", id)
 			}
 		}
 		return w.checkStock(tx, fail)

@@ -91,6 +91,9 @@ func TestSchedules(t *testing.T) {
 		wait.Go(func() {
 			for seed := next.Add(1); seed < *from+int64(*seeds) && !t.Failed(); seed = next.Add(1) {
 				steps := schedule(seed)
+				if seed%2 == 0 {
+					steps = append([]step{{what: "second-copy"}}, steps...)
+				}
 				if err := simulate(steps); err != nil {
 					report(t, seed, steps, err)
 				}
@@ -125,15 +128,27 @@ func read(path string) (out []step, err error) {
 	return out, nil
 }
 
-// The simulation finds a device that forgets what it sent before it was answered, and shrinks the schedule to what it takes.
-func TestACarelessDeviceIsFound(t *testing.T) {
-	careless := func(w *world) {
-		for _, d := range w.devices {
-			d.careless = true
-		}
+// The simulation finds a device that forgets what it sent before it was answered, and one that forgets what was acknowledged before a second
+// place has it; and shrinks the schedule to what it takes.
+func TestCarelessDevicesAreFound(t *testing.T) {
+	for name, fault := range map[string]func(*device){
+		"careless": func(d *device) { d.careless = true },
+		"trusting": func(d *device) { d.trusting = true },
+	} {
+		t.Run(name, func(t *testing.T) {
+			found(t, func(w *world) {
+				for _, d := range w.devices {
+					fault(d)
+				}
+			})
+		})
 	}
-	fails := func(s []step) error { return simulate(s, careless) }
-	for seed := int64(1); seed < 30; seed++ {
+}
+
+// found has schedules find a fault.
+func found(t *testing.T, fault func(*world)) {
+	fails := func(s []step) error { return simulate(s, fault) }
+	for seed := int64(1); seed < 60; seed++ {
 		steps := schedule(seed)
 		why := fails(steps)
 		if why == nil {

@@ -14,6 +14,7 @@ import (
 	"net/http/httptest"
 	"os"
 	"path/filepath"
+	"slices"
 	"sync"
 	"testing/fstest"
 	"time"
@@ -44,6 +45,19 @@ type world struct {
 	late    []request // on their way, and not yet at the server
 	sheets  int       // versions of the check sheet
 	signed  int
+
+	copied *copied // what the server would be restored from
+	second bool    // there is a second copy all the time, and not a backup now and then
+	// acknowledged are the office's commands as they were logged, which its page keeps; history is that of the server it knows.
+	acknowledged []store.Logged
+	history      string
+	told         []string // every entry of the office that was acknowledged
+}
+
+// copied is a copy of the server's data, and when it was made.
+type copied struct {
+	dir string
+	at  time.Time
 }
 
 // request is a sync request under way.
@@ -118,6 +132,12 @@ func (w *world) home() string { return filepath.Join(w.dir, fmt.Sprint("life", w
 func (w *world) start() (err error) {
 	if w.store, err = store.Open(context.Background(), w.home()); err != nil {
 		return err
+	}
+	if err := w.store.Resume(context.Background(), w.now); err != nil {
+		return err
+	}
+	if w.second {
+		w.store.Replicated(0) // until the first pass
 	}
 	w.server, err = api.New(api.Config{Store: w.store, Now: func() time.Time { return w.now }, Assets: fstest.MapFS{"index.html": {Data: []byte("x")}}})
 	return err
@@ -227,11 +247,88 @@ func (w *world) command(kind string, subject ledger.Ref, body any, base json.Raw
 	}
 	w.office.Wait(time.Second)
 	id := w.office.Entry("office", kind, subject.Type, subject.ID, body).ID
-	status, err := w.call(w.cookie, http.MethodPost, "/api/office/entries", office.Batch{Entries: []office.Command{{ID: id, Kind: kind, Subject: subject, Body: raw, Base: base}}, Seen: math.MaxInt64}, nil)
+	if err := w.regain(); err != nil {
+		return err
+	}
+	var out api.Recorded
+	status, err := w.call(w.cookie, http.MethodPost, "/api/office/entries", office.Batch{Entries: []office.Command{{ID: id, Kind: kind, Subject: subject, Body: raw, Base: base}}, Seen: math.MaxInt64}, &out)
 	if status == http.StatusUnauthorized {
 		w.cookie = ""
 	}
+	w.acknowledged = append(w.acknowledged, out.Entries...)
+	for _, l := range out.Entries {
+		w.told = append(w.told, l.ID)
+	}
 	return err
+}
+
+// regain is what the office's page does about what it was acknowledged: it lets go of what a second place has, and gives the rest again to a
+// server of another history.
+func (w *world) regain() error {
+	var kept api.Kept
+	if status, err := w.call(w.cookie, http.MethodGet, "/api/office/kept", nil, &kept); err != nil || status != http.StatusOK {
+		return err
+	}
+	if w.history != "" && w.history != kept.History {
+		for batch := range slices.Chunk(w.acknowledged, replica.MaxEntries) {
+			var in api.Again
+			for _, l := range batch {
+				in.Entries = append(in.Entries, l.Entry)
+			}
+			var out api.Regained
+			if status, err := w.call(w.cookie, http.MethodPost, "/api/office/again", in, &out); err != nil || status != http.StatusOK {
+				return err
+			}
+			for i := range batch {
+				batch[i].Seq = out.Receipts[i].Seq
+			}
+		}
+	} else {
+		w.acknowledged = slices.DeleteFunc(w.acknowledged, func(l store.Logged) bool { return l.Seq > 0 && l.Seq <= kept.Seq })
+	}
+	w.history = kept.History
+	return nil
+}
+
+// copy makes the copy that the server would be restored from.
+func (w *world) copy() error {
+	dir, err := os.MkdirTemp(w.dir, "copy-")
+	if err != nil {
+		return err
+	}
+	var seq int64
+	if err := w.store.Read(context.Background(), func(tx *store.Tx) (err error) { seq, err = tx.Seq(); return err }); err != nil {
+		return err
+	}
+	if err := copyDatabase(w.home(), dir); err != nil {
+		return err
+	}
+	w.copied = &copied{dir, w.now}
+	if w.second {
+		w.store.Replicated(seq)
+	}
+	return nil
+}
+
+// loseDisk has the server's disk burn, and another begin with the copy.
+func (w *world) loseDisk() error {
+	if w.copied == nil || (!w.second && w.now.Sub(w.copied.at) > 6*24*time.Hour) {
+		return nil // nothing to go back to, or nothing that devices still answer for
+	}
+	w.close()
+	w.lives++
+	ctx := context.Background()
+	if err := errors.Join(os.MkdirAll(w.home(), 0o700), copyDatabase(w.copied.dir, w.home())); err != nil {
+		return err
+	}
+	if err := store.BeginHistory(ctx, filepath.Join(w.home(), store.FileName)); err != nil {
+		return err
+	}
+	w.cookie = ""
+	for _, d := range w.devices {
+		d.flight = nil
+	}
+	return w.start()
 }
 
 // syncCall makes a sync request as a device does.

@@ -139,7 +139,7 @@ func (t *Tx) Hold(e ledger.Entry, person string, why *msg.Code, in Arrival) erro
 	if err != nil {
 		return err
 	}
-	_, err = t.exec("INSERT OR IGNORE INTO held (entry, replica, person, raw, why, received, brought) VALUES (?,?,?,?,?,?,?)", e.ID, e.Replica, person, raw, said, stamp(in.At), in.By)
+	_, err = t.exec("INSERT OR IGNORE INTO held (entry, replica, person, raw, why, received, brought, again) VALUES (?,?,?,?,?,?,?,?)", e.ID, e.Replica, person, raw, said, stamp(in.At), in.By, in.Again)
 	return err
 }
 
@@ -162,6 +162,11 @@ func scanHeld(row interface{ Scan(...any) error }) (HeldEntry, error) {
 // Held lists entries that wait, oldest first.
 func (t *Tx) Held() ([]HeldEntry, error) {
 	return collect(t, scanHeld, "SELECT "+heldColumns+" FROM held WHERE state = 'held' ORDER BY id LIMIT 500")
+}
+
+// HeldAgain lists entries that wait and were given again after a restore, oldest first.
+func (t *Tx) HeldAgain() ([]HeldEntry, error) {
+	return collect(t, scanHeld, "SELECT "+heldColumns+" FROM held WHERE state = 'held' AND again = 1 ORDER BY entry LIMIT 5000")
 }
 
 // CountHeld is how many entries that a person sent wait for a decision.

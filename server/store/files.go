@@ -43,6 +43,11 @@ func (t *Tx) File(hash string) (File, bool, error) {
 	return f, err == nil, err
 }
 
+// CountFiles is how many files there are.
+func (t *Tx) CountFiles() (n int64, err error) {
+	return n, t.row("SELECT count(*) FROM files").Scan(&n)
+}
+
 // PutFile notes that a file is there.
 func (t *Tx) PutFile(f File) error {
 	_, err := t.exec("INSERT OR IGNORE INTO files (hash, type, size, thumb, person, received) VALUES (?,?,?,?,?,?)", f.Hash, f.Type, f.Size, f.Thumb, f.Person, stamp(f.Received))
@@ -131,6 +136,9 @@ func (s *Store) Backup(ctx context.Context, to string) (files int, err error) {
 	}
 	if err := db.Close(); err != nil {
 		return 0, wrap("backup", err)
+	}
+	if err := BeginHistory(ctx, fresh); err != nil {
+		return 0, err
 	}
 	// Files that the copied database knows are all there already: they are put before they are noted.
 	if files, err = s.CopyFiles(ctx, to); err != nil {

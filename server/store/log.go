@@ -125,6 +125,8 @@ type Arrival struct {
 	At time.Time
 	// By is the person who brought it, when it did not come from its actor's own device; "" when it did.
 	By string
+	// Again tells that it was acknowledged before the server was restored from a copy.
+	Again bool
 	// Asked is the digest of the office's command that it was made of.
 	Asked string
 	// Apart are flags beside those that the entry raises; nil ones are left out.

@@ -21,7 +21,8 @@ func makeSecrets(ctx context.Context, db *sql.DB) error {
 			return err
 		}
 	}
-	return nil
+	_, err := db.ExecContext(ctx, "INSERT OR IGNORE INTO program (name, value) VALUES ('history', ?)", newHistory())
+	return err
 }
 
 // Secret gives one of the program's own secrets.

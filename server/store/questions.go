@@ -242,9 +242,8 @@ func (t *Tx) NextNumber() (string, error) {
 	if err := t.flush(); err != nil {
 		return "", err
 	}
-	var n int
-	err := t.row("SELECT coalesce(max(number), 4000) + 1 FROM workorders").Scan(&n)
-	return strconv.Itoa(n), err
+	n, err := t.last("workorders")
+	return strconv.Itoa(n + 1), err
 }
 
 // Common are the types of documents that every device holds whole.

@@ -138,13 +138,12 @@ func (t *Tx) PurchasesFor(place string) ([]string, error) {
 	return collect(t, scanString, "SELECT id FROM purchases WHERE state IN ('sent', 'confirmed', 'delivered') AND place = ? ORDER BY at, id", place)
 }
 
-// CountPurchases is how many orders to suppliers there have been.
-func (t *Tx) CountPurchases() (n int, err error) {
+// LastPurchase is the number of the last order to a supplier.
+func (t *Tx) LastPurchase() (int, error) {
 	if err := t.flush(); err != nil {
 		return 0, err
 	}
-	err = t.row("SELECT count(*) FROM purchases").Scan(&n)
-	return n, err
+	return t.last("purchases")
 }
 
 // PurchasesOpen lists the orders that are not over, the oldest first.

@@ -58,7 +58,7 @@ func TestTablesOfTheStoresFollowTheLog(t *testing.T) {
 			require.NoError(t, err)
 			assert.Equal(t, []string{"PO1"}, ids)
 		}
-		n, err := tx.CountPurchases()
+		n, err := tx.LastPurchase()
 		require.NoError(t, err)
 		assert.Equal(t, 1, n)
 	})

@@ -14,6 +14,8 @@ import (
 	"path/filepath"
 	"runtime"
 	"sync"
+	"sync/atomic"
+	"time"
 
 	"github.com/pressly/goose/v3"
 	"modernc.org/sqlite"
@@ -32,6 +34,11 @@ type Store struct {
 	writing     sync.Mutex
 	prepared    prepared // on write, guarded by writing
 	interrupt   func()   // guarded by writing
+
+	replicated atomic.Int64 // how far the second copy goes; unkept: there is none
+	keptLock   sync.Mutex
+	keptSeq    int64     // guarded by keptLock
+	keptAt     time.Time // when that was asked for; guarded by keptLock
 
 	mu       sync.Mutex
 	watchers []func([]ledger.Ref)
@@ -81,7 +88,9 @@ func Open(ctx context.Context, dir string) (*Store, error) {
 		return nil, errors.Join(err, w.Close())
 	}
 	r.SetMaxOpenConns(max(4, runtime.NumCPU()))
-	return &Store{dir: dir, write: w, read: r}, nil
+	s := &Store{dir: dir, write: w, read: r}
+	s.replicated.Store(unkept)
+	return s, nil
 }
 
 // Close closes the database.

@@ -39,6 +39,9 @@ const (
 	maxKey = 500
 )
 
+// OfficeReplica is under which replica the office's commands are logged.
+const OfficeReplica = "office"
+
 // Device is who asks.
 type Device struct {
 	PersonID string
@@ -56,18 +59,27 @@ func Sync(ctx context.Context, s *store.Store, d Device, r replica.Request, now 
 	if len(r.Entries) > replica.MaxEntries || len(r.Held) > replica.MaxEntries*5 {
 		return replica.Response{}, msg.New("sync.too_many", "max", fmt.Sprint(replica.MaxEntries))
 	}
+	if len(r.Again) > replica.MaxEntries {
+		return replica.Response{}, msg.New("sync.too_many", "max", fmt.Sprint(replica.MaxEntries))
+	}
 	cur := parseCursor(r.Cursor)
-	if len(r.Entries) == 0 && len(r.Held) == 0 {
+	kept, err := s.Kept(ctx, now)
+	if err != nil {
+		return replica.Response{}, err
+	}
+	if len(r.Entries) == 0 && len(r.Held) == 0 && len(r.Again) == 0 {
 		if out, ok, err := nothingNew(ctx, s, d, r, cur, now); ok || err != nil {
+			out.Kept, out.Alone = kept, s.Alone()
 			return out, err
 		}
 	}
 	var out replica.Response
-	err := s.Write(ctx, func(tx *store.Tx) error {
+	err = s.Write(ctx, func(tx *store.Tx) error {
 		var err error
 		out, err = answer(tx, d, r, cur, now)
 		return err
 	})
+	out.Kept, out.Alone = kept, s.Alone()
 	return out, err
 }
 
@@ -87,8 +99,13 @@ func nothingNew(ctx context.Context, s *store.Store, d Device, r replica.Request
 			return err
 		}
 		sameDay := policy.Zone.Midnight(dev.Contact).Equal(policy.Zone.Midnight(now)) // the scope moves at midnight
-		ok = dev.Ended.IsZero() && !d.Ended && cur.seq == seq && cur.tick == dev.Tick && sameDay && now.Sub(dev.Contact) < restless
+		history, err := tx.History()
+		if err != nil {
+			return err
+		}
+		ok = (r.History == "" || r.History == history) && dev.Ended.IsZero() && !d.Ended && cur.seq == seq && cur.tick == dev.Tick && sameDay && now.Sub(dev.Contact) < restless
 		out = empty(now)
+		out.History = history
 		out.Cursor = cur.String()
 		return nil
 	})
@@ -114,7 +131,15 @@ func answer(tx *store.Tx, d Device, r replica.Request, cur cursor, now time.Time
 	if d.Ended && dev.Ended.IsZero() {
 		dev.Ended = now
 	}
+	if out.History, err = tx.History(); err != nil {
+		return out, err
+	}
 	ended := !dev.Ended.IsZero()
+	// What a device knows of another history than this says nothing here. One that has never heard of any is of before there were such.
+	if !ended && r.History != "" && r.History != out.History {
+		out.Renew = true
+		return out, nil
+	}
 	if (known && dev.Person != d.PersonID) || (!ended && (cur.tick < dev.Had || cur.tick > dev.Tick || cur.seq > seq)) {
 		out.Renew = true
 		return out, nil
@@ -129,10 +154,14 @@ func answer(tx *store.Tx, d Device, r replica.Request, cur cursor, now time.Time
 		dev.Skew = r.Now.Sub(now)
 	}
 	t := taker{tx: tx, device: d, replica: r.Replica, now: now, had: map[string]bool{}}
-	if err := t.lookUp(r.Entries); err != nil {
+	all := slices.Concat(r.Again, r.Entries)
+	if err := t.lookUp(all); err != nil {
 		return out, err
 	}
-	if err := t.meter(r.Entries); err != nil {
+	if err := t.meter(all); err != nil {
+		return out, err
+	}
+	if err := t.takeAgain(r.Again, &out); err != nil {
 		return out, err
 	}
 	if out.Renew = !ended && t.strange(r.Entries, dev.N); out.Renew {
@@ -197,6 +226,7 @@ type taker struct {
 	had     map[string]bool // people and visits that are known to be or to have been theirs
 	log     map[string]store.Logged
 	held    map[string]bool // entries that wait, or waited, for a person
+	again   bool            // the entry at hand was acknowledged before the server was restored
 }
 
 // lookUp finds at once which of the entries have arrived before.
@@ -264,6 +294,9 @@ func (t *taker) take(e ledger.Entry) (replica.Receipt, error) {
 		return replica.Receipt{}, err
 	}
 	wait, flag := ledger.Timely(e.At, t.now)
+	if t.again && !e.At.After(t.now) {
+		wait, flag = nil, nil // it was timely when it came first
+	}
 	if wait != nil {
 		return t.hold(e, wait)
 	}
@@ -284,7 +317,7 @@ func (t *taker) hold(e ledger.Entry, why *msg.Code) (replica.Receipt, error) {
 		return replica.Receipt{}, msg.New("quota.held", "max", strconv.Itoa(maxHeld))
 	}
 	t.held[e.ID] = true
-	return replica.Receipt{ID: e.ID, Verdict: replica.Held, Why: why}, t.tx.Hold(e, t.device.PersonID, why, store.Arrival{At: t.now, By: t.brought})
+	return replica.Receipt{ID: e.ID, Verdict: replica.Held, Why: why}, t.tx.Hold(e, t.device.PersonID, why, store.Arrival{At: t.now, By: t.brought, Again: t.again})
 }
 
 // fate says what became of a held entry.
@@ -299,7 +332,8 @@ func (t *taker) fate(id string) (replica.Receipt, bool, error) {
 		have, _, err := t.tx.Find(id)
 		return replica.Receipt{ID: id, Seq: have.Seq, Verdict: replica.Taken}, true, err
 	case "set_aside":
-		return replica.Receipt{ID: id, Verdict: replica.SetAside}, true, nil
+		seq, err := t.tx.Seq() // as far as the log must be in a second place for the decision to be
+		return replica.Receipt{ID: id, Seq: seq, Verdict: replica.SetAside}, true, err
 	}
 	return replica.Receipt{ID: id, Verdict: replica.Held, Why: &h.Why}, true, nil
 }
@@ -313,7 +347,12 @@ func (t *taker) allowed(f *ledger.Fact) error {
 		return t.allowedAtTerminal(f)
 	case e.Actor != t.device.PersonID:
 		return msg.New("scope.actor")
-	case e.Replica != t.replica:
+	case t.again && e.Replica == OfficeReplica:
+		if !f.MayCommand(t.device.Person) {
+			return msg.New("scope.role", "kind", e.Kind)
+		}
+		return nil
+	case e.Replica != t.replica && !t.again:
 		return msg.New("scope.device")
 	case f.Correction() && t.device.Person.Has(records.Technician):
 		if held, err := t.tx.HasHeld(e.Actor, e.Subject); err != nil || held {
@@ -347,7 +386,7 @@ func (t *taker) allowed(f *ledger.Fact) error {
 // that they were there.
 func (t *taker) allowedAtTerminal(f *ledger.Fact) error {
 	e := f.Entry
-	if e.Replica != t.replica {
+	if e.Replica != t.replica && !t.again {
 		return msg.New("scope.device")
 	}
 	if e.Actor == t.device.PersonID && e.Kind == "flag.seen" {

@@ -59,16 +59,18 @@ func (w *world) office(kind, typ, id string, body any) error {
 
 // device is a technician's device: what the browser's database would hold.
 type device struct {
-	w          *world
-	who        syncing.Device
-	state      replica.State
-	base       map[ledger.Ref]ledger.Doc
-	shown      ledger.Docs
-	pending    []replica.Pending
-	ids        *ledgertest.Maker
-	all        []string // every entry it ever recorded
-	renewed    int
-	identified map[string]*replica.Identified // at a terminal
+	w       *world
+	who     syncing.Device
+	state   replica.State
+	base    map[ledger.Ref]ledger.Doc
+	shown   ledger.Docs
+	pending []replica.Pending
+	// acknowledged may rest on the server's one disk
+	acknowledged []replica.Pending
+	ids          *ledgertest.Maker
+	all          []string // every entry it ever recorded
+	renewed      int
+	identified   map[string]*replica.Identified // at a terminal
 }
 
 func (w *world) device(id string, seed int64) *device {
@@ -122,8 +124,12 @@ func (d *device) sync(lost bool) bool {
 		}
 	}
 	d.renewed++
-	c := replica.Receive(d.state, d.pending, base, out, d.w.now, d.w.now, fmt.Sprintf("%s-new%d", d.state.Replica, d.renewed))
+	c := replica.Receive(d.state, d.pending, d.acknowledged, base, out, d.w.now, d.w.now, fmt.Sprintf("%s-new%d", d.state.Replica, d.renewed))
 	d.state, d.pending = c.State, c.Pending
+	if c.Recalled {
+		d.acknowledged = nil
+	}
+	d.acknowledged = slices.DeleteFunc(append(d.acknowledged, c.Acknowledged...), func(p replica.Pending) bool { return p.Seq <= c.Kept })
 	for _, b := range c.Base {
 		d.base[b.Ref] = b
 	}

@@ -21,6 +21,7 @@ export interface Policy {
   currency: string;
   zone: Zone;
   pauses: Reason[];
+  keepDays?: number;
   declines: Reason[];
   returns: Reason[];
   sheets: string[];
@@ -565,6 +566,7 @@ export interface CoreReceive {
   state: ReplicaState;
   pending: Pending[];
   base: Doc[];
+  acknowledged: Pending[];
   response: SyncResponse;
   sent: number;
   now: number;
@@ -711,7 +713,9 @@ export interface SyncRequest {
   cursor: string;
   now: Moment;
   entries: Entry[];
+  again?: Entry[];
   held?: string[];
+  history?: string;
   unsent?: number;
   version?: string;
   key?: string;
@@ -724,6 +728,9 @@ export interface SyncChange {
   drop: Ref[];
   shown: Doc[];
   pending: Pending[];
+  acknowledged: Pending[];
+  recalled?: boolean;
+  kept?: number;
 }
 
 export interface CoreAnswer {
@@ -789,6 +796,16 @@ export interface OrderHit {
   order: OrderLine;
   state: OrderState;
   visit?: string;
+}
+
+export interface Kept {
+  history: string;
+  seq: number;
+  alone?: boolean;
+}
+
+export interface Regained {
+  receipts: Receipt[];
 }
 
 export interface FinishedLine {
@@ -2267,6 +2284,8 @@ export interface ReplicaState {
   last?: Moment;
   contact?: Moment;
   leaving?: Ref[];
+  alone?: boolean;
+  history?: string;
   unsure?: Ref[];
 }
 
@@ -2327,6 +2346,7 @@ export interface Pending {
   proof?: Proof;
   seq?: number;
   held?: Code;
+  again?: boolean;
 }
 
 export interface SyncResponse {
@@ -2338,6 +2358,9 @@ export interface SyncResponse {
   serverTime: Moment;
   took?: number;
   renew?: boolean;
+  history?: string;
+  kept?: number;
+  alone?: boolean;
   ended?: boolean;
 }
 
@@ -2567,6 +2590,13 @@ export interface SiteHit {
 }
 
 export type OrderState = "open" | "underway" | "back" | "closed";
+
+export interface Receipt {
+  id: string;
+  seq?: number;
+  verdict: Verdict;
+  why?: Code;
+}
 
 export interface ReviewException {
   kind: ReviewExceptionKind;
@@ -2990,13 +3020,6 @@ export interface Proof {
   mac: string;
 }
 
-export interface Receipt {
-  id: string;
-  seq?: number;
-  verdict: Verdict;
-  why?: Code;
-}
-
 export interface What {
   kind: ClockKind;
   visit?: string;
@@ -3273,6 +3296,8 @@ export interface Decline {
   reason?: string;
 }
 
+export type Verdict = "taken" | "duplicate" | "held" | "set_aside";
+
 export type ReviewExceptionKind = "hazards" | "unsigned" | "absent" | "changed" | "below_zero" | "lacks" | "limits" | "over_time" | "late" | "left_out" | "flags";
 
 export interface WouldChange {
@@ -3416,8 +3441,6 @@ export interface Repeat {
   kind?: string;
   least?: number;
 }
-
-export type Verdict = "taken" | "duplicate" | "held" | "set_aside";
 
 export interface BillLine {
   person: string;

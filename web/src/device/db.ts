@@ -65,13 +65,15 @@ export class DeviceDB extends Dexie {
   files!: Table<StoredFile, string>;
   drafts!: Table<StoredDraft, string>;
   picked!: Table<PickedFile, number>;
+  /** entries that the office has, and that may rest on its one disk */
+  acknowledged!: Table<Pending, string>;
 
   constructor(readonly person: string) {
     super(`iter-${person}`);
     this.version(1).stores({ base: "key", shown: "key, type", pending: "id, n", remembered: "name" });
     this.version(2).stores({ files: "hash, state" });
     this.version(3)
-      .stores({ drafts: "name", picked: "++id, visit" })
+      .stores({ drafts: "name", picked: "++id, visit", acknowledged: "id, seq" })
       .upgrade(async (tx) => {
         // What a device of before had it had whole.
         const state = (await tx.table("remembered").get("state"))?.value as ReplicaState | undefined;
@@ -105,6 +107,12 @@ export class DeviceDB extends Dexie {
 
   putState(value: ReplicaState) {
     return this.remembered.put({ name: "state", value });
+  }
+
+  /** What is pending, in the order it is sent: what is given again first, as it was recorded. */
+  async unfolded(): Promise<Pending[]> {
+    const all = await this.pending.orderBy("n").toArray();
+    return [...all.filter((p) => p.again).sort((a, b) => a.id.localeCompare(b.id)), ...all.filter((p) => !p.again)];
   }
 
   /** The bodies of documents as shown; those that are not there have none. */

@@ -21,6 +21,10 @@ const every = 30_000;
 const longest = 120_000;
 const afterTap = 400;
 
+/** How often, and how long after each other, it is asked whether a second place has what was acknowledged, before a device forgets it. */
+const keptTries = 5;
+const keptWait = 1000;
+
 /** Keeps one person's device in step with the server while it runs. */
 export class Syncer {
   status: SyncStatus = { phase: navigator.onLine ? "idle" : "offline" };
@@ -100,9 +104,13 @@ export class Syncer {
         await sendFiles(this.db, this.abort.signal, () => {
           this.failures = 0; // something got through: the next try need not wait long
         });
-        if (this.ended && (await this.nothingLeft()))
+        if (this.ended && (await this.nothingLeft())) {
+          for (let tries = 0; tries < keptTries && (await this.waitsForCopy()); tries++) {
+            await new Promise((done) => setTimeout(done, keptWait));
+            await this.round();
+          }
           await ended(this.db, (replica) => post({ replica, cursor: "", now: new Date(), entries: [], wiped: true }, this.abort.signal));
-        else await fetchPack(this.db, this.abort.signal);
+        } else await fetchPack(this.db, this.abort.signal);
       });
       this.failures = 0;
       this.set({ phase: navigator.onLine ? "idle" : "offline" }); // the signal may have gone since
@@ -121,19 +129,20 @@ export class Syncer {
   private async round(): Promise<boolean> {
     const { db } = this;
     const state = await db.state(newId);
-    const pending = await db.pending.orderBy("n").toArray();
+    const pending = await db.unfolded();
     const key = await publicKey(db);
     const request = core("next", { state, pending, now: Date.now() });
     request.unsent = (request.unsent ?? 0) + (await waitingFiles(db));
     request.version = __VERSION__;
     request.key = key;
     // Who is just signing in keeps the page to do it on until it has worked.
-    if (request.entries.length > 0 && this.status.phase !== "signed_out") this.set({ phase: "sending" });
-    const { response, sent, arrived } = await post(request, this.abort.signal);
+    if (request.entries.length + (request.again?.length ?? 0) > 0 && this.status.phase !== "signed_out") this.set({ phase: "sending" });
+    const { response, sent: at, arrived } = await post(request, this.abort.signal);
     this.ended = response.ended === true;
-    await this.takeIn(response, sent, arrived);
+    await this.takeIn(response, at, arrived);
     const left = await db.pending.toArray();
-    return response.more || response.renew === true || left.some((p) => !p.seq && !p.held && !request.entries.some((e) => e.id === p.id));
+    const sent = new Set([...request.entries, ...(request.again ?? [])].map((e) => e.id));
+    return response.more || response.renew === true || left.some((p) => !p.seq && !p.held && !sent.has(p.id));
   }
 
   /** Hands over what there is to send, now. Tells what is left: what could not be sent. */
@@ -144,6 +153,22 @@ export class Syncer {
     return (await this.db.pending.filter((p) => !p.seq && !p.held).count()) + (await waitingFiles(this.db));
   }
 
+  /** Waits a moment for what was acknowledged to be in a second place. Tells how much is on the office's one disk alone. */
+  async untilKept(): Promise<number> {
+    for (let tries = 0; tries < keptTries && navigator.onLine && (await this.waitsForCopy()); tries++) {
+      await new Promise((done) => setTimeout(done, keptWait));
+      await this.current;
+      clearTimeout(this.timer);
+      await this.begin();
+    }
+    return this.db.acknowledged.count();
+  }
+
+  /** Whether something that was acknowledged will be in a second place soon. */
+  private async waitsForCopy(): Promise<boolean> {
+    return !(await this.db.state(newId)).alone && (await this.db.acknowledged.count()) > 0;
+  }
+
   private async nothingLeft(): Promise<boolean> {
     const unsent = await this.db.pending.filter((p) => !p.seq && !p.held).count();
     return unsent === 0 && (await waitingFiles(this.db)) === 0;
@@ -152,10 +177,11 @@ export class Syncer {
   /** Replaces base, and shows what is still pending on top, all in one transaction. */
   private async takeIn(response: SyncResponse, sent: number, now: number) {
     const { db } = this;
-    await db.transaction("rw", db.base, db.shown, db.pending, db.remembered, async () => {
+    await db.transaction("rw", db.base, db.shown, db.pending, db.remembered, db.acknowledged, db.files, async () => {
       const state = await db.state(newId);
-      const pending = await db.pending.orderBy("n").toArray();
-      const q = { state, pending, base: [], response, sent, now, identity: newId() };
+      const pending = await db.unfolded();
+      const acknowledged = response.renew ? await db.acknowledged.orderBy("seq").toArray() : [];
+      const q = { state, pending, acknowledged, base: [], response, sent, now, identity: newId() };
       // Under a new identity, nothing of what was told before counts: the core looks at all of it.
       const base = response.renew ? await db.base.toArray() : (await db.base.bulkGet(core("touched", q).map(keyOf))).filter((d) => d !== undefined);
       const change = core("receive", { ...q, base });
@@ -166,6 +192,13 @@ export class Syncer {
       const kept = new Set(change.pending.map((p: Pending) => p.id));
       await db.pending.bulkDelete(pending.map((p) => p.id).filter((id) => !kept.has(id)));
       await db.pending.bulkPut(change.pending);
+      if (change.recalled) {
+        await db.acknowledged.clear();
+        // The office may lack files too: it is asked for each whether it has it.
+        await db.files.filter((f) => f.state === "here" && f.entry !== undefined).modify({ state: "waiting", upload: undefined });
+      }
+      await db.acknowledged.bulkPut(change.acknowledged);
+      if (change.kept) await db.acknowledged.where("seq").belowOrEqual(change.kept).delete();
       await db.putState(change.state);
     });
     if (response.docs.some((d) => d.type === "policy")) db.forgetZone();

@@ -3,13 +3,13 @@ import { QueryClient, QueryClientProvider, useQueryClient } from "@tanstack/reac
 import { lazy, type ReactNode, Suspense, useEffect, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { NavLink, Route, Routes, useLocation, useNavigate } from "react-router";
-import { leave } from "../device/wipe";
 import { ask, has, onLapse, useMay } from "../session/session";
 import type { Me } from "../types";
 import { Boundary } from "../ui/Boundary";
 import { timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
 import { chooseGround, grounds, useGround } from "../ui/ground";
+import { settle } from "./acknowledged";
 import { BoardScreen } from "./BoardScreen";
 import { Kinds } from "./designer/Kinds";
 import { Sheets } from "./designer/Sheets";
@@ -19,6 +19,7 @@ import { RecordScreen } from "./RecordScreen";
 import { Records } from "./Records";
 import { Review } from "./Review";
 import { Setup } from "./Setup";
+import { SignOut } from "./SignOut";
 import { UndoProvider } from "./Undo";
 import { VisitPage } from "./VisitPage";
 import "./office.css";
@@ -29,6 +30,9 @@ const Accounts = lazy(() => import("./Accounts"));
 const Designer = lazy(() => import("./designer/Designer"));
 const Stores = lazy(() => import("./stores/Stores"));
 const EndRules = lazy(() => import("./rules/EndRules"));
+
+/** How often it is asked how far the office's data rests on more than one disk, in milliseconds. */
+const keptEvery = 60_000;
 
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 5000, refetchOnWindowFocus: true } } });
 
@@ -104,6 +108,8 @@ function useLive(me: Me): { open: boolean; since?: number; lapsed: boolean } {
   useEffect(() => {
     let events: EventSource;
     let timer: ReturnType<typeof setTimeout>;
+    const settleKept = () => void settle(me.id).catch(() => {}); // asked for again soon
+    const keeping = setInterval(settleKept, keptEvery);
     const connect = () => {
       events = new EventSource("/api/events");
       const refresh = () => void client.invalidateQueries();
@@ -111,6 +117,7 @@ function useLive(me: Me): { open: boolean; since?: number; lapsed: boolean } {
         setOpen(true);
         setSince(undefined);
         refresh(); // what changed while the line was down
+        settleKept();
       });
       events.addEventListener("changed", refresh);
       events.onerror = () => {
@@ -126,6 +133,7 @@ function useLive(me: Me): { open: boolean; since?: number; lapsed: boolean } {
     connect();
     return () => {
       clearTimeout(timer);
+      clearInterval(keeping);
       events.close();
     };
   }, [client, me]);
@@ -192,9 +200,7 @@ function Menu({ me, live }: { me: Me; live: boolean }) {
         <button type="button" className="link" onClick={() => setChanging(true)}>
           {t("password.change")}
         </button>
-        <button type="button" className="link" onClick={() => void leave(undefined)}>
-          {t("signin.out")}
-        </button>
+        <SignOut me={me} />
         {changing && (
           <Suspense fallback={null}>
             <ChangePassword onClose={() => setChanging(false)} />

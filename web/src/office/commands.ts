@@ -5,6 +5,7 @@ import { ulid } from "ulid";
 import { nest } from "../records";
 import { ApiError, ask, askSeen } from "../session/session";
 import type { Batch, ConflictField, Logged, Problem, Recorded, Ref } from "../types";
+import { keep } from "./acknowledged";
 
 export interface Order {
   kind: string;
@@ -134,6 +135,7 @@ export function useCommands({ form = false } = {}) {
       try {
         const entries = await send(remembered.batch(orders, form ? opened : seenNow(client, orders)));
         remembered.done(entries);
+        if (entries.length > 0) await keep(entries[0].actor, entries);
         return entries;
       } catch (e) {
         remembered.refused(e, orders);

@@ -21,5 +21,10 @@ export function useSure(odd: string | undefined): { ask: () => boolean; warning:
 /** What is odd, once it was asked. */
 export function Sure({ warning }: { warning: string | undefined }) {
   const { t } = useTranslation();
-  return <p role="alert">{warning && <Tag kind="bad">{`${warning} ${t("sure.again")}`}</Tag>}</p>;
+  if (!warning) return null;
+  return (
+    <p role="alert">
+      <Tag kind="bad">{`${warning} ${t("sure.again")}`}</Tag>
+    </p>
+  );
 }

@@ -19,6 +19,10 @@ export const en = {
   "leave.unsent_other": "{{count}} things are not at the office yet",
   "leave.unsentHint":
     "It could not be handed over now. Stay signed in until there is signal, or save it to a file first: signing out deletes all that is on this device.",
+  "leave.alone_one": "{{count}} thing is on the office's one disk alone",
+  "leave.alone_other": "{{count}} things are on the office's one disk alone",
+  "leave.aloneHint":
+    "They are at the office. Should its disk break before there is a second copy, this device could give them again, as long as you stay signed in.",
   "leave.offline": "There is no signal",
   "leave.offlineHint":
     "Everything you recorded is at the office. Signing out deletes all that is on this device; to sign in again you need signal. The office hears of it as soon as there is some.",
@@ -951,7 +955,7 @@ export const en = {
   "plan.offeredTo": "whoever accepts first of {{names}}",
   "office.setup": "Setup",
   "records.title": "Records",
-  "records.search": "Customer, site, phone or address",
+  "records.search": "Customer, site, phone, address or order number",
   "records.none": "No customer or site is found by these words.",
   "records.hint": "Find a customer, a site or a machine to see and correct what is known of it.",
   "records.customer": "Customer",

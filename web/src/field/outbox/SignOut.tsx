@@ -12,13 +12,16 @@ export function SignOut({ label }: { label: string }) {
   const { db, syncer } = useDevice();
   const [busy, setBusy] = useState(false);
   const [left, setLeft] = useState<number>();
+  const [alone, setAlone] = useState(0); // how much is at the office, on one disk
   const begin = async () => {
     setBusy(true);
     const unsent = await syncer.handOver();
     const reached = syncer.status.phase === "idle" || syncer.status.phase === "signed_out";
-    if (unsent === 0 && reached) return void leave(db);
+    const alone = unsent === 0 && reached ? await syncer.untilKept() : 0;
+    if (unsent === 0 && reached && alone === 0) return void leave(db);
     setBusy(false);
     setLeft(unsent);
+    setAlone(alone);
   };
   return (
     <>
@@ -27,9 +30,9 @@ export function SignOut({ label }: { label: string }) {
       </button>
       {left !== undefined && (
         <LayerDialog onClose={() => setLeft(undefined)}>
-          <DialogTitle>{t(left ? "leave.unsent" : "leave.offline", { count: left ?? 0 })}</DialogTitle>
+          <DialogTitle>{t(left ? "leave.unsent" : alone ? "leave.alone" : "leave.offline", { count: left || alone })}</DialogTitle>
           <DialogContent>
-            <DialogContentText>{t(left ? "leave.unsentHint" : "leave.offlineHint")}</DialogContentText>
+            <DialogContentText>{t(left ? "leave.unsentHint" : alone ? "leave.aloneHint" : "leave.offlineHint")}</DialogContentText>
             {left ? <SaveUnsent /> : null}
           </DialogContent>
           <DialogActions>
