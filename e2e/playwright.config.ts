@@ -18,7 +18,7 @@ export default defineConfig({
   outputDir: ".tmp/results",
   workers: 1,
   timeout: 300_000,
-  retries: process.env.CI ? 1 : 0, // the machines are shared, and stand still for seconds at times
+  retries: 0,
   expect: { timeout: 30_000 },
   reporter: [["list"]],
   use: { actionTimeout: 30_000, launchOptions: chromium, locale: "en-GB", timezoneId: "Europe/Dublin", trace: "off" },

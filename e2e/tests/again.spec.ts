@@ -56,7 +56,8 @@ async function arrive(page: Page, n: number) {
     .getByRole("link")
     .click();
   // Whoever is there already has no way to go.
-  for (const step of n === 1 ? ["Accept", "Set off", "Arrived"] : ["Accept", "Start work"]) await page.locator(".dock").getByRole("button", { name: step }).click();
+  for (const step of n === 1 ? ["Accept", "Set off", "Arrived"] : ["Accept", "Start work"])
+    await page.locator(".dock").getByRole("button", { name: step }).click();
   await expect(page.locator(".dock").getByText("On site")).toBeVisible();
 }
 

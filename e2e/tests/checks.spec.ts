@@ -1,6 +1,6 @@
 /** A check sheet designed at the office, filled in offline on the phone, and what the office makes of it. */
 import { expect, type Page, test } from "@playwright/test";
-import { command, Phone, Program, signIn } from "./program.js";
+import { command, keptForOffline, Phone, Program, signIn } from "./program.js";
 
 const program = new Program(8441);
 const phone = new Phone(program.url);
@@ -54,9 +54,9 @@ async function design(page: Page) {
   // The order is mended with the keyboard: the leak comes before where it is.
   await page.getByRole("button", { name: "Move Any leak?" }).focus();
   await page.keyboard.press("Space");
-  await page.waitForTimeout(300);
+  await expect(page.getByText(/Picked up draggable item/)).toBeAttached();
   await page.keyboard.press("ArrowUp");
-  await page.waitForTimeout(300);
+  await expect(page.getByText(/was moved over droppable area/)).toBeAttached();
   await page.keyboard.press("Space");
   await expect(page.locator(".outline-name").first()).toContainText("Any leak?");
 
@@ -249,8 +249,7 @@ test("a sheet is designed, published, filled in offline, and read at the office"
   const page = phone.page;
   await signIn(page, "ansa");
   await expect(page.getByText("All at office")).toBeVisible();
-  await page.evaluate(() => navigator.serviceWorker.ready);
-  await page.waitForTimeout(4000); // until the app is kept for offline
+  await keptForOffline(page);
   await page.locator(".stop", { hasText: problem }).getByRole("link").click();
   await phone.context.setOffline(true);
   const dock = page.locator(".dock");

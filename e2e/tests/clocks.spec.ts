@@ -28,7 +28,7 @@ async function onSite(page: Page): Promise<string> {
   await page.locator(".stop.now a, .stop.todo a").first().click();
   const next = dock(page).locator(".next:not([aria-disabled])");
   for (;;) {
-    const name = await next.innerText();
+    const name = (await next.textContent()) ?? "";
     if (name === "Finish") break;
     await next.click();
     await expect(next).not.toHaveText(name);
@@ -48,7 +48,7 @@ async function findWork(page: Page, problem: string) {
 test("a visit that is left stands still, and coming back goes on with it", async ({ browser }) => {
   const { page } = phone;
   const first = await onSite(page);
-  const name = await page.locator("h1").innerText();
+  const name = (await page.locator("h1").textContent()) ?? "";
   await findWork(page, "Sump float sticks");
   const second = page.url().split("/").pop();
   expect(second).not.toBe(first);

@@ -2,7 +2,7 @@
 import { execFileSync } from "node:child_process";
 import { readFileSync } from "node:fs";
 import { expect, type Locator, type Page, test } from "@playwright/test";
-import { binary, command, Phone, Program, signIn } from "./program.js";
+import { binary, command, keptForOffline, Phone, Program, signIn } from "./program.js";
 
 const program = new Program(8449);
 const phone = new Phone(program.url);
@@ -265,8 +265,7 @@ test("a whole day offline with a helper is approved, paid and posted", async ({ 
   const { page, context } = phone;
   await signIn(page, "tove", secret);
   await expect(page.getByText("All at office")).toBeVisible();
-  await page.evaluate(() => navigator.serviceWorker.ready);
-  await page.waitForTimeout(3000); // the rest of the app is stored
+  await keptForOffline(page);
   await context.setOffline(true);
   await page.clock.setFixedTime(at("07:30").getTime() + 5000);
   await page.goto(program.url);

@@ -20,7 +20,12 @@ test.beforeAll(async ({ browser }) => {
   });
   const order = { ...place, problem: "Drafts all over", priority: "normal", minutes: 30 };
   await command(office, "work.opened", { type: "workorder", id: "wdraft" }, order);
-  await command(office, "visit.planned", { type: "visit", id: "vdraft" }, { order: "wdraft", technician: "ansa", start: new Date().toISOString(), minutes: 30 });
+  await command(
+    office,
+    "visit.planned",
+    { type: "visit", id: "vdraft" },
+    { order: "wdraft", technician: "ansa", start: new Date().toISOString(), minutes: 30 },
+  );
   await command(office, "visit.sent", { type: "visit", id: "vdraft" }, {});
   await office.context().close();
   visit = `${program.url}/field/visit/vdraft`;

@@ -1,6 +1,6 @@
 import { expect, type Page, test } from "@playwright/test";
 import { Network } from "./network.js";
-import { KillablePhone, openWork, Phone, Program, photos, signIn, write } from "./program.js";
+import { KillablePhone, keptForOffline, openWork, Phone, Program, photos, signIn, write } from "./program.js";
 
 const program = new Program(8437);
 const network = new Network(8438, 8437);
@@ -86,7 +86,7 @@ test("a browser killed between recording and syncing, and during an upload, lose
   await signIn(page, "dilys");
   await expect(page.getByText("All at office")).toBeVisible();
   const visit = await openWork(page);
-  await page.waitForTimeout(4000); // until the app is kept for offline
+  await keptForOffline(page);
   network.bar(true);
   await write(page, "before the browser died");
   const before = await page.locator(".photo").count();

@@ -3,7 +3,7 @@ import { execFileSync } from "node:child_process";
 import { writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { type Browser, expect, type Page, test } from "@playwright/test";
-import { binary, command, draw, Phone, Program, photos, signIn } from "./program.js";
+import { binary, command, draw, keptForOffline, Phone, Program, photos, signIn } from "./program.js";
 
 const program = new Program(8451);
 const tove = new Phone(program.url);
@@ -62,8 +62,11 @@ async function begin(page: Page, visit: string) {
   await page.goto(`${program.url}/field/visit/${visit}`);
   const dock = page.locator(".dock");
   await dock.getByRole("button", { name: "Accept" }).click();
-  await dock.getByRole("button", { name: "Set off" }).click();
-  await dock.getByRole("button", { name: "Arrived" }).click();
+  // Whoever is at the site already has no way to go.
+  const [off, start] = [dock.getByRole("button", { name: "Set off", exact: true }), dock.getByRole("button", { name: "Start work" })];
+  await off.or(start).click();
+  await expect(dock.getByText(/^(Travelling|On site)/)).toBeVisible();
+  if (await dock.getByText("Travelling").isVisible()) await dock.getByRole("button", { name: "Arrived" }).click();
   await expect(dock.getByText("On site")).toBeVisible();
 }
 
@@ -84,8 +87,7 @@ async function ready(phone: Phone, login: string, secret: string) {
   await phone.open();
   await signIn(phone.page, login, secret);
   await synced(phone.page);
-  await phone.page.evaluate(() => navigator.serviceWorker.ready);
-  await phone.page.waitForTimeout(3000); // the rest of the app is stored
+  await keptForOffline(phone.page);
 }
 
 test("three work orders at one site are finished and signed once, offline", async ({ browser }) => {

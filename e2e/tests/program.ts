@@ -97,6 +97,15 @@ export async function signIn(page: Page, login: string, secret = password) {
   await page.getByRole("button", { name: "Sign in", exact: true }).click();
 }
 
+/** Resolves when all that the app needs without signal is on the phone. */
+export async function keptForOffline(page: Page) {
+  await page.evaluate(() => navigator.serviceWorker.ready);
+  const here = page.url();
+  await page.goto(new URL("/field", here).href);
+  await expect(page.getByText("You can lose signal now.")).toBeVisible({ timeout: 60_000 });
+  if (page.url() !== here) await page.goto(here);
+}
+
 let commands = 0;
 
 /** Records an office command as whoever is signed in on a page. */

@@ -177,7 +177,7 @@ export class Syncer {
   /** Replaces base, and shows what is still pending on top, all in one transaction. */
   private async takeIn(response: SyncResponse, sent: number, now: number) {
     const { db } = this;
-    await db.transaction("rw", db.base, db.shown, db.pending, db.remembered, db.acknowledged, db.files, async () => {
+    await db.transaction("rw", [db.base, db.shown, db.pending, db.remembered, db.acknowledged, db.files], async () => {
       const state = await db.state(newId);
       const pending = await db.unfolded();
       const acknowledged = response.renew ? await db.acknowledged.orderBy("seq").toArray() : [];

@@ -104,7 +104,7 @@ function useLive(me: Me): { open: boolean; since?: number; lapsed: boolean } {
   const [since, setSince] = useState<number>(); // when the line broke: what is on the screen is as it was then
   const [lapsed, setLapsed] = useState<Me>(); // whose sign-in is over: signing in again makes it another
   useEffect(() => onLapse(() => setLapsed(me)), [me]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: signing in again begins anew
+  // Signing in again begins anew.
   useEffect(() => {
     let events: EventSource;
     let timer: ReturnType<typeof setTimeout>;

@@ -18,6 +18,12 @@ export function chooseGround(g: Ground) {
   for (const f of listeners) f();
 }
 
+/** Follows what is chosen in another tab. */
+if (typeof window !== "undefined")
+  addEventListener("storage", (e) => {
+    if (e.key === key) for (const f of listeners) f();
+  });
+
 /** The chosen ground; also sets it on the page. */
 export function useGround(): Ground {
   const ground = useSyncExternalStore((f) => {
