@@ -36,8 +36,8 @@ type served struct {
 	url string
 }
 
-func startProgram(t *testing.T, program, dir string) *served {
-	c := exec.Command(program, "serve", "--data", dir, "--address", "127.0.0.1:0")
+func startProgram(t *testing.T, program, dir string, more ...string) *served {
+	c := exec.Command(program, append([]string{"serve", "--data", dir, "--address", "127.0.0.1:0"}, more...)...)
 	out, err := c.StdoutPipe()
 	require.NoError(t, err)
 	require.NoError(t, c.Start())
@@ -71,6 +71,15 @@ func (p *phone) post(url string, body, out any) bool {
 	return res.StatusCode == http.StatusOK && (out == nil || json.NewDecoder(res.Body).Decode(out) == nil)
 }
 
+func (p *phone) get(url string, out any) bool {
+	res, err := p.client.Get(url)
+	if err != nil {
+		return false
+	}
+	defer res.Body.Close()
+	return res.StatusCode == http.StatusOK && json.NewDecoder(res.Body).Decode(out) == nil
+}
+
 // work records and syncs until the server no longer answers.
 func (p *phone) work(url string, visit string) {
 	if !p.post(url+"/api/signin", api.SignIn{Login: p.person, Password: password}, nil) {
@@ -93,14 +102,17 @@ func (p *phone) work(url string, visit string) {
 	}
 }
 
-// The server is killed again and again under load: every entry it acknowledged is there, once, and the log folds to the
-// documents.
-func TestKilledUnderLoad(t *testing.T) {
+// built builds the program.
+func built(t *testing.T) string {
 	program := filepath.Join(t.TempDir(), "iter")
 	out, err := exec.Command("go", "build", "-o", program, ".").CombinedOutput()
 	require.NoError(t, err, string(out))
-	ctx, dir := context.Background(), t.TempDir()
-	now := time.Now()
+	return program
+}
+
+// smallCompany makes the test company in a folder, with a visit for each of two technicians, and accounts.
+func smallCompany(t *testing.T, dir string, now time.Time) {
+	ctx := context.Background()
 	s, err := store.Open(ctx, dir)
 	require.NoError(t, err)
 	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
@@ -113,16 +125,27 @@ func TestKilledUnderLoad(t *testing.T) {
 		}
 		return nil
 	}))
+	for _, person := range []string{"ann", "ben", "office"} {
+		require.NoError(t, accounts.Set(ctx, s, person, person, password))
+	}
+	require.NoError(t, s.Close())
+}
+
+// The server is killed again and again under load: every entry it acknowledged is there, once, and the log folds to the
+// documents.
+func TestKilledUnderLoad(t *testing.T) {
+	program := built(t)
+	ctx, dir := context.Background(), t.TempDir()
+	now := time.Now()
+	smallCompany(t, dir, now)
 	phones := map[string]*phone{}
 	for i, person := range []string{"ann", "ben"} {
-		require.NoError(t, accounts.Set(ctx, s, person, person, password))
 		jar, err := cookiejar.New(nil)
 		require.NoError(t, err)
 		m := ledgertest.NewMaker(person+"-phone", int64(i+2))
 		m.Wait(now.Add(-time.Hour).Sub(ledgertest.Start))
 		phones[[]string{"V1", "V2"}[i]] = &phone{person: person, maker: m, client: &http.Client{Jar: jar}, taken: map[string]bool{}}
 	}
-	require.NoError(t, s.Close())
 
 	r := rand.New(rand.NewSource(1))
 	for range 8 {
@@ -137,7 +160,7 @@ func TestKilledUnderLoad(t *testing.T) {
 		wait.Wait()
 	}
 
-	s, err = store.Open(ctx, dir)
+	s, err := store.Open(ctx, dir)
 	require.NoError(t, err)
 	defer s.Close()
 	acknowledged := 0
