@@ -48,6 +48,9 @@ test("without signal it says what is not at the office, and keeps it", async ({ 
   await asked.getByRole("button", { name: "Stay signed in" }).click();
   await phone.context.setOffline(false);
   await page.getByRole("button", { name: "Sign out" }).click();
+  // There is no second copy: what the phone forgets would be on one disk alone.
+  await expect(asked).toContainText("1 thing is on the office's one disk alone");
+  await asked.getByRole("button", { name: "Sign out and delete" }).click();
   await expect(page.getByLabel("Login"), "it is handed over first").toBeVisible({ timeout: 60_000 });
   const office = await (await browser.newContext()).newPage();
   await office.goto(program.url);

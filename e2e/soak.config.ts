@@ -1,0 +1,3 @@
+import base from "./playwright.config.js";
+
+export default { ...base, testDir: "extra", testMatch: "monkey.ts", timeout: 0 };
