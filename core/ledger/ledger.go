@@ -161,12 +161,21 @@ func (f *Fact) Needs(p records.Person) []records.Role {
 	return f.kind.roles
 }
 
-// Commands lists the kinds that a person may record at the office. Of records, their types say the rest.
+// Commands lists the kinds that a person may record at the office; of records once for each type that they create or amend fields of, as
+// "record.created place".
 func Commands(p records.Person) []string {
 	out := []string{}
 	for _, name := range Kinds() {
 		if p.Has(kinds[name].roles...) {
 			out = append(out, name)
+		}
+	}
+	for _, t := range Types() {
+		if p.Has(t.Create...) {
+			out = append(out, "record.created "+t.Name)
+		}
+		if slices.ContainsFunc(t.Fields, func(f FieldRow) bool { return p.Has(f.Amend...) }) {
+			out = append(out, "record.amended "+t.Name)
 		}
 	}
 	return out

@@ -4,7 +4,7 @@ import { join } from "node:path";
 import { expect, type Page, test } from "@playwright/test";
 import { Phone, Program, photos, signIn } from "../tests/program.js";
 
-const program = new Program(8434);
+const program = new Program();
 const phone = new Phone(program.url);
 const dist = join(import.meta.dirname, "../../cmd/iter/dist/assets");
 const slow = 4;

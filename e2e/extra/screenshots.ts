@@ -5,7 +5,7 @@ import { join } from "node:path";
 import { type Browser, expect, type Page, test } from "@playwright/test";
 import { Program, signIn } from "../tests/program.js";
 
-const program = new Program(8433);
+const program = new Program();
 const out = join(import.meta.dirname, "../../docs/screenshots");
 
 test.beforeAll(() => program.start(240));

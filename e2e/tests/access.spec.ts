@@ -2,7 +2,7 @@
 import { expect, type Page, test } from "@playwright/test";
 import { openWork, Phone, Program, password, signIn, write } from "./program.js";
 
-const program = new Program(8448);
+const program = new Program();
 let phone: Phone;
 
 test.beforeAll(() => program.start());

@@ -2,7 +2,7 @@
 import { expect, type Page, test } from "@playwright/test";
 import { command, Phone, Program, signIn } from "./program.js";
 
-const program = new Program(8443);
+const program = new Program();
 const phone = new Phone(program.url);
 
 test.beforeAll(() => program.start());

@@ -2,7 +2,7 @@
 import { expect, type Page, test } from "@playwright/test";
 import { command, Program, signIn } from "./program.js";
 
-const program = new Program(8447);
+const program = new Program();
 
 test.beforeAll(() => program.start(0));
 test.afterAll(() => program.remove());

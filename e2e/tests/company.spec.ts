@@ -4,11 +4,12 @@ import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { expect, type Page, test } from "@playwright/test";
-import { binary } from "./program.js";
+import { binary, freePort } from "./program.js";
 
 const data = mkdtempSync(join(tmpdir(), "iter-own-"));
 const example = join(import.meta.dirname, "../../docs/import-example");
-const url = "http://127.0.0.1:8436";
+const port = freePort();
+const url = `http://127.0.0.1:${port}`;
 const iter = (...args: string[]) => execFileSync(binary, args, { encoding: "utf8", stdio: ["ignore", "pipe", "pipe"] });
 let server: ChildProcess;
 
@@ -18,7 +19,7 @@ test.afterAll(() => {
 });
 
 async function serve() {
-  server = spawn(binary, ["serve", "--data", data, "--address", "127.0.0.1:8436"], { stdio: ["ignore", "pipe", "inherit"] });
+  server = spawn(binary, ["serve", "--data", data, "--address", `127.0.0.1:${port}`], { stdio: ["ignore", "pipe", "inherit"] });
   await new Promise<void>((done) => server.stdout?.on("data", (c: Buffer) => c.toString().includes("Iter is at") && done()));
 }
 

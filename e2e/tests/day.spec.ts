@@ -4,7 +4,7 @@ import { readFileSync } from "node:fs";
 import { expect, type Locator, type Page, test } from "@playwright/test";
 import { binary, command, keptForOffline, Phone, Program, signIn } from "./program.js";
 
-const program = new Program(8449);
+const program = new Program();
 const phone = new Phone(program.url);
 
 test.beforeAll(() => program.start());

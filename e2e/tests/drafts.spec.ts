@@ -2,7 +2,7 @@
 import { expect, type Page, test } from "@playwright/test";
 import { command, draw, Phone, Program, photos, signIn } from "./program.js";
 
-const program = new Program(8449);
+const program = new Program();
 const phone = new Phone(program.url);
 let visit = "";
 

@@ -2,7 +2,7 @@ import AxeBuilder from "@axe-core/playwright";
 import { expect, type Page, test } from "@playwright/test";
 import { openWork, Phone, Program, signIn, write } from "./program.js";
 
-const program = new Program(8432);
+const program = new Program();
 
 test.beforeAll(() => program.start());
 test.afterAll(() => program.remove());

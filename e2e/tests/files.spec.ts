@@ -2,8 +2,8 @@ import { expect, type Page, test } from "@playwright/test";
 import { Network } from "./network.js";
 import { KillablePhone, keptForOffline, openWork, Phone, Program, photos, signIn, write } from "./program.js";
 
-const program = new Program(8437);
-const network = new Network(8438, 8437);
+const program = new Program();
+const network = new Network(program.port);
 
 test.beforeAll(async () => {
   await program.start();

@@ -5,7 +5,7 @@ import { join } from "node:path";
 import { type Browser, expect, type Page, test } from "@playwright/test";
 import { binary, command, draw, keptForOffline, Phone, Program, photos, signIn } from "./program.js";
 
-const program = new Program(8451);
+const program = new Program();
 const tove = new Phone(program.url);
 const ebbe = new Phone(program.url);
 

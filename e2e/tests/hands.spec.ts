@@ -1,7 +1,7 @@
 import { expect, type Page, test } from "@playwright/test";
 import { openWork, Phone, Program, photos, signIn, write } from "./program.js";
 
-const program = new Program(8439);
+const program = new Program();
 
 test.beforeAll(() => program.start());
 test.afterAll(() => program.remove());

@@ -2,7 +2,7 @@
 import { expect, type Page, test } from "@playwright/test";
 import { command, Phone, Program, signIn } from "./program.js";
 
-const program = new Program(8442);
+const program = new Program();
 
 test.beforeAll(() => program.start());
 test.afterAll(() => program.remove());

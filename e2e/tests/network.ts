@@ -1,5 +1,6 @@
 /** A network between a browser and the program that fails as networks do. */
 import { connect, createServer, type Server, type Socket } from "node:net";
+import { freePort } from "./program.js";
 
 export class Network {
   /** how many more uploads are broken off, each after so many bytes */
@@ -14,10 +15,8 @@ export class Network {
   private sockets = new Set<Socket>();
   broken = 0;
 
-  constructor(
-    readonly port: number,
-    private readonly to: number,
-  ) {}
+  private readonly port = freePort();
+  constructor(private readonly to: number) {}
 
   get url() {
     return `http://127.0.0.1:${this.port}`;

@@ -6,7 +6,7 @@ import { type Browser, expect, type Page, test } from "@playwright/test";
 import { film, withCamera } from "./camera.js";
 import { binary, command, Program, signIn } from "./program.js";
 
-const program = new Program(8445);
+const program = new Program();
 let phone: Browser;
 
 test.beforeAll(() => program.start());

@@ -1,5 +1,6 @@
 /** The real program, started and stopped as an operator would, each test with data of its own. */
 import { type ChildProcess, execFileSync, spawn } from "node:child_process";
+import { randomInt } from "node:crypto";
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
@@ -9,10 +10,13 @@ import { chromium as launch } from "../playwright.config.js";
 export const binary = join(import.meta.dirname, "../../bin/iter");
 export const password = "pumps and pipes";
 
+/** A port of the machine below those that the system hands out: one of many, so that two runs beside each other hardly want the same. */
+export const freePort = () => 10_000 + randomInt(20_000);
+
 export class Program {
   readonly data = mkdtempSync(join(tmpdir(), "iter-e2e-"));
   private process: ChildProcess | undefined;
-  constructor(readonly port: number) {}
+  readonly port = freePort();
 
   get url() {
     return `http://127.0.0.1:${this.port}`;

@@ -5,7 +5,7 @@ import { join } from "node:path";
 import { type BrowserContext, expect, type Page, test } from "@playwright/test";
 import { binary, command, Program, signIn } from "./program.js";
 
-const program = new Program(8446);
+const program = new Program();
 
 test.beforeAll(() => program.start());
 test.afterAll(() => program.remove());

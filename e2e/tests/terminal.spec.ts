@@ -5,7 +5,7 @@ import { expect, type Page, test } from "@playwright/test";
 import { film, withCamera } from "./camera.js";
 import { command, Program, signIn } from "./program.js";
 
-const program = new Program(8440);
+const program = new Program();
 
 test.beforeAll(() => program.start());
 test.afterAll(() => program.remove());

@@ -1,7 +1,7 @@
 import { expect, type Page, test } from "@playwright/test";
 import { draw, Phone, Program, signIn } from "./program.js";
 
-const program = new Program(8431);
+const program = new Program();
 const phone = new Phone(program.url);
 
 test.beforeAll(() => program.start());

@@ -2,6 +2,7 @@ import { Button } from "@mui/material";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
 import { nest } from "../records";
+import { May } from "../session/May";
 import type { Flagged } from "../types";
 import { timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
@@ -57,9 +58,11 @@ export function FlagLine({ flag: f, here }: { flag: Flagged; here?: boolean }) {
         <Failure error={commands.error} />
       </span>
       {ways.map((w) => (
-        <Button key={w.word} disabled={commands.isPending} onClick={() => commands.mutate(w.orders)}>
-          {t(w.word as Word, { name: f.name })}
-        </Button>
+        <May key={w.word} kind={w.orders[0].kind === settle.kind ? settle.kind : `${w.orders[0].kind} ${f.subject.type}`}>
+          <Button disabled={commands.isPending} onClick={() => commands.mutate(w.orders)}>
+            {t(w.word as Word, { name: f.name })}
+          </Button>
+        </May>
       ))}
     </div>
   );

@@ -2,7 +2,7 @@ import { Dialog } from "@mui/material";
 import { QueryClient, QueryClientProvider, useQueryClient } from "@tanstack/react-query";
 import { lazy, type ReactNode, Suspense, useEffect, useState } from "react";
 import { useTranslation } from "react-i18next";
-import { NavLink, Route, Routes, useLocation, useNavigate } from "react-router";
+import { Link, NavLink, Route, Routes, useLocation, useNavigate } from "react-router";
 import { ask, has, onLapse, useMay } from "../session/session";
 import type { Me } from "../types";
 import { Boundary } from "../ui/Boundary";
@@ -50,6 +50,7 @@ function Office({ me }: { me: Me }) {
   const { t } = useTranslation();
   const { open: live, since, lapsed } = useLive(me);
   const { pathname } = useLocation();
+  const [mayOpen, mayHours, mayDesign] = [useMay("work.opened"), useMay("day.approved"), useMay("record.created sheetdraft")];
   return (
     <div className="office">
       <Menu me={me} live={live} />
@@ -69,9 +70,9 @@ function Office({ me }: { me: Me }) {
         <Boundary at={pathname}>
           <Routes>
             <Route path="/" element={<BoardScreen />} />
-            <Route path="/intake" element={<Intake />} />
+            {mayOpen && <Route path="/intake" element={<Intake />} />}
             <Route path="/review/*" element={<Review />} />
-            <Route path="/hours" element={<HoursScreen />} />
+            {mayHours && <Route path="/hours" element={<HoursScreen />} />}
             <Route path="/visits/:id" element={<VisitPage />} />
             <Route path="/records" element={<Records />} />
             <Route path="/records/:type/:id" element={<RecordScreen />} />
@@ -81,10 +82,22 @@ function Office({ me }: { me: Me }) {
             <Route path="/setup/sheets" element={<Sheets />} />
             <Route path="/setup/kinds" element={<Kinds />} />
             <Route path="/setup/ends" element={<Later screen={<EndRules />} />} />
-            <Route path="/setup/sheets/:id" element={<Later screen={<Designer />} />} />
+            {mayDesign && <Route path="/setup/sheets/:id" element={<Later screen={<Designer />} />} />}
+            <Route path="*" element={<NotHere />} />
           </Routes>
         </Boundary>
       </div>
+    </div>
+  );
+}
+
+/** An address without a screen, or with one that is not for whoever is signed in. */
+function NotHere() {
+  const { t } = useTranslation();
+  return (
+    <div className="empty" role="alert">
+      <p>{t("office.notHere")}</p>
+      <Link to="/office">{t("office.board")}</Link>
     </div>
   );
 }

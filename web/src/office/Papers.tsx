@@ -4,6 +4,7 @@ import { type ChangeEvent, useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { CoreError } from "../device/core";
 import { paperTypes, prepare, refOf, upload } from "../device/files";
+import { useMay } from "../session/session";
 import type { Document as Paper, RecordPage, Site } from "../types";
 import { bytes } from "../ui/format";
 import { Tag } from "../ui/Glyph";
@@ -14,6 +15,7 @@ import { sentence, useCommands } from "./queries";
 export function Papers({ page }: { page: RecordPage }) {
   const { t } = useTranslation();
   const commands = useCommands();
+  const may = useMay(`record.amended ${page.ref.type}`);
   const papers = Object.entries(((page.body as Site).documents ?? {}) as Record<string, Paper>);
   const change = (hash: string, paper: Paper | null) =>
     commands.mutateAsync([
@@ -39,15 +41,22 @@ export function Papers({ page }: { page: RecordPage }) {
             <span className="small quiet">{bytes(p.size)}</span>
           </span>
           <label className="small">
-            <input type="checkbox" checked={p.pack} disabled={commands.isPending} onChange={(e) => void change(hash, { ...p, pack: e.target.checked })} />{" "}
+            <input
+              type="checkbox"
+              checked={p.pack}
+              disabled={!may || commands.isPending}
+              onChange={(e) => void change(hash, { ...p, pack: e.target.checked })}
+            />{" "}
             {t("records.pack")}
           </label>
-          <Button size="small" disabled={commands.isPending} onClick={() => void change(hash, null)}>
-            {t("records.remove")}
-          </Button>
+          {may && (
+            <Button size="small" disabled={commands.isPending} onClick={() => void change(hash, null)}>
+              {t("records.remove")}
+            </Button>
+          )}
         </div>
       ))}
-      <Add onAdd={(hash, paper) => change(hash, paper)} />
+      {may && <Add onAdd={(hash, paper) => change(hash, paper)} />}
     </section>
   );
 }

@@ -63,7 +63,7 @@ export function useHas(...roles: Role[]): boolean {
   return me !== null && has(me, ...roles);
 }
 
-/** Whether whoever is signed in may record a kind of entry at the office: what they may not is not offered to them. */
+/** Whether whoever is signed in may record a kind of entry at the office, of records "record.amended site": what they may not is not offered to them. */
 export function useMay(kind: string): boolean {
   return useMe()?.may?.includes(kind) ?? false;
 }

@@ -8,10 +8,11 @@ interface Props {
   fields: Field[];
   values: Record<string, string>;
   onChange: (values: Record<string, string>) => void;
+  readOnly?: boolean;
 }
 
 /** The fields of a record to type into. values holds those that were typed in. */
-export function Fields({ record, fields, values, onChange }: Props) {
+export function Fields({ record, fields, values, onChange, readOnly }: Props) {
   const { t } = useTranslation();
   return fields.map((f) => (
     <TextField
@@ -21,7 +22,7 @@ export function Fields({ record, fields, values, onChange }: Props) {
       type={f.type}
       multiline={!!f.lines}
       minRows={f.lines}
-      slotProps={{ inputLabel: f.type === "date" ? { shrink: true } : undefined }}
+      slotProps={{ inputLabel: f.type === "date" ? { shrink: true } : undefined, htmlInput: { readOnly } }}
       onChange={(e) => onChange({ ...values, [f.path]: e.target.value })}
     />
   ));

@@ -1,11 +1,11 @@
-import { closestCenter, DndContext, type DragEndEvent, KeyboardSensor, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
-import { arrayMove, SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from "@dnd-kit/sortable";
+import { arrayMove, useSortable } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
 import { Button } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { time } from "../../ui/format";
 import { LayerDrawer } from "../../ui/Layers";
+import { Sorting } from "../../ui/Sorting";
 import { useDevice, useRecord } from "../device";
 import { isOver, type Stop } from "../stops";
 
@@ -24,13 +24,7 @@ export default function OwnOrder({ stops, day, onLeast, onClose }: Props) {
   const { me } = useDevice();
   const record = useRecord();
   const [ids, setIds] = useState(() => stops.filter((s) => !isOver(s)).map((s) => s.id));
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
-  const dropped = ({ active, over }: DragEndEvent) => {
-    if (over) setIds(arrayMove(ids, ids.indexOf(String(active.id)), ids.indexOf(String(over.id))));
-  };
+  const named = (id: string) => stops.find((s) => s.id === id)!;
   const save = async () => {
     const visits = [...stops.filter(isOver).map((s) => s.id), ...ids];
     if (await record("route.ordered", { type: "timecard", id: `${me.id}+${day}` }, { visits })) onClose();
@@ -40,15 +34,13 @@ export default function OwnOrder({ stops, day, onLeast, onClose }: Props) {
       <div className="choices field">
         <h2>{t("order.list")}</h2>
         <p className="small quiet">{t("order.drag")}</p>
-        <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={dropped}>
-          <SortableContext items={ids} strategy={verticalListSortingStrategy}>
-            <ol className="own-order">
-              {ids.map((id) => (
-                <Row key={id} stop={stops.find((s) => s.id === id)!} />
-              ))}
-            </ol>
-          </SortableContext>
-        </DndContext>
+        <Sorting ids={ids} nameOf={(id) => named(id).site?.name ?? ""} onDrop={(a, b) => setIds(arrayMove(ids, ids.indexOf(a), ids.indexOf(b)))}>
+          <ol className="own-order">
+            {ids.map((id) => (
+              <Row key={id} stop={named(id)} />
+            ))}
+          </ol>
+        </Sorting>
         <button type="button" className="chip" onClick={onLeast}>
           {t("order.ask")}
         </button>

@@ -2,6 +2,7 @@ import { Button, TextField } from "@mui/material";
 import { type FormEvent, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
+import { May } from "../../session/May";
 import type { AttentionLine } from "../../types";
 import { dayOrTime } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
@@ -81,12 +82,16 @@ function Line({ line: l }: { line: AttentionLine }) {
           </span>
         ) : (
           <span className="attention-acts">
-            <Button size="small" variant="outlined" onClick={() => setDoing(doing === "open" ? undefined : "open")}>
-              {t("attention.open")}
-            </Button>
-            <Button size="small" variant="text" onClick={() => setDoing(doing === "settle" ? undefined : "settle")}>
-              {t("attention.settle")}
-            </Button>
+            <May kind="work.opened">
+              <Button size="small" variant="outlined" onClick={() => setDoing(doing === "open" ? undefined : "open")}>
+                {t("attention.open")}
+              </Button>
+            </May>
+            <May kind="attention.handled">
+              <Button size="small" variant="text" onClick={() => setDoing(doing === "settle" ? undefined : "settle")}>
+                {t("attention.settle")}
+              </Button>
+            </May>
           </span>
         )}
       </div>

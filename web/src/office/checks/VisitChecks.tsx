@@ -1,6 +1,8 @@
 /** What was measured and answered on a visit, as the office reads it. */
+
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
+import { May } from "../../session/May";
 import type { AnswerLine, Drawn, FilledSheet, Question, SheetProgress, VisitView } from "../../types";
 import { money, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
@@ -57,7 +59,12 @@ export function Answers({ view, sheets }: { view: VisitView; sheets: FilledSheet
   return (
     <section className="sec" aria-label={t("page.answers")}>
       <h2>
-        {t("page.answers")} {!["finished", "withdrawn"].includes(view.visit.stage) && <AddSheet view={view} />}
+        {t("page.answers")}{" "}
+        {!["finished", "withdrawn"].includes(view.visit.stage) && (
+          <May kind="work.sheet_attached">
+            <AddSheet view={view} />
+          </May>
+        )}
       </h2>
       {sheets.length === 0 && <p className="quiet">{t("page.nothing")}</p>}
       {sheets.map((f) => (

@@ -2,6 +2,7 @@ import { Button, TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
+import { May } from "../../session/May";
 import type { AssetKind, Derived, KindLine, Point } from "../../types";
 import { Answer, Failure, useCommands, useKinds } from "../queries";
 import { idOf } from "./draft";
@@ -28,7 +29,9 @@ export function Kinds() {
                 </button>
               ))}
             </div>
-            <NewKind taken={lines} onMade={setOpen} />
+            <May kind="record.created assetkind">
+              <NewKind taken={lines} onMade={setOpen} />
+            </May>
             {lines
               .filter((l) => l.id === open)
               .map((l) => (
@@ -212,9 +215,11 @@ function Editor({ line }: { line: KindLine }) {
         <span className="grow">
           <Failure error={commands.error} />
         </span>
-        <Button variant="contained" disabled={!kind || commands.isPending} onClick={save}>
-          {t("records.save")}
-        </Button>
+        <May kind="record.amended assetkind">
+          <Button variant="contained" disabled={!kind || commands.isPending} onClick={save}>
+            {t("records.save")}
+          </Button>
+        </May>
       </p>
     </section>
   );

@@ -1,8 +1,8 @@
-import { closestCenter, DndContext, type DragEndEvent, KeyboardSensor, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
-import { SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from "@dnd-kit/sortable";
+import { useSortable } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
 import { useTranslation } from "react-i18next";
 import type { Question, QuestionKind, Section } from "../../types";
+import { Sorting } from "../../ui/Sorting";
 import type { Chosen } from "./Designer";
 import { type Draft, idOf, moved, questionsOf, withSection } from "./draft";
 
@@ -34,26 +34,19 @@ interface Props {
 export function Outline({ draft, chosen, onChoose }: Props) {
   const { t } = useTranslation();
   const { sheet, change, looked } = draft;
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
   const all = sheet.sections.flatMap((s, i) => [`section ${i}`, ...s.questions.map((q) => q.id)]);
-  const dropped = ({ active, over }: DragEndEvent) => {
-    if (!over || active.id === over.id) return;
-    const down = all.indexOf(String(active.id)) < all.indexOf(String(over.id));
-    const [word, n] = String(over.id).split(" ");
+  const nameOf = (id: string) =>
+    (id.startsWith("section ") ? sheet.sections[Number(id.slice(8))]?.title : questionsOf(sheet).find((q) => q.id === id)?.text) ?? "";
+  const dropped = (dragged: string, onto: string) => {
+    const down = all.indexOf(dragged) < all.indexOf(onto);
+    const [word, n] = onto.split(" ");
     change((s) => {
       if (word === "section")
-        return moved(
-          s,
-          String(active.id),
-          down ? { section: Number(n), before: s.sections[Number(n)].questions[0]?.id } : { section: Math.max(0, Number(n) - 1) },
-        );
-      const section = s.sections.findIndex((x) => x.questions.some((q) => q.id === over.id));
+        return moved(s, dragged, down ? { section: Number(n), before: s.sections[Number(n)].questions[0]?.id } : { section: Math.max(0, Number(n) - 1) });
+      const section = s.sections.findIndex((x) => x.questions.some((q) => q.id === onto));
       const list = s.sections[section].questions;
-      const at = list.findIndex((q) => q.id === over.id);
-      return moved(s, String(active.id), { section, before: down ? list.slice(at + 1).find((q) => q.id !== active.id)?.id : String(over.id) });
+      const at = list.findIndex((q) => q.id === onto);
+      return moved(s, dragged, { section, before: down ? list.slice(at + 1).find((q) => q.id !== dragged)?.id : onto });
     });
   };
   const wrong = (id: string) => looked.problems.some((p) => p.question === id);
@@ -62,26 +55,24 @@ export function Outline({ draft, chosen, onChoose }: Props) {
       <button type="button" className="outline-sheet" aria-current={!chosen} onClick={() => onChoose(undefined)}>
         {sheet.title}
       </button>
-      <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={dropped}>
-        <SortableContext items={all} strategy={verticalListSortingStrategy}>
-          {sheet.sections.map((s, i) => (
-            // biome-ignore lint/suspicious/noArrayIndexKey: sections are told apart by their place
-            <div key={i} className="outline-section">
-              <SectionHead index={i} section={s} chosen={!!chosen && "section" in chosen && chosen.section === i} onChoose={() => onChoose({ section: i })} />
-              {s.questions.map((q) => (
-                <Row
-                  key={q.id}
-                  question={q}
-                  wrong={wrong(q.id)}
-                  chosen={!!chosen && "question" in chosen && chosen.question === q.id}
-                  onChoose={() => onChoose({ question: q.id })}
-                />
-              ))}
-              <Add draft={draft} index={i} onChoose={onChoose} />
-            </div>
-          ))}
-        </SortableContext>
-      </DndContext>
+      <Sorting ids={all} nameOf={nameOf} onDrop={dropped}>
+        {sheet.sections.map((s, i) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: sections are told apart by their place
+          <div key={i} className="outline-section">
+            <SectionHead index={i} section={s} chosen={!!chosen && "section" in chosen && chosen.section === i} onChoose={() => onChoose({ section: i })} />
+            {s.questions.map((q) => (
+              <Row
+                key={q.id}
+                question={q}
+                wrong={wrong(q.id)}
+                chosen={!!chosen && "question" in chosen && chosen.question === q.id}
+                onChoose={() => onChoose({ question: q.id })}
+              />
+            ))}
+            <Add draft={draft} index={i} onChoose={onChoose} />
+          </div>
+        ))}
+      </Sorting>
       <button
         type="button"
         className="link"

@@ -3,7 +3,8 @@ import { useMutation } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link, useNavigate } from "react-router";
-import { askWith, useHas } from "../../session/session";
+import { May } from "../../session/May";
+import { askWith, useHas, useMay } from "../../session/session";
 import type { Policy, Sheet, SheetLine, SheetPage, SheetRule } from "../../types";
 import { Tag } from "../../ui/Glyph";
 import { PickFile } from "../../ui/PickFile";
@@ -25,7 +26,9 @@ export function Sheets() {
         {(lines) => (
           <>
             <List lines={lines} />
-            <New taken={lines.map((l) => l.id)} />
+            <May kind="record.created sheetdraft">
+              <New taken={lines.map((l) => l.id)} />
+            </May>
             <Rules lines={lines} />
           </>
         )}
@@ -36,6 +39,7 @@ export function Sheets() {
 
 function List({ lines }: { lines: SheetLine[] }) {
   const { t } = useTranslation();
+  const may = useMay("record.created sheetdraft");
   return (
     <table className="table">
       <thead>
@@ -50,9 +54,13 @@ function List({ lines }: { lines: SheetLine[] }) {
         {lines.map((l) => (
           <tr key={l.id}>
             <td>
-              <Link className="strong" to={`/office/setup/sheets/${l.id}`}>
-                {l.title}
-              </Link>
+              {may ? (
+                <Link className="strong" to={`/office/setup/sheets/${l.id}`}>
+                  {l.title}
+                </Link>
+              ) : (
+                l.title
+              )}
             </td>
             <td>{l.questions}</td>
             <td>{l.version > 0 ? t("designer.version", { version: l.version }) : <span className="quiet">{t("sheets.never")}</span>}</td>

@@ -2,6 +2,7 @@ import { Button, Checkbox, MenuItem, TextField } from "@mui/material";
 import { type ChangeEvent, useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { categoryOf, type Item, nameOf, numberOf } from "../../catalogue/catalogue";
+import { May } from "../../session/May";
 import { Empty } from "../../ui/Empty";
 import { price } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
@@ -31,9 +32,11 @@ export function CatalogueScreen() {
             </MenuItem>
           ))}
         </TextField>
-        <Button variant="contained" onClick={() => setOpen({})}>
-          {t("catalogue.add")}
-        </Button>
+        <May kind="record.created part">
+          <Button variant="contained" onClick={() => setOpen({})}>
+            {t("catalogue.add")}
+          </Button>
+        </May>
         {picked.length > 0 && (
           <Button href={fileOf("labels.pdf", { parts: picked.join(",") })} target="_blank">
             {t("catalogue.labels", { count: picked.length })}
@@ -103,7 +106,9 @@ function Files() {
   const out = reading.data;
   return (
     <>
-      <Button onClick={() => input.current?.click()}>{t("catalogue.import")}</Button>
+      <May kind="record.created part">
+        <Button onClick={() => input.current?.click()}>{t("catalogue.import")}</Button>
+      </May>
       <input ref={input} hidden type="file" accept=".csv" onChange={read} aria-label={t("catalogue.import")} />
       <a className="link small" href={fileOf("parts.csv")}>
         {t("catalogue.export")}

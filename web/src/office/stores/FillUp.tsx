@@ -1,6 +1,7 @@
 import { Button, TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
+import { May } from "../../session/May";
 import type { Fill, FillLine } from "../../types";
 import { Empty } from "../../ui/Empty";
 import { Tag } from "../../ui/Glyph";
@@ -93,9 +94,11 @@ function Place({ fill: f }: { fill: Fill }) {
         </tbody>
       </table>
       <p className="stores-bar">
-        <Button variant="contained" disabled={!fine || commands.isPending} onClick={go}>
-          {store ? t("fill.order", { count: lines.length }) : t("fill.transfer", { count: lines.length, from: f.from.name })}
-        </Button>
+        <May kind={store ? "purchase.made" : "handover.sent"}>
+          <Button variant="contained" disabled={!fine || commands.isPending} onClick={go}>
+            {store ? t("fill.order", { count: lines.length }) : t("fill.transfer", { count: lines.length, from: f.from.name })}
+          </Button>
+        </May>
         <Failure error={commands.error} />
       </p>
     </section>

@@ -1,5 +1,6 @@
 import { Button } from "@mui/material";
 import { useTranslation } from "react-i18next";
+import { May } from "../../session/May";
 import type { HandoverLine } from "../../types";
 import { Empty } from "../../ui/Empty";
 import { quantity, timeOrDay } from "../../ui/format";
@@ -46,13 +47,17 @@ function Line({ line: l }: { line: HandoverLine }) {
         <Tag kind="bad">{t("moving.missing", { what: l.missing.map((m) => `${m.quantity} × ${name(m.part)}`).join(", ") })}</Tag>
       )}
       {open && store && (
-        <Button size="small" variant="contained" disabled={commands.isPending} onClick={take}>
-          {t("handover.take")}
-        </Button>
+        <May kind="handover.received">
+          <Button size="small" variant="contained" disabled={commands.isPending} onClick={take}>
+            {t("handover.take")}
+          </Button>
+        </May>
       )}
-      <Button size="small" disabled={commands.isPending} onClick={back}>
-        {t(open ? "handover.back" : "moving.return", { place: l.fromName })}
-      </Button>
+      <May kind="handover.returned">
+        <Button size="small" disabled={commands.isPending} onClick={back}>
+          {t(open ? "handover.back" : "moving.return", { place: l.fromName })}
+        </Button>
+      </May>
       <Failure error={commands.error} />
     </div>
   );

@@ -1,6 +1,7 @@
 import { Button, MenuItem, TextField } from "@mui/material";
 import { type ReactNode, useState } from "react";
 import { useTranslation } from "react-i18next";
+import { May } from "../../session/May";
 import type { Shelf, ShelfLine } from "../../types";
 import { quantity, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
@@ -41,41 +42,47 @@ export function PartAtPlace({ shelf, part, onClose }: { shelf: Shelf; part: stri
           {line.counted && ` · ${t("places.counted", { time: timeOrDay(line.counted) })}`}
         </p>
         {Number(line.balance) < 0 && <Tag kind="bad">{t("van.below")}</Tag>}
-        <Act
-          label={t("van.count")}
-          act={t("count.one")}
-          why={t("van.reason")}
-          check={number}
-          onAct={(q, reason) =>
-            run({ kind: "stock.counted", subject: stock, body: { part, quantity: q, expected: line.balance, reason: reason || undefined } })
-          }
-        />
-        <Act
-          label={t("places.receive")}
-          act={t("places.receiveDo")}
-          why={t("places.eachCost")}
-          check={positive}
-          onAct={(q, cost) => run({ kind: "stock.received", subject: stock, body: { part, quantity: q, cost: number(cost) ? plain(cost) : undefined } })}
-        />
-        <Send shelf={shelf} part={part} commands={commands} />
-        <Act
-          label={t("van.gone")}
-          act={t("van.goneDo")}
-          why={t("van.reason")}
-          needsWhy
-          check={positive}
-          odd={(q) => (Number(q) > Math.max(0, Number(line.balance)) ? t("van.goneOdd", { gone: q, balance: line.balance }) : undefined)}
-          onAct={(q, reason) => run({ kind: "stock.scrapped", subject: stock, body: { part, quantity: q, reason } })}
-        />
-        <Levels shelf={shelf} line={line} onSet={run} />
+        <May kind="stock.counted">
+          <Act
+            label={t("van.count")}
+            act={t("count.one")}
+            why={t("van.reason")}
+            check={number}
+            onAct={(q, reason) =>
+              run({ kind: "stock.counted", subject: stock, body: { part, quantity: q, expected: line.balance, reason: reason || undefined } })
+            }
+          />
+          <Act
+            label={t("places.receive")}
+            act={t("places.receiveDo")}
+            why={t("places.eachCost")}
+            check={positive}
+            onAct={(q, cost) => run({ kind: "stock.received", subject: stock, body: { part, quantity: q, cost: number(cost) ? plain(cost) : undefined } })}
+          />
+          <Send shelf={shelf} part={part} commands={commands} />
+          <Act
+            label={t("van.gone")}
+            act={t("van.goneDo")}
+            why={t("van.reason")}
+            needsWhy
+            check={positive}
+            odd={(q) => (Number(q) > Math.max(0, Number(line.balance)) ? t("van.goneOdd", { gone: q, balance: line.balance }) : undefined)}
+            onAct={(q, reason) => run({ kind: "stock.scrapped", subject: stock, body: { part, quantity: q, reason } })}
+          />
+        </May>
+        <May kind="record.amended levels">
+          <Levels shelf={shelf} line={line} onSet={run} />
+        </May>
         {line.held.map((h) => (
           <p className="line" key={h.order}>
             <span className="grow">
               {t("places.heldFor", { quantity: h.quantity, number: h.number })} {h.done && <Tag kind="warn">{t("places.heldDone")}</Tag>}
             </span>
-            <Button size="small" onClick={() => run({ kind: "stock.reserved", subject: stock, body: { order: h.order, part, quantity: `-${h.quantity}` } })}>
-              {t("places.letGo")}
-            </Button>
+            <May kind="stock.reserved">
+              <Button size="small" onClick={() => run({ kind: "stock.reserved", subject: stock, body: { order: h.order, part, quantity: `-${h.quantity}` } })}>
+                {t("places.letGo")}
+              </Button>
+            </May>
           </p>
         ))}
         <Failure error={commands.error} />

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
 import type { Item } from "../../catalogue/catalogue";
+import { May } from "../../session/May";
 import type { Part } from "../../types";
 import { LayerDrawer } from "../../ui/Layers";
 import type { Word } from "../../words/i18n";
@@ -129,9 +130,11 @@ export function PartForm({ item, onClose }: { item?: Item; onClose: () => void }
           </Link>
         )}
         <span className="stores-bar">
-          <Button type="submit" variant="contained" disabled={!fine || commands.isPending}>
-            {t("records.save")}
-          </Button>
+          <May kind="record.amended part">
+            <Button type="submit" variant="contained" disabled={!fine || commands.isPending}>
+              {t("records.save")}
+            </Button>
+          </May>
           <button type="button" className="link" onClick={onClose}>
             {t("choose.cancel")}
           </button>

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { core } from "../../device/core";
 import { useCore } from "../../device/useCore";
+import { May } from "../../session/May";
 import type { PickLine, PickList } from "../../types";
 import { Empty } from "../../ui/Empty";
 import { longDate, momentOf, quantity, time } from "../../ui/format";
@@ -136,13 +137,17 @@ function Van({ list }: { list: PickList }) {
         </tbody>
       </table>
       <p className="stores-bar">
-        <Button variant="contained" disabled={lines.length === 0 || commands.isPending} onClick={load}>
-          {t("picks.load", { van: list.van.name, count: lines.length })}
-        </Button>
-        {loose.length > 0 && (
-          <Button disabled={commands.isPending} onClick={keep}>
-            {t("picks.keep")}
+        <May kind="handover.sent">
+          <Button variant="contained" disabled={lines.length === 0 || commands.isPending} onClick={load}>
+            {t("picks.load", { van: list.van.name, count: lines.length })}
           </Button>
+        </May>
+        {loose.length > 0 && (
+          <May kind="stock.reserved">
+            <Button disabled={commands.isPending} onClick={keep}>
+              {t("picks.keep")}
+            </Button>
+          </May>
         )}
         <Button aria-pressed={on} onClick={() => setOn(!on)}>
           {t(on ? "picks.scanning" : "picks.scan")}

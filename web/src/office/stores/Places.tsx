@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { NavLink, useParams } from "react-router";
 import { matches } from "../../catalogue/catalogue";
+import { May } from "../../session/May";
 import type { Part, Shelf, ShelfLine } from "../../types";
 import { Empty } from "../../ui/Empty";
 import { price, quantity } from "../../ui/format";
@@ -90,9 +91,11 @@ function Head({ shelf, counting, onCount, onAdd }: HeadProps) {
         {below > 0 && <Tag kind="bad">{t("places.below", { count: below })}</Tag>}
       </span>
       <span>
-        <Button size="small" aria-pressed={counting} onClick={onCount}>
-          {t(counting ? "count.stop" : "count.start")}
-        </Button>{" "}
+        <May kind="stock.counted">
+          <Button size="small" aria-pressed={counting} onClick={onCount}>
+            {t(counting ? "count.stop" : "count.start")}
+          </Button>
+        </May>{" "}
         <Button size="small" onClick={onAdd}>
           {t("places.other")}
         </Button>{" "}

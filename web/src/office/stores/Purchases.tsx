@@ -1,6 +1,7 @@
 import { Button, TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
+import { May } from "../../session/May";
 import type { PurchaseLine, RequestRef } from "../../types";
 import { Empty } from "../../ui/Empty";
 import { price, quantity, shortDate, timeOrDay } from "../../ui/format";
@@ -70,13 +71,17 @@ function Line({ line: l, currency }: { line: PurchaseLine; currency: string }) {
       <span className="request-acts">
         {!over(l) && (
           <>
-            <Button size="small" variant={p.state === "delivered" ? "contained" : "outlined"} onClick={() => setDoing("in")}>
-              {t("orders.book")}
-            </Button>
-            {p.lines.every((x) => Number(x.received ?? 0) === 0) && (
-              <Button size="small" variant="text" onClick={() => setDoing("cancel")}>
-                {t("orders.cancel")}
+            <May kind="purchase.received">
+              <Button size="small" variant={p.state === "delivered" ? "contained" : "outlined"} onClick={() => setDoing("in")}>
+                {t("orders.book")}
               </Button>
+            </May>
+            {p.lines.every((x) => Number(x.received ?? 0) === 0) && (
+              <May kind="purchase.cancelled">
+                <Button size="small" variant="text" onClick={() => setDoing("cancel")}>
+                  {t("orders.cancel")}
+                </Button>
+              </May>
             )}
           </>
         )}

@@ -2,6 +2,7 @@ import { Button } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
+import { May } from "../../session/May";
 import type { RequestLine } from "../../types";
 import { Empty } from "../../ui/Empty";
 import { price, quantity, shortDate, timeOrDay } from "../../ui/format";
@@ -80,9 +81,11 @@ function OrderAll({ lines }: { lines: RequestLine[] }) {
   if (all.length < 2) return null;
   return (
     <p className="stores-bar">
-      <Button variant="contained" disabled={commands.isPending} onClick={order}>
-        {t("requests.orderAll", { count: all.length })}
-      </Button>
+      <May kind="purchase.made">
+        <Button variant="contained" disabled={commands.isPending} onClick={order}>
+          {t("requests.orderAll", { count: all.length })}
+        </Button>
+      </May>
       <Failure error={commands.error} />
     </p>
   );
@@ -116,7 +119,9 @@ function Line({ line: l }: { line: RequestLine }) {
       <span className="request-state">
         <State line={l} />
       </span>
-      <Acts line={l} />
+      <May kind="request.approved">
+        <Acts line={l} />
+      </May>
     </div>
   );
 }

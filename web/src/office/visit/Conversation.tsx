@@ -1,6 +1,7 @@
 import { Button, TextField } from "@mui/material";
 import { useEffect, useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
+import { useMay } from "../../session/session";
 import type { TalkPage } from "../../types";
 import { Said } from "../../ui/Said";
 import { Answer, Failure, useCommands, useTalk } from "../queries";
@@ -21,31 +22,34 @@ function Shown({ order, page }: { order: string; page: TalkPage }) {
   const { t } = useTranslation();
   const commands = useCommands();
   const [text, setText] = useState("");
+  const may = useMay("talk.said");
   const subject = { type: "talk", id: order };
   const last = page.talk.said.at(-1)?.entry;
   const told = useRef("");
   // biome-ignore lint/correctness/useExhaustiveDependencies: once for each that came last
   useEffect(() => {
-    if (page.unread === 0 || !last || told.current === last) return;
+    if (!may || page.unread === 0 || !last || told.current === last) return;
     told.current = last;
     commands.mutate([{ kind: "talk.read", subject, body: { entry: last, office: true } }]);
   }, [last, page.unread]);
   return (
     <>
       <Said talk={page.talk} names={page.names} mine={(s) => s.office === true} />
-      <form
-        className="attention-handle"
-        onSubmit={(e) => {
-          e.preventDefault();
-          commands.mutate([{ kind: "talk.said", subject, body: { text: text.trim(), office: true } }], { onSuccess: () => setText("") });
-        }}
-      >
-        <TextField label={t("talk.text")} value={text} onChange={(e) => setText(e.target.value)} multiline slotProps={{ htmlInput: { maxLength: 2000 } }} />
-        <Button type="submit" variant="contained" disabled={!text.trim() || commands.isPending}>
-          {t("tell.send")}
-        </Button>
-        <Failure error={commands.error} />
-      </form>
+      {may && (
+        <form
+          className="attention-handle"
+          onSubmit={(e) => {
+            e.preventDefault();
+            commands.mutate([{ kind: "talk.said", subject, body: { text: text.trim(), office: true } }], { onSuccess: () => setText("") });
+          }}
+        >
+          <TextField label={t("talk.text")} value={text} onChange={(e) => setText(e.target.value)} multiline slotProps={{ htmlInput: { maxLength: 2000 } }} />
+          <Button type="submit" variant="contained" disabled={!text.trim() || commands.isPending}>
+            {t("tell.send")}
+          </Button>
+          <Failure error={commands.error} />
+        </form>
+      )}
     </>
   );
 }

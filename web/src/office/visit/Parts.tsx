@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
+import { useMay } from "../../session/session";
 import type { Need, VisitView } from "../../types";
 import { quantity as amount, price } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
@@ -88,6 +89,7 @@ function Line({ struck, name, quantity, unit, about, children }: LineProps) {
 function Planned({ view }: { view: VisitView }) {
   const { t } = useTranslation();
   const commands = useCommands();
+  const may = useMay("work.needs_planned");
   const [adding, setAdding] = useState(false);
   const own = (view.order.needs ?? []).filter((n) => !n.request);
   const set = (needs: Need[]) =>
@@ -110,7 +112,7 @@ function Planned({ view }: { view: VisitView }) {
             <span className="end nowrap">
               {Number(n.left) === 0 ? <Tag kind="good">{t("needs.used")}</Tag> : t("needs.planned", { quantity: amount(n.left, n.unit) })}
             </span>
-            {planned && (
+            {may && planned && (
               <button type="button" className="link small" onClick={() => set(own.filter((x) => x !== planned))}>
                 {t("parts.drop")}
               </button>
@@ -118,11 +120,13 @@ function Planned({ view }: { view: VisitView }) {
           </p>
         );
       })}
-      <p>
-        <button type="button" className="link small" onClick={() => setAdding(true)}>
-          {t("needs.add")}
-        </button>
-      </p>
+      {may && (
+        <p>
+          <button type="button" className="link small" onClick={() => setAdding(true)}>
+            {t("needs.add")}
+          </button>
+        </p>
+      )}
       {adding && <FindPart title={t("needs.add")} onPick={add} onClose={() => setAdding(false)} />}
       <Failure error={commands.error} />
     </>
