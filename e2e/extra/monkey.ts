@@ -39,7 +39,7 @@ const word = () => {
 const done: string[] = [];
 
 const page = () => phone.page;
-const soon = { timeout: 1500 };
+const soon = { timeout: 3000 };
 
 /** Presses something if it is there; what is in the way, or gone by then, is part of it. */
 async function press(name: string | RegExp, within = "body"): Promise<boolean> {
@@ -98,31 +98,35 @@ async function plan() {
   await command(office, "visit.sent", visit, {});
 }
 
+/** Stays at the visit that is open, most of the time, or opens one. */
+async function atVisit() {
+  if (!page().url().includes("/field/visit/")) await openVisit();
+  await page().locator(".dock").waitFor(soon);
+}
+
+/** Presses what opens a drawer at a visit and types a word into a field of it; then saves it, or leaves it half typed. */
+async function inDrawer(open: string | RegExp, label: string, save: string | RegExp) {
+  await atVisit();
+  if (!(await page().getByRole("dialog").count())) await press(open);
+  await page().getByRole("dialog").getByLabel(label).first().waitFor(soon);
+  if (!(await typeWord(label, "[role=dialog]"))) return;
+  if (chance(0.5)) await press(save, "[role=dialog]");
+  else if (chance(0.6)) await page().goBack(soon);
+}
+
 const deeds: [share: number, name: string, act: () => Promise<unknown>][] = [
-  [8, "open a visit", openVisit],
-  [10, "a note", async () => (await typeWord("Write a note")) && chance(0.5) && press("Save note")],
+  [4, "another visit", openVisit],
   [
-    6,
-    "an expense",
-    async () =>
-      (await press("Expense or one-off")) &&
-      (await typeWord("Description", "[role=dialog]")) &&
-      (chance(0.5) ? press("Add", "[role=dialog]") : page().goBack(soon)),
+    12,
+    "a note",
+    async () => {
+      await atVisit();
+      return (await typeWord("Write a note")) && chance(0.5) && press("Save note");
+    },
   ],
-  [
-    5,
-    "found work",
-    async () =>
-      (await press("Found work")) &&
-      (await typeWord("What is to be done?", "[role=dialog]")) &&
-      (chance(0.4) ? press(/Do it now|Leave it/, "[role=dialog]") : page().goBack(soon)),
-  ],
-  [
-    3,
-    "a word to the office",
-    async () =>
-      (await press("Write", ".visit-body")) && (await typeWord("Write to the office", "[role=dialog]")) && chance(0.5) && press("Send", "[role=dialog]"),
-  ],
+  [8, "an expense", () => inDrawer("Expense or one-off", "Description", "Add")],
+  [5, "found work", () => inDrawer("Found work", "What is to be done?", /Do it now|Leave it/)],
+  [6, "a word to the office", () => inDrawer(/^(Write|Open)$/, "Your message", "Send")],
   [14, "the dock", () => press(/^(Accept|Set off|Arrived|Start work|Resume|Finish|Pause)$/, ".dock")],
   [4, "an end", () => press(/^Complete/, "[role=dialog]")],
   [2, "an undo", () => press(/^Wrong tap/, ".dock")],

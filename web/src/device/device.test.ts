@@ -2,7 +2,8 @@
 import "fake-indexeddb/auto";
 import { readFileSync } from "node:fs";
 import { afterEach, beforeAll, beforeEach, describe, expect, it, vi } from "vitest";
-import type { Doc, Note, Ref, SyncRequest, SyncResponse, Visit } from "../types";
+import type { Doc, Note, Pending, Ref, SyncRequest, SyncResponse, Visit } from "../types";
+import { prune } from "./budget";
 import { CoreError, core, letCoreLoad, loadCore } from "./core";
 import { DeviceDB, stored } from "./db";
 import { record } from "./record";
@@ -215,4 +216,26 @@ describe("sync", () => {
     expect([second.entries[0].n, second.entries[0].id]).toEqual([1, first.entries[0].id]);
     expect(await pending()).toEqual([]);
   });
+});
+
+it("lets copies of files go when they take too much, those in no second place last and those that the office lacks never", async () => {
+  const file = (hash: string, state: "here" | "waiting", at: number, entry?: string) =>
+    db.files.put({ hash, name: hash, type: "image/jpeg", size: 10, blob: new Blob(["x"]), state, at, entry });
+  await file("waiting", "waiting", 1, "E1");
+  await file("alone", "here", 2, "E2");
+  await file("kept, older", "here", 3, "E3");
+  await file("kept", "here", 4, "E4");
+  await file("fetched", "here", 5);
+  await db.acknowledged.put({ id: "E2", seq: 9 } as Pending);
+  const left = async () => (await db.files.orderBy("hash").primaryKeys()).sort();
+  await prune(db, 50);
+  expect(await left()).toHaveLength(5);
+  await prune(db, 40);
+  expect(await left()).toEqual(["alone", "kept", "kept, older", "waiting"]);
+  await prune(db, 30);
+  expect(await left()).toEqual(["alone", "kept", "waiting"]);
+  await prune(db, 15);
+  expect(await left()).toEqual(["waiting"]);
+  await prune(db, 0);
+  expect(await left()).toEqual(["waiting"]);
 });

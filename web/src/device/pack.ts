@@ -24,7 +24,7 @@ export async function fetchPack(db: DeviceDB, signal: AbortSignal): Promise<void
 }
 
 /** The office's files that a device holds before they are needed: the firm's logo, papers that are marked for it, those that sheets name, and those of today's and tomorrow's work. */
-async function packOf(db: DeviceDB): Promise<FileRef[]> {
+export async function packOf(db: DeviceDB): Promise<FileRef[]> {
   const out: FileRef[] = [];
   const logo = (await db.body<Policy>("policy", "company"))?.paper?.logo;
   if (logo) out.push({ ...logo, name: "logo" });

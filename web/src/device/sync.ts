@@ -1,5 +1,6 @@
 /** Sync: by itself, after each entry, on reconnect, when the app comes to the front, on a live event and every 30 seconds. */
 import type { Code, Pending, Problem, SyncResponse } from "../types";
+import { fileBudget, prune } from "./budget";
 import { core, loadCore } from "./core";
 import { type DeviceDB, keyOf, stored } from "./db";
 import { sendFiles, waitingFiles } from "./files";
@@ -111,6 +112,7 @@ export class Syncer {
           }
           await ended(this.db, (replica) => post({ replica, cursor: "", now: new Date(), entries: [], wiped: true }, this.abort.signal));
         } else await fetchPack(this.db, this.abort.signal);
+        await prune(this.db, await fileBudget());
       });
       this.failures = 0;
       this.set({ phase: navigator.onLine ? "idle" : "offline" }); // the signal may have gone since

@@ -49,7 +49,7 @@ function Line({ line: l, currency }: { line: PurchaseLine; currency: string }) {
     <div className="purchase">
       <span>
         <b>{p.number}</b>
-        <span className="small quiet block">{timeOrDay(p.at)}</span>
+        <span className="small quiet block">{[l.personName, timeOrDay(p.at)].filter(Boolean).join(", ")}</span>
       </span>
       <span className="grow">
         <b>{l.supplier}</b> <span className="quiet">{price(String(cost), currency)}</span>

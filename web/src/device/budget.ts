@@ -1,0 +1,32 @@
+/** Keeps the files on a device within its storage: what the office has in a second place goes first. */
+import type { DeviceDB, StoredFile } from "./db";
+import { packOf } from "./pack";
+
+/** Files take this much of what a browser gives, and no more than that many bytes, in all. */
+const share = 0.5;
+const most = 4 * 2 ** 30;
+
+/** How many bytes files may take on this device. */
+export async function fileBudget(): Promise<number> {
+  const { quota } = (await navigator.storage?.estimate?.()) ?? {};
+  return Math.min(most, (quota ?? most) * share);
+}
+
+/**
+ * Lets copies of what the office has go while files take more than their budget, in bytes: first what was fetched and is not needed next, then
+ * one's own that a second place has, then one's own that rests on the office's one disk; of each the oldest first. What the office lacks stays.
+ */
+export async function prune(db: DeviceDB, budget: number): Promise<void> {
+  const files = await db.files.toArray();
+  let size = files.reduce((n, f) => n + f.size, 0);
+  if (size <= budget) return;
+  const needed = new Set((await packOf(db)).map((ref) => ref.hash));
+  const alone = new Set(await db.acknowledged.toCollection().primaryKeys());
+  const rank = (f: StoredFile) => (!f.entry ? 0 : alone.has(f.entry) ? 2 : 1);
+  const copies = files.filter((f) => f.state === "here" && !needed.has(f.hash)).sort((a, b) => rank(a) - rank(b) || a.at - b.at);
+  for (const f of copies) {
+    if (size <= budget) return;
+    await db.files.delete(f.hash);
+    size -= f.size;
+  }
+}
