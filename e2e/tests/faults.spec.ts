@@ -88,8 +88,12 @@ test("an entry that the office must decide on is held, told in plain words, and 
   await expect(page.getByText("Everything is at the office.")).toBeVisible({ timeout: 60_000 });
 });
 
-/** Resolves when nothing on a page moves any more. */
-const settled = (page: Page) => page.evaluate(() => Promise.all(document.getAnimations().map((a) => a.finished.catch(() => {}))));
+/** Resolves when nothing on a page moves any more, but for what always does. */
+const settled = (page: Page) =>
+  page.evaluate(() => {
+    const ending = document.getAnimations().filter((a) => a.effect?.getComputedTiming().endTime !== Number.POSITIVE_INFINITY);
+    return Promise.all(ending.map((a) => a.finished.catch(() => {})));
+  });
 
 const grounds = ["light", "dark", "sun"];
 
