@@ -76,9 +76,11 @@ bench: build chromium e2e/node_modules/.done
 bench-large:
 	go run ./tools/bench -entries 10000000
 
-# Schedules of faults, as make test runs 200 of.
-soak:
+# Schedules of faults, as make test runs 200 of; and a phone and an office driven at random.
+MINUTES ?= 10
+soak: build chromium e2e/node_modules/.done
 	go test ./server/simulation -run TestSchedules -seeds 10000 -timeout 24h -v
+	cd e2e && MINUTES=$(MINUTES) npx playwright test --config soak.config.ts
 
 # Each fuzz target for a minute.
 fuzz:
