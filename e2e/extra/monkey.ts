@@ -5,7 +5,7 @@
  *   MINUTES=30 SEED=7 npx playwright test --config soak.config.ts
  */
 import { expect, type Page, test } from "@playwright/test";
-import { command, Phone, Program, signIn } from "../tests/program.js";
+import { command, Phone, Program, signIn, storedAs } from "../tests/program.js";
 
 const minutes = Number(process.env.MINUTES ?? 3);
 const seed = Number(process.env.SEED ?? Date.now() % 100_000);
@@ -37,6 +37,11 @@ const word = () => {
   return words[words.length - 1];
 };
 const done: string[] = [];
+/** What was done before and after a word was typed. */
+const around = (w: string) => {
+  const at = done.indexOf(`  ${w}`);
+  return [`${w}:`, ...done.slice(Math.max(0, at - 12), at + 12)].join("\n");
+};
 
 const page = () => phone.page;
 const soon = { timeout: 3000 };
@@ -69,7 +74,11 @@ async function type(label: string | RegExp, text: string, within = "body"): Prom
 /** Types a word where it goes; it counts as typed once it is in the field. */
 async function typeWord(label: string | RegExp, within = "body"): Promise<boolean> {
   const text = word();
-  if (await type(label, text, within)) return true;
+  if (await type(label, text, within)) {
+    done.push(`  ${text}`);
+    await expect.poll(() => storedAs(page(), "ansa", "drafts"), { message: "stored as it is typed", timeout: 3000 }).toContain(text);
+    return true;
+  }
   words.pop();
   return false;
 }
@@ -168,7 +177,10 @@ async function act() {
     at -= share;
     if (at >= 0) continue;
     done.push(name);
-    await deed().catch((e: Error) => done.push(`  ${e.message.split("\n")[0]}`));
+    await deed().catch((e: Error) => {
+      if (e.message.includes("stored as it is typed")) throw e;
+      done.push(`  ${e.message.split("\n")[0]}`);
+    });
     return;
   }
 }
@@ -217,24 +229,10 @@ async function agree() {
 /** Every word is at the office, or still in its field on the phone. */
 async function nothingLost() {
   await settled();
-  const kept = await page().evaluate(async () => {
-    const name = (await indexedDB.databases()).map((d) => d.name ?? "").find((n) => n === "iter-ansa") ?? "";
-    const db = await new Promise<IDBDatabase>((fine, fail) => {
-      const q = indexedDB.open(name);
-      q.onsuccess = () => fine(q.result);
-      q.onerror = () => fail(q.error);
-    });
-    const read = (store: string) =>
-      new Promise<unknown[]>((fine, fail) => {
-        const q = db.transaction(store).objectStore(store).getAll();
-        q.onsuccess = () => fine(q.result);
-        q.onerror = () => fail(q.error);
-      });
-    const all = JSON.stringify([await read("drafts"), await read("pending"), await read("acknowledged"), await read("shown")]);
-    db.close();
-    return all;
-  });
-  expect(words.filter((w) => !kept.includes(`${w}"`) && !kept.includes(`${w} `))).toEqual([]);
+  const kept = await storedAs(page(), "ansa", "drafts", "pending", "acknowledged", "shown");
+  const lost = words.filter((w) => !kept.includes(`${w}"`) && !kept.includes(`${w} `));
+  for (const w of lost) console.log(around(w));
+  expect(lost).toEqual([]);
 }
 
 test(`a monkey with seed ${seed} for ${minutes} minutes`, async ({ browser }) => {

@@ -1,6 +1,6 @@
 /** What is typed, drawn, picked or photographed and not saved yet is there again, whatever happens to the page. */
 import { expect, type Page, test } from "@playwright/test";
-import { command, draw, Phone, Program, photos, signIn } from "./program.js";
+import { command, draw, Phone, Program, photos, signIn, storedAs } from "./program.js";
 
 const program = new Program();
 const phone = new Phone(program.url);
@@ -101,6 +101,8 @@ test("the browser is killed in the middle of a signature, a basket and a drawing
   await phone.page.getByRole("button", { name: "Get signature" }).click();
   await phone.page.getByLabel("Name").fill("Aveline Stroud");
   await draw(phone.page);
+  // It is stored in the moment that the finger is lifted, and not before.
+  await expect.poll(() => storedAs(phone.page, "ansa", "drafts")).toMatch(/Aveline Stroud.*"groups":\[\{/);
   await phone.kill();
   await phone.open(false, visit);
   const { page } = phone;

@@ -279,8 +279,7 @@ test("a return goes back to planning with what it needs; found work and a word w
   await expect(page.locator("#further")).toContainText("answered by Жанна Ёлкина");
   await page.locator("#further").getByRole("button", { name: "Found work" }).click();
   await page.getByLabel("What is to be done?").fill("Drain cover is cracked");
-  // A tap beside the drawer loses nothing.
-  await page.getByRole("dialog").getByRole("button", { name: "Cancel" }).click();
+  await page.getByRole("dialog").getByRole("button", { name: "Close, keep what is typed" }).click();
   await page.locator("#further").getByRole("button", { name: "Found work" }).click();
   await expect(page.getByLabel("What is to be done?")).toHaveValue("Drain cover is cracked");
   await page.getByRole("button", { name: "Leave it for planning" }).click();

@@ -110,6 +110,23 @@ export async function keptForOffline(page: Page) {
   if (page.url() !== here) await page.goto(here);
 }
 
+/** What a person's device has stored, of some of its tables, as JSON. */
+export const storedAs = (page: Page, person: string, ...tables: string[]) =>
+  page.evaluate(
+    async ({ name, tables }) => {
+      const answer = <T>(q: IDBRequest<T>) =>
+        new Promise<T>((done, fail) => {
+          q.onsuccess = () => done(q.result);
+          q.onerror = () => fail(q.error);
+        });
+      const db = await answer(indexedDB.open(name));
+      const all = await Promise.all(tables.map((t) => answer(db.transaction(t).objectStore(t).getAll())));
+      db.close();
+      return JSON.stringify(all);
+    },
+    { name: `iter-${person}`, tables },
+  );
+
 let commands = 0;
 
 /** Records an office command as whoever is signed in on a page. */

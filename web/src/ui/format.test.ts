@@ -1,5 +1,8 @@
-import { describe, expect, it } from "vitest";
-import { clock, dayOrTime, duration, isoDate, kilometres, moment, momentOf, setZone, time, timeOrDay } from "./format";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { clock, dayOrTime, duration, isDate, isoDate, isTime, kilometres, moment, momentOf, setZone, shortDate, time, timeOrDay } from "./format";
+
+beforeEach(() => void vi.useFakeTimers({ now: new Date("2026-07-10T12:00:00Z"), toFake: ["Date"] }));
+afterEach(() => void vi.useRealTimers());
 
 describe("times on the company's clock", () => {
   it("finds the moment of a local time, in winter, in summer and on the day the clocks change", () => {
@@ -14,6 +17,15 @@ describe("times on the company's clock", () => {
       expect(m.toISOString()).toBe(utc);
       expect([isoDate(m), time(m)]).toEqual([date, hm]);
     }
+  });
+  it("knows the hour that is not there when the clocks go forward, and what is no date", () => {
+    setZone("Europe/Dublin");
+    expect([isTime("2026-03-29", "01:30"), isTime("2026-03-29", "02:00"), isTime("2026-10-25", "01:30")]).toEqual([false, true, true]);
+    expect([isDate("2026-02-28"), isDate("2026-02-30"), isDate("abc"), isDate(""), isDate(null)]).toEqual([true, false, false, false, false]);
+  });
+  it("says the year of a date in another one", () => {
+    setZone("Europe/Dublin");
+    expect([shortDate("2026-01-05T12:00:00Z"), shortDate("2027-01-05T12:00:00Z")]).toEqual(["Mon 5 Jan", "Tue, 5 Jan 2027"]);
   });
   it("keeps to the browser's zone when it does not know the company's", () => {
     setZone("Coast/Nowhere");

@@ -1,6 +1,7 @@
 import { useLiveQuery } from "dexie-react-hooks";
 import { useEffect, useState } from "react";
 import { useTranslation } from "react-i18next";
+import type { DeviceDB } from "../../device/db";
 import { missing, type Needed } from "../../device/pack";
 import { bytes } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
@@ -9,17 +10,24 @@ import { useDevice } from "../device";
 /** How often it is looked for what is still to come, in milliseconds: browsers don't tell of it. */
 const every = 1000;
 
+/** What was found last, so that coming back to the route moves nothing under the thumb a moment later. */
+const found = new WeakMap<DeviceDB, Needed[]>();
+
 /** What the phone still needs before it can be without signal, and once that it needs nothing more. */
 export default function GettingReady() {
   const { t } = useTranslation();
   const { db } = useDevice();
-  const [needed, setNeeded] = useState<Needed[]>();
+  const [needed, setNeeded] = useState(() => found.get(db));
   const told = useLiveQuery(async () => ((await db.remembered.get("told"))?.value as boolean | undefined) ?? false, [db]);
   const done = told && needed?.length === 0;
   useEffect(() => {
     if (done) return;
     let here = true;
-    const look = () => void missing(db).then((n) => here && setNeeded(n));
+    const look = () =>
+      void missing(db).then((n) => {
+        found.set(db, n);
+        if (here) setNeeded(n);
+      });
     look();
     const timer = setInterval(look, every);
     return () => {

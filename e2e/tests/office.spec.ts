@@ -1,0 +1,160 @@
+/** The office's slips and corners: nothing vanishes, what is odd is asked about, what one may not do is not offered, what was pressed is taken back. */
+import { expect, type Page, test } from "@playwright/test";
+import { command, Program, signIn } from "./program.js";
+
+const program = new Program();
+
+test.beforeAll(() => program.start(3));
+test.afterAll(() => program.remove());
+
+async function office(page: Page, path: string, login = "mirin") {
+  await page.goto(program.url);
+  await signIn(page, login);
+  await expect(page.getByRole("navigation", { name: "Office" })).toBeVisible();
+  await page.goto(`${program.url}${path}`);
+}
+
+/** The company's date so many days from now. */
+const day = (from: number) => new Date(Date.now() + from * 86_400_000).toLocaleDateString("en-CA", { timeZone: "Europe/Dublin" });
+
+/** Opens work at a site of the demo's. */
+async function open(page: Page, id: string, problem: string) {
+  const [customer] = await page.evaluate(async () => (await fetch("/api/office/customers?q=distill")).json());
+  const order = { customer: customer.id, site: customer.sites[0].id, problem, priority: "normal", minutes: 60 };
+  await command(page, "work.opened", { type: "workorder", id: `w-${id}` }, order);
+}
+
+test("a time that has passed is asked about, and a visit left on a past day is looked at each morning", async ({ page }) => {
+  await office(page, "/office");
+  await open(page, "left", "Left on a past day");
+  await page
+    .locator(".to-place")
+    .getByRole("button", { name: /Left on a past day/ })
+    .click();
+  const form = page.getByRole("dialog", { name: "Plan a visit" });
+  await form.getByRole("combobox", { name: "Technician" }).click();
+  await page.getByRole("option", { name: "Ansa Vane" }).click();
+  await form.getByLabel("Date").fill(day(-2));
+  await form.getByLabel("Start").fill("23:30");
+  await form.getByRole("button", { name: "Plan only" }).click();
+  await expect(form.getByRole("alert")).toContainText("has passed. Press again if it is meant.");
+  await form.getByRole("button", { name: "Plan only" }).click();
+  await expect(form).toHaveCount(0);
+
+  await page.locator(".left-behind summary").click();
+  await expect(page.locator(".left-behind")).toContainText("Left on a past day");
+  // At half past eleven at night, for an hour: it is on both of its days.
+  for (const at of [day(-2), day(-1)]) {
+    await page.goto(`${program.url}/office?date=${at}`);
+    await expect(page.locator(".lane-list a", { hasText: "Left on a past day" }), at).toHaveCount(1);
+  }
+});
+
+test("an address that is none leaves words on the screen, not a blank page", async ({ page }) => {
+  await office(page, "/office?date=abc");
+  await expect(page.getByText("To place")).toBeVisible();
+  await page.goto(`${program.url}/office/hours?from=x&to=2026-02-31`);
+  await expect(page.getByRole("heading", { level: 1 })).toBeVisible();
+  await page.goto(`${program.url}/office/no/such/screen`);
+  await expect(page.getByText("There is no screen at this address")).toBeVisible();
+});
+
+test("keys go where they are typed", async ({ page }) => {
+  await office(page, "/office/review", "noll");
+  await page.locator(".review a[href*='/office/review/v']").first().click();
+  await page.getByRole("button", { name: "Ask the technician" }).click();
+  const question = page.getByLabel("Your question");
+  await question.fill("Which seal");
+  await page.keyboard.press("k");
+  await expect(question).toHaveValue("Which sealk");
+  await page.keyboard.press("Escape");
+  await expect(question).toHaveCount(0);
+  const at = page.url();
+  await page.keyboard.press("k"); // the one before: never another part of the office
+  expect(new URL(page.url()).pathname).toMatch(/^\/office\/review/);
+  expect(at).toContain("/office/review/");
+});
+
+test("what one may not do is not offered", async ({ page }) => {
+  await office(page, "/office/stores/places", "noll");
+  await page.locator(".place table button").first().click();
+  const drawer = page.locator(".stores-drawer");
+  await expect(drawer).toBeVisible();
+  await expect(drawer.getByLabel("Lost or thrown away")).toHaveCount(0);
+  await expect(drawer.getByRole("button", { name: "Save levels" })).toHaveCount(0);
+  await page.goto(`${program.url}/office/records/site/S001`);
+  await expect(page.getByLabel("Access", { exact: true })).toHaveJSProperty("readOnly", true);
+  await expect(page.getByRole("button", { name: "Save", exact: true })).toHaveCount(0);
+  await page.goto(`${program.url}/office/intake`);
+  await expect(page.getByText("not for your role")).toBeVisible();
+  // Asked for all the same, it is refused with who may.
+  const refused = await page.evaluate(async () => {
+    const entry = {
+      id: "01ZZZZZZZZ0000000000000009",
+      kind: "stock.scrapped",
+      subject: { type: "stock", id: "store" },
+      body: { part: "P", quantity: "1", reason: "x" },
+    };
+    const body = JSON.stringify({ entries: [entry], seen: Number.MAX_SAFE_INTEGER });
+    return (await fetch("/api/office/entries", { method: "POST", headers: { "Content-Type": "application/json" }, body })).json();
+  });
+  expect([refused.code, refused.args.roles]).toEqual(["role.missing", "stores"]);
+});
+
+test("more thrown away than there is is asked about", async ({ page }) => {
+  await office(page, "/office/stores/places", "oriel");
+  await page.locator(".place table button").first().click();
+  const drawer = page.locator(".stores-drawer");
+  await drawer.getByLabel("Lost or thrown away").fill("5000");
+  await drawer.getByLabel("Why").last().fill("Broken");
+  await drawer.getByRole("button", { name: "Take it off" }).click();
+  await expect(drawer.getByRole("alert")).toContainText("5000 are to go");
+  await expect(drawer.getByLabel("Lost or thrown away")).toHaveValue("5000");
+});
+
+test("a visit that is withdrawn by mistake is put back at one press", async ({ page }) => {
+  await office(page, "/office");
+  await open(page, "undo", "Withdrawn by mistake");
+  const start = new Date(Date.now() + 3 * 86_400_000).toISOString();
+  await command(page, "visit.planned", { type: "visit", id: "v-undo" }, { order: "w-undo", technician: "ansa", start, minutes: 60 });
+  await page.goto(`${program.url}/office/visits/v-undo`);
+  await page.getByRole("button", { name: "Withdraw" }).click();
+  await expect(page.locator(".visit-page-stage")).toContainText("withdrawn");
+  await page.locator(".undo-strip").getByRole("button", { name: "Undo" }).click();
+  await expect(page.locator(".visit-page-stage")).toContainText("planned");
+  await expect(page.locator(".undo-strip")).toHaveCount(0);
+});
+
+test("a file that is no picture is no logo", async ({ page }) => {
+  await office(page, "/office/setup/ends", "petrok");
+  const text = { name: "logo.png", mimeType: "image/png", buffer: Buffer.from("this is only text") };
+  const before = await page.locator("img.logo").getAttribute("src");
+  await page.locator("input[type=file][accept*='image/png']").setInputFiles(text);
+  await expect(page.getByRole("alert").filter({ hasText: "PNG" })).toBeVisible();
+  await expect(page.locator("img.logo")).toHaveAttribute("src", before!);
+});
+
+test("a number from the telephone's display finds its customer", async ({ page }) => {
+  await office(page, "/office");
+  const number = await page.evaluate(async () => {
+    const all = await (await fetch("/api/office/customers?q=distill")).json();
+    return (await (await fetch(`/api/office/records/customer/${all[0].id}`)).json()).body.contact?.phone as string;
+  });
+  expect(number).toMatch(/^\+353/);
+  const plain = number.replaceAll(" ", "");
+  for (const shown of [number, plain, plain.replace("+", "00"), plain.replace("+353", "0")]) {
+    await page.goto(`${program.url}/office/intake`);
+    await page.getByLabel(/Customer: part/).fill(shown);
+    await expect(page.getByRole("button", { name: /Innisgarve Distillers/ }), shown).toBeVisible();
+  }
+});
+
+test("while the server is down the last state stays, marked as old", async ({ page }) => {
+  await office(page, "/office");
+  await expect(page.getByText("To place")).toBeVisible();
+  await program.stop();
+  await expect(page.locator(".stale")).toContainText("This is how things stood");
+  await expect(page.locator(".lane-list a").first()).toBeVisible();
+  await program.start(3);
+  await expect(page.locator(".stale")).toHaveCount(0, { timeout: 60_000 });
+});
