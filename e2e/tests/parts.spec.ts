@@ -283,7 +283,7 @@ async function load(office: Page, page: Page) {
   await expect(page.getByText("1 part is below zero. How many are there really?")).toBeVisible();
   await page.getByRole("button", { name: "It arrived" }).click();
   await page.getByRole("dialog").getByRole("button", { name: "All of it is here" }).click();
-  const held = page.locator("li", { hasText: "Dosing pump 90" });
+  const held = page.locator("li", { hasText: "Dosing pump 90" }).filter({ hasText: "kept for" });
   await expect(held).toContainText("1 kept for work order");
   // What is below zero is counted.
   await page.getByRole("button", { name: /O-ring EPDM 72/ }).click();
