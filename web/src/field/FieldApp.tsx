@@ -112,7 +112,7 @@ function Tabs({ onRoute }: { onRoute: boolean }) {
       <NavLink to="/field/time">{t("tab.time")}</NavLink>
       <NavLink to="/field/outbox">
         {t("tab.outbox")}
-        {waiting > 0 && <b className="tabs-count"> {waiting}</b>}
+        {!!waiting && <b className="tabs-count"> {waiting}</b>}
         {look > 0 && (
           <span className="tabs-look tag warn">
             <Mark kind="warn" />

@@ -3,13 +3,16 @@ import { Link } from "react-router";
 import { Mark } from "../ui/Glyph";
 import { useSync, useWhole } from "./device";
 
-/** Where the device stands with the office, in words. Before the first work has come, nothing is said of how it lies. */
+/** Where the device stands with the office, in words. Nothing is said of how it lies before the first work has come and what waits is counted. */
 export function useSyncWords(): string {
   const { t } = useTranslation();
   const { phase, waiting } = useSync();
   const whole = useWhole();
-  if (phase === "idle") return waiting === 0 && !whole ? t("sync.fetching") : t(waiting === 0 ? "sync.idle" : "sync.waiting", { count: waiting });
-  return t(`sync.${phase}`) + (phase === "offline" && waiting > 0 ? ` · ${waiting}` : "");
+  if (phase === "offline") return t("sync.offline") + (waiting ? ` · ${waiting}` : "");
+  if (phase !== "idle") return t(`sync.${phase}`);
+  if (waiting) return t("sync.waiting", { count: waiting });
+  if (waiting === undefined || whole === undefined) return t("sync.counting");
+  return t(whole ? "sync.idle" : "sync.fetching");
 }
 
 /** The quiet mark that says whether everything is at the office. It leads to the outbox. */

@@ -93,10 +93,11 @@ export function DeviceProvider({ me, children }: { me: Me; children: ReactNode }
   );
 }
 
+/** How the device stands with the office, and how much is not there yet: undefined until that is counted. */
 export function useSync() {
   const { syncer, db } = useDevice();
   const status = useSyncExternalStore(syncer.subscribe, syncer.snapshot);
-  const waiting = useLiveQuery(async () => (await db.pending.filter((p) => !p.seq).count()) + (await waitingFiles(db)) + (await db.picked.count()), [db]) ?? 0;
+  const waiting = useLiveQuery(async () => (await db.pending.filter((p) => !p.seq).count()) + (await waitingFiles(db)) + (await db.picked.count()), [db]);
   return { ...status, waiting };
 }
 

@@ -106,6 +106,7 @@ export const en = {
   "tab.look": "{{count}} to look at",
 
   "sync.fetching": "Getting your work …",
+  "sync.counting": "One moment …",
   "sync.idle": "All at office",
   "sync.waiting_one": "{{count}} to send",
   "sync.waiting_other": "{{count}} to send",

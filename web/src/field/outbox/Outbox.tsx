@@ -23,7 +23,7 @@ export default function Outbox() {
     return Promise.all(all.map(async (p) => ({ ...p, where: await whereOf(db, p), size: JSON.stringify(p).length })));
   }, [db]);
   const files = useLiveQuery(() => db.files.where("state").anyOf("waiting", "refused").sortBy("at"), [db]);
-  if (!entries || !files) return null;
+  if (!entries || !files || waiting === undefined) return null;
   const unsent = entries.filter((e) => !e.held);
   const size = [...unsent, ...files].reduce((sum, x) => sum + x.size, 0);
   return (
