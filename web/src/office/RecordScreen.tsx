@@ -120,15 +120,15 @@ function Form({ page, fields }: { page: RecordPage; fields: Field[] }) {
           setValues(v);
         }}
       />
-      <div className="line">
-        {may && (
+      {may && (
+        <div className="line">
           <Button type="submit" variant="contained" disabled={!change || commands.isPending}>
             {t("records.save")}
           </Button>
-        )}
-        <span role="status">{commands.isSuccess && !change && <Tag kind="good">{t("records.saved")}</Tag>}</span>
-        <Failure error={commands.error} />
-      </div>
+          <span role="status">{commands.isSuccess && !change && <Tag kind="good">{t("records.saved")}</Tag>}</span>
+          <Failure error={commands.error} />
+        </div>
+      )}
     </form>
   );
 }

@@ -1,5 +1,5 @@
 import { type Announcements, closestCenter, DndContext, type DragEndEvent, KeyboardSensor, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
-import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from "@dnd-kit/sortable";
+import { SortableContext, sortableKeyboardCoordinates, type useSortable, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import type { ReactNode } from "react";
 import { useTranslation } from "react-i18next";
 
@@ -41,5 +41,17 @@ export function Sorting({ ids, nameOf, onDrop, children }: Props) {
         {children}
       </SortableContext>
     </DndContext>
+  );
+}
+
+/** What one is dragged by, and moved with the keyboard: it goes beside what is said of it, so that a finger elsewhere scrolls the list. */
+export function Grip({ name, sortable: { attributes, listeners, setActivatorNodeRef } }: { name: string; sortable: ReturnType<typeof useSortable> }) {
+  const { t } = useTranslation();
+  return (
+    <button type="button" ref={setActivatorNodeRef} className="grip" aria-label={t("sorting.move", { name })} {...attributes} {...listeners}>
+      <svg viewBox="0 0 10 16" width="10" height="16" aria-hidden="true">
+        <path d="M2 3h6M2 8h6M2 13h6" stroke="currentColor" strokeWidth="1.6" />
+      </svg>
+    </button>
   );
 }

@@ -5,7 +5,7 @@ import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { time } from "../../ui/format";
 import { LayerDrawer } from "../../ui/Layers";
-import { Sorting } from "../../ui/Sorting";
+import { Grip, Sorting } from "../../ui/Sorting";
 import { useDevice, useRecord } from "../device";
 import { isOver, type Stop } from "../stops";
 
@@ -56,18 +56,11 @@ export default function OwnOrder({ stops, day, onLeast, onClose }: Props) {
 }
 
 function Row({ stop }: { stop: Stop }) {
-  const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: stop.id });
+  const sortable = useSortable({ id: stop.id });
+  const { setNodeRef, transform, transition, isDragging } = sortable;
   return (
-    <li
-      ref={setNodeRef}
-      style={{ transform: CSS.Transform.toString(transform), transition }}
-      className={isDragging ? "line dragging" : "line"}
-      {...attributes}
-      {...listeners}
-    >
-      <span aria-hidden="true" className="grip">
-        ≡
-      </span>
+    <li ref={setNodeRef} style={{ transform: CSS.Transform.toString(transform), transition }} className={isDragging ? "line dragging" : "line"}>
+      <Grip name={stop.site?.name ?? ""} sortable={sortable} />
       <span className="grow">
         <span className="strong">{stop.site?.name}</span> <span className="small quiet">{time(stop.visit.start)}</span>
         <span className="small block">{stop.order?.problem}</span>

@@ -23,7 +23,8 @@ export default function EndDay({ named, onClose }: { named: Named; onClose: () =
   const record = useRecord();
   const skew = useReplica()?.skew ?? 0;
   const say = useWhat(named);
-  const open = useStops()?.filter(isUnderWay) ?? [];
+  const stops = useStops();
+  const open = stops?.filter(isUnderWay) ?? [];
   const ids = open.map((s) => s.id).join();
   const views = useLiveQuery(async () => Promise.all(ids.split(",").map((id) => loadVisit(db, id))), [db, ids]) ?? [];
   const viewOf = (id: string) => views.find((v) => v?.id === id) ?? undefined;
@@ -85,7 +86,7 @@ export default function EndDay({ named, onClose }: { named: Named; onClose: () =
           </fieldset>
         )}
         {day.gaps.length > 0 && <p className="small quiet">{t("day.gaps", { count: day.gaps.length })}</p>}
-        <Button variant="contained" className="wide-button" disabled={open.some((s) => !said[s.id])} onClick={end}>
+        <Button variant="contained" className="wide-button" disabled={!stops || open.some((s) => !said[s.id])} onClick={end}>
           {t("day.endNow")}
         </Button>
         <button type="button" className="link" onClick={onClose}>

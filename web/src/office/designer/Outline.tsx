@@ -2,7 +2,7 @@ import { useSortable } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
 import { useTranslation } from "react-i18next";
 import type { Question, QuestionKind, Section } from "../../types";
-import { Sorting } from "../../ui/Sorting";
+import { Grip, Sorting } from "../../ui/Sorting";
 import type { Chosen } from "./Designer";
 import { type Draft, idOf, moved, questionsOf, withSection } from "./draft";
 
@@ -100,18 +100,15 @@ function SectionHead({ index, section, chosen, onChoose }: { index: number; sect
 
 function Row({ question: q, chosen, wrong, onChoose }: { question: Question; chosen: boolean; wrong: boolean; onChoose: () => void }) {
   const { t } = useTranslation();
-  const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: q.id });
+  const sortable = useSortable({ id: q.id });
+  const { setNodeRef, transform, transition } = sortable;
   return (
     <div
       ref={setNodeRef}
       className={`outline-row${chosen ? " outline-chosen" : ""}${wrong ? " outline-wrong" : ""}`}
       style={{ transform: CSS.Translate.toString(transform), transition }}
     >
-      <button type="button" className="outline-grip" aria-label={t("designer.move", { name: q.text })} {...attributes} {...listeners}>
-        <svg viewBox="0 0 10 16" width="10" height="16" aria-hidden="true">
-          <path d="M2 3h6M2 8h6M2 13h6" stroke="currentColor" strokeWidth="1.6" />
-        </svg>
-      </button>
+      <Grip name={q.text} sortable={sortable} />
       <button type="button" className="outline-name" aria-current={chosen} onClick={onChoose}>
         {q.text || t("designer.noText")}
         <span className="tiny quiet block">

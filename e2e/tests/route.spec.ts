@@ -1,0 +1,78 @@
+/** The day on the phone, as its technician wants it: the stops in an order of one's own, the day begun again, a phone held sideways. */
+import { expect, test } from "@playwright/test";
+import { command, Phone, Program, signIn } from "./program.js";
+
+const program = new Program();
+const phone = new Phone(program.url);
+
+test.beforeAll(async ({ browser }) => {
+  await program.start(0);
+  const office = await (await browser.newContext()).newPage();
+  await office.goto(program.url);
+  await signIn(office, "mirin");
+  await expect(office.getByText("To place")).toBeVisible();
+  const [customer] = await office.evaluate(async () => (await fetch("/api/office/customers?q=water board")).json());
+  for (const n of [0, 1, 2]) {
+    const order = { customer: customer.id, site: customer.sites[n].id, problem: `Stop ${n}`, priority: "normal", minutes: 30 };
+    await command(office, "work.opened", { type: "workorder", id: `w-stop${n}` }, order);
+    const visit = { type: "visit", id: `v-stop${n}` };
+    const start = new Date(Date.now() + n * 60_000).toISOString();
+    await command(office, "visit.planned", visit, { order: `w-stop${n}`, technician: "dilys", start, minutes: 30 });
+    await command(office, "visit.sent", visit, {});
+  }
+  await office.context().close();
+  await phone.open();
+  await signIn(phone.page, "dilys");
+  await expect(phone.page.locator(".stop", { hasText: /Stop [012]/ })).toHaveCount(3);
+});
+
+test.afterAll(async () => {
+  await phone.remove();
+  await program.remove();
+});
+
+test("the stops are put in an order of one's own, with the keyboard too, and stay in it", async () => {
+  const { page } = phone;
+  await page.getByRole("button", { name: "Order", exact: true }).click();
+  const lines = page.locator(".own-order li");
+  await expect(lines.filter({ hasText: "Stop 2" })).toBeVisible();
+  const at = (await lines.allTextContents()).findIndex((text) => text.includes("Stop 2"));
+  expect(at).toBeGreaterThan(0);
+  const site = await lines.nth(at).locator(".strong").textContent();
+  await lines
+    .nth(at)
+    .getByRole("button", { name: `Move ${site}` })
+    .focus();
+  await page.keyboard.press("Space");
+  for (let n = at + 1; n >= 1; n--) {
+    await expect(page.getByText(`${site}: ${n} of ${await lines.count()}`)).toBeAttached();
+    await page.keyboard.press(n > 1 ? "ArrowUp" : "Space");
+  }
+  await expect(lines.first()).toContainText("Stop 2");
+  await page.getByRole("button", { name: "Take them in this order" }).click();
+  const first = page.locator(".way .stop:not(.done)").first();
+  await expect(first).toContainText("Stop 2");
+  await page.reload();
+  await expect(first).toContainText("Stop 2");
+});
+
+test("a day that was ended is begun again", async () => {
+  const { page } = phone;
+  await page.locator(".tabs").getByRole("link", { name: "Time" }).click();
+  await page.getByRole("button", { name: "End the day" }).click();
+  const dialog = page.getByRole("dialog");
+  await dialog.getByRole("button", { name: "End the day" }).click();
+  await page.getByRole("button", { name: "Start the day again" }).click();
+  await expect(page.getByRole("button", { name: "End the day" })).toBeVisible();
+});
+
+test("held sideways, the dock and the head leave room for what is written", async () => {
+  const { page } = phone;
+  await page.setViewportSize({ width: 844, height: 390 });
+  await page.goto(`${program.url}/field`);
+  await page.locator(".stop a").first().click();
+  await expect(page.locator(".dock")).toBeVisible();
+  const height = async (what: string) => (await page.locator(what).boundingBox())!.height;
+  expect((await height(".visit-head")) + (await height(".dock"))).toBeLessThan(390 / 2);
+  await page.setViewportSize({ width: 390, height: 844 });
+});
