@@ -16,7 +16,7 @@ export const chromium = {
 export default defineConfig({
   testDir: "tests",
   outputDir: ".tmp/results",
-  workers: 1,
+  workers: 2,
   timeout: 300_000,
   retries: 0,
   expect: { timeout: 30_000 },

@@ -54,7 +54,7 @@ func (k *keeper) sync(url string) (answered, more bool) {
 		return false, true
 	}
 	k.identities++
-	c := replica.Receive(k.state, k.pending, k.acknowledged, nil, out, now, time.Now(), fmt.Sprintf("%s-%d", k.person, k.identities))
+	c := replica.Receive(k.state, k.pending, k.acknowledged, nil, out, replica.Trip{Sent: now, Arrived: time.Now(), Took: time.Since(now)}, fmt.Sprintf("%s-%d", k.person, k.identities))
 	for _, r := range out.Receipts {
 		if r.Verdict == replica.Taken || r.Verdict == replica.Duplicate {
 			k.taken[r.ID] = true

@@ -62,7 +62,8 @@ type Next struct {
 	Now     int64             `json:"now"`
 }
 
-// Receive takes in an answer; Sent and Now are milliseconds since 1970 on the device's clock.
+// Receive takes in an answer. Sent and Now, when it came, are milliseconds since 1970 on the device's clock; Took is how many passed between
+// them on one that nobody sets.
 type Receive struct {
 	State   replica.State     `json:"state"`
 	Pending []replica.Pending `json:"pending"`
@@ -72,6 +73,7 @@ type Receive struct {
 	Response     replica.Response  `json:"response"`
 	Sent         int64             `json:"sent"`
 	Now          int64             `json:"now"`
+	Took         float64           `json:"took"`
 	Identity     string            `json:"identity"`
 }
 
@@ -327,7 +329,8 @@ var functions = map[string]func([]byte) (any, error){
 		return append([]ledger.Ref{}, replica.Touched(in.State, in.Pending, in.Response)...), nil
 	}),
 	"receive": with(func(in Receive) (any, error) {
-		return replica.Receive(in.State, in.Pending, in.Acknowledged, in.Base, in.Response, time.UnixMilli(in.Sent), time.UnixMilli(in.Now), in.Identity), nil
+		trip := replica.Trip{Sent: time.UnixMilli(in.Sent), Arrived: time.UnixMilli(in.Now), Took: time.Duration(in.Took * float64(time.Millisecond))}
+		return replica.Receive(in.State, in.Pending, in.Acknowledged, in.Base, in.Response, trip, in.Identity), nil
 	}),
 	"visit": with(func(in Visit) (any, error) {
 		v, wanted, err := view.Of(in.ID, bodies(in.Docs), in.Zone.In(time.UnixMilli(in.Now)))

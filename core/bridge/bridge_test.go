@@ -90,7 +90,7 @@ func TestNextAndReceive(t *testing.T) {
 	next := ask[replica.Request](t, "next", bridge.Next{State: replica.State{Replica: "R", Cursor: "1.2"}, Now: 1000})
 	assert.Equal(t, "1.2", next.Cursor)
 	assert.Equal(t, "1970-01-01T00:00:01Z", next.Now.Format(time.RFC3339))
-	c := ask[replica.Change](t, "receive", bridge.Receive{State: replica.State{Replica: "R"}, Response: replica.Response{Cursor: "2.3", ServerTime: time.UnixMilli(61_000)}, Sent: 500, Now: 1500})
+	c := ask[replica.Change](t, "receive", bridge.Receive{State: replica.State{Replica: "R"}, Response: replica.Response{Cursor: "2.3", ServerTime: time.UnixMilli(61_000)}, Sent: 500, Now: 1500, Took: 1000})
 	assert.Equal(t, "2.3", c.State.Cursor)
 	assert.Equal(t, int64(60_000), c.State.Skew)
 	assert.JSONEq(t, `[]`, string(bridge.Call("touched", []byte(`{"response":{}}`))))

@@ -137,7 +137,7 @@ func sequence(t *testing.T, seed int64, call func(string, any) []byte) (applied 
 	call("judge", view.Judge{Point: reading.Point{ID: "p", Unit: "bar", Counter: r.Intn(2) == 0}, Text: size().String(), Unit: []string{"bar", "psi", "mWC"}[r.Intn(3)], Before: []view.Past{{Value: size().String()}}})
 	call("receive", bridge.Receive{State: replica.State{Replica: "R1"}, Pending: pending, Base: base, Response: replica.Response{
 		Receipts: []replica.Receipt{{ID: pending[0].ID, Seq: 20, Verdict: replica.Taken}}, Docs: all(docs, 21)[:1],
-		More: r.Intn(2) == 0, ServerTime: ledgertest.Start}, Sent: 1000, Now: 2000})
+		More: r.Intn(2) == 0, ServerTime: ledgertest.Start}, Sent: 1000, Now: 2000, Took: 1000})
 	return applied
 }
 

@@ -76,7 +76,7 @@ func (p *phone) take(r replica.Response, now time.Time) {
 			base = append(base, d)
 		}
 	}
-	c := replica.Receive(p.state, p.pending, nil, base, r, now, now, "other")
+	c := replica.Receive(p.state, p.pending, nil, base, r, replica.Trip{Sent: now, Arrived: now}, "other")
 	p.state, p.pending = c.State, c.Pending
 	for _, d := range c.Base {
 		p.base[d.Ref] = d

@@ -229,14 +229,31 @@ func Touched(s State, pending []Pending, r Response) []ledger.Ref {
 	return unique(out)
 }
 
-// Receive takes in an answer to what was sent at sent and arrived at now, both on the device's clock. base holds the
-// documents of Touched that the device has; pending all that is pending, in order of N, also what was recorded since the
-// request was made. identity is a new one to take when the server asks for it, and acknowledged is all there is of that, which is needed
-// only then.
-func Receive(s State, pending, acknowledged []Pending, base []ledger.Doc, r Response, sent, now time.Time, identity string) Change {
+// Trip is when a request was sent and when its answer arrived, on the device's clock; and how long that took, on one that nobody sets.
+type Trip struct {
+	Sent, Arrived time.Time
+	Took          time.Duration
+}
+
+// unsteady is by how much the device's clock may differ from one that nobody sets over a trip: by more, somebody set it meanwhile.
+const unsteady = time.Second
+
+// skew is what to add to the device's clock, by half of the way there and back, as in RFC 5905, section 8. Of a trip on which the clock was
+// set nothing can be said: the next one tells.
+func (t Trip) skew(s State, r Response) int64 {
+	way := t.Arrived.Sub(t.Sent)
+	if !s.Contact.IsZero() && (way-t.Took).Abs() > unsteady {
+		return s.Skew
+	}
+	return r.ServerTime.Add(time.Duration(r.Took) * time.Millisecond / 2).Sub(t.Sent.Add(way / 2)).Milliseconds()
+}
+
+// Receive takes in an answer that came by a trip. base holds the documents of Touched that the device has; pending all that is pending, in
+// order of N, also what was recorded since the request was made. identity is a new one to take when the server asks for it, and
+// acknowledged is all there is of that, which is needed only then.
+func Receive(s State, pending, acknowledged []Pending, base []ledger.Doc, r Response, trip Trip, identity string) Change {
 	c := Change{State: s, Base: []ledger.Doc{}, Drop: []ledger.Ref{}, Shown: []ledger.Doc{}, Pending: []Pending{}, Acknowledged: []Pending{}}
-	// Half of the way there and back, as in RFC 5905, section 8.
-	c.State.Skew = r.ServerTime.Add(time.Duration(r.Took) * time.Millisecond / 2).Sub(sent.Add(now.Sub(sent) / 2)).Milliseconds()
+	c.State.Skew = trip.skew(s, r)
 	c.State.Contact = r.ServerTime
 	if r.Renew {
 		c.State.Replica, c.State.N, c.State.Cursor, c.State.History = identity, 0, "", r.History

@@ -100,7 +100,7 @@ func TestReceive(t *testing.T) {
 	now := time.Date(2026, 3, 10, 9, 0, 0, 0, time.UTC)
 	receive := func(s replica.State, pending []replica.Pending, r replica.Response) replica.Change {
 		r.ServerTime = now.Add(time.Minute)
-		return replica.Receive(s, pending, nil, base, r, now.Add(-2*time.Second), now.Add(2*time.Second), "R2")
+		return replica.Receive(s, pending, nil, base, r, replica.Trip{Sent: now.Add(-2 * time.Second), Arrived: now.Add(2 * time.Second), Took: 4 * time.Second}, "R2")
 	}
 	taken := func(p replica.Pending, seq int64) replica.Receipt {
 		return replica.Receipt{ID: p.ID, Seq: seq, Verdict: replica.Taken}
@@ -170,7 +170,7 @@ func TestWhatWasAcknowledgedIsGivenAgain(t *testing.T) {
 	now := ledgertest.Start
 	receive := func(s replica.State, pending, acknowledged []replica.Pending, r replica.Response) replica.Change {
 		r.ServerTime = now
-		return replica.Receive(s, pending, acknowledged, nil, r, now, now, "R2")
+		return replica.Receive(s, pending, acknowledged, nil, r, replica.Trip{Sent: now, Arrived: now}, "R2")
 	}
 	c := receive(replica.State{Replica: "R1", History: "H1"}, []replica.Pending{a, b}, nil,
 		replica.Response{History: "H1", Kept: 11, Receipts: []replica.Receipt{{ID: a.ID, Seq: 11, Verdict: replica.Taken}, {ID: b.ID, Seq: 12, Verdict: replica.Taken}}})
@@ -205,7 +205,14 @@ func TestTheClockIsSetByTheWay(t *testing.T) {
 	}{{0, 20, 0, 20}, {0, 20, 900, 20}, {-3_600_000, 20, 900, 20}, {90_000, 200, 50, 200}} {
 		server := sent.Add(-c.ahead*time.Millisecond + c.there*time.Millisecond)
 		now := sent.Add((c.there + c.took + c.back) * time.Millisecond)
-		change := replica.Receive(replica.State{}, nil, nil, nil, replica.Response{ServerTime: server, Took: int64(c.took)}, sent, now, "")
+		change := replica.Receive(replica.State{}, nil, nil, nil, replica.Response{ServerTime: server, Took: int64(c.took)}, replica.Trip{Sent: sent, Arrived: now, Took: now.Sub(sent)}, "")
 		assert.EqualValues(t, -c.ahead, change.State.Skew, "%v", c)
+	}
+	// A clock that is set while the request is on its way says nothing of the way.
+	known := replica.State{Skew: 70, Contact: sent.Add(-time.Minute)}
+	for _, set := range []time.Duration{24 * time.Hour, -24 * time.Hour, 3 * time.Second} {
+		trip := replica.Trip{Sent: sent, Arrived: sent.Add(set), Took: 40 * time.Millisecond}
+		change := replica.Receive(known, nil, nil, nil, replica.Response{ServerTime: sent.Add(20 * time.Millisecond)}, trip, "")
+		assert.EqualValues(t, 70, change.State.Skew, "%v", set)
 	}
 }

@@ -1,6 +1,6 @@
 /** Access and its end, as people meet it: signing out, passwords, disabled accounts, clocks of people who were not planned. */
-import { expect, type Page, test } from "@playwright/test";
-import { openWork, Phone, Program, password, signIn, write } from "./program.js";
+import { expect, type Page } from "@playwright/test";
+import { openWork, Phone, Program, password, signIn, test, write } from "./program.js";
 
 const program = new Program();
 let phone: Phone;

@@ -1,6 +1,6 @@
 /** The second visit begins where the first ended: what was measured, answered and drawn is there. */
-import { expect, type Page, test } from "@playwright/test";
-import { command, Phone, Program, signIn } from "./program.js";
+import { expect, type Page } from "@playwright/test";
+import { command, Phone, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 const phone = new Phone(program.url);

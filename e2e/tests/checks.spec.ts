@@ -1,6 +1,6 @@
 /** A check sheet designed at the office, filled in offline on the phone, and what the office makes of it. */
-import { expect, type Page, test } from "@playwright/test";
-import { command, keptForOffline, Phone, Program, signIn } from "./program.js";
+import { expect, type Page } from "@playwright/test";
+import { command, keptForOffline, Phone, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 const phone = new Phone(program.url);

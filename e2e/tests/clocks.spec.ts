@@ -1,6 +1,6 @@
 /** What the clock does, as the phone shows it: on the dock, on Time and on the office's board. */
-import { expect, type Page, test } from "@playwright/test";
-import { command, Phone, Program, signIn } from "./program.js";
+import { expect, type Page } from "@playwright/test";
+import { command, Phone, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 const phone = new Phone(program.url);

@@ -1,6 +1,6 @@
 /** Commands of the office over a bad line, by two at once, and past the end of a sign-in: nothing is done twice, nothing typed is lost. */
-import { expect, type Page, test } from "@playwright/test";
-import { command, Program, signIn } from "./program.js";
+import { expect, type Page } from "@playwright/test";
+import { command, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 

@@ -3,8 +3,8 @@ import { type ChildProcess, execFileSync, spawn } from "node:child_process";
 import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { expect, type Page, test } from "@playwright/test";
-import { binary, freePort } from "./program.js";
+import { expect, type Page } from "@playwright/test";
+import { binary, freePort, test } from "./program.js";
 
 const data = mkdtempSync(join(tmpdir(), "iter-own-"));
 const example = join(import.meta.dirname, "../../docs/import-example");

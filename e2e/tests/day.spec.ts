@@ -1,8 +1,8 @@
 /** A technician's whole day offline with a helper, and what the office makes of it: approval, payroll, posting. */
 import { execFileSync } from "node:child_process";
 import { readFileSync } from "node:fs";
-import { expect, type Locator, type Page, test } from "@playwright/test";
-import { binary, command, keptForOffline, Phone, Program, signIn } from "./program.js";
+import { expect, type Locator, type Page } from "@playwright/test";
+import { binary, command, keptForOffline, Phone, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 const phone = new Phone(program.url);
@@ -347,7 +347,7 @@ test("the office closes a forgotten visit; its time stays where it was until the
   await expect(page.locator(".confirm-end")).toHaveCount(0);
 
   await page
-    .locator(".stop", { hasText: /sent|new/ })
+    .locator(".stop", { hasText: /sent · / })
     .getByRole("link")
     .first()
     .click();

@@ -1,6 +1,6 @@
 /** What is typed, drawn, picked or photographed and not saved yet is there again, whatever happens to the page. */
-import { expect, type Page, test } from "@playwright/test";
-import { command, draw, Phone, Program, photos, signIn, storedAs } from "./program.js";
+import { expect, type Page } from "@playwright/test";
+import { command, draw, Phone, Program, photos, signIn, storedAs, test } from "./program.js";
 
 const program = new Program();
 const phone = new Phone(program.url);
@@ -83,6 +83,12 @@ test("Back closes what is open, never the visit, and what was typed is there aga
   await expect(drawer(page).getByLabel("Part name or number")).toHaveCount(0);
   await page.goBack();
   await expect(drawer(page)).toHaveCount(0);
+  await inVisit(page);
+  // A menu is a layer too.
+  await page.getByRole("combobox", { name: "Unit" }).first().click();
+  await expect(page.getByRole("listbox")).toBeVisible();
+  await page.goBack();
+  await expect(page.getByRole("listbox")).toHaveCount(0);
   await inVisit(page);
   // With nothing open it leads where it always did.
   await page.goBack();

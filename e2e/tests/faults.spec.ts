@@ -1,6 +1,6 @@
 import AxeBuilder from "@axe-core/playwright";
-import { expect, type Page, test } from "@playwright/test";
-import { openWork, Phone, Program, signIn, write } from "./program.js";
+import { expect, type Page } from "@playwright/test";
+import { openWork, Phone, Program, signIn, test, write } from "./program.js";
 
 const program = new Program();
 

@@ -1,6 +1,6 @@
-import { expect, type Page, test } from "@playwright/test";
+import { expect, type Page } from "@playwright/test";
 import { Network } from "./network.js";
-import { KillablePhone, keptForOffline, openWork, Phone, Program, photos, signIn, write } from "./program.js";
+import { KillablePhone, keptForOffline, openWork, Phone, Program, photos, signIn, test, write } from "./program.js";
 
 const program = new Program();
 const network = new Network(program.port);

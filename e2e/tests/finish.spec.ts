@@ -2,16 +2,20 @@
 import { execFileSync } from "node:child_process";
 import { writeFileSync } from "node:fs";
 import { join } from "node:path";
-import { type Browser, expect, type Page, test } from "@playwright/test";
-import { binary, command, draw, keptForOffline, Phone, Program, photos, signIn } from "./program.js";
+import { expect, type Page } from "@playwright/test";
+import { binary, command, draw, keptForOffline, Phone, Program, photos, signIn, test } from "./program.js";
 
 const program = new Program();
 const tove = new Phone(program.url);
 const ebbe = new Phone(program.url);
 
 test.describe.configure({ mode: "serial" });
-test.beforeAll(() => program.start());
+test.beforeAll(async ({ browser }) => {
+  await program.start();
+  office = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true })).newPage();
+});
 test.afterAll(async () => {
+  await office?.context().close();
   await tove.remove();
   await ebbe.remove();
   await program.remove();
@@ -21,8 +25,7 @@ let office: Page;
 const problems = { va: "Seal weeps", vb: "Gauge sticks", vc: "Panel hums", vd: "No flow at all" };
 
 /** Two technicians and four work orders at one site: three of hers, one of a colleague's. */
-async function prepare(browser: Browser) {
-  office = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true })).newPage();
+async function prepare() {
   await office.goto(program.url);
   await signIn(office, "petrok");
   await expect(office.getByText("To place")).toBeVisible();
@@ -90,8 +93,8 @@ async function ready(phone: Phone, login: string, secret: string) {
   await keptForOffline(phone.page);
 }
 
-test("three work orders at one site are finished and signed once, offline", async ({ browser }) => {
-  const secrets = await prepare(browser);
+test("three work orders at one site are finished and signed once, offline", async () => {
+  const secrets = await prepare();
   await ready(ebbe, "ebbe", secrets.ebbe);
   await work(ebbe.page, "vc", "Complete");
   await ebbe.page.getByRole("dialog").getByRole("button", { name: "Cancel" }).click();

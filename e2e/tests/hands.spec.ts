@@ -1,5 +1,5 @@
-import { expect, type Page, test } from "@playwright/test";
-import { openWork, Phone, Program, photos, signIn, write } from "./program.js";
+import { expect, type Page } from "@playwright/test";
+import { openWork, Phone, Program, photos, signIn, test, write } from "./program.js";
 
 const program = new Program();
 
@@ -104,7 +104,7 @@ test("the office strikes out and restores, and after its review a technician no 
 test("what was recorded on a visit that was given away is told to both sides, until it is seen and settled", async ({ page }) => {
   const phone = await field("dilys");
   await phone.page
-    .locator(".stop", { hasText: /sent|new/ })
+    .locator(".stop", { hasText: /sent · / })
     .getByRole("link")
     .first()
     .click();

@@ -1,6 +1,6 @@
 /** What is measured on machines, what is logged at sites, and what keeps a visit from being complete. */
-import { expect, type Page, test } from "@playwright/test";
-import { command, Phone, Program, signIn } from "./program.js";
+import { expect, type Page } from "@playwright/test";
+import { command, Phone, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 

@@ -1,6 +1,6 @@
 /** The office's slips and corners: nothing vanishes, what is odd is asked about, what one may not do is not offered, what was pressed is taken back. */
-import { expect, type Page, test } from "@playwright/test";
-import { command, Program, signIn } from "./program.js";
+import { expect, type Page } from "@playwright/test";
+import { command, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 

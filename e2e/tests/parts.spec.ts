@@ -2,9 +2,9 @@
 import { execFileSync } from "node:child_process";
 import { writeFileSync } from "node:fs";
 import { join } from "node:path";
-import { type Browser, expect, type Page, test } from "@playwright/test";
+import { type Browser, expect, type Page } from "@playwright/test";
 import { film, withCamera } from "./camera.js";
-import { binary, command, Program, signIn } from "./program.js";
+import { binary, command, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 let phone: Browser;

@@ -4,8 +4,25 @@ import { randomInt } from "node:crypto";
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { type BrowserContext, chromium, expect, type Page } from "@playwright/test";
+import { type BrowserContext, test as base, chromium, expect, type Page } from "@playwright/test";
 import { chromium as launch } from "../playwright.config.js";
+
+/** A test that closes the windows it opened: one left open goes on asking a server that is gone, and takes its time from the tests after it. */
+export const test = base.extend<{ closing: undefined }>({
+  closing: [
+    async ({ browser }, use) => {
+      const before = browser.contexts();
+      await use(undefined);
+      await Promise.all(
+        browser
+          .contexts()
+          .filter((c) => !before.includes(c))
+          .map((c) => c.close()),
+      );
+    },
+    { auto: true },
+  ],
+});
 
 export const binary = join(import.meta.dirname, "../../bin/iter");
 export const password = "pumps and pipes";

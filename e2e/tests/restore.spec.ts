@@ -3,8 +3,8 @@ import { execFileSync } from "node:child_process";
 import { cpSync, mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { expect, type Page, test } from "@playwright/test";
-import { binary, openWork, Phone, Program, photos, signIn, write } from "./program.js";
+import { expect, type Page } from "@playwright/test";
+import { binary, openWork, Phone, Program, photos, signIn, test, write } from "./program.js";
 
 const program = new Program();
 const phone = new Phone(program.url);

@@ -1,6 +1,6 @@
 /** The day on the phone, as its technician wants it: the stops in an order of one's own, the day begun again, a phone held sideways. */
-import { expect, test } from "@playwright/test";
-import { command, Phone, Program, signIn } from "./program.js";
+import { expect } from "@playwright/test";
+import { command, Phone, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 const phone = new Phone(program.url);

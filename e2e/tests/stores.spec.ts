@@ -2,8 +2,8 @@
 import { execFileSync } from "node:child_process";
 import { writeFileSync } from "node:fs";
 import { join } from "node:path";
-import { type BrowserContext, expect, type Page, test } from "@playwright/test";
-import { binary, command, Program, signIn } from "./program.js";
+import { type BrowserContext, expect, type Page } from "@playwright/test";
+import { binary, command, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 

@@ -1,9 +1,9 @@
 /** The shared terminal in the workshop, and labels that are scanned. */
 import { join } from "node:path";
 import AxeBuilder from "@axe-core/playwright";
-import { expect, type Page, test } from "@playwright/test";
+import { expect, type Page } from "@playwright/test";
 import { film, withCamera } from "./camera.js";
-import { command, Program, signIn } from "./program.js";
+import { command, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 

@@ -1,5 +1,5 @@
-import { expect, type Page, test } from "@playwright/test";
-import { draw, Phone, Program, signIn } from "./program.js";
+import { expect, type Page } from "@playwright/test";
+import { draw, Phone, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 const phone = new Phone(program.url);

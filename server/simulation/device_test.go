@@ -53,7 +53,8 @@ type device struct {
 
 // flight is a request that was sent, and its answer once there is one.
 type flight struct {
-	sent   time.Time
+	sent   time.Time // on its clock
+	at     time.Time // on one that nobody sets
 	answer *replica.Response
 }
 
@@ -92,7 +93,7 @@ func (d *device) record(kind string, subject ledger.Ref, body any, base json.Raw
 // send makes a request of what there is to send.
 func (d *device) send() (request, error) {
 	raw, err := json.Marshal(replica.Next(d.disk.state, d.disk.pending, d.now()))
-	d.flight = &flight{sent: d.now()}
+	d.flight = &flight{sent: d.now(), at: d.w.now}
 	return request{d.cookie, raw}, err
 }
 
@@ -114,7 +115,7 @@ func (d *device) receive() {
 		}
 	}
 	d.made++
-	c := replica.Receive(d.disk.state, d.disk.pending, d.disk.acknowledged, base, *f.answer, f.sent, d.now(), fmt.Sprintf("%s-new%d", d.disk.state.Replica, d.made))
+	c := replica.Receive(d.disk.state, d.disk.pending, d.disk.acknowledged, base, *f.answer, replica.Trip{Sent: f.sent, Arrived: d.now(), Took: d.w.now.Sub(f.at)}, fmt.Sprintf("%s-new%d", d.disk.state.Replica, d.made))
 	d.disk.state, d.disk.pending = c.State, c.Pending
 	if c.Recalled {
 		d.disk.acknowledged = nil

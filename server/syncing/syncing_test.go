@@ -124,7 +124,7 @@ func (d *device) sync(lost bool) bool {
 		}
 	}
 	d.renewed++
-	c := replica.Receive(d.state, d.pending, d.acknowledged, base, out, d.w.now, d.w.now, fmt.Sprintf("%s-new%d", d.state.Replica, d.renewed))
+	c := replica.Receive(d.state, d.pending, d.acknowledged, base, out, replica.Trip{Sent: d.w.now, Arrived: d.w.now}, fmt.Sprintf("%s-new%d", d.state.Replica, d.renewed))
 	d.state, d.pending = c.State, c.Pending
 	if c.Recalled {
 		d.acknowledged = nil

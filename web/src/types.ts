@@ -570,6 +570,7 @@ export interface CoreReceive {
   response: SyncResponse;
   sent: number;
   now: number;
+  took: number;
   identity: string;
 }
 

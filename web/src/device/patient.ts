@@ -6,9 +6,14 @@ const silence = 60_000;
 export interface Answered {
   status: number;
   text: string;
-  /** when it was sent, and when the answer had come, in milliseconds since 1970 */
+  trip: Trip;
+}
+
+/** When a request was sent and its answer had come, in milliseconds since 1970; and how many passed between, on a clock that nobody sets. */
+export interface Trip {
   sent: number;
-  arrived: number;
+  now: number;
+  took: number;
 }
 
 /** Posts a body. Rejects when the line breaks or falls silent, or when the signal says so: fetch tells nothing of how far a body has gone. */
@@ -17,6 +22,7 @@ export function postPatiently(path: string, body: XMLHttpRequestBodyInit, header
     const request = new XMLHttpRequest();
     let timer: ReturnType<typeof setTimeout>;
     let sent = 0;
+    let began = 0;
     const stop = () => request.abort();
     const heard = () => {
       clearTimeout(timer);
@@ -27,9 +33,9 @@ export function postPatiently(path: string, body: XMLHttpRequestBodyInit, header
       signal.removeEventListener("abort", stop);
     };
     request.onload = () => {
-      const arrived = Date.now();
+      const trip = { sent, now: Date.now(), took: performance.now() - began };
       over();
-      done({ status: request.status, text: request.responseText, sent, arrived });
+      done({ status: request.status, text: request.responseText, trip });
     };
     request.onerror = request.onabort = () => {
       over();
@@ -43,6 +49,7 @@ export function postPatiently(path: string, body: XMLHttpRequestBodyInit, header
     if (signal.aborted) fail(new TypeError("given up"));
     else {
       sent = Date.now();
+      began = performance.now();
       request.send(body);
     }
   });

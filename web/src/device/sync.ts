@@ -6,7 +6,7 @@ import { type DeviceDB, keyOf, stored } from "./db";
 import { sendFiles, waitingFiles } from "./files";
 import { publicKey } from "./key";
 import { fetchPack } from "./pack";
-import { postPatiently } from "./patient";
+import { postPatiently, type Trip } from "./patient";
 import { newId } from "./record";
 import { ended } from "./wipe";
 
@@ -139,9 +139,9 @@ export class Syncer {
     request.key = key;
     // Who is just signing in keeps the page to do it on until it has worked.
     if (request.entries.length + (request.again?.length ?? 0) > 0 && this.status.phase !== "signed_out") this.set({ phase: "sending" });
-    const { response, sent: at, arrived } = await post(request, this.abort.signal);
+    const { response, trip } = await post(request, this.abort.signal);
     this.ended = response.ended === true;
-    await this.takeIn(response, at, arrived);
+    await this.takeIn(response, trip);
     const left = await db.pending.toArray();
     const sent = new Set([...request.entries, ...(request.again ?? [])].map((e) => e.id));
     return response.more || response.renew === true || left.some((p) => !p.seq && !p.held && !sent.has(p.id));
@@ -177,13 +177,13 @@ export class Syncer {
   }
 
   /** Replaces base, and shows what is still pending on top, all in one transaction. */
-  private async takeIn(response: SyncResponse, sent: number, now: number) {
+  private async takeIn(response: SyncResponse, trip: Trip) {
     const { db } = this;
     await db.transaction("rw", [db.base, db.shown, db.pending, db.remembered, db.acknowledged, db.files], async () => {
       const state = await db.state(newId);
       const pending = await db.unfolded();
       const acknowledged = response.renew ? await db.acknowledged.orderBy("seq").toArray() : [];
-      const q = { state, pending, acknowledged, base: [], response, sent, now, identity: newId() };
+      const q = { state, pending, acknowledged, base: [], response, ...trip, identity: newId() };
       // Under a new identity, nothing of what was told before counts: the core looks at all of it.
       const base = response.renew ? await db.base.toArray() : (await db.base.bulkGet(core("touched", q).map(keyOf))).filter((d) => d !== undefined);
       const change = core("receive", { ...q, base });
@@ -241,11 +241,10 @@ function statusOf(e: unknown): SyncStatus {
   return { phase: "offline" };
 }
 
-/** An answer, and when it was asked for and came: the clock is set by that. */
+/** An answer, and the way it came: the clock is set by that. */
 interface Synced {
   response: SyncResponse;
-  sent: number;
-  arrived: number;
+  trip: Trip;
 }
 
 async function post(request: unknown, signal: AbortSignal): Promise<Synced> {
@@ -261,7 +260,7 @@ async function post(request: unknown, signal: AbortSignal): Promise<Synced> {
     const problem = parsed<Partial<Problem>>(answer.text) ?? {};
     throw new ServerProblem(answer.status, problem.code ?? "server.failed", problem.args);
   }
-  return { response: JSON.parse(answer.text), sent: answer.sent, arrived: answer.arrived };
+  return { response: JSON.parse(answer.text), trip: answer.trip };
 }
 
 function parsed<T>(text: string): T | undefined {

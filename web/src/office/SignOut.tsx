@@ -17,7 +17,7 @@ export function SignOut({ me }: { me: Me }) {
   };
   const begin = async () => {
     setBusy(true);
-    const left = await untilKept(me.id).catch(() => 0); // who can't be asked can't be waited for
+    const left = await untilKept(me.id).catch(() => 0); // a browser that keeps nothing has nothing to lose
     if (left === 0) return void go();
     setBusy(false);
     setAlone(left);

@@ -1,8 +1,8 @@
 /**
  * The Back key closes what is open over a page, and never the page under it. Each layer that is open has an entry of its own in the browser's
- * history, made once the layers have settled, so that one that takes another's place takes its entry too.
+ * history, from the moment that it shows. An entry goes once the layers have settled, so that a layer that takes another's place takes its entry too.
  */
-import { useEffect, useRef } from "react";
+import { useLayoutEffect, useRef } from "react";
 
 interface Layer {
   close: () => void;
@@ -10,13 +10,15 @@ interface Layer {
 
 const layers: Layer[] = [];
 const depth = () => (history.state as { layers?: number } | null)?.layers ?? 0;
-let settling = false;
+let settling = false; // soon
+let going = false; // the browser is on its way to another entry
 
 function settle() {
   settling = false;
-  const more = layers.length - depth();
+  if (going) return; // once it is there
   for (let i = depth() + 1; i <= layers.length; i++) history.pushState({ ...history.state, layers: i }, "");
-  if (more < 0) history.go(more);
+  going = depth() > layers.length;
+  if (going) history.go(layers.length - depth());
 }
 
 function settleSoon() {
@@ -27,6 +29,11 @@ function settleSoon() {
 /** Begins to follow the Back key; called once, when the app starts. */
 export function followBack() {
   addEventListener("popstate", () => {
+    if (going) {
+      going = false;
+      settle();
+      return;
+    }
     while (layers.length > depth()) layers.pop()?.close();
     if (depth() > layers.length) settleSoon(); // an entry of a layer that is long closed: on to the page
   });
@@ -35,17 +42,17 @@ export function followBack() {
 
 /** Resolves when the browser's history is that of the layers that are open: going elsewhere before that would go from a layer's entry. */
 export async function settled(): Promise<void> {
-  for (let tries = 0; tries < 100 && (settling || layers.length !== depth()); tries++) await new Promise((done) => setTimeout(done, 5));
+  for (let tries = 0; tries < 100 && (settling || going || layers.length !== depth()); tries++) await new Promise((done) => setTimeout(done, 5));
 }
 
 /** Has Back close this layer for as long as it is there. */
 export function useBack(onClose: () => void) {
   const close = useRef(onClose);
   close.current = onClose;
-  useEffect(() => {
+  useLayoutEffect(() => {
     const layer = { close: () => close.current() };
     layers.push(layer);
-    settleSoon();
+    settle();
     return () => {
       const at = layers.indexOf(layer);
       if (at >= 0) layers.splice(at, 1);

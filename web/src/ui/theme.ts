@@ -1,5 +1,6 @@
 /** MUI's parts dressed in our look, on each of its grounds. */
 import { createTheme, type Theme } from "@mui/material/styles";
+import { BackMenuList } from "./BackMenuList";
 import type { Ground } from "./ground";
 
 const colours = {
@@ -38,6 +39,7 @@ export function themeFor(ground: Ground): Theme {
       MuiOutlinedInput: {
         styleOverrides: { root: { background: "var(--page)", minHeight: 48 }, notchedOutline: { borderColor: "var(--ink2)" } },
       },
+      MuiMenu: { defaultProps: { slots: { list: BackMenuList } } },
       MuiDrawer: { styleOverrides: { paper: { background: "var(--page)", backgroundImage: "none" } } },
       MuiDialog: { styleOverrides: { paper: { background: "var(--page)", backgroundImage: "none", borderRadius: 4 } } },
       MuiBackdrop: { styleOverrides: { root: { backgroundColor: "rgb(24 33 38 / 0.55)" } } },

@@ -35,14 +35,14 @@ export default function GettingReady() {
       clearInterval(timer);
     };
   }, [db, done]);
-  if (!needed || told === undefined || done) return null;
+  if (told === undefined || done) return null;
   const word = ({ what, bytes: size }: Needed) => (size ? t("need.size", { what: t(`need.${what}`), size: bytes(size) }) : t(`need.${what}`));
   return (
     <section className="getting-ready" role="status">
-      {needed.length > 0 ? (
+      {needed?.length !== 0 ? (
         <>
           <Tag kind="warn">{t("need.title")}</Tag>
-          <span className="small block">{"serviceWorker" in navigator ? needed.map(word).join(" · ") : t("need.noPages")}</span>
+          <span className="small block">{"serviceWorker" in navigator ? needed?.map(word).join(" · ") : t("need.noPages")}</span>
         </>
       ) : (
         <>
