@@ -2,7 +2,7 @@
 import { execFileSync } from "node:child_process";
 import { readFileSync } from "node:fs";
 import { expect, type Locator, type Page } from "@playwright/test";
-import { binary, command, keptForOffline, Phone, Program, signIn, test } from "./program.js";
+import { binary, command, goBack, keptForOffline, Phone, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 const phone = new Phone(program.url);
@@ -144,7 +144,7 @@ async function dayOffline(page: Page) {
   await page.getByRole("dialog").getByRole("button", { name: "Cancel" }).click(); // nobody there to sign
   await expect(page.locator(".visit-title")).toContainText("finished");
 
-  await page.goBack();
+  await goBack(page);
   await page
     .getByRole("button", { name: /^Accept .*/ })
     .first()
@@ -158,7 +158,7 @@ async function dayOffline(page: Page) {
 
   // The day is ended with the visit still open: it asks what to do with it.
   await clock("16:40");
-  await page.goBack();
+  await goBack(page);
   await go("Time");
   await page.getByRole("button", { name: "End the day" }).click();
   await expect(page.getByRole("button", { name: "End the day now" })).toBeDisabled();

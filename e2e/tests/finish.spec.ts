@@ -3,7 +3,7 @@ import { execFileSync } from "node:child_process";
 import { writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { expect, type Page } from "@playwright/test";
-import { binary, command, draw, keptForOffline, Phone, Program, photos, signIn, test } from "./program.js";
+import { binary, command, draw, goBack, keptForOffline, Phone, Program, photos, signIn, test } from "./program.js";
 
 const program = new Program();
 const tove = new Phone(program.url);
@@ -293,7 +293,7 @@ test("a return goes back to planning with what it needs; found work and a word w
   await page.getByRole("button", { name: "Do it now" }).click();
   await expect(page.locator("#brief")).toContainText("Hand rail is loose");
   await expect(page.getByLabel("Write a note")).toHaveValue("");
-  await page.goBack();
+  await goBack(page);
   await expect(page.getByLabel("Write a note")).toHaveValue("The ladder was");
   await page.getByLabel("Write a note").fill("");
   await page.locator("#talk").getByRole("button", { name: "Write" }).click();

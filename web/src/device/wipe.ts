@@ -1,5 +1,5 @@
 /** Leaving a device: it keeps nothing of whoever was signed in on it, neither documents nor files nor what was typed. */
-import { endedKey, leavingKey, remember } from "../session/session";
+import { endedKey, leavingKey } from "../session/session";
 import type { DeviceDB } from "./db";
 import { newId } from "./record";
 
@@ -14,6 +14,14 @@ async function wipe(db: DeviceDB | undefined) {
   for (const [k, v] of kept) if (v !== null) localStorage.setItem(k, v);
 }
 
+/**
+ * Loads the app anew, so that nothing of whoever left stays in memory either. Until then the screen stays as it is: a dialog that closed now would
+ * take its entry out of the browser's history, and that ends the loading.
+ */
+function goToSignIn() {
+  location.assign("/");
+}
+
 /** Deletes all that the device keeps and signs out. Without signal the office is told at the next start. db is none at the office. */
 export async function leave(db: DeviceDB | undefined): Promise<void> {
   await wipe(db);
@@ -22,8 +30,7 @@ export async function leave(db: DeviceDB | undefined): Promise<void> {
     () => false,
   );
   if (!told) localStorage.setItem(leavingKey, new Date().toISOString());
-  remember(null);
-  location.assign("/"); // nothing of it stays in memory either
+  goToSignIn();
 }
 
 /** The end of a device's access: it has handed over what it had. It deletes all it keeps, says so to the office, and signs out. */
@@ -33,6 +40,5 @@ export async function ended(db: DeviceDB, tell: (replica: string) => Promise<unk
   localStorage.setItem(endedKey, new Date().toISOString());
   await tell(replica).catch(() => {}); // the office then does not know for sure
   await fetch("/api/signout", { method: "POST" }).catch(() => {});
-  remember(null);
-  location.assign("/");
+  goToSignIn();
 }

@@ -22,12 +22,10 @@ function read(): Me | null {
   }
 }
 
-export function remember(me: Me | null) {
+export function remember(me: Me) {
   current = me;
-  if (me) {
-    localStorage.setItem(key, JSON.stringify(me));
-    setZone(me.zone);
-  } else localStorage.removeItem(key);
+  localStorage.setItem(key, JSON.stringify(me));
+  setZone(me.zone);
   for (const f of listeners) f();
 }
 
