@@ -1,8 +1,7 @@
 /** A technician's whole day offline with a helper, and what the office makes of it: approval, payroll, posting. */
-import { execFileSync } from "node:child_process";
 import { readFileSync } from "node:fs";
 import { expect, type Locator, type Page } from "@playwright/test";
-import { binary, command, goBack, keptForOffline, Phone, Program, signIn, test } from "./program.js";
+import { command, goBack, keptForOffline, Phone, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 const phone = new Phone(program.url);
@@ -32,7 +31,6 @@ async function prepare(office: Page) {
   const record = (type: string, id: string, body: object) => command(office, "record.created", { type, id }, body);
   await record("person", "tove", { name: "Tove Linde", short: "T. Linde", roles: ["technician"] });
   await record("person", "ebbe", { name: "Ebbe Holt", short: "E. Holt", roles: ["technician"] });
-  const said = execFileSync(binary, ["password", "--data", program.data, "--login", "tove"], { encoding: "utf8" });
   const sites: { id: string; site: { customer: string } }[] = await office.evaluate(async () => {
     const found = await (await fetch("/api/office/customers?q=dairies")).json();
     return found[0].sites.slice(0, 2);
@@ -66,7 +64,7 @@ async function prepare(office: Page) {
     });
     await command(office, "visit.sent", visit, {});
   }
-  return said.trim().split(" ").at(-1)!;
+  return program.newPassword("tove");
 }
 
 /** Taps, counted. */

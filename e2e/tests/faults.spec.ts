@@ -88,12 +88,18 @@ test("an entry that the office must decide on is held, told in plain words, and 
   await expect(page.getByText("Everything is at the office.")).toBeVisible({ timeout: 60_000 });
 });
 
-/** Resolves when nothing on a page moves any more, but for what always does. */
+/** Brings what moves on a page to where it ends, but for what always moves. */
 const settled = (page: Page) =>
-  page.evaluate(() => {
-    const ending = document.getAnimations().filter((a) => a.effect?.getComputedTiming().endTime !== Number.POSITIVE_INFINITY);
-    return Promise.all(ending.map((a) => a.finished.catch(() => {})));
-  });
+  expect
+    .poll(() =>
+      page.evaluate(() => {
+        const endless = (a: Animation) => a.effect?.getComputedTiming().endTime === Number.POSITIVE_INFINITY;
+        const moving = document.getAnimations().filter((a) => a.playState === "running" && !endless(a));
+        for (const a of moving) a.finish();
+        return moving.length;
+      }),
+    )
+    .toBe(0);
 
 const grounds = ["light", "dark", "sun"];
 

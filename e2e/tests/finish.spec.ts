@@ -3,7 +3,7 @@ import { execFileSync } from "node:child_process";
 import { writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { expect, type Page } from "@playwright/test";
-import { binary, command, draw, goBack, keptForOffline, Phone, Program, photos, signIn, test } from "./program.js";
+import { command, draw, goBack, keptForOffline, Phone, Program, photos, signIn, test } from "./program.js";
 
 const program = new Program();
 const tove = new Phone(program.url);
@@ -38,7 +38,7 @@ async function prepare() {
     await record("place", `van-${id}`, { name: `Van of ${name}`, kind: "van", person: id });
     await record("person", id, { name, short: name, roles: ["technician"], van: `van-${id}` });
     await command(office, "stock.counted", { type: "stock", id: `van-${id}` }, { part: "SK-38", quantity: "4" });
-    secrets[id] = execFileSync(binary, ["password", "--data", program.data, "--login", id], { encoding: "utf8" }).trim().split(" ").at(-1)!;
+    secrets[id] = program.newPassword(id);
   }
   await record("customer", "K1", { name: "Brakken Bakery", contact: { name: "Жанна Ёлкина", role: "Owner", phone: "+353 1 555 7777" } });
   await record("site", "K1-S", {

@@ -4,7 +4,7 @@ import { writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { type Browser, expect, type Page } from "@playwright/test";
 import { film, withCamera } from "./camera.js";
-import { binary, command, Program, signIn, test } from "./program.js";
+import { command, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 let phone: Browser;
@@ -30,7 +30,7 @@ async function prepare(office: Page): Promise<string> {
   await count("DV-04", "1");
   await count("TU-06", "10");
   await count("TF-12", "2");
-  const secret = execFileSync(binary, ["password", "--data", program.data, "--login", "tove"], { encoding: "utf8" }).trim().split(" ").at(-1)!;
+  const secret = program.newPassword("tove");
   const found: { sites: { id: string; site: { customer: string }; assets: { id: string }[] }[] }[] = await office.evaluate(async () =>
     (await fetch("/api/office/customers?q=dairies")).json(),
   );

@@ -60,6 +60,11 @@ export class Program {
     await ended;
   }
 
+  /** Gives an account a new password, and says it. */
+  newPassword(login: string) {
+    return execFileSync(binary, ["password", "--data", this.data, "--login", login], { encoding: "utf8" }).trim().split(" ").at(-1)!;
+  }
+
   /** What the program says of its own log. Only while it is stopped. */
   verify() {
     return execFileSync(binary, ["verify", "--data", this.data], { encoding: "utf8" });

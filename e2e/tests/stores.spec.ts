@@ -1,9 +1,8 @@
 /** The stores' day: two vans hand over, a place is counted, vans are filled up, orders are cancelled, files are read. */
-import { execFileSync } from "node:child_process";
 import { writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { type BrowserContext, expect, type Page } from "@playwright/test";
-import { binary, command, Program, signIn, test } from "./program.js";
+import { command, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 
@@ -24,7 +23,7 @@ async function prepare(office: Page) {
     await record("levels", p.van, { levels: { "SK-38": { min: "2", max: "4" } } });
     await command(office, "stock.counted", { type: "stock", id: p.van }, { part: "GR-40", quantity: "6" });
     await command(office, "stock.counted", { type: "stock", id: p.van }, { part: "SK-38", quantity: "2" });
-    secrets.push(execFileSync(binary, ["password", "--data", program.data, "--login", p.id], { encoding: "utf8" }).trim().split(" ").at(-1)!);
+    secrets.push(program.newPassword(p.id));
   }
   return secrets;
 }
@@ -194,7 +193,7 @@ test("what is wrong is said at once, and what was meant is kept", async ({ brows
   const record = (type: string, id: string, body: object) => command(office, "record.created", { type, id }, body);
   await record("place", "van-runa", { name: "Van 22", kind: "van", person: "runa" });
   await record("person", "runa", { name: "Runa Vike", short: "R. Vike", roles: ["technician"], van: "van-runa" });
-  const secret = execFileSync(binary, ["password", "--data", program.data, "--login", "runa"], { encoding: "utf8" }).trim().split(" ").at(-1)!;
+  const secret = program.newPassword("runa");
   const site: { id: string; site: { customer: string }; assets: { id: string }[] } = await office.evaluate(async () =>
     (await (await fetch("/api/office/customers?q=dairies")).json())[0].sites.find((s: { assets: object[] }) => s.assets.length > 0),
   );

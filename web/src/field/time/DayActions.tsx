@@ -41,7 +41,7 @@ export function DayActions({ named, now }: { named: Named; now: number }) {
       <button type="button" className="answer" onClick={() => setPicking(true)}>
         {t("day.other")}
       </button>
-      {!over && day.spans.length > 0 && (
+      {!over && (day.began || day.spans.length > 0) && (
         <button type="button" className="answer" onClick={() => setEnding(true)}>
           {t("day.end")}
         </button>
