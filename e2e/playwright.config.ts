@@ -16,7 +16,7 @@ export const chromium = {
 export default defineConfig({
   testDir: "tests",
   outputDir: ".tmp/results",
-  workers: 2,
+  workers: 3,
   timeout: 300_000,
   retries: 0,
   expect: { timeout: 30_000 },

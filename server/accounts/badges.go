@@ -75,7 +75,7 @@ func SetPin(tx *store.Tx, pin string, people ...string) error {
 	if !pinPattern.MatchString(pin) {
 		return ErrPin
 	}
-	hash, err := argon2id.CreateHash(pin, argon2id.DefaultParams)
+	hash, err := argon2id.CreateHash(pin, cost)
 	if err != nil {
 		return err
 	}

@@ -11,6 +11,7 @@ import (
 	"net/http"
 	"net/http/cookiejar"
 	"net/http/httptest"
+	"os"
 	"strings"
 	"testing"
 	"testing/fstest"
@@ -40,6 +41,11 @@ type program struct {
 	store  *store.Store
 	server *api.Server
 	now    time.Time
+}
+
+func TestMain(m *testing.M) {
+	accounts.HashCheaply()
+	os.Exit(m.Run())
 }
 
 func start(t testing.TB, set ...func(*api.Config)) *program {

@@ -3,6 +3,7 @@ package demo_test
 import (
 	"context"
 	"encoding/json"
+	"os"
 	"testing"
 	"time"
 
@@ -11,16 +12,22 @@ import (
 
 	"iter.example/iter/core/stock"
 	"iter.example/iter/core/work"
+	"iter.example/iter/server/accounts"
 	"iter.example/iter/server/demo"
 	"iter.example/iter/server/store"
 	"iter.example/iter/server/stores"
 )
 
+func TestMain(m *testing.M) {
+	accounts.HashCheaply()
+	os.Exit(m.Run())
+}
+
 func fill(t *testing.T, now time.Time, seed int64) *store.Store {
 	s, err := store.Open(context.Background(), t.TempDir())
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
-	require.NoError(t, demo.Fill(context.Background(), s, now, seed, 10))
+	require.NoError(t, demo.Fill(context.Background(), s, now, seed, 6))
 	return s
 }
 

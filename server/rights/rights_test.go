@@ -54,6 +54,11 @@ type firm struct {
 	now    time.Time
 }
 
+func TestMain(m *testing.M) {
+	accounts.HashCheaply()
+	os.Exit(m.Run())
+}
+
 func newFirm(t *testing.T) *firm {
 	s, err := store.Open(ctx, t.TempDir())
 	require.NoError(t, err)
