@@ -15,8 +15,9 @@ export const chromium = {
 
 export default defineConfig({
   testDir: "tests",
+  globalSetup: "./tests/template.ts",
   outputDir: ".tmp/results",
-  workers: 3,
+  workers: 2,
   timeout: 300_000,
   retries: 0,
   expect: { timeout: 30_000 },

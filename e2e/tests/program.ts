@@ -1,7 +1,7 @@
 /** The real program, started and stopped as an operator would, each test with data of its own. */
 import { type ChildProcess, execFileSync, spawn } from "node:child_process";
 import { randomInt } from "node:crypto";
-import { mkdtempSync, rmSync } from "node:fs";
+import { cpSync, mkdtempSync, readdirSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { type BrowserContext, test as base, chromium, expect, type Page } from "@playwright/test";
@@ -30,6 +30,9 @@ export const password = "pumps and pipes";
 /** A port of the machine below those that the system hands out: one of many, so that two runs beside each other hardly want the same. */
 export const freePort = () => 10_000 + randomInt(20_000);
 
+/** Days of history. */
+const usual = 3;
+
 export class Program {
   readonly data = mkdtempSync(join(tmpdir(), "iter-e2e-"));
   private process: ChildProcess | undefined;
@@ -39,8 +42,10 @@ export class Program {
     return `http://127.0.0.1:${this.port}`;
   }
 
-  /** Starts the demo, with some days of history; started again it keeps what it has. */
-  async start(history = 3) {
+  /** Starts the demo, with some days of history; started again it keeps what it has. The usual days are those of the template, where there is one. */
+  async start(history = usual) {
+    const { TEMPLATE } = process.env;
+    if (TEMPLATE && history === usual && readdirSync(this.data).length === 0) cpSync(TEMPLATE, this.data, { recursive: true });
     const started = spawn(binary, ["demo", "--keep", "--data", this.data, "--history", String(history), "--address", `127.0.0.1:${this.port}`], {
       stdio: ["ignore", "pipe", "inherit"],
     });

@@ -69,7 +69,8 @@ export class DeviceDB extends Dexie {
   acknowledged!: Table<Pending, string>;
 
   constructor(readonly person: string) {
-    super(`iter-${person}`);
+    // A live query tells of what is stored, and of nothing before: with the library's cache it would tell of what is still being written.
+    super(`iter-${person}`, { cache: "disabled" });
     this.version(1).stores({ base: "key", shown: "key, type", pending: "id, n", remembered: "name" });
     this.version(2).stores({ files: "hash, state" });
     this.version(3)
