@@ -1,7 +1,7 @@
 /** A technician's whole day offline with a helper, and what the office makes of it: approval, payroll, posting. */
 import { readFileSync } from "node:fs";
 import { expect, type Locator, type Page } from "@playwright/test";
-import { command, goBack, keptForOffline, Phone, Program, signIn, test } from "./program.js";
+import { command, keptForOffline, leaveUnsigned, Phone, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 const phone = new Phone(program.url);
@@ -139,10 +139,10 @@ async function dayOffline(page: Page) {
     await tap(page.getByRole("button", { name: /Complete/ }));
     await tap(page.getByRole("button", { name: "No time for it" }));
   });
-  await page.getByRole("dialog").getByRole("button", { name: "Cancel" }).click(); // nobody there to sign
+  await leaveUnsigned(page); // nobody there to sign
   await expect(page.locator(".visit-title")).toContainText("finished");
 
-  await goBack(page);
+  await page.goBack();
   await page
     .getByRole("button", { name: /^Accept .*/ })
     .first()
@@ -156,7 +156,7 @@ async function dayOffline(page: Page) {
 
   // The day is ended with the visit still open: it asks what to do with it.
   await clock("16:40");
-  await goBack(page);
+  await page.goBack();
   await go("Time");
   await page.getByRole("button", { name: "End the day" }).click();
   await expect(page.getByRole("button", { name: "End the day now" })).toBeDisabled();

@@ -1,6 +1,6 @@
 /** What is typed, drawn, picked or photographed and not saved yet is there again, whatever happens to the page. */
 import { expect, type Page } from "@playwright/test";
-import { command, draw, goBack, Phone, Program, photos, signIn, storedAs, test } from "./program.js";
+import { command, draw, Phone, Program, photos, signIn, storedAs, test } from "./program.js";
 
 const program = new Program();
 const phone = new Phone(program.url);
@@ -91,7 +91,7 @@ test("Back closes what is open, never the visit, and what was typed is there aga
   await expect(page.getByRole("listbox")).toHaveCount(0);
   await inVisit(page);
   // With nothing open it leads where it always did.
-  await goBack(page);
+  await page.goBack();
   await expect(page.locator(".visit")).toHaveCount(0);
   await page.goto(visit);
 });

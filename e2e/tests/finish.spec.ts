@@ -3,7 +3,7 @@ import { execFileSync } from "node:child_process";
 import { writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { expect, type Page } from "@playwright/test";
-import { command, draw, goBack, keptForOffline, Phone, Program, photos, signIn, test } from "./program.js";
+import { command, draw, keptForOffline, leaveUnsigned, Phone, Program, photos, signIn, test } from "./program.js";
 
 const program = new Program();
 const tove = new Phone(program.url);
@@ -97,7 +97,7 @@ test("three work orders at one site are finished and signed once, offline", asyn
   const secrets = await prepare();
   await ready(ebbe, "ebbe", secrets.ebbe);
   await work(ebbe.page, "vc", "Complete");
-  await ebbe.page.getByRole("dialog").getByRole("button", { name: "Cancel" }).click();
+  await leaveUnsigned(ebbe.page);
   await synced(ebbe.page);
   await expect(ebbe.page.locator(".visit-title")).toContainText("finished");
 
@@ -163,7 +163,7 @@ test("a part added afterwards changes what was signed; the phone prints what the
   await page.mouse.click(pad.x + 60, pad.y + 40);
   await page.getByRole("button", { name: "Save signature" }).click();
   await expect(page.getByRole("dialog").getByRole("alert")).not.toBeEmpty();
-  await page.getByRole("dialog").getByRole("button", { name: "Cancel" }).click();
+  await leaveUnsigned(page);
 
   // Findings of three thousand words, in several scripts, one of which no report can show.
   const words = Array.from({ length: 3000 }, (_, i) => `word${i}`).join(" ");
@@ -293,7 +293,7 @@ test("a return goes back to planning with what it needs; found work and a word w
   await page.getByRole("button", { name: "Do it now" }).click();
   await expect(page.locator("#brief")).toContainText("Hand rail is loose");
   await expect(page.getByLabel("Write a note")).toHaveValue("");
-  await goBack(page);
+  await page.goBack();
   await expect(page.getByLabel("Write a note")).toHaveValue("The ladder was");
   await page.getByLabel("Write a note").fill("");
   await page.locator("#talk").getByRole("button", { name: "Write" }).click();

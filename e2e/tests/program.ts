@@ -170,11 +170,13 @@ export async function command(page: Page, kind: string, subject: { type: string;
   expect(status, kind).toBe("");
 }
 
-/** Goes back from a page, once what was closed over it is out of the browser's history. */
-export async function goBack(page: Page) {
-  await expect.poll(() => page.evaluate(() => (history.state as { layers?: number } | null)?.layers ?? 0)).toBe(0);
-  await page.goBack();
-}
+/** Closes what asks for a signature after a visit, with none. */
+export const leaveUnsigned = (page: Page) =>
+  page
+    .getByRole("dialog")
+    .filter({ has: page.locator(".sign-pad") })
+    .getByRole("button", { name: "Cancel" })
+    .click();
 
 /** Draws a signature on the pad. */
 export async function draw(page: Page) {

@@ -1,6 +1,7 @@
 /**
  * The Back key closes what is open over a page, and never the page under it. Each layer that is open has an entry of its own in the browser's
- * history, from the moment that it shows. An entry goes once the layers have settled, so that a layer that takes another's place takes its entry too.
+ * history, from the moment that it shows. The entry of a layer that was closed in another way stays as a spare: the next layer takes it, and Back goes
+ * over it. It is not taken out at once, since that would end whatever the browser is loading by then.
  */
 import { useLayoutEffect, useRef } from "react";
 
@@ -8,41 +9,60 @@ interface Layer {
   close: () => void;
 }
 
-const layers: Layer[] = [];
-const depth = () => (history.state as { layers?: number } | null)?.layers ?? 0;
-let settling = false; // soon
-let going = false; // the browser is on its way to another entry
-
-function settle() {
-  settling = false;
-  if (going) return; // once it is there
-  for (let i = depth() + 1; i <= layers.length; i++) history.pushState({ ...history.state, layers: i }, "");
-  going = depth() > layers.length;
-  if (going) history.go(layers.length - depth());
+/** What an entry of the history holds: how many layers are open at it, and, from the router, which page it is of. */
+interface Entry {
+  layers?: number;
+  key?: string;
 }
 
-function settleSoon() {
-  if (!settling) setTimeout(settle);
-  settling = true;
+const layers: Layer[] = [];
+const entry = () => (history.state ?? {}) as Entry;
+const depth = () => entry().layers ?? 0;
+/** The page that has entries of closed layers over it, and up to which depth. */
+let spare: { key?: string; depth: number } | undefined;
+/** While the browser goes from a spare entry to the page: settled when it is there. */
+let going: Promise<void> | undefined;
+let arrive = () => {};
+
+/** Gives each open layer its entry, and notes what is spare. */
+function note() {
+  for (let i = depth() + 1; i <= layers.length; i++) history.pushState({ ...history.state, layers: i }, "");
+  spare = depth() > layers.length ? { key: entry().key, depth: depth() } : undefined;
+}
+
+/** Goes from the spare entries to what is open. */
+function goOver(): Promise<void> {
+  going ??= new Promise((done) => {
+    arrive = done;
+    history.go(layers.length - depth());
+  });
+  return going;
+}
+
+function gone() {
+  if (going) {
+    arrive();
+    going = undefined;
+    note();
+    return;
+  }
+  while (layers.length > depth()) layers.pop()?.close();
+  if (spare && spare.key === entry().key && depth() < spare.depth) {
+    spare = undefined;
+    history.go(layers.length - depth() - 1); // Back went no further than a spare entry: it is meant for what lies under it
+  } else if (depth() > layers.length) void goOver(); // back from another page
 }
 
 /** Begins to follow the Back key; called once, when the app starts. */
 export function followBack() {
-  addEventListener("popstate", () => {
-    if (going) {
-      going = false;
-      settle();
-      return;
-    }
-    while (layers.length > depth()) layers.pop()?.close();
-    if (depth() > layers.length) settleSoon(); // an entry of a layer that is long closed: on to the page
-  });
-  if (depth() > 0) settleSoon(); // the page was loaded anew while something was open
+  addEventListener("popstate", gone);
+  note(); // the page may have been loaded anew while something was open
 }
 
-/** Resolves when the browser's history is that of the layers that are open: going elsewhere before that would go from a layer's entry. */
+/** Resolves when the browser's history is that of the layers that are open: what takes the place of a page must not take that of a spare entry. */
 export async function settled(): Promise<void> {
-  for (let tries = 0; tries < 100 && (settling || going || layers.length !== depth()); tries++) await new Promise((done) => setTimeout(done, 5));
+  await new Promise((done) => setTimeout(done)); // what closes now has closed
+  if (depth() > layers.length) await goOver();
 }
 
 /** Has Back close this layer for as long as it is there. */
@@ -52,11 +72,12 @@ export function useBack(onClose: () => void) {
   useLayoutEffect(() => {
     const layer = { close: () => close.current() };
     layers.push(layer);
-    settle();
+    note();
     return () => {
       const at = layers.indexOf(layer);
-      if (at >= 0) layers.splice(at, 1);
-      settleSoon();
+      if (at < 0) return; // Back closed it
+      layers.splice(at, 1);
+      note();
     };
   }, []);
 }
