@@ -37,7 +37,11 @@ export default function Scan({ title, onText, onClose }: Props) {
   );
 }
 
-/** The camera's picture, looked at for labels; each is told once while it is in view. */
+/** How long after a look at the picture the next one comes, in milliseconds, and how long after a label was read. */
+const again = 150;
+const afterLabel = 1500;
+
+/** The camera's picture, looked at for labels; one that stays in view is told again after a while. */
 export function Camera({ onText }: { onText: (text: string) => void }) {
   const { t } = useTranslation();
   const video = useRef<HTMLVideoElement>(null);
@@ -46,22 +50,45 @@ export function Camera({ onText }: { onText: (text: string) => void }) {
   told.current = onText;
   useEffect(() => {
     let over = false;
-    let stop = () => {};
-    const reader = new BrowserMultiFormatReader(hints, { delayBetweenScanAttempts: 150, delayBetweenScanSuccess: 1500 });
-    reader
-      .decodeFromConstraints({ video: { facingMode: "environment" } }, video.current ?? undefined, (result) => {
-        if (result && !over) told.current(result.getText());
-      })
-      .then((controls) => {
-        stop = () => controls.stop();
-        if (over) stop();
-      })
-      .catch(() => !over && setFailed(true));
-    return () => {
+    let timer: ReturnType<typeof setTimeout>;
+    let stream: MediaStream | undefined;
+    const stop = () => {
       over = true;
-      stop();
+      clearTimeout(timer);
+      for (const track of stream?.getTracks() ?? []) track.stop();
     };
+    const read = reader();
+    const look = (picture: HTMLVideoElement) => {
+      const text = read(picture);
+      if (text) told.current(text);
+      if (!over) timer = setTimeout(look, text ? afterLabel : again, picture);
+    };
+    const begin = async () => {
+      stream = await navigator.mediaDevices.getUserMedia({ video: { facingMode: "environment" } });
+      if (over || !video.current) return stop();
+      video.current.srcObject = stream;
+      await video.current.play();
+      if (!over) look(video.current);
+    };
+    begin().catch(() => !over && setFailed(true));
+    return stop;
   }, []);
   if (failed) return <p className="empty">{t("scan.failed")}</p>;
   return <video ref={video} className="camera" muted playsInline />;
+}
+
+/** Reads the label on what a video shows now; "" when there is none, or none that can be read. */
+function reader(): (picture: HTMLVideoElement) => string {
+  const labels = new BrowserMultiFormatReader(hints);
+  const canvas = document.createElement("canvas");
+  const ink = canvas.getContext("2d", { willReadFrequently: true });
+  return (picture) => {
+    [canvas.width, canvas.height] = [picture.videoWidth, picture.videoHeight];
+    ink?.drawImage(picture, 0, 0);
+    try {
+      return labels.decodeFromCanvas(canvas).getText();
+    } catch {
+      return ""; // the library throws whatever it stumbled on: the next picture may do
+    }
+  };
 }
