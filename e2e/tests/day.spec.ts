@@ -90,8 +90,8 @@ async function dayOffline(page: Page) {
   await expect(page.getByRole("button", { name: "Start the day" })).toHaveCount(0);
   await page.getByRole("button", { name: "Other work" }).click();
   await page.getByRole("button", { name: "Workshop" }).click();
-  await clock("07:31");
   await expect(page.getByRole("button", { name: /Stop Workshop/ })).toBeVisible();
+  await clock("07:31");
 
   await go("Route");
   await page

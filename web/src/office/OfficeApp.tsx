@@ -125,7 +125,8 @@ function useLive(me: Me): { open: boolean; since?: number; lapsed: boolean } {
     const keeping = setInterval(settleKept, keptEvery);
     const connect = () => {
       events = new EventSource("/api/events");
-      const refresh = () => void client.invalidateQueries();
+      // A question that is asked for the first time is not asked again by itself, and its answer may be of before the change.
+      const refresh = () => void client.cancelQueries({ predicate: (q) => q.state.data === undefined }).then(() => client.invalidateQueries());
       events.addEventListener("hello", () => {
         setOpen(true);
         setSince(undefined);
