@@ -59,9 +59,11 @@ export function Camera({ onText }: { onText: (text: string) => void }) {
     };
     const read = reader();
     const look = (picture: HTMLVideoElement) => {
+      const began = performance.now();
       const text = read(picture);
+      const took = performance.now() - began; // on a slow machine taps need their time too
       if (text) told.current(text);
-      if (!over) timer = setTimeout(look, text ? afterLabel : again, picture);
+      if (!over) timer = setTimeout(look, text ? afterLabel : Math.max(again, 2 * took), picture);
     };
     const begin = async () => {
       stream = await navigator.mediaDevices.getUserMedia({ video: { facingMode: "environment" } });
