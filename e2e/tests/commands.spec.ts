@@ -7,13 +7,6 @@ const program = new Program();
 test.beforeAll(() => program.start(0));
 test.afterAll(() => program.remove());
 
-async function office(page: Page, path: string, login = "mirin") {
-  await page.goto(program.url);
-  await signIn(page, login);
-  await expect(page.getByRole("navigation", { name: "Office" })).toBeVisible();
-  await page.goto(`${program.url}${path}`);
-}
-
 async function fillOrder(page: Page, problem: string) {
   await page.getByLabel(/Customer: part/).fill("distill");
   await page.getByRole("button", { name: /Innisgarve Distillers/ }).click();
@@ -40,7 +33,7 @@ async function loseAnswers(page: Page, count: number) {
 }
 
 test("an answer that was lost makes no second order", async ({ page }) => {
-  await office(page, "/office/intake");
+  await program.office(page, "/office/intake");
   await loseAnswers(page, 1);
   await fillOrder(page, "Answer lost once");
   await page.getByRole("button", { name: "Open work order" }).click();
@@ -71,7 +64,7 @@ test("an answer that was lost makes no second order", async ({ page }) => {
 });
 
 test("two who plan the same work are told of each other", async ({ page, browser }) => {
-  await office(page, "/office/intake");
+  await program.office(page, "/office/intake");
   await fillOrder(page, "Both want to plan this");
   await page.getByRole("button", { name: "Open work order" }).click();
   const form = page.getByRole("dialog", { name: "Plan a visit" });
@@ -80,7 +73,7 @@ test("two who plan the same work are told of each other", async ({ page, browser
   const [order] = await opened(page, "Both want to plan this");
 
   const other = await (await browser.newContext()).newPage();
-  await office(other, "/office", "petrok");
+  await program.office(other, "/office", "petrok");
   const tomorrow = new Date(Date.now() + 86_400_000).toISOString();
   await command(other, "visit.planned", { type: "visit", id: "planned-by-petrok" }, { order: order.id, technician: "dilys", start: tomorrow, minutes: 60 });
   await other.context().close();
@@ -93,13 +86,13 @@ test("two who plan the same work are told of each other", async ({ page, browser
 });
 
 test("two who change a record see both values", async ({ page, browser }) => {
-  await office(page, "/office/records/site/S001");
+  await program.office(page, "/office/records/site/S001");
   const access = page.getByLabel("Access", { exact: true });
   const before = await access.inputValue();
   await access.fill("By the slipway");
 
   const other = await (await browser.newContext()).newPage();
-  await office(other, "/office", "petrok");
+  await program.office(other, "/office", "petrok");
   await command(other, "record.amended", { type: "site", id: "S001" }, { access: "Gate code 9" }, { access: before });
   await other.context().close();
 
@@ -115,7 +108,7 @@ test("two who change a record see both values", async ({ page, browser }) => {
 });
 
 test("what is half typed outlives the end of a sign-in", async ({ page }) => {
-  await office(page, "/office/intake");
+  await program.office(page, "/office/intake");
   await fillOrder(page, "Typed before the sign-in ran out");
   await page.context().clearCookies({ name: "iter_session" });
   await page.getByRole("button", { name: "Open work order" }).click();

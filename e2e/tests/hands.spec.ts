@@ -1,4 +1,4 @@
-import { expect, type Page } from "@playwright/test";
+import { expect } from "@playwright/test";
 import { openWork, Phone, Program, photos, signIn, test, write } from "./program.js";
 
 const program = new Program();
@@ -15,13 +15,6 @@ async function field(login: string): Promise<Phone> {
   return phone;
 }
 
-async function office(page: Page, path: string) {
-  await page.goto(program.url);
-  await signIn(page, "mirin");
-  await expect(page.getByRole("link", { name: /Review/ })).toBeVisible();
-  await page.goto(program.url + path);
-}
-
 test("unsent work is saved to a file and taken in at the office, once", async ({ page, browser }) => {
   const phone = await field("ansa");
   const visit = await openWork(phone.page);
@@ -36,7 +29,7 @@ test("unsent work is saved to a file and taken in at the office, once", async ({
   await phone.page.goto(`${program.url}/field/outbox`);
   const [download] = await Promise.all([phone.page.waitForEvent("download"), phone.page.getByRole("button", { name: "Save unsent work to a file" }).click()]);
   const file = await download.path();
-  await office(page, "/office/setup");
+  await program.office(page, "/office/setup");
   await page.getByLabel("Choose the file").setInputFiles(file);
   await expect(page.getByText(/From Ansa Vane.*2 entries taken, 0 had arrived before, 0 held, 1 files/)).toBeVisible();
   await page.goto(`${program.url}/office/visits/${visit}`);
@@ -59,7 +52,7 @@ test("two people change the same field; the office restores the earlier with one
   await phone.page.getByRole("button", { name: "Save the correction" }).click();
   await expect(phone.page.locator("#brief")).toContainText("Go in by the slipway");
 
-  await office(page, `/office/records?q=${encodeURIComponent(name)}`);
+  await program.office(page, `/office/records?q=${encodeURIComponent(name)}`);
   await page.getByRole("link", { name, exact: true }).click();
   await page.getByLabel("Access").fill("New gate code 7731");
   await page.getByRole("button", { name: "Save", exact: true }).click();
@@ -81,7 +74,7 @@ test("the office strikes out and restores, and after its review a technician no 
   const visit = await openWork(phone.page, ".stop.done a");
   await write(phone.page, "belongs to another visit");
   await expect(phone.page.locator(".sync-mark")).toHaveText("All at office", { timeout: 60_000 });
-  await office(page, `/office/visits/${visit}`);
+  await program.office(page, `/office/visits/${visit}`);
   const line = page.getByRole("region", { name: "Trail" }).locator("li", { hasText: "wrote “belongs to another visit”" });
   const decide = async (word: string) => {
     await line.getByRole("button", { name: word }).click();
@@ -113,7 +106,7 @@ test("what was recorded on a visit that was given away is told to both sides, un
   const visit = phone.page.url().split("/").pop() ?? "";
   await phone.context.setOffline(true);
   await write(phone.page, "done on the way");
-  await office(page, "/office");
+  await program.office(page, "/office");
   await page.evaluate(async (id) => {
     const board = await (await fetch(`/api/office/visits/${id}`)).json();
     const body = { technician: "bero", start: board.view.visit.start, minutes: 45 };
@@ -142,7 +135,7 @@ test("a device whose access is ended hands over what it has, wipes itself and sa
   const visit = await openWork(phone.page, ".stop.done a");
   await phone.context.setOffline(true);
   await write(phone.page, "the last note of this phone");
-  await office(page, "/office/setup");
+  await program.office(page, "/office/setup");
   const device = page.locator("tr", { hasText: "Dilys Rusk" }).first(); // the last heard of
   await device.getByRole("button", { name: "End access" }).click();
   await page.getByRole("dialog").getByRole("button", { name: "End access" }).click();

@@ -1,18 +1,11 @@
 /** The office's slips and corners: nothing vanishes, what is odd is asked about, what one may not do is not offered, what was pressed is taken back. */
 import { expect, type Page } from "@playwright/test";
-import { command, Program, signIn, test } from "./program.js";
+import { command, Program, test } from "./program.js";
 
 const program = new Program();
 
 test.beforeAll(() => program.start(3));
 test.afterAll(() => program.remove());
-
-async function office(page: Page, path: string, login = "mirin") {
-  await page.goto(program.url);
-  await signIn(page, login);
-  await expect(page.getByRole("navigation", { name: "Office" })).toBeVisible();
-  await page.goto(`${program.url}${path}`);
-}
 
 /** The company's date so many days from now. */
 const day = (from: number) => new Date(Date.now() + from * 86_400_000).toLocaleDateString("en-CA", { timeZone: "Europe/Dublin" });
@@ -25,7 +18,7 @@ async function open(page: Page, id: string, problem: string) {
 }
 
 test("a time that has passed is asked about, and a visit left on a past day is looked at each morning", async ({ page }) => {
-  await office(page, "/office");
+  await program.office(page, "/office");
   await open(page, "left", "Left on a past day");
   await page
     .locator(".to-place")
@@ -51,7 +44,7 @@ test("a time that has passed is asked about, and a visit left on a past day is l
 });
 
 test("an address that is none leaves words on the screen, not a blank page", async ({ page }) => {
-  await office(page, "/office?date=abc");
+  await program.office(page, "/office?date=abc");
   await expect(page.getByText("To place")).toBeVisible();
   await page.goto(`${program.url}/office/hours?from=x&to=2026-02-31`);
   await expect(page.getByRole("heading", { level: 1 })).toBeVisible();
@@ -60,7 +53,7 @@ test("an address that is none leaves words on the screen, not a blank page", asy
 });
 
 test("keys go where they are typed", async ({ page }) => {
-  await office(page, "/office/review", "noll");
+  await program.office(page, "/office/review", "noll");
   await page.locator(".review a[href*='/office/review/v']").first().click();
   await page.getByRole("button", { name: "Ask the technician" }).click();
   const question = page.getByLabel("Your question");
@@ -76,7 +69,7 @@ test("keys go where they are typed", async ({ page }) => {
 });
 
 test("what one may not do is not offered", async ({ page }) => {
-  await office(page, "/office/stores/places", "noll");
+  await program.office(page, "/office/stores/places", "noll");
   await page.locator(".place table button").first().click();
   const drawer = page.locator(".stores-drawer");
   await expect(drawer).toBeVisible();
@@ -102,7 +95,7 @@ test("what one may not do is not offered", async ({ page }) => {
 });
 
 test("more thrown away than there is is asked about", async ({ page }) => {
-  await office(page, "/office/stores/places", "oriel");
+  await program.office(page, "/office/stores/places", "oriel");
   await page.locator(".place table button").first().click();
   const drawer = page.locator(".stores-drawer");
   await drawer.getByLabel("Lost or thrown away").fill("5000");
@@ -113,7 +106,7 @@ test("more thrown away than there is is asked about", async ({ page }) => {
 });
 
 test("a visit that is withdrawn by mistake is put back at one press", async ({ page }) => {
-  await office(page, "/office");
+  await program.office(page, "/office");
   await open(page, "undo", "Withdrawn by mistake");
   const start = new Date(Date.now() + 3 * 86_400_000).toISOString();
   await command(page, "visit.planned", { type: "visit", id: "v-undo" }, { order: "w-undo", technician: "ansa", start, minutes: 60 });
@@ -126,7 +119,7 @@ test("a visit that is withdrawn by mistake is put back at one press", async ({ p
 });
 
 test("a file that is no picture is no logo", async ({ page }) => {
-  await office(page, "/office/setup/ends", "petrok");
+  await program.office(page, "/office/setup/ends", "petrok");
   const text = { name: "logo.png", mimeType: "image/png", buffer: Buffer.from("this is only text") };
   const before = await page.locator("img.logo").getAttribute("src");
   await page.locator("input[type=file][accept*='image/png']").setInputFiles(text);
@@ -135,7 +128,7 @@ test("a file that is no picture is no logo", async ({ page }) => {
 });
 
 test("a number from the telephone's display finds its customer", async ({ page }) => {
-  await office(page, "/office");
+  await program.office(page, "/office");
   const number = await page.evaluate(async () => {
     const all = await (await fetch("/api/office/customers?q=distill")).json();
     return (await (await fetch(`/api/office/records/customer/${all[0].id}`)).json()).body.contact?.phone as string;
@@ -150,7 +143,7 @@ test("a number from the telephone's display finds its customer", async ({ page }
 });
 
 test("while the server is down the last state stays, marked as old", async ({ page }) => {
-  await office(page, "/office");
+  await program.office(page, "/office");
   await expect(page.getByText("To place")).toBeVisible();
   await program.stop();
   await expect(page.locator(".stale")).toContainText("This is how things stood");

@@ -70,6 +70,14 @@ export class Program {
     return execFileSync(binary, ["password", "--data", this.data, "--login", login], { encoding: "utf8" }).trim().split(" ").at(-1)!;
   }
 
+  /** Signs somebody of the office in, on one of its pages. */
+  async office(page: Page, path: string, login = "mirin") {
+    await page.goto(this.url);
+    await signIn(page, login);
+    await expect(page.getByRole("navigation", { name: "Office" })).toBeVisible();
+    await page.goto(this.url + path);
+  }
+
   /** What the program says of its own log. Only while it is stopped. */
   verify() {
     return execFileSync(binary, ["verify", "--data", this.data], { encoding: "utf8" });

@@ -125,8 +125,17 @@ function useLive(me: Me): { open: boolean; since?: number; lapsed: boolean } {
     const keeping = setInterval(settleKept, keptEvery);
     const connect = () => {
       events = new EventSource("/api/events");
-      // A question that is asked for the first time is not asked again by itself, and its answer may be of before the change.
-      const refresh = () => void client.cancelQueries({ predicate: (q) => q.state.data === undefined }).then(() => client.invalidateQueries());
+      const refresh = () => {
+        // A question that is asked for the first time is not asked again by that, and its answer may be of before the change.
+        const first = client.getQueryCache().findAll({ fetchStatus: "fetching", predicate: (q) => q.state.data === undefined });
+        void client.invalidateQueries();
+        for (const q of first) {
+          q.promise?.then(
+            () => client.invalidateQueries({ queryKey: q.queryKey, exact: true }),
+            () => {}, // what was asked says so itself
+          );
+        }
+      };
       events.addEventListener("hello", () => {
         setOpen(true);
         setSince(undefined);
