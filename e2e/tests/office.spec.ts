@@ -43,6 +43,23 @@ test("a time that has passed is asked about, and a visit left on a past day is l
   }
 });
 
+test("what changes while a list is asked for the first time is on it", async ({ page }) => {
+  await program.office(page, "/office/setup");
+  const other = await page.context().newPage();
+  await other.goto(`${program.url}/office`);
+  let first = true;
+  await page.route("**/api/office/board*", async (route) => {
+    if (!first) return route.continue();
+    first = false;
+    const answer = await route.fetch(); // of before the change
+    await open(other, "meanwhile", "Came in meanwhile");
+    await expect(other.locator(".to-place")).toContainText("Came in meanwhile"); // the others were told
+    await route.fulfill({ response: answer });
+  });
+  await page.getByRole("link", { name: /^Board/ }).click();
+  await expect(page.locator(".to-place")).toContainText("Came in meanwhile");
+});
+
 test("an address that is none leaves words on the screen, not a blank page", async ({ page }) => {
   await program.office(page, "/office?date=abc");
   await expect(page.getByText("To place")).toBeVisible();
