@@ -103,7 +103,7 @@ test("pictures", async ({ browser }) => {
   await phone.getByRole("button", { name: /Mechanical seal kit 38 mm/ }).click();
   await phone.getByRole("dialog").locator(".choice").nth(3).click();
   await shoot(phone, "parts");
-  await phone.getByRole("button", { name: "Cancel" }).click();
+  await phone.getByRole("button", { name: "Close, keep what is typed" }).click();
   await phone.evaluate(() => document.getElementById("finish")?.scrollIntoView());
   await shoot(phone, "leave");
   await phone
