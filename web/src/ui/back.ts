@@ -25,13 +25,13 @@ let going: Promise<void> | undefined;
 let arrive = () => {};
 
 /** Gives each open layer its entry, and notes what is spare. */
-function note() {
+function giveEntries() {
   for (let i = depth() + 1; i <= layers.length; i++) history.pushState({ ...history.state, layers: i }, "");
   spare = depth() > layers.length ? { key: entry().key, depth: depth() } : undefined;
 }
 
-/** Goes from the spare entries to what is open. */
-function goOver(): Promise<void> {
+/** Goes from a spare entry to that of what is open. */
+function leaveSpare(): Promise<void> {
   going ??= new Promise((done) => {
     arrive = done;
     history.go(layers.length - depth());
@@ -39,30 +39,30 @@ function goOver(): Promise<void> {
   return going;
 }
 
-function gone() {
+function followPop() {
   if (going) {
     arrive();
     going = undefined;
-    note();
+    giveEntries();
     return;
   }
   while (layers.length > depth()) layers.pop()?.close();
   if (spare && spare.key === entry().key && depth() < spare.depth) {
     spare = undefined;
     history.go(layers.length - depth() - 1); // Back went no further than a spare entry: it is meant for what lies under it
-  } else if (depth() > layers.length) void goOver(); // back from another page
+  } else if (depth() > layers.length) void leaveSpare(); // back from another page
 }
 
 /** Begins to follow the Back key; called once, when the app starts. */
 export function followBack() {
-  addEventListener("popstate", gone);
-  note(); // the page may have been loaded anew while something was open
+  addEventListener("popstate", followPop);
+  giveEntries(); // the page may have been loaded anew while something was open
 }
 
 /** Resolves when the browser's history is that of the layers that are open: what takes the place of a page must not take that of a spare entry. */
 export async function settled(): Promise<void> {
   await new Promise((done) => setTimeout(done)); // what closes now has closed
-  if (depth() > layers.length) await goOver();
+  if (depth() > layers.length) await leaveSpare();
 }
 
 /** Has Back close this layer for as long as it is there. */
@@ -72,12 +72,12 @@ export function useBack(onClose: () => void) {
   useLayoutEffect(() => {
     const layer = { close: () => close.current() };
     layers.push(layer);
-    note();
+    giveEntries();
     return () => {
       const at = layers.indexOf(layer);
       if (at < 0) return; // Back closed it
       layers.splice(at, 1);
-      note();
+      giveEntries();
     };
   }, []);
 }
