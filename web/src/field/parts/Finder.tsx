@@ -1,8 +1,9 @@
 /** Finds parts by text, category or label. What a label says goes straight to whoever asked; what no label says is told. */
 import { Button, MenuItem, TextField } from "@mui/material";
-import { lazy, type ReactNode, Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { lazy, type ReactNode, Suspense, useEffect, useMemo, useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { type Item, nameOf, numberOf } from "../../catalogue/catalogue";
+import { useTurns } from "../../ui/turns";
 import { useWedge } from "../../ui/wedge";
 import { readCode } from "./useBasket";
 import { useCatalogue } from "./useCatalogue";
@@ -40,35 +41,30 @@ export function Finder({ first, scanning, text = "", code: before, kits, about, 
   const [camera, setCamera] = useState(!!scanning);
   const [lost, setLost] = useState<{ code: string; instead?: Item; some?: Item[] }>();
   const seen = useRef({ code: "", at: 0 });
-  const scanned = useCallback(
-    (text: string) => {
-      const code = readCode(text);
-      const some = code ? (catalogue?.withCode(code.key) ?? []).filter((i) => kits || i.part) : [];
-      const retired = some.length === 1 && some[0].part?.retired;
-      if (some.length === 1 && !retired) {
-        setLost(undefined);
-        onPick(some[0], code?.serial);
-      } else
-        setLost({
-          code: code?.key ?? text.trim(),
-          instead: retired ? catalogue?.item(`part ${some[0].part?.replacedBy}`) : undefined,
-          some: retired ? undefined : some,
-        });
-    },
-    [catalogue, kits, onPick],
-  );
+  const scanned = useTurns(!!catalogue, (text: string) => {
+    const code = readCode(text);
+    const some = code ? (catalogue?.withCode(code.key) ?? []).filter((i) => kits || i.part) : [];
+    const retired = some.length === 1 && some[0].part?.retired;
+    if (some.length === 1 && !retired) {
+      setLost(undefined);
+      onPick(some[0], code?.serial);
+    } else
+      setLost({
+        code: code?.key ?? text.trim(),
+        instead: retired ? catalogue?.item(`part ${some[0].part?.replacedBy}`) : undefined,
+        some: retired ? undefined : some,
+      });
+  });
   const looked = (text: string) => {
     const again = text === seen.current.code && Date.now() - seen.current.at < away;
     seen.current = { code: text, at: Date.now() };
     if (!again) scanned(text);
   };
   useWedge(scanned);
-  const taken = useRef(false);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: it was scanned once
   useEffect(() => {
-    if (!before || !catalogue || taken.current) return;
-    taken.current = true;
-    scanned(before);
-  }, [before, catalogue, scanned]);
+    if (before) scanned(before);
+  }, []);
   const usual = first.join();
   // biome-ignore lint/correctness/useExhaustiveDependencies: what comes first is the same list as long as it says the same
   const found = useMemo(() => {
@@ -78,6 +74,7 @@ export function Finder({ first, scanning, text = "", code: before, kits, about, 
     return all;
   }, [catalogue, find, category, usual, kits]);
   const enter = () => {
+    if (!catalogue) return;
     const code = readCode(find);
     if (code && catalogue?.withCode(code.key).length) scanned(find);
     else if (found.length > 0) onPick(found[0]);

@@ -7,6 +7,7 @@ import { letCoreLoad } from "../../device/core";
 import type { Levels, Order, Part, Stock } from "../../types";
 import { Empty } from "../../ui/Empty";
 import { Tag } from "../../ui/Glyph";
+import { useTurns } from "../../ui/turns";
 import { useWedge } from "../../ui/wedge";
 import { useDevice, useWhole } from "../device";
 import { readCode } from "../parts/useBasket";
@@ -65,10 +66,11 @@ export default function Van() {
   const [open, setOpen] = useState<string>();
   const [moving, setMoving] = useState<"give" | "fetch">();
   useEffect(letCoreLoad, []);
-  useWedge((text) => {
+  const scanned = useTurns(!!catalogue, (text: string) => {
     const item = catalogue?.withCode(readCode(text)?.key ?? "")[0];
     if (item?.part && !moving) setOpen(item.id);
   });
+  useWedge(scanned);
   const shown = lines?.filter((l) => matches(l.part, find)) ?? [];
   const below = lines?.filter((l) => Number(l.balance) < 0) ?? [];
   const chosen = open === undefined ? undefined : (lines?.find((l) => l.id === open) ?? fromCatalogue(catalogue?.item(`part ${open}`)?.part, open));

@@ -8,6 +8,7 @@ import type { PickLine, PickList } from "../../types";
 import { Empty } from "../../ui/Empty";
 import { longDate, momentOf, quantity, time } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
+import { useTurns } from "../../ui/turns";
 import { useWedge } from "../../ui/wedge";
 import { Answer, Failure, useCommands } from "../queries";
 import { fileOf, usePicks } from "./queries";
@@ -53,8 +54,7 @@ function Van({ list }: { list: PickList }) {
   const [on, setOn] = useState(false);
   const done = (l: PickLine) => picked[keyOf(l)] ?? 0;
   const set = (l: PickLine, n: number) => setPicked((p) => ({ ...p, [keyOf(l)]: n }));
-  const scanned = (text: string) => {
-    if (!on || !ready) return;
+  const scanned = useTurns(ready, (text: string) => {
     let key = "";
     try {
       key = core("code", { text }).key;
@@ -65,8 +65,8 @@ function Van({ list }: { list: PickList }) {
       setPicked((p) => ({ ...p, [keyOf(open)]: Math.min(Number(open.quantity), (p[keyOf(open)] ?? 0) + 1) }));
       setSaid(t("picks.scanned", { part: open.name }));
     } else setSaid(t(lines.length > 0 ? "picks.enough" : "picks.notOn", { code: text, part: lines[0]?.name }));
-  };
-  useWedge(scanned, { alone: on });
+  });
+  useWedge((text) => on && scanned(text), { alone: on });
   const lines = list.lines.filter((l) => done(l) > 0);
   const loose = list.lines.filter((l) => Number(l.held) < Number(l.quantity) && Number(l.there) > Number(l.held));
   const keep = () =>
