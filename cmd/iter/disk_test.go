@@ -154,8 +154,7 @@ func TestTheDiskBurnsUnderLoad(t *testing.T) {
 	}
 	var devices []*keeper
 	for i, person := range []string{"ann", "ben"} {
-		p := phone{person: person, client: client(), taken: map[string]bool{}}
-		devices = append(devices, &keeper{phone: p, visit: []string{"V1", "V2"}[i], state: replica.State{Replica: person + "-0", Person: person}})
+		devices = append(devices, &keeper{phone: phone{person: person, client: client(), taken: map[string]bool{}}, visit: []string{"V1", "V2"}[i], state: replica.State{Replica: person + "-0", Person: person}})
 	}
 	desk := &page{phone: phone{person: "office", client: client(), taken: map[string]bool{}}, numbers: map[string]string{}}
 	r := rand.New(rand.NewSource(2))
@@ -167,6 +166,7 @@ func TestTheDiskBurnsUnderLoad(t *testing.T) {
 			wait.Go(func() { d.work(srv.url) })
 		}
 		wait.Go(func() { desk.work(srv.url) })
+		answered(t, 30, &devices[0].answers, &devices[1].answers, &desk.answers)
 		time.Sleep(time.Duration(2500+r.Intn(3000)) * time.Millisecond) // how long it burns after is the point
 		require.NoError(t, srv.Process.Signal(syscall.SIGKILL))
 		_ = srv.Wait()

@@ -13,6 +13,7 @@ import (
 	"path/filepath"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"syscall"
 	"testing"
 	"time"
@@ -56,6 +57,8 @@ type phone struct {
 	cursor string
 	unsent []ledger.Entry
 	taken  map[string]bool
+	// answers are how many requests were answered.
+	answers atomic.Int32
 }
 
 func (p *phone) post(url string, body, out any) bool {
@@ -68,7 +71,11 @@ func (p *phone) post(url string, body, out any) bool {
 		return false
 	}
 	defer res.Body.Close()
-	return res.StatusCode == http.StatusOK && (out == nil || json.NewDecoder(res.Body).Decode(out) == nil)
+	ok := res.StatusCode == http.StatusOK && (out == nil || json.NewDecoder(res.Body).Decode(out) == nil)
+	if ok {
+		p.answers.Add(1)
+	}
+	return ok
 }
 
 func (p *phone) get(url string, out any) bool {
@@ -100,6 +107,18 @@ func (p *phone) work(url string, visit string) {
 		}
 		p.cursor, p.unsent = out.Cursor, nil
 	}
+}
+
+// answered waits until devices have been answered n times more.
+func answered(t *testing.T, n int, counts ...*atomic.Int32) {
+	sum := func() (all int) {
+		for _, c := range counts {
+			all += int(c.Load())
+		}
+		return all
+	}
+	began := sum()
+	require.Eventually(t, func() bool { return sum() >= began+n }, 2*time.Minute, 5*time.Millisecond, "the server answers")
 }
 
 // built builds the program.
@@ -154,7 +173,8 @@ func TestKilledUnderLoad(t *testing.T) {
 		for visit, p := range phones {
 			wait.Go(func() { p.work(srv.url, visit) })
 		}
-		time.Sleep(time.Duration(300+r.Intn(500)) * time.Millisecond)
+		answered(t, 10+r.Intn(20), &phones["V1"].answers, &phones["V2"].answers)
+		time.Sleep(time.Duration(r.Intn(20)) * time.Millisecond) // the next are under way
 		require.NoError(t, srv.Process.Signal(syscall.SIGKILL))
 		_ = srv.Wait()
 		wait.Wait()
