@@ -5,6 +5,7 @@ import { join } from "node:path";
 import { type Browser, expect, type Page } from "@playwright/test";
 import { film, withCamera } from "./camera.js";
 import { command, leaveUnsigned, Program, signIn, test } from "./program.js";
+import { scan } from "./scanner.js";
 
 const program = new Program();
 let phone: Browser;
@@ -77,12 +78,6 @@ async function label(office: Page, parts: string): Promise<string> {
   execFileSync("pdftoppm", ["-r", "200", "-png", "-singlefile", "-x", "551", "-y", "0", "-W", "551", "-H", "291", pdf, join(program.data, "label")]);
   const png = execFileSync("base64", ["-w0", join(program.data, "label.png")], { encoding: "utf8" });
   return `data:image/png;base64,${png}`;
-}
-
-/** A scanner that types like a keyboard. */
-async function scan(page: Page, code: string) {
-  await page.keyboard.type(code, { delay: 1 });
-  await page.keyboard.press("Enter");
 }
 
 const balance = async (page: Page, place: string, part: string): Promise<string> =>

@@ -4,6 +4,7 @@ import AxeBuilder from "@axe-core/playwright";
 import { expect, type Page } from "@playwright/test";
 import { film, withCamera } from "./camera.js";
 import { command, Program, signIn, test } from "./program.js";
+import { scan } from "./scanner.js";
 
 const program = new Program();
 
@@ -18,12 +19,6 @@ interface Badge {
 }
 
 const label = (text: string, kind = "qr") => `/api/office/label?kind=${kind}&text=${encodeURIComponent(text)}`;
-
-/** A scanner that types like a keyboard. */
-async function scan(page: Page, code: string) {
-  await page.keyboard.type(code, { delay: 2 });
-  await page.keyboard.press("Enter");
-}
 
 async function accessible(page: Page) {
   const found = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa"]).analyze();
