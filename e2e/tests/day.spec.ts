@@ -288,7 +288,12 @@ test("a whole day offline with a helper is approved, paid and posted", async ({ 
 
 async function swipeRight(page: Page, on: Locator) {
   await on.evaluate((e) => e.scrollIntoView({ block: "center" })); // not under the dock
-  const box = (await on.boundingBox())!;
+  let box = (await on.boundingBox())!;
+  await expect(async () => {
+    const before = box;
+    box = (await on.boundingBox())!;
+    expect(box).toEqual(before); // what comes above it is there
+  }).toPass();
   await page.mouse.move(box.x + 40, box.y + 20);
   await page.mouse.down();
   for (let x = 0; x <= 120; x += 20) await page.mouse.move(box.x + 40 + x, box.y + 20);

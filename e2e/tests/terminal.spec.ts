@@ -76,12 +76,22 @@ test("several people in a row at the workshop terminal, by camera, scanner and P
   await page.getByLabel("Which part").fill("Bearing 6306");
   await page.getByRole("button", { name: "Send", exact: true }).click();
 
+  // He leaves, and his badge is still before the camera: he stays away until it was.
+  await page.getByRole("button", { name: /^Done ·/ }).click();
+  await expect(page.getByRole("heading", { name: "Show your badge" })).toBeVisible();
+  await expect.poll(() => page.locator("video.camera").evaluate((v: HTMLVideoElement) => v.currentTime)).toBeGreaterThan(4);
+  await expect(page.getByRole("heading", { name: "Show your badge" })).toBeVisible();
+
   // The network goes. The next badge, at the scanner, takes over; her PIN was not heard here before.
   await context.setOffline(true);
   await scan(page, badge("dilys").code);
   await expect(page.getByRole("heading", { name: "Dilys Rusk" })).toBeVisible();
   await page.getByRole("button", { name: "Training" }).click();
   await expect(running(page)).toContainText("Training");
+  // Lowen has put his badge away: the camera sees nobody.
+  await page.evaluate(() => {
+    navigator.mediaDevices.getUserMedia = () => new Promise(() => {});
+  });
   await page.getByRole("button", { name: /^Done ·/ }).click();
   await page.getByRole("button", { name: "Camera off" }).click();
   const typePin = async (number: string, pin: string) => {

@@ -1,4 +1,4 @@
-import { Suspense, useEffect, useState } from "react";
+import { Suspense, useEffect, useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { TerminalPerson } from "../types";
 import { Tag } from "../ui/Glyph";
@@ -9,17 +9,31 @@ import { byPin, type Present } from "./people";
 interface Props {
   people: TerminalPerson[];
   said: string;
+  /** the badge of whoever left last */
+  left?: string;
   onBadge: (text: string) => void;
   onPerson: (p: Present) => void;
 }
 
 const keys = ["1", "2", "3", "4", "5", "6", "7", "8", "9", "back", "0", "go"] as const;
 
+/** After so many pictures without it a badge is away: one that is blurred is not. */
+const away = 4;
+
 /** Who is there: a badge in front of the camera or the scanner, or a number and PIN. */
-export function Identify({ people, said, onBadge, onPerson }: Props) {
+export function Identify({ people, said, left, onBadge, onPerson }: Props) {
   const { t } = useTranslation();
   const [camera, setCamera] = useState(() => localStorage.getItem("iter.terminal.camera") === "on");
   useEffect(() => localStorage.setItem("iter.terminal.camera", camera ? "on" : "off"), [camera]);
+  // Whoever leaves with their badge still before the camera has left: it counts again once it was away.
+  const staying = useRef({ badge: left, without: 0 });
+  const seen = (text: string) => {
+    staying.current.without = 0;
+    if (text !== staying.current.badge) onBadge(text);
+  };
+  const nothing = () => {
+    if (++staying.current.without >= away) staying.current.badge = undefined;
+  };
   return (
     <main className="terminal-identify">
       <section aria-label={t("terminal.badge")}>
@@ -27,7 +41,7 @@ export function Identify({ people, said, onBadge, onPerson }: Props) {
         <p className="quiet">{t("terminal.badgeHint")}</p>
         {camera && (
           <Suspense fallback={null}>
-            <Camera onText={onBadge} />
+            <Camera onText={seen} onNothing={nothing} />
           </Suspense>
         )}
         <button type="button" className="answer" onClick={() => setCamera(!camera)}>

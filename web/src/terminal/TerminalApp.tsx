@@ -30,6 +30,7 @@ function Terminal() {
   const { t } = useTranslation();
   const [people, setPeople] = useState<TerminalPerson[]>([]);
   const [who, setWho] = useState<Present>();
+  const [left, setLeft] = useState<string>();
   const [said, setSaid] = useState("");
   const [signing, setSigning] = useState(false);
   const { phase } = useSync();
@@ -75,9 +76,16 @@ function Terminal() {
         {!who && <SignOut label={t("terminal.close")} />}
       </header>
       {who ? (
-        <Signed key={who.person} person={who} onLeave={() => setWho(undefined)} />
+        <Signed
+          key={who.person}
+          person={who}
+          onLeave={() => {
+            setLeft(who.identified?.key);
+            setWho(undefined);
+          }}
+        />
       ) : (
-        <Identify people={people} said={said} onBadge={badge} onPerson={setWho} />
+        <Identify people={people} said={said} left={left} onBadge={badge} onPerson={setWho} />
       )}
     </div>
   );

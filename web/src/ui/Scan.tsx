@@ -41,13 +41,13 @@ export default function Scan({ title, onText, onClose }: Props) {
 const again = 150;
 const afterLabel = 1500;
 
-/** The camera's picture, looked at for labels; one that stays in view is told again after a while. */
-export function Camera({ onText }: { onText: (text: string) => void }) {
+/** The camera's picture, looked at for labels; one that stays in view is told again after a while. onNothing is told that there was none. */
+export function Camera({ onText, onNothing }: { onText: (text: string) => void; onNothing?: () => void }) {
   const { t } = useTranslation();
   const video = useRef<HTMLVideoElement>(null);
   const [failed, setFailed] = useState(false);
-  const told = useRef(onText);
-  told.current = onText;
+  const told = useRef({ onText, onNothing });
+  told.current = { onText, onNothing };
   useEffect(() => {
     let over = false;
     let timer: ReturnType<typeof setTimeout>;
@@ -62,7 +62,8 @@ export function Camera({ onText }: { onText: (text: string) => void }) {
       const began = performance.now();
       const text = read(picture);
       const took = performance.now() - began; // on a slow machine taps need their time too
-      if (text) told.current(text);
+      if (text) told.current.onText(text);
+      else told.current.onNothing?.();
       if (!over) timer = setTimeout(look, text ? afterLabel : Math.max(again, 2 * took), picture);
     };
     const begin = async () => {

@@ -12,7 +12,9 @@ export function useSwipe(onRight: () => void, onLeft: () => void) {
     way.current = Math.max(-140, Math.min(140, x));
     setMoved(way.current);
   };
-  const end = () => {
+  const end = (e: PointerEvent) => {
+    // A quick swipe ends before its last move is told.
+    if (from.current && swiped.current) move(e.clientX - from.current.x);
     from.current = undefined;
     if (way.current > far) onRight();
     else if (way.current < -far) onLeft();
