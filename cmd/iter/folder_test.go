@@ -105,23 +105,40 @@ func TestAFolderIsServedOnce(t *testing.T) {
 	end()
 }
 
-// A folder of an earlier program is raised and folded anew by itself: a customer list and an account, made by the program
-// before there were capabilities.
+// Folders of earlier programs are raised and folded anew by themselves: before-rights is a customer list and an account, made by the program
+// before there were capabilities; before-kinds the test company with entries of every kind, and strike-outs of whatever can be struck out,
+// made by the program before kinds were rows.
 func TestAnEarlierProgramsFolderIsRaised(t *testing.T) {
-	ctx, dir := context.Background(), t.TempDir()
-	require.NoError(t, os.CopyFS(dir, os.DirFS(filepath.Join("testdata", "before-rights"))))
-	said := func() (n, form int) {
-		db, err := sql.Open("sqlite", filepath.Join(dir, store.FileName))
-		require.NoError(t, err)
-		require.NoError(t, db.QueryRow("SELECT (SELECT count(*) FROM entries), user_version FROM pragma_user_version").Scan(&n, &form))
-		require.NoError(t, db.Close())
-		return n, form
+	for _, name := range []string{"before-rights", "before-kinds"} {
+		t.Run(name, func(t *testing.T) {
+			ctx, dir := context.Background(), t.TempDir()
+			require.NoError(t, os.CopyFS(dir, os.DirFS(filepath.Join("testdata", name))))
+			entries, form, before := lookedInto(t, dir)
+			_, end := begun(t, runServe, "--data", dir)
+			end()
+			require.NoError(t, runVerify(ctx, []string{"--data", dir}))
+			after, raised, struck := lookedInto(t, dir)
+			assert.Equal(t, entries, after, "what was said stays as it was said")
+			assert.Greater(t, raised, form)
+			assert.Equal(t, before, struck, "what was struck out is, and nothing else")
+		})
 	}
-	entries, form := said()
-	_, end := begun(t, runServe, "--data", dir)
-	end()
-	require.NoError(t, runVerify(ctx, []string{"--data", dir}))
-	after, raised := said()
-	assert.Equal(t, entries, after, "what was said stays as it was said")
-	assert.Greater(t, raised, form)
+}
+
+// lookedInto counts the entries of a database, and gives the version of its form and what is struck out in its documents.
+func lookedInto(t *testing.T, dir string) (entries, form int, struck []string) {
+	db, err := sql.Open("sqlite", filepath.Join(dir, store.FileName))
+	require.NoError(t, err)
+	defer db.Close()
+	require.NoError(t, db.QueryRow("SELECT (SELECT count(*) FROM entries), user_version FROM pragma_user_version").Scan(&entries, &form))
+	rows, err := db.Query(`SELECT d.type || '/' || d.id || ' ' || replace(t.path, '$.', '') || ' ' || coalesce(json_extract(CAST(d.body AS TEXT), t.path || '.entry'), '')
+		FROM docs d, json_tree(CAST(d.body AS TEXT)) t WHERE t.key = 'struck' ORDER BY 1`)
+	require.NoError(t, err)
+	defer rows.Close()
+	for rows.Next() {
+		var line string
+		require.NoError(t, rows.Scan(&line))
+		struck = append(struck, line)
+	}
+	return entries, form, struck
 }

@@ -55,6 +55,19 @@ type Applied struct {
 	Flags []ledger.Flag `json:"flags"`
 }
 
+// Strike asks for what a strike-out of an entry has to say beside what is known of the entry. A document without a body is known not to be there.
+type Strike struct {
+	Docs    []ledger.Doc  `json:"docs"`
+	Subject ledger.Ref    `json:"subject"`
+	Strike  ledger.Struck `json:"strike"`
+}
+
+// Striking is the whole of it, or the documents to load first.
+type Striking struct {
+	Strike ledger.Struck `json:"strike"`
+	Wanted []ledger.Ref  `json:"wanted"`
+}
+
 // Next asks what to send.
 type Next struct {
 	State   replica.State     `json:"state"`
@@ -321,6 +334,14 @@ var functions = map[string]func([]byte) (any, error){
 			}
 		}
 		return out, nil
+	}),
+	"strike": with(func(in Strike) (any, error) {
+		var m ledger.Memory
+		for ref, text := range bodies(in.Docs) {
+			m.Put(ref, text)
+		}
+		strike, wanted, err := ledger.Striking(&m, in.Subject, in.Strike)
+		return Striking{strike, append([]ledger.Ref{}, wanted...)}, err
 	}),
 	"next": with(func(in Next) (any, error) {
 		return replica.Next(in.State, in.Pending, time.UnixMilli(in.Now).UTC()), nil

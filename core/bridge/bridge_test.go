@@ -14,6 +14,7 @@ import (
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/reading"
+	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/replica"
 	"iter.example/iter/core/sheet"
@@ -33,7 +34,7 @@ func ask[Out any](t *testing.T, name string, in any) (out Out) {
 
 func TestDock(t *testing.T) {
 	o := work.Order{Tasks: []work.Task{{ID: "t1", Name: "First"}, {ID: "t2", Name: "Second"}}}
-	v := work.Visit{Technician: "ann", Helpers: []string{"ben"}, Stage: work.OnSite, Steps: []work.Step{{Entry: "1", Person: "ann", Action: work.StartTask, Clock: labor.Work, Task: "t2"}}}
+	v := work.Visit{Technician: "ann", Helpers: []string{"ben"}, Stage: work.OnSite, Steps: []work.Step{{Line: recorded.Line{Entry: "1", Person: "ann"}, Action: work.StartTask, Clock: labor.Work, Task: "t2"}}}
 	clocks := bridge.Clocks{Now: 60_000, Cards: []labor.Timecard{{Person: "ann", Stamps: []labor.Stamp{{Entry: "1", At: time.UnixMilli(0), What: labor.What{Kind: labor.Work, Visit: "V1", Task: "t2"}}}}}}
 	d := ask[view.Dock](t, "dock", bridge.Dock{Clocks: clocks, ID: "V1", Visit: v, Order: o, Person: "ann"})
 	standing := work.Standing{Stage: work.OnSite, On: true}

@@ -65,7 +65,7 @@ func TestReadingsAreJudgedAndKept(t *testing.T) {
 	assert.Equal(t, []reading.Doubt{"", "", reading.Fell, "", "", reading.Unlike}, []reading.Doubt{v.Readings[0].Doubt, v.Readings[1].Doubt, v.Readings[2].Doubt, v.Readings[3].Doubt, v.Readings[4].Doubt, v.Readings[5].Doubt})
 
 	odd := v.Readings[2]
-	require.Empty(t, take(t, docs, m.Entry("ann", "entry.struck", "visit", "V1", ledger.Struck{Entry: odd.Entry, At: odd.At, Kind: "reading.taken", Person: "ann", Asset: "A1"})).Error)
+	require.Empty(t, take(t, docs, m.Entry("ann", "entry.struck", "visit", "V1", ledgertest.Strike(docs, ledger.Entry{ID: odd.Entry, At: odd.At, Kind: "reading.taken", Actor: "ann", Subject: ledger.Ref{Type: "visit", ID: "V1"}}))).Error)
 	h := read[reading.History](t, docs, "measured", "A1")
 	assert.Len(t, h.Before("hours", m.Entry("ann", "x", "visit", "V1", nil).At.Add(time.Hour)), 2, "struck out of the history too")
 	assert.True(t, read[work.Visit](t, docs, "visit", "V1").Readings[2].Struck)
@@ -179,7 +179,7 @@ func TestSubstancesAreLoggedAndStruck(t *testing.T) {
 	m, docs := company(t)
 	put := m.Entry("ann", "substance.moved", "visit", "V1", ledger.SubstanceMoved{Site: "S1", Substance: "coolant", Act: substance.PutIn, Asset: "A1", Amount: decimal.RequireFromString("0.4"), Unit: "kg"})
 	require.Empty(t, take(t, docs, put).Error)
-	strike := ledger.Struck{Entry: put.ID, At: put.At, Kind: put.Kind, Person: "ann", Site: "S1"}
+	strike := ledgertest.Strike(docs, put)
 	foreign := strike
 	foreign.Person = "ben"
 	assert.Contains(t, take(t, docs, m.Entry("ben", "entry.struck", "visit", "V1", foreign)).Error, "strike.not_yours")
@@ -198,11 +198,12 @@ func TestAStrikeOutOfAnOlderPhone(t *testing.T) {
 	m, docs := company(t)
 	e := m.Entry("ann", "reading.taken", "visit", "V1", ledger.Taken{Asset: "A1", Point: "discharge", Value: decimal.NewFromInt(4), Unit: "bar"})
 	require.Empty(t, take(t, docs, e).Error, "nor which kind of machine it is")
-	strike := ledger.Struck{Entry: e.ID, At: e.At, Kind: e.Kind, Person: "ann"}
-	require.Empty(t, take(t, docs, m.Entry("ann", "entry.struck", "visit", "V1", strike)).Error)
+	older := m.Entry("ann", "entry.struck", "visit", "V1", map[string]any{"entry": e.ID, "at": e.At, "kind": e.Kind, "person": "ann"})
+	older.V = 2
+	require.Empty(t, take(t, docs, older).Error)
 	assert.True(t, read[work.Visit](t, docs, "visit", "V1").Readings[0].Struck)
 	assert.False(t, read[reading.History](t, docs, "measured", "A1").Points["discharge"][0].Struck)
-	strike.Asset = "A1"
+	strike := ledgertest.Strike(docs, e)
 	require.Empty(t, take(t, docs, m.Entry("office", "entry.struck_by_office", "visit", "V1", strike)).Error)
 	assert.True(t, read[reading.History](t, docs, "measured", "A1").Points["discharge"][0].Struck)
 	require.Empty(t, take(t, docs, m.Entry("office", "entry.restored", "visit", "V1", strike)).Error)

@@ -4,9 +4,15 @@ import (
 	"slices"
 
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/work"
 )
+
+var fileKinds = table{
+	"file.attached":  row[File]{subject: "visit", check: checkFile, apply: attached, strike: strikeLine(func(v *work.Visit) []work.File { return v.Files })}.kind(),
+	"file.described": row[FileDescribed]{subject: "visit", check: checkDescribed, apply: described, final: "it is described again"}.kind(),
+}
 
 // File is the body of file.attached: a photo or document of the visit. What is in it travels apart, by its hash.
 type File struct {
@@ -56,7 +62,7 @@ func attached(t *tx, e Entry, b File) error {
 	if err != nil {
 		return err
 	}
-	v.Files = append(v.Files, work.File{Entry: e.ID, At: e.At, Person: e.Actor, FileRef: b.FileRef, Caption: b.Caption, About: b.About, Moment: b.Moment, Print: b.Print})
+	v.Files = append(v.Files, work.File{Line: recorded.Line{Entry: e.ID, At: e.At, Person: e.Actor}, FileRef: b.FileRef, Caption: b.Caption, About: b.About, Moment: b.Moment, Print: b.Print})
 	t.save(e.Subject, v)
 	return nil
 }

@@ -31,7 +31,7 @@ func TestAReturnIsKeptOnTheWorkOrder(t *testing.T) {
 	assert.Equal(t, work.Back, work.StateOf(v.Trip()))
 
 	s.m.Wait(time.Minute)
-	struck := s.m.Entry("ann", "entry.struck", "visit", "V1", strikeOut(finish, ledger.Struck{Order: "W1"}))
+	struck := s.m.Entry("ann", "entry.struck", "visit", "V1", ledgertest.Strike(s.docs, finish))
 	require.Empty(t, s.fold(struck).Error)
 	assert.Nil(t, new(read[work.Order](t, s.docs, "workorder", "W1")).Standing())
 

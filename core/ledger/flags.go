@@ -7,6 +7,34 @@ import (
 	"iter.example/iter/core/records"
 )
 
+var flagKinds = table{
+	"flag.seen": row[Seen]{whose: TheirNotices, check: checkSeen, keys: func(e Entry, _ Seen) []Ref { return []Ref{NoticesRef(e.Actor)} }, apply: seen, final: "what was seen was seen",
+		marks: func(e Entry, b Seen) FlagMark { return FlagMark{Code: b.Code, Person: e.Actor} }}.kind(),
+	"flag.settled": row[Settled]{office: append([]records.Role{records.Stores}, judges...), beside: true, check: checkSettled,
+		apply: func(*tx, Entry, Settled) error { return nil }, final: "what was settled stays so",
+		marks: func(_ Entry, b Settled) FlagMark { return FlagMark{Code: b.Code, Person: b.Person, Settled: true} }}.kind(),
+}
+
+// FlagMark are the flags of a code about the subject of an entry that it says are seen, or settled. Part, of those about a part, is which.
+type FlagMark struct {
+	Code    string
+	Person  string // whose entries raised them; "" for anybody's
+	Settled bool
+	Part    string
+}
+
+// Seen is the body of flag.seen: the person has seen what the flag says about the subject.
+type Seen struct {
+	Code string `json:"code"`
+}
+
+// Settled is the body of flag.settled: nothing is left to do about what a person's entries raised on the subject.
+type Settled struct {
+	Code   string `json:"code"`
+	Person string `json:"person"`
+	Reason string `json:"reason,omitempty"`
+}
+
 // Notices are the flags that a person has not seen yet, as their devices hold them. The server makes the document; a device
 // takes out what its person has seen.
 type Notices struct {
@@ -38,8 +66,6 @@ func checkSettled(b Settled) error {
 	}
 	return records.CheckText("reason", b.Reason, false, 500)
 }
-
-func seenKeys(e Entry, _ Seen) []Ref { return []Ref{NoticesRef(e.Actor)} }
 
 func seen(t *tx, e Entry, b Seen) error {
 	ref := NoticesRef(e.Actor)

@@ -1,12 +1,17 @@
 package ledger
 
 import (
+	"github.com/shopspring/decimal"
+
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
+	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
-
-	"github.com/shopspring/decimal"
 )
+
+var readingKinds = table{
+	"reading.taken": row[Taken]{subject: "visit", check: checkTaken, keys: takenKeys, apply: taken, strike: strikeReading}.kind(),
+}
 
 // Taken is the body of reading.taken: what a gauge showed, in the gauge's unit.
 type Taken struct {
@@ -78,7 +83,7 @@ func taken(t *tx, e Entry, b Taken) error {
 	if err != nil {
 		return err
 	}
-	r := reading.Reading{Entry: e.ID, At: e.At, Person: e.Actor, Asset: b.Asset, Point: b.Point, Value: b.Value, Unit: b.Unit, Replaced: b.Replaced, From: b.From, Level: reading.OK}
+	r := reading.Reading{Line: recorded.Line{Entry: e.ID, At: e.At, Person: e.Actor}, Asset: b.Asset, Point: b.Point, Value: b.Value, Unit: b.Unit, Replaced: b.Replaced, From: b.From, Level: reading.OK}
 	result := reading.Result{Entry: e.ID, At: e.At, Visit: e.Subject.ID, Value: b.Value, Unit: b.Unit, Replaced: b.Replaced}
 	point, ok := reading.Find(kind.PointsOf(a), b.Point)
 	if known && !ok {
@@ -95,4 +100,28 @@ func taken(t *tx, e Entry, b Taken) error {
 	v.NoteDerived(b.Asset, v.Derive(e.Subject.ID, b.Asset, kind, a, h))
 	t.save(e.Subject, v)
 	return nil
+}
+
+// strikeReading strikes out a reading on the visit and in the history of its asset.
+func strikeReading(t *tx, s Struck) (mark, error) {
+	v, err := t.visit()
+	if err != nil {
+		return nil, err
+	}
+	r, err := theirs(s, v.Readings)
+	if err != nil {
+		return nil, err
+	}
+	var h reading.History
+	if _, err := t.load(MeasuredRef(r.Asset), &h); err != nil {
+		return nil, err
+	}
+	return func(struck bool) {
+		r.Struck = struck
+		if h.Strike(s.Entry, struck) {
+			t.save(MeasuredRef(r.Asset), h)
+		}
+		v.NoteDerived(r.Asset, nil) // they may have rested on it; the next reading works them out anew
+		t.save(t.entry.Subject, v)
+	}, nil
 }

@@ -120,6 +120,8 @@ type tx struct {
 	saved  []saved
 	flags  []Flag
 	entry  Entry
+	// asked is told of each document that a rule loads, and says whether it may: one that it may not counts as not there. Nil: any.
+	asked func(Ref) (bool, error)
 }
 
 type saved struct {
@@ -135,7 +137,14 @@ func (t *tx) flagFor(person, code string, pairs ...string) {
 }
 
 // load reads a document into v, and tells whether it exists.
-func (t *tx) load(r Ref, v any) (bool, error) { return t.memory.Load(r, v) }
+func (t *tx) load(r Ref, v any) (bool, error) {
+	if t.asked != nil {
+		if may, err := t.asked(r); !may || err != nil {
+			return false, err
+		}
+	}
+	return t.memory.Load(r, v)
+}
 
 // exists tells whether a document is there.
 func (t *tx) exists(r Ref) bool { return t.memory.Exists(r) }

@@ -7,10 +7,19 @@ import (
 	"github.com/shopspring/decimal"
 
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/stock"
 	"iter.example/iter/core/work"
 )
+
+var partKinds = table{
+	"part.used":    row[Use]{subject: "visit", check: checkUse, keys: useKeys, apply: used, strike: strikeUse, moves: useMoves}.kind(),
+	"part.removed": row[Remove]{subject: "visit", check: checkRemove, keys: removeKeys, apply: removed, strike: strikeRemoval, moves: removeMoves}.kind(),
+	"kit.used": row[UseKit]{subject: "visit", check: checkKit, keys: func(_ Entry, b UseKit) []Ref { return []Ref{{"stock", b.Place}, {"kit", b.Kit}} }, apply: kitUsed,
+		strike: strikeKit, moves: kitMoves}.kind(),
+	"extra.added": row[AddExtra]{subject: "visit", check: checkExtra, apply: extraAdded, strike: strikeLine(func(v *work.Visit) []work.Extra { return v.Extras })}.kind(),
+}
 
 // Use is the body of part.used. Quantity is in the part's own unit.
 type Use struct {
@@ -148,7 +157,7 @@ func used(t *tx, e Entry, b Use) error {
 		}
 		t.save(ComponentRef(e.ID), c)
 	}
-	v.Parts = append(v.Parts, work.PartUsed{Entry: e.ID, At: e.At, Person: e.Actor, Part: b.Part, Place: b.Place, Quantity: b.Quantity, As: b.As, Asset: b.Asset, Task: b.Task, Serial: b.Serial, Price: part.Price})
+	v.Parts = append(v.Parts, work.PartUsed{Line: recorded.Line{Entry: e.ID, At: e.At, Person: e.Actor}, Part: b.Part, Place: b.Place, Quantity: b.Quantity, As: b.As, Asset: b.Asset, Task: b.Task, Serial: b.Serial, Price: part.Price})
 	t.save(e.Subject, v)
 	return nil
 }
@@ -158,7 +167,7 @@ func (t *tx) take(s *stock.Stock, order string, e Entry, part, name string, q de
 	before := s.Balance(part)
 	left := s.Use(part, order, stock.Movement{Entry: e.ID, At: e.At, Quantity: q.Neg(), Visit: e.Subject.ID})
 	if left.IsNegative() && !before.IsNegative() { // told once, until it is counted
-		t.flag("stock.below_zero", "part", name, "number", part, "place", s.Place, "balance", left.String())
+		t.flag(belowZero, "part", name, "number", part, "place", s.Place, "balance", left.String())
 	}
 }
 
@@ -216,44 +225,50 @@ func removed(t *tx, e Entry, b Remove) error {
 			return err
 		}
 	}
-	if err := t.markRemoved(b.Component, b.Part, b.Serial, e.At.Format(time.DateOnly), func(l *stock.SerialLife) {
-		l.TakeOut(stock.Fitted{Entry: e.ID, At: e.At, Visit: e.Subject.ID, Asset: b.Asset})
-	}); err != nil {
+	out, err := t.removedFrom(b.Component, b.Part, b.Serial)
+	if err != nil {
 		return err
 	}
+	out(e.At.Format(time.DateOnly), func(l *stock.SerialLife) {
+		l.TakeOut(stock.Fitted{Entry: e.ID, At: e.At, Visit: e.Subject.ID, Asset: b.Asset})
+	})
 	if b.Place != "" {
 		s.Move(b.Part, stock.Movement{Entry: e.ID, At: e.At, Quantity: b.Quantity})
 		t.save(Ref{"stock", b.Place}, s)
 	}
-	v.Removed = append(slices.Clone(v.Removed), work.PartRemoved{Entry: e.ID, At: e.At, Person: e.Actor, Part: b.Part, Text: b.Text, Quantity: b.Quantity, Asset: b.Asset, Task: b.Task, Serial: b.Serial, Component: b.Component, Fate: b.Fate, Place: b.Place})
+	v.Removed = append(slices.Clone(v.Removed), work.PartRemoved{Line: recorded.Line{Entry: e.ID, At: e.At, Person: e.Actor}, Part: b.Part, Text: b.Text, Quantity: b.Quantity, Asset: b.Asset, Task: b.Task, Serial: b.Serial, Component: b.Component, Fate: b.Fate, Place: b.Place})
 	t.save(e.Subject, v)
 	return nil
 }
 
-// markRemoved notes on a component and on the life of its serial number that it was taken out; an empty day says that it was not.
-func (t *tx) markRemoved(component, part, serial, day string, life func(*stock.SerialLife)) error {
+// removedFrom loads the component that was taken out and the life of its serial number. What it gives notes that it was, on a day; "" says that
+// it was not.
+func (t *tx) removedFrom(component, part, serial string) (func(day string, life func(*stock.SerialLife)), error) {
 	var a records.Asset
 	var l stock.SerialLife
-	was := false
-	var err error
+	was, err := false, error(nil)
 	if component != "" {
 		if was, err = t.load(Ref{"asset", component}, &a); err != nil {
-			return err
+			return nil, err
 		}
 	}
-	if part != "" && serial != "" {
+	numbered := part != "" && serial != ""
+	if numbered {
 		if _, err := t.load(SerialRef(part, serial), &l); err != nil {
-			return err
+			return nil, err
 		}
-		l.Part, l.Serial = part, serial
-		life(&l)
-		t.save(SerialRef(part, serial), l)
 	}
-	if was {
-		a.Removed = day
-		t.save(Ref{"asset", component}, a)
-	}
-	return nil
+	return func(day string, life func(*stock.SerialLife)) {
+		if numbered {
+			l.Part, l.Serial = part, serial
+			life(&l)
+			t.save(SerialRef(part, serial), l)
+		}
+		if was {
+			a.Removed = day
+			t.save(Ref{"asset", component}, a)
+		}
+	}, nil
 }
 
 func checkKit(b UseKit) error {
@@ -297,7 +312,7 @@ func kitUsed(t *tx, e Entry, b UseKit) error {
 		t.take(&s, v.Order, e, p.Part, p.Part, p.Quantity)
 	}
 	t.save(place, s)
-	v.Kits = append(slices.Clone(v.Kits), work.KitUsed{Entry: e.ID, At: e.At, Person: e.Actor, Kit: b.Kit, Name: kit.Name, Price: kit.Price, Quantity: b.Quantity, Place: b.Place, Parts: b.Parts, Asset: b.Asset, Task: b.Task, Labour: b.Labour, Notes: kit.Notes})
+	v.Kits = append(slices.Clone(v.Kits), work.KitUsed{Line: recorded.Line{Entry: e.ID, At: e.At, Person: e.Actor}, Kit: b.Kit, Name: kit.Name, Price: kit.Price, Quantity: b.Quantity, Place: b.Place, Parts: b.Parts, Asset: b.Asset, Task: b.Task, Labour: b.Labour, Notes: kit.Notes})
 	t.save(e.Subject, v)
 	return nil
 }
@@ -326,88 +341,116 @@ func extraAdded(t *tx, e Entry, b AddExtra) error {
 	if err != nil {
 		return err
 	}
-	v.Extras = append(slices.Clone(v.Extras), work.Extra{Entry: e.ID, At: e.At, Person: e.Actor, Kind: b.Kind, Text: b.Text, Quantity: b.Quantity, Unit: b.Unit, Price: b.Price, Asset: b.Asset, Task: b.Task})
+	v.Extras = append(slices.Clone(v.Extras), work.Extra{Line: recorded.Line{Entry: e.ID, At: e.At, Person: e.Actor}, Kind: b.Kind, Text: b.Text, Quantity: b.Quantity, Unit: b.Unit, Price: b.Price, Asset: b.Asset, Task: b.Task})
 	t.save(e.Subject, v)
 	return nil
 }
 
-// strikeParts cancels what a visit's entry did to stock, components and serial numbers, or lets it count again. It tells whether the
-// entry is about parts.
-func (t *tx) strikeParts(v *work.Visit, b Struck, struck bool) (bool, error) {
-	undo := func(place, person, serialPart, serial, component string, was bool, moves []stock.Moved, sign int64) error {
-		switch {
-		case place != b.Place:
-			return msg.New("strike.place")
-		case serial != b.Serial || component != b.Component || (serial != "" && serialPart != b.Part):
-			return msg.New("strike.serial")
-		case person != b.Person:
-			return msg.New("strike.not_yours")
-		case was == struck:
-			return nil
-		}
-		s := stock.Stock{Place: place}
-		if place != "" {
-			if _, err := t.load(Ref{"stock", place}, &s); err != nil {
-				return err
-			}
-			for _, m := range moves {
-				x := stock.Movement{Entry: b.Entry, At: b.At, Quantity: m.Quantity.Mul(decimal.NewFromInt(sign)), Visit: t.entry.Subject.ID}
-				if sign < 0 {
-					s.Unuse(m.Part, v.Order, x, struck)
-				} else {
-					s.Strike(m.Part, x, struck)
-				}
-			}
-			t.save(Ref{"stock", place}, s)
-		}
-		return nil
+// strikeUse cancels what a part that was used did to stock, its component and its serial number, or lets it count again.
+func strikeUse(t *tx, s Struck) (mark, error) {
+	v, err := t.visit()
+	if err != nil {
+		return nil, err
 	}
-	life := func(l *stock.SerialLife) { l.Strike(b.Entry, struck) }
-	if p := v.Part(b.Entry); p != nil {
-		component := ""
-		if p.Serial != "" && p.Asset != "" {
-			component = b.Entry
+	p, err := theirs(s, v.Parts)
+	if err != nil {
+		return nil, err
+	}
+	shelf, err := t.shelf(Ref{"stock", p.Place})
+	if err != nil {
+		return nil, err
+	}
+	var a records.Asset
+	var life stock.SerialLife
+	component := false
+	if p.Serial != "" {
+		if _, err := t.load(SerialRef(p.Part, p.Serial), &life); err != nil {
+			return nil, err
 		}
-		b.At = p.At
-		if err := undo(p.Place, p.Person, p.Part, p.Serial, component, p.Struck, []stock.Moved{{Part: p.Part, Quantity: p.Quantity}}, -1); err != nil {
-			return true, err
-		}
-		if p.Serial == "" {
-			return true, nil
-		}
-		var a records.Asset
-		var l stock.SerialLife
-		if _, err := t.load(SerialRef(p.Part, p.Serial), &l); err != nil {
-			return true, err
-		}
-		if component != "" {
-			if ok, err := t.load(ComponentRef(b.Entry), &a); err != nil {
-				return true, err
-			} else if ok {
-				a.Struck = struck
-				t.save(ComponentRef(b.Entry), a)
+		if p.Asset != "" {
+			if component, err = t.load(ComponentRef(s.Entry), &a); err != nil {
+				return nil, err
 			}
 		}
-		life(&l)
-		t.save(SerialRef(p.Part, p.Serial), l)
-		return true, nil
 	}
-	if i := slices.IndexFunc(v.Removed, func(r work.PartRemoved) bool { return r.Entry == b.Entry }); i >= 0 {
-		r := v.Removed[i]
-		b.At = r.At
-		if err := undo(r.Place, r.Person, r.Part, r.Serial, r.Component, r.Struck, []stock.Moved{{Part: r.Part, Quantity: r.Quantity}}, 1); err != nil {
-			return true, err
+	return func(struck bool) {
+		t.unuse(v, &shelf, p.Line, []stock.Moved{{Part: p.Part, Quantity: p.Quantity}}, struck)
+		if p.Serial != "" {
+			life.Strike(s.Entry, struck)
+			t.save(SerialRef(p.Part, p.Serial), life)
 		}
+		if component {
+			a.Struck = struck
+			t.save(ComponentRef(s.Entry), a)
+		}
+		p.Struck = struck
+		t.save(t.entry.Subject, v)
+	}, nil
+}
+
+// unuse gives a place back what was taken out of it for a visit, or takes it again; once, however often it is struck out.
+func (t *tx) unuse(v *work.Visit, shelf *stock.Stock, l recorded.Line, moves []stock.Moved, struck bool) {
+	if l.Struck == struck {
+		return
+	}
+	for _, m := range moves {
+		shelf.Unuse(m.Part, v.Order, stock.Movement{Entry: l.Entry, At: l.At, Quantity: m.Quantity.Neg(), Visit: t.entry.Subject.ID}, struck)
+	}
+	t.save(Ref{"stock", shelf.Place}, *shelf)
+}
+
+// strikeRemoval has a part that was taken out be where it was, or not.
+func strikeRemoval(t *tx, s Struck) (mark, error) {
+	v, err := t.visit()
+	if err != nil {
+		return nil, err
+	}
+	r, err := theirs(s, v.Removed)
+	if err != nil {
+		return nil, err
+	}
+	var shelf stock.Stock
+	if r.Place != "" {
+		if shelf, err = t.shelf(Ref{"stock", r.Place}); err != nil {
+			return nil, err
+		}
+	}
+	out, err := t.removedFrom(r.Component, r.Part, r.Serial)
+	if err != nil {
+		return nil, err
+	}
+	return func(struck bool) {
 		day := r.At.Format(time.DateOnly)
 		if struck {
 			day = ""
 		}
-		return true, t.markRemoved(r.Component, r.Part, r.Serial, day, life)
+		out(day, func(l *stock.SerialLife) { l.Strike(s.Entry, struck) })
+		if r.Place != "" && r.Struck != struck {
+			shelf.Strike(r.Part, stock.Movement{Entry: s.Entry, At: r.At, Quantity: r.Quantity, Visit: t.entry.Subject.ID}, struck)
+			t.save(Ref{"stock", r.Place}, shelf)
+		}
+		r.Struck = struck
+		t.save(t.entry.Subject, v)
+	}, nil
+}
+
+// strikeKit gives back all that went with a kit.
+func strikeKit(t *tx, s Struck) (mark, error) {
+	v, err := t.visit()
+	if err != nil {
+		return nil, err
 	}
-	if i := slices.IndexFunc(v.Kits, func(k work.KitUsed) bool { return k.Entry == b.Entry }); i >= 0 {
-		k := v.Kits[i]
-		b.At = k.At
-		return true, undo(k.Place, k.Person, "", "", "", k.Struck, k.Parts, -1)
+	k, err := theirs(s, v.Kits)
+	if err != nil {
+		return nil, err
 	}
-	return false, nil
+	shelf, err := t.shelf(Ref{"stock", k.Place})
+	if err != nil {
+		return nil, err
+	}
+	return func(struck bool) {
+		t.unuse(v, &shelf, k.Line, k.Parts, struck)
+		k.Struck = struck
+		t.save(t.entry.Subject, v)
+	}, nil
 }

@@ -43,11 +43,6 @@ func (s *scene) balance(t require.TestingT, place, part string) string {
 	return x.Balance(part).String()
 }
 
-func strikeOut(e ledger.Entry, more ledger.Struck) ledger.Struck {
-	more.Entry, more.At, more.Kind, more.Person = e.ID, e.At, e.Kind, e.Actor
-	return more
-}
-
 func TestAFittedSerialPartBecomesAComponent(t *testing.T) {
 	s := stores(t)
 	use := s.m.Entry("ann", "part.used", "visit", "V1", ledger.Use{Part: "M1", Place: "van-ann", Quantity: d(1), Asset: "A1", Serial: "MX-77"})
@@ -60,7 +55,7 @@ func TestAFittedSerialPartBecomesAComponent(t *testing.T) {
 	r = s.fold(again)
 	require.Empty(t, r.Error)
 	assert.Contains(t, codes(r), "serial.twice", "the same serial fitted twice is taken and flagged")
-	struck := strikeOut(again, ledger.Struck{Place: "van-ann", Part: "M1", Serial: "mx-77", Component: again.ID})
+	struck := ledgertest.Strike(s.docs, again)
 	require.Empty(t, s.fold(s.m.Entry("ann", "entry.struck", "visit", "V1", struck)).Error)
 	assert.True(t, read[records.Asset](t, s.docs, "asset", again.ID).Struck)
 	assert.Equal(t, "-1", s.balance(t, "van-ann", "M1"))
@@ -69,10 +64,10 @@ func TestAFittedSerialPartBecomesAComponent(t *testing.T) {
 	require.Empty(t, s.fold(out).Error)
 	assert.Equal(t, "2026-03-10", read[records.Asset](t, s.docs, "asset", use.ID).Removed)
 	assert.Equal(t, "-1", s.balance(t, "van-ann", "M1"), "what goes to be overhauled is not stock")
-	undone := strikeOut(out, ledger.Struck{Part: "M1", Serial: "MX-77", Component: use.ID})
+	undone := ledgertest.Strike(s.docs, out)
 	require.Empty(t, s.fold(s.m.Entry("ann", "entry.struck", "visit", "V1", undone)).Error)
 	assert.Empty(t, read[records.Asset](t, s.docs, "asset", use.ID).Removed)
-	assert.NotEmpty(t, s.fold(s.m.Entry("ann", "entry.struck", "visit", "V1", strikeOut(use, ledger.Struck{Place: "van-ann"}))).Error, "a strike-out that forgets the component")
+	assert.NotEmpty(t, s.fold(s.m.Entry("ann", "entry.struck", "visit", "V1", ledger.Struck{Entry: use.ID, At: use.At, Kind: use.Kind, Person: "ann", Touched: []ledger.Ref{{Type: "stock", ID: "van-ann"}}})).Error, "a strike-out that forgets the component")
 }
 
 func TestAKitTakesItsPartsAndKeepsItsPrice(t *testing.T) {
@@ -84,9 +79,9 @@ func TestAKitTakesItsPartsAndKeepsItsPrice(t *testing.T) {
 	v := read[work.Visit](t, s.docs, "visit", "V1")
 	assert.Equal(t, []string{"Seal kit", "90", "Grease the lip."}, []string{v.Kits[0].Name, v.Kits[0].Price.String(), v.Kits[0].Notes})
 	assert.Equal(t, []string{"2", "-2"}, []string{s.balance(t, "van-ann", "P1"), s.balance(t, "van-ann", "P2")})
-	strike := s.m.Entry("ann", "entry.struck", "visit", "V1", strikeOut(kit, ledger.Struck{Place: "van-ann"}))
+	strike := s.m.Entry("ann", "entry.struck", "visit", "V1", ledgertest.Strike(s.docs, kit))
 	require.Empty(t, s.fold(strike).Error)
-	require.Empty(t, s.fold(s.m.Entry("ann", "entry.struck", "visit", "V1", strikeOut(kit, ledger.Struck{Place: "van-ann"}))).Error, "and twice changes nothing more")
+	require.Empty(t, s.fold(s.m.Entry("ann", "entry.struck", "visit", "V1", ledgertest.Strike(s.docs, kit))).Error, "and twice changes nothing more")
 	assert.Equal(t, []string{"3", "0"}, []string{s.balance(t, "van-ann", "P1"), s.balance(t, "van-ann", "P2")})
 }
 
@@ -130,7 +125,7 @@ func TestARequestFromAskedToIn(t *testing.T) {
 	require.Empty(t, s.fold(s.m.Entry("ann", "part.used", "visit", "V1", ledger.Use{Part: "P1", Place: "van-ann", Quantity: d(2)})).Error)
 	van = read[stock.Stock](t, s.docs, "stock", "van-ann")
 	assert.Equal(t, "3", van.Free("P1").String())
-	late := s.fold(s.m.Entry("ann", "entry.struck", "visit", "V1", strikeOut(ask, ledger.Struck{})))
+	late := s.fold(s.m.Entry("ann", "entry.struck", "visit", "V1", ledgertest.Strike(s.docs, ask)))
 	assert.Equal(t, []string{"request.withdrawn_late"}, codes(late), "it is there already")
 }
 
@@ -259,7 +254,7 @@ func TestStockIsConserved(t *testing.T) {
 					require.NoError(t, json.Unmarshal(e.Body, &b))
 					if e.Subject.Type == "visit" && b.Place != "" && rapid.Bool().Draw(t, "strike") {
 						kind := rapid.SampledFrom([]string{"entry.struck_by_office", "entry.restored"}).Draw(t, "kind")
-						waiting = append(waiting, s.m.Entry("office", kind, "visit", "V1", strikeOut(e, ledger.Struck{Place: b.Place})))
+						waiting = append(waiting, s.m.Entry("office", kind, "visit", "V1", ledgertest.Strike(s.docs, e)))
 					}
 				}
 			}

@@ -8,6 +8,29 @@ import (
 	"iter.example/iter/core/stock"
 )
 
+var placeKinds = table{
+	"stock.counted": row[Count]{subject: "stock", office: stores, field: true, beside: true, check: checkCount, apply: counted, final: "it is counted again",
+		moves: countMoves, marks: countMarks}.kind(),
+	"stock.scrapped": row[Scrap]{subject: "stock", office: stores, field: true, beside: true, check: checkScrap, apply: scrapped, final: "what is there is counted",
+		moves: func(e Entry, b Scrap) []Movement {
+			return []Movement{{Place: e.Subject.ID, Part: b.Part, Kind: "scrap", Quantity: b.Quantity.Neg(), Reason: b.Reason}}
+		}}.kind(),
+	"stock.received": row[Receive]{subject: "stock", office: stores, beside: true, check: checkReceive, keys: func(_ Entry, b Receive) []Ref { return []Ref{CostRef(b.Part)} },
+		apply: received, final: "what is there is counted", moves: func(e Entry, b Receive) []Movement {
+			return []Movement{{Place: e.Subject.ID, Part: b.Part, Kind: "receive", Quantity: b.Quantity, Reason: b.Reason}}
+		}}.kind(),
+	"stock.reserved": row[Reserve]{subject: "stock", office: keepers, beside: true, check: checkReserve, apply: reserved, final: "what is kept for an order is let go",
+		moves: func(e Entry, b Reserve) []Movement {
+			return []Movement{{Place: e.Subject.ID, Part: b.Part, Kind: "reserve", Quantity: b.Quantity, Order: b.Order}}
+		}}.kind(),
+	"handover.sent": row[HandOver]{subject: "handover", office: stores, field: true, beside: true, whose: OffTheShelf, check: checkHandOver, keys: handOverKeys, apply: handedOver,
+		final: "parts are handed back", moves: func(_ Entry, b HandOver) []Movement { return movesOf(b.From, "send", b.To, b.Note, -1, b.Lines) }}.kind(),
+	"handover.received": row[TakeOver]{subject: "handover", office: stores, field: true, check: checkTakeOver, keys: takeOverKeys, apply: takenOver,
+		final: "parts are handed back", moves: func(e Entry, b TakeOver) []Movement { return movesOf(b.Place, "arrive", e.Subject.ID, "", 1, b.Lines) }}.kind(),
+	"handover.returned": row[TakeBack]{subject: "handover", office: stores, field: true, check: checkTakeBack, keys: takeBackKeys, apply: takenBack,
+		final: "parts are handed over again", moves: func(e Entry, b TakeBack) []Movement { return movesOf(b.Place, "back", e.Subject.ID, "", 1, b.Lines) }}.kind(),
+}
+
 // Count is the body of stock.counted, whose subject is the stock of a place.
 type Count struct {
 	Part     string           `json:"part"`
@@ -70,6 +93,14 @@ func checkCount(b Count) error {
 	return records.CheckID(b.Part)
 }
 
+// countMarks settles what was flagged of a part at a place: now somebody has counted it.
+func countMarks(_ Entry, b Count) FlagMark {
+	return FlagMark{Code: belowZero, Settled: true, Part: b.Part}
+}
+
+// belowZero flags that more of a part left a place than the book says was there.
+const belowZero = "stock.below_zero"
+
 // shelf loads the stock that an entry is about.
 func (t *tx) shelf(ref Ref) (stock.Stock, error) {
 	s := stock.Stock{Place: ref.ID}
@@ -110,7 +141,7 @@ func scrapped(t *tx, e Entry, b Scrap) error {
 // send takes lines out of a place, and flags what the book says was not there.
 func (t *tx) send(e Entry, s *stock.Stock, lines []stock.Moved) {
 	for _, p := range s.Send(e.ID, e.At, lines) {
-		t.flag("stock.below_zero", "part", p, "number", p, "place", s.Place, "balance", s.Balance(p).String())
+		t.flag(belowZero, "part", p, "number", p, "place", s.Place, "balance", s.Balance(p).String())
 	}
 }
 

@@ -8,10 +8,37 @@ import (
 	"github.com/shopspring/decimal"
 
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/stock"
 	"iter.example/iter/core/work"
 )
+
+var requestKinds = table{
+	"part.requested": row[PartRequested]{subject: "visit", terminal: true, check: checkRequest, keys: func(e Entry, _ PartRequested) []Ref { return []Ref{RequestRef(e.ID)} },
+		apply: partRequested, strike: strikeRequest}.kind(),
+	"request.named": row[RequestNamed]{subject: "request", office: keepers, check: checkNamed, keys: func(_ Entry, b RequestNamed) []Ref { return []Ref{{"part", b.Part}} },
+		apply: requestNamed, final: "it is named again"}.kind(),
+	"request.approved": answeredAs(stock.Approved),
+	"request.declined": answeredAs(stock.Declined),
+	"request.reserved": row[RequestReserved]{subject: "request", office: keepers, check: checkReserved,
+		keys: func(_ Entry, b RequestReserved) []Ref { return append(servedKeys(b.Served), Ref{"stock", b.Place}) }, apply: requestReserved,
+		final: "what is kept for an order is let go", moves: func(_ Entry, b RequestReserved) []Movement {
+			return []Movement{{Place: b.Place, Part: b.Part, Kind: "reserve", Quantity: b.Quantity, Order: b.Order}}
+		}}.kind(),
+}
+
+var purchaseKinds = table{
+	"purchase.made": row[PurchaseMade]{subject: "purchase", office: keepers, check: checkPurchase, keys: purchaseKeys, apply: purchaseMade, prepare: []Preparation{NextNumber},
+		final: "a purchase is cancelled"}.kind(),
+	"purchase.confirmed": row[PurchaseConfirmed]{subject: "purchase", office: keepers, check: checkConfirmed, apply: purchaseConfirmed, final: "it is confirmed again"}.kind(),
+	"purchase.delivered": row[Nothing]{subject: "purchase", office: keepers, apply: purchaseDelivered, final: "what is not there is not booked in"}.kind(),
+	"purchase.received": row[PurchaseReceived]{subject: "purchase", office: stores, check: checkReceived, keys: receivedKeys, apply: purchaseReceived,
+		final: "what is there is counted", moves: func(e Entry, b PurchaseReceived) []Movement {
+			return movesOf(b.Place, "receive", e.Subject.ID, "", 1, b.Lines)
+		}}.kind(),
+	"purchase.cancelled": row[PurchaseCancelled]{subject: "purchase", office: keepers, check: checkCancelled, keys: cancelledKeys, apply: purchaseCancelled, final: "it is ordered again"}.kind(),
+}
 
 // PartRequested is the body of part.requested.
 type PartRequested struct {
@@ -79,12 +106,6 @@ type PurchaseCancelled struct {
 	Requests []string `json:"requests,omitempty"`
 }
 
-// NeedsPlanned is the body of work.needs_planned: the parts planned for a work order, in place of those before. What came of a
-// request stays.
-type NeedsPlanned struct {
-	Needs []work.Need `json:"needs"`
-}
-
 // CostRef names what was paid for a part.
 func CostRef(part string) Ref { return Ref{"cost", part} }
 
@@ -106,7 +127,7 @@ func partRequested(t *tx, e Entry, b PartRequested) error {
 	if err != nil {
 		return err
 	}
-	v.Requests = append(slices.Clone(v.Requests), work.Request{Entry: e.ID, At: e.At, Person: e.Actor, Part: b.Part, Text: b.Text, Quantity: b.Quantity})
+	v.Requests = append(slices.Clone(v.Requests), work.Request{Line: recorded.Line{Entry: e.ID, At: e.At, Person: e.Actor}, Part: b.Part, Text: b.Text, Quantity: b.Quantity})
 	r := stock.Request{Visit: e.Subject.ID, Order: v.Order, Person: e.Actor, At: e.At, Part: b.Part, Text: b.Text, Quantity: b.Quantity, Note: b.Note, Asset: b.Asset, Approval: b.Approval}
 	r.Settle()
 	t.save(RequestRef(e.ID), r)
@@ -148,11 +169,11 @@ func requestNamed(t *tx, e Entry, b RequestNamed) error {
 	return nil
 }
 
-func answeredAs(state stock.RequestState) *kind {
+func answeredAs(state stock.RequestState) kind {
 	check := func(b RequestAnswered) error {
 		return records.CheckText("reason", b.Reason, state == stock.Declined, 500)
 	}
-	return of("request", keepers, check, nil, func(t *tx, e Entry, b RequestAnswered) error {
+	apply := func(t *tx, e Entry, b RequestAnswered) error {
 		r, err := t.request(e.Subject.ID, stock.Asked, stock.Approved)
 		if err != nil {
 			return err
@@ -163,7 +184,8 @@ func answeredAs(state stock.RequestState) *kind {
 		}
 		t.save(e.Subject, r)
 		return nil
-	})
+	}
+	return row[RequestAnswered]{subject: "request", office: keepers, check: check, apply: apply, final: "it is answered again"}.kind()
 }
 
 // tell has the person who asked for a part told what became of it, on their visit.
@@ -481,40 +503,35 @@ func purchaseCancelled(t *tx, e Entry, b PurchaseCancelled) error {
 	return nil
 }
 
-func needsPlanned(t *tx, e Entry, b NeedsPlanned) error {
-	var o work.Order
-	if ok, err := t.load(e.Subject, &o); err != nil {
-		return err
-	} else if !ok {
-		return msg.New("record.unknown", "type", "workorder", "id", e.Subject.ID)
-	}
-	needs := slices.DeleteFunc(slices.Clone(o.Needs), func(n work.Need) bool { return n.Request == "" })
-	for _, n := range b.Needs {
-		n.Request = ""
-		needs = append(needs, n)
-	}
-	o.Needs = needs
-	if err := work.CheckNeeds(o.Needs); err != nil {
-		return err
-	}
-	t.save(e.Subject, o)
-	return nil
-}
-
-// strikeRequest withdraws a request, or has it stand again.
-func (t *tx) strikeRequest(b Struck, struck bool) error {
-	var r stock.Request
-	if ok, err := t.load(RequestRef(b.Entry), &r); err != nil || !ok {
-		return err // from before requests had documents
-	}
-	r.Struck = struck
-	r.Settle()
-	if struck && (r.State == stock.Ordered || r.State == stock.In) {
-		t.flag("request.withdrawn_late", "part", r.Text, "state", string(r.State))
-	}
-	t.save(RequestRef(b.Entry), r)
-	return nil
-}
-
 // NextPurchase is the number of an order to a supplier, after n others.
 func NextPurchase(n int) string { return "P" + strconv.Itoa(1001+n) }
+
+// strikeRequest withdraws a request, or has it stand again.
+func strikeRequest(t *tx, s Struck) (mark, error) {
+	v, err := t.visit()
+	if err != nil {
+		return nil, err
+	}
+	l, err := s.line(recorded.Of(v.Requests, s.Entry))
+	if err != nil {
+		return nil, err
+	}
+	var r stock.Request
+	known, err := t.load(RequestRef(s.Entry), &r)
+	if err != nil {
+		return nil, err
+	}
+	return func(struck bool) {
+		l.Struck = struck
+		t.save(t.entry.Subject, v)
+		if !known {
+			return // from before requests had documents
+		}
+		r.Struck = struck
+		r.Settle()
+		if struck && (r.State == stock.Ordered || r.State == stock.In) {
+			t.flag("request.withdrawn_late", "part", r.Text, "state", string(r.State))
+		}
+		t.save(RequestRef(s.Entry), r)
+	}, nil
+}

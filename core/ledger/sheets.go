@@ -8,10 +8,20 @@ import (
 
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
+	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/work"
 )
+
+var sheetKinds = table{
+	"sheet.begun": row[SheetBegun]{subject: "visit", check: checkBegun, keys: func(_ Entry, b SheetBegun) []Ref { return sheetKeys(b.Sheet) }, apply: sheetBegun,
+		final: "its answers are struck out one by one"}.kind(),
+	"sheet.repeated": row[SheetRepeated]{subject: "visit", check: checkSheetRepeated, keys: func(_ Entry, b SheetRepeated) []Ref { return sheetKeys(b.Sheet) }, apply: sheetRepeated,
+		strike: strikeItem}.kind(),
+	"sheet.answered": row[Answered]{subject: "visit", check: checkAnswered, keys: answeredKeys, apply: answered, strike: strikeAnswer}.kind(),
+	"sheet.attached": row[SheetAttached]{subject: "visit", check: checkSheetAttached, keys: attachKeys, apply: sheetAttached, final: "a sheet that nobody needs is left out, with a reason"}.kind(),
+}
 
 // Answered is the body of sheet.answered. An empty value takes the answer back.
 type Answered struct {
@@ -259,7 +269,7 @@ func sheetRepeated(t *tx, e Entry, b SheetRepeated) error {
 // repeat adds an item, or gives it the name it was given last.
 func repeat(v *work.Visit, e Entry, ref string, r Repeated) {
 	items := slices.Clone(v.Items[ref])
-	it := sheet.Item{Entry: e.ID, At: e.At, Person: e.Actor, Section: r.Section, ID: r.Item, Name: r.Name, Asset: r.Asset}
+	it := sheet.Item{Line: recorded.Line{Entry: e.ID, At: e.At, Person: e.Actor}, Section: r.Section, ID: r.Item, Name: r.Name, Asset: r.Asset}
 	i := slices.IndexFunc(items, func(x sheet.Item) bool { return x.Section == r.Section && x.ID == r.Item })
 	switch {
 	case i < 0:
@@ -310,4 +320,47 @@ func sheetAttached(t *tx, e Entry, b SheetAttached) error {
 		t.save(ref, o)
 	}
 	return nil
+}
+
+// strikeItem strikes out one of what a section is filled in for.
+func strikeItem(t *tx, s Struck) (mark, error) {
+	v, err := t.visit()
+	if err != nil {
+		return nil, err
+	}
+	for _, items := range v.Items {
+		if it := recorded.Of(items, s.Entry); it != nil {
+			if _, err := s.line(it); err != nil {
+				return nil, err
+			}
+			return func(struck bool) {
+				it.Struck = struck
+				t.save(t.entry.Subject, v)
+			}, nil
+		}
+	}
+	return nil, msg.New("strike.unknown")
+}
+
+// strikeAnswer takes an answer back, and keeps what it said.
+func strikeAnswer(t *tx, s Struck) (mark, error) {
+	v, err := t.visit()
+	if err != nil {
+		return nil, err
+	}
+	for _, answers := range v.Answers {
+		for q, a := range answers {
+			if a.Entry != s.Entry {
+				continue
+			}
+			if err := s.theirs(a.Person); err != nil {
+				return nil, err
+			}
+			return func(struck bool) {
+				answers[q] = a.Strike(struck)
+				t.save(t.entry.Subject, v)
+			}, nil
+		}
+	}
+	return nil, msg.New("strike.unknown")
 }

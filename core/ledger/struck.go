@@ -2,32 +2,84 @@ package ledger
 
 import (
 	"cmp"
+	"encoding/json"
 	"slices"
+	"time"
 
-	"iter.example/iter/core/labor"
 	"iter.example/iter/core/msg"
-	"iter.example/iter/core/reading"
+	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
-	"iter.example/iter/core/substance"
 	"iter.example/iter/core/work"
 )
+
+var struckKinds = table{
+	"entry.struck":           row[Struck]{terminal: true, check: checkStruck, keys: struckKeys, apply: struckOwn, final: "an entry is restored", raise: []raise{struckV1, struckV2}}.kind(),
+	"entry.struck_by_office": row[Struck]{office: judges, beside: true, check: checkStruck, keys: struckKeys, apply: struckByOffice, final: "an entry is restored", raise: []raise{struckV2}}.kind(),
+	"entry.restored":         row[Struck]{office: judges, beside: true, check: checkStruck, keys: struckKeys, apply: restored, final: "an entry is struck out again", raise: []raise{struckV2}}.kind(),
+}
+
+// restoredKind is the kind of entry that has another count again.
+const restoredKind = "entry.restored"
+
+// Struck is the body of the entries that strike one out or restore it.
+type Struck struct {
+	Entry  string    `json:"entry"`  // which
+	At     time.Time `json:"at"`     // when it was recorded
+	Kind   string    `json:"kind"`   // its kind
+	Person string    `json:"person"` // who recorded it
+	// Touched are the documents beside the subject that the entry counted on too. Striking gives them.
+	Touched []Ref  `json:"touched,omitempty"`
+	Reason  string `json:"reason,omitempty"`
+}
+
+// maxTouched is the most documents that one entry counts on.
+const maxTouched = 100
+
+// striker looks for what an entry did, and says what is wrong with a strike-out of it. What it gives cancels it, or lets it count again.
+type striker func(t *tx, s Struck) (mark, error)
+
+type mark func(struck bool)
+
+// Striking completes a strike-out of an entry on a subject by the documents that the entry counted on, as those in m have it. It gives the
+// documents that it wants to be put there first; with them, it is to be called again.
+func Striking(m *Memory, subject Ref, s Struck) (out Struck, wanted []Ref, err error) {
+	if !m.Has(subject) {
+		return s, []Ref{subject}, nil
+	}
+	s.Touched = nil
+	t := &tx{memory: m, entry: Entry{Subject: subject, Actor: s.Person}}
+	t.asked = func(ref Ref) (bool, error) {
+		if ref == subject || slices.Contains(s.Touched, ref) {
+			return true, nil
+		}
+		s.Touched = append(s.Touched, ref)
+		if !m.Has(ref) {
+			wanted = append(wanted, ref)
+		}
+		return true, nil
+	}
+	if _, err = t.striker(s); len(wanted) > 0 {
+		err = nil // what is wrong may be that they are not here yet
+	}
+	return s, wanted, err
+}
 
 func checkStruck(b Struck) error {
 	if !ulid(b.Entry) {
 		return msg.New("entry.id")
 	}
-	for _, id := range []string{b.Place, b.Order, b.Card, b.Asset, b.Site, b.Part, b.Component} {
-		if id == "" {
-			continue
+	if len(b.Touched) > maxTouched {
+		return msg.New("entry.large")
+	}
+	for _, r := range b.Touched {
+		if _, known := types[r.Type]; !known {
+			return msg.New("record.type", "type", records.Clip(r.Type))
 		}
-		if err := records.CheckID(id); err != nil {
+		if err := records.CheckID(r.ID); err != nil {
 			return err
 		}
 	}
 	if err := records.CheckID(b.Person); err != nil {
-		return err
-	}
-	if err := records.CheckText("serial", b.Serial, false, 100); err != nil {
 		return err
 	}
 	return records.CheckText("reason", b.Reason, false, 500)
@@ -38,26 +90,48 @@ func struckV1(e Entry) (Entry, error) {
 	return rewritten(e, func(b map[string]any) { b["person"] = e.Actor })
 }
 
-func struckKeys(_ Entry, b Struck) []Ref {
-	parts := removedKeys(b.Component, b.Part, b.Serial)
+// struckV2 raises a strike-out that named what its entry was about, and not the documents.
+func struckV2(e Entry) (Entry, error) {
+	var was struct {
+		Struck
+		Place     string `json:"place"` // of a part: where it came from, or went
+		Order     string `json:"order"` // of a task: the work order
+		Card      string `json:"card"`  // of a helper's clock: whose it is
+		Asset     string `json:"asset"` // of a reading: where it was measured
+		Site      string `json:"site"`  // of a regulated substance: where it is logged
+		Part      string `json:"part"`
+		Serial    string `json:"serial"`
+		Component string `json:"component"` // that a part with a serial number became, or was
+	}
+	if err := json.Unmarshal(e.Body, &was); err != nil {
+		return e, err
+	}
+	b := was.Struck
+	touch := func(said string, ref Ref) {
+		if said != "" {
+			b.Touched = append(b.Touched, ref)
+		}
+	}
 	switch {
 	case b.Kind == "part.requested":
-		return []Ref{RequestRef(b.Entry)}
-	case b.Place != "":
-		return append([]Ref{{"stock", b.Place}}, parts...)
-	case len(parts) > 0:
-		return parts
-	case b.Asset != "":
-		return []Ref{MeasuredRef(b.Asset)}
-	case b.Site != "":
-		return []Ref{SubstancesRef(b.Site)}
+		b.Touched = []Ref{RequestRef(b.Entry)}
+	case was.Place != "" || was.Component != "" || was.Part != "" && was.Serial != "":
+		touch(was.Place, Ref{"stock", was.Place})
+		b.Touched = append(b.Touched, removedKeys(was.Component, was.Part, was.Serial)...)
+	case was.Asset != "":
+		b.Touched = []Ref{MeasuredRef(was.Asset)}
+	case was.Site != "":
+		b.Touched = []Ref{SubstancesRef(was.Site)}
+	default:
+		b.Touched = []Ref{TimecardRef(cmp.Or(was.Card, b.Person), b.At)}
+		touch(was.Order, Ref{"workorder", was.Order})
 	}
-	out := []Ref{TimecardRef(cmp.Or(b.Card, b.Person), b.At)}
-	if b.Order != "" {
-		out = append(out, Ref{"workorder", b.Order})
-	}
-	return out
+	raw, err := json.Marshal(b)
+	e.Body = raw
+	return e, err
 }
+
+func struckKeys(_ Entry, b Struck) []Ref { return b.Touched }
 
 // struckOwn is a person's own strike-out. Once the office has reviewed the visit it is for the office to strike out; what was
 // struck out before that, and only heard of after, stands and is flagged.
@@ -65,18 +139,17 @@ func struckOwn(t *tx, e Entry, b Struck) error {
 	if b.Person != e.Actor {
 		return msg.New("strike.not_yours")
 	}
-	if e.Subject.Type == "timecard" {
-		return t.strike(b, true)
-	}
-	v, err := t.visit()
-	if err != nil {
-		return err
-	}
-	if !v.ReviewedAt.IsZero() {
-		if e.At.After(v.ReviewedAt) {
-			return msg.New("strike.reviewed")
+	if e.Subject.Type == "visit" {
+		v, err := t.visit()
+		if err != nil {
+			return err
 		}
-		t.flag("visit.reviewed_meanwhile")
+		if !v.ReviewedAt.IsZero() {
+			if e.At.After(v.ReviewedAt) {
+				return msg.New("strike.reviewed")
+			}
+			t.flag("visit.reviewed_meanwhile")
+		}
 	}
 	return t.strike(b, true)
 }
@@ -85,145 +158,84 @@ func struckByOffice(t *tx, _ Entry, b Struck) error { return t.strike(b, true) }
 
 func restored(t *tx, _ Entry, b Struck) error { return t.strike(b, false) }
 
-// strike cancels an entry everywhere it counted, or lets it count again. It stays visible.
+// strike cancels an entry everywhere it counted, or lets it count again; it stays visible. It does so in the documents that the strike-out names. One of an earlier version did not always name the work
+// order, the timecard or the history of the machine: then the entry stays on them.
 func (t *tx) strike(b Struck, struck bool) error {
-	switch t.entry.Subject.Type {
-	case "timecard":
-		return t.strikeTime(b, struck)
-	case "visit":
-		return t.strikeVisit(b, struck)
+	earlier := t.entry.V < Version(t.entry.Kind)
+	t.asked = func(ref Ref) (bool, error) {
+		switch {
+		case ref == t.entry.Subject || slices.Contains(b.Touched, ref):
+			return true, nil
+		case earlier && slices.Contains([]string{"workorder", "timecard", "measured"}, ref.Type):
+			return false, nil
+		}
+		return false, msg.New("strike.unknown")
 	}
-	return msg.New("entry.subject", "kind", t.entry.Kind)
-}
-
-// strikeTime strikes out what was recorded on a timecard alone.
-func (t *tx) strikeTime(b Struck, struck bool) error {
-	c, err := t.card(false)
+	strike, err := t.striker(b)
 	if err != nil {
 		return err
 	}
-	by := ""
-	for _, s := range c.Stamps {
-		if s.Entry == b.Entry && s.Visit == "" {
-			by = cmp.Or(s.By, c.Person)
-		}
-	}
-	for _, x := range c.Corrections {
-		if x.Entry == b.Entry {
-			by = x.By
-		}
-	}
+	strike(struck)
+	return nil
+}
+
+// striker finds what an entry did, as its kind has it.
+func (t *tx) striker(b Struck) (mark, error) {
+	k := kinds[b.Kind]
 	switch {
-	case by == "":
-		return msg.New("strike.unknown")
-	case by != b.Person:
-		return msg.New("strike.not_yours")
-	case c.Approved != nil:
-		return msg.New("time.approved", "date", c.Date)
+	case k.strike == nil:
+		return nil, msg.New("strike.final", "kind", records.Clip(b.Kind))
+	case k.subject != t.entry.Subject.Type:
+		return nil, msg.New("strike.unknown")
 	}
-	if c.Strike(b.Entry, struck) {
-		t.save(t.entry.Subject, c)
+	return k.strike(t, b)
+}
+
+// touched gives the document of a type that the strike-out names, and whether it names one.
+func (s Struck) touched(typ string) (Ref, bool) {
+	i := slices.IndexFunc(s.Touched, func(r Ref) bool { return r.Type == typ })
+	if i < 0 {
+		return Ref{}, false
+	}
+	return s.Touched[i], true
+}
+
+// theirs says why an entry can't be struck out as whose it is said to be.
+func (s Struck) theirs(person string) error {
+	if person != s.Person {
+		return msg.New("strike.not_yours")
 	}
 	return nil
 }
 
-// strikeVisit strikes out what was recorded on a visit.
-func (t *tx) strikeVisit(b Struck, struck bool) error {
-	v, err := t.visit()
-	if err != nil {
-		return err
-	}
-	if about, err := t.strikeParts(v, b, struck); about {
+// strikeLine strikes an entry out whose line is on the visit alone.
+func strikeLine[L any, P recorded.Embeds[L]](lines func(*work.Visit) []L) striker {
+	return func(t *tx, s Struck) (mark, error) {
+		v, err := t.visit()
 		if err != nil {
-			return err
+			return nil, err
 		}
-		if err := v.Strike(b.Entry, b.Person, struck); err != nil {
-			return err
+		l, err := s.line(recorded.Of[L, P](lines(v), s.Entry))
+		if err != nil {
+			return nil, err
 		}
-		t.save(t.entry.Subject, v)
-		return nil
+		return func(struck bool) {
+			l.Struck = struck
+			t.save(t.entry.Subject, v)
+		}, nil
 	}
-	if b.Kind == "part.requested" {
-		if err := v.Strike(b.Entry, b.Person, struck); err != nil {
-			return err
-		}
-		t.save(t.entry.Subject, v)
-		return t.strikeRequest(b, struck)
-	}
-	if b.Place == "" && b.Asset != "" {
-		return t.strikeReading(v, b, struck)
-	}
-	if b.Place == "" && b.Site != "" {
-		return t.strikeSubstance(b, struck)
-	}
-	if b.Place != "" || b.Serial != "" || b.Component != "" {
-		return msg.New("strike.unknown")
-	}
-	var c labor.Timecard
-	var o work.Order
-	card, order := TimecardRef(cmp.Or(b.Card, b.Person), b.At), Ref{"workorder", b.Order}
-	_, err = t.load(card, &c)
-	c.Stamps = slices.Clone(c.Stamps)
-	if err == nil && b.Order != "" {
-		_, err = t.load(order, &o)
-	}
-	if err != nil {
-		return err
-	}
-	if c.Approved != nil && c.Has(b.Entry) {
-		return msg.New("time.approved", "date", c.Date)
-	}
-	// What was done to a task, but to start it, is on the work order alone.
-	onOrder := slices.ContainsFunc(o.TaskSteps, func(s work.TaskStep) bool {
-		return s.Entry == b.Entry && s.Visit == t.entry.Subject.ID && s.Person == b.Person
-	})
-	if err := v.Strike(b.Entry, b.Person, struck); err != nil && !onOrder {
-		return err
-	}
-	if onOrder {
-		o.StrikeTask(b.Entry, struck)
-	}
-	if b.Order != "" && (o.StrikeReturn(b.Entry, struck) || onOrder) {
-		t.save(order, o)
-	}
-	if c.Strike(b.Entry, struck) {
-		t.save(card, c)
-	}
-	t.save(t.entry.Subject, v)
-	return nil
 }
 
-// strikeReading strikes out a reading on the visit and in the history of its asset.
-func (t *tx) strikeReading(v *work.Visit, b Struck, struck bool) error {
-	var h reading.History
-	if _, err := t.load(MeasuredRef(b.Asset), &h); err != nil {
-		return err
-	}
-	if err := v.Strike(b.Entry, b.Person, struck); err != nil {
-		return err
-	}
-	if h.Strike(b.Entry, struck) {
-		t.save(MeasuredRef(b.Asset), h)
-	}
-	v.NoteDerived(b.Asset, nil) // they may have rested on it; the next reading works them out anew
-	t.save(t.entry.Subject, v)
-	return nil
+// theirs gives what the entry made.
+func theirs[L any, P recorded.Embeds[L]](s Struck, lines []L) (*L, error) {
+	_, err := s.line(recorded.Of[L, P](lines, s.Entry))
+	return recorded.Find[L, P](lines, s.Entry), err
 }
 
-// strikeSubstance strikes out a line of a site's substance log.
-func (t *tx) strikeSubstance(b Struck, struck bool) error {
-	var l substance.Log
-	if _, err := t.load(SubstancesRef(b.Site), &l); err != nil {
-		return err
+// line says what is wrong with the line that an entry is said to have made.
+func (s Struck) line(l *recorded.Line) (*recorded.Line, error) {
+	if l == nil {
+		return nil, msg.New("strike.unknown")
 	}
-	i := slices.IndexFunc(l.Moves, func(m substance.Move) bool { return m.Entry == b.Entry })
-	switch {
-	case i < 0 || l.Moves[i].Visit != t.entry.Subject.ID:
-		return msg.New("strike.unknown")
-	case l.Moves[i].Person != b.Person:
-		return msg.New("strike.not_yours")
-	}
-	l.Strike(b.Entry, struck)
-	t.save(SubstancesRef(b.Site), l)
-	return nil
+	return l, s.theirs(l.Person)
 }

@@ -1,14 +1,34 @@
 package ledger
 
 import (
+	"cmp"
 	"slices"
 	"strings"
 	"time"
 
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 )
+
+var timecardKinds = table{
+	"time.started":             stamped(checkClocked, func(b Clocked) labor.What { return labor.What{Kind: labor.Indirect, Code: b.Code} }),
+	"time.stopped":             stamped(nil, func(Nothing) labor.What { return labor.What{Kind: labor.Stop} }),
+	"day.started":              stamped(nil, func(b DayBegun) labor.What { return labor.What{Kind: labor.DayStart, Home: b.Home} }),
+	"day.ended":                stamped(nil, func(Nothing) labor.What { return labor.What{Kind: labor.DayEnd} }),
+	"time.corrected":           row[Corrected]{subject: "timecard", check: checkCorrected, apply: corrected(false), strike: strikeTime}.kind(),
+	"time.corrected_by_office": row[Corrected]{subject: "timecard", office: judges, check: checkCorrected, apply: corrected(true), strike: strikeTime}.kind(),
+	"day.approved":             row[Nothing]{subject: "timecard", office: judges, apply: approved, final: "a day is reopened"}.kind(),
+	"day.reopened":             row[Nothing]{subject: "timecard", office: judges, apply: reopened, final: "a day is approved again"}.kind(),
+	"day.posted":               row[Nothing]{subject: "timecard", office: judges, apply: posted, final: "a day is reopened, and posted again"}.kind(),
+	"route.ordered":            row[RouteOrdered]{subject: "timecard", check: checkRoute, apply: routeOrdered, final: "a route is ordered again"}.kind(),
+}
+
+// TimecardRef names the timecard of a person on the date of t, as t's own offset has it.
+func TimecardRef(person string, t time.Time) Ref {
+	return Ref{"timecard", person + "+" + t.Format(time.DateOnly)}
+}
 
 // Clocked is the body of time.started: indirect time, by the code of the policy.
 type Clocked struct {
@@ -33,8 +53,6 @@ type RouteOrdered struct {
 
 // maxRoute is the most visits of a day that are put in order.
 const maxRoute = 60
-
-func noKeys[B any](Entry, B) []Ref { return nil }
 
 // card loads the timecard an entry is about, or a new one. own says that it must be the actor's own.
 func (t *tx) card(own bool) (labor.Timecard, error) {
@@ -85,8 +103,8 @@ func (t *tx) stamp(person string, stamps ...labor.Stamp) error {
 }
 
 // stamped is a kind whose entries stamp the actor's own card of the day.
-func stamped[B any](check func(B) error, what func(B) labor.What) *kind {
-	return of("timecard", nil, check, noKeys[B], func(t *tx, e Entry, b B) error {
+func stamped[B any](check func(B) error, what func(B) labor.What) kind {
+	apply := func(t *tx, e Entry, b B) error {
 		if _, err := t.card(true); err != nil {
 			return err
 		}
@@ -94,7 +112,8 @@ func stamped[B any](check func(B) error, what func(B) labor.What) *kind {
 			return msg.New("time.other_day", "date", e.At.Format(time.DateOnly))
 		}
 		return t.stamp(e.Actor, labor.Stamp{Entry: e.ID, At: e.At, What: what(b)})
-	})
+	}
+	return row[B]{subject: "timecard", terminal: true, check: check, apply: apply, strike: strikeTime}.kind()
 }
 
 func checkClocked(b Clocked) error { return records.CheckID(b.Code) }
@@ -191,11 +210,55 @@ func routeOrdered(t *tx, e Entry, b RouteOrdered) error {
 	return nil
 }
 
-// told is a note to the office: it changes nothing, and somebody looks at it.
-func told(t *tx, _ Entry, b Note) error {
-	if _, err := t.card(true); err != nil {
-		return err
+// strikeTime strikes out what was recorded on a timecard alone.
+func strikeTime(t *tx, s Struck) (mark, error) {
+	c, err := t.card(false)
+	if err != nil {
+		return nil, err
 	}
-	t.flag("note.to_office", "text", b.Text)
-	return nil
+	by := ""
+	for _, x := range c.Stamps {
+		if x.Entry == s.Entry && x.Visit == "" {
+			by = cmp.Or(x.By, c.Person)
+		}
+	}
+	for _, x := range c.Corrections {
+		if x.Entry == s.Entry {
+			by = x.By
+		}
+	}
+	if by == "" {
+		return nil, msg.New("strike.unknown")
+	}
+	if err := s.theirs(by); err != nil {
+		return nil, err
+	}
+	if c.Approved != nil {
+		return nil, msg.New("time.approved", "date", c.Date)
+	}
+	return func(struck bool) {
+		if c.Strike(s.Entry, struck) {
+			t.save(t.entry.Subject, c)
+		}
+	}, nil
+}
+
+// cardToStrike loads the card that something was stamped on, to strike it out there. A day that is approved stays as it is.
+func (t *tx) cardToStrike(person string, l recorded.Line) (labor.Timecard, error) {
+	c := labor.Timecard{Person: person, Date: l.At.Format(time.DateOnly)}
+	if _, err := t.load(TimecardRef(person, l.At), &c); err != nil {
+		return c, err
+	}
+	if c.Approved != nil && c.Has(l.Entry) {
+		return c, msg.New("time.approved", "date", c.Date)
+	}
+	c.Stamps = slices.Clone(c.Stamps)
+	return c, nil
+}
+
+// strikeStamp strikes out what an entry stamped on a card.
+func (t *tx) strikeStamp(c labor.Timecard, entry string, struck bool) {
+	if c.Strike(entry, struck) {
+		t.save(Ref{"timecard", c.Person + "+" + c.Date}, c)
+	}
 }

@@ -16,6 +16,8 @@ import (
 // docType is a row of the table of document types: who makes a document by record.created, and who changes which of its fields
 // by record.amended. A type that only other kinds of entries make and change is in the table without either.
 type docType struct {
+	// whose says whose a document must be for a device to record about it, where the kind of entry does not say.
+	whose  Whose
 	body   func() checker // an empty body, to read a record into; nil when no record.* entry is about the type
 	create []records.Role
 	amend  []records.Role
@@ -30,7 +32,15 @@ type docType struct {
 // checker is a body that says what is wrong with it.
 type checker interface{ Check() error }
 
-var administrators = []records.Role{records.Administrator}
+var (
+	planners       = []records.Role{records.Dispatcher}
+	keepers        = []records.Role{records.Dispatcher, records.Stores}
+	stores         = []records.Role{records.Stores}
+	administrators = []records.Role{records.Administrator}
+	judges         = []records.Role{records.Dispatcher, records.Reviewer}
+	// byType are the roles of record.created and record.amended: the table of document types says which of them, for which type.
+	byType = append(slices.Clone(keepers), records.Administrator)
+)
 
 // types is the table of document types: who creates and who amends which field of what.
 var types = map[string]docType{
@@ -51,7 +61,7 @@ var types = map[string]docType{
 	"place":  {body: body[place], create: stores, amend: stores},
 	"levels": {body: body[stock.Levels], create: keepers, amend: keepers},
 
-	"workorder": {}, "visit": {}, "timecard": {}, "talk": {}, "report": {}, "history": {}, "notices": {},
+	"workorder": {}, "visit": {whose: TheirVisit}, "timecard": {whose: TheirDay}, "talk": {whose: TheirTalk}, "report": {}, "history": {}, "notices": {},
 	"stock": {}, "cost": {}, "serial": {}, "handover": {}, "request": {}, "purchase": {},
 	"measured": {}, "substances": {},
 }

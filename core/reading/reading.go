@@ -3,11 +3,11 @@ package reading
 
 import (
 	"strings"
-	"time"
 
 	"github.com/shopspring/decimal"
 
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/recorded"
 )
 
 // Point is the thing on an asset that is measured.
@@ -44,9 +44,7 @@ type Limits struct {
 
 // Reading is a value measured at a point: as the gauge showed it, in the gauge's unit.
 type Reading struct {
-	Entry    string          `json:"entry"`
-	At       time.Time       `json:"at"`
-	Person   string          `json:"person"`
+	recorded.Line
 	Asset    string          `json:"asset"`
 	Point    string          `json:"point"`
 	Value    decimal.Decimal `json:"value"`
@@ -54,9 +52,8 @@ type Reading struct {
 	Replaced *Replaced       `json:"replaced,omitempty"`
 	From     string          `json:"from,omitempty"` // the instrument that gave it; none: somebody read it off
 	// Level and Doubt are how it lay to the limits and to what was measured before when it was recorded.
-	Level  Level `json:"level"`
-	Doubt  Doubt `json:"doubt,omitempty"`
-	Struck bool  `json:"struck,omitempty"`
+	Level Level `json:"level"`
+	Doubt Doubt `json:"doubt,omitempty"`
 }
 
 // Replaced tells that a counter was replaced: what the old one last showed and the new one began at.

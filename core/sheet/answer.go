@@ -13,6 +13,7 @@ import (
 	"iter.example/iter/core/formula"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
+	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/signoff"
 	"iter.example/iter/core/unit"
@@ -42,14 +43,11 @@ func (a Answer) Strike(struck bool) Answer {
 
 // Item is one of the rooms, areas or machines that a section is filled in for.
 type Item struct {
-	Entry   string    `json:"entry"`
-	At      time.Time `json:"at"`
-	Person  string    `json:"person"`
-	Section string    `json:"section"`
-	ID      string    `json:"id"`
-	Name    string    `json:"name"`
-	Asset   string    `json:"asset,omitempty"`
-	Struck  bool      `json:"struck,omitempty"`
+	recorded.Line
+	Section string `json:"section"`
+	ID      string `json:"id"`
+	Name    string `json:"name"`
+	Asset   string `json:"asset,omitempty"`
 }
 
 // Pick is the answer to a question for a part or kit.

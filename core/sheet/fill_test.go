@@ -13,6 +13,7 @@ import (
 	"pgregory.net/rapid"
 
 	"iter.example/iter/core/reading"
+	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/sheet/sheettest"
@@ -96,7 +97,7 @@ func TestFill(t *testing.T) {
 
 	g := sheet.Given{Answers: map[string]sheet.Answer{}, Asset: "A1", Begun: morning, Photos: map[string]int{"plate": 2},
 		Readings: map[string]reading.Result{sheet.ReadingKey("A1", "discharge"): {At: morning.Add(time.Hour), Value: *dec("400"), Unit: "kPa"}},
-		Items:    []sheet.Item{{Section: "rooms", ID: "r1", Name: "Cellar"}, {Section: "rooms", ID: "r2", Name: "Loft"}, {Section: "rooms", ID: "r3", Struck: true}}}
+		Items:    []sheet.Item{{Section: "rooms", ID: "r1", Name: "Cellar"}, {Section: "rooms", ID: "r2", Name: "Loft"}, {Section: "rooms", ID: "r3", Line: recorded.Line{Struck: true}}}}
 	got := fill(t, s, g, "leak", "yes", "where", "seal", "fit", `{"part":"SK-38","name":"Seal","quantity":"2","price":"84.5"}`, "low", "2.5", "high", "430",
 		"floor@r1", square, "paint@r1", `{"part":"CO-1","name":"Coating","quantity":"1","price":"19.9"}`, "damp@r1", "yes", "damp@r2", "no")
 	assert.Equal(t, "photo leak, note leak, answer why@r1", missing(got))

@@ -15,6 +15,7 @@ import (
 
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/recorded"
 )
 
 // Summary is what a signer is shown, in the words it is shown in. Numbers are strings or whole seconds, so that no
@@ -58,16 +59,13 @@ type Strokes [][][2]int
 
 // Signature is a sign-off as kept with its visit.
 type Signature struct {
-	Entry  string    `json:"entry"`
-	At     time.Time `json:"at"`
-	Person string    `json:"person"` // who held out the device
-	Name   string    `json:"name"`
-	Role   string    `json:"role"`
+	recorded.Line
+	Name string `json:"name"`
+	Role string `json:"role"`
 	// Strokes, Digest and Summary are what the entry carried.
 	Strokes Strokes `json:"strokes"`
 	Digest  string  `json:"digest"`
 	Summary Summary `json:"summary"`
-	Struck  bool    `json:"struck,omitempty"`
 }
 
 // Canonical gives v as canonical JSON after RFC 8785: sorted names, no white space, one way to write each value.

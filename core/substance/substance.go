@@ -10,6 +10,7 @@ import (
 	"github.com/shopspring/decimal"
 
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/unit"
 )
@@ -36,9 +37,7 @@ func (a Act) Machine() bool { return a == FirstFill || a == PutIn || a == TakenO
 
 // Move is a line of the log.
 type Move struct {
-	Entry     string          `json:"entry"`
-	At        time.Time       `json:"at"`
-	Person    string          `json:"person"`
+	recorded.Line
 	Visit     string          `json:"visit"`
 	Substance string          `json:"substance"`
 	Act       Act             `json:"act"`
@@ -46,9 +45,8 @@ type Move struct {
 	Amount    decimal.Decimal `json:"amount"`
 	Unit      string          `json:"unit"`
 	// Away tells of an act on a machine that it did not come from, or go to, the stock on site.
-	Away   bool   `json:"away,omitempty"`
-	Note   string `json:"note,omitempty"`
-	Struck bool   `json:"struck,omitempty"`
+	Away bool   `json:"away,omitempty"`
+	Note string `json:"note,omitempty"`
 }
 
 var most = decimal.New(1, 7)
@@ -89,17 +87,6 @@ func (l *Log) Add(m Move) {
 		}
 		return strings.Compare(a.Entry, b.Entry)
 	})
-}
-
-// Strike marks the line of an entry, and tells whether there is one.
-func (l *Log) Strike(entry string, struck bool) bool {
-	for i := range l.Moves {
-		if l.Moves[i].Entry == entry {
-			l.Moves[i].Struck = struck
-			return true
-		}
-	}
-	return false
 }
 
 // Stand is how much of a substance there is.

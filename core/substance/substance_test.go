@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/substance"
 )
@@ -24,7 +25,7 @@ var coolant = []records.Substance{{ID: "coolant", Name: "Coolant", Unit: "kg", A
 var assets = map[string]records.Asset{"A1": {Charges: []records.Charge{{Substance: "coolant", Amount: *dec("8")}}}}
 
 func move(days int, act substance.Act, amount, unit, asset string) substance.Move {
-	return substance.Move{Entry: fmt.Sprint(days, act), At: now.AddDate(0, 0, -days), Substance: "coolant", Act: act, Amount: *dec(amount), Unit: unit, Asset: asset}
+	return substance.Move{Line: recorded.Line{Entry: fmt.Sprint(days, act), At: now.AddDate(0, 0, -days)}, Substance: "coolant", Act: act, Amount: *dec(amount), Unit: unit, Asset: asset}
 }
 
 func TestStands(t *testing.T) {
@@ -48,7 +49,7 @@ func TestStands(t *testing.T) {
 	assert.Equal(t, "1.5", m.Year.String())
 	assert.Equal(t, "18.8", m.Loss.String())
 	assert.True(t, m.Over)
-	assert.True(t, l.Strike(away.Entry, true))
+	recorded.Find(l.Moves, away.Entry).Struck = true
 	assert.Equal(t, "1", l.Stands(coolant, assets, now)[0].Machines[0].Year.String())
 	assert.Empty(t, substance.Log{}.Stands(coolant, nil, now))
 }

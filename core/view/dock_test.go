@@ -167,7 +167,7 @@ func (s *scene) tap(rt *rapid.T, earlier []ledger.Entry) ledger.Entry {
 		}
 		e := rapid.SampledFrom(earlier).Draw(rt, "struck")
 		person, typ, id = e.Actor, e.Subject.Type, e.Subject.ID
-		body = ledger.Struck{Entry: e.ID, At: e.At, Kind: e.Kind, Person: e.Actor, Card: "ben", Order: "W1"}
+		body = ledgertest.Strike(s.docs, e)
 	}
 	if kind == "time.started" || kind == "time.stopped" || kind == "day.ended" || kind == "time.corrected" {
 		typ, id = "timecard", ledger.TimecardRef(person, s.now).ID

@@ -140,7 +140,7 @@ func TestWhatAReportSays(t *testing.T) {
 	s.record("ann", "note.written", "V1", ledger.Note{Text: "Seal worn"})
 	s.record("ann", "note.written", "V1", ledger.Note{Text: "They pay late", Office: true})
 	wrong := s.record("ann", "note.written", "V1", ledger.Note{Text: "Wrong site"})
-	s.record("ann", "entry.struck", "V1", ledger.Struck{Entry: wrong.ID, At: wrong.At, Kind: wrong.Kind, Person: "ann", Reason: "wrong"})
+	s.record("ann", "entry.struck", "V1", ledgertest.Strike(s.docs, wrong))
 	s.record("ann", "part.used", "V1", ledger.Use{Part: "P1", Place: "van-ann", Quantity: decimal.NewFromInt(1)})
 	s.record("ann", "reading.taken", "V1", ledger.Taken{Asset: "A1", Point: "discharge", Value: decimal.RequireFromString("2.1"), Unit: "bar"})
 	price := decimal.NewFromInt(9)
@@ -239,6 +239,6 @@ func TestWhoSignedAReport(t *testing.T) {
 	assert.Equal(t, []string{"Tam Hale true"}, signed())
 	sign("Жанна Ёлкина")
 	assert.Equal(t, []string{"Tam Hale true", "Жанна Ёлкина false"}, signed())
-	s.record("ann", "entry.struck", "V1", ledger.Struck{Entry: first.ID, At: first.At, Kind: first.Kind, Person: "ann", Reason: "wrong"})
+	s.record("ann", "entry.struck", "V1", ledgertest.Strike(s.docs, first))
 	assert.Equal(t, []string{"Жанна Ёлкина false"}, signed())
 }

@@ -86,7 +86,7 @@ func TestAVisitKnowsWhatWasBefore(t *testing.T) {
 
 	// What it rested on is struck out: it says nothing until there is another.
 	r := second.Visit.Readings[1]
-	s.record("ann", "entry.struck", "V2", ledger.Struck{Entry: r.Entry, At: r.At, Kind: "reading.taken", Person: "ann", Asset: "A1"})
+	s.record("ann", "entry.struck", "V2", ledgertest.Strike(s.docs, ledger.Entry{ID: r.Entry, At: r.At, Kind: "reading.taken", Actor: "ann", Subject: ledger.Ref{Type: "visit", ID: "V2"}}))
 	assert.Empty(t, s.view("V2").Attention)
 	s.read("V2", "volume", "1500", "m³")
 	assert.Empty(t, s.view("V2").Attention, "0.1 is within its limits")

@@ -31,7 +31,7 @@ func TestPartsOfAVisit(t *testing.T) {
 	assert.Contains(t, codes(v.Ready.Missing()), "missing.serial")
 	assert.Equal(t, []signoff.Line{{Name: "Seal kit", Value: "1"}, {Name: "Motor", Value: "1", Unit: "each"}, {Name: "Bracket", Value: "1"}, {Name: "Old motor", Value: "1", Mark: "removed"}}, v.Summary.Parts)
 
-	s.record("ann", "entry.struck", "V1", ledger.Struck{Entry: bare.ID, At: bare.At, Kind: bare.Kind, Person: "ann", Place: "van-ann"})
+	s.record("ann", "entry.struck", "V1", ledgertest.Strike(s.docs, bare))
 	s.record("ann", "part.used", "V1", ledger.Use{Part: "M1", Place: "van-ann", Quantity: n(1), Serial: "X-7"})
 	v = s.view("V1")
 	assert.NotContains(t, codes(v.Ready.Missing()), "missing.serial")

@@ -161,7 +161,7 @@ func TestChangedSinceSigned(t *testing.T) {
 
 	part := s.record("ann", "part.used", "V1", ledger.Use{Part: "P1", Place: "van-ann", Quantity: decimal.NewFromInt(1)})
 	assert.True(t, s.view("V1").Changed)
-	s.record("ann", "entry.struck", "V1", ledger.Struck{Entry: part.ID, At: part.At, Kind: part.Kind, Person: "ann", Place: "van-ann"})
+	s.record("ann", "entry.struck", "V1", ledgertest.Strike(s.docs, part))
 	assert.False(t, s.view("V1").Changed, "what was struck out again is as it was signed")
 	s.record("ann", "note.written", "V1", ledger.Note{Text: "One more thing"})
 	assert.True(t, s.view("V1").Changed)

@@ -5,26 +5,22 @@ import (
 	"time"
 
 	"iter.example/iter/core/labor"
+	"iter.example/iter/core/recorded"
 )
 
 // CrewStep is a helper's clock as it was turned on a visit, by the lead or by the helper.
 type CrewStep struct {
-	Entry  string     `json:"entry"`
-	At     time.Time  `json:"at"`
-	Person string     `json:"person"` // who recorded it
+	recorded.Line
 	Helper string     `json:"helper"` // whose clock it is
 	Clock  labor.Kind `json:"clock"`
 	Task   string     `json:"task,omitempty"`
-	Struck bool       `json:"struck,omitempty"`
 	// Asked tells that the helper was not planned and has not said yet that they were there: until then it counts for nothing.
 	Asked bool `json:"asked,omitempty"`
 }
 
 // Message is one that was sent to the customer about the visit.
 type Message struct {
-	Entry    string    `json:"entry"`
-	At       time.Time `json:"at"`
-	Person   string    `json:"person"`
+	recorded.Line
 	Template string    `json:"template"`
 	To       string    `json:"to"` // a telephone number or an e-mail address
 	Text     string    `json:"text"`

@@ -11,6 +11,7 @@ import (
 	"pgregory.net/rapid"
 
 	"iter.example/iter/core/labor"
+	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/work"
 )
 
@@ -27,12 +28,12 @@ func TestClosing(t *testing.T) {
 		end    int
 		people []string
 	}{
-		"at the planned end, not at the moment of closing": {[]work.Step{{At: after(5), Person: "ann", Action: work.Arrive, Clock: labor.Work}}, nil, 500, 60, []string{"ann"}},
-		"with the last stamp when that was later":          {[]work.Step{{At: after(5), Person: "ann", Action: work.Arrive, Clock: labor.Work}, {At: after(90), Person: "ann", Action: work.Pause, Clock: labor.Break}}, nil, 500, 90, []string{"ann"}},
-		"now, when the planned end has not come":           {[]work.Step{{At: after(5), Person: "ann", Action: work.Arrive, Clock: labor.Work}}, nil, 30, 30, []string{"ann"}},
-		"what was struck out does not count":               {[]work.Step{{At: after(5), Person: "ann", Action: work.Arrive, Clock: labor.Work}, {At: after(90), Person: "ann", Action: work.Pause, Clock: labor.Break, Struck: true}}, nil, 500, 60, []string{"ann"}},
+		"at the planned end, not at the moment of closing": {[]work.Step{{Line: recorded.Line{At: after(5), Person: "ann"}, Action: work.Arrive, Clock: labor.Work}}, nil, 500, 60, []string{"ann"}},
+		"with the last stamp when that was later":          {[]work.Step{{Line: recorded.Line{At: after(5), Person: "ann"}, Action: work.Arrive, Clock: labor.Work}, {Line: recorded.Line{At: after(90), Person: "ann"}, Action: work.Pause, Clock: labor.Break}}, nil, 500, 90, []string{"ann"}},
+		"now, when the planned end has not come":           {[]work.Step{{Line: recorded.Line{At: after(5), Person: "ann"}, Action: work.Arrive, Clock: labor.Work}}, nil, 30, 30, []string{"ann"}},
+		"what was struck out does not count":               {[]work.Step{{Line: recorded.Line{At: after(5), Person: "ann"}, Action: work.Arrive, Clock: labor.Work}, {Line: recorded.Line{At: after(90), Person: "ann", Struck: true}, Action: work.Pause, Clock: labor.Break}}, nil, 500, 60, []string{"ann"}},
 		"nobody came: no clock to stop":                    {nil, nil, 500, 60, nil},
-		"a helper's clock is stopped too":                  {[]work.Step{{At: after(5), Person: "ann", Action: work.Arrive, Clock: labor.Work}}, []work.CrewStep{{At: after(70), Helper: "ben", Clock: labor.Work}}, 500, 70, []string{"ann", "ben"}},
+		"a helper's clock is stopped too":                  {[]work.Step{{Line: recorded.Line{At: after(5), Person: "ann"}, Action: work.Arrive, Clock: labor.Work}}, []work.CrewStep{{Line: recorded.Line{At: after(70)}, Helper: "ben", Clock: labor.Work}}, 500, 70, []string{"ann", "ben"}},
 	} {
 		t.Run(name, func(t *testing.T) {
 			v := work.Visit{Technician: "ann", Start: eight, Minutes: 60, Steps: c.steps}
@@ -48,14 +49,14 @@ func TestClosing(t *testing.T) {
 
 func TestClocking(t *testing.T) {
 	var v work.Visit
-	for i, s := range []work.CrewStep{{Helper: "ben", Clock: labor.Work}, {Helper: "cay", Clock: labor.Work}, {Helper: "ben", Clock: labor.Stop}, {Helper: "dot", Clock: labor.Travel, Struck: true}} {
+	for i, s := range []work.CrewStep{{Helper: "ben", Clock: labor.Work}, {Helper: "cay", Clock: labor.Work}, {Helper: "ben", Clock: labor.Stop}, {Helper: "dot", Clock: labor.Travel, Line: recorded.Line{Struck: true}}} {
 		s.At, s.Entry = after(i), string(rune('a'+i))
 		v.AddCrewStep(s)
 	}
 	assert.Equal(t, []string{"cay"}, v.Clocking())
 	assert.Equal(t, []string{"ben", "cay", "dot"}, v.Helpers)
 	assert.True(t, v.Had("ben"))
-	require.NoError(t, (&v).Strike("b", "", true))
+	v.Crew[1].Struck = true
 	assert.Empty(t, v.Clocking())
 }
 
@@ -65,7 +66,7 @@ func TestHowTasksStand(t *testing.T) {
 	o := work.Order{Tasks: twoTasks}
 	assert.Equal(t, "t1", o.NextTask())
 	add := func(minute int, task string, act work.TaskAct) {
-		o.AddTaskStep(work.TaskStep{Entry: string(rune('a' + minute)), At: after(minute), Person: "ann", Task: task, Act: act})
+		o.AddTaskStep(work.TaskStep{Line: recorded.Line{Entry: string(rune('a' + minute)), At: after(minute), Person: "ann"}, Task: task, Act: act})
 	}
 	add(0, "t1", work.TaskStarted)
 	add(2, "t1", work.TaskHeld)
@@ -74,7 +75,7 @@ func TestHowTasksStand(t *testing.T) {
 	assert.Empty(t, o.OnHold("ben"))
 	add(1, "t1", work.TaskStarted) // heard of later, and older
 	assert.Equal(t, work.TaskHeld, o.Stands("t1").Act)
-	o.StrikeTask("c", true)
+	recorded.Find(o.TaskSteps, "c").Struck = true
 	assert.Equal(t, work.TaskStarted, o.Stands("t1").Act)
 	add(3, "t1", work.TaskDone)
 	add(4, "t2", work.TaskDone)
@@ -86,7 +87,7 @@ func TestTasksInAnyOrder(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		var steps []work.TaskStep
 		for i := range rapid.IntRange(0, 12).Draw(t, "acts") {
-			steps = append(steps, work.TaskStep{Entry: string(rune('a' + i)), At: after(rapid.IntRange(0, 5).Draw(t, "minute")), Person: "ann", Task: rapid.SampledFrom([]string{"t1", "t2"}).Draw(t, "task"),
+			steps = append(steps, work.TaskStep{Line: recorded.Line{Entry: string(rune('a' + i)), At: after(rapid.IntRange(0, 5).Draw(t, "minute")), Person: "ann"}, Task: rapid.SampledFrom([]string{"t1", "t2"}).Draw(t, "task"),
 				Act: rapid.SampledFrom([]work.TaskAct{work.TaskStarted, work.TaskHeld, work.TaskDone}).Draw(t, "act")})
 		}
 		stand := func(steps []work.TaskStep) [2]work.TaskStep {
@@ -121,7 +122,7 @@ func TestTasksOfAnOrderAreChecked(t *testing.T) {
 func TestAnswersToAnOffer(t *testing.T) {
 	v := work.Visit{Offered: []string{"ann", "ben"}, SentAt: eight}
 	answer := func(person string, a work.Action, minute int) {
-		v.Steps = append(v.Steps, work.Step{Entry: person, At: after(minute), Person: person, Action: a})
+		v.Steps = append(v.Steps, work.Step{Line: recorded.Line{Entry: person, At: after(minute), Person: person}, Action: a})
 		v.Settle()
 	}
 	v.Settle()
@@ -133,6 +134,7 @@ func TestAnswersToAnOffer(t *testing.T) {
 	assert.Equal(t, work.Declined, v.Stage)
 	assert.Equal(t, work.Decline, v.Answered("ann"))
 	assert.Empty(t, v.Answered("dot"))
-	require.NoError(t, (&v).Strike("ben", "ben", true))
+	recorded.Find(v.Steps, "ben").Struck = true
+	v.Settle()
 	assert.Equal(t, work.Sent, v.Stage)
 }

@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 )
 
@@ -18,9 +19,7 @@ type FileRef struct {
 
 // File is a photo or document of a visit.
 type File struct {
-	Entry  string    `json:"entry"`
-	At     time.Time `json:"at"`
-	Person string    `json:"person"`
+	recorded.Line
 	FileRef
 	Caption string   `json:"caption,omitempty"`
 	About   About    `json:"about"`
@@ -30,7 +29,6 @@ type File struct {
 	// DescribedAt and DescribedBy are when caption, moment and marks were given last, and the entry that did.
 	DescribedAt time.Time `json:"describedAt,omitzero"`
 	DescribedBy string    `json:"describedBy,omitempty"`
-	Struck      bool      `json:"struck,omitempty"`
 }
 
 // Pictures are the hashes that the file may be fetched by: its own, and that of the smaller copy.

@@ -7,6 +7,7 @@ import (
 	"github.com/shopspring/decimal"
 
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/stock"
 )
@@ -36,9 +37,7 @@ func CheckNeeds(needs []Need) error {
 
 // PartUsed is a part used on a visit, out of a place.
 type PartUsed struct {
-	Entry    string          `json:"entry"`
-	At       time.Time       `json:"at"`
-	Person   string          `json:"person"`
+	recorded.Line
 	Part     string          `json:"part"`
 	Place    string          `json:"place"`
 	Quantity decimal.Decimal `json:"quantity"`
@@ -47,7 +46,6 @@ type PartUsed struct {
 	Task     string          `json:"task,omitempty"`
 	Serial   string          `json:"serial,omitempty"`
 	Price    decimal.Decimal `json:"price,omitzero"` // of one, in the catalogue of then
-	Struck   bool            `json:"struck,omitempty"`
 }
 
 // Typed is a quantity as it was given, when that was not in the part's own unit.
@@ -73,9 +71,7 @@ func (Fate) Values() []string {
 
 // PartRemoved is a part that was taken out of a machine.
 type PartRemoved struct {
-	Entry     string          `json:"entry"`
-	At        time.Time       `json:"at"`
-	Person    string          `json:"person"`
+	recorded.Line
 	Part      string          `json:"part,omitempty"`
 	Text      string          `json:"text"` // in words
 	Quantity  decimal.Decimal `json:"quantity"`
@@ -85,14 +81,11 @@ type PartRemoved struct {
 	Component string          `json:"component,omitempty"` // the asset that it was
 	Fate      Fate            `json:"fate"`
 	Place     string          `json:"place,omitempty"` // where it went, when it is good for stock
-	Struck    bool            `json:"struck,omitempty"`
 }
 
 // KitUsed is a kit used on a visit: its lines as they were then, at its price.
 type KitUsed struct {
-	Entry    string          `json:"entry"`
-	At       time.Time       `json:"at"`
-	Person   string          `json:"person"`
+	recorded.Line
 	Kit      string          `json:"kit"`
 	Name     string          `json:"name"`
 	Price    decimal.Decimal `json:"price"` // of one
@@ -103,7 +96,6 @@ type KitUsed struct {
 	Task     string          `json:"task,omitempty"`
 	Labour   *KitWork        `json:"labour,omitempty"`
 	Notes    string          `json:"notes,omitempty"`
-	Struck   bool            `json:"struck,omitempty"`
 }
 
 // KitWork is who did the labour of a kit, and when.
@@ -131,9 +123,7 @@ func (ExtraKind) Values() []string {
 
 // Extra is something that is charged beside parts of the catalogue. A photo of its receipt is a file about its entry.
 type Extra struct {
-	Entry    string           `json:"entry"`
-	At       time.Time        `json:"at"`
-	Person   string           `json:"person"`
+	recorded.Line
 	Kind     ExtraKind        `json:"kind"`
 	Text     string           `json:"text"`
 	Quantity decimal.Decimal  `json:"quantity"`
@@ -141,18 +131,14 @@ type Extra struct {
 	Price    *decimal.Decimal `json:"price,omitempty"` // of one; none: the office sets it
 	Asset    string           `json:"asset,omitempty"`
 	Task     string           `json:"task,omitempty"`
-	Struck   bool             `json:"struck,omitempty"`
 }
 
 // Request is a part that somebody asked for on a visit. What becomes of it is in the request's own document.
 type Request struct {
-	Entry    string          `json:"entry"`
-	At       time.Time       `json:"at"`
-	Person   string          `json:"person"`
+	recorded.Line
 	Part     string          `json:"part,omitempty"`
 	Text     string          `json:"text"` // what is asked for, in words
 	Quantity decimal.Decimal `json:"quantity"`
-	Struck   bool            `json:"struck,omitempty"`
 }
 
 // Part gives the part that an entry used, or nil.

@@ -2,13 +2,13 @@ package work_test
 
 import (
 	"testing"
-	"time"
 
 	"github.com/shopspring/decimal"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/stock"
 	"iter.example/iter/core/work"
 )
@@ -18,7 +18,7 @@ func pcs(n int64) decimal.Decimal { return decimal.NewFromInt(n) }
 func TestOutstanding(t *testing.T) {
 	o := work.Order{Needs: []work.Need{{Part: "A", Quantity: pcs(2)}, {Part: "B", Quantity: pcs(1)}, {Part: "A", Quantity: pcs(1), Request: "r"}}}
 	used := func(part string, n int64, struck bool) work.Visit {
-		return work.Visit{Parts: []work.PartUsed{{Part: part, Quantity: pcs(n), Struck: struck}}}
+		return work.Visit{Parts: []work.PartUsed{{Part: part, Quantity: pcs(n), Line: recorded.Line{Struck: struck}}}}
 	}
 	kit := work.Visit{Kits: []work.KitUsed{{Parts: []stock.Moved{{Part: "A", Quantity: pcs(1)}, {Part: "B", Quantity: pcs(1)}}}}}
 	for name, c := range map[string]struct {
@@ -32,7 +32,7 @@ func TestOutstanding(t *testing.T) {
 		"over several visits":     {[]work.Visit{kit, used("A", 1, false), used("A", 1, false)}, map[string]string{}},
 		"more than was planned":   {[]work.Visit{used("B", 9, false)}, map[string]string{"A": "3"}},
 		"what was not planned":    {[]work.Visit{used("C", 9, false)}, map[string]string{"A": "3", "B": "1"}},
-		"a struck kit is nothing": {[]work.Visit{{Kits: []work.KitUsed{{Struck: true, Parts: kit.Kits[0].Parts}}}}, map[string]string{"A": "3", "B": "1"}},
+		"a struck kit is nothing": {[]work.Visit{{Kits: []work.KitUsed{{Line: recorded.Line{Struck: true}, Parts: kit.Kits[0].Parts}}}}, map[string]string{"A": "3", "B": "1"}},
 	} {
 		got := map[string]string{}
 		for _, n := range o.Outstanding(c.visits...) {
@@ -61,30 +61,6 @@ func TestOutstandingIsBounded(t *testing.T) {
 		}
 		require.Equal(t, decimal.Max(o.Needs[0].Quantity.Sub(sum), decimal.Zero).String(), left.String())
 	})
-}
-
-func TestStrikingWhatIsOnAVisit(t *testing.T) {
-	at := time.Date(2026, 3, 10, 9, 0, 0, 0, time.UTC)
-	v := work.Visit{
-		Parts:    []work.PartUsed{{Entry: "a", At: at, Person: "ann"}},
-		Removed:  []work.PartRemoved{{Entry: "b", At: at, Person: "ann"}},
-		Kits:     []work.KitUsed{{Entry: "c", At: at, Person: "ann"}},
-		Extras:   []work.Extra{{Entry: "d", At: at, Person: "ann"}},
-		Requests: []work.Request{{Entry: "e", At: at, Person: "ann"}},
-	}
-	struck := func() []bool {
-		return []bool{v.Parts[0].Struck, v.Removed[0].Struck, v.Kits[0].Struck, v.Extras[0].Struck, v.Requests[0].Struck}
-	}
-	for _, entry := range []string{"a", "b", "c", "d", "e"} {
-		assert.ErrorContains(t, v.Strike(entry, "ben", true), "strike.not_yours")
-		require.NoError(t, v.Strike(entry, "ann", true))
-	}
-	assert.Equal(t, []bool{true, true, true, true, true}, struck())
-	for _, entry := range []string{"a", "b", "c", "d", "e"} {
-		require.NoError(t, v.Strike(entry, "ann", false))
-	}
-	assert.Equal(t, []bool{false, false, false, false, false}, struck())
-	assert.ErrorContains(t, v.Strike("f", "ann", true), "strike.unknown")
 }
 
 func TestCheckNeeds(t *testing.T) {

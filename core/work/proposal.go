@@ -7,6 +7,7 @@ import (
 	"github.com/shopspring/decimal"
 
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/stock"
 )
@@ -24,9 +25,7 @@ func (ProposalKind) Values() []string { return []string{string(FollowUp), string
 
 // Proposal is further work that somebody on a visit saw to be done. Photos of it are files about its entry.
 type Proposal struct {
-	Entry    string           `json:"entry"`
-	At       time.Time        `json:"at"`
-	Person   string           `json:"person"`
+	recorded.Line
 	Kind     ProposalKind     `json:"kind"`
 	Text     string           `json:"text"`
 	Asset    string           `json:"asset,omitempty"`
@@ -39,7 +38,6 @@ type Proposal struct {
 	// AnsweredAt is when somebody answered last, and AnsweredBy who: a name.
 	AnsweredAt time.Time `json:"answeredAt,omitzero"`
 	AnsweredBy string    `json:"answeredBy,omitempty"`
-	Struck     bool      `json:"struck,omitempty"`
 }
 
 // Answer is what a customer says to a line of a recommendation.

@@ -7,6 +7,7 @@ import (
 
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
+	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/sheet"
 )
@@ -35,12 +36,9 @@ type Jump struct {
 
 // Skip is something asked for that was left out.
 type Skip struct {
-	Entry  string    `json:"entry"`
-	At     time.Time `json:"at"`
-	Person string    `json:"person"`
-	Key    string    `json:"key"`
-	Reason string    `json:"reason"`
-	Struck bool      `json:"struck,omitempty"`
+	recorded.Line
+	Key    string `json:"key"`
+	Reason string `json:"reason"`
 }
 
 // Readiness is how far a visit is from being complete.
@@ -199,12 +197,9 @@ func (v Visit) skipped(key string) *Skip {
 
 // Absence is why nobody signed: a photo of it is a file about its entry.
 type Absence struct {
-	Entry  string    `json:"entry"`
-	At     time.Time `json:"at"`
-	Person string    `json:"person"`
-	Reason string    `json:"reason"`         // the id of a reason, or words
-	Name   string    `json:"name,omitempty"` // who would have had to
-	Struck bool      `json:"struck,omitempty"`
+	recorded.Line
+	Reason string `json:"reason"`         // the id of a reason, or words
+	Name   string `json:"name,omitempty"` // who would have had to
 }
 
 // Unsigned is why nobody signed, or nil.
@@ -219,10 +214,8 @@ func (v Visit) Unsigned() *Absence {
 
 // Question is what the office asks about a visit that it sends back to whoever did it.
 type Question struct {
-	Entry  string    `json:"entry"`
-	At     time.Time `json:"at"`
-	Person string    `json:"person"`
-	Text   string    `json:"text"`
+	recorded.Line
+	Text string `json:"text"`
 	// Answer is what was said to it, once it was.
 	Answer     string    `json:"answer,omitempty"`
 	AnsweredAt time.Time `json:"answeredAt,omitzero"`
@@ -241,12 +234,9 @@ func (v Visit) Asked() *Question {
 
 // Report is a service report that was made of the visit. What it says is in a document of its own.
 type Report struct {
-	Entry  string    `json:"entry"`
-	At     time.Time `json:"at"`
-	Person string    `json:"person"`
-	Layout string    `json:"layout"`
-	Code   string    `json:"code"`
-	PDF    string    `json:"pdf"`  // its SHA-256
-	Size   int64     `json:"size"` // of the PDF, in bytes
-	Struck bool      `json:"struck,omitempty"`
+	recorded.Line
+	Layout string `json:"layout"`
+	Code   string `json:"code"`
+	PDF    string `json:"pdf"`  // its SHA-256
+	Size   int64  `json:"size"` // of the PDF, in bytes
 }

@@ -4,11 +4,11 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
-	"github.com/stretchr/testify/require"
 
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
+	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/signoff"
@@ -27,7 +27,7 @@ func around() work.Around {
 		Sheets: []sheet.State{{Sheet: "s@1", Title: "Inspection", Total: 5, Missing: []sheet.Missing{{Question: "a"}, {Question: "b"}},
 			Blocks: []sheet.Missing{{Code: *msg.New("missing.block", "question", "Guards?"), Question: "guard"}}}},
 		Points:   []reading.Point{{ID: "press", Name: "Pressure"}, {ID: "flow", Name: "Flow"}},
-		Unserial: []work.PartUsed{{Entry: "p1", Part: "M1"}},
+		Unserial: []work.PartUsed{{Line: recorded.Line{Entry: "p1"}, Part: "M1"}},
 		Names:    func(string) string { return "Motor" },
 	}
 }
@@ -44,7 +44,7 @@ func TestReadyListsWhatIsMissingInTheOrderOfTheWork(t *testing.T) {
 	a := around()
 	v := visit("arrived")
 	v.Helpers = []string{"bela"}
-	v.Crew = []work.CrewStep{{Entry: "c", Helper: "bela", Clock: labor.Work}}
+	v.Crew = []work.CrewStep{{Line: recorded.Line{Entry: "c"}, Helper: "bela", Clock: labor.Work}}
 	r := v.Ready(a)
 	assert.Equal(t, []string{"missing.blocked question=Guards? sheet=Inspection", "missing.task task=Change seal", "missing.task task=Align", "missing.reading point=Pressure", "missing.reading point=Flow",
 		"missing.answers count=2 sheet=Inspection", "missing.serial part=Motor", "missing.before", "missing.after", "missing.findings", "missing.clock count=1", "missing.signature"}, said(r))
@@ -65,29 +65,29 @@ func TestReadyListsWhatIsMissingInTheOrderOfTheWork(t *testing.T) {
 func TestReadyWhenAllIsThere(t *testing.T) {
 	a := around()
 	a.Sheets[0].Missing, a.Sheets[0].Blocks, a.Unserial = nil, nil, nil
-	a.Order.AddTaskStep(work.TaskStep{Entry: "1", Task: "t1", Act: work.TaskDone})
-	a.Order.AddTaskStep(work.TaskStep{Entry: "2", Task: "t2", Act: work.TaskDone})
+	a.Order.AddTaskStep(work.TaskStep{Line: recorded.Line{Entry: "1"}, Task: "t1", Act: work.TaskDone})
+	a.Order.AddTaskStep(work.TaskStep{Line: recorded.Line{Entry: "2"}, Task: "t2", Act: work.TaskDone})
 	v := visit("arrived")
-	v.Readings = []reading.Reading{{Entry: "r1", Asset: "A1", Point: "press"}, {Entry: "r2", Asset: "A1", Point: "flow"}}
-	v.Files = []work.File{{Entry: "f1", Moment: work.Before}, {Entry: "f2", Moment: work.After}}
-	v.Notes = []work.Note{{Entry: "n"}}
-	v.Signatures = []signoff.Signature{{Entry: "s"}}
+	v.Readings = []reading.Reading{{Line: recorded.Line{Entry: "r1"}, Asset: "A1", Point: "press"}, {Line: recorded.Line{Entry: "r2"}, Asset: "A1", Point: "flow"}}
+	v.Files = []work.File{{Line: recorded.Line{Entry: "f1"}, Moment: work.Before}, {Line: recorded.Line{Entry: "f2"}, Moment: work.After}}
+	v.Notes = []work.Note{{Line: recorded.Line{Entry: "n"}}}
+	v.Signatures = []signoff.Signature{{Line: recorded.Line{Entry: "s"}}}
 	r := v.Ready(a)
 	assert.Empty(t, r.Lacking)
 	assert.Equal(t, r.Of, r.Done)
-	require.NoError(t, v.Strike("f2", "", true))
+	v.Files[1].Struck = true
 	assert.Equal(t, []string{"missing.after"}, said(v.Ready(a)), "a photo that was struck out shows nothing")
 }
 
 func TestLeftOutWithAReason(t *testing.T) {
 	a := around()
 	v := visit("arrived")
-	v.Skips = []work.Skip{{Entry: "k1", Key: "task t2", Reason: "no_time", Person: "anna"}, {Entry: "k2", Key: "sheet s@1", Reason: "no_time"}, {Entry: "k3", Key: "blocked s@1 guard", Reason: "no_time"}}
+	v.Skips = []work.Skip{{Line: recorded.Line{Entry: "k1", Person: "anna"}, Key: "task t2", Reason: "no_time"}, {Line: recorded.Line{Entry: "k2"}, Key: "sheet s@1", Reason: "no_time"}, {Line: recorded.Line{Entry: "k3"}, Key: "blocked s@1 guard", Reason: "no_time"}}
 	before := v.Ready(a)
 	assert.NotContains(t, said(before), "missing.task task=Align")
 	assert.Contains(t, said(before), "missing.answers count=2 sheet=Inspection", "what is required can't be left out")
 	assert.Contains(t, said(before), "missing.blocked question=Guards? sheet=Inspection")
-	require.NoError(t, v.Strike("k1", "anna", true))
+	v.Skips[0].Struck = true
 	after := v.Ready(a)
 	assert.Contains(t, said(after), "missing.task task=Align", "until the reason is struck out")
 	assert.Equal(t, before.Done-1, after.Done)
@@ -98,7 +98,7 @@ func TestLeftOutWithAReason(t *testing.T) {
 func TestSignedDayByDay(t *testing.T) {
 	sign := func(days ...string) (out []signoff.Signature) {
 		for _, d := range days {
-			out = append(out, signoff.Signature{Entry: d, Summary: signoff.Summary{Day: d}})
+			out = append(out, signoff.Signature{Line: recorded.Line{Entry: d}, Summary: signoff.Summary{Day: d}})
 		}
 		return out
 	}
@@ -112,6 +112,6 @@ func TestSignedDayByDay(t *testing.T) {
 		assert.Equal(t, c.missing, len(v.Ready(work.Around{Days: worked}).Lacking) > 0, c.signed)
 	}
 	v := visit("arrived")
-	v.Absences = []work.Absence{{Entry: "a", Reason: "nobody", Person: "anna"}}
+	v.Absences = []work.Absence{{Line: recorded.Line{Entry: "a", Person: "anna"}, Reason: "nobody"}}
 	assert.Empty(t, v.Ready(work.Around{Days: worked}).Lacking, "said why nobody signs")
 }

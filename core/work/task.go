@@ -2,9 +2,9 @@ package work
 
 import (
 	"slices"
-	"time"
 
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 )
 
@@ -31,14 +31,11 @@ func (TaskAct) Values() []string {
 
 // TaskStep is an act as it was taken.
 type TaskStep struct {
-	Entry  string    `json:"entry"`
-	At     time.Time `json:"at"`
-	Person string    `json:"person"`
-	Visit  string    `json:"visit"`
-	Task   string    `json:"task"`
-	Act    TaskAct   `json:"act"`
-	Reason string    `json:"reason,omitempty"`
-	Struck bool      `json:"struck,omitempty"`
+	recorded.Line
+	Visit  string  `json:"visit"`
+	Task   string  `json:"task"`
+	Act    TaskAct `json:"act"`
+	Reason string  `json:"reason,omitempty"`
 }
 
 func checkTasks(tasks []Task) error {
@@ -74,16 +71,6 @@ func (o Order) Task(id string) (Task, bool) {
 func (o *Order) AddTaskStep(s TaskStep) {
 	o.TaskSteps = append(slices.Clone(o.TaskSteps), s)
 	slices.SortStableFunc(o.TaskSteps, func(a, b TaskStep) int { return byTime(a.At, a.Entry, b.At, b.Entry) })
-}
-
-// StrikeTask cancels the act of an entry, or lets it count again.
-func (o *Order) StrikeTask(entry string, struck bool) {
-	o.TaskSteps = slices.Clone(o.TaskSteps)
-	for i := range o.TaskSteps {
-		if o.TaskSteps[i].Entry == entry {
-			o.TaskSteps[i].Struck = struck
-		}
-	}
 }
 
 // Stands is the last act on a task that holds; one without an entry when nothing was done on it.

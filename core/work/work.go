@@ -10,6 +10,7 @@ import (
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
+	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/signoff"
@@ -153,9 +154,7 @@ type Where struct {
 
 // Step is an action as it was taken.
 type Step struct {
-	Entry   string     `json:"entry"`
-	At      time.Time  `json:"at"`
-	Person  string     `json:"person"`
+	recorded.Line
 	Action  Action     `json:"action"`
 	Clock   labor.Kind `json:"clock,omitempty"` // what the person's clock turned to
 	Reason  string     `json:"reason,omitempty"`
@@ -170,17 +169,13 @@ type Step struct {
 	By        string `json:"by,omitempty"`   // who closed the visit, when it was not the technician
 	// Unconfirmed tells of a finish by somebody else that its end is where it was planned.
 	Unconfirmed bool `json:"unconfirmed,omitempty"`
-	Struck      bool `json:"struck,omitempty"`
 }
 
 // Note is a text written on a visit.
 type Note struct {
-	Entry  string    `json:"entry"`
-	At     time.Time `json:"at"`
-	Person string    `json:"person"`
-	Text   string    `json:"text"`
-	Office bool      `json:"office,omitempty"` // for the office to see to
-	Struck bool      `json:"struck,omitempty"`
+	recorded.Line
+	Text   string `json:"text"`
+	Office bool   `json:"office,omitempty"` // for the office to see to
 }
 
 // Found is how somebody in the field came upon work.
@@ -307,113 +302,4 @@ func (v Visit) Ended() time.Time {
 // Signed tells whether a signature stands.
 func (v Visit) Signed() bool {
 	return slices.ContainsFunc(v.Signatures, func(s signoff.Signature) bool { return !s.Struck })
-}
-
-// Strike cancels what an entry of a person recorded on the visit, or lets it count again. It says why not, when it can't.
-func (v *Visit) Strike(entry, person string, struck bool) error {
-	mark := func(by string, at *bool) error {
-		if by != person {
-			return msg.New("strike.not_yours")
-		}
-		*at = struck
-		return nil
-	}
-	for i := range v.Steps {
-		if s := &v.Steps[i]; s.Entry == entry {
-			err := mark(s.Person, &s.Struck)
-			if err == nil && struck && s.Action == Accept && len(v.Offered) > 0 && s.Person == v.Technician && !v.Begun() {
-				v.Technician = "" // the offer is open again
-			}
-			v.Settle()
-			return err
-		}
-	}
-	for i := range v.Crew {
-		if c := &v.Crew[i]; c.Entry == entry {
-			return mark(c.Person, &c.Struck)
-		}
-	}
-	for i := range v.Requests {
-		if r := &v.Requests[i]; r.Entry == entry {
-			return mark(r.Person, &r.Struck)
-		}
-	}
-	for i := range v.Notes {
-		if n := &v.Notes[i]; n.Entry == entry {
-			return mark(n.Person, &n.Struck)
-		}
-	}
-	if p := v.Part(entry); p != nil {
-		return mark(p.Person, &p.Struck)
-	}
-	for i := range v.Removed {
-		if r := &v.Removed[i]; r.Entry == entry {
-			return mark(r.Person, &r.Struck)
-		}
-	}
-	for i := range v.Kits {
-		if k := &v.Kits[i]; k.Entry == entry {
-			return mark(k.Person, &k.Struck)
-		}
-	}
-	for i := range v.Extras {
-		if x := &v.Extras[i]; x.Entry == entry {
-			return mark(x.Person, &x.Struck)
-		}
-	}
-	for i := range v.Readings {
-		if r := &v.Readings[i]; r.Entry == entry {
-			return mark(r.Person, &r.Struck)
-		}
-	}
-	for i := range v.Signatures {
-		if s := &v.Signatures[i]; s.Entry == entry {
-			return mark(s.Person, &s.Struck)
-		}
-	}
-	for i := range v.Absences {
-		if a := &v.Absences[i]; a.Entry == entry {
-			return mark(a.Person, &a.Struck)
-		}
-	}
-	for i := range v.Skips {
-		if s := &v.Skips[i]; s.Entry == entry {
-			return mark(s.Person, &s.Struck)
-		}
-	}
-	for i := range v.Reports {
-		if r := &v.Reports[i]; r.Entry == entry {
-			return mark(r.Person, &r.Struck)
-		}
-	}
-	for i := range v.Files {
-		if f := &v.Files[i]; f.Entry == entry {
-			return mark(f.Person, &f.Struck)
-		}
-	}
-	for i := range v.Proposals {
-		if p := &v.Proposals[i]; p.Entry == entry {
-			return mark(p.Person, &p.Struck)
-		}
-	}
-	for _, items := range v.Items {
-		for i := range items {
-			if items[i].Entry == entry {
-				return mark(items[i].Person, &items[i].Struck)
-			}
-		}
-	}
-	for _, answers := range v.Answers {
-		for q, a := range answers {
-			if a.Entry != entry {
-				continue
-			}
-			if a.Person != person {
-				return msg.New("strike.not_yours")
-			}
-			answers[q] = a.Strike(struck)
-			return nil
-		}
-	}
-	return msg.New("strike.unknown")
 }

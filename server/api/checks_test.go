@@ -164,10 +164,10 @@ func TestWhatWasCheckedIsShown(t *testing.T) {
 	for _, l := range page.Trail {
 		words[l.Kind] = l.Args
 		if l.Kind == "reading.taken" {
-			assert.Equal(t, "A1", l.Strike.Asset, "so that striking it out finds the history")
+			assert.Equal(t, []ledger.Ref{ledger.MeasuredRef("A1")}, l.Strike.Touched, "so that striking it out finds the history")
 		}
 		if l.Kind == "substance.moved" {
-			assert.Equal(t, "S1", l.Strike.Site)
+			assert.Contains(t, l.Strike.Touched, ledger.SubstancesRef("S1"))
 		}
 	}
 	assert.Equal(t, "Noise Loud Pump set", words["sheet.answered"]["question"]+" "+words["sheet.answered"]["value"]+" "+words["sheet.answered"]["sheet"])

@@ -176,7 +176,7 @@ func TestPagesOfPartsAndMachines(t *testing.T) {
 	visit := read[api.VisitPage](t, c.get("/api/office/visits/V1"))
 	last := visit.Trail[len(visit.Trail)-1]
 	require.NotNil(t, last.Strike)
-	assert.Equal(t, []string{"van-ann", "P1", "S-1", e.ID}, []string{last.Strike.Place, last.Strike.Part, last.Strike.Serial, last.Strike.Component}, "all that a strike-out needs to name")
+	assert.Equal(t, []ledger.Ref{{Type: "stock", ID: "van-ann"}, ledger.SerialRef("P1", "S-1"), ledger.ComponentRef(e.ID)}, last.Strike.Touched, "all that a strike-out needs to name")
 	require.Equal(t, 200, p.client("a-dispatcher").does("entry.struck_by_office", "visit", "V1", last.Strike).StatusCode)
 	assert.Empty(t, read[api.RecordPage](t, c.get("/api/office/records/asset/A1")).Around)
 }

@@ -2,11 +2,13 @@ package api
 
 import (
 	"encoding/json"
+	"errors"
 	"time"
 
 	"github.com/gin-gonic/gin"
 
 	"iter.example/iter/core/ledger"
+	"iter.example/iter/core/msg"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/view"
 	"iter.example/iter/core/work"
@@ -186,44 +188,27 @@ func trail(tx *store.Tx, log []store.Logged, page *VisitPage) ([]TrailLine, erro
 			line.Args["task"] = task.Name
 		}
 		name(page, l.ID, b.Sheet, b.Question, line.Args)
-		if strikable[l.Kind] {
-			line.Strike = &ledger.Struck{Entry: l.ID, At: l.At, Kind: l.Kind, Person: l.Actor, Place: b.Place, Order: b.Order, Card: b.Helper, Asset: measuredOn(l.Kind, b.Asset), Site: b.Site}
-			if b.Serial != "" || b.Component != "" { // of parts alone
-				line.Strike.Part, line.Strike.Serial, line.Strike.Component = b.Part, b.Serial, b.Component
-				if l.Kind == "part.used" && b.Asset != "" {
-					line.Strike.Component = l.ID
-				}
+		if ledger.Strikable(l.Kind) {
+			strike, err := tx.Striking(l.Entry)
+			if _, wrong := errors.AsType[*msg.Code](err); err != nil && !wrong { // what does not stand on the visit any more can't be struck out
+				return nil, err
+			} else if !wrong {
+				line.Strike = &strike
 			}
 		}
-		switch l.Kind {
-		case "entry.struck", "entry.struck_by_office", "entry.restored":
-			for i := range out {
-				if out[i].ID == b.Entry {
-					out[i].Struck = l.Kind != "entry.restored"
-					line.Args["kind"] = out[i].Kind
+		if f, err := ledger.Open(l.Entry); err == nil {
+			if other, struck := f.Strikes(); other != "" {
+				for i := range out {
+					if out[i].ID == other {
+						out[i].Struck = struck
+						line.Args["kind"] = out[i].Kind
+					}
 				}
 			}
 		}
 		out = append(out, line)
 	}
 	return out, nil
-}
-
-// strikable are the kinds of entries on a visit that can be struck out.
-var strikable = map[string]bool{
-	"visit.accepted": true, "visit.declined": true, "visit.set_off": true, "visit.arrived": true, "visit.paused": true, "visit.resumed": true, "visit.finished": true,
-	"note.written": true, "part.used": true, "reading.taken": true, "sheet.answered": true, "signoff.captured": true, "file.attached": true,
-	"sheet.repeated": true, "work.proposed": true, "substance.moved": true,
-	"task.started": true, "task.held": true, "task.done": true, "crew.clocked": true, "part.requested": true, "part.removed": true, "kit.used": true, "extra.added": true,
-	"ready.skipped": true, "signoff.missed": true, "report.made": true,
-}
-
-// measuredOn is the asset that a strike-out of an entry needs to name: that of a reading.
-func measuredOn(kind, asset string) string {
-	if kind == "reading.taken" {
-		return asset
-	}
-	return ""
 }
 
 // name replaces ids in a trail line by what the view calls them.

@@ -83,7 +83,7 @@ func TestSeriesOverVisits(t *testing.T) {
 	o.reads("V1", "volume", "500", "m3")
 	o.reads("V1", "old", "7", "l")
 	wrong := o.reads("V1", "volume", "900", "m³")
-	o.says("ann", "entry.struck", "visit", "V1", ledger.Struck{Entry: wrong.ID, At: wrong.At, Kind: wrong.Kind, Person: "ann", Asset: "A1"})
+	o.says("ann", "entry.struck", "visit", "V1", ask(o, func(tx *store.Tx) (ledger.Struck, error) { return tx.Striking(wrong) }))
 	o.secondVisit()
 	o.reads("V2", "discharge", "2", "bar")
 	o.reads("V2", "energy", "1.6", "MWh")

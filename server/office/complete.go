@@ -1,6 +1,7 @@
 package office
 
 import (
+	"bytes"
 	"encoding/json"
 
 	"iter.example/iter/core/ledger"
@@ -11,36 +12,41 @@ import (
 	"iter.example/iter/server/store"
 )
 
-// openedWith gives a new work order the next number, and the company's check sheets when it names none.
-func openedWith(tx *store.Tx, policy records.Policy, raw json.RawMessage) (json.RawMessage, error) {
-	var o work.Order
-	if err := json.Unmarshal(raw, &o); err != nil {
-		return nil, msg.New("entry.body", "kind", "work.opened")
-	}
-	var err error
-	if o.Number, err = tx.NextNumber(); err != nil {
-		return nil, err
-	}
-	if o.Sheets == nil {
-		if o.Sheets, err = attached(tx, policy, o); err != nil {
+// completed fills in what only the server knows of a command, as its kind has it.
+func completed(tx *store.Tx, policy records.Policy, c Command) (json.RawMessage, error) {
+	body, err := c.Body, error(nil)
+	for _, p := range ledger.Preparations(c.Kind) {
+		switch p {
+		case ledger.NextNumber:
+			body, err = with(c.Kind, body, "number", func() (any, error) { return tx.NextNumber(c.Subject.Type) })
+		case ledger.UsualSheets:
+			var o work.Order
+			if json.Unmarshal(body, &o) == nil && o.Sheets == nil {
+				body, err = with(c.Kind, body, "sheets", func() (any, error) { return attached(tx, policy, o) })
+			}
+		case ledger.Programs:
+			body, err = programmed(c.Subject.Type, body)
+		}
+		if err != nil {
 			return nil, err
 		}
 	}
-	return json.Marshal(o)
+	return body, nil
 }
 
-// numbered gives a new order to a supplier the next number.
-func numbered(tx *store.Tx, raw json.RawMessage) (json.RawMessage, error) {
-	var p ledger.PurchaseMade
-	if err := json.Unmarshal(raw, &p); err != nil {
-		return nil, msg.New("entry.body", "kind", "purchase.made")
+// with sets a field of a command's body.
+func with(kind string, body json.RawMessage, field string, value func() (any, error)) (json.RawMessage, error) {
+	var b map[string]any
+	d := json.NewDecoder(bytes.NewReader(body))
+	d.UseNumber()
+	if d.Decode(&b) != nil || b == nil {
+		return nil, msg.New("entry.body", "kind", kind)
 	}
-	n, err := tx.LastPurchase()
-	if err != nil {
+	var err error
+	if b[field], err = value(); err != nil {
 		return nil, err
 	}
-	p.Number = ledger.NextPurchase(n)
-	return json.Marshal(p)
+	return json.Marshal(b)
 }
 
 // attached lists the check sheets that the policy's rules attach to a work order; without rules, those for all work.

@@ -199,15 +199,3 @@ func conflict(tx *store.Tx, f *ledger.Fact, seen int64, ours map[ledger.Ref]bool
 	}
 	return nil
 }
-
-// completed fills in what only the server knows: the next number of a work order or a purchase, the company's check sheets, and the
-// programs of formulas.
-func completed(tx *store.Tx, policy records.Policy, c Command) (json.RawMessage, error) {
-	switch c.Kind {
-	case "work.opened":
-		return openedWith(tx, policy, c.Body)
-	case "purchase.made":
-		return numbered(tx, c.Body)
-	}
-	return programmed(c.Subject.Type, c.Body)
-}

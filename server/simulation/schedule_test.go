@@ -256,13 +256,7 @@ func (d *device) recordSomething(r *rand.Rand) error {
 			id := d.recorded[r.Intn(n)]
 			for _, p := range d.disk.pending {
 				if p.ID == id {
-					s := ledger.Struck{Entry: p.ID, At: p.At, Kind: p.Kind, Person: d.person, Reason: "wrong tap"}
-					if p.Kind == "part.used" || p.Kind == "part.removed" || p.Kind == "kit.used" {
-						s.Place = van
-					}
-					if strings.HasPrefix(p.Kind, "task.") {
-						s.Order = "W1"
-					}
+					s := ledgertest.Strike(d.disk.shown, p.Entry)
 					return d.record("entry.struck", p.Subject, s, nil)
 				}
 			}
@@ -352,12 +346,19 @@ func (w *world) officeDoes(r *rand.Rand) error {
 		if _, err := tx.Load("visit", visit.ID, &v); err != nil {
 			return err
 		}
+		e := ledger.Entry{Subject: visit}
 		if n := len(v.Parts); n > 0 && r.Intn(2) == 0 {
 			p := v.Parts[r.Intn(n)]
-			b = ledger.Struck{Entry: p.Entry, At: p.At, Kind: "part.used", Person: p.Person, Place: p.Place}
+			e.ID, e.At, e.Kind, e.Actor = p.Entry, p.At, "part.used", p.Person
 		} else if n := len(v.Steps); n > 0 {
 			s := v.Steps[r.Intn(n)]
-			b = ledger.Struck{Entry: s.Entry, At: s.At, Kind: "visit." + string(s.Action), Person: s.Person}
+			e.ID, e.At, e.Kind, e.Actor = s.Entry, s.At, "visit."+string(s.Action), s.Person
+		} else {
+			return nil
+		}
+		var err error
+		if b, err = tx.Striking(e); err != nil { // of a task: it is struck out otherwise
+			b = ledger.Struck{}
 		}
 		return nil
 	})

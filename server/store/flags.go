@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -25,43 +26,26 @@ func (t *Tx) putFlag(f ledger.Flag, seq int64, at time.Time, apart bool) error {
 	return t.noticed(f.Person, seq)
 }
 
-// markFlags does what the entries do that say a flag was seen or settled.
+// markFlags notes which flags an entry says are seen or settled.
 func (t *Tx) markFlags(f *ledger.Fact, seq int64) error {
-	e := f.Entry
-	column, person := "", e.Actor
-	var b ledger.Settled
-	switch e.Kind {
-	case "flag.seen":
-		column = "seen"
-	case "flag.settled":
-		column = "settled"
-	case "stock.counted":
-		return t.counted(f, seq)
-	default:
+	mark, ok := f.Marks()
+	if !ok {
 		return nil
 	}
-	if err := json.Unmarshal(e.Body, &b); err != nil {
-		return err
+	column := "seen"
+	if mark.Settled {
+		column = "settled"
 	}
-	if column == "settled" {
-		person = b.Person
+	where, args := "subject_type = ?2 AND subject_id = ?4", []any{seq, f.Entry.Subject.Type, mark.Code, f.Entry.Subject.ID, mark.Person}
+	if mark.Part != "" { // what was flagged of a part at a place stands on whatever moved it
+		where, args[1] = "args ->> '$.place' = ?4 AND args ->> '$.number' = ?2", mark.Part
 	}
-	if _, err := t.exec("UPDATE flags SET "+column+" = ?1 WHERE subject_type = ?2 AND subject_id = ?3 AND code = ?4 AND person = ?5 AND "+column+" = 0 AND seq < ?1",
-		seq, e.Subject.Type, e.Subject.ID, b.Code, person); err != nil {
-		return err
+	people, err := collect(t, scanString, "UPDATE flags SET "+column+" = ?1 WHERE "+where+" AND code = ?3 AND (?5 = '' OR person = ?5) AND "+column+" = 0 AND seq < ?1 RETURNING person", args...)
+	if mark.Person != "" {
+		people = append(people, mark.Person)
 	}
-	return t.noticed(person, seq)
-}
-
-// counted settles what was flagged of a part at a place: now somebody has counted it.
-func (t *Tx) counted(f *ledger.Fact, seq int64) error {
-	var b ledger.Count
-	if err := json.Unmarshal(f.Entry.Body, &b); err != nil {
-		return err
-	}
-	people, err := collect(t, scanString, "UPDATE flags SET settled = ? WHERE settled = 0 AND code = 'stock.below_zero' AND args ->> '$.place' = ? AND args ->> '$.number' = ? RETURNING person",
-		seq, f.Entry.Subject.ID, b.Part)
-	for _, p := range people {
+	slices.Sort(people)
+	for _, p := range slices.Compact(people) {
 		err = errors.Join(err, t.noticed(p, seq))
 	}
 	return err

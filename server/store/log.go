@@ -158,7 +158,7 @@ func (t *Tx) Append(f *ledger.Fact, in Arrival) (int64, error) {
 			}
 		}
 	}
-	if e.Kind == "message.sent" || e.Kind == "report.sent" {
+	if f.Sends() {
 		if _, err := t.exec("INSERT OR IGNORE INTO messages (entry, visit) VALUES (?,?)", e.ID, e.Subject.ID); err != nil {
 			return 0, err
 		}
@@ -229,6 +229,23 @@ func (t *Tx) folded(f *ledger.Fact, seq int64, received time.Time, changed []led
 		return fmt.Errorf("movements of %s: %w", f.Entry.ID, err)
 	}
 	return t.markFlags(f, seq)
+}
+
+// Striking makes the body of what strikes an entry out, or restores it.
+func (t *Tx) Striking(e ledger.Entry) (ledger.Struck, error) {
+	s := ledger.Struck{Entry: e.ID, At: e.At, Kind: e.Kind, Person: e.Actor}
+	for wanted := []ledger.Ref{e.Subject}; len(wanted) > 0; {
+		for _, ref := range wanted {
+			if err := t.fetch(ref); err != nil {
+				return s, err
+			}
+		}
+		var err error
+		if s, wanted, err = ledger.Striking(&t.docs, e.Subject, s); err != nil {
+			return s, err
+		}
+	}
+	return s, nil
 }
 
 // flush writes the documents that changed, and the tables that answer questions about them.

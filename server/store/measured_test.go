@@ -44,7 +44,7 @@ func TestReadingsAndAttentionFollowTheVisit(t *testing.T) {
 	appendAll(t, s, fine)
 	count(2, 0)
 	m.Wait(time.Minute)
-	body := ledger.Struck{Entry: fine.ID, At: fine.At, Kind: fine.Kind, Person: "ann", Asset: "A1"}
+	body := striking(t, s, fine)
 	appendAll(t, s, m.Entry("office", "entry.struck_by_office", "visit", "V1", body))
 	count(1, 1)
 	appendAll(t, s, m.Entry("office", "entry.restored", "visit", "V1", body))

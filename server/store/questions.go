@@ -237,12 +237,15 @@ func (t *Tx) Finished(limit int) ([]string, error) {
 	return collect(t, scanString, "SELECT id FROM visits WHERE stage = 'finished' AND reviewed = 0 ORDER BY ended DESC, id LIMIT ?", limit)
 }
 
-// NextNumber is the next free number of a work order.
-func (t *Tx) NextNumber() (string, error) {
+// NextNumber is the next free number of a document of a type that has one: a work order, or a purchase.
+func (t *Tx) NextNumber(typ string) (string, error) {
 	if err := t.flush(); err != nil {
 		return "", err
 	}
-	n, err := t.last("workorders")
+	n, err := t.last(typ + "s")
+	if typ == "purchase" {
+		return ledger.NextPurchase(n), err
+	}
 	return strconv.Itoa(n + 1), err
 }
 

@@ -23,19 +23,11 @@ func (t *Tx) moved(f *ledger.Fact) error {
 			return err
 		}
 	}
-	var b ledger.Struck
-	struck := 1
-	switch e.Kind {
-	case "entry.restored":
-		struck = 0
-	case "entry.struck", "entry.struck_by_office":
-	default:
+	other, struck := f.Strikes()
+	if other == "" {
 		return nil
 	}
-	if err := json.Unmarshal(e.Body, &b); err != nil {
-		return err
-	}
-	_, err := t.exec("UPDATE movements SET struck = ? WHERE entry = ?", struck, b.Entry)
+	_, err := t.exec("UPDATE movements SET struck = ? WHERE entry = ?", struck, other)
 	return err
 }
 
@@ -136,14 +128,6 @@ func (t *Tx) Purchases(limit int) ([]string, error) {
 // PurchasesFor lists the orders for a place that are not over.
 func (t *Tx) PurchasesFor(place string) ([]string, error) {
 	return collect(t, scanString, "SELECT id FROM purchases WHERE state IN ('sent', 'confirmed', 'delivered') AND place = ? ORDER BY at, id", place)
-}
-
-// LastPurchase is the number of the last order to a supplier.
-func (t *Tx) LastPurchase() (int, error) {
-	if err := t.flush(); err != nil {
-		return 0, err
-	}
-	return t.last("purchases")
 }
 
 // PurchasesOpen lists the orders that are not over, the oldest first.

@@ -58,12 +58,12 @@ func TestTablesOfTheStoresFollowTheLog(t *testing.T) {
 			require.NoError(t, err)
 			assert.Equal(t, []string{"PO1"}, ids)
 		}
-		n, err := tx.LastPurchase()
+		n, err := tx.NextNumber("purchase")
 		require.NoError(t, err)
-		assert.Equal(t, 1, n)
+		assert.Equal(t, "P1002", n)
 	})
 	next("office", "purchase.cancelled", "purchase", "PO1", ledger.PurchaseCancelled{Reason: "x"})
-	next("ann", "entry.struck", "visit", "V1", ledger.Struck{Entry: ask.ID, At: ask.At, Kind: ask.Kind, Person: "ann"})
+	next("ann", "entry.struck", "visit", "V1", striking(t, s, ask))
 	read(t, s, func(tx *store.Tx) {
 		for _, f := range []func() ([]string, error){tx.RequestsOpen, tx.PurchasesOpen} {
 			ids, err := f()
@@ -114,7 +114,7 @@ func TestAReturnNeededIsToBePlaced(t *testing.T) {
 	assert.Empty(t, unplaced())
 	back := finish(work.ReturnNeeded)
 	assert.Equal(t, []string{"W1"}, unplaced())
-	appendAll(t, s, m.Entry("ann", "entry.struck", "visit", "V1", ledger.Struck{Entry: back.ID, At: back.At, Kind: back.Kind, Person: "ann"}))
+	appendAll(t, s, m.Entry("ann", "entry.struck", "visit", "V1", striking(t, s, back)))
 	assert.Empty(t, unplaced(), "it is not over")
 	finish(work.Complete)
 	assert.Empty(t, unplaced())
@@ -148,7 +148,7 @@ func TestComponentsOfAMachine(t *testing.T) {
 		return out
 	}
 	assert.Equal(t, []store.Named{{ID: use.ID, Name: "Mechanical seal 38 mm"}}, names())
-	appendAll(t, s, m.Entry("ann", "entry.struck", "visit", "V1", ledger.Struck{Entry: use.ID, At: use.At, Kind: use.Kind, Person: "ann", Place: "van-ann", Part: "P1", Serial: "S1", Component: use.ID}))
+	appendAll(t, s, m.Entry("ann", "entry.struck", "visit", "V1", striking(t, s, use)))
 	assert.Empty(t, names())
 }
 

@@ -57,6 +57,16 @@ func read(t *testing.T, s *store.Store, f func(*store.Tx)) {
 	require.NoError(t, s.Read(ctx, func(tx *store.Tx) error { f(tx); return nil }))
 }
 
+func striking(t *testing.T, s *store.Store, e ledger.Entry) (out ledger.Struck) {
+	t.Helper()
+	read(t, s, func(tx *store.Tx) {
+		var err error
+		out, err = tx.Striking(e)
+		require.NoError(t, err)
+	})
+	return out
+}
+
 func TestOpenedAgainItIsAsItWas(t *testing.T) {
 	dir := t.TempDir()
 	s, m := open(t, dir), ledgertest.NewMaker("office", 1)

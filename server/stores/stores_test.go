@@ -196,7 +196,7 @@ func TestMovementsSayWhoAndWhy(t *testing.T) {
 	assert.Equal(t, []stock.Moved{{Part: "P1", Quantity: d(2)}}, over[0].Missing)
 	o.says("office", "handover.returned", "handover", "H1", ledger.TakeBack{Place: "store", Lines: over[0].Missing})
 	assert.Empty(t, ask(o, stores.Handovers))
-	o.says("ann", "entry.struck", "visit", "V1", ledger.Struck{Entry: used.ID, At: used.At, Kind: used.Kind, Person: "ann", Place: "van-ann"})
+	o.says("ann", "entry.struck", "visit", "V1", ask(o, func(tx *store.Tx) (ledger.Struck, error) { return tx.Striking(used) }))
 	lines = ask(o, func(tx *store.Tx) ([]stores.MovementLine, error) { return stores.Movements(tx, "", "", 50) })
 	struck := 0
 	for _, m := range lines {

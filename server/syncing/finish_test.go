@@ -73,7 +73,7 @@ func TestTheHistoryOfASite(t *testing.T) {
 
 	end := shown[work.Visit](ann, "visit", "V1").Steps[0]
 	w.now = w.now.Add(time.Minute)
-	require.True(t, ann.record("entry.struck", "V1", ledger.Struck{Entry: end.Entry, At: end.At, Kind: "visit.finished", Person: "ann", Reason: "wrong tap"}))
+	require.True(t, ann.record("entry.struck", "V1", ledgertest.Strike(ann.shown, ledger.Entry{ID: end.Entry, At: end.At, Kind: "visit.finished", Actor: "ann", Subject: ledger.Ref{Type: "visit", ID: "V1"}})))
 	ann.settle()
 	ben.settle()
 	assert.False(t, ben.has("history", "S1"), "it was not over after all")

@@ -40,20 +40,25 @@ func (t *taker) allowed(f *ledger.Fact) error {
 			return msg.New("scope.role", "kind", e.Kind)
 		}
 		return nil
-	case e.Kind == "flag.seen":
-		return nil // about one's own notices only
-	case !f.Office() && !t.device.Person.Has(records.Technician):
+	case f.Whose() != ledger.TheirNotices && !f.Office() && !t.device.Person.Has(records.Technician):
 		return msg.New("scope.role", "kind", e.Kind)
-	case e.Subject.Type == "timecard":
-		return nil // one's own: the rules see to that
-	case e.Subject.Type == "talk":
-		return t.theirTalk(f)
-	case e.Kind == "signoff.captured":
-		return t.theirSignature(f)
-	case e.Subject.Type != "visit":
-		return t.theirPlaces(f, false)
 	}
 	return t.theirs(f)
+}
+
+// theirs says why what an entry is about is not its actor's.
+func (t *taker) theirs(f *ledger.Fact) error {
+	switch f.Whose() {
+	case ledger.TheirNotices, ledger.TheirDay:
+		return nil // the rules of the kind see to that
+	case ledger.TheirTalk:
+		return t.theirTalk(f)
+	case ledger.SignedTogether:
+		return t.theirSignature(f)
+	case ledger.TheirVisit, ledger.AskedAbout:
+		return t.theirVisit(f)
+	}
+	return t.theirPlaces(f, false)
 }
 
 // allowedAtTerminal says why a terminal may not write an entry: what it records is of people who work in the field, and who proved
@@ -63,7 +68,7 @@ func (t *taker) allowedAtTerminal(f *ledger.Fact) error {
 	if e.Replica != t.replica && !t.again {
 		return msg.New("scope.device")
 	}
-	if e.Actor == t.device.PersonID && e.Kind == "flag.seen" {
+	if e.Actor == t.device.PersonID && f.Whose() == ledger.TheirNotices {
 		return nil
 	}
 	var p records.Person
@@ -77,9 +82,6 @@ func (t *taker) allowedAtTerminal(f *ledger.Fact) error {
 		return err
 	} else if !proven {
 		return msg.New("scope.identity")
-	}
-	if e.Subject.Type == "timecard" {
-		return nil
 	}
 	return t.theirs(f)
 }
@@ -143,8 +145,8 @@ func (t *taker) hadVisit(person, id string) (bool, error) {
 	return ok && v.Had(person), err
 }
 
-// theirs says why an entry about a visit is not its actor's to write.
-func (t *taker) theirs(f *ledger.Fact) error {
+// theirVisit says why an entry about a visit is not its actor's to write.
+func (t *taker) theirVisit(f *ledger.Fact) error {
 	e := f.Entry
 	if known := e.Actor + " " + e.Subject.ID; !t.had[known] {
 		var v work.Visit
@@ -153,7 +155,7 @@ func (t *taker) theirs(f *ledger.Fact) error {
 		} else if !ok {
 			return msg.New("record.unknown", "type", "visit", "id", e.Subject.ID)
 		}
-		if e.Kind == "crew.answered" && slices.Contains(v.Asks(), e.Actor) {
+		if f.Whose() == ledger.AskedAbout && slices.Contains(v.Asks(), e.Actor) {
 			return nil
 		}
 		if !v.Had(e.Actor) {
@@ -185,7 +187,7 @@ func (t *taker) theirPlaces(f *ledger.Fact, visit bool) error {
 		} else if !ok {
 			return msg.New("scope.place")
 		}
-		if p.Person == e.Actor || (p.Kind == "store" && (visit || e.Kind == "handover.sent")) {
+		if p.Person == e.Actor || (p.Kind == "store" && (visit || f.Whose() == ledger.OffTheShelf)) {
 			continue
 		}
 		var v work.Visit

@@ -279,14 +279,7 @@ export interface Struck {
   at: Moment;
   kind: string;
   person: string;
-  place?: string;
-  order?: string;
-  card?: string;
-  asset?: string;
-  site?: string;
-  part?: string;
-  serial?: string;
-  component?: string;
+  touched?: Ref[];
   reason?: string;
 }
 
@@ -538,6 +531,24 @@ export interface CoreStamp {
   id: string;
   now: number;
   zone: Zone;
+}
+
+export interface CoreStrike {
+  docs: Doc[];
+  subject: Ref;
+  strike: Struck;
+}
+
+export interface CoreStriking {
+  strike: Struck;
+  wanted: Ref[];
+}
+
+export interface RecordedLine {
+  entry: string;
+  at: Moment;
+  person: string;
+  struck?: boolean;
 }
 
 export interface CoreStamped {
@@ -1778,11 +1789,11 @@ export interface TaskStep {
   entry: string;
   at: Moment;
   person: string;
+  struck?: boolean;
   visit: string;
   task: string;
   act: TaskAct;
   reason?: string;
-  struck?: boolean;
 }
 
 export type Stage = "planned" | "sent" | "accepted" | "declined" | "travelling" | "on_site" | "paused" | "finished" | "withdrawn";
@@ -1793,6 +1804,7 @@ export interface Step {
   entry: string;
   at: Moment;
   person: string;
+  struck?: boolean;
   action: Action;
   clock?: ClockKind;
   reason?: string;
@@ -1804,17 +1816,16 @@ export interface Step {
   home?: boolean;
   by?: string;
   unconfirmed?: boolean;
-  struck?: boolean;
 }
 
 export interface CrewStep {
   entry: string;
   at: Moment;
   person: string;
+  struck?: boolean;
   helper: string;
   clock: ClockKind;
   task?: string;
-  struck?: boolean;
   asked?: boolean;
 }
 
@@ -1822,6 +1833,7 @@ export interface VisitMessage {
   entry: string;
   at: Moment;
   person: string;
+  struck?: boolean;
   template: string;
   to: string;
   text: string;
@@ -1833,25 +1845,26 @@ export interface PartRequest {
   entry: string;
   at: Moment;
   person: string;
+  struck?: boolean;
   part?: string;
   text: string;
   quantity: Decimal;
-  struck?: boolean;
 }
 
 export interface Note {
   entry: string;
   at: Moment;
   person: string;
+  struck?: boolean;
   text: string;
   office?: boolean;
-  struck?: boolean;
 }
 
 export interface PartUsed {
   entry: string;
   at: Moment;
   person: string;
+  struck?: boolean;
   part: string;
   place: string;
   quantity: Decimal;
@@ -1860,13 +1873,13 @@ export interface PartUsed {
   task?: string;
   serial?: string;
   price?: Decimal;
-  struck?: boolean;
 }
 
 export interface PartRemoved {
   entry: string;
   at: Moment;
   person: string;
+  struck?: boolean;
   part?: string;
   text: string;
   quantity: Decimal;
@@ -1876,13 +1889,13 @@ export interface PartRemoved {
   component?: string;
   fate: Fate;
   place?: string;
-  struck?: boolean;
 }
 
 export interface KitUsed {
   entry: string;
   at: Moment;
   person: string;
+  struck?: boolean;
   kit: string;
   name: string;
   price: Decimal;
@@ -1893,13 +1906,13 @@ export interface KitUsed {
   task?: string;
   labour?: KitWork;
   notes?: string;
-  struck?: boolean;
 }
 
 export interface ExtraLine {
   entry: string;
   at: Moment;
   person: string;
+  struck?: boolean;
   kind: ExtraKind;
   text: string;
   quantity: Decimal;
@@ -1907,13 +1920,13 @@ export interface ExtraLine {
   price?: Decimal;
   asset?: string;
   task?: string;
-  struck?: boolean;
 }
 
 export interface Reading {
   entry: string;
   at: Moment;
   person: string;
+  struck?: boolean;
   asset: string;
   point: string;
   value: Decimal;
@@ -1922,7 +1935,6 @@ export interface Reading {
   from?: string;
   level: Level;
   doubt?: Doubt;
-  struck?: boolean;
 }
 
 export interface DerivedValue {
@@ -1952,17 +1964,18 @@ export interface SheetItem {
   entry: string;
   at: Moment;
   person: string;
+  struck?: boolean;
   section: string;
   id: string;
   name: string;
   asset?: string;
-  struck?: boolean;
 }
 
 export interface Proposal {
   entry: string;
   at: Moment;
   person: string;
+  struck?: boolean;
   kind: ProposalKind;
   text: string;
   asset?: string;
@@ -1974,7 +1987,6 @@ export interface Proposal {
   lines?: ProposalLine[];
   answeredAt?: Moment;
   answeredBy?: string;
-  struck?: boolean;
 }
 
 export interface Handled {
@@ -1988,36 +2000,37 @@ export interface Signature {
   entry: string;
   at: Moment;
   person: string;
+  struck?: boolean;
   name: string;
   role: string;
   strokes: Strokes;
   digest: string;
   summary: Summary;
-  struck?: boolean;
 }
 
 export interface Absence {
   entry: string;
   at: Moment;
   person: string;
+  struck?: boolean;
   reason: string;
   name?: string;
-  struck?: boolean;
 }
 
 export interface Skip {
   entry: string;
   at: Moment;
   person: string;
+  struck?: boolean;
   key: string;
   reason: string;
-  struck?: boolean;
 }
 
 export interface OfficeQuestion {
   entry: string;
   at: Moment;
   person: string;
+  struck?: boolean;
   text: string;
   answer?: string;
   answeredAt?: Moment;
@@ -2028,17 +2041,18 @@ export interface VisitReport {
   entry: string;
   at: Moment;
   person: string;
+  struck?: boolean;
   layout: string;
   code: string;
   pdf: string;
   size: number;
-  struck?: boolean;
 }
 
 export interface File {
   entry: string;
   at: Moment;
   person: string;
+  struck?: boolean;
   hash: string;
   name: string;
   type: string;
@@ -2050,7 +2064,6 @@ export interface File {
   marks?: Mark[];
   describedAt?: Moment;
   describedBy?: string;
-  struck?: boolean;
 }
 
 export type ClockKind = "travel" | "work" | "wait" | "break" | "indirect" | "off" | "stop" | "task_end" | "day_start" | "day_end";
@@ -2098,6 +2111,11 @@ export interface Summary {
   tasks?: SummaryLine[];
   advice?: SummaryLine[];
   outcome?: string;
+}
+
+export interface Ref {
+  type: string;
+  id: string;
 }
 
 export interface About {
@@ -2224,6 +2242,7 @@ export interface SubstanceMove {
   entry: string;
   at: Moment;
   person: string;
+  struck?: boolean;
   visit: string;
   substance: string;
   act: SubstanceAct;
@@ -2232,7 +2251,6 @@ export interface SubstanceMove {
   unit: string;
   away?: boolean;
   note?: string;
-  struck?: boolean;
 }
 
 export interface Sheet {
@@ -2299,6 +2317,13 @@ export interface Draft {
   identified?: ShownIdentity;
 }
 
+export interface Doc {
+  type: string;
+  id: string;
+  rev: number;
+  body: unknown;
+}
+
 export interface Entry {
   id: string;
   kind: string;
@@ -2311,18 +2336,6 @@ export interface Entry {
   body: unknown;
   base?: unknown;
   proof?: Proof;
-}
-
-export interface Ref {
-  type: string;
-  id: string;
-}
-
-export interface Doc {
-  type: string;
-  id: string;
-  rev: number;
-  body: unknown;
 }
 
 export interface Flag {
@@ -3096,6 +3109,7 @@ export interface PartLine {
   entry: string;
   at: Moment;
   person: string;
+  struck?: boolean;
   part: string;
   place: string;
   quantity: Decimal;
@@ -3104,7 +3118,6 @@ export interface PartLine {
   task?: string;
   serial?: string;
   price?: Decimal;
-  struck?: boolean;
   number: string;
   name: string;
   unit: string;
@@ -3114,6 +3127,7 @@ export interface RemovedLine {
   entry: string;
   at: Moment;
   person: string;
+  struck?: boolean;
   part?: string;
   text: string;
   quantity: Decimal;
@@ -3123,7 +3137,6 @@ export interface RemovedLine {
   component?: string;
   fate: Fate;
   place?: string;
-  struck?: boolean;
   name: string;
 }
 
@@ -3131,6 +3144,7 @@ export interface KitLine {
   entry: string;
   at: Moment;
   person: string;
+  struck?: boolean;
   kit: string;
   name: string;
   price: Decimal;
@@ -3141,7 +3155,6 @@ export interface KitLine {
   task?: string;
   labour?: KitWork;
   notes?: string;
-  struck?: boolean;
   lines: PartName[];
 }
 
@@ -3157,6 +3170,7 @@ export interface ReadingLine {
   entry: string;
   at: Moment;
   person: string;
+  struck?: boolean;
   asset: string;
   point: string;
   value: Decimal;
@@ -3165,7 +3179,6 @@ export interface ReadingLine {
   from?: string;
   level: Level;
   doubt?: Doubt;
-  struck?: boolean;
   assetName: string;
   pointName: string;
   shown: string;

@@ -196,28 +196,8 @@ func (m *Maker) Random(r *rand.Rand, earlier []ledger.Entry) ledger.Entry {
 	case 12:
 		e := earlier[r.Intn(len(earlier))]
 		s := ledger.Struck{Entry: e.ID, At: e.At, Kind: e.Kind, Person: actor, Reason: "wrong tap"}
-		switch {
-		case e.Kind == "part.used" || e.Kind == "kit.used":
-			var b ledger.Use
-			_ = json.Unmarshal(e.Body, &b)
-			s.Place = "van-ann"
-			if b.Serial != "" {
-				s.Part, s.Serial = b.Part, b.Serial
-				if b.Asset != "" {
-					s.Component = e.ID
-				}
-			}
-		case e.Kind == "part.removed":
-			var b ledger.Remove
-			_ = json.Unmarshal(e.Body, &b)
-			s.Place, s.Part, s.Serial = b.Place, b.Part, b.Serial
-		case e.Kind == "reading.taken" && r.Intn(4) > 0:
-			s.Asset = "A1"
-		case e.Kind == "substance.moved":
-			s.Site = "S1"
-		}
-		if e.Subject.Type == "workorder" || e.Kind == "visit.finished" || r.Intn(2) == 0 {
-			s.Order = "W1"
+		if f, err := ledger.Open(e); err == nil && r.Intn(5) > 0 {
+			s.Touched = append(f.Keys()[1:], ledger.Ref{Type: "workorder", ID: "W1"})
 		}
 		if e.Subject.Type == "timecard" {
 			return m.Entry(e.Actor, "entry.struck", "timecard", e.Subject.ID, s)
@@ -277,6 +257,18 @@ func (m *Maker) ending(r *rand.Rand, field func(string, any) ledger.Entry, actor
 		panic(err)
 	}
 	return field("report.made", ledger.ReportMade{Report: out, Digest: digest, PDF: strings.Repeat("a", 64), Size: 9000})
+}
+
+// Strike makes the body of a strike-out of an entry, or of what restores it.
+func Strike(docs ledger.Docs, e ledger.Entry) ledger.Struck {
+	s, m := ledger.Struck{Entry: e.ID, At: e.At, Kind: e.Kind, Person: e.Actor}, ledger.Memory{}
+	for wanted := []ledger.Ref{e.Subject}; len(wanted) > 0; {
+		for _, ref := range wanted {
+			m.Put(ref, docs[ref])
+		}
+		s, wanted, _ = ledger.Striking(&m, e.Subject, s) // what is wrong is for whoever applies it to say
+	}
+	return s
 }
 
 // Fold applies entries one after another to documents, and tells for each what came of it.

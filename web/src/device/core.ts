@@ -11,6 +11,7 @@ declare global {
 interface Functions {
   stamp: (q: T.CoreStamp) => T.CoreStamped;
   apply: (q: T.CoreApply) => T.CoreApplied;
+  strike: (q: T.CoreStrike) => T.CoreStriking;
   next: (q: T.CoreNext) => T.SyncRequest;
   touched: (q: T.CoreReceive) => T.Ref[];
   receive: (q: T.CoreReceive) => T.SyncChange;

@@ -1,6 +1,6 @@
 /** Recording: a tap becomes an entry, saved on the device before the screen says so. */
 import { monotonicFactory } from "ulid";
-import type { Draft, Flag, Where } from "../types";
+import type { Draft, Flag, Struck, Where } from "../types";
 import { core, loadCore } from "./core";
 import { type DeviceDB, type StoredFile, stored } from "./db";
 
@@ -22,7 +22,8 @@ export async function record(db: DeviceDB, draft: Draft, file?: StoredFile, onFl
   let raised: Flag[] = [];
   await db.transaction("rw", db.shown, db.pending, db.remembered, db.files, async () => {
     const state = await db.state(newId);
-    const stamped = core("stamp", { state, draft, id, now: Date.now(), zone });
+    const whole = draft.kind === "entry.struck" ? { ...draft, body: await struck(db, draft) } : draft;
+    const stamped = core("stamp", { state, draft: whole, id, now: Date.now(), zone });
     const docs = await db.docs(stamped.keys);
     const { docs: changed, flags } = core("apply", { docs, entry: stamped.entry });
     raised = flags;
@@ -42,6 +43,16 @@ export async function record(db: DeviceDB, draft: Draft, file?: StoredFile, onFl
   performance.measure(recordMeasure, { start: began });
   onFlags?.(raised);
   return id;
+}
+
+/** What a strike-out says in full: with the documents, beside its subject, that the entry counted on. */
+async function struck(db: DeviceDB, { subject, body }: Draft): Promise<Struck> {
+  let docs = await db.docs([subject]);
+  for (;;) {
+    const { strike, wanted } = core("strike", { docs, subject, strike: body as Struck });
+    if (wanted.length === 0) return strike;
+    docs = docs.concat(await db.docs(wanted));
+  }
 }
 
 let lastWhere: { at: number; where: Where } | undefined;

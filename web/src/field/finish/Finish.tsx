@@ -38,15 +38,7 @@ function Steps({ view }: { view: VisitView }) {
             {s.outcome && ` · ${t(`outcome.${s.outcome}`)}`}
             {s.task && ` · ${view.tasks.find((x) => x.id === s.task)?.name ?? ""}`} <span className="small quiet">{timeOrDay(s.at)}</span>
           </span>
-          <StrikeOut
-            view={view}
-            entry={s.entry}
-            at={s.at}
-            kind={s.action === "started_task" ? "task.started" : `visit.${s.action}`}
-            person={s.by ?? s.person}
-            order={s.task || s.action === "finished" ? view.visit.order : undefined}
-            struck={s.struck}
-          />
+          <StrikeOut view={view} line={{ ...s, person: s.by ?? s.person }} kind={s.action === "started_task" ? "task.started" : `visit.${s.action}`} />
         </div>
       ))}
     </details>

@@ -46,7 +46,7 @@ export function ReadyList({ view }: { view: VisitView }) {
             {say(l.what)}
             <span className="tiny block">{t("ready.leftOut", { reason: reasonText(reasons, l.skip!.reason) })}</span>
           </span>
-          <StrikeOut view={view} entry={l.skip!.entry} at={l.skip!.at} kind="ready.skipped" person={l.skip!.person} />
+          <StrikeOut view={view} line={l.skip!} kind="ready.skipped" />
         </div>
       ))}
       {leaving && <LeaveOut view={view} what={[leaving]} onDone={() => setLeaving(undefined)} onClose={() => setLeaving(undefined)} />}

@@ -72,7 +72,7 @@ function Line({ view, report: r, latest }: { view: VisitView; report: VisitRepor
             </Tag>
           ))}
         </span>
-        <StrikeOut view={view} entry={r.entry} at={r.at} kind="report.made" person={r.person} struck={r.struck} />
+        <StrikeOut view={view} line={r} kind="report.made" />
       </p>
       {!r.struck && (
         <span className="further">

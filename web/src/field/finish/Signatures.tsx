@@ -34,7 +34,7 @@ export function Signatures({ view }: { view: VisitView }) {
           <SignatureImage strokes={s.strokes} />
           <figcaption className="small">
             {t("sign.by", { name: s.name, role: s.role })} · {t("sign.on", { time: timeOrDay(s.at) })}{" "}
-            <StrikeOut view={view} entry={s.entry} at={s.at} kind="signoff.captured" person={s.person} />
+            <StrikeOut view={view} line={s} kind="signoff.captured" />
             <SummaryChanges changes={view.signed.find((x) => x.entry === s.entry)?.changes ?? []} />
           </figcaption>
         </figure>
@@ -49,7 +49,7 @@ export function Signatures({ view }: { view: VisitView }) {
                 {timeOrDay(a.at)}
               </span>
             </span>
-            <StrikeOut view={view} entry={a.entry} at={a.at} kind="signoff.missed" person={a.person} />
+            <StrikeOut view={view} line={a} kind="signoff.missed" />
           </p>
           <PhotoList view={view} entries={(view.visit.files ?? []).filter((f) => f.about.entry === a.entry).map((f) => f.entry)} />
         </div>

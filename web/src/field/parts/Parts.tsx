@@ -80,7 +80,7 @@ function Used({ view }: { view: VisitView }) {
           <span className="end">
             <b>{k.quantity}</b>
           </span>
-          <StrikeOut view={view} entry={k.entry} at={k.at} kind="kit.used" person={k.person} place={k.place} struck={k.struck} />
+          <StrikeOut view={view} line={k} kind="kit.used" />
         </div>
       ))}
       {view.parts.map((p) => (
@@ -101,18 +101,7 @@ function Used({ view }: { view: VisitView }) {
               <span className="tiny quiet block">{t("parts.left", { quantity: stock?.lines[p.part]?.balance ?? "0" })}</span>
             )}
           </span>
-          <StrikeOut
-            view={view}
-            entry={p.entry}
-            at={p.at}
-            kind="part.used"
-            person={p.person}
-            place={p.place}
-            part={p.serial && p.part}
-            serial={p.serial}
-            component={p.serial && p.asset ? p.entry : undefined}
-            struck={p.struck}
-          />
+          <StrikeOut view={view} line={p} kind="part.used" />
         </div>
       ))}
     </>
@@ -133,18 +122,7 @@ function Removed({ view }: { view: VisitView }) {
       <span className="end">
         <b>{r.quantity}</b>
       </span>
-      <StrikeOut
-        view={view}
-        entry={r.entry}
-        at={r.at}
-        kind="part.removed"
-        person={r.person}
-        place={r.place}
-        part={r.part}
-        serial={r.serial}
-        component={r.component}
-        struck={r.struck}
-      />
+      <StrikeOut view={view} line={r} kind="part.removed" />
     </div>
   ));
 }
@@ -163,7 +141,7 @@ function Extras({ view }: { view: VisitView }) {
       <span className={`end${x.struck ? " struck" : ""}`}>
         <b>{x.quantity}</b> {x.unit}
       </span>
-      <StrikeOut view={view} entry={x.entry} at={x.at} kind="extra.added" person={x.person} struck={x.struck} />
+      <StrikeOut view={view} line={x} kind="extra.added" />
     </div>
   ));
 }
@@ -185,7 +163,7 @@ function Requests({ view }: { view: VisitView }) {
       <span className="end">
         <b>{r.quantity}</b>
       </span>
-      <StrikeOut view={view} entry={r.entry} at={r.at} kind="part.requested" person={r.person} struck={r.struck} />
+      <StrikeOut view={view} line={r} kind="part.requested" />
     </div>
   ));
 }

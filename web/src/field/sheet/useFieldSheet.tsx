@@ -152,8 +152,8 @@ export function useFieldSheet(view: VisitView, ref: string): SheetSource | null 
       catalogue: async () => ({ parts: await db.all<Part>("part"), kits: await db.all<Kit>("kit") }),
       photos: (q, item) => <PhotoStrip view={view} about={{ sheet: ref, question: q.id, item }} before={() => begin(held)} />,
       reading: (q, line) => <SheetReading view={view} asset={line.asset ?? view.order.asset ?? ""} point={q.point ?? ""} />,
-      strike: (a, kind) => <StrikeOut view={view} entry={a.entry} at={a.at} kind={kind} person={a.person} />,
-      strikeItem: (i) => <StrikeOut view={view} entry={i.entry} at={i.at} kind="sheet.repeated" person={i.person} />,
+      strike: ({ entry, at, person }, kind) => <StrikeOut view={view} line={{ entry, at, person }} kind={kind} />,
+      strikeItem: (i) => <StrikeOut view={view} line={i} kind="sheet.repeated" />,
       paper: (q) => q.document && <PaperLink paper={q.document} />,
     };
   }, [held, view, ref, policy, answer, copy, record, db, begin]);

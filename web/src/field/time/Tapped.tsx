@@ -51,7 +51,7 @@ function StampLine({ stamp: s, named }: { stamp: Stamp; named: Named }) {
       {asking && (
         <Why
           visit={s.visit ?? { type: "timecard", id: `${me.id}+${named.day.date}` }}
-          body={{ entry: s.entry, at: s.at, kind, person: me.id, order: s.task && named.visits[s.visit ?? ""]?.order }}
+          body={{ entry: s.entry, at: s.at, kind, person: me.id }}
           onClose={() => setAsking(false)}
         />
       )}

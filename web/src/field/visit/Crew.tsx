@@ -46,7 +46,7 @@ export function Crew({ view }: { view: VisitView }) {
                 {hours && hours.work > 59 && ` · ${duration(hours.work)}`}
               </span>
             </span>
-            {last && <StrikeOut view={view} entry={last.entry} at={last.at} kind="crew.clocked" person={last.person} card={h} />}
+            {last && <StrikeOut view={view} line={last} kind="crew.clocked" />}
             {(on || !over) && (
               <button
                 type="button"

@@ -36,7 +36,7 @@ export function Notes({ view }: { view: VisitView }) {
               {isLater(view, n.at) && ` · ${t("page.later")}`}
             </span>
           </span>
-          <StrikeOut view={view} entry={n.entry} at={n.at} kind="note.written" person={n.person} struck={n.struck} />
+          <StrikeOut view={view} line={n} kind="note.written" />
         </div>
       ))}
       <div className="note-entry">

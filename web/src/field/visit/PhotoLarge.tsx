@@ -40,7 +40,7 @@ export default function Large({ view, file, onClose }: { view: VisitView; file: 
               {t("marks.open")}
             </Button>
           )}
-          <StrikeOut view={view} entry={file.entry} at={file.at} kind="file.attached" person={file.person} struck={file.struck} />
+          <StrikeOut view={view} line={file} kind="file.attached" />
           <Button variant="contained" onClick={onClose}>
             {t("photos.close")}
           </Button>

@@ -86,7 +86,7 @@ export function PointLine({ machine, point, view, taken }: Props) {
               <span className={r.struck ? "struck" : "quiet"}>
                 {time(r.at)} {r.value} {r.unit}
               </span>{" "}
-              <StrikeOut view={view} entry={r.entry} at={r.at} kind="reading.taken" person={r.person} asset={r.asset} struck={r.struck} />
+              <StrikeOut view={view} line={r} kind="reading.taken" />
             </p>
           ),
       )}

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
-import type { Ref, Struck, VisitView } from "../../types";
+import type { RecordedLine, Ref, Struck, VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { OwnReason } from "../../ui/OwnReason";
 import type { Word } from "../../words/i18n";
@@ -8,25 +8,14 @@ import { useDevice, useRecord } from "../device";
 
 interface Props {
   view: VisitView;
-  entry: string;
-  at: string;
+  line: RecordedLine;
   kind: string;
-  person: string;
-  place?: string;
-  order?: string;
-  card?: string;
-  asset?: string;
-  site?: string;
-  part?: string;
-  serial?: string;
-  component?: string;
-  struck?: boolean;
 }
 
 const reasons = ["tap", "visit", "value", "twice"] as const;
 
 /** Strikes out what the person recorded, as long as the office has not reviewed it. It stays visible, crossed out. */
-export function StrikeOut({ view, entry, at, kind, person, place, order, card, asset, site, part, serial, component, struck }: Props) {
+export function StrikeOut({ view, line: { entry, at, person, struck }, kind }: Props) {
   const { t } = useTranslation();
   const { me } = useDevice();
   const [open, setOpen] = useState(false);
@@ -37,14 +26,12 @@ export function StrikeOut({ view, entry, at, kind, person, place, order, card, a
       <button type="button" className="link small" onClick={() => setOpen(true)}>
         {t("strike")}
       </button>
-      {open && (
-        <Why visit={view.id} body={{ entry, at, kind, person, place, order, card, asset, site, part, serial, component }} onClose={() => setOpen(false)} />
-      )}
+      {open && <Why visit={view.id} body={{ entry, at, kind, person }} onClose={() => setOpen(false)} />}
     </>
   );
 }
 
-export function Why({ visit, body, onClose }: { visit: string | Ref; body: Omit<Struck, "reason">; onClose: () => void }) {
+export function Why({ visit, body, onClose }: { visit: string | Ref; body: Omit<Struck, "reason" | "touched">; onClose: () => void }) {
   const { t } = useTranslation();
   const record = useRecord();
   const strike = async (reason: string) => {

@@ -33,7 +33,7 @@ export function Substances({ view }: { view: VisitView }) {
           <b className={`nowrap${m.struck ? " struck" : ""}`}>
             {m.amount} {m.unit}
           </b>
-          <StrikeOut view={view} entry={m.entry} at={m.at} kind="substance.moved" person={m.person} site={view.order.site} struck={m.struck} />
+          <StrikeOut view={view} line={m} kind="substance.moved" />
         </div>
       ))}
       <Entry view={view} />

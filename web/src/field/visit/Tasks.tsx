@@ -34,7 +34,7 @@ export function Tasks({ view }: { view: VisitView }) {
     >
       {view.tasks.map((task) => {
         const step = view.order.taskSteps?.find((s) => s.entry === task.entry);
-        const strike = step && <StrikeOut view={view} entry={step.entry} at={step.at} kind="task.done" person={step.person} order={view.visit.order} />;
+        const strike = step && <StrikeOut view={view} line={step} kind="task.done" />;
         return <TaskRow key={task.id} task={task} onAct={(a) => void act(a, task.id)} whenDone={strike} />;
       })}
       {scanning && (

@@ -22,7 +22,7 @@ export function WhatNext({ view, text, asset, about }: Props) {
     <span className="further">
       {made.map((p) => (
         <span key={p.entry}>
-          <Tag kind="good">{t(`proposal.${p.kind}`)}</Tag> <StrikeOut view={view} entry={p.entry} at={p.at} kind="work.proposed" person={p.person} />
+          <Tag kind="good">{t(`proposal.${p.kind}`)}</Tag> <StrikeOut view={view} line={p} kind="work.proposed" />
         </span>
       ))}
       {!noted && (

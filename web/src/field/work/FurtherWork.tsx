@@ -61,7 +61,7 @@ function Made({ view, proposal: p }: { view: VisitView; proposal: Proposal }) {
             {(p.part || p.kit) && ` · ${p.quantity ?? 1} × ${p.part ?? p.kit}`}
           </span>
         </span>
-        <StrikeOut view={view} entry={p.entry} at={p.at} kind="work.proposed" person={p.person} struck={p.struck} />
+        <StrikeOut view={view} line={p} kind="work.proposed" />
       </div>
       {!p.struck && (
         <>

@@ -1,0 +1,166 @@
+package ledger
+
+import (
+	"slices"
+
+	"iter.example/iter/core/msg"
+	"iter.example/iter/core/recorded"
+	"iter.example/iter/core/records"
+	"iter.example/iter/core/work"
+)
+
+var orderKinds = table{
+	"work.opened": row[work.Order]{subject: "workorder", office: planners, check: work.Order.Check, keys: openedKeys, apply: opened,
+		prepare: []Preparation{NextNumber, UsualSheets}, final: "its visits are withdrawn"}.kind(),
+	"work.found": row[WorkFound]{subject: "workorder", check: checkWorkFound, keys: workFoundKeys, apply: workFound, final: "its visits are withdrawn",
+		raise: []raise{workFoundV1}}.kind(),
+	"work.needs_planned": row[NeedsPlanned]{subject: "workorder", office: keepers, check: func(b NeedsPlanned) error { return work.CheckNeeds(b.Needs) }, apply: needsPlanned,
+		final: "needs are planned again"}.kind(),
+	"work.sheet_attached": row[SheetAttached]{subject: "workorder", office: planners, beside: true, check: checkSheetAttached, keys: attachKeys, apply: sheetAttached,
+		final: "a sheet that nobody needs is left out, with a reason"}.kind(),
+}
+
+// NeedsPlanned is the body of work.needs_planned: the parts planned for a work order, in place of those before. What came of a
+// request stays.
+type NeedsPlanned struct {
+	Needs []work.Need `json:"needs"`
+}
+
+// WorkFound is the body of work.found: new work that somebody in the field came upon. With a visit, they do it at once.
+type WorkFound struct {
+	work.Found
+	Customer string        `json:"customer"`
+	Site     string        `json:"site"`
+	Asset    string        `json:"asset,omitempty"`
+	Problem  string        `json:"problem"`
+	Priority work.Priority `json:"priority"`
+	Minutes  int           `json:"minutes"`
+	Kind     string        `json:"kind,omitempty"`
+	// Begin is the id of the visit in which it is done; none: it is left for planning.
+	Begin string `json:"begin,omitempty"`
+}
+
+func openedKeys(_ Entry, b work.Order) []Ref {
+	out := []Ref{{"customer", b.Customer}, {"site", b.Site}}
+	if b.Asset != "" {
+		out = append(out, Ref{"asset", b.Asset})
+	}
+	return out
+}
+
+func opened(t *tx, e Entry, b work.Order) error {
+	b.Visits, b.Returns, b.TaskSteps, b.Found = nil, nil, nil, nil
+	return t.open(e, b)
+}
+
+// open keeps a new work order, when what it names fits together.
+func (t *tx) open(e Entry, b work.Order) error {
+	if t.exists(e.Subject) {
+		return msg.New("record.exists", "type", "workorder", "id", e.Subject.ID)
+	}
+	for _, r := range openedKeys(e, b) {
+		if !t.exists(r) {
+			return msg.New("record.unknown", "type", r.Type, "id", r.ID)
+		}
+	}
+	var site records.Site
+	if _, err := t.load(Ref{"site", b.Site}, &site); err != nil {
+		return err
+	}
+	if site.Customer != b.Customer {
+		return msg.New("order.site_customer")
+	}
+	if b.Asset != "" {
+		var a records.Asset
+		if _, err := t.load(Ref{"asset", b.Asset}, &a); err != nil {
+			return err
+		}
+		if a.Site != b.Site {
+			return msg.New("order.asset_site")
+		}
+	}
+	b.OpenedAt, b.OpenedBy = e.At, e.Actor
+	t.save(e.Subject, b)
+	return nil
+}
+
+func needsPlanned(t *tx, e Entry, b NeedsPlanned) error {
+	var o work.Order
+	if ok, err := t.load(e.Subject, &o); err != nil {
+		return err
+	} else if !ok {
+		return msg.New("record.unknown", "type", "workorder", "id", e.Subject.ID)
+	}
+	needs := slices.DeleteFunc(slices.Clone(o.Needs), func(n work.Need) bool { return n.Request == "" })
+	for _, n := range b.Needs {
+		n.Request = ""
+		needs = append(needs, n)
+	}
+	o.Needs = needs
+	if err := work.CheckNeeds(o.Needs); err != nil {
+		return err
+	}
+	t.save(e.Subject, o)
+	return nil
+}
+
+// order is the work order that was found. Its number is made of its id, since the device that opens it can't ask for the next one.
+func (b WorkFound) order(e Entry) work.Order {
+	id := e.Subject.ID
+	return work.Order{Number: "F" + id[max(0, len(id)-5):], Customer: b.Customer, Site: b.Site, Asset: b.Asset, Problem: b.Problem, Priority: b.Priority, Minutes: b.Minutes, Kind: b.Kind, Found: &b.Found}
+}
+
+// workFoundV1 raises found work that said "discovered" of what the technician saw.
+func workFoundV1(e Entry) (Entry, error) {
+	return rewritten(e, func(b map[string]any) {
+		if b["how"] == "discovered" {
+			b["how"] = work.Seen
+		}
+	})
+}
+
+func checkWorkFound(b WorkFound) error {
+	if !slices.Contains(b.How.Values(), string(b.How)) {
+		return msg.New("found.how")
+	}
+	if err := checkOptional(b.Begin, b.Visit, b.Asset); err != nil {
+		return err
+	}
+	if err := records.CheckText("who", b.Who, false, 200); err != nil {
+		return err
+	}
+	return b.order(Entry{}).Check()
+}
+
+func workFoundKeys(e Entry, b WorkFound) []Ref {
+	out := openedKeys(e, b.order(e))
+	if b.Begin != "" {
+		out = append(out, Ref{"visit", b.Begin}, Ref{"person", e.Actor})
+	}
+	return out
+}
+
+func workFound(t *tx, e Entry, b WorkFound) error {
+	o := b.order(e)
+	if b.Begin != "" {
+		o.Visits = []string{b.Begin}
+	}
+	if err := t.open(e, o); err != nil {
+		return err
+	}
+	if b.Begin == "" {
+		return nil
+	}
+	ref := Ref{"visit", b.Begin}
+	if t.exists(ref) {
+		return msg.New("record.exists", "type", "visit", "id", b.Begin)
+	}
+	if err := t.technician(e.Actor); err != nil {
+		return err
+	}
+	v := work.Visit{Order: e.Subject.ID, Technician: e.Actor, Start: e.At, Minutes: b.Minutes, PlannedAt: e.At, SentAt: e.At, Since: e.At}
+	v.Steps = []work.Step{{Line: recorded.Line{Entry: e.ID, At: e.At, Person: e.Actor}, Action: work.Accept}}
+	v.Settle()
+	t.save(ref, v)
+	return nil
+}

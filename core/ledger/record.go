@@ -1,0 +1,63 @@
+package ledger
+
+import (
+	"encoding/json"
+
+	"iter.example/iter/core/msg"
+	"iter.example/iter/core/records"
+	"iter.example/iter/core/sheet"
+	"iter.example/iter/core/stock"
+)
+
+var recordKinds = table{
+	"record.created": row[json.RawMessage]{office: byType, apply: created, prepare: []Preparation{Programs}, final: "a record is amended", raise: []raise{asItWas}}.kind(),
+	"record.amended": row[json.RawMessage]{office: byType, check: checkAmendment, apply: amended, prepare: []Preparation{Programs}, final: "a record is amended again", raise: []raise{asItWas}}.kind(),
+}
+
+// draft is a sheet that is being designed: whatever is wrong with it yet, it is kept.
+type draft struct{ sheet.Sheet }
+
+func (d draft) Check() error { return records.CheckText("title", d.Title, true, 200) }
+
+type place struct{ stock.Place }
+
+func (p place) Check() error { return records.CheckText("name", p.Name, true, 200) }
+
+// asItWas leaves an entry of an earlier version as it is: what is asked or done since is not of what was recorded before.
+func asItWas(e Entry) (Entry, error) { return e, nil }
+
+// newChecker is a record of which more is asked since version 2.
+type newChecker interface{ CheckNew() error }
+
+// record reads a body as the record its subject names. v is the version of the entry.
+func record(r Ref, v int, raw json.RawMessage) (any, error) {
+	row := types[r.Type]
+	if row.body == nil {
+		return nil, msg.New("record.type", "type", records.Clip(r.Type))
+	}
+	out := row.body()
+	if err := json.Unmarshal(raw, out); err != nil {
+		return nil, msg.New("entry.body", "kind", r.Type)
+	}
+	if err := out.Check(); err != nil {
+		return nil, msg.From(err)
+	}
+	if strict, more := out.(newChecker); more && v > 1 {
+		if err := strict.CheckNew(); err != nil {
+			return nil, msg.From(err)
+		}
+	}
+	return out, nil
+}
+
+func created(t *tx, e Entry, raw json.RawMessage) error {
+	if t.exists(e.Subject) {
+		return msg.New("record.exists", "type", e.Subject.Type, "id", e.Subject.ID)
+	}
+	v, err := record(e.Subject, e.V, raw)
+	if err != nil {
+		return err
+	}
+	t.save(e.Subject, v)
+	return nil
+}

@@ -1,0 +1,114 @@
+package ledger
+
+import (
+	"slices"
+	"strconv"
+
+	"iter.example/iter/core/labor"
+	"iter.example/iter/core/msg"
+	"iter.example/iter/core/recorded"
+	"iter.example/iter/core/records"
+	"iter.example/iter/core/work"
+)
+
+var taskKinds = table{
+	"task.started": task(work.TaskStarted),
+	"task.held":    task(work.TaskHeld),
+	"task.done":    task(work.TaskDone),
+}
+
+// TaskTaken is the body of the entries about a task.
+type TaskTaken struct {
+	Order  string `json:"order"`
+	Task   string `json:"task"`
+	Reason string `json:"reason,omitempty"` // of putting it on hold
+}
+
+func task(act work.TaskAct) kind {
+	check := func(b TaskTaken) error {
+		if err := records.CheckID(b.Order); err != nil {
+			return err
+		}
+		if err := records.CheckID(b.Task); err != nil {
+			return err
+		}
+		return records.CheckText("reason", b.Reason, false, 500)
+	}
+	keys := func(e Entry, b TaskTaken) []Ref {
+		return []Ref{{"workorder", b.Order}, TimecardRef(e.Actor, e.At), policyRef}
+	}
+	apply := func(t *tx, e Entry, b TaskTaken) error {
+		v, err := t.fact()
+		if err != nil {
+			return err
+		}
+		ref := Ref{"workorder", b.Order}
+		var o work.Order
+		if ok, err := t.load(ref, &o); err != nil {
+			return err
+		} else if _, has := o.Task(b.Task); !ok || !has || v.Order != b.Order {
+			return msg.New("task.unknown", "task", records.Clip(b.Task))
+		}
+		o.AddTaskStep(work.TaskStep{Line: recorded.Line{Entry: e.ID, At: e.At, Person: e.Actor}, Visit: e.Subject.ID, Task: b.Task, Act: act, Reason: b.Reason})
+		what := labor.What{Kind: labor.TaskEnd, Visit: e.Subject.ID, Task: b.Task}
+		switch act {
+		case work.TaskStarted:
+			what.Kind = labor.Work
+			v.Steps = append(slices.Clone(v.Steps), work.Step{Line: recorded.Line{Entry: e.ID, At: e.At, Person: e.Actor}, Action: work.StartTask, Clock: labor.Work, Task: b.Task})
+			v.Settle()
+		case work.TaskHeld:
+			p, err := t.policy()
+			if err != nil {
+				return err
+			}
+			if n := len(o.OnHold(e.Actor)); n > p.Holds() {
+				t.flag("task.too_many_held", "count", strconv.Itoa(n), "max", strconv.Itoa(p.Holds()))
+			}
+		}
+		if err := t.stamp(e.Actor, labor.Stamp{Entry: e.ID, At: e.At, What: what}); err != nil {
+			return err
+		}
+		t.save(ref, o)
+		t.save(e.Subject, v)
+		return nil
+	}
+	return row[TaskTaken]{subject: "visit", terminal: true, check: check, keys: keys, apply: apply, strike: strikeTask}.kind()
+}
+
+// strikeTask strikes out what was done to a task. What it was, but for its start, is on the work order alone.
+func strikeTask(t *tx, s Struck) (mark, error) {
+	v, err := t.visit()
+	if err != nil {
+		return nil, err
+	}
+	var o work.Order
+	order := Ref{"workorder", v.Order}
+	if _, err := t.load(order, &o); err != nil {
+		return nil, err
+	}
+	step := recorded.Of(v.Steps, s.Entry)
+	onOrder := slices.IndexFunc(o.TaskSteps, func(x work.TaskStep) bool { return x.Entry == s.Entry && x.Visit == t.entry.Subject.ID })
+	line := step
+	if onOrder >= 0 {
+		line = &o.TaskSteps[onOrder].Line
+	}
+	if line, err = s.line(line); err != nil {
+		return nil, err
+	}
+	c, err := t.cardToStrike(line.Person, *line)
+	if err != nil {
+		return nil, err
+	}
+	return func(struck bool) {
+		if step != nil {
+			step.Struck = struck
+			v.Settle()
+		}
+		if onOrder >= 0 {
+			o.TaskSteps[onOrder].Struck = struck
+			t.save(order, o)
+		}
+		t.strikeStamp(c, s.Entry, struck)
+		t.save(t.entry.Subject, v)
+	}, nil
+}

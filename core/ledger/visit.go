@@ -1,0 +1,364 @@
+package ledger
+
+import (
+	"slices"
+	"time"
+
+	"iter.example/iter/core/labor"
+	"iter.example/iter/core/msg"
+	"iter.example/iter/core/recorded"
+	"iter.example/iter/core/records"
+	"iter.example/iter/core/work"
+)
+
+var visitKinds = table{
+	"visit.planned": row[Plan]{subject: "visit", office: planners, check: checkPlan, keys: planKeys, apply: planned, final: "a visit is withdrawn",
+		guards: func(b Plan) []Ref { return []Ref{{"workorder", b.Order}} }}.kind(), // two people may plan the same work at once
+	"visit.moved": row[Move]{subject: "visit", office: planners, check: checkMove, keys: func(_ Entry, b Move) []Ref { return []Ref{{"person", b.Technician}} }, apply: moved,
+		final: "a visit is moved back"}.kind(),
+	"visit.sent":          row[Nothing]{subject: "visit", office: planners, apply: sent, final: "a visit is withdrawn"}.kind(),
+	"visit.withdrawn":     row[Withdraw]{subject: "visit", office: planners, apply: withdrawn, final: "a visit is reinstated"}.kind(),
+	"visit.reinstated":    row[Nothing]{subject: "visit", office: planners, apply: reinstated, final: "a visit is withdrawn again"}.kind(),
+	"visit.reviewed":      row[Nothing]{subject: "visit", office: judges, apply: reviewed, final: "what was reviewed is corrected by the office"}.kind(),
+	"visit.closed":        row[Closed]{subject: "visit", office: judges, check: checkClosed, keys: closedKeys, apply: closed, strike: strikeStep}.kind(),
+	"visit.end_confirmed": row[EndConfirmed]{subject: "visit", keys: endKeys, apply: endConfirmed, strike: strikeStep}.kind(),
+}
+
+// Plan is the body of visit.planned.
+type Plan struct {
+	Order      string    `json:"order"`
+	Technician string    `json:"technician"`
+	Start      time.Time `json:"start"`
+	Minutes    int       `json:"minutes"`
+	// Offer names those who are asked instead of a technician: the first to accept has the visit.
+	Offer   []string `json:"offer,omitempty"`
+	Helpers []string `json:"helpers,omitempty"` // who comes along
+	Spare   bool     `json:"spare,omitempty"`   // the work order does not wait for it
+}
+
+// Move is the body of visit.moved.
+type Move struct {
+	Technician string    `json:"technician"`
+	Start      time.Time `json:"start"`
+	Minutes    int       `json:"minutes"`
+}
+
+// Nothing is the body of an entry whose kind says it all.
+type Nothing struct{}
+
+// Withdraw is the body of visit.withdrawn.
+type Withdraw struct {
+	Reason string `json:"reason"`
+}
+
+// Closed is the body of visit.closed: somebody else than its technician ends a visit. End and People are those that
+// work.Visit.Closing gives.
+type Closed struct {
+	Outcome work.Outcome `json:"outcome"`
+	Reason  string       `json:"reason,omitempty"`
+	End     time.Time    `json:"end"`
+	People  []string     `json:"people,omitempty"`
+}
+
+// EndConfirmed is the body of visit.end_confirmed: when the technician ended the visit that somebody else closed.
+type EndConfirmed struct {
+	End time.Time `json:"end"`
+}
+
+func checkPlan(b Plan) error {
+	for _, id := range append(append([]string{b.Order}, b.Offer...), b.Helpers...) {
+		if err := records.CheckID(id); err != nil {
+			return err
+		}
+	}
+	if len(b.Offer) > 50 || len(b.Helpers) > 50 {
+		return msg.New("entry.large")
+	}
+	if len(b.Offer) == 0 {
+		return checkMove(Move{b.Technician, b.Start, b.Minutes})
+	}
+	if b.Technician != "" {
+		return msg.New("visit.technician")
+	}
+	return checkMove(Move{b.Offer[0], b.Start, b.Minutes})
+}
+
+func planKeys(_ Entry, b Plan) []Ref {
+	out := []Ref{{"workorder", b.Order}}
+	for _, p := range b.people() {
+		out = append(out, Ref{"person", p})
+	}
+	return out
+}
+
+// people are all that a plan names.
+func (b Plan) people() []string {
+	out := append(slices.Clone(b.Offer), b.Helpers...)
+	if b.Technician != "" {
+		out = append(out, b.Technician)
+	}
+	return out
+}
+
+func checkMove(b Move) error {
+	if y := b.Start.Year(); y < 2000 || y > 2200 {
+		return msg.New("visit.start")
+	}
+	if b.Minutes < 1 || b.Minutes > work.MaxMinutes {
+		return msg.New("order.minutes")
+	}
+	return records.CheckID(b.Technician)
+}
+
+func (t *tx) technician(id string) error {
+	var p records.Person
+	if ok, err := t.load(Ref{"person", id}, &p); err != nil {
+		return err
+	} else if !ok || !p.Has(records.Technician) {
+		return msg.New("visit.technician")
+	}
+	return nil
+}
+
+func planned(t *tx, e Entry, b Plan) error {
+	if t.exists(e.Subject) {
+		return msg.New("record.exists", "type", "visit", "id", e.Subject.ID)
+	}
+	var o work.Order
+	ref := Ref{"workorder", b.Order}
+	if ok, err := t.load(ref, &o); err != nil {
+		return err
+	} else if !ok {
+		return msg.New("record.unknown", "type", "workorder", "id", b.Order)
+	}
+	for _, p := range b.people() {
+		if err := t.technician(p); err != nil {
+			return err
+		}
+	}
+	o.Visits = append(o.Visits, e.Subject.ID)
+	t.save(ref, o)
+	v := work.Visit{Order: b.Order, Technician: b.Technician, Offered: b.Offer, Helpers: b.Helpers, Start: b.Start, Minutes: b.Minutes, PlannedAt: e.At, Spare: b.Spare, Since: e.At}
+	v.Settle()
+	t.save(e.Subject, v)
+	return nil
+}
+
+// visit loads the visit an entry is about.
+func (t *tx) visit() (*work.Visit, error) {
+	var v work.Visit
+	ok, err := t.load(t.entry.Subject, &v)
+	if err == nil && !ok {
+		err = msg.New("record.unknown", "type", "visit", "id", t.entry.Subject.ID)
+	}
+	return &v, err
+}
+
+// command loads the visit for an office command, which is refused once the visit is over.
+func (t *tx) command() (*work.Visit, error) {
+	v, err := t.visit()
+	if err == nil && (v.Stage == work.Finished || v.Stage == work.Withdrawn) {
+		err = msg.New("visit.over", "stage", string(v.Stage))
+	}
+	return v, err
+}
+
+func moved(t *tx, e Entry, b Move) error {
+	v, err := t.command()
+	if err != nil {
+		return err
+	}
+	if err := t.technician(b.Technician); err != nil {
+		return err
+	}
+	if b.Technician != v.Technician {
+		if v.Begun() {
+			return msg.New("visit.begun")
+		}
+		if v.Technician != "" && !slices.Contains(v.Former, v.Technician) {
+			v.Former = append(v.Former, v.Technician)
+		}
+	}
+	for _, p := range v.Offered { // what they answer to it now is still theirs to say
+		if p != b.Technician && !slices.Contains(v.Former, p) {
+			v.Former = append(v.Former, p)
+		}
+	}
+	v.Technician, v.Start, v.Minutes, v.Offered = b.Technician, b.Start, b.Minutes, nil
+	v.Settle()
+	t.save(e.Subject, v)
+	return nil
+}
+
+func sent(t *tx, e Entry, _ Nothing) error {
+	v, err := t.command()
+	if err != nil {
+		return err
+	}
+	if v.SentAt.IsZero() {
+		v.SentAt = e.At
+	}
+	v.Settle()
+	t.save(e.Subject, v)
+	return nil
+}
+
+func withdrawn(t *tx, e Entry, _ Withdraw) error {
+	v, err := t.command()
+	if err != nil {
+		return err
+	}
+	v.WithdrawnAt = e.At
+	v.Settle()
+	t.save(e.Subject, v)
+	return nil
+}
+
+func reinstated(t *tx, e Entry, _ Nothing) error {
+	v, err := t.visit()
+	if err != nil {
+		return err
+	}
+	if v.WithdrawnAt.IsZero() {
+		return msg.New("visit.not_withdrawn")
+	}
+	v.WithdrawnAt = time.Time{}
+	v.Settle()
+	t.save(e.Subject, v)
+	return nil
+}
+
+// fact loads the visit for something recorded on it. What happened is kept whoever did it and whatever became of the
+// visit; what a person should look at is flagged.
+func (t *tx) fact() (*work.Visit, error) {
+	v, err := t.visit()
+	if err != nil {
+		return nil, err
+	}
+	t.theirs(v)
+	t.meanwhile(v)
+	return v, nil
+}
+
+// theirs flags something recorded on a visit that is not its actor's.
+func (t *tx) theirs(v *work.Visit) {
+	if t.entry.Actor != v.Technician && !slices.Contains(v.Helpers, t.entry.Actor) {
+		t.flag("visit.not_theirs")
+	}
+}
+
+// answer loads the visit for what somebody whom it is offered to says to it.
+func (t *tx) answer(a work.Action) (*work.Visit, error) {
+	v, err := t.visit()
+	if err != nil {
+		return nil, err
+	}
+	switch {
+	case t.entry.Actor == v.Technician || !slices.Contains(v.Offered, t.entry.Actor):
+		t.theirs(v)
+	case v.Technician != "" && a == work.Accept:
+		t.flag("offer.gone")
+	}
+	t.meanwhile(v)
+	return v, nil
+}
+
+// meanwhile flags what became of a visit before something recorded on it arrived.
+func (t *tx) meanwhile(v *work.Visit) {
+	if v.Stage == work.Withdrawn {
+		t.flag("visit.withdrawn_meanwhile")
+	}
+	if !v.ReviewedAt.IsZero() {
+		t.flag("visit.reviewed_meanwhile")
+	}
+}
+
+// reviewed notes that the office has looked through a visit that is over. Entries that are struck out from then on are
+// struck out by the office.
+func reviewed(t *tx, e Entry, _ Nothing) error {
+	v, err := t.visit()
+	if err != nil {
+		return err
+	}
+	if v.Stage != work.Finished && v.Stage != work.Withdrawn {
+		return msg.New("visit.not_over")
+	}
+	v.ReviewedAt, v.ReviewedBy = e.At, e.Actor
+	t.save(e.Subject, v)
+	return nil
+}
+
+func checkClosed(b Closed) error {
+	if !slices.Contains(b.Outcome.Values(), string(b.Outcome)) {
+		return msg.New("visit.outcome")
+	}
+	if len(b.People) > 50 {
+		return msg.New("entry.large")
+	}
+	for _, p := range b.People {
+		if err := records.CheckID(p); err != nil {
+			return err
+		}
+	}
+	return records.CheckText("reason", b.Reason, false, 500)
+}
+
+func closedKeys(_ Entry, b Closed) []Ref {
+	out := []Ref{policyRef}
+	for _, p := range b.People {
+		out = append(out, TimecardRef(p, b.End))
+	}
+	return out
+}
+
+func closed(t *tx, e Entry, b Closed) error {
+	v, err := t.command()
+	if err != nil {
+		return err
+	}
+	end, people := v.Closing(e.At)
+	// The planned end does not move, the moment of closing does: while that comes first, the one that was shown holds.
+	planned := v.Start.Add(time.Duration(v.Minutes) * time.Minute)
+	if shown := !b.End.After(e.At) && end.Equal(e.At) && e.At.Before(planned); shown {
+		end, _ = v.Closing(b.End)
+	}
+	if !end.Equal(b.End) || !slices.Equal(people, b.People) {
+		return msg.New("visit.changed_meanwhile")
+	}
+	s := work.Step{Line: recorded.Line{Entry: e.ID, At: b.End, Person: v.Technician}, By: e.Actor, Action: work.Finish, Clock: labor.Stop, Reason: b.Reason, Outcome: b.Outcome, Unconfirmed: v.Begun()}
+	if err := t.finished(v, &s, "", nil); err != nil {
+		return err
+	}
+	v.Steps = append(slices.Clone(v.Steps), s)
+	v.Settle()
+	for _, p := range people {
+		if err := t.stamp(p, labor.Stamp{Entry: e.ID, At: b.End, What: labor.What{Kind: labor.Stop, Visit: e.Subject.ID}, By: e.Actor, Unconfirmed: true}); err != nil {
+			return err
+		}
+	}
+	t.save(e.Subject, v)
+	return nil
+}
+
+func endKeys(e Entry, b EndConfirmed) []Ref { return []Ref{TimecardRef(e.Actor, b.End)} }
+
+func endConfirmed(t *tx, e Entry, b EndConfirmed) error {
+	v, err := t.fact()
+	if err != nil {
+		return err
+	}
+	if b.End.After(e.At) {
+		return msg.New("time.not_yet")
+	}
+	open := v.Unconfirmed()
+	if open == nil {
+		return msg.New("visit.end_known")
+	}
+	v.Steps = append(slices.Clone(v.Steps), work.Step{Line: recorded.Line{Entry: e.ID, At: b.End, Person: e.Actor}, Action: work.Finish, Clock: labor.Stop, Reason: open.Reason, Outcome: open.Outcome, Closes: open.Closes, Signature: open.Signature})
+	v.Settle()
+	if err := t.stamp(e.Actor, labor.Stamp{Entry: e.ID, At: b.End, What: labor.What{Kind: labor.Stop, Visit: e.Subject.ID}}); err != nil {
+		return err
+	}
+	t.save(e.Subject, v)
+	return nil
+}
