@@ -2,6 +2,7 @@ package ledger
 
 import (
 	"slices"
+	"time"
 
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/recorded"
@@ -10,7 +11,7 @@ import (
 )
 
 var orderKinds = table{
-	"work.opened": row[work.Order]{subject: "workorder", office: planners, check: work.Order.Check, keys: openedKeys, apply: opened,
+	"work.opened": row[WorkOpened]{subject: "workorder", office: planners, check: func(b WorkOpened) error { return b.order().Check() }, keys: openedKeys, apply: opened,
 		prepare: []Preparation{NextNumber, UsualSheets}, final: "its visits are withdrawn"}.kind(),
 	"work.found": row[WorkFound]{subject: "workorder", check: checkWorkFound, keys: workFoundKeys, apply: workFound, final: "its visits are withdrawn",
 		raise: []raise{workFoundV1}}.kind(),
@@ -18,6 +19,35 @@ var orderKinds = table{
 		final: "needs are planned again"}.kind(),
 	"work.sheet_attached": row[SheetAttached]{subject: "workorder", office: planners, beside: true, check: checkSheetAttached, keys: attachKeys, apply: sheetAttached,
 		final: "a sheet that nobody needs is left out, with a reason"}.kind(),
+}
+
+// WorkOpened is the body of work.opened.
+type WorkOpened struct {
+	Number   string        `json:"number,omitempty"` // the office's server gives it
+	Customer string        `json:"customer"`
+	Site     string        `json:"site"`
+	Asset    string        `json:"asset,omitempty"`
+	Problem  string        `json:"problem"`
+	Priority work.Priority `json:"priority"`
+	// PromiseFrom and PromiseTo bound when the customer was told somebody would come.
+	PromiseFrom time.Time    `json:"promiseFrom,omitzero"`
+	PromiseTo   time.Time    `json:"promiseTo,omitzero"`
+	Minutes     int          `json:"minutes"`          // expected on site
+	Sheets      []string     `json:"sheets,omitempty"` // check sheets, as id@version; nil: those that the company's rules attach
+	Kind        string       `json:"kind,omitempty"`   // of work, by the policy's ids
+	From        *work.Origin `json:"from,omitempty"`   // what it follows up
+	Skills      []string     `json:"skills,omitempty"`
+	Tasks       []work.Task  `json:"tasks,omitempty"`
+	Needs       []work.Need  `json:"needs,omitempty"`
+}
+
+// order is the work order as it is opened.
+func (b WorkOpened) order() work.Order {
+	return work.Order{
+		Number: b.Number, Customer: b.Customer, Site: b.Site, Asset: b.Asset, Problem: b.Problem, Priority: b.Priority,
+		PromiseFrom: b.PromiseFrom, PromiseTo: b.PromiseTo, Minutes: b.Minutes, Sheets: b.Sheets, Kind: b.Kind, From: b.From,
+		Skills: b.Skills, Tasks: b.Tasks, Needs: b.Needs,
+	}
 }
 
 // NeedsPlanned is the body of work.needs_planned: the parts planned for a work order, in place of those before. What came of a
@@ -40,25 +70,25 @@ type WorkFound struct {
 	Begin string `json:"begin,omitempty"`
 }
 
-func openedKeys(_ Entry, b work.Order) []Ref {
-	out := []Ref{{"customer", b.Customer}, {"site", b.Site}}
-	if b.Asset != "" {
-		out = append(out, Ref{"asset", b.Asset})
+func openedKeys(_ Entry, b WorkOpened) []Ref { return placeKeys(b.Customer, b.Site, b.Asset) }
+
+// placeKeys are the documents that say where work is.
+func placeKeys(customer, site, asset string) []Ref {
+	out := []Ref{{"customer", customer}, {"site", site}}
+	if asset != "" {
+		out = append(out, Ref{"asset", asset})
 	}
 	return out
 }
 
-func opened(t *tx, e Entry, b work.Order) error {
-	b.Visits, b.Returns, b.TaskSteps, b.Found = nil, nil, nil, nil
-	return t.open(e, b)
-}
+func opened(t *tx, e Entry, b WorkOpened) error { return t.open(e, b.order()) }
 
 // open keeps a new work order, when what it names fits together.
 func (t *tx) open(e Entry, b work.Order) error {
 	if t.exists(e.Subject) {
 		return msg.New("record.exists", "type", "workorder", "id", e.Subject.ID)
 	}
-	for _, r := range openedKeys(e, b) {
+	for _, r := range placeKeys(b.Customer, b.Site, b.Asset) {
 		if !t.exists(r) {
 			return msg.New("record.unknown", "type", r.Type, "id", r.ID)
 		}
@@ -133,7 +163,7 @@ func checkWorkFound(b WorkFound) error {
 }
 
 func workFoundKeys(e Entry, b WorkFound) []Ref {
-	out := openedKeys(e, b.order(e))
+	out := placeKeys(b.Customer, b.Site, b.Asset)
 	if b.Begin != "" {
 		out = append(out, Ref{"visit", b.Begin}, Ref{"person", e.Actor})
 	}

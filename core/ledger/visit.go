@@ -48,7 +48,7 @@ type Nothing struct{}
 
 // Withdraw is the body of visit.withdrawn.
 type Withdraw struct {
-	Reason string `json:"reason"`
+	Reason string `json:"reason,omitempty"`
 }
 
 // Closed is the body of visit.closed: somebody else than its technician ends a visit. End and People are those that

@@ -39,18 +39,20 @@ import (
 )
 
 var roots = []any{
-	records.Person{}, records.Policy{}, records.Customer{}, records.Site{}, records.Asset{}, stock.Part{}, stock.Place{}, stock.Stock{}, labor.Timecard{}, work.Order{}, work.Visit{},
-	ledger.Plan{}, ledger.Move{}, ledger.Withdraw{}, ledger.Count{}, ledger.Step{}, ledger.Note{}, ledger.Use{}, ledger.Taken{}, ledger.Answered{}, ledger.Signed{}, ledger.Struck{}, ledger.File{}, work.FileRef{}, ledger.Seen{}, ledger.Settled{}, ledger.Notices{},
-	ledger.SheetBegun{}, ledger.SheetRepeated{}, ledger.SheetAttached{}, ledger.Proposed{}, ledger.AttentionHandled{}, ledger.SubstanceMoved{}, ledger.FileDescribed{}, stock.Kit{}, records.AssetKind{}, reading.History{}, checks.Series{}, checks.Concern{}, checks.SubstancePage{}, api.SheetLine{}, api.KindLine{}, api.SheetPage{},
-	ledger.TaskTaken{}, ledger.CrewClocked{}, ledger.CrewAnswered{}, ledger.MessageSent{}, ledger.PartRequested{}, ledger.Closed{}, ledger.EndConfirmed{}, ledger.Clocked{}, ledger.DayBegun{}, ledger.Corrected{}, ledger.RouteOrdered{},
-	bridge.Stamp{}, bridge.Strike{}, bridge.Striking{}, recorded.Line{}, bridge.Stamped{}, bridge.Apply{}, bridge.Applied{}, bridge.Next{}, bridge.Receive{}, bridge.Visit{}, bridge.Days{}, bridge.Clocks{}, bridge.Dock{}, bridge.Standings{}, view.Dock{}, labor.Day{}, bridge.Viewed{}, view.Judge{}, view.Judged{}, bridge.Fill{}, bridge.Filled{}, bridge.Square{}, view.Around{}, area.Area{}, sheet.Pick{}, sheet.Drawn{}, replica.Request{}, replica.Change{}, bridge.Answer{}, bridge.Answered{}, bridge.Failure{},
-	api.Start{}, api.SignIn{}, api.Me{}, api.Problem{}, api.Board{}, api.CustomerHit{}, api.OrderHit{}, api.Kept{}, api.Regained{}, api.FinishedLine{}, api.VisitPage{}, office.Batch{}, api.Recorded{}, api.AccountLine{}, api.FirstPassword{}, api.Conflict{}, api.ReportWish{}, api.Decision{}, api.HeldLine{}, api.DeviceLine{}, api.RecordPage{}, api.Flagged{}, unsent.Report{},
-	ledger.Remove{}, ledger.UseKit{}, ledger.AddExtra{}, ledger.Scrap{}, ledger.Receive{}, ledger.Reserve{}, ledger.HandOver{}, ledger.TakeOver{}, ledger.TakeBack{}, ledger.RequestNamed{}, ledger.RequestAnswered{}, ledger.RequestReserved{}, ledger.PurchaseMade{}, ledger.PurchaseReceived{}, ledger.PurchaseCancelled{}, ledger.NeedsPlanned{},
-	stock.Levels{}, stock.Handover{}, stock.Request{}, stock.Purchase{}, stock.Code{}, stock.Allotment{}, view.Demands{}, plan.Near{}, bridge.Nearby{}, bridge.Codes{}, bridge.InUnit{}, bridge.Converted{}, bridge.Units{},
-	stores.Shelf{}, stores.PickList{}, stores.Fill{}, stores.RequestLine{}, stores.PurchaseLine{}, stores.HandoverLine{}, stores.MovementLine{}, stores.RoundUp{}, api.PickPage{}, api.CatalogueItem{}, api.Imported{},
-	ledger.Skipped{}, ledger.Absent{}, ledger.Questioned{}, ledger.QuestionAnswered{}, ledger.ProposalAnswered{}, ledger.WorkFound{}, ledger.TalkSaid{}, ledger.TalkRead{}, ledger.ReportMade{}, ledger.ReportSent{}, talk.Talk{}, records.Requirement{}, records.Duty(""), records.Check(""),
-	bridge.Report{}, bridge.Reported{}, bridge.Summary{}, bridge.Summed{}, bridge.Unread{}, bridge.History{}, bridge.Earlier{}, signoff.Part(""), api.UnsignedLine{}, api.TalkLine{}, api.TalkPage{}, api.ContactLine{}, api.ReportMade{}, api.EndRules{}, reports.Checked{},
-	bridge.Route{}, plan.Leg{}, plan.Ordered{}, bridge.Coast{}, bridge.Holds{}, bridge.Held{}, bridge.Message{}, hours.Page{}, hours.Range{}, hours.Report{}, standin.Line{}, store.Sent{}, api.TerminalPerson{}, api.Identify{}, api.Identified{}, api.BadgeLine{}, api.NewPin{},
+	records.Person{}, records.Policy{}, records.Customer{}, records.Site{}, records.Asset{}, stock.Part{}, stock.Place{},
+	stock.Stock{}, labor.Timecard{}, work.Order{}, work.Visit{}, work.FileRef{}, ledger.Notices{}, stock.Kit{}, records.AssetKind{},
+	reading.History{}, checks.Series{}, checks.Concern{}, checks.SubstancePage{}, api.SheetLine{}, api.KindLine{}, api.SheetPage{},
+	recorded.Line{}, view.Dock{}, labor.Day{}, view.Judge{}, view.Judged{}, view.Around{}, area.Area{}, sheet.Pick{}, sheet.Drawn{},
+	replica.Request{}, replica.Change{}, bridge.Failure{}, bridge.Clocks{}, api.Start{}, api.SignIn{}, api.Me{}, api.Problem{}, api.Board{},
+	api.CustomerHit{}, api.OrderHit{}, api.Kept{}, api.Regained{}, api.FinishedLine{}, api.VisitPage{}, office.Batch{},
+	api.Recorded{}, api.AccountLine{}, api.FirstPassword{}, api.Conflict{}, api.ReportWish{}, api.Decision{}, api.HeldLine{},
+	api.DeviceLine{}, api.RecordPage{}, api.Flagged{}, unsent.Report{}, stock.Levels{}, stock.Handover{}, stock.Request{},
+	stock.Purchase{}, stock.Code{}, stock.Allotment{}, view.Demands{}, plan.Near{}, stores.Shelf{}, stores.PickList{}, stores.Fill{},
+	stores.RequestLine{}, stores.PurchaseLine{}, stores.HandoverLine{}, stores.MovementLine{}, stores.RoundUp{}, api.PickPage{},
+	api.CatalogueItem{}, api.Imported{}, talk.Talk{}, records.Requirement{}, records.Duty(""), records.Check(""), signoff.Part(""),
+	api.UnsignedLine{}, api.TalkLine{}, api.TalkPage{}, api.ContactLine{}, api.ReportMade{}, api.EndRules{}, reports.Checked{},
+	plan.Leg{}, plan.Ordered{}, hours.Page{}, hours.Range{}, hours.Report{}, standin.Line{}, store.Sent{}, api.TerminalPerson{},
+	api.Identify{}, api.Identified{}, api.BadgeLine{}, api.NewPin{},
 }
 
 // prefixed are packages whose names would clash with those of documents.
@@ -63,15 +65,33 @@ var rename = map[string]string{"core/recorded.Line": "RecordedLine", "core/signo
 	"core/substance.Act": "SubstanceAct", "core/substance.Machine": "SubstanceMachine", "core/substance.Move": "SubstanceMove", "core/formula.Node": "FormulaNode", "core/sheet.Change": "SheetChange", "core/sheet.Problem": "SheetProblem", "core/sheet.Test": "SheetTest", "core/sheet.Compare": "SheetCompare", "core/sheet.Paper": "SheetPaper", "core/sheet.Missing": "MissingAnswer", "core/sheet.Score": "SheetScore", "core/sheet.Pick": "PartPick", "core/view.Judge": "JudgeValue", "core/work.Moment": "PhotoMoment", "server/standin.Line": "BookedLine", "server/hours.Page": "HoursPage", "server/hours.Range": "DateRange", "server/hours.Person": "HoursPerson", "server/hours.Day": "HoursDay", "server/hours.Visit": "HoursVisit", "server/hours.Order": "HoursOrder", "server/hours.Share": "HoursShare", "server/hours.Report": "PostReport", "server/store.Sent": "SentMessage", "server/office.Field": "ConflictField", "server/syncing.Verdict": "HeldVerdict", "core/labor.Class": "PayClass", "core/roads.Class": "RoadClass", "core/roads.Part": "WayPart", "core/records.Template": "MessageTemplate", "core/records.Point": "MapPoint", "core/work.Message": "VisitMessage", "core/work.Request": "PartRequest", "core/labor.Day": "TimeDay", "core/labor.Crew": "CrewSpans", "core/signoff.Line": "SummaryLine", "core/view.Visit": "VisitView", "core/ledger.Move": "VisitMove", "core/ledger.Plan": "VisitPlan", "core/replica.Identified": "ShownIdentity"}
 
 type printer struct {
-	done  map[reflect.Type]bool
-	names map[string]reflect.Type
-	queue []reflect.Type
+	done     map[reflect.Type]bool
+	names    map[string]reflect.Type
+	queue    []reflect.Type
+	comments map[string]string
 }
 
 func main() {
-	p := &printer{done: map[reflect.Type]bool{}, names: map[string]reflect.Type{}}
+	comments, err := readComments("core", "server")
+	if err != nil {
+		fmt.Fprintln(os.Stderr, "tsgen:", err)
+		os.Exit(1)
+	}
+	p := &printer{done: map[reflect.Type]bool{}, names: map[string]reflect.Type{}, comments: comments}
 	fmt.Println("// Code generated by tools/tsgen from the Go types. DO NOT EDIT; run make types.")
 	fmt.Println("\n/** An exact decimal, as text. */\nexport type Decimal = string;\n/** A moment, as RFC 3339. */\nexport type Moment = string;")
+	fmt.Println("\n/** The bodies of entries, by their kind. */\nexport interface EntryBodies {")
+	for _, k := range ledger.KindRows() {
+		fmt.Printf("  %q: %s;\n", k.Name, p.typ(k.Body))
+	}
+	fmt.Println("}\n\nexport type EntryKind = keyof EntryBodies;")
+	fmt.Println("\n/** An entry of one of the kinds, before it has its id. */")
+	fmt.Println("export type EntryDraft = { [K in EntryKind]: { kind: K; subject: Ref; body: EntryBodies[K]; base?: unknown } }[EntryKind];")
+	fmt.Println("\n/** The functions of the core. */\nexport interface CoreFunctions {")
+	for _, f := range bridge.Functions() {
+		fmt.Printf("  %s: (q: %s) => %s;\n", f.Name, p.typ(f.In), p.typ(f.Out))
+	}
+	fmt.Println("}")
 	for _, r := range roots {
 		p.use(reflect.TypeOf(r))
 	}
@@ -106,19 +126,20 @@ func (p *printer) use(t reflect.Type) string {
 }
 
 func (p *printer) print(t reflect.Type) {
+	fmt.Printf("\n%s", comment("", p.comments[t.PkgPath()+"."+t.Name()]))
 	if v, ok := reflect.Zero(t).Interface().(interface{ Values() []string }); ok {
 		var quoted []string
 		for _, s := range v.Values() {
 			quoted = append(quoted, fmt.Sprintf("%q", s))
 		}
-		fmt.Printf("\nexport type %s = %s;\n", p.name(t), strings.Join(quoted, " | "))
+		fmt.Printf("export type %s = %s;\n", p.name(t), strings.Join(quoted, " | "))
 		return
 	}
 	if t.Kind() != reflect.Struct {
-		fmt.Printf("\nexport type %s = %s;\n", p.name(t), p.typ(t.Elem())+"[]")
+		fmt.Printf("export type %s = %s;\n", p.name(t), p.typ(t.Elem())+"[]")
 		return
 	}
-	fmt.Printf("\nexport interface %s {\n", p.name(t))
+	fmt.Printf("export interface %s {\n", p.name(t))
 	p.fields(t)
 	fmt.Println("}")
 }
@@ -143,7 +164,7 @@ func (p *printer) fields(t reflect.Type) {
 		if mark == "" && f.Type.Kind() == reflect.Pointer {
 			typ += " | null"
 		}
-		fmt.Printf("  %s%s: %s;\n", tag, mark, typ)
+		fmt.Printf("%s  %s%s: %s;\n", comment("  ", p.comments[t.PkgPath()+"."+t.Name()+"."+f.Name]), tag, mark, typ)
 	}
 }
 
@@ -153,8 +174,10 @@ func (p *printer) typ(t reflect.Type) string {
 		return "Moment"
 	case reflect.TypeFor[decimal.Decimal]():
 		return "Decimal"
-	case reflect.TypeFor[json.RawMessage]():
+	case reflect.TypeFor[json.RawMessage](), reflect.TypeFor[struct{}]():
 		return "unknown"
+	case reflect.TypeFor[bridge.Nothing]():
+		return "null"
 	}
 	if t.PkgPath() != "" && (t.Kind() == reflect.Struct || t.Implements(reflect.TypeFor[interface{ Values() []string }]()) || t.Kind() == reflect.Slice) {
 		return p.use(t)

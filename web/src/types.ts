@@ -5,68 +5,1326 @@ export type Decimal = string;
 /** A moment, as RFC 3339. */
 export type Moment = string;
 
+/** The bodies of entries, by their kind. */
+export interface EntryBodies {
+  "attention.handled": AttentionHandled;
+  "crew.answered": CrewAnswered;
+  "crew.clocked": CrewClocked;
+  "day.approved": Nothing;
+  "day.ended": Nothing;
+  "day.posted": Nothing;
+  "day.reopened": Nothing;
+  "day.started": DayBegun;
+  "entry.restored": Struck;
+  "entry.struck": Struck;
+  "entry.struck_by_office": Struck;
+  "extra.added": AddExtra;
+  "file.attached": FileAttached;
+  "file.described": FileDescribed;
+  "flag.seen": Seen;
+  "flag.settled": Settled;
+  "handover.received": TakeOver;
+  "handover.returned": TakeBack;
+  "handover.sent": HandOver;
+  "kit.used": UseKit;
+  "message.sent": MessageSent;
+  "note.to_office": NoteWritten;
+  "note.written": NoteWritten;
+  "part.removed": Remove;
+  "part.requested": PartRequested;
+  "part.used": Use;
+  "proposal.answered": ProposalAnswered;
+  "purchase.cancelled": PurchaseCancelled;
+  "purchase.confirmed": PurchaseConfirmed;
+  "purchase.delivered": Nothing;
+  "purchase.made": PurchaseMade;
+  "purchase.received": PurchaseReceived;
+  "question.answered": QuestionAnswered;
+  "reading.taken": Taken;
+  "ready.skipped": Skipped;
+  "record.amended": unknown;
+  "record.created": unknown;
+  "report.made": ReportMade;
+  "report.sent": ReportSent;
+  "request.approved": RequestAnswered;
+  "request.declined": RequestAnswered;
+  "request.named": RequestNamed;
+  "request.reserved": RequestReserved;
+  "route.ordered": RouteOrdered;
+  "sheet.answered": SheetAnswered;
+  "sheet.attached": SheetAttached;
+  "sheet.begun": SheetBegun;
+  "sheet.repeated": SheetRepeated;
+  "signoff.captured": Signed;
+  "signoff.missed": Absent;
+  "stock.counted": Count;
+  "stock.received": Receive;
+  "stock.reserved": Reserve;
+  "stock.scrapped": Scrap;
+  "substance.moved": SubstanceMoved;
+  "talk.read": TalkRead;
+  "talk.said": TalkSaid;
+  "task.done": TaskTaken;
+  "task.held": TaskTaken;
+  "task.started": TaskTaken;
+  "time.corrected": Corrected;
+  "time.corrected_by_office": Corrected;
+  "time.started": Clocked;
+  "time.stopped": Nothing;
+  "visit.accepted": StepTaken;
+  "visit.arrived": StepTaken;
+  "visit.closed": Closed;
+  "visit.declined": StepTaken;
+  "visit.end_confirmed": EndConfirmed;
+  "visit.finished": StepTaken;
+  "visit.moved": VisitMove;
+  "visit.paused": StepTaken;
+  "visit.planned": VisitPlan;
+  "visit.questioned": Questioned;
+  "visit.reinstated": Nothing;
+  "visit.resumed": StepTaken;
+  "visit.reviewed": Nothing;
+  "visit.sent": Nothing;
+  "visit.set_off": StepTaken;
+  "visit.withdrawn": Withdraw;
+  "work.found": WorkFound;
+  "work.needs_planned": NeedsPlanned;
+  "work.opened": WorkOpened;
+  "work.proposed": Proposed;
+  "work.sheet_attached": SheetAttached;
+}
+
+export type EntryKind = keyof EntryBodies;
+
+/** An entry of one of the kinds, before it has its id. */
+export type EntryDraft = { [K in EntryKind]: { kind: K; subject: Ref; body: EntryBodies[K]; base?: unknown } }[EntryKind];
+
+/** The functions of the core. */
+export interface CoreFunctions {
+  allot: (q: Demands) => Allotment[];
+  answer: (q: CoreAnswer) => CoreAnswered;
+  apply: (q: CoreApply) => CoreApplied;
+  area: (q: Area) => CoreSquare;
+  begin: (q: CoreFill) => CoreFilled;
+  coast: (q: unknown) => CoreCoast;
+  code: (q: CoreLabel) => LabelCode;
+  codes: (q: CoreCodes) => string[];
+  days: (q: CoreDays) => TimeDay[];
+  dock: (q: CoreDock) => Dock;
+  fill: (q: CoreFill) => CoreFilled;
+  history: (q: CoreHistory) => CoreEarlier;
+  holds: (q: CoreHolds) => CoreHeld;
+  judge: (q: JudgeValue) => Judged;
+  message: (q: CoreMessage) => string;
+  nearby: (q: CoreNearby) => Near[];
+  next: (q: CoreNext) => SyncRequest;
+  order: (q: CoreRoute) => Ordered;
+  quantity: (q: CoreInUnit) => CoreConverted;
+  receive: (q: CoreReceive) => SyncChange;
+  report: (q: CoreReport) => CoreReported;
+  route: (q: CoreRoute) => Leg[];
+  stamp: (q: CoreStamp) => CoreStamped;
+  standings: (q: CoreStandings) => Standing[];
+  strike: (q: CoreStrike) => CoreStriking;
+  strokes: (q: Strokes) => null;
+  summary: (q: CoreSummary) => CoreSummed;
+  touched: (q: CoreReceive) => Ref[];
+  units: (q: Part) => CoreUnits;
+  unread: (q: CoreUnread) => number;
+  visit: (q: CoreVisit) => CoreViewed;
+}
+
+/** AttentionHandled is the body of attention.handled: the office has seen to a point of attention. */
+export interface AttentionHandled {
+  key: string;
+  /** the work order opened for it */
+  order?: string;
+  reason?: string;
+}
+
+/**
+ * CrewAnswered is the body of crew.answered: whether its actor was there, whose clock somebody turned on a visit that they were
+ * not planned for.
+ */
+export interface CrewAnswered {
+  there: boolean;
+  steps: StepRef[];
+}
+
+/** CrewClocked is the body of crew.clocked: a helper's clock on the visit, turned by the lead or by the helper. */
+export interface CrewClocked {
+  helper: string;
+  /** travel, work, wait, break or stop */
+  clock: ClockKind;
+  task?: string;
+}
+
+/** Nothing is the body of an entry whose kind says it all. */
+export interface Nothing {
+}
+
+/** DayBegun is the body of day.started. */
+export interface DayBegun {
+  /** the day begins at home, and not at the yard */
+  home?: boolean;
+}
+
+/** Struck is the body of the entries that strike one out or restore it. */
+export interface Struck {
+  /** which */
+  entry: string;
+  /** when it was recorded */
+  at: Moment;
+  /** its kind */
+  kind: string;
+  /** who recorded it */
+  person: string;
+  /** Touched are the documents beside the subject that the entry counted on too. Striking gives them. */
+  touched?: Ref[];
+  reason?: string;
+}
+
+/** AddExtra is the body of extra.added. */
+export interface AddExtra {
+  kind: ExtraKind;
+  text: string;
+  quantity: Decimal;
+  unit?: string;
+  price?: Decimal;
+  asset?: string;
+  task?: string;
+}
+
+/** File is the body of file.attached: a photo or document of the visit. What is in it travels apart, by its hash. */
+export interface FileAttached {
+  /** SHA-256 of what is in it, 64 hexadecimal digits */
+  hash: string;
+  name: string;
+  /** one of records.FileTypes */
+  type: string;
+  /** bytes */
+  size: number;
+  caption?: string;
+  about: About;
+  moment?: PhotoMoment;
+  /** Print is a smaller copy of a photo, which reports carry. */
+  print?: FileRef;
+}
+
+/** FileDescribed is the body of file.described: what is said of a photo and drawn on it, in place of what was before. */
+export interface FileDescribed {
+  /** the entry that attached it */
+  file: string;
+  caption: string;
+  moment?: PhotoMoment;
+  marks?: Mark[];
+}
+
+/** Seen is the body of flag.seen: the person has seen what the flag says about the subject. */
+export interface Seen {
+  code: string;
+}
+
+/** Settled is the body of flag.settled: nothing is left to do about what a person's entries raised on the subject. */
+export interface Settled {
+  code: string;
+  person: string;
+  reason?: string;
+}
+
+/**
+ * TakeOver is the body of handover.received: the receiver confirms what arrived, in full or not. A place that takes parts itself,
+ * off a store's shelf, sends and receives in one.
+ */
+export interface TakeOver {
+  place: string;
+  lines: Moved[];
+}
+
+/** TakeBack is the body of handover.returned: what has not arrived is with the sender again. */
+export interface TakeBack {
+  /** the sender */
+  place: string;
+  /** what is missing, by part; below zero what arrived beyond it */
+  lines: Moved[];
+}
+
+/** HandOver is the body of handover.sent: parts leave a place for another. */
+export interface HandOver {
+  from: string;
+  to: string;
+  lines: Moved[];
+  note?: string;
+}
+
+/** UseKit is the body of kit.used. Parts are all that went with it, Quantity kits in all. */
+export interface UseKit {
+  kit: string;
+  quantity: Decimal;
+  place: string;
+  parts: Moved[];
+  asset?: string;
+  task?: string;
+  labour?: KitWork;
+}
+
+/** MessageSent is the body of message.sent: what the customer is told, as the sender saw it. */
+export interface MessageSent {
+  template: string;
+  to: string;
+  text: string;
+  expected?: Moment;
+}
+
+/** Note is the body of note.written. */
+export interface NoteWritten {
+  text: string;
+  /** for the office to see to */
+  office?: boolean;
+}
+
+/** Remove is the body of part.removed. */
+export interface Remove {
+  part?: string;
+  text: string;
+  quantity: Decimal;
+  asset?: string;
+  task?: string;
+  serial?: string;
+  component?: string;
+  fate: Fate;
+  place?: string;
+}
+
+/** PartRequested is the body of part.requested. */
+export interface PartRequested {
+  part?: string;
+  text: string;
+  /** in the part's unit */
+  quantity: Decimal;
+  note?: string;
+  asset?: string;
+  /** the customer is asked first */
+  approval?: boolean;
+}
+
+/** Use is the body of part.used. Quantity is in the part's own unit. */
+export interface Use {
+  part: string;
+  place: string;
+  quantity: Decimal;
+  as?: Typed;
+  /** that it was fitted to */
+  asset?: string;
+  task?: string;
+  serial?: string;
+}
+
+/**
+ * ProposalAnswered is the body of proposal.answered: what the customer said to the lines of a recommendation, in their order.
+ */
+export interface ProposalAnswered {
+  /** its entry */
+  proposal: string;
+  answers: ProposalAnswerKind[];
+  /** who said so */
+  name?: string;
+}
+
+/** PurchaseCancelled is the body of purchase.cancelled. Requests are those it was for: they are asked for again. */
+export interface PurchaseCancelled {
+  reason: string;
+  requests?: string[];
+}
+
+/** PurchaseConfirmed is the body of purchase.confirmed: what the supplier answered. */
+export interface PurchaseConfirmed {
+  reference: string;
+  /** 2006-01-02 */
+  due: string;
+}
+
+/** PurchaseMade is the body of purchase.made. */
+export interface PurchaseMade {
+  number: string;
+  supplier: string;
+  place: string;
+  lines: PurchaseItem[];
+}
+
+/** PurchaseReceived is the body of purchase.received: what was booked in, and for which requests it is kept. */
+export interface PurchaseReceived {
+  place: string;
+  lines: Moved[];
+  served?: Served[];
+}
+
+/** QuestionAnswered is the body of question.answered. */
+export interface QuestionAnswered {
+  /** its entry */
+  question: string;
+  text: string;
+}
+
+/** Taken is the body of reading.taken: what a gauge showed, in the gauge's unit. */
+export interface Taken {
+  asset: string;
+  /** of the asset, which has the points that are not its own */
+  kind?: string;
+  point: string;
+  value: Decimal;
+  unit: string;
+  /** of a counter that is new since the last time */
+  replaced?: Replaced;
+  /** the instrument */
+  from?: string;
+}
+
+/** Skipped is the body of ready.skipped: something that was asked for is left out. */
+export interface Skipped {
+  /** of what is lacking */
+  key: string;
+  reason: string;
+}
+
+/** ReportMade is the body of report.made: what a service report of the visit says, and the hash of it as PDF. */
+export interface ReportMade {
+  report: ServiceReport;
+  digest: string;
+  /** SHA-256 */
+  pdf: string;
+  size: number;
+}
+
+/** ReportSent is the body of report.sent: somebody is to be sent a report. */
+export interface ReportSent {
+  /** the entry that made it */
+  report: string;
+  /** an e-mail address or a telephone number */
+  to: string;
+  text?: string;
+}
+
+/** RequestAnswered is the body of request.approved and request.declined. */
+export interface RequestAnswered {
+  /** it is the customer's answer */
+  customer?: boolean;
+  /** or who said so */
+  reason?: string;
+}
+
+/** RequestNamed is the body of request.named: which part of the catalogue is meant. */
+export interface RequestNamed {
+  part: string;
+  quantity: Decimal;
+}
+
+/** RequestReserved is the body of request.reserved: there was one, and it is kept for the work order. */
+export interface RequestReserved {
+  place: string;
+  request: string;
+  /** that waits for it */
+  order: string;
+  part: string;
+  quantity: Decimal;
+}
+
+/** RouteOrdered is the body of route.ordered: the day's visits in the order the person means to take them. */
+export interface RouteOrdered {
+  visits: string[];
+}
+
+/** Answered is the body of sheet.answered. An empty value takes the answer back. */
+export interface SheetAnswered {
+  /** id@version */
+  sheet: string;
+  question: string;
+  /** where its section repeats */
+  item?: string;
+  value: string;
+  note?: string;
+  /** Asset is the visit's machine, where the next visit's sheet is to be filled in with this answer. */
+  asset?: string;
+}
+
+/** SheetAttached is the body of sheet.attached and work.sheet_attached. */
+export interface SheetAttached {
+  order: string;
+  sheet: string;
+}
+
+/**
+ * SheetBegun is the body of sheet.begun: what was known when the sheet was begun, which counts as answered, and the machines that
+ * sections repeat for.
+ */
+export interface SheetBegun {
+  sheet: string;
+  known?: GivenAnswer[];
+  items?: Repeated[];
+}
+
+/** SheetRepeated is the body of sheet.repeated. */
+export interface SheetRepeated {
+  sheet: string;
+  section: string;
+  item: string;
+  name: string;
+  asset?: string;
+  /** answers taken over from another */
+  copied?: GivenAnswer[];
+}
+
+/** Signed is the body of signoff.captured. */
+export interface Signed {
+  name: string;
+  role: string;
+  strokes: Strokes;
+  summary: Summary;
+  digest: string;
+  where?: Where;
+  /** With are the other visits that were signed with the same strokes: those of colleagues at the same site among them. */
+  with?: string[];
+}
+
+/** Absent is the body of signoff.missed: nobody signed. */
+export interface Absent {
+  reason: string;
+  /** who would have had to */
+  name?: string;
+  where?: Where;
+}
+
+/** Count is the body of stock.counted, whose subject is the stock of a place. */
+export interface Count {
+  part: string;
+  quantity: Decimal;
+  /** what the book said to whoever counted */
+  expected?: Decimal;
+  /** for the difference */
+  reason?: string;
+}
+
+/** Receive is the body of stock.received, whose subject is the stock of a place: parts that came without an order. */
+export interface Receive {
+  part: string;
+  quantity: Decimal;
+  /** each */
+  cost?: Decimal;
+  reason?: string;
+}
+
+/**
+ * Reserve is the body of stock.reserved, whose subject is the stock of a place: what is kept for a work order. Below zero it is
+ * let go again.
+ */
+export interface Reserve {
+  order: string;
+  part: string;
+  quantity: Decimal;
+}
+
+/** Scrap is the body of stock.scrapped, whose subject is the stock of a place: parts that are lost or thrown away. */
+export interface Scrap {
+  part: string;
+  quantity: Decimal;
+  reason: string;
+}
+
+/** SubstanceMoved is the body of substance.moved. */
+export interface SubstanceMoved {
+  site: string;
+  substance: string;
+  act: SubstanceAct;
+  asset?: string;
+  amount: Decimal;
+  unit: string;
+  away?: boolean;
+  note?: string;
+}
+
+/** TalkRead is the body of talk.read: whoever records it has read up to an entry. */
+export interface TalkRead {
+  entry: string;
+  /** for the office */
+  office?: boolean;
+}
+
+/** TalkSaid is the body of talk.said. Its subject is the talk with the id of the work order. */
+export interface TalkSaid {
+  text: string;
+  visit?: string;
+  /** Office tells that the office says it. */
+  office?: boolean;
+}
+
+/** TaskTaken is the body of the entries about a task. */
+export interface TaskTaken {
+  order: string;
+  task: string;
+  /** of putting it on hold */
+  reason?: string;
+}
+
+/** Corrected is the body of the entries that correct a day. */
+export interface Corrected {
+  pieces: Piece[];
+  reason: string;
+}
+
+/** Clocked is the body of time.started: indirect time, by the code of the policy. */
+export interface Clocked {
+  code: string;
+}
+
+/** Step is the body of the entries that change a visit's stage. */
+export interface StepTaken {
+  /** of a pause, a decline or a return: the id of a reason, or words */
+  reason?: string;
+  /** of a finish */
+  outcome?: Outcome;
+  /** of a pause: wait or break */
+  clock?: ClockKind;
+  /** when the device gave it */
+  where?: Where;
+  /** of an arrival or resumption: what is worked on */
+  task?: string;
+  /** of setting off: from home, or for home */
+  home?: boolean;
+  /** Order is the visit's work order, of a finish that does not close it: what the next visit needs is kept there. */
+  order?: string;
+  needed?: Needed;
+}
+
+/**
+ * Closed is the body of visit.closed: somebody else than its technician ends a visit. End and People are those that
+ * work.Visit.Closing gives.
+ */
+export interface Closed {
+  outcome: Outcome;
+  reason?: string;
+  end: Moment;
+  people?: string[];
+}
+
+/** EndConfirmed is the body of visit.end_confirmed: when the technician ended the visit that somebody else closed. */
+export interface EndConfirmed {
+  end: Moment;
+}
+
+/** Move is the body of visit.moved. */
+export interface VisitMove {
+  technician: string;
+  start: Moment;
+  minutes: number;
+}
+
+/** Plan is the body of visit.planned. */
+export interface VisitPlan {
+  order: string;
+  technician: string;
+  start: Moment;
+  minutes: number;
+  /** Offer names those who are asked instead of a technician: the first to accept has the visit. */
+  offer?: string[];
+  /** who comes along */
+  helpers?: string[];
+  /** the work order does not wait for it */
+  spare?: boolean;
+}
+
+/** Questioned is the body of visit.questioned: the office sends a visit back to whoever did it. */
+export interface Questioned {
+  text: string;
+}
+
+/** Withdraw is the body of visit.withdrawn. */
+export interface Withdraw {
+  reason?: string;
+}
+
+/** WorkFound is the body of work.found: new work that somebody in the field came upon. With a visit, they do it at once. */
+export interface WorkFound {
+  how: FoundHow;
+  /** they were on */
+  visit?: string;
+  /** is affected, or asked for it */
+  who?: string;
+  customer: string;
+  site: string;
+  asset?: string;
+  problem: string;
+  priority: Priority;
+  minutes: number;
+  kind?: string;
+  /** Begin is the id of the visit in which it is done; none: it is left for planning. */
+  begin?: string;
+}
+
+/**
+ * NeedsPlanned is the body of work.needs_planned: the parts planned for a work order, in place of those before. What came of a
+ * request stays.
+ */
+export interface NeedsPlanned {
+  needs: Need[];
+}
+
+/** WorkOpened is the body of work.opened. */
+export interface WorkOpened {
+  /** the office's server gives it */
+  number?: string;
+  customer: string;
+  site: string;
+  asset?: string;
+  problem: string;
+  priority: Priority;
+  /** PromiseFrom and PromiseTo bound when the customer was told somebody would come. */
+  promiseFrom?: Moment;
+  promiseTo?: Moment;
+  /** expected on site */
+  minutes: number;
+  /** check sheets, as id@version; nil: those that the company's rules attach */
+  sheets?: string[];
+  /** of work, by the policy's ids */
+  kind?: string;
+  /** what it follows up */
+  from?: Origin;
+  skills?: string[];
+  tasks?: Task[];
+  needs?: Need[];
+}
+
+/** Proposed is the body of work.proposed: further work that was seen to be done. */
+export interface Proposed {
+  kind: ProposalKind;
+  text: string;
+  asset?: string;
+  part?: string;
+  kit?: string;
+  quantity?: Decimal;
+  price?: Decimal;
+  /** the key of the point of attention it was made of */
+  about?: string;
+  /** Lines are what it takes, each to be accepted or not by itself. */
+  lines?: ProposalLine[];
+}
+
+/** Demands is what stops of a day still need, in the order they are come to. */
+export interface Demands {
+  stops: NeedyStop[];
+  stock: Stock;
+}
+
+/** Allotment is what a demand gets of what there is. */
+export interface Allotment {
+  stop: string;
+  order: string;
+  part: string;
+  quantity: Decimal;
+  has: Decimal;
+  lacks: Decimal;
+}
+
+/** Answer asks whether what was typed answers a question. */
+export interface CoreAnswer {
+  question: Question;
+  value: string;
+}
+
+/** Answered is the canonical answer. */
+export interface CoreAnswered {
+  value: string;
+}
+
+/** Apply applies an entry to documents. */
+export interface CoreApply {
+  docs: Doc[];
+  entry: Entry;
+}
+
+/** Applied is what an entry changed. Documents are in the order of the entry's keys. */
+export interface CoreApplied {
+  docs: Doc[];
+  flags: Flag[];
+}
+
+/** Area is what was measured of a surface. */
+export interface Area {
+  name: string;
+  /** of the sizes: m, cm, mm, ft, in */
+  unit: string;
+  shapes: Shape[];
+}
+
+/** Square is the size of a measured area. */
+export interface CoreSquare {
+  /** m2 */
+  square: Decimal;
+}
+
+/**
+ * Fill asks what a sheet of a visit comes to, or how it is begun. A version is compiled once: after the first time its document
+ * need not be there.
+ */
+export interface CoreFill {
+  ref: string;
+  sheet?: unknown;
+  /** Visit needs to have what was recorded for this sheet, and the readings. */
+  visit: Visit;
+  around: Around;
+  /**
+   * As is a number that whoever asks gives this question, and gives no other. Since is that of an earlier one, for which Changed
+   * are the answers that are other since, by sheet.Key; the rest is as it was then, and Visit and Around need not be there.
+   */
+  as: number;
+  since?: number;
+  changed?: Record<string, Answer>;
+}
+
+/** Filled is the answer; without a State more is wanted: all of it, with the sheet's document. */
+export interface CoreFilled {
+  state?: SheetProgress;
+  begin?: SheetBegun;
+}
+
+/** Coast is what a map shows: the shores as closed lines, and the roads as short ones, by class. */
+export interface CoreCoast {
+  land: MapPoint[][];
+  roads: Record<string, [MapPoint, MapPoint][]>;
+}
+
+/** Label is what a label says, as a scanner reads it. */
+export interface CoreLabel {
+  text: string;
+}
+
+/** Code is what a scanned label says. */
+export interface LabelCode {
+  /** Key is what catalogues find the part by: two writings of one trade number have the same. */
+  key: string;
+  /** of a label of our own: the part's id */
+  part?: string;
+  /** when the label says it */
+  serial?: string;
+}
+
+/** Codes asks what catalogues find parts by that have some codes on their labels. */
+export interface CoreCodes {
+  codes: string[];
+}
+
+/**
+ * Days asks for a person's days from their timecards. For the week's overtime they go back to a Monday, and a day more for what
+ * ran over midnight.
+ */
+export interface CoreDays {
+  cards: Timecard[];
+  now: number;
+  zone: Zone;
+  rules: Rules[];
+}
+
+/** Day is one person's one day, as far as it has come. */
+export interface TimeDay {
+  date: string;
+  /** when the day was said to begin */
+  began?: Moment;
+  /** and to end */
+  ended?: Moment;
+  spans: Span[];
+  gaps: Stretch[];
+  hours: Hours;
+  paid: Paid;
+  exceptions: Exception[];
+  stamps: Stamp[];
+  corrections: Correction[];
+  approved?: Approval;
+  posted?: Moment;
+}
+
+/** Dock asks what a person can do on a visit. Sites are the sites of the visits that are on the cards, by visit. */
+export interface CoreDock {
+  cards: Timecard[];
+  /** milliseconds since 1970, on the server's clock */
+  now: number;
+  zone: Zone;
+  id: string;
+  visit: Visit;
+  order: Order;
+  person: string;
+  sites: Record<string, string>;
+}
+
+/** Dock is what a person can do on a visit now, at the bottom of the screen. */
+export interface Dock {
+  /** Actions are for whoever has the visit, or was offered it. The first is the one next step. */
+  actions: Action[];
+  /** Standing is where the visit stands. Of what is no longer begun, On may still tell that the person's clock runs on it. */
+  standing: Standing;
+  /** Here tells that the person is at the site, by their clock on this or another visit there. */
+  here?: boolean;
+  /** Stops is another visit that the person's clock runs on: any step that turns the clock ends that. */
+  stops?: string;
+  /** Task is what an arrival or a resumption goes on with; none when the order has no task left. */
+  task?: string;
+  /** Running is the task that the person's time goes to. */
+  running?: string;
+  /** Clocking are the helpers whose clocks run. */
+  clocking: string[];
+  /** Helping tells that the person goes along, and On that their clock runs. */
+  helping?: boolean;
+  on?: boolean;
+}
+
+/** History asks for what was done at a site before. */
+export interface CoreHistory {
+  site: string;
+  docs: Doc[];
+}
+
+/** Earlier is that, or the documents to load first. */
+export interface CoreEarlier {
+  lines: EarlierLine[];
+  wanted: Ref[];
+}
+
+/** Holds asks how many tasks a person has on hold, and how many they may. */
+export interface CoreHolds {
+  orders: Order[];
+  person: string;
+  policy: Policy;
+}
+
+/** Held answers Holds. */
+export interface CoreHeld {
+  count: number;
+  most: number;
+}
+
+/** Judge is a value as it is typed. */
+export interface JudgeValue {
+  point: Point;
+  text: string;
+  /** the gauge's */
+  unit: string;
+  before: Past[];
+  replaced?: Replaced;
+}
+
+/** Judged is what to say of a reading while it is typed. */
+export interface Judged {
+  /** in the gauge's unit */
+  value?: Decimal;
+  /** in the point's, when that is another */
+  shown?: string;
+  level?: Level;
+  doubt?: Doubt;
+  /** in the point's unit */
+  change?: string;
+  error?: Code;
+}
+
+/** Message asks for a message to a customer, filled in. */
+export interface CoreMessage {
+  template: MessageTemplate;
+  values: Record<string, string>;
+}
+
+/** Nearby asks who has a part, seen from a place. */
+export interface CoreNearby {
+  from?: MapPoint;
+  quantity: Decimal;
+  holders: Holder[];
+}
+
+/** Near is a holder with the way to it. */
+export interface Near {
+  place: string;
+  name: string;
+  /** who carries it, by name */
+  person?: string;
+  phone?: string;
+  /** where it was last; none when nobody knows */
+  at?: MapPoint;
+  seen?: Moment;
+  /** what nobody waits for */
+  free: Decimal;
+  /** below zero: nobody knows the way */
+  seconds: number;
+  metres: number;
+  /** it has as many as are needed */
+  enough: boolean;
+}
+
+/** Next asks what to send. */
+export interface CoreNext {
+  state: ReplicaState;
+  pending: Pending[];
+  now: number;
+}
+
+/** Request is what a device sends. */
+export interface SyncRequest {
+  replica: string;
+  cursor: string;
+  /** on the device's own clock */
+  now: Moment;
+  entries: Entry[];
+  /**
+   * Again are entries that were acknowledged before the server was restored, under whatever identity the device had then. While
+   * there are such, Entries are none: they may rest on them.
+   */
+  again?: Entry[];
+  /** entries whose fate it asks after */
+  held?: string[];
+  /** of the server's log, as the device knows it */
+  history?: string;
+  /** Unsent is what the device will still have after this request: entries and files. */
+  unsent?: number;
+  /** of the program on it */
+  version?: string;
+  /** its public key (SPKI, base64), until it has been told */
+  key?: string;
+  /** Wiped says that the device, whose access was ended, keeps nothing any more. */
+  wiped?: boolean;
+}
+
+/**
+ * Route asks for a day's stops as they will be: in order, with the legs between them. Start is where the day begins, and Order
+ * the person's own order of the stops.
+ */
+export interface CoreRoute {
+  stops: CoreRouteStop[];
+  order: string[];
+  start?: MapPoint;
+  now: number;
+  zone: Zone;
+}
+
+/** Ordered is the order of the stops still to come that needs the least driving. */
+export interface Ordered {
+  ids: string[];
+  /** Saved is how many seconds of driving it saves, and Late how many seconds of lateness. */
+  saved: number;
+  late: number;
+}
+
+/** InUnit asks for a quantity in the part's own unit. */
+export interface CoreInUnit {
+  part: Part;
+  quantity: Decimal;
+  unit: string;
+}
+
+/** Converted is the answer. */
+export interface CoreConverted {
+  quantity: Decimal;
+}
+
+/**
+ * Receive takes in an answer. Sent and Now, when it came, are milliseconds since 1970 on the device's clock; Took is how many
+ * passed between them on one that nobody sets.
+ */
+export interface CoreReceive {
+  state: ReplicaState;
+  pending: Pending[];
+  base: Doc[];
+  /** Acknowledged is needed when the response says Renew. */
+  acknowledged: Pending[];
+  response: SyncResponse;
+  sent: number;
+  now: number;
+  took: number;
+  identity: string;
+}
+
+/** Change is what to write after an answer, all in one transaction. */
+export interface SyncChange {
+  state: ReplicaState;
+  /** put */
+  base: Doc[];
+  /** delete from base */
+  drop: Ref[];
+  /** put; without a body: delete */
+  shown: Doc[];
+  /** all that is still pending, in order: replaces what was */
+  pending: Pending[];
+  /** Acknowledged are entries that the server has now: to be kept until a second place has them. */
+  acknowledged: Pending[];
+  /** Recalled tells that all that was acknowledged is among Pending: nothing is acknowledged any more. */
+  recalled?: boolean;
+  /** Kept is the place in the log up to which acknowledged entries can be let go of. */
+  kept?: number;
+}
+
+/** Report asks for what a service report of a visit says. */
+export interface CoreReport {
+  id: string;
+  docs: Doc[];
+  /** milliseconds since 1970, on the server's clock */
+  now: number;
+  zone: Zone;
+  wish: Wish;
+}
+
+/** Reported is what it says, with its digest and code, or the documents to load first. */
+export interface CoreReported {
+  report?: ServiceReport;
+  digest?: string;
+  code?: string;
+  wanted: Ref[];
+}
+
+/** Leg is a stop with the way to it, and when somebody will be there as things stand. */
+export interface Leg {
+  id: string;
+  /** from the stop before, or where the day begins; none when it is not known */
+  way?: Way;
+  setOff?: Moment;
+  arrive?: Moment;
+  leave?: Moment;
+  risk?: Risk;
+}
+
+/** Stamp makes an entry of a draft. Now is milliseconds since 1970 on the device's clock. */
+export interface CoreStamp {
+  state: ReplicaState;
+  draft: Draft;
+  id: string;
+  now: number;
+  zone: Zone;
+}
+
+/** Stamped is the entry made, the state after it, and the documents needed to apply it. */
+export interface CoreStamped {
+  state: ReplicaState;
+  entry: Entry;
+  keys: Ref[];
+}
+
+/** Standings asks where visits stand by the clocks of those who are on them. */
+export interface CoreStandings {
+  cards: Timecard[];
+  /** milliseconds since 1970, on the server's clock */
+  now: number;
+  zone: Zone;
+  visits: CoreKnownVisit[];
+}
+
+/**
+ * Standing is where a visit stands by the clock of whoever is on it. The stage follows from what was tapped on the visit; whether
+ * its time still counts follows from all that the person tapped, wherever. A visit that is begun and whose clock went elsewhere
+ * is paused.
+ */
+export interface Standing {
+  stage: Stage;
+  since: Moment;
+  /** On tells that the person's clock runs on the visit. */
+  on?: boolean;
+  /** Left tells that the clock of a visit that is begun went elsewhere: For is what to, nil when it stopped. */
+  left?: boolean;
+  for?: What;
+  /** Reason is that of a pause that was tapped, or of declining: an id of the policy, or words. */
+  reason?: string;
+}
+
+/**
+ * Strike asks for what a strike-out of an entry has to say beside what is known of the entry. A document without a body is known
+ * not to be there.
+ */
+export interface CoreStrike {
+  docs: Doc[];
+  subject: Ref;
+  strike: Struck;
+}
+
+/** Striking is the whole of it, or the documents to load first. */
+export interface CoreStriking {
+  strike: Struck;
+  wanted: Ref[];
+}
+
+/** Strokes are the lines of a signature: points x, y in thousandths of the pad's width, from its top left. */
+export type Strokes = [number, number][][];
+
+/** Summary asks for what a signer is shown of a visit, or of one day of it. */
+export interface CoreSummary {
+  id: string;
+  docs: Doc[];
+  /** milliseconds since 1970, on the server's clock */
+  now: number;
+  zone: Zone;
+  day?: string;
+}
+
+/** Summed is that, or the documents to load first. */
+export interface CoreSummed {
+  summary: Summary;
+  digest: string;
+  wanted: Ref[];
+}
+
+/** Ref names a document. */
+export interface Ref {
+  type: string;
+  id: string;
+}
+
+/** Part is a catalogue item. */
+export interface Part {
+  number: string;
+  name: string;
+  /** what people call it too */
+  names?: string[];
+  category?: string;
+  /** what a quantity counts: "each", "pair", "m", "l" */
+  unit: string;
+  /** it is sold by, too */
+  packs?: Pack[];
+  /** per unit, in the company's currency */
+  price: Decimal;
+  /** per unit, when it is bought */
+  cost?: Decimal;
+  /** class */
+  tax?: string;
+  /** barcodes */
+  codes?: string[];
+  serial?: boolean;
+  /** Warranty is how many months one is covered from the day it is fitted. */
+  warranty?: number;
+  supplier?: string;
+  /** Documents are papers about the part, by hash. */
+  documents?: Record<string, Document>;
+  /** the part to take instead */
+  replacedBy?: string;
+  /** no longer in the catalogue */
+  retired?: boolean;
+}
+
+/** Units lists the units that a part may be given in. */
+export interface CoreUnits {
+  units: string[];
+}
+
+/** Unread asks how much of a conversation somebody has not read. */
+export interface CoreUnread {
+  talk: Talk;
+  reader: string;
+}
+
+/** Visit asks for the view of a visit. A document without a body is known not to be there. */
+export interface CoreVisit {
+  id: string;
+  docs: Doc[];
+  /** milliseconds since 1970, on the server's clock */
+  now: number;
+  zone: Zone;
+}
+
+/** Viewed is a view, or the documents to load first. */
+export interface CoreViewed {
+  visit: VisitView | null;
+  wanted: Ref[];
+}
+
+/** Person works for the company. */
 export interface Person {
   name: string;
+  /** how lists and boards call them */
   short: string;
   roles: Role[];
   phone?: string;
+  /** the place they carry */
   van?: string;
+  /** Skills are what they are qualified for, by the policy's ids. */
   skills?: string[];
+  /** Home is where their day begins, when it is not the yard. */
   home?: MapPoint;
 }
 
+/** Policy holds the rules that are the company's to choose. */
 export interface Policy {
   company: string;
   phone?: string;
+  /** ISO 4217 */
   currency: string;
   zone: Zone;
   pauses: Reason[];
+  /**
+   * KeepDays is for how many days devices keep what the office has acknowledged, when the office has no second copy of its data.
+   * 0: seven.
+   */
   keepDays?: number;
   declines: Reason[];
+  /** why a visit ends with a return needed */
   returns: Reason[];
+  /** check sheets for all new work, as id@version, where there are no rules */
   sheets: string[];
   sheetRules?: SheetRule[];
+  /** kinds of work */
   works?: Reason[];
+  /** ready-made texts for notes */
   phrases?: string[];
+  /** that are logged */
   substances?: Substance[];
+  /** what time goes to that is for no visit */
   indirect?: Reason[];
   skills?: Reason[];
+  /** tasks that somebody may have on hold; 0: three */
   maxHolds?: number;
+  /** to customers */
   messages?: MessageTemplate[];
+  /** what is paid */
   hours?: Rules[];
+  /** what is billed */
   billing: Billing;
+  /** where vans are, and days begin for whom it is not at home */
   yard?: MapPoint;
+  /** classes */
   taxes?: Reason[];
+  /** Suppliers are those that parts are ordered from. */
   suppliers?: Supplier[];
+  /** Outcomes are how visits end, and Ready what is looked at before; what is left out is as usual. */
   outcomes?: OutcomeRule[];
   ready?: Requirement[];
+  /** why something asked for is left out */
   skips?: Reason[];
+  /** what those who sign are: tenant, owner */
   signers?: string[];
+  /** why nobody signs */
   unsigned?: Reason[];
+  /** Prices tells that those who sign see prices. */
   prices?: boolean;
   paper?: PolicyPaper;
+  /** Waiting is after how many days a request for a part is said to wait long; 0: three. */
   waiting?: number;
 }
 
+/** Customer is who pays. */
 export interface Customer {
   name: string;
   address?: string;
   contact: Contact;
 }
 
+/** Site is a place that is visited. */
 export interface Site {
   customer: string;
   name: string;
   address?: string;
+  /** degrees north, WGS 84 */
   lat?: number;
+  /** degrees east */
   lon?: number;
   access?: string;
   hazard?: string;
   contact: Contact;
+  /** Areas are measured areas by name, kept for the next time. They are what an answer to a question for one is (core/area). */
   areas?: Record<string, unknown>;
+  /** Documents are the office's papers about the site, by hash. */
   documents?: Record<string, Document>;
 }
 
+/** Asset is a serviced machine at a site. A component hangs under its parent. */
 export interface Asset {
   site: string;
   parent?: string;
@@ -74,59 +1332,60 @@ export interface Asset {
   kind: string;
   maker?: string;
   serial?: string;
+  /** 2006-01-02 */
   installed?: string;
+  /**
+   * Part is the catalogue item that it is, Fitted the entry that fitted it, and Warranty the last day it is covered (2006-01-02):
+   * of a component that was fitted on a visit. Removed is the day it was taken out again.
+   */
   part?: string;
   fitted?: string;
   warranty?: string;
   removed?: string;
+  /** Struck tells that it was never fitted: the entry was struck out. */
   struck?: boolean;
+  /** Points are its own, beside those of its kind. One with the id of the kind's takes that one's place. */
   points?: Point[];
+  /** of regulated substances */
   charges?: Charge[];
+  /** Documents are the office's papers about the machine, by hash. */
   documents?: Record<string, Document>;
 }
 
-export interface Part {
-  number: string;
-  name: string;
-  names?: string[];
-  category?: string;
-  unit: string;
-  packs?: Pack[];
-  price: Decimal;
-  cost?: Decimal;
-  tax?: string;
-  codes?: string[];
-  serial?: boolean;
-  warranty?: number;
-  supplier?: string;
-  documents?: Record<string, Document>;
-  replacedBy?: string;
-  retired?: boolean;
-}
-
+/** Place is a stock location: a store, or a van with the person who drives it. */
 export interface Place {
   name: string;
+  /** "store" or "van" */
   kind: string;
   person?: string;
+  /** where it stands; a van is where its driver is */
   at?: MapPoint;
 }
 
+/** Stock is what one place holds, by part. */
 export interface Stock {
   place: string;
   lines: Record<string, StockLine>;
+  /** Held is what is kept for work orders, by order, then part. */
   held?: Record<string, Record<string, Hold>>;
 }
 
+/** Timecard is one person's one day, by the date on the company's clock at the stamp. */
 export interface Timecard {
   person: string;
+  /** 2006-01-02 */
   date: string;
   stamps?: Stamp[];
   corrections?: Correction[];
+  /** Approved is when the office took the day as it was. From then on only the office changes it. */
   approved?: Approval;
+  /** Posted is when its spans went to accounting. */
   posted?: Moment;
+  /** Route is the order in which the person means to take the day's visits, when it is not the planned one. */
   route?: string[];
 }
 
+/** Order is a piece of work for a customer at a site. */
 export interface Order {
   number: string;
   customer: string;
@@ -134,37 +1393,57 @@ export interface Order {
   asset?: string;
   problem: string;
   priority: Priority;
+  /** PromiseFrom and PromiseTo bound when the customer was told somebody would come. Zero: nothing was promised. */
   promiseFrom?: Moment;
   promiseTo?: Moment;
+  /** expected duration on site */
   minutes: number;
+  /** check sheets to fill in, as id@version */
   sheets?: string[];
+  /** of work, by the policy's ids */
   kind?: string;
+  /** what it follows up */
   from?: Origin;
+  /** that whoever comes must have */
   skills?: string[];
   tasks?: Task[];
+  /** parts that are planned */
   needs?: Need[];
   openedAt: Moment;
   openedBy: string;
   visits?: string[];
+  /** Found is how it came up, when somebody in the field opened it. */
   found?: Found;
+  /** Returns are what visits that ended without closing the order said that the next one needs. */
   returns?: Return[];
+  /** TaskSteps are what was done to the tasks, on whatever visit, in order of time. */
   taskSteps?: TaskStep[];
 }
 
+/** Visit is one trip by a technician for a work order. */
 export interface Visit {
   order: string;
   technician: string;
+  /** who had it before */
   former?: string[];
+  /** Offered are those it was offered to: the first to accept has it. Until then Technician is empty. */
   offered?: string[];
+  /** who comes along */
   helpers?: string[];
+  /** planned */
   start: Moment;
+  /** planned */
   minutes: number;
   plannedAt?: Moment;
+  /** Spare tells that the work order does not wait for this visit. */
   spare?: boolean;
   sentAt?: Moment;
+  /** WithdrawnAt is when the office took the visit back. What was done on it stays. */
   withdrawnAt?: Moment;
+  /** ReviewedAt is when the office had looked through the visit, and ReviewedBy who did. */
   reviewedAt?: Moment;
   reviewedBy?: string;
+  /** Stage, Since and Outcome follow from the rest; Settle keeps them so. */
   stage: Stage;
   since: Moment;
   outcome?: Outcome;
@@ -178,226 +1457,84 @@ export interface Visit {
   kits?: KitUsed[];
   extras?: ExtraLine[];
   readings?: Reading[];
+  /** out of their limits, by asset */
   derived?: Record<string, DerivedValue[]>;
+  /** by sheet, then sheet.Key */
   answers?: Record<string, Record<string, Answer>>;
+  /** by sheet */
   items?: Record<string, SheetItem[]>;
+  /** when each sheet was begun */
   sheetsBegun?: Record<string, Moment>;
   proposals?: Proposal[];
+  /** what the office did about each point of attention */
   handled?: Record<string, Handled>;
   signatures?: Signature[];
+  /** why nobody signed */
   absences?: Absence[];
+  /** what was asked for and left out */
   skips?: Skip[];
+  /** of the office */
   questions?: OfficeQuestion[];
   reports?: VisitReport[];
   files?: File[];
 }
 
-export interface VisitPlan {
-  order: string;
-  technician: string;
-  start: Moment;
-  minutes: number;
-  offer?: string[];
-  helpers?: string[];
-  spare?: boolean;
-}
-
-export interface VisitMove {
-  technician: string;
-  start: Moment;
-  minutes: number;
-}
-
-export interface Withdraw {
-  reason: string;
-}
-
-export interface Count {
-  part: string;
-  quantity: Decimal;
-  expected?: Decimal;
-  reason?: string;
-}
-
-export interface StepTaken {
-  reason?: string;
-  outcome?: Outcome;
-  clock?: ClockKind;
-  where?: Where;
-  task?: string;
-  home?: boolean;
-  order?: string;
-  needed?: Needed;
-}
-
-export interface NoteWritten {
-  text: string;
-  office?: boolean;
-}
-
-export interface Use {
-  part: string;
-  place: string;
-  quantity: Decimal;
-  as?: Typed;
-  asset?: string;
-  task?: string;
-  serial?: string;
-}
-
-export interface Taken {
-  asset: string;
-  kind?: string;
-  point: string;
-  value: Decimal;
-  unit: string;
-  replaced?: Replaced;
-  from?: string;
-}
-
-export interface SheetAnswered {
-  sheet: string;
-  question: string;
-  item?: string;
-  value: string;
-  note?: string;
-  asset?: string;
-}
-
-export interface Signed {
-  name: string;
-  role: string;
-  strokes: Strokes;
-  summary: Summary;
-  digest: string;
-  where?: Where;
-  with?: string[];
-}
-
-export interface Struck {
-  entry: string;
-  at: Moment;
-  kind: string;
-  person: string;
-  touched?: Ref[];
-  reason?: string;
-}
-
-export interface FileAttached {
-  hash: string;
-  name: string;
-  type: string;
-  size: number;
-  caption?: string;
-  about: About;
-  moment?: PhotoMoment;
-  print?: FileRef;
-}
-
+/** FileRef names a photo or document by what is in it. */
 export interface FileRef {
+  /** SHA-256 of what is in it, 64 hexadecimal digits */
   hash: string;
   name: string;
+  /** one of records.FileTypes */
   type: string;
+  /** bytes */
   size: number;
 }
 
-export interface Seen {
-  code: string;
-}
-
-export interface Settled {
-  code: string;
-  person: string;
-  reason?: string;
-}
-
+/**
+ * Notices are the flags that a person has not seen yet, as their devices hold them. The server makes the document; a device takes
+ * out what its person has seen.
+ */
 export interface Notices {
   list: Notice[];
 }
 
-export interface SheetBegun {
-  sheet: string;
-  known?: GivenAnswer[];
-  items?: Repeated[];
-}
-
-export interface SheetRepeated {
-  sheet: string;
-  section: string;
-  item: string;
-  name: string;
-  asset?: string;
-  copied?: GivenAnswer[];
-}
-
-export interface SheetAttached {
-  order: string;
-  sheet: string;
-}
-
-export interface Proposed {
-  kind: ProposalKind;
-  text: string;
-  asset?: string;
-  part?: string;
-  kit?: string;
-  quantity?: Decimal;
-  price?: Decimal;
-  about?: string;
-  lines?: ProposalLine[];
-}
-
-export interface AttentionHandled {
-  key: string;
-  order?: string;
-  reason?: string;
-}
-
-export interface SubstanceMoved {
-  site: string;
-  substance: string;
-  act: SubstanceAct;
-  asset?: string;
-  amount: Decimal;
-  unit: string;
-  away?: boolean;
-  note?: string;
-}
-
-export interface FileDescribed {
-  file: string;
-  caption: string;
-  moment?: PhotoMoment;
-  marks?: Mark[];
-}
-
+/** Kit is a named set of parts and labour with a price of its own. */
 export interface Kit {
   number: string;
   name: string;
   category?: string;
+  /** of the whole, in the company's currency */
   price: Decimal;
   parts: KitPart[];
   labour?: KitLabour[];
   notes?: string;
 }
 
+/** AssetKind is what machines of a kind have in common. Its document is named by what assets have as Kind. */
 export interface AssetKind {
   name: string;
   points?: Point[];
   derived?: Derived[];
 }
 
+/**
+ * History is what was measured on an asset lately, by point, in order of time. It is a document of its own, so that devices have
+ * it.
+ */
 export interface History {
   points: Record<string, Result[]>;
+  /** Told are the last answers to questions of check sheets that are to be filled in the same the next time. */
   told?: Told[];
 }
 
+/** Series is what was measured at a point, or derived, over the years. */
 export interface Series {
   id: string;
   name: string;
   unit: string;
   counter?: boolean;
   derived?: boolean;
+  /** in order of time */
   values: MeasuredValue[];
   alarmLow?: Decimal;
   warnLow?: Decimal;
@@ -405,22 +1542,32 @@ export interface Series {
   alarmHigh?: Decimal;
 }
 
+/** Concern is a point of attention with what the office needs to act on it. */
 export interface AttentionLine {
   visit: string;
+  /** within the visit; the same as long as what it is about is */
   key: string;
   concern: Concern;
   at: Moment;
   person: string;
   asset?: string;
+  /** of an answer or proposal, in the words of the sheet or person */
   text?: string;
+  /** of a reading; of a derived value its name */
   point?: string;
+  /** of a reading, or the answer that failed */
   value?: string;
   unit?: string;
+  /** of a reading: its level or doubt */
   code?: string;
+  /** that it would take */
   part?: string;
+  /** Lines are those of a recommendation, and what the customer said to each. */
   lines?: ProposalLine[];
   handled?: Handled;
+  /** id */
   order: string;
+  /** of the order */
   number: string;
   site: string;
   customer: string;
@@ -428,355 +1575,139 @@ export interface AttentionLine {
   assetName?: string;
   pointName?: string;
   partName?: string;
+  /** name */
   by: string;
+  /** that a reading is past, in its point's unit */
   limit?: Decimal;
   limitUnit?: string;
+  /** number of the work order opened for it */
   work?: string;
 }
 
+/** SubstancePage is a site's log of regulated substances. */
 export interface SubstancePage {
   site: string;
   name: string;
   stands: Stand[];
+  /** the latest first */
   moves: SubstanceMove[];
+  /** of people and machines, by id */
   names: Record<string, string>;
   at: Moment;
 }
 
+/** SheetLine is a check sheet in the list of them. */
 export interface SheetLine {
   id: string;
   title: string;
+  /** the newest published; 0: none yet */
   version: number;
+  /** there is one that is not published */
   draft: boolean;
   questions: number;
 }
 
+/** KindLine is a kind of machine with what its machines have in common. */
 export interface KindLine {
   id: string;
   kind: AssetKind;
 }
 
+/** SheetPage is a check sheet as the designer opens it: the draft, or what is published as the start of one. */
 export interface SheetPage {
   sheet: Sheet;
+  /** there is a draft document */
   kept: boolean;
+  /** versions */
   published: number[];
   problems: SheetProblem[];
+  /** from the newest published version */
   changes: SheetChange[];
 }
 
-export interface TaskTaken {
-  order: string;
-  task: string;
-  reason?: string;
-}
-
-export interface CrewClocked {
-  helper: string;
-  clock: ClockKind;
-  task?: string;
-}
-
-export interface CrewAnswered {
-  there: boolean;
-  steps: StepRef[];
-}
-
-export interface MessageSent {
-  template: string;
-  to: string;
-  text: string;
-  expected?: Moment;
-}
-
-export interface PartRequested {
-  part?: string;
-  text: string;
-  quantity: Decimal;
-  note?: string;
-  asset?: string;
-  approval?: boolean;
-}
-
-export interface Closed {
-  outcome: Outcome;
-  reason?: string;
-  end: Moment;
-  people?: string[];
-}
-
-export interface EndConfirmed {
-  end: Moment;
-}
-
-export interface Clocked {
-  code: string;
-}
-
-export interface DayBegun {
-  home?: boolean;
-}
-
-export interface Corrected {
-  pieces: Piece[];
-  reason: string;
-}
-
-export interface RouteOrdered {
-  visits: string[];
-}
-
-export interface CoreStamp {
-  state: ReplicaState;
-  draft: Draft;
-  id: string;
-  now: number;
-  zone: Zone;
-}
-
-export interface CoreStrike {
-  docs: Doc[];
-  subject: Ref;
-  strike: Struck;
-}
-
-export interface CoreStriking {
-  strike: Struck;
-  wanted: Ref[];
-}
-
+/**
+ * Line is embedded in whatever an entry adds to a document: a note on a visit, a part used. A line that is struck out stays, and
+ * counts for nothing.
+ */
 export interface RecordedLine {
+  /** the id of the entry */
   entry: string;
+  /** when it was recorded, by the device's corrected clock */
   at: Moment;
+  /** who recorded it */
   person: string;
   struck?: boolean;
 }
 
-export interface CoreStamped {
-  state: ReplicaState;
-  entry: Entry;
-  keys: Ref[];
-}
-
-export interface CoreApply {
-  docs: Doc[];
-  entry: Entry;
-}
-
-export interface CoreApplied {
-  docs: Doc[];
-  flags: Flag[];
-}
-
-export interface CoreNext {
-  state: ReplicaState;
-  pending: Pending[];
-  now: number;
-}
-
-export interface CoreReceive {
-  state: ReplicaState;
-  pending: Pending[];
-  base: Doc[];
-  acknowledged: Pending[];
-  response: SyncResponse;
-  sent: number;
-  now: number;
-  took: number;
-  identity: string;
-}
-
-export interface CoreVisit {
-  id: string;
-  docs: Doc[];
-  now: number;
-  zone: Zone;
-}
-
-export interface CoreDays {
-  cards: Timecard[];
-  now: number;
-  zone: Zone;
-  rules: Rules[];
-}
-
-export interface CoreClocks {
-  cards: Timecard[];
-  now: number;
-  zone: Zone;
-}
-
-export interface CoreDock {
-  cards: Timecard[];
-  now: number;
-  zone: Zone;
-  id: string;
-  visit: Visit;
-  order: Order;
-  person: string;
-  sites: Record<string, string>;
-}
-
-export interface CoreStandings {
-  cards: Timecard[];
-  now: number;
-  zone: Zone;
-  visits: CoreKnownVisit[];
-}
-
-export interface Dock {
-  actions: Action[];
-  standing: Standing;
-  here?: boolean;
-  stops?: string;
-  task?: string;
-  running?: string;
-  clocking: string[];
-  helping?: boolean;
-  on?: boolean;
-}
-
-export interface TimeDay {
-  date: string;
-  began?: Moment;
-  ended?: Moment;
-  spans: Span[];
-  gaps: Stretch[];
-  hours: Hours;
-  paid: Paid;
-  exceptions: Exception[];
-  stamps: Stamp[];
-  corrections: Correction[];
-  approved?: Approval;
-  posted?: Moment;
-}
-
-export interface CoreViewed {
-  visit: VisitView | null;
-  wanted: Ref[];
-}
-
-export interface JudgeValue {
-  point: Point;
-  text: string;
-  unit: string;
-  before: Past[];
-  replaced?: Replaced;
-}
-
-export interface Judged {
-  value?: Decimal;
-  shown?: string;
-  level?: Level;
-  doubt?: Doubt;
-  change?: string;
-  error?: Code;
-}
-
-export interface CoreFill {
-  ref: string;
-  sheet?: unknown;
-  visit: Visit;
-  around: Around;
-  as: number;
-  since?: number;
-  changed?: Record<string, Answer>;
-}
-
-export interface CoreFilled {
-  state?: SheetProgress;
-  begin?: SheetBegun;
-}
-
-export interface CoreSquare {
-  square: Decimal;
-}
-
+/** Around is what is known around a visit, to fill in a sheet with. */
 export interface Around {
   order: Order;
   customer: Customer;
   site: Site;
   asset?: Asset;
+  /** at the site */
   assets: Record<string, Asset>;
+  /** the last answers */
   told: Told[];
 }
 
-export interface Area {
-  name: string;
-  unit: string;
-  shapes: Shape[];
-}
-
+/** Pick is the answer to a question for a part or kit. */
 export interface PartPick {
   part?: string;
   kit?: string;
   name: string;
   quantity: Decimal;
+  /** of one, as the catalogue had it when it was picked */
   price: Decimal;
 }
 
+/** Drawn is the answer to a question for a signature. */
 export interface Drawn {
   name: string;
   strokes: Strokes;
+  /** Digest is the State's when it was drawn; "" before signatures on sheets had one. */
   digest?: string;
 }
 
-export interface SyncRequest {
-  replica: string;
-  cursor: string;
-  now: Moment;
-  entries: Entry[];
-  again?: Entry[];
-  held?: string[];
-  history?: string;
-  unsent?: number;
-  version?: string;
-  key?: string;
-  wiped?: boolean;
-}
-
-export interface SyncChange {
-  state: ReplicaState;
-  base: Doc[];
-  drop: Ref[];
-  shown: Doc[];
-  pending: Pending[];
-  acknowledged: Pending[];
-  recalled?: boolean;
-  kept?: number;
-}
-
-export interface CoreAnswer {
-  question: Question;
-  value: string;
-}
-
-export interface CoreAnswered {
-  value: string;
-}
-
+/** Failure is what Call gives when a function failed. */
 export interface CoreFailure {
   error: Code | null;
 }
 
+/** Clocks are what the clocks of some people say at a moment. */
+export interface CoreClocks {
+  cards: Timecard[];
+  /** milliseconds since 1970, on the server's clock */
+  now: number;
+  zone: Zone;
+}
+
+/** Start is what the sign-in page needs. */
 export interface Start {
   company: string;
   demo: DemoAccount[];
 }
 
+/** SignIn is the body of a sign-in. */
 export interface SignIn {
   login: string;
   password: string;
 }
 
+/** Me is who is signed in. */
 export interface Me {
   id: string;
   person: Person;
   company: string;
+  /** name of the company's time zone */
   zone: string;
+  /** the firm is made up, and so are the instruments */
   demo?: boolean;
+  /** the kinds of entry that the person may record at the office */
   may: string[];
 }
 
+/** Problem is an error over HTTP, after RFC 9457. */
 export interface Problem {
   type: string;
   title: string;
@@ -785,41 +1716,58 @@ export interface Problem {
   args?: Record<string, string>;
 }
 
+/** Board is the day as the office watches it. */
 export interface Board {
   date: string;
   now: Moment;
   people: BoardPerson[];
+  /** Left are visits of earlier days that are not over, and later ones of people who have no lane here. */
   left: LeftVisit[];
+  /** More is how many work orders wait to be placed beside those that are listed. */
   more: number;
+  /** to place, most pressing first */
   unplaced: OrderLine[];
+  /** that nobody has accepted yet */
   offers: OfferLine[];
+  /** entries that wait for a decision */
   held: number;
+  /** conversations in which somebody said something that the office has not read */
   unread: number;
+  /** Skills are those that work can need, from the policy. */
   skills: Reason[];
 }
 
+/** CustomerHit is a customer that was searched for, with the sites. */
 export interface CustomerHit {
   id: string;
   customer: Customer;
   sites: SiteHit[];
 }
 
+/** OrderHit is a work order that was searched for by its number, where it stands, and its last visit. */
 export interface OrderHit {
   order: OrderLine;
   state: OrderState;
   visit?: string;
 }
 
+/**
+ * Kept says how far the log rests on more than one disk, and which history of it that is: what a browser recorded and was
+ * acknowledged, it keeps until then, and gives again to a server of another history.
+ */
 export interface Kept {
   history: string;
   seq: number;
+  /** there is no second copy: Seq is of a number of days ago */
   alone?: boolean;
 }
 
+/** Regained answers for them. */
 export interface Regained {
   receipts: Receipt[];
 }
 
+/** FinishedLine is a finished visit in the list to review. */
 export interface FinishedLine {
   id: string;
   number: string;
@@ -828,243 +1776,203 @@ export interface FinishedLine {
   technician: string;
   ended: Moment;
   outcome: Outcome;
+  /** seconds */
   work: number;
+  /** seconds */
   travel: number;
+  /** Exceptions are what to look at, the most pressing first. */
   exceptions: ReviewException[];
+  /** Asked tells that the office waits for an answer, and Answered that one has come. */
   asked?: boolean;
   answered?: boolean;
 }
 
+/** VisitPage is a visit with all that is known of how it came about. */
 export interface VisitPage {
   view: VisitView;
   trail: TrailLine[];
+  /** not settled */
   flags: Notice[];
+  /** Here tells which of the visit's files have arrived, by hash. */
   here: Record<string, boolean>;
+  /** Messages tells what became of each message to the customer, by entry: waiting, sent or late. */
   messages: Record<string, string>;
+  /** Closing is what closing the visit for its technician would record now; none when it is over. */
   closing?: Closed;
+  /** Exceptions are what a finished visit is looked at for, the most pressing first. */
   exceptions: ReviewException[];
   sheets: FilledSheet[];
 }
 
+/** Batch is commands that are recorded together or not at all. */
 export interface Batch {
   entries: Command[];
+  /**
+   * Seen is the place in the log up to which whoever pressed had seen things: the revision of all that the commands were made
+   * from.
+   */
   seen: number;
 }
 
+/** Recorded is the answer to a batch of commands: the entries as they are in the log, with the numbers that were given. */
 export interface Recorded {
   entries: Logged[];
 }
 
+/** AccountLine is a person with how they sign in and where they are signed in. */
 export interface AccountLine {
   person: string;
   name: string;
   roles: Role[];
+  /** none: they can't sign in yet */
   login?: string;
+  /** since when; zero while they have access */
   disabled?: Moment;
+  /** the last used first */
   sessions: SessionLine[];
 }
 
+/** FirstPassword is a password to hand on. It is shown once. */
 export interface FirstPassword {
   login: string;
   password: string;
 }
 
+/**
+ * Conflict is the problem that a command is refused with (409) because others changed meanwhile what it is about, or because
+ * another command was recorded under its id. Everything is as it was before.
+ */
 export interface Conflict {
   type: string;
   title: string;
   status: number;
   code: string;
   args?: Record<string, string>;
+  /** a command that is sent with this knows what is told here */
   seen: number;
   since: SinceLine[];
+  /** that both changed */
   fields: ConflictField[];
+  /** Entries are those that were recorded under the ids before, when that is why. */
   entries: Logged[];
 }
 
+/** ReportWish is which report of a visit the office wants. ID is that of the entry it makes, so that asking again makes one. */
 export interface ReportWish {
   id: string;
+  /** "": the company's */
   layout?: Layout;
+  /** who makes it: a name */
   by: string;
+  /**
+   * Photos are the files to show, by the entry that attached each, in order; nil shows all that fit. Here are the pictures that
+   * whoever prints has, by hash; nil has all.
+   */
   photos: string[];
   here: Record<string, boolean>;
+  /** CheckAt is where codes are checked, for a company that has not said. */
   checkAt?: string;
+  /** Words are those of the outcomes, by id, for a company that has none of its own. */
   words: Record<string, string>;
 }
 
+/** Decision is what a person decides on a held entry. */
 export interface Decision {
   do: HeldVerdict;
 }
 
+/** HeldLine is an entry that waits for a decision, with what would happen. */
 export interface HeldLine {
   id: number;
   entry: Entry;
+  /** who sent it */
   person: string;
   why: Code;
   received: Moment;
+  /** held, taken, set_aside */
   state: string;
+  /** Brought is the person who took in the file that the entry came in. */
   brought?: string;
+  /** of the person who sent it */
   name: string;
+  /** name of who took in the file that it came in */
   by?: string;
+  /** what it is about, in words */
   about: string;
+  /** why it can't be taken on by whoever asks */
   cannot?: Code;
+  /** whether it is for whoever asks to decide on */
   theirs: boolean;
   would: Would;
 }
 
+/** DeviceLine is a device in the office's list. */
 export interface DeviceLine {
   replica: string;
+  /** name */
   person: string;
   agent: string;
   contact: Moment;
+  /** entries and files it still had after the last contact */
   unsent: number;
   version: string;
+  /** milliseconds by which its clock is ahead */
   skew: number;
+  /** zero while it has access */
   ended?: Moment;
+  /** zero until it said that it holds nothing any more */
   wiped?: Moment;
 }
 
+/** RecordPage is a customer, site, asset or part, with how it came to be as it is. */
 export interface RecordPage {
   ref: Ref;
   body: unknown;
+  /** the latest first */
   changes: Amendment[];
+  /** fields that two people changed, to decide on */
   clashes: Notice[];
+  /** of a customer its sites, of a site its assets, of an asset its components */
   around: Named[];
 }
 
+/** Flagged is a notice with the name of the person whose entries raised it. */
 export interface Flagged {
   code: string;
   args?: Record<string, string>;
   subject: Ref;
+  /** whose entries they are */
   person: string;
+  /** the last */
   entry: string;
+  /** when it arrived */
   at: Moment;
   count: number;
+  /** the subject in words: a work order's number and site, or a name */
   about: string;
   name: string;
 }
 
+/** Report says what came of a file of unsent work. */
 export interface UnsentReport {
+  /** name */
   person: string;
   saved: Moment;
   taken: number;
+  /** that had arrived before */
   duplicate: number;
   held: number;
   files: number;
+  /** whose content is not what their name says */
   badFiles: number;
 }
 
-export interface Remove {
-  part?: string;
-  text: string;
-  quantity: Decimal;
-  asset?: string;
-  task?: string;
-  serial?: string;
-  component?: string;
-  fate: Fate;
-  place?: string;
-}
-
-export interface UseKit {
-  kit: string;
-  quantity: Decimal;
-  place: string;
-  parts: Moved[];
-  asset?: string;
-  task?: string;
-  labour?: KitWork;
-}
-
-export interface AddExtra {
-  kind: ExtraKind;
-  text: string;
-  quantity: Decimal;
-  unit?: string;
-  price?: Decimal;
-  asset?: string;
-  task?: string;
-}
-
-export interface Scrap {
-  part: string;
-  quantity: Decimal;
-  reason: string;
-}
-
-export interface Receive {
-  part: string;
-  quantity: Decimal;
-  cost?: Decimal;
-  reason?: string;
-}
-
-export interface Reserve {
-  order: string;
-  part: string;
-  quantity: Decimal;
-}
-
-export interface HandOver {
-  from: string;
-  to: string;
-  lines: Moved[];
-  note?: string;
-}
-
-export interface TakeOver {
-  place: string;
-  lines: Moved[];
-}
-
-export interface TakeBack {
-  place: string;
-  lines: Moved[];
-}
-
-export interface RequestNamed {
-  part: string;
-  quantity: Decimal;
-}
-
-export interface RequestAnswered {
-  customer?: boolean;
-  reason?: string;
-}
-
-export interface RequestReserved {
-  place: string;
-  request: string;
-  order: string;
-  part: string;
-  quantity: Decimal;
-}
-
-export interface PurchaseMade {
-  number: string;
-  supplier: string;
-  place: string;
-  lines: PurchaseItem[];
-}
-
-export interface PurchaseReceived {
-  place: string;
-  lines: Moved[];
-  served?: Served[];
-}
-
-export interface PurchaseCancelled {
-  reason: string;
-  requests?: string[];
-}
-
-export interface NeedsPlanned {
-  needs: Need[];
-}
-
+/** Levels are how much of each part a place should have, by part. */
 export interface Levels {
   levels: Record<string, StockLevel>;
 }
 
+/** Handover is parts on their way from one place to another. Until the receiver confirms, they are at neither. */
 export interface Handover {
   from: string;
   to: string;
@@ -1072,106 +1980,64 @@ export interface Handover {
   by: string;
   note?: string;
   lines: Moved[];
+  /** what arrived */
   taken?: Moved[];
   doneAt?: Moment;
   doneBy?: string;
+  /** Back tells that the sender took it back, or that what did not arrive went back to the sender. */
   back?: boolean;
 }
 
+/** Request is a part that somebody asked for, and what became of it. */
 export interface PartRequestDoc {
   visit: string;
   order?: string;
   person: string;
   at: Moment;
   part?: string;
+  /** what is asked for, in words */
   text: string;
   quantity: Decimal;
   note?: string;
   asset?: string;
+  /** the customer is asked first */
   approval?: boolean;
   steps?: RequestStep[];
   struck?: boolean;
+  /** State and Since follow from the rest; Settle keeps them so. */
   state: RequestState;
   since: Moment;
 }
 
+/** Purchase is an order to a supplier. */
 export interface Purchase {
   number: string;
   supplier: string;
+  /** where it is delivered to */
   place: string;
   at: Moment;
   by: string;
   lines: PurchaseItem[];
   state: PurchaseState;
+  /** the supplier's */
   reference?: string;
+  /** 2006-01-02 */
   due?: string;
+  /** why it was cancelled */
   reason?: string;
 }
 
-export interface LabelCode {
-  key: string;
-  part?: string;
-  serial?: string;
-}
-
-export interface Allotment {
-  stop: string;
-  order: string;
-  part: string;
-  quantity: Decimal;
-  has: Decimal;
-  lacks: Decimal;
-}
-
-export interface Demands {
-  stops: NeedyStop[];
-  stock: Stock;
-}
-
-export interface Near {
-  place: string;
-  name: string;
-  person?: string;
-  phone?: string;
-  at?: MapPoint;
-  seen?: Moment;
-  free: Decimal;
-  seconds: number;
-  metres: number;
-  enough: boolean;
-}
-
-export interface CoreNearby {
-  from?: MapPoint;
-  quantity: Decimal;
-  holders: Holder[];
-}
-
-export interface CoreCodes {
-  codes: string[];
-}
-
-export interface CoreInUnit {
-  part: Part;
-  quantity: Decimal;
-  unit: string;
-}
-
-export interface CoreConverted {
-  quantity: Decimal;
-}
-
-export interface CoreUnits {
-  units: string[];
-}
-
+/** Shelf is a place with all that it holds. */
 export interface Shelf {
   place: NamedPlace;
   lines: ShelfLine[];
+  /** at average cost, in the company's currency */
   value: Decimal;
+  /** Levelled tells that there is a record of levels. */
   levelled: boolean;
 }
 
+/** PickList is what a van needs from the store for a day. */
 export interface PickList {
   day: string;
   from: NamedPlace;
@@ -1179,63 +2045,83 @@ export interface PickList {
   lines: PickLine[];
 }
 
+/** Fill is what a place should be filled up with. */
 export interface Fill {
   place: NamedPlace;
+  /** for a van: the store; for a store none */
   from: NamedPlace;
   lines: FillLine[];
 }
 
+/** RequestLine is a request for a part with what is known around it. */
 export interface RequestLine {
   id: string;
   request: PartRequestDoc;
+  /** Days is how long it has waited, and Long tells that this is longer than it should. */
   days: number;
   long: boolean;
+  /** of the work order */
   number: string;
   customer: string;
   site: string;
+  /** of the customer's contact */
   phone?: string;
   personName: string;
   partName?: string;
   unit?: string;
   supplier?: string;
   cost: Decimal;
+  /** free in the main store */
   there: Decimal;
   store?: string;
+  /** number of the order to the supplier */
   purchase?: string;
   due?: string;
+  /** by hash */
   photos: string[];
 }
 
+/** PurchaseLine is an order to a supplier with the names of what is in it. */
 export interface PurchaseLine {
   id: string;
   purchase: Purchase;
+  /** name */
   supplier: string;
   placeName: string;
   personName: string;
+  /** in the order of its lines */
   parts: StoresPart[];
   overdue: boolean;
 }
 
+/** HandoverLine is parts on their way, or of which something is missing. */
 export interface HandoverLine {
   id: string;
   handover: Handover;
   fromName: string;
   toName: string;
   byName: string;
+  /** in the order of its lines */
   parts: StoresPart[];
+  /** of what was confirmed */
   missing: Moved[];
 }
 
+/** MovementLine is a movement with names. */
 export interface MovementLine {
   place: string;
   part: string;
+  /** use, kit, remove, scrap, receive, send, arrive, back, count, reserve */
   kind: string;
+  /** above zero in; of a count, what there was; of a reservation, what is kept */
   quantity: Decimal;
   visit?: string;
   order?: string;
+  /** the place or purchase at the other end */
   other?: string;
   reason?: string;
   serial?: string;
+  /** of a count: what the book said */
   expected?: string;
   entry: string;
   at: Moment;
@@ -1249,22 +2135,26 @@ export interface MovementLine {
   orderNo?: string;
 }
 
+/** RoundUp is what all places have, as devices keep it to see who has a part. */
 export interface RoundUp {
   at: Moment;
   places: RoundUpPlace[];
 }
 
+/** PickPage is what is to be picked for a day. */
 export interface PickPage {
   day: string;
   lists: PickList[];
 }
 
+/** CatalogueItem is a part or a kit with its id. */
 export interface CatalogueItem {
   id: string;
   part?: Part;
   kit?: Kit;
 }
 
+/** Imported is what came of a file: what it did, or, when Problems are named, that nothing was changed. */
 export interface ImportReport {
   created: number;
   changed: number;
@@ -1272,131 +2162,32 @@ export interface ImportReport {
   problems: string[];
 }
 
-export interface Skipped {
-  key: string;
-  reason: string;
-}
-
-export interface Absent {
-  reason: string;
-  name?: string;
-  where?: Where;
-}
-
-export interface Questioned {
-  text: string;
-}
-
-export interface QuestionAnswered {
-  question: string;
-  text: string;
-}
-
-export interface ProposalAnswered {
-  proposal: string;
-  answers: ProposalAnswerKind[];
-  name?: string;
-}
-
-export interface WorkFound {
-  how: FoundHow;
-  visit?: string;
-  who?: string;
-  customer: string;
-  site: string;
-  asset?: string;
-  problem: string;
-  priority: Priority;
-  minutes: number;
-  kind?: string;
-  begin?: string;
-}
-
-export interface TalkSaid {
-  text: string;
-  visit?: string;
-  office?: boolean;
-}
-
-export interface TalkRead {
-  entry: string;
-  office?: boolean;
-}
-
-export interface ReportMade {
-  report: ServiceReport;
-  digest: string;
-  pdf: string;
-  size: number;
-}
-
-export interface ReportSent {
-  report: string;
-  to: string;
-  text?: string;
-}
-
+/** Talk is a conversation. The zero value is one in which nothing was said. */
 export interface Talk {
+  /** in order of time */
   said: Said[];
+  /** Read is how far each has read: the entry of the last they saw, by person, and that of the office by Office. */
   read?: Record<string, string>;
 }
 
+/** Requirement says how much a check matters. One for a kind of work goes before one for all. */
 export interface Requirement {
   check: ReadyCheck;
   duty: Duty;
+  /** kinds of work, by the policy's ids; none: all */
   works?: string[];
 }
 
+/** Duty is how much something matters before a visit can end. */
 export type Duty = "required" | "asked" | "optional" | "off";
 
+/** Check is something that is looked at before a visit ends. */
 export type ReadyCheck = "blocked" | "tasks" | "readings" | "answers" | "serials" | "before" | "after" | "note" | "clock" | "signature";
 
-export interface CoreReport {
-  id: string;
-  docs: Doc[];
-  now: number;
-  zone: Zone;
-  wish: Wish;
-}
-
-export interface CoreReported {
-  report?: ServiceReport;
-  digest?: string;
-  code?: string;
-  wanted: Ref[];
-}
-
-export interface CoreSummary {
-  id: string;
-  docs: Doc[];
-  now: number;
-  zone: Zone;
-  day?: string;
-}
-
-export interface CoreSummed {
-  summary: Summary;
-  digest: string;
-  wanted: Ref[];
-}
-
-export interface CoreUnread {
-  talk: Talk;
-  reader: string;
-}
-
-export interface CoreHistory {
-  site: string;
-  docs: Doc[];
-}
-
-export interface CoreEarlier {
-  lines: EarlierLine[];
-  wanted: Ref[];
-}
-
+/** Part is a part of a summary. */
 export type SummaryPart = "work" | "hours" | "tasks" | "notes" | "parts" | "readings" | "answers" | "advice" | "outcome";
 
+/** UnsignedLine is a finished visit that somebody has to sign for, and nobody did. */
 export interface UnsignedLine {
   id: string;
   number: string;
@@ -1408,40 +2199,52 @@ export interface UnsignedLine {
   ended: Moment;
 }
 
+/** TalkLine is a conversation in a list. */
 export interface TalkLine {
   order: OrderLine;
   unread: number;
   last: Said;
+  /** name */
   by: string;
 }
 
+/** TalkPage is a conversation, with the names of those who said something. */
 export interface TalkPage {
   talk: Talk;
   names: Record<string, string>;
   unread: number;
 }
 
+/** ContactLine is something a customer was told or sent, by whom and for which work. */
 export interface ContactLine {
   visit: string;
   number: string;
   site: string;
   by: string;
+  /** waiting, sent or late */
   state: string;
   what: VisitMessage;
 }
 
+/** ReportMade is what the office made: the entry of the report. */
 export interface MadeReport {
   entry: string;
 }
 
+/** EndRules are the company's rules of how visits end, with what is usual where it has said nothing. */
 export interface EndRules {
   policy: Policy;
+  /** that are used */
   outcomes: OutcomeRule[];
+  /** for all kinds of work */
   duties: Record<string, Duty>;
 }
 
+/** Checked is what the page says to somebody who checks a report. */
 export interface CheckedReport {
+  /** Same tells of a paper that it is as it was made, to the last byte. Of a code it says nothing. */
   same: boolean;
+  /** Known tells whether a report with that code was made here. */
   known: boolean;
   code?: string;
   firm?: string;
@@ -1449,101 +2252,78 @@ export interface CheckedReport {
   site?: string;
   at?: Moment;
   by?: string;
+  /** Signed are those whose signatures are on it, and Parts and Photos how many there are. */
   signed: string[];
   parts: number;
   photos: number;
+  /** Struck tells that whoever made it took it back, and Newer that there is a later one of the same visit. */
   struck?: boolean;
   newer?: boolean;
 }
 
-export interface CoreRoute {
-  stops: CoreRouteStop[];
-  order: string[];
-  start?: MapPoint;
-  now: number;
-  zone: Zone;
-}
-
-export interface Leg {
-  id: string;
-  way?: Way;
-  setOff?: Moment;
-  arrive?: Moment;
-  leave?: Moment;
-  risk?: Risk;
-}
-
-export interface Ordered {
-  ids: string[];
-  saved: number;
-  late: number;
-}
-
-export interface CoreCoast {
-  land: MapPoint[][];
-  roads: Record<string, [MapPoint, MapPoint][]>;
-}
-
-export interface CoreHolds {
-  orders: Order[];
-  person: string;
-  policy: Policy;
-}
-
-export interface CoreHeld {
-  count: number;
-  most: number;
-}
-
-export interface CoreMessage {
-  template: MessageTemplate;
-  values: Record<string, string>;
-}
-
+/** Page is the hours of a range. */
 export interface HoursPage {
+  /** 2006-01-02 */
   from: string;
   to: string;
   people: HoursPerson[];
   orders: HoursOrder[];
+  /** Visits are those that the spans are for, by id. */
   visits: Record<string, HoursVisit>;
 }
 
+/** Range is dates from one to another, both included. */
 export interface DateRange {
+  /** 2006-01-02 */
   from: string;
   to: string;
 }
 
+/** Report is what posting did. */
 export interface PostReport {
+  /** posted now */
   days: number;
+  /** booked now */
   lines: number;
+  /** not approved, and so not posted */
   open: number;
 }
 
+/** Line is a stretch of somebody's time in the books. One that takes another back has negative seconds. */
 export interface BookedLine {
   id: string;
   person: string;
+  /** 2006-01-02 */
   date: string;
   start: Moment;
   end: Moment;
   kind: string;
   code?: string;
+  /** number of the work order */
   order?: string;
   visit?: string;
   task?: string;
   seconds: number;
+  /** Span names the stretch that it books, or takes back. */
   span: string;
 }
 
+/** Sent is a message as the simulated gateway was given it. */
 export interface SentMessage {
   entry: string;
   visit: string;
   to: string;
   text: string;
   at: Moment;
+  /** Report is the entry of the report that went with it, and Bytes how large that was. */
   report?: string;
   bytes?: number;
 }
 
+/**
+ * TerminalPerson is somebody who may use a shared terminal. Badge is the SHA-256 of what their badge says, in hex: a terminal
+ * knows a badge when it sees one, with no signal too, and can't make one.
+ */
 export interface TerminalPerson {
   person: string;
   name: string;
@@ -1551,1308 +2331,137 @@ export interface TerminalPerson {
   badge: string;
 }
 
+/** Identify is a number and PIN, typed at a terminal. */
 export interface Identify {
   number: string;
   pin: string;
 }
 
+/** Identified says whose they are, and gives the key under which the terminal proves that they were there. */
 export interface Identified {
   person: string;
   key: string;
 }
 
+/** BadgeLine is a badge as the office sees it. Code is what it says, to be printed. */
 export interface BadgeLine {
   person: string;
   name: string;
   number: string;
   code: string;
+  /** whether one was set */
   pin: boolean;
   locked: boolean;
 }
 
+/** NewPin is the body of setting somebody's PIN. */
 export interface NewPin {
   pin: string;
 }
 
-export type Role = "technician" | "terminal" | "dispatcher" | "reviewer" | "stores" | "administrator";
-
-export interface MapPoint {
-  lat: number;
-  lon: number;
-}
-
-export interface Zone {
-  name: string;
-  shifts: Shift[];
-}
-
-export interface Reason {
-  id: string;
-  text: string;
-  clock?: ClockKind;
-}
-
-export interface SheetRule {
-  sheet: string;
-  works?: string[];
-  assets?: string[];
-  sites?: string[];
-}
-
-export interface Substance {
-  id: string;
-  name: string;
-  unit: string;
-  allowed?: Decimal;
-}
-
-export interface MessageTemplate {
-  id: string;
-  name: string;
-  text: string;
-}
-
-export interface Rules {
-  from: string;
-  round: Rounding;
-  breakAfter?: number;
-  breakMinutes?: number;
-  homeTravel?: number;
-  overtimeAfter?: number;
-  doubleAfter?: number;
-  weekAfter?: number;
-  restDays?: number[];
-  holidays?: string[];
-  restPay?: string;
-  longSpan?: number;
-  gap?: number;
-}
-
-export interface Billing {
-  round: Rounding;
-  minimum?: number;
-  travel?: boolean;
-  eveningFrom?: number;
-  morningFrom?: number;
-  rates?: Rate[];
-  helper?: string;
-  allowance: Decimal;
-}
-
-export interface Supplier {
-  id: string;
-  name: string;
-  email?: string;
-}
-
-export interface OutcomeRule {
-  id: string;
-  text?: string;
-  closes?: boolean;
-  signature?: boolean;
-  followUp?: boolean;
-  ready?: boolean;
-}
-
-export interface PolicyPaper {
-  lines?: string[];
-  intro?: string;
-  close?: string;
-  layout?: string;
-  checkAt?: string;
-  logo?: Logo;
-}
-
-export interface Contact {
-  name: string;
-  role?: string;
-  phone?: string;
-  email?: string;
-}
-
-export interface Document {
-  name: string;
-  type: string;
-  size: number;
-  pack: boolean;
-}
-
-export interface Point {
-  id: string;
-  name: string;
-  unit: string;
-  alarmLow?: Decimal;
-  warnLow?: Decimal;
-  warnHigh?: Decimal;
-  alarmHigh?: Decimal;
-  least?: Decimal;
-  most?: Decimal;
-  counter?: boolean;
-  rollsAt?: Decimal;
-}
-
-export interface Charge {
-  substance: string;
-  amount: Decimal;
-}
-
-export interface Pack {
-  name: string;
-  size: Decimal;
-}
-
-export interface StockLine {
-  balance: Decimal;
-  counted: Decimal;
-  countBy?: string;
-  countedAt?: Moment;
-  foldedTo?: Moment;
-  moves?: StockMovement[];
-}
-
-export interface Hold {
-  reserved: Decimal;
-  taken?: Decimal;
-  at: Moment;
-}
-
-export interface Stamp {
-  entry: string;
-  at: Moment;
-  kind: ClockKind;
-  visit?: string;
-  task?: string;
-  code?: string;
-  home?: boolean;
-  by?: string;
-  unconfirmed?: boolean;
-  late?: boolean;
-  struck?: boolean;
-}
-
-export interface Correction {
-  entry: string;
-  at: Moment;
-  by: string;
-  pieces: Piece[];
-  reason: string;
-  office?: boolean;
-  late?: boolean;
-  struck?: boolean;
-}
-
-export interface Approval {
-  at: Moment;
-  by: string;
-}
-
-export type Priority = "emergency" | "soon" | "normal";
-
-export interface Origin {
-  visit: string;
-  key: string;
-}
-
-export interface Task {
-  id: string;
-  name: string;
-  minutes?: number;
-}
-
-export interface Need {
-  part: string;
-  quantity: Decimal;
-  request?: string;
-}
-
-export interface Found {
-  how: FoundHow;
-  visit?: string;
-  who?: string;
-}
-
-export interface Return {
-  entry: string;
-  visit: string;
-  at: Moment;
-  person: string;
-  outcome: Outcome;
-  reason?: string;
-  needs?: Need[];
-  skills?: string[];
-  minutes?: number;
-  note?: string;
-  struck?: boolean;
-}
-
-export interface TaskStep {
-  entry: string;
-  at: Moment;
-  person: string;
-  struck?: boolean;
-  visit: string;
-  task: string;
-  act: TaskAct;
-  reason?: string;
-}
-
-export type Stage = "planned" | "sent" | "accepted" | "declined" | "travelling" | "on_site" | "paused" | "finished" | "withdrawn";
-
-export type Outcome = "complete" | "return_needed" | "no_access" | "not_needed";
-
-export interface Step {
-  entry: string;
-  at: Moment;
-  person: string;
-  struck?: boolean;
-  action: Action;
-  clock?: ClockKind;
-  reason?: string;
-  outcome?: Outcome;
-  closes?: boolean;
-  signature?: boolean;
-  where?: Where;
-  task?: string;
-  home?: boolean;
-  by?: string;
-  unconfirmed?: boolean;
-}
-
-export interface CrewStep {
-  entry: string;
-  at: Moment;
-  person: string;
-  struck?: boolean;
-  helper: string;
-  clock: ClockKind;
-  task?: string;
-  asked?: boolean;
-}
-
-export interface VisitMessage {
-  entry: string;
-  at: Moment;
-  person: string;
-  struck?: boolean;
-  template: string;
-  to: string;
-  text: string;
-  expected?: Moment;
-  report?: string;
-}
-
-export interface PartRequest {
-  entry: string;
-  at: Moment;
-  person: string;
-  struck?: boolean;
-  part?: string;
-  text: string;
-  quantity: Decimal;
-}
-
-export interface Note {
-  entry: string;
-  at: Moment;
-  person: string;
-  struck?: boolean;
-  text: string;
-  office?: boolean;
-}
-
-export interface PartUsed {
-  entry: string;
-  at: Moment;
-  person: string;
-  struck?: boolean;
-  part: string;
-  place: string;
-  quantity: Decimal;
-  as?: Typed;
-  asset?: string;
-  task?: string;
-  serial?: string;
-  price?: Decimal;
-}
-
-export interface PartRemoved {
-  entry: string;
-  at: Moment;
-  person: string;
-  struck?: boolean;
-  part?: string;
-  text: string;
-  quantity: Decimal;
-  asset?: string;
-  task?: string;
-  serial?: string;
-  component?: string;
-  fate: Fate;
-  place?: string;
-}
-
-export interface KitUsed {
-  entry: string;
-  at: Moment;
-  person: string;
-  struck?: boolean;
-  kit: string;
-  name: string;
-  price: Decimal;
-  quantity: Decimal;
-  place: string;
-  parts: Moved[];
-  asset?: string;
-  task?: string;
-  labour?: KitWork;
-  notes?: string;
-}
-
-export interface ExtraLine {
-  entry: string;
-  at: Moment;
-  person: string;
-  struck?: boolean;
-  kind: ExtraKind;
-  text: string;
-  quantity: Decimal;
-  unit?: string;
-  price?: Decimal;
-  asset?: string;
-  task?: string;
-}
-
-export interface Reading {
-  entry: string;
-  at: Moment;
-  person: string;
-  struck?: boolean;
-  asset: string;
-  point: string;
-  value: Decimal;
-  unit: string;
-  replaced?: Replaced;
-  from?: string;
-  level: Level;
-  doubt?: Doubt;
-}
-
-export interface DerivedValue {
-  id: string;
-  name: string;
-  unit: string;
-  value?: Decimal;
-  level: Level;
-  problem?: Code;
-  alarmLow?: Decimal;
-  warnLow?: Decimal;
-  warnHigh?: Decimal;
-  alarmHigh?: Decimal;
-}
-
-export interface Answer {
-  entry: string;
-  at: Moment;
-  person: string;
-  value: string;
-  note?: string;
-  known?: boolean;
-  struck?: string;
-}
-
-export interface SheetItem {
-  entry: string;
-  at: Moment;
-  person: string;
-  struck?: boolean;
-  section: string;
-  id: string;
-  name: string;
-  asset?: string;
-}
-
-export interface Proposal {
-  entry: string;
-  at: Moment;
-  person: string;
-  struck?: boolean;
-  kind: ProposalKind;
-  text: string;
-  asset?: string;
-  part?: string;
-  kit?: string;
-  quantity?: Decimal;
-  price?: Decimal;
-  about?: string;
-  lines?: ProposalLine[];
-  answeredAt?: Moment;
-  answeredBy?: string;
-}
-
-export interface Handled {
-  at: Moment;
-  person: string;
-  order?: string;
-  reason?: string;
-}
-
-export interface Signature {
-  entry: string;
-  at: Moment;
-  person: string;
-  struck?: boolean;
-  name: string;
-  role: string;
-  strokes: Strokes;
-  digest: string;
-  summary: Summary;
-}
-
-export interface Absence {
-  entry: string;
-  at: Moment;
-  person: string;
-  struck?: boolean;
-  reason: string;
-  name?: string;
-}
-
-export interface Skip {
-  entry: string;
-  at: Moment;
-  person: string;
-  struck?: boolean;
-  key: string;
-  reason: string;
-}
-
-export interface OfficeQuestion {
-  entry: string;
-  at: Moment;
-  person: string;
-  struck?: boolean;
-  text: string;
-  answer?: string;
-  answeredAt?: Moment;
-  answeredBy?: string;
-}
-
-export interface VisitReport {
-  entry: string;
-  at: Moment;
-  person: string;
-  struck?: boolean;
-  layout: string;
-  code: string;
-  pdf: string;
-  size: number;
-}
-
-export interface File {
-  entry: string;
-  at: Moment;
-  person: string;
-  struck?: boolean;
-  hash: string;
-  name: string;
-  type: string;
-  size: number;
-  caption?: string;
-  about: About;
-  moment?: PhotoMoment;
-  print?: FileRef;
-  marks?: Mark[];
-  describedAt?: Moment;
-  describedBy?: string;
-}
-
-export type ClockKind = "travel" | "work" | "wait" | "break" | "indirect" | "off" | "stop" | "task_end" | "day_start" | "day_end";
-
-export interface Where {
-  lat: number;
-  lon: number;
-  accuracy?: number;
-}
-
-export interface Needed {
-  needs?: Need[];
-  skills?: string[];
-  minutes?: number;
-  note?: string;
-}
-
-export interface Typed {
-  quantity: Decimal;
-  unit: string;
-}
-
-export interface Replaced {
-  last: Decimal;
-  start: Decimal;
-}
-
-export type Strokes = [number, number][][];
-
-export interface Summary {
-  order: string;
-  customer: string;
-  site: string;
-  asset?: string;
-  problem: string;
-  person: string;
-  until: Moment;
-  hours: Hours;
-  notes: string[];
-  parts: SummaryLine[];
-  readings: SummaryLine[];
-  answers: SummaryLine[];
-  v?: number;
-  day?: string;
-  tasks?: SummaryLine[];
-  advice?: SummaryLine[];
-  outcome?: string;
-}
-
-export interface Ref {
-  type: string;
-  id: string;
-}
-
-export interface About {
-  asset?: string;
-  point?: string;
-  sheet?: string;
-  question?: string;
-  item?: string;
-  entry?: string;
-}
-
-export type PhotoMoment = "" | "before" | "after";
-
-export interface Notice {
-  code: string;
-  args?: Record<string, string>;
-  subject: Ref;
-  person: string;
-  entry: string;
-  at: Moment;
-  count: number;
-  about: string;
-}
-
-export interface GivenAnswer {
-  question: string;
-  item?: string;
-  value: string;
-}
-
-export interface Repeated {
-  section: string;
-  item: string;
-  name: string;
-  asset?: string;
-  copied?: GivenAnswer[];
-}
-
-export type ProposalKind = "follow_up" | "recommendation";
-
-export interface ProposalLine {
-  text: string;
-  part?: string;
-  quantity: Decimal;
-  unit?: string;
-  price?: Decimal;
-  answer?: ProposalAnswerKind;
-}
-
-export type SubstanceAct = "delivered" | "first_fill" | "put_in" | "taken_out" | "removed" | "counted";
-
-export interface Mark {
-  form: MarkForm;
-  points: number[];
-  text?: string;
-  colour: string;
-}
-
-export interface KitPart {
-  part: string;
-  quantity: Decimal;
-}
-
-export interface KitLabour {
-  name: string;
-  minutes: number;
-}
-
-export interface Derived {
-  id: string;
-  name: string;
-  unit: string;
-  places: number;
-  formula: string;
-  program?: FormulaNode;
-  alarmLow?: Decimal;
-  warnLow?: Decimal;
-  warnHigh?: Decimal;
-  alarmHigh?: Decimal;
-}
-
-export interface Result {
-  entry: string;
-  at: Moment;
-  visit: string;
-  value: Decimal;
-  unit: string;
-  level?: Level;
-  replaced?: Replaced;
-  struck?: boolean;
-}
-
-export interface Told {
-  sheet: string;
-  key: string;
-  value: string;
-  at: Moment;
-}
-
-export interface MeasuredValue {
-  at: Moment;
-  visit: string;
-  value: Decimal;
-  as?: string;
-  change?: string;
-  level: Level;
-  doubt?: Doubt;
-  person: string;
-}
-
-export type Concern = "hazard" | "alarm" | "failed" | "note" | "follow_up" | "warning" | "recommendation" | "doubt";
-
-export interface Stand {
-  id: string;
-  name: string;
-  unit: string;
-  allowed?: Decimal;
-  onSite: Decimal;
-  machines: SubstanceMachine[];
-  unlike?: number;
-}
-
-export interface SubstanceMove {
-  entry: string;
-  at: Moment;
-  person: string;
-  struck?: boolean;
-  visit: string;
-  substance: string;
-  act: SubstanceAct;
-  asset?: string;
-  amount: Decimal;
-  unit: string;
-  away?: boolean;
-  note?: string;
-}
-
-export interface Sheet {
-  id: string;
-  version: number;
-  title: string;
-  format?: number;
-  pass?: Decimal;
-  sections: Section[];
-}
-
-export interface SheetProblem {
-  code: string;
-  args?: Record<string, string>;
-  section: number;
-  question?: string;
-  field?: string;
-  at?: number;
-}
-
-export interface SheetChange {
-  what: string;
-  section: string;
-  question?: string;
-  text: string;
-  fields?: string[];
-}
-
+/** StepRef names a step of a helper's clock. */
 export interface StepRef {
   entry: string;
   at: Moment;
 }
 
-export interface Piece {
-  kind: ClockKind;
-  visit?: string;
-  task?: string;
-  code?: string;
-  home?: boolean;
-  start: Moment;
-  end: Moment;
-}
+/** Kind is what a person's time goes to. */
+export type ClockKind = "travel" | "work" | "wait" | "break" | "indirect" | "off" | "stop" | "task_end" | "day_start" | "day_end";
 
-export interface ReplicaState {
-  replica: string;
-  person: string;
-  n: number;
-  cursor: string;
-  skew: number;
-  last?: Moment;
-  contact?: Moment;
-  leaving?: Ref[];
-  alone?: boolean;
-  history?: string;
-  unsure?: Ref[];
-}
+/** ExtraKind is what something is that is charged beside parts of the catalogue. */
+export type ExtraKind = "item" | "travel" | "mileage" | "fee" | "purchase";
 
-export interface Draft {
-  kind: string;
-  subject: Ref;
-  body: unknown;
-  base?: unknown;
-  actor?: string;
-  identified?: ShownIdentity;
-}
-
-export interface Doc {
-  type: string;
-  id: string;
-  rev: number;
-  body: unknown;
-}
-
-export interface Entry {
-  id: string;
-  kind: string;
-  v: number;
-  at: Moment;
-  actor: string;
-  replica: string;
-  n: number;
-  subject: Ref;
-  body: unknown;
-  base?: unknown;
-  proof?: Proof;
-}
-
-export interface Flag {
-  code: string;
-  args?: Record<string, string>;
-  entry: string;
-  subject: Ref;
-  person: string;
-}
-
-export interface Pending {
-  id: string;
-  kind: string;
-  v: number;
-  at: Moment;
-  actor: string;
-  replica: string;
-  n: number;
-  subject: Ref;
-  body: unknown;
-  base?: unknown;
-  proof?: Proof;
-  seq?: number;
-  held?: Code;
-  again?: boolean;
-}
-
-export interface SyncResponse {
-  receipts: Receipt[];
-  docs: Doc[];
-  gone: Ref[];
-  cursor: string;
-  more: boolean;
-  serverTime: Moment;
-  took?: number;
-  renew?: boolean;
-  history?: string;
-  kept?: number;
-  alone?: boolean;
-  ended?: boolean;
-}
-
-export interface CoreKnownVisit {
-  id: string;
-  visit: Visit;
-}
-
-export type Action = "accepted" | "declined" | "set_off" | "arrived" | "paused" | "resumed" | "finished" | "started_task";
-
-export interface Standing {
-  stage: Stage;
-  since: Moment;
-  on?: boolean;
-  left?: boolean;
-  for?: What;
-  reason?: string;
-}
-
-export interface Span {
-  kind: ClockKind;
-  visit?: string;
-  task?: string;
-  code?: string;
-  home?: boolean;
-  start: Moment;
-  end: Moment;
-  open?: boolean;
-  from: string;
-  to?: string;
-  by?: string;
-  corrected?: boolean;
-}
-
-export interface Stretch {
-  start: Moment;
-  end: Moment;
-}
-
-export interface Hours {
-  travel: number;
-  work: number;
-  wait: number;
-  break: number;
-  indirect?: number;
-}
-
-export interface Paid {
-  clocked: number;
-  rounded: number;
-  unpaid: number;
-  normal: number;
-  overtime: number;
-  double: number;
-  why: Why[];
-}
-
-export interface Exception {
-  trouble: Trouble;
-  start: Moment;
-  end?: Moment;
-  entry?: string;
-  visit?: string;
-}
-
-export interface VisitView {
-  id: string;
-  visit: Visit;
-  order: Order;
-  customer: Customer;
-  site: Site;
-  asset?: Asset;
-  standing: Standing;
-  hours: Hours;
-  crew: CrewTime[];
-  tasks: TaskLine[];
-  bill: Bill;
-  ready: Readiness;
-  state?: OrderState;
-  days: string[];
-  progress: SheetProgress[];
-  machines: Machine[];
-  attention: Attention[];
-  substances: Stand[];
-  moves: SubstanceMove[];
-  parts: PartLine[];
-  removed: RemovedLine[];
-  kits: KitLine[];
-  needs: NeedLine[];
-  readings: ReadingLine[];
-  summary: Summary;
-  digest: string;
-  signed: SignedChanges[];
-  changed: boolean;
-  names: Record<string, string>;
-}
-
-export interface Past {
-  at: Moment;
-  value: string;
-  level?: Level;
-}
-
-export type Level = "ok" | "low" | "high" | "alarm_low" | "alarm_high";
-
-export type Doubt = "" | "outside" | "jump" | "fell" | "unlike";
-
-export interface Code {
-  code: string;
-  args?: Record<string, string>;
-}
-
-export interface SheetProgress {
-  sheet: string;
-  title: string;
-  answered: number;
-  total: number;
-  missing: MissingAnswer[];
-  blocks: MissingAnswer[];
-  alerts: SheetAlert[];
-  newer?: boolean;
-  score?: SheetScore;
-  amount?: Decimal;
-  begun?: Moment;
-  done?: Moment;
-  sections?: SectionState[];
-  lines?: AnswerLine[];
-  digest?: string;
-  changed?: boolean;
-}
-
-export interface Shape {
-  form: ShapeForm;
-  sizes: Decimal[];
-  cut?: boolean;
-  name?: string;
-}
-
-export interface Question {
-  id: string;
-  kind: QuestionKind;
-  text: string;
-  help?: string;
-  required?: boolean;
-  showIf?: Condition;
-  requireIf?: Condition;
-  options?: Option[];
-  unit?: string;
-  min?: Decimal;
-  max?: Decimal;
-  compare?: SheetCompare[];
-  least?: number;
+/** About is what a file belongs to, when it is not the visit as a whole. */
+export interface About {
+  asset?: string;
+  /** the photo of a gauge or meter */
   point?: string;
-  quantity?: string;
-  formula?: string;
-  program?: FormulaNode;
-  places?: number;
-  document?: SheetPaper;
-  prefill?: string;
-  update?: boolean;
-  score?: Record<string, Decimal>;
-  on?: Trigger[];
+  /** id@version, with Question and, where its section repeats, Item */
+  sheet?: string;
+  question?: string;
+  item?: string;
+  /** of the visit: a request for a part, an expense */
+  entry?: string;
 }
 
-export interface DemoAccount {
-  login: string;
-  password: string;
-  name: string;
-  roles: Role[];
-}
+/** Moment is whether a photo shows how it was before the work, or after it. */
+export type PhotoMoment = "" | "before" | "after";
 
-export interface BoardPerson {
-  id: string;
-  name: string;
-  short: string;
-  skills: string[];
-  visits: BoardVisit[];
-}
-
-export interface LeftVisit {
-  visit: string;
-  order: OrderLine;
-  start: Moment;
-  name: string;
-  stage: Stage;
-  since: Moment;
-  on?: boolean;
-  left?: boolean;
-  for?: What;
-  reason?: string;
-}
-
-export interface OrderLine {
-  id: string;
-  number: string;
-  customer: string;
-  site: string;
-  problem: string;
-  priority: Priority;
-  promise?: Moment;
-  minutes: number;
-  skills: string[];
-  opened: Moment;
-  waits?: number;
-  back?: boolean;
-  visit?: string;
-  outcome?: Outcome;
-  reason?: string;
-  needs?: NamedNeed[];
-  note?: string;
-  found?: Found;
-  in?: boolean;
-}
-
-export interface OfferLine {
-  visit: string;
-  order: OrderLine;
-  start: Moment;
-  to: string[];
-  declined: Decline[];
-}
-
-export interface SiteHit {
-  id: string;
-  site: Site;
-  assets: Named[];
-}
-
-export type OrderState = "open" | "underway" | "back" | "closed";
-
-export interface Receipt {
-  id: string;
-  seq?: number;
-  verdict: Verdict;
-  why?: Code;
-}
-
-export interface ReviewException {
-  kind: ReviewExceptionKind;
+/** Mark is something drawn on a photo. Points are x and y in ten-thousandths of the photo's width, from its top left. */
+export interface Mark {
+  form: MarkForm;
+  points: number[];
+  /** of words */
   text?: string;
+  /** one of Colours */
+  colour: string;
 }
 
-export interface TrailLine {
-  id: string;
-  kind: string;
-  actor: string;
-  device: string;
-  at: Moment;
-  received: Moment;
-  where?: Where;
-  args: Record<string, string>;
-  struck?: boolean;
-  brought?: string;
-  strike?: Struck;
-}
-
-export interface FilledSheet {
-  sheet: Sheet;
-  state: SheetProgress;
-}
-
-export interface Command {
-  id: string;
-  kind: string;
-  subject: Ref;
-  body: unknown;
-  base?: unknown;
-}
-
-export interface Logged {
-  id: string;
-  kind: string;
-  v: number;
-  at: Moment;
-  actor: string;
-  replica: string;
-  n: number;
-  subject: Ref;
-  body: unknown;
-  base?: unknown;
-  proof?: Proof;
-  seq: number;
-  received: Moment;
-  brought?: string;
-}
-
-export interface SessionLine {
-  id: string;
-  agent: string;
-  address: string;
-  since: Moment;
-  seen: Moment;
-  here?: boolean;
-}
-
-export interface SinceLine {
-  kind: string;
-  actor: string;
-  at: Moment;
-}
-
-export interface ConflictField {
-  field: string;
-  theirs: unknown;
-  yours: unknown;
-}
-
-export type Layout = "full" | "short" | "photos";
-
-export type HeldVerdict = "take" | "set_aside";
-
-export interface Would {
-  changes: WouldChange[];
-  flags: Code[];
-}
-
-export interface Amendment {
-  entry: string;
-  at: Moment;
-  person: string;
-  device: string;
-  patch: unknown;
-  base?: unknown;
-}
-
-export interface Named {
-  id: string;
-  name: string;
-}
-
-export type Fate = "stock" | "return" | "core" | "scrap";
-
+/** Moved is how much of a part is moved, and for which work order when it is kept for one. */
 export interface Moved {
   part: string;
   quantity: Decimal;
   order?: string;
 }
 
+/** KitWork is who did the labour of a kit, and when. */
 export interface KitWork {
   person: string;
   at: Moment;
   minutes: number;
 }
 
-export type ExtraKind = "item" | "travel" | "mileage" | "fee" | "purchase";
+/** Fate is what becomes of a part that was taken out. */
+export type Fate = "stock" | "return" | "core" | "scrap";
 
+/** Typed is a quantity as it was given, when that was not in the part's own unit. */
+export interface Typed {
+  quantity: Decimal;
+  unit: string;
+}
+
+/** Answer is what a customer says to a line of a recommendation. */
+export type ProposalAnswerKind = "" | "accepted" | "declined";
+
+/** PurchaseLine is what is ordered of a part. */
 export interface PurchaseItem {
   part: string;
   quantity: Decimal;
+  /** each */
   cost: Decimal;
   received?: Decimal;
+  /** Requests are those that it is ordered for. */
   requests?: RequestRef[];
 }
 
+/** Served is a request that is served by parts that are there. */
 export interface Served {
   request: string;
+  /** that waits for it */
   order: string;
   part: string;
   quantity: Decimal;
 }
 
-export interface StockLevel {
-  min: Decimal;
-  max: Decimal;
+/** Replaced tells that a counter was replaced: what the old one last showed and the new one began at. */
+export interface Replaced {
+  last: Decimal;
+  start: Decimal;
 }
 
-export interface RequestStep {
-  entry: string;
-  at: Moment;
-  person: string;
-  state: RequestState;
-  reason?: string;
-  purchase?: string;
-  place?: string;
-  customer?: boolean;
-}
-
-export type RequestState = "asked" | "approved" | "ordered" | "in" | "declined" | "withdrawn";
-
-export type PurchaseState = "sent" | "confirmed" | "delivered" | "received" | "cancelled";
-
-export interface NeedyStop {
-  id: string;
-  order: string;
-  work: Order;
-  visits: Visit[];
-}
-
-export interface Holder {
-  place: string;
-  name: string;
-  person?: string;
-  phone?: string;
-  at?: MapPoint;
-  seen?: Moment;
-  free: Decimal;
-}
-
-export interface NamedPlace {
-  id: string;
-  name: string;
-  kind: string;
-  person?: string;
-  at?: MapPoint;
-  personName?: string;
-}
-
-export interface ShelfLine {
-  part: string;
-  number: string;
-  name: string;
-  unit: string;
-  category?: string;
-  balance: Decimal;
-  held: HeldFor[];
-  incoming: Decimal;
-  level: StockLevel;
-  cost: Decimal;
-  counted?: Moment;
-}
-
-export interface PickLine {
-  part: string;
-  number: string;
-  name: string;
-  unit: string;
-  quantity: Decimal;
-  order: string;
-  orderNo: string;
-  site: string;
-  start: Moment;
-  there: Decimal;
-  held: Decimal;
-  keys: string[];
-}
-
-export interface FillLine {
-  part: string;
-  number: string;
-  name: string;
-  unit: string;
-  why: Restock;
-  quantity: Decimal;
-  there: Decimal;
-  supplier?: string;
-  cost: Decimal;
-}
-
-export interface StoresPart {
-  number: string;
-  name: string;
-  unit: string;
-}
-
-export interface RoundUpPlace {
-  id: string;
-  name: string;
-  kind: string;
-  person?: string;
-  at?: MapPoint;
-  personName?: string;
-  phone?: string;
-  where?: MapPoint;
-  seen?: Moment;
-  free: Record<string, Decimal>;
-}
-
-export type ProposalAnswerKind = "" | "accepted" | "declined";
-
-export type FoundHow = "seen" | "other_asset" | "other_person";
-
+/** Report is what a service report says. Times carry the zone they are shown in. */
 export interface ServiceReport {
   layout: Layout;
+  /** of the headings: one of Languages */
   language: string;
+  /** when it was made */
   at: Moment;
+  /** who made it */
   by: string;
+  /** CheckAt is the address that a code is added to, to check it. */
   checkAt?: string;
   firm: Firm;
+  /** work order number */
   order: string;
   customer: string;
   site: string;
@@ -2860,7 +2469,9 @@ export interface ServiceReport {
   asset?: string;
   serial?: string;
   problem: string;
+  /** in words */
   outcome?: string;
+  /** of the outcome */
   reason?: string;
   ended?: Moment;
   people: ReportTime[];
@@ -2872,28 +2483,443 @@ export interface ServiceReport {
   advice: Advice[];
   photos: ReportPhoto[];
   signatures: ReportSignature[];
+  /** why nobody signed */
   unsigned?: string;
+  /** photos of the visit that are not on the report */
   photosBeside?: number;
 }
 
-export interface Said {
+/** Given is an answer within an entry that has several. */
+export interface GivenAnswer {
+  question: string;
+  item?: string;
+  value: string;
+}
+
+/** Repeated is one of the rooms, areas or machines that a section is filled in for. The same again gives it another name. */
+export interface Repeated {
+  section: string;
+  item: string;
+  name: string;
+  asset?: string;
+  /** answers taken over from another */
+  copied?: GivenAnswer[];
+}
+
+/**
+ * Summary is what a signer is shown, in the words it is shown in. Numbers are strings or whole seconds, so that no reader can
+ * round them.
+ */
+export interface Summary {
+  /** work order number */
+  order: string;
+  customer: string;
+  site: string;
+  asset?: string;
+  problem: string;
+  /** the technician's name */
+  person: string;
+  /** hours count up to here */
+  until: Moment;
+  /** seconds */
+  hours: Hours;
+  /** in order of time */
+  notes: string[];
+  /** in order of time */
+  parts: SummaryLine[];
+  /** in order of time */
+  readings: SummaryLine[];
+  /** in the order of the sheets */
+  answers: SummaryLine[];
+  /** What follows is there since version 2, and left out of the digest of what was signed before. */
+  v?: number;
+  /** of work that goes over several days, when it is signed day by day: 2006-01-02 */
+  day?: string;
+  tasks?: SummaryLine[];
+  /** recommended, line by line, with what was said to it */
+  advice?: SummaryLine[];
+  outcome?: string;
+}
+
+/** Where is a position, when the device gave one. */
+export interface Where {
+  /** degrees north, WGS 84 */
+  lat: number;
+  /** degrees east */
+  lon: number;
+  /** metres */
+  accuracy?: number;
+}
+
+/** Act is what was done with an amount. */
+export type SubstanceAct = "delivered" | "first_fill" | "put_in" | "taken_out" | "removed" | "counted";
+
+/** Piece is a stretch of time and what it went to. Start is included, End is not. */
+export interface Piece {
+  kind: ClockKind;
+  visit?: string;
+  task?: string;
+  /** of indirect time; of a pause, its reason */
+  code?: string;
+  /** Home tells of travel that it goes from home, or to it. */
+  home?: boolean;
+  start: Moment;
+  end: Moment;
+}
+
+/** Outcome is how a finished visit ended. */
+export type Outcome = "complete" | "return_needed" | "no_access" | "not_needed";
+
+/** Needed is what a visit that has to follow needs. */
+export interface Needed {
+  /** parts */
+  needs?: Need[];
+  /** by the policy's ids */
+  skills?: string[];
+  /** expected duration */
+  minutes?: number;
+  note?: string;
+}
+
+/** FoundHow is how work came up in the field. */
+export type FoundHow = "seen" | "other_asset" | "other_person";
+
+/** Priority is how pressing a work order is. */
+export type Priority = "emergency" | "soon" | "normal";
+
+/** Need is a part that is planned for a work order. */
+export interface Need {
+  part: string;
+  quantity: Decimal;
+  /** that it came of */
+  request?: string;
+}
+
+/** Origin is what a work order follows up: a point of attention of a visit. */
+export interface Origin {
+  visit: string;
+  key: string;
+}
+
+/** Task is one job step of a work order, with its own time. */
+export interface Task {
+  id: string;
+  name: string;
+  /** expected */
+  minutes?: number;
+}
+
+/** ProposalKind is what further work is to the office. */
+export type ProposalKind = "follow_up" | "recommendation";
+
+/** ProposalLine is one line of a recommendation, taken or left by itself. */
+export interface ProposalLine {
+  text: string;
+  part?: string;
+  quantity: Decimal;
+  unit?: string;
+  /** of one; none: the office sets it */
+  price?: Decimal;
+  answer?: ProposalAnswerKind;
+}
+
+/**
+ * NeedyStop is a stop with the parts planned for its work order. Visits are those of the order that are known, its own among
+ * them.
+ */
+export interface NeedyStop {
+  id: string;
+  order: string;
+  work: Order;
+  visits: Visit[];
+}
+
+/** Question asks for one answer. */
+export interface Question {
+  /** letters, digits and _, as formulas call it */
+  id: string;
+  kind: QuestionKind;
+  text: string;
+  help?: string;
+  required?: boolean;
+  showIf?: Condition;
+  requireIf?: Condition;
+  options?: Option[];
+  /** of a number, reading or computed number */
+  unit?: string;
+  /** of a number; included */
+  min?: Decimal;
+  /** of a number; included */
+  max?: Decimal;
+  compare?: SheetCompare[];
+  /** of photos */
+  least?: number;
+  /** of a reading */
+  point?: string;
+  /** of a part: the question whose number or area is the quantity */
+  quantity?: string;
+  formula?: string;
+  /** Formula as it is evaluated; the server makes it */
+  program?: FormulaNode;
+  /** decimals of a computed number */
+  places?: number;
+  document?: SheetPaper;
+  /** what is known: one of Known */
+  prefill?: string;
+  /** the answer becomes what is known */
+  update?: boolean;
+  /** points by answer; an answer without any is left out of the count */
+  score?: Record<string, Decimal>;
+  on?: Trigger[];
+}
+
+/** Doc is a document at a revision: the seq of the last entry that changed it. */
+export interface Doc {
+  type: string;
+  id: string;
+  rev: number;
+  body: unknown;
+}
+
+/** Entry is a recorded fact. */
+export interface Entry {
+  /** ULID, made where it is recorded */
+  id: string;
+  kind: string;
+  /** version of the kind */
+  v: number;
+  /** on the company's clock, to the millisecond */
+  at: Moment;
+  actor: string;
+  replica: string;
+  /** 1, 2, 3 … per replica */
+  n: number;
+  subject: Ref;
+  body: unknown;
+  /** of an amendment: the values it replaced */
+  base?: unknown;
+  /** Proof is of an entry from a shared terminal: that its actor was there. The log does not keep it. */
+  proof?: Proof;
+}
+
+/** Flag is something about an entry that a person must look at. */
+export interface Flag {
+  code: string;
+  args?: Record<string, string>;
+  entry: string;
+  subject: Ref;
+  /** whose entry it is */
+  person: string;
+}
+
+/** Shape is a part of an area. */
+export interface Shape {
+  form: ShapeForm;
+  /** in the area's unit */
+  sizes: Decimal[];
+  cut?: boolean;
+  name?: string;
+}
+
+/** Answer is what was answered to a question, in the canonical form that Read gives. An empty value takes the answer back. */
+export interface Answer {
   entry: string;
   at: Moment;
   person: string;
-  text: string;
-  office?: boolean;
+  value: string;
+  note?: string;
+  /** filled in from what was known, and not by hand */
+  known?: boolean;
+  /** what it said before it was struck out */
+  struck?: string;
+}
+
+/** State is what a sheet comes to as it is filled in. */
+export interface SheetProgress {
+  sheet: string;
+  title: string;
+  answered: number;
+  total: number;
+  /** in order */
+  missing: MissingAnswer[];
+  /** answers with which the visit can't be complete */
+  blocks: MissingAnswer[];
+  alerts: SheetAlert[];
+  /** it asks for what this program does not know */
+  newer?: boolean;
+  score?: SheetScore;
+  /** of all priced lines */
+  amount?: Decimal;
+  begun?: Moment;
+  /** when the last answer came, while nothing is missing */
+  done?: Moment;
+  /** those that show */
+  sections?: SectionState[];
+  /** those that show */
+  lines?: AnswerLine[];
+  /**
+   * Digest is of what a signature on the sheet stands for: the answers that show, without signatures. There is one only on sheets
+   * with a question for a signature. Changed tells that one was given for other answers.
+   */
+  digest?: string;
+  changed?: boolean;
+}
+
+/** Point is a place on the map. */
+export interface MapPoint {
+  /** degrees north, WGS 84 */
+  lat: number;
+  /** degrees east */
+  lon: number;
+}
+
+/**
+ * Zone is the company's time zone as data, so that the core needs no time zone database: the name, and the moments at which the
+ * offset changes. It travels to the devices inside the policy.
+ */
+export interface Zone {
+  name: string;
+  /** in order of From */
+  shifts: Shift[];
+}
+
+/**
+ * Rules are what a company pays for, from a date on. The zero value pays every clocked second but breaks, at the normal rate.
+ */
+export interface Rules {
+  /** 2006-01-02 */
+  from: string;
+  round: Rounding;
+  /**
+   * BreakAfter and BreakMinutes: who is at work longer than so many minutes has had at least so many minutes of unpaid break.
+   */
+  breakAfter?: number;
+  breakMinutes?: number;
+  /** HomeTravel is how many minutes of a drive from or to home are the person's own. */
+  homeTravel?: number;
+  /** OvertimeAfter and DoubleAfter are paid minutes of a day, WeekAfter normal minutes of a week from Monday; 0 is never. */
+  overtimeAfter?: number;
+  doubleAfter?: number;
+  weekAfter?: number;
+  /** RestDays are days of the week, 0 for Sunday; what is worked then and on Holidays (dates) is RestPay: overtime or double. */
+  restDays?: number[];
+  holidays?: string[];
+  restPay?: string;
+  /** LongSpan and Gap are minutes from which a span is too long to be believed, and time between spans asks for an answer. */
+  longSpan?: number;
+  gap?: number;
+}
+
+/** Span is a stretch of one person's time. Start is included, End is not. */
+export interface Span {
+  kind: ClockKind;
+  visit?: string;
+  task?: string;
+  /** of indirect time; of a pause, its reason */
+  code?: string;
+  /** Home tells of travel that it goes from home, or to it. */
+  home?: boolean;
+  start: Moment;
+  end: Moment;
+  /** still running at the moment asked for */
+  open?: boolean;
+  /** entry of the stamp that began it, or of the correction that made it */
+  from: string;
+  /** entry of the stamp that ended it */
+  to?: string;
+  /** who clocked it, when it was not the person */
+  by?: string;
+  /** Corrected tells that a correction made it, or cut it. */
+  corrected?: boolean;
+}
+
+/** Stretch is time that nothing accounts for. */
+export interface Stretch {
+  start: Moment;
+  end: Moment;
+}
+
+/** Hours are seconds by kind. */
+export interface Hours {
+  travel: number;
+  work: number;
+  wait: number;
+  break: number;
+  indirect?: number;
+}
+
+/** Paid is what a day's time is paid as, in seconds: Clocked + Rounded - Unpaid = Normal + Overtime + Double. */
+export interface Paid {
+  clocked: number;
+  /** what rounding added */
+  rounded: number;
+  unpaid: number;
+  normal: number;
+  overtime: number;
+  double: number;
+  /** the rules that made it so, in order */
+  why: Why[];
+}
+
+/** Exception is a trouble with where it lies. */
+export interface Exception {
+  trouble: Trouble;
+  start: Moment;
+  end?: Moment;
+  /** of the stamp or correction that it is about */
+  entry?: string;
   visit?: string;
 }
 
-export interface Wish {
-  layout?: Layout;
-  by: string;
-  photos: string[];
-  here: Record<string, boolean>;
-  checkAt?: string;
-  words: Record<string, string>;
+/** Stamp is a moment a person's clock was tapped. */
+export interface Stamp {
+  /** the entry that recorded it */
+  entry: string;
+  at: Moment;
+  kind: ClockKind;
+  visit?: string;
+  task?: string;
+  /** of indirect time; of a pause, its reason */
+  code?: string;
+  /** Home tells of travel that it goes from home, or to it. */
+  home?: boolean;
+  /** who recorded it, when it was not the person */
+  by?: string;
+  /** Unconfirmed tells of a stop that somebody else set where the work was planned to end. */
+  unconfirmed?: boolean;
+  /** Late tells that it arrived after the day was approved. It does not count until the day is approved anew. */
+  late?: boolean;
+  struck?: boolean;
 }
 
+/**
+ * Correction says what stretches of a day's time went to, whatever was stamped. Moving, adding, splitting and removing a span are
+ * all this: to move one is to say that where it was is one's own time, and where it is now is its.
+ */
+export interface Correction {
+  entry: string;
+  at: Moment;
+  /** who made it */
+  by: string;
+  pieces: Piece[];
+  reason: string;
+  /** made by the office */
+  office?: boolean;
+  /** as of a stamp */
+  late?: boolean;
+  struck?: boolean;
+}
+
+/** Approval says who approved a day, and when. */
+export interface Approval {
+  at: Moment;
+  by: string;
+}
+
+/** Action is what a technician does to a visit's stage. */
+export type Action = "accepted" | "declined" | "set_off" | "arrived" | "paused" | "resumed" | "finished" | "started_task";
+
+/** EarlierLine is a visit that ended, with names. */
 export interface EarlierLine {
   visit: string;
   number: string;
@@ -2912,6 +2938,123 @@ export interface EarlierLine {
   measured: SummaryLine[];
 }
 
+/** Point is the thing on an asset that is measured. */
+export interface Point {
+  id: string;
+  name: string;
+  /** that the company shows values in; what is measured may come in any unit like it */
+  unit: string;
+  alarmLow?: Decimal;
+  warnLow?: Decimal;
+  warnHigh?: Decimal;
+  alarmHigh?: Decimal;
+  /** Least and Most bound what can be measured at all: past them somebody misread or mistyped. */
+  least?: Decimal;
+  most?: Decimal;
+  /** Counter tells that the value only grows, until it is replaced or passes RollsAt and begins at 0 again. */
+  counter?: boolean;
+  rollsAt?: Decimal;
+}
+
+/** Past is a result in the point's unit, as it is shown. */
+export interface Past {
+  at: Moment;
+  value: string;
+  level?: Level;
+}
+
+/** Level says how a value lies to its limits. */
+export type Level = "ok" | "low" | "high" | "alarm_low" | "alarm_high";
+
+/** Doubt is why a value can hardly be right. It is asked about once, then kept and flagged. */
+export type Doubt = "" | "outside" | "jump" | "fell" | "unlike";
+
+/** Code is something to tell a person. It is an error too, so that a rule can return it. */
+export interface Code {
+  code: string;
+  args?: Record<string, string>;
+}
+
+/** Template is a message to customers, with fields in braces. */
+export interface MessageTemplate {
+  id: string;
+  name: string;
+  text: string;
+}
+
+/** Holder is a place that has a part, as it was last heard of. */
+export interface Holder {
+  place: string;
+  name: string;
+  /** who carries it, by name */
+  person?: string;
+  phone?: string;
+  /** where it was last; none when nobody knows */
+  at?: MapPoint;
+  seen?: Moment;
+  /** what nobody waits for */
+  free: Decimal;
+}
+
+/** State is what a device knows of itself. */
+export interface ReplicaState {
+  /** its identity at the server */
+  replica: string;
+  person: string;
+  /** number of its last entry */
+  n: number;
+  /** how far the server has told it */
+  cursor: string;
+  /** milliseconds to add to the device's clock to get the server's */
+  skew: number;
+  /** time of its last entry */
+  last?: Moment;
+  /** last answer, on the server's clock */
+  contact?: Moment;
+  /** no longer in scope, but still written about */
+  leaving?: Ref[];
+  /** Alone tells that the server has its data on one disk alone. */
+  alone?: boolean;
+  /** History is which history of the server's log the cursor and the places of acknowledged entries are of. */
+  history?: string;
+  /**
+   * Unsure are documents held under an earlier identity, of which the server does not know: what it does not tell of again is no
+   * longer in scope.
+   */
+  unsure?: Ref[];
+}
+
+/** Pending is an entry the server has not yet folded into the device's base. */
+export interface Pending {
+  /** ULID, made where it is recorded */
+  id: string;
+  kind: string;
+  /** version of the kind */
+  v: number;
+  /** on the company's clock, to the millisecond */
+  at: Moment;
+  actor: string;
+  replica: string;
+  /** 1, 2, 3 … per replica */
+  n: number;
+  subject: Ref;
+  body: unknown;
+  /** of an amendment: the values it replaced */
+  base?: unknown;
+  /** Proof is of an entry from a shared terminal: that its actor was there. The log does not keep it. */
+  proof?: Proof;
+  /** its place in the log, once taken */
+  seq?: number;
+  /** why it waits for a person at the office */
+  held?: Code;
+  /**
+   * Again tells that it was acknowledged by a server that has been restored from a copy of before: it goes as it was logged,
+   * before all else.
+   */
+  again?: boolean;
+}
+
+/** RouteStop is a visit of the day with its work order and site. */
 export interface CoreRouteStop {
   id: string;
   visit: Visit;
@@ -2919,6 +3062,56 @@ export interface CoreRouteStop {
   site: Site;
 }
 
+/** Response is what the server answers. Cursor covers Docs and Gone; More asks for another round at once. */
+export interface SyncResponse {
+  receipts: Receipt[];
+  docs: Doc[];
+  gone: Ref[];
+  cursor: string;
+  more: boolean;
+  /** when the request had come */
+  serverTime: Moment;
+  /** Took is how many milliseconds passed from then until the answer went: they say nothing of how long the way is. */
+  took?: number;
+  /**
+   * Renew tells the device to take a new identity: the server knows entries of this one that the device does not, as after a
+   * restored backup. Nothing was taken; the device sends again as somebody new.
+   */
+  renew?: boolean;
+  /**
+   * History names the history of the server's log: it is another after the server was restored from a copy. Entries up to Kept,
+   * by their place in it, are in a second place too.
+   */
+  history?: string;
+  kept?: number;
+  /** Alone tells that there is no second place: Kept is of a number of days ago. */
+  alone?: boolean;
+  /**
+   * Ended tells that the device's access was ended. Its entries were taken, and it is told nothing more: once it has sent all
+   * entries and files, it wipes what it holds.
+   */
+  ended?: boolean;
+}
+
+/** Wish is how somebody wants a service report. */
+export interface Wish {
+  /** "": the company's */
+  layout?: Layout;
+  /** who makes it: a name */
+  by: string;
+  /**
+   * Photos are the files to show, by the entry that attached each, in order; nil shows all that fit. Here are the pictures that
+   * whoever prints has, by hash; nil has all.
+   */
+  photos: string[];
+  here: Record<string, boolean>;
+  /** CheckAt is where codes are checked, for a company that has not said. */
+  checkAt?: string;
+  /** Words are those of the outcomes, by id, for a company that has none of its own. */
+  words: Record<string, string>;
+}
+
+/** Way is how to get from one place to another. */
 export interface Way {
   seconds: number;
   metres: number;
@@ -2926,188 +3119,378 @@ export interface Way {
   parts: WayPart[];
 }
 
+/** Risk says how a promise stands. */
 export type Risk = "tight" | "late";
 
-export interface HoursPerson {
+/** Draft is what a person records: the rest of the entry the device knows itself. */
+export interface Draft {
+  kind: string;
+  subject: Ref;
+  body: unknown;
+  base?: unknown;
+  /** Actor is who records, when it is not the device's own person: at a shared terminal. */
+  actor?: string;
+  /** Identified is how that actor identified themselves. */
+  identified?: ShownIdentity;
+}
+
+/** KnownVisit is a visit with its id. */
+export interface CoreKnownVisit {
   id: string;
-  name: string;
-  days: HoursDay[];
+  visit: Visit;
 }
 
-export interface HoursOrder {
-  id: string;
-  number: string;
-  site: string;
-  problem: string;
-  open: boolean;
-  hours: Hours;
-  people: HoursShare[];
-  exceptions: number;
-}
+/** Stage is where a visit stands. */
+export type Stage = "planned" | "sent" | "accepted" | "declined" | "travelling" | "on_site" | "paused" | "finished" | "withdrawn";
 
-export interface HoursVisit {
-  order: string;
-  number: string;
-  site: string;
-  problem: string;
-  stage: Stage;
-  tasks: Record<string, string>;
-  technician: string;
-}
-
-export interface Shift {
-  from: number;
-  offset: number;
-}
-
-export interface Rounding {
-  increment?: number;
-  way?: string;
-  on?: string;
-}
-
-export interface Rate {
-  skill?: string;
-  class: PayClass;
-  hour: Decimal;
-}
-
-export interface Logo {
-  hash: string;
-  type: string;
-  size: number;
-}
-
-export interface StockMovement {
-  entry: string;
-  at: Moment;
-  quantity: Decimal;
-  visit?: string;
-  struck?: boolean;
-}
-
-export type TaskAct = "started" | "held" | "done";
-
-export interface SummaryLine {
-  name: string;
-  value: string;
-  unit?: string;
-  mark?: string;
-  price?: string;
-}
-
-export type MarkForm = "arrow" | "line" | "box" | "free" | "words";
-
-export interface FormulaNode {
-  op: string;
-  args?: FormulaNode[];
-  name?: string;
-  num?: Decimal;
-  text?: string;
-  at?: number;
-}
-
-export interface SubstanceMachine {
-  asset: string;
-  charge: Decimal;
-  in: Decimal;
-  year: Decimal;
-  loss?: Decimal;
-  over?: boolean;
-}
-
-export interface Section {
-  id?: string;
-  title: string;
-  repeat?: Repeat;
-  showIf?: Condition;
-  questions: Question[];
-}
-
-export interface ShownIdentity {
-  since: number;
-  key: string;
-}
-
-export interface Proof {
-  since: Moment;
-  mac: string;
-}
-
+/** What is a thing that time goes to: a kind with the visit, task or code it is for. */
 export interface What {
   kind: ClockKind;
   visit?: string;
   task?: string;
+  /** of indirect time; of a pause, its reason */
   code?: string;
+  /** Home tells of travel that it goes from home, or to it. */
   home?: boolean;
 }
 
-export interface Why {
-  code: string;
-  args?: Record<string, string>;
-  seconds: number;
-  entries?: string[];
+/** Pack is a way a part is sold: a box of 10, a coil of 50 m. */
+export interface Pack {
+  name: string;
+  /** in the part's unit */
+  size: Decimal;
 }
 
-export type Trouble = "missing_end" | "overlap" | "long_span" | "gap" | "clock_error" | "end_unconfirmed" | "correction_waits" | "late_stamp";
+/** Document is a paper of the office's, such as a manual. What is in it travels apart, by its hash. */
+export interface Document {
+  name: string;
+  /** media type */
+  type: string;
+  /** bytes */
+  size: number;
+  /** whether devices fetch it by themselves */
+  pack: boolean;
+}
 
-export interface CrewTime {
-  person: string;
+/** Visit is a visit as it stands at a moment. */
+export interface VisitView {
+  id: string;
+  visit: Visit;
+  order: Order;
+  customer: Customer;
+  site: Site;
+  asset?: Asset;
+  standing: Standing;
+  /** seconds, of all who were on it */
   hours: Hours;
-  spans: Span[];
+  /** theirs, the technician first */
+  crew: CrewTime[];
+  tasks: TaskLine[];
+  /** of the time */
+  bill: Bill;
+  /** Ready is what still keeps the visit from being complete. */
+  ready: Readiness;
+  /** State is where the work order stands over all its visits; "" when not all of them are known here. */
+  state?: OrderState;
+  /** that were worked on, as 2006-01-02 */
+  days: string[];
+  /** Progress is what each sheet of the order comes to, without its lines: those Fill gives. */
+  progress: SheetProgress[];
+  /** what is measured on, the order's first */
+  machines: Machine[];
+  attention: Attention[];
+  /** that are logged at the site */
+  substances: Stand[];
+  /** of the log, on this visit */
+  moves: SubstanceMove[];
+  parts: PartLine[];
+  removed: RemovedLine[];
+  kits: KitLine[];
+  /** planned for the work order, and what of it is not used yet */
+  needs: NeedLine[];
+  readings: ReadingLine[];
+  /** what would be signed now */
+  summary: Summary;
+  /** of Summary */
+  digest: string;
+  /** Signed are the signatures that stand, with what is different since. */
+  signed: SignedChanges[];
+  /**
+   * Changed tells that what the last signature stands for, of a day when it is signed day by day, is no longer what is recorded.
+   */
+  changed: boolean;
+  /** of the people who appear, by id */
+  names: Record<string, string>;
 }
 
-export interface TaskLine {
+/** Role is what a person may do. */
+export type Role = "technician" | "terminal" | "dispatcher" | "reviewer" | "stores" | "administrator";
+
+/** Reason is one of the company's ready-made reasons. */
+export interface Reason {
+  id: string;
+  text: string;
+  /** Clock is what a pause for this reason counts as: a wait or a break. */
+  clock?: ClockKind;
+}
+
+/** SheetRule attaches a check sheet to work orders. What is left empty does not matter. */
+export interface SheetRule {
+  /** id; the newest version is taken */
+  sheet: string;
+  /** kinds of work, by the policy's ids */
+  works?: string[];
+  /** kinds of machine */
+  assets?: string[];
+  sites?: string[];
+}
+
+/** Substance is one that the law wants a log of. */
+export interface Substance {
   id: string;
   name: string;
-  minutes?: number;
-  act?: TaskAct;
-  entry?: string;
-  by?: string;
-  reason?: string;
-  seconds: number;
-  running?: boolean;
-  label: string;
+  unit: string;
+  /** Allowed is what a machine may lose in a year, in per cent of its charge. Nil: no limit, what goes in is used up. */
+  allowed?: Decimal;
 }
 
-export interface Bill {
-  lines: BillLine[];
+/** Billing is how a visit's time is billed. Times of day are minutes past midnight on the company's clock. */
+export interface Billing {
+  /** of each line; on and the stamps do not matter */
+  round: Rounding;
+  /** minutes billed at least */
+  minimum?: number;
+  /** whether travel is billed */
+  travel?: boolean;
+  /** The evening goes from EveningFrom to MorningFrom. */
+  eveningFrom?: number;
+  morningFrom?: number;
+  rates?: Rate[];
+  /** Helper is the skill that helpers are billed as; left out, they are billed as the one who leads. */
+  helper?: string;
+  /** Allowance is a fixed amount for each visit on which somebody worked. */
   allowance: Decimal;
-  total: Decimal;
 }
 
-export interface Readiness {
-  lacking: Lacking[];
-  done: number;
-  of: number;
-}
-
-export interface Machine {
+/** Supplier is one that parts are ordered from. */
+export interface Supplier {
   id: string;
-  asset: Asset;
-  points: MeasuredPoint[];
-  derived: DerivedValue[];
+  name: string;
+  email?: string;
 }
 
-export interface Attention {
-  key: string;
-  concern: Concern;
+/** Outcome is a way a visit can end, and what follows from it. */
+export interface OutcomeRule {
+  /** one of OutcomeIDs */
+  id: string;
+  /** what the company calls it, when it has a name of its own for it */
+  text?: string;
+  /** Closes tells that it can close the work order, when it is the last visit that is required. */
+  closes?: boolean;
+  /** Signature tells that somebody has to sign, and FollowUp that what the next visit needs is asked for. */
+  signature?: boolean;
+  followUp?: boolean;
+  /** Ready tells that it can't be chosen while something required is missing. */
+  ready?: boolean;
+}
+
+/** Paper is what the company's reports look like. */
+export interface PolicyPaper {
+  /** under the name: address, registration */
+  lines?: string[];
+  /** above the work */
+  intro?: string;
+  /** below the signatures */
+  close?: string;
+  layout?: string;
+  /** CheckAt is the address that a report's code is added to, to check it. */
+  checkAt?: string;
+  /** Logo is a picture, by the SHA-256 of what is in it. */
+  logo?: Logo;
+}
+
+/** Contact is a person at a customer or site. */
+export interface Contact {
+  name: string;
+  role?: string;
+  phone?: string;
+  email?: string;
+}
+
+/** Charge is how much of a regulated substance a machine holds when it is full, in the substance's unit. */
+export interface Charge {
+  substance: string;
+  amount: Decimal;
+}
+
+/** Line is one part at one place. */
+export interface StockLine {
+  /** Counted plus the movements since CountedAt */
+  balance: Decimal;
+  counted: Decimal;
+  /** entry of the last count */
+  countBy?: string;
+  /** CountedAt is when Counted was true. Never counted: nothing, since always. */
+  countedAt?: Moment;
+  /** FoldedTo is the time before which movements are in Counted instead of in Moves. */
+  foldedTo?: Moment;
+  moves?: StockMovement[];
+}
+
+/** Hold is what a place keeps of a part for a work order: what was reserved for it, less what it has taken since. */
+export interface Hold {
+  reserved: Decimal;
+  taken?: Decimal;
+  /** when it was last reserved */
+  at: Moment;
+}
+
+/** Found is how somebody in the field came upon work. */
+export interface Found {
+  how: FoundHow;
+  /** they were on */
+  visit?: string;
+  /** is affected, or asked for it */
+  who?: string;
+}
+
+/** Return is what the next visit needs, as whoever ended the one before said. */
+export interface Return {
+  entry: string;
+  visit: string;
   at: Moment;
   person: string;
-  asset?: string;
-  text?: string;
-  point?: string;
-  value?: string;
-  unit?: string;
-  code?: string;
-  part?: string;
-  lines?: ProposalLine[];
-  handled?: Handled;
+  outcome: Outcome;
+  /** the id of a reason, or words */
+  reason?: string;
+  /** parts */
+  needs?: Need[];
+  /** by the policy's ids */
+  skills?: string[];
+  /** expected duration */
+  minutes?: number;
+  note?: string;
+  struck?: boolean;
 }
 
-export interface PartLine {
+/** TaskStep is an act as it was taken. */
+export interface TaskStep {
+  /** the id of the entry */
   entry: string;
+  /** when it was recorded, by the device's corrected clock */
   at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  visit: string;
+  task: string;
+  act: TaskAct;
+  reason?: string;
+}
+
+/** Step is an action as it was taken. */
+export interface Step {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  action: Action;
+  /** what the person's clock turned to */
+  clock?: ClockKind;
+  reason?: string;
+  outcome?: Outcome;
+  /**
+   * Closes and Signature are what the policy said of the outcome when it was recorded: that it can close the order, and that
+   * somebody has to sign.
+   */
+  closes?: boolean;
+  signature?: boolean;
+  where?: Where;
+  /** that the time goes to */
+  task?: string;
+  /** set off from home */
+  home?: boolean;
+  /** who closed the visit, when it was not the technician */
+  by?: string;
+  /** Unconfirmed tells of a finish by somebody else that its end is where it was planned. */
+  unconfirmed?: boolean;
+}
+
+/** CrewStep is a helper's clock as it was turned on a visit, by the lead or by the helper. */
+export interface CrewStep {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  /** whose clock it is */
+  helper: string;
+  clock: ClockKind;
+  task?: string;
+  /** Asked tells that the helper was not planned and has not said yet that they were there: until then it counts for nothing. */
+  asked?: boolean;
+}
+
+/** Message is one that was sent to the customer about the visit. */
+export interface VisitMessage {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  template: string;
+  /** a telephone number or an e-mail address */
+  to: string;
+  text: string;
+  /** when it says that somebody will be there */
+  expected?: Moment;
+  /** the entry of the report that goes with it */
+  report?: string;
+}
+
+/** Request is a part that somebody asked for on a visit. What becomes of it is in the request's own document. */
+export interface PartRequest {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  part?: string;
+  /** what is asked for, in words */
+  text: string;
+  quantity: Decimal;
+}
+
+/** Note is a text written on a visit. */
+export interface Note {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  text: string;
+  /** for the office to see to */
+  office?: boolean;
+}
+
+/** PartUsed is a part used on a visit, out of a place. */
+export interface PartUsed {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
   person: string;
   struck?: boolean;
   part: string;
@@ -3117,36 +3500,1227 @@ export interface PartLine {
   asset?: string;
   task?: string;
   serial?: string;
+  /** of one, in the catalogue of then */
+  price?: Decimal;
+}
+
+/** PartRemoved is a part that was taken out of a machine. */
+export interface PartRemoved {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  part?: string;
+  /** in words */
+  text: string;
+  quantity: Decimal;
+  asset?: string;
+  task?: string;
+  serial?: string;
+  /** the asset that it was */
+  component?: string;
+  fate: Fate;
+  /** where it went, when it is good for stock */
+  place?: string;
+}
+
+/** KitUsed is a kit used on a visit: its lines as they were then, at its price. */
+export interface KitUsed {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  kit: string;
+  name: string;
+  /** of one */
+  price: Decimal;
+  quantity: Decimal;
+  place: string;
+  parts: Moved[];
+  asset?: string;
+  task?: string;
+  labour?: KitWork;
+  notes?: string;
+}
+
+/** Extra is something that is charged beside parts of the catalogue. A photo of its receipt is a file about its entry. */
+export interface ExtraLine {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  kind: ExtraKind;
+  text: string;
+  quantity: Decimal;
+  unit?: string;
+  /** of one; none: the office sets it */
+  price?: Decimal;
+  asset?: string;
+  task?: string;
+}
+
+/** Reading is a value measured at a point: as the gauge showed it, in the gauge's unit. */
+export interface Reading {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  asset: string;
+  point: string;
+  value: Decimal;
+  unit: string;
+  replaced?: Replaced;
+  /** the instrument that gave it; none: somebody read it off */
+  from?: string;
+  /** Level and Doubt are how it lay to the limits and to what was measured before when it was recorded. */
+  level: Level;
+  doubt?: Doubt;
+}
+
+/** DerivedValue is what came of a Derived. */
+export interface DerivedValue {
+  id: string;
+  name: string;
+  unit: string;
+  /** nil: something it needs was not measured */
+  value?: Decimal;
+  level: Level;
+  /** a division by zero and the like */
+  problem?: Code;
+  alarmLow?: Decimal;
+  warnLow?: Decimal;
+  warnHigh?: Decimal;
+  alarmHigh?: Decimal;
+}
+
+/** Item is one of the rooms, areas or machines that a section is filled in for. */
+export interface SheetItem {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  section: string;
+  id: string;
+  name: string;
+  asset?: string;
+}
+
+/** Proposal is further work that somebody on a visit saw to be done. Photos of it are files about its entry. */
+export interface Proposal {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  kind: ProposalKind;
+  text: string;
+  asset?: string;
+  part?: string;
+  kit?: string;
+  quantity?: Decimal;
+  /** of one */
+  price?: Decimal;
+  /** the reading's or answer's entry, or sheet and question */
+  about?: string;
+  lines?: ProposalLine[];
+  /** AnsweredAt is when somebody answered last, and AnsweredBy who: a name. */
+  answeredAt?: Moment;
+  answeredBy?: string;
+}
+
+/** Handled is what the office did about a point of attention. */
+export interface Handled {
+  at: Moment;
+  person: string;
+  /** the work opened for it */
+  order?: string;
+  reason?: string;
+}
+
+/** Signature is a sign-off as kept with its visit. */
+export interface Signature {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  name: string;
+  role: string;
+  /** Strokes, Digest and Summary are what the entry carried. */
+  strokes: Strokes;
+  digest: string;
+  summary: Summary;
+}
+
+/** Absence is why nobody signed: a photo of it is a file about its entry. */
+export interface Absence {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  /** the id of a reason, or words */
+  reason: string;
+  /** who would have had to */
+  name?: string;
+}
+
+/** Skip is something asked for that was left out. */
+export interface Skip {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  key: string;
+  reason: string;
+}
+
+/** Question is what the office asks about a visit that it sends back to whoever did it. */
+export interface OfficeQuestion {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  text: string;
+  /** Answer is what was said to it, once it was. */
+  answer?: string;
+  answeredAt?: Moment;
+  answeredBy?: string;
+}
+
+/** Report is a service report that was made of the visit. What it says is in a document of its own. */
+export interface VisitReport {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  layout: string;
+  code: string;
+  /** its SHA-256 */
+  pdf: string;
+  /** of the PDF, in bytes */
+  size: number;
+}
+
+/** File is a photo or document of a visit. */
+export interface File {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  /** SHA-256 of what is in it, 64 hexadecimal digits */
+  hash: string;
+  name: string;
+  /** one of records.FileTypes */
+  type: string;
+  /** bytes */
+  size: number;
+  caption?: string;
+  about: About;
+  moment?: PhotoMoment;
+  /** a smaller copy, which reports carry */
+  print?: FileRef;
+  /** drawn on it; what is in the file stays as it was taken */
+  marks?: Mark[];
+  /** DescribedAt and DescribedBy are when caption, moment and marks were given last, and the entry that did. */
+  describedAt?: Moment;
+  describedBy?: string;
+}
+
+/** Notice is what a person's entries raised about one subject, however many they were. */
+export interface Notice {
+  code: string;
+  args?: Record<string, string>;
+  subject: Ref;
+  /** whose entries they are */
+  person: string;
+  /** the last */
+  entry: string;
+  /** when it arrived */
+  at: Moment;
+  count: number;
+  /** the subject in words: a work order's number and site, or a name */
+  about: string;
+}
+
+/** KitPart is how many of a part are in a kit. */
+export interface KitPart {
+  part: string;
+  quantity: Decimal;
+}
+
+/** KitLabour is work that a kit's price covers. */
+export interface KitLabour {
+  name: string;
+  minutes: number;
+}
+
+/** Derived is a value computed from what was measured: the head of a pump, the imbalance of three phases. */
+export interface Derived {
+  id: string;
+  name: string;
+  unit: string;
+  /** decimals it is shown with */
+  places: number;
+  /** as it was written; names are ids of points, change(id) is what a counter moved on by */
+  formula: string;
+  /** Program is Formula as it is evaluated. The server makes it when the formula is saved. */
+  program?: FormulaNode;
+  alarmLow?: Decimal;
+  warnLow?: Decimal;
+  warnHigh?: Decimal;
+  alarmHigh?: Decimal;
+}
+
+/** Result is a reading as an asset's history keeps it. */
+export interface Result {
+  entry: string;
+  at: Moment;
+  visit: string;
+  value: Decimal;
+  unit: string;
+  level?: Level;
+  replaced?: Replaced;
+  struck?: boolean;
+}
+
+/** Told is an answer to a question of a check sheet. */
+export interface Told {
+  /** its id, whatever the version */
+  sheet: string;
+  key: string;
+  value: string;
+  at: Moment;
+}
+
+/** Value is one of them, as the company shows it. */
+export interface MeasuredValue {
+  at: Moment;
+  visit: string;
+  value: Decimal;
+  /** what the gauge showed, when that was in another unit */
+  as?: string;
+  change?: string;
+  level: Level;
+  doubt?: Doubt;
+  /** name */
+  person: string;
+}
+
+/** Concern is why something on a visit wants the office's attention, the most pressing first. */
+export type Concern = "hazard" | "alarm" | "failed" | "note" | "follow_up" | "warning" | "recommendation" | "doubt";
+
+/** Stand is how much of a substance there is. */
+export interface Stand {
+  id: string;
+  name: string;
+  unit: string;
+  /** Allowed is what a machine may lose in a year, in per cent of its charge. Nil: no limit, what goes in is used up. */
+  allowed?: Decimal;
+  /** in stock, in the substance's unit */
+  onSite: Decimal;
+  machines: SubstanceMachine[];
+  /** lines in a unit that does not fit, which do not count */
+  unlike?: number;
+}
+
+/** Move is a line of the log. */
+export interface SubstanceMove {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  visit: string;
+  substance: string;
+  act: SubstanceAct;
+  /** of an act on a machine */
+  asset?: string;
+  amount: Decimal;
+  unit: string;
+  /** Away tells of an act on a machine that it did not come from, or go to, the stock on site. */
+  away?: boolean;
+  note?: string;
+}
+
+/** Sheet is one version of a check sheet. Its document's id is ID@Version; a version never changes. */
+export interface Sheet {
+  id: string;
+  version: number;
+  title: string;
+  /** absent: 1 */
+  format?: number;
+  /** per cent of the points it takes to pass; absent: nothing is failed by points */
+  pass?: Decimal;
+  sections: Section[];
+}
+
+/** Problem is something wrong with a sheet, and where. */
+export interface SheetProblem {
+  code: string;
+  args?: Record<string, string>;
+  /** index */
+  section: number;
+  /** id */
+  question?: string;
+  /** which of the question's: formula, showIf … */
+  field?: string;
+  /** character in a formula */
+  at?: number;
+}
+
+/** Change is a difference between two versions of a sheet. */
+export interface SheetChange {
+  /** added, removed, changed, moved */
+  what: string;
+  section: string;
+  question?: string;
+  text: string;
+  /** of one that changed */
+  fields?: string[];
+}
+
+/** DemoAccount is an account anybody may try. */
+export interface DemoAccount {
+  login: string;
+  password: string;
+  name: string;
+  roles: Role[];
+}
+
+/** BoardPerson is a technician's day. */
+export interface BoardPerson {
+  id: string;
+  name: string;
+  short: string;
+  skills: string[];
+  visits: BoardVisit[];
+}
+
+/** LeftVisit is a visit that is on no lane, with whose it is. */
+export interface LeftVisit {
+  visit: string;
+  order: OrderLine;
+  start: Moment;
+  /** short */
+  name: string;
+  stage: Stage;
+  since: Moment;
+  /** On tells that the person's clock runs on the visit. */
+  on?: boolean;
+  /** Left tells that the clock of a visit that is begun went elsewhere: For is what to, nil when it stopped. */
+  left?: boolean;
+  for?: What;
+  /** Reason is that of a pause that was tapped, or of declining: an id of the policy, or words. */
+  reason?: string;
+}
+
+/** OrderLine is a work order in a list. */
+export interface OrderLine {
+  id: string;
+  number: string;
+  customer: string;
+  site: string;
+  problem: string;
+  priority: Priority;
+  promise?: Moment;
+  minutes: number;
+  skills: string[];
+  opened: Moment;
+  /**
+   * Waits is how many requests for parts it still waits for, and Back tells that a visit ended without closing it: Visit, with
+   * Outcome, for Reason. Needs and Note are what whoever ended it says the next one needs; Minutes and Skills have theirs too.
+   */
+  waits?: number;
+  back?: boolean;
+  visit?: string;
+  outcome?: Outcome;
+  reason?: string;
+  needs?: NamedNeed[];
+  note?: string;
+  /** Found is how it came up, when somebody in the field opened it. */
+  found?: Found;
+  /** In tells that parts that were asked for have come. */
+  in?: boolean;
+}
+
+/** OfferLine is a visit that was offered to several people. */
+export interface OfferLine {
+  visit: string;
+  order: OrderLine;
+  start: Moment;
+  /** short names */
+  to: string[];
+  declined: Decline[];
+}
+
+/** SiteHit is a site with its assets. */
+export interface SiteHit {
+  id: string;
+  site: Site;
+  assets: Named[];
+}
+
+/** State is where a work order stands, over all its visits. */
+export type OrderState = "open" | "underway" | "back" | "closed";
+
+/** Receipt answers for one entry. */
+export interface Receipt {
+  id: string;
+  seq?: number;
+  verdict: Verdict;
+  why?: Code;
+}
+
+/** Exception is something that a visit is looked at for. Text is a number, of what or of minutes. */
+export interface ReviewException {
+  kind: ReviewExceptionKind;
+  text?: string;
+}
+
+/** TrailLine is an entry in the trail: who, when, where, from which device, recorded when and arrived when. */
+export interface TrailLine {
+  id: string;
+  kind: string;
+  /** name */
+  actor: string;
+  device: string;
+  at: Moment;
+  received: Moment;
+  where?: Where;
+  /** what the sentence for the kind names */
+  args: Record<string, string>;
+  struck?: boolean;
+  /** Brought is the name of who brought it, when it did not come from its actor's own device. */
+  brought?: string;
+  /** Strike is the body with which the office strikes the entry out, or restores it; none when it can't be. */
+  strike?: Struck;
+}
+
+/** FilledSheet is a check sheet with what it came to on a visit. */
+export interface FilledSheet {
+  sheet: Sheet;
+  state: SheetProgress;
+}
+
+/** Command is an entry from the office. Its id is made at the first press, so that sending it again does nothing more. */
+export interface Command {
+  /** ULID */
+  id: string;
+  kind: string;
+  subject: Ref;
+  body: unknown;
+  /** of an amendment: the values that it replaces */
+  base?: unknown;
+}
+
+/** Logged is an entry as the log has it. */
+export interface Logged {
+  /** ULID, made where it is recorded */
+  id: string;
+  kind: string;
+  /** version of the kind */
+  v: number;
+  /** on the company's clock, to the millisecond */
+  at: Moment;
+  actor: string;
+  replica: string;
+  /** 1, 2, 3 … per replica */
+  n: number;
+  subject: Ref;
+  body: unknown;
+  /** of an amendment: the values it replaced */
+  base?: unknown;
+  /** Proof is of an entry from a shared terminal: that its actor was there. The log does not keep it. */
+  proof?: Proof;
+  seq: number;
+  received: Moment;
+  /** Brought is the person who brought it, when it did not come from its actor's own device. */
+  brought?: string;
+}
+
+/** SessionLine is a session: a browser in which somebody is signed in. */
+export interface SessionLine {
+  id: string;
+  agent: string;
+  address: string;
+  since: Moment;
+  /** to some minutes */
+  seen: Moment;
+  /** it is that of whoever asks */
+  here?: boolean;
+}
+
+/** SinceLine is what somebody did meanwhile. */
+export interface SinceLine {
+  kind: string;
+  /** name */
+  actor: string;
+  at: Moment;
+}
+
+/** Field is a field of a record that two people changed: what it is now, and what the command would make it. Values are JSON. */
+export interface ConflictField {
+  field: string;
+  theirs: unknown;
+  yours: unknown;
+}
+
+/** Layout is what a report shows, and in which order. */
+export type Layout = "full" | "short" | "photos";
+
+/** Verdict is what a person decides on a held entry: that it counts after all, or that it does not. */
+export type HeldVerdict = "take" | "set_aside";
+
+/** Would is what an entry would do: the documents it would change, and what would be flagged. */
+export interface Would {
+  changes: WouldChange[];
+  flags: Code[];
+}
+
+/** Amendment is a change of a record: which values were written, over which that were seen then. */
+export interface Amendment {
+  entry: string;
+  at: Moment;
+  /** name */
+  person: string;
+  device: string;
+  patch: unknown;
+  base?: unknown;
+}
+
+/** Named is a document's id and name. */
+export interface Named {
+  id: string;
+  name: string;
+}
+
+/** Level is how much of a part a place should have: filled up to Max when it falls below Min. */
+export interface StockLevel {
+  min: Decimal;
+  max: Decimal;
+}
+
+/** RequestStep is something that was done about a request. */
+export interface RequestStep {
+  entry: string;
+  at: Moment;
+  person: string;
+  state: RequestState;
+  reason?: string;
+  purchase?: string;
+  place?: string;
+  /** it was the customer who approved or declined */
+  customer?: boolean;
+}
+
+/** RequestState is where a request for a part stands. */
+export type RequestState = "asked" | "approved" | "ordered" | "in" | "declined" | "withdrawn";
+
+/** PurchaseState is where an order to a supplier stands. */
+export type PurchaseState = "sent" | "confirmed" | "delivered" | "received" | "cancelled";
+
+/** Place is a stock location with its id. */
+export interface NamedPlace {
+  id: string;
+  name: string;
+  /** "store" or "van" */
+  kind: string;
+  person?: string;
+  /** where it stands; a van is where its driver is */
+  at?: MapPoint;
+  personName?: string;
+}
+
+/** ShelfLine is a part at a place. */
+export interface ShelfLine {
+  part: string;
+  number: string;
+  name: string;
+  unit: string;
+  category?: string;
+  balance: Decimal;
+  /** for work orders */
+  held: HeldFor[];
+  incoming: Decimal;
+  level: StockLevel;
+  /** average, each */
+  cost: Decimal;
+  counted?: Moment;
+}
+
+/** PickLine is a part to pick for a work order. */
+export interface PickLine {
+  part: string;
+  number: string;
+  name: string;
+  unit: string;
+  quantity: Decimal;
+  order: string;
+  orderNo: string;
+  site: string;
+  start: Moment;
+  /** in the store, for this order or for nobody */
+  there: Decimal;
+  /** kept there for this order */
+  held: Decimal;
+  /** what scanners may say for it */
+  keys: string[];
+}
+
+/** FillLine is a part to fill up, and why. */
+export interface FillLine {
+  part: string;
+  number: string;
+  name: string;
+  unit: string;
+  why: Restock;
+  quantity: Decimal;
+  /** free in the store */
+  there: Decimal;
+  supplier?: string;
+  cost: Decimal;
+}
+
+/** PartName is a part by name. */
+export interface StoresPart {
+  number: string;
+  name: string;
+  unit: string;
+}
+
+/** RoundUpPlace is a place with what is free there, where it was last, and when that was. */
+export interface RoundUpPlace {
+  id: string;
+  name: string;
+  /** "store" or "van" */
+  kind: string;
+  person?: string;
+  /** where it stands; a van is where its driver is */
+  at?: MapPoint;
+  personName?: string;
+  phone?: string;
+  where?: MapPoint;
+  seen?: Moment;
+  free: Record<string, Decimal>;
+}
+
+/** Said is something somebody said. */
+export interface Said {
+  entry: string;
+  at: Moment;
+  person: string;
+  text: string;
+  /** said by the office */
+  office?: boolean;
+  /** that it was said on */
+  visit?: string;
+}
+
+/** Person is one person's days. */
+export interface HoursPerson {
+  id: string;
+  name: string;
+  days: HoursDay[];
+}
+
+/** Order is the time that went to a work order, by person. */
+export interface HoursOrder {
+  id: string;
+  number: string;
+  site: string;
+  problem: string;
+  /** a visit of it is not over */
+  open: boolean;
+  hours: Hours;
+  people: HoursShare[];
+  exceptions: number;
+}
+
+/** Visit is what a span is for, in words. */
+export interface HoursVisit {
+  order: string;
+  number: string;
+  site: string;
+  problem: string;
+  stage: Stage;
+  /** names, by id */
+  tasks: Record<string, string>;
+  technician: string;
+}
+
+/** MarkForm is what is drawn on a photo. */
+export type MarkForm = "arrow" | "line" | "box" | "free" | "words";
+
+/** RequestRef names a request with the work order that waits for it. */
+export interface RequestRef {
+  request: string;
+  order?: string;
+  quantity: Decimal;
+}
+
+/** Firm is the letterhead. */
+export interface Firm {
+  name: string;
+  /** under the name: address, registration */
+  lines?: string[];
+  phone?: string;
+  logo?: ReportPhoto;
+  /** above the work */
+  intro?: string;
+  /** below the signatures */
+  close?: string;
+}
+
+/** Time is one person's time on the visit. */
+export interface ReportTime {
+  name: string;
+  /** seconds */
+  hours: Hours;
+}
+
+/** Line is one named value with its unit. */
+export interface SummaryLine {
+  name: string;
+  value: string;
+  unit?: string;
+  /** the level of a reading outside its limits; "removed" of a part that was taken out; how a task stands */
+  mark?: string;
+  /** of one, with its currency, where those who sign see prices */
+  price?: string;
+}
+
+/** Finding is what somebody wrote down. */
+export interface Finding {
+  at: Moment;
+  name: string;
+  text: string;
+}
+
+/** Reading is a measured value with the limits it was held against. */
+export interface ReportReading {
+  asset: string;
+  point: string;
+  value: string;
+  unit: string;
+  limits: Limits;
+  level: Level;
+}
+
+/** Sheet is a check sheet as it was answered. */
+export interface ReportSheet {
+  title: string;
+  lines: SummaryLine[];
+}
+
+/** Advice is a recommendation, and what the customer made of it. */
+export interface Advice {
+  text: string;
+  lines: AdviceLine[];
+}
+
+/** Photo is a picture by its content. */
+export interface ReportPhoto {
+  /** SHA-256, hexadecimal */
+  hash: string;
+  /** image/jpeg or image/png */
+  type: string;
+  /** bytes */
+  size: number;
+  at?: Moment;
+  caption?: string;
+  /** before or after */
+  moment?: string;
+  /** Marks are drawn over it. */
+  marks?: Mark[];
+}
+
+/** Signature is a sign-off as it is printed. */
+export interface ReportSignature {
+  name: string;
+  role: string;
+  at: Moment;
+  strokes: Strokes;
+  /** of what was signed */
+  digest: string;
+  /** since */
+  changed?: boolean;
+}
+
+/** Kind is what a question asks for. What its answer looks like is in answer.go. */
+export type QuestionKind = "yesno" | "choice" | "several" | "number" | "text" | "date" | "datetime" | "photo" | "signature" | "part" | "reading" | "area" | "scan" | "computed" | "instruction";
+
+/** Condition holds when all its tests do, or with Any one of them. */
+export interface Condition {
+  any?: boolean;
+  tests: SheetTest[];
+}
+
+/** Option is one answer to choose. */
+export interface Option {
+  id: string;
+  text: string;
+}
+
+/** Compare bounds an answer by another: at most what was answered to Question. */
+export interface SheetCompare {
+  /** above, at_least, below, at_most */
+  is: Is;
+  question: string;
+}
+
+/** Node is a step of a formula. */
+export interface FormulaNode {
+  /** one of the operators or functions below */
+  op: string;
+  /** what it works on */
+  args?: FormulaNode[];
+  /** of a "name": what it refers to */
+  name?: string;
+  /** of a "number" */
+  num?: Decimal;
+  /** of a "text" */
+  text?: string;
+  /** where it is in the text, in characters */
+  at?: number;
+}
+
+/** Paper is a document that comes with an instruction. */
+export interface SheetPaper {
+  hash: string;
+  name: string;
+  type: string;
+  size: number;
+}
+
+/** Trigger is what follows from a certain answer to its question. */
+export interface Trigger {
+  is: Is;
+  value?: string;
+  /** ask for a photo of it */
+  photo?: boolean;
+  /** ask for a note */
+  note?: boolean;
+  /** the check is failed */
+  fails?: boolean;
+  /** tell the office at once; what of */
+  hazard?: string;
+  recommend?: Recommend;
+  /** the visit can't be complete */
+  block?: boolean;
+}
+
+/**
+ * Proof shows that the actor of an entry was at the shared terminal that recorded it: an HMAC-SHA256 (RFC 2104) of the entry in
+ * canonical JSON (RFC 8785), under a key that the terminal has only while that person is identified.
+ */
+export interface Proof {
+  /** when they identified themselves */
+  since: Moment;
+  /** hex */
+  mac: string;
+}
+
+/** Form is what a shape is. */
+export type ShapeForm = "rectangle" | "circle" | "polygon";
+
+/** Missing is a question that still lacks something. */
+export interface MissingAnswer {
+  code: string;
+  args?: Record<string, string>;
+  question: string;
+  item?: string;
+}
+
+/** Alert is an answer that somebody should look at. */
+export interface SheetAlert {
+  kind: AlertKind;
+  question: string;
+  item?: string;
+  text: string;
+  /** of a failed check: the answer, in the sheet's words; yes and no as they are */
+  value?: string;
+  recommend?: Recommend;
+  at: Moment;
+  person: string;
+  entry: string;
+}
+
+/** Score is what the points of the answers come to. */
+export interface SheetScore {
+  points: Decimal;
+  /** of the questions that count */
+  of: Decimal;
+  percent: Decimal;
+  passed: boolean;
+  /** the sheet says what it takes to pass */
+  counts: boolean;
+}
+
+/** SectionState is a section that shows, with the items it repeats for. */
+export interface SectionState {
+  index: number;
+  items?: SheetItem[];
+  /** of its priced lines */
+  amount?: Decimal;
+}
+
+/** Line is a question that shows, once for each item when its section repeats. */
+export interface AnswerLine {
+  question: string;
+  item?: string;
+  /** of a reading */
+  asset?: string;
+  required?: boolean;
+  /** canonical, also of what is computed */
+  value?: string;
+  /** filled in from what is known */
+  known?: boolean;
+  /** of a priced line */
+  amount?: Decimal;
+  problem?: Code;
+  /** a photo is asked for */
+  photo?: boolean;
+  /** a note is asked for */
+  note?: boolean;
+  alerts?: AlertKind[];
+  /** of a signature: the answers are others than those it stands for */
+  changed?: boolean;
+}
+
+/** Shift is a moment from which an offset from UTC holds. */
+export interface Shift {
+  /** seconds since 1970, UTC */
+  from: number;
+  /** seconds east of UTC */
+  offset: number;
+}
+
+/** Rounding is how minutes are rounded: to the nearest increment, up or down. The zero value does not round. */
+export interface Rounding {
+  /** minutes */
+  increment?: number;
+  /** nearest, up or down; nearest when left out */
+  way?: string;
+  /** stamps or day; day when left out */
+  on?: string;
+}
+
+/** Why is a rule that had a say in a figure: how many seconds, and by which stamps. */
+export interface Why {
+  code: string;
+  args?: Record<string, string>;
+  seconds: number;
+  entries?: string[];
+}
+
+/** Trouble is a kind of exception: something about a day that a person should look at before it is paid. */
+export type Trouble = "missing_end" | "overlap" | "long_span" | "gap" | "clock_error" | "end_unconfirmed" | "correction_waits" | "late_stamp";
+
+/** EarlierPart is a part that was used. */
+export interface EarlierPart {
+  part: string;
+  quantity: Decimal;
+}
+
+/** EarlierReading is a value that was measured. */
+export interface EarlierReading {
+  asset: string;
+  point: string;
+  value: Decimal;
+  unit: string;
+}
+
+/** EarlierReport is a report that was made. */
+export interface EarlierReport {
+  entry: string;
+  code: string;
+}
+
+/** Part is a stretch of a way along one road. */
+export interface WayPart {
+  name: string;
+  class: RoadClass;
+  metres: number;
+  seconds: number;
+}
+
+/**
+ * Identified is somebody who identified themselves at a shared terminal: when, on the device's clock (milliseconds since 1970),
+ * and the key under which what they record is proven to be theirs.
+ */
+export interface ShownIdentity {
+  since: number;
+  key: string;
+}
+
+/** CrewTime is one person's time on a visit. */
+export interface CrewTime {
+  person: string;
+  hours: Hours;
+  spans: Span[];
+}
+
+/** TaskLine is a task of the work order as it stands, with the time that went to it on this visit. */
+export interface TaskLine {
+  id: string;
+  name: string;
+  /** expected */
+  minutes?: number;
+  /** the last; none while nobody began it */
+  act?: TaskAct;
+  entry?: string;
+  by?: string;
+  reason?: string;
+  seconds: number;
+  /** somebody's clock is on it */
+  running?: boolean;
+  /** what its label says */
+  label: string;
+}
+
+/** Bill is what a visit's time is billed as. */
+export interface Bill {
+  lines: BillLine[];
+  allowance: Decimal;
+  total: Decimal;
+}
+
+/** Readiness is how far a visit is from being complete. */
+export interface Readiness {
+  /** Lacking is what is missing, in the order the work is done; what was left out with a reason is in it. */
+  lacking: Lacking[];
+  /** Done of Of that the visit is looked at for are there, or were left out with a reason. What is optional does not count. */
+  done: number;
+  of: number;
+}
+
+/** Machine is an asset of a visit with what is measured on it. */
+export interface Machine {
+  id: string;
+  asset: Asset;
+  points: MeasuredPoint[];
+  derived: DerivedValue[];
+}
+
+/** Attention is something on a visit that the office should act on. */
+export interface Attention {
+  /** within the visit; the same as long as what it is about is */
+  key: string;
+  concern: Concern;
+  at: Moment;
+  person: string;
+  asset?: string;
+  /** of an answer or proposal, in the words of the sheet or person */
+  text?: string;
+  /** of a reading; of a derived value its name */
+  point?: string;
+  /** of a reading, or the answer that failed */
+  value?: string;
+  unit?: string;
+  /** of a reading: its level or doubt */
+  code?: string;
+  /** that it would take */
+  part?: string;
+  /** Lines are those of a recommendation, and what the customer said to each. */
+  lines?: ProposalLine[];
+  handled?: Handled;
+}
+
+/** PartLine is a part used, with its name. */
+export interface PartLine {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  part: string;
+  place: string;
+  quantity: Decimal;
+  as?: Typed;
+  asset?: string;
+  task?: string;
+  serial?: string;
+  /** of one, in the catalogue of then */
   price?: Decimal;
   number: string;
   name: string;
   unit: string;
 }
 
+/** RemovedLine is a part taken out, with its name. */
 export interface RemovedLine {
+  /** the id of the entry */
   entry: string;
+  /** when it was recorded, by the device's corrected clock */
   at: Moment;
+  /** who recorded it */
   person: string;
   struck?: boolean;
   part?: string;
+  /** in words */
   text: string;
   quantity: Decimal;
   asset?: string;
   task?: string;
   serial?: string;
+  /** the asset that it was */
   component?: string;
   fate: Fate;
+  /** where it went, when it is good for stock */
   place?: string;
   name: string;
 }
 
+/** KitLine is a kit used, with the names of its parts. */
 export interface KitLine {
+  /** the id of the entry */
   entry: string;
+  /** when it was recorded, by the device's corrected clock */
   at: Moment;
+  /** who recorded it */
   person: string;
   struck?: boolean;
   kit: string;
   name: string;
+  /** of one */
   price: Decimal;
   quantity: Decimal;
   place: string;
@@ -3158,17 +4732,23 @@ export interface KitLine {
   lines: PartName[];
 }
 
+/** NeedLine is a part planned for the work order. */
 export interface NeedLine {
   part: string;
   name: string;
   unit: string;
   quantity: Decimal;
+  /** not used yet */
   left: Decimal;
 }
 
+/** ReadingLine is a reading with the names of its asset and point, and how it lies to the limits. */
 export interface ReadingLine {
+  /** the id of the entry */
   entry: string;
+  /** when it was recorded, by the device's corrected clock */
   at: Moment;
+  /** who recorded it */
   person: string;
   struck?: boolean;
   asset: string;
@@ -3176,106 +4756,80 @@ export interface ReadingLine {
   value: Decimal;
   unit: string;
   replaced?: Replaced;
+  /** the instrument that gave it; none: somebody read it off */
   from?: string;
+  /** Level and Doubt are how it lay to the limits and to what was measured before when it was recorded. */
   level: Level;
   doubt?: Doubt;
   assetName: string;
   pointName: string;
+  /** Shown is the value in ShownUnit, the point's, as the company shows it. */
   shown: string;
   shownUnit: string;
+  /** Change is how much it differs from the last before it, in ShownUnit: of a counter what it moved on by. */
   change?: string;
 }
 
+/** Signed is a signature that stands, and what is different since. */
 export interface SignedChanges {
   entry: string;
   changes: SummaryChange[];
 }
 
-export interface MissingAnswer {
-  code: string;
-  args?: Record<string, string>;
-  question: string;
-  item?: string;
+/** Rate is what an hour costs the customer. One without a skill is for all skills that have none of their own. */
+export interface Rate {
+  skill?: string;
+  class: PayClass;
+  hour: Decimal;
 }
 
-export interface SheetAlert {
-  kind: AlertKind;
-  question: string;
-  item?: string;
-  text: string;
-  value?: string;
-  recommend?: Recommend;
-  at: Moment;
-  person: string;
-  entry: string;
-}
-
-export interface SheetScore {
-  points: Decimal;
-  of: Decimal;
-  percent: Decimal;
-  passed: boolean;
-  counts: boolean;
-}
-
-export interface SectionState {
-  index: number;
-  items?: SheetItem[];
-  amount?: Decimal;
-}
-
-export interface AnswerLine {
-  question: string;
-  item?: string;
-  asset?: string;
-  required?: boolean;
-  value?: string;
-  known?: boolean;
-  amount?: Decimal;
-  problem?: Code;
-  photo?: boolean;
-  note?: boolean;
-  alerts?: AlertKind[];
-  changed?: boolean;
-}
-
-export type ShapeForm = "rectangle" | "circle" | "polygon";
-
-export type QuestionKind = "yesno" | "choice" | "several" | "number" | "text" | "date" | "datetime" | "photo" | "signature" | "part" | "reading" | "area" | "scan" | "computed" | "instruction";
-
-export interface Condition {
-  any?: boolean;
-  tests: SheetTest[];
-}
-
-export interface Option {
-  id: string;
-  text: string;
-}
-
-export interface SheetCompare {
-  is: Is;
-  question: string;
-}
-
-export interface SheetPaper {
+/** Logo is a picture of the company's. */
+export interface Logo {
   hash: string;
-  name: string;
+  /** image/png or image/jpeg */
   type: string;
+  /** bytes */
   size: number;
 }
 
-export interface Trigger {
-  is: Is;
-  value?: string;
-  photo?: boolean;
-  note?: boolean;
-  fails?: boolean;
-  hazard?: string;
-  recommend?: Recommend;
-  block?: boolean;
+/** Movement is a change of one line by Quantity: above zero in, below zero out. */
+export interface StockMovement {
+  entry: string;
+  at: Moment;
+  quantity: Decimal;
+  visit?: string;
+  struck?: boolean;
 }
 
+/** TaskAct is what somebody does to a task. */
+export type TaskAct = "started" | "held" | "done";
+
+/** Machine is a machine with a substance in it. */
+export interface SubstanceMachine {
+  asset: string;
+  /** what it holds when full; zero: not known */
+  charge: Decimal;
+  /** put in less taken out, ever */
+  in: Decimal;
+  /** topped up less taken out in the 365 days to now */
+  year: Decimal;
+  /** Loss is Year in per cent of the charge. Nil: the charge is not known. */
+  loss?: Decimal;
+  /** above what is allowed */
+  over?: boolean;
+}
+
+/** Section is a titled group of questions. */
+export interface Section {
+  /** needed by one that repeats */
+  id?: string;
+  title: string;
+  repeat?: Repeat;
+  showIf?: Condition;
+  questions: Question[];
+}
+
+/** BoardVisit is a visit on the board: planned against actual. */
 export interface BoardVisit {
   id: string;
   number: string;
@@ -3283,9 +4837,12 @@ export interface BoardVisit {
   problem: string;
   stage: Stage;
   since: Moment;
+  /** On tells that the person's clock runs on the visit. */
   on?: boolean;
+  /** Left tells that the clock of a visit that is begun went elsewhere: For is what to, nil when it stopped. */
   left?: boolean;
   for?: What;
+  /** Reason is that of a pause that was tapped, or of declining: an id of the policy, or words. */
   reason?: string;
   start: Moment;
   minutes: number;
@@ -3293,142 +4850,74 @@ export interface BoardVisit {
   arrived?: Moment;
   ended?: Moment;
   outcome?: Outcome;
+  /** by when */
   promise?: Moment;
   flags: number;
 }
 
+/** NeedLine is a part that a visit needs. */
 export interface NamedNeed {
   part: string;
   quantity: Decimal;
+  /** that it came of */
   request?: string;
   name: string;
   unit: string;
 }
 
+/** Decline is somebody's no to a visit. */
 export interface Decline {
+  /** short */
   name: string;
+  /** an id of the policy, or words */
   reason?: string;
 }
 
+/** Verdict is what the server did with an entry. */
 export type Verdict = "taken" | "duplicate" | "held" | "set_aside";
 
+/** ExceptionKind is what is not as usual. */
 export type ReviewExceptionKind = "hazards" | "unsigned" | "absent" | "changed" | "below_zero" | "lacks" | "limits" | "over_time" | "late" | "left_out" | "flags";
 
+/** WouldChange is a document that would change. Of a record the fields are told, with their JSON values. */
 export interface WouldChange {
   ref: Ref;
+  /** in words */
   about: string;
   new?: boolean;
   fields: FieldChange[];
 }
 
-export interface RequestRef {
-  request: string;
-  order?: string;
-  quantity: Decimal;
-}
-
+/** HeldFor is what is kept for a work order. */
 export interface HeldFor {
   order: string;
   number: string;
   quantity: Decimal;
+  /** its last visit ended complete: it can be let go */
   done: boolean;
 }
 
+/** Restock is what is known of a part at a place when it is decided whether to fill up. */
 export interface Restock {
   balance: Decimal;
+  /** handed over or ordered, and not there yet */
   incoming: Decimal;
   level: StockLevel;
+  /** over the last Weeks */
   used: Decimal;
   needed: Decimal;
+  /** filled up by packs of this size; zero: by any quantity */
   pack: Decimal;
+  /** counted, so no half of one */
   whole: boolean;
 }
 
-export interface Firm {
-  name: string;
-  lines?: string[];
-  phone?: string;
-  logo?: ReportPhoto;
-  intro?: string;
-  close?: string;
-}
-
-export interface ReportTime {
-  name: string;
-  hours: Hours;
-}
-
-export interface Finding {
-  at: Moment;
-  name: string;
-  text: string;
-}
-
-export interface ReportReading {
-  asset: string;
-  point: string;
-  value: string;
-  unit: string;
-  limits: Limits;
-  level: Level;
-}
-
-export interface ReportSheet {
-  title: string;
-  lines: SummaryLine[];
-}
-
-export interface Advice {
-  text: string;
-  lines: AdviceLine[];
-}
-
-export interface ReportPhoto {
-  hash: string;
-  type: string;
-  size: number;
-  at?: Moment;
-  caption?: string;
-  moment?: string;
-  marks?: Mark[];
-}
-
-export interface ReportSignature {
-  name: string;
-  role: string;
-  at: Moment;
-  strokes: Strokes;
-  digest: string;
-  changed?: boolean;
-}
-
-export interface EarlierPart {
-  part: string;
-  quantity: Decimal;
-}
-
-export interface EarlierReading {
-  asset: string;
-  point: string;
-  value: Decimal;
-  unit: string;
-}
-
-export interface EarlierReport {
-  entry: string;
-  code: string;
-}
-
-export interface WayPart {
-  name: string;
-  class: RoadClass;
-  metres: number;
-  seconds: number;
-}
-
+/** Day is a day with what the office adds to it. */
 export interface HoursDay {
   date: string;
+  /** when the day was said to begin */
   began?: Moment;
+  /** and to end */
   ended?: Moment;
   spans: Span[];
   gaps: Stretch[];
@@ -3439,95 +4928,18 @@ export interface HoursDay {
   corrections: Correction[];
   approved?: Approval;
   posted?: Moment;
+  /** Open tells that a visit of the day is not over, or a clock of it still runs. */
   open: boolean;
 }
 
+/** Share is a person's part of a work order's time. */
 export interface HoursShare {
+  /** name */
   person: string;
   hours: Hours;
 }
 
-export type PayClass = "normal" | "evening" | "weekend";
-
-export interface Repeat {
-  noun: string;
-  assets?: boolean;
-  kind?: string;
-  least?: number;
-}
-
-export interface BillLine {
-  person: string;
-  skill?: string;
-  class: PayClass;
-  clocked: number;
-  billed: number;
-  hour: Decimal;
-  amount: Decimal;
-  why: Why[];
-}
-
-export interface Lacking {
-  key: string;
-  check: ReadyCheck;
-  duty: Duty;
-  what: Code;
-  jump: Jump;
-  skip?: Skip;
-}
-
-export interface MeasuredPoint {
-  id: string;
-  name: string;
-  unit: string;
-  alarmLow?: Decimal;
-  warnLow?: Decimal;
-  warnHigh?: Decimal;
-  alarmHigh?: Decimal;
-  least?: Decimal;
-  most?: Decimal;
-  counter?: boolean;
-  rollsAt?: Decimal;
-  units: string[];
-  before: Past[];
-}
-
-export interface PartName {
-  part: string;
-  name: string;
-  unit: string;
-  quantity: Decimal;
-}
-
-export interface SummaryChange {
-  part: SummaryPart;
-  was?: SummaryLine;
-  is?: SummaryLine;
-}
-
-export type AlertKind = "hazard" | "failed" | "recommendation";
-
-export interface Recommend {
-  text: string;
-  part?: string;
-  kit?: string;
-  quantity?: Decimal;
-}
-
-export interface SheetTest {
-  question: string;
-  is: Is;
-  value?: string;
-}
-
-export type Is = "is" | "is_not" | "above" | "at_least" | "below" | "at_most" | "has" | "answered" | "empty";
-
-export interface FieldChange {
-  field: string;
-  before: unknown;
-  after: unknown;
-}
-
+/** Limits say from where a value is worth a warning or an alarm. A limit that is absent does not limit. */
 export interface Limits {
   alarmLow?: Decimal;
   warnLow?: Decimal;
@@ -3535,17 +4947,133 @@ export interface Limits {
   alarmHigh?: Decimal;
 }
 
+/** AdviceLine is one priced line of a recommendation. */
 export interface AdviceLine {
   text: string;
   quantity: Decimal;
   unit?: string;
+  /** of one */
   price?: Decimal;
+  /** "accepted", "declined", or nothing yet */
   answer?: string;
 }
 
+/** Test compares an answer with a value. Of a question in another section that repeats, one item that passes is enough. */
+export interface SheetTest {
+  question: string;
+  is: Is;
+  /** canonical, in the question's unit */
+  value?: string;
+}
+
+/** Is is how an answer is compared. */
+export type Is = "is" | "is_not" | "above" | "at_least" | "below" | "at_most" | "has" | "answered" | "empty";
+
+/** Recommend is work to propose to the customer. */
+export interface Recommend {
+  text: string;
+  part?: string;
+  kit?: string;
+  quantity?: Decimal;
+}
+
+/** AlertKind is what an answer is to the office. */
+export type AlertKind = "hazard" | "failed" | "recommendation";
+
+/** Class is a kind of road. */
 export type RoadClass = "main" | "lane" | "ferry";
 
+/** BillLine is a person's time of one class on a visit. */
+export interface BillLine {
+  person: string;
+  skill?: string;
+  class: PayClass;
+  /** seconds */
+  clocked: number;
+  /** seconds */
+  billed: number;
+  hour: Decimal;
+  /** to the cent */
+  amount: Decimal;
+  why: Why[];
+}
+
+/** Lacking is something that still keeps a visit from being complete. */
+export interface Lacking {
+  /** Key names it within the visit, to leave it out with a reason. */
+  key: string;
+  check: ReadyCheck;
+  duty: Duty;
+  what: Code;
+  jump: Jump;
+  /** Skip is why it was left out, when it was. */
+  skip?: Skip;
+}
+
+/** Measured is a reading point with what was measured there before the visit. */
+export interface MeasuredPoint {
+  id: string;
+  name: string;
+  /** that the company shows values in; what is measured may come in any unit like it */
+  unit: string;
+  alarmLow?: Decimal;
+  warnLow?: Decimal;
+  warnHigh?: Decimal;
+  alarmHigh?: Decimal;
+  /** Least and Most bound what can be measured at all: past them somebody misread or mistyped. */
+  least?: Decimal;
+  most?: Decimal;
+  /** Counter tells that the value only grows, until it is replaced or passes RollsAt and begins at 0 again. */
+  counter?: boolean;
+  rollsAt?: Decimal;
+  /** that it may be read in, the last used first */
+  units: string[];
+  /** the last ones, in order of time */
+  before: Past[];
+}
+
+/** PartName is a quantity of a part, by name. */
+export interface PartName {
+  part: string;
+  name: string;
+  unit: string;
+  quantity: Decimal;
+}
+
+/** Change is a line of a summary that is not as it was signed. */
+export interface SummaryChange {
+  part: SummaryPart;
+  /** none: it came later */
+  was?: SummaryLine;
+  /** none: it is no longer there */
+  is?: SummaryLine;
+}
+
+/** Class is when time is worked, as customers pay for it. */
+export type PayClass = "normal" | "evening" | "weekend";
+
+/** Repeat has a section filled in once for each room, area or machine. */
+export interface Repeat {
+  /** what one is called: room, tank */
+  noun: string;
+  /** begins with one for each machine of the site */
+  assets?: boolean;
+  /** of machine, with Assets; absent: all */
+  kind?: string;
+  /** how many there must be */
+  least?: number;
+}
+
+/** FieldChange is a field of a record before and after; a value that is not there is null. */
+export interface FieldChange {
+  field: string;
+  before: unknown;
+  after: unknown;
+}
+
+/** Jump is where on the visit something is seen to. */
 export interface Jump {
+  /** of the visit's page */
   section: string;
   sheet?: string;
   question?: string;

@@ -8,40 +8,6 @@ declare global {
   var Go: new () => { importObject: WebAssembly.Imports; run(instance: WebAssembly.Instance): Promise<void> };
 }
 
-interface Functions {
-  stamp: (q: T.CoreStamp) => T.CoreStamped;
-  apply: (q: T.CoreApply) => T.CoreApplied;
-  strike: (q: T.CoreStrike) => T.CoreStriking;
-  next: (q: T.CoreNext) => T.SyncRequest;
-  touched: (q: T.CoreReceive) => T.Ref[];
-  receive: (q: T.CoreReceive) => T.SyncChange;
-  visit: (q: T.CoreVisit) => T.CoreViewed;
-  report: (q: T.CoreReport) => T.CoreReported;
-  summary: (q: T.CoreSummary) => T.CoreSummed;
-  unread: (q: T.CoreUnread) => number;
-  history: (q: T.CoreHistory) => T.CoreEarlier;
-  dock: (q: T.CoreDock) => T.Dock;
-  standings: (q: T.CoreStandings) => T.Standing[];
-  days: (q: T.CoreDays) => T.TimeDay[];
-  route: (q: T.CoreRoute) => T.Leg[];
-  order: (q: T.CoreRoute) => T.Ordered;
-  coast: (q: Record<string, never>) => T.CoreCoast;
-  holds: (q: T.CoreHolds) => T.CoreHeld;
-  message: (q: T.CoreMessage) => string;
-  judge: (q: T.JudgeValue) => T.Judged;
-  fill: (q: T.CoreFill) => T.CoreFilled;
-  begin: (q: T.CoreFill) => T.CoreFilled;
-  area: (q: T.Area) => T.CoreSquare;
-  answer: (q: T.CoreAnswer) => T.CoreAnswered;
-  strokes: (q: T.Strokes) => null;
-  nearby: (q: T.CoreNearby) => T.Near[];
-  allot: (q: T.Demands) => T.Allotment[];
-  code: (q: { text: string }) => T.LabelCode;
-  codes: (q: T.CoreCodes) => string[];
-  quantity: (q: T.CoreInUnit) => T.CoreConverted;
-  units: (q: T.Part) => T.CoreUnits;
-}
-
 /** What the core says is wrong, as a code and arguments for the message catalogue. */
 export class CoreError extends Error {
   readonly code: T.Code;
@@ -81,7 +47,7 @@ export function loadCore(): Promise<void> {
 export const coreLoaded = () => globalThis.iterCore !== undefined;
 
 /** Calls a function of the core. loadCore must have finished. */
-export function core<N extends keyof Functions>(name: N, q: Parameters<Functions[N]>[0]): ReturnType<Functions[N]> {
+export function core<N extends keyof T.CoreFunctions>(name: N, q: Parameters<T.CoreFunctions[N]>[0]): ReturnType<T.CoreFunctions[N]> {
   if (!globalThis.iterCore) throw new Error("the core is not loaded");
   const answer = JSON.parse(globalThis.iterCore(name, JSON.stringify(q)));
   const failure = answer as T.CoreFailure | null;

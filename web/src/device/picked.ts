@@ -1,5 +1,5 @@
 /** Photos and papers that were picked: kept as they are at once, all of them, then made ready and attached one after the other. */
-import type { About, Draft } from "../types";
+import type { About, FileAttached } from "../types";
 import { CoreError } from "./core";
 import type { DeviceDB, PickedFile, StoredFile } from "./db";
 import { attachmentOf, prepare } from "./files";
@@ -17,7 +17,7 @@ export async function keepPicked(db: DeviceDB, visit: string, about: About, file
 
 interface Attach {
   /** Records an entry with its file; resolves to nothing when it could not be kept. */
-  record: (kind: string, visit: string, body: Draft["body"], more: { file: StoredFile }) => Promise<string | undefined>;
+  record: (kind: "file.attached", visit: string, body: FileAttached, more: { file: StoredFile }) => Promise<string | undefined>;
   /** Told of a file that can't be used. */
   failed: (problem: unknown) => void;
 }

@@ -4,7 +4,7 @@ import { useTranslation } from "react-i18next";
 import { useNavigate } from "react-router";
 import type { DeviceDB } from "../device/db";
 import { followPosition } from "../device/record";
-import type { Action, Dock as Can, Person, Standing, StepTaken, Timecard, Visit } from "../types";
+import type { Dock as Can, Person, Standing, StepTaken, Timecard, Visit } from "../types";
 import { settled } from "../ui/back";
 import { clock, isoDate, time, timeOrDay } from "../ui/format";
 import { Mark } from "../ui/Glyph";
@@ -12,7 +12,7 @@ import { screen } from "../ui/screen";
 import { useDock, useSiteName } from "./clocks";
 import { useDevice, useNow, usePolicy, useRecord, useReplica, useWhole } from "./device";
 import { useOrder } from "./route/legs";
-import { useSteps } from "./step";
+import { type DockAction, useSteps } from "./step";
 import { currentStop, isUnsigned, type Stop, useStop, useStops } from "./stops";
 
 const ActionDrawer = screen(() => import("./ActionDrawer"));
@@ -61,12 +61,12 @@ function StopDock({ stop, now, onRoute }: { stop: Stop; now: number; onRoute?: b
   const record = useRecord();
   const navigate = useNavigate();
   const { take } = useSteps();
-  const [asking, setAsking] = useState<Action>();
+  const [asking, setAsking] = useState<DockAction>();
   const [telling, setTelling] = useState(false);
   useEffect(followPosition, []);
   const dock = useDock(stop);
 
-  const step = async (action: Action, body: StepTaken = {}) => {
+  const step = async (action: DockAction, body: StepTaken = {}) => {
     setAsking(undefined);
     const more: StepTaken = { ...body };
     if (action === "set_off") more.home = (await fromHome(db)) || undefined;
@@ -118,7 +118,7 @@ function StopDock({ stop, now, onRoute }: { stop: Stop; now: number; onRoute?: b
 }
 
 /** The next steps, the first of them nearest to the thumb. For a moment after a step it is that step, as taken: a second tap takes no other. */
-function Actions({ stop, dock, onPress }: { stop: Stop; dock?: Can; onPress: (a: Action) => void }) {
+function Actions({ stop, dock, onPress }: { stop: Stop; dock?: Can; onPress: (a: DockAction) => void }) {
   const { t } = useTranslation();
   const { taken, resting } = useSteps();
   if (resting && taken && !taken.undoing) {
@@ -129,8 +129,8 @@ function Actions({ stop, dock, onPress }: { stop: Stop; dock?: Can; onPress: (a:
     );
   }
   if (resting) return null;
-  const actions = dock?.actions ?? [];
-  const word = (a: Action) => t(a === "arrived" && dock?.here && stop.visit.stage === "accepted" ? "dock.beginHere" : `action.${a}`);
+  const actions = dock?.actions.filter((a) => a !== "started_task") ?? [];
+  const word = (a: DockAction) => t(a === "arrived" && dock?.here && stop.visit.stage === "accepted" ? "dock.beginHere" : `action.${a}`);
   return actions.toReversed().map((a, i) => (
     <button type="button" key={a} className={i === actions.length - 1 ? "next" : undefined} onClick={() => onPress(a)}>
       {word(a)}

@@ -13,7 +13,7 @@ import { Drafts, DraftsProvider } from "../draft/draft";
 
 export { useCore };
 
-import type { Code, Draft, Flag, Me, Notices, Policy, Ref, ReplicaState, ShownIdentity, VisitView } from "../types";
+import type { Code, EntryBodies, EntryKind, Flag, Me, Notices, Policy, Ref, ReplicaState, ShownIdentity, VisitView } from "../types";
 import { secondTap } from "../ui/secondTap";
 import { say } from "../words/i18n";
 
@@ -158,7 +158,7 @@ export function useRecord() {
   const { db, syncer, tell } = useDevice();
   const last = useRef<{ draft: string; at: number; entry: Promise<string | undefined> }>(null);
   return useCallback(
-    (kind: string, about: string | Ref, body: Draft["body"] = {}, more: More = {}): Promise<string | undefined> => {
+    <K extends EntryKind>(kind: K, about: string | Ref, body: EntryBodies[K], more: More = {}): Promise<string | undefined> => {
       const subject = typeof about === "string" ? { type: "visit", id: about } : about;
       const keep = async () => {
         try {

@@ -8,10 +8,13 @@ import { useDevice, useRecord } from "./device";
 
 const undoFor = 60_000;
 
+/** What is tapped in the dock; tasks are started on their own. */
+export type DockAction = Exclude<Action, "started_task">;
+
 /** A step that was just taken. */
 interface Taken {
   visit: string;
-  action: Action;
+  action: DockAction;
   entry?: string;
   /** the visit whose clock it ended */
   stopped?: string;
@@ -25,7 +28,7 @@ interface Steps {
   taken?: Taken;
   /** a step was tapped a moment ago: nothing else is, yet */
   resting: boolean;
-  take: (visit: string, action: Action, body?: StepTaken, more?: { stopped?: string; site?: string }) => Promise<string | undefined>;
+  take: (visit: string, action: DockAction, body?: StepTaken, more?: { stopped?: string; site?: string }) => Promise<string | undefined>;
   undo: () => Promise<void>;
 }
 

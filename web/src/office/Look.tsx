@@ -3,12 +3,12 @@ import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
 import { nest } from "../records";
 import { May } from "../session/May";
-import type { Flagged } from "../types";
+import type { EntryDraft, Flagged } from "../types";
 import { timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
 import { say, type Word } from "../words/i18n";
 import { HeldLine } from "./HeldLine";
-import { Failure, type Order, useCommands, useFlags, useHeld } from "./queries";
+import { Failure, useCommands, useFlags, useHeld } from "./queries";
 
 /** How many held entries the server lists at once. */
 const mostHeld = 500;
@@ -39,7 +39,7 @@ export function Look() {
 export function FlagLine({ flag: f, here }: { flag: Flagged; here?: boolean }) {
   const { t } = useTranslation();
   const commands = useCommands();
-  const settle: Order = { kind: "flag.settled", subject: f.subject, body: { code: f.code, person: f.person } };
+  const settle: EntryDraft = { kind: "flag.settled", subject: f.subject, body: { code: f.code, person: f.person } };
   const ways = waysOf(f, settle);
   const page = f.subject.type === "visit" ? `/office/visits/${f.subject.id}` : `/office/records/${f.subject.type}/${f.subject.id}`;
   return (
@@ -85,11 +85,11 @@ function Both({ flag }: { flag: Flagged }) {
 }
 
 /** What can be done about a flag, by what it says. The first settles it as it stands. */
-function waysOf(f: Flagged, settle: Order): { word: string; orders: Order[] }[] {
+function waysOf(f: Flagged, settle: EntryDraft): { word: string; orders: EntryDraft[] }[] {
   switch (f.code) {
     case "record.clash": {
       const { field = "", earlier = "null", later = "null" } = f.args ?? {};
-      const restore = { kind: "record.amended", subject: f.subject, body: nest(field, JSON.parse(earlier)), base: nest(field, JSON.parse(later)) };
+      const restore: EntryDraft = { kind: "record.amended", subject: f.subject, body: nest(field, JSON.parse(earlier)), base: nest(field, JSON.parse(later)) };
       return [
         { word: "look.keep", orders: [settle] },
         { word: "look.restore", orders: [restore, settle] },

@@ -2,12 +2,12 @@ import { Button, MenuItem, TextField } from "@mui/material";
 import { type FormEvent, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
-import type { BoardPerson, OrderLine, VisitPlan } from "../types";
+import type { BoardPerson, EntryDraft, OrderLine, VisitPlan } from "../types";
 import { isDate, isoDate, isTime, moment, momentOf, quantity, time, timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
 import { LayerDrawer } from "../ui/Layers";
 import { Sure, useSure } from "../ui/Sure";
-import { Failure, type Order, useBoard, useCommands } from "./queries";
+import { Failure, useBoard, useCommands } from "./queries";
 
 interface Props {
   order: Pick<OrderLine, "id" | "number" | "problem" | "site" | "minutes"> & Partial<OrderLine>;
@@ -48,7 +48,7 @@ export function PlanDrawer({ order, date, onClose, onDone }: Props) {
       minutes: Math.round(Number(minutes)),
       spare: spare || undefined,
     };
-    const all: Order[] = [{ kind: "visit.planned", subject, body }];
+    const all: EntryDraft[] = [{ kind: "visit.planned", subject, body }];
     if (send) all.push({ kind: "visit.sent", subject, body: {} });
     await commands.mutateAsync(all);
     const name = offer ? t("plan.people", { count: offer.length }) : people.find((p) => p.id === who)?.name;

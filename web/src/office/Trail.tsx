@@ -48,7 +48,7 @@ function Strike({ line, visit }: { line: TrailLine; visit: string }) {
   const [reason, setReason] = useState<string>();
   const may = useMay(line.struck ? "entry.restored" : "entry.struck_by_office");
   const word = t(line.struck ? "trail.restore" : "trail.strike");
-  if (!may) return null;
+  if (!may || !line.strike) return null;
   if (reason === undefined) {
     return (
       <button type="button" className="link tiny trail-strike" onClick={() => setReason("")}>
@@ -57,12 +57,13 @@ function Strike({ line, visit }: { line: TrailLine; visit: string }) {
     );
   }
   const kind = line.struck ? "entry.restored" : "entry.struck_by_office";
+  const strike = line.strike;
   return (
     <form
       className="trail-why"
       onSubmit={(e) => {
         e.preventDefault();
-        commands.mutate([{ kind, subject: { type: "visit", id: visit }, body: { ...line.strike, reason: reason.trim() } }], {
+        commands.mutate([{ kind, subject: { type: "visit", id: visit }, body: { ...strike, reason: reason.trim() } }], {
           onSuccess: () => setReason(undefined),
         });
       }}

@@ -1,13 +1,14 @@
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useState } from "react";
 import { useTranslation } from "react-i18next";
-import { Failure, type Order, useCommands } from "./queries";
+import type { EntryDraft } from "../types";
+import { Failure, useCommands } from "./queries";
 
 /** How long a command can be taken back from the strip, in milliseconds. */
 const undoFor = 30_000;
 
 interface Offer {
   said: string;
-  back: Order[];
+  back: EntryDraft[];
 }
 
 const Context = createContext<(offer: Offer) => void>(() => {});

@@ -4,15 +4,8 @@ import { useRef, useState } from "react";
 import { ulid } from "ulid";
 import { nest } from "../records";
 import { ApiError, ask, askSeen } from "../session/session";
-import type { Batch, ConflictField, Logged, Problem, Recorded, Ref } from "../types";
+import type { Batch, ConflictField, EntryDraft, Logged, Problem, Recorded, Ref } from "../types";
 import { keep } from "./acknowledged";
-
-export interface Order {
-  kind: string;
-  subject: Ref;
-  body: unknown;
-  base?: unknown;
-}
 
 /** Up to which place in the log each question's last answer has seen everything. */
 const seenBy = new Map<string, number>();
@@ -30,7 +23,7 @@ export const question =
   };
 
 /** Up to where what is on the screen has been seen: as far as the oldest part of it, of those about the subjects when there are any. */
-function seenNow(client: QueryClient, orders: Order[]): number {
+function seenNow(client: QueryClient, orders: EntryDraft[]): number {
   const active = client
     .getQueryCache()
     .findAll({ type: "active" })
@@ -70,7 +63,7 @@ class Press {
   /** The id of something new: the same at each press, until it is recorded. */
   idOf = (what: string): string => kept(this.fresh, what);
 
-  batch(orders: Order[], seen: number): Batch {
+  batch(orders: EntryDraft[], seen: number): Batch {
     return {
       seen: Math.max(seen, this.told),
       entries: orders.map((o, i) => ({
@@ -82,7 +75,7 @@ class Press {
   }
 
   /** What an amendment replaces, as far as whoever presses has been told. */
-  private known(o: Order): unknown {
+  private known(o: EntryDraft): unknown {
     if (!this.theirs || this.theirs.subject.id !== o.subject.id || typeof o.base !== "object") return o.base;
     return this.theirs.fields.reduce((base, f) => merged(base, nest(f.field, f.theirs)), (o.base ?? {}) as Tree);
   }
@@ -95,7 +88,7 @@ class Press {
     this.theirs = undefined;
   }
 
-  refused(e: unknown, orders: Order[]) {
+  refused(e: unknown, orders: EntryDraft[]) {
     if (!(e instanceof ApiError)) return;
     const { code, seen, fields } = e.problem;
     if (code === "command.changed") {
@@ -131,7 +124,7 @@ export function useCommands({ form = false } = {}) {
   const [opened] = useState(() => seenNow(client, []));
   const remembered = press.current;
   const mutation = useMutation({
-    mutationFn: async (orders: Order[]) => {
+    mutationFn: async (orders: EntryDraft[]) => {
       try {
         const entries = await send(remembered.batch(orders, form ? opened : seenNow(client, orders)));
         remembered.done(entries);

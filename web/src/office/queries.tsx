@@ -86,7 +86,6 @@ export const useOrdersNumbered = (number: string) =>
 
 export const sentence = (e: unknown): string => say(e instanceof ApiError ? e.problem : { code: "unreadable" });
 
-export type { Order } from "./commands";
 export { useCommands } from "./commands";
 
 /** Books the approved days of a range with accounting. */

@@ -52,6 +52,7 @@ export function AddParts({ view, scanning, code, need, onUnknown, onClose }: Pro
     let n = 0;
     for (const p of basket.lines) {
       const inOwn = inUnit(p).quantity;
+      if (inOwn === undefined) return;
       const as = p.unit === p.of.unit ? undefined : { quantity: p.quantity.trim().replace(",", "."), unit: p.unit };
       const body = {
         part: p.part,

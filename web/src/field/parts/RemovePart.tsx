@@ -33,7 +33,7 @@ export function RemovePart({ view, onClose }: { view: VisitView; onClose: () => 
   const remove = async () => {
     const body = {
       part,
-      text: what.text.trim() || fitted?.body.name,
+      text: what.text.trim() || fitted?.body.name || "",
       quantity: typedNumber(quantity),
       asset: target.asset || undefined,
       task: target.task || undefined,

@@ -101,7 +101,7 @@ export function useFieldSheet(view: VisitView, ref: string): SheetSource | null 
       const now = (await db.body<Visit>("visit", view.id)) ?? view.visit;
       if (now.sheetsBegun?.[ref]) return true;
       const body = core("begin", { ref, as: 0, sheet: h.sheet, visit: h.visit, around: h.around }).begin;
-      return !!(await record("sheet.begun", view.id, body));
+      return !!body && !!(await record("sheet.begun", view.id, body));
     },
     [db, record, ref, view],
   );
@@ -130,10 +130,10 @@ export function useFieldSheet(view: VisitView, ref: string): SheetSource | null 
       if (!held || !(await begin(held))) return;
       const copied = section.questions.flatMap((q) => {
         const value = from && view.visit.answers?.[ref]?.[keyOf(q.id, from.id)]?.value;
-        return value && q.kind !== "signature" ? [{ question: q.id, item: undefined as string | undefined, value }] : [];
+        return value && q.kind !== "signature" ? [{ question: q.id, value }] : [];
       });
       const item = newId().toLowerCase();
-      await record("sheet.repeated", view.id, { sheet: ref, section: section.id, item, name, copied: copied.map((c) => ({ ...c, item })) });
+      await record("sheet.repeated", view.id, { sheet: ref, section: section.id ?? "", item, name, copied: copied.map((c) => ({ ...c, item })) });
     },
     [held, view, ref, begin, record],
   );
@@ -148,7 +148,8 @@ export function useFieldSheet(view: VisitView, ref: string): SheetSource | null 
       areas: Object.fromEntries(Object.entries(view.site.areas ?? {}).map(([n, a]) => [n, JSON.stringify(a)])),
       answer,
       copy,
-      repeat: (section, item) => record("sheet.repeated", view.id, { sheet: ref, section: section.id, item: item.id, name: item.name, asset: item.asset }),
+      repeat: (section, item) =>
+        record("sheet.repeated", view.id, { sheet: ref, section: section.id ?? "", item: item.id, name: item.name ?? "", asset: item.asset }),
       catalogue: async () => ({ parts: await db.all<Part>("part"), kits: await db.all<Kit>("kit") }),
       photos: (q, item) => <PhotoStrip view={view} about={{ sheet: ref, question: q.id, item }} before={() => begin(held)} />,
       reading: (q, line) => <SheetReading view={view} asset={line.asset ?? view.order.asset ?? ""} point={q.point ?? ""} />,

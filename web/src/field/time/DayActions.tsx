@@ -24,7 +24,7 @@ export function DayActions({ named, now }: { named: Named; now: number }) {
   return (
     <div className="day-actions">
       {running?.kind === "indirect" && (
-        <button type="button" className="answer wide" onClick={() => record("time.stopped", card)}>
+        <button type="button" className="answer wide" onClick={() => record("time.stopped", card, {})}>
           {t("day.stop", { what: say(running).kind, time: duration((now - Date.parse(running.start)) / 1000) })}
         </button>
       )}

@@ -2,7 +2,7 @@ import { Button, TextField } from "@mui/material";
 import { useLiveQuery } from "dexie-react-hooks";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
-import type { Policy, VisitView } from "../../types";
+import type { Piece, Policy, VisitView } from "../../types";
 import { moment, momentOf, time, timeOrDay } from "../../ui/format";
 import { LayerDrawer } from "../../ui/Layers";
 import { loadVisit, useDevice, useRecord, useReplica } from "../device";
@@ -40,14 +40,14 @@ export default function EndDay({ named, onClose }: { named: Named; onClose: () =
       const reason = end?.id === "return_needed" ? policy.returns?.[0]?.id : undefined;
       if (end && !(await record("visit.finished", s.id, endOf(end, view, { reason })))) return;
     }
-    if (running?.kind === "indirect" && !(await record("time.stopped", card))) return;
+    if (running?.kind === "indirect" && !(await record("time.stopped", card, {}))) return;
     if (running && stopped && !(await stopEarlier(running.start, stopped))) return;
-    if (await record("day.ended", card)) onClose();
+    if (await record("day.ended", card, {})) onClose();
   };
   // What ran on after that was the person's own time.
   const stopEarlier = (start: string, hm: string) => {
     const from = momentOf(day.date, hm).getTime();
-    const pieces = [{ kind: "off", start: from < Date.parse(start) ? start : moment(from), end: moment(Date.now() + skew) }];
+    const pieces: Piece[] = [{ kind: "off", start: from < Date.parse(start) ? start : moment(from), end: moment(Date.now() + skew) }];
     return record("time.corrected", card, { pieces, reason: t("fix.reason.forgot") });
   };
   return (

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { nameOf } from "../../catalogue/catalogue";
 import { useDraft } from "../../draft/draft";
-import type { ProposalLine, VisitView } from "../../types";
+import type { ProposalLine, Proposed, VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { useRecord } from "../device";
 import { Finder } from "../parts/Finder";
@@ -26,7 +26,7 @@ export default function Recommend({ view, onClose }: { view: VisitView; onClose:
   const change = (i: number, quantity: string) => setLines(lines.map((l, n) => (n === i ? { ...l, quantity } : l)));
   const fine = lines.every((l) => Number(typedNumber(l.quantity)) > 0);
   const save = async () => {
-    const body = {
+    const body: Proposed = {
       kind: "recommendation",
       text: text.trim(),
       asset: view.order.asset,

@@ -3,7 +3,7 @@ import { type FormEvent, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
 import { May } from "../../session/May";
-import type { AttentionLine } from "../../types";
+import type { AttentionLine, EntryDraft, WorkOpened } from "../../types";
 import { dayOrTime } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import type { Word } from "../../words/i18n";
@@ -120,7 +120,7 @@ function Handle({ line: l, open, onDone }: { line: AttentionLine; open: boolean;
     e.preventDefault();
     const subject = { type: "visit", id: l.visit };
     const id = commands.idOf("order");
-    const order = {
+    const order: WorkOpened = {
       customer: l.customer,
       site: l.site,
       asset: l.asset || undefined,
@@ -130,15 +130,13 @@ function Handle({ line: l, open, onDone }: { line: AttentionLine; open: boolean;
       kind: "repair",
       from: { visit: l.visit, key: l.key },
     };
-    commands.mutate(
-      open
-        ? [
-            { kind: "work.opened", subject: { type: "workorder", id }, body: order },
-            { kind: "attention.handled", subject, body: { key: l.key, order: id } },
-          ]
-        : [{ kind: "attention.handled", subject, body: { key: l.key, reason: text.trim() } }],
-      { onSuccess: onDone },
-    );
+    const drafts: EntryDraft[] = open
+      ? [
+          { kind: "work.opened", subject: { type: "workorder", id }, body: order },
+          { kind: "attention.handled", subject, body: { key: l.key, order: id } },
+        ]
+      : [{ kind: "attention.handled", subject, body: { key: l.key, reason: text.trim() } }];
+    commands.mutate(drafts, { onSuccess: onDone });
   };
   return (
     <form className="attention-handle" onSubmit={submit}>

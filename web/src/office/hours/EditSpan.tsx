@@ -47,7 +47,7 @@ export function EditSpan({ person, day, page, span, gap, onClose }: Props) {
     e.preventDefault();
     const piece: Piece = { ...(choices.find((c) => c.id === what)?.what ?? { kind: "off" }), start: at(from, old?.start), end: at(to, old?.end, last) };
     const all = byDate(change(span, piece)).map(([on, pieces]) => ({
-      kind: "time.corrected_by_office",
+      kind: "time.corrected_by_office" as const,
       subject: { type: "timecard", id: `${person.id}+${on}` },
       body: { pieces, reason: reason.trim() },
     }));

@@ -2,12 +2,12 @@ import { Button, MenuItem, TextField } from "@mui/material";
 import { type ReactNode, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { May } from "../../session/May";
-import type { Shelf, ShelfLine } from "../../types";
+import type { EntryDraft, Shelf, ShelfLine } from "../../types";
 import { quantity, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { LayerDrawer } from "../../ui/Layers";
 import { Sure, useSure } from "../../ui/Sure";
-import { Failure, type Order, useCommands } from "../queries";
+import { Failure, useCommands } from "../queries";
 import { Movements } from "./Movements";
 import { useCatalogue, usePlaces } from "./queries";
 
@@ -31,7 +31,7 @@ export function PartAtPlace({ shelf, part, onClose }: { shelf: Shelf; part: stri
     cost: of?.cost ?? "0",
   };
   const commands = useCommands();
-  const run = (...orders: Order[]) => commands.mutate(orders);
+  const run = (...orders: EntryDraft[]) => commands.mutate(orders);
   const stock = { type: "stock", id: shelf.place.id };
   return (
     <LayerDrawer anchor="right" onClose={onClose}>
@@ -175,7 +175,7 @@ function Send({ shelf, part, commands }: { shelf: Shelf; part: string; commands:
   );
 }
 
-function Levels({ shelf, line, onSet }: { shelf: Shelf; line: ShelfLine; onSet: (o: Order) => void }) {
+function Levels({ shelf, line, onSet }: { shelf: Shelf; line: ShelfLine; onSet: (o: EntryDraft) => void }) {
   const { t } = useTranslation();
   const [min, setMin] = useState(line.level.min);
   const [max, setMax] = useState(line.level.max);

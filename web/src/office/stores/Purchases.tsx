@@ -109,7 +109,9 @@ function BookIn({ line: l, onClose }: { line: PurchaseLine; onClose: () => void 
   const book = () => {
     const lines = p.lines.map((x, i) => ({ part: x.part, quantity: came[i].trim().replace(",", ".") })).filter((x) => Number(x.quantity) > 0);
     const served = p.lines.flatMap((x, i) =>
-      serve(x.requests ?? [], Number(x.received ?? 0), Number(came[i].replace(",", "."))).map((r) => ({ ...r, part: x.part })),
+      serve(x.requests ?? [], Number(x.received ?? 0), Number(came[i].replace(",", "."))).flatMap((r) =>
+        r.order ? [{ ...r, order: r.order, part: x.part }] : [],
+      ),
     );
     commands.mutate([{ kind: "purchase.received", subject: { type: "purchase", id: l.id }, body: { place: p.place, lines, served } }], { onSuccess: onClose });
   };

@@ -3,11 +3,11 @@ import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
 import { May } from "../../session/May";
-import type { RequestLine } from "../../types";
+import type { EntryBodies, EntryKind, RequestLine } from "../../types";
 import { Empty } from "../../ui/Empty";
 import { price, quantity, shortDate, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
-import { Answer, Failure, type Order, useCommands, usePolicy } from "../queries";
+import { Answer, Failure, useCommands, usePolicy } from "../queries";
 import { useUndo } from "../Undo";
 import { purchasesOf, type ToBuy, takenBack } from "./buy";
 import { FindPart } from "./FindPart";
@@ -151,10 +151,10 @@ function Acts({ line: l }: { line: RequestLine }) {
   const [declining, setDeclining] = useState(false);
   const r = l.request;
   const subject = { type: "request", id: l.id };
-  const say = (kind: string, body: unknown): Order => ({ kind, subject, body });
+  const say = <K extends EntryKind>(kind: K, body: EntryBodies[K]) => ({ kind, subject, body });
   if (r.state !== "asked" && r.state !== "approved") return <span className="request-acts" />;
   const unasked = r.approval && r.state === "asked";
-  const keep = { request: l.id, order: r.order, part: r.part, quantity: r.quantity, place: l.store };
+  const keep = r.order && r.part && l.store ? { request: l.id, order: r.order, part: r.part, quantity: r.quantity, place: l.store } : undefined;
   return (
     <span className="request-acts">
       {unasked && (
@@ -172,7 +172,7 @@ function Acts({ line: l }: { line: RequestLine }) {
       <Button size="small" onClick={() => setNaming(true)}>
         {t(r.part ? "requests.other" : "requests.which")}
       </Button>
-      {r.part && !unasked && Number(l.there) >= Number(r.quantity) && (
+      {keep && !unasked && Number(l.there) >= Number(r.quantity) && (
         <Button size="small" variant="contained" disabled={commands.isPending} onClick={() => commands.mutate([say("request.reserved", keep)])}>
           {t("requests.keep", { there: l.there })}
         </Button>

@@ -1,6 +1,5 @@
 /** Orders to suppliers, made of what is to be bought: one for each supplier. */
-import type { PurchaseItem } from "../../types";
-import type { Order } from "../queries";
+import type { EntryDraft, PurchaseItem } from "../../types";
 
 export interface ToBuy {
   part: string;
@@ -11,7 +10,7 @@ export interface ToBuy {
 }
 
 /** The commands that order things: for each supplier one order, in which each part is once. idOf gives the id of a supplier's order. */
-export function purchasesOf(list: ToBuy[], place: string, idOf: (supplier: string) => string): Order[] {
+export function purchasesOf(list: ToBuy[], place: string, idOf: (supplier: string) => string): EntryDraft[] {
   const by = new Map<string, PurchaseItem[]>();
   for (const b of list) {
     const lines = by.get(b.supplier) ?? [];
@@ -43,7 +42,7 @@ export function sum(a: string, b: string): string {
 }
 
 /** The commands that take orders back which were just made. */
-export const takenBack = (orders: Order[], reason: string): Order[] =>
+export const takenBack = (orders: EntryDraft[], reason: string): EntryDraft[] =>
   orders.map((o) => ({
     kind: "purchase.cancelled",
     subject: o.subject,

@@ -16,6 +16,7 @@ export function CloseVisit({ view, closing }: { view: VisitView; closing: Closed
   const [outcome, setOutcome] = useState<Outcome>();
   const [reason, setReason] = useState("");
   const close = () => {
+    if (!asked || !outcome) return;
     const body = { ...asked, outcome, reason: reason.trim() };
     commands.mutate([{ kind: "visit.closed", subject: { type: "visit", id: view.id }, body }], { onSuccess: () => setAsked(undefined) });
   };

@@ -1,0 +1,55 @@
+package bridge
+
+import (
+	"time"
+
+	"iter.example/iter/core/labor"
+	"iter.example/iter/core/plan"
+	"iter.example/iter/core/records"
+	"iter.example/iter/core/roads"
+	"iter.example/iter/core/work"
+)
+
+var routeFunctions = functions{
+	"route": with(func(in Route) ([]plan.Leg, error) {
+		stops, now := in.arranged()
+		return plan.Route(stops, in.Order, in.Start, now, roads.Coast()), nil
+	}),
+	"order": with(func(in Route) (plan.Ordered, error) {
+		stops, now := in.arranged()
+		return plan.Order(stops, in.Order, in.Start, now, roads.Coast()), nil
+	}),
+	"coast": with(func(struct{}) (Coast, error) { return Coast{roads.Coast().Land, roads.Coast().Lines()}, nil }),
+}
+
+// RouteStop is a visit of the day with its work order and site.
+type RouteStop struct {
+	ID    string       `json:"id"`
+	Visit work.Visit   `json:"visit"`
+	Order work.Order   `json:"order"`
+	Site  records.Site `json:"site"`
+}
+
+// Route asks for a day's stops as they will be: in order, with the legs between them. Start is where the day begins, and Order
+// the person's own order of the stops.
+type Route struct {
+	Stops []RouteStop    `json:"stops"`
+	Order []string       `json:"order"`
+	Start *records.Point `json:"start,omitempty"`
+	Now   int64          `json:"now"`
+	Zone  labor.Zone     `json:"zone"`
+}
+
+func (r Route) arranged() ([]plan.Stop, time.Time) {
+	var stops []plan.Stop
+	for _, s := range r.Stops {
+		stops = append(stops, plan.StopOf(s.ID, s.Visit, s.Order, s.Site))
+	}
+	return plan.Arrange(stops, r.Order), r.Zone.In(time.UnixMilli(r.Now))
+}
+
+// Coast is what a map shows: the shores as closed lines, and the roads as short ones, by class.
+type Coast struct {
+	Land  [][]records.Point                  `json:"land"`
+	Roads map[roads.Class][][2]records.Point `json:"roads"`
+}
