@@ -17,7 +17,7 @@ type Wish struct {
 	By     string        `json:"by"`               // who makes it: a name
 	// Photos are the files to show, by the entry that attached each, in order; nil shows all that fit. Here are the pictures that whoever
 	// prints has, by hash; nil has all.
-	Photos []string        `json:"photos"`
+	Photos []string        `json:"photos,omitzero"`
 	Here   map[string]bool `json:"here"`
 	// CheckAt is where codes are checked, for a company that has not said.
 	CheckAt string `json:"checkAt,omitempty"`

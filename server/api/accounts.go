@@ -8,7 +8,6 @@ import (
 	"encoding/gob"
 	"encoding/json"
 	"errors"
-	"net/http"
 	"slices"
 	"strings"
 	"time"
@@ -63,13 +62,12 @@ func (s *Server) openSessions(c *gin.Context) (map[string][]SessionLine, error) 
 	return out, err
 }
 
-func (s *Server) accounts(c *gin.Context) {
+func (s *Server) accounts(c *gin.Context) ([]AccountLine, error) {
 	sessions, err := s.openSessions(c)
 	if err != nil {
-		s.fail(c, err)
-		return
+		return nil, err
 	}
-	read(s, c, func(tx *store.Tx) ([]AccountLine, error) {
+	return read(s, c, func(tx *store.Tx) ([]AccountLine, error) {
 		people, err := tx.Of("person")
 		if err != nil {
 			return nil, err
@@ -98,12 +96,7 @@ type Access struct {
 
 // setAccess disables a person's account, or enables it again. Their devices hand over what they have at the next contact, and delete
 // what they hold.
-func (s *Server) setAccess(c *gin.Context) {
-	var in Access
-	if err := body(c, &in); err != nil {
-		s.badBody(c, err)
-		return
-	}
+func (s *Server) setAccess(c *gin.Context, in Access) (Done, error) {
 	person, now := c.Param("person"), s.Now()
 	err := s.Store.Write(c.Request.Context(), func(tx *store.Tx) error {
 		a, ok, err := tx.AccountOf(person)
@@ -140,13 +133,12 @@ func (s *Server) setAccess(c *gin.Context) {
 		return tx.PutAccount(a)
 	})
 	if err != nil {
-		s.fail(c, err)
-		return
+		return Done{}, err
 	}
 	s.Log.Info("access set", "person", person, "disabled", in.Disabled, "by", who(c).PersonID)
 	s.live.end(person)
 	s.live.tell(nil)
-	c.Status(http.StatusNoContent)
+	return Done{}, nil
 }
 
 // NewLogin is the body of giving somebody a new first password, and a login when they have none.
@@ -161,12 +153,7 @@ type FirstPassword struct {
 }
 
 // newPassword gives a person a new password to begin with, and ends their sessions.
-func (s *Server) newPassword(c *gin.Context) {
-	var in NewLogin
-	if err := body(c, &in); err != nil {
-		s.badBody(c, err)
-		return
-	}
+func (s *Server) newPassword(c *gin.Context, in NewLogin) (FirstPassword, error) {
 	ctx, person := c.Request.Context(), c.Param("person")
 	err := s.Store.Read(ctx, func(tx *store.Tx) error {
 		if known, err := tx.Load("person", person, new(records.Person)); err != nil {
@@ -185,35 +172,32 @@ func (s *Server) newPassword(c *gin.Context) {
 		err = accounts.Set(ctx, s.Store, in.Login, person, out.Password)
 	}
 	if errors.Is(err, accounts.ErrBusy) {
-		s.slow(c, time.Second, "signin.busy")
-		return
+		return FirstPassword{}, slow(time.Second, "signin.busy")
 	}
 	if err != nil {
-		s.fail(c, err)
-		return
+		return FirstPassword{}, err
 	}
 	s.Log.Info("new password given", "person", person, "by", who(c).PersonID)
 	s.live.end(person)
-	c.JSON(http.StatusOK, out)
+	return out, nil
 }
 
 // endSession ends one session: whoever is signed in there must sign in again.
-func (s *Server) endSession(c *gin.Context) {
+func (s *Server) endSession(c *gin.Context) (Done, error) {
 	id := c.Param("id")
 	open, err := s.openSessions(c)
 	if err == nil {
 		err = s.Store.Write(c.Request.Context(), func(tx *store.Tx) error { return tx.EndSession(id) })
 	}
 	if err != nil {
-		s.fail(c, err)
-		return
+		return Done{}, err
 	}
 	for person, lines := range open {
 		if slices.ContainsFunc(lines, func(l SessionLine) bool { return l.ID == id }) {
 			s.live.end(person)
 		}
 	}
-	c.Status(http.StatusNoContent)
+	return Done{}, nil
 }
 
 // kept is the token of a session as it is stored: as its hash, so that who reads the database can't take one over.

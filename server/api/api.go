@@ -129,88 +129,9 @@ func New(c Config) (*Server, error) {
 	r.Use(s.observe, s.recover, patient)
 	r.GET("/healthz", s.health)
 
-	api := r.Group("/api", noStore)
-	api.POST("/signin", s.signIn)
-	api.POST("/signout", s.signOut)
-	api.GET("/start", s.start)
-	api.GET("/check/:code", s.checkCode)
-	api.POST("/check", s.checkPaper)
-	in := api.Group("", s.signedIn)
-	in.GET("/me", s.me)
-	in.POST("/password", s.changePassword)
-	in.GET("/events", s.events)
-	in.GET("/roundup", s.roundUp)
-	in.GET("/reports/:file", s.report)
-	in.GET("/files/:hash", s.file)
-	in.HEAD("/files/:hash", s.file)
-	// Where a device whose access was ended hands over what it has.
-	leaving := api.Group("", s.session)
-	leaving.POST("/sync", s.sync)
-	for _, method := range []string{http.MethodPost, http.MethodHead, http.MethodPatch, http.MethodOptions} {
-		leaving.Handle(method, "/upload/*piece", s.upload)
+	for _, row := range routes {
+		r.Handle(row.Method, row.Path, append(append([]gin.HandlerFunc{noStore}, row.who(s)...), row.handle(s))...)
 	}
-	terminal := in.Group("/terminal", s.has(records.Terminal))
-	terminal.GET("/people", s.terminalPeople)
-	terminal.POST("/identify", s.identify)
-	office := in.Group("/office", s.has(records.Dispatcher, records.Reviewer, records.Stores))
-	office.GET("/board", s.board)
-	office.GET("/kept", s.kept)
-	office.POST("/again", s.regain)
-	office.GET("/customers", s.customers)
-	office.GET("/orders", s.orders)
-	office.GET("/finished", s.finished)
-	office.GET("/unsigned", s.unsigned)
-	office.GET("/endrules", s.endRules)
-	office.GET("/talks", s.talks)
-	office.GET("/talks/:order", s.talk)
-	office.GET("/contacts/:customer", s.contacts)
-	office.POST("/reports/:visit", s.makeReport)
-	office.GET("/visits/:id", s.visit)
-	office.POST("/entries", s.command)
-	office.GET("/records/:type/:id", s.record)
-	office.GET("/flags", s.flagged)
-	office.GET("/devices", s.devices)
-	office.POST("/devices/:replica/end", s.has(records.Dispatcher), s.endDevice)
-	office.POST("/unsent", s.has(records.Dispatcher), s.takeUnsent)
-	judges := s.has(records.Dispatcher, records.Reviewer)
-	office.GET("/hours", judges, s.hours)
-	office.GET("/hours/payroll.csv", s.has(records.Reviewer), s.payroll)
-	office.POST("/hours/post", s.has(records.Reviewer), s.post)
-	office.GET("/hours/booked/:card", judges, s.booked)
-	office.GET("/messages", s.sentMessages)
-	office.GET("/badges", s.has(records.Dispatcher), s.badges)
-	office.POST("/badges/:person/pin", s.has(records.Dispatcher), s.setPin)
-	office.GET("/label", s.label)
-	office.GET("/policy", s.policy)
-	office.GET("/attention", s.attention)
-	office.GET("/kinds", s.kindsOfAssets)
-	office.GET("/measured/:asset", s.measured)
-	office.GET("/substances/:site", s.substances)
-	office.GET("/export/:file", s.export)
-	office.GET("/sheets", s.sheets)
-	office.GET("/sheets/:id", s.sheet)
-	office.POST("/sheets", s.look)
-	office.POST("/sheetfile", s.readSheet)
-	office.GET("/sheetfile/:ref", s.sheetFile)
-	parts := office.Group("/stores")
-	parts.GET("/places", s.places)
-	parts.GET("/shelf/:place", s.shelf)
-	parts.GET("/movements", s.movements)
-	parts.GET("/requests", s.requests)
-	parts.GET("/purchases", s.purchases)
-	parts.GET("/handovers", s.handovers)
-	parts.GET("/picks", s.picks)
-	parts.GET("/fills", s.fills)
-	parts.GET("/catalogue", s.catalogue)
-	parts.GET("/file/:file", s.storesFile)
-	parts.POST("/import/:file", s.has(records.Stores), s.importStores)
-	people := office.Group("", s.has(records.Administrator))
-	people.GET("/accounts", s.accounts)
-	people.POST("/accounts/:person/access", s.setAccess)
-	people.POST("/accounts/:person/password", s.newPassword)
-	people.POST("/sessions/:id/end", s.endSession)
-	office.GET("/held", s.held)
-	office.POST("/held/:id", s.decide)
 
 	static, err := newStatic(c.Assets)
 	if err != nil {
@@ -304,10 +225,9 @@ func noStore(c *gin.Context) { c.Header("Cache-Control", "no-store") }
 // seenHeader tells the place in the log that an answer was read at: commands that are made from it name it.
 const seenHeader = "Iter-Seen"
 
-// read runs a question on a snapshot and answers with what it gives.
-func read[T any](s *Server, c *gin.Context, f func(*store.Tx) (T, error)) {
-	var out T
-	err := s.Store.Read(c.Request.Context(), func(tx *store.Tx) error {
+// read runs a question on a snapshot.
+func read[T any](s *Server, c *gin.Context, f func(*store.Tx) (T, error)) (out T, err error) {
+	err = s.Store.Read(c.Request.Context(), func(tx *store.Tx) error {
 		seq, err := tx.Seq()
 		if err != nil {
 			return err
@@ -316,11 +236,7 @@ func read[T any](s *Server, c *gin.Context, f func(*store.Tx) (T, error)) {
 		out, err = f(tx)
 		return err
 	})
-	if err != nil {
-		s.fail(c, err)
-		return
-	}
-	c.JSON(http.StatusOK, out)
+	return out, err
 }
 
 func nonce() string { return rand.Text() }

@@ -18,15 +18,19 @@ import (
 	"iter.example/iter/server/table"
 )
 
-// attention lists what wants attention; with ?handled what was handled.
-func (s *Server) attention(c *gin.Context) {
-	_, handled := c.GetQuery("handled")
-	read(s, c, func(tx *store.Tx) ([]checks.Concern, error) { return checks.Attention(tx, handled) })
+// AttentionAsked tells whether what was handled is asked for, and not what waits.
+type AttentionAsked struct {
+	Handled bool `form:"handled" json:"handled,omitempty"`
+}
+
+// attention lists what wants attention; or what was handled.
+func (s *Server) attention(c *gin.Context, q AttentionAsked) ([]checks.Concern, error) {
+	return read(s, c, func(tx *store.Tx) ([]checks.Concern, error) { return checks.Attention(tx, q.Handled) })
 }
 
 // policy gives the company's rules.
-func (s *Server) policy(c *gin.Context) {
-	read(s, c, func(tx *store.Tx) (records.Policy, error) { return tx.Policy() })
+func (s *Server) policy(c *gin.Context) (records.Policy, error) {
+	return read(s, c, func(tx *store.Tx) (records.Policy, error) { return tx.Policy() })
 }
 
 // KindLine is a kind of machine with what its machines have in common.
@@ -36,8 +40,8 @@ type KindLine struct {
 }
 
 // kindsOfAssets lists the kinds of machines there are records of, by name.
-func (s *Server) kindsOfAssets(c *gin.Context) {
-	read(s, c, func(tx *store.Tx) ([]KindLine, error) {
+func (s *Server) kindsOfAssets(c *gin.Context) ([]KindLine, error) {
+	return read(s, c, func(tx *store.Tx) ([]KindLine, error) {
 		docs, err := tx.Of("assetkind")
 		out := []KindLine{}
 		for _, d := range docs {
@@ -53,15 +57,15 @@ func (s *Server) kindsOfAssets(c *gin.Context) {
 }
 
 // substances gives a site's log of regulated substances.
-func (s *Server) substances(c *gin.Context) {
-	read(s, c, func(tx *store.Tx) (*checks.SubstancePage, error) {
+func (s *Server) substances(c *gin.Context) (*checks.SubstancePage, error) {
+	return read(s, c, func(tx *store.Tx) (*checks.SubstancePage, error) {
 		return checks.Substances(tx, c.Param("site"), s.Now())
 	})
 }
 
 // measured gives what was measured on an asset.
-func (s *Server) measured(c *gin.Context) {
-	read(s, c, func(tx *store.Tx) ([]checks.Series, error) { return checks.Of(tx, c.Param("asset")) })
+func (s *Server) measured(c *gin.Context) ([]checks.Series, error) {
+	return read(s, c, func(tx *store.Tx) ([]checks.Series, error) { return checks.Of(tx, c.Param("asset")) })
 }
 
 // tables are what there are files of.
@@ -114,8 +118,8 @@ type SheetLine struct {
 }
 
 // sheets lists the check sheets, by title.
-func (s *Server) sheets(c *gin.Context) {
-	read(s, c, func(tx *store.Tx) ([]SheetLine, error) {
+func (s *Server) sheets(c *gin.Context) ([]SheetLine, error) {
+	return read(s, c, func(tx *store.Tx) ([]SheetLine, error) {
 		out := []SheetLine{}
 		for _, typ := range []string{"sheet", "sheetdraft"} {
 			docs, err := tx.Of(typ)
@@ -163,9 +167,9 @@ type SheetPage struct {
 	Changes   []sheet.Change  `json:"changes"` // from the newest published version
 }
 
-func (s *Server) sheet(c *gin.Context) {
+func (s *Server) sheet(c *gin.Context) (*SheetPage, error) {
 	id := c.Param("id")
-	read(s, c, func(tx *store.Tx) (*SheetPage, error) {
+	return read(s, c, func(tx *store.Tx) (*SheetPage, error) {
 		last, versions, err := published(tx, id)
 		if err != nil {
 			return nil, err
@@ -226,13 +230,8 @@ func looked(x sheet.Sheet, last *sheet.Sheet) *SheetPage {
 }
 
 // look is what the designer asks after each change.
-func (s *Server) look(c *gin.Context) {
-	var x sheet.Sheet
-	if err := body(c, &x); err != nil {
-		s.badBody(c, err)
-		return
-	}
-	read(s, c, func(tx *store.Tx) (*SheetPage, error) {
+func (s *Server) look(c *gin.Context, x sheet.Sheet) (*SheetPage, error) {
+	return read(s, c, func(tx *store.Tx) (*SheetPage, error) {
 		last, versions, err := published(tx, x.ID)
 		if err != nil {
 			return nil, err
@@ -244,19 +243,17 @@ func (s *Server) look(c *gin.Context) {
 }
 
 // readSheet reads a sheet file, to open it in the designer. Nothing is kept yet.
-func (s *Server) readSheet(c *gin.Context) {
+func (s *Server) readSheet(c *gin.Context) (*SheetPage, error) {
 	raw, err := io.ReadAll(http.MaxBytesReader(c.Writer, c.Request.Body, sheet.MaxFile+1))
 	if err != nil {
-		s.problem(c, http.StatusBadRequest, msg.New("sheet.file_large", "max", "200"))
-		return
+		return nil, refusal{status: http.StatusBadRequest, why: msg.New("sheet.file_large", "max", "200")}
 	}
 	x, err := sheet.Parse(raw)
 	if err != nil {
-		s.problem(c, http.StatusBadRequest, msg.From(err))
-		return
+		return nil, refusal{status: http.StatusBadRequest, why: msg.From(err)}
 	}
 	x.Version = 1
-	c.JSON(http.StatusOK, looked(x, nil))
+	return looked(x, nil), nil
 }
 
 // sheetFile answers with a published sheet as a file: without programs, which whoever reads it makes anew.

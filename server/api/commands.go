@@ -2,7 +2,6 @@ package api
 
 import (
 	"encoding/json"
-	"errors"
 	"net/http"
 	"slices"
 	"strconv"
@@ -51,12 +50,11 @@ type FieldChange struct {
 }
 
 // held lists the entries that whoever asks decides on; the judges see all.
-func (s *Server) held(c *gin.Context) {
+func (s *Server) held(c *gin.Context) ([]HeldLine, error) {
 	ctx, d := c.Request.Context(), who(c)
 	var all []store.HeldEntry
 	if err := s.Store.Read(ctx, func(tx *store.Tx) (err error) { all, err = tx.Held(); return err }); err != nil {
-		s.fail(c, err)
-		return
+		return nil, err
 	}
 	out := []HeldLine{}
 	for _, h := range all {
@@ -71,11 +69,10 @@ func (s *Server) held(c *gin.Context) {
 			})
 		}
 		if err != nil {
-			s.fail(c, err)
-			return
+			return nil, err
 		}
 	}
-	c.JSON(http.StatusOK, out)
+	return out, nil
 }
 
 // heldLine says a held entry and what it would do in words.
@@ -120,19 +117,12 @@ type Decision struct {
 	Do syncing.Verdict `json:"do"`
 }
 
-func (s *Server) decide(c *gin.Context) {
-	var in Decision
+func (s *Server) decide(c *gin.Context, in Decision) (Done, error) {
 	id, err := strconv.ParseInt(c.Param("id"), 10, 64)
-	if err != nil || body(c, &in) != nil || !slices.Contains(in.Do.Values(), string(in.Do)) {
-		s.problem(c, http.StatusBadRequest, msg.New("http.body"))
-		return
+	if err != nil || !slices.Contains(in.Do.Values(), string(in.Do)) {
+		return Done{}, refusal{status: http.StatusBadRequest, why: msg.New("http.body")}
 	}
-	err = s.Store.Write(c.Request.Context(), func(tx *store.Tx) error { return syncing.Decide(tx, who(c), id, in.Do, s.Now()) })
-	if err != nil {
-		s.fail(c, err)
-		return
-	}
-	c.Status(http.StatusNoContent)
+	return Done{}, s.Store.Write(c.Request.Context(), func(tx *store.Tx) error { return syncing.Decide(tx, who(c), id, in.Do, s.Now()) })
 }
 
 // Recorded is the answer to a batch of commands: the entries as they are in the log, with the numbers that were given.
@@ -140,18 +130,9 @@ type Recorded struct {
 	Entries []store.Logged `json:"entries"`
 }
 
-func (s *Server) command(c *gin.Context) {
-	var in office.Batch
-	if err := body(c, &in); err != nil {
-		s.badBody(c, err)
-		return
-	}
+func (s *Server) command(c *gin.Context, in office.Batch) (Recorded, error) {
 	out, err := office.Record(c.Request.Context(), s.Store, who(c), in, s.Now())
-	if err != nil {
-		s.refused(c, err)
-		return
-	}
-	c.JSON(http.StatusOK, Recorded{out})
+	return Recorded{out}, err
 }
 
 // Conflict is the problem that a command is refused with (409) because others changed meanwhile what it is about, or because another
@@ -172,36 +153,30 @@ type SinceLine struct {
 	At    time.Time `json:"at"`
 }
 
-// refused answers for commands that were not taken.
-func (s *Server) refused(c *gin.Context, err error) {
-	conflict, isConflict := errors.AsType[*office.Conflict](err)
-	already, isAlready := errors.AsType[*office.Already](err)
-	switch {
-	case isConflict:
-		out := Conflict{Problem: problemOf(http.StatusConflict, msg.New("command.changed")), Seen: conflict.Seq, Since: []SinceLine{}, Fields: append([]office.Field{}, conflict.Fields...), Entries: []store.Logged{}}
-		err := s.Store.Read(c.Request.Context(), func(tx *store.Tx) error {
-			for _, l := range conflict.Since {
-				name, err := tx.NameOf(l.Actor)
-				if err != nil {
-					return err
-				}
-				out.Since = append(out.Since, SinceLine{l.Kind, name, l.At})
+// conflict answers for a command that was made from what has changed since.
+func (s *Server) conflict(c *gin.Context, why *office.Conflict) {
+	out := Conflict{Problem: problemOf(http.StatusConflict, msg.New("command.changed")), Seen: why.Seq, Since: []SinceLine{}, Fields: append([]office.Field{}, why.Fields...), Entries: []store.Logged{}}
+	err := s.Store.Read(c.Request.Context(), func(tx *store.Tx) error {
+		for _, l := range why.Since {
+			name, err := tx.NameOf(l.Actor)
+			if err != nil {
+				return err
 			}
-			return nil
-		})
-		if err != nil {
-			s.fail(c, err)
-			return
+			out.Since = append(out.Since, SinceLine{l.Kind, name, l.At})
 		}
-		writeProblem(c.Writer, out.Status, out)
-		c.Abort()
-	case isAlready:
-		out := Conflict{Problem: problemOf(http.StatusConflict, msg.New("command.already")), Since: []SinceLine{}, Fields: []office.Field{}, Entries: already.Entries}
-		writeProblem(c.Writer, out.Status, out)
-		c.Abort()
-	case msg.From(err).Code == "role.missing":
-		s.problem(c, http.StatusForbidden, msg.From(err))
-	default:
+		return nil
+	})
+	if err != nil {
 		s.fail(c, err)
+		return
 	}
+	writeProblem(c.Writer, out.Status, out)
+	c.Abort()
+}
+
+// already answers for commands that were recorded before under their ids, and otherwise.
+func (s *Server) already(c *gin.Context, why *office.Already) {
+	out := Conflict{Problem: problemOf(http.StatusConflict, msg.New("command.already")), Since: []SinceLine{}, Fields: []office.Field{}, Entries: why.Entries}
+	writeProblem(c.Writer, out.Status, out)
+	c.Abort()
 }

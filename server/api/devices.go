@@ -28,8 +28,8 @@ type DeviceLine struct {
 // maxDevices is how many devices are listed: the last heard of.
 const maxDevices = 500
 
-func (s *Server) devices(c *gin.Context) {
-	read(s, c, func(tx *store.Tx) ([]DeviceLine, error) {
+func (s *Server) devices(c *gin.Context) ([]DeviceLine, error) {
+	return read(s, c, func(tx *store.Tx) ([]DeviceLine, error) {
 		all, err := tx.Devices(maxDevices)
 		if err != nil {
 			return nil, err
@@ -47,7 +47,7 @@ func (s *Server) devices(c *gin.Context) {
 }
 
 // endDevice ends a device's access: at its next contact it hands over what it has not sent, and wipes what it holds.
-func (s *Server) endDevice(c *gin.Context) {
+func (s *Server) endDevice(c *gin.Context) (Done, error) {
 	err := s.Store.Write(c.Request.Context(), func(tx *store.Tx) error {
 		d, known, err := tx.Device(c.Param("replica"))
 		if err != nil {
@@ -62,20 +62,14 @@ func (s *Server) endDevice(c *gin.Context) {
 		return tx.PutDevice(d)
 	})
 	if err != nil {
-		s.fail(c, err)
-		return
+		return Done{}, err
 	}
 	s.Log.Info("access of a device ended", "device", c.Param("replica"), "by", who(c).PersonID)
 	s.live.tell(nil)
-	c.Status(http.StatusNoContent)
+	return Done{}, nil
 }
 
 // takeUnsent takes in a file of unsent work that a device saved.
-func (s *Server) takeUnsent(c *gin.Context) {
-	report, err := unsent.Read(c.Request.Context(), s.Store, s.files, who(c).PersonID, http.MaxBytesReader(c.Writer, c.Request.Body, unsent.MaxSize), s.Now())
-	if err != nil {
-		s.fail(c, err)
-		return
-	}
-	c.JSON(http.StatusOK, report)
+func (s *Server) takeUnsent(c *gin.Context) (unsent.Report, error) {
+	return unsent.Read(c.Request.Context(), s.Store, s.files, who(c).PersonID, http.MaxBytesReader(c.Writer, c.Request.Body, unsent.MaxSize), s.Now())
 }

@@ -45,8 +45,8 @@ type FinishedLine struct {
 }
 
 // finished lists the visits to review: those with exceptions first, by how pressing they are, then the latest.
-func (s *Server) finished(c *gin.Context) {
-	read(s, c, func(tx *store.Tx) ([]FinishedLine, error) {
+func (s *Server) finished(c *gin.Context) ([]FinishedLine, error) {
+	return read(s, c, func(tx *store.Tx) ([]FinishedLine, error) {
 		ids, err := tx.Finished(100)
 		if err != nil {
 			return nil, err
@@ -121,8 +121,8 @@ type UnsignedLine struct {
 	Ended      time.Time `json:"ended"`
 }
 
-func (s *Server) unsigned(c *gin.Context) {
-	read(s, c, func(tx *store.Tx) ([]UnsignedLine, error) {
+func (s *Server) unsigned(c *gin.Context) ([]UnsignedLine, error) {
+	return read(s, c, func(tx *store.Tx) ([]UnsignedLine, error) {
 		ids, err := tx.Unsigned(200)
 		if err != nil {
 			return nil, err
@@ -163,8 +163,8 @@ type TalkLine struct {
 	By     string    `json:"by"` // name
 }
 
-func (s *Server) talks(c *gin.Context) {
-	read(s, c, func(tx *store.Tx) ([]TalkLine, error) {
+func (s *Server) talks(c *gin.Context) ([]TalkLine, error) {
+	return read(s, c, func(tx *store.Tx) ([]TalkLine, error) {
 		ids, err := tx.Talks(100)
 		if err != nil {
 			return nil, err
@@ -195,9 +195,9 @@ type TalkPage struct {
 	Unread int               `json:"unread"`
 }
 
-func (s *Server) talk(c *gin.Context) {
+func (s *Server) talk(c *gin.Context) (TalkPage, error) {
 	id := c.Param("order")
-	read(s, c, func(tx *store.Tx) (TalkPage, error) {
+	return read(s, c, func(tx *store.Tx) (TalkPage, error) {
 		out := TalkPage{Talk: talk.Talk{Said: []talk.Said{}}, Names: map[string]string{}}
 		if _, err := tx.Load("talk", id, &out.Talk); err != nil {
 			return out, err
@@ -228,9 +228,9 @@ type ContactLine struct {
 const contactOrders = 60
 
 // contacts is what a customer was told and sent, the latest first.
-func (s *Server) contacts(c *gin.Context) {
+func (s *Server) contacts(c *gin.Context) ([]ContactLine, error) {
 	customer := c.Param("customer")
-	read(s, c, func(tx *store.Tx) ([]ContactLine, error) {
+	return read(s, c, func(tx *store.Tx) ([]ContactLine, error) {
 		orders, err := tx.OrdersOf(customer, contactOrders)
 		if err != nil {
 			return nil, err
@@ -345,20 +345,13 @@ type ReportWish struct {
 }
 
 // makeReport makes a report of a visit at the office, as it stands now.
-func (s *Server) makeReport(c *gin.Context) {
-	var in ReportWish
-	if err := body(c, &in); err != nil {
-		s.badBody(c, err)
-		return
-	}
+func (s *Server) makeReport(c *gin.Context, in ReportWish) (ReportMade, error) {
 	wish := in.Wish
 	if made, err := s.wasMade(c, in.ID); made || err != nil {
 		if err != nil {
-			s.fail(c, err)
-			return
+			return ReportMade{}, err
 		}
-		c.JSON(http.StatusOK, ReportMade{in.ID})
-		return
+		return ReportMade{in.ID}, nil
 	}
 	visit, d, now := c.Param("visit"), who(c), s.Now().Truncate(time.Millisecond)
 	wish.By = d.Person.Name
@@ -394,27 +387,23 @@ func (s *Server) makeReport(c *gin.Context) {
 		return err
 	})
 	if err != nil {
-		s.fail(c, err)
-		return
+		return ReportMade{}, err
 	}
 	pdf, err := s.printer.Print(made.Report)
 	if err != nil {
-		s.fail(c, err)
-		return
+		return ReportMade{}, err
 	}
 	sum := sha256.Sum256(pdf)
 	made.PDF, made.Size = hex.EncodeToString(sum[:]), int64(len(pdf))
 	raw, err := json.Marshal(made)
 	if err != nil {
-		s.fail(c, err)
-		return
+		return ReportMade{}, err
 	}
 	batch := office.Batch{Entries: []office.Command{{ID: in.ID, Kind: "report.made", Subject: ledger.Ref{Type: "visit", ID: visit}, Body: raw}}}
 	if _, err := office.Record(c.Request.Context(), s.Store, d, batch, s.Now()); err != nil {
-		s.refused(c, err)
-		return
+		return ReportMade{}, err
 	}
-	c.JSON(http.StatusOK, ReportMade{in.ID})
+	return ReportMade{in.ID}, nil
 }
 
 // wasMade tells whether the answer to whoever asks for a report got lost: it was made under this id before.
@@ -434,8 +423,8 @@ type EndRules struct {
 	Duties   map[records.Check]records.Duty `json:"duties"`   // for all kinds of work
 }
 
-func (s *Server) endRules(c *gin.Context) {
-	read(s, c, func(tx *store.Tx) (EndRules, error) {
+func (s *Server) endRules(c *gin.Context) (EndRules, error) {
+	return read(s, c, func(tx *store.Tx) (EndRules, error) {
 		p, err := tx.Policy()
 		out := EndRules{Policy: p, Outcomes: p.EndsWith(), Duties: map[records.Check]records.Duty{}}
 		for _, check := range records.Check("").Values() {
@@ -451,18 +440,17 @@ func (s *Server) endRules(c *gin.Context) {
 
 // The check page: anyone who has a report may ask, signed in or not.
 
-func (s *Server) checkCode(c *gin.Context) {
-	read(s, c, func(tx *store.Tx) (reports.Checked, error) { return reports.ByCode(tx, c.Param("code")) })
+func (s *Server) checkCode(c *gin.Context) (reports.Checked, error) {
+	return read(s, c, func(tx *store.Tx) (reports.Checked, error) { return reports.ByCode(tx, c.Param("code")) })
 }
 
 // maxPaper is the largest PDF looked at: reports are smaller.
 const maxPaper = 12 << 20
 
-func (s *Server) checkPaper(c *gin.Context) {
+func (s *Server) checkPaper(c *gin.Context) (reports.Checked, error) {
 	pdf, err := io.ReadAll(http.MaxBytesReader(c.Writer, c.Request.Body, maxPaper))
 	if err != nil {
-		s.problem(c, http.StatusRequestEntityTooLarge, msg.New("http.large"))
-		return
+		return reports.Checked{}, refusal{status: http.StatusRequestEntityTooLarge, why: msg.New("http.large")}
 	}
-	read(s, c, func(tx *store.Tx) (reports.Checked, error) { return reports.ByPaper(tx, pdf) })
+	return read(s, c, func(tx *store.Tx) (reports.Checked, error) { return reports.ByPaper(tx, pdf) })
 }

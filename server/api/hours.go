@@ -14,20 +14,16 @@ import (
 	"iter.example/iter/server/store"
 )
 
-func span(c *gin.Context) hours.Range { return hours.Range{From: c.Query("from"), To: c.Query("to")} }
-
-func (s *Server) hours(c *gin.Context) {
-	r := span(c)
+func (s *Server) hours(c *gin.Context, r hours.Range) (hours.Page, error) {
 	if err := r.Check(); err != nil {
-		s.problem(c, http.StatusBadRequest, msg.From(err))
-		return
+		return hours.Page{}, refusal{status: http.StatusBadRequest, why: msg.From(err)}
 	}
-	read(s, c, func(tx *store.Tx) (hours.Page, error) { return hours.Of(tx, r, s.Now()) })
+	return read(s, c, func(tx *store.Tx) (hours.Page, error) { return hours.Of(tx, r, s.Now()) })
 }
 
 // payroll answers with a file of the approved days.
 func (s *Server) payroll(c *gin.Context) {
-	r := span(c)
+	r := hours.Range{From: c.Query("from"), To: c.Query("to")}
 	if err := r.Check(); err != nil {
 		s.problem(c, http.StatusBadRequest, msg.From(err))
 		return
@@ -46,40 +42,28 @@ func (s *Server) payroll(c *gin.Context) {
 }
 
 // post books the approved days of a range with accounting.
-func (s *Server) post(c *gin.Context) {
-	var r hours.Range
-	if err := body(c, &r); err != nil {
-		s.badBody(c, err)
-		return
-	}
+func (s *Server) post(c *gin.Context, r hours.Range) (hours.Report, error) {
 	if err := r.Check(); err != nil {
-		s.problem(c, http.StatusBadRequest, msg.From(err))
-		return
+		return hours.Report{}, refusal{status: http.StatusBadRequest, why: msg.From(err)}
 	}
 	s.posting.Lock() // one at a time: each sees what the one before has booked
 	defer s.posting.Unlock()
-	report, err := hours.Post(c.Request.Context(), s.Store, s.Accounting, r, who(c).PersonID, s.Now())
-	if err != nil {
-		s.fail(c, err)
-		return
-	}
-	c.JSON(http.StatusOK, report)
+	return hours.Post(c.Request.Context(), s.Store, s.Accounting, r, who(c).PersonID, s.Now())
 }
 
 // booked lists what accounting has of a person's day.
-func (s *Server) booked(c *gin.Context) {
+func (s *Server) booked(c *gin.Context) ([]standin.Line, error) {
 	person, date, _ := strings.Cut(c.Param("card"), "+")
 	lines, err := s.Accounting.Booked(c.Request.Context(), person, date)
 	if err != nil {
-		s.fail(c, msg.New("accounting.unreachable"))
-		return
+		return nil, msg.New("accounting.unreachable")
 	}
-	c.JSON(http.StatusOK, append([]standin.Line{}, lines...))
+	return append([]standin.Line{}, lines...), nil
 }
 
 // sentMessages lists what the gateway was given.
-func (s *Server) sentMessages(c *gin.Context) {
-	read(s, c, func(tx *store.Tx) ([]store.Sent, error) { return tx.AllSent(100) })
+func (s *Server) sentMessages(c *gin.Context) ([]store.Sent, error) {
+	return read(s, c, func(tx *store.Tx) ([]store.Sent, error) { return tx.AllSent(100) })
 }
 
 // deliver sends messages and orders that wait, now and whenever there is something new; what could not go is tried again.

@@ -1,12 +1,9 @@
 package api
 
 import (
-	"net/http"
-
 	"github.com/gin-gonic/gin"
 
 	"iter.example/iter/core/ledger"
-	"iter.example/iter/core/msg"
 	"iter.example/iter/core/replica"
 	"iter.example/iter/server/store"
 	"iter.example/iter/server/syncing"
@@ -25,33 +22,31 @@ type Again struct {
 	Entries []ledger.Entry `json:"entries"`
 }
 
+// maxAgain is the largest batch of what is given again: as many entries as there may be, each as large as it may be.
+const maxAgain = replica.MaxEntries * 2 * ledger.MaxBody
+
+func (*Again) limit() int64 { return maxAgain }
+
 // Regained answers for them.
 type Regained struct {
 	Receipts []replica.Receipt `json:"receipts"`
 }
 
-func (s *Server) kept(c *gin.Context) {
+func (s *Server) kept(c *gin.Context) (Kept, error) {
 	seq, err := s.Store.Kept(c.Request.Context(), s.Now())
 	if err != nil {
-		s.fail(c, err)
-		return
+		return Kept{}, err
 	}
-	read(s, c, func(tx *store.Tx) (Kept, error) {
+	return read(s, c, func(tx *store.Tx) (Kept, error) {
 		history, err := tx.History()
 		return Kept{history, seq, s.Store.Alone()}, err
 	})
 }
 
-func (s *Server) regain(c *gin.Context) {
-	var in Again
-	if err := c.ShouldBindJSON(&in); err != nil {
-		s.problem(c, http.StatusBadRequest, msg.New("unreadable"))
-		return
-	}
+func (s *Server) regain(c *gin.Context, in Again) (Regained, error) {
 	out, err := syncing.TakeOffice(c.Request.Context(), s.Store, who(c), in.Entries, s.Now())
 	if err != nil {
-		s.fail(c, err)
-		return
+		return Regained{}, err
 	}
-	c.JSON(http.StatusOK, Regained{append([]replica.Receipt{}, out.Receipts...)})
+	return Regained{append([]replica.Receipt{}, out.Receipts...)}, nil
 }

@@ -119,15 +119,19 @@ type NeedLine struct {
 	Unit string `json:"unit"`
 }
 
-func (s *Server) board(c *gin.Context) {
-	date := c.Query("date")
+// BoardDay is a day that is asked for; "" for today.
+type BoardDay struct {
+	Date string `form:"date" json:"date,omitempty"` // 2006-01-02
+}
+
+func (s *Server) board(c *gin.Context, q BoardDay) (Board, error) {
+	date := q.Date
 	if date != "" {
 		if _, err := time.Parse(time.DateOnly, date); err != nil {
-			s.problem(c, http.StatusBadRequest, msg.New("http.date"))
-			return
+			return Board{}, refusal{status: http.StatusBadRequest, why: msg.New("http.date")}
 		}
 	}
-	read(s, c, func(tx *store.Tx) (Board, error) { return board(tx, date, s.Now()) })
+	return read(s, c, func(tx *store.Tx) (Board, error) { return board(tx, date, s.Now()) })
 }
 
 func board(tx *store.Tx, date string, now time.Time) (Board, error) {
@@ -410,9 +414,14 @@ type OrderHit struct {
 	Visit string     `json:"visit,omitempty"`
 }
 
-func (s *Server) orders(c *gin.Context) {
-	number := strings.TrimSpace(c.Query("q"))
-	read(s, c, func(tx *store.Tx) ([]OrderHit, error) {
+// SearchText is what is looked for.
+type SearchText struct {
+	Q string `form:"q" json:"q"`
+}
+
+func (s *Server) orders(c *gin.Context, q SearchText) ([]OrderHit, error) {
+	number := strings.TrimSpace(q.Q)
+	return read(s, c, func(tx *store.Tx) ([]OrderHit, error) {
 		out := []OrderHit{}
 		ids, err := tx.OrdersNumbered(number)
 		if err != nil {
@@ -448,9 +457,9 @@ type SiteHit struct {
 
 const hits = 12
 
-func (s *Server) customers(c *gin.Context) {
-	text := c.Query("q")
-	read(s, c, func(tx *store.Tx) ([]CustomerHit, error) { return customers(tx, text) })
+func (s *Server) customers(c *gin.Context, q SearchText) ([]CustomerHit, error) {
+	text := q.Q
+	return read(s, c, func(tx *store.Tx) ([]CustomerHit, error) { return customers(tx, text) })
 }
 
 // customers finds customers by their own name, phone or address, or by those of their sites.

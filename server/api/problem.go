@@ -3,12 +3,16 @@ package api
 import (
 	"encoding/json"
 	"errors"
+	"math"
 	"net/http"
+	"strconv"
 	"strings"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
 	"iter.example/iter/core/msg"
+	"iter.example/iter/server/office"
 	"iter.example/iter/server/store"
 )
 
@@ -38,10 +42,32 @@ func writeProblem(w http.ResponseWriter, status int, problem any) {
 	_ = json.NewEncoder(w).Encode(problem)
 }
 
-// fail answers for an error of the store or the core.
+// refusal is an error that is answered with a status of its own.
+type refusal struct {
+	status int
+	why    *msg.Code
+	after  time.Duration // until it may be tried again
+}
+
+func (r refusal) Error() string { return r.why.Error() }
+
+// fail answers for an error of the store or the core, or for a refusal.
 func (s *Server) fail(c *gin.Context, err error) {
 	code, ours := errors.AsType[*msg.Code](err)
+	conflict, isConflict := errors.AsType[*office.Conflict](err)
+	already, isAlready := errors.AsType[*office.Already](err)
+	refused, isRefusal := errors.AsType[refusal](err)
 	switch {
+	case c.Writer.Written(): // it said so itself
+	case isRefusal:
+		if refused.after > 0 {
+			c.Header("Retry-After", strconv.Itoa(int(math.Ceil(refused.after.Seconds()))))
+		}
+		s.problem(c, refused.status, refused.why)
+	case isConflict:
+		s.conflict(c, conflict)
+	case isAlready:
+		s.already(c, already)
 	case errors.Is(err, store.ErrFull):
 		s.Log.Error("disk full", "route", c.FullPath(), "error", err, "hint", "free space where the data directory is; devices keep their entries and send them again")
 		s.problem(c, http.StatusInsufficientStorage, msg.New("server.full"))
@@ -49,6 +75,8 @@ func (s *Server) fail(c *gin.Context, err error) {
 		s.Log.Warn("the database was held", "route", c.FullPath(), "error", err, "hint", "another program wrote to it for long; a backup or an import, perhaps")
 		c.Header("Retry-After", "5")
 		s.problem(c, http.StatusServiceUnavailable, msg.New("server.busy"))
+	case ours && code.Code == "role.missing":
+		s.problem(c, http.StatusForbidden, code)
 	case ours && code.Code == "server.stopping":
 		s.problem(c, http.StatusServiceUnavailable, code)
 	case ours && strings.HasPrefix(code.Code, "quota."):

@@ -34,9 +34,9 @@ type Amendment struct {
 // maxAmendments is how many changes of a record are listed.
 const maxAmendments = 100
 
-func (s *Server) record(c *gin.Context) {
+func (s *Server) record(c *gin.Context) (*RecordPage, error) {
 	ref := ledger.Ref{Type: c.Param("type"), ID: c.Param("id")}
-	read(s, c, func(tx *store.Tx) (*RecordPage, error) {
+	return read(s, c, func(tx *store.Tx) (*RecordPage, error) {
 		if ledger.FieldsCorrected(ref.Type) == nil && ref.Type != "part" {
 			return nil, msg.New("record.unknown", "type", records.Clip(ref.Type), "id", records.Clip(ref.ID))
 		}
@@ -100,8 +100,8 @@ func recordedBy(tx *store.Tx, l store.Logged) (person, device string, err error)
 }
 
 // flagged lists what is flagged and not settled.
-func (s *Server) flagged(c *gin.Context) {
-	read(s, c, func(tx *store.Tx) ([]Flagged, error) {
+func (s *Server) flagged(c *gin.Context) ([]Flagged, error) {
+	return read(s, c, func(tx *store.Tx) ([]Flagged, error) {
 		open, err := tx.OpenFlags()
 		if err != nil {
 			return nil, err

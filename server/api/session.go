@@ -52,6 +52,8 @@ type SignIn struct {
 	Password string `json:"password"`
 }
 
+func (*SignIn) limit() int64 { return bodySignIn }
+
 // Me is who is signed in.
 type Me struct {
 	ID      string         `json:"id"`
@@ -68,54 +70,41 @@ type Start struct {
 	Demo    []DemoAccount `json:"demo"`
 }
 
-func (s *Server) start(c *gin.Context) {
-	read(s, c, func(tx *store.Tx) (Start, error) {
+func (s *Server) start(c *gin.Context) (Start, error) {
+	return read(s, c, func(tx *store.Tx) (Start, error) {
 		p, err := tx.Policy()
 		return Start{Company: p.Company, Demo: append([]DemoAccount{}, s.Demo...)}, err
 	})
 }
 
-func (s *Server) signIn(c *gin.Context) {
-	var in SignIn
-	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, bodySignIn)
-	if err := c.ShouldBindJSON(&in); err != nil {
-		s.problem(c, http.StatusBadRequest, msg.New("http.body"))
-		return
-	}
+func (s *Server) signIn(c *gin.Context, in SignIn) (Me, error) {
 	ctx, now := c.Request.Context(), s.Now()
 	mark, _ := c.Cookie(browserCookie)
 	keys, err := s.brakeKeys(c, in.Login, mark)
 	if err != nil {
-		s.fail(c, err)
-		return
+		return Me{}, err
 	}
 	if wait := s.brake.Try(now, keys...); wait > 0 {
-		s.slow(c, wait, "signin.slow")
-		return
+		return Me{}, slow(wait, "signin.slow")
 	}
 	account, err := accounts.Check(ctx, s.Store, in.Login, in.Password, mark)
 	switch {
 	case errors.Is(err, accounts.ErrWrong):
-		s.problem(c, http.StatusUnauthorized, msg.New("signin.wrong"))
-		return
+		return Me{}, refusal{status: http.StatusUnauthorized, why: msg.New("signin.wrong")}
 	case errors.Is(err, accounts.ErrDisabled):
 		s.brake.Worked(keys...)
-		s.problem(c, http.StatusForbidden, msg.New("signin.disabled"))
-		return
+		return Me{}, refusal{status: http.StatusForbidden, why: msg.New("signin.disabled")}
 	case errors.Is(err, accounts.ErrBusy):
 		s.brake.Worked(keys...) // nobody looked at it
-		s.slow(c, time.Second, "signin.busy")
-		return
+		return Me{}, slow(time.Second, "signin.busy")
 	case err != nil:
-		s.fail(c, err)
-		return
+		return Me{}, err
 	}
 	s.brake.Worked(keys...)
 	if err := s.openSession(c, account, mark); err != nil {
-		s.fail(c, err)
-		return
+		return Me{}, err
 	}
-	read(s, c, func(tx *store.Tx) (Me, error) { return s.whoIs(tx, account.Person) })
+	return read(s, c, func(tx *store.Tx) (Me, error) { return s.whoIs(tx, account.Person) })
 }
 
 // brakeKeys are what tries to sign in are counted under: the login and the address; in a browser in which this person has signed in
@@ -137,11 +126,10 @@ func (s *Server) brakeKeys(c *gin.Context, login, mark string) ([]string, error)
 	return []string{"login " + login, "address " + c.ClientIP()}, err
 }
 
-// slow answers that somebody is to try again later.
-func (s *Server) slow(c *gin.Context, wait time.Duration, code string) {
+// slow says that somebody is to try again later.
+func slow(wait time.Duration, code string) error {
 	seconds := strconv.Itoa(int(math.Ceil(wait.Seconds())))
-	c.Header("Retry-After", seconds)
-	s.problem(c, http.StatusTooManyRequests, msg.New(code, "seconds", seconds))
+	return refusal{status: http.StatusTooManyRequests, why: msg.New(code, "seconds", seconds), after: wait}
 }
 
 // openSession signs somebody in, and marks their browser as one that they know.
@@ -183,17 +171,16 @@ func (s *Server) setCookie(c *gin.Context, name, value string, seconds int) {
 	http.SetCookie(c.Writer, &http.Cookie{Name: name, Value: value, Path: "/", MaxAge: seconds, HttpOnly: true, Secure: s.Secure, SameSite: http.SameSiteStrictMode})
 }
 
-func (s *Server) signOut(c *gin.Context) {
+func (s *Server) signOut(c *gin.Context) (Done, error) {
 	if token, err := c.Cookie(cookie); err == nil {
 		if ctx, err := s.sessions.Load(c.Request.Context(), token); err == nil {
 			if err := s.sessions.Destroy(ctx); err != nil {
-				s.fail(c, err)
-				return
+				return Done{}, err
 			}
 		}
 	}
 	s.setCookie(c, cookie, "", -1)
-	c.Status(http.StatusNoContent)
+	return Done{}, nil
 }
 
 // signedIn lets through whoever has a session, and says who it is.
@@ -293,24 +280,18 @@ type NewPassword struct {
 	New string `json:"new"`
 }
 
+func (*NewPassword) limit() int64 { return bodySignIn }
+
 // changePassword changes the password of whoever is signed in, and ends their sessions but this one.
-func (s *Server) changePassword(c *gin.Context) {
-	var in NewPassword
-	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, bodySignIn)
-	if err := c.ShouldBindJSON(&in); err != nil {
-		s.problem(c, http.StatusBadRequest, msg.New("http.body"))
-		return
-	}
+func (s *Server) changePassword(c *gin.Context, in NewPassword) (Done, error) {
 	ctx, d := c.Request.Context(), who(c)
 	key := "password " + d.PersonID
 	if wait := s.brake.Try(s.Now(), key); wait > 0 {
-		s.slow(c, wait, "signin.slow")
-		return
+		return Done{}, slow(wait, "signin.slow")
 	}
 	var a store.Account
 	if err := s.Store.Read(ctx, func(tx *store.Tx) (err error) { a, _, err = tx.AccountOf(d.PersonID); return err }); err != nil {
-		s.fail(c, err)
-		return
+		return Done{}, err
 	}
 	mark, _ := c.Cookie(browserCookie)
 	_, err := accounts.Check(ctx, s.Store, a.Login, in.Old, mark)
@@ -320,32 +301,27 @@ func (s *Server) changePassword(c *gin.Context) {
 	}
 	switch {
 	case errors.Is(err, accounts.ErrWrong):
-		s.problem(c, http.StatusForbidden, msg.New("password.wrong"))
-		return
+		return Done{}, refusal{status: http.StatusForbidden, why: msg.New("password.wrong")}
 	case errors.Is(err, accounts.ErrBusy):
-		s.slow(c, time.Second, "signin.busy")
-		return
+		return Done{}, slow(time.Second, "signin.busy")
 	case err != nil:
-		s.fail(c, err)
-		return
+		return Done{}, err
 	}
 	session := c.MustGet(sessionKey).(context.Context)
 	s.sessions.Put(session, keptEpoch, a.Epoch+1)
 	if err := s.sessions.RenewToken(session); err != nil {
-		s.fail(c, err)
-		return
+		return Done{}, err
 	}
 	if err := s.keepSession(c, session); err != nil {
-		s.fail(c, err)
-		return
+		return Done{}, err
 	}
 	s.Log.Info("password changed", "person", d.PersonID)
 	s.live.end(d.PersonID)
-	c.Status(http.StatusNoContent)
+	return Done{}, nil
 }
 
-func (s *Server) me(c *gin.Context) {
-	read(s, c, func(tx *store.Tx) (Me, error) { return s.whoIs(tx, who(c).PersonID) })
+func (s *Server) me(c *gin.Context) (Me, error) {
+	return read(s, c, func(tx *store.Tx) (Me, error) { return s.whoIs(tx, who(c).PersonID) })
 }
 
 func (s *Server) whoIs(tx *store.Tx, id string) (Me, error) {

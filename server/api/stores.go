@@ -30,7 +30,7 @@ func (s *Server) byProgram(tx *store.Tx, kind, purchase string, body any) error 
 	return err
 }
 
-func (s *Server) places(c *gin.Context) { read(s, c, stores.Places) }
+func (s *Server) places(c *gin.Context) ([]stores.Place, error) { return read(s, c, stores.Places) }
 
 // placeOf gives a place that there is.
 func placeOf(tx *store.Tx, id string) (stores.Place, error) {
@@ -45,8 +45,8 @@ func placeOf(tx *store.Tx, id string) (stores.Place, error) {
 	return places[i], nil
 }
 
-func (s *Server) shelf(c *gin.Context) {
-	read(s, c, func(tx *store.Tx) (*stores.Shelf, error) {
+func (s *Server) shelf(c *gin.Context) (*stores.Shelf, error) {
+	return read(s, c, func(tx *store.Tx) (*stores.Shelf, error) {
 		p, err := placeOf(tx, c.Param("place"))
 		if err != nil {
 			return nil, err
@@ -58,23 +58,35 @@ func (s *Server) shelf(c *gin.Context) {
 // mostMovements is how many movements a screen lists, and mostInFile a file.
 const mostMovements, mostInFile = 200, 100_000
 
-func (s *Server) movements(c *gin.Context) {
-	read(s, c, func(tx *store.Tx) ([]stores.MovementLine, error) {
-		return stores.Movements(tx, c.Query("place"), c.Query("part"), mostMovements)
+// MovementsOf says of what movements are asked for: of a place, of a part, or of a part at a place.
+type MovementsOf struct {
+	Place string `form:"place" json:"place,omitempty"`
+	Part  string `form:"part" json:"part,omitempty"`
+}
+
+func (s *Server) movements(c *gin.Context, q MovementsOf) ([]stores.MovementLine, error) {
+	return read(s, c, func(tx *store.Tx) ([]stores.MovementLine, error) {
+		return stores.Movements(tx, q.Place, q.Part, mostMovements)
 	})
 }
 
-// requests lists what waits; with ?over what is over.
-func (s *Server) requests(c *gin.Context) {
-	_, over := c.GetQuery("over")
-	read(s, c, func(tx *store.Tx) ([]stores.RequestLine, error) { return stores.Requests(tx, over, s.Now()) })
+// RequestsAsked tells whether what is over is asked for, and not what waits.
+type RequestsAsked struct {
+	Over bool `form:"over" json:"over,omitempty"`
 }
 
-func (s *Server) purchases(c *gin.Context) {
-	read(s, c, func(tx *store.Tx) ([]stores.PurchaseLine, error) { return stores.Purchases(tx, s.Now()) })
+// requests lists what waits; or what is over.
+func (s *Server) requests(c *gin.Context, q RequestsAsked) ([]stores.RequestLine, error) {
+	return read(s, c, func(tx *store.Tx) ([]stores.RequestLine, error) { return stores.Requests(tx, q.Over, s.Now()) })
 }
 
-func (s *Server) handovers(c *gin.Context) { read(s, c, stores.Handovers) }
+func (s *Server) purchases(c *gin.Context) ([]stores.PurchaseLine, error) {
+	return read(s, c, func(tx *store.Tx) ([]stores.PurchaseLine, error) { return stores.Purchases(tx, s.Now()) })
+}
+
+func (s *Server) handovers(c *gin.Context) ([]stores.HandoverLine, error) {
+	return read(s, c, stores.Handovers)
+}
 
 // PickPage is what is to be picked for a day.
 type PickPage struct {
@@ -82,10 +94,15 @@ type PickPage struct {
 	Lists []stores.PickList `json:"lists"`
 }
 
+// PickDay is the day that parts are picked for; "" for the next on which there is work.
+type PickDay struct {
+	Day string `form:"day" json:"day,omitempty"` // 2006-01-02
+}
+
 // day is the day that is asked for: the next on which there is work when none is.
-func (s *Server) day(tx *store.Tx, c *gin.Context) (string, error) {
-	if d := c.Query("day"); d != "" {
-		return d, nil
+func (s *Server) day(tx *store.Tx, q PickDay) (string, error) {
+	if q.Day != "" {
+		return q.Day, nil
 	}
 	policy, err := tx.Policy()
 	if err != nil {
@@ -94,9 +111,9 @@ func (s *Server) day(tx *store.Tx, c *gin.Context) (string, error) {
 	return tx.NextDay(policy.Zone.In(s.Now()).Format("2006-01-02"))
 }
 
-func (s *Server) picks(c *gin.Context) {
-	read(s, c, func(tx *store.Tx) (out PickPage, err error) {
-		if out.Day, err = s.day(tx, c); err != nil {
+func (s *Server) picks(c *gin.Context, q PickDay) (PickPage, error) {
+	return read(s, c, func(tx *store.Tx) (out PickPage, err error) {
+		if out.Day, err = s.day(tx, q); err != nil {
 			return out, err
 		}
 		out.Lists, err = stores.Picks(tx, out.Day)
@@ -104,9 +121,9 @@ func (s *Server) picks(c *gin.Context) {
 	})
 }
 
-func (s *Server) fills(c *gin.Context) {
-	read(s, c, func(tx *store.Tx) ([]stores.Fill, error) {
-		day, err := s.day(tx, c)
+func (s *Server) fills(c *gin.Context, q PickDay) ([]stores.Fill, error) {
+	return read(s, c, func(tx *store.Tx) ([]stores.Fill, error) {
+		day, err := s.day(tx, q)
 		if err != nil {
 			return nil, err
 		}
@@ -121,8 +138,8 @@ type CatalogueItem struct {
 	Kit  *stock.Kit  `json:"kit,omitempty"`
 }
 
-func (s *Server) catalogue(c *gin.Context) {
-	read(s, c, func(tx *store.Tx) ([]CatalogueItem, error) {
+func (s *Server) catalogue(c *gin.Context) ([]CatalogueItem, error) {
+	return read(s, c, func(tx *store.Tx) ([]CatalogueItem, error) {
 		parts, err := allParts(tx)
 		if err != nil {
 			return nil, err
@@ -157,8 +174,8 @@ func allParts(tx *store.Tx) ([]stores.LabelPart, error) {
 }
 
 // roundUp tells devices what is where.
-func (s *Server) roundUp(c *gin.Context) {
-	read(s, c, func(tx *store.Tx) (*stores.RoundUp, error) { return stores.Round(tx, s.Now()) })
+func (s *Server) roundUp(c *gin.Context) (*stores.RoundUp, error) {
+	return read(s, c, func(tx *store.Tx) (*stores.RoundUp, error) { return stores.Round(tx, s.Now()) })
 }
 
 // storesFiles are the files and papers of the stores, by name; what is asked for is in the query.
@@ -282,16 +299,14 @@ type Imported struct {
 const maxImport = 20 << 20
 
 // importStores reads a file of parts, levels or counts.
-func (s *Server) importStores(c *gin.Context) {
+func (s *Server) importStores(c *gin.Context) (Imported, error) {
 	name := c.Param("file")
 	if !slices.Contains([]string{"parts.csv", "levels.csv", "stock.csv"}, name) {
-		s.problem(c, http.StatusNotFound, msg.New("http.not_found"))
-		return
+		return Imported{}, refusal{status: http.StatusNotFound, why: msg.New("http.not_found")}
 	}
 	raw, err := io.ReadAll(http.MaxBytesReader(c.Writer, c.Request.Body, maxImport))
 	if err != nil {
-		s.problem(c, http.StatusBadRequest, msg.New("import.large", "max", "20"))
-		return
+		return Imported{}, refusal{status: http.StatusBadRequest, why: msg.New("import.large", "max", "20")}
 	}
 	out := Imported{Problems: []string{}}
 	results, err := importing.File(c.Request.Context(), s.Store, name, raw, s.Now())
@@ -299,13 +314,11 @@ func (s *Server) importStores(c *gin.Context) {
 		for _, x := range p {
 			out.Problems = append(out.Problems, x.String())
 		}
-		c.JSON(http.StatusOK, out)
-		return
+		return out, nil
 	}
 	if err != nil {
-		s.fail(c, err)
-		return
+		return Imported{}, err
 	}
 	out.Created, out.Changed, out.Same = results.Created, results.Changed, results.Same
-	c.JSON(http.StatusOK, out)
+	return out, nil
 }

@@ -28,41 +28,39 @@ const (
 	maxUnpacked = 16 << 20
 )
 
-var errTooLarge = errors.New("too large")
+// limited is a body with a limit of its own, in bytes.
+type limited interface{ limit() int64 }
 
-// body reads a JSON body, packed or not, within bounds.
+// body reads a JSON body, packed or not, within bounds. The error is a refusal.
 func body(c *gin.Context, v any) error {
-	var r io.Reader = http.MaxBytesReader(c.Writer, c.Request.Body, maxWire)
+	wire, unpacked := int64(maxWire), int64(maxUnpacked)
+	if l, ok := v.(limited); ok {
+		wire, unpacked = l.limit(), l.limit()
+	}
+	var r io.Reader = http.MaxBytesReader(c.Writer, c.Request.Body, wire)
+	bad := refusal{status: http.StatusBadRequest, why: msg.New("http.body")}
 	if c.GetHeader("Content-Encoding") == "gzip" {
 		z, err := gzip.NewReader(r)
 		if err != nil {
-			return err
+			return bad
 		}
 		defer z.Close()
 		r = z
 	}
-	raw, err := io.ReadAll(io.LimitReader(r, maxUnpacked+1))
-	if _, large := errors.AsType[*http.MaxBytesError](err); large || len(raw) > maxUnpacked {
-		return errTooLarge
+	raw, err := io.ReadAll(io.LimitReader(r, unpacked+1))
+	if _, large := errors.AsType[*http.MaxBytesError](err); large || int64(len(raw)) > unpacked {
+		return refusal{status: http.StatusRequestEntityTooLarge, why: msg.New("http.large")}
 	}
-	if err != nil {
-		return err
+	if err != nil || json.Unmarshal(raw, v) != nil {
+		return bad
 	}
-	return json.Unmarshal(raw, v)
-}
-
-func (s *Server) badBody(c *gin.Context, err error) {
-	if errors.Is(err, errTooLarge) {
-		s.problem(c, http.StatusRequestEntityTooLarge, msg.New("http.large"))
-		return
-	}
-	s.problem(c, http.StatusBadRequest, msg.New("http.body"))
+	return nil
 }
 
 func (s *Server) sync(c *gin.Context) {
 	var r replica.Request
 	if err := body(c, &r); err != nil {
-		s.badBody(c, err)
+		s.fail(c, err)
 		return
 	}
 	if err := records.CheckID(r.Replica); err != nil {

@@ -31,8 +31,8 @@ type TerminalPerson struct {
 	Badge  string `json:"badge"`
 }
 
-func (s *Server) terminalPeople(c *gin.Context) {
-	read(s, c, func(tx *store.Tx) ([]TerminalPerson, error) {
+func (s *Server) terminalPeople(c *gin.Context) ([]TerminalPerson, error) {
+	return read(s, c, func(tx *store.Tx) ([]TerminalPerson, error) {
 		badges, err := tx.Badges()
 		if err != nil {
 			return nil, err
@@ -67,12 +67,7 @@ type Identified struct {
 	Key    string `json:"key"`
 }
 
-func (s *Server) identify(c *gin.Context) {
-	var in Identify
-	if err := body(c, &in); err != nil {
-		s.badBody(c, err)
-		return
-	}
+func (s *Server) identify(c *gin.Context, in Identify) (Identified, error) {
 	ctx, key := c.Request.Context(), ""
 	badge, err := accounts.CheckPin(ctx, s.Store, in.Number, in.Pin)
 	if err == nil {
@@ -80,16 +75,13 @@ func (s *Server) identify(c *gin.Context) {
 	}
 	switch {
 	case errors.Is(err, accounts.ErrBusy):
-		s.slow(c, time.Second, "signin.busy")
+		err = slow(time.Second, "signin.busy")
 	case errors.Is(err, accounts.ErrLocked):
-		s.problem(c, http.StatusTooManyRequests, msg.New("terminal.locked"))
+		err = refusal{status: http.StatusTooManyRequests, why: msg.New("terminal.locked")}
 	case errors.Is(err, accounts.ErrWrong):
-		s.problem(c, http.StatusForbidden, msg.New("terminal.wrong"))
-	case err != nil:
-		s.fail(c, err)
-	default:
-		c.JSON(http.StatusOK, Identified{badge.Person, key})
+		err = refusal{status: http.StatusForbidden, why: msg.New("terminal.wrong")}
 	}
+	return Identified{badge.Person, key}, err
 }
 
 // BadgeLine is a badge as the office sees it. Code is what it says, to be printed.
@@ -102,7 +94,7 @@ type BadgeLine struct {
 	Locked bool   `json:"locked"`
 }
 
-func (s *Server) badges(c *gin.Context) {
+func (s *Server) badges(c *gin.Context) ([]BadgeLine, error) {
 	out := []BadgeLine{}
 	err := s.Store.Write(c.Request.Context(), func(tx *store.Tx) error {
 		badges, err := accounts.Issue(tx)
@@ -119,10 +111,9 @@ func (s *Server) badges(c *gin.Context) {
 		return nil
 	})
 	if err != nil {
-		s.fail(c, err)
-		return
+		return nil, err
 	}
-	c.JSON(http.StatusOK, out)
+	return out, nil
 }
 
 // NewPin is the body of setting somebody's PIN.
@@ -130,21 +121,12 @@ type NewPin struct {
 	Pin string `json:"pin"`
 }
 
-func (s *Server) setPin(c *gin.Context) {
-	var in NewPin
-	if err := body(c, &in); err != nil {
-		s.badBody(c, err)
-		return
-	}
+func (s *Server) setPin(c *gin.Context, in NewPin) (Done, error) {
 	err := s.Store.Write(c.Request.Context(), func(tx *store.Tx) error { return accounts.SetPin(tx, in.Pin, c.Param("person")) })
-	switch {
-	case errors.Is(err, accounts.ErrPin):
-		s.problem(c, http.StatusConflict, msg.New("terminal.pin"))
-	case err != nil:
-		s.fail(c, err)
-	default:
-		c.Status(http.StatusNoContent)
+	if errors.Is(err, accounts.ErrPin) {
+		err = msg.New("terminal.pin")
 	}
+	return Done{}, err
 }
 
 // longestLabel is the longest text that a label says, in bytes.

@@ -99,9 +99,9 @@ type TrailLine struct {
 	Strike *ledger.Struck `json:"strike,omitempty"`
 }
 
-func (s *Server) visit(c *gin.Context) {
+func (s *Server) visit(c *gin.Context) (*VisitPage, error) {
 	id := c.Param("id")
-	read(s, c, func(tx *store.Tx) (*VisitPage, error) {
+	return read(s, c, func(tx *store.Tx) (*VisitPage, error) {
 		v, err := visitView(tx, id, s.Now())
 		if err != nil {
 			return nil, err

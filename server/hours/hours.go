@@ -19,8 +19,8 @@ import (
 
 // Range is dates from one to another, both included.
 type Range struct {
-	From string `json:"from"` // 2006-01-02
-	To   string `json:"to"`
+	From string `form:"from" json:"from"` // 2006-01-02
+	To   string `form:"to" json:"to"`
 }
 
 // maxDays is the longest range that is looked at at once.

@@ -92,6 +92,7 @@ func main() {
 		fmt.Printf("  %s: (q: %s) => %s;\n", f.Name, p.typ(f.In), p.typ(f.Out))
 	}
 	fmt.Println("}")
+	p.routes()
 	for _, r := range roots {
 		p.use(reflect.TypeOf(r))
 	}

@@ -134,6 +134,74 @@ export interface CoreFunctions {
   visit: (q: CoreVisit) => CoreViewed;
 }
 
+/** What questions answer, by path; a query says what is asked for beside what is in the path. */
+export interface Questions {
+  "/api/start": { query: unknown; answer: Start };
+  "/api/check/:code": { query: unknown; answer: CheckedReport };
+  "/api/me": { query: unknown; answer: Me };
+  "/api/roundup": { query: unknown; answer: RoundUp };
+  "/api/terminal/people": { query: unknown; answer: TerminalPerson[] };
+  "/api/office/board": { query: BoardDay; answer: Board };
+  "/api/office/kept": { query: unknown; answer: Kept };
+  "/api/office/customers": { query: SearchText; answer: CustomerHit[] };
+  "/api/office/orders": { query: SearchText; answer: OrderHit[] };
+  "/api/office/finished": { query: unknown; answer: FinishedLine[] };
+  "/api/office/unsigned": { query: unknown; answer: UnsignedLine[] };
+  "/api/office/endrules": { query: unknown; answer: EndRules };
+  "/api/office/talks": { query: unknown; answer: TalkLine[] };
+  "/api/office/talks/:order": { query: unknown; answer: TalkPage };
+  "/api/office/contacts/:customer": { query: unknown; answer: ContactLine[] };
+  "/api/office/visits/:id": { query: unknown; answer: VisitPage };
+  "/api/office/records/:type/:id": { query: unknown; answer: RecordPage };
+  "/api/office/flags": { query: unknown; answer: Flagged[] };
+  "/api/office/held": { query: unknown; answer: HeldLine[] };
+  "/api/office/devices": { query: unknown; answer: DeviceLine[] };
+  "/api/office/messages": { query: unknown; answer: SentMessage[] };
+  "/api/office/badges": { query: unknown; answer: BadgeLine[] };
+  "/api/office/policy": { query: unknown; answer: Policy };
+  "/api/office/hours": { query: DateRange; answer: HoursPage };
+  "/api/office/hours/booked/:card": { query: unknown; answer: BookedLine[] };
+  "/api/office/attention": { query: AttentionAsked; answer: AttentionLine[] };
+  "/api/office/kinds": { query: unknown; answer: KindLine[] };
+  "/api/office/measured/:asset": { query: unknown; answer: Series[] };
+  "/api/office/substances/:site": { query: unknown; answer: SubstancePage };
+  "/api/office/sheets": { query: unknown; answer: SheetLine[] };
+  "/api/office/sheets/:id": { query: unknown; answer: SheetPage };
+  "/api/office/stores/places": { query: unknown; answer: NamedPlace[] };
+  "/api/office/stores/shelf/:place": { query: unknown; answer: Shelf };
+  "/api/office/stores/movements": { query: MovementsOf; answer: MovementLine[] };
+  "/api/office/stores/requests": { query: RequestsAsked; answer: RequestLine[] };
+  "/api/office/stores/purchases": { query: unknown; answer: PurchaseLine[] };
+  "/api/office/stores/handovers": { query: unknown; answer: HandoverLine[] };
+  "/api/office/stores/picks": { query: PickDay; answer: PickPage };
+  "/api/office/stores/fills": { query: PickDay; answer: Fill[] };
+  "/api/office/stores/catalogue": { query: unknown; answer: CatalogueItem[] };
+  "/api/office/accounts": { query: unknown; answer: AccountLine[] };
+}
+
+/** What is sent to do something and what it answers, by path. */
+export interface Acts {
+  "/api/signin": { body: SignIn; answer: Me };
+  "/api/signout": { body: unknown; answer: unknown };
+  "/api/check": { body: unknown; answer: CheckedReport };
+  "/api/password": { body: NewPassword; answer: unknown };
+  "/api/terminal/identify": { body: Identify; answer: Identified };
+  "/api/office/again": { body: Again; answer: Regained };
+  "/api/office/reports/:visit": { body: ReportWish; answer: MadeReport };
+  "/api/office/entries": { body: Batch; answer: Recorded };
+  "/api/office/held/:id": { body: Decision; answer: unknown };
+  "/api/office/devices/:replica/end": { body: unknown; answer: unknown };
+  "/api/office/unsent": { body: unknown; answer: UnsentReport };
+  "/api/office/badges/:person/pin": { body: NewPin; answer: unknown };
+  "/api/office/hours/post": { body: DateRange; answer: PostReport };
+  "/api/office/sheets": { body: Sheet; answer: SheetPage };
+  "/api/office/sheetfile": { body: unknown; answer: SheetPage };
+  "/api/office/stores/import/:file": { body: unknown; answer: ImportReport };
+  "/api/office/accounts/:person/access": { body: Access; answer: unknown };
+  "/api/office/accounts/:person/password": { body: NewLogin; answer: FirstPassword };
+  "/api/office/sessions/:id/end": { body: unknown; answer: unknown };
+}
+
 /** AttentionHandled is the body of attention.handled: the office has seen to a point of attention. */
 export interface AttentionHandled {
   key: string;
@@ -1226,19 +1294,298 @@ export interface CoreViewed {
   wanted: Ref[];
 }
 
-/** Person works for the company. */
-export interface Person {
+/** Start is what the sign-in page needs. */
+export interface Start {
+  company: string;
+  demo: DemoAccount[];
+}
+
+/** Checked is what the page says to somebody who checks a report. */
+export interface CheckedReport {
+  /** Same tells of a paper that it is as it was made, to the last byte. Of a code it says nothing. */
+  same: boolean;
+  /** Known tells whether a report with that code was made here. */
+  known: boolean;
+  code?: string;
+  firm?: string;
+  order?: string;
+  site?: string;
+  at?: Moment;
+  by?: string;
+  /** Signed are those whose signatures are on it, and Parts and Photos how many there are. */
+  signed: string[];
+  parts: number;
+  photos: number;
+  /** Struck tells that whoever made it took it back, and Newer that there is a later one of the same visit. */
+  struck?: boolean;
+  newer?: boolean;
+}
+
+/** Me is who is signed in. */
+export interface Me {
+  id: string;
+  person: Person;
+  company: string;
+  /** name of the company's time zone */
+  zone: string;
+  /** the firm is made up, and so are the instruments */
+  demo?: boolean;
+  /** the kinds of entry that the person may record at the office */
+  may: string[];
+}
+
+/** RoundUp is what all places have, as devices keep it to see who has a part. */
+export interface RoundUp {
+  at: Moment;
+  places: RoundUpPlace[];
+}
+
+/**
+ * TerminalPerson is somebody who may use a shared terminal. Badge is the SHA-256 of what their badge says, in hex: a terminal
+ * knows a badge when it sees one, with no signal too, and can't make one.
+ */
+export interface TerminalPerson {
+  person: string;
   name: string;
-  /** how lists and boards call them */
-  short: string;
-  roles: Role[];
-  phone?: string;
-  /** the place they carry */
-  van?: string;
-  /** Skills are what they are qualified for, by the policy's ids. */
-  skills?: string[];
-  /** Home is where their day begins, when it is not the yard. */
-  home?: MapPoint;
+  number: string;
+  badge: string;
+}
+
+/** BoardDay is a day that is asked for; "" for today. */
+export interface BoardDay {
+  /** 2006-01-02 */
+  date?: string;
+}
+
+/** Board is the day as the office watches it. */
+export interface Board {
+  date: string;
+  now: Moment;
+  people: BoardPerson[];
+  /** Left are visits of earlier days that are not over, and later ones of people who have no lane here. */
+  left: LeftVisit[];
+  /** More is how many work orders wait to be placed beside those that are listed. */
+  more: number;
+  /** to place, most pressing first */
+  unplaced: OrderLine[];
+  /** that nobody has accepted yet */
+  offers: OfferLine[];
+  /** entries that wait for a decision */
+  held: number;
+  /** conversations in which somebody said something that the office has not read */
+  unread: number;
+  /** Skills are those that work can need, from the policy. */
+  skills: Reason[];
+}
+
+/**
+ * Kept says how far the log rests on more than one disk, and which history of it that is: what a browser recorded and was
+ * acknowledged, it keeps until then, and gives again to a server of another history.
+ */
+export interface Kept {
+  history: string;
+  seq: number;
+  /** there is no second copy: Seq is of a number of days ago */
+  alone?: boolean;
+}
+
+/** SearchText is what is looked for. */
+export interface SearchText {
+  q: string;
+}
+
+/** CustomerHit is a customer that was searched for, with the sites. */
+export interface CustomerHit {
+  id: string;
+  customer: Customer;
+  sites: SiteHit[];
+}
+
+/** OrderHit is a work order that was searched for by its number, where it stands, and its last visit. */
+export interface OrderHit {
+  order: OrderLine;
+  state: OrderState;
+  visit?: string;
+}
+
+/** FinishedLine is a finished visit in the list to review. */
+export interface FinishedLine {
+  id: string;
+  number: string;
+  site: string;
+  problem: string;
+  technician: string;
+  ended: Moment;
+  outcome: Outcome;
+  /** seconds */
+  work: number;
+  /** seconds */
+  travel: number;
+  /** Exceptions are what to look at, the most pressing first. */
+  exceptions: ReviewException[];
+  /** Asked tells that the office waits for an answer, and Answered that one has come. */
+  asked?: boolean;
+  answered?: boolean;
+}
+
+/** UnsignedLine is a finished visit that somebody has to sign for, and nobody did. */
+export interface UnsignedLine {
+  id: string;
+  number: string;
+  customer: string;
+  site: string;
+  contact: string;
+  phone: string;
+  technician: string;
+  ended: Moment;
+}
+
+/** EndRules are the company's rules of how visits end, with what is usual where it has said nothing. */
+export interface EndRules {
+  policy: Policy;
+  /** that are used */
+  outcomes: OutcomeRule[];
+  /** for all kinds of work */
+  duties: Record<string, Duty>;
+}
+
+/** TalkLine is a conversation in a list. */
+export interface TalkLine {
+  order: OrderLine;
+  unread: number;
+  last: Said;
+  /** name */
+  by: string;
+}
+
+/** TalkPage is a conversation, with the names of those who said something. */
+export interface TalkPage {
+  talk: Talk;
+  names: Record<string, string>;
+  unread: number;
+}
+
+/** ContactLine is something a customer was told or sent, by whom and for which work. */
+export interface ContactLine {
+  visit: string;
+  number: string;
+  site: string;
+  by: string;
+  /** waiting, sent or late */
+  state: string;
+  what: VisitMessage;
+}
+
+/** VisitPage is a visit with all that is known of how it came about. */
+export interface VisitPage {
+  view: VisitView;
+  trail: TrailLine[];
+  /** not settled */
+  flags: Notice[];
+  /** Here tells which of the visit's files have arrived, by hash. */
+  here: Record<string, boolean>;
+  /** Messages tells what became of each message to the customer, by entry: waiting, sent or late. */
+  messages: Record<string, string>;
+  /** Closing is what closing the visit for its technician would record now; none when it is over. */
+  closing?: Closed;
+  /** Exceptions are what a finished visit is looked at for, the most pressing first. */
+  exceptions: ReviewException[];
+  sheets: FilledSheet[];
+}
+
+/** RecordPage is a customer, site, asset or part, with how it came to be as it is. */
+export interface RecordPage {
+  ref: Ref;
+  body: unknown;
+  /** the latest first */
+  changes: Amendment[];
+  /** fields that two people changed, to decide on */
+  clashes: Notice[];
+  /** of a customer its sites, of a site its assets, of an asset its components */
+  around: Named[];
+}
+
+/** Flagged is a notice with the name of the person whose entries raised it. */
+export interface Flagged {
+  code: string;
+  args?: Record<string, string>;
+  subject: Ref;
+  /** whose entries they are */
+  person: string;
+  /** the last */
+  entry: string;
+  /** when it arrived */
+  at: Moment;
+  count: number;
+  /** the subject in words: a work order's number and site, or a name */
+  about: string;
+  name: string;
+}
+
+/** HeldLine is an entry that waits for a decision, with what would happen. */
+export interface HeldLine {
+  id: number;
+  entry: Entry;
+  /** who sent it */
+  person: string;
+  why: Code;
+  received: Moment;
+  /** held, taken, set_aside */
+  state: string;
+  /** Brought is the person who took in the file that the entry came in. */
+  brought?: string;
+  /** of the person who sent it */
+  name: string;
+  /** name of who took in the file that it came in */
+  by?: string;
+  /** what it is about, in words */
+  about: string;
+  /** why it can't be taken on by whoever asks */
+  cannot?: Code;
+  /** whether it is for whoever asks to decide on */
+  theirs: boolean;
+  would: Would;
+}
+
+/** DeviceLine is a device in the office's list. */
+export interface DeviceLine {
+  replica: string;
+  /** name */
+  person: string;
+  agent: string;
+  contact: Moment;
+  /** entries and files it still had after the last contact */
+  unsent: number;
+  version: string;
+  /** milliseconds by which its clock is ahead */
+  skew: number;
+  /** zero while it has access */
+  ended?: Moment;
+  /** zero until it said that it holds nothing any more */
+  wiped?: Moment;
+}
+
+/** Sent is a message as the simulated gateway was given it. */
+export interface SentMessage {
+  entry: string;
+  visit: string;
+  to: string;
+  text: string;
+  at: Moment;
+  /** Report is the entry of the report that went with it, and Bytes how large that was. */
+  report?: string;
+  bytes?: number;
+}
+
+/** BadgeLine is a badge as the office sees it. Code is what it says, to be printed. */
+export interface BadgeLine {
+  person: string;
+  name: string;
+  number: string;
+  code: string;
+  /** whether one was set */
+  pin: boolean;
+  locked: boolean;
 }
 
 /** Policy holds the rules that are the company's to choose. */
@@ -1297,6 +1644,459 @@ export interface Policy {
   paper?: PolicyPaper;
   /** Waiting is after how many days a request for a part is said to wait long; 0: three. */
   waiting?: number;
+}
+
+/** Range is dates from one to another, both included. */
+export interface DateRange {
+  /** 2006-01-02 */
+  from: string;
+  to: string;
+}
+
+/** Page is the hours of a range. */
+export interface HoursPage {
+  /** 2006-01-02 */
+  from: string;
+  to: string;
+  people: HoursPerson[];
+  orders: HoursOrder[];
+  /** Visits are those that the spans are for, by id. */
+  visits: Record<string, HoursVisit>;
+}
+
+/** Line is a stretch of somebody's time in the books. One that takes another back has negative seconds. */
+export interface BookedLine {
+  id: string;
+  person: string;
+  /** 2006-01-02 */
+  date: string;
+  start: Moment;
+  end: Moment;
+  kind: string;
+  code?: string;
+  /** number of the work order */
+  order?: string;
+  visit?: string;
+  task?: string;
+  seconds: number;
+  /** Span names the stretch that it books, or takes back. */
+  span: string;
+}
+
+/** AttentionAsked tells whether what was handled is asked for, and not what waits. */
+export interface AttentionAsked {
+  handled?: boolean;
+}
+
+/** Concern is a point of attention with what the office needs to act on it. */
+export interface AttentionLine {
+  visit: string;
+  /** within the visit; the same as long as what it is about is */
+  key: string;
+  concern: Concern;
+  at: Moment;
+  person: string;
+  asset?: string;
+  /** of an answer or proposal, in the words of the sheet or person */
+  text?: string;
+  /** of a reading; of a derived value its name */
+  point?: string;
+  /** of a reading, or the answer that failed */
+  value?: string;
+  unit?: string;
+  /** of a reading: its level or doubt */
+  code?: string;
+  /** that it would take */
+  part?: string;
+  /** Lines are those of a recommendation, and what the customer said to each. */
+  lines?: ProposalLine[];
+  handled?: Handled;
+  /** id */
+  order: string;
+  /** of the order */
+  number: string;
+  site: string;
+  customer: string;
+  siteName: string;
+  assetName?: string;
+  pointName?: string;
+  partName?: string;
+  /** name */
+  by: string;
+  /** that a reading is past, in its point's unit */
+  limit?: Decimal;
+  limitUnit?: string;
+  /** number of the work order opened for it */
+  work?: string;
+}
+
+/** KindLine is a kind of machine with what its machines have in common. */
+export interface KindLine {
+  id: string;
+  kind: AssetKind;
+}
+
+/** Series is what was measured at a point, or derived, over the years. */
+export interface Series {
+  id: string;
+  name: string;
+  unit: string;
+  counter?: boolean;
+  derived?: boolean;
+  /** in order of time */
+  values: MeasuredValue[];
+  alarmLow?: Decimal;
+  warnLow?: Decimal;
+  warnHigh?: Decimal;
+  alarmHigh?: Decimal;
+}
+
+/** SubstancePage is a site's log of regulated substances. */
+export interface SubstancePage {
+  site: string;
+  name: string;
+  stands: Stand[];
+  /** the latest first */
+  moves: SubstanceMove[];
+  /** of people and machines, by id */
+  names: Record<string, string>;
+  at: Moment;
+}
+
+/** SheetLine is a check sheet in the list of them. */
+export interface SheetLine {
+  id: string;
+  title: string;
+  /** the newest published; 0: none yet */
+  version: number;
+  /** there is one that is not published */
+  draft: boolean;
+  questions: number;
+}
+
+/** SheetPage is a check sheet as the designer opens it: the draft, or what is published as the start of one. */
+export interface SheetPage {
+  sheet: Sheet;
+  /** there is a draft document */
+  kept: boolean;
+  /** versions */
+  published: number[];
+  problems: SheetProblem[];
+  /** from the newest published version */
+  changes: SheetChange[];
+}
+
+/** Place is a stock location with its id. */
+export interface NamedPlace {
+  id: string;
+  name: string;
+  /** "store" or "van" */
+  kind: string;
+  person?: string;
+  /** where it stands; a van is where its driver is */
+  at?: MapPoint;
+  personName?: string;
+}
+
+/** Shelf is a place with all that it holds. */
+export interface Shelf {
+  place: NamedPlace;
+  lines: ShelfLine[];
+  /** at average cost, in the company's currency */
+  value: Decimal;
+  /** Levelled tells that there is a record of levels. */
+  levelled: boolean;
+}
+
+/** MovementsOf says of what movements are asked for: of a place, of a part, or of a part at a place. */
+export interface MovementsOf {
+  place?: string;
+  part?: string;
+}
+
+/** MovementLine is a movement with names. */
+export interface MovementLine {
+  place: string;
+  part: string;
+  /** use, kit, remove, scrap, receive, send, arrive, back, count, reserve */
+  kind: string;
+  /** above zero in; of a count, what there was; of a reservation, what is kept */
+  quantity: Decimal;
+  visit?: string;
+  order?: string;
+  /** the place or purchase at the other end */
+  other?: string;
+  reason?: string;
+  serial?: string;
+  /** of a count: what the book said */
+  expected?: string;
+  entry: string;
+  at: Moment;
+  person: string;
+  struck?: boolean;
+  partName: string;
+  unit: string;
+  placeName: string;
+  otherName?: string;
+  personName: string;
+  orderNo?: string;
+}
+
+/** RequestsAsked tells whether what is over is asked for, and not what waits. */
+export interface RequestsAsked {
+  over?: boolean;
+}
+
+/** RequestLine is a request for a part with what is known around it. */
+export interface RequestLine {
+  id: string;
+  request: PartRequestDoc;
+  /** Days is how long it has waited, and Long tells that this is longer than it should. */
+  days: number;
+  long: boolean;
+  /** of the work order */
+  number: string;
+  customer: string;
+  site: string;
+  /** of the customer's contact */
+  phone?: string;
+  personName: string;
+  partName?: string;
+  unit?: string;
+  supplier?: string;
+  cost: Decimal;
+  /** free in the main store */
+  there: Decimal;
+  store?: string;
+  /** number of the order to the supplier */
+  purchase?: string;
+  due?: string;
+  /** by hash */
+  photos: string[];
+}
+
+/** PurchaseLine is an order to a supplier with the names of what is in it. */
+export interface PurchaseLine {
+  id: string;
+  purchase: Purchase;
+  /** name */
+  supplier: string;
+  placeName: string;
+  personName: string;
+  /** in the order of its lines */
+  parts: StoresPart[];
+  overdue: boolean;
+}
+
+/** HandoverLine is parts on their way, or of which something is missing. */
+export interface HandoverLine {
+  id: string;
+  handover: Handover;
+  fromName: string;
+  toName: string;
+  byName: string;
+  /** in the order of its lines */
+  parts: StoresPart[];
+  /** of what was confirmed */
+  missing: Moved[];
+}
+
+/** PickDay is the day that parts are picked for; "" for the next on which there is work. */
+export interface PickDay {
+  /** 2006-01-02 */
+  day?: string;
+}
+
+/** PickPage is what is to be picked for a day. */
+export interface PickPage {
+  day: string;
+  lists: PickList[];
+}
+
+/** Fill is what a place should be filled up with. */
+export interface Fill {
+  place: NamedPlace;
+  /** for a van: the store; for a store none */
+  from: NamedPlace;
+  lines: FillLine[];
+}
+
+/** CatalogueItem is a part or a kit with its id. */
+export interface CatalogueItem {
+  id: string;
+  part?: Part;
+  kit?: Kit;
+}
+
+/** AccountLine is a person with how they sign in and where they are signed in. */
+export interface AccountLine {
+  person: string;
+  name: string;
+  roles: Role[];
+  /** none: they can't sign in yet */
+  login?: string;
+  /** since when; zero while they have access */
+  disabled?: Moment;
+  /** the last used first */
+  sessions: SessionLine[];
+}
+
+/** SignIn is the body of a sign-in. */
+export interface SignIn {
+  login: string;
+  password: string;
+}
+
+/** NewPassword is the body of a change of one's own password. */
+export interface NewPassword {
+  old: string;
+  new: string;
+}
+
+/** Identify is a number and PIN, typed at a terminal. */
+export interface Identify {
+  number: string;
+  pin: string;
+}
+
+/** Identified says whose they are, and gives the key under which the terminal proves that they were there. */
+export interface Identified {
+  person: string;
+  key: string;
+}
+
+/** Again is the body of giving again what was acknowledged: entries as they were logged. */
+export interface Again {
+  entries: Entry[];
+}
+
+/** Regained answers for them. */
+export interface Regained {
+  receipts: Receipt[];
+}
+
+/** ReportWish is which report of a visit the office wants. ID is that of the entry it makes, so that asking again makes one. */
+export interface ReportWish {
+  id: string;
+  /** "": the company's */
+  layout?: Layout;
+  /** who makes it: a name */
+  by: string;
+  /**
+   * Photos are the files to show, by the entry that attached each, in order; nil shows all that fit. Here are the pictures that
+   * whoever prints has, by hash; nil has all.
+   */
+  photos?: string[];
+  here: Record<string, boolean>;
+  /** CheckAt is where codes are checked, for a company that has not said. */
+  checkAt?: string;
+  /** Words are those of the outcomes, by id, for a company that has none of its own. */
+  words: Record<string, string>;
+}
+
+/** ReportMade is what the office made: the entry of the report. */
+export interface MadeReport {
+  entry: string;
+}
+
+/** Batch is commands that are recorded together or not at all. */
+export interface Batch {
+  entries: Command[];
+  /**
+   * Seen is the place in the log up to which whoever pressed had seen things: the revision of all that the commands were made
+   * from.
+   */
+  seen: number;
+}
+
+/** Recorded is the answer to a batch of commands: the entries as they are in the log, with the numbers that were given. */
+export interface Recorded {
+  entries: Logged[];
+}
+
+/** Decision is what a person decides on a held entry. */
+export interface Decision {
+  do: HeldVerdict;
+}
+
+/** Report says what came of a file of unsent work. */
+export interface UnsentReport {
+  /** name */
+  person: string;
+  saved: Moment;
+  taken: number;
+  /** that had arrived before */
+  duplicate: number;
+  held: number;
+  files: number;
+  /** whose content is not what their name says */
+  badFiles: number;
+}
+
+/** NewPin is the body of setting somebody's PIN. */
+export interface NewPin {
+  pin: string;
+}
+
+/** Report is what posting did. */
+export interface PostReport {
+  /** posted now */
+  days: number;
+  /** booked now */
+  lines: number;
+  /** not approved, and so not posted */
+  open: number;
+}
+
+/** Sheet is one version of a check sheet. Its document's id is ID@Version; a version never changes. */
+export interface Sheet {
+  id: string;
+  version: number;
+  title: string;
+  /** absent: 1 */
+  format?: number;
+  /** per cent of the points it takes to pass; absent: nothing is failed by points */
+  pass?: Decimal;
+  sections: Section[];
+}
+
+/** Imported is what came of a file: what it did, or, when Problems are named, that nothing was changed. */
+export interface ImportReport {
+  created: number;
+  changed: number;
+  same: number;
+  problems: string[];
+}
+
+/** Access says whether a person has access. */
+export interface Access {
+  disabled: boolean;
+}
+
+/** NewLogin is the body of giving somebody a new first password, and a login when they have none. */
+export interface NewLogin {
+  login?: string;
+}
+
+/** FirstPassword is a password to hand on. It is shown once. */
+export interface FirstPassword {
+  login: string;
+  password: string;
+}
+
+/** Person works for the company. */
+export interface Person {
+  name: string;
+  /** how lists and boards call them */
+  short: string;
+  roles: Role[];
+  phone?: string;
+  /** the place they carry */
+  van?: string;
+  /** Skills are what they are qualified for, by the policy's ids. */
+  skills?: string[];
+  /** Home is where their day begins, when it is not the yard. */
+  home?: MapPoint;
 }
 
 /** Customer is who pays. */
@@ -1527,104 +2327,6 @@ export interface History {
   told?: Told[];
 }
 
-/** Series is what was measured at a point, or derived, over the years. */
-export interface Series {
-  id: string;
-  name: string;
-  unit: string;
-  counter?: boolean;
-  derived?: boolean;
-  /** in order of time */
-  values: MeasuredValue[];
-  alarmLow?: Decimal;
-  warnLow?: Decimal;
-  warnHigh?: Decimal;
-  alarmHigh?: Decimal;
-}
-
-/** Concern is a point of attention with what the office needs to act on it. */
-export interface AttentionLine {
-  visit: string;
-  /** within the visit; the same as long as what it is about is */
-  key: string;
-  concern: Concern;
-  at: Moment;
-  person: string;
-  asset?: string;
-  /** of an answer or proposal, in the words of the sheet or person */
-  text?: string;
-  /** of a reading; of a derived value its name */
-  point?: string;
-  /** of a reading, or the answer that failed */
-  value?: string;
-  unit?: string;
-  /** of a reading: its level or doubt */
-  code?: string;
-  /** that it would take */
-  part?: string;
-  /** Lines are those of a recommendation, and what the customer said to each. */
-  lines?: ProposalLine[];
-  handled?: Handled;
-  /** id */
-  order: string;
-  /** of the order */
-  number: string;
-  site: string;
-  customer: string;
-  siteName: string;
-  assetName?: string;
-  pointName?: string;
-  partName?: string;
-  /** name */
-  by: string;
-  /** that a reading is past, in its point's unit */
-  limit?: Decimal;
-  limitUnit?: string;
-  /** number of the work order opened for it */
-  work?: string;
-}
-
-/** SubstancePage is a site's log of regulated substances. */
-export interface SubstancePage {
-  site: string;
-  name: string;
-  stands: Stand[];
-  /** the latest first */
-  moves: SubstanceMove[];
-  /** of people and machines, by id */
-  names: Record<string, string>;
-  at: Moment;
-}
-
-/** SheetLine is a check sheet in the list of them. */
-export interface SheetLine {
-  id: string;
-  title: string;
-  /** the newest published; 0: none yet */
-  version: number;
-  /** there is one that is not published */
-  draft: boolean;
-  questions: number;
-}
-
-/** KindLine is a kind of machine with what its machines have in common. */
-export interface KindLine {
-  id: string;
-  kind: AssetKind;
-}
-
-/** SheetPage is a check sheet as the designer opens it: the draft, or what is published as the start of one. */
-export interface SheetPage {
-  sheet: Sheet;
-  /** there is a draft document */
-  kept: boolean;
-  /** versions */
-  published: number[];
-  problems: SheetProblem[];
-  /** from the newest published version */
-  changes: SheetChange[];
-}
-
 /**
  * Line is embedded in whatever an entry adds to a document: a note on a visit, a part used. A line that is struck out stays, and
  * counts for nothing.
@@ -1682,31 +2384,6 @@ export interface CoreClocks {
   zone: Zone;
 }
 
-/** Start is what the sign-in page needs. */
-export interface Start {
-  company: string;
-  demo: DemoAccount[];
-}
-
-/** SignIn is the body of a sign-in. */
-export interface SignIn {
-  login: string;
-  password: string;
-}
-
-/** Me is who is signed in. */
-export interface Me {
-  id: string;
-  person: Person;
-  company: string;
-  /** name of the company's time zone */
-  zone: string;
-  /** the firm is made up, and so are the instruments */
-  demo?: boolean;
-  /** the kinds of entry that the person may record at the office */
-  may: string[];
-}
-
 /** Problem is an error over HTTP, after RFC 9457. */
 export interface Problem {
   type: string;
@@ -1714,128 +2391,6 @@ export interface Problem {
   status: number;
   code: string;
   args?: Record<string, string>;
-}
-
-/** Board is the day as the office watches it. */
-export interface Board {
-  date: string;
-  now: Moment;
-  people: BoardPerson[];
-  /** Left are visits of earlier days that are not over, and later ones of people who have no lane here. */
-  left: LeftVisit[];
-  /** More is how many work orders wait to be placed beside those that are listed. */
-  more: number;
-  /** to place, most pressing first */
-  unplaced: OrderLine[];
-  /** that nobody has accepted yet */
-  offers: OfferLine[];
-  /** entries that wait for a decision */
-  held: number;
-  /** conversations in which somebody said something that the office has not read */
-  unread: number;
-  /** Skills are those that work can need, from the policy. */
-  skills: Reason[];
-}
-
-/** CustomerHit is a customer that was searched for, with the sites. */
-export interface CustomerHit {
-  id: string;
-  customer: Customer;
-  sites: SiteHit[];
-}
-
-/** OrderHit is a work order that was searched for by its number, where it stands, and its last visit. */
-export interface OrderHit {
-  order: OrderLine;
-  state: OrderState;
-  visit?: string;
-}
-
-/**
- * Kept says how far the log rests on more than one disk, and which history of it that is: what a browser recorded and was
- * acknowledged, it keeps until then, and gives again to a server of another history.
- */
-export interface Kept {
-  history: string;
-  seq: number;
-  /** there is no second copy: Seq is of a number of days ago */
-  alone?: boolean;
-}
-
-/** Regained answers for them. */
-export interface Regained {
-  receipts: Receipt[];
-}
-
-/** FinishedLine is a finished visit in the list to review. */
-export interface FinishedLine {
-  id: string;
-  number: string;
-  site: string;
-  problem: string;
-  technician: string;
-  ended: Moment;
-  outcome: Outcome;
-  /** seconds */
-  work: number;
-  /** seconds */
-  travel: number;
-  /** Exceptions are what to look at, the most pressing first. */
-  exceptions: ReviewException[];
-  /** Asked tells that the office waits for an answer, and Answered that one has come. */
-  asked?: boolean;
-  answered?: boolean;
-}
-
-/** VisitPage is a visit with all that is known of how it came about. */
-export interface VisitPage {
-  view: VisitView;
-  trail: TrailLine[];
-  /** not settled */
-  flags: Notice[];
-  /** Here tells which of the visit's files have arrived, by hash. */
-  here: Record<string, boolean>;
-  /** Messages tells what became of each message to the customer, by entry: waiting, sent or late. */
-  messages: Record<string, string>;
-  /** Closing is what closing the visit for its technician would record now; none when it is over. */
-  closing?: Closed;
-  /** Exceptions are what a finished visit is looked at for, the most pressing first. */
-  exceptions: ReviewException[];
-  sheets: FilledSheet[];
-}
-
-/** Batch is commands that are recorded together or not at all. */
-export interface Batch {
-  entries: Command[];
-  /**
-   * Seen is the place in the log up to which whoever pressed had seen things: the revision of all that the commands were made
-   * from.
-   */
-  seen: number;
-}
-
-/** Recorded is the answer to a batch of commands: the entries as they are in the log, with the numbers that were given. */
-export interface Recorded {
-  entries: Logged[];
-}
-
-/** AccountLine is a person with how they sign in and where they are signed in. */
-export interface AccountLine {
-  person: string;
-  name: string;
-  roles: Role[];
-  /** none: they can't sign in yet */
-  login?: string;
-  /** since when; zero while they have access */
-  disabled?: Moment;
-  /** the last used first */
-  sessions: SessionLine[];
-}
-
-/** FirstPassword is a password to hand on. It is shown once. */
-export interface FirstPassword {
-  login: string;
-  password: string;
 }
 
 /**
@@ -1855,116 +2410,6 @@ export interface Conflict {
   fields: ConflictField[];
   /** Entries are those that were recorded under the ids before, when that is why. */
   entries: Logged[];
-}
-
-/** ReportWish is which report of a visit the office wants. ID is that of the entry it makes, so that asking again makes one. */
-export interface ReportWish {
-  id: string;
-  /** "": the company's */
-  layout?: Layout;
-  /** who makes it: a name */
-  by: string;
-  /**
-   * Photos are the files to show, by the entry that attached each, in order; nil shows all that fit. Here are the pictures that
-   * whoever prints has, by hash; nil has all.
-   */
-  photos: string[];
-  here: Record<string, boolean>;
-  /** CheckAt is where codes are checked, for a company that has not said. */
-  checkAt?: string;
-  /** Words are those of the outcomes, by id, for a company that has none of its own. */
-  words: Record<string, string>;
-}
-
-/** Decision is what a person decides on a held entry. */
-export interface Decision {
-  do: HeldVerdict;
-}
-
-/** HeldLine is an entry that waits for a decision, with what would happen. */
-export interface HeldLine {
-  id: number;
-  entry: Entry;
-  /** who sent it */
-  person: string;
-  why: Code;
-  received: Moment;
-  /** held, taken, set_aside */
-  state: string;
-  /** Brought is the person who took in the file that the entry came in. */
-  brought?: string;
-  /** of the person who sent it */
-  name: string;
-  /** name of who took in the file that it came in */
-  by?: string;
-  /** what it is about, in words */
-  about: string;
-  /** why it can't be taken on by whoever asks */
-  cannot?: Code;
-  /** whether it is for whoever asks to decide on */
-  theirs: boolean;
-  would: Would;
-}
-
-/** DeviceLine is a device in the office's list. */
-export interface DeviceLine {
-  replica: string;
-  /** name */
-  person: string;
-  agent: string;
-  contact: Moment;
-  /** entries and files it still had after the last contact */
-  unsent: number;
-  version: string;
-  /** milliseconds by which its clock is ahead */
-  skew: number;
-  /** zero while it has access */
-  ended?: Moment;
-  /** zero until it said that it holds nothing any more */
-  wiped?: Moment;
-}
-
-/** RecordPage is a customer, site, asset or part, with how it came to be as it is. */
-export interface RecordPage {
-  ref: Ref;
-  body: unknown;
-  /** the latest first */
-  changes: Amendment[];
-  /** fields that two people changed, to decide on */
-  clashes: Notice[];
-  /** of a customer its sites, of a site its assets, of an asset its components */
-  around: Named[];
-}
-
-/** Flagged is a notice with the name of the person whose entries raised it. */
-export interface Flagged {
-  code: string;
-  args?: Record<string, string>;
-  subject: Ref;
-  /** whose entries they are */
-  person: string;
-  /** the last */
-  entry: string;
-  /** when it arrived */
-  at: Moment;
-  count: number;
-  /** the subject in words: a work order's number and site, or a name */
-  about: string;
-  name: string;
-}
-
-/** Report says what came of a file of unsent work. */
-export interface UnsentReport {
-  /** name */
-  person: string;
-  saved: Moment;
-  taken: number;
-  /** that had arrived before */
-  duplicate: number;
-  held: number;
-  files: number;
-  /** whose content is not what their name says */
-  badFiles: number;
 }
 
 /** Levels are how much of each part a place should have, by part. */
@@ -2027,139 +2472,12 @@ export interface Purchase {
   reason?: string;
 }
 
-/** Shelf is a place with all that it holds. */
-export interface Shelf {
-  place: NamedPlace;
-  lines: ShelfLine[];
-  /** at average cost, in the company's currency */
-  value: Decimal;
-  /** Levelled tells that there is a record of levels. */
-  levelled: boolean;
-}
-
 /** PickList is what a van needs from the store for a day. */
 export interface PickList {
   day: string;
   from: NamedPlace;
   van: NamedPlace;
   lines: PickLine[];
-}
-
-/** Fill is what a place should be filled up with. */
-export interface Fill {
-  place: NamedPlace;
-  /** for a van: the store; for a store none */
-  from: NamedPlace;
-  lines: FillLine[];
-}
-
-/** RequestLine is a request for a part with what is known around it. */
-export interface RequestLine {
-  id: string;
-  request: PartRequestDoc;
-  /** Days is how long it has waited, and Long tells that this is longer than it should. */
-  days: number;
-  long: boolean;
-  /** of the work order */
-  number: string;
-  customer: string;
-  site: string;
-  /** of the customer's contact */
-  phone?: string;
-  personName: string;
-  partName?: string;
-  unit?: string;
-  supplier?: string;
-  cost: Decimal;
-  /** free in the main store */
-  there: Decimal;
-  store?: string;
-  /** number of the order to the supplier */
-  purchase?: string;
-  due?: string;
-  /** by hash */
-  photos: string[];
-}
-
-/** PurchaseLine is an order to a supplier with the names of what is in it. */
-export interface PurchaseLine {
-  id: string;
-  purchase: Purchase;
-  /** name */
-  supplier: string;
-  placeName: string;
-  personName: string;
-  /** in the order of its lines */
-  parts: StoresPart[];
-  overdue: boolean;
-}
-
-/** HandoverLine is parts on their way, or of which something is missing. */
-export interface HandoverLine {
-  id: string;
-  handover: Handover;
-  fromName: string;
-  toName: string;
-  byName: string;
-  /** in the order of its lines */
-  parts: StoresPart[];
-  /** of what was confirmed */
-  missing: Moved[];
-}
-
-/** MovementLine is a movement with names. */
-export interface MovementLine {
-  place: string;
-  part: string;
-  /** use, kit, remove, scrap, receive, send, arrive, back, count, reserve */
-  kind: string;
-  /** above zero in; of a count, what there was; of a reservation, what is kept */
-  quantity: Decimal;
-  visit?: string;
-  order?: string;
-  /** the place or purchase at the other end */
-  other?: string;
-  reason?: string;
-  serial?: string;
-  /** of a count: what the book said */
-  expected?: string;
-  entry: string;
-  at: Moment;
-  person: string;
-  struck?: boolean;
-  partName: string;
-  unit: string;
-  placeName: string;
-  otherName?: string;
-  personName: string;
-  orderNo?: string;
-}
-
-/** RoundUp is what all places have, as devices keep it to see who has a part. */
-export interface RoundUp {
-  at: Moment;
-  places: RoundUpPlace[];
-}
-
-/** PickPage is what is to be picked for a day. */
-export interface PickPage {
-  day: string;
-  lists: PickList[];
-}
-
-/** CatalogueItem is a part or a kit with its id. */
-export interface CatalogueItem {
-  id: string;
-  part?: Part;
-  kit?: Kit;
-}
-
-/** Imported is what came of a file: what it did, or, when Problems are named, that nothing was changed. */
-export interface ImportReport {
-  created: number;
-  changed: number;
-  same: number;
-  problems: string[];
 }
 
 /** Talk is a conversation. The zero value is one in which nothing was said. */
@@ -2186,178 +2504,6 @@ export type ReadyCheck = "blocked" | "tasks" | "readings" | "answers" | "serials
 
 /** Part is a part of a summary. */
 export type SummaryPart = "work" | "hours" | "tasks" | "notes" | "parts" | "readings" | "answers" | "advice" | "outcome";
-
-/** UnsignedLine is a finished visit that somebody has to sign for, and nobody did. */
-export interface UnsignedLine {
-  id: string;
-  number: string;
-  customer: string;
-  site: string;
-  contact: string;
-  phone: string;
-  technician: string;
-  ended: Moment;
-}
-
-/** TalkLine is a conversation in a list. */
-export interface TalkLine {
-  order: OrderLine;
-  unread: number;
-  last: Said;
-  /** name */
-  by: string;
-}
-
-/** TalkPage is a conversation, with the names of those who said something. */
-export interface TalkPage {
-  talk: Talk;
-  names: Record<string, string>;
-  unread: number;
-}
-
-/** ContactLine is something a customer was told or sent, by whom and for which work. */
-export interface ContactLine {
-  visit: string;
-  number: string;
-  site: string;
-  by: string;
-  /** waiting, sent or late */
-  state: string;
-  what: VisitMessage;
-}
-
-/** ReportMade is what the office made: the entry of the report. */
-export interface MadeReport {
-  entry: string;
-}
-
-/** EndRules are the company's rules of how visits end, with what is usual where it has said nothing. */
-export interface EndRules {
-  policy: Policy;
-  /** that are used */
-  outcomes: OutcomeRule[];
-  /** for all kinds of work */
-  duties: Record<string, Duty>;
-}
-
-/** Checked is what the page says to somebody who checks a report. */
-export interface CheckedReport {
-  /** Same tells of a paper that it is as it was made, to the last byte. Of a code it says nothing. */
-  same: boolean;
-  /** Known tells whether a report with that code was made here. */
-  known: boolean;
-  code?: string;
-  firm?: string;
-  order?: string;
-  site?: string;
-  at?: Moment;
-  by?: string;
-  /** Signed are those whose signatures are on it, and Parts and Photos how many there are. */
-  signed: string[];
-  parts: number;
-  photos: number;
-  /** Struck tells that whoever made it took it back, and Newer that there is a later one of the same visit. */
-  struck?: boolean;
-  newer?: boolean;
-}
-
-/** Page is the hours of a range. */
-export interface HoursPage {
-  /** 2006-01-02 */
-  from: string;
-  to: string;
-  people: HoursPerson[];
-  orders: HoursOrder[];
-  /** Visits are those that the spans are for, by id. */
-  visits: Record<string, HoursVisit>;
-}
-
-/** Range is dates from one to another, both included. */
-export interface DateRange {
-  /** 2006-01-02 */
-  from: string;
-  to: string;
-}
-
-/** Report is what posting did. */
-export interface PostReport {
-  /** posted now */
-  days: number;
-  /** booked now */
-  lines: number;
-  /** not approved, and so not posted */
-  open: number;
-}
-
-/** Line is a stretch of somebody's time in the books. One that takes another back has negative seconds. */
-export interface BookedLine {
-  id: string;
-  person: string;
-  /** 2006-01-02 */
-  date: string;
-  start: Moment;
-  end: Moment;
-  kind: string;
-  code?: string;
-  /** number of the work order */
-  order?: string;
-  visit?: string;
-  task?: string;
-  seconds: number;
-  /** Span names the stretch that it books, or takes back. */
-  span: string;
-}
-
-/** Sent is a message as the simulated gateway was given it. */
-export interface SentMessage {
-  entry: string;
-  visit: string;
-  to: string;
-  text: string;
-  at: Moment;
-  /** Report is the entry of the report that went with it, and Bytes how large that was. */
-  report?: string;
-  bytes?: number;
-}
-
-/**
- * TerminalPerson is somebody who may use a shared terminal. Badge is the SHA-256 of what their badge says, in hex: a terminal
- * knows a badge when it sees one, with no signal too, and can't make one.
- */
-export interface TerminalPerson {
-  person: string;
-  name: string;
-  number: string;
-  badge: string;
-}
-
-/** Identify is a number and PIN, typed at a terminal. */
-export interface Identify {
-  number: string;
-  pin: string;
-}
-
-/** Identified says whose they are, and gives the key under which the terminal proves that they were there. */
-export interface Identified {
-  person: string;
-  key: string;
-}
-
-/** BadgeLine is a badge as the office sees it. Code is what it says, to be printed. */
-export interface BadgeLine {
-  person: string;
-  name: string;
-  number: string;
-  code: string;
-  /** whether one was set */
-  pin: boolean;
-  locked: boolean;
-}
-
-/** NewPin is the body of setting somebody's PIN. */
-export interface NewPin {
-  pin: string;
-}
 
 /** StepRef names a step of a helper's clock. */
 export interface StepRef {
@@ -3103,7 +3249,7 @@ export interface Wish {
    * Photos are the files to show, by the entry that attached each, in order; nil shows all that fit. Here are the pictures that
    * whoever prints has, by hash; nil has all.
    */
-  photos: string[];
+  photos?: string[];
   here: Record<string, boolean>;
   /** CheckAt is where codes are checked, for a company that has not said. */
   checkAt?: string;
@@ -3223,8 +3369,95 @@ export interface VisitView {
   names: Record<string, string>;
 }
 
-/** Role is what a person may do. */
-export type Role = "technician" | "terminal" | "dispatcher" | "reviewer" | "stores" | "administrator";
+/** DemoAccount is an account anybody may try. */
+export interface DemoAccount {
+  login: string;
+  password: string;
+  name: string;
+  roles: Role[];
+}
+
+/** RoundUpPlace is a place with what is free there, where it was last, and when that was. */
+export interface RoundUpPlace {
+  id: string;
+  name: string;
+  /** "store" or "van" */
+  kind: string;
+  person?: string;
+  /** where it stands; a van is where its driver is */
+  at?: MapPoint;
+  personName?: string;
+  phone?: string;
+  where?: MapPoint;
+  seen?: Moment;
+  free: Record<string, Decimal>;
+}
+
+/** BoardPerson is a technician's day. */
+export interface BoardPerson {
+  id: string;
+  name: string;
+  short: string;
+  skills: string[];
+  visits: BoardVisit[];
+}
+
+/** LeftVisit is a visit that is on no lane, with whose it is. */
+export interface LeftVisit {
+  visit: string;
+  order: OrderLine;
+  start: Moment;
+  /** short */
+  name: string;
+  stage: Stage;
+  since: Moment;
+  /** On tells that the person's clock runs on the visit. */
+  on?: boolean;
+  /** Left tells that the clock of a visit that is begun went elsewhere: For is what to, nil when it stopped. */
+  left?: boolean;
+  for?: What;
+  /** Reason is that of a pause that was tapped, or of declining: an id of the policy, or words. */
+  reason?: string;
+}
+
+/** OrderLine is a work order in a list. */
+export interface OrderLine {
+  id: string;
+  number: string;
+  customer: string;
+  site: string;
+  problem: string;
+  priority: Priority;
+  promise?: Moment;
+  minutes: number;
+  skills: string[];
+  opened: Moment;
+  /**
+   * Waits is how many requests for parts it still waits for, and Back tells that a visit ended without closing it: Visit, with
+   * Outcome, for Reason. Needs and Note are what whoever ended it says the next one needs; Minutes and Skills have theirs too.
+   */
+  waits?: number;
+  back?: boolean;
+  visit?: string;
+  outcome?: Outcome;
+  reason?: string;
+  needs?: NamedNeed[];
+  note?: string;
+  /** Found is how it came up, when somebody in the field opened it. */
+  found?: Found;
+  /** In tells that parts that were asked for have come. */
+  in?: boolean;
+}
+
+/** OfferLine is a visit that was offered to several people. */
+export interface OfferLine {
+  visit: string;
+  order: OrderLine;
+  start: Moment;
+  /** short names */
+  to: string[];
+  declined: Decline[];
+}
 
 /** Reason is one of the company's ready-made reasons. */
 export interface Reason {
@@ -3232,6 +3465,132 @@ export interface Reason {
   text: string;
   /** Clock is what a pause for this reason counts as: a wait or a break. */
   clock?: ClockKind;
+}
+
+/** SiteHit is a site with its assets. */
+export interface SiteHit {
+  id: string;
+  site: Site;
+  assets: Named[];
+}
+
+/** State is where a work order stands, over all its visits. */
+export type OrderState = "open" | "underway" | "back" | "closed";
+
+/** Exception is something that a visit is looked at for. Text is a number, of what or of minutes. */
+export interface ReviewException {
+  kind: ReviewExceptionKind;
+  text?: string;
+}
+
+/** Outcome is a way a visit can end, and what follows from it. */
+export interface OutcomeRule {
+  /** one of OutcomeIDs */
+  id: string;
+  /** what the company calls it, when it has a name of its own for it */
+  text?: string;
+  /** Closes tells that it can close the work order, when it is the last visit that is required. */
+  closes?: boolean;
+  /** Signature tells that somebody has to sign, and FollowUp that what the next visit needs is asked for. */
+  signature?: boolean;
+  followUp?: boolean;
+  /** Ready tells that it can't be chosen while something required is missing. */
+  ready?: boolean;
+}
+
+/** Said is something somebody said. */
+export interface Said {
+  entry: string;
+  at: Moment;
+  person: string;
+  text: string;
+  /** said by the office */
+  office?: boolean;
+  /** that it was said on */
+  visit?: string;
+}
+
+/** Message is one that was sent to the customer about the visit. */
+export interface VisitMessage {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  template: string;
+  /** a telephone number or an e-mail address */
+  to: string;
+  text: string;
+  /** when it says that somebody will be there */
+  expected?: Moment;
+  /** the entry of the report that goes with it */
+  report?: string;
+}
+
+/** TrailLine is an entry in the trail: who, when, where, from which device, recorded when and arrived when. */
+export interface TrailLine {
+  id: string;
+  kind: string;
+  /** name */
+  actor: string;
+  device: string;
+  at: Moment;
+  received: Moment;
+  where?: Where;
+  /** what the sentence for the kind names */
+  args: Record<string, string>;
+  struck?: boolean;
+  /** Brought is the name of who brought it, when it did not come from its actor's own device. */
+  brought?: string;
+  /** Strike is the body with which the office strikes the entry out, or restores it; none when it can't be. */
+  strike?: Struck;
+}
+
+/** Notice is what a person's entries raised about one subject, however many they were. */
+export interface Notice {
+  code: string;
+  args?: Record<string, string>;
+  subject: Ref;
+  /** whose entries they are */
+  person: string;
+  /** the last */
+  entry: string;
+  /** when it arrived */
+  at: Moment;
+  count: number;
+  /** the subject in words: a work order's number and site, or a name */
+  about: string;
+}
+
+/** FilledSheet is a check sheet with what it came to on a visit. */
+export interface FilledSheet {
+  sheet: Sheet;
+  state: SheetProgress;
+}
+
+/** Amendment is a change of a record: which values were written, over which that were seen then. */
+export interface Amendment {
+  entry: string;
+  at: Moment;
+  /** name */
+  person: string;
+  device: string;
+  patch: unknown;
+  base?: unknown;
+}
+
+/** Named is a document's id and name. */
+export interface Named {
+  id: string;
+  name: string;
+}
+
+/** Would is what an entry would do: the documents it would change, and what would be flagged. */
+export interface Would {
+  changes: WouldChange[];
+  flags: Code[];
 }
 
 /** SheetRule attaches a check sheet to work orders. What is left empty does not matter. */
@@ -3279,21 +3638,6 @@ export interface Supplier {
   email?: string;
 }
 
-/** Outcome is a way a visit can end, and what follows from it. */
-export interface OutcomeRule {
-  /** one of OutcomeIDs */
-  id: string;
-  /** what the company calls it, when it has a name of its own for it */
-  text?: string;
-  /** Closes tells that it can close the work order, when it is the last visit that is required. */
-  closes?: boolean;
-  /** Signature tells that somebody has to sign, and FollowUp that what the next visit needs is asked for. */
-  signature?: boolean;
-  followUp?: boolean;
-  /** Ready tells that it can't be chosen while something required is missing. */
-  ready?: boolean;
-}
-
 /** Paper is what the company's reports look like. */
 export interface PolicyPaper {
   /** under the name: address, registration */
@@ -3307,6 +3651,237 @@ export interface PolicyPaper {
   checkAt?: string;
   /** Logo is a picture, by the SHA-256 of what is in it. */
   logo?: Logo;
+}
+
+/** Person is one person's days. */
+export interface HoursPerson {
+  id: string;
+  name: string;
+  days: HoursDay[];
+}
+
+/** Order is the time that went to a work order, by person. */
+export interface HoursOrder {
+  id: string;
+  number: string;
+  site: string;
+  problem: string;
+  /** a visit of it is not over */
+  open: boolean;
+  hours: Hours;
+  people: HoursShare[];
+  exceptions: number;
+}
+
+/** Visit is what a span is for, in words. */
+export interface HoursVisit {
+  order: string;
+  number: string;
+  site: string;
+  problem: string;
+  stage: Stage;
+  /** names, by id */
+  tasks: Record<string, string>;
+  technician: string;
+}
+
+/** Concern is why something on a visit wants the office's attention, the most pressing first. */
+export type Concern = "hazard" | "alarm" | "failed" | "note" | "follow_up" | "warning" | "recommendation" | "doubt";
+
+/** Handled is what the office did about a point of attention. */
+export interface Handled {
+  at: Moment;
+  person: string;
+  /** the work opened for it */
+  order?: string;
+  reason?: string;
+}
+
+/** Value is one of them, as the company shows it. */
+export interface MeasuredValue {
+  at: Moment;
+  visit: string;
+  value: Decimal;
+  /** what the gauge showed, when that was in another unit */
+  as?: string;
+  change?: string;
+  level: Level;
+  doubt?: Doubt;
+  /** name */
+  person: string;
+}
+
+/** Stand is how much of a substance there is. */
+export interface Stand {
+  id: string;
+  name: string;
+  unit: string;
+  /** Allowed is what a machine may lose in a year, in per cent of its charge. Nil: no limit, what goes in is used up. */
+  allowed?: Decimal;
+  /** in stock, in the substance's unit */
+  onSite: Decimal;
+  machines: SubstanceMachine[];
+  /** lines in a unit that does not fit, which do not count */
+  unlike?: number;
+}
+
+/** Move is a line of the log. */
+export interface SubstanceMove {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  visit: string;
+  substance: string;
+  act: SubstanceAct;
+  /** of an act on a machine */
+  asset?: string;
+  amount: Decimal;
+  unit: string;
+  /** Away tells of an act on a machine that it did not come from, or go to, the stock on site. */
+  away?: boolean;
+  note?: string;
+}
+
+/** Problem is something wrong with a sheet, and where. */
+export interface SheetProblem {
+  code: string;
+  args?: Record<string, string>;
+  /** index */
+  section: number;
+  /** id */
+  question?: string;
+  /** which of the question's: formula, showIf … */
+  field?: string;
+  /** character in a formula */
+  at?: number;
+}
+
+/** Change is a difference between two versions of a sheet. */
+export interface SheetChange {
+  /** added, removed, changed, moved */
+  what: string;
+  section: string;
+  question?: string;
+  text: string;
+  /** of one that changed */
+  fields?: string[];
+}
+
+/** ShelfLine is a part at a place. */
+export interface ShelfLine {
+  part: string;
+  number: string;
+  name: string;
+  unit: string;
+  category?: string;
+  balance: Decimal;
+  /** for work orders */
+  held: HeldFor[];
+  incoming: Decimal;
+  level: StockLevel;
+  /** average, each */
+  cost: Decimal;
+  counted?: Moment;
+}
+
+/** PartName is a part by name. */
+export interface StoresPart {
+  number: string;
+  name: string;
+  unit: string;
+}
+
+/** FillLine is a part to fill up, and why. */
+export interface FillLine {
+  part: string;
+  number: string;
+  name: string;
+  unit: string;
+  why: Restock;
+  quantity: Decimal;
+  /** free in the store */
+  there: Decimal;
+  supplier?: string;
+  cost: Decimal;
+}
+
+/** Role is what a person may do. */
+export type Role = "technician" | "terminal" | "dispatcher" | "reviewer" | "stores" | "administrator";
+
+/** SessionLine is a session: a browser in which somebody is signed in. */
+export interface SessionLine {
+  id: string;
+  agent: string;
+  address: string;
+  since: Moment;
+  /** to some minutes */
+  seen: Moment;
+  /** it is that of whoever asks */
+  here?: boolean;
+}
+
+/** Receipt answers for one entry. */
+export interface Receipt {
+  id: string;
+  seq?: number;
+  verdict: Verdict;
+  why?: Code;
+}
+
+/** Layout is what a report shows, and in which order. */
+export type Layout = "full" | "short" | "photos";
+
+/** Command is an entry from the office. Its id is made at the first press, so that sending it again does nothing more. */
+export interface Command {
+  /** ULID */
+  id: string;
+  kind: string;
+  subject: Ref;
+  body: unknown;
+  /** of an amendment: the values that it replaces */
+  base?: unknown;
+}
+
+/** Logged is an entry as the log has it. */
+export interface Logged {
+  /** ULID, made where it is recorded */
+  id: string;
+  kind: string;
+  /** version of the kind */
+  v: number;
+  /** on the company's clock, to the millisecond */
+  at: Moment;
+  actor: string;
+  replica: string;
+  /** 1, 2, 3 … per replica */
+  n: number;
+  subject: Ref;
+  body: unknown;
+  /** of an amendment: the values it replaced */
+  base?: unknown;
+  /** Proof is of an entry from a shared terminal: that its actor was there. The log does not keep it. */
+  proof?: Proof;
+  seq: number;
+  received: Moment;
+  /** Brought is the person who brought it, when it did not come from its actor's own device. */
+  brought?: string;
+}
+
+/** Verdict is what a person decides on a held entry: that it counts after all, or that it does not. */
+export type HeldVerdict = "take" | "set_aside";
+
+/** Section is a titled group of questions. */
+export interface Section {
+  /** needed by one that repeats */
+  id?: string;
+  title: string;
+  repeat?: Repeat;
+  showIf?: Condition;
+  questions: Question[];
 }
 
 /** Contact is a person at a customer or site. */
@@ -3434,25 +4009,6 @@ export interface CrewStep {
   task?: string;
   /** Asked tells that the helper was not planned and has not said yet that they were there: until then it counts for nothing. */
   asked?: boolean;
-}
-
-/** Message is one that was sent to the customer about the visit. */
-export interface VisitMessage {
-  /** the id of the entry */
-  entry: string;
-  /** when it was recorded, by the device's corrected clock */
-  at: Moment;
-  /** who recorded it */
-  person: string;
-  struck?: boolean;
-  template: string;
-  /** a telephone number or an e-mail address */
-  to: string;
-  text: string;
-  /** when it says that somebody will be there */
-  expected?: Moment;
-  /** the entry of the report that goes with it */
-  report?: string;
 }
 
 /** Request is a part that somebody asked for on a visit. What becomes of it is in the request's own document. */
@@ -3645,15 +4201,6 @@ export interface Proposal {
   answeredBy?: string;
 }
 
-/** Handled is what the office did about a point of attention. */
-export interface Handled {
-  at: Moment;
-  person: string;
-  /** the work opened for it */
-  order?: string;
-  reason?: string;
-}
-
 /** Signature is a sign-off as kept with its visit. */
 export interface Signature {
   /** the id of the entry */
@@ -3760,22 +4307,6 @@ export interface File {
   describedBy?: string;
 }
 
-/** Notice is what a person's entries raised about one subject, however many they were. */
-export interface Notice {
-  code: string;
-  args?: Record<string, string>;
-  subject: Ref;
-  /** whose entries they are */
-  person: string;
-  /** the last */
-  entry: string;
-  /** when it arrived */
-  at: Moment;
-  count: number;
-  /** the subject in words: a work order's number and site, or a name */
-  about: string;
-}
-
 /** KitPart is how many of a part are in a kit. */
 export interface KitPart {
   part: string;
@@ -3826,266 +4357,6 @@ export interface Told {
   at: Moment;
 }
 
-/** Value is one of them, as the company shows it. */
-export interface MeasuredValue {
-  at: Moment;
-  visit: string;
-  value: Decimal;
-  /** what the gauge showed, when that was in another unit */
-  as?: string;
-  change?: string;
-  level: Level;
-  doubt?: Doubt;
-  /** name */
-  person: string;
-}
-
-/** Concern is why something on a visit wants the office's attention, the most pressing first. */
-export type Concern = "hazard" | "alarm" | "failed" | "note" | "follow_up" | "warning" | "recommendation" | "doubt";
-
-/** Stand is how much of a substance there is. */
-export interface Stand {
-  id: string;
-  name: string;
-  unit: string;
-  /** Allowed is what a machine may lose in a year, in per cent of its charge. Nil: no limit, what goes in is used up. */
-  allowed?: Decimal;
-  /** in stock, in the substance's unit */
-  onSite: Decimal;
-  machines: SubstanceMachine[];
-  /** lines in a unit that does not fit, which do not count */
-  unlike?: number;
-}
-
-/** Move is a line of the log. */
-export interface SubstanceMove {
-  /** the id of the entry */
-  entry: string;
-  /** when it was recorded, by the device's corrected clock */
-  at: Moment;
-  /** who recorded it */
-  person: string;
-  struck?: boolean;
-  visit: string;
-  substance: string;
-  act: SubstanceAct;
-  /** of an act on a machine */
-  asset?: string;
-  amount: Decimal;
-  unit: string;
-  /** Away tells of an act on a machine that it did not come from, or go to, the stock on site. */
-  away?: boolean;
-  note?: string;
-}
-
-/** Sheet is one version of a check sheet. Its document's id is ID@Version; a version never changes. */
-export interface Sheet {
-  id: string;
-  version: number;
-  title: string;
-  /** absent: 1 */
-  format?: number;
-  /** per cent of the points it takes to pass; absent: nothing is failed by points */
-  pass?: Decimal;
-  sections: Section[];
-}
-
-/** Problem is something wrong with a sheet, and where. */
-export interface SheetProblem {
-  code: string;
-  args?: Record<string, string>;
-  /** index */
-  section: number;
-  /** id */
-  question?: string;
-  /** which of the question's: formula, showIf … */
-  field?: string;
-  /** character in a formula */
-  at?: number;
-}
-
-/** Change is a difference between two versions of a sheet. */
-export interface SheetChange {
-  /** added, removed, changed, moved */
-  what: string;
-  section: string;
-  question?: string;
-  text: string;
-  /** of one that changed */
-  fields?: string[];
-}
-
-/** DemoAccount is an account anybody may try. */
-export interface DemoAccount {
-  login: string;
-  password: string;
-  name: string;
-  roles: Role[];
-}
-
-/** BoardPerson is a technician's day. */
-export interface BoardPerson {
-  id: string;
-  name: string;
-  short: string;
-  skills: string[];
-  visits: BoardVisit[];
-}
-
-/** LeftVisit is a visit that is on no lane, with whose it is. */
-export interface LeftVisit {
-  visit: string;
-  order: OrderLine;
-  start: Moment;
-  /** short */
-  name: string;
-  stage: Stage;
-  since: Moment;
-  /** On tells that the person's clock runs on the visit. */
-  on?: boolean;
-  /** Left tells that the clock of a visit that is begun went elsewhere: For is what to, nil when it stopped. */
-  left?: boolean;
-  for?: What;
-  /** Reason is that of a pause that was tapped, or of declining: an id of the policy, or words. */
-  reason?: string;
-}
-
-/** OrderLine is a work order in a list. */
-export interface OrderLine {
-  id: string;
-  number: string;
-  customer: string;
-  site: string;
-  problem: string;
-  priority: Priority;
-  promise?: Moment;
-  minutes: number;
-  skills: string[];
-  opened: Moment;
-  /**
-   * Waits is how many requests for parts it still waits for, and Back tells that a visit ended without closing it: Visit, with
-   * Outcome, for Reason. Needs and Note are what whoever ended it says the next one needs; Minutes and Skills have theirs too.
-   */
-  waits?: number;
-  back?: boolean;
-  visit?: string;
-  outcome?: Outcome;
-  reason?: string;
-  needs?: NamedNeed[];
-  note?: string;
-  /** Found is how it came up, when somebody in the field opened it. */
-  found?: Found;
-  /** In tells that parts that were asked for have come. */
-  in?: boolean;
-}
-
-/** OfferLine is a visit that was offered to several people. */
-export interface OfferLine {
-  visit: string;
-  order: OrderLine;
-  start: Moment;
-  /** short names */
-  to: string[];
-  declined: Decline[];
-}
-
-/** SiteHit is a site with its assets. */
-export interface SiteHit {
-  id: string;
-  site: Site;
-  assets: Named[];
-}
-
-/** State is where a work order stands, over all its visits. */
-export type OrderState = "open" | "underway" | "back" | "closed";
-
-/** Receipt answers for one entry. */
-export interface Receipt {
-  id: string;
-  seq?: number;
-  verdict: Verdict;
-  why?: Code;
-}
-
-/** Exception is something that a visit is looked at for. Text is a number, of what or of minutes. */
-export interface ReviewException {
-  kind: ReviewExceptionKind;
-  text?: string;
-}
-
-/** TrailLine is an entry in the trail: who, when, where, from which device, recorded when and arrived when. */
-export interface TrailLine {
-  id: string;
-  kind: string;
-  /** name */
-  actor: string;
-  device: string;
-  at: Moment;
-  received: Moment;
-  where?: Where;
-  /** what the sentence for the kind names */
-  args: Record<string, string>;
-  struck?: boolean;
-  /** Brought is the name of who brought it, when it did not come from its actor's own device. */
-  brought?: string;
-  /** Strike is the body with which the office strikes the entry out, or restores it; none when it can't be. */
-  strike?: Struck;
-}
-
-/** FilledSheet is a check sheet with what it came to on a visit. */
-export interface FilledSheet {
-  sheet: Sheet;
-  state: SheetProgress;
-}
-
-/** Command is an entry from the office. Its id is made at the first press, so that sending it again does nothing more. */
-export interface Command {
-  /** ULID */
-  id: string;
-  kind: string;
-  subject: Ref;
-  body: unknown;
-  /** of an amendment: the values that it replaces */
-  base?: unknown;
-}
-
-/** Logged is an entry as the log has it. */
-export interface Logged {
-  /** ULID, made where it is recorded */
-  id: string;
-  kind: string;
-  /** version of the kind */
-  v: number;
-  /** on the company's clock, to the millisecond */
-  at: Moment;
-  actor: string;
-  replica: string;
-  /** 1, 2, 3 … per replica */
-  n: number;
-  subject: Ref;
-  body: unknown;
-  /** of an amendment: the values it replaced */
-  base?: unknown;
-  /** Proof is of an entry from a shared terminal: that its actor was there. The log does not keep it. */
-  proof?: Proof;
-  seq: number;
-  received: Moment;
-  /** Brought is the person who brought it, when it did not come from its actor's own device. */
-  brought?: string;
-}
-
-/** SessionLine is a session: a browser in which somebody is signed in. */
-export interface SessionLine {
-  id: string;
-  agent: string;
-  address: string;
-  since: Moment;
-  /** to some minutes */
-  seen: Moment;
-  /** it is that of whoever asks */
-  here?: boolean;
-}
-
 /** SinceLine is what somebody did meanwhile. */
 export interface SinceLine {
   kind: string;
@@ -4099,35 +4370,6 @@ export interface ConflictField {
   field: string;
   theirs: unknown;
   yours: unknown;
-}
-
-/** Layout is what a report shows, and in which order. */
-export type Layout = "full" | "short" | "photos";
-
-/** Verdict is what a person decides on a held entry: that it counts after all, or that it does not. */
-export type HeldVerdict = "take" | "set_aside";
-
-/** Would is what an entry would do: the documents it would change, and what would be flagged. */
-export interface Would {
-  changes: WouldChange[];
-  flags: Code[];
-}
-
-/** Amendment is a change of a record: which values were written, over which that were seen then. */
-export interface Amendment {
-  entry: string;
-  at: Moment;
-  /** name */
-  person: string;
-  device: string;
-  patch: unknown;
-  base?: unknown;
-}
-
-/** Named is a document's id and name. */
-export interface Named {
-  id: string;
-  name: string;
 }
 
 /** Level is how much of a part a place should have: filled up to Max when it falls below Min. */
@@ -4155,35 +4397,6 @@ export type RequestState = "asked" | "approved" | "ordered" | "in" | "declined" 
 /** PurchaseState is where an order to a supplier stands. */
 export type PurchaseState = "sent" | "confirmed" | "delivered" | "received" | "cancelled";
 
-/** Place is a stock location with its id. */
-export interface NamedPlace {
-  id: string;
-  name: string;
-  /** "store" or "van" */
-  kind: string;
-  person?: string;
-  /** where it stands; a van is where its driver is */
-  at?: MapPoint;
-  personName?: string;
-}
-
-/** ShelfLine is a part at a place. */
-export interface ShelfLine {
-  part: string;
-  number: string;
-  name: string;
-  unit: string;
-  category?: string;
-  balance: Decimal;
-  /** for work orders */
-  held: HeldFor[];
-  incoming: Decimal;
-  level: StockLevel;
-  /** average, each */
-  cost: Decimal;
-  counted?: Moment;
-}
-
 /** PickLine is a part to pick for a work order. */
 export interface PickLine {
   part: string;
@@ -4201,87 +4414,6 @@ export interface PickLine {
   held: Decimal;
   /** what scanners may say for it */
   keys: string[];
-}
-
-/** FillLine is a part to fill up, and why. */
-export interface FillLine {
-  part: string;
-  number: string;
-  name: string;
-  unit: string;
-  why: Restock;
-  quantity: Decimal;
-  /** free in the store */
-  there: Decimal;
-  supplier?: string;
-  cost: Decimal;
-}
-
-/** PartName is a part by name. */
-export interface StoresPart {
-  number: string;
-  name: string;
-  unit: string;
-}
-
-/** RoundUpPlace is a place with what is free there, where it was last, and when that was. */
-export interface RoundUpPlace {
-  id: string;
-  name: string;
-  /** "store" or "van" */
-  kind: string;
-  person?: string;
-  /** where it stands; a van is where its driver is */
-  at?: MapPoint;
-  personName?: string;
-  phone?: string;
-  where?: MapPoint;
-  seen?: Moment;
-  free: Record<string, Decimal>;
-}
-
-/** Said is something somebody said. */
-export interface Said {
-  entry: string;
-  at: Moment;
-  person: string;
-  text: string;
-  /** said by the office */
-  office?: boolean;
-  /** that it was said on */
-  visit?: string;
-}
-
-/** Person is one person's days. */
-export interface HoursPerson {
-  id: string;
-  name: string;
-  days: HoursDay[];
-}
-
-/** Order is the time that went to a work order, by person. */
-export interface HoursOrder {
-  id: string;
-  number: string;
-  site: string;
-  problem: string;
-  /** a visit of it is not over */
-  open: boolean;
-  hours: Hours;
-  people: HoursShare[];
-  exceptions: number;
-}
-
-/** Visit is what a span is for, in words. */
-export interface HoursVisit {
-  order: string;
-  number: string;
-  site: string;
-  problem: string;
-  stage: Stage;
-  /** names, by id */
-  tasks: Record<string, string>;
-  technician: string;
 }
 
 /** MarkForm is what is drawn on a photo. */
@@ -4776,59 +4908,6 @@ export interface SignedChanges {
   changes: SummaryChange[];
 }
 
-/** Rate is what an hour costs the customer. One without a skill is for all skills that have none of their own. */
-export interface Rate {
-  skill?: string;
-  class: PayClass;
-  hour: Decimal;
-}
-
-/** Logo is a picture of the company's. */
-export interface Logo {
-  hash: string;
-  /** image/png or image/jpeg */
-  type: string;
-  /** bytes */
-  size: number;
-}
-
-/** Movement is a change of one line by Quantity: above zero in, below zero out. */
-export interface StockMovement {
-  entry: string;
-  at: Moment;
-  quantity: Decimal;
-  visit?: string;
-  struck?: boolean;
-}
-
-/** TaskAct is what somebody does to a task. */
-export type TaskAct = "started" | "held" | "done";
-
-/** Machine is a machine with a substance in it. */
-export interface SubstanceMachine {
-  asset: string;
-  /** what it holds when full; zero: not known */
-  charge: Decimal;
-  /** put in less taken out, ever */
-  in: Decimal;
-  /** topped up less taken out in the 365 days to now */
-  year: Decimal;
-  /** Loss is Year in per cent of the charge. Nil: the charge is not known. */
-  loss?: Decimal;
-  /** above what is allowed */
-  over?: boolean;
-}
-
-/** Section is a titled group of questions. */
-export interface Section {
-  /** needed by one that repeats */
-  id?: string;
-  title: string;
-  repeat?: Repeat;
-  showIf?: Condition;
-  questions: Question[];
-}
-
 /** BoardVisit is a visit on the board: planned against actual. */
 export interface BoardVisit {
   id: string;
@@ -4873,9 +4952,6 @@ export interface Decline {
   reason?: string;
 }
 
-/** Verdict is what the server did with an entry. */
-export type Verdict = "taken" | "duplicate" | "held" | "set_aside";
-
 /** ExceptionKind is what is not as usual. */
 export type ReviewExceptionKind = "hazards" | "unsigned" | "absent" | "changed" | "below_zero" | "lacks" | "limits" | "over_time" | "late" | "left_out" | "flags";
 
@@ -4888,28 +4964,20 @@ export interface WouldChange {
   fields: FieldChange[];
 }
 
-/** HeldFor is what is kept for a work order. */
-export interface HeldFor {
-  order: string;
-  number: string;
-  quantity: Decimal;
-  /** its last visit ended complete: it can be let go */
-  done: boolean;
+/** Rate is what an hour costs the customer. One without a skill is for all skills that have none of their own. */
+export interface Rate {
+  skill?: string;
+  class: PayClass;
+  hour: Decimal;
 }
 
-/** Restock is what is known of a part at a place when it is decided whether to fill up. */
-export interface Restock {
-  balance: Decimal;
-  /** handed over or ordered, and not there yet */
-  incoming: Decimal;
-  level: StockLevel;
-  /** over the last Weeks */
-  used: Decimal;
-  needed: Decimal;
-  /** filled up by packs of this size; zero: by any quantity */
-  pack: Decimal;
-  /** counted, so no half of one */
-  whole: boolean;
+/** Logo is a picture of the company's. */
+export interface Logo {
+  hash: string;
+  /** image/png or image/jpeg */
+  type: string;
+  /** bytes */
+  size: number;
 }
 
 /** Day is a day with what the office adds to it. */
@@ -4938,6 +5006,72 @@ export interface HoursShare {
   person: string;
   hours: Hours;
 }
+
+/** Machine is a machine with a substance in it. */
+export interface SubstanceMachine {
+  asset: string;
+  /** what it holds when full; zero: not known */
+  charge: Decimal;
+  /** put in less taken out, ever */
+  in: Decimal;
+  /** topped up less taken out in the 365 days to now */
+  year: Decimal;
+  /** Loss is Year in per cent of the charge. Nil: the charge is not known. */
+  loss?: Decimal;
+  /** above what is allowed */
+  over?: boolean;
+}
+
+/** HeldFor is what is kept for a work order. */
+export interface HeldFor {
+  order: string;
+  number: string;
+  quantity: Decimal;
+  /** its last visit ended complete: it can be let go */
+  done: boolean;
+}
+
+/** Restock is what is known of a part at a place when it is decided whether to fill up. */
+export interface Restock {
+  balance: Decimal;
+  /** handed over or ordered, and not there yet */
+  incoming: Decimal;
+  level: StockLevel;
+  /** over the last Weeks */
+  used: Decimal;
+  needed: Decimal;
+  /** filled up by packs of this size; zero: by any quantity */
+  pack: Decimal;
+  /** counted, so no half of one */
+  whole: boolean;
+}
+
+/** Verdict is what the server did with an entry. */
+export type Verdict = "taken" | "duplicate" | "held" | "set_aside";
+
+/** Repeat has a section filled in once for each room, area or machine. */
+export interface Repeat {
+  /** what one is called: room, tank */
+  noun: string;
+  /** begins with one for each machine of the site */
+  assets?: boolean;
+  /** of machine, with Assets; absent: all */
+  kind?: string;
+  /** how many there must be */
+  least?: number;
+}
+
+/** Movement is a change of one line by Quantity: above zero in, below zero out. */
+export interface StockMovement {
+  entry: string;
+  at: Moment;
+  quantity: Decimal;
+  visit?: string;
+  struck?: boolean;
+}
+
+/** TaskAct is what somebody does to a task. */
+export type TaskAct = "started" | "held" | "done";
 
 /** Limits say from where a value is worth a warning or an alarm. A limit that is absent does not limit. */
 export interface Limits {
@@ -5049,27 +5183,15 @@ export interface SummaryChange {
   is?: SummaryLine;
 }
 
-/** Class is when time is worked, as customers pay for it. */
-export type PayClass = "normal" | "evening" | "weekend";
-
-/** Repeat has a section filled in once for each room, area or machine. */
-export interface Repeat {
-  /** what one is called: room, tank */
-  noun: string;
-  /** begins with one for each machine of the site */
-  assets?: boolean;
-  /** of machine, with Assets; absent: all */
-  kind?: string;
-  /** how many there must be */
-  least?: number;
-}
-
 /** FieldChange is a field of a record before and after; a value that is not there is null. */
 export interface FieldChange {
   field: string;
   before: unknown;
   after: unknown;
 }
+
+/** Class is when time is worked, as customers pay for it. */
+export type PayClass = "normal" | "evening" | "weekend";
 
 /** Jump is where on the visit something is seen to. */
 export interface Jump {

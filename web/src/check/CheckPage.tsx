@@ -1,8 +1,10 @@
 /** Anyone who has a report can check here that it is as it was made: by the code on it, or by the file. */
+
 import { Button, TextField } from "@mui/material";
 import { useEffect, useState } from "react";
 import { useTranslation } from "react-i18next";
-import { ApiError, ask, askWith } from "../session/session";
+import { get, sendFile } from "../session/api";
+import { ApiError } from "../session/session";
 import type { CheckedReport } from "../types";
 import { longDate, time } from "../ui/format";
 import { Tag } from "../ui/Glyph";
@@ -26,7 +28,7 @@ export default function CheckPage() {
       setWrong(say(e instanceof ApiError ? e.problem : { code: "unreadable" }));
     }
   };
-  const byCode = (typed: string) => look("code", ask<CheckedReport>(`/api/check/${encodeURIComponent(typed.trim())}`));
+  const byCode = (typed: string) => look("code", get("/api/check/:code", { code: typed.trim() }));
   // biome-ignore lint/correctness/useExhaustiveDependencies: the code in the address, once
   useEffect(() => {
     if (code) void byCode(code);
@@ -52,11 +54,7 @@ export default function CheckPage() {
           {t("check.go")}
         </Button>
       </form>
-      <PickFile
-        label={t("check.file")}
-        accept="application/pdf"
-        onFile={(file) => void look("file", askWith<CheckedReport>("/api/check", { method: "POST", body: file }))}
-      />
+      <PickFile label={t("check.file")} accept="application/pdf" onFile={(file) => void look("file", sendFile("/api/check", {}, file))} />
       <div role="status">
         {wrong && <Tag kind="bad">{wrong}</Tag>}
         {found && <Verdict found={found} />}

@@ -1,5 +1,5 @@
 /** What all places had when this device last heard of it. It is asked for when there is signal, and kept for when there is none. */
-import { ask } from "../session/session";
+import { get } from "../session/api";
 import type { RoundUp } from "../types";
 import type { DeviceDB } from "./db";
 
@@ -15,7 +15,7 @@ export function refreshRoundUp(db: DeviceDB, now: number, force = false): Promis
   const job = (async () => {
     const kept = (await db.remembered.get("roundup"))?.value as RoundUp | undefined;
     if (!force && kept && now - Date.parse(kept.at) < stale) return;
-    const fresh = await ask<RoundUp>("/api/roundup");
+    const fresh = await get("/api/roundup");
     await db.remembered.put({ name: "roundup", value: fresh });
   })()
     .catch(() => {}) // what is kept stays

@@ -1,21 +1,17 @@
 import { Button, DialogActions, DialogContent, DialogContentText, DialogTitle, TextField } from "@mui/material";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
-import { ask } from "../session/session";
-import type { AccountLine, FirstPassword, SessionLine } from "../types";
+import type { AccountLine, SessionLine } from "../types";
 import { timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
 import { LayerDialog } from "../ui/Layers";
-import { question } from "./commands";
+import { useAct, useQuestion } from "./commands";
 import { Answer, Failure } from "./queries";
-
-const base = "/api/office/accounts";
 
 /** Who can sign in, where they are signed in, and the end of it: for administrators. */
 export default function Accounts() {
   const { t } = useTranslation();
-  const query = useQuery({ queryKey: ["accounts"], queryFn: question<AccountLine[]>(base) });
+  const query = useQuestion("/api/office/accounts", {});
   return (
     <main className="review">
       <h1>
@@ -75,14 +71,9 @@ function Line({ line: l }: { line: AccountLine }) {
   );
 }
 
-function useDo<T = unknown>(path: string) {
-  const client = useQueryClient();
-  return useMutation({ mutationFn: (body: unknown) => ask<T>(path, body), onSettled: () => client.invalidateQueries() });
-}
-
 function Session({ session: s }: { session: SessionLine }) {
   const { t } = useTranslation();
-  const end = useDo(`/api/office/sessions/${encodeURIComponent(s.id)}/end`);
+  const end = useAct("/api/office/sessions/:id/end", { id: s.id });
   return (
     <span className="accounts-session small">
       <span>
@@ -105,7 +96,7 @@ function Session({ session: s }: { session: SessionLine }) {
 function Access({ line: l }: { line: AccountLine }) {
   const { t } = useTranslation();
   const [asking, setAsking] = useState(false);
-  const set = useDo(`${base}/${encodeURIComponent(l.person)}/access`);
+  const set = useAct("/api/office/accounts/:person/access", { person: l.person });
   if (l.disabled) {
     return (
       <Button size="small" disabled={set.isPending} onClick={() => set.mutate({ disabled: false })}>
@@ -142,7 +133,7 @@ function Password({ line: l }: { line: AccountLine }) {
   const { t } = useTranslation();
   const [asking, setAsking] = useState(false);
   const [login, setLogin] = useState(l.person);
-  const give = useDo<FirstPassword>(`${base}/${encodeURIComponent(l.person)}/password`);
+  const give = useAct("/api/office/accounts/:person/password", { person: l.person });
   const close = () => {
     setAsking(false);
     give.reset();

@@ -2,7 +2,7 @@ import { Button, TextField } from "@mui/material";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
-import { ask } from "../session/session";
+import { act } from "../session/api";
 import type { BadgeLine } from "../types";
 import { Tag } from "../ui/Glyph";
 import { Failure, useBadges } from "./queries";
@@ -32,10 +32,10 @@ function Badge({ badge: b }: { badge: BadgeLine }) {
   const [shown, setShown] = useState(false);
   const [pin, setPin] = useState<string>();
   const save = useMutation({
-    mutationFn: () => ask(`/api/office/badges/${encodeURIComponent(b.person)}/pin`, { pin }),
+    mutationFn: () => act("/api/office/badges/:person/pin", { person: b.person }, { pin: pin ?? "" }),
     onSuccess: () => {
       setPin(undefined);
-      return client.invalidateQueries({ queryKey: ["badges"] });
+      return client.invalidateQueries();
     },
   });
   return (

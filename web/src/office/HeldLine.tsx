@@ -11,9 +11,9 @@ import { Sentence } from "./Sentence";
 /** An entry that is held: who sent it, what it says, what would happen if it counted, and the decision. */
 export function HeldLine({ held }: { held: Held }) {
   const { t } = useTranslation();
-  const decide = useDecide();
+  const decide = useDecide(held.id);
   const { entry } = held;
-  const go = (decision: "take" | "set_aside") => decide.mutate({ id: held.id, decision });
+  const go = (decision: "take" | "set_aside") => decide.mutate({ do: decision });
   return (
     <div className="line look-line">
       <span className="grow">

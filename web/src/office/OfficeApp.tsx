@@ -3,7 +3,8 @@ import { QueryClient, QueryClientProvider, useQueryClient } from "@tanstack/reac
 import { lazy, type ReactNode, Suspense, useEffect, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link, NavLink, Route, Routes, useLocation, useNavigate } from "react-router";
-import { ask, has, onLapse, useMay } from "../session/session";
+import { get } from "../session/api";
+import { has, onLapse, useMay } from "../session/session";
 import type { Me } from "../types";
 import { Boundary } from "../ui/Boundary";
 import { timeOrDay } from "../ui/format";
@@ -149,7 +150,7 @@ function useLive(me: Me): { open: boolean; since?: number; lapsed: boolean } {
         events.close();
         timer = setTimeout(() => {
           // The line may be down, or the sign-in may have run out: the next question tells which.
-          ask("/api/me").then(connect, (e) => e.problem?.status !== 401 && connect());
+          get("/api/me").then(connect, (e) => e.problem?.status !== 401 && connect());
         }, 1500);
       };
     };

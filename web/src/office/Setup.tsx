@@ -3,8 +3,9 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
-import { ask, askWith, has } from "../session/session";
-import type { DeviceLine, Me, UnsentReport } from "../types";
+import { act, sendFile } from "../session/api";
+import { has } from "../session/session";
+import type { DeviceLine, Me } from "../types";
 import { Empty } from "../ui/Empty";
 import { duration, timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
@@ -87,7 +88,7 @@ function End({ device: d }: { device: DeviceLine }) {
   const client = useQueryClient();
   const [asking, setAsking] = useState(false);
   const end = useMutation({
-    mutationFn: () => ask(`/api/office/devices/${encodeURIComponent(d.replica)}/end`, {}),
+    mutationFn: () => act("/api/office/devices/:replica/end", { replica: d.replica }),
     onSuccess: () => setAsking(false),
     onSettled: () => client.invalidateQueries(),
   });
@@ -120,7 +121,7 @@ function TakeIn() {
   const { t } = useTranslation();
   const client = useQueryClient();
   const take = useMutation({
-    mutationFn: (file: File) => askWith<UnsentReport>("/api/office/unsent", { method: "POST", body: file }),
+    mutationFn: (file: File) => sendFile("/api/office/unsent", {}, file),
     onSettled: () => client.invalidateQueries(),
   });
   const r = take.data;

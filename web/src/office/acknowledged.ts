@@ -2,9 +2,10 @@
  * What the office recorded in this browser and was acknowledged: kept until the server says that a second place has it, and given again to a server
  * that was restored from a copy of before.
  */
+
 import Dexie, { type Table } from "dexie";
-import { ask } from "../session/session";
-import type { Kept, Logged, Regained } from "../types";
+import { act, get } from "../session/api";
+import type { Logged } from "../types";
 
 interface History {
   name: "history";
@@ -42,13 +43,13 @@ const page = 200;
 export async function settle(person: string): Promise<{ left: number; alone: boolean }> {
   const db = dbOf(person);
   return navigator.locks.request(`iter-kept-${person}`, async () => {
-    const kept = await ask<Kept>("/api/office/kept");
+    const kept = await get("/api/office/kept");
     const known = (await db.remembered.get("history"))?.value;
     if (known !== undefined && known !== kept.history) {
       const all = await db.acknowledged.orderBy("seq").toArray();
       for (let i = 0; i < all.length; i += page) {
         const entries = all.slice(i, i + page);
-        const { receipts } = await ask<Regained>("/api/office/again", { entries });
+        const { receipts } = await act("/api/office/again", {}, { entries });
         await db.acknowledged.bulkPut(entries.map((e, n) => ({ ...e, seq: receipts[n].seq ?? kept.seq + 1 })));
       }
     } else await db.acknowledged.where("seq").belowOrEqual(kept.seq).delete();

@@ -1,26 +1,34 @@
 /** Commands to the office: each has its id from the first press, is repeated with it, and names how far whoever pressed had seen things. */
-import { hashKey, type QueryClient, type QueryKey, useMutation, useQueryClient } from "@tanstack/react-query";
+import { hashKey, type QueryClient, type UseQueryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { ulid } from "ulid";
 import { nest } from "../records";
-import { ApiError, ask, askSeen } from "../session/session";
-import type { Batch, ConflictField, EntryDraft, Logged, Problem, Recorded, Ref } from "../types";
+import { type Asked, act, addressOf, type Params } from "../session/api";
+import { ApiError, askSeen } from "../session/session";
+import type { Acts, Batch, ConflictField, EntryDraft, Logged, Problem, Questions, Ref } from "../types";
 import { keep } from "./acknowledged";
 
 /** Up to which place in the log each question's last answer has seen everything. */
 const seenBy = new Map<string, number>();
 
-/** Asks a question whose answer commands may be made from. */
-export const question =
-  <T>(path: string, body?: unknown) =>
-  async ({ queryKey }: { queryKey: QueryKey }): Promise<T> => {
-    const { answer, seen } = await askSeen<T>(
-      path,
-      body === undefined ? undefined : { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) },
-    );
-    seenBy.set(hashKey(queryKey), seen);
-    return answer;
-  };
+/** Asks a question whose answer commands may be made from. What is asked for is in its key, so that it is found by an id. */
+export function useQuestion<P extends keyof Questions>(path: P, asked: Asked<P>, how?: Partial<UseQueryOptions<Questions[P]["answer"]>>) {
+  return useQuery<Questions[P]["answer"]>({
+    queryKey: [path, ...Object.values(asked)],
+    queryFn: async ({ queryKey }) => {
+      const { answer, seen } = await askSeen<Questions[P]["answer"]>(addressOf(path, asked));
+      seenBy.set(hashKey(queryKey), seen);
+      return answer;
+    },
+    ...how,
+  });
+}
+
+/** Does something that is no entry of the log; everything is asked for again afterwards. */
+export function useAct<P extends keyof Acts>(path: P, args: Params<P>) {
+  const client = useQueryClient();
+  return useMutation({ mutationFn: (body: Acts[P]["body"]) => act(path, args, body), onSettled: () => client.invalidateQueries() });
+}
 
 /** Up to where what is on the screen has been seen: as far as the oldest part of it, of those about the subjects when there are any. */
 function seenNow(client: QueryClient, orders: EntryDraft[]): number {
@@ -43,7 +51,7 @@ const unknown = (p: Problem) => p.status === 0 || [500, 502, 503, 504].includes(
 async function send(batch: Batch): Promise<Logged[]> {
   for (const wait of [...waits, 0]) {
     try {
-      return (await ask<Recorded>("/api/office/entries", batch)).entries;
+      return (await act("/api/office/entries", {}, batch)).entries;
     } catch (e) {
       if (!(e instanceof ApiError) || !unknown(e.problem)) throw e;
       if (wait === 0) throw new ApiError({ ...e.problem, code: "command.unknown" });

@@ -1,106 +1,55 @@
 /** Questions to the server and commands, and how a screen shows that one is under way or failed. */
+
 import { Button } from "@mui/material";
-import { type UseQueryResult, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import type { UseQueryResult } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { useTranslation } from "react-i18next";
-import { ApiError, ask } from "../session/session";
-import type {
-  AttentionLine,
-  BadgeLine,
-  Board,
-  ContactLine,
-  CustomerHit,
-  DateRange,
-  DeviceLine,
-  FinishedLine,
-  Flagged,
-  HeldLine,
-  HoursPage,
-  KindLine,
-  Logged,
-  OrderHit,
-  Policy,
-  PostReport,
-  RecordPage,
-  SentMessage,
-  Series,
-  SheetLine,
-  SubstancePage,
-  TalkLine,
-  TalkPage,
-  UnsignedLine,
-  VisitPage,
-} from "../types";
+import { ApiError } from "../session/session";
+import type { Logged } from "../types";
 import { timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
 import { say, type Word } from "../words/i18n";
-import { question } from "./commands";
+import { useAct, useQuestion } from "./commands";
 import { Sentence } from "./Sentence";
 
-export const useBoard = (date: string) =>
-  useQuery({ queryKey: ["board", date], queryFn: question<Board>(`/api/office/board?date=${date}`), placeholderData: (old) => old });
-export const useFinished = () => useQuery({ queryKey: ["finished"], queryFn: question<FinishedLine[]>("/api/office/finished") });
-export const useUnsigned = () => useQuery({ queryKey: ["unsigned"], queryFn: question<UnsignedLine[]>("/api/office/unsigned") });
-export const useTalks = () => useQuery({ queryKey: ["talks"], queryFn: question<TalkLine[]>("/api/office/talks") });
-export const useTalk = (order: string) =>
-  useQuery({ queryKey: ["talk", order], queryFn: question<TalkPage>(`/api/office/talks/${encodeURIComponent(order)}`), enabled: order !== "" });
-export const useContacts = (customer: string) =>
-  useQuery({ queryKey: ["contacts", customer], queryFn: question<ContactLine[]>(`/api/office/contacts/${encodeURIComponent(customer)}`) });
-export const useHeld = () => useQuery({ queryKey: ["held"], queryFn: question<HeldLine[]>("/api/office/held") });
-export const useFlags = () => useQuery({ queryKey: ["flags"], queryFn: question<Flagged[]>("/api/office/flags") });
-export const useDevices = () => useQuery({ queryKey: ["devices"], queryFn: question<DeviceLine[]>("/api/office/devices") });
-export const useHours = (from: string, to: string) =>
-  useQuery({ queryKey: ["hours", from, to], queryFn: question<HoursPage>(`/api/office/hours?from=${from}&to=${to}`), placeholderData: (old) => old });
-export const useBadges = (enabled: boolean) => useQuery({ queryKey: ["badges"], queryFn: question<BadgeLine[]>("/api/office/badges"), enabled });
-export const useSentMessages = () => useQuery({ queryKey: ["messages"], queryFn: question<SentMessage[]>("/api/office/messages") });
-export const useRecordPage = (type: string, id: string) =>
-  useQuery({ queryKey: ["record", type, id], queryFn: question<RecordPage>(`/api/office/records/${type}/${encodeURIComponent(id)}`) });
-export const useVisitPage = (id: string) => useQuery({ queryKey: ["visit", id], queryFn: question<VisitPage>(`/api/office/visits/${encodeURIComponent(id)}`) });
-export const usePolicy = () => useQuery({ queryKey: ["policy"], queryFn: question<Policy>("/api/office/policy") });
-export const useAttention = (handled: boolean) =>
-  useQuery({
-    queryKey: ["attention", handled],
-    queryFn: question<AttentionLine[]>(`/api/office/attention${handled ? "?handled" : ""}`),
-    placeholderData: (old) => old,
-  });
-export const useMeasured = (asset: string) =>
-  useQuery({ queryKey: ["measured", asset], queryFn: question<Series[]>(`/api/office/measured/${encodeURIComponent(asset)}`) });
-export const useSubstances = (site: string) =>
-  useQuery({ queryKey: ["substances", site], queryFn: question<SubstancePage>(`/api/office/substances/${encodeURIComponent(site)}`) });
-export const useSheets = () => useQuery({ queryKey: ["sheets"], queryFn: question<SheetLine[]>("/api/office/sheets") });
-export const useKinds = () => useQuery({ queryKey: ["kinds"], queryFn: question<KindLine[]>("/api/office/kinds") });
-export const useCustomers = (text: string) =>
-  useQuery({
-    queryKey: ["customers", text],
-    queryFn: question<CustomerHit[]>(`/api/office/customers?q=${encodeURIComponent(text)}`),
-    enabled: text.trim().length > 1,
-    placeholderData: (old) => (text.trim().length > 1 ? old : undefined),
-  });
+/** What stays on the screen while the next is asked for. */
+const before = { placeholderData: <T,>(old: T | undefined) => old };
 
-export const useOrdersNumbered = (number: string) =>
-  useQuery({
-    queryKey: ["orders", number],
-    queryFn: question<OrderHit[]>(`/api/office/orders?q=${encodeURIComponent(number)}`),
-    enabled: /^[\w-]{2,20}$/.test(number),
-  });
+export const useBoard = (date: string) => useQuestion("/api/office/board", { date }, before);
+export const useFinished = () => useQuestion("/api/office/finished", {});
+export const useUnsigned = () => useQuestion("/api/office/unsigned", {});
+export const useTalks = () => useQuestion("/api/office/talks", {});
+export const useTalk = (order: string) => useQuestion("/api/office/talks/:order", { order }, { enabled: order !== "" });
+export const useContacts = (customer: string) => useQuestion("/api/office/contacts/:customer", { customer });
+export const useHeld = () => useQuestion("/api/office/held", {});
+export const useFlags = () => useQuestion("/api/office/flags", {});
+export const useDevices = () => useQuestion("/api/office/devices", {});
+export const useHours = (from: string, to: string) => useQuestion("/api/office/hours", { from, to }, before);
+export const useBadges = (enabled: boolean) => useQuestion("/api/office/badges", {}, { enabled });
+export const useSentMessages = () => useQuestion("/api/office/messages", {});
+export const useRecordPage = (type: string, id: string) => useQuestion("/api/office/records/:type/:id", { type, id });
+export const useVisitPage = (id: string) => useQuestion("/api/office/visits/:id", { id });
+export const usePolicy = () => useQuestion("/api/office/policy", {});
+export const useAttention = (handled: boolean) => useQuestion("/api/office/attention", { handled }, before);
+export const useMeasured = (asset: string) => useQuestion("/api/office/measured/:asset", { asset });
+export const useSubstances = (site: string) => useQuestion("/api/office/substances/:site", { site });
+export const useSheets = () => useQuestion("/api/office/sheets", {});
+export const useKinds = () => useQuestion("/api/office/kinds", {});
+export const useCustomers = (q: string) => {
+  const enough = q.trim().length > 1;
+  return useQuestion("/api/office/customers", { q }, { enabled: enough, ...(enough ? before : {}) });
+};
+export const useOrdersNumbered = (q: string) => useQuestion("/api/office/orders", { q }, { enabled: /^[\w-]{2,20}$/.test(q) });
 
 export const sentence = (e: unknown): string => say(e instanceof ApiError ? e.problem : { code: "unreadable" });
 
-export { useCommands } from "./commands";
+export { useAct, useCommands, useQuestion } from "./commands";
 
 /** Books the approved days of a range with accounting. */
-export function usePosting() {
-  const client = useQueryClient();
-  return useMutation({ mutationFn: (range: DateRange) => ask<PostReport>("/api/office/hours/post", range), onSettled: () => client.invalidateQueries() });
-}
+export const usePosting = () => useAct("/api/office/hours/post", {});
 
-export function useDecide() {
-  const client = useQueryClient();
-  return useMutation({
-    mutationFn: ({ id, decision }: { id: number; decision: "take" | "set_aside" }) => ask(`/api/office/held/${id}`, { do: decision }),
-    onSettled: () => client.invalidateQueries(),
-  });
-}
+/** Decides on an entry that is held. */
+export const useDecide = (id: number) => useAct("/api/office/held/:id", { id: String(id) });
 
 /** Shows an answer once it is there; until then that it is asked for, or what went wrong and a way to try again. */
 export function Answer<T>({ query, children }: { query: UseQueryResult<T>; children: (data: T) => ReactNode }) {

@@ -4,7 +4,8 @@ import { useTranslation } from "react-i18next";
 import { Tag } from "../ui/Glyph";
 import { LayerDialog } from "../ui/Layers";
 import { say } from "../words/i18n";
-import { ApiError, ask } from "./session";
+import { act } from "./api";
+import { ApiError } from "./session";
 
 /** Changes the password of whoever is signed in. Their other devices must sign in again. */
 export default function ChangePassword({ onClose }: { onClose: (changed: boolean) => void }) {
@@ -18,7 +19,7 @@ export default function ChangePassword({ onClose }: { onClose: (changed: boolean
     setBusy(true);
     setWrong("");
     try {
-      await ask("/api/password", { old, new: fresh });
+      await act("/api/password", {}, { old, new: fresh });
       onClose(true);
     } catch (problem) {
       setWrong(say(problem instanceof ApiError ? problem.problem : { code: "unreadable" }));

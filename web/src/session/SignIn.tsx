@@ -1,9 +1,10 @@
 import { Button, TextField } from "@mui/material";
 import { type FormEvent, useEffect, useState } from "react";
 import { useTranslation } from "react-i18next";
-import type { DemoAccount, Me, Start } from "../types";
+import type { DemoAccount, Start } from "../types";
 import { say } from "../words/i18n";
-import { type ApiError, ask, endedKey, finishLeaving, remember, remembered } from "./session";
+import { act, get } from "./api";
+import { type ApiError, endedKey, finishLeaving, remember, remembered } from "./session";
 import "./signin.css";
 
 export default function SignIn({ again }: { again?: boolean }) {
@@ -12,7 +13,7 @@ export default function SignIn({ again }: { again?: boolean }) {
   const [wrong, setWrong] = useState("");
   const [busy, setBusy] = useState(false);
   useEffect(() => {
-    ask<Start>("/api/start")
+    get("/api/start")
       .then(setStart)
       .catch(() => setStart(undefined));
   }, []);
@@ -23,7 +24,7 @@ export default function SignIn({ again }: { again?: boolean }) {
     try {
       await finishLeaving();
       const before = remembered();
-      const me = await ask<Me>("/api/signin", { login, password });
+      const me = await act("/api/signin", {}, { login, password });
       remember(me);
       localStorage.removeItem(endedKey);
       if (before && before.id !== me.id) location.assign("/"); // somebody else: nothing of the one before stays on the screen

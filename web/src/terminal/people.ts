@@ -1,5 +1,6 @@
 /** Who may use this terminal, and how it knows them: by badge always, by number and PIN as the office says. */
-import { ApiError, ask } from "../session/session";
+import { act, get } from "../session/api";
+import { ApiError } from "../session/session";
 import type { Code, Identified, ShownIdentity, TerminalPerson } from "../types";
 
 /** Somebody who identified themselves: since when, and the key under which what they record is proven to be theirs. */
@@ -12,7 +13,7 @@ const key = "iter.terminal";
 /** The people as the office last gave them: kept, so that badges work through a loss of network. */
 export async function readPeople(): Promise<TerminalPerson[]> {
   try {
-    const people = await ask<TerminalPerson[]>("/api/terminal/people");
+    const people = await get("/api/terminal/people");
     localStorage.setItem(key, JSON.stringify(people));
     return people;
   } catch {
@@ -56,7 +57,7 @@ export async function byPin(people: TerminalPerson[], number: string, pin: strin
     return found ? { ...found, identified: { since: Date.now(), key: secret } } : { code: "terminal.wrong" };
   };
   try {
-    const identified = await ask<Identified>("/api/terminal/identify", { number, pin });
+    const identified = await act("/api/terminal/identify", {}, { number, pin });
     await keep(number, pin, identified);
     return present(identified.person, identified.key);
   } catch (e) {

@@ -3,9 +3,10 @@ import { useMutation } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link, useNavigate } from "react-router";
+import { sendFile } from "../../session/api";
 import { May } from "../../session/May";
-import { askWith, useHas, useMay } from "../../session/session";
-import type { Policy, Sheet, SheetLine, SheetPage, SheetRule } from "../../types";
+import { useHas, useMay } from "../../session/session";
+import type { Policy, Sheet, SheetLine, SheetRule } from "../../types";
 import { Tag } from "../../ui/Glyph";
 import { PickFile } from "../../ui/PickFile";
 import { Answer, Failure, useCommands, useKinds, usePolicy, useSheets } from "../queries";
@@ -84,7 +85,7 @@ function New({ taken }: { taken: string[] }) {
     go(`/office/setup/sheets/${id}`);
   };
   const read = useMutation({
-    mutationFn: async (file: File) => begin((await askWith<SheetPage>("/api/office/sheetfile", { method: "POST", body: file })).sheet),
+    mutationFn: async (file: File) => begin((await sendFile("/api/office/sheetfile", {}, file)).sheet),
   });
   const submit = (e: FormEvent) => {
     e.preventDefault();

@@ -1,9 +1,10 @@
 /** A sheet as it is designed: changed here, looked at by the server after each change, kept as a draft. */
+
 import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
-import { ask } from "../../session/session";
+import { act } from "../../session/api";
 import type { Condition, Question, Section, Sheet, SheetPage } from "../../types";
-import { question, useCommands } from "../commands";
+import { useCommands, useQuestion } from "../commands";
 
 /** How long a change rests before the server looks at it, and before it is kept, in milliseconds. */
 const rest = 300;
@@ -23,13 +24,7 @@ export interface Draft {
   publish: () => Promise<void>;
 }
 
-export const useSheetPage = (id: string) =>
-  useQuery({
-    queryKey: ["sheetpage", id],
-    queryFn: question<SheetPage>(`/api/office/sheets/${encodeURIComponent(id)}`),
-    staleTime: Number.POSITIVE_INFINITY,
-    refetchOnWindowFocus: false,
-  });
+export const useSheetPage = (id: string) => useQuestion("/api/office/sheets/:id", { id }, { staleTime: Number.POSITIVE_INFINITY, refetchOnWindowFocus: false });
 
 export function useDraft(page: SheetPage): Draft {
   const [sheet, setSheet] = useState(page.sheet);
@@ -44,7 +39,7 @@ export function useDraft(page: SheetPage): Draft {
   }, [sheet]);
   const looked = useQuery({
     queryKey: ["looked", rested],
-    queryFn: () => ask<SheetPage>("/api/office/sheets", rested),
+    queryFn: () => act("/api/office/sheets", {}, rested),
     placeholderData: (old) => old ?? page,
     staleTime: Number.POSITIVE_INFINITY,
     gcTime: 10_000,

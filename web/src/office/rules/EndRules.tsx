@@ -1,12 +1,11 @@
 import { Button } from "@mui/material";
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { useHas } from "../../session/session";
 import type { Duty, OutcomeRule, Policy, ReadyCheck, EndRules as Rules } from "../../types";
 import { Tag } from "../../ui/Glyph";
 import type { Word } from "../../words/i18n";
-import { question } from "../commands";
+import { useQuestion } from "../commands";
 import { Answer, Failure, useCommands } from "../queries";
 import { OutcomeRules } from "./OutcomeRules";
 import { type Paper, PaperRules } from "./PaperRules";
@@ -14,7 +13,7 @@ import { type Paper, PaperRules } from "./PaperRules";
 /** The company's rules of how visits end. */
 export default function EndRules() {
   const { t } = useTranslation();
-  const query = useQuery({ queryKey: ["endrules"], queryFn: question<Rules>("/api/office/endrules") });
+  const query = useQuestion("/api/office/endrules", {});
   return (
     <main className="review">
       <h1>

@@ -1,43 +1,31 @@
 /** Questions about parts to the server. */
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { Catalogue, kitItem, partItem } from "../../catalogue/catalogue";
 import { core } from "../../device/core";
 import { useCore } from "../../device/useCore";
-import type { CatalogueItem, Fill, HandoverLine, ImportReport, MovementLine, NamedPlace, PickPage, PurchaseLine, RequestLine, Shelf } from "../../types";
-import { question } from "../commands";
+import { sendFile } from "../../session/api";
+import { useQuestion } from "../commands";
 
 const base = "/api/office/stores";
-const get = <T>(path: string) => question<T>(`${base}/${path}`);
+/** What stays on the screen while the next is asked for. */
+const before = { placeholderData: <T>(old: T | undefined) => old };
 
-export const usePlaces = () => useQuery({ queryKey: ["places"], queryFn: get<NamedPlace[]>("places") });
-export const useShelf = (place: string) =>
-  useQuery({
-    queryKey: ["shelf", place],
-    queryFn: get<Shelf>(`shelf/${encodeURIComponent(place)}`),
-    enabled: place !== "",
-    placeholderData: (old) => old,
-  });
-export const useMovements = (place: string, part: string) =>
-  useQuery({
-    queryKey: ["movements", place, part],
-    queryFn: get<MovementLine[]>(`movements?place=${encodeURIComponent(place)}&part=${encodeURIComponent(part)}`),
-    placeholderData: (old) => old,
-  });
-export const useRequests = (over: boolean) =>
-  useQuery({ queryKey: ["requests", over], queryFn: get<RequestLine[]>(`requests${over ? "?over" : ""}`), placeholderData: (old) => old });
-export const usePurchases = () => useQuery({ queryKey: ["purchases"], queryFn: get<PurchaseLine[]>("purchases") });
-export const useHandovers = () => useQuery({ queryKey: ["handovers"], queryFn: get<HandoverLine[]>("handovers") });
-export const usePicks = (day: string) =>
-  useQuery({ queryKey: ["picks", day], queryFn: get<PickPage>(`picks${day ? `?day=${day}` : ""}`), placeholderData: (old) => old });
-export const useFills = () => useQuery({ queryKey: ["fills"], queryFn: get<Fill[]>("fills") });
+export const usePlaces = () => useQuestion("/api/office/stores/places", {});
+export const useShelf = (place: string) => useQuestion("/api/office/stores/shelf/:place", { place }, { enabled: place !== "", ...before });
+export const useMovements = (place: string, part: string) => useQuestion("/api/office/stores/movements", { place, part }, before);
+export const useRequests = (over: boolean) => useQuestion("/api/office/stores/requests", { over }, before);
+export const usePurchases = () => useQuestion("/api/office/stores/purchases", {});
+export const useHandovers = () => useQuestion("/api/office/stores/handovers", {});
+export const usePicks = (day: string) => useQuestion("/api/office/stores/picks", { day }, before);
+export const useFills = () => useQuestion("/api/office/stores/fills", {});
 
 /** The address of a file or paper. */
 export const fileOf = (name: string, query: Record<string, string> = {}) => `${base}/file/${name}?${new URLSearchParams(query)}`;
 
 /** The catalogue, ready for search; undefined until it and the core are there. */
 export function useCatalogue(): Catalogue | undefined {
-  const items = useQuery({ queryKey: ["catalogue"], queryFn: get<CatalogueItem[]>("catalogue") }).data;
+  const items = useQuestion("/api/office/stores/catalogue", {}).data;
   const ready = useCore();
   return useMemo(() => {
     if (!items || !ready) return undefined;
@@ -52,11 +40,7 @@ export function useCatalogue(): Catalogue | undefined {
 export function useImport() {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: async (file: File) => {
-      const answer = await fetch(`${base}/import/${encodeURIComponent(file.name)}`, { method: "POST", body: file });
-      if (!answer.ok) throw new Error(answer.status === 404 ? "name" : "failed");
-      return (await answer.json()) as ImportReport;
-    },
+    mutationFn: (file: File) => sendFile("/api/office/stores/import/:file", { file: file.name }, file),
     onSettled: () => client.invalidateQueries(),
   });
 }

@@ -1,11 +1,12 @@
 /** How a visit was left: what was missing, what the office asked, who signed, the reports. */
+
 import { Button } from "@mui/material";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
 import { useTranslation } from "react-i18next";
 import { ulid } from "ulid";
-import { ask } from "../../session/session";
-import type { Layout, MadeReport, Notice, VisitPage as Page, VisitView } from "../../types";
+import { act } from "../../session/api";
+import type { Layout, Notice, VisitPage as Page, VisitView } from "../../types";
 import { bytes, timeOrDay } from "../../ui/format";
 import { Mark, Tag } from "../../ui/Glyph";
 import { absenceReasons, reasonText, skipReasons } from "../../ui/reasons";
@@ -117,7 +118,7 @@ export function Reports({ view }: { view: VisitView }) {
   const make = useMutation({
     mutationFn: () => {
       const words = Object.fromEntries((["complete", "return_needed", "no_access", "not_needed"] as const).map((o) => [o, t(`outcome.${o}`)]));
-      return ask<MadeReport>(`/api/office/reports/${view.id}`, { id: id.current, by: "", photos: null, here: {}, words, checkAt: `${location.origin}/check/` });
+      return act("/api/office/reports/:visit", { visit: view.id }, { id: id.current, by: "", here: {}, words, checkAt: `${location.origin}/check/` });
     },
     onSuccess: () => {
       id.current = ulid();

@@ -1,0 +1,206 @@
+package api
+
+import (
+	"net/http"
+	"reflect"
+
+	"github.com/gin-gonic/gin"
+
+	"iter.example/iter/core/msg"
+	"iter.example/iter/core/records"
+)
+
+// Route is a way in over HTTP, for whoever tests or generates from them.
+type Route struct {
+	Method, Path string
+	// Query, Body and Answer are the types of what is asked and given as JSON; nil for none, and where a file or a stream is.
+	Query, Body, Answer reflect.Type
+	// Typed tells that a question or an answer is JSON.
+	Typed bool
+}
+
+// Done is the answer of what gives nothing (204).
+type Done struct{}
+
+// route is a row of the table of ways in: who may, and what does it.
+type route struct {
+	Route
+	who    access
+	handle func(*Server) gin.HandlerFunc
+}
+
+// access is who may ask: middleware that lets them through.
+type access func(*Server) []gin.HandlerFunc
+
+// anyone needs no session; leaving is whoever has a session, their access ended or not; signed is whoever is signed in.
+func anyone(*Server) []gin.HandlerFunc    { return nil }
+func leaving(s *Server) []gin.HandlerFunc { return []gin.HandlerFunc{s.session} }
+func signed(s *Server) []gin.HandlerFunc  { return []gin.HandlerFunc{s.signedIn} }
+
+// with lets through those of before who have one of some roles.
+func (a access) with(roles ...records.Role) access {
+	return func(s *Server) []gin.HandlerFunc { return append(a(s), s.has(roles...)) }
+}
+
+var (
+	terminals      = access(signed).with(records.Terminal)
+	officePeople   = access(signed).with(records.Dispatcher, records.Reviewer, records.Stores)
+	dispatchers    = officePeople.with(records.Dispatcher)
+	reviewers      = officePeople.with(records.Reviewer)
+	judges         = officePeople.with(records.Dispatcher, records.Reviewer)
+	storekeepers   = officePeople.with(records.Stores)
+	administrators = officePeople.with(records.Administrator)
+)
+
+// routes is the table of ways in.
+var routes = []route{
+	get("/api/start", anyone, (*Server).start),
+	post("/api/signin", anyone, (*Server).signIn),
+	do("/api/signout", anyone, (*Server).signOut),
+	get("/api/check/:code", anyone, (*Server).checkCode),
+	do("/api/check", anyone, (*Server).checkPaper),
+
+	get("/api/me", signed, (*Server).me),
+	post("/api/password", signed, (*Server).changePassword),
+	get("/api/roundup", signed, (*Server).roundUp),
+	raw(http.MethodGet, "/api/events", signed, (*Server).events),
+	raw(http.MethodGet, "/api/reports/:file", signed, (*Server).report),
+	raw(http.MethodGet, "/api/files/:hash", signed, (*Server).file),
+	raw(http.MethodHead, "/api/files/:hash", signed, (*Server).file),
+
+	// Where a device whose access was ended hands over what it has.
+	raw(http.MethodPost, "/api/sync", leaving, (*Server).sync),
+	raw(http.MethodPost, "/api/upload/*piece", leaving, (*Server).upload),
+	raw(http.MethodHead, "/api/upload/*piece", leaving, (*Server).upload),
+	raw(http.MethodPatch, "/api/upload/*piece", leaving, (*Server).upload),
+	raw(http.MethodOptions, "/api/upload/*piece", leaving, (*Server).upload),
+
+	get("/api/terminal/people", terminals, (*Server).terminalPeople),
+	post("/api/terminal/identify", terminals, (*Server).identify),
+
+	ask("/api/office/board", officePeople, (*Server).board),
+	get("/api/office/kept", officePeople, (*Server).kept),
+	post("/api/office/again", officePeople, (*Server).regain),
+	ask("/api/office/customers", officePeople, (*Server).customers),
+	ask("/api/office/orders", officePeople, (*Server).orders),
+	get("/api/office/finished", officePeople, (*Server).finished),
+	get("/api/office/unsigned", officePeople, (*Server).unsigned),
+	get("/api/office/endrules", officePeople, (*Server).endRules),
+	get("/api/office/talks", officePeople, (*Server).talks),
+	get("/api/office/talks/:order", officePeople, (*Server).talk),
+	get("/api/office/contacts/:customer", officePeople, (*Server).contacts),
+	post("/api/office/reports/:visit", officePeople, (*Server).makeReport),
+	get("/api/office/visits/:id", officePeople, (*Server).visit),
+	post("/api/office/entries", officePeople, (*Server).command),
+	get("/api/office/records/:type/:id", officePeople, (*Server).record),
+	get("/api/office/flags", officePeople, (*Server).flagged),
+	get("/api/office/held", officePeople, (*Server).held),
+	post("/api/office/held/:id", officePeople, (*Server).decide),
+	get("/api/office/devices", officePeople, (*Server).devices),
+	do("/api/office/devices/:replica/end", dispatchers, (*Server).endDevice),
+	do("/api/office/unsent", dispatchers, (*Server).takeUnsent),
+	get("/api/office/messages", officePeople, (*Server).sentMessages),
+	get("/api/office/badges", dispatchers, (*Server).badges),
+	post("/api/office/badges/:person/pin", dispatchers, (*Server).setPin),
+	raw(http.MethodGet, "/api/office/label", officePeople, (*Server).label),
+	get("/api/office/policy", officePeople, (*Server).policy),
+
+	ask("/api/office/hours", judges, (*Server).hours),
+	post("/api/office/hours/post", reviewers, (*Server).post),
+	get("/api/office/hours/booked/:card", judges, (*Server).booked),
+	raw(http.MethodGet, "/api/office/hours/payroll.csv", reviewers, (*Server).payroll),
+
+	ask("/api/office/attention", officePeople, (*Server).attention),
+	get("/api/office/kinds", officePeople, (*Server).kindsOfAssets),
+	get("/api/office/measured/:asset", officePeople, (*Server).measured),
+	get("/api/office/substances/:site", officePeople, (*Server).substances),
+	get("/api/office/sheets", officePeople, (*Server).sheets),
+	get("/api/office/sheets/:id", officePeople, (*Server).sheet),
+	post("/api/office/sheets", officePeople, (*Server).look),
+	do("/api/office/sheetfile", officePeople, (*Server).readSheet),
+	raw(http.MethodGet, "/api/office/sheetfile/:ref", officePeople, (*Server).sheetFile),
+	raw(http.MethodGet, "/api/office/export/:file", officePeople, (*Server).export),
+
+	get("/api/office/stores/places", officePeople, (*Server).places),
+	get("/api/office/stores/shelf/:place", officePeople, (*Server).shelf),
+	ask("/api/office/stores/movements", officePeople, (*Server).movements),
+	ask("/api/office/stores/requests", officePeople, (*Server).requests),
+	get("/api/office/stores/purchases", officePeople, (*Server).purchases),
+	get("/api/office/stores/handovers", officePeople, (*Server).handovers),
+	ask("/api/office/stores/picks", officePeople, (*Server).picks),
+	ask("/api/office/stores/fills", officePeople, (*Server).fills),
+	get("/api/office/stores/catalogue", officePeople, (*Server).catalogue),
+	raw(http.MethodGet, "/api/office/stores/file/:file", officePeople, (*Server).storesFile),
+	do("/api/office/stores/import/:file", storekeepers, (*Server).importStores),
+
+	get("/api/office/accounts", administrators, (*Server).accounts),
+	post("/api/office/accounts/:person/access", administrators, (*Server).setAccess),
+	post("/api/office/accounts/:person/password", administrators, (*Server).newPassword),
+	do("/api/office/sessions/:id/end", administrators, (*Server).endSession),
+}
+
+// Routes lists the ways in.
+func Routes() []Route {
+	out := make([]Route, len(routes))
+	for i, r := range routes {
+		out[i] = r.Route
+	}
+	return out
+}
+
+// get is a question without anything but what the path says.
+func get[A any](path string, who access, f func(*Server, *gin.Context) (A, error)) route {
+	return row[A](http.MethodGet, path, who, nil, nil, f)
+}
+
+// ask is a question whose query says more: fields with form tags.
+func ask[Q, A any](path string, who access, f func(*Server, *gin.Context, Q) (A, error)) route {
+	return row(http.MethodGet, path, who, reflect.TypeFor[Q](), nil, func(s *Server, c *gin.Context) (A, error) {
+		var q Q
+		if err := c.ShouldBindQuery(&q); err != nil {
+			return *new(A), refusal{status: http.StatusBadRequest, why: msg.New("http.query")}
+		}
+		return f(s, c, q)
+	})
+}
+
+// post does something with what is sent as JSON.
+func post[B, A any](path string, who access, f func(*Server, *gin.Context, B) (A, error)) route {
+	return row(http.MethodPost, path, who, nil, reflect.TypeFor[B](), func(s *Server, c *gin.Context) (A, error) {
+		var b B
+		if err := body(c, &b); err != nil {
+			return *new(A), err
+		}
+		return f(s, c, b)
+	})
+}
+
+// do does something, with nothing sent or a file.
+func do[A any](path string, who access, f func(*Server, *gin.Context) (A, error)) route {
+	return row[A](http.MethodPost, path, who, nil, nil, f)
+}
+
+// raw answers by itself, with a file or a stream.
+func raw(method, path string, who access, f func(*Server, *gin.Context)) route {
+	return route{Route{Method: method, Path: path}, who, func(s *Server) gin.HandlerFunc { return func(c *gin.Context) { f(s, c) } }}
+}
+
+func row[A any](method, path string, who access, query, body reflect.Type, f func(*Server, *gin.Context) (A, error)) route {
+	r := route{Route: Route{Method: method, Path: path, Query: query, Body: body, Typed: true}, who: who}
+	if r.Answer = reflect.TypeFor[A](); r.Answer == reflect.TypeFor[Done]() {
+		r.Answer = nil
+	}
+	r.handle = func(s *Server) gin.HandlerFunc {
+		return func(c *gin.Context) {
+			switch out, err := f(s, c); {
+			case err != nil:
+				s.fail(c, err)
+			case r.Answer == nil:
+				c.Status(http.StatusNoContent)
+			default:
+				c.JSON(http.StatusOK, out)
+			}
+		}
+	}
+	return r
+}
