@@ -1171,6 +1171,7 @@ export const en = {
   "code.http.not_found": "There is nothing at this address.",
   "code.http.method": "This can't be asked for in that way.",
   "code.http.body": "What was sent could not be read. Nothing was changed.",
+  "code.http.query": "What was asked for can’t be read.",
   "code.http.large": "What was sent is too large. Nothing was changed; it stays on this device.",
   "code.http.date": "This is no date. Dates look like 2026-03-10.",
   "code.http.cross_origin": "This request came from another site and was refused.",
