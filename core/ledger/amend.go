@@ -123,7 +123,7 @@ func amended(t *tx, e Entry, patch json.RawMessage) error {
 	if err != nil {
 		return err
 	}
-	v, err := record(e.Subject, e.V, merged)
+	v, err := readRecord(e.Subject, e.V, merged)
 	if err != nil {
 		return err
 	}

@@ -29,8 +29,8 @@ func asItWas(e Entry) (Entry, error) { return e, nil }
 // newChecker is a record of which more is asked since version 2.
 type newChecker interface{ CheckNew() error }
 
-// record reads a body as the record its subject names. v is the version of the entry.
-func record(r Ref, v int, raw json.RawMessage) (any, error) {
+// readRecord reads a body as the record its subject names. v is the version of the entry.
+func readRecord(r Ref, v int, raw json.RawMessage) (any, error) {
 	row := types[r.Type]
 	if row.body == nil {
 		return nil, msg.New("record.type", "type", records.Clip(r.Type))
@@ -54,7 +54,7 @@ func created(t *tx, e Entry, raw json.RawMessage) error {
 	if t.exists(e.Subject) {
 		return msg.New("record.exists", "type", e.Subject.Type, "id", e.Subject.ID)
 	}
-	v, err := record(e.Subject, e.V, raw)
+	v, err := readRecord(e.Subject, e.V, raw)
 	if err != nil {
 		return err
 	}

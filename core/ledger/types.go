@@ -7,15 +7,24 @@ import (
 	"slices"
 	"strings"
 
+	"iter.example/iter/core/labor"
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/reading"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/stock"
+	"iter.example/iter/core/substance"
+	"iter.example/iter/core/talk"
+	"iter.example/iter/core/work"
 )
 
 // docType is a row of the table of document types: who makes a document by record.created, and who changes which of its fields
 // by record.amended. A type that only other kinds of entries make and change is in the table without either.
 type docType struct {
+	// doc is what the body of a document is.
+	doc reflect.Type
+	// reach says which devices hold a document.
+	reach Reach
 	// whose says whose a document must be for a device to record about it, where the kind of entry does not say.
 	whose  Whose
 	body   func() checker // an empty body, to read a record into; nil when no record.* entry is about the type
@@ -28,6 +37,24 @@ type docType struct {
 	// corrected are the fields that a technician amends in the field, of records that their device holds.
 	corrected []string
 }
+
+// Reach says which devices hold documents of a type.
+type Reach int
+
+const (
+	// Unsaid is no answer: a test asks for one.
+	Unsaid Reach = iota
+	// ToAll are on every device, whole.
+	ToAll
+	// WithWork come with the visits that need them.
+	WithWork
+	// ToTheirs are on the devices of those whose they are.
+	ToTheirs
+	// MadeWhenAsked are not stored: the server makes them for a device.
+	MadeWhenAsked
+	// AtTheOffice are on no device.
+	AtTheOffice
+)
 
 // checker is a body that says what is wrong with it.
 type checker interface{ Check() error }
@@ -42,28 +69,62 @@ var (
 	byType = append(slices.Clone(keepers), records.Administrator)
 )
 
-// types is the table of document types: who creates and who amends which field of what.
+// types is the table of document types: what they are, which devices hold them, who creates them and who amends which field of what.
 var types = map[string]docType{
-	"person": {body: body[records.Person], create: administrators, amend: administrators, own: []string{"home"}},
-	"policy": {body: body[records.Policy], create: administrators, amend: administrators},
+	"person": record(ToAll, body[records.Person], docType{create: administrators, amend: administrators, own: []string{"home"}}),
+	"policy": record(ToAll, body[records.Policy], docType{create: administrators, amend: administrators}),
 
-	"customer": {body: body[records.Customer], create: planners, amend: planners, corrected: []string{"contact"}},
-	"site":     {body: body[records.Site], create: planners, amend: planners, corrected: []string{"access", "hazard", "contact", "areas"}},
-	"asset": {body: body[records.Asset], create: planners, amend: planners, corrected: []string{"name", "maker", "serial", "installed"},
-		fields: map[string][]records.Role{"fitted": nil, "struck": nil}},
+	"customer": record(WithWork, body[records.Customer], docType{create: planners, amend: planners, corrected: []string{"contact"}}),
+	"site":     record(WithWork, body[records.Site], docType{create: planners, amend: planners, corrected: []string{"access", "hazard", "contact", "areas"}}),
+	"asset": record(WithWork, body[records.Asset], docType{create: planners, amend: planners, corrected: []string{"name", "maker", "serial", "installed"},
+		fields: map[string][]records.Role{"fitted": nil, "struck": nil}}),
 
-	"assetkind":  {body: body[records.AssetKind], create: planners, amend: planners},
-	"sheet":      {body: body[sheet.Sheet], create: planners}, // a version that was published never changes
-	"sheetdraft": {body: body[draft], create: planners, amend: planners},
+	"assetkind":  record(ToAll, body[records.AssetKind], docType{create: planners, amend: planners}),
+	"sheet":      record(ToAll, body[sheet.Sheet], docType{create: planners}), // a version that was published never changes
+	"sheetdraft": record(AtTheOffice, body[draft], docType{create: planners, amend: planners}),
 
-	"part":   {body: body[stock.Part], create: keepers, amend: keepers},
-	"kit":    {body: body[stock.Kit], create: keepers, amend: keepers},
-	"place":  {body: body[place], create: stores, amend: stores},
-	"levels": {body: body[stock.Levels], create: keepers, amend: keepers},
+	"part":   record(ToAll, body[stock.Part], docType{create: keepers, amend: keepers}),
+	"kit":    record(ToAll, body[stock.Kit], docType{create: keepers, amend: keepers}),
+	"place":  record(ToAll, body[place], docType{create: stores, amend: stores}),
+	"levels": record(ToTheirs, body[stock.Levels], docType{create: keepers, amend: keepers}),
 
-	"workorder": {}, "visit": {whose: TheirVisit}, "timecard": {whose: TheirDay}, "talk": {whose: TheirTalk}, "report": {}, "history": {}, "notices": {},
-	"stock": {}, "cost": {}, "serial": {}, "handover": {}, "request": {}, "purchase": {},
-	"measured": {}, "substances": {},
+	"workorder":  folded[work.Order](WithWork, OfType),
+	"visit":      folded[work.Visit](ToTheirs, TheirVisit),
+	"timecard":   folded[labor.Timecard](ToTheirs, TheirDay),
+	"talk":       folded[talk.Talk](WithWork, TheirTalk),
+	"report":     folded[Report](AtTheOffice, OfType),
+	"measured":   folded[reading.History](WithWork, OfType),
+	"substances": folded[substance.Log](WithWork, OfType),
+	"stock":      folded[stock.Stock](ToTheirs, TheirPlace),
+	"handover":   folded[stock.Handover](ToTheirs, TheirPlace),
+	"request":    folded[stock.Request](WithWork, OfType),
+	"purchase":   folded[stock.Purchase](AtTheOffice, OfType),
+	"cost":       folded[stock.Cost](AtTheOffice, OfType),
+	"serial":     folded[stock.SerialLife](AtTheOffice, OfType),
+	"notices":    folded[Notices](MadeWhenAsked, OfType),
+	"history":    {reach: MadeWhenAsked}, // of core/view
+}
+
+// record is a type that record.* entries are about.
+func record(reach Reach, body func() checker, row docType) docType {
+	row.reach, row.body, row.doc = reach, body, reflect.TypeOf(body()).Elem()
+	return row
+}
+
+// folded is a type whose documents other kinds of entries make and change.
+func folded[D any](reach Reach, whose Whose) docType {
+	return docType{reach: reach, whose: whose, doc: reflect.TypeFor[D]()}
+}
+
+// TypesReaching lists the types of documents that reach so far, by name.
+func TypesReaching(reach Reach) []string {
+	var out []string
+	for _, name := range slices.Sorted(maps.Keys(types)) {
+		if types[name].reach == reach {
+			out = append(out, name)
+		}
+	}
+	return out
 }
 
 func body[B any, P interface {
@@ -76,6 +137,8 @@ func body[B any, P interface {
 // TypeRow is a row of the table of document types, for whoever shows or tests it.
 type TypeRow struct {
 	Name   string
+	Doc    reflect.Type // of its body; nil of a type that the core does not know the body of
+	Reach  Reach
 	Record bool // whether record.* entries are about it
 	Create []records.Role
 	Fields []FieldRow // by name
@@ -93,7 +156,7 @@ func Types() []TypeRow {
 	var out []TypeRow
 	for _, name := range slices.Sorted(maps.Keys(types)) {
 		d := types[name]
-		row := TypeRow{Name: name, Record: d.body != nil, Create: d.create}
+		row := TypeRow{Name: name, Doc: d.doc, Reach: d.reach, Record: d.body != nil, Create: d.create}
 		if row.Record {
 			for _, f := range jsonFields(reflect.TypeOf(d.body()).Elem()) {
 				row.Fields = append(row.Fields, FieldRow{f, d.amenders(f), slices.Contains(d.corrected, f)})

@@ -16,104 +16,7 @@ import (
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/records"
-	"iter.example/iter/core/stock"
-	"iter.example/iter/core/work"
 )
-
-// index keeps the tables that answer questions in step with a document.
-func (t *Tx) index(d ledger.Ref) error {
-	exec := func(query string, args ...any) error {
-		_, err := t.exec(query, args...)
-		return err
-	}
-	searchable := func(words ...string) error {
-		return exec(`INSERT OR REPLACE INTO search (type, id, text) VALUES (?,?,?)`, d.Type, d.ID, Fold(strings.Join(words, " ")))
-	}
-	switch d.Type {
-	case "visit":
-		var v work.Visit
-		if _, err := t.Load(d.Type, d.ID, &v); err != nil {
-			return err
-		}
-		ended := ""
-		if e := v.Ended(); !e.IsZero() {
-			ended = e.UTC().Format(time.RFC3339)
-		}
-		shown := !v.SentAt.IsZero() && (v.WithdrawnAt.IsZero() || v.Begun())
-		trip, err := json.Marshal(v.Trip())
-		if err != nil {
-			return err
-		}
-		if err := exec(`INSERT OR REPLACE INTO visits (id, workorder, technician, day, start, stage, shown, ended, reviewed, outcome, unsigned, asked, trip, until) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
-			d.ID, v.Order, v.Technician, v.Start.Format(time.DateOnly), v.Start.UTC().Format(time.RFC3339), v.Stage, shown, ended, !v.ReviewedAt.IsZero(), v.Outcome, v.NeedsSignature(), v.Asked() != nil, string(trip), v.LastDay()); err != nil {
-			return err
-		}
-		if err := exec("DELETE FROM visit_people WHERE visit = ?", d.ID); err != nil {
-			return err
-		}
-		for _, p := range v.Others() {
-			if err := exec("INSERT OR IGNORE INTO visit_people (person, visit) VALUES (?,?)", p, d.ID); err != nil {
-				return err
-			}
-		}
-		if err := t.measured(d.ID, v); err != nil {
-			return err
-		}
-		return t.ended(d.ID, v)
-	case "workorder":
-		var o work.Order
-		if _, err := t.Load(d.Type, d.ID, &o); err != nil {
-			return err
-		}
-		promise := ""
-		if !o.PromiseTo.IsZero() {
-			promise = o.PromiseTo.UTC().Format(time.RFC3339)
-		}
-		number, _ := strconv.Atoi(o.Number) // a number of the company's own that is no number sorts first
-		t.orders[d.ID] = true
-		return exec(`INSERT OR REPLACE INTO workorders (id, number, priority, opened, promise, customer, site) VALUES (?,?,?,?,?,?,?)`,
-			d.ID, number, o.Priority, o.OpenedAt.UTC().Format(time.RFC3339), promise, o.Customer, o.Site)
-	case "talk":
-		return t.talked(d.ID)
-	case "asset":
-		var a records.Asset
-		if _, err := t.Load(d.Type, d.ID, &a); err != nil {
-			return err
-		}
-		if err := exec(`DELETE FROM assets_by_site WHERE asset = ?`, d.ID); err != nil {
-			return err
-		}
-		if a.Struck || a.Removed != "" {
-			return nil
-		}
-		return exec(`INSERT INTO assets_by_site (site, asset) VALUES (?,?)`, a.Site, d.ID)
-	case "customer":
-		var c records.Customer
-		if _, err := t.Load(d.Type, d.ID, &c); err != nil {
-			return err
-		}
-		if err := searchable(d.ID, c.Name, c.Address, c.Contact.Name, c.Contact.Phone, digits(c.Contact.Phone), c.Contact.Email); err != nil {
-			return err
-		}
-		// Their sites are found by the customer's name too.
-		sites, err := collect(t, scanString, "SELECT id FROM docs WHERE type = 'site' AND body ->> '$.customer' = ?", d.ID)
-		for _, id := range sites {
-			err = errors.Join(err, t.index(ledger.Ref{Type: "site", ID: id}))
-		}
-		return err
-	case "site":
-		var s records.Site
-		if _, err := t.Load(d.Type, d.ID, &s); err != nil {
-			return err
-		}
-		var c records.Customer
-		if _, err := t.Load("customer", s.Customer, &c); err != nil {
-			return err
-		}
-		return searchable(d.ID, s.Name, s.Address, s.Contact.Name, s.Contact.Phone, digits(s.Contact.Phone), c.Name)
-	}
-	return t.indexStock(d)
-}
 
 // Fold is text as it is searched: lower case, without accents.
 func Fold(s string) string {
@@ -250,7 +153,7 @@ func (t *Tx) NextNumber(typ string) (string, error) {
 }
 
 // Common are the types of documents that every device holds whole.
-var Common = []string{"policy", "person", "part", "place", "sheet", "kit", "assetkind"}
+var Common = ledger.TypesReaching(ledger.ToAll)
 
 // Scope names the documents that a person's devices hold beside the common ones: their visits of some days with what those
 // need, their timecards and their van.
@@ -424,71 +327,6 @@ func (t *Tx) CommonSince(seq int64, limit int) ([]ledger.Doc, error) {
 		return nil, err
 	}
 	return t.every("SELECT type, id, rev, body"+where+" AND rev <= ? ORDER BY rev", append(args, last)...)
-}
-
-// Concerned tells to whose devices a changed document may matter; nil means to all.
-func (t *Tx) Concerned(refs []ledger.Ref) (map[string]bool, error) {
-	out := map[string]bool{}
-	for _, r := range refs {
-		switch r.Type {
-		case "visit":
-			var v work.Visit
-			if _, err := t.Load("visit", r.ID, &v); err != nil {
-				return nil, err
-			}
-			out[v.Technician] = true
-			for _, f := range append(v.Others(), v.Former...) {
-				out[f] = true
-			}
-		case "timecard":
-			who, _, _ := strings.Cut(r.ID, "+")
-			out[who] = true
-		case "stock":
-			var p stock.Place
-			if _, err := t.Load("place", r.ID, &p); err != nil {
-				return nil, err
-			}
-			out[p.Person] = true
-		case "handover":
-			var h stock.Handover
-			if _, err := t.Load("handover", r.ID, &h); err != nil {
-				return nil, err
-			}
-			for _, id := range []string{h.From, h.To} {
-				var p stock.Place
-				if _, err := t.Load("place", id, &p); err != nil {
-					return nil, err
-				}
-				out[p.Person] = true
-			}
-		case "request":
-			var q stock.Request
-			if _, err := t.Load("request", r.ID, &q); err != nil {
-				return nil, err
-			}
-			out[q.Person] = true
-		case "talk":
-			var o work.Order
-			if _, err := t.Load("workorder", r.ID, &o); err != nil {
-				return nil, err
-			}
-			for _, id := range o.Visits {
-				var v work.Visit
-				if _, err := t.Load("visit", id, &v); err != nil {
-					return nil, err
-				}
-				for _, p := range append(v.Others(), v.Technician) {
-					out[p] = true
-				}
-			}
-		case "notices":
-			out[r.ID] = true
-		case "report", "workorder", "measured", "substances", "sheetdraft", "purchase", "cost", "serial", "levels": // come with visits, or to nobody
-		default:
-			return nil, nil
-		}
-	}
-	return out, nil
 }
 
 // SitesOf gives a customer's sites, by name.

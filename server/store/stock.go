@@ -7,7 +7,6 @@ import (
 	"time"
 
 	"iter.example/iter/core/ledger"
-	"iter.example/iter/core/stock"
 )
 
 // moved keeps the table of movements in step with an entry.
@@ -29,36 +28,6 @@ func (t *Tx) moved(f *ledger.Fact) error {
 	}
 	_, err := t.exec("UPDATE movements SET struck = ? WHERE entry = ?", struck, other)
 	return err
-}
-
-// indexStock keeps the tables about hand-overs, requests and orders in step with a document.
-func (t *Tx) indexStock(d ledger.Ref) error {
-	switch d.Type {
-	case "handover":
-		var h stock.Handover
-		if _, err := t.Load(d.Type, d.ID, &h); err != nil {
-			return err
-		}
-		_, err := t.exec(`INSERT OR REPLACE INTO handovers (id, "from", "to", at, live) VALUES (?,?,?,?,?)`, d.ID, h.From, h.To, utc(h.At), h.Open() || (!h.Back && len(h.Missing()) > 0))
-		return err
-	case "request":
-		var r stock.Request
-		if _, err := t.Load(d.Type, d.ID, &r); err != nil {
-			return err
-		}
-		if _, err := t.exec("INSERT OR REPLACE INTO requests (id, visit, workorder, person, state, at, since) VALUES (?,?,?,?,?,?,?)", d.ID, r.Visit, r.Order, r.Person, r.State, utc(r.At), utc(r.Since)); err != nil {
-			return err
-		}
-		return nil
-	case "purchase":
-		var p stock.Purchase
-		if _, err := t.Load(d.Type, d.ID, &p); err != nil {
-			return err
-		}
-		_, err := t.exec("INSERT OR REPLACE INTO purchases (id, state, place, at) VALUES (?,?,?,?)", d.ID, p.State, p.Place, utc(p.At))
-		return err
-	}
-	return nil
 }
 
 // Movement is a change of what a place has, with the entry that made it.

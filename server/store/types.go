@@ -1,0 +1,256 @@
+package store
+
+import (
+	"encoding/json"
+	"errors"
+	"strconv"
+	"strings"
+	"time"
+
+	"iter.example/iter/core/ledger"
+	"iter.example/iter/core/records"
+	"iter.example/iter/core/stock"
+	"iter.example/iter/core/work"
+)
+
+// docType is what the store does with documents of a type: a row for each type there is.
+type docType struct {
+	// index keeps the tables that answer questions in step with a document; nil when it is in none.
+	index func(t *Tx, id string) error
+	// people are those to whose devices a changed document may matter; nil when it may to all.
+	people func(t *Tx, id string) ([]string, error)
+}
+
+// docTypes are the rows, by the name of the type.
+var docTypes map[string]docType
+
+func init() {
+	docTypes = map[string]docType{
+		"person": {}, "policy": {}, "part": {}, "kit": {}, "place": {}, "sheet": {}, "assetkind": {},
+		"customer":   {index: (*Tx).indexCustomer},
+		"site":       {index: (*Tx).indexSite},
+		"asset":      {index: (*Tx).indexAsset},
+		"history":    {},
+		"visit":      {index: (*Tx).indexVisit, people: (*Tx).peopleOfVisit},
+		"workorder":  {index: (*Tx).indexOrder, people: nobody},
+		"talk":       {index: (*Tx).talked, people: (*Tx).peopleOfTalk},
+		"timecard":   {people: func(_ *Tx, id string) ([]string, error) { who, _, _ := strings.Cut(id, "+"); return []string{who}, nil }},
+		"notices":    {people: func(_ *Tx, id string) ([]string, error) { return []string{id}, nil }},
+		"stock":      {people: func(t *Tx, id string) ([]string, error) { return t.carriersOf(id) }},
+		"handover":   {index: (*Tx).indexHandover, people: (*Tx).peopleOfHandover},
+		"request":    {index: (*Tx).indexRequest, people: (*Tx).peopleOfRequest},
+		"purchase":   {index: (*Tx).indexPurchase, people: nobody},
+		"report":     {people: nobody},
+		"measured":   {people: nobody},
+		"substances": {people: nobody},
+		"sheetdraft": {people: nobody},
+		"cost":       {people: nobody},
+		"serial":     {people: nobody},
+		"levels":     {people: nobody},
+	}
+}
+
+// nobody is told of documents that come with visits, or that no device holds.
+func nobody(*Tx, string) ([]string, error) { return nil, nil }
+
+// index keeps the tables that answer questions in step with a document.
+func (t *Tx) index(d ledger.Ref) error {
+	if f := docTypes[d.Type].index; f != nil {
+		return f(t, d.ID)
+	}
+	return nil
+}
+
+// Concerned tells to whose devices changed documents may matter; nil means to all.
+func (t *Tx) Concerned(refs []ledger.Ref) (map[string]bool, error) {
+	out := map[string]bool{}
+	for _, r := range refs {
+		f := docTypes[r.Type].people
+		if f == nil {
+			return nil, nil
+		}
+		people, err := f(t, r.ID)
+		if err != nil {
+			return nil, err
+		}
+		for _, p := range people {
+			out[p] = true
+		}
+	}
+	return out, nil
+}
+
+func (t *Tx) indexVisit(id string) error {
+	var v work.Visit
+	if _, err := t.Load("visit", id, &v); err != nil {
+		return err
+	}
+	ended := ""
+	if e := v.Ended(); !e.IsZero() {
+		ended = e.UTC().Format(time.RFC3339)
+	}
+	shown := !v.SentAt.IsZero() && (v.WithdrawnAt.IsZero() || v.Begun())
+	trip, err := json.Marshal(v.Trip())
+	if err != nil {
+		return err
+	}
+	_, err = t.exec(`INSERT OR REPLACE INTO visits
+		(id, workorder, technician, day, start, stage, shown, ended, reviewed, outcome, unsigned, asked, trip, until) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
+		id, v.Order, v.Technician, v.Start.Format(time.DateOnly), v.Start.UTC().Format(time.RFC3339), v.Stage, shown, ended,
+		!v.ReviewedAt.IsZero(), v.Outcome, v.NeedsSignature(), v.Asked() != nil, string(trip), v.LastDay())
+	if err != nil {
+		return err
+	}
+	if _, err := t.exec("DELETE FROM visit_people WHERE visit = ?", id); err != nil {
+		return err
+	}
+	for _, p := range v.Others() {
+		if _, err := t.exec("INSERT OR IGNORE INTO visit_people (person, visit) VALUES (?,?)", p, id); err != nil {
+			return err
+		}
+	}
+	if err := t.measured(id, v); err != nil {
+		return err
+	}
+	return t.ended(id, v)
+}
+
+func (t *Tx) peopleOfVisit(id string) ([]string, error) {
+	var v work.Visit
+	_, err := t.Load("visit", id, &v)
+	return append(append(v.Others(), v.Former...), v.Technician), err
+}
+
+func (t *Tx) indexOrder(id string) error {
+	var o work.Order
+	if _, err := t.Load("workorder", id, &o); err != nil {
+		return err
+	}
+	promise := ""
+	if !o.PromiseTo.IsZero() {
+		promise = o.PromiseTo.UTC().Format(time.RFC3339)
+	}
+	number, _ := strconv.Atoi(o.Number) // a number of the company's own that is no number sorts first
+	t.orders[id] = true
+	_, err := t.exec(`INSERT OR REPLACE INTO workorders (id, number, priority, opened, promise, customer, site) VALUES (?,?,?,?,?,?,?)`,
+		id, number, o.Priority, o.OpenedAt.UTC().Format(time.RFC3339), promise, o.Customer, o.Site)
+	return err
+}
+
+func (t *Tx) peopleOfTalk(order string) ([]string, error) {
+	var o work.Order
+	if _, err := t.Load("workorder", order, &o); err != nil {
+		return nil, err
+	}
+	var out []string
+	for _, id := range o.Visits {
+		var v work.Visit
+		if _, err := t.Load("visit", id, &v); err != nil {
+			return nil, err
+		}
+		out = append(out, append(v.Others(), v.Technician)...)
+	}
+	return out, nil
+}
+
+func (t *Tx) indexAsset(id string) error {
+	var a records.Asset
+	if _, err := t.Load("asset", id, &a); err != nil {
+		return err
+	}
+	if _, err := t.exec("DELETE FROM assets_by_site WHERE asset = ?", id); err != nil || a.Struck || a.Removed != "" {
+		return err
+	}
+	_, err := t.exec("INSERT INTO assets_by_site (site, asset) VALUES (?,?)", a.Site, id)
+	return err
+}
+
+// searchable has a document found by words.
+func (t *Tx) searchable(typ, id string, words ...string) error {
+	_, err := t.exec("INSERT OR REPLACE INTO search (type, id, text) VALUES (?,?,?)", typ, id, Fold(strings.Join(words, " ")))
+	return err
+}
+
+// indexCustomer has a customer found by what they are called, and their sites by that too.
+func (t *Tx) indexCustomer(id string) error {
+	var c records.Customer
+	if _, err := t.Load("customer", id, &c); err != nil {
+		return err
+	}
+	if err := t.searchable("customer", id, id, c.Name, c.Address, c.Contact.Name, c.Contact.Phone, digits(c.Contact.Phone), c.Contact.Email); err != nil {
+		return err
+	}
+	sites, err := collect(t, scanString, "SELECT id FROM docs WHERE type = 'site' AND body ->> '$.customer' = ?", id)
+	for _, site := range sites {
+		err = errors.Join(err, t.indexSite(site))
+	}
+	return err
+}
+
+func (t *Tx) indexSite(id string) error {
+	var s records.Site
+	if _, err := t.Load("site", id, &s); err != nil {
+		return err
+	}
+	var c records.Customer
+	if _, err := t.Load("customer", s.Customer, &c); err != nil {
+		return err
+	}
+	return t.searchable("site", id, id, s.Name, s.Address, s.Contact.Name, s.Contact.Phone, digits(s.Contact.Phone), c.Name)
+}
+
+// carriersOf are those who carry places.
+func (t *Tx) carriersOf(places ...string) ([]string, error) {
+	var out []string
+	for _, id := range places {
+		var p stock.Place
+		if _, err := t.Load("place", id, &p); err != nil {
+			return nil, err
+		}
+		out = append(out, p.Person)
+	}
+	return out, nil
+}
+
+func (t *Tx) indexHandover(id string) error {
+	var h stock.Handover
+	if _, err := t.Load("handover", id, &h); err != nil {
+		return err
+	}
+	_, err := t.exec(`INSERT OR REPLACE INTO handovers (id, "from", "to", at, live) VALUES (?,?,?,?,?)`,
+		id, h.From, h.To, utc(h.At), h.Open() || (!h.Back && len(h.Missing()) > 0))
+	return err
+}
+
+func (t *Tx) peopleOfHandover(id string) ([]string, error) {
+	var h stock.Handover
+	if _, err := t.Load("handover", id, &h); err != nil {
+		return nil, err
+	}
+	return t.carriersOf(h.From, h.To)
+}
+
+func (t *Tx) indexRequest(id string) error {
+	var r stock.Request
+	if _, err := t.Load("request", id, &r); err != nil {
+		return err
+	}
+	_, err := t.exec("INSERT OR REPLACE INTO requests (id, visit, workorder, person, state, at, since) VALUES (?,?,?,?,?,?,?)",
+		id, r.Visit, r.Order, r.Person, r.State, utc(r.At), utc(r.Since))
+	return err
+}
+
+func (t *Tx) peopleOfRequest(id string) ([]string, error) {
+	var r stock.Request
+	_, err := t.Load("request", id, &r)
+	return []string{r.Person}, err
+}
+
+func (t *Tx) indexPurchase(id string) error {
+	var p stock.Purchase
+	if _, err := t.Load("purchase", id, &p); err != nil {
+		return err
+	}
+	_, err := t.exec("INSERT OR REPLACE INTO purchases (id, state, place, at) VALUES (?,?,?,?)", id, p.State, p.Place, utc(p.At))
+	return err
+}
