@@ -81,11 +81,11 @@ var types = map[string]docType{
 
 	"assetkind":  record(ToAll, body[records.AssetKind], docType{create: planners, amend: planners}),
 	"sheet":      record(ToAll, body[sheet.Sheet], docType{create: planners}), // a version that was published never changes
-	"sheetdraft": record(AtTheOffice, body[draft], docType{create: planners, amend: planners}),
+	"sheetdraft": record(AtTheOffice, body[draft], docType{doc: reflect.TypeFor[sheet.Sheet](), create: planners, amend: planners}),
 
 	"part":   record(ToAll, body[stock.Part], docType{create: keepers, amend: keepers}),
 	"kit":    record(ToAll, body[stock.Kit], docType{create: keepers, amend: keepers}),
-	"place":  record(ToAll, body[place], docType{create: stores, amend: stores}),
+	"place":  record(ToAll, body[place], docType{doc: reflect.TypeFor[stock.Place](), create: stores, amend: stores}),
 	"levels": record(ToTheirs, body[stock.Levels], docType{create: keepers, amend: keepers}),
 
 	"workorder":  folded[work.Order](WithWork, OfType),
@@ -107,7 +107,10 @@ var types = map[string]docType{
 
 // record is a type that record.* entries are about.
 func record(reach Reach, body func() checker, row docType) docType {
-	row.reach, row.body, row.doc = reach, body, reflect.TypeOf(body()).Elem()
+	row.reach, row.body = reach, body
+	if row.doc == nil {
+		row.doc = reflect.TypeOf(body()).Elem()
+	}
 	return row
 }
 

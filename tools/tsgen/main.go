@@ -85,6 +85,13 @@ func main() {
 		fmt.Printf("  %q: %s;\n", k.Name, p.typ(k.Body))
 	}
 	fmt.Println("}\n\nexport type EntryKind = keyof EntryBodies;")
+	fmt.Println("\n/** The bodies of documents, by their type. */\nexport interface Documents {")
+	for _, t := range ledger.Types() {
+		if t.Doc != nil {
+			fmt.Printf("  %s: %s;\n", t.Name, p.typ(t.Doc))
+		}
+	}
+	fmt.Printf("  history: %s;\n}\n", p.typ(reflect.TypeFor[view.SiteHistory]()))
 	fmt.Println("\n/** An entry of one of the kinds, before it has its id. */")
 	fmt.Println("export type EntryDraft = { [K in EntryKind]: { kind: K; subject: Ref; body: EntryBodies[K]; base?: unknown } }[EntryKind];")
 	fmt.Println("\n/** The functions of the core. */\nexport interface CoreFunctions {")

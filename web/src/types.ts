@@ -96,6 +96,37 @@ export interface EntryBodies {
 
 export type EntryKind = keyof EntryBodies;
 
+/** The bodies of documents, by their type. */
+export interface Documents {
+  asset: Asset;
+  assetkind: AssetKind;
+  cost: Cost;
+  customer: Customer;
+  handover: Handover;
+  kit: Kit;
+  levels: Levels;
+  measured: History;
+  notices: Notices;
+  part: Part;
+  person: Person;
+  place: Place;
+  policy: Policy;
+  purchase: Purchase;
+  report: Report;
+  request: PartRequestDoc;
+  serial: SerialLife;
+  sheet: Sheet;
+  sheetdraft: Sheet;
+  site: Site;
+  stock: Stock;
+  substances: Log;
+  talk: Talk;
+  timecard: Timecard;
+  visit: Visit;
+  workorder: Order;
+  history: SiteHistory;
+}
+
 /** An entry of one of the kinds, before it has its id. */
 export type EntryDraft = { [K in EntryKind]: { kind: K; subject: Ref; body: EntryBodies[K]; base?: unknown } }[EntryKind];
 
@@ -776,6 +807,447 @@ export interface Proposed {
   lines?: ProposalLine[];
 }
 
+/** Asset is a serviced machine at a site. A component hangs under its parent. */
+export interface Asset {
+  site: string;
+  parent?: string;
+  name: string;
+  kind: string;
+  maker?: string;
+  serial?: string;
+  /** 2006-01-02 */
+  installed?: string;
+  /**
+   * Part is the catalogue item that it is, Fitted the entry that fitted it, and Warranty the last day it is covered (2006-01-02):
+   * of a component that was fitted on a visit. Removed is the day it was taken out again.
+   */
+  part?: string;
+  fitted?: string;
+  warranty?: string;
+  removed?: string;
+  /** Struck tells that it was never fitted: the entry was struck out. */
+  struck?: boolean;
+  /** Points are its own, beside those of its kind. One with the id of the kind's takes that one's place. */
+  points?: Point[];
+  /** of regulated substances */
+  charges?: Charge[];
+  /** Documents are the office's papers about the machine, by hash. */
+  documents?: Record<string, Document>;
+}
+
+/** AssetKind is what machines of a kind have in common. Its document is named by what assets have as Kind. */
+export interface AssetKind {
+  name: string;
+  points?: Point[];
+  derived?: Derived[];
+}
+
+/** Cost is what was paid for a part, over all of it that was received. */
+export interface Cost {
+  /** in the part's unit */
+  received: Decimal;
+  /** in the company's currency */
+  paid: Decimal;
+}
+
+/** Customer is who pays. */
+export interface Customer {
+  name: string;
+  address?: string;
+  contact: Contact;
+}
+
+/** Handover is parts on their way from one place to another. Until the receiver confirms, they are at neither. */
+export interface Handover {
+  from: string;
+  to: string;
+  at: Moment;
+  by: string;
+  note?: string;
+  lines: Moved[];
+  /** what arrived */
+  taken?: Moved[];
+  doneAt?: Moment;
+  doneBy?: string;
+  /** Back tells that the sender took it back, or that what did not arrive went back to the sender. */
+  back?: boolean;
+}
+
+/** Kit is a named set of parts and labour with a price of its own. */
+export interface Kit {
+  number: string;
+  name: string;
+  category?: string;
+  /** of the whole, in the company's currency */
+  price: Decimal;
+  parts: KitPart[];
+  labour?: KitLabour[];
+  notes?: string;
+}
+
+/** Levels are how much of each part a place should have, by part. */
+export interface Levels {
+  levels: Record<string, StockLevel>;
+}
+
+/**
+ * History is what was measured on an asset lately, by point, in order of time. It is a document of its own, so that devices have
+ * it.
+ */
+export interface History {
+  points: Record<string, Result[]>;
+  /** Told are the last answers to questions of check sheets that are to be filled in the same the next time. */
+  told?: Told[];
+}
+
+/**
+ * Notices are the flags that a person has not seen yet, as their devices hold them. The server makes the document; a device takes
+ * out what its person has seen.
+ */
+export interface Notices {
+  list: Notice[];
+}
+
+/** Part is a catalogue item. */
+export interface Part {
+  number: string;
+  name: string;
+  /** what people call it too */
+  names?: string[];
+  category?: string;
+  /** what a quantity counts: "each", "pair", "m", "l" */
+  unit: string;
+  /** it is sold by, too */
+  packs?: Pack[];
+  /** per unit, in the company's currency */
+  price: Decimal;
+  /** per unit, when it is bought */
+  cost?: Decimal;
+  /** class */
+  tax?: string;
+  /** barcodes */
+  codes?: string[];
+  serial?: boolean;
+  /** Warranty is how many months one is covered from the day it is fitted. */
+  warranty?: number;
+  supplier?: string;
+  /** Documents are papers about the part, by hash. */
+  documents?: Record<string, Document>;
+  /** the part to take instead */
+  replacedBy?: string;
+  /** no longer in the catalogue */
+  retired?: boolean;
+}
+
+/** Person works for the company. */
+export interface Person {
+  name: string;
+  /** how lists and boards call them */
+  short: string;
+  roles: Role[];
+  phone?: string;
+  /** the place they carry */
+  van?: string;
+  /** Skills are what they are qualified for, by the policy's ids. */
+  skills?: string[];
+  /** Home is where their day begins, when it is not the yard. */
+  home?: MapPoint;
+}
+
+/** Place is a stock location: a store, or a van with the person who drives it. */
+export interface Place {
+  name: string;
+  /** "store" or "van" */
+  kind: string;
+  person?: string;
+  /** where it stands; a van is where its driver is */
+  at?: MapPoint;
+}
+
+/** Policy holds the rules that are the company's to choose. */
+export interface Policy {
+  company: string;
+  phone?: string;
+  /** ISO 4217 */
+  currency: string;
+  zone: Zone;
+  pauses: Reason[];
+  /**
+   * KeepDays is for how many days devices keep what the office has acknowledged, when the office has no second copy of its data.
+   * 0: seven.
+   */
+  keepDays?: number;
+  declines: Reason[];
+  /** why a visit ends with a return needed */
+  returns: Reason[];
+  /** check sheets for all new work, as id@version, where there are no rules */
+  sheets: string[];
+  sheetRules?: SheetRule[];
+  /** kinds of work */
+  works?: Reason[];
+  /** ready-made texts for notes */
+  phrases?: string[];
+  /** that are logged */
+  substances?: Substance[];
+  /** what time goes to that is for no visit */
+  indirect?: Reason[];
+  skills?: Reason[];
+  /** tasks that somebody may have on hold; 0: three */
+  maxHolds?: number;
+  /** to customers */
+  messages?: MessageTemplate[];
+  /** what is paid */
+  hours?: Rules[];
+  /** what is billed */
+  billing: Billing;
+  /** where vans are, and days begin for whom it is not at home */
+  yard?: MapPoint;
+  /** classes */
+  taxes?: Reason[];
+  /** Suppliers are those that parts are ordered from. */
+  suppliers?: Supplier[];
+  /** Outcomes are how visits end, and Ready what is looked at before; what is left out is as usual. */
+  outcomes?: OutcomeRule[];
+  ready?: Requirement[];
+  /** why something asked for is left out */
+  skips?: Reason[];
+  /** what those who sign are: tenant, owner */
+  signers?: string[];
+  /** why nobody signs */
+  unsigned?: Reason[];
+  /** Prices tells that those who sign see prices. */
+  prices?: boolean;
+  paper?: PolicyPaper;
+  /** Waiting is after how many days a request for a part is said to wait long; 0: three. */
+  waiting?: number;
+}
+
+/** Purchase is an order to a supplier. */
+export interface Purchase {
+  number: string;
+  supplier: string;
+  /** where it is delivered to */
+  place: string;
+  at: Moment;
+  by: string;
+  lines: PurchaseItem[];
+  state: PurchaseState;
+  /** the supplier's */
+  reference?: string;
+  /** 2006-01-02 */
+  due?: string;
+  /** why it was cancelled */
+  reason?: string;
+}
+
+/** Report is a service report as it is kept: the visit it is of, and what it says. */
+export interface Report {
+  visit: string;
+  report: ServiceReport;
+  digest: string;
+  /** SHA-256 */
+  pdf: string;
+  size: number;
+}
+
+/** Request is a part that somebody asked for, and what became of it. */
+export interface PartRequestDoc {
+  visit: string;
+  order?: string;
+  person: string;
+  at: Moment;
+  part?: string;
+  /** what is asked for, in words */
+  text: string;
+  quantity: Decimal;
+  note?: string;
+  asset?: string;
+  /** the customer is asked first */
+  approval?: boolean;
+  steps?: RequestStep[];
+  struck?: boolean;
+  /** State and Since follow from the rest; Settle keeps them so. */
+  state: RequestState;
+  since: Moment;
+}
+
+/** SerialLife is where a part with a serial number was fitted, and taken out. */
+export interface SerialLife {
+  part: string;
+  serial: string;
+  fitted: Fitted[];
+  out?: Fitted[];
+}
+
+/** Sheet is one version of a check sheet. Its document's id is ID@Version; a version never changes. */
+export interface Sheet {
+  id: string;
+  version: number;
+  title: string;
+  /** absent: 1 */
+  format?: number;
+  /** per cent of the points it takes to pass; absent: nothing is failed by points */
+  pass?: Decimal;
+  sections: Section[];
+}
+
+/** Site is a place that is visited. */
+export interface Site {
+  customer: string;
+  name: string;
+  address?: string;
+  /** degrees north, WGS 84 */
+  lat?: number;
+  /** degrees east */
+  lon?: number;
+  access?: string;
+  hazard?: string;
+  contact: Contact;
+  /** Areas are measured areas by name, kept for the next time. They are what an answer to a question for one is (core/area). */
+  areas?: Record<string, unknown>;
+  /** Documents are the office's papers about the site, by hash. */
+  documents?: Record<string, Document>;
+}
+
+/** Stock is what one place holds, by part. */
+export interface Stock {
+  place: string;
+  lines: Record<string, StockLine>;
+  /** Held is what is kept for work orders, by order, then part. */
+  held?: Record<string, Record<string, Hold>>;
+}
+
+/** Log is all that was recorded at a site. It is a document, named by the site. */
+export interface Log {
+  /** by time */
+  moves: SubstanceMove[];
+}
+
+/** Talk is a conversation. The zero value is one in which nothing was said. */
+export interface Talk {
+  /** in order of time */
+  said: Said[];
+  /** Read is how far each has read: the entry of the last they saw, by person, and that of the office by Office. */
+  read?: Record<string, string>;
+}
+
+/** Timecard is one person's one day, by the date on the company's clock at the stamp. */
+export interface Timecard {
+  person: string;
+  /** 2006-01-02 */
+  date: string;
+  stamps?: Stamp[];
+  corrections?: Correction[];
+  /** Approved is when the office took the day as it was. From then on only the office changes it. */
+  approved?: Approval;
+  /** Posted is when its spans went to accounting. */
+  posted?: Moment;
+  /** Route is the order in which the person means to take the day's visits, when it is not the planned one. */
+  route?: string[];
+}
+
+/** Visit is one trip by a technician for a work order. */
+export interface Visit {
+  order: string;
+  technician: string;
+  /** who had it before */
+  former?: string[];
+  /** Offered are those it was offered to: the first to accept has it. Until then Technician is empty. */
+  offered?: string[];
+  /** who comes along */
+  helpers?: string[];
+  /** planned */
+  start: Moment;
+  /** planned */
+  minutes: number;
+  plannedAt?: Moment;
+  /** Spare tells that the work order does not wait for this visit. */
+  spare?: boolean;
+  sentAt?: Moment;
+  /** WithdrawnAt is when the office took the visit back. What was done on it stays. */
+  withdrawnAt?: Moment;
+  /** ReviewedAt is when the office had looked through the visit, and ReviewedBy who did. */
+  reviewedAt?: Moment;
+  reviewedBy?: string;
+  /** Stage, Since and Outcome follow from the rest; Settle keeps them so. */
+  stage: Stage;
+  since: Moment;
+  outcome?: Outcome;
+  steps?: Step[];
+  crew?: CrewStep[];
+  messages?: VisitMessage[];
+  requests?: PartRequest[];
+  notes?: Note[];
+  parts?: PartUsed[];
+  removed?: PartRemoved[];
+  kits?: KitUsed[];
+  extras?: ExtraLine[];
+  readings?: Reading[];
+  /** out of their limits, by asset */
+  derived?: Record<string, DerivedValue[]>;
+  /** by sheet, then sheet.Key */
+  answers?: Record<string, Record<string, Answer>>;
+  /** by sheet */
+  items?: Record<string, SheetItem[]>;
+  /** when each sheet was begun */
+  sheetsBegun?: Record<string, Moment>;
+  proposals?: Proposal[];
+  /** what the office did about each point of attention */
+  handled?: Record<string, Handled>;
+  signatures?: Signature[];
+  /** why nobody signed */
+  absences?: Absence[];
+  /** what was asked for and left out */
+  skips?: Skip[];
+  /** of the office */
+  questions?: OfficeQuestion[];
+  reports?: VisitReport[];
+  files?: File[];
+}
+
+/** Order is a piece of work for a customer at a site. */
+export interface Order {
+  number: string;
+  customer: string;
+  site: string;
+  asset?: string;
+  problem: string;
+  priority: Priority;
+  /** PromiseFrom and PromiseTo bound when the customer was told somebody would come. Zero: nothing was promised. */
+  promiseFrom?: Moment;
+  promiseTo?: Moment;
+  /** expected duration on site */
+  minutes: number;
+  /** check sheets to fill in, as id@version */
+  sheets?: string[];
+  /** of work, by the policy's ids */
+  kind?: string;
+  /** what it follows up */
+  from?: Origin;
+  /** that whoever comes must have */
+  skills?: string[];
+  tasks?: Task[];
+  /** parts that are planned */
+  needs?: Need[];
+  openedAt: Moment;
+  openedBy: string;
+  visits?: string[];
+  /** Found is how it came up, when somebody in the field opened it. */
+  found?: Found;
+  /** Returns are what visits that ended without closing the order said that the next one needs. */
+  returns?: Return[];
+  /** TaskSteps are what was done to the tasks, on whatever visit, in order of time. */
+  taskSteps?: TaskStep[];
+}
+
+/**
+ * SiteHistory is what was done at a site before: the latest visits first. The server makes it when a device asks, and names stay
+ * ids in it: the device has the catalogue, the people and the machines.
+ */
+export interface SiteHistory {
+  visits: EarlierVisit[];
+}
+
 /** Demands is what stops of a day still need, in the order they are come to. */
 export interface Demands {
   stops: NeedyStop[];
@@ -1237,37 +1709,6 @@ export interface Ref {
   id: string;
 }
 
-/** Part is a catalogue item. */
-export interface Part {
-  number: string;
-  name: string;
-  /** what people call it too */
-  names?: string[];
-  category?: string;
-  /** what a quantity counts: "each", "pair", "m", "l" */
-  unit: string;
-  /** it is sold by, too */
-  packs?: Pack[];
-  /** per unit, in the company's currency */
-  price: Decimal;
-  /** per unit, when it is bought */
-  cost?: Decimal;
-  /** class */
-  tax?: string;
-  /** barcodes */
-  codes?: string[];
-  serial?: boolean;
-  /** Warranty is how many months one is covered from the day it is fitted. */
-  warranty?: number;
-  supplier?: string;
-  /** Documents are papers about the part, by hash. */
-  documents?: Record<string, Document>;
-  /** the part to take instead */
-  replacedBy?: string;
-  /** no longer in the catalogue */
-  retired?: boolean;
-}
-
 /** Units lists the units that a part may be given in. */
 export interface CoreUnits {
   units: string[];
@@ -1586,64 +2027,6 @@ export interface BadgeLine {
   /** whether one was set */
   pin: boolean;
   locked: boolean;
-}
-
-/** Policy holds the rules that are the company's to choose. */
-export interface Policy {
-  company: string;
-  phone?: string;
-  /** ISO 4217 */
-  currency: string;
-  zone: Zone;
-  pauses: Reason[];
-  /**
-   * KeepDays is for how many days devices keep what the office has acknowledged, when the office has no second copy of its data.
-   * 0: seven.
-   */
-  keepDays?: number;
-  declines: Reason[];
-  /** why a visit ends with a return needed */
-  returns: Reason[];
-  /** check sheets for all new work, as id@version, where there are no rules */
-  sheets: string[];
-  sheetRules?: SheetRule[];
-  /** kinds of work */
-  works?: Reason[];
-  /** ready-made texts for notes */
-  phrases?: string[];
-  /** that are logged */
-  substances?: Substance[];
-  /** what time goes to that is for no visit */
-  indirect?: Reason[];
-  skills?: Reason[];
-  /** tasks that somebody may have on hold; 0: three */
-  maxHolds?: number;
-  /** to customers */
-  messages?: MessageTemplate[];
-  /** what is paid */
-  hours?: Rules[];
-  /** what is billed */
-  billing: Billing;
-  /** where vans are, and days begin for whom it is not at home */
-  yard?: MapPoint;
-  /** classes */
-  taxes?: Reason[];
-  /** Suppliers are those that parts are ordered from. */
-  suppliers?: Supplier[];
-  /** Outcomes are how visits end, and Ready what is looked at before; what is left out is as usual. */
-  outcomes?: OutcomeRule[];
-  ready?: Requirement[];
-  /** why something asked for is left out */
-  skips?: Reason[];
-  /** what those who sign are: tenant, owner */
-  signers?: string[];
-  /** why nobody signs */
-  unsigned?: Reason[];
-  /** Prices tells that those who sign see prices. */
-  prices?: boolean;
-  paper?: PolicyPaper;
-  /** Waiting is after how many days a request for a part is said to wait long; 0: three. */
-  waiting?: number;
 }
 
 /** Range is dates from one to another, both included. */
@@ -2048,18 +2431,6 @@ export interface PostReport {
   open: number;
 }
 
-/** Sheet is one version of a check sheet. Its document's id is ID@Version; a version never changes. */
-export interface Sheet {
-  id: string;
-  version: number;
-  title: string;
-  /** absent: 1 */
-  format?: number;
-  /** per cent of the points it takes to pass; absent: nothing is failed by points */
-  pass?: Decimal;
-  sections: Section[];
-}
-
 /** Imported is what came of a file: what it did, or, when Problems are named, that nothing was changed. */
 export interface ImportReport {
   created: number;
@@ -2084,201 +2455,6 @@ export interface FirstPassword {
   password: string;
 }
 
-/** Person works for the company. */
-export interface Person {
-  name: string;
-  /** how lists and boards call them */
-  short: string;
-  roles: Role[];
-  phone?: string;
-  /** the place they carry */
-  van?: string;
-  /** Skills are what they are qualified for, by the policy's ids. */
-  skills?: string[];
-  /** Home is where their day begins, when it is not the yard. */
-  home?: MapPoint;
-}
-
-/** Customer is who pays. */
-export interface Customer {
-  name: string;
-  address?: string;
-  contact: Contact;
-}
-
-/** Site is a place that is visited. */
-export interface Site {
-  customer: string;
-  name: string;
-  address?: string;
-  /** degrees north, WGS 84 */
-  lat?: number;
-  /** degrees east */
-  lon?: number;
-  access?: string;
-  hazard?: string;
-  contact: Contact;
-  /** Areas are measured areas by name, kept for the next time. They are what an answer to a question for one is (core/area). */
-  areas?: Record<string, unknown>;
-  /** Documents are the office's papers about the site, by hash. */
-  documents?: Record<string, Document>;
-}
-
-/** Asset is a serviced machine at a site. A component hangs under its parent. */
-export interface Asset {
-  site: string;
-  parent?: string;
-  name: string;
-  kind: string;
-  maker?: string;
-  serial?: string;
-  /** 2006-01-02 */
-  installed?: string;
-  /**
-   * Part is the catalogue item that it is, Fitted the entry that fitted it, and Warranty the last day it is covered (2006-01-02):
-   * of a component that was fitted on a visit. Removed is the day it was taken out again.
-   */
-  part?: string;
-  fitted?: string;
-  warranty?: string;
-  removed?: string;
-  /** Struck tells that it was never fitted: the entry was struck out. */
-  struck?: boolean;
-  /** Points are its own, beside those of its kind. One with the id of the kind's takes that one's place. */
-  points?: Point[];
-  /** of regulated substances */
-  charges?: Charge[];
-  /** Documents are the office's papers about the machine, by hash. */
-  documents?: Record<string, Document>;
-}
-
-/** Place is a stock location: a store, or a van with the person who drives it. */
-export interface Place {
-  name: string;
-  /** "store" or "van" */
-  kind: string;
-  person?: string;
-  /** where it stands; a van is where its driver is */
-  at?: MapPoint;
-}
-
-/** Stock is what one place holds, by part. */
-export interface Stock {
-  place: string;
-  lines: Record<string, StockLine>;
-  /** Held is what is kept for work orders, by order, then part. */
-  held?: Record<string, Record<string, Hold>>;
-}
-
-/** Timecard is one person's one day, by the date on the company's clock at the stamp. */
-export interface Timecard {
-  person: string;
-  /** 2006-01-02 */
-  date: string;
-  stamps?: Stamp[];
-  corrections?: Correction[];
-  /** Approved is when the office took the day as it was. From then on only the office changes it. */
-  approved?: Approval;
-  /** Posted is when its spans went to accounting. */
-  posted?: Moment;
-  /** Route is the order in which the person means to take the day's visits, when it is not the planned one. */
-  route?: string[];
-}
-
-/** Order is a piece of work for a customer at a site. */
-export interface Order {
-  number: string;
-  customer: string;
-  site: string;
-  asset?: string;
-  problem: string;
-  priority: Priority;
-  /** PromiseFrom and PromiseTo bound when the customer was told somebody would come. Zero: nothing was promised. */
-  promiseFrom?: Moment;
-  promiseTo?: Moment;
-  /** expected duration on site */
-  minutes: number;
-  /** check sheets to fill in, as id@version */
-  sheets?: string[];
-  /** of work, by the policy's ids */
-  kind?: string;
-  /** what it follows up */
-  from?: Origin;
-  /** that whoever comes must have */
-  skills?: string[];
-  tasks?: Task[];
-  /** parts that are planned */
-  needs?: Need[];
-  openedAt: Moment;
-  openedBy: string;
-  visits?: string[];
-  /** Found is how it came up, when somebody in the field opened it. */
-  found?: Found;
-  /** Returns are what visits that ended without closing the order said that the next one needs. */
-  returns?: Return[];
-  /** TaskSteps are what was done to the tasks, on whatever visit, in order of time. */
-  taskSteps?: TaskStep[];
-}
-
-/** Visit is one trip by a technician for a work order. */
-export interface Visit {
-  order: string;
-  technician: string;
-  /** who had it before */
-  former?: string[];
-  /** Offered are those it was offered to: the first to accept has it. Until then Technician is empty. */
-  offered?: string[];
-  /** who comes along */
-  helpers?: string[];
-  /** planned */
-  start: Moment;
-  /** planned */
-  minutes: number;
-  plannedAt?: Moment;
-  /** Spare tells that the work order does not wait for this visit. */
-  spare?: boolean;
-  sentAt?: Moment;
-  /** WithdrawnAt is when the office took the visit back. What was done on it stays. */
-  withdrawnAt?: Moment;
-  /** ReviewedAt is when the office had looked through the visit, and ReviewedBy who did. */
-  reviewedAt?: Moment;
-  reviewedBy?: string;
-  /** Stage, Since and Outcome follow from the rest; Settle keeps them so. */
-  stage: Stage;
-  since: Moment;
-  outcome?: Outcome;
-  steps?: Step[];
-  crew?: CrewStep[];
-  messages?: VisitMessage[];
-  requests?: PartRequest[];
-  notes?: Note[];
-  parts?: PartUsed[];
-  removed?: PartRemoved[];
-  kits?: KitUsed[];
-  extras?: ExtraLine[];
-  readings?: Reading[];
-  /** out of their limits, by asset */
-  derived?: Record<string, DerivedValue[]>;
-  /** by sheet, then sheet.Key */
-  answers?: Record<string, Record<string, Answer>>;
-  /** by sheet */
-  items?: Record<string, SheetItem[]>;
-  /** when each sheet was begun */
-  sheetsBegun?: Record<string, Moment>;
-  proposals?: Proposal[];
-  /** what the office did about each point of attention */
-  handled?: Record<string, Handled>;
-  signatures?: Signature[];
-  /** why nobody signed */
-  absences?: Absence[];
-  /** what was asked for and left out */
-  skips?: Skip[];
-  /** of the office */
-  questions?: OfficeQuestion[];
-  reports?: VisitReport[];
-  files?: File[];
-}
-
 /** FileRef names a photo or document by what is in it. */
 export interface FileRef {
   /** SHA-256 of what is in it, 64 hexadecimal digits */
@@ -2288,43 +2464,6 @@ export interface FileRef {
   type: string;
   /** bytes */
   size: number;
-}
-
-/**
- * Notices are the flags that a person has not seen yet, as their devices hold them. The server makes the document; a device takes
- * out what its person has seen.
- */
-export interface Notices {
-  list: Notice[];
-}
-
-/** Kit is a named set of parts and labour with a price of its own. */
-export interface Kit {
-  number: string;
-  name: string;
-  category?: string;
-  /** of the whole, in the company's currency */
-  price: Decimal;
-  parts: KitPart[];
-  labour?: KitLabour[];
-  notes?: string;
-}
-
-/** AssetKind is what machines of a kind have in common. Its document is named by what assets have as Kind. */
-export interface AssetKind {
-  name: string;
-  points?: Point[];
-  derived?: Derived[];
-}
-
-/**
- * History is what was measured on an asset lately, by point, in order of time. It is a document of its own, so that devices have
- * it.
- */
-export interface History {
-  points: Record<string, Result[]>;
-  /** Told are the last answers to questions of check sheets that are to be filled in the same the next time. */
-  told?: Told[];
 }
 
 /**
@@ -2412,80 +2551,12 @@ export interface Conflict {
   entries: Logged[];
 }
 
-/** Levels are how much of each part a place should have, by part. */
-export interface Levels {
-  levels: Record<string, StockLevel>;
-}
-
-/** Handover is parts on their way from one place to another. Until the receiver confirms, they are at neither. */
-export interface Handover {
-  from: string;
-  to: string;
-  at: Moment;
-  by: string;
-  note?: string;
-  lines: Moved[];
-  /** what arrived */
-  taken?: Moved[];
-  doneAt?: Moment;
-  doneBy?: string;
-  /** Back tells that the sender took it back, or that what did not arrive went back to the sender. */
-  back?: boolean;
-}
-
-/** Request is a part that somebody asked for, and what became of it. */
-export interface PartRequestDoc {
-  visit: string;
-  order?: string;
-  person: string;
-  at: Moment;
-  part?: string;
-  /** what is asked for, in words */
-  text: string;
-  quantity: Decimal;
-  note?: string;
-  asset?: string;
-  /** the customer is asked first */
-  approval?: boolean;
-  steps?: RequestStep[];
-  struck?: boolean;
-  /** State and Since follow from the rest; Settle keeps them so. */
-  state: RequestState;
-  since: Moment;
-}
-
-/** Purchase is an order to a supplier. */
-export interface Purchase {
-  number: string;
-  supplier: string;
-  /** where it is delivered to */
-  place: string;
-  at: Moment;
-  by: string;
-  lines: PurchaseItem[];
-  state: PurchaseState;
-  /** the supplier's */
-  reference?: string;
-  /** 2006-01-02 */
-  due?: string;
-  /** why it was cancelled */
-  reason?: string;
-}
-
 /** PickList is what a van needs from the store for a day. */
 export interface PickList {
   day: string;
   from: NamedPlace;
   van: NamedPlace;
   lines: PickLine[];
-}
-
-/** Talk is a conversation. The zero value is one in which nothing was said. */
-export interface Talk {
-  /** in order of time */
-  said: Said[];
-  /** Read is how far each has read: the entry of the last they saw, by person, and that of the office by Office. */
-  read?: Record<string, string>;
 }
 
 /** Requirement says how much a check matters. One for a kind of work goes before one for all. */
@@ -2769,6 +2840,850 @@ export interface ProposalLine {
   answer?: ProposalAnswerKind;
 }
 
+/** Point is the thing on an asset that is measured. */
+export interface Point {
+  id: string;
+  name: string;
+  /** that the company shows values in; what is measured may come in any unit like it */
+  unit: string;
+  alarmLow?: Decimal;
+  warnLow?: Decimal;
+  warnHigh?: Decimal;
+  alarmHigh?: Decimal;
+  /** Least and Most bound what can be measured at all: past them somebody misread or mistyped. */
+  least?: Decimal;
+  most?: Decimal;
+  /** Counter tells that the value only grows, until it is replaced or passes RollsAt and begins at 0 again. */
+  counter?: boolean;
+  rollsAt?: Decimal;
+}
+
+/** Charge is how much of a regulated substance a machine holds when it is full, in the substance's unit. */
+export interface Charge {
+  substance: string;
+  amount: Decimal;
+}
+
+/** Document is a paper of the office's, such as a manual. What is in it travels apart, by its hash. */
+export interface Document {
+  name: string;
+  /** media type */
+  type: string;
+  /** bytes */
+  size: number;
+  /** whether devices fetch it by themselves */
+  pack: boolean;
+}
+
+/** Derived is a value computed from what was measured: the head of a pump, the imbalance of three phases. */
+export interface Derived {
+  id: string;
+  name: string;
+  unit: string;
+  /** decimals it is shown with */
+  places: number;
+  /** as it was written; names are ids of points, change(id) is what a counter moved on by */
+  formula: string;
+  /** Program is Formula as it is evaluated. The server makes it when the formula is saved. */
+  program?: FormulaNode;
+  alarmLow?: Decimal;
+  warnLow?: Decimal;
+  warnHigh?: Decimal;
+  alarmHigh?: Decimal;
+}
+
+/** Contact is a person at a customer or site. */
+export interface Contact {
+  name: string;
+  role?: string;
+  phone?: string;
+  email?: string;
+}
+
+/** KitPart is how many of a part are in a kit. */
+export interface KitPart {
+  part: string;
+  quantity: Decimal;
+}
+
+/** KitLabour is work that a kit's price covers. */
+export interface KitLabour {
+  name: string;
+  minutes: number;
+}
+
+/** Level is how much of a part a place should have: filled up to Max when it falls below Min. */
+export interface StockLevel {
+  min: Decimal;
+  max: Decimal;
+}
+
+/** Result is a reading as an asset's history keeps it. */
+export interface Result {
+  entry: string;
+  at: Moment;
+  visit: string;
+  value: Decimal;
+  unit: string;
+  level?: Level;
+  replaced?: Replaced;
+  struck?: boolean;
+}
+
+/** Told is an answer to a question of a check sheet. */
+export interface Told {
+  /** its id, whatever the version */
+  sheet: string;
+  key: string;
+  value: string;
+  at: Moment;
+}
+
+/** Notice is what a person's entries raised about one subject, however many they were. */
+export interface Notice {
+  code: string;
+  args?: Record<string, string>;
+  subject: Ref;
+  /** whose entries they are */
+  person: string;
+  /** the last */
+  entry: string;
+  /** when it arrived */
+  at: Moment;
+  count: number;
+  /** the subject in words: a work order's number and site, or a name */
+  about: string;
+}
+
+/** Pack is a way a part is sold: a box of 10, a coil of 50 m. */
+export interface Pack {
+  name: string;
+  /** in the part's unit */
+  size: Decimal;
+}
+
+/** Role is what a person may do. */
+export type Role = "technician" | "terminal" | "dispatcher" | "reviewer" | "stores" | "administrator";
+
+/** Point is a place on the map. */
+export interface MapPoint {
+  /** degrees north, WGS 84 */
+  lat: number;
+  /** degrees east */
+  lon: number;
+}
+
+/**
+ * Zone is the company's time zone as data, so that the core needs no time zone database: the name, and the moments at which the
+ * offset changes. It travels to the devices inside the policy.
+ */
+export interface Zone {
+  name: string;
+  /** in order of From */
+  shifts: Shift[];
+}
+
+/** Reason is one of the company's ready-made reasons. */
+export interface Reason {
+  id: string;
+  text: string;
+  /** Clock is what a pause for this reason counts as: a wait or a break. */
+  clock?: ClockKind;
+}
+
+/** SheetRule attaches a check sheet to work orders. What is left empty does not matter. */
+export interface SheetRule {
+  /** id; the newest version is taken */
+  sheet: string;
+  /** kinds of work, by the policy's ids */
+  works?: string[];
+  /** kinds of machine */
+  assets?: string[];
+  sites?: string[];
+}
+
+/** Substance is one that the law wants a log of. */
+export interface Substance {
+  id: string;
+  name: string;
+  unit: string;
+  /** Allowed is what a machine may lose in a year, in per cent of its charge. Nil: no limit, what goes in is used up. */
+  allowed?: Decimal;
+}
+
+/** Template is a message to customers, with fields in braces. */
+export interface MessageTemplate {
+  id: string;
+  name: string;
+  text: string;
+}
+
+/**
+ * Rules are what a company pays for, from a date on. The zero value pays every clocked second but breaks, at the normal rate.
+ */
+export interface Rules {
+  /** 2006-01-02 */
+  from: string;
+  round: Rounding;
+  /**
+   * BreakAfter and BreakMinutes: who is at work longer than so many minutes has had at least so many minutes of unpaid break.
+   */
+  breakAfter?: number;
+  breakMinutes?: number;
+  /** HomeTravel is how many minutes of a drive from or to home are the person's own. */
+  homeTravel?: number;
+  /** OvertimeAfter and DoubleAfter are paid minutes of a day, WeekAfter normal minutes of a week from Monday; 0 is never. */
+  overtimeAfter?: number;
+  doubleAfter?: number;
+  weekAfter?: number;
+  /** RestDays are days of the week, 0 for Sunday; what is worked then and on Holidays (dates) is RestPay: overtime or double. */
+  restDays?: number[];
+  holidays?: string[];
+  restPay?: string;
+  /** LongSpan and Gap are minutes from which a span is too long to be believed, and time between spans asks for an answer. */
+  longSpan?: number;
+  gap?: number;
+}
+
+/** Billing is how a visit's time is billed. Times of day are minutes past midnight on the company's clock. */
+export interface Billing {
+  /** of each line; on and the stamps do not matter */
+  round: Rounding;
+  /** minutes billed at least */
+  minimum?: number;
+  /** whether travel is billed */
+  travel?: boolean;
+  /** The evening goes from EveningFrom to MorningFrom. */
+  eveningFrom?: number;
+  morningFrom?: number;
+  rates?: Rate[];
+  /** Helper is the skill that helpers are billed as; left out, they are billed as the one who leads. */
+  helper?: string;
+  /** Allowance is a fixed amount for each visit on which somebody worked. */
+  allowance: Decimal;
+}
+
+/** Supplier is one that parts are ordered from. */
+export interface Supplier {
+  id: string;
+  name: string;
+  email?: string;
+}
+
+/** Outcome is a way a visit can end, and what follows from it. */
+export interface OutcomeRule {
+  /** one of OutcomeIDs */
+  id: string;
+  /** what the company calls it, when it has a name of its own for it */
+  text?: string;
+  /** Closes tells that it can close the work order, when it is the last visit that is required. */
+  closes?: boolean;
+  /** Signature tells that somebody has to sign, and FollowUp that what the next visit needs is asked for. */
+  signature?: boolean;
+  followUp?: boolean;
+  /** Ready tells that it can't be chosen while something required is missing. */
+  ready?: boolean;
+}
+
+/** Paper is what the company's reports look like. */
+export interface PolicyPaper {
+  /** under the name: address, registration */
+  lines?: string[];
+  /** above the work */
+  intro?: string;
+  /** below the signatures */
+  close?: string;
+  layout?: string;
+  /** CheckAt is the address that a report's code is added to, to check it. */
+  checkAt?: string;
+  /** Logo is a picture, by the SHA-256 of what is in it. */
+  logo?: Logo;
+}
+
+/** PurchaseState is where an order to a supplier stands. */
+export type PurchaseState = "sent" | "confirmed" | "delivered" | "received" | "cancelled";
+
+/** RequestStep is something that was done about a request. */
+export interface RequestStep {
+  entry: string;
+  at: Moment;
+  person: string;
+  state: RequestState;
+  reason?: string;
+  purchase?: string;
+  place?: string;
+  /** it was the customer who approved or declined */
+  customer?: boolean;
+}
+
+/** RequestState is where a request for a part stands. */
+export type RequestState = "asked" | "approved" | "ordered" | "in" | "declined" | "withdrawn";
+
+/** Fitted is a time that it was fitted, or taken out. */
+export interface Fitted {
+  entry: string;
+  at: Moment;
+  visit: string;
+  asset?: string;
+  struck?: boolean;
+}
+
+/** Section is a titled group of questions. */
+export interface Section {
+  /** needed by one that repeats */
+  id?: string;
+  title: string;
+  repeat?: Repeat;
+  showIf?: Condition;
+  questions: Question[];
+}
+
+/** Line is one part at one place. */
+export interface StockLine {
+  /** Counted plus the movements since CountedAt */
+  balance: Decimal;
+  counted: Decimal;
+  /** entry of the last count */
+  countBy?: string;
+  /** CountedAt is when Counted was true. Never counted: nothing, since always. */
+  countedAt?: Moment;
+  /** FoldedTo is the time before which movements are in Counted instead of in Moves. */
+  foldedTo?: Moment;
+  moves?: StockMovement[];
+}
+
+/** Hold is what a place keeps of a part for a work order: what was reserved for it, less what it has taken since. */
+export interface Hold {
+  reserved: Decimal;
+  taken?: Decimal;
+  /** when it was last reserved */
+  at: Moment;
+}
+
+/** Move is a line of the log. */
+export interface SubstanceMove {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  visit: string;
+  substance: string;
+  act: SubstanceAct;
+  /** of an act on a machine */
+  asset?: string;
+  amount: Decimal;
+  unit: string;
+  /** Away tells of an act on a machine that it did not come from, or go to, the stock on site. */
+  away?: boolean;
+  note?: string;
+}
+
+/** Said is something somebody said. */
+export interface Said {
+  entry: string;
+  at: Moment;
+  person: string;
+  text: string;
+  /** said by the office */
+  office?: boolean;
+  /** that it was said on */
+  visit?: string;
+}
+
+/** Stamp is a moment a person's clock was tapped. */
+export interface Stamp {
+  /** the entry that recorded it */
+  entry: string;
+  at: Moment;
+  kind: ClockKind;
+  visit?: string;
+  task?: string;
+  /** of indirect time; of a pause, its reason */
+  code?: string;
+  /** Home tells of travel that it goes from home, or to it. */
+  home?: boolean;
+  /** who recorded it, when it was not the person */
+  by?: string;
+  /** Unconfirmed tells of a stop that somebody else set where the work was planned to end. */
+  unconfirmed?: boolean;
+  /** Late tells that it arrived after the day was approved. It does not count until the day is approved anew. */
+  late?: boolean;
+  struck?: boolean;
+}
+
+/**
+ * Correction says what stretches of a day's time went to, whatever was stamped. Moving, adding, splitting and removing a span are
+ * all this: to move one is to say that where it was is one's own time, and where it is now is its.
+ */
+export interface Correction {
+  entry: string;
+  at: Moment;
+  /** who made it */
+  by: string;
+  pieces: Piece[];
+  reason: string;
+  /** made by the office */
+  office?: boolean;
+  /** as of a stamp */
+  late?: boolean;
+  struck?: boolean;
+}
+
+/** Approval says who approved a day, and when. */
+export interface Approval {
+  at: Moment;
+  by: string;
+}
+
+/** Stage is where a visit stands. */
+export type Stage = "planned" | "sent" | "accepted" | "declined" | "travelling" | "on_site" | "paused" | "finished" | "withdrawn";
+
+/** Step is an action as it was taken. */
+export interface Step {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  action: Action;
+  /** what the person's clock turned to */
+  clock?: ClockKind;
+  reason?: string;
+  outcome?: Outcome;
+  /**
+   * Closes and Signature are what the policy said of the outcome when it was recorded: that it can close the order, and that
+   * somebody has to sign.
+   */
+  closes?: boolean;
+  signature?: boolean;
+  where?: Where;
+  /** that the time goes to */
+  task?: string;
+  /** set off from home */
+  home?: boolean;
+  /** who closed the visit, when it was not the technician */
+  by?: string;
+  /** Unconfirmed tells of a finish by somebody else that its end is where it was planned. */
+  unconfirmed?: boolean;
+}
+
+/** CrewStep is a helper's clock as it was turned on a visit, by the lead or by the helper. */
+export interface CrewStep {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  /** whose clock it is */
+  helper: string;
+  clock: ClockKind;
+  task?: string;
+  /** Asked tells that the helper was not planned and has not said yet that they were there: until then it counts for nothing. */
+  asked?: boolean;
+}
+
+/** Message is one that was sent to the customer about the visit. */
+export interface VisitMessage {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  template: string;
+  /** a telephone number or an e-mail address */
+  to: string;
+  text: string;
+  /** when it says that somebody will be there */
+  expected?: Moment;
+  /** the entry of the report that goes with it */
+  report?: string;
+}
+
+/** Request is a part that somebody asked for on a visit. What becomes of it is in the request's own document. */
+export interface PartRequest {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  part?: string;
+  /** what is asked for, in words */
+  text: string;
+  quantity: Decimal;
+}
+
+/** Note is a text written on a visit. */
+export interface Note {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  text: string;
+  /** for the office to see to */
+  office?: boolean;
+}
+
+/** PartUsed is a part used on a visit, out of a place. */
+export interface PartUsed {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  part: string;
+  place: string;
+  quantity: Decimal;
+  as?: Typed;
+  asset?: string;
+  task?: string;
+  serial?: string;
+  /** of one, in the catalogue of then */
+  price?: Decimal;
+}
+
+/** PartRemoved is a part that was taken out of a machine. */
+export interface PartRemoved {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  part?: string;
+  /** in words */
+  text: string;
+  quantity: Decimal;
+  asset?: string;
+  task?: string;
+  serial?: string;
+  /** the asset that it was */
+  component?: string;
+  fate: Fate;
+  /** where it went, when it is good for stock */
+  place?: string;
+}
+
+/** KitUsed is a kit used on a visit: its lines as they were then, at its price. */
+export interface KitUsed {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  kit: string;
+  name: string;
+  /** of one */
+  price: Decimal;
+  quantity: Decimal;
+  place: string;
+  parts: Moved[];
+  asset?: string;
+  task?: string;
+  labour?: KitWork;
+  notes?: string;
+}
+
+/** Extra is something that is charged beside parts of the catalogue. A photo of its receipt is a file about its entry. */
+export interface ExtraLine {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  kind: ExtraKind;
+  text: string;
+  quantity: Decimal;
+  unit?: string;
+  /** of one; none: the office sets it */
+  price?: Decimal;
+  asset?: string;
+  task?: string;
+}
+
+/** Reading is a value measured at a point: as the gauge showed it, in the gauge's unit. */
+export interface Reading {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  asset: string;
+  point: string;
+  value: Decimal;
+  unit: string;
+  replaced?: Replaced;
+  /** the instrument that gave it; none: somebody read it off */
+  from?: string;
+  /** Level and Doubt are how it lay to the limits and to what was measured before when it was recorded. */
+  level: Level;
+  doubt?: Doubt;
+}
+
+/** DerivedValue is what came of a Derived. */
+export interface DerivedValue {
+  id: string;
+  name: string;
+  unit: string;
+  /** nil: something it needs was not measured */
+  value?: Decimal;
+  level: Level;
+  /** a division by zero and the like */
+  problem?: Code;
+  alarmLow?: Decimal;
+  warnLow?: Decimal;
+  warnHigh?: Decimal;
+  alarmHigh?: Decimal;
+}
+
+/** Answer is what was answered to a question, in the canonical form that Read gives. An empty value takes the answer back. */
+export interface Answer {
+  entry: string;
+  at: Moment;
+  person: string;
+  value: string;
+  note?: string;
+  /** filled in from what was known, and not by hand */
+  known?: boolean;
+  /** what it said before it was struck out */
+  struck?: string;
+}
+
+/** Item is one of the rooms, areas or machines that a section is filled in for. */
+export interface SheetItem {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  section: string;
+  id: string;
+  name: string;
+  asset?: string;
+}
+
+/** Proposal is further work that somebody on a visit saw to be done. Photos of it are files about its entry. */
+export interface Proposal {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  kind: ProposalKind;
+  text: string;
+  asset?: string;
+  part?: string;
+  kit?: string;
+  quantity?: Decimal;
+  /** of one */
+  price?: Decimal;
+  /** the reading's or answer's entry, or sheet and question */
+  about?: string;
+  lines?: ProposalLine[];
+  /** AnsweredAt is when somebody answered last, and AnsweredBy who: a name. */
+  answeredAt?: Moment;
+  answeredBy?: string;
+}
+
+/** Handled is what the office did about a point of attention. */
+export interface Handled {
+  at: Moment;
+  person: string;
+  /** the work opened for it */
+  order?: string;
+  reason?: string;
+}
+
+/** Signature is a sign-off as kept with its visit. */
+export interface Signature {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  name: string;
+  role: string;
+  /** Strokes, Digest and Summary are what the entry carried. */
+  strokes: Strokes;
+  digest: string;
+  summary: Summary;
+}
+
+/** Absence is why nobody signed: a photo of it is a file about its entry. */
+export interface Absence {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  /** the id of a reason, or words */
+  reason: string;
+  /** who would have had to */
+  name?: string;
+}
+
+/** Skip is something asked for that was left out. */
+export interface Skip {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  key: string;
+  reason: string;
+}
+
+/** Question is what the office asks about a visit that it sends back to whoever did it. */
+export interface OfficeQuestion {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  text: string;
+  /** Answer is what was said to it, once it was. */
+  answer?: string;
+  answeredAt?: Moment;
+  answeredBy?: string;
+}
+
+/** Report is a service report that was made of the visit. What it says is in a document of its own. */
+export interface VisitReport {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  layout: string;
+  code: string;
+  /** its SHA-256 */
+  pdf: string;
+  /** of the PDF, in bytes */
+  size: number;
+}
+
+/** File is a photo or document of a visit. */
+export interface File {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  /** SHA-256 of what is in it, 64 hexadecimal digits */
+  hash: string;
+  name: string;
+  /** one of records.FileTypes */
+  type: string;
+  /** bytes */
+  size: number;
+  caption?: string;
+  about: About;
+  moment?: PhotoMoment;
+  /** a smaller copy, which reports carry */
+  print?: FileRef;
+  /** drawn on it; what is in the file stays as it was taken */
+  marks?: Mark[];
+  /** DescribedAt and DescribedBy are when caption, moment and marks were given last, and the entry that did. */
+  describedAt?: Moment;
+  describedBy?: string;
+}
+
+/** Found is how somebody in the field came upon work. */
+export interface Found {
+  how: FoundHow;
+  /** they were on */
+  visit?: string;
+  /** is affected, or asked for it */
+  who?: string;
+}
+
+/** Return is what the next visit needs, as whoever ended the one before said. */
+export interface Return {
+  entry: string;
+  visit: string;
+  at: Moment;
+  person: string;
+  outcome: Outcome;
+  /** the id of a reason, or words */
+  reason?: string;
+  /** parts */
+  needs?: Need[];
+  /** by the policy's ids */
+  skills?: string[];
+  /** expected duration */
+  minutes?: number;
+  note?: string;
+  struck?: boolean;
+}
+
+/** TaskStep is an act as it was taken. */
+export interface TaskStep {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  visit: string;
+  task: string;
+  act: TaskAct;
+  reason?: string;
+}
+
+/** EarlierVisit is a visit that ended, in short. */
+export interface EarlierVisit {
+  visit: string;
+  number: string;
+  asset?: string;
+  problem: string;
+  people: string[];
+  ended: Moment;
+  outcome: Outcome;
+  notes: string[];
+  parts: EarlierPart[];
+  readings: EarlierReading[];
+  reports: EarlierReport[];
+}
+
 /**
  * NeedyStop is a stop with the parts planned for its work order. Visits are those of the order that are known, its own among
  * them.
@@ -2867,19 +3782,6 @@ export interface Shape {
   name?: string;
 }
 
-/** Answer is what was answered to a question, in the canonical form that Read gives. An empty value takes the answer back. */
-export interface Answer {
-  entry: string;
-  at: Moment;
-  person: string;
-  value: string;
-  note?: string;
-  /** filled in from what was known, and not by hand */
-  known?: boolean;
-  /** what it said before it was struck out */
-  struck?: string;
-}
-
 /** State is what a sheet comes to as it is filled in. */
 export interface SheetProgress {
   sheet: string;
@@ -2909,51 +3811,6 @@ export interface SheetProgress {
    */
   digest?: string;
   changed?: boolean;
-}
-
-/** Point is a place on the map. */
-export interface MapPoint {
-  /** degrees north, WGS 84 */
-  lat: number;
-  /** degrees east */
-  lon: number;
-}
-
-/**
- * Zone is the company's time zone as data, so that the core needs no time zone database: the name, and the moments at which the
- * offset changes. It travels to the devices inside the policy.
- */
-export interface Zone {
-  name: string;
-  /** in order of From */
-  shifts: Shift[];
-}
-
-/**
- * Rules are what a company pays for, from a date on. The zero value pays every clocked second but breaks, at the normal rate.
- */
-export interface Rules {
-  /** 2006-01-02 */
-  from: string;
-  round: Rounding;
-  /**
-   * BreakAfter and BreakMinutes: who is at work longer than so many minutes has had at least so many minutes of unpaid break.
-   */
-  breakAfter?: number;
-  breakMinutes?: number;
-  /** HomeTravel is how many minutes of a drive from or to home are the person's own. */
-  homeTravel?: number;
-  /** OvertimeAfter and DoubleAfter are paid minutes of a day, WeekAfter normal minutes of a week from Monday; 0 is never. */
-  overtimeAfter?: number;
-  doubleAfter?: number;
-  weekAfter?: number;
-  /** RestDays are days of the week, 0 for Sunday; what is worked then and on Holidays (dates) is RestPay: overtime or double. */
-  restDays?: number[];
-  holidays?: string[];
-  restPay?: string;
-  /** LongSpan and Gap are minutes from which a span is too long to be believed, and time between spans asks for an answer. */
-  longSpan?: number;
-  gap?: number;
 }
 
 /** Span is a stretch of one person's time. Start is included, End is not. */
@@ -3017,51 +3874,6 @@ export interface Exception {
   visit?: string;
 }
 
-/** Stamp is a moment a person's clock was tapped. */
-export interface Stamp {
-  /** the entry that recorded it */
-  entry: string;
-  at: Moment;
-  kind: ClockKind;
-  visit?: string;
-  task?: string;
-  /** of indirect time; of a pause, its reason */
-  code?: string;
-  /** Home tells of travel that it goes from home, or to it. */
-  home?: boolean;
-  /** who recorded it, when it was not the person */
-  by?: string;
-  /** Unconfirmed tells of a stop that somebody else set where the work was planned to end. */
-  unconfirmed?: boolean;
-  /** Late tells that it arrived after the day was approved. It does not count until the day is approved anew. */
-  late?: boolean;
-  struck?: boolean;
-}
-
-/**
- * Correction says what stretches of a day's time went to, whatever was stamped. Moving, adding, splitting and removing a span are
- * all this: to move one is to say that where it was is one's own time, and where it is now is its.
- */
-export interface Correction {
-  entry: string;
-  at: Moment;
-  /** who made it */
-  by: string;
-  pieces: Piece[];
-  reason: string;
-  /** made by the office */
-  office?: boolean;
-  /** as of a stamp */
-  late?: boolean;
-  struck?: boolean;
-}
-
-/** Approval says who approved a day, and when. */
-export interface Approval {
-  at: Moment;
-  by: string;
-}
-
 /** Action is what a technician does to a visit's stage. */
 export type Action = "accepted" | "declined" | "set_off" | "arrived" | "paused" | "resumed" | "finished" | "started_task";
 
@@ -3084,24 +3896,6 @@ export interface EarlierLine {
   measured: SummaryLine[];
 }
 
-/** Point is the thing on an asset that is measured. */
-export interface Point {
-  id: string;
-  name: string;
-  /** that the company shows values in; what is measured may come in any unit like it */
-  unit: string;
-  alarmLow?: Decimal;
-  warnLow?: Decimal;
-  warnHigh?: Decimal;
-  alarmHigh?: Decimal;
-  /** Least and Most bound what can be measured at all: past them somebody misread or mistyped. */
-  least?: Decimal;
-  most?: Decimal;
-  /** Counter tells that the value only grows, until it is replaced or passes RollsAt and begins at 0 again. */
-  counter?: boolean;
-  rollsAt?: Decimal;
-}
-
 /** Past is a result in the point's unit, as it is shown. */
 export interface Past {
   at: Moment;
@@ -3119,13 +3913,6 @@ export type Doubt = "" | "outside" | "jump" | "fell" | "unlike";
 export interface Code {
   code: string;
   args?: Record<string, string>;
-}
-
-/** Template is a message to customers, with fields in braces. */
-export interface MessageTemplate {
-  id: string;
-  name: string;
-  text: string;
 }
 
 /** Holder is a place that has a part, as it was last heard of. */
@@ -3286,9 +4073,6 @@ export interface CoreKnownVisit {
   visit: Visit;
 }
 
-/** Stage is where a visit stands. */
-export type Stage = "planned" | "sent" | "accepted" | "declined" | "travelling" | "on_site" | "paused" | "finished" | "withdrawn";
-
 /** What is a thing that time goes to: a kind with the visit, task or code it is for. */
 export interface What {
   kind: ClockKind;
@@ -3298,24 +4082,6 @@ export interface What {
   code?: string;
   /** Home tells of travel that it goes from home, or to it. */
   home?: boolean;
-}
-
-/** Pack is a way a part is sold: a box of 10, a coil of 50 m. */
-export interface Pack {
-  name: string;
-  /** in the part's unit */
-  size: Decimal;
-}
-
-/** Document is a paper of the office's, such as a manual. What is in it travels apart, by its hash. */
-export interface Document {
-  name: string;
-  /** media type */
-  type: string;
-  /** bytes */
-  size: number;
-  /** whether devices fetch it by themselves */
-  pack: boolean;
 }
 
 /** Visit is a visit as it stands at a moment. */
@@ -3459,14 +4225,6 @@ export interface OfferLine {
   declined: Decline[];
 }
 
-/** Reason is one of the company's ready-made reasons. */
-export interface Reason {
-  id: string;
-  text: string;
-  /** Clock is what a pause for this reason counts as: a wait or a break. */
-  clock?: ClockKind;
-}
-
 /** SiteHit is a site with its assets. */
 export interface SiteHit {
   id: string;
@@ -3481,52 +4239,6 @@ export type OrderState = "open" | "underway" | "back" | "closed";
 export interface ReviewException {
   kind: ReviewExceptionKind;
   text?: string;
-}
-
-/** Outcome is a way a visit can end, and what follows from it. */
-export interface OutcomeRule {
-  /** one of OutcomeIDs */
-  id: string;
-  /** what the company calls it, when it has a name of its own for it */
-  text?: string;
-  /** Closes tells that it can close the work order, when it is the last visit that is required. */
-  closes?: boolean;
-  /** Signature tells that somebody has to sign, and FollowUp that what the next visit needs is asked for. */
-  signature?: boolean;
-  followUp?: boolean;
-  /** Ready tells that it can't be chosen while something required is missing. */
-  ready?: boolean;
-}
-
-/** Said is something somebody said. */
-export interface Said {
-  entry: string;
-  at: Moment;
-  person: string;
-  text: string;
-  /** said by the office */
-  office?: boolean;
-  /** that it was said on */
-  visit?: string;
-}
-
-/** Message is one that was sent to the customer about the visit. */
-export interface VisitMessage {
-  /** the id of the entry */
-  entry: string;
-  /** when it was recorded, by the device's corrected clock */
-  at: Moment;
-  /** who recorded it */
-  person: string;
-  struck?: boolean;
-  template: string;
-  /** a telephone number or an e-mail address */
-  to: string;
-  text: string;
-  /** when it says that somebody will be there */
-  expected?: Moment;
-  /** the entry of the report that goes with it */
-  report?: string;
 }
 
 /** TrailLine is an entry in the trail: who, when, where, from which device, recorded when and arrived when. */
@@ -3546,22 +4258,6 @@ export interface TrailLine {
   brought?: string;
   /** Strike is the body with which the office strikes the entry out, or restores it; none when it can't be. */
   strike?: Struck;
-}
-
-/** Notice is what a person's entries raised about one subject, however many they were. */
-export interface Notice {
-  code: string;
-  args?: Record<string, string>;
-  subject: Ref;
-  /** whose entries they are */
-  person: string;
-  /** the last */
-  entry: string;
-  /** when it arrived */
-  at: Moment;
-  count: number;
-  /** the subject in words: a work order's number and site, or a name */
-  about: string;
 }
 
 /** FilledSheet is a check sheet with what it came to on a visit. */
@@ -3591,66 +4287,6 @@ export interface Named {
 export interface Would {
   changes: WouldChange[];
   flags: Code[];
-}
-
-/** SheetRule attaches a check sheet to work orders. What is left empty does not matter. */
-export interface SheetRule {
-  /** id; the newest version is taken */
-  sheet: string;
-  /** kinds of work, by the policy's ids */
-  works?: string[];
-  /** kinds of machine */
-  assets?: string[];
-  sites?: string[];
-}
-
-/** Substance is one that the law wants a log of. */
-export interface Substance {
-  id: string;
-  name: string;
-  unit: string;
-  /** Allowed is what a machine may lose in a year, in per cent of its charge. Nil: no limit, what goes in is used up. */
-  allowed?: Decimal;
-}
-
-/** Billing is how a visit's time is billed. Times of day are minutes past midnight on the company's clock. */
-export interface Billing {
-  /** of each line; on and the stamps do not matter */
-  round: Rounding;
-  /** minutes billed at least */
-  minimum?: number;
-  /** whether travel is billed */
-  travel?: boolean;
-  /** The evening goes from EveningFrom to MorningFrom. */
-  eveningFrom?: number;
-  morningFrom?: number;
-  rates?: Rate[];
-  /** Helper is the skill that helpers are billed as; left out, they are billed as the one who leads. */
-  helper?: string;
-  /** Allowance is a fixed amount for each visit on which somebody worked. */
-  allowance: Decimal;
-}
-
-/** Supplier is one that parts are ordered from. */
-export interface Supplier {
-  id: string;
-  name: string;
-  email?: string;
-}
-
-/** Paper is what the company's reports look like. */
-export interface PolicyPaper {
-  /** under the name: address, registration */
-  lines?: string[];
-  /** above the work */
-  intro?: string;
-  /** below the signatures */
-  close?: string;
-  layout?: string;
-  /** CheckAt is the address that a report's code is added to, to check it. */
-  checkAt?: string;
-  /** Logo is a picture, by the SHA-256 of what is in it. */
-  logo?: Logo;
 }
 
 /** Person is one person's days. */
@@ -3688,15 +4324,6 @@ export interface HoursVisit {
 /** Concern is why something on a visit wants the office's attention, the most pressing first. */
 export type Concern = "hazard" | "alarm" | "failed" | "note" | "follow_up" | "warning" | "recommendation" | "doubt";
 
-/** Handled is what the office did about a point of attention. */
-export interface Handled {
-  at: Moment;
-  person: string;
-  /** the work opened for it */
-  order?: string;
-  reason?: string;
-}
-
 /** Value is one of them, as the company shows it. */
 export interface MeasuredValue {
   at: Moment;
@@ -3723,27 +4350,6 @@ export interface Stand {
   machines: SubstanceMachine[];
   /** lines in a unit that does not fit, which do not count */
   unlike?: number;
-}
-
-/** Move is a line of the log. */
-export interface SubstanceMove {
-  /** the id of the entry */
-  entry: string;
-  /** when it was recorded, by the device's corrected clock */
-  at: Moment;
-  /** who recorded it */
-  person: string;
-  struck?: boolean;
-  visit: string;
-  substance: string;
-  act: SubstanceAct;
-  /** of an act on a machine */
-  asset?: string;
-  amount: Decimal;
-  unit: string;
-  /** Away tells of an act on a machine that it did not come from, or go to, the stock on site. */
-  away?: boolean;
-  note?: string;
 }
 
 /** Problem is something wrong with a sheet, and where. */
@@ -3809,9 +4415,6 @@ export interface FillLine {
   cost: Decimal;
 }
 
-/** Role is what a person may do. */
-export type Role = "technician" | "terminal" | "dispatcher" | "reviewer" | "stores" | "administrator";
-
 /** SessionLine is a session: a browser in which somebody is signed in. */
 export interface SessionLine {
   id: string;
@@ -3874,489 +4477,6 @@ export interface Logged {
 /** Verdict is what a person decides on a held entry: that it counts after all, or that it does not. */
 export type HeldVerdict = "take" | "set_aside";
 
-/** Section is a titled group of questions. */
-export interface Section {
-  /** needed by one that repeats */
-  id?: string;
-  title: string;
-  repeat?: Repeat;
-  showIf?: Condition;
-  questions: Question[];
-}
-
-/** Contact is a person at a customer or site. */
-export interface Contact {
-  name: string;
-  role?: string;
-  phone?: string;
-  email?: string;
-}
-
-/** Charge is how much of a regulated substance a machine holds when it is full, in the substance's unit. */
-export interface Charge {
-  substance: string;
-  amount: Decimal;
-}
-
-/** Line is one part at one place. */
-export interface StockLine {
-  /** Counted plus the movements since CountedAt */
-  balance: Decimal;
-  counted: Decimal;
-  /** entry of the last count */
-  countBy?: string;
-  /** CountedAt is when Counted was true. Never counted: nothing, since always. */
-  countedAt?: Moment;
-  /** FoldedTo is the time before which movements are in Counted instead of in Moves. */
-  foldedTo?: Moment;
-  moves?: StockMovement[];
-}
-
-/** Hold is what a place keeps of a part for a work order: what was reserved for it, less what it has taken since. */
-export interface Hold {
-  reserved: Decimal;
-  taken?: Decimal;
-  /** when it was last reserved */
-  at: Moment;
-}
-
-/** Found is how somebody in the field came upon work. */
-export interface Found {
-  how: FoundHow;
-  /** they were on */
-  visit?: string;
-  /** is affected, or asked for it */
-  who?: string;
-}
-
-/** Return is what the next visit needs, as whoever ended the one before said. */
-export interface Return {
-  entry: string;
-  visit: string;
-  at: Moment;
-  person: string;
-  outcome: Outcome;
-  /** the id of a reason, or words */
-  reason?: string;
-  /** parts */
-  needs?: Need[];
-  /** by the policy's ids */
-  skills?: string[];
-  /** expected duration */
-  minutes?: number;
-  note?: string;
-  struck?: boolean;
-}
-
-/** TaskStep is an act as it was taken. */
-export interface TaskStep {
-  /** the id of the entry */
-  entry: string;
-  /** when it was recorded, by the device's corrected clock */
-  at: Moment;
-  /** who recorded it */
-  person: string;
-  struck?: boolean;
-  visit: string;
-  task: string;
-  act: TaskAct;
-  reason?: string;
-}
-
-/** Step is an action as it was taken. */
-export interface Step {
-  /** the id of the entry */
-  entry: string;
-  /** when it was recorded, by the device's corrected clock */
-  at: Moment;
-  /** who recorded it */
-  person: string;
-  struck?: boolean;
-  action: Action;
-  /** what the person's clock turned to */
-  clock?: ClockKind;
-  reason?: string;
-  outcome?: Outcome;
-  /**
-   * Closes and Signature are what the policy said of the outcome when it was recorded: that it can close the order, and that
-   * somebody has to sign.
-   */
-  closes?: boolean;
-  signature?: boolean;
-  where?: Where;
-  /** that the time goes to */
-  task?: string;
-  /** set off from home */
-  home?: boolean;
-  /** who closed the visit, when it was not the technician */
-  by?: string;
-  /** Unconfirmed tells of a finish by somebody else that its end is where it was planned. */
-  unconfirmed?: boolean;
-}
-
-/** CrewStep is a helper's clock as it was turned on a visit, by the lead or by the helper. */
-export interface CrewStep {
-  /** the id of the entry */
-  entry: string;
-  /** when it was recorded, by the device's corrected clock */
-  at: Moment;
-  /** who recorded it */
-  person: string;
-  struck?: boolean;
-  /** whose clock it is */
-  helper: string;
-  clock: ClockKind;
-  task?: string;
-  /** Asked tells that the helper was not planned and has not said yet that they were there: until then it counts for nothing. */
-  asked?: boolean;
-}
-
-/** Request is a part that somebody asked for on a visit. What becomes of it is in the request's own document. */
-export interface PartRequest {
-  /** the id of the entry */
-  entry: string;
-  /** when it was recorded, by the device's corrected clock */
-  at: Moment;
-  /** who recorded it */
-  person: string;
-  struck?: boolean;
-  part?: string;
-  /** what is asked for, in words */
-  text: string;
-  quantity: Decimal;
-}
-
-/** Note is a text written on a visit. */
-export interface Note {
-  /** the id of the entry */
-  entry: string;
-  /** when it was recorded, by the device's corrected clock */
-  at: Moment;
-  /** who recorded it */
-  person: string;
-  struck?: boolean;
-  text: string;
-  /** for the office to see to */
-  office?: boolean;
-}
-
-/** PartUsed is a part used on a visit, out of a place. */
-export interface PartUsed {
-  /** the id of the entry */
-  entry: string;
-  /** when it was recorded, by the device's corrected clock */
-  at: Moment;
-  /** who recorded it */
-  person: string;
-  struck?: boolean;
-  part: string;
-  place: string;
-  quantity: Decimal;
-  as?: Typed;
-  asset?: string;
-  task?: string;
-  serial?: string;
-  /** of one, in the catalogue of then */
-  price?: Decimal;
-}
-
-/** PartRemoved is a part that was taken out of a machine. */
-export interface PartRemoved {
-  /** the id of the entry */
-  entry: string;
-  /** when it was recorded, by the device's corrected clock */
-  at: Moment;
-  /** who recorded it */
-  person: string;
-  struck?: boolean;
-  part?: string;
-  /** in words */
-  text: string;
-  quantity: Decimal;
-  asset?: string;
-  task?: string;
-  serial?: string;
-  /** the asset that it was */
-  component?: string;
-  fate: Fate;
-  /** where it went, when it is good for stock */
-  place?: string;
-}
-
-/** KitUsed is a kit used on a visit: its lines as they were then, at its price. */
-export interface KitUsed {
-  /** the id of the entry */
-  entry: string;
-  /** when it was recorded, by the device's corrected clock */
-  at: Moment;
-  /** who recorded it */
-  person: string;
-  struck?: boolean;
-  kit: string;
-  name: string;
-  /** of one */
-  price: Decimal;
-  quantity: Decimal;
-  place: string;
-  parts: Moved[];
-  asset?: string;
-  task?: string;
-  labour?: KitWork;
-  notes?: string;
-}
-
-/** Extra is something that is charged beside parts of the catalogue. A photo of its receipt is a file about its entry. */
-export interface ExtraLine {
-  /** the id of the entry */
-  entry: string;
-  /** when it was recorded, by the device's corrected clock */
-  at: Moment;
-  /** who recorded it */
-  person: string;
-  struck?: boolean;
-  kind: ExtraKind;
-  text: string;
-  quantity: Decimal;
-  unit?: string;
-  /** of one; none: the office sets it */
-  price?: Decimal;
-  asset?: string;
-  task?: string;
-}
-
-/** Reading is a value measured at a point: as the gauge showed it, in the gauge's unit. */
-export interface Reading {
-  /** the id of the entry */
-  entry: string;
-  /** when it was recorded, by the device's corrected clock */
-  at: Moment;
-  /** who recorded it */
-  person: string;
-  struck?: boolean;
-  asset: string;
-  point: string;
-  value: Decimal;
-  unit: string;
-  replaced?: Replaced;
-  /** the instrument that gave it; none: somebody read it off */
-  from?: string;
-  /** Level and Doubt are how it lay to the limits and to what was measured before when it was recorded. */
-  level: Level;
-  doubt?: Doubt;
-}
-
-/** DerivedValue is what came of a Derived. */
-export interface DerivedValue {
-  id: string;
-  name: string;
-  unit: string;
-  /** nil: something it needs was not measured */
-  value?: Decimal;
-  level: Level;
-  /** a division by zero and the like */
-  problem?: Code;
-  alarmLow?: Decimal;
-  warnLow?: Decimal;
-  warnHigh?: Decimal;
-  alarmHigh?: Decimal;
-}
-
-/** Item is one of the rooms, areas or machines that a section is filled in for. */
-export interface SheetItem {
-  /** the id of the entry */
-  entry: string;
-  /** when it was recorded, by the device's corrected clock */
-  at: Moment;
-  /** who recorded it */
-  person: string;
-  struck?: boolean;
-  section: string;
-  id: string;
-  name: string;
-  asset?: string;
-}
-
-/** Proposal is further work that somebody on a visit saw to be done. Photos of it are files about its entry. */
-export interface Proposal {
-  /** the id of the entry */
-  entry: string;
-  /** when it was recorded, by the device's corrected clock */
-  at: Moment;
-  /** who recorded it */
-  person: string;
-  struck?: boolean;
-  kind: ProposalKind;
-  text: string;
-  asset?: string;
-  part?: string;
-  kit?: string;
-  quantity?: Decimal;
-  /** of one */
-  price?: Decimal;
-  /** the reading's or answer's entry, or sheet and question */
-  about?: string;
-  lines?: ProposalLine[];
-  /** AnsweredAt is when somebody answered last, and AnsweredBy who: a name. */
-  answeredAt?: Moment;
-  answeredBy?: string;
-}
-
-/** Signature is a sign-off as kept with its visit. */
-export interface Signature {
-  /** the id of the entry */
-  entry: string;
-  /** when it was recorded, by the device's corrected clock */
-  at: Moment;
-  /** who recorded it */
-  person: string;
-  struck?: boolean;
-  name: string;
-  role: string;
-  /** Strokes, Digest and Summary are what the entry carried. */
-  strokes: Strokes;
-  digest: string;
-  summary: Summary;
-}
-
-/** Absence is why nobody signed: a photo of it is a file about its entry. */
-export interface Absence {
-  /** the id of the entry */
-  entry: string;
-  /** when it was recorded, by the device's corrected clock */
-  at: Moment;
-  /** who recorded it */
-  person: string;
-  struck?: boolean;
-  /** the id of a reason, or words */
-  reason: string;
-  /** who would have had to */
-  name?: string;
-}
-
-/** Skip is something asked for that was left out. */
-export interface Skip {
-  /** the id of the entry */
-  entry: string;
-  /** when it was recorded, by the device's corrected clock */
-  at: Moment;
-  /** who recorded it */
-  person: string;
-  struck?: boolean;
-  key: string;
-  reason: string;
-}
-
-/** Question is what the office asks about a visit that it sends back to whoever did it. */
-export interface OfficeQuestion {
-  /** the id of the entry */
-  entry: string;
-  /** when it was recorded, by the device's corrected clock */
-  at: Moment;
-  /** who recorded it */
-  person: string;
-  struck?: boolean;
-  text: string;
-  /** Answer is what was said to it, once it was. */
-  answer?: string;
-  answeredAt?: Moment;
-  answeredBy?: string;
-}
-
-/** Report is a service report that was made of the visit. What it says is in a document of its own. */
-export interface VisitReport {
-  /** the id of the entry */
-  entry: string;
-  /** when it was recorded, by the device's corrected clock */
-  at: Moment;
-  /** who recorded it */
-  person: string;
-  struck?: boolean;
-  layout: string;
-  code: string;
-  /** its SHA-256 */
-  pdf: string;
-  /** of the PDF, in bytes */
-  size: number;
-}
-
-/** File is a photo or document of a visit. */
-export interface File {
-  /** the id of the entry */
-  entry: string;
-  /** when it was recorded, by the device's corrected clock */
-  at: Moment;
-  /** who recorded it */
-  person: string;
-  struck?: boolean;
-  /** SHA-256 of what is in it, 64 hexadecimal digits */
-  hash: string;
-  name: string;
-  /** one of records.FileTypes */
-  type: string;
-  /** bytes */
-  size: number;
-  caption?: string;
-  about: About;
-  moment?: PhotoMoment;
-  /** a smaller copy, which reports carry */
-  print?: FileRef;
-  /** drawn on it; what is in the file stays as it was taken */
-  marks?: Mark[];
-  /** DescribedAt and DescribedBy are when caption, moment and marks were given last, and the entry that did. */
-  describedAt?: Moment;
-  describedBy?: string;
-}
-
-/** KitPart is how many of a part are in a kit. */
-export interface KitPart {
-  part: string;
-  quantity: Decimal;
-}
-
-/** KitLabour is work that a kit's price covers. */
-export interface KitLabour {
-  name: string;
-  minutes: number;
-}
-
-/** Derived is a value computed from what was measured: the head of a pump, the imbalance of three phases. */
-export interface Derived {
-  id: string;
-  name: string;
-  unit: string;
-  /** decimals it is shown with */
-  places: number;
-  /** as it was written; names are ids of points, change(id) is what a counter moved on by */
-  formula: string;
-  /** Program is Formula as it is evaluated. The server makes it when the formula is saved. */
-  program?: FormulaNode;
-  alarmLow?: Decimal;
-  warnLow?: Decimal;
-  warnHigh?: Decimal;
-  alarmHigh?: Decimal;
-}
-
-/** Result is a reading as an asset's history keeps it. */
-export interface Result {
-  entry: string;
-  at: Moment;
-  visit: string;
-  value: Decimal;
-  unit: string;
-  level?: Level;
-  replaced?: Replaced;
-  struck?: boolean;
-}
-
-/** Told is an answer to a question of a check sheet. */
-export interface Told {
-  /** its id, whatever the version */
-  sheet: string;
-  key: string;
-  value: string;
-  at: Moment;
-}
-
 /** SinceLine is what somebody did meanwhile. */
 export interface SinceLine {
   kind: string;
@@ -4371,31 +4491,6 @@ export interface ConflictField {
   theirs: unknown;
   yours: unknown;
 }
-
-/** Level is how much of a part a place should have: filled up to Max when it falls below Min. */
-export interface StockLevel {
-  min: Decimal;
-  max: Decimal;
-}
-
-/** RequestStep is something that was done about a request. */
-export interface RequestStep {
-  entry: string;
-  at: Moment;
-  person: string;
-  state: RequestState;
-  reason?: string;
-  purchase?: string;
-  place?: string;
-  /** it was the customer who approved or declined */
-  customer?: boolean;
-}
-
-/** RequestState is where a request for a part stands. */
-export type RequestState = "asked" | "approved" | "ordered" | "in" | "declined" | "withdrawn";
-
-/** PurchaseState is where an order to a supplier stands. */
-export type PurchaseState = "sent" | "confirmed" | "delivered" | "received" | "cancelled";
 
 /** PickLine is a part to pick for a work order. */
 export interface PickLine {
@@ -4514,28 +4609,6 @@ export interface ReportSignature {
   changed?: boolean;
 }
 
-/** Kind is what a question asks for. What its answer looks like is in answer.go. */
-export type QuestionKind = "yesno" | "choice" | "several" | "number" | "text" | "date" | "datetime" | "photo" | "signature" | "part" | "reading" | "area" | "scan" | "computed" | "instruction";
-
-/** Condition holds when all its tests do, or with Any one of them. */
-export interface Condition {
-  any?: boolean;
-  tests: SheetTest[];
-}
-
-/** Option is one answer to choose. */
-export interface Option {
-  id: string;
-  text: string;
-}
-
-/** Compare bounds an answer by another: at most what was answered to Question. */
-export interface SheetCompare {
-  /** above, at_least, below, at_most */
-  is: Is;
-  question: string;
-}
-
 /** Node is a step of a formula. */
 export interface FormulaNode {
   /** one of the operators or functions below */
@@ -4550,6 +4623,106 @@ export interface FormulaNode {
   text?: string;
   /** where it is in the text, in characters */
   at?: number;
+}
+
+/** Shift is a moment from which an offset from UTC holds. */
+export interface Shift {
+  /** seconds since 1970, UTC */
+  from: number;
+  /** seconds east of UTC */
+  offset: number;
+}
+
+/** Rounding is how minutes are rounded: to the nearest increment, up or down. The zero value does not round. */
+export interface Rounding {
+  /** minutes */
+  increment?: number;
+  /** nearest, up or down; nearest when left out */
+  way?: string;
+  /** stamps or day; day when left out */
+  on?: string;
+}
+
+/** Rate is what an hour costs the customer. One without a skill is for all skills that have none of their own. */
+export interface Rate {
+  skill?: string;
+  class: PayClass;
+  hour: Decimal;
+}
+
+/** Logo is a picture of the company's. */
+export interface Logo {
+  hash: string;
+  /** image/png or image/jpeg */
+  type: string;
+  /** bytes */
+  size: number;
+}
+
+/** Repeat has a section filled in once for each room, area or machine. */
+export interface Repeat {
+  /** what one is called: room, tank */
+  noun: string;
+  /** begins with one for each machine of the site */
+  assets?: boolean;
+  /** of machine, with Assets; absent: all */
+  kind?: string;
+  /** how many there must be */
+  least?: number;
+}
+
+/** Condition holds when all its tests do, or with Any one of them. */
+export interface Condition {
+  any?: boolean;
+  tests: SheetTest[];
+}
+
+/** Movement is a change of one line by Quantity: above zero in, below zero out. */
+export interface StockMovement {
+  entry: string;
+  at: Moment;
+  quantity: Decimal;
+  visit?: string;
+  struck?: boolean;
+}
+
+/** TaskAct is what somebody does to a task. */
+export type TaskAct = "started" | "held" | "done";
+
+/** EarlierPart is a part that was used. */
+export interface EarlierPart {
+  part: string;
+  quantity: Decimal;
+}
+
+/** EarlierReading is a value that was measured. */
+export interface EarlierReading {
+  asset: string;
+  point: string;
+  value: Decimal;
+  unit: string;
+}
+
+/** EarlierReport is a report that was made. */
+export interface EarlierReport {
+  entry: string;
+  code: string;
+}
+
+/** Kind is what a question asks for. What its answer looks like is in answer.go. */
+export type QuestionKind = "yesno" | "choice" | "several" | "number" | "text" | "date" | "datetime" | "photo" | "signature" | "part" | "reading" | "area" | "scan" | "computed" | "instruction";
+
+/** Option is one answer to choose. */
+export interface Option {
+  id: string;
+  text: string;
+}
+
+/** Compare bounds an answer by another: at most what was answered to Question. */
+export interface SheetCompare {
+  /** above, at_least, below, at_most */
+  is: Is;
+  question: string;
 }
 
 /** Paper is a document that comes with an instruction. */
@@ -4655,24 +4828,6 @@ export interface AnswerLine {
   changed?: boolean;
 }
 
-/** Shift is a moment from which an offset from UTC holds. */
-export interface Shift {
-  /** seconds since 1970, UTC */
-  from: number;
-  /** seconds east of UTC */
-  offset: number;
-}
-
-/** Rounding is how minutes are rounded: to the nearest increment, up or down. The zero value does not round. */
-export interface Rounding {
-  /** minutes */
-  increment?: number;
-  /** nearest, up or down; nearest when left out */
-  way?: string;
-  /** stamps or day; day when left out */
-  on?: string;
-}
-
 /** Why is a rule that had a say in a figure: how many seconds, and by which stamps. */
 export interface Why {
   code: string;
@@ -4683,26 +4838,6 @@ export interface Why {
 
 /** Trouble is a kind of exception: something about a day that a person should look at before it is paid. */
 export type Trouble = "missing_end" | "overlap" | "long_span" | "gap" | "clock_error" | "end_unconfirmed" | "correction_waits" | "late_stamp";
-
-/** EarlierPart is a part that was used. */
-export interface EarlierPart {
-  part: string;
-  quantity: Decimal;
-}
-
-/** EarlierReading is a value that was measured. */
-export interface EarlierReading {
-  asset: string;
-  point: string;
-  value: Decimal;
-  unit: string;
-}
-
-/** EarlierReport is a report that was made. */
-export interface EarlierReport {
-  entry: string;
-  code: string;
-}
 
 /** Part is a stretch of a way along one road. */
 export interface WayPart {
@@ -4964,22 +5099,6 @@ export interface WouldChange {
   fields: FieldChange[];
 }
 
-/** Rate is what an hour costs the customer. One without a skill is for all skills that have none of their own. */
-export interface Rate {
-  skill?: string;
-  class: PayClass;
-  hour: Decimal;
-}
-
-/** Logo is a picture of the company's. */
-export interface Logo {
-  hash: string;
-  /** image/png or image/jpeg */
-  type: string;
-  /** bytes */
-  size: number;
-}
-
 /** Day is a day with what the office adds to it. */
 export interface HoursDay {
   date: string;
@@ -5049,30 +5168,6 @@ export interface Restock {
 /** Verdict is what the server did with an entry. */
 export type Verdict = "taken" | "duplicate" | "held" | "set_aside";
 
-/** Repeat has a section filled in once for each room, area or machine. */
-export interface Repeat {
-  /** what one is called: room, tank */
-  noun: string;
-  /** begins with one for each machine of the site */
-  assets?: boolean;
-  /** of machine, with Assets; absent: all */
-  kind?: string;
-  /** how many there must be */
-  least?: number;
-}
-
-/** Movement is a change of one line by Quantity: above zero in, below zero out. */
-export interface StockMovement {
-  entry: string;
-  at: Moment;
-  quantity: Decimal;
-  visit?: string;
-  struck?: boolean;
-}
-
-/** TaskAct is what somebody does to a task. */
-export type TaskAct = "started" | "held" | "done";
-
 /** Limits say from where a value is worth a warning or an alarm. A limit that is absent does not limit. */
 export interface Limits {
   alarmLow?: Decimal;
@@ -5091,6 +5186,9 @@ export interface AdviceLine {
   /** "accepted", "declined", or nothing yet */
   answer?: string;
 }
+
+/** Class is when time is worked, as customers pay for it. */
+export type PayClass = "normal" | "evening" | "weekend";
 
 /** Test compares an answer with a value. Of a question in another section that repeats, one item that passes is enough. */
 export interface SheetTest {
@@ -5189,9 +5287,6 @@ export interface FieldChange {
   before: unknown;
   after: unknown;
 }
-
-/** Class is when time is worked, as customers pay for it. */
-export type PayClass = "normal" | "evening" | "weekend";
 
 /** Jump is where on the visit something is seen to. */
 export interface Jump {

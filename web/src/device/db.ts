@@ -1,6 +1,6 @@
 /** What a device keeps: the server's documents (base), what it shows (shown), and its entries not yet at the office. */
 import Dexie, { type Table } from "dexie";
-import type { About, Code, Doc, Pending, Policy, Ref, ReplicaState, Zone } from "../types";
+import type { About, Code, Doc, Documents, Pending, Ref, ReplicaState, Zone } from "../types";
 
 export interface StoredDoc extends Doc {
   key: string;
@@ -97,7 +97,7 @@ export class DeviceDB extends Dexie {
 
   /** The company's time zone, read once until a new policy comes. */
   async zone(): Promise<Zone> {
-    this.knownZone ??= (await this.body<Policy>("policy", "company"))?.zone;
+    this.knownZone ??= (await this.body("policy", "company"))?.zone;
     return this.knownZone ?? { name: "UTC", shifts: [] };
   }
 
@@ -122,13 +122,13 @@ export class DeviceDB extends Dexie {
     return refs.map((ref, i) => ({ type: ref.type, id: ref.id, rev: rows[i]?.rev ?? 0, body: rows[i]?.body ?? null }));
   }
 
-  async body<B>(type: string, id: string | undefined): Promise<B | undefined> {
+  async body<T extends keyof Documents>(type: T, id: string | undefined): Promise<Documents[T] | undefined> {
     if (!id) return undefined;
-    return (await this.shown.get(`${type}/${id}`))?.body as B | undefined;
+    return (await this.shown.get(`${type}/${id}`))?.body as Documents[T] | undefined;
   }
 
-  async all<B>(type: string): Promise<{ id: string; body: B }[]> {
-    return (await this.shown.where("type").equals(type).toArray()).map((d) => ({ id: d.id, body: d.body as B }));
+  async all<T extends keyof Documents>(type: T): Promise<{ id: string; body: Documents[T] }[]> {
+    return (await this.shown.where("type").equals(type).toArray()).map((d) => ({ id: d.id, body: d.body as Documents[T] }));
   }
 }
 

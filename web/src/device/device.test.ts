@@ -36,7 +36,7 @@ beforeEach(async () => {
 });
 
 const write = (text: string, on = db) => record(on, { kind: "note.written", subject: visit, body: { text } });
-const notes = async (on = db) => ((await on.body<Visit>("visit", "V1"))?.notes ?? []).map((x: Note) => x.text);
+const notes = async (on = db) => ((await on.body("visit", "V1"))?.notes ?? []).map((x: Note) => x.text);
 const pending = () => db.pending.orderBy("n").toArray();
 
 it("takes one identity and keeps it", async () => {

@@ -1,5 +1,5 @@
 /** What a device keeps for the time without signal: the app itself, the day, and the papers for it. */
-import type { Asset, FileRef, Order, Document as Paper, Part, Policy, Sheet, Site, Visit } from "../types";
+import type { Asset, FileRef, Document as Paper, Site } from "../types";
 import { isoDate } from "../ui/format";
 import wasmUrl from "./core.wasm?url";
 import type { DeviceDB } from "./db";
@@ -26,12 +26,12 @@ export async function fetchPack(db: DeviceDB, signal: AbortSignal): Promise<void
 /** The office's files that a device holds before they are needed: the firm's logo, papers that are marked for it, those that sheets name, and those of today's and tomorrow's work. */
 export async function packOf(db: DeviceDB): Promise<FileRef[]> {
   const out: FileRef[] = [];
-  const logo = (await db.body<Policy>("policy", "company"))?.paper?.logo;
+  const logo = (await db.body("policy", "company"))?.paper?.logo;
   if (logo) out.push({ ...logo, name: "logo" });
   for (const r of await db.shown.where("type").anyOf("site", "asset").toArray()) {
     out.push(...papersOf(r.body as Site | Asset).flatMap((p) => (p.pack ? [p.ref] : [])));
   }
-  for (const s of await db.all<Sheet>("sheet")) {
+  for (const s of await db.all("sheet")) {
     for (const q of s.body.sections.flatMap((x) => x.questions)) if (q.document) out.push(q.document);
   }
   let size = 0;
@@ -52,13 +52,12 @@ function papersOf(body: { documents?: unknown } | undefined): { ref: FileRef; pa
 async function papersSoon(db: DeviceDB): Promise<FileRef[]> {
   const days = [isoDate(Date.now()), isoDate(Date.now() + dayLength)];
   const over = ["finished", "withdrawn", "declined"];
-  const visits = (await db.all<Visit>("visit")).map((v) => v.body).filter((v) => !over.includes(v.stage) && days.includes(isoDate(v.start)));
+  const visits = (await db.all("visit")).map((v) => v.body).filter((v) => !over.includes(v.stage) && days.includes(isoDate(v.start)));
   const out: FileRef[] = [];
   for (const v of visits.sort((a, b) => a.start.localeCompare(b.start))) {
-    const order = await db.body<Order>("workorder", v.order);
-    const parts = await Promise.all((order?.needs ?? []).map((n) => db.body<Part>("part", n.part)));
-    for (const body of [await db.body<Asset>("asset", order?.asset), await db.body<Site>("site", order?.site), ...parts])
-      out.push(...papersOf(body).map((p) => p.ref));
+    const order = await db.body("workorder", v.order);
+    const parts = await Promise.all((order?.needs ?? []).map((n) => db.body("part", n.part)));
+    for (const body of [await db.body("asset", order?.asset), await db.body("site", order?.site), ...parts]) out.push(...papersOf(body).map((p) => p.ref));
   }
   return out;
 }

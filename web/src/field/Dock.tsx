@@ -4,7 +4,7 @@ import { useTranslation } from "react-i18next";
 import { useNavigate } from "react-router";
 import type { DeviceDB } from "../device/db";
 import { followPosition } from "../device/record";
-import type { Dock as Can, Person, Standing, StepTaken, Timecard, Visit } from "../types";
+import type { Dock as Can, Standing, StepTaken, Visit } from "../types";
 import { settled } from "../ui/back";
 import { clock, isoDate, time, timeOrDay } from "../ui/format";
 import { Mark } from "../ui/Glyph";
@@ -48,8 +48,8 @@ function RouteDock() {
 
 /** Whether the day's first drive begins at home: nothing was stamped yet, and the day did not begin at the yard. */
 async function fromHome(db: DeviceDB): Promise<boolean> {
-  const person = await db.body<Person>("person", db.person);
-  const card = await db.body<Timecard>("timecard", `${db.person}+${isoDate(Date.now())}`);
+  const person = await db.body("person", db.person);
+  const card = await db.body("timecard", `${db.person}+${isoDate(Date.now())}`);
   const stamps = card?.stamps?.filter((s) => !s.struck) ?? [];
   const start = stamps.find((s) => s.kind === "day_start");
   return stamps.every((s) => s.kind === "day_start") && (start ? !!start.home : !!person?.home);
@@ -77,7 +77,7 @@ function StopDock({ stop, now, onRoute }: { stop: Stop; now: number; onRoute?: b
     await settled(); // the drawer that asked is closed
     if (id && onRoute && (action === "arrived" || action === "accepted")) navigate(`/field/visit/${stop.id}`);
     // Whoever signs is most likely still there.
-    const ended = action === "finished" && id && (await db.body<Visit>("visit", stop.id));
+    const ended = action === "finished" && id && (await db.body("visit", stop.id));
     if (ended && isUnsigned(ended)) navigate(`/field/visit/${stop.id}?sign`, { replace: !onRoute });
   };
   const help = async (on: boolean) => {

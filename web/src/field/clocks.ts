@@ -2,7 +2,7 @@
 import { useLiveQuery } from "dexie-react-hooks";
 import { core, coreLoaded } from "../device/core";
 import type { DeviceDB } from "../device/db";
-import type { CoreClocks, Dock, Order, ReplicaState, Standing, Timecard, Visit } from "../types";
+import type { CoreClocks, Dock, Order, ReplicaState, Standing, Visit } from "../types";
 import { isoDate } from "../ui/format";
 import { useCore, useDevice } from "./device";
 import type { Stop } from "./stops";
@@ -12,7 +12,7 @@ const daysBack = 8;
 
 async function clocksOf(db: DeviceDB): Promise<CoreClocks> {
   const since = isoDate(Date.now() - daysBack * 86_400_000);
-  const cards = (await db.all<Timecard>("timecard")).map((c) => c.body).filter((c) => c.date >= since);
+  const cards = (await db.all("timecard")).map((c) => c.body).filter((c) => c.date >= since);
   const skew = ((await db.remembered.get("state"))?.value as ReplicaState | undefined)?.skew ?? 0;
   return { cards, now: Date.now() + skew, zone: await db.zone() };
 }
@@ -27,8 +27,8 @@ export async function standingsOf(db: DeviceDB, visits: { id: string; body: Visi
 }
 
 async function sitesOf(db: DeviceDB): Promise<Record<string, string>> {
-  const orders = new Map((await db.all<Order>("workorder")).map((o) => [o.id, o.body.site]));
-  return Object.fromEntries((await db.all<Visit>("visit")).map((v) => [v.id, orders.get(v.body.order) ?? ""]));
+  const orders = new Map((await db.all("workorder")).map((o) => [o.id, o.body.site]));
+  return Object.fromEntries((await db.all("visit")).map((v) => [v.id, orders.get(v.body.order) ?? ""]));
 }
 
 /** What a person can do on a stop now; undefined until the core is there. */
@@ -46,7 +46,7 @@ export function useDock(stop: Stop): Dock | undefined {
 export function useSiteName(visit: string | undefined): string | undefined {
   const { db } = useDevice();
   return useLiveQuery(async () => {
-    const order = await db.body<Order>("workorder", (await db.body<Visit>("visit", visit))?.order);
-    return (await db.body<{ name: string }>("site", order?.site))?.name;
+    const order = await db.body("workorder", (await db.body("visit", visit))?.order);
+    return (await db.body("site", order?.site))?.name;
   }, [db, visit]);
 }

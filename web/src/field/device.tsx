@@ -104,7 +104,7 @@ export function useSync() {
 /** What this person's entries raised that they have not seen yet. */
 export function useNotices(): Notices["list"] {
   const { db, me } = useDevice();
-  return useLiveQuery(async () => (await db.body<Notices>("notices", me.id))?.list, [db, me]) ?? [];
+  return useLiveQuery(async () => (await db.body("notices", me.id))?.list, [db, me]) ?? [];
 }
 
 export function useReplica(): ReplicaState | undefined {
@@ -121,7 +121,7 @@ export function useWhole(): boolean | undefined {
 /** The policy on this device, once there is one. */
 export function usePolicy(): Policy | undefined {
   const { db } = useDevice();
-  return useLiveQuery(() => db.body<Policy>("policy", "company"), [db]);
+  return useLiveQuery(() => db.body("policy", "company"), [db]);
 }
 
 /** Now, in milliseconds, told anew every so often. */

@@ -2,7 +2,7 @@
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { where } from "../device/record";
-import type { Action, StepTaken, Visit } from "../types";
+import type { Action, StepTaken } from "../types";
 import { secondTap } from "../ui/secondTap";
 import { useDevice, useRecord } from "./device";
 
@@ -70,7 +70,7 @@ export function StepsProvider({ children }: { children: ReactNode }) {
     if (!taken?.entry || taken.undoing) return;
     setTapped(performance.now());
     setTaken({ ...taken, undoing: true });
-    const body = await db.body<Visit>("visit", taken.visit);
+    const body = await db.body("visit", taken.visit);
     const step = body?.steps?.find((s) => s.entry === taken.entry);
     const struck = {
       entry: taken.entry,

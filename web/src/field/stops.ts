@@ -62,7 +62,7 @@ function freshness(visit: Visit, order: Order | undefined, part: Part, seen: str
 }
 
 async function readStops(db: DeviceDB): Promise<Stop[]> {
-  const visits = await db.all<Visit>("visit");
+  const visits = await db.all("visit");
   const seen = await readSeen(db);
   const standings = await standingsOf(db, visits);
   const orders = await db.shown.bulkGet(visits.map((v) => `workorder/${v.body.order}`));
@@ -105,11 +105,11 @@ export function useStop(id: string): Stop | undefined {
   const { db } = useDevice();
   const ready = useCore();
   return useLiveQuery(async () => {
-    const visit = await db.body<Visit>("visit", id);
+    const visit = await db.body("visit", id);
     if (!visit) return undefined;
-    const order = await db.body<Order>("workorder", visit.order);
+    const order = await db.body("workorder", visit.order);
     const [standing] = await standingsOf(db, [{ id, body: visit }]);
-    return { id, visit, standing, order, site: await db.body<Site>("site", order?.site), part: partOf(visit, db.person) };
+    return { id, visit, standing, order, site: await db.body("site", order?.site), part: partOf(visit, db.person) };
   }, [db, id, ready]);
 }
 
@@ -117,9 +117,9 @@ export function useStop(id: string): Stop | undefined {
 export function useSeen() {
   const { db } = useDevice();
   return async (id: string) => {
-    const visit = await db.body<Visit>("visit", id);
+    const visit = await db.body("visit", id);
     if (!visit) return;
-    const order = await db.body<Order>("workorder", visit.order);
+    const order = await db.body("workorder", visit.order);
     await db.transaction("rw", db.remembered, async () => {
       const kept = Object.entries({ ...(await readSeen(db)), [id]: plan(visit, order) }).slice(-600);
       await db.remembered.put({ name: "seen", value: Object.fromEntries(kept) });

@@ -4,7 +4,7 @@ import { useTranslation } from "react-i18next";
 import { loadVisit, useCore, useDevice, useNow, useRecord } from "../field/device";
 import { readDay } from "../field/time/day";
 import { useWhat } from "../field/time/words";
-import type { Visit, VisitView } from "../types";
+import type { VisitView } from "../types";
 import { clock, duration, isoDate } from "../ui/format";
 import type { Present } from "./people";
 import { Say } from "./Say";
@@ -52,7 +52,7 @@ export function Signed({ person, onLeave }: { person: Present; onLeave: () => vo
   const state = useLiveQuery(async () => {
     if (!ready) return undefined;
     const day = await readDay(db, person.person, today);
-    const mine = (await db.all<Visit>("visit")).filter(
+    const mine = (await db.all("visit")).filter(
       (v) => (v.body.technician === person.person || v.body.helpers?.includes(person.person)) && !["finished", "withdrawn", "declined"].includes(v.body.stage),
     );
     const views = (await Promise.all(mine.map((v) => loadVisit(db, v.id)))).filter((v): v is VisitView => v !== null);

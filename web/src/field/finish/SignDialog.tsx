@@ -5,7 +5,7 @@ import { useTranslation } from "react-i18next";
 import { type CoreError, core } from "../../device/core";
 import { where } from "../../device/record";
 import { useDraft } from "../../draft/draft";
-import type { Order, Visit, VisitView } from "../../types";
+import type { VisitView } from "../../types";
 import { longDate, momentOf } from "../../ui/format";
 import { LayerDialog } from "../../ui/Layers";
 import { type Ink, noInk, Pad, strokesOf, withoutLast } from "../../ui/Pad";
@@ -233,8 +233,8 @@ function Signer({ view, name, role, onSigner }: SignerProps) {
 /** Who signed at a site before, as far as this device knows. */
 async function signersAt(db: ReturnType<typeof useDevice>["db"], site: string) {
   const out: { name: string; role: string }[] = [];
-  for (const v of await db.all<Visit>("visit")) {
-    if (!v.body.signatures?.length || (await db.body<Order>("workorder", v.body.order))?.site !== site) continue;
+  for (const v of await db.all("visit")) {
+    if (!v.body.signatures?.length || (await db.body("workorder", v.body.order))?.site !== site) continue;
     for (const s of v.body.signatures) if (!s.struck) out.unshift({ name: s.name, role: s.role });
   }
   return out;

@@ -2,7 +2,7 @@
 import { useEffect, useState } from "react";
 import { core } from "../../device/core";
 import { withWanted } from "../../device/wanted";
-import type { Order, Summary, Visit, VisitView } from "../../types";
+import type { Summary, VisitView } from "../../types";
 import { loadVisit, useDevice } from "../device";
 import { isUnsigned } from "../stops";
 
@@ -24,9 +24,9 @@ export function useTogether(view: VisitView, day: string): { own: ToSign; others
     void (async () => {
       const own = day ? (await withWanted(db, [{ type: "visit", id: view.id }], (m) => core("summary", { id: view.id, day, ...m }))).answer : view;
       const others: ToSign[] = [];
-      for (const v of await db.all<Visit>("visit")) {
+      for (const v of await db.all("visit")) {
         if (v.id === view.id || !isUnsigned(v.body)) continue;
-        const order = await db.body<Order>("workorder", v.body.order);
+        const order = await db.body("workorder", v.body.order);
         if (order?.site !== view.order.site) continue;
         const other = await loadVisit(db, v.id);
         if (other) others.push({ id: v.id, summary: other.summary, digest: other.digest, colleague: v.body.technician !== me.id });

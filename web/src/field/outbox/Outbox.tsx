@@ -2,7 +2,7 @@ import { Button } from "@mui/material";
 import { useLiveQuery } from "dexie-react-hooks";
 import { useTranslation } from "react-i18next";
 import type { DeviceDB, StoredFile } from "../../device/db";
-import type { Order, Pending, Site, Visit } from "../../types";
+import type { Pending } from "../../types";
 import { bytes, timeOrDay } from "../../ui/format";
 import { Mark, Tag } from "../../ui/Glyph";
 import { say, type Word } from "../../words/i18n";
@@ -104,10 +104,10 @@ function FileLine({ file: f, why }: { file: StoredFile; why: string }) {
 
 /** What an entry is about: the site of a visit, or the record's name. */
 async function whereOf(db: DeviceDB, p: Pending): Promise<string> {
-  if (p.subject.type !== "visit") return (await db.body<{ name?: string }>(p.subject.type, p.subject.id))?.name ?? "";
-  const visit = await db.body<Visit>("visit", p.subject.id);
-  const order = await db.body<Order>("workorder", visit?.order);
-  return (await db.body<Site>("site", order?.site))?.name ?? "";
+  if (p.subject.type !== "visit") return ((await db.docs([p.subject]))[0].body as { name?: string } | null)?.name ?? "";
+  const visit = await db.body("visit", p.subject.id);
+  const order = await db.body("workorder", visit?.order);
+  return (await db.body("site", order?.site))?.name ?? "";
 }
 
 /** The heart of an entry in a few words. */

@@ -3,7 +3,7 @@ import { useLiveQuery } from "dexie-react-hooks";
 import { useEffect, useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { Item } from "../../catalogue/catalogue";
-import type { NeedLine, Part, VisitView } from "../../types";
+import type { NeedLine, VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { price } from "../../ui/format";
 import { useDevice, usePolicy, useRecord } from "../device";
@@ -39,7 +39,7 @@ export function AddParts({ view, scanning, code, need, onUnknown, onClose }: Pro
   const basket = useBasket(`use ${view.id}`);
   const { addNeed } = basket;
   const begun = useRef(false);
-  const planned = useLiveQuery(async () => db.body<Part>("part", need?.part), [db, need]);
+  const planned = useLiveQuery(async () => db.body("part", need?.part), [db, need]);
   useEffect(() => {
     if (!need || !planned || begun.current) return;
     begun.current = true;

@@ -3,7 +3,7 @@ import { useLiveQuery } from "dexie-react-hooks";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { useDraft } from "../../draft/draft";
-import type { Kit, Part, VisitView } from "../../types";
+import type { Kit, VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { isoDate, momentOf, price, time } from "../../ui/format";
 import { useDevice, usePolicy, useRecord } from "../device";
@@ -27,7 +27,7 @@ export function KitForm({ view, id, kit, place, target, onBack, onDone, onClose 
   const { db, me } = useDevice();
   const record = useRecord();
   const currency = usePolicy()?.currency ?? "EUR";
-  const parts = useLiveQuery(async () => Promise.all(kit.parts.map(async (p) => ({ ...p, of: await db.body<Part>("part", p.part) }))), [db, kit]) ?? [];
+  const parts = useLiveQuery(async () => Promise.all(kit.parts.map(async (p) => ({ ...p, of: await db.body("part", p.part) }))), [db, kit]) ?? [];
   const crew = [...new Set([me.id, view.visit.technician, ...(view.visit.helpers ?? [])])].filter(Boolean);
   const minutes = (kit.labour ?? []).reduce((n, l) => n + l.minutes, 0);
   const [now] = useState({ day: isoDate(Date.now()), clock: time(Date.now()) });

@@ -2,7 +2,7 @@
 import { useLiveQuery } from "dexie-react-hooks";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
-import type { NeedLine, PartRequestDoc, VisitView } from "../../types";
+import type { NeedLine, VisitView } from "../../types";
 import { price } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { isLater } from "../../ui/later";
@@ -150,7 +150,7 @@ function Requests({ view }: { view: VisitView }) {
   const { t } = useTranslation();
   const { db } = useDevice();
   const asked = view.visit.requests ?? [];
-  const docs = useLiveQuery(() => Promise.all(asked.map((r) => db.body<PartRequestDoc>("request", r.entry))), [db, view]) ?? [];
+  const docs = useLiveQuery(() => Promise.all(asked.map((r) => db.body("request", r.entry))), [db, view]) ?? [];
   return asked.map((r, i) => (
     <div className="line" key={r.entry}>
       <span className={`grow${r.struck ? " struck" : ""}`}>

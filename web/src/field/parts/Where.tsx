@@ -14,7 +14,7 @@ export interface Choice {
 export function usePlaces(view: VisitView): Choice[] {
   const { db, me } = useDevice();
   const crew = [view.visit.technician, ...(view.visit.helpers ?? [])];
-  const places = useLiveQuery(() => db.all<Place>("place"), [db]) ?? [];
+  const places = useLiveQuery(() => db.all("place"), [db]) ?? [];
   const rank = (p: Place) => (p.person === me.id ? 0 : p.kind === "store" ? 1 : 2);
   return places
     .filter((p) => p.body.person === me.id || p.body.kind === "store" || (p.body.person && crew.includes(p.body.person)))
@@ -25,13 +25,13 @@ export function usePlaces(view: VisitView): Choice[] {
 /** What a place has, as far as this device knows. */
 export function useStock(place: string | undefined): Stock | undefined {
   const { db } = useDevice();
-  return useLiveQuery(() => db.body<Stock>("stock", place), [db, place]);
+  return useLiveQuery(() => db.body("stock", place), [db, place]);
 }
 
 /** The machines at the visit's site, its own first. */
 export function useMachines(view: VisitView): Choice[] {
   const { db } = useDevice();
-  const assets = useLiveQuery(() => db.all<Asset>("asset"), [db]) ?? [];
+  const assets = useLiveQuery(() => db.all("asset"), [db]) ?? [];
   return assets
     .filter((a) => a.body.site === view.order.site && !a.body.parent && !a.body.removed && !a.body.struck)
     .sort((a, b) => Number(b.id === view.order.asset) - Number(a.id === view.order.asset) || a.body.name.localeCompare(b.body.name))
@@ -41,9 +41,7 @@ export function useMachines(view: VisitView): Choice[] {
 /** The components that were fitted to a machine and not taken out. */
 export function useComponents(asset: string): { id: string; body: Asset }[] {
   const { db } = useDevice();
-  return (
-    useLiveQuery(async () => (await db.all<Asset>("asset")).filter((a) => a.body.parent === asset && !a.body.removed && !a.body.struck), [db, asset]) ?? []
-  );
+  return useLiveQuery(async () => (await db.all("asset")).filter((a) => a.body.parent === asset && !a.body.removed && !a.body.struck), [db, asset]) ?? [];
 }
 
 interface Props {

@@ -2,7 +2,7 @@
 import { useLiveQuery } from "dexie-react-hooks";
 import { core } from "../../device/core";
 import type { DeviceDB } from "../../device/db";
-import type { Allotment, Part, Stock, Visit } from "../../types";
+import type { Allotment, Stock } from "../../types";
 import { useCore, useDevice } from "../device";
 import { isOver, type Stop } from "../stops";
 
@@ -14,19 +14,19 @@ export interface Lack extends Allotment {
 async function lacks(db: DeviceDB, van: string, stops: Stop[]): Promise<Lack[]> {
   const needy = stops.filter((s) => s.part === "own" && !isOver(s) && s.order?.needs?.length);
   if (needy.length === 0) return [];
-  const stock = (await db.body<Stock>("stock", van)) ?? ({ place: van, lines: {} } as Stock);
+  const stock = (await db.body("stock", van)) ?? ({ place: van, lines: {} } as Stock);
   const asked = await Promise.all(
     needy.map(async (s) => ({
       id: s.id,
       order: s.visit.order,
       work: s.order!,
-      visits: (await Promise.all((s.order?.visits ?? []).map((v) => db.body<Visit>("visit", v)))).filter((v) => v !== undefined),
+      visits: (await Promise.all((s.order?.visits ?? []).map((v) => db.body("visit", v)))).filter((v) => v !== undefined),
     })),
   );
   const short = core("allot", { stops: asked, stock }).filter((a) => Number(a.lacks) > 0);
   return Promise.all(
     short.map(async (a) => {
-      const part = await db.body<Part>("part", a.part);
+      const part = await db.body("part", a.part);
       return { ...a, name: part?.name ?? a.part, unit: part?.unit ?? "" };
     }),
   );

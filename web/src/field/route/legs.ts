@@ -2,13 +2,13 @@
 import { useLiveQuery } from "dexie-react-hooks";
 import { core } from "../../device/core";
 import type { DeviceDB } from "../../device/db";
-import type { CoreRoute, Leg, Order, Ordered, Person, Policy, ReplicaState, Site, Timecard } from "../../types";
+import type { CoreRoute, Leg, Order, Ordered, ReplicaState, Site } from "../../types";
 import { useCore, useDevice } from "../device";
 import type { Stop } from "../stops";
 
 /** The person's own order of a day's stops; none while it is the planned one. */
 export async function orderOf(db: DeviceDB, day: string): Promise<string[]> {
-  return (await db.body<Timecard>("timecard", `${db.person}+${day}`))?.route ?? [];
+  return (await db.body("timecard", `${db.person}+${day}`))?.route ?? [];
 }
 
 export function useOrder(day: string): string[] {
@@ -17,8 +17,8 @@ export function useOrder(day: string): string[] {
 }
 
 async function question(db: DeviceDB, stops: Stop[], order: string[]): Promise<CoreRoute> {
-  const person = await db.body<Person>("person", db.person);
-  const policy = await db.body<Policy>("policy", "company");
+  const person = await db.body("person", db.person);
+  const policy = await db.body("policy", "company");
   const skew = ((await db.remembered.get("state"))?.value as ReplicaState | undefined)?.skew ?? 0;
   return {
     stops: stops.filter((s) => s.part !== "gone").map((s) => ({ id: s.id, visit: s.visit, order: s.order ?? ({} as Order), site: s.site ?? ({} as Site) })),

@@ -1,6 +1,6 @@
 /** What this person is asked about: clocks of theirs that somebody turned on a visit that they were not planned for. */
 import { useLiveQuery } from "dexie-react-hooks";
-import type { CrewStep, Order, Person, Site, Visit } from "../../types";
+import type { CrewStep } from "../../types";
 import { useDevice } from "../device";
 
 export interface CrewAsk {
@@ -16,12 +16,12 @@ export function useCrewAsks(): CrewAsk[] {
   return (
     useLiveQuery(async () => {
       const out: CrewAsk[] = [];
-      for (const { id, body } of await db.all<Visit>("visit")) {
+      for (const { id, body } of await db.all("visit")) {
         const steps = (body.crew ?? []).filter((s) => s.asked && !s.struck && s.helper === me.id);
         if (steps.length === 0) continue;
-        const order = await db.body<Order>("workorder", body.order);
-        const site = await db.body<Site>("site", order?.site);
-        const by = await db.body<Person>("person", steps[0].person);
+        const order = await db.body("workorder", body.order);
+        const site = await db.body("site", order?.site);
+        const by = await db.body("person", steps[0].person);
         out.push({ visit: id, site: site?.name ?? order?.number ?? "", by: by?.name ?? steps[0].person, steps });
       }
       return out;

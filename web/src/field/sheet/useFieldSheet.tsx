@@ -6,7 +6,7 @@ import type { DeviceDB } from "../../device/db";
 import { newId } from "../../device/record";
 import { at, nest } from "../../records";
 import { keyOf, type SheetSource } from "../../sheet/source";
-import type { Answer, Around, Asset, CoreFill, History, Kit, Part, Question, Section, Sheet, SheetItem, SheetProgress, Visit, VisitView } from "../../types";
+import type { Answer, Around, CoreFill, Question, Section, Sheet, SheetItem, SheetProgress, Visit, VisitView } from "../../types";
 import { say } from "../../words/i18n";
 import { useDevice, usePolicy, useRecord } from "../device";
 import { PaperLink } from "../visit/Papers";
@@ -61,8 +61,8 @@ function fill(sheet: Sheet, ref: string, visit: Visit, around: Around, id: strin
 }
 
 async function around(db: DeviceDB, view: VisitView): Promise<Around> {
-  const assets = (await db.all<Asset>("asset")).filter((a) => a.body.site === view.order.site);
-  const told = (await db.body<History>("measured", view.order.asset))?.told ?? [];
+  const assets = (await db.all("asset")).filter((a) => a.body.site === view.order.site);
+  const told = (await db.body("measured", view.order.asset))?.told ?? [];
   return {
     order: view.order,
     customer: view.customer,
@@ -75,13 +75,13 @@ async function around(db: DeviceDB, view: VisitView): Promise<Around> {
 
 /** A signature with the digest of the answers that it stands for, as they are recorded by then. */
 async function standingFor(db: DeviceDB, view: VisitView, ref: string, drawn: string): Promise<string> {
-  const visit = (await db.body<Visit>("visit", view.id)) ?? view.visit;
+  const visit = (await db.body("visit", view.id)) ?? view.visit;
   const now = await load(db, { ...view, visit }, ref);
   return JSON.stringify({ ...JSON.parse(drawn), digest: now?.state.digest });
 }
 
 async function load(db: DeviceDB, view: VisitView, ref: string): Promise<Held | null> {
-  const sheet = await db.body<Sheet>("sheet", ref);
+  const sheet = await db.body("sheet", ref);
   if (!sheet) return null;
   const round = await around(db, view);
   const visit = part(view.visit, ref);
@@ -98,7 +98,7 @@ export function useFieldSheet(view: VisitView, ref: string): SheetSource | null 
   /** What was known when the first answer is given becomes part of the record. */
   const begin = useCallback(
     async (h: Held) => {
-      const now = (await db.body<Visit>("visit", view.id)) ?? view.visit;
+      const now = (await db.body("visit", view.id)) ?? view.visit;
       if (now.sheetsBegun?.[ref]) return true;
       const body = core("begin", { ref, as: 0, sheet: h.sheet, visit: h.visit, around: h.around }).begin;
       return !!body && !!(await record("sheet.begun", view.id, body));
@@ -150,7 +150,7 @@ export function useFieldSheet(view: VisitView, ref: string): SheetSource | null 
       copy,
       repeat: (section, item) =>
         record("sheet.repeated", view.id, { sheet: ref, section: section.id ?? "", item: item.id, name: item.name ?? "", asset: item.asset }),
-      catalogue: async () => ({ parts: await db.all<Part>("part"), kits: await db.all<Kit>("kit") }),
+      catalogue: async () => ({ parts: await db.all("part"), kits: await db.all("kit") }),
       photos: (q, item) => <PhotoStrip view={view} about={{ sheet: ref, question: q.id, item }} before={() => begin(held)} />,
       reading: (q, line) => <SheetReading view={view} asset={line.asset ?? view.order.asset ?? ""} point={q.point ?? ""} />,
       strike: ({ entry, at, person }, kind) => <StrikeOut view={view} line={{ entry, at, person }} kind={kind} />,

@@ -3,7 +3,6 @@ import { useLiveQuery } from "dexie-react-hooks";
 import { useEffect, useRef } from "react";
 import { useTranslation } from "react-i18next";
 import { useDraftText } from "../../draft/draft";
-import type { Person, Talk } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { Said } from "../../ui/Said";
 import { useDevice, useRecord } from "../device";
@@ -15,8 +14,8 @@ export default function TalkDrawer({ order, visit, onClose }: { order: string; v
   const { db, me } = useDevice();
   const record = useRecord();
   const [text, type] = useDraftText(`talk ${order}`);
-  const talk = useLiveQuery(() => db.body<Talk>("talk", order), [db, order]) ?? { said: [] };
-  const names = useLiveQuery(async () => Object.fromEntries((await db.all<Person>("person")).map((p) => [p.id, p.body.name])), [db]) ?? {};
+  const talk = useLiveQuery(() => db.body("talk", order), [db, order]) ?? { said: [] };
+  const names = useLiveQuery(async () => Object.fromEntries((await db.all("person")).map((p) => [p.id, p.body.name])), [db]) ?? {};
   const unread = useUnread()[order] ?? 0;
   const last = talk.said.at(-1)?.entry;
   const told = useRef("");

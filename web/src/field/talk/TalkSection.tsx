@@ -1,7 +1,7 @@
 import { useLiveQuery } from "dexie-react-hooks";
 import { lazy, Suspense, useState } from "react";
 import { useTranslation } from "react-i18next";
-import type { Talk, VisitView } from "../../types";
+import type { VisitView } from "../../types";
 import { timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { useDevice } from "../device";
@@ -16,7 +16,7 @@ export function TalkSection({ view }: { view: VisitView }) {
   const { db } = useDevice();
   const [open, setOpen] = useState(false);
   const order = view.visit.order;
-  const talk = useLiveQuery(() => db.body<Talk>("talk", order), [db, order]);
+  const talk = useLiveQuery(() => db.body("talk", order), [db, order]);
   const unread = useUnread()[order] ?? 0;
   const last = talk?.said.at(-1);
   return (

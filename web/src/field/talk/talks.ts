@@ -1,7 +1,6 @@
 /** Conversations about work orders on this device. */
 import { useLiveQuery } from "dexie-react-hooks";
 import { core } from "../../device/core";
-import type { Talk } from "../../types";
 import { useCore, useDevice } from "../device";
 
 /** How much the person has not read, by work order. */
@@ -11,7 +10,7 @@ export function useUnread(): Record<string, number> {
   return (
     useLiveQuery(async () => {
       if (!ready) return {};
-      const all = await db.all<Talk>("talk");
+      const all = await db.all("talk");
       return Object.fromEntries(all.map((x) => [x.id, core("unread", { talk: x.body, reader: me.id })]).filter(([, n]) => n !== 0));
     }, [db, me, ready]) ?? {}
   );

@@ -2,7 +2,7 @@
 import { useLiveQuery } from "dexie-react-hooks";
 import { core } from "../../device/core";
 import type { DeviceDB } from "../../device/db";
-import type { Order, Policy, ReplicaState, Site, Span, Timecard, TimeDay, Visit } from "../../types";
+import type { Policy, ReplicaState, Span, TimeDay, Visit } from "../../types";
 import { isoDate, momentOf } from "../../ui/format";
 import { useCore, useDevice } from "../device";
 
@@ -31,21 +31,21 @@ const empty = (date: string): TimeDay => ({
 
 /** Works out a person's day. The cards go back to the day before its Monday, for the week's overtime. */
 export async function readDay(db: DeviceDB, person: string, date: string): Promise<Named | undefined> {
-  const policy = await db.body<Policy>("policy", "company");
+  const policy = await db.body("policy", "company");
   if (!policy) return undefined;
   const noon = momentOf(date, "12:00").getTime();
   const back = ((new Date(`${date}T12:00:00Z`).getUTCDay() + 6) % 7) + 1;
   const dates = Array.from({ length: back + 1 }, (_, i) => isoDate(noon - (back - i) * dayLength));
-  const cards = (await Promise.all(dates.map((d) => db.body<Timecard>("timecard", `${person}+${d}`)))).filter((c) => c !== undefined);
+  const cards = (await Promise.all(dates.map((d) => db.body("timecard", `${person}+${d}`)))).filter((c) => c !== undefined);
   const skew = ((await db.remembered.get("state"))?.value as ReplicaState | undefined)?.skew ?? 0;
   const day = core("days", { cards, now: Date.now() + skew, zone: policy.zone, rules: policy.hours ?? [] }).find((d) => d.date === date) ?? empty(date);
   const visits: Named["visits"] = {};
   const ids = new Set(day.spans.flatMap((s) => s.visit ?? []));
-  for (const v of await db.all<Visit>("visit")) {
+  for (const v of await db.all("visit")) {
     const mine = v.body.technician === person || v.body.helpers?.includes(person);
     if (!ids.has(v.id) && !(mine && isoDate(v.body.start) === date && v.body.stage !== "withdrawn")) continue;
-    const order = await db.body<Order>("workorder", v.body.order);
-    const site = await db.body<Site>("site", order?.site);
+    const order = await db.body("workorder", v.body.order);
+    const site = await db.body("site", order?.site);
     visits[v.id] = {
       order: v.body.order,
       site: site?.name ?? "",

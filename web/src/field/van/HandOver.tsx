@@ -3,7 +3,6 @@ import { useLiveQuery } from "dexie-react-hooks";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { newId } from "../../device/record";
-import type { Place } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { useDevice, useRecord } from "../device";
 import { BasketLines } from "../parts/BasketLines";
@@ -19,7 +18,7 @@ export function HandOver({ way, onClose }: { way: "give" | "fetch"; onClose: () 
   const basket = useBasket(way);
   const van = me.person.van!;
   const stock = useStock(van);
-  const all = useLiveQuery(() => db.all<Place>("place"), [db]) ?? [];
+  const all = useLiveQuery(() => db.all("place"), [db]) ?? [];
   const others = all
     .filter((p) => p.id !== van && (way === "give" || p.body.kind === "store"))
     .sort((a, b) => a.body.kind.localeCompare(b.body.kind) || a.body.name.localeCompare(b.body.name, undefined, { numeric: true }))

@@ -3,7 +3,7 @@ import { useLiveQuery } from "dexie-react-hooks";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { useDraft } from "../../draft/draft";
-import type { Handover, Part, Place } from "../../types";
+import type { Handover } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
@@ -24,14 +24,14 @@ function useOpen(): Line[] {
   const van = me.person.van;
   return (
     useLiveQuery(async () => {
-      const all = (await db.all<Handover>("handover")).filter((h) => !h.body.doneAt && (h.body.to === van || h.body.from === van));
+      const all = (await db.all("handover")).filter((h) => !h.body.doneAt && (h.body.to === van || h.body.from === van));
       return Promise.all(
         all.map(async (h) => ({
           id: h.id,
           handover: h.body,
-          from: (await db.body<Place>("place", h.body.from))?.name ?? h.body.from,
-          to: (await db.body<Place>("place", h.body.to))?.name ?? h.body.to,
-          names: await Promise.all(h.body.lines.map(async (l) => (await db.body<Part>("part", l.part))?.name ?? l.part)),
+          from: (await db.body("place", h.body.from))?.name ?? h.body.from,
+          to: (await db.body("place", h.body.to))?.name ?? h.body.to,
+          names: await Promise.all(h.body.lines.map(async (l) => (await db.body("part", l.part))?.name ?? l.part)),
           incoming: h.body.to === van,
         })),
       );

@@ -4,7 +4,7 @@ import { useEffect, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { matches } from "../../catalogue/catalogue";
 import { letCoreLoad } from "../../device/core";
-import type { Levels, Order, Part, Stock } from "../../types";
+import type { Part } from "../../types";
 import { Empty } from "../../ui/Empty";
 import { Tag } from "../../ui/Glyph";
 import { useTurns } from "../../ui/turns";
@@ -31,13 +31,13 @@ function useLines(): VanLine[] | undefined {
   const { db, me } = useDevice();
   const van = me.person.van;
   return useLiveQuery(async () => {
-    const stock = await db.body<Stock>("stock", van);
-    const levels = (await db.body<Levels>("levels", van))?.levels ?? {};
+    const stock = await db.body("stock", van);
+    const levels = (await db.body("levels", van))?.levels ?? {};
     const ids = [...new Set([...Object.keys(stock?.lines ?? {}), ...Object.keys(levels)])];
     const parts = await db.shown.bulkGet(ids.map((id) => `part/${id}`));
     const held: Record<string, VanLine["held"]> = {};
     for (const [order, of] of Object.entries(stock?.held ?? {})) {
-      const number = (await db.body<Order>("workorder", order))?.number ?? "";
+      const number = (await db.body("workorder", order))?.number ?? "";
       for (const [part, h] of Object.entries(of)) {
         const left = Number(h.reserved) - Number(h.taken ?? 0);
         if (left > 0) held[part] = [...(held[part] ?? []), { number, quantity: String(left) }];

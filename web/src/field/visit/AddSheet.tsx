@@ -1,6 +1,6 @@
 import { useLiveQuery } from "dexie-react-hooks";
 import { useTranslation } from "react-i18next";
-import type { Sheet, VisitView } from "../../types";
+import type { VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { useDevice, useRecord } from "../device";
 
@@ -9,7 +9,7 @@ export default function AddSheet({ view, onClose }: { view: VisitView; onClose: 
   const { t } = useTranslation();
   const { db } = useDevice();
   const record = useRecord();
-  const all = useLiveQuery(() => db.all<Sheet>("sheet"), [db]) ?? [];
+  const all = useLiveQuery(() => db.all("sheet"), [db]) ?? [];
   const newest = all.filter((s) => !all.some((o) => o.body.id === s.body.id && o.body.version > s.body.version) && !view.order.sheets?.includes(s.id));
   const add = async (ref: string) => {
     if (await record("sheet.attached", view.id, { order: view.visit.order, sheet: ref })) onClose();

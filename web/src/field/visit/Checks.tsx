@@ -21,7 +21,7 @@ export function Checks({ view }: { view: VisitView }) {
   const { db } = useDevice();
   const [adding, setAdding] = useState(false);
   const refs = view.order.sheets ?? [];
-  const sheets = useLiveQuery(async () => Promise.all((view.order.sheets ?? []).map((ref) => db.body<Sheet>("sheet", ref))), [db, view.order.sheets?.join()]);
+  const sheets = useLiveQuery(async () => Promise.all((view.order.sheets ?? []).map((ref) => db.body("sheet", ref))), [db, view.order.sheets?.join()]);
   return (
     <VisitSection
       id="checks"

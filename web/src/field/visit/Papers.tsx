@@ -2,7 +2,7 @@ import { useLiveQuery } from "dexie-react-hooks";
 import { useTranslation } from "react-i18next";
 import { fetchFile } from "../../device/files";
 import { largestPaper } from "../../device/pack";
-import type { Document as Paper, Part, SheetPaper, VisitView } from "../../types";
+import type { Document as Paper, SheetPaper, VisitView } from "../../types";
 import { bytes } from "../../ui/format";
 import { Mark } from "../../ui/Glyph";
 import { useDevice } from "../device";
@@ -14,7 +14,7 @@ export function Papers({ view }: { view: VisitView }) {
   const { db } = useDevice();
   const open = useOpenPaper();
   const wanted = [...new Set([...view.needs, ...view.parts].map((p) => p.part))];
-  const manuals = useLiveQuery(async () => (await Promise.all(wanted.map((id) => db.body<Part>("part", id)))).map((p) => p?.documents), [db, wanted.join()]);
+  const manuals = useLiveQuery(async () => (await Promise.all(wanted.map((id) => db.body("part", id)))).map((p) => p?.documents), [db, wanted.join()]);
   const papers = Object.entries(Object.assign({}, view.site.documents, view.asset?.documents, ...(manuals ?? [])) as Record<string, Paper>);
   const hashes = papers.map(([hash]) => hash);
   const here = useLiveQuery(async () => new Set((await db.files.bulkGet(hashes)).map((f) => f?.hash)), [db, hashes.join()]);

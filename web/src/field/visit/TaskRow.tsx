@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
 import { useTranslation } from "react-i18next";
 import { core } from "../../device/core";
-import type { Order, TaskLine, VisitView } from "../../types";
+import type { TaskLine, VisitView } from "../../types";
 import { duration } from "../../ui/format";
 import { Mark, Tag } from "../../ui/Glyph";
 import { type Recorder, useDevice, usePolicy, useRecord } from "../device";
@@ -16,7 +16,7 @@ export function useTaskAct(view: VisitView, person: string, as?: Recorder) {
   const record = useRecord();
   return async (act: TaskAct, task: string) => {
     if (act === "held" && policy) {
-      const orders = (await db.all<Order>("workorder")).map((o) => o.body);
+      const orders = (await db.all("workorder")).map((o) => o.body);
       const held = core("holds", { orders, person, policy });
       if (held.count >= held.most) return tell(t("tasks.tooMany", { count: held.most }));
     }

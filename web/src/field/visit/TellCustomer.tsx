@@ -5,7 +5,7 @@ import { useTranslation } from "react-i18next";
 import { core } from "../../device/core";
 import { useDraft } from "../../draft/draft";
 import { ThrowAway } from "../../draft/ThrowAway";
-import type { MessageTemplate, Order, Policy, Site, Visit } from "../../types";
+import type { MessageTemplate } from "../../types";
 import { isoDate, moment, time } from "../../ui/format";
 import { LayerDrawer } from "../../ui/Layers";
 import { useDevice, useNow, useRecord } from "../device";
@@ -30,13 +30,13 @@ export default function TellCustomer({ visit, template, strip, onDone }: Props) 
   const { typed, to } = draft.value;
   const [opened, setOpened] = useState(!strip);
   const about = useLiveQuery(async () => {
-    const v = await db.body<Visit>("visit", visit);
-    const order = await db.body<Order>("workorder", v?.order);
+    const v = await db.body("visit", visit);
+    const order = await db.body("workorder", v?.order);
     return {
       v,
       order,
-      site: await db.body<Site>("site", order?.site),
-      policy: await db.body<Policy>("policy", "company"),
+      site: await db.body("site", order?.site),
+      policy: await db.body("policy", "company"),
       mine: await orderOf(db, isoDate(Date.now())),
     };
   }, [db, visit]);

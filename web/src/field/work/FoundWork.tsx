@@ -4,7 +4,7 @@ import { useTranslation } from "react-i18next";
 import { useNavigate } from "react-router";
 import { newId } from "../../device/record";
 import { useDraft } from "../../draft/draft";
-import type { Asset, FoundHow, Priority, Site } from "../../types";
+import type { FoundHow, Priority } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { useDevice, usePolicy, useRecord } from "../device";
 
@@ -37,9 +37,9 @@ export default function FoundWork({ at, onClose }: Props) {
   const policy = usePolicy();
   const draft = useDraft<Found>(`found ${at?.visit ?? ""}`, { chosen: "", how: "seen", asset: "", who: "", problem: "", priority: "normal", kind: "" });
   const { chosen, how, asset, who, problem, priority, kind } = draft.value;
-  const sites = useLiveQuery(async () => (await db.all<Site>("site")).sort((a, b) => a.body.name.localeCompare(b.body.name)), [db]) ?? [];
+  const sites = useLiveQuery(async () => (await db.all("site")).sort((a, b) => a.body.name.localeCompare(b.body.name)), [db]) ?? [];
   const site = at?.site ?? chosen;
-  const machines = useLiveQuery(async () => (await db.all<Asset>("asset")).filter((a) => a.body.site === site && !a.body.parent), [db, site]) ?? [];
+  const machines = useLiveQuery(async () => (await db.all("asset")).filter((a) => a.body.site === site && !a.body.parent), [db, site]) ?? [];
   const open = async (begin: boolean) => {
     const id = newId();
     const visit = begin ? newId() : undefined;

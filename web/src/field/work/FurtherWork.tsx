@@ -110,8 +110,9 @@ function Suggested({ view }: { view: VisitView }) {
   );
   const propose = async (a: SheetAlert, key: string) => {
     const r = a.recommend;
-    const item = await db.body<{ name: string; price: string; unit?: string }>(r?.kit ? "kit" : "part", r?.kit ?? r?.part);
-    const line = item && { text: item.name, part: r?.part, quantity: r?.quantity ?? "1", unit: item.unit, price: item.price };
+    const [kit, part] = await Promise.all([db.body("kit", r?.kit), db.body("part", r?.part)]);
+    const item = kit ?? part;
+    const line = item && { text: item.name, part: r?.part, quantity: r?.quantity ?? "1", unit: part?.unit, price: item.price };
     await record("work.proposed", view.id, {
       kind: "recommendation",
       text: a.text,
