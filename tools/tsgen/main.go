@@ -12,48 +12,16 @@ import (
 
 	"github.com/shopspring/decimal"
 
-	"iter.example/iter/core/area"
 	"iter.example/iter/core/bridge"
-	"iter.example/iter/core/labor"
 	"iter.example/iter/core/ledger"
-	"iter.example/iter/core/plan"
-	"iter.example/iter/core/reading"
 	"iter.example/iter/core/recorded"
-	"iter.example/iter/core/records"
-	"iter.example/iter/core/replica"
 	"iter.example/iter/core/sheet"
-	"iter.example/iter/core/signoff"
-	"iter.example/iter/core/stock"
-	"iter.example/iter/core/talk"
 	"iter.example/iter/core/view"
-	"iter.example/iter/core/work"
 	"iter.example/iter/server/api"
-	"iter.example/iter/server/checks"
-	"iter.example/iter/server/hours"
-	"iter.example/iter/server/office"
-	"iter.example/iter/server/reports"
-	"iter.example/iter/server/standin"
-	"iter.example/iter/server/store"
-	"iter.example/iter/server/stores"
-	"iter.example/iter/server/unsent"
 )
 
-var roots = []any{
-	records.Person{}, records.Policy{}, records.Customer{}, records.Site{}, records.Asset{}, stock.Part{}, stock.Place{},
-	stock.Stock{}, labor.Timecard{}, work.Order{}, work.Visit{}, work.FileRef{}, ledger.Notices{}, stock.Kit{}, records.AssetKind{},
-	reading.History{}, checks.Series{}, checks.Concern{}, checks.SubstancePage{}, api.SheetLine{}, api.KindLine{}, api.SheetPage{},
-	recorded.Line{}, view.Dock{}, labor.Day{}, view.Judge{}, view.Judged{}, view.Around{}, area.Area{}, sheet.Pick{}, sheet.Drawn{},
-	replica.Request{}, replica.Change{}, bridge.Failure{}, bridge.Clocks{}, api.Start{}, api.SignIn{}, api.Me{}, api.Problem{}, api.Board{},
-	api.CustomerHit{}, api.OrderHit{}, api.Kept{}, api.Regained{}, api.FinishedLine{}, api.VisitPage{}, office.Batch{},
-	api.Recorded{}, api.AccountLine{}, api.FirstPassword{}, api.Conflict{}, api.ReportWish{}, api.Decision{}, api.HeldLine{},
-	api.DeviceLine{}, api.RecordPage{}, api.Flagged{}, unsent.Report{}, stock.Levels{}, stock.Handover{}, stock.Request{},
-	stock.Purchase{}, stock.Code{}, stock.Allotment{}, view.Demands{}, plan.Near{}, stores.Shelf{}, stores.PickList{}, stores.Fill{},
-	stores.RequestLine{}, stores.PurchaseLine{}, stores.HandoverLine{}, stores.MovementLine{}, stores.RoundUp{}, api.PickPage{},
-	api.CatalogueItem{}, api.Imported{}, talk.Talk{}, records.Requirement{}, records.Duty(""), records.Check(""), signoff.Part(""),
-	api.UnsignedLine{}, api.TalkLine{}, api.TalkPage{}, api.ContactLine{}, api.ReportMade{}, api.EndRules{}, reports.Checked{},
-	plan.Leg{}, plan.Ordered{}, hours.Page{}, hours.Range{}, hours.Report{}, standin.Line{}, store.Sent{}, api.TerminalPerson{},
-	api.Identify{}, api.Identified{}, api.BadgeLine{}, api.NewPin{},
-}
+// roots are types that come with no document, entry, function of the core or route.
+var roots = []any{recorded.Line{}, sheet.Pick{}, sheet.Drawn{}, bridge.Failure{}, bridge.Clocks{}, api.Problem{}, api.Conflict{}}
 
 // prefixed are packages whose names would clash with those of documents.
 var prefixed = map[string]string{"iter.example/iter/core/bridge": "Core", "iter.example/iter/core/ledger": "", "iter.example/iter/core/view": "", "iter.example/iter/core/work": "", "iter.example/iter/server/api": ""}

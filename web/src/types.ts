@@ -2455,17 +2455,6 @@ export interface FirstPassword {
   password: string;
 }
 
-/** FileRef names a photo or document by what is in it. */
-export interface FileRef {
-  /** SHA-256 of what is in it, 64 hexadecimal digits */
-  hash: string;
-  name: string;
-  /** one of records.FileTypes */
-  type: string;
-  /** bytes */
-  size: number;
-}
-
 /**
  * Line is embedded in whatever an entry adds to a document: a note on a visit, a part used. A line that is struck out stays, and
  * counts for nothing.
@@ -2478,18 +2467,6 @@ export interface RecordedLine {
   /** who recorded it */
   person: string;
   struck?: boolean;
-}
-
-/** Around is what is known around a visit, to fill in a sheet with. */
-export interface Around {
-  order: Order;
-  customer: Customer;
-  site: Site;
-  asset?: Asset;
-  /** at the site */
-  assets: Record<string, Asset>;
-  /** the last answers */
-  told: Told[];
 }
 
 /** Pick is the answer to a question for a part or kit. */
@@ -2551,31 +2528,6 @@ export interface Conflict {
   entries: Logged[];
 }
 
-/** PickList is what a van needs from the store for a day. */
-export interface PickList {
-  day: string;
-  from: NamedPlace;
-  van: NamedPlace;
-  lines: PickLine[];
-}
-
-/** Requirement says how much a check matters. One for a kind of work goes before one for all. */
-export interface Requirement {
-  check: ReadyCheck;
-  duty: Duty;
-  /** kinds of work, by the policy's ids; none: all */
-  works?: string[];
-}
-
-/** Duty is how much something matters before a visit can end. */
-export type Duty = "required" | "asked" | "optional" | "off";
-
-/** Check is something that is looked at before a visit ends. */
-export type ReadyCheck = "blocked" | "tasks" | "readings" | "answers" | "serials" | "before" | "after" | "note" | "clock" | "signature";
-
-/** Part is a part of a summary. */
-export type SummaryPart = "work" | "hours" | "tasks" | "notes" | "parts" | "readings" | "answers" | "advice" | "outcome";
-
 /** StepRef names a step of a helper's clock. */
 export interface StepRef {
   entry: string;
@@ -2603,6 +2555,17 @@ export interface About {
 
 /** Moment is whether a photo shows how it was before the work, or after it. */
 export type PhotoMoment = "" | "before" | "after";
+
+/** FileRef names a photo or document by what is in it. */
+export interface FileRef {
+  /** SHA-256 of what is in it, 64 hexadecimal digits */
+  hash: string;
+  name: string;
+  /** one of records.FileTypes */
+  type: string;
+  /** bytes */
+  size: number;
+}
 
 /** Mark is something drawn on a photo. Points are x and y in ten-thousandths of the photo's width, from its top left. */
 export interface Mark {
@@ -3083,6 +3046,14 @@ export interface OutcomeRule {
   followUp?: boolean;
   /** Ready tells that it can't be chosen while something required is missing. */
   ready?: boolean;
+}
+
+/** Requirement says how much a check matters. One for a kind of work goes before one for all. */
+export interface Requirement {
+  check: ReadyCheck;
+  duty: Duty;
+  /** kinds of work, by the policy's ids; none: all */
+  works?: string[];
 }
 
 /** Paper is what the company's reports look like. */
@@ -3782,6 +3753,18 @@ export interface Shape {
   name?: string;
 }
 
+/** Around is what is known around a visit, to fill in a sheet with. */
+export interface Around {
+  order: Order;
+  customer: Customer;
+  site: Site;
+  asset?: Asset;
+  /** at the site */
+  assets: Record<string, Asset>;
+  /** the last answers */
+  told: Told[];
+}
+
 /** State is what a sheet comes to as it is filled in. */
 export interface SheetProgress {
   sheet: string;
@@ -4241,6 +4224,9 @@ export interface ReviewException {
   text?: string;
 }
 
+/** Duty is how much something matters before a visit can end. */
+export type Duty = "required" | "asked" | "optional" | "off";
+
 /** TrailLine is an entry in the trail: who, when, where, from which device, recorded when and arrived when. */
 export interface TrailLine {
   id: string;
@@ -4401,6 +4387,14 @@ export interface StoresPart {
   unit: string;
 }
 
+/** PickList is what a van needs from the store for a day. */
+export interface PickList {
+  day: string;
+  from: NamedPlace;
+  van: NamedPlace;
+  lines: PickLine[];
+}
+
 /** FillLine is a part to fill up, and why. */
 export interface FillLine {
   part: string;
@@ -4490,25 +4484,6 @@ export interface ConflictField {
   field: string;
   theirs: unknown;
   yours: unknown;
-}
-
-/** PickLine is a part to pick for a work order. */
-export interface PickLine {
-  part: string;
-  number: string;
-  name: string;
-  unit: string;
-  quantity: Decimal;
-  order: string;
-  orderNo: string;
-  site: string;
-  start: Moment;
-  /** in the store, for this order or for nobody */
-  there: Decimal;
-  /** kept there for this order */
-  held: Decimal;
-  /** what scanners may say for it */
-  keys: string[];
 }
 
 /** MarkForm is what is drawn on a photo. */
@@ -4649,6 +4624,9 @@ export interface Rate {
   class: PayClass;
   hour: Decimal;
 }
+
+/** Check is something that is looked at before a visit ends. */
+export type ReadyCheck = "blocked" | "tasks" | "readings" | "answers" | "serials" | "before" | "after" | "note" | "clock" | "signature";
 
 /** Logo is a picture of the company's. */
 export interface Logo {
@@ -5150,6 +5128,25 @@ export interface HeldFor {
   done: boolean;
 }
 
+/** PickLine is a part to pick for a work order. */
+export interface PickLine {
+  part: string;
+  number: string;
+  name: string;
+  unit: string;
+  quantity: Decimal;
+  order: string;
+  orderNo: string;
+  site: string;
+  start: Moment;
+  /** in the store, for this order or for nobody */
+  there: Decimal;
+  /** kept there for this order */
+  held: Decimal;
+  /** what scanners may say for it */
+  keys: string[];
+}
+
 /** Restock is what is known of a part at a place when it is decided whether to fill up. */
 export interface Restock {
   balance: Decimal;
@@ -5296,3 +5293,6 @@ export interface Jump {
   question?: string;
   item?: string;
 }
+
+/** Part is a part of a summary. */
+export type SummaryPart = "work" | "hours" | "tasks" | "notes" | "parts" | "readings" | "answers" | "advice" | "outcome";
