@@ -187,7 +187,7 @@ func TestPartsAndLevels(t *testing.T) {
 
 	_, err = importing.Import(ctx, s, fstest.MapFS{"people.csv": {Data: []byte("id,name,roles,van\nann,Ann,technician,Van 1\n")}}, now)
 	require.NoError(t, err)
-	out, err = file("levels.csv", "place,part,min,max\nvan-ann,M1,1,2\nvan-ann,P1,3,9\n")
+	_, err = file("levels.csv", "place,part,min,max\nvan-ann,M1,1,2\nvan-ann,P1,3,9\n")
 	require.NoError(t, err)
 	l := load[stock.Levels](t, s, "levels", "van-ann").Levels
 	assert.Equal(t, []string{"1", "9"}, []string{l["M1"].Min.String(), l["P1"].Max.String()})

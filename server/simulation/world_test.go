@@ -66,8 +66,8 @@ type request struct {
 	body   []byte
 }
 
-// died is what a killed server panics with.
-var died = errors.New("the server was killed")
+// errDied is what a killed server panics with.
+var errDied = errors.New("the server was killed")
 
 // template is a database with the test company, made once.
 var template = sync.OnceValues(func() (string, error) {
@@ -161,7 +161,7 @@ func (w *world) kill(n int, act func()) error {
 		if err := errors.Join(os.MkdirAll(next, 0o700), copyDatabase(w.home(), next)); err != nil {
 			panic(err)
 		}
-		panic(died)
+		panic(errDied)
 	})
 	act()
 	w.store.Interrupt(nil)
