@@ -6,6 +6,7 @@ import (
 	"database/sql"
 	"net"
 	"net/http"
+	"net/http/httptest"
 	"os"
 	"path/filepath"
 	"slices"
@@ -32,7 +33,7 @@ func begun(t *testing.T, run func(context.Context, []string) error, args ...stri
 		if err == nil {
 			_ = res.Body.Close()
 		}
-		return err == nil
+		return err == nil && res.StatusCode == http.StatusOK
 	}, 2*time.Minute, 20*time.Millisecond)
 	return address, func() {
 		cancel()
@@ -123,6 +124,19 @@ func TestAnEarlierProgramsFolderIsRaised(t *testing.T) {
 			assert.Equal(t, before, struck, "what was struck out is, and nothing else")
 		})
 	}
+}
+
+// Until there is somebody to answer, whoever comes is told to come again.
+func TestTheDoorIsClosedAtFirst(t *testing.T) {
+	d, answer := &door{}, httptest.NewRecorder()
+	d.ServeHTTP(answer, httptest.NewRequest(http.MethodPost, "/api/sync", nil))
+	assert.Equal(t, http.StatusServiceUnavailable, answer.Code)
+	assert.Equal(t, "10", answer.Header().Get("Retry-After"))
+	assert.Contains(t, answer.Body.String(), "server.preparing")
+	d.open(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) { w.WriteHeader(http.StatusTeapot) }))
+	answer = httptest.NewRecorder()
+	d.ServeHTTP(answer, httptest.NewRequest(http.MethodPost, "/api/sync", nil))
+	assert.Equal(t, http.StatusTeapot, answer.Code)
 }
 
 // lookedInto counts the entries of a database, and gives the version of its form and what is struck out in its documents.

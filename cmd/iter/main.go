@@ -17,6 +17,7 @@ import (
 	"path/filepath"
 	"slices"
 	"strings"
+	"sync/atomic"
 	"syscall"
 	"time"
 	_ "time/tzdata"
@@ -249,6 +250,19 @@ func runDemo(ctx context.Context, args []string) error {
 	return serve(ctx, f, l, s, demo.Accounts())
 }
 
+// door lets nobody in until there is somebody to answer: whoever comes before is told to come again.
+type door struct{ to atomic.Pointer[http.Handler] }
+
+func (d *door) open(h http.Handler) { d.to.Store(&h) }
+
+func (d *door) ServeHTTP(w http.ResponseWriter, r *http.Request) {
+	if h := d.to.Load(); h != nil {
+		(*h).ServeHTTP(w, r)
+		return
+	}
+	api.NotReady(w)
+}
+
 // serve answers until the context ends, and lets what is under way finish.
 func serve(ctx context.Context, f flags, l net.Listener, s *store.Store, offered []api.DemoAccount) error {
 	level := slog.LevelInfo
@@ -256,6 +270,12 @@ func serve(ctx context.Context, f flags, l net.Listener, s *store.Store, offered
 		level = slog.LevelDebug
 	}
 	log := slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: level}))
+	// What comes and goes on a bad line may take long: the handler ends it when it falls silent.
+	door := &door{}
+	srv := &http.Server{Handler: door, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10, ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelDebug)}
+	defer srv.Close()
+	failed := make(chan error, 1)
+	go func() { failed <- srv.Serve(l) }()
 	if stale, err := s.Stale(ctx); err != nil {
 		return err
 	} else if stale {
@@ -293,8 +313,6 @@ func serve(ctx context.Context, f flags, l net.Listener, s *store.Store, offered
 	if err != nil {
 		return err
 	}
-	// What comes and goes on a bad line may take long: the handler ends it when it falls silent.
-	srv := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10, ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelDebug)}
 	if *f.metrics != "" {
 		figures, err := net.Listen("tcp", *f.metrics)
 		if err != nil {
@@ -306,9 +324,8 @@ func serve(ctx context.Context, f flags, l net.Listener, s *store.Store, offered
 		go func() { _ = m.Serve(figures) }()
 		fmt.Printf("Figures are at http://%s\n", figures.Addr())
 	}
+	door.open(h)
 	fmt.Printf("Iter is at http://%s\n", l.Addr())
-	failed := make(chan error, 1)
-	go func() { failed <- srv.Serve(l) }()
 	select {
 	case err = <-failed:
 		h.Close()

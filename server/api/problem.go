@@ -51,6 +51,12 @@ type refusal struct {
 
 func (r refusal) Error() string { return r.why.Error() }
 
+// NotReady answers for a program that still prepares its data, as after an update: what was sent is sent again (503).
+func NotReady(w http.ResponseWriter) {
+	w.Header().Set("Retry-After", "10")
+	writeProblem(w, http.StatusServiceUnavailable, problemOf(http.StatusServiceUnavailable, msg.New("server.preparing")))
+}
+
 // fail answers for an error of the store or the core, or for a refusal.
 func (s *Server) fail(c *gin.Context, err error) {
 	code, ours := errors.AsType[*msg.Code](err)

@@ -110,6 +110,12 @@ func (t *Tx) PutPacked(replica string, r ledger.Ref, p Packed) error {
 	return err
 }
 
+// TellAgain has all that a device was sent be sent again.
+func (t *Tx) TellAgain(replica string) error {
+	_, err := t.exec("UPDATE packs SET rev = 0 WHERE replica = ? AND rev != ?", replica, Gone)
+	return err
+}
+
 // ForgetGone forgets what a device has confirmed to have dropped, up to an answer.
 func (t *Tx) ForgetGone(replica string, tick int64) error {
 	_, err := t.exec("DELETE FROM packs WHERE replica = ? AND rev = ? AND tick <= ?", replica, Gone, tick)

@@ -72,11 +72,11 @@ func TestAnotherFoldIsAnotherVersion(t *testing.T) {
 		return nil
 	}))
 	file := filepath.Join("testdata", "fold.txt")
-	is := fmt.Sprintf("%d %x\n", foldVersion, sum.Sum(nil))
+	is := fmt.Sprintf("%d %x\n", FoldVersion, sum.Sum(nil))
 	if *update {
 		require.NoError(t, os.WriteFile(file, []byte(is), 0o644))
 	}
 	was, err := os.ReadFile(file)
 	require.NoError(t, err)
-	require.Equal(t, string(was), is, "the log folds to something else: raise foldVersion, and run this test with -update")
+	require.Equal(t, string(was), is, "the log folds to something else: raise FoldVersion, and run this test with -update")
 }

@@ -32,8 +32,8 @@ var folds = []struct{ table, columns, order, where string }{
 	{"flags", "entry, code, args, person, subject_type, subject_id, at, seq, seen, settled, apart", "seq, entry, code, args", "apart = 0"},
 }
 
-// foldVersion is that of what this program folds out of the log. It goes up with each release that folds into more, or otherwise.
-const foldVersion = 9
+// FoldVersion is that of what this program folds out of the log. It goes up with each release that folds into more, or otherwise.
+const FoldVersion = 9
 
 // beginFold notes that a database without entries has all that this program folds.
 func beginFold(ctx context.Context, db *sql.DB) error {
@@ -41,7 +41,7 @@ func beginFold(ctx context.Context, db *sql.DB) error {
 	if err := db.QueryRowContext(ctx, "SELECT EXISTS (SELECT 1 FROM entries)").Scan(&entries); err != nil || entries {
 		return err
 	}
-	_, err := db.ExecContext(ctx, fmt.Sprint("PRAGMA user_version = ", foldVersion))
+	_, err := db.ExecContext(ctx, fmt.Sprint("PRAGMA user_version = ", FoldVersion))
 	return err
 }
 
@@ -49,7 +49,7 @@ func beginFold(ctx context.Context, db *sql.DB) error {
 func (s *Store) Stale(ctx context.Context) (bool, error) {
 	var have int
 	err := s.read.QueryRowContext(ctx, "PRAGMA user_version").Scan(&have)
-	return have < foldVersion, wrap("open", err)
+	return have < FoldVersion, wrap("open", err)
 }
 
 // Progress is told how many of how many entries have been folded.
@@ -138,7 +138,7 @@ func (s *Store) take(ctx context.Context, fold *refold, upTo int64) (bool, error
 	if _, err := tx.ExecContext(ctx, "UPDATE packs SET rev = 0 WHERE rev > 0"); err != nil {
 		return false, wrap("rebuild packs", err)
 	}
-	if _, err := tx.ExecContext(ctx, fmt.Sprint("PRAGMA main.user_version = ", foldVersion)); err != nil {
+	if _, err := tx.ExecContext(ctx, fmt.Sprint("PRAGMA main.user_version = ", FoldVersion)); err != nil {
 		return false, wrap("rebuild", err)
 	}
 	return true, wrap("commit", tx.Commit())

@@ -97,7 +97,7 @@ func nothingNew(ctx context.Context, s *store.Store, d Device, r replica.Request
 		if err != nil {
 			return err
 		}
-		ok = (r.History == "" || r.History == history) && dev.Ended.IsZero() && !d.Ended && cur.seq == seq && cur.tick == dev.Tick && sameDay && now.Sub(dev.Contact) < restless
+		ok = (r.History == "" || r.History == history) && cur.fold == store.FoldVersion && dev.Ended.IsZero() && !d.Ended && cur.seq == seq && cur.tick == dev.Tick && sameDay && now.Sub(dev.Contact) < restless
 		out = empty(now)
 		out.History = history
 		out.Cursor = cur.String()
@@ -139,6 +139,12 @@ func answer(tx *store.Tx, d Device, r replica.Request, cur cursor, now time.Time
 		return out, nil
 	}
 	dev.Had = max(dev.Had, min(cur.tick, dev.Tick))
+	if cur.fold != store.FoldVersion { // what it holds was folded otherwise: it is told all again
+		if err := tx.TellAgain(r.Replica); err != nil {
+			return out, err
+		}
+		cur.seq, cur.fold = 0, store.FoldVersion
+	}
 	dev.Person, dev.Contact, dev.Agent = d.PersonID, now, d.Agent
 	dev.Version, dev.Unsent = records.Clip(r.Version), max(r.Unsent, 0)
 	if dev.Key == "" && len(r.Key) <= maxKey { // the first stands: whoever has the session later can't put another in its place
@@ -211,18 +217,26 @@ func TakeFile(ctx context.Context, s *store.Store, d Device, rep, broughtBy stri
 	return out, err
 }
 
-// cursor is how far a device has been told: the number of the last answer it has, and how far that went in the log.
-type cursor struct{ tick, seq int64 }
+// cursor is how far a device has been told: up to which answer, up to which place in the log, and folded by which version of the fold.
+type cursor struct {
+	tick, seq int64
+	fold      int
+}
 
-func (c cursor) String() string { return fmt.Sprintf("%d.%d", c.tick, c.seq) }
+func (c cursor) String() string { return fmt.Sprintf("%d.%d.%d", c.tick, c.seq, c.fold) }
 
-// parseCursor reads a cursor. One that does not read is that of a device that has nothing.
+// parseCursor reads a cursor. One that does not read is that of a device that has nothing; one without a version of the fold is of before
+// there was one in it.
 func parseCursor(s string) cursor {
 	var c cursor
-	if strings.Count(s, ".") != 1 {
+	switch strings.Count(s, ".") {
+	case 1:
+		s += ".0"
+	case 2:
+	default:
 		return c
 	}
-	if n, err := fmt.Sscanf(s, "%d.%d", &c.tick, &c.seq); n != 2 || err != nil || c.tick < 0 || c.seq < 0 {
+	if n, err := fmt.Sscanf(s, "%d.%d.%d", &c.tick, &c.seq, &c.fold); n != 3 || err != nil || c.tick < 0 || c.seq < 0 {
 		return cursor{}
 	}
 	return c

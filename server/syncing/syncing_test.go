@@ -2,6 +2,7 @@ package syncing_test
 
 import (
 	"context"
+	"database/sql"
 	"encoding/json"
 	"fmt"
 	"maps"
@@ -19,6 +20,7 @@ import (
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/replica"
+	"iter.example/iter/core/stock"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/store"
 	"iter.example/iter/server/syncing"
@@ -159,6 +161,31 @@ func (d *device) has(typ, id string) bool { return d.shown[ledger.Ref{Type: typ,
 
 func note(text string) ledger.Note { return ledger.Note{Text: text} }
 
+// A device whose documents were folded by an earlier program is told them all again, under the identity it has, with what it has not sent.
+func TestAnotherFoldIsToldAgain(t *testing.T) {
+	w := newWorld(t, t.TempDir())
+	ann := w.device("ann", 1)
+	ann.settle()
+	db, err := sql.Open("sqlite", w.store.Path())
+	require.NoError(t, err)
+	for _, id := range []string{"C1", "P1"} { // what another fold makes of the same entries; one comes with work, one is on all devices
+		_, err = db.Exec("UPDATE docs SET body = json_set(body, '$.name', 'Folded anew') WHERE id = ?", id)
+		require.NoError(t, err)
+	}
+	require.NoError(t, db.Close())
+	ann.settle()
+	assert.NotEqual(t, "Folded anew", shown[records.Customer](ann, "customer", "C1").Name, "nothing was recorded")
+	require.True(t, ann.record("note.written", "V1", note("Seal weeps")))
+	as := ann.state.Replica
+	ann.state.Cursor = ann.state.Cursor[:strings.LastIndex(ann.state.Cursor, ".")] // as the program before gave it
+	ann.settle()
+	assert.Equal(t, "Folded anew", shown[records.Customer](ann, "customer", "C1").Name)
+	assert.Equal(t, "Folded anew", shown[stock.Part](ann, "part", "P1").Name)
+	assert.Equal(t, as, ann.state.Replica)
+	assert.Empty(t, ann.pending)
+	assert.Equal(t, "Seal weeps", shown[work.Visit](ann, "visit", "V1").Notes[0].Text)
+}
+
 func TestScope(t *testing.T) {
 	w := newWorld(t, t.TempDir())
 	ann, ben := w.device("ann", 1), w.device("ben", 2)
@@ -263,7 +290,7 @@ func TestBadRequests(t *testing.T) {
 	assert.Equal(t, "id.unusable", msg.From(err).Code)
 	_, err = syncing.Sync(context.Background(), w.store, ann.who, replica.Request{Replica: "ann-1", Cursor: ann.state.Cursor, Entries: make([]ledger.Entry, 201)}, w.now)
 	assert.Equal(t, "sync.too_many", msg.From(err).Code)
-	for _, cursor := range []string{"", "x", "9.9.9", "-1.-1", "99999999999999999999.1", "1e3.2"} {
+	for _, cursor := range []string{"", "x", "9.9.9.9", "-1.-1", "99999999999999999999.1", "1e3.2"} {
 		out, err := syncing.Sync(context.Background(), w.store, ann.who, replica.Request{Replica: "ann-1", Cursor: cursor}, w.now)
 		require.NoError(t, err)
 		assert.NotEmpty(t, out.Docs, "a cursor that does not read asks for everything: %s", cursor)

@@ -94,7 +94,7 @@ func tell(tx *store.Tx, d Device, rep string, dev *store.Device, cur cursor, now
 		}
 		out.Docs = append(out.Docs, doc)
 	}
-	next := cursor{tick: tick, seq: seq}
+	next := cursor{tick, seq, store.FoldVersion}
 	if len(common) >= pageDocs {
 		next.seq, out.More = common[len(common)-1].Rev, true
 	}

@@ -1167,6 +1167,7 @@ export const en = {
   "code.batch.size": "Between one and {{max}} things are recorded at once.",
   "code.server.failed": "The server could not do this. Nothing was changed; try again in a moment.",
   "code.server.full": "The server's disk is full. Nothing is lost: it stays on this device and is sent again. Tell whoever runs the server.",
+  "code.server.preparing": "The server has been updated and is getting its data ready. What you have recorded is kept, and sent once it is.",
   "code.server.stopping": "The server is being restarted. Try again in a moment.",
   "code.http.not_found": "There is nothing at this address.",
   "code.http.method": "This can't be asked for in that way.",
