@@ -5,6 +5,10 @@
 SHELL := /bin/bash
 export GOFLAGS := -buildvcs=false
 
+# Which program this is: what the sources are at.
+VERSION := $(shell git describe --always --dirty --abbrev=10 2>/dev/null || echo unstamped)
+export ITER_VERSION := $(VERSION)
+
 GO_FILES := $(shell find core server cmd -name '*.go' -o -name '*.sql')
 WEB_FILES := $(shell find web/src web/public web/index.html web/vite.config.ts web/package-lock.json -type f 2>/dev/null | grep -v -E 'web/src/device/(core.wasm|paper.wasm|wasm_exec.js)')
 
@@ -16,7 +20,7 @@ demo: build
 build: bin/iter
 
 bin/iter: cmd/iter/dist/index.html $(GO_FILES)
-	CGO_ENABLED=0 go build -trimpath -ldflags="-s -w" -o $@ ./cmd/iter
+	CGO_ENABLED=0 go build -trimpath -ldflags="-s -w -X main.version=$(VERSION)" -o $@ ./cmd/iter
 
 web/node_modules/.done: web/package-lock.json
 	cd web && npm install --no-save --no-audit --no-fund --loglevel=error

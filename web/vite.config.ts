@@ -55,7 +55,7 @@ export default defineConfig({
     }),
     precompress(),
   ],
-  define: { __VERSION__: JSON.stringify(JSON.parse(readFileSync("package.json", "utf8")).version) },
+  define: { __VERSION__: JSON.stringify(process.env.ITER_VERSION ?? "unstamped") },
   html: { cspNonce: "__NONCE__" },
   build: { outDir: out, emptyOutDir: true, target: "es2022", assetsInlineLimit: 0, modulePreload: { polyfill: false } },
   server: { proxy: { "/api": "http://127.0.0.1:8420" } },

@@ -53,12 +53,22 @@ const usage = `iter – field service that works with no signal
                                 serve, and keep a second copy in another place, all the time
   iter restore --data DIR OTHER put that copy back, to a directory without data
   iter backup --data DIR OTHER  copy the database and the files to another directory, while the program runs
+  iter version                  tell which program this is, and which version of the fold it has
 
 Each command tells its flags with -h.
 `
 
 var commands = map[string]func(context.Context, []string) error{
 	"demo": runDemo, "serve": runServe, "admin": runAdmin, "password": runPassword, "import": runImport, "verify": runVerify, "rebuild": runRebuild, "backup": runBackup, "restore": runRestore,
+	"version": runVersion,
+}
+
+// version is which program this is: what the sources were at, as make stamps it.
+var version = "unstamped"
+
+func runVersion(context.Context, []string) error {
+	fmt.Printf("iter %s, fold %d\n", version, store.FoldVersion)
+	return nil
 }
 
 func main() {
@@ -302,7 +312,7 @@ func serve(ctx context.Context, f flags, l net.Listener, s *store.Store, offered
 	if err != nil {
 		return err
 	}
-	config := api.Config{Store: s, Assets: assets, Demo: offered, Secure: *f.secure, Log: log}
+	config := api.Config{Store: s, Assets: assets, Demo: offered, Secure: *f.secure, Version: version, Log: log}
 	if *f.proxies != "" {
 		config.Proxies = strings.Split(*f.proxies, ",")
 	}

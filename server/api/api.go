@@ -32,6 +32,8 @@ type Config struct {
 	Assets fs.FS         // the built front end, with .br and .gz beside each file
 	Demo   []DemoAccount // offered on the sign-in page; none outside demo mode
 	Secure bool          // cookies only over TLS
+	// Version is which program this is, for whoever runs it.
+	Version string
 	// Proxies are the addresses or networks (CIDR) of proxies whose word for a browser's address is taken.
 	Proxies []string
 	// Gateway, Accounting and Supplier are services elsewhere; simulated ones when left out.
@@ -217,7 +219,7 @@ func (s *Server) health(c *gin.Context) {
 		s.fail(c, err)
 		return
 	}
-	c.JSON(http.StatusOK, gin.H{"status": "ok"})
+	c.JSON(http.StatusOK, gin.H{"status": "ok", "version": s.Version, "fold": store.FoldVersion})
 }
 
 func noStore(c *gin.Context) { c.Header("Cache-Control", "no-store") }
