@@ -32,8 +32,8 @@ func init() {
 		"asset":      {index: (*Tx).indexAsset},
 		"history":    {},
 		"visit":      {index: (*Tx).indexVisit, people: (*Tx).peopleOfVisit},
-		"workorder":  {index: (*Tx).indexOrder, people: nobody},
-		"talk":       {index: (*Tx).talked, people: (*Tx).peopleOfTalk},
+		"workorder":  {index: (*Tx).indexOrder, people: (*Tx).peopleOfOrder},
+		"talk":       {index: (*Tx).talked, people: (*Tx).peopleOfOrder}, // it has the id of the order
 		"timecard":   {people: func(_ *Tx, id string) ([]string, error) { who, _, _ := strings.Cut(id, "+"); return []string{who}, nil }},
 		"notices":    {people: func(_ *Tx, id string) ([]string, error) { return []string{id}, nil }},
 		"stock":      {people: func(t *Tx, id string) ([]string, error) { return t.carriersOf(id) }},
@@ -137,7 +137,8 @@ func (t *Tx) indexOrder(id string) error {
 	return err
 }
 
-func (t *Tx) peopleOfTalk(order string) ([]string, error) {
+// peopleOfOrder are those on its visits.
+func (t *Tx) peopleOfOrder(order string) ([]string, error) {
 	var o work.Order
 	if _, err := t.Load("workorder", order, &o); err != nil {
 		return nil, err
