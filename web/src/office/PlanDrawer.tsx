@@ -23,8 +23,10 @@ export function PlanDrawer({ order, date, onClose, onDone }: Props) {
   const [who, setWho] = useState("");
   const [offer, setOffer] = useState<string[]>();
   const [helpers, setHelpers] = useState<string[]>([]);
-  const [day, setDay] = useState(date < isoDate(Date.now()) ? isoDate(Date.now()) : date);
-  const [start, setStart] = useState(() => time(Math.ceil((Date.now() + 1_800_000) / 900_000) * 900_000));
+  // The next quarter of an hour that can be reached: late in the evening it is tomorrow's.
+  const [soon] = useState(() => Math.ceil((Date.now() + 1_800_000) / 900_000) * 900_000);
+  const [day, setDay] = useState(date < isoDate(soon) ? isoDate(soon) : date);
+  const [start, setStart] = useState(() => time(soon));
   const [minutes, setMinutes] = useState(String(order.minutes));
   const [spare, setSpare] = useState(false);
   const people = useBoard(day).data?.people ?? [];
