@@ -127,15 +127,15 @@ func TestAnEarlierProgramsFolderIsRaised(t *testing.T) {
 }
 
 // Until there is somebody to answer, whoever comes is told to come again.
-func TestTheDoorIsClosedAtFirst(t *testing.T) {
-	d, answer := &door{}, httptest.NewRecorder()
-	d.ServeHTTP(answer, httptest.NewRequest(http.MethodPost, "/api/sync", nil))
+func TestWhoeverAsksTooSoonAsksAgain(t *testing.T) {
+	l, answer := &lateHandler{}, httptest.NewRecorder()
+	l.ServeHTTP(answer, httptest.NewRequest(http.MethodPost, "/api/sync", nil))
 	assert.Equal(t, http.StatusServiceUnavailable, answer.Code)
 	assert.Equal(t, "10", answer.Header().Get("Retry-After"))
 	assert.Contains(t, answer.Body.String(), "server.preparing")
-	d.open(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) { w.WriteHeader(http.StatusTeapot) }))
+	l.set(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) { w.WriteHeader(http.StatusTeapot) }))
 	answer = httptest.NewRecorder()
-	d.ServeHTTP(answer, httptest.NewRequest(http.MethodPost, "/api/sync", nil))
+	l.ServeHTTP(answer, httptest.NewRequest(http.MethodPost, "/api/sync", nil))
 	assert.Equal(t, http.StatusTeapot, answer.Code)
 }
 

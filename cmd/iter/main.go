@@ -260,13 +260,13 @@ func runDemo(ctx context.Context, args []string) error {
 	return serve(ctx, f, l, s, demo.Accounts())
 }
 
-// door lets nobody in until there is somebody to answer: whoever comes before is told to come again.
-type door struct{ to atomic.Pointer[http.Handler] }
+// lateHandler answers with a handler once there is one: whoever asks before is told to ask again.
+type lateHandler struct{ handler atomic.Pointer[http.Handler] }
 
-func (d *door) open(h http.Handler) { d.to.Store(&h) }
+func (l *lateHandler) set(h http.Handler) { l.handler.Store(&h) }
 
-func (d *door) ServeHTTP(w http.ResponseWriter, r *http.Request) {
-	if h := d.to.Load(); h != nil {
+func (l *lateHandler) ServeHTTP(w http.ResponseWriter, r *http.Request) {
+	if h := l.handler.Load(); h != nil {
 		(*h).ServeHTTP(w, r)
 		return
 	}
@@ -281,8 +281,8 @@ func serve(ctx context.Context, f flags, l net.Listener, s *store.Store, offered
 	}
 	log := slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: level}))
 	// What comes and goes on a bad line may take long: the handler ends it when it falls silent.
-	door := &door{}
-	srv := &http.Server{Handler: door, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10, ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelDebug)}
+	late := &lateHandler{}
+	srv := &http.Server{Handler: late, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10, ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelDebug)}
 	defer srv.Close()
 	failed := make(chan error, 1)
 	go func() { failed <- srv.Serve(l) }()
@@ -334,7 +334,7 @@ func serve(ctx context.Context, f flags, l net.Listener, s *store.Store, offered
 		go func() { _ = m.Serve(figures) }()
 		fmt.Printf("Figures are at http://%s\n", figures.Addr())
 	}
-	door.open(h)
+	late.set(h)
 	fmt.Printf("Iter is at http://%s\n", l.Addr())
 	select {
 	case err = <-failed:

@@ -6,7 +6,6 @@ import (
 
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/msg"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/work"
 )
@@ -69,7 +68,7 @@ func crewClocked(t *tx, e Entry, b CrewClocked) error {
 	if err := t.technician(b.Helper); err != nil {
 		return err
 	}
-	step := work.CrewStep{Line: recorded.Line{Entry: e.ID, At: e.At, Person: e.Actor}, Helper: b.Helper, Clock: b.Clock, Task: b.Task}
+	step := work.CrewStep{Line: e.line(), Helper: b.Helper, Clock: b.Clock, Task: b.Task}
 	step.Asked = e.V > 1 && b.Helper != e.Actor && !v.Crewed(b.Helper)
 	v.AddCrewStep(step)
 	if !step.Asked {
@@ -148,7 +147,7 @@ func strikeCrew(t *tx, s Struck) (mark, error) {
 	if err != nil {
 		return nil, err
 	}
-	step, err := theirs(s, v.Crew)
+	step, err := lineToStrike(s, v.Crew)
 	if err != nil {
 		return nil, err
 	}

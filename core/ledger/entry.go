@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/recorded"
 )
 
 // Ref names a document.
@@ -43,6 +44,9 @@ type Entry struct {
 	// Proof is of an entry from a shared terminal: that its actor was there. The log does not keep it.
 	Proof *Proof `json:"proof,omitempty"`
 }
+
+// line is what whatever the entry adds to a document says of it.
+func (e Entry) line() recorded.Line { return recorded.Line{Entry: e.ID, At: e.At, Person: e.Actor} }
 
 // Flag is something about an entry that a person must look at.
 type Flag struct {

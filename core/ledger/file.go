@@ -4,7 +4,6 @@ import (
 	"slices"
 
 	"iter.example/iter/core/msg"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/work"
 )
@@ -62,7 +61,7 @@ func attached(t *tx, e Entry, b File) error {
 	if err != nil {
 		return err
 	}
-	v.Files = append(v.Files, work.File{Line: recorded.Line{Entry: e.ID, At: e.At, Person: e.Actor}, FileRef: b.FileRef, Caption: b.Caption, About: b.About, Moment: b.Moment, Print: b.Print})
+	v.Files = append(v.Files, work.File{Line: e.line(), FileRef: b.FileRef, Caption: b.Caption, About: b.About, Moment: b.Moment, Print: b.Print})
 	t.save(e.Subject, v)
 	return nil
 }

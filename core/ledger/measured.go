@@ -5,7 +5,6 @@ import (
 
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 )
 
@@ -83,7 +82,7 @@ func taken(t *tx, e Entry, b Taken) error {
 	if err != nil {
 		return err
 	}
-	r := reading.Reading{Line: recorded.Line{Entry: e.ID, At: e.At, Person: e.Actor}, Asset: b.Asset, Point: b.Point, Value: b.Value, Unit: b.Unit, Replaced: b.Replaced, From: b.From, Level: reading.OK}
+	r := reading.Reading{Line: e.line(), Asset: b.Asset, Point: b.Point, Value: b.Value, Unit: b.Unit, Replaced: b.Replaced, From: b.From, Level: reading.OK}
 	result := reading.Result{Entry: e.ID, At: e.At, Visit: e.Subject.ID, Value: b.Value, Unit: b.Unit, Replaced: b.Replaced}
 	point, ok := reading.Find(kind.PointsOf(a), b.Point)
 	if known && !ok {
@@ -108,7 +107,7 @@ func strikeReading(t *tx, s Struck) (mark, error) {
 	if err != nil {
 		return nil, err
 	}
-	r, err := theirs(s, v.Readings)
+	r, err := lineToStrike(s, v.Readings)
 	if err != nil {
 		return nil, err
 	}

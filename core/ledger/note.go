@@ -1,7 +1,6 @@
 package ledger
 
 import (
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/work"
 )
@@ -27,7 +26,7 @@ func noted(t *tx, e Entry, b Note) error {
 	if err != nil {
 		return err
 	}
-	v.Notes = append(v.Notes, work.Note{Line: recorded.Line{Entry: e.ID, At: e.At, Person: e.Actor}, Text: b.Text, Office: b.Office})
+	v.Notes = append(v.Notes, work.Note{Line: e.line(), Text: b.Text, Office: b.Office})
 	t.save(e.Subject, v)
 	return nil
 }

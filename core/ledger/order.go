@@ -5,7 +5,6 @@ import (
 	"time"
 
 	"iter.example/iter/core/msg"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/work"
 )
@@ -189,7 +188,7 @@ func workFound(t *tx, e Entry, b WorkFound) error {
 		return err
 	}
 	v := work.Visit{Order: e.Subject.ID, Technician: e.Actor, Start: e.At, Minutes: b.Minutes, PlannedAt: e.At, SentAt: e.At, Since: e.At}
-	v.Steps = []work.Step{{Line: recorded.Line{Entry: e.ID, At: e.At, Person: e.Actor}, Action: work.Accept}}
+	v.Steps = []work.Step{{Line: e.line(), Action: work.Accept}}
 	v.Settle()
 	t.save(ref, v)
 	return nil

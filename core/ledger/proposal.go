@@ -6,7 +6,6 @@ import (
 	"github.com/shopspring/decimal"
 
 	"iter.example/iter/core/msg"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/stock"
 	"iter.example/iter/core/work"
@@ -65,7 +64,7 @@ func proposed(t *tx, e Entry, b Proposed) error {
 	if err != nil {
 		return err
 	}
-	v.Proposals = append(v.Proposals, work.Proposal{Line: recorded.Line{Entry: e.ID, At: e.At, Person: e.Actor}, Kind: b.Kind, Text: b.Text, Asset: b.Asset, Part: b.Part, Kit: b.Kit, Quantity: b.Quantity, Price: b.Price, About: b.About, Lines: b.Lines})
+	v.Proposals = append(v.Proposals, work.Proposal{Line: e.line(), Kind: b.Kind, Text: b.Text, Asset: b.Asset, Part: b.Part, Kit: b.Kit, Quantity: b.Quantity, Price: b.Price, About: b.About, Lines: b.Lines})
 	t.save(e.Subject, v)
 	return nil
 }

@@ -127,7 +127,7 @@ func partRequested(t *tx, e Entry, b PartRequested) error {
 	if err != nil {
 		return err
 	}
-	v.Requests = append(slices.Clone(v.Requests), work.Request{Line: recorded.Line{Entry: e.ID, At: e.At, Person: e.Actor}, Part: b.Part, Text: b.Text, Quantity: b.Quantity})
+	v.Requests = append(slices.Clone(v.Requests), work.Request{Line: e.line(), Part: b.Part, Text: b.Text, Quantity: b.Quantity})
 	r := stock.Request{Visit: e.Subject.ID, Order: v.Order, Person: e.Actor, At: e.At, Part: b.Part, Text: b.Text, Quantity: b.Quantity, Note: b.Note, Asset: b.Asset, Approval: b.Approval}
 	r.Settle()
 	t.save(RequestRef(e.ID), r)
@@ -512,7 +512,7 @@ func strikeRequest(t *tx, s Struck) (mark, error) {
 	if err != nil {
 		return nil, err
 	}
-	l, err := s.line(recorded.Of(v.Requests, s.Entry))
+	l, err := s.checkLine(recorded.Of(v.Requests, s.Entry))
 	if err != nil {
 		return nil, err
 	}

@@ -5,7 +5,6 @@ import (
 	"slices"
 
 	"iter.example/iter/core/msg"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/work"
 )
@@ -55,7 +54,7 @@ func questioned(t *tx, e Entry, b Questioned) error {
 	case v.Asked() != nil:
 		return msg.New("visit.asked")
 	}
-	v.Questions = append(slices.Clone(v.Questions), work.Question{Line: recorded.Line{Entry: e.ID, At: e.At, Person: e.Actor}, Text: b.Text})
+	v.Questions = append(slices.Clone(v.Questions), work.Question{Line: e.line(), Text: b.Text})
 	t.save(e.Subject, v)
 	return nil
 }
@@ -121,7 +120,7 @@ func skipped(t *tx, e Entry, b Skipped) error {
 	if err != nil {
 		return err
 	}
-	v.Skips = append(slices.Clone(v.Skips), work.Skip{Line: recorded.Line{Entry: e.ID, At: e.At, Person: e.Actor}, Key: b.Key, Reason: b.Reason})
+	v.Skips = append(slices.Clone(v.Skips), work.Skip{Line: e.line(), Key: b.Key, Reason: b.Reason})
 	t.save(e.Subject, v)
 	return nil
 }

@@ -269,7 +269,7 @@ func sheetRepeated(t *tx, e Entry, b SheetRepeated) error {
 // repeat adds an item, or gives it the name it was given last.
 func repeat(v *work.Visit, e Entry, ref string, r Repeated) {
 	items := slices.Clone(v.Items[ref])
-	it := sheet.Item{Line: recorded.Line{Entry: e.ID, At: e.At, Person: e.Actor}, Section: r.Section, ID: r.Item, Name: r.Name, Asset: r.Asset}
+	it := sheet.Item{Line: e.line(), Section: r.Section, ID: r.Item, Name: r.Name, Asset: r.Asset}
 	i := slices.IndexFunc(items, func(x sheet.Item) bool { return x.Section == r.Section && x.ID == r.Item })
 	switch {
 	case i < 0:
@@ -330,7 +330,7 @@ func strikeItem(t *tx, s Struck) (mark, error) {
 	}
 	for _, items := range v.Items {
 		if it := recorded.Of(items, s.Entry); it != nil {
-			if _, err := s.line(it); err != nil {
+			if _, err := s.checkLine(it); err != nil {
 				return nil, err
 			}
 			return func(struck bool) {
@@ -353,7 +353,7 @@ func strikeAnswer(t *tx, s Struck) (mark, error) {
 			if a.Entry != s.Entry {
 				continue
 			}
-			if err := s.theirs(a.Person); err != nil {
+			if err := s.checkPerson(a.Person); err != nil {
 				return nil, err
 			}
 			return func(struck bool) {

@@ -4,7 +4,6 @@ import (
 	"slices"
 
 	"iter.example/iter/core/msg"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/signoff"
 	"iter.example/iter/core/work"
@@ -55,7 +54,7 @@ func checkSigned(b Signed) error {
 }
 
 func signature(e Entry, b Signed) signoff.Signature {
-	return signoff.Signature{Line: recorded.Line{Entry: e.ID, At: e.At, Person: e.Actor}, Name: b.Name, Role: b.Role, Strokes: b.Strokes, Digest: b.Digest, Summary: b.Summary}
+	return signoff.Signature{Line: e.line(), Name: b.Name, Role: b.Role, Strokes: b.Strokes, Digest: b.Digest, Summary: b.Summary}
 }
 
 func signed(t *tx, e Entry, b Signed) error {
@@ -91,7 +90,7 @@ func absent(t *tx, e Entry, b Absent) error {
 	if err != nil {
 		return err
 	}
-	v.Absences = append(slices.Clone(v.Absences), work.Absence{Line: recorded.Line{Entry: e.ID, At: e.At, Person: e.Actor}, Reason: b.Reason, Name: b.Name})
+	v.Absences = append(slices.Clone(v.Absences), work.Absence{Line: e.line(), Reason: b.Reason, Name: b.Name})
 	t.save(e.Subject, v)
 	return nil
 }

@@ -102,7 +102,7 @@ func step(a work.Action) kind {
 		if b.Clock != "" {
 			clock = b.Clock
 		}
-		s := work.Step{Line: recorded.Line{Entry: e.ID, At: e.At, Person: e.Actor}, Action: a, Clock: clock, Task: b.Task, Home: b.Home, Reason: b.Reason, Outcome: b.Outcome, Where: b.Where}
+		s := work.Step{Line: e.line(), Action: a, Clock: clock, Task: b.Task, Home: b.Home, Reason: b.Reason, Outcome: b.Outcome, Where: b.Where}
 		if a == work.Finish {
 			if err := t.finished(v, &s, b.Order, b.Needed); err != nil {
 				return err
@@ -182,7 +182,7 @@ func strikeStep(t *tx, s Struck) (mark, error) {
 	if step == nil {
 		return nil, msg.New("strike.unknown")
 	}
-	if err := s.theirs(cmp.Or(step.By, step.Person)); err != nil {
+	if err := s.checkPerson(cmp.Or(step.By, step.Person)); err != nil {
 		return nil, err
 	}
 	people := []string{}

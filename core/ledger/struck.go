@@ -35,9 +35,10 @@ type Struck struct {
 // maxTouched is the most documents that one entry counts on.
 const maxTouched = 100
 
-// striker looks for what an entry did, and says what is wrong with a strike-out of it. What it gives cancels it, or lets it count again.
+// striker looks for what an entry did, and says what is wrong with a strike-out of it. It changes nothing: the mark that it gives does.
 type striker func(t *tx, s Struck) (mark, error)
 
+// mark cancels an entry, or lets it count again.
 type mark func(struck bool)
 
 // Striking completes a strike-out of an entry on a subject by the documents that the entry counted on, as those in m have it. It gives the
@@ -158,8 +159,8 @@ func struckByOffice(t *tx, _ Entry, b Struck) error { return t.strike(b, true) }
 
 func restored(t *tx, _ Entry, b Struck) error { return t.strike(b, false) }
 
-// strike cancels an entry everywhere it counted, or lets it count again; it stays visible. It does so in the documents that the strike-out names. One of an earlier version did not always name the work
-// order, the timecard or the history of the machine: then the entry stays on them.
+// strike cancels an entry everywhere it counted, or lets it count again; it stays visible. It does so in the documents that the strike-out
+// names. One of an earlier version did not always name the work order, the timecard or the history of the machine: then the entry stays on them.
 func (t *tx) strike(b Struck, struck bool) error {
 	earlier := t.entry.V < Version(t.entry.Kind)
 	t.asked = func(ref Ref) (bool, error) {
@@ -200,8 +201,8 @@ func (s Struck) touched(typ string) (Ref, bool) {
 	return s.Touched[i], true
 }
 
-// theirs says why an entry can't be struck out as whose it is said to be.
-func (s Struck) theirs(person string) error {
+// checkPerson says why an entry can't be struck out as whose it is said to be.
+func (s Struck) checkPerson(person string) error {
 	if person != s.Person {
 		return msg.New("strike.not_yours")
 	}
@@ -215,7 +216,7 @@ func strikeLine[L any, P recorded.Embeds[L]](lines func(*work.Visit) []L) strike
 		if err != nil {
 			return nil, err
 		}
-		l, err := s.line(recorded.Of[L, P](lines(v), s.Entry))
+		l, err := s.checkLine(recorded.Of[L, P](lines(v), s.Entry))
 		if err != nil {
 			return nil, err
 		}
@@ -226,16 +227,16 @@ func strikeLine[L any, P recorded.Embeds[L]](lines func(*work.Visit) []L) strike
 	}
 }
 
-// theirs gives what the entry made.
-func theirs[L any, P recorded.Embeds[L]](s Struck, lines []L) (*L, error) {
-	_, err := s.line(recorded.Of[L, P](lines, s.Entry))
+// lineToStrike gives what the entry made.
+func lineToStrike[L any, P recorded.Embeds[L]](s Struck, lines []L) (*L, error) {
+	_, err := s.checkLine(recorded.Of[L, P](lines, s.Entry))
 	return recorded.Find[L, P](lines, s.Entry), err
 }
 
-// line says what is wrong with the line that an entry is said to have made.
-func (s Struck) line(l *recorded.Line) (*recorded.Line, error) {
+// checkLine says what is wrong with the line that an entry is said to have made.
+func (s Struck) checkLine(l *recorded.Line) (*recorded.Line, error) {
 	if l == nil {
 		return nil, msg.New("strike.unknown")
 	}
-	return l, s.theirs(l.Person)
+	return l, s.checkPerson(l.Person)
 }

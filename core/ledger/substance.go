@@ -4,7 +4,6 @@ import (
 	"github.com/shopspring/decimal"
 
 	"iter.example/iter/core/msg"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/substance"
 	"iter.example/iter/core/work"
 )
@@ -30,7 +29,7 @@ type SubstanceMoved struct {
 func SubstancesRef(site string) Ref { return Ref{"substances", site} }
 
 func (b SubstanceMoved) move(e Entry) substance.Move {
-	return substance.Move{Line: recorded.Line{Entry: e.ID, At: e.At, Person: e.Actor}, Visit: e.Subject.ID, Substance: b.Substance, Act: b.Act, Asset: b.Asset, Amount: b.Amount, Unit: b.Unit, Away: b.Away, Note: b.Note}
+	return substance.Move{Line: e.line(), Visit: e.Subject.ID, Substance: b.Substance, Act: b.Act, Asset: b.Asset, Amount: b.Amount, Unit: b.Unit, Away: b.Away, Note: b.Note}
 }
 
 func checkMoved(b SubstanceMoved) error {
@@ -72,7 +71,7 @@ func strikeSubstance(t *tx, s Struck) (mark, error) {
 	if _, err := t.load(ref, &l); err != nil {
 		return nil, err
 	}
-	m, err := theirs(s, l.Moves)
+	m, err := lineToStrike(s, l.Moves)
 	if err != nil {
 		return nil, err
 	}

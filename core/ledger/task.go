@@ -49,12 +49,12 @@ func task(act work.TaskAct) kind {
 		} else if _, has := o.Task(b.Task); !ok || !has || v.Order != b.Order {
 			return msg.New("task.unknown", "task", records.Clip(b.Task))
 		}
-		o.AddTaskStep(work.TaskStep{Line: recorded.Line{Entry: e.ID, At: e.At, Person: e.Actor}, Visit: e.Subject.ID, Task: b.Task, Act: act, Reason: b.Reason})
+		o.AddTaskStep(work.TaskStep{Line: e.line(), Visit: e.Subject.ID, Task: b.Task, Act: act, Reason: b.Reason})
 		what := labor.What{Kind: labor.TaskEnd, Visit: e.Subject.ID, Task: b.Task}
 		switch act {
 		case work.TaskStarted:
 			what.Kind = labor.Work
-			v.Steps = append(slices.Clone(v.Steps), work.Step{Line: recorded.Line{Entry: e.ID, At: e.At, Person: e.Actor}, Action: work.StartTask, Clock: labor.Work, Task: b.Task})
+			v.Steps = append(slices.Clone(v.Steps), work.Step{Line: e.line(), Action: work.StartTask, Clock: labor.Work, Task: b.Task})
 			v.Settle()
 		case work.TaskHeld:
 			p, err := t.policy()
@@ -92,7 +92,7 @@ func strikeTask(t *tx, s Struck) (mark, error) {
 	if onOrder >= 0 {
 		line = &o.TaskSteps[onOrder].Line
 	}
-	if line, err = s.line(line); err != nil {
+	if line, err = s.checkLine(line); err != nil {
 		return nil, err
 	}
 	c, err := t.cardToStrike(line.Person, *line)

@@ -230,7 +230,7 @@ func strikeTime(t *tx, s Struck) (mark, error) {
 	if by == "" {
 		return nil, msg.New("strike.unknown")
 	}
-	if err := s.theirs(by); err != nil {
+	if err := s.checkPerson(by); err != nil {
 		return nil, err
 	}
 	if c.Approved != nil {

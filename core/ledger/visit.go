@@ -235,16 +235,16 @@ func (t *tx) fact() (*work.Visit, error) {
 	if err != nil {
 		return nil, err
 	}
-	t.theirs(v)
+	if !t.theirs(v) {
+		t.flag("visit.not_theirs")
+	}
 	t.meanwhile(v)
 	return v, nil
 }
 
-// theirs flags something recorded on a visit that is not its actor's.
-func (t *tx) theirs(v *work.Visit) {
-	if t.entry.Actor != v.Technician && !slices.Contains(v.Helpers, t.entry.Actor) {
-		t.flag("visit.not_theirs")
-	}
+// theirs tells whether a visit is the actor's, or theirs to help with.
+func (t *tx) theirs(v *work.Visit) bool {
+	return t.entry.Actor == v.Technician || slices.Contains(v.Helpers, t.entry.Actor)
 }
 
 // answer loads the visit for what somebody whom it is offered to says to it.
@@ -254,8 +254,9 @@ func (t *tx) answer(a work.Action) (*work.Visit, error) {
 		return nil, err
 	}
 	switch {
-	case t.entry.Actor == v.Technician || !slices.Contains(v.Offered, t.entry.Actor):
-		t.theirs(v)
+	case t.theirs(v):
+	case !slices.Contains(v.Offered, t.entry.Actor):
+		t.flag("visit.not_theirs")
 	case v.Technician != "" && a == work.Accept:
 		t.flag("offer.gone")
 	}

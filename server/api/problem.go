@@ -64,7 +64,6 @@ func (s *Server) fail(c *gin.Context, err error) {
 	already, isAlready := errors.AsType[*office.Already](err)
 	refused, isRefusal := errors.AsType[refusal](err)
 	switch {
-	case c.Writer.Written(): // it said so itself
 	case isRefusal:
 		if refused.after > 0 {
 			c.Header("Retry-After", strconv.Itoa(int(math.Ceil(refused.after.Seconds()))))

@@ -78,11 +78,11 @@ var routes = []route{
 	get("/api/terminal/people", terminals, (*Server).terminalPeople),
 	post("/api/terminal/identify", terminals, (*Server).identify),
 
-	ask("/api/office/board", officePeople, (*Server).board),
+	getQuery("/api/office/board", officePeople, (*Server).board),
 	get("/api/office/kept", officePeople, (*Server).kept),
 	post("/api/office/again", officePeople, (*Server).regain),
-	ask("/api/office/customers", officePeople, (*Server).customers),
-	ask("/api/office/orders", officePeople, (*Server).orders),
+	getQuery("/api/office/customers", officePeople, (*Server).customers),
+	getQuery("/api/office/orders", officePeople, (*Server).orders),
 	get("/api/office/finished", officePeople, (*Server).finished),
 	get("/api/office/unsigned", officePeople, (*Server).unsigned),
 	get("/api/office/endrules", officePeople, (*Server).endRules),
@@ -105,12 +105,12 @@ var routes = []route{
 	raw(http.MethodGet, "/api/office/label", officePeople, (*Server).label),
 	get("/api/office/policy", officePeople, (*Server).policy),
 
-	ask("/api/office/hours", judges, (*Server).hours),
+	getQuery("/api/office/hours", judges, (*Server).hours),
 	post("/api/office/hours/post", reviewers, (*Server).post),
 	get("/api/office/hours/booked/:card", judges, (*Server).booked),
 	raw(http.MethodGet, "/api/office/hours/payroll.csv", reviewers, (*Server).payroll),
 
-	ask("/api/office/attention", officePeople, (*Server).attention),
+	getQuery("/api/office/attention", officePeople, (*Server).attention),
 	get("/api/office/kinds", officePeople, (*Server).kindsOfAssets),
 	get("/api/office/measured/:asset", officePeople, (*Server).measured),
 	get("/api/office/substances/:site", officePeople, (*Server).substances),
@@ -123,12 +123,12 @@ var routes = []route{
 
 	get("/api/office/stores/places", officePeople, (*Server).places),
 	get("/api/office/stores/shelf/:place", officePeople, (*Server).shelf),
-	ask("/api/office/stores/movements", officePeople, (*Server).movements),
-	ask("/api/office/stores/requests", officePeople, (*Server).requests),
+	getQuery("/api/office/stores/movements", officePeople, (*Server).movements),
+	getQuery("/api/office/stores/requests", officePeople, (*Server).requests),
 	get("/api/office/stores/purchases", officePeople, (*Server).purchases),
 	get("/api/office/stores/handovers", officePeople, (*Server).handovers),
-	ask("/api/office/stores/picks", officePeople, (*Server).picks),
-	ask("/api/office/stores/fills", officePeople, (*Server).fills),
+	getQuery("/api/office/stores/picks", officePeople, (*Server).picks),
+	getQuery("/api/office/stores/fills", officePeople, (*Server).fills),
 	get("/api/office/stores/catalogue", officePeople, (*Server).catalogue),
 	raw(http.MethodGet, "/api/office/stores/file/:file", officePeople, (*Server).storesFile),
 	do("/api/office/stores/import/:file", storekeepers, (*Server).importStores),
@@ -153,8 +153,8 @@ func get[A any](path string, who access, f func(*Server, *gin.Context) (A, error
 	return row[A](http.MethodGet, path, who, nil, nil, f)
 }
 
-// ask is a question whose query says more: fields with form tags.
-func ask[Q, A any](path string, who access, f func(*Server, *gin.Context, Q) (A, error)) route {
+// getQuery is a question whose query says more: fields with form tags.
+func getQuery[Q, A any](path string, who access, f func(*Server, *gin.Context, Q) (A, error)) route {
 	return row(http.MethodGet, path, who, reflect.TypeFor[Q](), nil, func(s *Server, c *gin.Context) (A, error) {
 		var q Q
 		if err := c.ShouldBindQuery(&q); err != nil {

@@ -160,11 +160,10 @@ func trail(tx *store.Tx, log []store.Logged, page *VisitPage) ([]TrailLine, erro
 			}
 		}
 		var b struct {
-			Where                                                                                          *work.Where
-			Text, Reason, Outcome, Part, Quantity, Point, Value, Unit, Question, Name, Role, Technician    string
-			Sheet, Entry, Place, Order, Task, Helper, To, Clock, Asset, Site, Substance, Act, Caption, Key string
-			Amount, Serial, Component, Kit                                                                 string
-			Start                                                                                          time.Time
+			Where                                                                                       *work.Where
+			Text, Reason, Outcome, Part, Quantity, Point, Value, Unit, Question, Name, Role, Technician string
+			Sheet, Task, Helper, To, Clock, Substance, Act, Caption, Amount, Kit                        string
+			Start                                                                                       time.Time
 		}
 		_ = json.Unmarshal(l.Body, &b) // a body of another shape leaves the fields empty
 		line.Where = b.Where
@@ -190,9 +189,12 @@ func trail(tx *store.Tx, log []store.Logged, page *VisitPage) ([]TrailLine, erro
 		name(page, l.ID, b.Sheet, b.Question, line.Args)
 		if ledger.Strikable(l.Kind) {
 			strike, err := tx.Striking(l.Entry)
-			if _, wrong := errors.AsType[*msg.Code](err); err != nil && !wrong { // what does not stand on the visit any more can't be struck out
+			why, ours := errors.AsType[*msg.Code](err)
+			switch {
+			case err != nil && !ours:
 				return nil, err
-			} else if !wrong {
+			case ours && why.Code == "strike.unknown": // it stands on nothing any more
+			default: // what else is in the way is said to whoever tries
 				line.Strike = &strike
 			}
 		}

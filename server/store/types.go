@@ -36,7 +36,7 @@ func init() {
 		"talk":       {index: (*Tx).talked, people: (*Tx).peopleOfOrder}, // it has the id of the order
 		"timecard":   {people: func(_ *Tx, id string) ([]string, error) { who, _, _ := strings.Cut(id, "+"); return []string{who}, nil }},
 		"notices":    {people: func(_ *Tx, id string) ([]string, error) { return []string{id}, nil }},
-		"stock":      {people: func(t *Tx, id string) ([]string, error) { return t.carriersOf(id) }},
+		"stock":      {people: (*Tx).peopleOfPlace},
 		"handover":   {index: (*Tx).indexHandover, people: (*Tx).peopleOfHandover},
 		"request":    {index: (*Tx).indexRequest, people: (*Tx).peopleOfRequest},
 		"purchase":   {index: (*Tx).indexPurchase, people: nobody},
@@ -46,11 +46,11 @@ func init() {
 		"sheetdraft": {people: nobody},
 		"cost":       {people: nobody},
 		"serial":     {people: nobody},
-		"levels":     {people: nobody},
+		"levels":     {people: (*Tx).peopleOfPlace},
 	}
 }
 
-// nobody is told of documents that come with visits, or that no device holds.
+// nobody is told of documents that change with others which people are told of, or that no device holds.
 func nobody(*Tx, string) ([]string, error) { return nil, nil }
 
 // index keeps the tables that answer questions in step with a document.
@@ -212,6 +212,9 @@ func (t *Tx) carriersOf(places ...string) ([]string, error) {
 	}
 	return out, nil
 }
+
+// peopleOfPlace is who carries a place.
+func (t *Tx) peopleOfPlace(id string) ([]string, error) { return t.carriersOf(id) }
 
 func (t *Tx) indexHandover(id string) error {
 	var h stock.Handover

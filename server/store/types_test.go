@@ -16,6 +16,7 @@ func TestEveryTypeHasARow(t *testing.T) {
 	for _, typ := range ledger.Types() {
 		row, ok := docTypes[typ.Name]
 		assert.True(t, ok, typ.Name)
+		assert.NotEqual(t, ledger.Unsaid, typ.Reach, typ.Name)
 		if typ.Reach == ledger.ToAll {
 			assert.Nil(t, row.people, "%s is on all devices", typ.Name)
 		}

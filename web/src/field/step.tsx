@@ -76,7 +76,6 @@ export function StepsProvider({ children }: { children: ReactNode }) {
       entry: taken.entry,
       kind: `visit.${taken.action}`,
       person: me.id,
-      order: taken.action === "finished" ? body?.order : undefined,
       reason: t("strike.tap"),
     };
     if (step) await record("entry.struck", taken.visit, { ...struck, at: step.at });

@@ -11,6 +11,9 @@ import { keep } from "./acknowledged";
 /** Up to which place in the log each question's last answer has seen everything. */
 const seenBy = new Map<string, number>();
 
+/** What stays on the screen while the next is asked for. */
+export const keepLast = { placeholderData: <T>(old: T | undefined) => old };
+
 /** Asks a question whose answer commands may be made from. What is asked for is in its key, so that it is found by an id. */
 export function useQuestion<P extends keyof Questions>(path: P, asked: Asked<P>, how?: Partial<UseQueryOptions<Questions[P]["answer"]>>) {
   return useQuery<Questions[P]["answer"]>({

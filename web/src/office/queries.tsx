@@ -9,13 +9,10 @@ import type { Logged } from "../types";
 import { timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
 import { say, type Word } from "../words/i18n";
-import { useAct, useQuestion } from "./commands";
+import { keepLast, useAct, useQuestion } from "./commands";
 import { Sentence } from "./Sentence";
 
-/** What stays on the screen while the next is asked for. */
-const before = { placeholderData: <T,>(old: T | undefined) => old };
-
-export const useBoard = (date: string) => useQuestion("/api/office/board", { date }, before);
+export const useBoard = (date: string) => useQuestion("/api/office/board", { date }, keepLast);
 export const useFinished = () => useQuestion("/api/office/finished", {});
 export const useUnsigned = () => useQuestion("/api/office/unsigned", {});
 export const useTalks = () => useQuestion("/api/office/talks", {});
@@ -24,20 +21,20 @@ export const useContacts = (customer: string) => useQuestion("/api/office/contac
 export const useHeld = () => useQuestion("/api/office/held", {});
 export const useFlags = () => useQuestion("/api/office/flags", {});
 export const useDevices = () => useQuestion("/api/office/devices", {});
-export const useHours = (from: string, to: string) => useQuestion("/api/office/hours", { from, to }, before);
+export const useHours = (from: string, to: string) => useQuestion("/api/office/hours", { from, to }, keepLast);
 export const useBadges = (enabled: boolean) => useQuestion("/api/office/badges", {}, { enabled });
 export const useSentMessages = () => useQuestion("/api/office/messages", {});
 export const useRecordPage = (type: string, id: string) => useQuestion("/api/office/records/:type/:id", { type, id });
 export const useVisitPage = (id: string) => useQuestion("/api/office/visits/:id", { id });
 export const usePolicy = () => useQuestion("/api/office/policy", {});
-export const useAttention = (handled: boolean) => useQuestion("/api/office/attention", { handled }, before);
+export const useAttention = (handled: boolean) => useQuestion("/api/office/attention", { handled }, keepLast);
 export const useMeasured = (asset: string) => useQuestion("/api/office/measured/:asset", { asset });
 export const useSubstances = (site: string) => useQuestion("/api/office/substances/:site", { site });
 export const useSheets = () => useQuestion("/api/office/sheets", {});
 export const useKinds = () => useQuestion("/api/office/kinds", {});
 export const useCustomers = (q: string) => {
   const enough = q.trim().length > 1;
-  return useQuestion("/api/office/customers", { q }, { enabled: enough, ...(enough ? before : {}) });
+  return useQuestion("/api/office/customers", { q }, { enabled: enough, ...(enough ? keepLast : {}) });
 };
 export const useOrdersNumbered = (q: string) => useQuestion("/api/office/orders", { q }, { enabled: /^[\w-]{2,20}$/.test(q) });
 

@@ -17,8 +17,8 @@ interface Props {
 
 const keys = ["1", "2", "3", "4", "5", "6", "7", "8", "9", "back", "0", "go"] as const;
 
-/** After so many pictures without it a badge is away: one that is blurred is not. */
-const away = 4;
+/** After so many pictures without it, and milliseconds, a badge is away: one that is blurred is not, nor is it while the camera begins. */
+const [pictures, away] = [4, 2000];
 
 /** Who is there: a badge in front of the camera or the scanner, or a number and PIN. */
 export function Identify({ people, said, left, onBadge, onPerson }: Props) {
@@ -26,13 +26,13 @@ export function Identify({ people, said, left, onBadge, onPerson }: Props) {
   const [camera, setCamera] = useState(() => localStorage.getItem("iter.terminal.camera") === "on");
   useEffect(() => localStorage.setItem("iter.terminal.camera", camera ? "on" : "off"), [camera]);
   // Whoever leaves with their badge still before the camera has left: it counts again once it was away.
-  const staying = useRef({ badge: left, without: 0 });
+  const staying = useRef({ badge: left, without: 0, since: Date.now() });
   const seen = (text: string) => {
-    staying.current.without = 0;
+    Object.assign(staying.current, { without: 0, since: Date.now() });
     if (text !== staying.current.badge) onBadge(text);
   };
   const nothing = () => {
-    if (++staying.current.without >= away) staying.current.badge = undefined;
+    if (++staying.current.without >= pictures && Date.now() - staying.current.since >= away) staying.current.badge = undefined;
   };
   return (
     <main className="terminal-identify">

@@ -5,19 +5,16 @@ import { Catalogue, kitItem, partItem } from "../../catalogue/catalogue";
 import { core } from "../../device/core";
 import { useCore } from "../../device/useCore";
 import { sendFile } from "../../session/api";
-import { useQuestion } from "../commands";
+import { keepLast, useQuestion } from "../commands";
 
 const base = "/api/office/stores";
-/** What stays on the screen while the next is asked for. */
-const before = { placeholderData: <T>(old: T | undefined) => old };
-
 export const usePlaces = () => useQuestion("/api/office/stores/places", {});
-export const useShelf = (place: string) => useQuestion("/api/office/stores/shelf/:place", { place }, { enabled: place !== "", ...before });
-export const useMovements = (place: string, part: string) => useQuestion("/api/office/stores/movements", { place, part }, before);
-export const useRequests = (over: boolean) => useQuestion("/api/office/stores/requests", { over }, before);
+export const useShelf = (place: string) => useQuestion("/api/office/stores/shelf/:place", { place }, { enabled: place !== "", ...keepLast });
+export const useMovements = (place: string, part: string) => useQuestion("/api/office/stores/movements", { place, part }, keepLast);
+export const useRequests = (over: boolean) => useQuestion("/api/office/stores/requests", { over }, keepLast);
 export const usePurchases = () => useQuestion("/api/office/stores/purchases", {});
 export const useHandovers = () => useQuestion("/api/office/stores/handovers", {});
-export const usePicks = (day: string) => useQuestion("/api/office/stores/picks", { day }, before);
+export const usePicks = (day: string) => useQuestion("/api/office/stores/picks", { day }, keepLast);
 export const useFills = () => useQuestion("/api/office/stores/fills", {});
 
 /** The address of a file or paper. */
