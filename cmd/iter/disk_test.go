@@ -29,7 +29,8 @@ import (
 	"iter.example/iter/server/store"
 )
 
-// keeper is a device as it is: it lets go of what was acknowledged when a second place has it, and gives it again to a server of another history.
+// keeper is a device as it is: it lets go of what was acknowledged when a second place has it, and gives it again to a server of another
+// history.
 type keeper struct {
 	phone
 	visit                 string
@@ -54,7 +55,8 @@ func (k *keeper) sync(url string) (answered, more bool) {
 		return false, true
 	}
 	k.identities++
-	c := replica.Receive(k.state, k.pending, k.acknowledged, nil, out, replica.Trip{Sent: now, Arrived: time.Now(), Took: time.Since(now)}, fmt.Sprintf("%s-%d", k.person, k.identities))
+	c := replica.Receive(k.state, k.pending, k.acknowledged, nil, out, replica.Trip{Sent: now, Arrived: time.Now(), Took: time.Since(now)},
+		fmt.Sprintf("%s-%d", k.person, k.identities))
 	for _, r := range out.Receipts {
 		if r.Verdict == replica.Taken || r.Verdict == replica.Duplicate {
 			k.taken[r.ID] = true
@@ -65,7 +67,8 @@ func (k *keeper) sync(url string) (answered, more bool) {
 	}
 	k.acknowledged = slices.DeleteFunc(append(k.acknowledged, c.Acknowledged...), func(p replica.Pending) bool { return p.Seq <= c.Kept })
 	k.state, k.pending = c.State, c.Pending
-	return true, out.More || out.Renew || slices.ContainsFunc(k.pending, func(p replica.Pending) bool { return p.Seq == 0 && p.Held == nil })
+	return true, out.More || out.Renew || slices.ContainsFunc(k.pending,
+		func(p replica.Pending) bool { return p.Seq == 0 && p.Held == nil })
 }
 
 func (k *keeper) work(url string) {
@@ -140,7 +143,8 @@ func (o *page) work(url string) {
 	}
 }
 
-// The program is killed under load and its disk taken away; another begins with the second copy. Nothing that was acknowledged to a device that
+// The program is killed under load and its disk taken away; another begins with the second copy. Nothing that was acknowledged to a device
+// that
 // is still there is missing or doubled, and no number is given to two work orders.
 func TestTheDiskBurnsUnderLoad(t *testing.T) {
 	program, ctx := built(t), context.Background()
@@ -154,7 +158,8 @@ func TestTheDiskBurnsUnderLoad(t *testing.T) {
 	}
 	var devices []*keeper
 	for i, person := range []string{"ann", "ben"} {
-		devices = append(devices, &keeper{phone: phone{person: person, client: client(), taken: map[string]bool{}}, visit: []string{"V1", "V2"}[i], state: replica.State{Replica: person + "-0", Person: person}})
+		devices = append(devices, &keeper{phone: phone{person: person, client: client(), taken: map[string]bool{}},
+			visit: []string{"V1", "V2"}[i], state: replica.State{Replica: person + "-0", Person: person}})
 	}
 	desk := &page{phone: phone{person: "office", client: client(), taken: map[string]bool{}}, numbers: map[string]string{}}
 	r := rand.New(rand.NewSource(2))

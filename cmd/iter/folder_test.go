@@ -45,7 +45,8 @@ func begun(t *testing.T, run func(context.Context, []string) error, args ...stri
 func seal(t *testing.T, dir string) map[string][32]byte {
 	out := map[string][32]byte{}
 	require.NoError(t, filepath.WalkDir(dir, func(path string, e os.DirEntry, err error) error {
-		if err != nil || e.IsDir() || slices.Contains([]string{store.LockName, store.FileName + "-shm", store.FileName + "-wal"}, e.Name()) {
+		if err != nil || e.IsDir() || slices.Contains([]string{store.LockName, store.FileName + "-shm", store.FileName + "-wal"},
+			e.Name()) {
 			return err
 		}
 		raw, err := os.ReadFile(path)
@@ -64,14 +65,16 @@ func TestADemoTouchesNoCompany(t *testing.T) {
 	for _, dir := range []string{live, other} {
 		before := seal(t, dir)
 		for _, keep := range []string{"--keep=false", "--keep"} {
-			require.ErrorContains(t, runDemo(ctx, []string{"--data", dir, "--address", "127.0.0.1:0", "--history", "0", keep}), "nothing was changed", dir)
+			require.ErrorContains(t, runDemo(ctx, []string{"--data", dir, "--address", "127.0.0.1:0", "--history", "0", keep}),
+				"nothing was changed", dir)
 		}
 		assert.Equal(t, before, seal(t, dir))
 	}
 
 	demo := t.TempDir()
 	_, end := begun(t, runDemo, "--data", demo, "--history", "0")
-	require.ErrorContains(t, runDemo(ctx, []string{"--data", demo, "--address", "127.0.0.1:0"}), "another Iter uses this directory", "not even a demo that is being shown")
+	require.ErrorContains(t, runDemo(ctx, []string{"--data", demo, "--address", "127.0.0.1:0"}), "another Iter uses this directory",
+		"not even a demo that is being shown")
 	end()
 	marked, err := store.DemoIn(ctx, demo)
 	require.NoError(t, err)
@@ -97,7 +100,8 @@ func TestAFolderIsServedOnce(t *testing.T) {
 	require.ErrorContains(t, runServe(ctx, []string{"--data", dir, "--address", "127.0.0.1:0"}), "another Iter uses this directory")
 	fresh := filepath.Join(t.TempDir(), "new")
 	for _, run := range []func(context.Context, []string) error{runServe, runDemo} {
-		require.ErrorContains(t, run(ctx, []string{"--data", fresh, "--address", address}), "is in use by another program; nothing was changed")
+		require.ErrorContains(t, run(ctx, []string{"--data", fresh, "--address", address}),
+			"is in use by another program; nothing was changed")
 		assert.NoDirExists(t, fresh)
 	}
 	require.NoError(t, runVerify(ctx, []string{"--data", dir}), "whoever only looks may")
@@ -106,7 +110,8 @@ func TestAFolderIsServedOnce(t *testing.T) {
 	end()
 }
 
-// Folders of earlier programs are raised and folded anew by themselves: before-rights is a customer list and an account, made by the program
+// Folders of earlier programs are raised and folded anew by themselves: before-rights is a customer list and an account, made by the
+// program
 // before there were capabilities; before-kinds the test company with entries of every kind, and strike-outs of whatever can be struck out,
 // made by the program before kinds were rows.
 func TestAnEarlierProgramsFolderIsRaised(t *testing.T) {

@@ -94,7 +94,8 @@ func (p *phone) work(url string, visit string) {
 	}
 	for {
 		for range 3 {
-			p.unsent = append(p.unsent, p.maker.Entry(p.person, "note.written", "visit", visit, ledger.Note{Text: fmt.Sprint("note ", len(p.taken))}))
+			p.unsent = append(p.unsent, p.maker.Entry(p.person, "note.written", "visit", visit,
+				ledger.Note{Text: fmt.Sprint("note ", len(p.taken))}))
 		}
 		var out replica.Response
 		if !p.post(url+"/api/sync", replica.Request{Replica: p.maker.Replica, Cursor: p.cursor, Now: time.Now(), Entries: p.unsent}, &out) {
@@ -136,7 +137,9 @@ func smallCompany(t *testing.T, dir string, now time.Time) {
 	require.NoError(t, err)
 	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
 		m := ledgertest.NewMaker("office", 1)
-		entries := append(m.Company(), m.Entry("office", "visit.planned", "visit", "V2", ledger.Plan{Order: "W1", Technician: "ben", Start: now, Minutes: 60}), m.Entry("office", "visit.sent", "visit", "V2", ledger.Nothing{}))
+		entries := append(m.Company(), m.Entry("office", "visit.planned", "visit", "V2",
+			ledger.Plan{Order: "W1", Technician: "ben", Start: now, Minutes: 60}),
+			m.Entry("office", "visit.sent", "visit", "V2", ledger.Nothing{}))
 		for _, e := range entries {
 			if _, err := tx.Record(e, now); err != nil {
 				return err

@@ -59,7 +59,8 @@ Each command tells its flags with -h.
 `
 
 var commands = map[string]func(context.Context, []string) error{
-	"demo": runDemo, "serve": runServe, "admin": runAdmin, "password": runPassword, "import": runImport, "verify": runVerify, "rebuild": runRebuild, "backup": runBackup, "restore": runRestore,
+	"demo": runDemo, "serve": runServe, "admin": runAdmin, "password": runPassword, "import": runImport, "verify": runVerify,
+	"rebuild": runRebuild, "backup": runBackup, "restore": runRestore,
 	"version": runVersion,
 }
 
@@ -160,7 +161,9 @@ func (f flags) take() (l net.Listener, leave func(), err error) {
 	}
 	l, err = net.Listen("tcp", *f.address)
 	if errors.Is(err, syscall.EADDRINUSE) {
-		return nil, nil, fmt.Errorf("%s is in use by another program; nothing was changed. Stop it, or choose another address with --address", *f.address)
+		return nil, nil,
+			fmt.Errorf("%s is in use by another program; nothing was changed. Stop it, or choose another address with --address",
+				*f.address)
 	}
 	if err != nil {
 		return nil, nil, err
@@ -282,7 +285,8 @@ func serve(ctx context.Context, f flags, l net.Listener, s *store.Store, offered
 	log := slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: level}))
 	// What comes and goes on a bad line may take long: the handler ends it when it falls silent.
 	late := &lateHandler{}
-	srv := &http.Server{Handler: late, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10, ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelDebug)}
+	srv := &http.Server{Handler: late, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10,
+		ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelDebug)}
 	defer srv.Close()
 	failed := make(chan error, 1)
 	go func() { failed <- srv.Serve(l) }()
@@ -457,7 +461,8 @@ func runVerify(ctx context.Context, args []string) error {
 		fmt.Fprintf(os.Stderr, "differs: %s: %s\n", d.Table, d.Row)
 	}
 	if len(differ) > 0 {
-		return fmt.Errorf("%d rows differ from what the %d entries of the log fold to; nothing was changed. iter rebuild puts them right", len(differ), n)
+		return fmt.Errorf("%d rows differ from what the %d entries of the log fold to; nothing was changed. iter rebuild puts them right",
+			len(differ), n)
 	}
 	fmt.Printf("%d entries, everything is what they fold to\n", n)
 	return nil

@@ -30,7 +30,8 @@ func TestACompanyFromNothing(t *testing.T) {
 	ctx, dir := context.Background(), t.TempDir()
 	require.ErrorContains(t, runAdmin(ctx, []string{"--login", "ada"}), "--data DIR")
 	require.ErrorContains(t, runAdmin(ctx, []string{"--data", dir, "--login", "ada", "--zone", "Moon/Base"}), "nothing was changed")
-	require.NoError(t, runAdmin(ctx, []string{"--data", dir, "--login", "ada", "--name", "Ada Lund", "--company", "Lund Pumps", "--zone", "Europe/Dublin"}))
+	require.NoError(t, runAdmin(ctx, []string{"--data", dir, "--login", "ada", "--name", "Ada Lund", "--company", "Lund Pumps", "--zone",
+		"Europe/Dublin"}))
 	require.NoError(t, runImport(ctx, []string{"--data", dir, "../../docs/import-example"}))
 	require.NoError(t, runPassword(ctx, []string{"--data", dir, "--login", "ann"}))
 	require.ErrorContains(t, runPassword(ctx, []string{"--data", dir, "--login", "nobody"}), "no person")
@@ -58,13 +59,15 @@ func TestVerifyFindsADifference(t *testing.T) {
 // The arrows point one way: cmd -> server -> core, and the core knows nothing of the world around it.
 func TestImports(t *testing.T) {
 	banned := map[string][]string{
-		"core":   {`"iter.example/iter/server`, `"iter.example/iter/cmd`, `"os"`, `"net`, `"database/`, `"math/rand`, `"crypto/rand"`, "time.Now()", "go func("},
+		"core": {`"iter.example/iter/server`, `"iter.example/iter/cmd`, `"os"`, `"net`, `"database/`, `"math/rand`, `"crypto/rand"`,
+			"time.Now()", "go func("},
 		"server": {`"iter.example/iter/cmd`},
 	}
 	for dir, words := range banned {
 		files := 0
 		require.NoError(t, filepath.WalkDir(filepath.Join("..", "..", dir), func(path string, d os.DirEntry, err error) error {
-			if err != nil || !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, "_test.go") || strings.HasSuffix(filepath.Dir(path), "test") {
+			if err != nil || !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, "_test.go") ||
+				strings.HasSuffix(filepath.Dir(path), "test") {
 				return err
 			}
 			files++

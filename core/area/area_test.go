@@ -26,8 +26,9 @@ func TestSquare(t *testing.T) {
 		unit, want string
 		shapes     []area.Shape
 	}{
-		"a floor":                  {"m", "12.6", []area.Shape{{Form: area.Rectangle, Sizes: sizes("4.2 3")}}},
-		"less a pit":               {"m", "11.6", []area.Shape{{Form: area.Rectangle, Sizes: sizes("4.2 3")}, {Form: area.Rectangle, Sizes: sizes("2 0.5"), Cut: true}}},
+		"a floor": {"m", "12.6", []area.Shape{{Form: area.Rectangle, Sizes: sizes("4.2 3")}}},
+		"less a pit": {"m", "11.6", []area.Shape{{Form: area.Rectangle, Sizes: sizes("4.2 3")},
+			{Form: area.Rectangle, Sizes: sizes("2 0.5"), Cut: true}}},
 		"a tank lid":               {"m", "0.7854", []area.Shape{{Form: area.Circle, Sizes: sizes("1")}}},
 		"in centimetres":           {"cm", "1.2", []area.Shape{{Form: area.Rectangle, Sizes: sizes("120 100")}}},
 		"in feet":                  {"ft", "9.2903", []area.Shape{{Form: area.Rectangle, Sizes: sizes("10 10")}}},
@@ -35,7 +36,8 @@ func TestSquare(t *testing.T) {
 		"a square by its diagonal": {"m", "4", []area.Shape{{Form: area.Polygon, Sizes: sizes("2 2 2 2 2.828427125")}}},
 		"nothing yet":              {"m", "0", nil},
 		// 1 × 1 with a point of 1 high on top: corners (0,0) (1,0) (1,1) (0.5,2) (0,1).
-		"a gable":             {"m", "1.5", []area.Shape{{Form: area.Polygon, Sizes: sizes("1 1 1.118033989 1.118033989 1 1.414213562 2.061552813")}}},
+		"a gable": {"m", "1.5", []area.Shape{{Form: area.Polygon,
+			Sizes: sizes("1 1 1.118033989 1.118033989 1 1.414213562 2.061552813")}}},
 		"a wire":              {"bar", "area.unit", nil},
 		"sides too short":     {"m", "area.open", []area.Shape{{Form: area.Polygon, Sizes: sizes("1 1 3")}}},
 		"a diagonal lacks":    {"m", "area.sizes", []area.Shape{{Form: area.Polygon, Sizes: sizes("1 1 1 1")}}},

@@ -34,18 +34,25 @@ func ask[Out any](t *testing.T, name string, in any) (out Out) {
 
 func TestDock(t *testing.T) {
 	o := work.Order{Tasks: []work.Task{{ID: "t1", Name: "First"}, {ID: "t2", Name: "Second"}}}
-	v := work.Visit{Technician: "ann", Helpers: []string{"ben"}, Stage: work.OnSite, Steps: []work.Step{{Line: recorded.Line{Entry: "1", Person: "ann"}, Action: work.StartTask, Clock: labor.Work, Task: "t2"}}}
-	clocks := bridge.Clocks{Now: 60_000, Cards: []labor.Timecard{{Person: "ann", Stamps: []labor.Stamp{{Entry: "1", At: time.UnixMilli(0), What: labor.What{Kind: labor.Work, Visit: "V1", Task: "t2"}}}}}}
+	v := work.Visit{Technician: "ann", Helpers: []string{"ben"}, Stage: work.OnSite,
+		Steps: []work.Step{{Line: recorded.Line{Entry: "1", Person: "ann"}, Action: work.StartTask, Clock: labor.Work, Task: "t2"}}}
+	clocks := bridge.Clocks{Now: 60_000, Cards: []labor.Timecard{{Person: "ann",
+		Stamps: []labor.Stamp{{Entry: "1", At: time.UnixMilli(0), What: labor.What{Kind: labor.Work, Visit: "V1", Task: "t2"}}}}}}
 	d := ask[view.Dock](t, "dock", bridge.Dock{Clocks: clocks, ID: "V1", Visit: v, Order: o, Person: "ann"})
 	standing := work.Standing{Stage: work.OnSite, On: true}
-	assert.Equal(t, view.Dock{Actions: []work.Action{work.Finish, work.Pause}, Standing: standing, Task: "t2", Running: "t2", Clocking: []string{}, On: true}, d)
-	assert.Equal(t, view.Dock{Actions: []work.Action{}, Standing: standing, Clocking: []string{}, Helping: true}, ask[view.Dock](t, "dock", bridge.Dock{Clocks: clocks, ID: "V1", Visit: v, Order: o, Person: "ben"}))
-	assert.Equal(t, []work.Standing{standing}, ask[[]work.Standing](t, "standings", bridge.Standings{Clocks: clocks, Visits: []bridge.KnownVisit{{ID: "V1", Visit: v}}}))
-	assert.Equal(t, []work.Action{}, ask[view.Dock](t, "dock", bridge.Dock{Visit: v, Order: o, Person: "cay"}).Actions, "nothing, for whom it is not")
+	assert.Equal(t, view.Dock{Actions: []work.Action{work.Finish, work.Pause}, Standing: standing, Task: "t2", Running: "t2",
+		Clocking: []string{}, On: true}, d)
+	assert.Equal(t, view.Dock{Actions: []work.Action{}, Standing: standing, Clocking: []string{}, Helping: true},
+		ask[view.Dock](t, "dock", bridge.Dock{Clocks: clocks, ID: "V1", Visit: v, Order: o, Person: "ben"}))
+	assert.Equal(t, []work.Standing{standing}, ask[[]work.Standing](t, "standings",
+		bridge.Standings{Clocks: clocks, Visits: []bridge.KnownVisit{{ID: "V1", Visit: v}}}))
+	assert.Equal(t, []work.Action{}, ask[view.Dock](t, "dock", bridge.Dock{Visit: v, Order: o, Person: "cay"}).Actions,
+		"nothing, for whom it is not")
 	offer := work.Visit{Offered: []string{"ann", "ben"}, Stage: work.Sent}
 	assert.Equal(t, []work.Action{work.Accept, work.Decline}, ask[view.Dock](t, "dock", bridge.Dock{Visit: offer, Person: "ben"}).Actions)
 	v.Stage = work.Finished
-	assert.Contains(t, string(bridge.Call("dock", []byte(`{"visit":{"stage":"finished","technician":"ann"},"person":"ann"}`))), `"actions":[]`, "a list, never null")
+	assert.Contains(t, string(bridge.Call("dock", []byte(`{"visit":{"stage":"finished","technician":"ann"},"person":"ann"}`))),
+		`"actions":[]`, "a list, never null")
 }
 
 func TestDays(t *testing.T) {
@@ -54,9 +61,11 @@ func TestDays(t *testing.T) {
 	work := func(visit string) labor.What { return labor.What{Kind: labor.Work, Visit: visit} }
 	cards := []labor.Timecard{
 		{Person: "ann", Date: "2026-03-10", Stamps: []labor.Stamp{{Entry: "1", At: at(10, 21), What: work("A")}}},
-		{Person: "ann", Date: "2026-03-11", Stamps: []labor.Stamp{{Entry: "2", At: at(11, 1), What: labor.What{Kind: labor.Stop, Visit: "A"}}, {Entry: "3", At: at(11, 7), What: work("B")}}},
+		{Person: "ann", Date: "2026-03-11", Stamps: []labor.Stamp{{Entry: "2", At: at(11, 1),
+			What: labor.What{Kind: labor.Stop, Visit: "A"}}, {Entry: "3", At: at(11, 7), What: work("B")}}},
 	}
-	got := ask[[]labor.Day](t, "days", bridge.Days{Cards: cards, Now: at(11, 8).UnixMilli(), Zone: zone, Rules: []labor.Rules{{From: "2026-01-01", WeekAfter: 240}}})
+	got := ask[[]labor.Day](t, "days", bridge.Days{Cards: cards, Now: at(11, 8).UnixMilli(), Zone: zone,
+		Rules: []labor.Rules{{From: "2026-01-01", WeekAfter: 240}}})
 	require.Len(t, got, 2)
 	assert.Equal(t, int64(2*3600), got[0].Hours.Work)
 	assert.Equal(t, int64(3*3600), got[1].Hours.Work)
@@ -64,13 +73,15 @@ func TestDays(t *testing.T) {
 }
 
 func TestStampThenApply(t *testing.T) {
-	in := bridge.Stamp{State: replica.State{Replica: "R", Person: "ann", N: 6}, ID: "01KKB59BR0ABYZR1S1G9JMY5HZ", Now: time.Date(2026, 3, 10, 9, 0, 0, 0, time.UTC).UnixMilli(),
+	in := bridge.Stamp{State: replica.State{Replica: "R", Person: "ann", N: 6}, ID: "01KKB59BR0ABYZR1S1G9JMY5HZ",
+		Now:   time.Date(2026, 3, 10, 9, 0, 0, 0, time.UTC).UnixMilli(),
 		Draft: replica.Draft{Kind: "visit.arrived", Subject: ledger.Ref{Type: "visit", ID: "V1"}, Body: json.RawMessage(`{}`)}}
 	s := ask[bridge.Stamped](t, "stamp", in)
 	assert.Equal(t, int64(7), s.State.N)
 	assert.Equal(t, []ledger.Ref{{Type: "visit", ID: "V1"}, {Type: "timecard", ID: "ann+2026-03-10"}}, s.Keys)
 
-	docs := []ledger.Doc{{Ref: s.Keys[0], Body: json.RawMessage(`{"technician":"ann","sentAt":"2026-03-10T07:00:00Z"}`)}, {Ref: s.Keys[1], Body: json.RawMessage(`null`)}}
+	docs := []ledger.Doc{{Ref: s.Keys[0], Body: json.RawMessage(`{"technician":"ann","sentAt":"2026-03-10T07:00:00Z"}`)},
+		{Ref: s.Keys[1], Body: json.RawMessage(`null`)}}
 	a := ask[bridge.Applied](t, "apply", bridge.Apply{Docs: docs, Entry: s.Entry})
 	require.Len(t, a.Docs, 2)
 	assert.Equal(t, s.Keys, []ledger.Ref{a.Docs[0].Ref, a.Docs[1].Ref}, "in the order of the keys")
@@ -91,7 +102,8 @@ func TestNextAndReceive(t *testing.T) {
 	next := ask[replica.Request](t, "next", bridge.Next{State: replica.State{Replica: "R", Cursor: "1.2"}, Now: 1000})
 	assert.Equal(t, "1.2", next.Cursor)
 	assert.Equal(t, "1970-01-01T00:00:01Z", next.Now.Format(time.RFC3339))
-	c := ask[replica.Change](t, "receive", bridge.Receive{State: replica.State{Replica: "R"}, Response: replica.Response{Cursor: "2.3", ServerTime: time.UnixMilli(61_000)}, Sent: 500, Now: 1500, Took: 1000})
+	c := ask[replica.Change](t, "receive", bridge.Receive{State: replica.State{Replica: "R"},
+		Response: replica.Response{Cursor: "2.3", ServerTime: time.UnixMilli(61_000)}, Sent: 500, Now: 1500, Took: 1000})
 	assert.Equal(t, "2.3", c.State.Cursor)
 	assert.Equal(t, int64(60_000), c.State.Skew)
 	assert.JSONEq(t, `[]`, string(bridge.Call("touched", []byte(`{"response":{}}`))))
@@ -101,7 +113,8 @@ func TestNextAndReceive(t *testing.T) {
 func TestFillGoesOn(t *testing.T) {
 	s := sheet.Sheet{ID: "s", Version: 1, Title: "S", Sections: []sheet.Section{{Title: "A", Questions: []sheet.Question{
 		{ID: "a", Kind: sheet.YesNo, Text: "A", Required: true},
-		{ID: "b", Kind: sheet.Text, Text: "B", ShowIf: &sheet.Condition{Tests: []sheet.Test{{Question: "a", Is: sheet.Equals, Value: "yes"}}}},
+		{ID: "b", Kind: sheet.Text, Text: "B", ShowIf: &sheet.Condition{Tests: []sheet.Test{{Question: "a", Is: sheet.Equals,
+			Value: "yes"}}}},
 	}}}}
 	raw, err := json.Marshal(s)
 	require.NoError(t, err)
@@ -112,7 +125,8 @@ func TestFillGoesOn(t *testing.T) {
 	assert.Len(t, next.State.Lines, 2)
 	assert.Empty(t, next.State.Missing)
 	assert.Nil(t, ask[bridge.Filled](t, "fill", bridge.Fill{Ref: "s@1", As: 9, Since: 7}).State, "of an answer before the last")
-	whole := ask[bridge.Filled](t, "fill", bridge.Fill{Ref: "s@1", Visit: work.Visit{Answers: map[string]map[string]sheet.Answer{"s@1": {"a": {Value: "no"}}}}})
+	whole := ask[bridge.Filled](t, "fill", bridge.Fill{Ref: "s@1",
+		Visit: work.Visit{Answers: map[string]map[string]sheet.Answer{"s@1": {"a": {Value: "no"}}}}})
 	assert.Len(t, whole.State.Lines, 1)
 	assert.Equal(t, "document.unreadable", ask[bridge.Failure](t, "fill", bridge.Fill{Ref: "x@1", Sheet: []byte(`7`)}).Error.Code)
 }
@@ -126,25 +140,34 @@ func TestJudgeAreaAndAnswer(t *testing.T) {
 	j = ask[view.Judged](t, "judge", view.Judge{Point: hours, Text: "546000", Unit: "min", Before: past})
 	assert.Equal(t, "9100 high", j.Shown+" "+string(j.Level))
 	assert.Equal(t, reading.Fell, ask[view.Judged](t, "judge", view.Judge{Point: hours, Text: "12", Unit: "h", Before: past}).Doubt)
-	j = ask[view.Judged](t, "judge", view.Judge{Point: hours, Text: "12", Unit: "h", Before: past, Replaced: &reading.Replaced{Last: decimal.NewFromInt(8010), Start: decimal.NewFromInt(2)}})
+	j = ask[view.Judged](t, "judge", view.Judge{Point: hours, Text: "12", Unit: "h", Before: past,
+		Replaced: &reading.Replaced{Last: decimal.NewFromInt(8010), Start: decimal.NewFromInt(2)}})
 	assert.Equal(t, "20 ", j.Change+" "+string(j.Doubt))
 	assert.Equal(t, reading.Unlike, ask[view.Judged](t, "judge", view.Judge{Point: hours, Text: "3", Unit: "bar"}).Doubt)
 
-	assert.Equal(t, "7.5", ask[bridge.Square](t, "area", area.Area{Unit: "m", Shapes: []area.Shape{{Form: area.Rectangle, Sizes: []decimal.Decimal{decimal.NewFromInt(3), decimal.RequireFromString("2.5")}}}}).Square.String())
-	assert.Equal(t, "area.sizes", ask[bridge.Failure](t, "area", area.Area{Unit: "m", Shapes: []area.Shape{{Form: area.Circle}}}).Error.Code)
-	assert.Equal(t, "2.5", ask[bridge.Answered](t, "answer", bridge.Answer{Question: sheet.Question{Kind: sheet.Number, Unit: "bar"}, Value: "250 kPa"}).Value)
-	assert.Equal(t, "answer.date", ask[bridge.Failure](t, "answer", bridge.Answer{Question: sheet.Question{Kind: sheet.Date}, Value: "tomorrow"}).Error.Code)
+	assert.Equal(t, "7.5", ask[bridge.Square](t, "area", area.Area{Unit: "m",
+		Shapes: []area.Shape{{Form: area.Rectangle, Sizes: []decimal.Decimal{decimal.NewFromInt(3),
+			decimal.RequireFromString("2.5")}}}}).Square.String())
+	assert.Equal(t, "area.sizes", ask[bridge.Failure](t, "area", area.Area{Unit: "m",
+		Shapes: []area.Shape{{Form: area.Circle}}}).Error.Code)
+	assert.Equal(t, "2.5", ask[bridge.Answered](t, "answer", bridge.Answer{Question: sheet.Question{Kind: sheet.Number, Unit: "bar"},
+		Value: "250 kPa"}).Value)
+	assert.Equal(t, "answer.date", ask[bridge.Failure](t, "answer", bridge.Answer{Question: sheet.Question{Kind: sheet.Date},
+		Value: "tomorrow"}).Error.Code)
 }
 
 // How a sheet begins is worked out the same, however often and in whatever order it is asked.
 func TestBegin(t *testing.T) {
 	s := sheet.Sheet{ID: "s", Version: 1, Title: "S", Sections: []sheet.Section{
-		{Title: "A", Questions: []sheet.Question{{ID: "who", Kind: sheet.Text, Text: "Who", Prefill: "site.contact.name"}, {ID: "none", Kind: sheet.Text, Text: "None", Prefill: "asset.maker"}}},
-		{ID: "m", Title: "M", Repeat: &sheet.Repeat{Noun: "machine", Assets: true}, Questions: []sheet.Question{{ID: "ok", Kind: sheet.YesNo, Text: "OK?"}}},
+		{Title: "A", Questions: []sheet.Question{{ID: "who", Kind: sheet.Text, Text: "Who", Prefill: "site.contact.name"},
+			{ID: "none", Kind: sheet.Text, Text: "None", Prefill: "asset.maker"}}},
+		{ID: "m", Title: "M", Repeat: &sheet.Repeat{Noun: "machine", Assets: true},
+			Questions: []sheet.Question{{ID: "ok", Kind: sheet.YesNo, Text: "OK?"}}},
 	}}
 	raw, err := json.Marshal(s)
 	require.NoError(t, err)
-	around := view.Around{Site: records.Site{Contact: records.Contact{Name: "R. Keast"}}, Assets: map[string]records.Asset{"A3": {Name: "Filter"}, "A1": {Name: "Pump"}, "A2": {Name: "Filter"}}}
+	around := view.Around{Site: records.Site{Contact: records.Contact{Name: "R. Keast"}},
+		Assets: map[string]records.Asset{"A3": {Name: "Filter"}, "A1": {Name: "Pump"}, "A2": {Name: "Filter"}}}
 	for range 5 {
 		b := ask[bridge.Filled](t, "begin", bridge.Fill{Ref: "s@1", Sheet: raw, Around: around}).Begin
 		assert.Equal(t, []ledger.Given{{Question: "who", Value: "R. Keast"}}, b.Known)

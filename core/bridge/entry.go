@@ -49,7 +49,8 @@ var entryFunctions = functions{
 		return append([]ledger.Ref{}, replica.Touched(in.State, in.Pending, in.Response)...), nil
 	}),
 	"receive": with(func(in Receive) (replica.Change, error) {
-		trip := replica.Trip{Sent: time.UnixMilli(in.Sent), Arrived: time.UnixMilli(in.Now), Took: time.Duration(in.Took * float64(time.Millisecond))}
+		trip := replica.Trip{Sent: time.UnixMilli(in.Sent), Arrived: time.UnixMilli(in.Now),
+			Took: time.Duration(in.Took * float64(time.Millisecond))}
 		return replica.Receive(in.State, in.Pending, in.Acknowledged, in.Base, in.Response, trip, in.Identity), nil
 	}),
 }
@@ -82,7 +83,8 @@ type Applied struct {
 	Flags []ledger.Flag `json:"flags"`
 }
 
-// Strike asks for what a strike-out of an entry has to say beside what is known of the entry. A document without a body is known not to be there.
+// Strike asks for what a strike-out of an entry has to say beside what is known of the entry. A document without a body is known not to be
+// there.
 type Strike struct {
 	Docs    []ledger.Doc  `json:"docs"`
 	Subject ledger.Ref    `json:"subject"`
@@ -102,7 +104,8 @@ type Next struct {
 	Now     int64             `json:"now"`
 }
 
-// Receive takes in an answer. Sent and Now, when it came, are milliseconds since 1970 on the device's clock; Took is how many passed between
+// Receive takes in an answer. Sent and Now, when it came, are milliseconds since 1970 on the device's clock; Took is how many passed
+// between
 // them on one that nobody sets.
 type Receive struct {
 	State   replica.State     `json:"state"`

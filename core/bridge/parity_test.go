@@ -39,7 +39,8 @@ func TestNativeAndWebAssemblyAgree(t *testing.T) {
 	require.NoError(t, err, "Node runs the WebAssembly core in this test")
 	dir := t.TempDir()
 	wasm := filepath.Join(dir, "core.wasm")
-	build := exec.Command("go", "build", "-trimpath", "-ldflags=-s -w", "-o", wasm, "iter.example/iter/cmd/itercore") // as make does, so that it is not compiled anew
+	// as make does, so that it is not compiled anew
+	build := exec.Command("go", "build", "-trimpath", "-ldflags=-s -w", "-o", wasm, "iter.example/iter/cmd/itercore")
 	build.Env = append(os.Environ(), "GOOS=js", "GOARCH=wasm")
 	out, err := build.CombinedOutput()
 	require.NoError(t, err, string(out))
@@ -64,7 +65,8 @@ func TestNativeAndWebAssemblyAgree(t *testing.T) {
 
 	root, err := exec.Command("go", "env", "GOROOT").Output()
 	require.NoError(t, err)
-	cmd := exec.Command(node, filepath.Join("testdata", "run.mjs"), filepath.Join(strings.TrimSpace(string(root)), "lib", "wasm", "wasm_exec.js"), wasm)
+	cmd := exec.Command(node, filepath.Join("testdata", "run.mjs"), filepath.Join(strings.TrimSpace(string(root)), "lib", "wasm",
+		"wasm_exec.js"), wasm)
 	cmd.Stdin = &calls
 	cmd.Stderr = os.Stderr
 	raw, err := cmd.Output()
@@ -112,7 +114,8 @@ func sequence(t *testing.T, seed int64, call func(string, any) []byte) (applied 
 			cards = append(cards, c)
 		}
 	}
-	rules := []labor.Rules{{From: "2026-01-01", Round: labor.Rounding{Increment: 5, On: "stamps"}, BreakAfter: 60, BreakMinutes: 7, OvertimeAfter: 90, WeekAfter: 300}}
+	rules := []labor.Rules{{From: "2026-01-01", Round: labor.Rounding{Increment: 5, On: "stamps"}, BreakAfter: 60, BreakMinutes: 7,
+		OvertimeAfter: 90, WeekAfter: 300}}
 	for _, c := range cards {
 		call("days", bridge.Days{Cards: []labor.Timecard{c}, Now: ledgertest.Start.Add(9 * time.Hour).UnixMilli(), Rules: rules})
 	}
@@ -120,22 +123,28 @@ func sequence(t *testing.T, seed int64, call func(string, any) []byte) (applied 
 	require.NoError(t, json.Unmarshal(docs[ledger.Ref{Type: "visit", ID: "V1"}], &stop.Visit))
 	require.NoError(t, json.Unmarshal(docs[ledger.Ref{Type: "workorder", ID: "W1"}], &stop.Order))
 	clocks := bridge.Clocks{Cards: cards, Now: ledgertest.Start.Add(9 * time.Hour).UnixMilli()}
-	call("dock", bridge.Dock{Clocks: clocks, ID: "V1", Visit: stop.Visit, Order: stop.Order, Person: "ann", Sites: map[string]string{"V1": "S1"}})
+	call("dock", bridge.Dock{Clocks: clocks, ID: "V1", Visit: stop.Visit, Order: stop.Order, Person: "ann",
+		Sites: map[string]string{"V1": "S1"}})
 	call("standings", bridge.Standings{Clocks: clocks, Visits: []bridge.KnownVisit{{ID: "V1", Visit: stop.Visit}}})
 	if seed%20 == 0 {
-		route := bridge.Route{Stops: []bridge.RouteStop{stop}, Start: &records.Point{Lat: 54.78, Lon: -9.13}, Now: ledgertest.Start.UnixMilli()}
+		route := bridge.Route{Stops: []bridge.RouteStop{stop}, Start: &records.Point{Lat: 54.78, Lon: -9.13},
+			Now: ledgertest.Start.UnixMilli()}
 		call("route", route)
 		call("order", route)
 	}
 	sh, given := sheettest.Random(r)
 	raw, err := json.Marshal(sh)
 	require.NoError(t, err)
-	visit := work.Visit{Answers: map[string]map[string]sheet.Answer{sh.Ref(): given.Answers}, Items: map[string][]sheet.Item{sh.Ref(): given.Items}}
+	visit := work.Visit{Answers: map[string]map[string]sheet.Answer{sh.Ref(): given.Answers},
+		Items: map[string][]sheet.Item{sh.Ref(): given.Items}}
 	call("fill", bridge.Fill{Ref: sh.Ref(), Sheet: raw, Visit: visit, Around: view.Around{Order: work.Order{Asset: "A1"}}})
 	call("begin", bridge.Fill{Ref: sh.Ref(), Sheet: raw, Visit: visit})
 	size := func() decimal.Decimal { return decimal.New(r.Int63n(9000)+1, -2) }
-	call("area", area.Area{Unit: []string{"m", "ft", "cm"}[r.Intn(3)], Shapes: []area.Shape{{Form: area.Circle, Sizes: []decimal.Decimal{size()}}, {Form: area.Polygon, Sizes: []decimal.Decimal{size(), size(), size()}}}})
-	call("judge", view.Judge{Point: reading.Point{ID: "p", Unit: "bar", Counter: r.Intn(2) == 0}, Text: size().String(), Unit: []string{"bar", "psi", "mWC"}[r.Intn(3)], Before: []view.Past{{Value: size().String()}}})
+	call("area", area.Area{Unit: []string{"m", "ft", "cm"}[r.Intn(3)],
+		Shapes: []area.Shape{{Form: area.Circle, Sizes: []decimal.Decimal{size()}},
+			{Form: area.Polygon, Sizes: []decimal.Decimal{size(), size(), size()}}}})
+	call("judge", view.Judge{Point: reading.Point{ID: "p", Unit: "bar", Counter: r.Intn(2) == 0}, Text: size().String(),
+		Unit: []string{"bar", "psi", "mWC"}[r.Intn(3)], Before: []view.Past{{Value: size().String()}}})
 	call("receive", bridge.Receive{State: replica.State{Replica: "R1"}, Pending: pending, Base: base, Response: replica.Response{
 		Receipts: []replica.Receipt{{ID: pending[0].ID, Seq: 20, Verdict: replica.Taken}}, Docs: all(docs, 21)[:1],
 		More: r.Intn(2) == 0, ServerTime: ledgertest.Start}, Sent: 1000, Now: 2000, Took: 1000})
@@ -145,9 +154,13 @@ func sequence(t *testing.T, seed int64, call func(string, any) []byte) (applied 
 // all lists documents in a fixed order.
 func all(docs ledger.Docs, rev int64) []ledger.Doc {
 	var out []ledger.Doc
-	for _, ref := range []ledger.Ref{{Type: "visit", ID: "V1"}, {Type: "visit", ID: "V2"}, {Type: "workorder", ID: "W1"}, {Type: "customer", ID: "C1"}, {Type: "site", ID: "S1"}, {Type: "asset", ID: "A1"}, {Type: "measured", ID: "A1"}, {Type: "substances", ID: "S1"},
-		{Type: "sheet", ID: "pump@1"}, {Type: "part", ID: "P1"}, {Type: "part", ID: "P2"}, {Type: "person", ID: "ann"}, {Type: "person", ID: "ben"}, {Type: "person", ID: "office"},
-		{Type: "stock", ID: "van-ann"}, {Type: "stock", ID: "van-ben"}, {Type: "timecard", ID: "ann+2026-03-10"}, {Type: "timecard", ID: "ben+2026-03-10"}} {
+	for _, ref := range []ledger.Ref{{Type: "visit", ID: "V1"}, {Type: "visit", ID: "V2"}, {Type: "workorder", ID: "W1"},
+		{Type: "customer", ID: "C1"}, {Type: "site", ID: "S1"}, {Type: "asset", ID: "A1"}, {Type: "measured", ID: "A1"},
+		{Type: "substances", ID: "S1"},
+		{Type: "sheet", ID: "pump@1"}, {Type: "part", ID: "P1"}, {Type: "part", ID: "P2"}, {Type: "person", ID: "ann"},
+		{Type: "person", ID: "ben"}, {Type: "person", ID: "office"},
+		{Type: "stock", ID: "van-ann"}, {Type: "stock", ID: "van-ben"}, {Type: "timecard", ID: "ann+2026-03-10"},
+		{Type: "timecard", ID: "ben+2026-03-10"}} {
 		if b, ok := docs[ref]; ok {
 			out = append(out, ledger.Doc{Ref: ref, Rev: rev, Body: b})
 		}
@@ -172,7 +185,8 @@ func TestCallNeverPanics(t *testing.T) {
 }
 
 func FuzzCall(f *testing.F) {
-	for _, n := range []string{"stamp", "apply", "next", "touched", "receive", "visit", "dock", "standings", "days", "route", "order", "coast", "holds", "message", "judge", "answer", "strokes", "fill", "begin", "area"} {
+	for _, n := range []string{"stamp", "apply", "next", "touched", "receive", "visit", "dock", "standings", "days", "route", "order",
+		"coast", "holds", "message", "judge", "answer", "strokes", "fill", "begin", "area"} {
 		f.Add(n, []byte(`{"entry":{"kind":"note.written","v":1},"docs":[{"type":"visit","id":"V1","body":{}}],"response":{},"pending":[{}]}`))
 	}
 	f.Fuzz(func(t *testing.T, name string, in []byte) {

@@ -16,13 +16,16 @@ import (
 
 func TestPartsForAScreen(t *testing.T) {
 	hose := stock.Part{Name: "Hose", Unit: "m", Packs: []stock.Pack{{Name: "coil", Size: decimal.NewFromInt(50)}}}
-	assert.Equal(t, "100", ask[bridge.Converted](t, "quantity", bridge.InUnit{Part: hose, Quantity: decimal.NewFromInt(2), Unit: "coil"}).Quantity.String())
-	assert.Equal(t, "quantity.unit", ask[bridge.Failure](t, "quantity", bridge.InUnit{Part: hose, Quantity: decimal.NewFromInt(2), Unit: "kg"}).Error.Code)
+	assert.Equal(t, "100", ask[bridge.Converted](t, "quantity", bridge.InUnit{Part: hose, Quantity: decimal.NewFromInt(2),
+		Unit: "coil"}).Quantity.String())
+	assert.Equal(t, "quantity.unit", ask[bridge.Failure](t, "quantity",
+		bridge.InUnit{Part: hose, Quantity: decimal.NewFromInt(2), Unit: "kg"}).Error.Code)
 	assert.Equal(t, []string{"m", "coil"}, ask[bridge.Units](t, "units", hose).Units[:2])
 
 	assert.Equal(t, stock.Code{Key: "SK-38", Part: "SK-38"}, ask[stock.Code](t, "code", map[string]string{"text": "ITER-P/SK-38"}))
 	assert.Equal(t, "code.unreadable", ask[bridge.Failure](t, "code", map[string]string{"text": "\u0000"}).Error.Code)
-	assert.Equal(t, []string{"36000291452", "", "SK-38"}, ask[[]string](t, "codes", bridge.Codes{Codes: []string{"036000291452", "", "sk-38"}}))
+	assert.Equal(t, []string{"36000291452", "", "SK-38"}, ask[[]string](t, "codes",
+		bridge.Codes{Codes: []string{"036000291452", "", "sk-38"}}))
 
 	here := &records.Point{Lat: 54.776, Lon: -9.131}
 	near := ask[[]plan.Near](t, "nearby", bridge.Nearby{From: here, Quantity: decimal.NewFromInt(1), Holders: []plan.Holder{
@@ -32,7 +35,8 @@ func TestPartsForAScreen(t *testing.T) {
 	assert.Less(t, near[0].Seconds, near[1].Seconds, "by the roads of the coast")
 	assert.Positive(t, near[0].Metres)
 
-	lacks := ask[[]stock.Allotment](t, "allot", view.Demands{Stops: []view.NeedyStop{{ID: "V", Order: "W", Work: work.Order{Needs: []work.Need{{Part: "P", Quantity: decimal.NewFromInt(2)}}}}}})
+	lacks := ask[[]stock.Allotment](t, "allot", view.Demands{Stops: []view.NeedyStop{{ID: "V", Order: "W",
+		Work: work.Order{Needs: []work.Need{{Part: "P", Quantity: decimal.NewFromInt(2)}}}}}})
 	assert.Equal(t, "2", lacks[0].Lacks.String())
 	assert.Contains(t, string(bridge.Call("allot", []byte(`{"stops":[]}`))), "[]", "a list, never null")
 }

@@ -31,18 +31,22 @@ var functions = map[string]function{}
 
 func init() {
 	for name, f := range map[string]function{
-		"+":   {least: 2, most: 2, check: alike, eval: arithmetic(decimal.Decimal.Add)},
-		"-":   {least: 2, most: 2, check: alike, eval: arithmetic(decimal.Decimal.Sub)},
-		"*":   {least: 2, most: 2, check: scaled(1), eval: arithmetic(decimal.Decimal.Mul)},
-		"/":   {least: 2, most: 2, check: scaled(-1), eval: divide},
-		"neg": {least: 1, most: 1, name: "-", check: alike, eval: func(_ Node, a []Value) (Value, error) { return Of(a[0].Num.Neg()), nil }},
-		"<":   compared(func(c int) bool { return c < 0 }), "<=": compared(func(c int) bool { return c <= 0 }),
+		"+": {least: 2, most: 2, check: alike, eval: arithmetic(decimal.Decimal.Add)},
+		"-": {least: 2, most: 2, check: alike, eval: arithmetic(decimal.Decimal.Sub)},
+		"*": {least: 2, most: 2, check: scaled(1), eval: arithmetic(decimal.Decimal.Mul)},
+		"/": {least: 2, most: 2, check: scaled(-1), eval: divide},
+		"neg": {least: 1, most: 1, name: "-", check: alike, eval: func(_ Node, a []Value) (Value, error) {
+			return Of(a[0].Num.Neg()),
+				nil
+		}},
+		"<": compared(func(c int) bool { return c < 0 }), "<=": compared(func(c int) bool { return c <= 0 }),
 		">": compared(func(c int) bool { return c > 0 }), ">=": compared(func(c int) bool { return c >= 0 }),
 		"==":  {least: 2, most: 2, check: equal, eval: func(_ Node, a []Value) (Value, error) { return truth(same(a[0], a[1])), nil }},
 		"!=":  {least: 2, most: 2, check: equal, eval: func(_ Node, a []Value) (Value, error) { return truth(!same(a[0], a[1])), nil }},
 		"and": {least: 2, most: 2, check: booleans}, "or": {least: 2, most: 2, check: booleans},
 		"not": {least: 1, most: 1, check: booleans, eval: func(_ Node, a []Value) (Value, error) { return truth(!a[0].Bool), nil }},
-		"?:":  {least: 3, most: 3, check: chosen}, "??": {least: 2, most: 2, check: func(n Node, a []Type) (Type, *Problem) { return match(n, a[0], a[1]) }},
+		"?:":  {least: 3, most: 3, check: chosen}, "??": {least: 2, most: 2,
+			check: func(n Node, a []Type) (Type, *Problem) { return match(n, a[0], a[1]) }},
 		"in": {least: 2, most: 2, check: within, eval: func(_ Node, a []Value) (Value, error) {
 			return truth(slices.Contains(strings.Split(a[1].Text, ","), a[0].Text)), nil
 		}},
@@ -163,7 +167,8 @@ func rounding(n Node, a []Type) (Type, *Problem) {
 	if a[0].Kind != Number {
 		return a[0], problem(n.Args[0], "formula.number_wanted")
 	}
-	if len(a) > 1 && (n.Args[1].Op != "number" || !n.Args[1].Num.IsInteger() || n.Args[1].Num.IsNegative() || n.Args[1].Num.GreaterThan(decimal.NewFromInt(12))) {
+	if len(a) > 1 && (n.Args[1].Op != "number" || !n.Args[1].Num.IsInteger() || n.Args[1].Num.IsNegative() ||
+		n.Args[1].Num.GreaterThan(decimal.NewFromInt(12))) {
 		return a[0], problem(n.Args[1], "formula.places")
 	}
 	d := unit.None

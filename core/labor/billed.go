@@ -99,7 +99,8 @@ func Charge(crew []Crew, skill string, b Billing, zone Zone, rules []Rules) Bill
 			for _, part := range b.classes(s, zone, rules) {
 				l := lines[part.class]
 				if l == nil {
-					l = &BillLine{Person: c.Person, Skill: as, Class: part.class, Hour: b.rate(as, part.class), Why: []Why{{Code: *msg.New("bill.clocked")}}}
+					l = &BillLine{Person: c.Person, Skill: as, Class: part.class, Hour: b.rate(as, part.class),
+						Why: []Why{{Code: *msg.New("bill.clocked")}}}
 					lines[part.class] = l
 				}
 				l.Clocked += part.seconds

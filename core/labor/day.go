@@ -23,7 +23,8 @@ const (
 
 // Values lists the kinds, for generated types.
 func (Trouble) Values() []string {
-	return []string{string(MissingEnd), string(Overlap), string(LongSpan), string(Gap), string(ClockError), string(EndUnconfirmed), string(CorrectionWaits), string(LateStamp)}
+	return []string{string(MissingEnd), string(Overlap), string(LongSpan), string(Gap), string(ClockError), string(EndUnconfirmed),
+		string(CorrectionWaits), string(LateStamp)}
 }
 
 // Exception is a trouble with where it lies.
@@ -77,7 +78,8 @@ func Days(now time.Time, zone Zone, rules []Rules, cards ...Timecard) []Day {
 	day := func(date string) *Day {
 		d := byDate[date]
 		if d == nil {
-			d = &Day{Date: date, Spans: []Span{}, Gaps: []Stretch{}, Exceptions: []Exception{}, Stamps: []Stamp{}, Corrections: []Correction{}, Paid: Paid{Why: []Why{}}}
+			d = &Day{Date: date, Spans: []Span{}, Gaps: []Stretch{}, Exceptions: []Exception{}, Stamps: []Stamp{},
+				Corrections: []Correction{}, Paid: Paid{Why: []Why{}}}
 			byDate[date] = d
 		}
 		return d

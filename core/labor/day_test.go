@@ -26,13 +26,14 @@ func troubles(d labor.Day) string {
 
 func TestExceptionsOfADay(t *testing.T) {
 	for name, c := range map[string]struct{ card, now, want string }{
-		"a day in order":        {"08:00 day_start, 08:00 work A, 16:00 stop A, 16:00 day_end", "17:00", ""},
-		"running now":           {"08:00 work A", "17:00", ""},
-		"too long":              {"01:00 work A, 16:00 stop A", "17:00", "long_span 01:00-16:00"},
-		"running for too long":  {"01:00 work A", "17:00", "missing_end 01:00-17:00"},
-		"a gap":                 {"08:00 work A, 09:00 stop A, 09:20 work B, 10:00 stop B", "17:00", "gap 09:00-09:20"},
-		"a short gap":           {"08:00 work A, 09:00 stop A, 09:10 work B, 10:00 stop B", "17:00", ""},
-		"from the day's start":  {"07:30 day_start, 08:00 work A, 09:00 stop A, 09:30 day_end", "17:00", "gap 07:30-08:00, gap 09:00-09:30"},
+		"a day in order":       {"08:00 day_start, 08:00 work A, 16:00 stop A, 16:00 day_end", "17:00", ""},
+		"running now":          {"08:00 work A", "17:00", ""},
+		"too long":             {"01:00 work A, 16:00 stop A", "17:00", "long_span 01:00-16:00"},
+		"running for too long": {"01:00 work A", "17:00", "missing_end 01:00-17:00"},
+		"a gap":                {"08:00 work A, 09:00 stop A, 09:20 work B, 10:00 stop B", "17:00", "gap 09:00-09:20"},
+		"a short gap":          {"08:00 work A, 09:00 stop A, 09:10 work B, 10:00 stop B", "17:00", ""},
+		"from the day's start": {"07:30 day_start, 08:00 work A, 09:00 stop A, 09:30 day_end", "17:00",
+			"gap 07:30-08:00, gap 09:00-09:30"},
 		"begun again":           {"08:00 day_start, 08:00 work A, 10:00 stop A, 10:00 day_end, 15:00 day_start, 15:20 work B, 16:00 stop B, 16:00 day_end", "17:00", "gap 15:00-15:20"},
 		"two clocks":            {"08:00 work A by=lee, 10:00 stop A by=lee, 09:00 work B, 11:00 stop B", "17:00", "overlap 09:00-10:00"},
 		"an end set by another": {"08:00 work A, 10:00 stop A by=mirin unconfirmed", "17:00", "end_unconfirmed 10:00"},
@@ -57,14 +58,16 @@ func TestAForgottenClockIsToldOnItsOwnDay(t *testing.T) {
 func TestApprovedDaysStayAsTheyWere(t *testing.T) {
 	c := card("08:00 work A, 10:00 stop A")
 	now := at("18:00")
-	c.Correct(labor.Correction{Entry: "c1", At: at("11:00"), By: "ann", Pieces: []labor.Piece{{What: labor.What{Kind: labor.Work, Visit: "A"}, Start: at("10:00"), End: at("10:30")}}})
+	c.Correct(labor.Correction{Entry: "c1", At: at("11:00"), By: "ann",
+		Pieces: []labor.Piece{{What: labor.What{Kind: labor.Work, Visit: "A"}, Start: at("10:00"), End: at("10:30")}}})
 	assert.Equal(t, "correction_waits 10:00-10:30", troubles(labor.Days(now, labor.Zone{}, nil, c)[0]))
 	c.Approve(labor.Approval{At: at("17:00"), By: "noll"})
 	assert.Empty(t, labor.Days(now, labor.Zone{}, nil, c)[0].Exceptions)
 	before := labor.Spans(now, c)
 
 	c.Add(labor.Stamp{Entry: "99", At: at("12:00"), What: labor.What{Kind: labor.Work, Visit: "B"}})
-	c.Correct(labor.Correction{Entry: "c2", At: at("16:00"), Pieces: []labor.Piece{{What: labor.What{Kind: labor.Off}, Start: at("08:00"), End: at("09:00")}}})
+	c.Correct(labor.Correction{Entry: "c2", At: at("16:00"),
+		Pieces: []labor.Piece{{What: labor.What{Kind: labor.Off}, Start: at("08:00"), End: at("09:00")}}})
 	assert.Equal(t, before, labor.Spans(now, c))
 	assert.Equal(t, "late_stamp 08:00, late_stamp 12:00", troubles(labor.Days(now, labor.Zone{}, nil, c)[0]))
 

@@ -29,7 +29,8 @@ func ExampleSpans() {
 func ExampleSplit() {
 	loc, _ := time.LoadLocation("Europe/Dublin")
 	zone := labor.ZoneOf(loc, 2026, 2026)
-	shift := labor.Span{What: labor.What{Kind: labor.Work}, Start: time.Date(2026, 3, 28, 22, 0, 0, 0, loc), End: time.Date(2026, 3, 30, 1, 0, 0, 0, loc)}
+	shift := labor.Span{What: labor.What{Kind: labor.Work}, Start: time.Date(2026, 3, 28, 22, 0, 0, 0, loc),
+		End: time.Date(2026, 3, 30, 1, 0, 0, 0, loc)}
 	for _, s := range labor.Split([]labor.Span{shift}, zone) {
 		fmt.Println(zone.In(s.Start).Format(time.DateOnly), s.Seconds()/3600)
 	}

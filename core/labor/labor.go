@@ -33,7 +33,8 @@ const (
 
 // Values lists the kinds, for generated types.
 func (Kind) Values() []string {
-	return []string{string(Travel), string(Work), string(Wait), string(Break), string(Indirect), string(Off), string(Stop), string(TaskEnd), string(DayStart), string(DayEnd)}
+	return []string{string(Travel), string(Work), string(Wait), string(Break), string(Indirect), string(Off), string(Stop),
+		string(TaskEnd), string(DayStart), string(DayEnd)}
 }
 
 // Spanning are the kinds that time can go to.

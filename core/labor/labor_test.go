@@ -64,28 +64,37 @@ func show(spans []labor.Span) string {
 
 func TestSpans(t *testing.T) {
 	for name, c := range map[string]struct{ stamps, want string }{
-		"a plain visit":                       {"08:00 travel A, 08:30 work A, 10:00 stop A", "08:00-08:30 travel A, 08:30-10:00 work A"},
-		"a pause":                             {"08:00 work A, 09:00 break A, 09:30 work A, 10:00 stop A", "08:00-09:00 work A, 09:00-09:30 break A, 09:30-10:00 work A"},
-		"still running":                       {"08:00 work A", "08:00-18:00 work A open"},
-		"the next visit ends the last":        {"08:00 work A, 09:00 travel B, 09:20 work B, 10:00 stop B", "08:00-09:00 work A, 09:00-09:20 travel B, 09:20-10:00 work B"},
-		"a late finish stops only its visit":  {"08:00 work A, 09:00 travel B, 09:10 stop A, 09:20 work B, 10:00 stop B", "08:00-09:00 work A, 09:00-09:20 travel B, 09:20-10:00 work B"},
+		"a plain visit": {"08:00 travel A, 08:30 work A, 10:00 stop A", "08:00-08:30 travel A, 08:30-10:00 work A"},
+		"a pause": {"08:00 work A, 09:00 break A, 09:30 work A, 10:00 stop A",
+			"08:00-09:00 work A, 09:00-09:30 break A, 09:30-10:00 work A"},
+		"still running": {"08:00 work A", "08:00-18:00 work A open"},
+		"the next visit ends the last": {"08:00 work A, 09:00 travel B, 09:20 work B, 10:00 stop B",
+			"08:00-09:00 work A, 09:00-09:20 travel B, 09:20-10:00 work B"},
+		"a late finish stops only its visit": {"08:00 work A, 09:00 travel B, 09:10 stop A, 09:20 work B, 10:00 stop B",
+			"08:00-09:00 work A, 09:00-09:20 travel B, 09:20-10:00 work B"},
 		"a stop without a start":              {"08:00 stop A", ""},
 		"two stops":                           {"08:00 work A, 09:00 stop A, 09:30 stop A", "08:00-09:00 work A"},
 		"no length, no span":                  {"08:00 travel A, 08:00 work A, 09:00 stop A", "08:00-09:00 work A"},
 		"a stamp in the future is not yet so": {"08:00 work A, 19:00 stop A", "08:00-18:00 work A open"},
-		"tasks are switched":                  {"08:00 work A/t1, 09:00 work A/t2, 10:00 stop A", "08:00-09:00 work A/t1, 09:00-10:00 work A/t2"},
-		"a task that is done ends its time":   {"08:00 work A/t1, 09:00 task_end A/t1, 10:00 stop A", "08:00-09:00 work A/t1, 09:00-10:00 work A"},
-		"another task that is done does not":  {"08:00 work A/t1, 09:00 task_end A/t2, 10:00 stop A", "08:00-10:00 work A/t1"},
-		"indirect time":                       {"08:00 indirect yard, 09:00 travel A, 10:00 stop A", "08:00-09:00 indirect yard, 09:00-10:00 travel A"},
-		"the end of the day ends all":         {"07:30 day_start, 08:00 work A, 16:00 day_end", "08:00-16:00 work A"},
-		"clocked by the lead":                 {"08:00 work A by=lee, 10:00 stop A by=lee", "08:00-10:00 work A"},
-		"one's own clock comes first":         {"08:00 work A by=lee, 09:00 work B, 10:00 stop B, 11:00 stop A by=lee", "08:00-09:00 work A, 09:00-10:00 work B, 10:00-11:00 work A"},
-		"the lead ends the own clock":         {"08:00 work A, 10:00 stop A by=lee", "08:00-10:00 work A"},
-		"not when one ended it oneself":       {"08:00 work A, 10:00 stop A by=lee, 11:00 stop A", "08:00-11:00 work A"},
-		"two devices of one person":           {"08:00 travel A, 08:30 work A, 08:40 travel B, 09:00 stop A, 09:10 work B, 10:00 stop B", "08:00-08:30 travel A, 08:30-08:40 work A, 08:40-09:10 travel B, 09:10-10:00 work B"},
-		"an end that the office set":          {"08:00 work A, 10:00 stop A by=mirin unconfirmed", "08:00-10:00 work A"},
-		"and the person's own instead":        {"08:00 work A, 10:00 stop A by=mirin unconfirmed, 11:00 stop A", "08:00-11:00 work A"},
-		"not one of an earlier time there":    {"07:00 work A, 07:30 stop A, 08:00 work A, 10:00 stop A by=mirin unconfirmed", "07:00-07:30 work A, 08:00-10:00 work A"},
+		"tasks are switched": {"08:00 work A/t1, 09:00 work A/t2, 10:00 stop A",
+			"08:00-09:00 work A/t1, 09:00-10:00 work A/t2"},
+		"a task that is done ends its time": {"08:00 work A/t1, 09:00 task_end A/t1, 10:00 stop A",
+			"08:00-09:00 work A/t1, 09:00-10:00 work A"},
+		"another task that is done does not": {"08:00 work A/t1, 09:00 task_end A/t2, 10:00 stop A", "08:00-10:00 work A/t1"},
+		"indirect time": {"08:00 indirect yard, 09:00 travel A, 10:00 stop A",
+			"08:00-09:00 indirect yard, 09:00-10:00 travel A"},
+		"the end of the day ends all": {"07:30 day_start, 08:00 work A, 16:00 day_end", "08:00-16:00 work A"},
+		"clocked by the lead":         {"08:00 work A by=lee, 10:00 stop A by=lee", "08:00-10:00 work A"},
+		"one's own clock comes first": {"08:00 work A by=lee, 09:00 work B, 10:00 stop B, 11:00 stop A by=lee",
+			"08:00-09:00 work A, 09:00-10:00 work B, 10:00-11:00 work A"},
+		"the lead ends the own clock":   {"08:00 work A, 10:00 stop A by=lee", "08:00-10:00 work A"},
+		"not when one ended it oneself": {"08:00 work A, 10:00 stop A by=lee, 11:00 stop A", "08:00-11:00 work A"},
+		"two devices of one person": {"08:00 travel A, 08:30 work A, 08:40 travel B, 09:00 stop A, 09:10 work B, 10:00 stop B",
+			"08:00-08:30 travel A, 08:30-08:40 work A, 08:40-09:10 travel B, 09:10-10:00 work B"},
+		"an end that the office set":   {"08:00 work A, 10:00 stop A by=mirin unconfirmed", "08:00-10:00 work A"},
+		"and the person's own instead": {"08:00 work A, 10:00 stop A by=mirin unconfirmed, 11:00 stop A", "08:00-11:00 work A"},
+		"not one of an earlier time there": {"07:00 work A, 07:30 stop A, 08:00 work A, 10:00 stop A by=mirin unconfirmed",
+			"07:00-07:30 work A, 08:00-10:00 work A"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			assert.Equal(t, c.want, show(labor.Spans(at("18:00"), card(c.stamps))))
@@ -134,7 +143,8 @@ func TestSplitOnDaysOf23And25Hours(t *testing.T) {
 	for date, hours := range map[string]float64{"2026-03-29": 23, "2026-10-25": 25, "2026-06-01": 24} {
 		noon, err := time.ParseInLocation("2006-01-02 15", date+" 12", loc)
 		require.NoError(t, err)
-		parts := labor.Split([]labor.Span{{What: labor.What{Kind: labor.Work}, Start: noon.AddDate(0, 0, -1), End: noon.AddDate(0, 0, 1), Open: true}}, z)
+		parts := labor.Split([]labor.Span{{What: labor.What{Kind: labor.Work}, Start: noon.AddDate(0, 0, -1), End: noon.AddDate(0, 0, 1),
+			Open: true}}, z)
 		require.Len(t, parts, 3, date)
 		assert.Equal(t, hours, parts[1].End.Sub(parts[1].Start).Hours(), date)
 		assert.Equal(t, []bool{false, false, true}, []bool{parts[0].Open, parts[1].Open, parts[2].Open})
@@ -164,11 +174,14 @@ func anyCard(t *rapid.T) labor.Timecard {
 	}
 	c := labor.Timecard{Person: "ann", Date: "2026-03-10"}
 	for i := range rapid.IntRange(0, 30).Draw(t, "stamps") {
-		c.Stamps = append(c.Stamps, labor.Stamp{Entry: fmt.Sprintf("%03d", i), At: at("00:00").Add(time.Duration(minute.Draw(t, "minute")) * time.Minute), What: what(all, "kind"), By: rapid.SampledFrom([]string{"", "", "lee"}).Draw(t, "by")})
+		c.Stamps = append(c.Stamps, labor.Stamp{Entry: fmt.Sprintf("%03d", i),
+			At: at("00:00").Add(time.Duration(minute.Draw(t, "minute")) * time.Minute), What: what(all, "kind"),
+			By: rapid.SampledFrom([]string{"", "", "lee"}).Draw(t, "by")})
 	}
 	for i := range rapid.IntRange(0, 4).Draw(t, "corrections") {
 		from := at("00:00").Add(time.Duration(minute.Draw(t, "from")) * time.Minute)
-		p := labor.Piece{What: what(labor.Spanning, "piece"), Start: from, End: from.Add(time.Duration(rapid.IntRange(1, 300).Draw(t, "length")) * time.Minute)}
+		p := labor.Piece{What: what(labor.Spanning, "piece"), Start: from,
+			End: from.Add(time.Duration(rapid.IntRange(1, 300).Draw(t, "length")) * time.Minute)}
 		c.Corrections = append(c.Corrections, labor.Correction{Entry: fmt.Sprintf("c%02d", i), At: p.End, Pieces: []labor.Piece{p}})
 	}
 	return c
@@ -218,11 +231,14 @@ func TestCorrections(t *testing.T) {
 		pieces []labor.Piece
 		want   string
 	}{
-		"add":        {[]labor.Piece{piece("10:00", "10:30", "work A")}, "08:00-08:30 travel A, 08:30-10:00 work A, 10:00-10:30 work A"},
-		"remove":     {[]labor.Piece{piece("08:30", "10:00", "off")}, "08:00-08:30 travel A, 08:30-10:00 off "},
-		"move":       {[]labor.Piece{piece("08:30", "09:00", "off"), piece("09:00", "11:00", "work A")}, "08:00-08:30 travel A, 08:30-09:00 off , 09:00-11:00 work A"},
-		"split":      {[]labor.Piece{piece("09:00", "09:15", "break")}, "08:00-08:30 travel A, 08:30-09:00 work A, 09:00-09:15 break , 09:15-10:00 work A"},
-		"a boundary": {[]labor.Piece{piece("08:30", "08:40", "travel A")}, "08:00-08:30 travel A, 08:30-08:40 travel A, 08:40-10:00 work A"},
+		"add":    {[]labor.Piece{piece("10:00", "10:30", "work A")}, "08:00-08:30 travel A, 08:30-10:00 work A, 10:00-10:30 work A"},
+		"remove": {[]labor.Piece{piece("08:30", "10:00", "off")}, "08:00-08:30 travel A, 08:30-10:00 off "},
+		"move": {[]labor.Piece{piece("08:30", "09:00", "off"), piece("09:00", "11:00", "work A")},
+			"08:00-08:30 travel A, 08:30-09:00 off , 09:00-11:00 work A"},
+		"split": {[]labor.Piece{piece("09:00", "09:15", "break")},
+			"08:00-08:30 travel A, 08:30-09:00 work A, 09:00-09:15 break , 09:15-10:00 work A"},
+		"a boundary": {[]labor.Piece{piece("08:30", "08:40", "travel A")},
+			"08:00-08:30 travel A, 08:30-08:40 travel A, 08:40-10:00 work A"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			require.NoError(t, labor.CheckPieces(c.pieces, "2026-03-10", at("18:00")))
@@ -246,5 +262,6 @@ func TestCorrections(t *testing.T) {
 	} {
 		assert.ErrorContains(t, labor.CheckPieces(pieces, "2026-03-10", at("18:00")), code)
 	}
-	assert.ErrorContains(t, labor.CheckPieces([]labor.Piece{piece("08:00", "09:00", "work A")}, "2026-03-11", at("18:00")), "time.other_day")
+	assert.ErrorContains(t, labor.CheckPieces([]labor.Piece{piece("08:00", "09:00", "work A")}, "2026-03-11", at("18:00")),
+		"time.other_day")
 }

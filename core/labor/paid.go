@@ -41,9 +41,11 @@ type Rules struct {
 // Check says what rules can't be.
 func (r Rules) Check() error {
 	_, err := time.Parse(time.DateOnly, r.From)
-	bad := err != nil || !slices.Contains([]string{"", "nearest", "up", "down"}, r.Round.Way) || !slices.Contains([]string{"", "stamps", "day"}, r.Round.On) ||
+	bad := err != nil || !slices.Contains([]string{"", "nearest", "up", "down"}, r.Round.Way) ||
+		!slices.Contains([]string{"", "stamps", "day"}, r.Round.On) ||
 		!slices.Contains([]string{"", "overtime", "double"}, r.RestPay)
-	for _, n := range []int{r.Round.Increment, r.BreakAfter, r.BreakMinutes, r.HomeTravel, r.OvertimeAfter, r.DoubleAfter, r.WeekAfter, r.LongSpan, r.Gap} {
+	for _, n := range []int{r.Round.Increment, r.BreakAfter, r.BreakMinutes, r.HomeTravel, r.OvertimeAfter, r.DoubleAfter, r.WeekAfter,
+		r.LongSpan, r.Gap} {
 		bad = bad || n < 0 || n > 7*24*60
 	}
 	for _, d := range r.RestDays {

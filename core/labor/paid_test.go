@@ -36,15 +36,18 @@ func TestPay(t *testing.T) {
 		card      string
 		want, why string
 	}{
-		"no rules: every second at the normal rate": {labor.Rules{}, "08:00 travel A, 08:20 work A, 10:07 stop A", "normal 2:07, overtime 0:00, double 0:00, unpaid 0:00", "pay.clocked 127"},
+		"no rules: every second at the normal rate": {labor.Rules{}, "08:00 travel A, 08:20 work A, 10:07 stop A",
+			"normal 2:07, overtime 0:00, double 0:00, unpaid 0:00", "pay.clocked 127"},
 		"a break is unpaid, a wait is not": {labor.Rules{}, "08:00 work A, 09:00 break A, 09:30 wait A, 10:00 work A, 11:00 stop A",
 			"normal 2:30, overtime 0:00, double 0:00, unpaid 0:30", "pay.clocked 180, pay.break -30"},
-		"own time counts nowhere": {labor.Rules{}, "08:00 off, 09:00 indirect yard, 10:00 stop", "normal 1:00, overtime 0:00, double 0:00, unpaid 0:00", "pay.clocked 60"},
+		"own time counts nowhere": {labor.Rules{}, "08:00 off, 09:00 indirect yard, 10:00 stop",
+			"normal 1:00, overtime 0:00, double 0:00, unpaid 0:00", "pay.clocked 60"},
 		"rounded to the nearest quarter of the day": {labor.Rules{Round: labor.Rounding{Increment: 15}}, "08:00 work A, 09:08 stop A",
 			"normal 1:15, overtime 0:00, double 0:00, unpaid 0:00", "pay.clocked 68, pay.rounded_day 7"},
 		"rounded down": {labor.Rules{Round: labor.Rounding{Increment: 15, Way: "down"}}, "08:00 work A, 09:14 stop A",
 			"normal 1:00, overtime 0:00, double 0:00, unpaid 0:00", "pay.clocked 74, pay.rounded_day -14"},
-		"rounded on each stamp": {labor.Rules{Round: labor.Rounding{Increment: 6, Way: "up", On: "stamps"}}, "08:01 travel A, 08:20 work A, 09:01 stop A",
+		"rounded on each stamp": {labor.Rules{Round: labor.Rounding{Increment: 6, Way: "up", On: "stamps"}},
+			"08:01 travel A, 08:20 work A, 09:01 stop A",
 			"normal 1:00, overtime 0:00, double 0:00, unpaid 0:00", "pay.clocked 60"},
 		"rounded on stamps, nearest": {labor.Rules{Round: labor.Rounding{Increment: 15, On: "stamps"}}, "08:05 work A, 09:10 stop A",
 			"normal 1:15, overtime 0:00, double 0:00, unpaid 0:00", "pay.clocked 65, pay.rounded_stamps 10"},
@@ -52,16 +55,21 @@ func TestPay(t *testing.T) {
 			"normal 6:30, overtime 0:00, double 0:00, unpaid 0:30", "pay.clocked 420, pay.break_missing -30"},
 		"only what lacks of it": {labor.Rules{BreakAfter: 360, BreakMinutes: 30}, "08:00 work A, 12:00 break A, 12:20 work A, 15:00 stop A",
 			"normal 6:30, overtime 0:00, double 0:00, unpaid 0:30", "pay.clocked 420, pay.break -20, pay.break_missing -10"},
-		"not the first half hour from home": {labor.Rules{HomeTravel: 30}, "07:00 travel A home, 07:50 work A, 09:00 travel B, 09:50 stop B",
+		"not the first half hour from home": {labor.Rules{HomeTravel: 30},
+			"07:00 travel A home, 07:50 work A, 09:00 travel B, 09:50 stop B",
 			"normal 2:20, overtime 0:00, double 0:00, unpaid 0:30", "pay.clocked 170, pay.home_travel -30"},
 		"a shorter drive from home is all one's own": {labor.Rules{HomeTravel: 30}, "07:00 travel A home, 07:20 work A, 08:00 stop A",
 			"normal 0:40, overtime 0:00, double 0:00, unpaid 0:20", "pay.clocked 60, pay.home_travel -20"},
-		"daily overtime": {labor.Rules{OvertimeAfter: 480}, long, "normal 8:00, overtime 2:30, double 0:00, unpaid 0:00", "pay.clocked 630, pay.overtime 150"},
+		"daily overtime": {labor.Rules{OvertimeAfter: 480}, long, "normal 8:00, overtime 2:30, double 0:00, unpaid 0:00",
+			"pay.clocked 630, pay.overtime 150"},
 		"and double time": {labor.Rules{OvertimeAfter: 480, DoubleAfter: 600}, long, "normal 8:00, overtime 2:00, double 0:30, unpaid 0:00",
 			"pay.clocked 630, pay.double 30, pay.overtime 120"},
-		"a rest day":             {labor.Rules{RestDays: []int{2}, RestPay: "double"}, long, "normal 0:00, overtime 0:00, double 10:30, unpaid 0:00", "pay.clocked 630, pay.rest_day 630"},
-		"a holiday":              {labor.Rules{Holidays: []string{"2026-03-10"}, OvertimeAfter: 60}, long, "normal 0:00, overtime 10:30, double 0:00, unpaid 0:00", "pay.clocked 630, pay.holiday 630"},
-		"rules of tomorrow wait": {labor.Rules{From: "2026-03-11", OvertimeAfter: 60}, long, "normal 10:30, overtime 0:00, double 0:00, unpaid 0:00", "pay.clocked 630"},
+		"a rest day": {labor.Rules{RestDays: []int{2}, RestPay: "double"}, long,
+			"normal 0:00, overtime 0:00, double 10:30, unpaid 0:00", "pay.clocked 630, pay.rest_day 630"},
+		"a holiday": {labor.Rules{Holidays: []string{"2026-03-10"}, OvertimeAfter: 60}, long,
+			"normal 0:00, overtime 10:30, double 0:00, unpaid 0:00", "pay.clocked 630, pay.holiday 630"},
+		"rules of tomorrow wait": {labor.Rules{From: "2026-03-11", OvertimeAfter: 60}, long,
+			"normal 10:30, overtime 0:00, double 0:00, unpaid 0:00", "pay.clocked 630"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			p := labor.Pay(labor.Spans(at("20:00"), card(c.card)), labor.Zone{}, []labor.Rules{c.rules})["2026-03-10"]
@@ -97,9 +105,13 @@ func TestPayAcrossAChangeOfPolicy(t *testing.T) {
 
 func anyRules(t *rapid.T, from string) labor.Rules {
 	minutes := func(label string, max int) int { return rapid.IntRange(0, max).Draw(t, label) }
-	return labor.Rules{From: from, Round: labor.Rounding{Increment: minutes("increment", 30), Way: rapid.SampledFrom([]string{"", "nearest", "up", "down"}).Draw(t, "way"), On: rapid.SampledFrom([]string{"", "stamps", "day"}).Draw(t, "on")},
-		BreakAfter: minutes("after", 500), BreakMinutes: minutes("break", 60), HomeTravel: minutes("home", 60), OvertimeAfter: minutes("overtime", 600), DoubleAfter: minutes("double", 800), WeekAfter: minutes("week", 3000),
-		RestDays: []int{rapid.IntRange(0, 6).Draw(t, "rest")}, RestPay: rapid.SampledFrom([]string{"", "overtime", "double"}).Draw(t, "restPay")}
+	return labor.Rules{From: from, Round: labor.Rounding{Increment: minutes("increment", 30),
+		Way: rapid.SampledFrom([]string{"", "nearest", "up", "down"}).Draw(t, "way"),
+		On:  rapid.SampledFrom([]string{"", "stamps", "day"}).Draw(t, "on")},
+		BreakAfter: minutes("after", 500), BreakMinutes: minutes("break", 60), HomeTravel: minutes("home", 60),
+		OvertimeAfter: minutes("overtime", 600), DoubleAfter: minutes("double", 800), WeekAfter: minutes("week", 3000),
+		RestDays: []int{rapid.IntRange(0, 6).Draw(t, "rest")}, RestPay: rapid.SampledFrom([]string{"", "overtime", "double"}).Draw(t,
+			"restPay")}
 }
 
 func TestPayProperties(t *testing.T) {
@@ -133,9 +145,12 @@ func TestPayProperties(t *testing.T) {
 }
 
 func TestCharge(t *testing.T) {
-	b := labor.Billing{Round: labor.Rounding{Increment: 15, Way: "up"}, Minimum: 60, EveningFrom: 18 * 60, MorningFrom: 7 * 60, Helper: "helper", Allowance: decimal.RequireFromString("25"),
-		Rates: []labor.Rate{{Class: labor.Normal, Hour: decimal.RequireFromString("60")}, {Class: labor.Evening, Hour: decimal.RequireFromString("90")}, {Class: labor.Weekend, Hour: decimal.RequireFromString("120")},
-			{Skill: "uv", Class: labor.Normal, Hour: decimal.RequireFromString("72.50")}, {Skill: "helper", Class: labor.Normal, Hour: decimal.RequireFromString("40")}}}
+	b := labor.Billing{Round: labor.Rounding{Increment: 15, Way: "up"}, Minimum: 60, EveningFrom: 18 * 60, MorningFrom: 7 * 60,
+		Helper: "helper", Allowance: decimal.RequireFromString("25"),
+		Rates: []labor.Rate{{Class: labor.Normal, Hour: decimal.RequireFromString("60")},
+			{Class: labor.Evening, Hour: decimal.RequireFromString("90")}, {Class: labor.Weekend, Hour: decimal.RequireFromString("120")},
+			{Skill: "uv", Class: labor.Normal, Hour: decimal.RequireFromString("72.50")},
+			{Skill: "helper", Class: labor.Normal, Hour: decimal.RequireFromString("40")}}}
 	require.NoError(t, b.Check())
 	for name, c := range map[string]struct {
 		lead, helper, skill string
@@ -147,10 +162,11 @@ func TestCharge(t *testing.T) {
 		"into the evening":       {"17:00 work A, 19:00 stop A", "", "", false, "ann normal 1:00 60, ann evening 1:00 90; 175"},
 		"before the morning":     {"06:00 work A, 08:00 stop A", "", "", false, "ann normal 1:00 60, ann evening 1:00 90; 175"},
 		"a skill in the evening": {"18:00 work A, 19:00 stop A", "", "uv", false, "ann evening 1:00 90; 115"},
-		"with a helper":          {"08:00 work A, 10:00 stop A", "08:30 work A, 10:00 stop A", "uv", false, "ann normal 2:00 145, bob normal 1:30 60; 230"},
-		"travel is not billed":   {"08:00 travel A, 09:00 work A, 10:00 stop A", "", "", false, "ann normal 1:00 60; 85"},
-		"travel is billed":       {"08:00 travel A, 09:00 work A, 10:00 stop A", "", "", true, "ann normal 2:00 120; 145"},
-		"nobody worked":          {"08:00 travel A, 09:00 stop A", "", "", false, "; 0"},
+		"with a helper": {"08:00 work A, 10:00 stop A", "08:30 work A, 10:00 stop A", "uv", false,
+			"ann normal 2:00 145, bob normal 1:30 60; 230"},
+		"travel is not billed": {"08:00 travel A, 09:00 work A, 10:00 stop A", "", "", false, "ann normal 1:00 60; 85"},
+		"travel is billed":     {"08:00 travel A, 09:00 work A, 10:00 stop A", "", "", true, "ann normal 2:00 120; 145"},
+		"nobody worked":        {"08:00 travel A, 09:00 stop A", "", "", false, "; 0"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			crew := []labor.Crew{{Person: "ann", Lead: true, Spans: labor.Spans(at("20:00"), card(c.lead))}}
@@ -176,7 +192,8 @@ func TestCharge(t *testing.T) {
 func TestChargeOnTheWeekend(t *testing.T) {
 	sat := time.Date(2026, 3, 14, 9, 0, 0, 0, time.UTC)
 	b := labor.Billing{Rates: []labor.Rate{{Class: labor.Weekend, Hour: decimal.NewFromInt(100)}}}
-	bill := labor.Charge([]labor.Crew{{Person: "ann", Lead: true, Spans: []labor.Span{{What: labor.What{Kind: labor.Work}, Start: sat, End: sat.Add(90 * time.Minute)}}}}, "", b, labor.Zone{}, nil)
+	bill := labor.Charge([]labor.Crew{{Person: "ann", Lead: true,
+		Spans: []labor.Span{{What: labor.What{Kind: labor.Work}, Start: sat, End: sat.Add(90 * time.Minute)}}}}, "", b, labor.Zone{}, nil)
 	require.Len(t, bill.Lines, 1)
 	assert.Equal(t, labor.Weekend, bill.Lines[0].Class)
 	assert.Equal(t, "150", bill.Total.String())

@@ -20,9 +20,10 @@ func TestAmendments(t *testing.T) {
 		want  func(*records.Site)
 		code  string
 	}{
-		"a value replaces":                {`{"access":"Code 7"}`, func(s *records.Site) { s.Access = "Code 7" }, ""},
-		"null takes away":                 {`{"lat":null}`, func(s *records.Site) { s.Lat = 0 }, ""},
-		"objects merge":                   {`{"contact":{"phone":"1"}}`, func(s *records.Site) { s.Contact = records.Contact{Phone: "1"} }, ""},
+		"a value replaces": {`{"access":"Code 7"}`, func(s *records.Site) { s.Access = "Code 7" }, ""},
+		"null takes away":  {`{"lat":null}`, func(s *records.Site) { s.Lat = 0 }, ""},
+		"objects merge": {`{"contact":{"phone":"1"}}`, func(s *records.Site) { s.Contact = records.Contact{Phone: "1"} },
+			""},
 		"what is not known is left out":   {`{"colour":"red","access":"x"}`, func(s *records.Site) { s.Access = "x" }, ""},
 		"an empty patch says nothing":     {`{}`, nil, "entry.body"},
 		"no object":                       {`[1]`, nil, "entry.body"},

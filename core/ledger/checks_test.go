@@ -42,7 +42,8 @@ func taken(point, value, unit string) ledger.Taken {
 // Readings are judged by the limits of the asset or its kind and by what was measured before, and kept whatever they are.
 func TestReadingsAreJudgedAndKept(t *testing.T) {
 	m, docs := company(t)
-	kind := records.AssetKind{Name: "Booster set", Points: []reading.Point{{ID: "hours", Name: "Run hours", Unit: "h", Counter: true}, {ID: "discharge", Name: "Of the kind", Unit: "bar"}}}
+	kind := records.AssetKind{Name: "Booster set", Points: []reading.Point{{ID: "hours", Name: "Run hours", Unit: "h", Counter: true},
+		{ID: "discharge", Name: "Of the kind", Unit: "bar"}}}
 	require.Empty(t, take(t, docs, m.Entry("office", "record.created", "assetkind", "booster", kind)).Error)
 	on := func(b ledger.Taken) ledgertest.Result {
 		m.Wait(time.Minute)
@@ -62,10 +63,14 @@ func TestReadingsAreJudgedAndKept(t *testing.T) {
 	assert.Equal(t, work.ConcernDoubt, v.Attentions("A1", nil)[1].Concern)
 	assert.Equal(t, reading.AlarmLow, v.Readings[0].Level, "30 psi is 2.07 bar; the asset's own limit counts, not the kind's")
 	assert.Equal(t, "psi", v.Readings[0].Unit, "kept as the gauge showed it")
-	assert.Equal(t, []reading.Doubt{"", "", reading.Fell, "", "", reading.Unlike}, []reading.Doubt{v.Readings[0].Doubt, v.Readings[1].Doubt, v.Readings[2].Doubt, v.Readings[3].Doubt, v.Readings[4].Doubt, v.Readings[5].Doubt})
+	assert.Equal(t, []reading.Doubt{"", "", reading.Fell, "", "", reading.Unlike},
+		[]reading.Doubt{v.Readings[0].Doubt, v.Readings[1].Doubt, v.Readings[2].Doubt, v.Readings[3].Doubt, v.Readings[4].Doubt,
+			v.Readings[5].Doubt})
 
 	odd := v.Readings[2]
-	require.Empty(t, take(t, docs, m.Entry("ann", "entry.struck", "visit", "V1", ledgertest.Strike(docs, ledger.Entry{ID: odd.Entry, At: odd.At, Kind: "reading.taken", Actor: "ann", Subject: ledger.Ref{Type: "visit", ID: "V1"}}))).Error)
+	require.Empty(t, take(t, docs, m.Entry("ann", "entry.struck", "visit", "V1",
+		ledgertest.Strike(docs, ledger.Entry{ID: odd.Entry, At: odd.At, Kind: "reading.taken", Actor: "ann",
+			Subject: ledger.Ref{Type: "visit", ID: "V1"}}))).Error)
 	h := read[reading.History](t, docs, "measured", "A1")
 	assert.Len(t, h.Before("hours", m.Entry("ann", "x", "visit", "V1", nil).At.Add(time.Hour)), 2, "struck out of the history too")
 	assert.True(t, read[work.Visit](t, docs, "visit", "V1").Readings[2].Struck)
@@ -81,7 +86,9 @@ func TestSheetsAreBegunRepeatedAndAnswered(t *testing.T) {
 		m.Wait(time.Minute)
 		return take(t, docs, m.Entry("ann", kind, "visit", "V1", body))
 	}
-	require.Empty(t, on("sheet.begun", ledger.SheetBegun{Sheet: "pump@1", Known: []ledger.Given{{Question: "remark", Value: "as ever"}, {Question: "temp", Value: "hot"}}, Items: []ledger.Repeated{{Section: "rooms", Item: "A1", Name: "Booster", Asset: "A1"}}}).Error)
+	require.Empty(t, on("sheet.begun", ledger.SheetBegun{Sheet: "pump@1",
+		Known: []ledger.Given{{Question: "remark", Value: "as ever"}, {Question: "temp", Value: "hot"}},
+		Items: []ledger.Repeated{{Section: "rooms", Item: "A1", Name: "Booster", Asset: "A1"}}}).Error)
 	v := read[work.Visit](t, docs, "visit", "V1")
 	begun := v.SheetsBegun["pump@1"]
 	assert.Equal(t, "as ever", v.Answers["pump@1"]["remark"].Value)
@@ -89,14 +96,19 @@ func TestSheetsAreBegunRepeatedAndAnswered(t *testing.T) {
 	assert.NotContains(t, v.Answers["pump@1"], "temp", "what does not answer the question is not taken for an answer")
 
 	require.Empty(t, on("sheet.answered", ledger.Answered{Sheet: "pump@1", Question: "remark", Value: "hums", Note: "at full load"}).Error)
-	require.Empty(t, on("sheet.begun", ledger.SheetBegun{Sheet: "pump@1", Known: []ledger.Given{{Question: "remark", Value: "as ever"}}}).Error)
+	require.Empty(t, on("sheet.begun", ledger.SheetBegun{Sheet: "pump@1",
+		Known: []ledger.Given{{Question: "remark", Value: "as ever"}}}).Error)
 	v = read[work.Visit](t, docs, "visit", "V1")
-	assert.Equal(t, sheet.Answer{Entry: v.Answers["pump@1"]["remark"].Entry, At: v.Answers["pump@1"]["remark"].At, Person: "ann", Value: "hums", Note: "at full load"}, v.Answers["pump@1"]["remark"], "an answer is not undone by what is known")
+	assert.Equal(t, sheet.Answer{Entry: v.Answers["pump@1"]["remark"].Entry, At: v.Answers["pump@1"]["remark"].At, Person: "ann",
+		Value: "hums", Note: "at full load"}, v.Answers["pump@1"]["remark"], "an answer is not undone by what is known")
 	assert.Equal(t, begun, v.SheetsBegun["pump@1"], "begun once")
 
-	first := m.Entry("ann", "sheet.repeated", "visit", "V1", ledger.SheetRepeated{Sheet: "pump@1", Repeated: ledger.Repeated{Section: "rooms", Item: "r1", Name: "Cellar", Copied: []ledger.Given{{Question: "remark", Item: "r1", Value: "damp"}}}})
+	first := m.Entry("ann", "sheet.repeated", "visit", "V1", ledger.SheetRepeated{Sheet: "pump@1",
+		Repeated: ledger.Repeated{Section: "rooms", Item: "r1", Name: "Cellar",
+			Copied: []ledger.Given{{Question: "remark", Item: "r1", Value: "damp"}}}})
 	m.Wait(time.Minute)
-	second := m.Entry("ann", "sheet.repeated", "visit", "V1", ledger.SheetRepeated{Sheet: "pump@1", Repeated: ledger.Repeated{Section: "rooms", Item: "r1", Name: "Cellar, north"}})
+	second := m.Entry("ann", "sheet.repeated", "visit", "V1", ledger.SheetRepeated{Sheet: "pump@1",
+		Repeated: ledger.Repeated{Section: "rooms", Item: "r1", Name: "Cellar, north"}})
 	require.Empty(t, take(t, docs, second, first).Error, "whichever is heard of first")
 	v = read[work.Visit](t, docs, "visit", "V1")
 	assert.Equal(t, []string{"Booster", "Cellar, north"}, []string{v.Items["pump@1"][0].Name, v.Items["pump@1"][1].Name})
@@ -114,7 +126,8 @@ func TestSheetsAreBegunRepeatedAndAnswered(t *testing.T) {
 	newer.Sections = []sheet.Section{{Title: "X", Questions: []sheet.Question{{ID: "holo", Kind: "hologram", Text: "Hologram"}}}}
 	docs[ledger.Ref{Type: "sheet", ID: "pump@2"}] = mustJSON(t, newer)
 	require.Empty(t, on("sheet.answered", ledger.Answered{Sheet: "pump@2", Question: "holo", Value: "3D:00ff"}).Error)
-	assert.Equal(t, "3D:00ff", read[work.Visit](t, docs, "visit", "V1").Answers["pump@2"]["holo"].Value, "what is not understood is kept as it is")
+	assert.Equal(t, "3D:00ff", read[work.Visit](t, docs, "visit", "V1").Answers["pump@2"]["holo"].Value,
+		"what is not understood is kept as it is")
 }
 
 func TestSheetsAreAttachedByHand(t *testing.T) {
@@ -123,20 +136,25 @@ func TestSheetsAreAttachedByHand(t *testing.T) {
 	other.Version = 2
 	require.Empty(t, take(t, docs, m.Entry("office", "record.created", "sheet", "pump@2", other)).Error)
 	body := ledger.SheetAttached{Order: "W1", Sheet: "pump@2"}
-	require.Empty(t, take(t, docs, m.Entry("ann", "sheet.attached", "visit", "V1", body), m.Entry("office", "work.sheet_attached", "workorder", "W1", body)).Error, "twice is once")
+	require.Empty(t, take(t, docs, m.Entry("ann", "sheet.attached", "visit", "V1", body),
+		m.Entry("office", "work.sheet_attached", "workorder", "W1", body)).Error, "twice is once")
 	assert.Equal(t, []string{"pump@1", "pump@2"}, read[work.Order](t, docs, "workorder", "W1").Sheets)
 	body.Sheet = "lost@1"
 	assert.Contains(t, take(t, docs, m.Entry("ann", "sheet.attached", "visit", "V1", body)).Error, "record.unknown")
-	assert.Contains(t, take(t, docs, m.Entry("office", "record.amended", "sheet", "pump@1", map[string]any{"title": "Other"})).Error, "sheet.published", "a version never changes")
+	assert.Contains(t, take(t, docs, m.Entry("office", "record.amended", "sheet", "pump@1", map[string]any{"title": "Other"})).Error,
+		"sheet.published", "a version never changes")
 }
 
 func TestPhotosAreDescribed(t *testing.T) {
 	m, docs := company(t)
-	photo := m.Entry("ann", "file.attached", "visit", "V1", ledger.File{FileRef: work.FileRef{Hash: hash, Name: "seal.jpg", Type: "image/jpeg", Size: 900}, About: work.About{Sheet: "pump@1", Question: "guard"}})
+	photo := m.Entry("ann", "file.attached", "visit", "V1",
+		ledger.File{FileRef: work.FileRef{Hash: hash, Name: "seal.jpg", Type: "image/jpeg", Size: 900},
+			About: work.About{Sheet: "pump@1", Question: "guard"}})
 	m.Wait(time.Minute)
 	say := func(caption string, marks ...work.Mark) ledger.Entry {
 		m.Wait(time.Second)
-		return m.Entry("ann", "file.described", "visit", "V1", ledger.FileDescribed{File: photo.ID, Caption: caption, Moment: work.Before, Marks: marks})
+		return m.Entry("ann", "file.described", "visit", "V1", ledger.FileDescribed{File: photo.ID, Caption: caption, Moment: work.Before,
+			Marks: marks})
 	}
 	arrow := work.Mark{Form: work.Arrow, Points: []int{0, 0, 5000, 5000}, Colour: "signal"}
 	first, second := say("first", arrow), say("second")
@@ -161,12 +179,14 @@ func TestAttentionAndWhatIsDoneAboutIt(t *testing.T) {
 	m, docs := company(t)
 	require.Empty(t, take(t, docs,
 		m.Entry("ann", "reading.taken", "visit", "V1", taken("discharge", "1", "bar")),
-		m.Entry("ann", "work.proposed", "visit", "V1", ledger.Proposed{Kind: work.FollowUp, Text: "Change the seal", Asset: "A1", About: "reading A1 discharge"})).Error)
+		m.Entry("ann", "work.proposed", "visit", "V1", ledger.Proposed{Kind: work.FollowUp, Text: "Change the seal", Asset: "A1",
+			About: "reading A1 discharge"})).Error)
 	v := read[work.Visit](t, docs, "visit", "V1")
 	all := v.Attentions("A1", nil)
 	require.Len(t, all, 2)
 	assert.Equal(t, []work.Concern{work.ConcernAlarm, work.ConcernFollowUp}, []work.Concern{all[0].Concern, all[1].Concern})
-	require.Empty(t, take(t, docs, m.Entry("office", "attention.handled", "visit", "V1", ledger.AttentionHandled{Key: all[0].Key, Order: "W1"})).Error)
+	require.Empty(t, take(t, docs, m.Entry("office", "attention.handled", "visit", "V1",
+		ledger.AttentionHandled{Key: all[0].Key, Order: "W1"})).Error)
 	v = read[work.Visit](t, docs, "visit", "V1")
 	assert.Equal(t, "W1", v.Attentions("A1", nil)[0].Handled.Order)
 	m.Wait(time.Minute)
@@ -177,7 +197,8 @@ func TestAttentionAndWhatIsDoneAboutIt(t *testing.T) {
 
 func TestSubstancesAreLoggedAndStruck(t *testing.T) {
 	m, docs := company(t)
-	put := m.Entry("ann", "substance.moved", "visit", "V1", ledger.SubstanceMoved{Site: "S1", Substance: "coolant", Act: substance.PutIn, Asset: "A1", Amount: decimal.RequireFromString("0.4"), Unit: "kg"})
+	put := m.Entry("ann", "substance.moved", "visit", "V1", ledger.SubstanceMoved{Site: "S1", Substance: "coolant", Act: substance.PutIn,
+		Asset: "A1", Amount: decimal.RequireFromString("0.4"), Unit: "kg"})
 	require.Empty(t, take(t, docs, put).Error)
 	strike := ledgertest.Strike(docs, put)
 	foreign := strike
@@ -196,7 +217,8 @@ func mustJSON(t *testing.T, v any) json.RawMessage {
 // A phone that was not updated strikes a reading out without saying where it was measured: the visit is right, the history keeps it.
 func TestAStrikeOutOfAnOlderPhone(t *testing.T) {
 	m, docs := company(t)
-	e := m.Entry("ann", "reading.taken", "visit", "V1", ledger.Taken{Asset: "A1", Point: "discharge", Value: decimal.NewFromInt(4), Unit: "bar"})
+	e := m.Entry("ann", "reading.taken", "visit", "V1", ledger.Taken{Asset: "A1", Point: "discharge", Value: decimal.NewFromInt(4),
+		Unit: "bar"})
 	require.Empty(t, take(t, docs, e).Error, "nor which kind of machine it is")
 	older := m.Entry("ann", "entry.struck", "visit", "V1", map[string]any{"entry": e.ID, "at": e.At, "kind": e.Kind, "person": "ann"})
 	older.V = 2
@@ -213,7 +235,8 @@ func TestAStrikeOutOfAnOlderPhone(t *testing.T) {
 
 func TestWorkThatFollowsUp(t *testing.T) {
 	m, docs := company(t)
-	o := work.Order{Number: "4200", Customer: "C1", Site: "S1", Problem: "Guard missing", Priority: work.Emergency, Minutes: 60, Kind: "repair", From: &work.Origin{Visit: "V1", Key: "proposal x"}}
+	o := work.Order{Number: "4200", Customer: "C1", Site: "S1", Problem: "Guard missing", Priority: work.Emergency, Minutes: 60,
+		Kind: "repair", From: &work.Origin{Visit: "V1", Key: "proposal x"}}
 	require.Empty(t, take(t, docs, m.Entry("office", "work.opened", "workorder", "W5", o)).Error)
 	got := read[work.Order](t, docs, "workorder", "W5")
 	assert.Equal(t, work.Origin{Visit: "V1", Key: "proposal x"}, *got.From)
@@ -221,5 +244,6 @@ func TestWorkThatFollowsUp(t *testing.T) {
 	price := decimal.NewFromInt(-1)
 	bad := ledger.Proposed{Kind: work.Recommendation, Text: "x", Price: &price}
 	assert.Contains(t, take(t, docs, m.Entry("ann", "work.proposed", "visit", "V1", bad)).Error, "part.price")
-	assert.Contains(t, take(t, docs, m.Entry("ann", "attention.handled", "visit", "V9", ledger.AttentionHandled{Key: "k"})).Error, "record.unknown")
+	assert.Contains(t, take(t, docs, m.Entry("ann", "attention.handled", "visit", "V9", ledger.AttentionHandled{Key: "k"})).Error,
+		"record.unknown")
 }

@@ -181,7 +181,8 @@ func TestAHelperWhoWasNotPlannedIsAsked(t *testing.T) {
 	assert.EqualValues(t, 40*60, spans[0].Seconds())
 	assert.Equal(t, "ann", spans[0].By)
 	assert.Equal(t, []string{"ben"}, read[work.Visit](t, s.docs, "visit", "V1").Helpers)
-	again := s.fold(s.m.Entry("ben", "crew.answered", "visit", "V1", ledger.CrewAnswered{There: true, Steps: []ledger.StepRef{{Entry: spans[0].Visit, At: ledgertest.Start}}}))
+	again := s.fold(s.m.Entry("ben", "crew.answered", "visit", "V1", ledger.CrewAnswered{There: true,
+		Steps: []ledger.StepRef{{Entry: spans[0].Visit, At: ledgertest.Start}}}))
 	assert.Contains(t, again.Error, "crew.not_asked")
 	s.m.Wait(time.Minute)
 	turn(labor.Work)
@@ -268,7 +269,8 @@ func TestIndirectTimeAndTheDay(t *testing.T) {
 	for _, step := range []struct {
 		kind string
 		body any
-	}{{"day.started", ledger.DayBegun{Home: true}}, {"time.started", ledger.Clocked{Code: "yard"}}, {"time.stopped", ledger.Nothing{}}, {"time.started", ledger.Clocked{Code: "workshop"}}, {"day.ended", ledger.Nothing{}}} {
+	}{{"day.started", ledger.DayBegun{Home: true}}, {"time.started", ledger.Clocked{Code: "yard"}}, {"time.stopped", ledger.Nothing{}},
+		{"time.started", ledger.Clocked{Code: "workshop"}}, {"day.ended", ledger.Nothing{}}} {
 		_, code, _ := s.card("ann", step.kind, annsDay, step.body)
 		require.Empty(t, code)
 		s.m.Wait(10 * time.Minute)
@@ -289,7 +291,8 @@ func TestIndirectTimeAndTheDay(t *testing.T) {
 func TestCorrectionsAndApproval(t *testing.T) {
 	s := newScene(t)
 	at := func(minutes int) time.Time { return ledgertest.Start.Add(time.Duration(minutes) * time.Minute) }
-	body := ledger.Corrected{Reason: "Forgot to tap", Pieces: []labor.Piece{{What: labor.What{Kind: labor.Work, Visit: "V1"}, Start: at(0), End: at(30)}}}
+	body := ledger.Corrected{Reason: "Forgot to tap",
+		Pieces: []labor.Piece{{What: labor.What{Kind: labor.Work, Visit: "V1"}, Start: at(0), End: at(30)}}}
 	s.m.Wait(2 * time.Hour)
 	fix, code, _ := s.card("ann", "time.corrected", annsDay, body)
 	require.Empty(t, code)
@@ -325,7 +328,8 @@ func TestCorrectionsAndApproval(t *testing.T) {
 	assert.Equal(t, []string{"time.approved_meanwhile"}, flags, "what happened is kept")
 	assert.Equal(t, before, s.spans("ann"))
 	s.m.Wait(-30 * time.Minute) // recorded before the approval, and heard of after
-	_, code, flags = s.card("ann", "time.corrected", annsDay, ledger.Corrected{Reason: "x", Pieces: []labor.Piece{{What: labor.What{Kind: labor.Off}, Start: at(60), End: at(70)}}})
+	_, code, flags = s.card("ann", "time.corrected", annsDay, ledger.Corrected{Reason: "x",
+		Pieces: []labor.Piece{{What: labor.What{Kind: labor.Off}, Start: at(60), End: at(70)}}})
 	assert.Empty(t, code)
 	assert.Equal(t, []string{"time.approved_meanwhile"}, flags)
 	s.m.Wait(time.Hour)
@@ -352,12 +356,14 @@ func TestMessagesAndRequests(t *testing.T) {
 	for _, body := range []ledger.MessageSent{{Text: "x"}, {To: "x"}} {
 		assert.NotEmpty(t, s.fold(s.m.Entry("ann", "message.sent", "visit", "V1", body)).Error)
 	}
-	assert.NotEmpty(t, s.fold(s.m.Entry("ann", "part.requested", "visit", "V1", ledger.PartRequested{Text: "x", Quantity: decimal.NewFromInt(-1)})).Error)
+	assert.NotEmpty(t, s.fold(s.m.Entry("ann", "part.requested", "visit", "V1",
+		ledger.PartRequested{Text: "x", Quantity: decimal.NewFromInt(-1)})).Error)
 }
 
 func TestTemplates(t *testing.T) {
 	m := records.Template{ID: "way", Text: "{technician} of {company} is on the way, at about {time}. {}"}
 	require.NoError(t, m.Check())
-	assert.Equal(t, "Ann of Vella is on the way, at about 10:20. {}", m.Fill(map[string]string{"technician": "Ann", "company": "Vella", "time": "10:20"}))
+	assert.Equal(t, "Ann of Vella is on the way, at about 10:20. {}",
+		m.Fill(map[string]string{"technician": "Ann", "company": "Vella", "time": "10:20"}))
 	assert.ErrorContains(t, records.Template{ID: "way", Text: "{colour}"}.Check(), "message.field")
 }

@@ -11,7 +11,8 @@ import (
 // An entry is opened, which says whether it is well formed; Keys says what to load; Apply gives what changed.
 func ExampleFact_Apply() {
 	e := ledger.Entry{
-		ID: "01KKB59BR0ABYZR1S1G9JMY5HZ", Kind: "note.written", V: 1, At: time.Date(2026, 3, 10, 9, 0, 0, 0, time.UTC), Actor: "ann", Replica: "phone", N: 1,
+		ID: "01KKB59BR0ABYZR1S1G9JMY5HZ", Kind: "note.written", V: 1, At: time.Date(2026, 3, 10, 9, 0, 0, 0, time.UTC), Actor: "ann",
+		Replica: "phone", N: 1,
 		Subject: ledger.Ref{Type: "visit", ID: "V1"}, Body: json.RawMessage(`{"text":"Seal weeps"}`),
 	}
 	fact, err := ledger.Open(e)

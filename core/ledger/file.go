@@ -9,7 +9,8 @@ import (
 )
 
 var fileKinds = table{
-	"file.attached":  row[File]{subject: "visit", check: checkFile, apply: attached, strike: strikeLine(func(v *work.Visit) []work.File { return v.Files })}.kind(),
+	"file.attached": row[File]{subject: "visit", check: checkFile, apply: attached,
+		strike: strikeLine(func(v *work.Visit) []work.File { return v.Files })}.kind(),
 	"file.described": row[FileDescribed]{subject: "visit", check: checkDescribed, apply: described, final: "it is described again"}.kind(),
 }
 
@@ -61,7 +62,8 @@ func attached(t *tx, e Entry, b File) error {
 	if err != nil {
 		return err
 	}
-	v.Files = append(v.Files, work.File{Line: e.line(), FileRef: b.FileRef, Caption: b.Caption, About: b.About, Moment: b.Moment, Print: b.Print})
+	v.Files = append(v.Files, work.File{Line: e.line(), FileRef: b.FileRef, Caption: b.Caption, About: b.About, Moment: b.Moment,
+		Print: b.Print})
 	t.save(e.Subject, v)
 	return nil
 }

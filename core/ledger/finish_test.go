@@ -19,12 +19,15 @@ import (
 
 func TestAReturnIsKeptOnTheWorkOrder(t *testing.T) {
 	s := newScene(t)
-	needed := &work.Needed{Needs: []work.Need{{Part: "P1", Quantity: d(2)}}, Skills: []string{"electrics"}, Minutes: 45, Note: "Bring the long ladder"}
-	finish := s.m.Entry("ann", "visit.finished", "visit", "V1", ledger.Step{Outcome: work.ReturnNeeded, Reason: "part", Order: "W1", Needed: needed})
+	needed := &work.Needed{Needs: []work.Need{{Part: "P1", Quantity: d(2)}}, Skills: []string{"electrics"}, Minutes: 45,
+		Note: "Bring the long ladder"}
+	finish := s.m.Entry("ann", "visit.finished", "visit", "V1", ledger.Step{Outcome: work.ReturnNeeded, Reason: "part", Order: "W1",
+		Needed: needed})
 	require.Empty(t, s.fold(finish).Error)
 	o := read[work.Order](t, s.docs, "workorder", "W1")
 	require.Len(t, o.Returns, 1)
-	assert.Equal(t, work.Return{Entry: finish.ID, Visit: "V1", At: finish.At, Person: "ann", Outcome: work.ReturnNeeded, Reason: "part", Needed: *needed}, o.Returns[0])
+	assert.Equal(t, work.Return{Entry: finish.ID, Visit: "V1", At: finish.At, Person: "ann", Outcome: work.ReturnNeeded, Reason: "part",
+		Needed: *needed}, o.Returns[0])
 	v := read[work.Visit](t, s.docs, "visit", "V1")
 	assert.False(t, v.Closes())
 	assert.True(t, v.NeedsSignature())
@@ -62,7 +65,8 @@ func TestFinishedTwice(t *testing.T) {
 
 func TestWorkThatIsFound(t *testing.T) {
 	s := newScene(t)
-	b := ledger.WorkFound{Found: work.Found{How: work.OtherAsset, Visit: "V1"}, Customer: "C1", Site: "S1", Asset: "A1", Problem: "Panel hums", Priority: work.Normal, Minutes: 30}
+	b := ledger.WorkFound{Found: work.Found{How: work.OtherAsset, Visit: "V1"}, Customer: "C1", Site: "S1", Asset: "A1",
+		Problem: "Panel hums", Priority: work.Normal, Minutes: 30}
 	id := "01JQ00000000000000000ABCDE"
 	require.Empty(t, s.fold(s.m.Entry("ann", "work.found", "workorder", id, b)).Error)
 	o := read[work.Order](t, s.docs, "workorder", id)
@@ -79,13 +83,15 @@ func TestWorkThatIsFound(t *testing.T) {
 	set := s.m.Entry("ann", "visit.arrived", "visit", "V7", ledger.Step{})
 	require.Empty(t, s.fold(set).Flags)
 	b.Asset, b.Begin = "A9", ""
-	assert.NotEmpty(t, s.fold(s.m.Entry("ann", "work.found", "workorder", "01JQ00000000000000000ABCDG", b)).Error, "a machine that is not there")
+	assert.NotEmpty(t, s.fold(s.m.Entry("ann", "work.found", "workorder", "01JQ00000000000000000ABCDG", b)).Error,
+		"a machine that is not there")
 }
 
 // One signature for several work orders: a colleague's visit is signed without a word about whose it is.
 func TestSignedTogether(t *testing.T) {
 	s := newScene(t)
-	require.Empty(t, s.fold(s.m.Entry("office", "visit.planned", "visit", "V2", ledger.Plan{Order: "W1", Technician: "ben", Start: ledgertest.Start, Minutes: 30})).Error)
+	require.Empty(t, s.fold(s.m.Entry("office", "visit.planned", "visit", "V2",
+		ledger.Plan{Order: "W1", Technician: "ben", Start: ledgertest.Start, Minutes: 30})).Error)
 	b := ledgertest.Signed(signoff.Summary{Order: "4127"}, "Tam Hale")
 	alone := s.fold(s.m.Entry("ann", "signoff.captured", "visit", "V2", b))
 	assert.Equal(t, "visit.not_theirs", alone.Flags[0].Code.Code)
@@ -108,8 +114,10 @@ func TestTheOfficeAsks(t *testing.T) {
 	q := ask()
 	require.Empty(t, s.fold(q).Error)
 	assert.NotEmpty(t, s.fold(ask()).Error, "one at a time")
-	require.Empty(t, s.fold(s.m.Entry("ann", "question.answered", "visit", "V1", ledger.QuestionAnswered{Question: q.ID, Text: "The upper"})).Error)
-	require.Empty(t, s.fold(s.m.Entry("ann", "question.answered", "visit", "V1", ledger.QuestionAnswered{Question: q.ID, Text: "38 mm"})).Error)
+	require.Empty(t, s.fold(s.m.Entry("ann", "question.answered", "visit", "V1",
+		ledger.QuestionAnswered{Question: q.ID, Text: "The upper"})).Error)
+	require.Empty(t, s.fold(s.m.Entry("ann", "question.answered", "visit", "V1",
+		ledger.QuestionAnswered{Question: q.ID, Text: "38 mm"})).Error)
 	v := read[work.Visit](t, s.docs, "visit", "V1")
 	assert.Nil(t, v.Asked())
 	assert.Equal(t, "The upper\n38 mm", v.Questions[0].Answer, "two answers from two devices are both kept")
@@ -143,16 +151,20 @@ func TestReports(t *testing.T) {
 	b.Report.Order = "4128"
 	assert.NotEmpty(t, s.fold(s.m.Entry("ann", "report.made", "visit", "V1", b)).Error, "what it says is not what the digest is of")
 
-	require.Empty(t, s.fold(s.m.Entry("ann", "report.sent", "visit", "V1", ledger.ReportSent{Report: made.ID, To: "tam@example.net"})).Error)
+	require.Empty(t, s.fold(s.m.Entry("ann", "report.sent", "visit", "V1",
+		ledger.ReportSent{Report: made.ID, To: "tam@example.net"})).Error)
 	assert.Equal(t, made.ID, read[work.Visit](t, s.docs, "visit", "V1").Messages[0].Report)
-	assert.NotEmpty(t, s.fold(s.m.Entry("ann", "report.sent", "visit", "V1", ledger.ReportSent{Report: "01JQ00000000000000000ABCDE", To: "x"})).Error)
+	assert.NotEmpty(t, s.fold(s.m.Entry("ann", "report.sent", "visit", "V1",
+		ledger.ReportSent{Report: "01JQ00000000000000000ABCDE", To: "x"})).Error)
 }
 
 func TestARecommendationAndANoteForTheOffice(t *testing.T) {
 	s := newScene(t)
-	p := s.m.Entry("ann", "work.proposed", "visit", "V1", ledger.Proposed{Kind: work.Recommendation, Text: "Second seal", Lines: []work.ProposalLine{{Text: "Seal", Part: "P1", Quantity: d(1)}, {Text: "Labour", Quantity: d(2), Unit: "h"}}})
+	p := s.m.Entry("ann", "work.proposed", "visit", "V1", ledger.Proposed{Kind: work.Recommendation, Text: "Second seal",
+		Lines: []work.ProposalLine{{Text: "Seal", Part: "P1", Quantity: d(1)}, {Text: "Labour", Quantity: d(2), Unit: "h"}}})
 	require.Empty(t, s.fold(p).Error)
-	require.Empty(t, s.fold(s.m.Entry("ann", "proposal.answered", "visit", "V1", ledger.ProposalAnswered{Proposal: p.ID, Answers: []work.Answer{work.Taken, work.Left}, Name: "Tam Hale"})).Error)
+	require.Empty(t, s.fold(s.m.Entry("ann", "proposal.answered", "visit", "V1",
+		ledger.ProposalAnswered{Proposal: p.ID, Answers: []work.Answer{work.Taken, work.Left}, Name: "Tam Hale"})).Error)
 	require.Empty(t, s.fold(s.m.Entry("ann", "note.written", "visit", "V1", ledger.Note{Text: "Gate code is new", Office: true})).Error)
 	v := read[work.Visit](t, s.docs, "visit", "V1")
 	var got []work.Concern
@@ -160,12 +172,15 @@ func TestARecommendationAndANoteForTheOffice(t *testing.T) {
 		got = append(got, a.Concern)
 	}
 	assert.Equal(t, []work.Concern{work.ConcernNote, work.ConcernFollowUp}, got)
-	assert.NotEmpty(t, s.fold(s.m.Entry("ann", "work.proposed", "visit", "V1", ledger.Proposed{Kind: work.Recommendation, Text: "x", Lines: []work.ProposalLine{{Text: "Seal", Quantity: d(1), Answer: work.Taken}}})).Error, "nobody accepts before it is put to them")
+	assert.NotEmpty(t, s.fold(s.m.Entry("ann", "work.proposed", "visit", "V1",
+		ledger.Proposed{Kind: work.Recommendation, Text: "x",
+			Lines: []work.ProposalLine{{Text: "Seal", Quantity: d(1), Answer: work.Taken}}})).Error, "nobody accepts before it is put to them")
 }
 
 func TestFoundWorkOfAnEarlierProgram(t *testing.T) {
 	s := newScene(t)
-	e := s.m.Entry("ann", "work.found", "workorder", "W7", map[string]any{"how": "discovered", "customer": "C1", "site": "S1", "problem": "Drain cover is cracked", "priority": "normal", "minutes": 60})
+	e := s.m.Entry("ann", "work.found", "workorder", "W7", map[string]any{"how": "discovered", "customer": "C1", "site": "S1",
+		"problem": "Drain cover is cracked", "priority": "normal", "minutes": 60})
 	e.V = 1
 	require.Empty(t, s.fold(e).Error)
 	assert.Equal(t, work.Seen, read[work.Order](t, s.docs, "workorder", "W7").Found.How)
@@ -174,7 +189,8 @@ func TestFoundWorkOfAnEarlierProgram(t *testing.T) {
 // What can't be meant is refused, and leaves everything as it was; the same with what was meant is taken.
 func TestWhatEndsAVisitIsChecked(t *testing.T) {
 	long := strings.Repeat("long ", 7000)
-	found := ledger.WorkFound{Found: work.Found{How: work.Seen, Visit: "V1"}, Customer: "C1", Site: "S1", Problem: "Drain cover is cracked", Priority: work.Normal, Minutes: 60}
+	found := ledger.WorkFound{Found: work.Found{How: work.Seen, Visit: "V1"}, Customer: "C1", Site: "S1",
+		Problem: "Drain cover is cracked", Priority: work.Normal, Minutes: 60}
 	wrongly := func(change func(*ledger.WorkFound)) ledger.WorkFound {
 		b := found
 		change(&b)
@@ -193,7 +209,8 @@ func TestWhatEndsAVisitIsChecked(t *testing.T) {
 		"note.written": {"visit", "V1", ledger.Note{Text: long[:30_000]}, map[string]any{
 			"empty": ledger.Note{}, "of blanks": ledger.Note{Text: " \n "}, "too long": ledger.Note{Text: long}}},
 		"talk.said": {"talk", "W1", ledger.TalkSaid{Text: "Gate is locked", Visit: "V1"}, map[string]any{
-			"empty": ledger.TalkSaid{Visit: "V1"}, "of a visit with no id": ledger.TalkSaid{Text: "x", Visit: "a b/c"}, "too long": ledger.TalkSaid{Text: long}}},
+			"empty": ledger.TalkSaid{Visit: "V1"}, "of a visit with no id": ledger.TalkSaid{Text: "x", Visit: "a b/c"},
+			"too long": ledger.TalkSaid{Text: long}}},
 		"work.found": {"workorder", "W7", found, map[string]any{
 			"in no way we know":   wrongly(func(b *ledger.WorkFound) { b.How = "heard" }),
 			"without a problem":   wrongly(func(b *ledger.WorkFound) { b.Problem = "" }),

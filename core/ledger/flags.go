@@ -8,7 +8,8 @@ import (
 )
 
 var flagKinds = table{
-	"flag.seen": row[Seen]{whose: TheirNotices, check: checkSeen, keys: func(e Entry, _ Seen) []Ref { return []Ref{NoticesRef(e.Actor)} }, apply: seen, final: "what was seen was seen",
+	"flag.seen": row[Seen]{whose: TheirNotices, check: checkSeen, keys: func(e Entry, _ Seen) []Ref { return []Ref{NoticesRef(e.Actor)} },
+		apply: seen, final: "what was seen was seen",
 		marks: func(e Entry, b Seen) FlagMark { return FlagMark{Code: b.Code, Person: e.Actor} }}.kind(),
 	"flag.settled": row[Settled]{office: append([]records.Role{records.Stores}, judges...), beside: true, check: checkSettled,
 		apply: func(*tx, Entry, Settled) error { return nil }, final: "what was settled stays so",

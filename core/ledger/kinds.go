@@ -13,13 +13,16 @@ import (
 // table holds rows of the table of kinds, by the kind's name. Rows stand in the file of their subject.
 type table map[string]kind
 
-// kinds is the table of kinds. A rule that strikes an entry out looks the entry's kind up in it, so it is put together once the program runs.
+// kinds is the table of kinds. A rule that strikes an entry out looks the entry's kind up in it, so it is put together once the program
+// runs.
 var kinds = table{}
 
 func init() {
 	for _, rows := range []table{
-		recordKinds, orderKinds, visitKinds, stepKinds, taskKinds, crewKinds, noteKinds, signoffKinds, messageKinds, reviewKinds, proposalKinds, reportKinds, talkKinds,
-		sheetKinds, readingKinds, fileKinds, substanceKinds, partKinds, requestKinds, purchaseKinds, placeKinds, timecardKinds, struckKinds, flagKinds,
+		recordKinds, orderKinds, visitKinds, stepKinds, taskKinds, crewKinds, noteKinds, signoffKinds, messageKinds, reviewKinds,
+		proposalKinds, reportKinds, talkKinds,
+		sheetKinds, readingKinds, fileKinds, substanceKinds, partKinds, requestKinds, purchaseKinds, placeKinds, timecardKinds,
+		struckKinds, flagKinds,
 	} {
 		maps.Copy(kinds, rows)
 	}
@@ -29,7 +32,8 @@ func init() {
 type row[B any] struct {
 	// subject is the type of document that an entry is about; "" for a record of any type.
 	subject string
-	// office are those who record it as an office command, which may be refused; nobody when it is a fact from the field alone, which is not.
+	// office are those who record it as an office command, which may be refused; nobody when it is a fact from the field alone, which is
+	// not.
 	office []records.Role
 	// field tells of an office command that it is recorded in the field too.
 	field bool
@@ -72,7 +76,8 @@ type kind struct {
 // kind makes a row of the table.
 func (r row[B]) kind() kind {
 	k := kind{body: reflect.TypeFor[B]()}
-	k.subject, k.office, k.field, k.terminal, k.beside, k.whose, k.prepare, k.sends = r.subject, r.office, r.field || r.office == nil, r.terminal, r.beside, r.whose, r.prepare, r.sends
+	k.subject, k.office, k.field, k.terminal, k.beside, k.whose, k.prepare, k.sends = r.subject, r.office, r.field || r.office == nil,
+		r.terminal, r.beside, r.whose, r.prepare, r.sends
 	k.strike, k.final, k.raise = r.strike, r.final, r.raise
 	k.read = func(e Entry) (any, error) {
 		var b B
@@ -115,7 +120,8 @@ const (
 	OfType Whose = iota
 	// TheirNotices are those of the actor, whatever the subject is: they see what is flagged about their own entries.
 	TheirNotices
-	// TheirVisit is one that is or was the actor's. What is used on it may come out of a store, or of the van of somebody else who is on it.
+	// TheirVisit is one that is or was the actor's. What is used on it may come out of a store, or of the van of somebody else who is on
+	// it.
 	TheirVisit
 	// AskedAbout is their visit too, or one that asks the actor whether they were there.
 	AskedAbout

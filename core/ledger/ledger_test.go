@@ -44,7 +44,8 @@ func TestAVisitFromEndToEnd(t *testing.T) {
 	one := decimal.NewFromInt(1)
 	entries := []ledger.Entry{field("visit.accepted", ledger.Step{}), field("visit.set_off", ledger.Step{})}
 	m.Wait(20 * time.Minute)
-	entries = append(entries, field("visit.arrived", ledger.Step{Where: &work.Where{Lat: 50, Lon: -5}}), field("note.written", ledger.Note{Text: "Seal weeps"}),
+	entries = append(entries, field("visit.arrived", ledger.Step{Where: &work.Where{Lat: 50, Lon: -5}}),
+		field("note.written", ledger.Note{Text: "Seal weeps"}),
 		field("part.used", ledger.Use{Part: "P1", Place: "van-ann", Quantity: one}),
 		field("reading.taken", ledger.Taken{Asset: "A1", Point: "discharge", Value: decimal.RequireFromString("2.10"), Unit: "bar"}),
 		field("sheet.answered", ledger.Answered{Sheet: "pump@1", Question: "temp", Value: "61,5"}),
@@ -83,37 +84,45 @@ func TestEntriesThatCanNotBeTaken(t *testing.T) {
 		e    ledger.Entry
 		code string
 	}{
-		"unknown kind":             {with(func(e *ledger.Entry) { e.Kind = "visit.vanished" }), "entry.kind"},
-		"newer version":            {with(func(e *ledger.Entry) { e.V = 2 }), "entry.version"},
-		"version zero":             {with(func(e *ledger.Entry) { e.V = 0 }), "entry.version"},
-		"no id":                    {with(func(e *ledger.Entry) { e.ID = "" }), "entry.id"},
-		"lower-case id":            {with(func(e *ledger.Entry) { e.ID = strings.ToLower(e.ID) }), "entry.id"},
-		"no time":                  {with(func(e *ledger.Entry) { e.At = time.Time{} }), "entry.time"},
-		"no actor":                 {with(func(e *ledger.Entry) { e.Actor = "" }), "id.unusable"},
-		"a path as id":             {with(func(e *ledger.Entry) { e.Subject.ID = "../../etc" }), "id.unusable"},
-		"about the wrong type":     {with(func(e *ledger.Entry) { e.Subject.Type = "site" }), "entry.subject"},
-		"body of another shape":    {with(func(e *ledger.Entry) { e.Body = json.RawMessage(`{"text":{}}`) }), "entry.body"},
-		"body not JSON":            {with(func(e *ledger.Entry) { e.Body = json.RawMessage(`{`) }), "entry.body"},
-		"huge body":                {with(func(e *ledger.Entry) { e.Body = make([]byte, ledger.MaxBody+1) }), "entry.large"},
-		"unknown visit":            {with(func(e *ledger.Entry) { e.Subject.ID = "V9" }), "record.unknown"},
-		"empty note":               {field("note.written", ledger.Note{Text: " "}), "text.missing"},
-		"negative quantity":        {field("part.used", ledger.Use{Part: "P1", Place: "van-ann", Quantity: one.Neg()}), "quantity.absurd"},
-		"no quantity":              {field("part.used", ledger.Use{Part: "P1", Place: "van-ann"}), "quantity.absurd"},
-		"a million seals":          {field("part.used", ledger.Use{Part: "P1", Place: "van-ann", Quantity: decimal.New(1, 6)}), "quantity.absurd"},
-		"absurd reading":           {field("reading.taken", ledger.Taken{Asset: "A1", Point: "discharge", Value: decimal.New(1, 13)}), "reading.absurd"},
-		"answer out of the sheet":  {field("sheet.answered", ledger.Answered{Sheet: "pump@1", Question: "temp", Value: "999"}), "answer.above"},
+		"unknown kind":          {with(func(e *ledger.Entry) { e.Kind = "visit.vanished" }), "entry.kind"},
+		"newer version":         {with(func(e *ledger.Entry) { e.V = 2 }), "entry.version"},
+		"version zero":          {with(func(e *ledger.Entry) { e.V = 0 }), "entry.version"},
+		"no id":                 {with(func(e *ledger.Entry) { e.ID = "" }), "entry.id"},
+		"lower-case id":         {with(func(e *ledger.Entry) { e.ID = strings.ToLower(e.ID) }), "entry.id"},
+		"no time":               {with(func(e *ledger.Entry) { e.At = time.Time{} }), "entry.time"},
+		"no actor":              {with(func(e *ledger.Entry) { e.Actor = "" }), "id.unusable"},
+		"a path as id":          {with(func(e *ledger.Entry) { e.Subject.ID = "../../etc" }), "id.unusable"},
+		"about the wrong type":  {with(func(e *ledger.Entry) { e.Subject.Type = "site" }), "entry.subject"},
+		"body of another shape": {with(func(e *ledger.Entry) { e.Body = json.RawMessage(`{"text":{}}`) }), "entry.body"},
+		"body not JSON":         {with(func(e *ledger.Entry) { e.Body = json.RawMessage(`{`) }), "entry.body"},
+		"huge body":             {with(func(e *ledger.Entry) { e.Body = make([]byte, ledger.MaxBody+1) }), "entry.large"},
+		"unknown visit":         {with(func(e *ledger.Entry) { e.Subject.ID = "V9" }), "record.unknown"},
+		"empty note":            {field("note.written", ledger.Note{Text: " "}), "text.missing"},
+		"negative quantity":     {field("part.used", ledger.Use{Part: "P1", Place: "van-ann", Quantity: one.Neg()}), "quantity.absurd"},
+		"no quantity":           {field("part.used", ledger.Use{Part: "P1", Place: "van-ann"}), "quantity.absurd"},
+		"a million seals": {field("part.used", ledger.Use{Part: "P1", Place: "van-ann", Quantity: decimal.New(1, 6)}),
+			"quantity.absurd"},
+		"absurd reading": {field("reading.taken", ledger.Taken{Asset: "A1", Point: "discharge", Value: decimal.New(1, 13)}),
+			"reading.absurd"},
+		"answer out of the sheet": {field("sheet.answered", ledger.Answered{Sheet: "pump@1", Question: "temp", Value: "999"}),
+			"answer.above"},
 		"signature with no stroke": {field("signoff.captured", unsigned), "signature.empty"},
 		"another summary's digest": {field("signoff.captured", forged), "signature.digest"},
 		"no outcome":               {field("visit.finished", ledger.Step{}), "visit.outcome"},
 		"a pause that works":       {field("visit.paused", ledger.Step{Clock: labor.Work}), "visit.clock"},
 		"off the earth":            {field("visit.arrived", ledger.Step{Where: &work.Where{Lat: 91}}), "site.position"},
-		"strike what is not there": {field("entry.struck", ledger.Struck{Entry: "01HZZZZZZZZZZZZZZZZZZZZZZZ", Kind: "note.written", Person: "ann"}), "strike.unknown"},
-		"not a technician":         {m.Entry("office", "visit.planned", "visit", "V3", ledger.Plan{Order: "W1", Technician: "office", Start: ledgertest.Start, Minutes: 5}), "visit.technician"},
-		"an order twice":           {m.Entry("office", "work.opened", "workorder", "W1", work.Order{Customer: "C1", Site: "S1", Problem: "x", Priority: work.Soon, Minutes: 5}), "record.exists"},
-		"order at nobody's site":   {m.Entry("office", "work.opened", "workorder", "W2", work.Order{Customer: "C1", Site: "S9", Problem: "x", Priority: work.Soon, Minutes: 5}), "record.unknown"},
-		"a sheet changed":          {m.Entry("office", "record.amended", "sheet", "pump@1", map[string]any{"title": "x"}), "sheet.published"},
-		"a name taken away":        {m.Entry("office", "record.amended", "site", "S1", map[string]any{"name": nil}), "text.missing"},
-		"no such record":           {m.Entry("office", "record.created", "spell", "x", map[string]any{}), "record.type"},
+		"strike what is not there": {field("entry.struck", ledger.Struck{Entry: "01HZZZZZZZZZZZZZZZZZZZZZZZ", Kind: "note.written",
+			Person: "ann"}), "strike.unknown"},
+		"not a technician": {m.Entry("office", "visit.planned", "visit", "V3",
+			ledger.Plan{Order: "W1", Technician: "office", Start: ledgertest.Start, Minutes: 5}), "visit.technician"},
+		"an order twice": {m.Entry("office", "work.opened", "workorder", "W1",
+			work.Order{Customer: "C1", Site: "S1", Problem: "x", Priority: work.Soon, Minutes: 5}), "record.exists"},
+		"order at nobody's site": {m.Entry("office", "work.opened", "workorder", "W2",
+			work.Order{Customer: "C1", Site: "S9", Problem: "x", Priority: work.Soon, Minutes: 5}), "record.unknown"},
+		"a sheet changed": {m.Entry("office", "record.amended", "sheet", "pump@1", map[string]any{"title": "x"}),
+			"sheet.published"},
+		"a name taken away": {m.Entry("office", "record.amended", "site", "S1", map[string]any{"name": nil}), "text.missing"},
+		"no such record":    {m.Entry("office", "record.created", "spell", "x", map[string]any{}), "record.type"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			before, _ := json.Marshal(docs[ledger.Ref{Type: "visit", ID: "V1"}])
@@ -138,8 +147,10 @@ func TestFlags(t *testing.T) {
 	}
 	note := ledger.Note{Text: "x"}
 	assert.Equal(t, []string{"visit.not_theirs"}, apply(m.Entry("ben", "note.written", "visit", "V1", note)))
-	assert.Equal(t, []string{"stock.below_zero"}, apply(m.Entry("ann", "part.used", "visit", "V1", ledger.Use{Part: "P1", Place: "van-ann", Quantity: decimal.NewFromInt(4)})))
-	assert.Equal(t, []string{"sheet.unknown_question"}, apply(m.Entry("ann", "sheet.answered", "visit", "V1", ledger.Answered{Sheet: "pump@1", Question: "none", Value: "kept"})))
+	assert.Equal(t, []string{"stock.below_zero"}, apply(m.Entry("ann", "part.used", "visit", "V1",
+		ledger.Use{Part: "P1", Place: "van-ann", Quantity: decimal.NewFromInt(4)})))
+	assert.Equal(t, []string{"sheet.unknown_question"},
+		apply(m.Entry("ann", "sheet.answered", "visit", "V1", ledger.Answered{Sheet: "pump@1", Question: "none", Value: "kept"})))
 	assert.Equal(t, "kept", read[work.Visit](t, docs, "visit", "V1").Answers["pump@1"]["none"].Value)
 
 	amend := m.Entry("office", "record.amended", "site", "S1", map[string]any{"access": "Code 1"})
@@ -153,7 +164,8 @@ func TestFlags(t *testing.T) {
 	done := ledger.Step{Outcome: work.Complete}
 	assert.Empty(t, apply(m.Entry("ann", "visit.finished", "visit", "V1", done)))
 	assert.Equal(t, []string{"visit.finished_twice"}, apply(m.Entry("ann", "visit.finished", "visit", "V1", done)))
-	assert.Empty(t, apply(m.Entry("office", "visit.planned", "visit", "V2", ledger.Plan{Order: "W1", Technician: "ann", Start: ledgertest.Start, Minutes: 5})))
+	assert.Empty(t, apply(m.Entry("office", "visit.planned", "visit", "V2",
+		ledger.Plan{Order: "W1", Technician: "ann", Start: ledgertest.Start, Minutes: 5})))
 	assert.Empty(t, apply(m.Entry("office", "visit.withdrawn", "visit", "V2", ledger.Withdraw{})))
 	assert.Equal(t, []string{"visit.withdrawn_meanwhile"}, apply(m.Entry("ann", "visit.arrived", "visit", "V2", ledger.Step{})))
 	assert.Equal(t, work.Withdrawn, read[work.Visit](t, docs, "visit", "V2").Stage)
@@ -168,7 +180,8 @@ func TestCommandsOnAVisitThatIsOverOrBegun(t *testing.T) {
 	}
 	require.Empty(t, ledgertest.Fold(docs, []ledger.Entry{m.Entry("ann", "visit.set_off", "visit", "V1", ledger.Step{})})[0].Error)
 	assert.Equal(t, "visit.begun", refuse("visit.moved", move))
-	require.Empty(t, ledgertest.Fold(docs, []ledger.Entry{m.Entry("ann", "visit.finished", "visit", "V1", ledger.Step{Outcome: work.Complete})})[0].Error)
+	require.Empty(t, ledgertest.Fold(docs, []ledger.Entry{m.Entry("ann", "visit.finished", "visit", "V1",
+		ledger.Step{Outcome: work.Complete})})[0].Error)
 	assert.Equal(t, "visit.over", refuse("visit.moved", move))
 	assert.Equal(t, "visit.over", refuse("visit.withdrawn", ledger.Withdraw{}))
 	assert.Equal(t, "visit.over", refuse("visit.sent", ledger.Nothing{}))
@@ -238,7 +251,8 @@ func TestRandomSequences(t *testing.T) {
 				}
 			}
 		}
-		require.Equal(t, decimal.NewFromInt(3).Sub(used).String(), read[stock.Stock](t, docs, "stock", "van-ann").Lines["P1"].Balance.String())
+		require.Equal(t, decimal.NewFromInt(3).Sub(used).String(), read[stock.Stock](t, docs, "stock",
+			"van-ann").Lines["P1"].Balance.String())
 	})
 }
 
@@ -279,7 +293,8 @@ func orderStands(t require.TestingT, docs ledger.Docs) {
 			continue
 		}
 		for _, v := range visits {
-			require.True(t, v.Stage == work.Finished || v.Stage == work.Withdrawn || v.Stage == work.Declined || v.Spare, "%s is closed while a visit is %s", ref, v.Stage)
+			require.True(t, v.Stage == work.Finished || v.Stage == work.Withdrawn || v.Stage == work.Declined || v.Spare,
+				"%s is closed while a visit is %s", ref, v.Stage)
 		}
 	}
 }

@@ -82,7 +82,8 @@ func taken(t *tx, e Entry, b Taken) error {
 	if err != nil {
 		return err
 	}
-	r := reading.Reading{Line: e.line(), Asset: b.Asset, Point: b.Point, Value: b.Value, Unit: b.Unit, Replaced: b.Replaced, From: b.From, Level: reading.OK}
+	r := reading.Reading{Line: e.line(), Asset: b.Asset, Point: b.Point, Value: b.Value, Unit: b.Unit, Replaced: b.Replaced, From: b.From,
+		Level: reading.OK}
 	result := reading.Result{Entry: e.ID, At: e.At, Visit: e.Subject.ID, Value: b.Value, Unit: b.Unit, Replaced: b.Replaced}
 	point, ok := reading.Find(kind.PointsOf(a), b.Point)
 	if known && !ok {

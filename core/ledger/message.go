@@ -9,7 +9,8 @@ import (
 )
 
 var messageKinds = table{
-	"message.sent": row[MessageSent]{subject: "visit", sends: true, check: checkMessage, apply: messageSent, final: "the customer has it"}.kind(),
+	"message.sent": row[MessageSent]{subject: "visit", sends: true, check: checkMessage, apply: messageSent,
+		final: "the customer has it"}.kind(),
 }
 
 // MessageSent is the body of message.sent: what the customer is told, as the sender saw it.
@@ -32,7 +33,8 @@ func messageSent(t *tx, e Entry, b MessageSent) error {
 	if err != nil {
 		return err
 	}
-	v.Messages = append(slices.Clone(v.Messages), work.Message{Line: e.line(), Template: b.Template, To: b.To, Text: b.Text, Expected: b.Expected})
+	v.Messages = append(slices.Clone(v.Messages), work.Message{Line: e.line(), Template: b.Template, To: b.To, Text: b.Text,
+		Expected: b.Expected})
 	t.save(e.Subject, v)
 	return nil
 }

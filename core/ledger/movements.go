@@ -29,7 +29,8 @@ func MovementKey(entry string, i int) string { return entry + "." + strconv.Itoa
 // movesOf are the movements of several parts into or out of a place: sign is that of their quantities.
 func movesOf(place, kind, other, reason string, sign int64, list []stock.Moved) (out []Movement) {
 	for _, l := range stock.Sum(list) {
-		out = append(out, Movement{Place: place, Part: l.Part, Kind: kind, Quantity: l.Quantity.Mul(decimal.NewFromInt(sign)), Other: other, Reason: reason})
+		out = append(out, Movement{Place: place, Part: l.Part, Kind: kind, Quantity: l.Quantity.Mul(decimal.NewFromInt(sign)),
+			Other: other, Reason: reason})
 	}
 	return out
 }

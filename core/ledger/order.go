@@ -10,13 +10,17 @@ import (
 )
 
 var orderKinds = table{
-	"work.opened": row[WorkOpened]{subject: "workorder", office: planners, check: func(b WorkOpened) error { return b.order().Check() }, keys: openedKeys, apply: opened,
+	"work.opened": row[WorkOpened]{subject: "workorder", office: planners, check: func(b WorkOpened) error { return b.order().Check() },
+		keys: openedKeys, apply: opened,
 		prepare: []Preparation{NextNumber, UsualSheets}, final: "its visits are withdrawn"}.kind(),
-	"work.found": row[WorkFound]{subject: "workorder", check: checkWorkFound, keys: workFoundKeys, apply: workFound, final: "its visits are withdrawn",
+	"work.found": row[WorkFound]{subject: "workorder", check: checkWorkFound, keys: workFoundKeys, apply: workFound,
+		final: "its visits are withdrawn",
 		raise: []raise{workFoundV1}}.kind(),
-	"work.needs_planned": row[NeedsPlanned]{subject: "workorder", office: keepers, check: func(b NeedsPlanned) error { return work.CheckNeeds(b.Needs) }, apply: needsPlanned,
+	"work.needs_planned": row[NeedsPlanned]{subject: "workorder", office: keepers,
+		check: func(b NeedsPlanned) error { return work.CheckNeeds(b.Needs) }, apply: needsPlanned,
 		final: "needs are planned again"}.kind(),
-	"work.sheet_attached": row[SheetAttached]{subject: "workorder", office: planners, beside: true, check: checkSheetAttached, keys: attachKeys, apply: sheetAttached,
+	"work.sheet_attached": row[SheetAttached]{subject: "workorder", office: planners, beside: true, check: checkSheetAttached,
+		keys: attachKeys, apply: sheetAttached,
 		final: "a sheet that nobody needs is left out, with a reason"}.kind(),
 }
 
@@ -136,7 +140,8 @@ func needsPlanned(t *tx, e Entry, b NeedsPlanned) error {
 // order is the work order that was found. Its number is made of its id, since the device that opens it can't ask for the next one.
 func (b WorkFound) order(e Entry) work.Order {
 	id := e.Subject.ID
-	return work.Order{Number: "F" + id[max(0, len(id)-5):], Customer: b.Customer, Site: b.Site, Asset: b.Asset, Problem: b.Problem, Priority: b.Priority, Minutes: b.Minutes, Kind: b.Kind, Found: &b.Found}
+	return work.Order{Number: "F" + id[max(0, len(id)-5):], Customer: b.Customer, Site: b.Site, Asset: b.Asset, Problem: b.Problem,
+		Priority: b.Priority, Minutes: b.Minutes, Kind: b.Kind, Found: &b.Found}
 }
 
 // workFoundV1 raises found work that said "discovered" of what the technician saw.

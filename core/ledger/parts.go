@@ -14,11 +14,14 @@ import (
 )
 
 var partKinds = table{
-	"part.used":    row[Use]{subject: "visit", check: checkUse, keys: useKeys, apply: used, strike: strikeUse, moves: useMoves}.kind(),
-	"part.removed": row[Remove]{subject: "visit", check: checkRemove, keys: removeKeys, apply: removed, strike: strikeRemoval, moves: removeMoves}.kind(),
-	"kit.used": row[UseKit]{subject: "visit", check: checkKit, keys: func(_ Entry, b UseKit) []Ref { return []Ref{{"stock", b.Place}, {"kit", b.Kit}} }, apply: kitUsed,
+	"part.used": row[Use]{subject: "visit", check: checkUse, keys: useKeys, apply: used, strike: strikeUse, moves: useMoves}.kind(),
+	"part.removed": row[Remove]{subject: "visit", check: checkRemove, keys: removeKeys, apply: removed, strike: strikeRemoval,
+		moves: removeMoves}.kind(),
+	"kit.used": row[UseKit]{subject: "visit", check: checkKit,
+		keys: func(_ Entry, b UseKit) []Ref { return []Ref{{"stock", b.Place}, {"kit", b.Kit}} }, apply: kitUsed,
 		strike: strikeKit, moves: kitMoves}.kind(),
-	"extra.added": row[AddExtra]{subject: "visit", check: checkExtra, apply: extraAdded, strike: strikeLine(func(v *work.Visit) []work.Extra { return v.Extras })}.kind(),
+	"extra.added": row[AddExtra]{subject: "visit", check: checkExtra, apply: extraAdded,
+		strike: strikeLine(func(v *work.Visit) []work.Extra { return v.Extras })}.kind(),
 }
 
 // Use is the body of part.used. Quantity is in the part's own unit.
@@ -151,13 +154,15 @@ func used(t *tx, e Entry, b Use) error {
 		t.save(SerialRef(b.Part, b.Serial), life)
 	}
 	if fits {
-		c := records.Asset{Site: asset.Site, Parent: b.Asset, Name: part.Name, Serial: b.Serial, Installed: e.At.Format(time.DateOnly), Part: b.Part, Fitted: e.ID}
+		c := records.Asset{Site: asset.Site, Parent: b.Asset, Name: part.Name, Serial: b.Serial, Installed: e.At.Format(time.DateOnly),
+			Part: b.Part, Fitted: e.ID}
 		if part.Warranty > 0 {
 			c.Warranty = e.At.AddDate(0, part.Warranty, 0).Format(time.DateOnly)
 		}
 		t.save(ComponentRef(e.ID), c)
 	}
-	v.Parts = append(v.Parts, work.PartUsed{Line: e.line(), Part: b.Part, Place: b.Place, Quantity: b.Quantity, As: b.As, Asset: b.Asset, Task: b.Task, Serial: b.Serial, Price: part.Price})
+	v.Parts = append(v.Parts, work.PartUsed{Line: e.line(), Part: b.Part, Place: b.Place, Quantity: b.Quantity, As: b.As, Asset: b.Asset,
+		Task: b.Task, Serial: b.Serial, Price: part.Price})
 	t.save(e.Subject, v)
 	return nil
 }
@@ -236,12 +241,14 @@ func removed(t *tx, e Entry, b Remove) error {
 		s.Move(b.Part, stock.Movement{Entry: e.ID, At: e.At, Quantity: b.Quantity})
 		t.save(Ref{"stock", b.Place}, s)
 	}
-	v.Removed = append(slices.Clone(v.Removed), work.PartRemoved{Line: e.line(), Part: b.Part, Text: b.Text, Quantity: b.Quantity, Asset: b.Asset, Task: b.Task, Serial: b.Serial, Component: b.Component, Fate: b.Fate, Place: b.Place})
+	v.Removed = append(slices.Clone(v.Removed), work.PartRemoved{Line: e.line(), Part: b.Part, Text: b.Text, Quantity: b.Quantity,
+		Asset: b.Asset, Task: b.Task, Serial: b.Serial, Component: b.Component, Fate: b.Fate, Place: b.Place})
 	t.save(e.Subject, v)
 	return nil
 }
 
-// removedFrom loads the component that was taken out and the life of its serial number. What it gives notes that it was, on a day; "" says that
+// removedFrom loads the component that was taken out and the life of its serial number. What it gives notes that it was, on a day; "" says
+// that
 // it was not.
 func (t *tx) removedFrom(component, part, serial string) (func(day string, life func(*stock.SerialLife)), error) {
 	var a records.Asset
@@ -312,7 +319,8 @@ func kitUsed(t *tx, e Entry, b UseKit) error {
 		t.take(&s, v.Order, e, p.Part, p.Part, p.Quantity)
 	}
 	t.save(place, s)
-	v.Kits = append(slices.Clone(v.Kits), work.KitUsed{Line: e.line(), Kit: b.Kit, Name: kit.Name, Price: kit.Price, Quantity: b.Quantity, Place: b.Place, Parts: b.Parts, Asset: b.Asset, Task: b.Task, Labour: b.Labour, Notes: kit.Notes})
+	v.Kits = append(slices.Clone(v.Kits), work.KitUsed{Line: e.line(), Kit: b.Kit, Name: kit.Name, Price: kit.Price, Quantity: b.Quantity,
+		Place: b.Place, Parts: b.Parts, Asset: b.Asset, Task: b.Task, Labour: b.Labour, Notes: kit.Notes})
 	t.save(e.Subject, v)
 	return nil
 }
@@ -341,7 +349,8 @@ func extraAdded(t *tx, e Entry, b AddExtra) error {
 	if err != nil {
 		return err
 	}
-	v.Extras = append(slices.Clone(v.Extras), work.Extra{Line: e.line(), Kind: b.Kind, Text: b.Text, Quantity: b.Quantity, Unit: b.Unit, Price: b.Price, Asset: b.Asset, Task: b.Task})
+	v.Extras = append(slices.Clone(v.Extras), work.Extra{Line: e.line(), Kind: b.Kind, Text: b.Text, Quantity: b.Quantity, Unit: b.Unit,
+		Price: b.Price, Asset: b.Asset, Task: b.Task})
 	t.save(e.Subject, v)
 	return nil
 }
@@ -394,7 +403,8 @@ func (t *tx) unuse(v *work.Visit, shelf *stock.Stock, l recorded.Line, moves []s
 		return
 	}
 	for _, m := range moves {
-		shelf.Unuse(m.Part, v.Order, stock.Movement{Entry: l.Entry, At: l.At, Quantity: m.Quantity.Neg(), Visit: t.entry.Subject.ID}, struck)
+		shelf.Unuse(m.Part, v.Order, stock.Movement{Entry: l.Entry, At: l.At, Quantity: m.Quantity.Neg(), Visit: t.entry.Subject.ID},
+			struck)
 	}
 	t.save(Ref{"stock", shelf.Place}, *shelf)
 }

@@ -26,8 +26,10 @@ func stores(t *testing.T) *scene {
 	for _, e := range []ledger.Entry{
 		s.m.Entry("office", "record.created", "place", "store", stock.Place{Name: "Main store", Kind: "store"}),
 		s.m.Entry("office", "record.created", "place", "van-ben", stock.Place{Name: "Van B. Orme", Kind: "van", Person: "ben"}),
-		s.m.Entry("office", "record.created", "part", "M1", stock.Part{Number: "M1", Name: "Motor 2.2 kW", Unit: "each", Serial: true, Warranty: 24}),
-		s.m.Entry("office", "record.created", "kit", "K1", stock.Kit{Name: "Seal kit", Price: d(90), Parts: []stock.KitPart{{Part: "P1", Quantity: d(1)}, {Part: "P2", Quantity: d(2)}}, Notes: "Grease the lip."}),
+		s.m.Entry("office", "record.created", "part", "M1", stock.Part{Number: "M1", Name: "Motor 2.2 kW", Unit: "each", Serial: true,
+			Warranty: 24}),
+		s.m.Entry("office", "record.created", "kit", "K1", stock.Kit{Name: "Seal kit", Price: d(90),
+			Parts: []stock.KitPart{{Part: "P1", Quantity: d(1)}, {Part: "P2", Quantity: d(2)}}, Notes: "Grease the lip."}),
 		s.m.Entry("office", "stock.counted", "stock", "store", ledger.Count{Part: "P1", Quantity: d(20)}),
 	} {
 		require.Empty(t, s.fold(e).Error)
@@ -45,13 +47,16 @@ func (s *scene) balance(t require.TestingT, place, part string) string {
 
 func TestAFittedSerialPartBecomesAComponent(t *testing.T) {
 	s := stores(t)
-	use := s.m.Entry("ann", "part.used", "visit", "V1", ledger.Use{Part: "M1", Place: "van-ann", Quantity: d(1), Asset: "A1", Serial: "MX-77"})
+	use := s.m.Entry("ann", "part.used", "visit", "V1", ledger.Use{Part: "M1", Place: "van-ann", Quantity: d(1), Asset: "A1",
+		Serial: "MX-77"})
 	r := s.fold(use)
 	require.Empty(t, r.Error)
 	c := read[records.Asset](t, s.docs, "asset", use.ID)
-	assert.Equal(t, records.Asset{Site: "S1", Parent: "A1", Name: "Motor 2.2 kW", Serial: "MX-77", Installed: "2026-03-10", Part: "M1", Fitted: use.ID, Warranty: "2028-03-10"}, c)
+	assert.Equal(t, records.Asset{Site: "S1", Parent: "A1", Name: "Motor 2.2 kW", Serial: "MX-77", Installed: "2026-03-10", Part: "M1",
+		Fitted: use.ID, Warranty: "2028-03-10"}, c)
 
-	again := s.m.Entry("ann", "part.used", "visit", "V1", ledger.Use{Part: "M1", Place: "van-ann", Quantity: d(1), Asset: "A1", Serial: "mx-77"})
+	again := s.m.Entry("ann", "part.used", "visit", "V1", ledger.Use{Part: "M1", Place: "van-ann", Quantity: d(1), Asset: "A1",
+		Serial: "mx-77"})
 	r = s.fold(again)
 	require.Empty(t, r.Error)
 	assert.Contains(t, codes(r), "serial.twice", "the same serial fitted twice is taken and flagged")
@@ -60,19 +65,24 @@ func TestAFittedSerialPartBecomesAComponent(t *testing.T) {
 	assert.True(t, read[records.Asset](t, s.docs, "asset", again.ID).Struck)
 	assert.Equal(t, "-1", s.balance(t, "van-ann", "M1"))
 
-	out := s.m.Entry("ann", "part.removed", "visit", "V1", ledger.Remove{Part: "M1", Text: "Motor", Quantity: d(1), Asset: "A1", Serial: "MX-77", Component: use.ID, Fate: work.ToCore})
+	out := s.m.Entry("ann", "part.removed", "visit", "V1", ledger.Remove{Part: "M1", Text: "Motor", Quantity: d(1), Asset: "A1",
+		Serial: "MX-77", Component: use.ID, Fate: work.ToCore})
 	require.Empty(t, s.fold(out).Error)
 	assert.Equal(t, "2026-03-10", read[records.Asset](t, s.docs, "asset", use.ID).Removed)
 	assert.Equal(t, "-1", s.balance(t, "van-ann", "M1"), "what goes to be overhauled is not stock")
 	undone := ledgertest.Strike(s.docs, out)
 	require.Empty(t, s.fold(s.m.Entry("ann", "entry.struck", "visit", "V1", undone)).Error)
 	assert.Empty(t, read[records.Asset](t, s.docs, "asset", use.ID).Removed)
-	assert.NotEmpty(t, s.fold(s.m.Entry("ann", "entry.struck", "visit", "V1", ledger.Struck{Entry: use.ID, At: use.At, Kind: use.Kind, Person: "ann", Touched: []ledger.Ref{{Type: "stock", ID: "van-ann"}}})).Error, "a strike-out that forgets the component")
+	assert.NotEmpty(t, s.fold(s.m.Entry("ann", "entry.struck", "visit", "V1",
+		ledger.Struck{Entry: use.ID, At: use.At, Kind: use.Kind, Person: "ann",
+			Touched: []ledger.Ref{{Type: "stock", ID: "van-ann"}}})).Error, "a strike-out that forgets the component")
 }
 
 func TestAKitTakesItsPartsAndKeepsItsPrice(t *testing.T) {
 	s := stores(t)
-	kit := s.m.Entry("ann", "kit.used", "visit", "V1", ledger.UseKit{Kit: "K1", Quantity: d(1), Place: "van-ann", Parts: []stock.Moved{{Part: "P1", Quantity: d(1)}, {Part: "P2", Quantity: d(2)}}, Labour: &work.KitWork{Person: "ann", At: ledgertest.Start, Minutes: 40}})
+	kit := s.m.Entry("ann", "kit.used", "visit", "V1", ledger.UseKit{Kit: "K1", Quantity: d(1), Place: "van-ann",
+		Parts:  []stock.Moved{{Part: "P1", Quantity: d(1)}, {Part: "P2", Quantity: d(2)}},
+		Labour: &work.KitWork{Person: "ann", At: ledgertest.Start, Minutes: 40}})
 	r := s.fold(kit)
 	require.Empty(t, r.Error)
 	assert.Equal(t, []string{"stock.below_zero"}, codes(r), "P2 was never on the van")
@@ -81,7 +91,8 @@ func TestAKitTakesItsPartsAndKeepsItsPrice(t *testing.T) {
 	assert.Equal(t, []string{"2", "-2"}, []string{s.balance(t, "van-ann", "P1"), s.balance(t, "van-ann", "P2")})
 	strike := s.m.Entry("ann", "entry.struck", "visit", "V1", ledgertest.Strike(s.docs, kit))
 	require.Empty(t, s.fold(strike).Error)
-	require.Empty(t, s.fold(s.m.Entry("ann", "entry.struck", "visit", "V1", ledgertest.Strike(s.docs, kit))).Error, "and twice changes nothing more")
+	require.Empty(t, s.fold(s.m.Entry("ann", "entry.struck", "visit", "V1", ledgertest.Strike(s.docs, kit))).Error,
+		"and twice changes nothing more")
 	assert.Equal(t, []string{"3", "0"}, []string{s.balance(t, "van-ann", "P1"), s.balance(t, "van-ann", "P2")})
 }
 
@@ -93,7 +104,9 @@ func TestARequestFromAskedToIn(t *testing.T) {
 	office := func(kind, typ, id string, body any) ledgertest.Result {
 		return s.fold(s.m.Entry("office", kind, typ, id, body))
 	}
-	made := ledger.PurchaseMade{Number: "P1001", Supplier: "harbour", Place: "store", Lines: []stock.PurchaseLine{{Part: "P1", Quantity: d(10), Cost: d(6), Requests: []stock.RequestRef{{Request: ask.ID, Order: "W1", Quantity: d(2)}}}}}
+	made := ledger.PurchaseMade{Number: "P1001", Supplier: "harbour", Place: "store",
+		Lines: []stock.PurchaseLine{{Part: "P1", Quantity: d(10), Cost: d(6),
+			Requests: []stock.RequestRef{{Request: ask.ID, Order: "W1", Quantity: d(2)}}}}}
 	assert.Contains(t, office("purchase.made", "purchase", "PO1", made).Error, "request.unapproved")
 	require.Empty(t, office("request.named", "request", ask.ID, ledger.RequestNamed{Part: "P1", Quantity: d(2)}).Error)
 	require.Empty(t, office("request.approved", "request", ask.ID, ledger.RequestAnswered{Customer: true}).Error)
@@ -102,10 +115,12 @@ func TestARequestFromAskedToIn(t *testing.T) {
 	require.Empty(t, office("purchase.confirmed", "purchase", "PO1", ledger.PurchaseConfirmed{Reference: "H-9", Due: "2026-03-12"}).Error)
 	require.Empty(t, office("purchase.delivered", "purchase", "PO1", ledger.Nothing{}).Error)
 	served := []ledger.Served{{Request: ask.ID, Order: "W1", Part: "P1", Quantity: d(2)}}
-	r := office("purchase.received", "purchase", "PO1", ledger.PurchaseReceived{Place: "store", Lines: []stock.Moved{{Part: "P1", Quantity: d(10)}}, Served: served})
+	r := office("purchase.received", "purchase", "PO1", ledger.PurchaseReceived{Place: "store",
+		Lines: []stock.Moved{{Part: "P1", Quantity: d(10)}}, Served: served})
 	require.Empty(t, r.Error)
 	require.Len(t, r.Flags, 1)
-	assert.Equal(t, []string{"request.in", "ann", "V1"}, []string{r.Flags[0].Code.Code, r.Flags[0].Person, r.Flags[0].Subject.ID}, "who asked is told")
+	assert.Equal(t, []string{"request.in", "ann", "V1"}, []string{r.Flags[0].Code.Code, r.Flags[0].Person, r.Flags[0].Subject.ID},
+		"who asked is told")
 	assert.Equal(t, stock.In, read[stock.Request](t, s.docs, "request", ask.ID).State)
 	assert.Equal(t, stock.Received, read[stock.Purchase](t, s.docs, "purchase", "PO1").State)
 	assert.Equal(t, "30", s.balance(t, "store", "P1"))
@@ -119,7 +134,8 @@ func TestARequestFromAskedToIn(t *testing.T) {
 	require.Empty(t, office("handover.sent", "handover", "H1", ledger.HandOver{From: "store", To: "van-ann", Lines: lines}).Error)
 	require.Empty(t, s.fold(s.m.Entry("ann", "handover.received", "handover", "H1", ledger.TakeOver{Place: "van-ann", Lines: lines})).Error)
 	van := read[stock.Stock](t, s.docs, "stock", "van-ann")
-	assert.Equal(t, []string{"5", "2", "3"}, []string{van.Balance("P1").String(), van.HeldFor("W1", "P1").String(), van.Free("P1").String()})
+	assert.Equal(t, []string{"5", "2", "3"}, []string{van.Balance("P1").String(), van.HeldFor("W1", "P1").String(),
+		van.Free("P1").String()})
 	store = read[stock.Stock](t, s.docs, "stock", "store")
 	assert.Equal(t, "0", store.HeldFor("W1", "P1").String())
 	require.Empty(t, s.fold(s.m.Entry("ann", "part.used", "visit", "V1", ledger.Use{Part: "P1", Place: "van-ann", Quantity: d(2)})).Error)
@@ -148,37 +164,48 @@ func TestRequestsDeclinedServedAndCancelled(t *testing.T) {
 	}
 	assert.Contains(t, office("request.reserved", "request", b.ID, serve(21)).Error, "stock.not_free")
 	require.Empty(t, office("request.reserved", "request", b.ID, serve(4)).Error)
-	made := ledger.PurchaseMade{Number: "P1001", Supplier: "harbour", Place: "store", Lines: []stock.PurchaseLine{{Part: "P1", Quantity: d(4), Requests: []stock.RequestRef{{Request: c.ID, Order: "W1", Quantity: d(4)}}}}}
+	made := ledger.PurchaseMade{Number: "P1001", Supplier: "harbour", Place: "store",
+		Lines: []stock.PurchaseLine{{Part: "P1", Quantity: d(4),
+			Requests: []stock.RequestRef{{Request: c.ID, Order: "W1", Quantity: d(4)}}}}}
 	require.Empty(t, office("purchase.made", "purchase", "PO1", made).Error)
-	assert.Contains(t, office("purchase.cancelled", "purchase", "PO1", ledger.PurchaseCancelled{Reason: "Not made any more"}).Error, "request.other")
-	require.Empty(t, office("purchase.cancelled", "purchase", "PO1", ledger.PurchaseCancelled{Reason: "Not made any more", Requests: []string{c.ID}}).Error)
+	assert.Contains(t, office("purchase.cancelled", "purchase", "PO1", ledger.PurchaseCancelled{Reason: "Not made any more"}).Error,
+		"request.other")
+	require.Empty(t, office("purchase.cancelled", "purchase", "PO1", ledger.PurchaseCancelled{Reason: "Not made any more",
+		Requests: []string{c.ID}}).Error)
 	assert.Equal(t, stock.Approved, read[stock.Request](t, s.docs, "request", c.ID).State, "it is to be ordered again, not forgotten")
 	again := made
 	again.Lines[0].Cost = d(1)
 	require.Empty(t, office("purchase.made", "purchase", "PO2", again).Error)
-	require.Empty(t, office("request.reserved", "request", c.ID, ledger.RequestReserved{Place: "store", Served: ledger.Served{Request: c.ID, Order: "W1", Part: "P1", Quantity: d(4)}}).Error, "one turned up meanwhile")
-	in := ledger.PurchaseReceived{Place: "store", Lines: []stock.Moved{{Part: "P1", Quantity: d(4)}}, Served: []ledger.Served{{Request: c.ID, Order: "W1", Part: "P1", Quantity: d(4)}}}
+	require.Empty(t, office("request.reserved", "request", c.ID, ledger.RequestReserved{Place: "store",
+		Served: ledger.Served{Request: c.ID, Order: "W1", Part: "P1", Quantity: d(4)}}).Error, "one turned up meanwhile")
+	in := ledger.PurchaseReceived{Place: "store", Lines: []stock.Moved{{Part: "P1", Quantity: d(4)}},
+		Served: []ledger.Served{{Request: c.ID, Order: "W1", Part: "P1", Quantity: d(4)}}}
 	require.Empty(t, office("purchase.received", "purchase", "PO2", in).Error, "what came is booked in all the same")
 	store := read[stock.Stock](t, s.docs, "stock", "store")
 	assert.Equal(t, []string{"24", "8"}, []string{store.Balance("P1").String(), store.HeldFor("W1", "P1").String()}, "and kept once")
 	require.Empty(t, office("stock.reserved", "stock", "store", ledger.Reserve{Order: "W1", Part: "P1", Quantity: d(-8)}).Error)
-	assert.Contains(t, office("stock.reserved", "stock", "store", ledger.Reserve{Order: "W1", Part: "P1", Quantity: d(-1)}).Error, "stock.not_held")
+	assert.Contains(t, office("stock.reserved", "stock", "store", ledger.Reserve{Order: "W1", Part: "P1", Quantity: d(-1)}).Error,
+		"stock.not_held")
 }
 
 func TestHandoversThatDiffer(t *testing.T) {
 	s := stores(t)
 	send := func(id string, q int64) ledgertest.Result {
-		return s.fold(s.m.Entry("ann", "handover.sent", "handover", id, ledger.HandOver{From: "van-ann", To: "van-ben", Lines: []stock.Moved{{Part: "P1", Quantity: d(q)}}}))
+		return s.fold(s.m.Entry("ann", "handover.sent", "handover", id,
+			ledger.HandOver{From: "van-ann", To: "van-ben", Lines: []stock.Moved{{Part: "P1", Quantity: d(q)}}}))
 	}
 	take := func(id string, q int64) ledgertest.Result {
-		return s.fold(s.m.Entry("ben", "handover.received", "handover", id, ledger.TakeOver{Place: "van-ben", Lines: []stock.Moved{{Part: "P1", Quantity: d(q)}}}))
+		return s.fold(s.m.Entry("ben", "handover.received", "handover", id,
+			ledger.TakeOver{Place: "van-ben", Lines: []stock.Moved{{Part: "P1", Quantity: d(q)}}}))
 	}
 	require.Empty(t, send("H1", 2).Error)
-	assert.Equal(t, []string{"1", "0"}, []string{s.balance(t, "van-ann", "P1"), s.balance(t, "van-ben", "P1")}, "on the way it is at neither")
+	assert.Equal(t, []string{"1", "0"}, []string{s.balance(t, "van-ann", "P1"), s.balance(t, "van-ben", "P1")},
+		"on the way it is at neither")
 	assert.Equal(t, []string{"handover.differs"}, codes(take("H1", 1)))
 	assert.Contains(t, take("H1", 1).Error, "handover.done")
 	back := func(id string, q int64) string {
-		return s.fold(s.m.Entry("ann", "handover.returned", "handover", id, ledger.TakeBack{Place: "van-ann", Lines: []stock.Moved{{Part: "P1", Quantity: d(q)}}})).Error
+		return s.fold(s.m.Entry("ann", "handover.returned", "handover", id,
+			ledger.TakeBack{Place: "van-ann", Lines: []stock.Moved{{Part: "P1", Quantity: d(q)}}})).Error
 	}
 	assert.Contains(t, back("H1", 2), "handover.changed")
 	assert.Empty(t, back("H1", 1))
@@ -187,7 +214,8 @@ func TestHandoversThatDiffer(t *testing.T) {
 	assert.Empty(t, back("H2", 5))
 	assert.Contains(t, take("H2", 5).Error, "handover.done", "the sender took it back")
 	assert.Equal(t, []string{"2", "1"}, []string{s.balance(t, "van-ann", "P1"), s.balance(t, "van-ben", "P1")})
-	assert.Contains(t, s.fold(s.m.Entry("ann", "handover.sent", "handover", "H3", ledger.HandOver{From: "van-ann", To: "van-ann", Lines: []stock.Moved{{Part: "P1", Quantity: d(1)}}})).Error, "handover.same")
+	assert.Contains(t, s.fold(s.m.Entry("ann", "handover.sent", "handover", "H3",
+		ledger.HandOver{From: "van-ann", To: "van-ann", Lines: []stock.Moved{{Part: "P1", Quantity: d(1)}}})).Error, "handover.same")
 }
 
 func TestPlannedPartsKeepWhatCameOfRequests(t *testing.T) {
@@ -229,12 +257,15 @@ func TestStockIsConserved(t *testing.T) {
 			lines := []stock.Moved{{Part: "P1", Quantity: q}}
 			switch rapid.IntRange(0, 6).Draw(t, "do") {
 			case 0:
-				waiting = append(waiting, s.m.Entry("ann", "part.used", "visit", "V1", ledger.Use{Part: "P1", Place: places[i], Quantity: q}))
+				waiting = append(waiting, s.m.Entry("ann", "part.used", "visit", "V1",
+					ledger.Use{Part: "P1", Place: places[i], Quantity: q}))
 			case 1:
-				waiting = append(waiting, s.m.Entry("ann", "part.removed", "visit", "V1", ledger.Remove{Part: "P1", Text: "x", Quantity: q, Fate: work.ToStock, Place: places[i]}))
+				waiting = append(waiting, s.m.Entry("ann", "part.removed", "visit", "V1",
+					ledger.Remove{Part: "P1", Text: "x", Quantity: q, Fate: work.ToStock, Place: places[i]}))
 			case 2:
 				handovers++
-				waiting = append(waiting, s.m.Entry(people[i], "handover.sent", "handover", fmt.Sprint("H", handovers), ledger.HandOver{From: places[i], To: places[(i+1)%3], Lines: lines}))
+				waiting = append(waiting, s.m.Entry(people[i], "handover.sent", "handover", fmt.Sprint("H", handovers),
+					ledger.HandOver{From: places[i], To: places[(i+1)%3], Lines: lines}))
 			case 3, 4: // of a hand-over that is known
 				for n := range handovers {
 					ref := ledger.Ref{Type: "handover", ID: fmt.Sprint("H", n+1)}
@@ -243,9 +274,11 @@ func TestStockIsConserved(t *testing.T) {
 						continue
 					}
 					if h.Open() && rapid.Bool().Draw(t, "take") {
-						waiting = append(waiting, s.m.Entry("ann", "handover.received", "handover", ref.ID, ledger.TakeOver{Place: h.To, Lines: lines}))
+						waiting = append(waiting, s.m.Entry("ann", "handover.received", "handover", ref.ID,
+							ledger.TakeOver{Place: h.To, Lines: lines}))
 					} else if m := h.Missing(); len(m) > 0 && !h.Back && rapid.Bool().Draw(t, "back") {
-						waiting = append(waiting, s.m.Entry("ann", "handover.returned", "handover", ref.ID, ledger.TakeBack{Place: h.From, Lines: m}))
+						waiting = append(waiting, s.m.Entry("ann", "handover.returned", "handover", ref.ID,
+							ledger.TakeBack{Place: h.From, Lines: m}))
 					}
 				}
 			case 5:
@@ -302,30 +335,51 @@ func TestWhatCantBeMeant(t *testing.T) {
 		body          any
 		code          string
 	}{
-		"two of one serial":               {"part.used", "visit", "V1", ledger.Use{Part: "M1", Place: "van-ann", Quantity: d(2), Serial: "S"}, "serial.one"},
-		"a fate there is not":             {"part.removed", "visit", "V1", ledger.Remove{Text: "x", Quantity: d(1), Fate: "gone"}, "part.fate"},
-		"stock of nothing in particular":  {"part.removed", "visit", "V1", ledger.Remove{Text: "x", Quantity: d(1), Fate: work.ToStock, Place: "van-ann"}, "part.fate_stock"},
-		"scrap that goes into a van":      {"part.removed", "visit", "V1", ledger.Remove{Text: "x", Quantity: d(1), Fate: work.ToScrap, Place: "van-ann"}, "part.fate"},
-		"a kit by somebody without an id": {"kit.used", "visit", "V1", ledger.UseKit{Kit: "K1", Quantity: d(1), Place: "van-ann", Parts: one, Labour: &work.KitWork{Person: "", At: ledgertest.Start}}, "id.unusable"},
-		"a kit done in another age":       {"kit.used", "visit", "V1", ledger.UseKit{Kit: "K1", Quantity: d(1), Place: "van-ann", Parts: one, Labour: &work.KitWork{Person: "ann"}}, "kit.labour"},
-		"a kit with a part twice":         {"kit.used", "visit", "V1", ledger.UseKit{Kit: "K1", Quantity: d(1), Place: "van-ann", Parts: append(one, one...)}, "stock.twice"},
-		"a bribe":                         {"extra.added", "visit", "V1", ledger.AddExtra{Kind: "bribe", Text: "x", Quantity: d(1)}, "extra.kind"},
-		"an expense below zero":           {"extra.added", "visit", "V1", ledger.AddExtra{Kind: work.Fee, Text: "x", Quantity: d(1), Price: new(d(-1))}, "part.price"},
-		"a request for nothing":           {"part.requested", "visit", "V1", ledger.PartRequested{Quantity: d(1)}, "text.missing"},
-		"scrap without a reason":          {"stock.scrapped", "stock", "van-ann", ledger.Scrap{Part: "P1", Quantity: d(1)}, "text.missing"},
-		"a receipt that costs less":       {"stock.received", "stock", "store", ledger.Receive{Part: "P1", Quantity: d(1), Cost: new(d(-4))}, "part.price"},
-		"a hand-over of nothing":          {"handover.sent", "handover", "H1", ledger.HandOver{From: "store", To: "van-ann"}, "stock.lines"},
-		"a hand-over nobody sent":         {"handover.received", "handover", "H1", ledger.TakeOver{Place: "van-ann", Lines: one}, "record.unknown"},
-		"back from where nothing went":    {"handover.returned", "handover", "H1", ledger.TakeBack{Place: "van-ann", Lines: one}, "record.unknown"},
-		"an order without lines":          {"purchase.made", "purchase", "P9", ledger.PurchaseMade{Number: "1", Supplier: "x", Place: "store"}, "stock.lines"},
-		"an order to nowhere":             {"purchase.made", "purchase", "P9", ledger.PurchaseMade{Number: "1", Supplier: "x", Place: "moon", Lines: []stock.PurchaseLine{{Part: "P1", Quantity: d(1)}}}, "record.unknown"},
-		"an order nobody made":            {"purchase.delivered", "purchase", "P9", ledger.Nothing{}, "record.unknown"},
-		"due on no day":                   {"purchase.confirmed", "purchase", "P9", ledger.PurchaseConfirmed{Due: "soon"}, "purchase.due"},
-		"more kept than there is":         {"stock.reserved", "stock", "store", ledger.Reserve{Order: "W1", Part: "P1", Quantity: d(21)}, "stock.not_free"},
-		"a request nobody made":           {"request.approved", "request", "R9", ledger.RequestAnswered{}, "record.unknown"},
-		"parts for no work":               {"work.needs_planned", "workorder", "W9", ledger.NeedsPlanned{Needs: []work.Need{{Part: "P1", Quantity: d(1)}}}, "record.unknown"},
-		"levels upside down":              {"record.created", "levels", "store", stock.Levels{Levels: map[string]stock.Level{"P1": {Min: d(5), Max: d(2)}}}, "stock.level"},
-		"a pack of nothing":               {"record.created", "part", "P9", stock.Part{Name: "x", Unit: "each", Packs: []stock.Pack{{Name: "box"}}}, "part.pack"},
+		"two of one serial": {"part.used", "visit", "V1",
+			ledger.Use{Part: "M1", Place: "van-ann", Quantity: d(2), Serial: "S"}, "serial.one"},
+		"a fate there is not": {"part.removed", "visit", "V1", ledger.Remove{Text: "x", Quantity: d(1), Fate: "gone"},
+			"part.fate"},
+		"stock of nothing in particular": {"part.removed", "visit", "V1",
+			ledger.Remove{Text: "x", Quantity: d(1), Fate: work.ToStock, Place: "van-ann"}, "part.fate_stock"},
+		"scrap that goes into a van": {"part.removed", "visit", "V1",
+			ledger.Remove{Text: "x", Quantity: d(1), Fate: work.ToScrap, Place: "van-ann"}, "part.fate"},
+		"a kit by somebody without an id": {"kit.used", "visit", "V1",
+			ledger.UseKit{Kit: "K1", Quantity: d(1), Place: "van-ann", Parts: one,
+				Labour: &work.KitWork{Person: "", At: ledgertest.Start}}, "id.unusable"},
+		"a kit done in another age": {"kit.used", "visit", "V1",
+			ledger.UseKit{Kit: "K1", Quantity: d(1), Place: "van-ann", Parts: one, Labour: &work.KitWork{Person: "ann"}}, "kit.labour"},
+		"a kit with a part twice": {"kit.used", "visit", "V1",
+			ledger.UseKit{Kit: "K1", Quantity: d(1), Place: "van-ann", Parts: append(one, one...)}, "stock.twice"},
+		"a bribe": {"extra.added", "visit", "V1", ledger.AddExtra{Kind: "bribe", Text: "x", Quantity: d(1)},
+			"extra.kind"},
+		"an expense below zero": {"extra.added", "visit", "V1",
+			ledger.AddExtra{Kind: work.Fee, Text: "x", Quantity: d(1), Price: new(d(-1))}, "part.price"},
+		"a request for nothing":  {"part.requested", "visit", "V1", ledger.PartRequested{Quantity: d(1)}, "text.missing"},
+		"scrap without a reason": {"stock.scrapped", "stock", "van-ann", ledger.Scrap{Part: "P1", Quantity: d(1)}, "text.missing"},
+		"a receipt that costs less": {"stock.received", "stock", "store",
+			ledger.Receive{Part: "P1", Quantity: d(1), Cost: new(d(-4))}, "part.price"},
+		"a hand-over of nothing": {"handover.sent", "handover", "H1", ledger.HandOver{From: "store", To: "van-ann"},
+			"stock.lines"},
+		"a hand-over nobody sent": {"handover.received", "handover", "H1", ledger.TakeOver{Place: "van-ann", Lines: one},
+			"record.unknown"},
+		"back from where nothing went": {"handover.returned", "handover", "H1", ledger.TakeBack{Place: "van-ann", Lines: one},
+			"record.unknown"},
+		"an order without lines": {"purchase.made", "purchase", "P9",
+			ledger.PurchaseMade{Number: "1", Supplier: "x", Place: "store"}, "stock.lines"},
+		"an order to nowhere": {"purchase.made", "purchase", "P9",
+			ledger.PurchaseMade{Number: "1", Supplier: "x", Place: "moon", Lines: []stock.PurchaseLine{{Part: "P1", Quantity: d(1)}}},
+			"record.unknown"},
+		"an order nobody made": {"purchase.delivered", "purchase", "P9", ledger.Nothing{}, "record.unknown"},
+		"due on no day":        {"purchase.confirmed", "purchase", "P9", ledger.PurchaseConfirmed{Due: "soon"}, "purchase.due"},
+		"more kept than there is": {"stock.reserved", "stock", "store", ledger.Reserve{Order: "W1", Part: "P1", Quantity: d(21)},
+			"stock.not_free"},
+		"a request nobody made": {"request.approved", "request", "R9", ledger.RequestAnswered{}, "record.unknown"},
+		"parts for no work": {"work.needs_planned", "workorder", "W9",
+			ledger.NeedsPlanned{Needs: []work.Need{{Part: "P1", Quantity: d(1)}}}, "record.unknown"},
+		"levels upside down": {"record.created", "levels", "store",
+			stock.Levels{Levels: map[string]stock.Level{"P1": {Min: d(5), Max: d(2)}}}, "stock.level"},
+		"a pack of nothing": {"record.created", "part", "P9",
+			stock.Part{Name: "x", Unit: "each", Packs: []stock.Pack{{Name: "box"}}}, "part.pack"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			actor := "office"
@@ -344,16 +398,22 @@ func TestWhatCantBeMeant(t *testing.T) {
 // What an entry moves is what it does to the balances.
 func TestMovementsAreWhatBalancesChangeBy(t *testing.T) {
 	s := stores(t)
-	require.Empty(t, s.fold(s.m.Entry("office", "handover.sent", "handover", "H1", ledger.HandOver{From: "store", To: "van-ann", Lines: []stock.Moved{{Part: "P1", Quantity: d(2), Order: "W1"}, {Part: "P1", Quantity: d(1)}}})).Error)
+	require.Empty(t, s.fold(s.m.Entry("office", "handover.sent", "handover", "H1",
+		ledger.HandOver{From: "store", To: "van-ann", Lines: []stock.Moved{{Part: "P1", Quantity: d(2), Order: "W1"},
+			{Part: "P1", Quantity: d(1)}}})).Error)
 	for _, e := range []ledger.Entry{
 		s.m.Entry("ann", "part.used", "visit", "V1", ledger.Use{Part: "P1", Place: "van-ann", Quantity: d(2)}),
-		s.m.Entry("ann", "part.removed", "visit", "V1", ledger.Remove{Part: "P1", Text: "x", Quantity: d(1), Fate: work.ToStock, Place: "van-ann"}),
+		s.m.Entry("ann", "part.removed", "visit", "V1", ledger.Remove{Part: "P1", Text: "x", Quantity: d(1), Fate: work.ToStock,
+			Place: "van-ann"}),
 		s.m.Entry("ann", "part.removed", "visit", "V1", ledger.Remove{Part: "P1", Text: "x", Quantity: d(1), Fate: work.ToScrap}),
-		s.m.Entry("ann", "kit.used", "visit", "V1", ledger.UseKit{Kit: "K1", Quantity: d(1), Place: "van-ann", Parts: []stock.Moved{{Part: "P1", Quantity: d(1)}, {Part: "P2", Quantity: d(2)}}}),
+		s.m.Entry("ann", "kit.used", "visit", "V1", ledger.UseKit{Kit: "K1", Quantity: d(1), Place: "van-ann",
+			Parts: []stock.Moved{{Part: "P1", Quantity: d(1)}, {Part: "P2", Quantity: d(2)}}}),
 		s.m.Entry("ann", "stock.scrapped", "stock", "van-ann", ledger.Scrap{Part: "P1", Quantity: d(1), Reason: "bent"}),
 		s.m.Entry("office", "stock.received", "stock", "store", ledger.Receive{Part: "P1", Quantity: d(4), Cost: new(d(6))}),
-		s.m.Entry("ann", "handover.received", "handover", "H1", ledger.TakeOver{Place: "van-ann", Lines: []stock.Moved{{Part: "P1", Quantity: d(2)}}}),
-		s.m.Entry("office", "handover.returned", "handover", "H1", ledger.TakeBack{Place: "store", Lines: []stock.Moved{{Part: "P1", Quantity: d(1)}}}),
+		s.m.Entry("ann", "handover.received", "handover", "H1", ledger.TakeOver{Place: "van-ann",
+			Lines: []stock.Moved{{Part: "P1", Quantity: d(2)}}}),
+		s.m.Entry("office", "handover.returned", "handover", "H1", ledger.TakeBack{Place: "store",
+			Lines: []stock.Moved{{Part: "P1", Quantity: d(1)}}}),
 		s.m.Entry("ann", "extra.added", "visit", "V1", ledger.AddExtra{Kind: work.Item, Text: "Bracket", Quantity: d(1)}),
 	} {
 		f, err := ledger.Open(e)

@@ -12,8 +12,10 @@ import (
 )
 
 var proposalKinds = table{
-	"work.proposed":     row[Proposed]{subject: "visit", check: checkProposed, apply: proposed, strike: strikeLine(func(v *work.Visit) []work.Proposal { return v.Proposals })}.kind(),
-	"proposal.answered": row[ProposalAnswered]{subject: "visit", check: checkProposalAnswered, apply: proposalAnswered, final: "it is answered again"}.kind(),
+	"work.proposed": row[Proposed]{subject: "visit", check: checkProposed, apply: proposed,
+		strike: strikeLine(func(v *work.Visit) []work.Proposal { return v.Proposals })}.kind(),
+	"proposal.answered": row[ProposalAnswered]{subject: "visit", check: checkProposalAnswered, apply: proposalAnswered,
+		final: "it is answered again"}.kind(),
 }
 
 // Proposed is the body of work.proposed: further work that was seen to be done.
@@ -64,7 +66,8 @@ func proposed(t *tx, e Entry, b Proposed) error {
 	if err != nil {
 		return err
 	}
-	v.Proposals = append(v.Proposals, work.Proposal{Line: e.line(), Kind: b.Kind, Text: b.Text, Asset: b.Asset, Part: b.Part, Kit: b.Kit, Quantity: b.Quantity, Price: b.Price, About: b.About, Lines: b.Lines})
+	v.Proposals = append(v.Proposals, work.Proposal{Line: e.line(), Kind: b.Kind, Text: b.Text, Asset: b.Asset, Part: b.Part, Kit: b.Kit,
+		Quantity: b.Quantity, Price: b.Price, About: b.About, Lines: b.Lines})
 	t.save(e.Subject, v)
 	return nil
 }

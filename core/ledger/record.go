@@ -10,8 +10,10 @@ import (
 )
 
 var recordKinds = table{
-	"record.created": row[json.RawMessage]{office: byType, apply: created, prepare: []Preparation{Programs}, final: "a record is amended", raise: []raise{asItWas}}.kind(),
-	"record.amended": row[json.RawMessage]{office: byType, check: checkAmendment, apply: amended, prepare: []Preparation{Programs}, final: "a record is amended again", raise: []raise{asItWas}}.kind(),
+	"record.created": row[json.RawMessage]{office: byType, apply: created, prepare: []Preparation{Programs}, final: "a record is amended",
+		raise: []raise{asItWas}}.kind(),
+	"record.amended": row[json.RawMessage]{office: byType, check: checkAmendment, apply: amended, prepare: []Preparation{Programs},
+		final: "a record is amended again", raise: []raise{asItWas}}.kind(),
 }
 
 // draft is a sheet that is being designed: whatever is wrong with it yet, it is kept.

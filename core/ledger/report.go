@@ -13,7 +13,8 @@ var reportKinds = table{
 	"report.made": row[ReportMade]{subject: "visit", office: judges, field: true, beside: true, check: checkReportMade,
 		keys: func(e Entry, _ ReportMade) []Ref { return []Ref{ReportRef(e.ID)} }, apply: reportMade,
 		strike: strikeLine(func(v *work.Visit) []work.Report { return v.Reports })}.kind(),
-	"report.sent": row[ReportSent]{subject: "visit", office: judges, field: true, beside: true, sends: true, check: checkReportSent, apply: reportSent, final: "the customer has it"}.kind(),
+	"report.sent": row[ReportSent]{subject: "visit", office: judges, field: true, beside: true, sends: true, check: checkReportSent,
+		apply: reportSent, final: "the customer has it"}.kind(),
 }
 
 // ReportMade is the body of report.made: what a service report of the visit says, and the hash of it as PDF.
@@ -61,7 +62,8 @@ func reportMade(t *tx, e Entry, b ReportMade) error {
 	if err != nil {
 		return err
 	}
-	v.Reports = append(slices.Clone(v.Reports), work.Report{Line: e.line(), Layout: string(b.Report.Layout), Code: report.Code(b.Digest), PDF: b.PDF, Size: b.Size})
+	v.Reports = append(slices.Clone(v.Reports), work.Report{Line: e.line(), Layout: string(b.Report.Layout), Code: report.Code(b.Digest),
+		PDF: b.PDF, Size: b.Size})
 	t.save(ReportRef(e.ID), Report{Visit: e.Subject.ID, ReportMade: b})
 	t.save(e.Subject, v)
 	return nil

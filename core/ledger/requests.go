@@ -15,9 +15,11 @@ import (
 )
 
 var requestKinds = table{
-	"part.requested": row[PartRequested]{subject: "visit", terminal: true, check: checkRequest, keys: func(e Entry, _ PartRequested) []Ref { return []Ref{RequestRef(e.ID)} },
+	"part.requested": row[PartRequested]{subject: "visit", terminal: true, check: checkRequest,
+		keys:  func(e Entry, _ PartRequested) []Ref { return []Ref{RequestRef(e.ID)} },
 		apply: partRequested, strike: strikeRequest}.kind(),
-	"request.named": row[RequestNamed]{subject: "request", office: keepers, check: checkNamed, keys: func(_ Entry, b RequestNamed) []Ref { return []Ref{{"part", b.Part}} },
+	"request.named": row[RequestNamed]{subject: "request", office: keepers, check: checkNamed,
+		keys:  func(_ Entry, b RequestNamed) []Ref { return []Ref{{"part", b.Part}} },
 		apply: requestNamed, final: "it is named again"}.kind(),
 	"request.approved": answeredAs(stock.Approved),
 	"request.declined": answeredAs(stock.Declined),
@@ -29,15 +31,20 @@ var requestKinds = table{
 }
 
 var purchaseKinds = table{
-	"purchase.made": row[PurchaseMade]{subject: "purchase", office: keepers, check: checkPurchase, keys: purchaseKeys, apply: purchaseMade, prepare: []Preparation{NextNumber},
-		final: "a purchase is cancelled"}.kind(),
-	"purchase.confirmed": row[PurchaseConfirmed]{subject: "purchase", office: keepers, check: checkConfirmed, apply: purchaseConfirmed, final: "it is confirmed again"}.kind(),
-	"purchase.delivered": row[Nothing]{subject: "purchase", office: keepers, apply: purchaseDelivered, final: "what is not there is not booked in"}.kind(),
-	"purchase.received": row[PurchaseReceived]{subject: "purchase", office: stores, check: checkReceived, keys: receivedKeys, apply: purchaseReceived,
+	"purchase.made": row[PurchaseMade]{subject: "purchase", office: keepers, check: checkPurchase, keys: purchaseKeys, apply: purchaseMade,
+		prepare: []Preparation{NextNumber},
+		final:   "a purchase is cancelled"}.kind(),
+	"purchase.confirmed": row[PurchaseConfirmed]{subject: "purchase", office: keepers, check: checkConfirmed, apply: purchaseConfirmed,
+		final: "it is confirmed again"}.kind(),
+	"purchase.delivered": row[Nothing]{subject: "purchase", office: keepers, apply: purchaseDelivered,
+		final: "what is not there is not booked in"}.kind(),
+	"purchase.received": row[PurchaseReceived]{subject: "purchase", office: stores, check: checkReceived, keys: receivedKeys,
+		apply: purchaseReceived,
 		final: "what is there is counted", moves: func(e Entry, b PurchaseReceived) []Movement {
 			return movesOf(b.Place, "receive", e.Subject.ID, "", 1, b.Lines)
 		}}.kind(),
-	"purchase.cancelled": row[PurchaseCancelled]{subject: "purchase", office: keepers, check: checkCancelled, keys: cancelledKeys, apply: purchaseCancelled, final: "it is ordered again"}.kind(),
+	"purchase.cancelled": row[PurchaseCancelled]{subject: "purchase", office: keepers, check: checkCancelled, keys: cancelledKeys,
+		apply: purchaseCancelled, final: "it is ordered again"}.kind(),
 }
 
 // PartRequested is the body of part.requested.
@@ -128,7 +135,8 @@ func partRequested(t *tx, e Entry, b PartRequested) error {
 		return err
 	}
 	v.Requests = append(slices.Clone(v.Requests), work.Request{Line: e.line(), Part: b.Part, Text: b.Text, Quantity: b.Quantity})
-	r := stock.Request{Visit: e.Subject.ID, Order: v.Order, Person: e.Actor, At: e.At, Part: b.Part, Text: b.Text, Quantity: b.Quantity, Note: b.Note, Asset: b.Asset, Approval: b.Approval}
+	r := stock.Request{Visit: e.Subject.ID, Order: v.Order, Person: e.Actor, At: e.At, Part: b.Part, Text: b.Text, Quantity: b.Quantity,
+		Note: b.Note, Asset: b.Asset, Approval: b.Approval}
 	r.Settle()
 	t.save(RequestRef(e.ID), r)
 	t.save(e.Subject, v)
@@ -322,7 +330,8 @@ func purchaseMade(t *tx, e Entry, b PurchaseMade) error {
 	if !t.exists(Ref{"place", b.Place}) {
 		return msg.New("record.unknown", "type", "place", "id", b.Place)
 	}
-	p := stock.Purchase{Number: b.Number, Supplier: b.Supplier, Place: b.Place, At: e.At, By: e.Actor, Lines: slices.Clone(b.Lines), State: stock.Sent}
+	p := stock.Purchase{Number: b.Number, Supplier: b.Supplier, Place: b.Place, At: e.At, By: e.Actor, Lines: slices.Clone(b.Lines),
+		State: stock.Sent}
 	requests := map[string]*stock.Request{}
 	for i := range p.Lines {
 		l := &p.Lines[i]

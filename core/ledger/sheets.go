@@ -15,12 +15,16 @@ import (
 )
 
 var sheetKinds = table{
-	"sheet.begun": row[SheetBegun]{subject: "visit", check: checkBegun, keys: func(_ Entry, b SheetBegun) []Ref { return sheetKeys(b.Sheet) }, apply: sheetBegun,
+	"sheet.begun": row[SheetBegun]{subject: "visit", check: checkBegun,
+		keys: func(_ Entry, b SheetBegun) []Ref { return sheetKeys(b.Sheet) }, apply: sheetBegun,
 		final: "its answers are struck out one by one"}.kind(),
-	"sheet.repeated": row[SheetRepeated]{subject: "visit", check: checkSheetRepeated, keys: func(_ Entry, b SheetRepeated) []Ref { return sheetKeys(b.Sheet) }, apply: sheetRepeated,
+	"sheet.repeated": row[SheetRepeated]{subject: "visit", check: checkSheetRepeated,
+		keys: func(_ Entry, b SheetRepeated) []Ref { return sheetKeys(b.Sheet) }, apply: sheetRepeated,
 		strike: strikeItem}.kind(),
-	"sheet.answered": row[Answered]{subject: "visit", check: checkAnswered, keys: answeredKeys, apply: answered, strike: strikeAnswer}.kind(),
-	"sheet.attached": row[SheetAttached]{subject: "visit", check: checkSheetAttached, keys: attachKeys, apply: sheetAttached, final: "a sheet that nobody needs is left out, with a reason"}.kind(),
+	"sheet.answered": row[Answered]{subject: "visit", check: checkAnswered, keys: answeredKeys, apply: answered,
+		strike: strikeAnswer}.kind(),
+	"sheet.attached": row[SheetAttached]{subject: "visit", check: checkSheetAttached, keys: attachKeys, apply: sheetAttached,
+		final: "a sheet that nobody needs is left out, with a reason"}.kind(),
 }
 
 // Answered is the body of sheet.answered. An empty value takes the answer back.

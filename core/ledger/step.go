@@ -102,7 +102,8 @@ func step(a work.Action) kind {
 		if b.Clock != "" {
 			clock = b.Clock
 		}
-		s := work.Step{Line: e.line(), Action: a, Clock: clock, Task: b.Task, Home: b.Home, Reason: b.Reason, Outcome: b.Outcome, Where: b.Where}
+		s := work.Step{Line: e.line(), Action: a, Clock: clock, Task: b.Task, Home: b.Home, Reason: b.Reason, Outcome: b.Outcome,
+			Where: b.Where}
 		if a == work.Finish {
 			if err := t.finished(v, &s, b.Order, b.Needed); err != nil {
 				return err
@@ -122,7 +123,8 @@ func step(a work.Action) kind {
 		t.save(e.Subject, v)
 		return nil
 	}
-	return row[Step]{subject: "visit", terminal: slices.Contains(atTerminals, a), check: check, keys: keys, apply: apply, strike: strikeStep}.kind()
+	return row[Step]{subject: "visit", terminal: slices.Contains(atTerminals, a), check: check, keys: keys, apply: apply,
+		strike: strikeStep}.kind()
 }
 
 func checkWhere(w *work.Where) error {

@@ -13,9 +13,12 @@ import (
 )
 
 var struckKinds = table{
-	"entry.struck":           row[Struck]{terminal: true, check: checkStruck, keys: struckKeys, apply: struckOwn, final: "an entry is restored", raise: []raise{struckV1, struckV2}}.kind(),
-	"entry.struck_by_office": row[Struck]{office: judges, beside: true, check: checkStruck, keys: struckKeys, apply: struckByOffice, final: "an entry is restored", raise: []raise{struckV2}}.kind(),
-	"entry.restored":         row[Struck]{office: judges, beside: true, check: checkStruck, keys: struckKeys, apply: restored, final: "an entry is struck out again", raise: []raise{struckV2}}.kind(),
+	"entry.struck": row[Struck]{terminal: true, check: checkStruck, keys: struckKeys, apply: struckOwn,
+		final: "an entry is restored", raise: []raise{struckV1, struckV2}}.kind(),
+	"entry.struck_by_office": row[Struck]{office: judges, beside: true, check: checkStruck, keys: struckKeys, apply: struckByOffice,
+		final: "an entry is restored", raise: []raise{struckV2}}.kind(),
+	"entry.restored": row[Struck]{office: judges, beside: true, check: checkStruck, keys: struckKeys, apply: restored,
+		final: "an entry is struck out again", raise: []raise{struckV2}}.kind(),
 }
 
 // restoredKind is the kind of entry that has another count again.
@@ -160,7 +163,8 @@ func struckByOffice(t *tx, _ Entry, b Struck) error { return t.strike(b, true) }
 func restored(t *tx, _ Entry, b Struck) error { return t.strike(b, false) }
 
 // strike cancels an entry everywhere it counted, or lets it count again; it stays visible. It does so in the documents that the strike-out
-// names. One of an earlier version did not always name the work order, the timecard or the history of the machine: then the entry stays on them.
+// names. One of an earlier version did not always name the work order, the timecard or the history of the machine: then the entry stays on
+// them.
 func (t *tx) strike(b Struck, struck bool) error {
 	earlier := t.entry.V < Version(t.entry.Kind)
 	t.asked = func(ref Ref) (bool, error) {

@@ -26,7 +26,8 @@ const hash = "9f86d081884c7d659a2feaa0c55ad015a3bf4f1b2b0b822cd15d6c15b0f00a08"
 func TestEveryKindIsStruckOutAndRestored(t *testing.T) {
 	closed := func(m *ledgertest.Maker) []ledger.Entry {
 		m.Wait(6 * time.Hour)
-		return []ledger.Entry{m.Entry("office", "visit.closed", "visit", "V1", ledger.Closed{Outcome: work.Complete, End: ledgertest.Start.Add(150 * time.Minute), People: []string{"ann"}})}
+		return []ledger.Entry{m.Entry("office", "visit.closed", "visit", "V1",
+			ledger.Closed{Outcome: work.Complete, End: ledgertest.Start.Add(150 * time.Minute), People: []string{"ann"}})}
 	}
 	before := map[string]func(*ledgertest.Maker) []ledger.Entry{
 		"visit.closed": func(m *ledgertest.Maker) []ledger.Entry {
@@ -57,7 +58,9 @@ func TestEveryKindIsStruckOutAndRestored(t *testing.T) {
 			case "visit.closed":
 				e = closed(m)[0]
 			case "time.corrected", "time.corrected_by_office":
-				e = m.Entry(actor, row.Name, "timecard", ledger.TimecardRef("ann", e.At).ID, ledger.Corrected{Reason: "forgot", Pieces: []labor.Piece{{What: labor.What{Kind: labor.Break}, Start: e.At.Add(-time.Hour), End: e.At.Add(-time.Minute)}}})
+				e = m.Entry(actor, row.Name, "timecard", ledger.TimecardRef("ann", e.At).ID,
+					ledger.Corrected{Reason: "forgot",
+						Pieces: []labor.Piece{{What: labor.What{Kind: labor.Break}, Start: e.At.Add(-time.Hour), End: e.At.Add(-time.Minute)}}})
 			}
 			require.Empty(t, take(t, docs, e).Error)
 			stood := maps.Clone(docs)
@@ -73,7 +76,8 @@ func TestEveryKindIsStruckOutAndRestored(t *testing.T) {
 			assert.Equal(t, "strike.unknown", code(say("entry.struck_by_office", unknown)))
 			for i := range strike.Touched {
 				short := strike
-				if short.Touched = slices.Delete(slices.Clone(strike.Touched), i, i+1); row.Name == "substance.moved" && strike.Touched[i].Type == "workorder" {
+				if short.Touched = slices.Delete(slices.Clone(strike.Touched), i, i+1); row.Name == "substance.moved" &&
+					strike.Touched[i].Type == "workorder" {
 					continue // the log is named all the same
 				}
 				assert.Equal(t, "strike.unknown", say("entry.struck_by_office", short), "without %s", strike.Touched[i])
@@ -91,7 +95,8 @@ func TestEveryKindIsStruckOutAndRestored(t *testing.T) {
 				}
 				assert.JSONEq(t, string(b), string(docs[ref]), ref)
 			}
-			assert.Equal(t, "strike.final", code(say("entry.struck_by_office", ledger.Struck{Entry: e.ID, Kind: "talk.said", Person: actor})))
+			assert.Equal(t, "strike.final", code(say("entry.struck_by_office",
+				ledger.Struck{Entry: e.ID, Kind: "talk.said", Person: actor})))
 		})
 	}
 }
@@ -119,7 +124,8 @@ func TestOwnStrikeOutsAroundTheReview(t *testing.T) {
 	late := m.Entry("ann", "entry.struck", "visit", "V1", body)
 	notMine := m.Entry("ben", "entry.struck", "visit", "V1", body)
 	notMine.At = early.At
-	r = ledgertest.Fold(docs, []ledger.Entry{late, notMine, early, m.Entry("ann", "note.written", "visit", "V1", ledger.Note{Text: "late"})})
+	r = ledgertest.Fold(docs, []ledger.Entry{late, notMine, early, m.Entry("ann", "note.written", "visit", "V1",
+		ledger.Note{Text: "late"})})
 	assert.Equal(t, "strike.reviewed", r[0].Error)
 	assert.Equal(t, "strike.not_yours", r[1].Error)
 	require.Empty(t, r[2].Error)
@@ -168,7 +174,8 @@ func TestSeen(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, changed)
 	raw, err := json.Marshal(map[string]any{"list": []map[string]any{
-		{"code": "visit.not_theirs", "subject": e.Subject}, {"code": "stock.below_zero", "subject": e.Subject}, {"code": "visit.not_theirs", "subject": ledger.Ref{Type: "visit", ID: "V2"}}}})
+		{"code": "visit.not_theirs", "subject": e.Subject}, {"code": "stock.below_zero", "subject": e.Subject},
+		{"code": "visit.not_theirs", "subject": ledger.Ref{Type: "visit", ID: "V2"}}}})
 	require.NoError(t, err)
 	docs[ledger.NoticesRef("ann")] = raw
 	changed, _, err = ledger.Apply(docs, e)

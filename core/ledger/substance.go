@@ -9,7 +9,8 @@ import (
 )
 
 var substanceKinds = table{
-	"substance.moved": row[SubstanceMoved]{subject: "visit", check: checkMoved, keys: func(_ Entry, b SubstanceMoved) []Ref { return []Ref{SubstancesRef(b.Site)} }, apply: substanceMoved,
+	"substance.moved": row[SubstanceMoved]{subject: "visit", check: checkMoved,
+		keys: func(_ Entry, b SubstanceMoved) []Ref { return []Ref{SubstancesRef(b.Site)} }, apply: substanceMoved,
 		strike: strikeSubstance}.kind(),
 }
 
@@ -29,7 +30,8 @@ type SubstanceMoved struct {
 func SubstancesRef(site string) Ref { return Ref{"substances", site} }
 
 func (b SubstanceMoved) move(e Entry) substance.Move {
-	return substance.Move{Line: e.line(), Visit: e.Subject.ID, Substance: b.Substance, Act: b.Act, Asset: b.Asset, Amount: b.Amount, Unit: b.Unit, Away: b.Away, Note: b.Note}
+	return substance.Move{Line: e.line(), Visit: e.Subject.ID, Substance: b.Substance, Act: b.Act, Asset: b.Asset, Amount: b.Amount,
+		Unit: b.Unit, Away: b.Away, Note: b.Note}
 }
 
 func checkMoved(b SubstanceMoved) error {

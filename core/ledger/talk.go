@@ -6,8 +6,10 @@ import (
 )
 
 var talkKinds = table{
-	"talk.said": row[TalkSaid]{subject: "talk", office: judges, field: true, beside: true, check: checkTalkSaid, apply: talkSaid, final: "others have read it"}.kind(),
-	"talk.read": row[TalkRead]{subject: "talk", office: judges, field: true, beside: true, check: func(b TalkRead) error { return records.CheckID(b.Entry) }, apply: talkRead,
+	"talk.said": row[TalkSaid]{subject: "talk", office: judges, field: true, beside: true, check: checkTalkSaid, apply: talkSaid,
+		final: "others have read it"}.kind(),
+	"talk.read": row[TalkRead]{subject: "talk", office: judges, field: true, beside: true,
+		check: func(b TalkRead) error { return records.CheckID(b.Entry) }, apply: talkRead,
 		final: "what was read was read"}.kind(),
 }
 

@@ -75,9 +75,11 @@ var types = map[string]docType{
 	"policy": record(ToAll, body[records.Policy], docType{create: administrators, amend: administrators}),
 
 	"customer": record(WithWork, body[records.Customer], docType{create: planners, amend: planners, corrected: []string{"contact"}}),
-	"site":     record(WithWork, body[records.Site], docType{create: planners, amend: planners, corrected: []string{"access", "hazard", "contact", "areas"}}),
-	"asset": record(WithWork, body[records.Asset], docType{create: planners, amend: planners, corrected: []string{"name", "maker", "serial", "installed"},
-		fields: map[string][]records.Role{"fitted": nil, "struck": nil}}),
+	"site": record(WithWork, body[records.Site], docType{create: planners, amend: planners,
+		corrected: []string{"access", "hazard", "contact", "areas"}}),
+	"asset": record(WithWork, body[records.Asset], docType{create: planners, amend: planners,
+		corrected: []string{"name", "maker", "serial", "installed"},
+		fields:    map[string][]records.Role{"fitted": nil, "struck": nil}}),
 
 	"assetkind":  record(ToAll, body[records.AssetKind], docType{create: planners, amend: planners}),
 	"sheet":      record(ToAll, body[sheet.Sheet], docType{create: planners}), // a version that was published never changes

@@ -12,15 +12,19 @@ import (
 )
 
 var visitKinds = table{
-	"visit.planned": row[Plan]{subject: "visit", office: planners, check: checkPlan, keys: planKeys, apply: planned, final: "a visit is withdrawn",
+	"visit.planned": row[Plan]{subject: "visit", office: planners, check: checkPlan, keys: planKeys, apply: planned,
+		final:  "a visit is withdrawn",
 		guards: func(b Plan) []Ref { return []Ref{{"workorder", b.Order}} }}.kind(), // two people may plan the same work at once
-	"visit.moved": row[Move]{subject: "visit", office: planners, check: checkMove, keys: func(_ Entry, b Move) []Ref { return []Ref{{"person", b.Technician}} }, apply: moved,
+	"visit.moved": row[Move]{subject: "visit", office: planners, check: checkMove,
+		keys: func(_ Entry, b Move) []Ref { return []Ref{{"person", b.Technician}} }, apply: moved,
 		final: "a visit is moved back"}.kind(),
-	"visit.sent":          row[Nothing]{subject: "visit", office: planners, apply: sent, final: "a visit is withdrawn"}.kind(),
-	"visit.withdrawn":     row[Withdraw]{subject: "visit", office: planners, apply: withdrawn, final: "a visit is reinstated"}.kind(),
-	"visit.reinstated":    row[Nothing]{subject: "visit", office: planners, apply: reinstated, final: "a visit is withdrawn again"}.kind(),
-	"visit.reviewed":      row[Nothing]{subject: "visit", office: judges, apply: reviewed, final: "what was reviewed is corrected by the office"}.kind(),
-	"visit.closed":        row[Closed]{subject: "visit", office: judges, check: checkClosed, keys: closedKeys, apply: closed, strike: strikeStep}.kind(),
+	"visit.sent":       row[Nothing]{subject: "visit", office: planners, apply: sent, final: "a visit is withdrawn"}.kind(),
+	"visit.withdrawn":  row[Withdraw]{subject: "visit", office: planners, apply: withdrawn, final: "a visit is reinstated"}.kind(),
+	"visit.reinstated": row[Nothing]{subject: "visit", office: planners, apply: reinstated, final: "a visit is withdrawn again"}.kind(),
+	"visit.reviewed": row[Nothing]{subject: "visit", office: judges, apply: reviewed,
+		final: "what was reviewed is corrected by the office"}.kind(),
+	"visit.closed": row[Closed]{subject: "visit", office: judges, check: checkClosed, keys: closedKeys, apply: closed,
+		strike: strikeStep}.kind(),
 	"visit.end_confirmed": row[EndConfirmed]{subject: "visit", keys: endKeys, apply: endConfirmed, strike: strikeStep}.kind(),
 }
 
@@ -138,7 +142,8 @@ func planned(t *tx, e Entry, b Plan) error {
 	}
 	o.Visits = append(o.Visits, e.Subject.ID)
 	t.save(ref, o)
-	v := work.Visit{Order: b.Order, Technician: b.Technician, Offered: b.Offer, Helpers: b.Helpers, Start: b.Start, Minutes: b.Minutes, PlannedAt: e.At, Spare: b.Spare, Since: e.At}
+	v := work.Visit{Order: b.Order, Technician: b.Technician, Offered: b.Offer, Helpers: b.Helpers, Start: b.Start, Minutes: b.Minutes,
+		PlannedAt: e.At, Spare: b.Spare, Since: e.At}
 	v.Settle()
 	t.save(e.Subject, v)
 	return nil
@@ -326,14 +331,16 @@ func closed(t *tx, e Entry, b Closed) error {
 	if !end.Equal(b.End) || !slices.Equal(people, b.People) {
 		return msg.New("visit.changed_meanwhile")
 	}
-	s := work.Step{Line: recorded.Line{Entry: e.ID, At: b.End, Person: v.Technician}, By: e.Actor, Action: work.Finish, Clock: labor.Stop, Reason: b.Reason, Outcome: b.Outcome, Unconfirmed: v.Begun()}
+	s := work.Step{Line: recorded.Line{Entry: e.ID, At: b.End, Person: v.Technician}, By: e.Actor, Action: work.Finish, Clock: labor.Stop,
+		Reason: b.Reason, Outcome: b.Outcome, Unconfirmed: v.Begun()}
 	if err := t.finished(v, &s, "", nil); err != nil {
 		return err
 	}
 	v.Steps = append(slices.Clone(v.Steps), s)
 	v.Settle()
 	for _, p := range people {
-		if err := t.stamp(p, labor.Stamp{Entry: e.ID, At: b.End, What: labor.What{Kind: labor.Stop, Visit: e.Subject.ID}, By: e.Actor, Unconfirmed: true}); err != nil {
+		if err := t.stamp(p, labor.Stamp{Entry: e.ID, At: b.End, What: labor.What{Kind: labor.Stop, Visit: e.Subject.ID}, By: e.Actor,
+			Unconfirmed: true}); err != nil {
 			return err
 		}
 	}
@@ -355,7 +362,8 @@ func endConfirmed(t *tx, e Entry, b EndConfirmed) error {
 	if open == nil {
 		return msg.New("visit.end_known")
 	}
-	v.Steps = append(slices.Clone(v.Steps), work.Step{Line: recorded.Line{Entry: e.ID, At: b.End, Person: e.Actor}, Action: work.Finish, Clock: labor.Stop, Reason: open.Reason, Outcome: open.Outcome, Closes: open.Closes, Signature: open.Signature})
+	v.Steps = append(slices.Clone(v.Steps), work.Step{Line: recorded.Line{Entry: e.ID, At: b.End, Person: e.Actor}, Action: work.Finish,
+		Clock: labor.Stop, Reason: open.Reason, Outcome: open.Outcome, Closes: open.Closes, Signature: open.Signature})
 	v.Settle()
 	if err := t.stamp(e.Actor, labor.Stamp{Entry: e.ID, At: b.End, What: labor.What{Kind: labor.Stop, Visit: e.Subject.ID}}); err != nil {
 		return err

@@ -24,7 +24,8 @@ func TestNearby(t *testing.T) {
 		return plan.Holder{Place: name, Name: name, Free: decimal.NewFromInt(free), At: &records.Point{Lon: east}}
 	}
 	lost := plan.Holder{Place: "lost", Name: "lost", Free: decimal.NewFromInt(9)}
-	all := []plan.Holder{holder("far", 5, 0.4), lost, holder("none", 0, 0.01), holder("few", 1, 0.02), holder("near", 3, 0.1), holder("minus", -2, 0.01)}
+	all := []plan.Holder{holder("far", 5, 0.4), lost, holder("none", 0, 0.01), holder("few", 1, 0.02), holder("near", 3, 0.1),
+		holder("minus", -2, 0.01)}
 	names := func(list []plan.Near) (out []string) {
 		for _, n := range list {
 			out = append(out, n.Name)

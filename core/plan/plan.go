@@ -31,7 +31,8 @@ type Stop struct {
 
 // StopOf makes a stop of a visit with its work order and site.
 func StopOf(id string, v work.Visit, o work.Order, s records.Site) Stop {
-	out := Stop{ID: id, Planned: v.Start, Length: time.Duration(v.Minutes) * time.Minute, From: o.PromiseFrom, To: o.PromiseTo, Stage: v.Stage}
+	out := Stop{ID: id, Planned: v.Start, Length: time.Duration(v.Minutes) * time.Minute, From: o.PromiseFrom, To: o.PromiseTo,
+		Stage: v.Stage}
 	if s.Lat != 0 || s.Lon != 0 {
 		out.Place = &records.Point{Lat: s.Lat, Lon: s.Lon}
 	}

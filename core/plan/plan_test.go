@@ -41,7 +41,8 @@ func at(hm string) time.Time {
 
 // stop is one an hour long, so many minutes down the street, accepted.
 func stop(id string, minutes int, planned string) plan.Stop {
-	return plan.Stop{ID: id, Place: &records.Point{Lon: float64(minutes) / 100}, Planned: at(planned), Length: time.Hour, Stage: work.Accepted}
+	return plan.Stop{ID: id, Place: &records.Point{Lon: float64(minutes) / 100}, Planned: at(planned), Length: time.Hour,
+		Stage: work.Accepted}
 }
 
 func show(legs []plan.Leg) (out []string) {
@@ -64,14 +65,19 @@ func TestExpectedArrivalsMoveWithReality(t *testing.T) {
 		now    string
 		want   []string
 	}{
-		"as planned":          {func() {}, "07:00", []string{"a 08:00-09:00", "b 09:30-10:30", "c 11:00-12:00"}},
-		"nobody has set off":  {func() {}, "08:20", []string{"a 08:30-09:30", "b 09:40-10:40", "c 11:10-12:10"}},
-		"on the way":          {func() { a.Stage, a.SetOff = work.Travelling, at("08:05") }, "08:07", []string{"a 08:15-09:15", "b 09:30-10:30", "c 11:00-12:00"}},
-		"on the way for long": {func() { a.Stage, a.SetOff = work.Travelling, at("08:05") }, "08:40", []string{"a 08:40-09:40", "b 09:50-10:50", "c 11:20-12:20"}},
-		"it takes longer":     {func() { a.Stage, a.Arrived = work.OnSite, at("08:00") }, "10:15", []string{"a 08:00-10:15", "b 10:25-11:25", "c 11:55-12:55 tight"}},
-		"much longer":         {func() { a.Stage, a.Arrived = work.OnSite, at("08:00") }, "10:45", []string{"a 08:00-10:45", "b 10:55-11:55", "c 12:25-13:25 late"}},
-		"done early":          {func() { a.Stage, a.Arrived, a.Left = work.Finished, at("08:00"), at("08:30") }, "08:31", []string{"a 08:00-08:30", "b 09:30-10:30", "c 11:00-12:00"}},
-		"withdrawn":           {func() { b.Stage = work.Withdrawn }, "07:00", []string{"a 08:00-09:00", "b 00:00-00:00", "c 11:00-12:00"}},
+		"as planned":         {func() {}, "07:00", []string{"a 08:00-09:00", "b 09:30-10:30", "c 11:00-12:00"}},
+		"nobody has set off": {func() {}, "08:20", []string{"a 08:30-09:30", "b 09:40-10:40", "c 11:10-12:10"}},
+		"on the way": {func() { a.Stage, a.SetOff = work.Travelling, at("08:05") }, "08:07",
+			[]string{"a 08:15-09:15", "b 09:30-10:30", "c 11:00-12:00"}},
+		"on the way for long": {func() { a.Stage, a.SetOff = work.Travelling, at("08:05") }, "08:40",
+			[]string{"a 08:40-09:40", "b 09:50-10:50", "c 11:20-12:20"}},
+		"it takes longer": {func() { a.Stage, a.Arrived = work.OnSite, at("08:00") }, "10:15",
+			[]string{"a 08:00-10:15", "b 10:25-11:25", "c 11:55-12:55 tight"}},
+		"much longer": {func() { a.Stage, a.Arrived = work.OnSite, at("08:00") }, "10:45",
+			[]string{"a 08:00-10:45", "b 10:55-11:55", "c 12:25-13:25 late"}},
+		"done early": {func() { a.Stage, a.Arrived, a.Left = work.Finished, at("08:00"), at("08:30") }, "08:31",
+			[]string{"a 08:00-08:30", "b 09:30-10:30", "c 11:00-12:00"}},
+		"withdrawn": {func() { b.Stage = work.Withdrawn }, "07:00", []string{"a 08:00-09:00", "b 00:00-00:00", "c 11:00-12:00"}},
 	} {
 		t.Run(name, func(t *testing.T) {
 			a, b = stop("a", 10, "08:00"), stop("b", 20, "09:30")
@@ -147,7 +153,8 @@ func TestOrderNeverMakesItWorse(t *testing.T) {
 			again = append(again, stops[slices.IndexFunc(stops, func(s plan.Stop) bool { return s.ID == id })])
 		}
 		if len(stops) <= 8 {
-			require.Equal(t, plan.Ordered{IDs: got.IDs}, plan.Order(again, got.IDs, &records.Point{}, at("07:00"), street{}), "the best order stays")
+			require.Equal(t, plan.Ordered{IDs: got.IDs}, plan.Order(again, got.IDs, &records.Point{}, at("07:00"), street{}),
+				"the best order stays")
 		}
 	})
 }

@@ -148,7 +148,8 @@ func (p Point) Weigh(before []Result, now Result) Judgement {
 		}
 	}
 	switch {
-	case p.Least != nil && v.LessThan(*p.Least), p.Most != nil && v.GreaterThan(*p.Most), p.Counter && (v.IsNegative() || (p.RollsAt != nil && v.GreaterThan(*p.RollsAt))):
+	case p.Least != nil && v.LessThan(*p.Least), p.Most != nil && v.GreaterThan(*p.Most), p.Counter &&
+		(v.IsNegative() || (p.RollsAt != nil && v.GreaterThan(*p.RollsAt))):
 		j.Doubt = Outside
 	case p.Counter && len(before) > 0 && j.Change == nil:
 		j.Doubt = Fell
@@ -173,7 +174,8 @@ func (p Point) jumps(before []Result, v decimal.Decimal) bool {
 		}
 	}
 	v = v.Abs()
-	return n >= enough && !v.IsZero() && (v.GreaterThan(high.Mul(decimal.NewFromInt(times))) || v.Mul(decimal.NewFromInt(times)).LessThan(low))
+	return n >= enough && !v.IsZero() && (v.GreaterThan(high.Mul(decimal.NewFromInt(times))) ||
+		v.Mul(decimal.NewFromInt(times)).LessThan(low))
 }
 
 // Moved is the difference of two results: of a counter what it counted between them, over a replacement and over zero. Not ok: the

@@ -55,7 +55,8 @@ func TestCounters(t *testing.T) {
 }
 
 func TestDoubts(t *testing.T) {
-	p := reading.Point{ID: "p", Name: "Pressure", Unit: "bar", Limits: reading.Limits{WarnLow: dec("3"), AlarmLow: dec("2"), AlarmHigh: dec("8")}, Least: dec("-1"), Most: dec("100")}
+	p := reading.Point{ID: "p", Name: "Pressure", Unit: "bar", Limits: reading.Limits{WarnLow: dec("3"), AlarmLow: dec("2"),
+		AlarmHigh: dec("8")}, Least: dec("-1"), Most: dec("100")}
 	before := []reading.Result{result(0, "4.1", "bar"), result(1, "420", "kPa"), result(2, "3.9", "bar")}
 	for _, c := range []struct {
 		value, unit string
@@ -86,11 +87,12 @@ func TestPointCheck(t *testing.T) {
 		point reading.Point
 		ok    bool
 	}{
-		"plain":             {reading.Point{ID: "p", Name: "P", Unit: "bar"}, true},
-		"no name":           {reading.Point{ID: "p"}, false},
-		"no unit":           {reading.Point{ID: "p", Name: "P"}, true},
-		"an odd unit":       {reading.Point{ID: "p", Name: "P", Unit: "m//s"}, false},
-		"limits crossed":    {reading.Point{ID: "p", Name: "P", Unit: "bar", Limits: reading.Limits{WarnLow: dec("3"), AlarmHigh: dec("2")}}, false},
+		"plain":       {reading.Point{ID: "p", Name: "P", Unit: "bar"}, true},
+		"no name":     {reading.Point{ID: "p"}, false},
+		"no unit":     {reading.Point{ID: "p", Name: "P"}, true},
+		"an odd unit": {reading.Point{ID: "p", Name: "P", Unit: "m//s"}, false},
+		"limits crossed": {reading.Point{ID: "p", Name: "P", Unit: "bar",
+			Limits: reading.Limits{WarnLow: dec("3"), AlarmHigh: dec("2")}}, false},
 		"rolls, no counter": {reading.Point{ID: "p", Name: "P", Unit: "h", RollsAt: dec("100")}, false},
 	} {
 		assert.Equal(t, c.ok, c.point.Check() == nil, name)
@@ -104,7 +106,8 @@ func derived(t require.TestingT, id, unit, text string, places int) reading.Deri
 }
 
 func TestDerive(t *testing.T) {
-	points := []reading.Point{{ID: "suction", Name: "S", Unit: "bar"}, {ID: "discharge", Name: "D", Unit: "bar"}, {ID: "energy", Name: "E", Unit: "kWh", Counter: true}, {ID: "volume", Name: "V", Unit: "m3", Counter: true}}
+	points := []reading.Point{{ID: "suction", Name: "S", Unit: "bar"}, {ID: "discharge", Name: "D", Unit: "bar"},
+		{ID: "energy", Name: "E", Unit: "kWh", Counter: true}, {ID: "volume", Name: "V", Unit: "m3", Counter: true}}
 	head := derived(t, "head", "m", `(discharge - suction) / (unit(998, "kg/m3") * unit(9.80665, "m/s2"))`, 1)
 	head.WarnLow = dec("40")
 	use := derived(t, "use", "kWh/m3", `change(energy) / change(volume)`, 3)
@@ -113,7 +116,8 @@ func TestDerive(t *testing.T) {
 	assert.Equal(t, "formula.units", wrong.Check(points).Code.Code)
 	assert.Equal(t, "formula.result", derived(t, "x", "m", "discharge", 0).Check(points).Code.Code)
 	assert.Equal(t, "formula.name", derived(t, "x", "bar", "change(discharge)", 0).Check(points).Code.Code, "only counters move on")
-	now := map[string]reading.Result{"suction": result(1, "40", "kPa"), "discharge": result(1, "4.3", "bar"), "energy": result(1, "1250", "kWh"), "volume": result(1, "700", "m3")}
+	now := map[string]reading.Result{"suction": result(1, "40", "kPa"), "discharge": result(1, "4.3", "bar"),
+		"energy": result(1, "1250", "kWh"), "volume": result(1, "700", "m3")}
 	before := map[string]reading.Result{"energy": result(0, "1.05", "MWh"), "volume": result(0, "200", "m3")}
 	got := reading.Derive([]reading.Derived{head, use, wrong}, points, now, before)
 	require.Len(t, got, 2, "what does not fit its points is left out")
@@ -136,7 +140,8 @@ func TestHistoryInAnyOrder(t *testing.T) {
 			if i > 0 {
 				total = total.Add(decimal.New(rapid.Int64Range(0, 4999).Draw(t, "step"), -1))
 			}
-			list = append(list, reading.Result{Entry: string(rune('A' + i)), At: start.Add(time.Duration(i) * time.Hour), Value: total.Mod(*p.RollsAt), Unit: "h"})
+			list = append(list, reading.Result{Entry: string(rune('A' + i)), At: start.Add(time.Duration(i) * time.Hour),
+				Value: total.Mod(*p.RollsAt), Unit: "h"})
 		}
 		var there, here reading.History
 		for _, r := range list {

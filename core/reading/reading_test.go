@@ -39,14 +39,16 @@ func TestJudge(t *testing.T) {
 
 func TestParse(t *testing.T) {
 	for text, want := range map[string]string{
-		"1.5": "1.5", "1,5": "1.5", " 12 ": "12", "-0,25": "-0.25", "−3": "-3", "+7": "7", ".5": "0.5", "0,125": "0.125", "007": "7", "1500": "1500", "1.500": "1.5",
+		"1.5": "1.5", "1,5": "1.5", " 12 ": "12", "-0,25": "-0.25", "−3": "-3", "+7": "7", ".5": "0.5", "0,125": "0.125", "007": "7",
+		"1500": "1500", "1.500": "1.5",
 	} {
 		got, err := reading.Parse(text)
 		require.NoError(t, err, text)
 		assert.True(t, decimal.RequireFromString(want).Equal(got), "%s gave %s", text, got)
 	}
 	for text, code := range map[string]string{
-		"": "number.unreadable", "abc": "number.unreadable", "1.2.3": "number.unreadable", "1,234.5": "number.unreadable", "1e5": "number.unreadable", "-": "number.unreadable", "1-": "number.unreadable",
+		"": "number.unreadable", "abc": "number.unreadable", "1.2.3": "number.unreadable", "1,234.5": "number.unreadable",
+		"1e5": "number.unreadable", "-": "number.unreadable", "1-": "number.unreadable",
 		"1,500": "number.ambiguous", "1234567890123456789": "number.long", "a long text that nobody would type": "number.unreadable",
 	} {
 		_, err := reading.Parse(text)

@@ -2,7 +2,8 @@ package records
 
 import "strings"
 
-// currencies are the codes of ISO 4217 that are money people pay with, without funds, metals and codes for tests. A list of our own, since a
+// currencies are the codes of ISO 4217 that are money people pay with, without funds, metals and codes for tests. A list of our own, since
+// a
 // library for it is 90 KB more on every device.
 const currencies = "AED AFN ALL AMD AOA ARS AUD AWG AZN BAM BBD BDT BHD BIF BMD BND BOB BRL BSD BTN BWP BYN BZD CAD CDF CHF CLP CNY COP CRC CUP CVE CZK DJF " +
 	"DKK DOP DZD EGP ERN ETB EUR FJD FKP GBP GEL GHS GIP GMD GNF GTQ GYD HKD HNL HTG HUF IDR ILS INR IQD IRR ISK JMD JOD JPY KES KGS KHR KMF KPW KRW KWD KYD KZT " +

@@ -71,7 +71,8 @@ const (
 
 // Values lists the checks in the order the work is done, for generated types.
 func (Check) Values() []string {
-	return []string{string(CheckBlocked), string(CheckTasks), string(CheckReadings), string(CheckAnswers), string(CheckSerials), string(CheckBefore), string(CheckAfter), string(CheckNote), string(CheckClock), string(CheckSignature)}
+	return []string{string(CheckBlocked), string(CheckTasks), string(CheckReadings), string(CheckAnswers), string(CheckSerials),
+		string(CheckBefore), string(CheckAfter), string(CheckNote), string(CheckClock), string(CheckSignature)}
 }
 
 // Requirement says how much a check matters. One for a kind of work goes before one for all.
@@ -82,7 +83,8 @@ type Requirement struct {
 }
 
 // usualDuties are those of a company that has said nothing. Checks that are not here are not made.
-var usualDuties = map[Check]Duty{CheckBlocked: Required, CheckTasks: Asked, CheckAnswers: Asked, CheckSerials: Asked, CheckClock: Optional, CheckSignature: Asked}
+var usualDuties = map[Check]Duty{CheckBlocked: Required, CheckTasks: Asked, CheckAnswers: Asked, CheckSerials: Asked, CheckClock: Optional,
+	CheckSignature: Asked}
 
 // Paper is what the company's reports look like.
 type Paper struct {
@@ -142,7 +144,8 @@ func (p Policy) Duty(check Check, kind string) (Duty, bool) {
 
 func (p Policy) checkFinish() error {
 	for i, o := range p.Outcomes {
-		if !slices.Contains(OutcomeIDs, o.ID) || slices.ContainsFunc(p.Outcomes[:i], func(x Outcome) bool { return x.ID == o.ID }) || (o.Closes && o.FollowUp) {
+		if !slices.Contains(OutcomeIDs, o.ID) || slices.ContainsFunc(p.Outcomes[:i], func(x Outcome) bool { return x.ID == o.ID }) ||
+			(o.Closes && o.FollowUp) {
 			return msg.New("policy.outcome", "outcome", Clip(o.ID))
 		}
 		if err := CheckText("outcome", o.Text, false, 100); err != nil {

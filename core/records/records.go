@@ -228,7 +228,8 @@ type Policy struct {
 	Currency string     `json:"currency"` // ISO 4217
 	Zone     labor.Zone `json:"zone"`
 	Pauses   []Reason   `json:"pauses"`
-	// KeepDays is for how many days devices keep what the office has acknowledged, when the office has no second copy of its data. 0: seven.
+	// KeepDays is for how many days devices keep what the office has acknowledged, when the office has no second copy of its data. 0:
+	// seven.
 	KeepDays int      `json:"keepDays,omitempty"`
 	Declines []Reason `json:"declines"`
 	Returns  []Reason `json:"returns"` // why a visit ends with a return needed

@@ -34,7 +34,8 @@ func TestRoles(t *testing.T) {
 }
 
 func TestIDs(t *testing.T) {
-	for _, good := range []string{"a", "C100", "pump@1", "ann+2026-03-10", "01KKB59BR0ABYZR1S1G9JMY5HZ", "a.b_c-d:e", strings.Repeat("x", 80)} {
+	for _, good := range []string{"a", "C100", "pump@1", "ann+2026-03-10", "01KKB59BR0ABYZR1S1G9JMY5HZ", "a.b_c-d:e",
+		strings.Repeat("x", 80)} {
 		assert.NoError(t, records.CheckID(good), good)
 	}
 	for _, bad := range []string{"", " a", "a b", "../x", "-a", "ä", "a/b", "a\n", strings.Repeat("x", 81)} {
@@ -68,11 +69,12 @@ func TestChecks(t *testing.T) {
 		"an access note of 5001": {records.Site{Customer: "C1", Name: "Here", Access: strings.Repeat("x", 5001)}, "text.long"},
 		"an asset":               {records.Asset{Site: "S1", Name: "Pump", Points: []reading.Point{{ID: "a", Name: "A"}}}, ""},
 		"an asset nowhere":       {records.Asset{Name: "Pump"}, "id.unusable"},
-		"a point twice":          {records.Asset{Site: "S1", Name: "Pump", Points: []reading.Point{{ID: "a", Name: "A"}, {ID: "a", Name: "B"}}}, "asset.point"},
-		"a point with no name":   {records.Asset{Site: "S1", Name: "Pump", Points: []reading.Point{{ID: "a"}}}, "asset.point"},
-		"a policy":               {records.Policy{Company: "Firm", Pauses: []records.Reason{{ID: "b", Clock: labor.Break}}}, ""},
-		"a pause that is work":   {records.Policy{Company: "Firm", Pauses: []records.Reason{{ID: "b", Clock: labor.Work}}}, "policy.pause"},
-		"a policy of nobody":     {records.Policy{}, "text.missing"},
+		"a point twice": {records.Asset{Site: "S1", Name: "Pump",
+			Points: []reading.Point{{ID: "a", Name: "A"}, {ID: "a", Name: "B"}}}, "asset.point"},
+		"a point with no name": {records.Asset{Site: "S1", Name: "Pump", Points: []reading.Point{{ID: "a"}}}, "asset.point"},
+		"a policy":             {records.Policy{Company: "Firm", Pauses: []records.Reason{{ID: "b", Clock: labor.Break}}}, ""},
+		"a pause that is work": {records.Policy{Company: "Firm", Pauses: []records.Reason{{ID: "b", Clock: labor.Work}}}, "policy.pause"},
+		"a policy of nobody":   {records.Policy{}, "text.missing"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			err := c.record.Check()

@@ -61,7 +61,8 @@ func (p Policy) CheckNew() error {
 		name string
 		list []Reason
 	}{
-		{"pauses", p.Pauses}, {"declines", p.Declines}, {"returns", p.Returns}, {"works", p.Works}, {"indirect", p.Indirect}, {"skills", p.Skills},
+		{"pauses", p.Pauses}, {"declines", p.Declines}, {"returns", p.Returns}, {"works", p.Works}, {"indirect", p.Indirect},
+		{"skills", p.Skills},
 		{"taxes", p.Taxes}, {"skips", p.Skips}, {"unsigned", p.Unsigned}, {"suppliers", nil}, {"substances", nil},
 	}
 	suppliers, substances := &lists[9].list, &lists[10].list

@@ -30,7 +30,8 @@ func TestWhatAPolicyCanNotMean(t *testing.T) {
 		"policy.list":      func(p *records.Policy) { p.Signers = make([]string, 501) },
 		"policy.number":    func(p *records.Policy) { p.Waiting = -1 },
 	} {
-		p := records.Policy{Company: "Test", Currency: "EUR", Zone: labor.Zone{Name: "Europe/Dublin", Shifts: []labor.Shift{{From: 0, Offset: 0}}}, Yard: &records.Point{Lat: 54, Lon: -9}}
+		p := records.Policy{Company: "Test", Currency: "EUR", Zone: labor.Zone{Name: "Europe/Dublin",
+			Shifts: []labor.Shift{{From: 0, Offset: 0}}}, Yard: &records.Point{Lat: 54, Lon: -9}}
 		change(&p)
 		err := p.CheckNew()
 		if want == "" {

@@ -96,7 +96,8 @@ func TestDevicesConverge(t *testing.T) {
 		now := ledgertest.Start.Add(time.Hour)
 		phones := []*phone{}
 		for i := range 2 {
-			p := &phone{state: replica.State{Replica: fmt.Sprint("phone", i), Person: "ann"}, base: map[ledger.Ref]ledger.Doc{}, shown: ledger.Docs{}, ids: ledgertest.NewMaker("x", int64(100+i))}
+			p := &phone{state: replica.State{Replica: fmt.Sprint("phone", i), Person: "ann"}, base: map[ledger.Ref]ledger.Doc{},
+				shown: ledger.Docs{}, ids: ledgertest.NewMaker("x", int64(100+i))}
 			p.take(o.answer(replica.Next(p.state, nil, now), 1000), now)
 			phones = append(phones, p)
 		}
@@ -106,7 +107,8 @@ func TestDevicesConverge(t *testing.T) {
 			now = now.Add(time.Minute)
 			if rapid.Bool().Draw(t, "write") {
 				written++
-				s, e := replica.Stamp(p.state, replica.Draft{Kind: "note.written", Subject: visit, Body: []byte(fmt.Sprintf(`{"text":"n%d"}`, written))}, p.ids.Entry("", "", "", "", 0).ID, now, labor.Zone{})
+				s, e := replica.Stamp(p.state, replica.Draft{Kind: "note.written", Subject: visit,
+					Body: []byte(fmt.Sprintf(`{"text":"n%d"}`, written))}, p.ids.Entry("", "", "", "", 0).ID, now, labor.Zone{})
 				changed, _, err := ledger.Apply(p.shown, e)
 				require.NoError(t, err)
 				for ref, b := range changed {

@@ -44,7 +44,8 @@ type Pending struct {
 	ledger.Entry
 	Seq  int64     `json:"seq,omitempty"`  // its place in the log, once taken
 	Held *msg.Code `json:"held,omitempty"` // why it waits for a person at the office
-	// Again tells that it was acknowledged by a server that has been restored from a copy of before: it goes as it was logged, before all else.
+	// Again tells that it was acknowledged by a server that has been restored from a copy of before: it goes as it was logged, before all
+	// else.
 	Again bool `json:"again,omitempty"`
 }
 
@@ -252,7 +253,8 @@ func (t Trip) skew(s State, r Response) int64 {
 // order of N, also what was recorded since the request was made. identity is a new one to take when the server asks for it, and
 // acknowledged is all there is of that, which is needed only then.
 func Receive(s State, pending, acknowledged []Pending, base []ledger.Doc, r Response, trip Trip, identity string) Change {
-	c := Change{State: s, Base: []ledger.Doc{}, Drop: []ledger.Ref{}, Shown: []ledger.Doc{}, Pending: []Pending{}, Acknowledged: []Pending{}}
+	c := Change{State: s, Base: []ledger.Doc{}, Drop: []ledger.Ref{}, Shown: []ledger.Doc{}, Pending: []Pending{},
+		Acknowledged: []Pending{}}
 	c.State.Skew = trip.skew(s, r)
 	c.State.Contact = r.ServerTime
 	if r.Renew {
@@ -345,7 +347,8 @@ func Receive(s State, pending, acknowledged []Pending, base []ledger.Doc, r Resp
 	return c
 }
 
-// renew makes pending what a device of a new identity has to send: what was acknowledged is given again first, as it was logged, and what was
+// renew makes pending what a device of a new identity has to send: what was acknowledged is given again first, as it was logged, and what
+// was
 // not goes under the new identity. What the server had held it may not know of any more: that is sent as new, too.
 func (c *Change) renew(pending, acknowledged []Pending, identity string) {
 	c.Recalled = true

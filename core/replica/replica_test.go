@@ -66,7 +66,8 @@ func after(t *testing.T, base []ledger.Doc, rev int64, entries ...replica.Pendin
 func TestStamp(t *testing.T) {
 	zone := labor.Zone{Shifts: []labor.Shift{{Offset: 3600}}}
 	now := time.Date(2026, 3, 10, 8, 0, 0, 123_456_789, time.UTC)
-	s, e := replica.Stamp(replica.State{Replica: "R1", Person: "ann", N: 4, Skew: 60_000}, replica.Draft{Kind: "note.written", Subject: visit}, "ID", now, zone)
+	s, e := replica.Stamp(replica.State{Replica: "R1", Person: "ann", N: 4, Skew: 60_000},
+		replica.Draft{Kind: "note.written", Subject: visit}, "ID", now, zone)
 	assert.Equal(t, "2026-03-10T09:01:00.123+01:00", e.At.Format(time.RFC3339Nano), "corrected, to the millisecond, on the company's clock")
 	assert.Equal(t, []any{int64(5), "ann", "R1"}, []any{e.N, e.Actor, e.Replica})
 
@@ -100,21 +101,24 @@ func TestReceive(t *testing.T) {
 	now := time.Date(2026, 3, 10, 9, 0, 0, 0, time.UTC)
 	receive := func(s replica.State, pending []replica.Pending, r replica.Response) replica.Change {
 		r.ServerTime = now.Add(time.Minute)
-		return replica.Receive(s, pending, nil, base, r, replica.Trip{Sent: now.Add(-2 * time.Second), Arrived: now.Add(2 * time.Second), Took: 4 * time.Second}, "R2")
+		return replica.Receive(s, pending, nil, base, r, replica.Trip{Sent: now.Add(-2 * time.Second), Arrived: now.Add(2 * time.Second),
+			Took: 4 * time.Second}, "R2")
 	}
 	taken := func(p replica.Pending, seq int64) replica.Receipt {
 		return replica.Receipt{ID: p.ID, Seq: seq, Verdict: replica.Taken}
 	}
 
 	t.Run("taken, and folded by the server", func(t *testing.T) {
-		c := receive(replica.State{}, []replica.Pending{a, b}, replica.Response{Receipts: []replica.Receipt{taken(a, 11)}, Docs: []ledger.Doc{after(t, base, 11, a)}, Cursor: "11"})
+		c := receive(replica.State{}, []replica.Pending{a, b}, replica.Response{Receipts: []replica.Receipt{taken(a, 11)},
+			Docs: []ledger.Doc{after(t, base, 11, a)}, Cursor: "11"})
 		assert.Equal(t, []string{"a", "b"}, notes(t, c), "once each")
 		assert.Equal(t, []replica.Pending{b}, c.Pending)
 		assert.Equal(t, "11", c.State.Cursor)
 		assert.Equal(t, int64(60_000), c.State.Skew)
 	})
 	t.Run("taken, but the document comes with a later page", func(t *testing.T) {
-		c := receive(replica.State{}, []replica.Pending{a, b}, replica.Response{Receipts: []replica.Receipt{taken(a, 11), taken(b, 12)}, More: true})
+		c := receive(replica.State{}, []replica.Pending{a, b}, replica.Response{Receipts: []replica.Receipt{taken(a, 11), taken(b, 12)},
+			More: true})
 		assert.Equal(t, []string{"a", "b"}, notes(t, c), "nothing disappears meanwhile")
 		require.Len(t, c.Pending, 2)
 		// The next page has a already, not b.
@@ -125,17 +129,21 @@ func TestReceive(t *testing.T) {
 		assert.Empty(t, c.Pending)
 	})
 	t.Run("the answer was lost and it was sent again", func(t *testing.T) {
-		c := receive(replica.State{}, []replica.Pending{a}, replica.Response{Receipts: []replica.Receipt{{ID: a.ID, Seq: 11, Verdict: replica.Duplicate}}, Docs: []ledger.Doc{after(t, base, 11, a)}})
+		c := receive(replica.State{}, []replica.Pending{a},
+			replica.Response{Receipts: []replica.Receipt{{ID: a.ID, Seq: 11, Verdict: replica.Duplicate}},
+				Docs: []ledger.Doc{after(t, base, 11, a)}})
 		assert.Equal(t, []string{"a"}, notes(t, c))
 		assert.Empty(t, c.Pending)
 	})
 	t.Run("held, then decided on", func(t *testing.T) {
-		c := receive(replica.State{}, []replica.Pending{a, b}, replica.Response{Receipts: []replica.Receipt{{ID: a.ID, Verdict: replica.Held, Why: msg.New("time.ahead")}}})
+		c := receive(replica.State{}, []replica.Pending{a, b},
+			replica.Response{Receipts: []replica.Receipt{{ID: a.ID, Verdict: replica.Held, Why: msg.New("time.ahead")}}})
 		assert.Equal(t, []string{"b"}, notes(t, c), "the queue goes on")
 		assert.Equal(t, "time.ahead", c.Pending[0].Held.Code, "and it is kept")
 		gone := receive(c.State, c.Pending, replica.Response{Receipts: []replica.Receipt{{ID: a.ID, Verdict: replica.SetAside}}})
 		assert.Equal(t, []replica.Pending{b}, gone.Pending)
-		back := receive(c.State, c.Pending, replica.Response{Receipts: []replica.Receipt{taken(a, 14)}, Docs: []ledger.Doc{after(t, base, 14, a)}})
+		back := receive(c.State, c.Pending, replica.Response{Receipts: []replica.Receipt{taken(a, 14)},
+			Docs: []ledger.Doc{after(t, base, 14, a)}})
 		assert.Equal(t, []replica.Pending{b}, back.Pending)
 		assert.Equal(t, []string{"a", "b"}, notes(t, back))
 	})
@@ -173,7 +181,8 @@ func TestWhatWasAcknowledgedIsGivenAgain(t *testing.T) {
 		return replica.Receive(s, pending, acknowledged, nil, r, replica.Trip{Sent: now, Arrived: now}, "R2")
 	}
 	c := receive(replica.State{Replica: "R1", History: "H1"}, []replica.Pending{a, b}, nil,
-		replica.Response{History: "H1", Kept: 11, Receipts: []replica.Receipt{{ID: a.ID, Seq: 11, Verdict: replica.Taken}, {ID: b.ID, Seq: 12, Verdict: replica.Taken}}})
+		replica.Response{History: "H1", Kept: 11, Receipts: []replica.Receipt{{ID: a.ID, Seq: 11, Verdict: replica.Taken},
+			{ID: b.ID, Seq: 12, Verdict: replica.Taken}}})
 	require.Len(t, c.Acknowledged, 2)
 	assert.Equal(t, int64(11), c.Kept)
 	acknowledged := c.Acknowledged[1:] // b alone is not in a second place
@@ -187,7 +196,8 @@ func TestWhatWasAcknowledgedIsGivenAgain(t *testing.T) {
 	assert.Empty(t, r.Entries, "what may rest on it waits")
 	assert.Equal(t, []any{"H2", "R2", 1}, []any{r.History, r.Replica, r.Unsent})
 
-	c = receive(c.State, c.Pending, nil, replica.Response{History: "H2", Kept: 90, Receipts: []replica.Receipt{{ID: b.ID, Seq: 95, Verdict: replica.Taken}}})
+	c = receive(c.State, c.Pending, nil, replica.Response{History: "H2", Kept: 90,
+		Receipts: []replica.Receipt{{ID: b.ID, Seq: 95, Verdict: replica.Taken}}})
 	require.Len(t, c.Acknowledged, 1)
 	assert.Equal(t, int64(95), c.Acknowledged[0].Seq)
 	assert.Equal(t, int64(90), c.Kept)
@@ -205,7 +215,8 @@ func TestTheClockIsSetByTheWay(t *testing.T) {
 	}{{0, 20, 0, 20}, {0, 20, 900, 20}, {-3_600_000, 20, 900, 20}, {90_000, 200, 50, 200}} {
 		server := sent.Add(-c.ahead*time.Millisecond + c.there*time.Millisecond)
 		now := sent.Add((c.there + c.took + c.back) * time.Millisecond)
-		change := replica.Receive(replica.State{}, nil, nil, nil, replica.Response{ServerTime: server, Took: int64(c.took)}, replica.Trip{Sent: sent, Arrived: now, Took: now.Sub(sent)}, "")
+		change := replica.Receive(replica.State{}, nil, nil, nil, replica.Response{ServerTime: server, Took: int64(c.took)},
+			replica.Trip{Sent: sent, Arrived: now, Took: now.Sub(sent)}, "")
 		assert.EqualValues(t, -c.ahead, change.State.Skew, "%v", c)
 	}
 	// A clock that is set while the request is on its way says nothing of the way.

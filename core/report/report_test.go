@@ -34,7 +34,8 @@ func TestCodeIsReadAsItIsTyped(t *testing.T) {
 
 // What a report says has one digest, and every line counts.
 func TestDigestFollowsWhatItSays(t *testing.T) {
-	one := report.Report{Layout: report.Full, Order: "4127", At: time.Date(2026, 3, 10, 9, 0, 0, 0, time.UTC), Parts: []signoff.Line{{Name: "Seal", Value: "1"}}}
+	one := report.Report{Layout: report.Full, Order: "4127", At: time.Date(2026, 3, 10, 9, 0, 0, 0, time.UTC),
+		Parts: []signoff.Line{{Name: "Seal", Value: "1"}}}
 	digest, err := one.Digest()
 	require.NoError(t, err)
 	other := one
@@ -49,8 +50,9 @@ func TestCheck(t *testing.T) {
 	good := report.Report{Layout: report.Short, Photos: []report.Photo{{Hash: hash, Type: "image/jpeg", Size: 1}}}
 	require.NoError(t, good.Check())
 	for code, r := range map[string]report.Report{
-		"report.layout":        {Layout: "poster"},
-		"report.photos":        {Layout: report.Full, Photos: []report.Photo{{Hash: hash, Type: "image/jpeg", Size: report.MaxPhotoBytes + 1}}},
+		"report.layout": {Layout: "poster"},
+		"report.photos": {Layout: report.Full,
+			Photos: []report.Photo{{Hash: hash, Type: "image/jpeg", Size: report.MaxPhotoBytes + 1}}},
 		"file.type":            {Layout: report.Full, Photos: []report.Photo{{Hash: hash, Type: "image/webp"}}},
 		"file.hash_unreadable": {Layout: report.Full, Photos: []report.Photo{{Hash: "../etc", Type: "image/jpeg"}}},
 	} {

@@ -141,7 +141,8 @@ func (q Question) Read(value string) (string, error) {
 		if err := json.Unmarshal([]byte(v), &p); err != nil || (p.Part == "") == (p.Kit == "") {
 			return "", msg.New("answer.part")
 		}
-		if !p.Quantity.IsPositive() || p.Quantity.GreaterThan(most) || p.Quantity.Exponent() < -6 || p.Price.IsNegative() || p.Price.GreaterThan(most) || p.Price.Exponent() < -6 {
+		if !p.Quantity.IsPositive() || p.Quantity.GreaterThan(most) || p.Quantity.Exponent() < -6 || p.Price.IsNegative() ||
+			p.Price.GreaterThan(most) || p.Price.Exponent() < -6 {
 			return "", msg.New("quantity.absurd", "quantity", records.Clip(p.Quantity.String()))
 		}
 		return canonical(p)

@@ -66,7 +66,8 @@ func (k *checker) fail(c *cell, field, code string, args ...string) {
 // sheet looks at each question by itself.
 func (k *checker) sheet() {
 	s := k.c.Sheet
-	if records.CheckID(s.ID) != nil || strings.Contains(s.ID, "@") || s.Version < 1 || records.CheckText("title", s.Title, true, 200) != nil || len(s.Sections) == 0 || len(s.Sections) > maxSections {
+	if records.CheckID(s.ID) != nil || strings.Contains(s.ID, "@") || s.Version < 1 ||
+		records.CheckText("title", s.Title, true, 200) != nil || len(s.Sections) == 0 || len(s.Sections) > maxSections {
 		k.fail(nil, "title", "sheet.incomplete")
 	}
 	sections := map[string]bool{}
@@ -76,7 +77,8 @@ func (k *checker) sheet() {
 			k.fail(head, "title", "sheet.section")
 		}
 		sections[sec.ID] = true
-		if sec.Repeat != nil && (!idPattern.MatchString(sec.ID) || strings.TrimSpace(sec.Repeat.Noun) == "" || sec.Repeat.Least < 0 || sec.Repeat.Least > 100) {
+		if sec.Repeat != nil && (!idPattern.MatchString(sec.ID) || strings.TrimSpace(sec.Repeat.Noun) == "" || sec.Repeat.Least < 0 ||
+			sec.Repeat.Least > 100) {
 			k.fail(head, "repeat", "sheet.repeat")
 		}
 		for _, q := range sec.Questions {
@@ -133,7 +135,8 @@ func (k *checker) question(c *cell) {
 		k.fail(c, "least", "sheet.count")
 	}
 	writable, known := Known[q.Prefill]
-	if q.Prefill != "" && !known || q.Update && !writable || q.Prefill != "" && q.Prefill != "last" && !slices.Contains([]Kind{Text, Scan, Date}, q.Kind) {
+	if q.Prefill != "" && !known || q.Update && !writable || q.Prefill != "" && q.Prefill != "last" &&
+		!slices.Contains([]Kind{Text, Scan, Date}, q.Kind) {
 		k.fail(c, "prefill", "sheet.prefill")
 	}
 	if q.Document != nil && (q.Document.Hash == "" || records.CheckText("name", q.Document.Name, true, 200) != nil) {
@@ -158,7 +161,8 @@ func (k *checker) options(c *cell) {
 	}
 	seen := map[string]bool{}
 	for _, o := range c.Options {
-		if o.ID == "" || strings.ContainsAny(o.ID, ", ") || len(o.ID) > 40 || seen[o.ID] || records.CheckText("option", o.Text, true, 200) != nil {
+		if o.ID == "" || strings.ContainsAny(o.ID, ", ") || len(o.ID) > 40 || seen[o.ID] ||
+			records.CheckText("option", o.Text, true, 200) != nil {
 			k.fail(c, "options", "sheet.options")
 			return
 		}
@@ -291,19 +295,22 @@ func (k *checker) conditions() {
 		c.show, c.require = k.condition(c, "showIf", c.ShowIf), k.condition(c, "requireIf", c.RequireIf)
 		for _, on := range c.On {
 			v, ok := c.operand(c.typ, on.Is, on.Value)
-			if !ok || c.typ.Kind == 0 || records.CheckText("hazard", on.Hazard, false, 500) != nil || (on.Recommend != nil && records.CheckText("recommendation", on.Recommend.Text, true, 500) != nil) {
+			if !ok || c.typ.Kind == 0 || records.CheckText("hazard", on.Hazard, false, 500) != nil ||
+				(on.Recommend != nil && records.CheckText("recommendation", on.Recommend.Text, true, 500) != nil) {
 				k.fail(c, "on", "sheet.rule", "value", records.Clip(on.Value))
 				continue
 			}
 			c.triggers = append(c.triggers, trigger{on, v})
 		}
-		if o := k.find(c.Quantity); c.Quantity != "" && (c.Kind != Part || o == nil || o.typ.Kind != formula.Number || (o.section != c.section && k.c.Sheet.Sections[o.section].Repeat != nil)) {
+		if o := k.find(c.Quantity); c.Quantity != "" && (c.Kind != Part || o == nil || o.typ.Kind != formula.Number ||
+			(o.section != c.section && k.c.Sheet.Sections[o.section].Repeat != nil)) {
 			k.fail(c, "quantity", "sheet.quantity")
 			c.Quantity = ""
 		}
 		for _, cmp := range c.Compare {
 			o := k.find(cmp.Question)
-			if o == nil || o == c || o.typ.Kind != c.typ.Kind || o.typ.Dim != c.typ.Dim || !slices.Contains([]Is{Above, AtLeast, Below, AtMost}, cmp.Is) {
+			if o == nil || o == c || o.typ.Kind != c.typ.Kind || o.typ.Dim != c.typ.Dim ||
+				!slices.Contains([]Is{Above, AtLeast, Below, AtMost}, cmp.Is) {
 				k.fail(c, "compare", "sheet.compare", "other", records.Clip(cmp.Question))
 			}
 		}

@@ -37,7 +37,8 @@ func Parse(raw []byte) (Sheet, error) {
 	if _, err := d.Token(); err != io.EOF {
 		return s, msg.New("sheet.file")
 	}
-	if bytes.ContainsFunc(raw, func(r rune) bool { return unicode.IsControl(r) && r != '\n' && r != '\r' && r != '\t' }) || strings.Contains(string(raw), `\u0000`) {
+	if bytes.ContainsFunc(raw, func(r rune) bool { return unicode.IsControl(r) && r != '\n' && r != '\r' && r != '\t' }) ||
+		strings.Contains(string(raw), `\u0000`) {
 		return s, msg.New("sheet.file")
 	}
 	n := 0

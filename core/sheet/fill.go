@@ -133,7 +133,8 @@ type Filling struct {
 
 // Refill is Fill for what was filled in before: what rests on nothing that changed is taken over.
 func (c *Compiled) Refill(last *Filling, g Given) *Filling {
-	f := &filler{c: c, g: g, last: last, cells: make([][]filled, len(c.cells)), changed: make([]bool, len(c.cells)), heads: make([][]bool, len(c.heads)), headsDone: make([]bool, len(c.heads))}
+	f := &filler{c: c, g: g, last: last, cells: make([][]filled, len(c.cells)), changed: make([]bool, len(c.cells)),
+		heads: make([][]bool, len(c.heads)), headsDone: make([]bool, len(c.heads))}
 	f.items = make([][]Item, len(c.Sheet.Sections))
 	for i, s := range c.Sheet.Sections {
 		f.items[i] = []Item{{}}

@@ -28,10 +28,13 @@ func survey() sheet.Sheet {
 	return sheettest.Program(sheet.Sheet{ID: "survey", Version: 1, Title: "Plant room", Pass: dec("60"), Sections: []sheet.Section{
 		{Title: "Arrival", Questions: []sheet.Question{
 			{ID: "serial", Kind: sheet.Text, Text: "Serial number", Prefill: "asset.serial", Update: true},
-			{ID: "leak", Kind: sheet.YesNo, Text: "Any leak?", Required: true, Score: map[string]decimal.Decimal{"no": *dec("3"), "yes": *dec("0")},
-				On: []sheet.Trigger{{Is: sheet.Equals, Value: "yes", Photo: true, Note: true, Hazard: "Leak in the plant room", Block: true, Fails: true, Recommend: &sheet.Recommend{Text: "Change the seal", Part: "SK-38"}}}},
-			{ID: "where", Kind: sheet.Choice, Text: "Where?", ShowIf: when(sheet.Test{Question: "leak", Is: sheet.Equals, Value: "yes"}), RequireIf: when(sheet.Test{Question: "low", Is: sheet.Above, Value: "2"}),
-				Options: []sheet.Option{{ID: "seal", Text: "Seal"}, {ID: "pipe", Text: "Pipe"}}},
+			{ID: "leak", Kind: sheet.YesNo, Text: "Any leak?", Required: true,
+				Score: map[string]decimal.Decimal{"no": *dec("3"), "yes": *dec("0")},
+				On: []sheet.Trigger{{Is: sheet.Equals, Value: "yes", Photo: true, Note: true, Hazard: "Leak in the plant room",
+					Block: true, Fails: true, Recommend: &sheet.Recommend{Text: "Change the seal", Part: "SK-38"}}}},
+			{ID: "where", Kind: sheet.Choice, Text: "Where?", ShowIf: when(sheet.Test{Question: "leak", Is: sheet.Equals, Value: "yes"}),
+				RequireIf: when(sheet.Test{Question: "low", Is: sheet.Above, Value: "2"}),
+				Options:   []sheet.Option{{ID: "seal", Text: "Seal"}, {ID: "pipe", Text: "Pipe"}}},
 			{ID: "fit", Kind: sheet.Part, Text: "To fit", ShowIf: when(sheet.Test{Question: "where", Is: sheet.Equals, Value: "seal"})},
 			{ID: "low", Kind: sheet.Number, Text: "Lowest", Unit: "bar"},
 			{ID: "high", Kind: sheet.Number, Text: "Highest", Unit: "kPa", Compare: []sheet.Compare{{Is: sheet.AtLeast, Question: "low"}}},
@@ -42,12 +45,15 @@ func survey() sheet.Sheet {
 		{ID: "rooms", Title: "Rooms", Repeat: &sheet.Repeat{Noun: "room", Least: 1}, Questions: []sheet.Question{
 			{ID: "floor", Kind: sheet.Area, Text: "Floor"},
 			{ID: "paint", Kind: sheet.Part, Text: "Coating", Quantity: "floor"},
-			{ID: "damp", Kind: sheet.YesNo, Text: "Damp?", Score: map[string]decimal.Decimal{"no": *dec("1"), "yes": *dec("0")}, On: []sheet.Trigger{{Is: sheet.Equals, Value: "yes", Fails: true}}},
-			{ID: "why", Kind: sheet.Text, Text: "Why damp?", Required: true, ShowIf: when(sheet.Test{Question: "damp", Is: sheet.Equals, Value: "yes"})},
+			{ID: "damp", Kind: sheet.YesNo, Text: "Damp?", Score: map[string]decimal.Decimal{"no": *dec("1"), "yes": *dec("0")},
+				On: []sheet.Trigger{{Is: sheet.Equals, Value: "yes", Fails: true}}},
+			{ID: "why", Kind: sheet.Text, Text: "Why damp?", Required: true,
+				ShowIf: when(sheet.Test{Question: "damp", Is: sheet.Equals, Value: "yes"})},
 		}},
 		{Title: "Sum", ShowIf: when(sheet.Test{Question: "damp", Is: sheet.Answered}), Questions: []sheet.Question{
 			{ID: "total", Kind: sheet.Computed, Text: "Coatings", Formula: "sum(paint) * 1.2"},
-			{ID: "damped", Kind: sheet.YesNo, Text: "Told the customer?", ShowIf: when(sheet.Test{Question: "damp", Is: sheet.Equals, Value: "yes"})},
+			{ID: "damped", Kind: sheet.YesNo, Text: "Told the customer?",
+				ShowIf: when(sheet.Test{Question: "damp", Is: sheet.Equals, Value: "yes"})},
 		}},
 	}})
 }
@@ -59,7 +65,8 @@ func fill(t require.TestingT, s sheet.Sheet, g sheet.Given, answers ...string) s
 		g.Answers = map[string]sheet.Answer{}
 	}
 	for i := 0; i < len(answers); i += 2 {
-		g.Answers[answers[i]] = sheet.Answer{Entry: fmt.Sprint(i), At: morning.Add(time.Duration(i) * time.Minute), Person: "p1", Value: answers[i+1]}
+		g.Answers[answers[i]] = sheet.Answer{Entry: fmt.Sprint(i), At: morning.Add(time.Duration(i) * time.Minute), Person: "p1",
+			Value: answers[i+1]}
 	}
 	return c.Fill(g)
 }
@@ -96,9 +103,12 @@ func TestFill(t *testing.T) {
 	assert.Empty(t, line(begun, "serial").Value, "what was known counted when it was begun")
 
 	g := sheet.Given{Answers: map[string]sheet.Answer{}, Asset: "A1", Begun: morning, Photos: map[string]int{"plate": 2},
-		Readings: map[string]reading.Result{sheet.ReadingKey("A1", "discharge"): {At: morning.Add(time.Hour), Value: *dec("400"), Unit: "kPa"}},
-		Items:    []sheet.Item{{Section: "rooms", ID: "r1", Name: "Cellar"}, {Section: "rooms", ID: "r2", Name: "Loft"}, {Section: "rooms", ID: "r3", Line: recorded.Line{Struck: true}}}}
-	got := fill(t, s, g, "leak", "yes", "where", "seal", "fit", `{"part":"SK-38","name":"Seal","quantity":"2","price":"84.5"}`, "low", "2.5", "high", "430",
+		Readings: map[string]reading.Result{sheet.ReadingKey("A1", "discharge"): {At: morning.Add(time.Hour), Value: *dec("400"),
+			Unit: "kPa"}},
+		Items: []sheet.Item{{Section: "rooms", ID: "r1", Name: "Cellar"}, {Section: "rooms", ID: "r2", Name: "Loft"},
+			{Section: "rooms", ID: "r3", Line: recorded.Line{Struck: true}}}}
+	got := fill(t, s, g, "leak", "yes", "where", "seal", "fit", `{"part":"SK-38","name":"Seal","quantity":"2","price":"84.5"}`, "low",
+		"2.5", "high", "430",
 		"floor@r1", square, "paint@r1", `{"part":"CO-1","name":"Coating","quantity":"1","price":"19.9"}`, "damp@r1", "yes", "damp@r2", "no")
 	assert.Equal(t, "photo leak, note leak, answer why@r1", missing(got))
 	assert.Equal(t, "1.8", line(got, "span").Value, "4.3 bar less 2.5")
@@ -115,7 +125,8 @@ func TestFill(t *testing.T) {
 	for _, a := range got.Alerts {
 		kinds = append(kinds, strings.TrimSpace(string(a.Kind)+" "+a.Text+" "+a.Value))
 	}
-	assert.Equal(t, []string{"hazard Leak in the plant room", "failed Any leak? yes", "recommendation Change the seal", "failed Cellar: Damp? yes"}, kinds)
+	assert.Equal(t, []string{"hazard Leak in the plant room", "failed Any leak? yes", "recommendation Change the seal",
+		"failed Cellar: Damp? yes"}, kinds)
 	assert.Equal(t, "20", got.Score.Percent.String(), "one point of five")
 	assert.False(t, got.Score.Passed)
 	assert.True(t, got.Done.IsZero())
@@ -153,7 +164,8 @@ func TestProblems(t *testing.T) {
 		f(&out)
 		return out
 	}
-	other := sheet.Question{ID: "other", Kind: sheet.Number, Text: "Other", Unit: "A", ShowIf: when(sheet.Test{Question: "q", Is: sheet.Above, Value: "1"})}
+	other := sheet.Question{ID: "other", Kind: sheet.Number, Text: "Other", Unit: "A",
+		ShowIf: when(sheet.Test{Question: "q", Is: sheet.Above, Value: "1"})}
 	for want, question := range map[string]sheet.Question{
 		"sheet.question_id q2 - id":     q(func(q *sheet.Question) { q.ID = "Q 2" }),
 		"sheet.question_id and id":      q(func(q *sheet.Question) { q.ID = "and" }),
@@ -161,14 +173,21 @@ func TestProblems(t *testing.T) {
 		"sheet.question_text q text":    q(func(q *sheet.Question) { q.Text = " " }),
 		"sheet.question_kind q kind":    q(func(q *sheet.Question) { q.Kind = "essay" }),
 		"unit.unknown q unit":           q(func(q *sheet.Question) { q.Unit = "m//s" }),
-		"sheet.options q options":       q(func(q *sheet.Question) { q.Kind = sheet.Choice; q.Options = []sheet.Option{{"a", "A"}, {"a", "B"}} }),
-		"sheet.limits q min":            q(func(q *sheet.Question) { q.Min, q.Max = dec("2"), dec("1") }),
-		"sheet.prefill q prefill":       q(func(q *sheet.Question) { q.Prefill = "asset.secret"; q.Kind = sheet.Text }),
-		"sheet.rule_question q showIf":  q(func(q *sheet.Question) { q.ShowIf = when(sheet.Test{Question: "nobody", Is: sheet.Answered}) }),
+		"sheet.options q options": q(func(q *sheet.Question) {
+			q.Kind = sheet.Choice
+			q.Options = []sheet.Option{{"a", "A"},
+				{"a", "B"}}
+		}),
+		"sheet.limits q min":           q(func(q *sheet.Question) { q.Min, q.Max = dec("2"), dec("1") }),
+		"sheet.prefill q prefill":      q(func(q *sheet.Question) { q.Prefill = "asset.secret"; q.Kind = sheet.Text }),
+		"sheet.rule_question q showIf": q(func(q *sheet.Question) { q.ShowIf = when(sheet.Test{Question: "nobody", Is: sheet.Answered}) }),
 		"sheet.rule q requireIf": q(func(q *sheet.Question) {
 			q.RequireIf = when(sheet.Test{Question: "other", Is: sheet.Above, Value: "lots"})
 		}),
-		"sheet.circle q formula":             q(func(q *sheet.Question) { q.ShowIf = when(sheet.Test{Question: "other", Is: sheet.Answered}) }),
+		"sheet.circle q formula": q(func(q *sheet.Question) {
+			q.ShowIf = when(sheet.Test{Question: "other",
+				Is: sheet.Answered})
+		}),
 		"sheet.compare q compare":            q(func(q *sheet.Question) { q.Compare = []sheet.Compare{{sheet.Above, "other"}} }),
 		"sheet.rule q on":                    q(func(q *sheet.Question) { q.On = []sheet.Trigger{{Is: sheet.Has, Value: "x"}} }),
 		"sheet.quantity q quantity":          q(func(q *sheet.Question) { q.Kind, q.Quantity = sheet.Part, "nobody" }),
@@ -183,7 +202,8 @@ func TestProblems(t *testing.T) {
 		if !strings.Contains(want, "circle") {
 			o.ShowIf = nil
 		}
-		s := sheettest.Program(sheet.Sheet{ID: "s", Version: 1, Title: "S", Sections: []sheet.Section{{Title: "A", Questions: []sheet.Question{o, question}}}})
+		s := sheettest.Program(sheet.Sheet{ID: "s", Version: 1, Title: "S",
+			Sections: []sheet.Section{{Title: "A", Questions: []sheet.Question{o, question}}}})
 		_, problems := sheet.Compile(s)
 		require.NotEmpty(t, problems, want)
 		w := strings.Fields(want)
@@ -194,7 +214,9 @@ func TestProblems(t *testing.T) {
 		assert.Contains(t, codes, w[0], want)
 		assert.Contains(t, place, w[len(w)-1], want)
 	}
-	self := sheet.Sheet{ID: "s", Version: 1, Title: "S", Sections: []sheet.Section{{Title: "A", ShowIf: when(sheet.Test{Question: "q", Is: sheet.Answered}), Questions: []sheet.Question{{ID: "q", Kind: sheet.Text, Text: "Q"}}}}}
+	self := sheet.Sheet{ID: "s", Version: 1, Title: "S",
+		Sections: []sheet.Section{{Title: "A", ShowIf: when(sheet.Test{Question: "q", Is: sheet.Answered}),
+			Questions: []sheet.Question{{ID: "q", Kind: sheet.Text, Text: "Q"}}}}}
 	assert.Error(t, self.Check(), "a section that its own question shows never shows")
 	c, _ := sheet.Compile(self)
 	c.Fill(sheet.Given{})
@@ -253,8 +275,10 @@ func TestRefillIsFill(t *testing.T) {
 			for key, a := range g.Answers {
 				answers[key] = a
 			}
-			for _, key := range rapid.SliceOfN(rapid.SampledFrom([]string{"q1", "q2", "q3", "q1@a", "q2@b", "q4", "q5@a"}), 1, 3).Draw(t, "changed") {
-				answers[key] = sheet.Answer{Value: rapid.SampledFrom([]string{"", "2", "5", "-1", "lots"}).Draw(t, "to"), Known: rapid.Bool().Draw(t, "known")}
+			for _, key := range rapid.SliceOfN(rapid.SampledFrom([]string{"q1", "q2", "q3", "q1@a", "q2@b", "q4", "q5@a"}), 1, 3).Draw(t,
+				"changed") {
+				answers[key] = sheet.Answer{Value: rapid.SampledFrom([]string{"", "2", "5", "-1", "lots"}).Draw(t, "to"),
+					Known: rapid.Bool().Draw(t, "known")}
 			}
 			g.Answers = answers
 			if rapid.IntRange(0, 4).Draw(t, "items") == 0 && len(g.Items) > 0 {
@@ -267,7 +291,8 @@ func TestRefillIsFill(t *testing.T) {
 }
 
 func TestFor(t *testing.T) {
-	rules := []records.SheetRule{{Sheet: "all"}, {Sheet: "pump", Works: []string{"service"}, Assets: []string{"booster", "borehole"}}, {Sheet: "care", Sites: []string{"S7"}}, {Sheet: "gone"}, {Sheet: "all", Sites: []string{"S7"}}}
+	rules := []records.SheetRule{{Sheet: "all"}, {Sheet: "pump", Works: []string{"service"}, Assets: []string{"booster", "borehole"}},
+		{Sheet: "care", Sites: []string{"S7"}}, {Sheet: "gone"}, {Sheet: "all", Sites: []string{"S7"}}}
 	refs := []string{"all@1", "pump@9", "pump@10", "pump@2", "care@1", "pumps@77"}
 	for _, c := range []struct {
 		work sheet.Work
@@ -330,10 +355,13 @@ func FuzzParse(f *testing.F) {
 	})
 }
 
-// A signature on a sheet stands for the answers as they were: it says so when they are others since, and no longer when they are the same again.
+// A signature on a sheet stands for the answers as they were: it says so when they are others since, and no longer when they are the same
+// again.
 func TestASignatureOnASheet(t *testing.T) {
-	c, problems := sheet.Compile(sheet.Sheet{ID: "s", Version: 1, Title: "S", Sections: []sheet.Section{{Title: "A", Questions: []sheet.Question{
-		{ID: "n", Kind: sheet.Number, Text: "Number"}, {ID: "t", Kind: sheet.Text, Text: "Text"}, {ID: "by", Kind: sheet.Signature, Text: "Seen by"}}}}})
+	c, problems := sheet.Compile(sheet.Sheet{ID: "s", Version: 1, Title: "S",
+		Sections: []sheet.Section{{Title: "A", Questions: []sheet.Question{
+			{ID: "n", Kind: sheet.Number, Text: "Number"}, {ID: "t", Kind: sheet.Text, Text: "Text"},
+			{ID: "by", Kind: sheet.Signature, Text: "Seen by"}}}}})
 	require.Empty(t, problems)
 	answers := map[string]sheet.Answer{"n": {Value: "3"}}
 	fill := func() sheet.State { return c.Fill(sheet.Given{Answers: answers}) }

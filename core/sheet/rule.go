@@ -27,7 +27,8 @@ const (
 
 // Values lists the comparisons, for generated types.
 func (Is) Values() []string {
-	return []string{string(Equals), string(Differs), string(Above), string(AtLeast), string(Below), string(AtMost), string(Has), string(Answered), string(Empty)}
+	return []string{string(Equals), string(Differs), string(Above), string(AtLeast), string(Below), string(AtMost), string(Has),
+		string(Answered), string(Empty)}
 }
 
 // Test compares an answer with a value. Of a question in another section that repeats, one item that passes is enough.

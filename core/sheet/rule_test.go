@@ -21,22 +21,33 @@ func TestConditionsByKind(t *testing.T) {
 		show     []string
 		hide     []string
 	}{
-		"yes":                {sheet.Question{Kind: sheet.YesNo}, sheet.Equals, "yes", []string{"yes"}, []string{"no", ""}},
-		"not yes":            {sheet.Question{Kind: sheet.YesNo}, sheet.Differs, "yes", []string{"no"}, []string{"yes", ""}},
-		"an option":          {sheet.Question{Kind: sheet.Choice, Options: options}, sheet.Equals, "seal", []string{"seal"}, []string{"pipe", ""}},
-		"another option":     {sheet.Question{Kind: sheet.Choice, Options: options}, sheet.Differs, "seal", []string{"pipe"}, []string{"seal", ""}},
-		"has":                {sheet.Question{Kind: sheet.Several, Options: options}, sheet.Has, "pipe", []string{"pipe", "seal,pipe"}, []string{"seal", ""}},
-		"above":              {sheet.Question{Kind: sheet.Number, Unit: "bar"}, sheet.Above, "2", []string{"2.1", "300 kPa"}, []string{"2", "1", "150 kPa", "", "lots"}},
-		"at least":           {sheet.Question{Kind: sheet.Number, Unit: "bar"}, sheet.AtLeast, "2", []string{"2", "2.1", "200 kPa"}, []string{"1.99", ""}},
-		"below":              {sheet.Question{Kind: sheet.Number}, sheet.Below, "-1", []string{"-1.5"}, []string{"-1", "0", ""}},
-		"at most":            {sheet.Question{Kind: sheet.Number}, sheet.AtMost, "0.5", []string{"0,5", "-3"}, []string{"0.51", ""}},
-		"equal, written so":  {sheet.Question{Kind: sheet.Number}, sheet.Equals, "1.50", []string{"1.5", "1,500"[:4]}, []string{"1.51", ""}},
-		"a date before":      {sheet.Question{Kind: sheet.Date}, sheet.Below, "2026-03-01", []string{"2026-02-28"}, []string{"2026-03-01", "2027-01-01", ""}},
-		"a moment from":      {sheet.Question{Kind: sheet.DateTime}, sheet.AtLeast, "2026-03-01T10:00", []string{"2026-03-01T10:00", "2026-03-02T00:00"}, []string{"2026-03-01T09:59", ""}},
-		"words":              {sheet.Question{Kind: sheet.Text}, sheet.Equals, "none", []string{"none", " none "}, []string{"None", ""}},
-		"a code":             {sheet.Question{Kind: sheet.Scan}, sheet.Differs, "X1", []string{"X2"}, []string{"X1", ""}},
-		"a price":            {sheet.Question{Kind: sheet.Part}, sheet.Above, "100", []string{`{"part":"P","quantity":"3","price":"40"}`}, []string{`{"part":"P","quantity":"2","price":"40"}`, ""}},
-		"a size":             {sheet.Question{Kind: sheet.Area}, sheet.AtLeast, "6", []string{`{"unit":"cm","shapes":[{"form":"rectangle","sizes":["200","300"]}]}`}, []string{`{"unit":"m","shapes":[{"form":"circle","sizes":["1"]}]}`, ""}},
+		"yes":     {sheet.Question{Kind: sheet.YesNo}, sheet.Equals, "yes", []string{"yes"}, []string{"no", ""}},
+		"not yes": {sheet.Question{Kind: sheet.YesNo}, sheet.Differs, "yes", []string{"no"}, []string{"yes", ""}},
+		"an option": {sheet.Question{Kind: sheet.Choice, Options: options}, sheet.Equals, "seal", []string{"seal"},
+			[]string{"pipe", ""}},
+		"another option": {sheet.Question{Kind: sheet.Choice, Options: options}, sheet.Differs, "seal", []string{"pipe"},
+			[]string{"seal", ""}},
+		"has": {sheet.Question{Kind: sheet.Several, Options: options}, sheet.Has, "pipe", []string{"pipe", "seal,pipe"},
+			[]string{"seal", ""}},
+		"above": {sheet.Question{Kind: sheet.Number, Unit: "bar"}, sheet.Above, "2", []string{"2.1", "300 kPa"},
+			[]string{"2", "1", "150 kPa", "", "lots"}},
+		"at least": {sheet.Question{Kind: sheet.Number, Unit: "bar"}, sheet.AtLeast, "2", []string{"2", "2.1", "200 kPa"},
+			[]string{"1.99", ""}},
+		"below":   {sheet.Question{Kind: sheet.Number}, sheet.Below, "-1", []string{"-1.5"}, []string{"-1", "0", ""}},
+		"at most": {sheet.Question{Kind: sheet.Number}, sheet.AtMost, "0.5", []string{"0,5", "-3"}, []string{"0.51", ""}},
+		"equal, written so": {sheet.Question{Kind: sheet.Number}, sheet.Equals, "1.50", []string{"1.5", "1,500"[:4]},
+			[]string{"1.51", ""}},
+		"a date before": {sheet.Question{Kind: sheet.Date}, sheet.Below, "2026-03-01", []string{"2026-02-28"},
+			[]string{"2026-03-01", "2027-01-01", ""}},
+		"a moment from": {sheet.Question{Kind: sheet.DateTime}, sheet.AtLeast, "2026-03-01T10:00",
+			[]string{"2026-03-01T10:00", "2026-03-02T00:00"}, []string{"2026-03-01T09:59", ""}},
+		"words":  {sheet.Question{Kind: sheet.Text}, sheet.Equals, "none", []string{"none", " none "}, []string{"None", ""}},
+		"a code": {sheet.Question{Kind: sheet.Scan}, sheet.Differs, "X1", []string{"X2"}, []string{"X1", ""}},
+		"a price": {sheet.Question{Kind: sheet.Part}, sheet.Above, "100", []string{`{"part":"P","quantity":"3","price":"40"}`},
+			[]string{`{"part":"P","quantity":"2","price":"40"}`, ""}},
+		"a size": {sheet.Question{Kind: sheet.Area}, sheet.AtLeast, "6",
+			[]string{`{"unit":"cm","shapes":[{"form":"rectangle","sizes":["200","300"]}]}`},
+			[]string{`{"unit":"m","shapes":[{"form":"circle","sizes":["1"]}]}`, ""}},
 		"answered":           {sheet.Question{Kind: sheet.Text}, sheet.Answered, "", []string{"x"}, []string{"", "  "}},
 		"not answered":       {sheet.Question{Kind: sheet.Text}, sheet.Empty, "", []string{"", "  "}, []string{"x"}},
 		"unreadable is none": {sheet.Question{Kind: sheet.Number}, sheet.Empty, "", []string{"lots", ""}, []string{"3"}},
@@ -96,7 +107,8 @@ func TestAnyAndAll(t *testing.T) {
 	for _, c := range []struct {
 		a, b     string
 		all, any bool
-	}{{"yes", "yes", true, true}, {"yes", "no", false, true}, {"no", "yes", false, true}, {"no", "no", false, false}, {"", "", false, false}} {
+	}{{"yes", "yes", true, true}, {"yes", "no", false, true}, {"no", "yes", false, true}, {"no", "no", false, false},
+		{"", "", false, false}} {
 		st := fill(t, s, sheet.Given{}, "a", c.a, "b", c.b)
 		assert.Equal(t, c.all, line(st, "all") != nil, "%s %s", c.a, c.b)
 		assert.Equal(t, c.any, line(st, "any") != nil, "%s %s", c.a, c.b)
@@ -129,9 +141,12 @@ func TestScore(t *testing.T) {
 		return out
 	}
 	s := sheet.Sheet{ID: "s", Version: 1, Title: "S", Pass: dec("50"), Sections: []sheet.Section{{Title: "A", Questions: []sheet.Question{
-		{ID: "state", Kind: sheet.Choice, Text: "State", Options: []sheet.Option{{"good", "Good"}, {"worn", "Worn"}, {"na", "Not fitted"}}, Score: points("good", "4", "worn", "1")},
-		{ID: "found", Kind: sheet.Several, Text: "Found", Options: []sheet.Option{{"x", "X"}, {"y", "Y"}, {"z", "Z"}}, Score: points("x", "1", "y", "2", "z", "-1")},
-		{ID: "extra", Kind: sheet.YesNo, Text: "Extra", Score: points("yes", "10"), ShowIf: when(sheet.Test{Question: "state", Is: sheet.Equals, Value: "worn"})},
+		{ID: "state", Kind: sheet.Choice, Text: "State", Options: []sheet.Option{{"good", "Good"}, {"worn", "Worn"}, {"na", "Not fitted"}},
+			Score: points("good", "4", "worn", "1")},
+		{ID: "found", Kind: sheet.Several, Text: "Found", Options: []sheet.Option{{"x", "X"}, {"y", "Y"}, {"z", "Z"}},
+			Score: points("x", "1", "y", "2", "z", "-1")},
+		{ID: "extra", Kind: sheet.YesNo, Text: "Extra", Score: points("yes", "10"),
+			ShowIf: when(sheet.Test{Question: "state", Is: sheet.Equals, Value: "worn"})},
 	}}}}
 	for _, c := range []struct {
 		answers          []string
@@ -146,7 +161,8 @@ func TestScore(t *testing.T) {
 		{[]string{"state", "worn", "found", "x,y", "extra", "yes"}, "14", "17", "82.4", true},
 	} {
 		st := fill(t, s, sheet.Given{}, c.answers...)
-		assert.Equal(t, []string{c.points, c.of, c.perc}, []string{st.Score.Points.String(), st.Score.Of.String(), st.Score.Percent.String()}, "%v", c.answers)
+		assert.Equal(t, []string{c.points, c.of, c.perc}, []string{st.Score.Points.String(), st.Score.Of.String(),
+			st.Score.Percent.String()}, "%v", c.answers)
 		assert.Equal(t, c.passed, st.Score.Passed, "%v", c.answers)
 		failed := false
 		for _, a := range st.Alerts {
@@ -158,10 +174,15 @@ func TestScore(t *testing.T) {
 
 // A reading answers for the machine of its item, in whatever unit it was read.
 func TestReadingsOfItems(t *testing.T) {
-	s := sheet.Sheet{ID: "s", Version: 1, Title: "S", Sections: []sheet.Section{{ID: "m", Title: "M", Repeat: &sheet.Repeat{Noun: "machine", Assets: true}, Questions: []sheet.Question{
-		{ID: "p", Kind: sheet.Reading, Text: "P", Point: "press", Unit: "bar", Required: true, On: []sheet.Trigger{{Is: sheet.Above, Value: "5", Note: true}}}}}}}
-	g := sheet.Given{Asset: "A0", Items: []sheet.Item{{Section: "m", ID: "A1", Name: "One", Asset: "A1"}, {Section: "m", ID: "A2", Name: "Two", Asset: "A2"}, {Section: "m", ID: "x", Name: "Three"}},
-		Readings: map[string]reading.Result{sheet.ReadingKey("A1", "press"): {Value: *dec("600"), Unit: "kPa"}, sheet.ReadingKey("A2", "press"): {Value: *dec("3"), Unit: "h"}, sheet.ReadingKey("A0", "press"): {Value: *dec("1"), Unit: "bar"}}}
+	s := sheet.Sheet{ID: "s", Version: 1, Title: "S",
+		Sections: []sheet.Section{{ID: "m", Title: "M", Repeat: &sheet.Repeat{Noun: "machine", Assets: true}, Questions: []sheet.Question{
+			{ID: "p", Kind: sheet.Reading, Text: "P", Point: "press", Unit: "bar", Required: true,
+				On: []sheet.Trigger{{Is: sheet.Above, Value: "5", Note: true}}}}}}}
+	g := sheet.Given{Asset: "A0", Items: []sheet.Item{{Section: "m", ID: "A1", Name: "One", Asset: "A1"},
+		{Section: "m", ID: "A2", Name: "Two", Asset: "A2"}, {Section: "m", ID: "x", Name: "Three"}},
+		Readings: map[string]reading.Result{sheet.ReadingKey("A1", "press"): {Value: *dec("600"), Unit: "kPa"},
+			sheet.ReadingKey("A2", "press"): {Value: *dec("3"), Unit: "h"},
+			sheet.ReadingKey("A0", "press"): {Value: *dec("1"), Unit: "bar"}}}
 	st := fill(t, s, g)
 	assert.Equal(t, "6", line(st, "p@A1").Value)
 	assert.True(t, line(st, "p@A1").Note)

@@ -40,7 +40,8 @@ const (
 
 // Values lists the kinds, for generated types.
 func (Kind) Values() []string {
-	return []string{string(YesNo), string(Choice), string(Several), string(Number), string(Text), string(Date), string(DateTime), string(Photo), string(Signature),
+	return []string{string(YesNo), string(Choice), string(Several), string(Number), string(Text), string(Date), string(DateTime),
+		string(Photo), string(Signature),
 		string(Part), string(Reading), string(Area), string(Scan), string(Computed), string(Instruction)}
 }
 
@@ -116,8 +117,9 @@ type Paper struct {
 // that map to true can be updated by the answer.
 var Known = map[string]bool{
 	"order.number": false, "order.problem": false, "customer.name": false, "customer.contact.name": false,
-	"site.name": false, "site.address": false, "site.access": true, "site.hazard": true, "site.contact.name": true, "site.contact.phone": true,
-	"asset.name": true, "asset.maker": true, "asset.serial": true, "asset.installed": true, "last": false,
+	"site.name": false, "site.address": false, "site.access": true, "site.hazard": true, "site.contact.name": true,
+	"site.contact.phone": true,
+	"asset.name":         true, "asset.maker": true, "asset.serial": true, "asset.installed": true, "last": false,
 }
 
 // Ref is the id of the sheet's document.

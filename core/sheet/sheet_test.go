@@ -18,12 +18,15 @@ func dec(s string) *decimal.Decimal { d := decimal.RequireFromString(s); return 
 var pump = sheet.Sheet{ID: "pump", Version: 2, Title: "Pump set", Sections: []sheet.Section{
 	{Title: "Safety", Questions: []sheet.Question{
 		{ID: "guard", Kind: sheet.YesNo, Text: "Guards in place?", Required: true},
-		{ID: "noise", Kind: sheet.Choice, Text: "Noise", Required: true, Options: []sheet.Option{{ID: "quiet", Text: "Quiet"}, {ID: "loud", Text: "Loud"}}},
+		{ID: "noise", Kind: sheet.Choice, Text: "Noise", Required: true,
+			Options: []sheet.Option{{ID: "quiet", Text: "Quiet"}, {ID: "loud", Text: "Loud"}}},
 	}},
 	{Title: "Kinds", Questions: []sheet.Question{
-		{ID: "found", Kind: sheet.Several, Text: "Found", Options: []sheet.Option{{ID: "leak", Text: "A leak"}, {ID: "rust", Text: "Rust"}}},
+		{ID: "found", Kind: sheet.Several, Text: "Found", Options: []sheet.Option{{ID: "leak", Text: "A leak"},
+			{ID: "rust", Text: "Rust"}}},
 		{ID: "day", Kind: sheet.Date, Text: "Due"}, {ID: "moment", Kind: sheet.DateTime, Text: "Stopped"},
-		{ID: "fit", Kind: sheet.Part, Text: "Fit"}, {ID: "floor", Kind: sheet.Area, Text: "Floor"}, {ID: "sign", Kind: sheet.Signature, Text: "Sign"},
+		{ID: "fit", Kind: sheet.Part, Text: "Fit"}, {ID: "floor", Kind: sheet.Area, Text: "Floor"},
+		{ID: "sign", Kind: sheet.Signature, Text: "Sign"},
 		{ID: "press", Kind: sheet.Number, Text: "Pressure", Unit: "bar", Max: dec("10")},
 	}},
 	{Title: "State", Questions: []sheet.Question{
@@ -58,10 +61,12 @@ func TestRead(t *testing.T) {
 		{"press", "1500 kPa", "", "answer.above"},
 		{"press", "3 h", "", "unit.unlike"},
 		{"press", "3 bar bar", "", "unit.unlike"},
-		{"fit", `{"part":"SK-38","quantity":2,"price":"84.5","name":"Seal"}`, `{"part":"SK-38","name":"Seal","quantity":"2","price":"84.5"}`, ""},
+		{"fit", `{"part":"SK-38","quantity":2,"price":"84.5","name":"Seal"}`,
+			`{"part":"SK-38","name":"Seal","quantity":"2","price":"84.5"}`, ""},
 		{"fit", `{"quantity":"2"}`, "", "answer.part"},
 		{"fit", `{"part":"SK-38","quantity":"-2"}`, "", "quantity.absurd"},
-		{"floor", `{"unit":"m","shapes":[{"form":"rectangle","sizes":["2","3"]}]}`, `{"name":"","unit":"m","shapes":[{"form":"rectangle","sizes":["2","3"]}]}`, ""},
+		{"floor", `{"unit":"m","shapes":[{"form":"rectangle","sizes":["2","3"]}]}`,
+			`{"name":"","unit":"m","shapes":[{"form":"rectangle","sizes":["2","3"]}]}`, ""},
 		{"floor", `{"unit":"m","shapes":[{"form":"rectangle","sizes":["2"]}]}`, "", "area.sizes"},
 		{"floor", "6", "", "answer.area"},
 		{"sign", `{"name":"R. Keast","strokes":[]}`, "", "signature.empty"},
@@ -83,7 +88,8 @@ func TestReadIsStable(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		id := rapid.SampledFrom([]string{"guard", "noise", "temp", "remark"}).Draw(t, "question")
 		q, _ := pump.Find(id)
-		v, err := q.Read(rapid.OneOf(rapid.String(), rapid.StringMatching(`-?\d{1,4}([.,]\d{0,4})?`), rapid.SampledFrom([]string{"yes", "no", "quiet"})).Draw(t, "value"))
+		v, err := q.Read(rapid.OneOf(rapid.String(), rapid.StringMatching(`-?\d{1,4}([.,]\d{0,4})?`),
+			rapid.SampledFrom([]string{"yes", "no", "quiet"})).Draw(t, "value"))
 		if err != nil || v == "" {
 			return
 		}

@@ -17,7 +17,8 @@ import (
 // state sums up what was worked out, in the order of the sheet.
 func (f *filler) state() State {
 	c := f.c
-	out := State{Sheet: c.Sheet.Ref(), Title: c.Sheet.Title, Missing: []Missing{}, Blocks: []Missing{}, Alerts: []Alert{}, Newer: c.newer, Begun: f.g.Begun}
+	out := State{Sheet: c.Sheet.Ref(), Title: c.Sheet.Title, Missing: []Missing{}, Blocks: []Missing{}, Alerts: []Alert{}, Newer: c.newer,
+		Begun: f.g.Begun}
 	score := Score{Counts: c.Sheet.Pass != nil}
 	var last time.Time
 	next := 0
@@ -43,7 +44,8 @@ func (f *filler) state() State {
 		}
 		if sec.Repeat != nil && f.holds(c.heads[i], i, -1) {
 			if n := len(f.items[i]); n < sec.Repeat.Least {
-				out.Missing = append(out.Missing, Missing{Code: *msg.New("missing.items", "noun", sec.Repeat.Noun, "count", strconv.Itoa(sec.Repeat.Least-n)), Question: sec.ID})
+				out.Missing = append(out.Missing, Missing{Code: *msg.New("missing.items", "noun", sec.Repeat.Noun, "count",
+					strconv.Itoa(sec.Repeat.Least-n)), Question: sec.ID})
 			}
 			out.Sections = append(out.Sections, shown)
 		} else if sec.Repeat == nil && f.shows(i, 0) {
@@ -108,7 +110,8 @@ func (f *filler) line(c *cell, n int, it Item, out *State, sec *SectionState, sc
 	}
 	key := Key(c.ID, it.ID)
 	given := f.g.Answers[key]
-	l := Line{Question: c.ID, Item: it.ID, Required: c.Required || (c.require != nil && f.holds(c.require, c.section, n)), Value: v.text, Known: v.known, Problem: v.problem}
+	l := Line{Question: c.ID, Item: it.ID, Required: c.Required || (c.require != nil && f.holds(c.require, c.section, n)), Value: v.text,
+		Known: v.known, Problem: v.problem}
 	if c.Kind == Reading {
 		l.Asset = f.asset(it)
 	}
@@ -157,7 +160,8 @@ func (f *filler) follow(c *cell, v filled, it Item, given Answer, l *Line, out *
 		if it.Name != "" {
 			text = it.Name + ": " + text
 		}
-		out.Alerts = append(out.Alerts, Alert{Kind: kind, Question: c.ID, Item: it.ID, Text: text, Recommend: r, At: given.At, Person: given.Person, Entry: given.Entry})
+		out.Alerts = append(out.Alerts, Alert{Kind: kind, Question: c.ID, Item: it.ID, Text: text, Recommend: r, At: given.At,
+			Person: given.Person, Entry: given.Entry})
 	}
 	for _, t := range c.triggers {
 		if !t.Is.holds(v.value, t.value) {
@@ -201,7 +205,8 @@ func (f *filler) words(c *cell, v filled) string {
 }
 
 // broken says how an answer does not lie to another.
-var broken = map[Is]string{Above: "answer.compare_above", AtLeast: "answer.compare_at_least", Below: "answer.compare_below", AtMost: "answer.compare_at_most"}
+var broken = map[Is]string{Above: "answer.compare_above", AtLeast: "answer.compare_at_least", Below: "answer.compare_below",
+	AtMost: "answer.compare_at_most"}
 
 // compared tells which bound by another answer is broken.
 func (f *filler) compared(c *cell, v formula.Value, item int) *msg.Code {

@@ -22,7 +22,8 @@ const (
 
 // Values lists the parts in the order they are shown, for generated types.
 func (Part) Values() []string {
-	return []string{string(PartWork), string(PartHours), string(PartTasks), string(PartNotes), string(PartParts), string(PartReadings), string(PartAnswers), string(PartAdvice), string(PartOutcome)}
+	return []string{string(PartWork), string(PartHours), string(PartTasks), string(PartNotes), string(PartParts), string(PartReadings),
+		string(PartAnswers), string(PartAdvice), string(PartOutcome)}
 }
 
 // Change is a line of a summary that is not as it was signed.
@@ -71,7 +72,8 @@ func texts(list []string) []Line {
 	return out
 }
 
-// lines compares two lists: what is in both, in whatever place, is no difference; of the rest, lines of one name are one that changed. Lists
+// lines compares two lists: what is in both, in whatever place, is no difference; of the rest, lines of one name are one that changed.
+// Lists
 // that have the same lines in another order differ in the first that moved.
 func lines(part Part, was, is []Line) []Change {
 	gone, come := minus(was, is), minus(is, was)

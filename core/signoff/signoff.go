@@ -50,7 +50,8 @@ type Line struct {
 	Name  string `json:"name"`
 	Value string `json:"value"`
 	Unit  string `json:"unit,omitempty"`
-	Mark  string `json:"mark,omitempty"`  // the level of a reading outside its limits; "removed" of a part that was taken out; how a task stands
+	// the level of a reading outside its limits; "removed" of a part that was taken out; how a task stands
+	Mark  string `json:"mark,omitempty"`
 	Price string `json:"price,omitempty"` // of one, with its currency, where those who sign see prices
 }
 

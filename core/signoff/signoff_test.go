@@ -45,7 +45,8 @@ func TestCheck(t *testing.T) {
 		spoil(&s)
 		assert.Equal(t, code, msg.From(s.Check()).Code)
 	}
-	for name, strokes := range map[string]signoff.Strokes{"one dot": {{{5, 5}}}, "a blot": {{{5, 5}, {9, 12}}, {{7, 7}}}, "empty strokes": {{}, {}}} {
+	for name, strokes := range map[string]signoff.Strokes{"one dot": {{{5, 5}}}, "a blot": {{{5, 5}, {9, 12}}, {{7, 7}}},
+		"empty strokes": {{}, {}}} {
 		assert.Equal(t, "signature.empty", msg.From(strokes.Check()).Code, name)
 	}
 }
@@ -56,8 +57,10 @@ func TestDigestFollowsTheSummary(t *testing.T) {
 	gen := rapid.Custom(func(t *rapid.T) signoff.Summary {
 		return signoff.Summary{
 			Order: rapid.SampledFrom([]string{"1", "2"}).Draw(t, "order"), Problem: text.Draw(t, "problem"),
-			Notes: rapid.SliceOfN(rapid.SampledFrom([]string{"a", "b", "é"}), 0, 2).Draw(t, "notes"), Outcome: rapid.SampledFrom([]string{"", "complete"}).Draw(t, "outcome"),
-			Tasks: rapid.SliceOfN(rapid.SampledFrom([]signoff.Line{{Name: "Seal", Mark: "done"}, {Name: "Seal", Mark: "held"}, {Name: "Bearing"}}), 0, 3).Draw(t, "tasks"),
+			Notes:   rapid.SliceOfN(rapid.SampledFrom([]string{"a", "b", "é"}), 0, 2).Draw(t, "notes"),
+			Outcome: rapid.SampledFrom([]string{"", "complete"}).Draw(t, "outcome"),
+			Tasks: rapid.SliceOfN(rapid.SampledFrom([]signoff.Line{{Name: "Seal", Mark: "done"}, {Name: "Seal", Mark: "held"},
+				{Name: "Bearing"}}), 0, 3).Draw(t, "tasks"),
 			Hours: labor.Hours{Work: rapid.Int64Range(0, 2).Draw(t, "work")},
 			Parts: []signoff.Line{{Name: rapid.SampledFrom([]string{"seal", "ring"}).Draw(t, "part"), Value: "1"}},
 		}
@@ -81,7 +84,8 @@ func TestDigestFollowsTheSummary(t *testing.T) {
 }
 
 func TestDiff(t *testing.T) {
-	was := signoff.Summary{Order: "4127", Hours: labor.Hours{Work: 3600}, Notes: []string{"Seal worn"}, Parts: []signoff.Line{{Name: "Seal", Value: "1"}, {Name: "Ring", Value: "2"}}}
+	was := signoff.Summary{Order: "4127", Hours: labor.Hours{Work: 3600}, Notes: []string{"Seal worn"},
+		Parts: []signoff.Line{{Name: "Seal", Value: "1"}, {Name: "Ring", Value: "2"}}}
 	is := was
 	is.Hours.Work = 5400
 	is.Parts = []signoff.Line{{Name: "Ring", Value: "3"}, {Name: "Seal", Value: "1"}, {Name: "Grease", Value: "1"}}

@@ -61,7 +61,8 @@ func ExampleStock_Allot() {
 	var van stock.Stock
 	van.Count("SK-38", "1", at, decimal.NewFromInt(1))
 	one := decimal.NewFromInt(1)
-	day := []stock.Demand{{Stop: "first", Order: "4127", Part: "SK-38", Quantity: one}, {Stop: "second", Order: "4130", Part: "SK-38", Quantity: one}}
+	day := []stock.Demand{{Stop: "first", Order: "4127", Part: "SK-38", Quantity: one},
+		{Stop: "second", Order: "4130", Part: "SK-38", Quantity: one}}
 	for _, a := range van.Allot(day) {
 		fmt.Println(a.Stop, "lacks", a.Lacks)
 	}
@@ -78,7 +79,8 @@ func ExampleStock_Allot() {
 
 // A van with two of what it should have three to ten of, and of which it uses one a week, is filled up by eight.
 func ExampleRestock_Quantity() {
-	r := stock.Restock{Balance: decimal.NewFromInt(2), Level: stock.Level{Min: decimal.NewFromInt(3), Max: decimal.NewFromInt(10)}, Used: decimal.NewFromInt(4)}
+	r := stock.Restock{Balance: decimal.NewFromInt(2), Level: stock.Level{Min: decimal.NewFromInt(3), Max: decimal.NewFromInt(10)},
+		Used: decimal.NewFromInt(4)}
 	fmt.Println(r.Quantity())
 	r.Incoming = decimal.NewFromInt(1)
 	fmt.Println(r.Quantity())

@@ -19,11 +19,13 @@ func TestHolds(t *testing.T) {
 	s.Reserve("W1", "P", hour(2), num("3"))
 	assert.Equal(t, []string{"3", "2"}, []string{s.HeldFor("W1", "P").String(), s.Free("P").String()})
 	s.Use("P", "W1", move("u", 3, "-2"))
-	assert.Equal(t, []string{"1", "2"}, []string{s.HeldFor("W1", "P").String(), s.Free("P").String()}, "what the order uses is what was kept for it")
+	assert.Equal(t, []string{"1", "2"}, []string{s.HeldFor("W1", "P").String(), s.Free("P").String()},
+		"what the order uses is what was kept for it")
 	s.Use("P", "W2", move("v", 3, "-1"))
 	assert.Equal(t, []string{"1", "1"}, []string{s.HeldFor("W1", "P").String(), s.Free("P").String()}, "others use what is free")
 	s.Unuse("P", "W1", move("u", 3, "-2"), true)
-	assert.Equal(t, []string{"3", "1"}, []string{s.HeldFor("W1", "P").String(), s.Free("P").String()}, "a strike-out restores what was kept")
+	assert.Equal(t, []string{"3", "1"}, []string{s.HeldFor("W1", "P").String(), s.Free("P").String()},
+		"a strike-out restores what was kept")
 	s.Unuse("P", "W1", move("u", 3, "-2"), false)
 	assert.Equal(t, "1", s.HeldFor("W1", "P").String())
 	s.Reserve("W1", "P", hour(4), num("-9"))
@@ -37,7 +39,8 @@ func TestAllot(t *testing.T) {
 	s.Count("P", "c", hour(1), num("4"))
 	s.Count("Q", "c", hour(1), num("-2"))
 	s.Reserve("W2", "P", hour(2), num("3"))
-	got := s.Allot([]stock.Demand{{Stop: "a", Order: "W1", Part: "P", Quantity: num("2")}, {Stop: "b", Order: "W2", Part: "P", Quantity: num("4")}, {Stop: "b", Order: "W2", Part: "Q", Quantity: num("1")}})
+	got := s.Allot([]stock.Demand{{Stop: "a", Order: "W1", Part: "P", Quantity: num("2")},
+		{Stop: "b", Order: "W2", Part: "P", Quantity: num("4")}, {Stop: "b", Order: "W2", Part: "Q", Quantity: num("1")}})
 	var lines []string
 	for _, a := range got {
 		lines = append(lines, fmt.Sprint(a.Stop, " ", a.Part, " has ", a.Has, " lacks ", a.Lacks))
@@ -58,7 +61,8 @@ func TestAllotGivesNoMoreThanThereIs(t *testing.T) {
 		}
 		var demands []stock.Demand
 		for i := range rapid.IntRange(0, 6).Draw(t, "demands") {
-			demands = append(demands, stock.Demand{Stop: fmt.Sprint(i), Order: fmt.Sprint("W", rapid.IntRange(0, 4).Draw(t, "order")), Part: "P", Quantity: n("need", 6)})
+			demands = append(demands, stock.Demand{Stop: fmt.Sprint(i), Order: fmt.Sprint("W", rapid.IntRange(0, 4).Draw(t, "order")),
+				Part: "P", Quantity: n("need", 6)})
 		}
 		sum, of := decimal.Zero, map[string]decimal.Decimal{}
 		for _, a := range s.Allot(demands) {
@@ -111,7 +115,8 @@ func TestAFillUpIsEnough(t *testing.T) {
 		n := func(name string, least, most int64) decimal.Decimal {
 			return decimal.NewFromInt(rapid.Int64Range(least, most).Draw(t, name))
 		}
-		r := stock.Restock{Balance: n("balance", -5, 20), Incoming: n("incoming", 0, 5), Used: n("used", 0, 40), Needed: n("needed", 0, 9), Pack: n("pack", 0, 12), Whole: true}
+		r := stock.Restock{Balance: n("balance", -5, 20), Incoming: n("incoming", 0, 5), Used: n("used", 0, 40), Needed: n("needed", 0, 9),
+			Pack: n("pack", 0, 12), Whole: true}
 		r.Level.Min = n("min", 0, 10)
 		r.Level.Max = r.Level.Min.Add(n("more", 0, 10))
 		q := r.Quantity()
@@ -180,11 +185,13 @@ func TestPurchases(t *testing.T) {
 }
 
 func TestHandovers(t *testing.T) {
-	h := stock.Handover{Lines: []stock.Moved{{Part: "P", Quantity: num("3"), Order: "W"}, {Part: "P", Quantity: num("1")}, {Part: "Q", Quantity: num("2")}}}
+	h := stock.Handover{Lines: []stock.Moved{{Part: "P", Quantity: num("3"), Order: "W"}, {Part: "P", Quantity: num("1")},
+		{Part: "Q", Quantity: num("2")}}}
 	assert.True(t, h.Open())
 	h.Taken, h.DoneAt = []stock.Moved{{Part: "P", Quantity: num("4")}, {Part: "Q", Quantity: num("1")}}, time.Now()
 	assert.Equal(t, []stock.Moved{{Part: "Q", Quantity: num("1")}}, h.Missing())
 	assert.ErrorContains(t, stock.CheckMoved(nil, false), "stock.lines")
-	assert.ErrorContains(t, stock.CheckMoved([]stock.Moved{{Part: "P", Quantity: num("1")}, {Part: "P", Quantity: num("1")}}, false), "stock.twice")
+	assert.ErrorContains(t, stock.CheckMoved([]stock.Moved{{Part: "P", Quantity: num("1")}, {Part: "P", Quantity: num("1")}}, false),
+		"stock.twice")
 	assert.ErrorContains(t, stock.CheckMoved([]stock.Moved{{Part: "P"}}, false), "quantity.absurd")
 }

@@ -14,7 +14,8 @@ import (
 )
 
 func TestInUnit(t *testing.T) {
-	seal := stock.Part{Name: "Seal", Unit: "each", Packs: []stock.Pack{{Name: "box", Size: num("10")}, {Name: "half box", Size: num("4.5")}}}
+	seal := stock.Part{Name: "Seal", Unit: "each", Packs: []stock.Pack{{Name: "box", Size: num("10")},
+		{Name: "half box", Size: num("4.5")}}}
 	hose := stock.Part{Name: "Hose", Unit: "m", Packs: []stock.Pack{{Name: "coil", Size: num("50")}}}
 	for _, c := range []struct {
 		part       stock.Part
@@ -70,15 +71,18 @@ func TestChecks(t *testing.T) {
 	good := stock.Part{Name: "Seal", Unit: "each", Codes: []string{"4006381333931"}, Packs: []stock.Pack{{Name: "box", Size: num("10")}}}
 	require.NoError(t, good.Check())
 	for code, change := range map[string]func(*stock.Part){
-		"part.price": func(p *stock.Part) { p.Cost = num("-1") }, "part.pack": func(p *stock.Part) { p.Packs = []stock.Pack{{Name: "each", Size: num("2")}} },
-		"text.missing": func(p *stock.Part) { p.Name = " " }, "part.warranty": func(p *stock.Part) { p.Warranty = -3 }, "code.unreadable": func(p *stock.Part) { p.Codes = []string{"a\x00b"} },
+		"part.price":   func(p *stock.Part) { p.Cost = num("-1") },
+		"part.pack":    func(p *stock.Part) { p.Packs = []stock.Pack{{Name: "each", Size: num("2")}} },
+		"text.missing": func(p *stock.Part) { p.Name = " " }, "part.warranty": func(p *stock.Part) { p.Warranty = -3 },
+		"code.unreadable": func(p *stock.Part) { p.Codes = []string{"a\x00b"} },
 	} {
 		p := good
 		change(&p)
 		assert.ErrorContains(t, p.Check(), code)
 	}
 	assert.ErrorContains(t, stock.Levels{Levels: map[string]stock.Level{"P": {Min: num("4"), Max: num("2")}}}.Check(), "stock.level")
-	kit := stock.Kit{Name: "Seal kit", Parts: []stock.KitPart{{Part: "P", Quantity: num("1")}}, Labour: []stock.KitLabour{{Name: "Fit", Minutes: 40}, {Name: "Test", Minutes: 20}}}
+	kit := stock.Kit{Name: "Seal kit", Parts: []stock.KitPart{{Part: "P", Quantity: num("1")}},
+		Labour: []stock.KitLabour{{Name: "Fit", Minutes: 40}, {Name: "Test", Minutes: 20}}}
 	require.NoError(t, kit.Check())
 	kit.Parts = append(kit.Parts, kit.Parts[0])
 	assert.ErrorContains(t, kit.Check(), "stock.twice")

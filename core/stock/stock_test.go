@@ -27,12 +27,23 @@ func TestBalances(t *testing.T) {
 		do   func(*stock.Stock)
 		want string
 	}{
-		"used from a count":              {func(s *stock.Stock) { s.Count("P", "a", hour(1), num("4")); s.Move("P", move("b", 2, "-1.5")) }, "2.5"},
-		"heard of before the count":      {func(s *stock.Stock) { s.Move("P", move("b", 2, "-1")); s.Count("P", "a", hour(1), num("4")) }, "3"},
-		"used before the count":          {func(s *stock.Stock) { s.Count("P", "a", hour(3), num("4")); s.Move("P", move("b", 2, "-1")) }, "4"},
-		"an older count heard of later":  {func(s *stock.Stock) { s.Count("P", "b", hour(3), num("4")); s.Count("P", "a", hour(1), num("9")) }, "4"},
-		"the same entry twice":           {func(s *stock.Stock) { s.Move("P", move("b", 2, "-1")); s.Move("P", move("b", 2, "-1")) }, "-1"},
-		"below zero, since reality wins": {func(s *stock.Stock) { s.Count("P", "a", hour(1), num("1")); s.Move("P", move("b", 2, "-3")) }, "-2"},
+		"used from a count": {func(s *stock.Stock) {
+			s.Count("P", "a", hour(1), num("4"))
+			s.Move("P",
+				move("b", 2, "-1.5"))
+		}, "2.5"},
+		"heard of before the count": {func(s *stock.Stock) { s.Move("P", move("b", 2, "-1")); s.Count("P", "a", hour(1), num("4")) },
+			"3"},
+		"used before the count": {func(s *stock.Stock) { s.Count("P", "a", hour(3), num("4")); s.Move("P", move("b", 2, "-1")) },
+			"4"},
+		"an older count heard of later": {func(s *stock.Stock) {
+			s.Count("P", "b", hour(3), num("4"))
+			s.Count("P", "a", hour(1),
+				num("9"))
+		}, "4"},
+		"the same entry twice": {func(s *stock.Stock) { s.Move("P", move("b", 2, "-1")); s.Move("P", move("b", 2, "-1")) }, "-1"},
+		"below zero, since reality wins": {func(s *stock.Stock) { s.Count("P", "a", hour(1), num("1")); s.Move("P", move("b", 2, "-3")) },
+			"-2"},
 		"a strike-out restores": {func(s *stock.Stock) {
 			s.Move("P", move("b", 2, "-3"))
 			s.Strike("P", move("b", 2, "-3"), true)
@@ -45,9 +56,15 @@ func TestBalances(t *testing.T) {
 			s.Move("P", move("z", 24*3000, "-1"))
 			s.Count("P", "c", hour(20), num("7"))
 		}, "6"},
-		"another part is another line":      {func(s *stock.Stock) { s.Move("P", move("b", 2, "2")); s.Move("Q", move("c", 2, "-3")) }, "2"},
-		"two counts at the same moment":     {func(s *stock.Stock) { s.Count("P", "b", hour(1), num("7")); s.Count("P", "a", hour(1), num("9")) }, "7"},
-		"hundredths stay exact when summed": {func(s *stock.Stock) { s.Move("P", move("a", 1, "0.1")); s.Move("P", move("b", 1, "0.2")) }, "0.3"},
+		"another part is another line": {func(s *stock.Stock) { s.Move("P", move("b", 2, "2")); s.Move("Q", move("c", 2, "-3")) },
+			"2"},
+		"two counts at the same moment": {func(s *stock.Stock) {
+			s.Count("P", "b", hour(1), num("7"))
+			s.Count("P", "a", hour(1),
+				num("9"))
+		}, "7"},
+		"hundredths stay exact when summed": {func(s *stock.Stock) { s.Move("P", move("a", 1, "0.1")); s.Move("P", move("b", 1, "0.2")) },
+			"0.3"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			var s stock.Stock
@@ -58,7 +75,8 @@ func TestBalances(t *testing.T) {
 }
 
 func TestSensible(t *testing.T) {
-	for q, want := range map[string]bool{"1": true, "0.5": true, "0": false, "-1": false, "100000": true, "100001": false, "0.0000001": false, "1e30": false} {
+	for q, want := range map[string]bool{"1": true, "0.5": true, "0": false, "-1": false, "100000": true, "100001": false,
+		"0.0000001": false, "1e30": false} {
 		assert.Equal(t, want, stock.Sensible(num(q), false), q)
 	}
 	assert.True(t, stock.Sensible(num("0"), true), "a count may find nothing")

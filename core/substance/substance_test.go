@@ -25,14 +25,17 @@ var coolant = []records.Substance{{ID: "coolant", Name: "Coolant", Unit: "kg", A
 var assets = map[string]records.Asset{"A1": {Charges: []records.Charge{{Substance: "coolant", Amount: *dec("8")}}}}
 
 func move(days int, act substance.Act, amount, unit, asset string) substance.Move {
-	return substance.Move{Line: recorded.Line{Entry: fmt.Sprint(days, act), At: now.AddDate(0, 0, -days)}, Substance: "coolant", Act: act, Amount: *dec(amount), Unit: unit, Asset: asset}
+	return substance.Move{Line: recorded.Line{Entry: fmt.Sprint(days, act), At: now.AddDate(0, 0, -days)}, Substance: "coolant", Act: act,
+		Amount: *dec(amount), Unit: unit, Asset: asset}
 }
 
 func TestStands(t *testing.T) {
 	var l substance.Log
 	for _, m := range []substance.Move{
-		move(900, substance.Delivered, "20", "kg", ""), move(899, substance.FirstFill, "8", "kg", "A1"), move(500, substance.PutIn, "2", "kg", "A1"),
-		move(300, substance.Counted, "9", "kg", ""), move(200, substance.PutIn, "1200", "g", "A1"), move(100, substance.TakenOut, "200", "g", "A1"),
+		move(900, substance.Delivered, "20", "kg", ""), move(899, substance.FirstFill, "8", "kg", "A1"),
+		move(500, substance.PutIn, "2", "kg", "A1"),
+		move(300, substance.Counted, "9", "kg", ""), move(200, substance.PutIn, "1200", "g", "A1"),
+		move(100, substance.TakenOut, "200", "g", "A1"),
 		move(50, substance.Removed, "1", "kg", ""), move(40, substance.PutIn, "3", "l", "A1"),
 	} {
 		l.Add(m)
@@ -74,12 +77,14 @@ func TestConserved(t *testing.T) {
 		var list []substance.Move
 		want := decimal.Zero
 		for i := range rapid.IntRange(1, 20).Draw(t, "moves") {
-			act := rapid.SampledFrom([]substance.Act{substance.Delivered, substance.FirstFill, substance.PutIn, substance.TakenOut, substance.Removed}).Draw(t, "act")
+			act := rapid.SampledFrom([]substance.Act{substance.Delivered, substance.FirstFill, substance.PutIn, substance.TakenOut,
+				substance.Removed}).Draw(t, "act")
 			asset := ""
 			if act.Machine() {
 				asset = rapid.SampledFrom([]string{"A1", "A2"}).Draw(t, "asset")
 			}
-			m := move(i, act, fmt.Sprint(rapid.IntRange(1, 50).Draw(t, "amount")), rapid.SampledFrom([]string{"kg", "g"}).Draw(t, "unit"), asset)
+			m := move(i, act, fmt.Sprint(rapid.IntRange(1, 50).Draw(t, "amount")), rapid.SampledFrom([]string{"kg", "g"}).Draw(t, "unit"),
+				asset)
 			amount := m.Amount
 			if m.Unit == "g" {
 				amount = amount.Shift(-3)

@@ -12,7 +12,8 @@ import (
 )
 
 func said(entry string, minute int, person string) talk.Said {
-	return talk.Said{Entry: entry, At: time.Date(2026, 3, 10, 9, minute, 0, 0, time.UTC), Person: person, Text: "…", Office: person == "ada"}
+	return talk.Said{Entry: entry, At: time.Date(2026, 3, 10, 9, minute, 0, 0, time.UTC), Person: person, Text: "…",
+		Office: person == "ada"}
 }
 
 func TestUnread(t *testing.T) {
@@ -34,12 +35,14 @@ func TestUnread(t *testing.T) {
 	assert.Equal(t, 1, c.Unread("ona"), "what came late, from before what was read, is not new")
 }
 
-// Whatever is said and read in whatever order, whoever has read the last has nothing unread, and the order of what was said is that of time.
+// Whatever is said and read in whatever order, whoever has read the last has nothing unread, and the order of what was said is that of
+// time.
 func TestOrderOfArrivalDoesNotMatter(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		var list []talk.Said
 		for i := range rapid.IntRange(1, 8).Draw(t, "n") {
-			list = append(list, said(string(rune('a'+i)), rapid.IntRange(0, 5).Draw(t, "minute"), rapid.SampledFrom([]string{"ona", "ada"}).Draw(t, "person")))
+			list = append(list, said(string(rune('a'+i)), rapid.IntRange(0, 5).Draw(t, "minute"),
+				rapid.SampledFrom([]string{"ona", "ada"}).Draw(t, "person")))
 		}
 		var one, other talk.Talk
 		for _, s := range list {

@@ -34,7 +34,8 @@ func (d Dim) Times(o Dim, power int8) (Dim, bool) {
 	if d.Label != "" && o.Label != "" {
 		return Dim{}, d == o && power == -1
 	}
-	out := Dim{d.Length + power*o.Length, d.Mass + power*o.Mass, d.Time + power*o.Time, d.Current + power*o.Current, d.Temperature + power*o.Temperature, d.Money + power*o.Money, d.Label + o.Label}
+	out := Dim{d.Length + power*o.Length, d.Mass + power*o.Mass, d.Time + power*o.Time, d.Current + power*o.Current, d.Temperature +
+		power*o.Temperature, d.Money + power*o.Money, d.Label + o.Label}
 	plain := func(d Dim) bool { d.Label = ""; return d == None }
 	return out, out.Label == "" || (plain(out) && (o.Label == "" || power == 1))
 }
@@ -109,7 +110,8 @@ func init() {
 		// A pound-force is 0.45359237 kg at 9.80665 m/s²; an inch is 0.0254 m. Water column at 4 °C, by convention.
 		"psi", "44482216152605/6451600000", "mWC", "9806.65")
 	define(Dim{Length: 2, Mass: 1, Time: -3}, "W", "1", "kW", "1000", "MW", "1000000")
-	define(Dim{Length: 2, Mass: 1, Time: -2}, "kWh", "3600000", "Wh", "3600", "MWh", "3600000000", "J", "1", "mJ", "1/1000", "kJ", "1000", "MJ", "1000000")
+	define(Dim{Length: 2, Mass: 1, Time: -2}, "kWh", "3600000", "Wh", "3600", "MWh", "3600000000", "J", "1", "mJ", "1/1000", "kJ", "1000",
+		"MJ", "1000000")
 	define(Dim{Current: 1}, "A", "1", "mA", "1/1000")
 	define(Dim{Length: 2, Mass: 1, Time: -3, Current: -1}, "V", "1", "mV", "1/1000", "kV", "1000")
 	define(Dim{Length: 2, Mass: 1, Time: -3, Current: -2}, "MΩ", "1000000", "kΩ", "1000", "Ω", "1", "GΩ", "1000000000")
@@ -127,8 +129,10 @@ func offset(u Unit, by string) Unit {
 
 // offered are the units a person may choose from, in the order they are shown, by the unit a point has.
 var offered = [][]string{
-	{"bar", "kPa", "MPa", "mbar", "psi", "mWC"}, {"m³/h", "l/s", "l/min", "l/h", "gal/min"}, {"l", "m³", "ml", "gal"}, {"kg", "g", "lb", "t"}, {"°C", "K", "°F"},
-	{"MΩ", "kΩ", "GΩ", "Ω"}, {"A", "mA"}, {"V", "mV", "kV"}, {"kW", "W"}, {"kWh", "MWh", "MJ"}, {"mm/s", "in/s"}, {"m", "cm", "mm", "ft", "in"}, {"m²", "ft²"}, {"h", "min", "d"},
+	{"bar", "kPa", "MPa", "mbar", "psi", "mWC"}, {"m³/h", "l/s", "l/min", "l/h", "gal/min"}, {"l", "m³", "ml", "gal"},
+	{"kg", "g", "lb", "t"}, {"°C", "K", "°F"},
+	{"MΩ", "kΩ", "GΩ", "Ω"}, {"A", "mA"}, {"V", "mV", "kV"}, {"kW", "W"}, {"kWh", "MWh", "MJ"}, {"mm/s", "in/s"},
+	{"m", "cm", "mm", "ft", "in"}, {"m²", "ft²"}, {"h", "min", "d"},
 	{"mg/l", "g/m³", "g/l"}, {"Hz", "rpm"}, {"µS/cm", "mS/cm"}, {"%", "ppm"}, {"kWh/m³", "Wh/l"},
 }
 

@@ -40,7 +40,8 @@ func TestConvert(t *testing.T) {
 			assert.Equal(t, c.want[:14], got.String()[:14])
 		}
 	}
-	for _, c := range [][2]string{{"bar", "m"}, {"pH", "NTU"}, {"EUR", "SEK"}, {"bar", "/"}, {"m//s", "m/s"}, {"°C/m", "K/m"}, {"a very long unit of some sort", "m"}} {
+	for _, c := range [][2]string{{"bar", "m"}, {"pH", "NTU"}, {"EUR", "SEK"}, {"bar", "/"}, {"m//s", "m/s"}, {"°C/m", "K/m"},
+		{"a very long unit of some sort", "m"}} {
 		_, _, err := unit.Convert(decimal.NewFromInt(1), c[0], c[1])
 		assert.Error(t, err, "%s in %s", c[0], c[1])
 	}
@@ -70,7 +71,8 @@ func TestLike(t *testing.T) {
 }
 
 func TestShown(t *testing.T) {
-	for in, want := range map[string]string{"2.068427187950508": "2.0684", "123456.7": "123457", "0.000123456": "0.00012346", "12.5": "12.5", "100": "100", "0": "0"} {
+	for in, want := range map[string]string{"2.068427187950508": "2.0684", "123456.7": "123457", "0.000123456": "0.00012346",
+		"12.5": "12.5", "100": "100", "0": "0"} {
 		assert.Equal(t, want, unit.Shown(decimal.RequireFromString(in)).String(), in)
 	}
 }
@@ -78,7 +80,8 @@ func TestShown(t *testing.T) {
 // There and back is where one was: exactly, or to the last of twenty digits.
 func TestThereAndBack(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		from := rapid.SampledFrom([]string{"bar", "psi", "mWC", "m3/h", "l/min", "°F", "kWh", "MΩ", "in", "ft2", "gal", "mg/l", "%"}).Draw(t, "from")
+		from := rapid.SampledFrom([]string{"bar", "psi", "mWC", "m3/h", "l/min", "°F", "kWh", "MΩ", "in", "ft2", "gal", "mg/l",
+			"%"}).Draw(t, "from")
 		to := rapid.SampledFrom(unit.Like(from)).Draw(t, "to")
 		v := decimal.New(rapid.Int64Range(-999999, 999999).Draw(t, "value"), -3)
 		there, exact, err := unit.Convert(v, from, to)

@@ -41,7 +41,8 @@ type Dock struct {
 func DockOf(id string, v work.Visit, o work.Order, person string, c Clocks) Dock {
 	spans := labor.Current(person, c.Now, c.Cards)
 	running := labor.Running(spans)
-	d := Dock{Actions: []work.Action{}, Clocking: c.clocking(id, v), Standing: v.StandingAt(id, c.Now, c.Cards), Here: c.here(person, spans, o.Site)}
+	d := Dock{Actions: []work.Action{}, Clocking: c.clocking(id, v), Standing: v.StandingAt(id, c.Now, c.Cards),
+		Here: c.here(person, spans, o.Site)}
 	d.On = running != nil && running.Visit == id
 	if running != nil && !d.On {
 		d.Stops = running.Visit

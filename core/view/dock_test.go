@@ -26,8 +26,10 @@ var places = map[string]string{"V1": "S1", "V2": "S1", "V3": "S2"}
 func (s *scene) round() {
 	s.office("record.created", "site", "S2", records.Site{Customer: "C1", Name: "Tern Quay Marina", Lat: 50.2, Lon: -5.1})
 	for _, v := range []string{"V2", "V3"} {
-		s.office("work.opened", "workorder", "W"+v, work.Order{Number: "9" + v, Customer: "C1", Site: places[v], Problem: "Panel hums", Priority: work.Normal, Minutes: 30})
-		s.office("visit.planned", "visit", v, ledger.Plan{Order: "W" + v, Technician: "ann", Start: ledgertest.Start.Add(time.Hour), Minutes: 30})
+		s.office("work.opened", "workorder", "W"+v, work.Order{Number: "9" + v, Customer: "C1", Site: places[v], Problem: "Panel hums",
+			Priority: work.Normal, Minutes: 30})
+		s.office("visit.planned", "visit", v, ledger.Plan{Order: "W" + v, Technician: "ann", Start: ledgertest.Start.Add(time.Hour),
+			Minutes: 30})
 		s.office("visit.sent", "visit", v, ledger.Nothing{})
 	}
 	s.record("ann", "crew.clocked", "V1", ledger.CrewClocked{Helper: "ann", Clock: labor.Stop})
@@ -123,7 +125,8 @@ func TestATapShowsAtOnceWhateverTheClockSays(t *testing.T) {
 	}
 }
 
-// Whatever is tapped, where and in whatever order it is heard of: the dock, Time and the visit as the office sees it agree about which clock
+// Whatever is tapped, where and in whatever order it is heard of: the dock, Time and the visit as the office sees it agree about which
+// clock
 // runs, at most one of a person's does, and a visit that is begun and has no clock offers a way on.
 func TestDockTimeAndBoardAgree(t *testing.T) {
 	rapid.Check(t, func(rt *rapid.T) {
@@ -146,8 +149,10 @@ func TestDockTimeAndBoardAgree(t *testing.T) {
 func (s *scene) tap(rt *rapid.T, earlier []ledger.Entry) ledger.Entry {
 	person := rapid.SampledFrom([]string{"ann", "ann", "ann", "ben"}).Draw(rt, "person")
 	visit := rapid.SampledFrom([]string{"V1", "V2", "V3"}).Draw(rt, "visit")
-	kind := rapid.SampledFrom([]string{"visit.accepted", "visit.set_off", "visit.arrived", "visit.paused", "visit.resumed", "visit.finished", "crew.clocked",
-		"time.started", "time.stopped", "day.ended", "task.started", "task.done", "entry.struck", "visit.closed", "time.corrected"}).Draw(rt, "kind")
+	kind := rapid.SampledFrom([]string{"visit.accepted", "visit.set_off", "visit.arrived", "visit.paused", "visit.resumed",
+		"visit.finished", "crew.clocked",
+		"time.started", "time.stopped", "day.ended", "task.started", "task.done", "entry.struck", "visit.closed",
+		"time.corrected"}).Draw(rt, "kind")
 	var body any = ledger.Nothing{}
 	typ, id := "visit", visit
 	switch kind {
@@ -174,7 +179,8 @@ func (s *scene) tap(rt *rapid.T, earlier []ledger.Entry) ledger.Entry {
 	}
 	e := s.m.Entry(person, kind, typ, id, body)
 	if kind == "time.corrected" {
-		e.Body, _ = json.Marshal(ledger.Corrected{Reason: "forgot", Pieces: []labor.Piece{{What: labor.What{Kind: labor.Break}, Start: e.At.Add(-time.Hour), End: e.At.Add(-time.Minute)}}})
+		e.Body, _ = json.Marshal(ledger.Corrected{Reason: "forgot",
+			Pieces: []labor.Piece{{What: labor.What{Kind: labor.Break}, Start: e.At.Add(-time.Hour), End: e.At.Add(-time.Minute)}}})
 	}
 	if back := rapid.IntRange(0, 90).Draw(rt, "earlier"); typ == "visit" && kind != "entry.struck" && back > 60 {
 		e.At = e.At.Add(-time.Duration(back) * time.Minute) // it was offline
@@ -199,7 +205,8 @@ func (s *scene) agree(rt *rapid.T, person string) {
 		}
 		require.Equal(rt, d.On, d.Standing.On, "%s", id)
 		if d.On {
-			require.Equal(rt, map[labor.Kind]work.Stage{labor.Travel: work.Travelling, labor.Work: work.OnSite, labor.Wait: work.Paused, labor.Break: work.Paused}[running.Kind], d.Standing.Stage)
+			require.Equal(rt, map[labor.Kind]work.Stage{labor.Travel: work.Travelling, labor.Work: work.OnSite, labor.Wait: work.Paused,
+				labor.Break: work.Paused}[running.Kind], d.Standing.Stage)
 			continue
 		}
 		require.Equal(rt, work.Paused, d.Standing.Stage)

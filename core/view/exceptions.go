@@ -80,5 +80,6 @@ const (
 
 // Values lists the kinds, the most pressing first.
 func (ExceptionKind) Values() []string {
-	return []string{string(Hazards), string(Unsigned), string(AbsentSigner), string(ChangedSinceSigned), string(BelowZero), string(Lacks), string(OutsideLimits), string(OverTime), string(Late), string(LeftOut), string(Flagged)}
+	return []string{string(Hazards), string(Unsigned), string(AbsentSigner), string(ChangedSinceSigned), string(BelowZero), string(Lacks),
+		string(OutsideLimits), string(OverTime), string(Late), string(LeftOut), string(Flagged)}
 }

@@ -58,7 +58,8 @@ func (s *scene) summary(day string) (signoff.Summary, string) {
 
 func hash(letter string) string { return strings.Repeat(letter, 64) }
 
-// Work over two days is signed for day by day: each signature stands for what was done on its day, and only a change of that day touches it.
+// Work over two days is signed for day by day: each signature stands for what was done on its day, and only a change of that day touches
+// it.
 func TestSignedDayByDay(t *testing.T) {
 	s := newScene(t)
 	s.record("ann", "visit.arrived", "V1", ledger.Step{})
@@ -69,7 +70,8 @@ func TestSignedDayByDay(t *testing.T) {
 	sum, digest := s.summary(first)
 	assert.Equal(t, []string{"Pump out"}, sum.Notes)
 	assert.InDelta(t, 7200, sum.Hours.Work, 5)
-	s.record("ann", "signoff.captured", "V1", ledger.Signed{Name: "Tam Hale", Role: "Owner", Strokes: signoff.Strokes{{{1, 1}, {90, 40}, {200, 10}}}, Summary: sum, Digest: digest})
+	s.record("ann", "signoff.captured", "V1", ledger.Signed{Name: "Tam Hale", Role: "Owner",
+		Strokes: signoff.Strokes{{{1, 1}, {90, 40}, {200, 10}}}, Summary: sum, Digest: digest})
 	assert.Contains(t, codes(s.view("V1").Ready.Missing()), "missing.task")
 	assert.NotContains(t, codes(s.view("V1").Ready.Missing()), "missing.signature", "the only day so far is signed for")
 
@@ -96,7 +98,8 @@ func TestAnEarlierSummaryIsNotChangedByALaterProgram(t *testing.T) {
 	old.V, old.Tasks, old.Advice, old.Outcome = 0, nil, nil, ""
 	digest, err := signoff.Digest(old)
 	require.NoError(t, err)
-	s.record("ann", "signoff.captured", "V1", ledger.Signed{Name: "Tam Hale", Role: "Owner", Strokes: signoff.Strokes{{{1, 1}, {90, 40}, {200, 10}}}, Summary: old, Digest: digest})
+	s.record("ann", "signoff.captured", "V1", ledger.Signed{Name: "Tam Hale", Role: "Owner",
+		Strokes: signoff.Strokes{{{1, 1}, {90, 40}, {200, 10}}}, Summary: old, Digest: digest})
 	s.record("ann", "task.done", "V1", ledger.TaskTaken{Order: "W1", Task: "t1"})
 	assert.False(t, s.view("V1").Changed)
 	s.record("ann", "note.written", "V1", ledger.Note{Text: "Seal worn"})
@@ -113,7 +116,8 @@ func TestExceptions(t *testing.T) {
 	s := newScene(t)
 	s.wait(3 * time.Hour)
 	s.record("ann", "visit.arrived", "V1", ledger.Step{})
-	s.record("ann", "reading.taken", "V1", ledger.Taken{Asset: "A1", Point: "discharge", Value: decimal.RequireFromString("2.1"), Unit: "bar"})
+	s.record("ann", "reading.taken", "V1", ledger.Taken{Asset: "A1", Point: "discharge", Value: decimal.RequireFromString("2.1"),
+		Unit: "bar"})
 	for _, task := range []string{"t1", "t2"} {
 		s.record("ann", "task.done", "V1", ledger.TaskTaken{Order: "W1", Task: task})
 	}
@@ -135,18 +139,22 @@ func TestExceptions(t *testing.T) {
 
 func TestWhatAReportSays(t *testing.T) {
 	s := newScene(t)
-	s.amend(map[string]any{"phone": "0200 41 22", "paper": records.Paper{Lines: []string{"Quay 4"}, Layout: "short"}, "returns": []records.Reason{{ID: "part", Text: "A part is needed"}}})
+	s.amend(map[string]any{"phone": "0200 41 22", "paper": records.Paper{Lines: []string{"Quay 4"}, Layout: "short"},
+		"returns": []records.Reason{{ID: "part", Text: "A part is needed"}}})
 	s.record("ann", "visit.arrived", "V1", ledger.Step{})
 	s.record("ann", "note.written", "V1", ledger.Note{Text: "Seal worn"})
 	s.record("ann", "note.written", "V1", ledger.Note{Text: "They pay late", Office: true})
 	wrong := s.record("ann", "note.written", "V1", ledger.Note{Text: "Wrong site"})
 	s.record("ann", "entry.struck", "V1", ledgertest.Strike(s.docs, wrong))
 	s.record("ann", "part.used", "V1", ledger.Use{Part: "P1", Place: "van-ann", Quantity: decimal.NewFromInt(1)})
-	s.record("ann", "reading.taken", "V1", ledger.Taken{Asset: "A1", Point: "discharge", Value: decimal.RequireFromString("2.1"), Unit: "bar"})
+	s.record("ann", "reading.taken", "V1", ledger.Taken{Asset: "A1", Point: "discharge", Value: decimal.RequireFromString("2.1"),
+		Unit: "bar"})
 	price := decimal.NewFromInt(9)
-	s.record("ann", "work.proposed", "V1", ledger.Proposed{Kind: work.Recommendation, Text: "Second seal", Lines: []work.ProposalLine{{Text: "Seal", Quantity: decimal.NewFromInt(1), Price: &price}}})
+	s.record("ann", "work.proposed", "V1", ledger.Proposed{Kind: work.Recommendation, Text: "Second seal",
+		Lines: []work.ProposalLine{{Text: "Seal", Quantity: decimal.NewFromInt(1), Price: &price}}})
 	file := func(letter string, size int64, print *work.FileRef) ledger.Entry {
-		return s.record("ann", "file.attached", "V1", ledger.File{FileRef: work.FileRef{Hash: hash(letter), Name: letter + ".jpg", Type: "image/jpeg", Size: size}, Print: print})
+		return s.record("ann", "file.attached", "V1",
+			ledger.File{FileRef: work.FileRef{Hash: hash(letter), Name: letter + ".jpg", Type: "image/jpeg", Size: size}, Print: print})
 	}
 	small := &work.FileRef{Hash: hash("b"), Name: "a.jpg", Type: "image/jpeg", Size: 900}
 	large := file("a", 3<<20, small)
@@ -154,17 +162,21 @@ func TestWhatAReportSays(t *testing.T) {
 	s.wait(time.Hour)
 	s.record("ann", "visit.finished", "V1", ledger.Step{Outcome: work.ReturnNeeded, Reason: "part", Order: "W1"})
 
-	r := s.report(view.Wish{By: "Ann Vane", CheckAt: "https://iter.example/check/", Words: map[string]string{"return_needed": "Return needed"}})
-	assert.Equal(t, []any{report.Short, "Ann Vane", "https://iter.example/check/", "Test", "Return needed", "A part is needed"}, []any{r.Layout, r.By, r.CheckAt, r.Firm.Name, r.Outcome, r.Reason})
+	r := s.report(view.Wish{By: "Ann Vane", CheckAt: "https://iter.example/check/",
+		Words: map[string]string{"return_needed": "Return needed"}})
+	assert.Equal(t, []any{report.Short, "Ann Vane", "https://iter.example/check/", "Test", "Return needed", "A part is needed"},
+		[]any{r.Layout, r.By, r.CheckAt, r.Firm.Name, r.Outcome, r.Reason})
 	require.Len(t, r.Findings, 1, "neither what is for the office nor what was struck out")
 	assert.Equal(t, "Seal worn", r.Findings[0].Text)
 	assert.Equal(t, "Mechanical seal 38 mm", r.Parts[0].Name)
-	assert.Equal(t, []any{"2.1", "alarm_low", "2.5"}, []any{r.Readings[0].Value, string(r.Readings[0].Level), r.Readings[0].Limits.AlarmLow.String()})
+	assert.Equal(t, []any{"2.1", "alarm_low", "2.5"}, []any{r.Readings[0].Value, string(r.Readings[0].Level),
+		r.Readings[0].Limits.AlarmLow.String()})
 	assert.Nil(t, r.Advice[0].Lines[0].Price, "the policy shows no prices")
 	assert.Equal(t, []string{hash("b"), hash("c")}, r.Files(), "the smaller copy where there is one")
 
 	r = s.report(view.Wish{Layout: report.Full, Here: map[string]bool{hash("a"): true}})
-	assert.Equal(t, []any{report.Full, []string{hash("a")}, 1}, []any{r.Layout, r.Files(), r.PhotosBeside}, "what is here, and how much is not")
+	assert.Equal(t, []any{report.Full, []string{hash("a")}, 1}, []any{r.Layout, r.Files(), r.PhotosBeside},
+		"what is here, and how much is not")
 	r = s.report(view.Wish{Photos: []string{large.ID}})
 	assert.Equal(t, []string{hash("b")}, r.Files(), "those that were chosen")
 	r = s.report(view.Wish{Photos: []string{}})
@@ -183,7 +195,8 @@ func TestTheHistoryOfASiteHasNames(t *testing.T) {
 	s.record("ann", "visit.arrived", "V1", ledger.Step{})
 	s.record("ann", "note.written", "V1", ledger.Note{Text: strings.Repeat("word ", 400)})
 	s.record("ann", "part.used", "V1", ledger.Use{Part: "P1", Place: "van-ann", Quantity: decimal.NewFromInt(2)})
-	s.record("ann", "reading.taken", "V1", ledger.Taken{Asset: "A1", Point: "discharge", Value: decimal.RequireFromString("4.1"), Unit: "bar"})
+	s.record("ann", "reading.taken", "V1", ledger.Taken{Asset: "A1", Point: "discharge", Value: decimal.RequireFromString("4.1"),
+		Unit: "bar"})
 	s.record("ann", "visit.finished", "V1", ledger.Step{Outcome: work.Complete})
 	var v work.Visit
 	var o work.Order
@@ -223,7 +236,8 @@ func TestWhoSignedAReport(t *testing.T) {
 
 	sign := func(name string) ledger.Entry {
 		sum, digest := s.summary("")
-		return s.record("ann", "signoff.captured", "V1", ledger.Signed{Name: name, Role: "Owner", Strokes: signoff.Strokes{{{1, 1}, {90, 40}, {200, 10}}}, Summary: sum, Digest: digest})
+		return s.record("ann", "signoff.captured", "V1", ledger.Signed{Name: name, Role: "Owner",
+			Strokes: signoff.Strokes{{{1, 1}, {90, 40}, {200, 10}}}, Summary: sum, Digest: digest})
 	}
 	signed := func() (out []string) {
 		r := s.report(view.Wish{})

@@ -12,7 +12,8 @@ import (
 	"iter.example/iter/core/work"
 )
 
-// SiteHistory is what was done at a site before: the latest visits first. The server makes it when a device asks, and names stay ids in it: the
+// SiteHistory is what was done at a site before: the latest visits first. The server makes it when a device asks, and names stay ids in it:
+// the
 // device has the catalogue, the people and the machines.
 type SiteHistory struct {
 	Visits []EarlierVisit `json:"visits"`
@@ -61,7 +62,8 @@ const (
 
 // Earlier is a visit that ended in short.
 func Earlier(id string, v work.Visit, o work.Order) EarlierVisit {
-	out := EarlierVisit{Visit: id, Number: o.Number, Asset: o.Asset, Problem: clip(o.Problem), People: append([]string{v.Technician}, v.Helpers...), Ended: v.Ended(), Outcome: v.Outcome,
+	out := EarlierVisit{Visit: id, Number: o.Number, Asset: o.Asset, Problem: clip(o.Problem),
+		People: append([]string{v.Technician}, v.Helpers...), Ended: v.Ended(), Outcome: v.Outcome,
 		Notes: []string{}, Parts: []EarlierPart{}, Readings: []EarlierReading{}, Reports: []EarlierReport{}}
 	for _, n := range v.Notes {
 		if !n.Struck && len(out.Notes) < earlierLines {

@@ -32,15 +32,18 @@ func (s *scene) plan(id string) {
 }
 
 func (s *scene) read(visit, point, value, unit string) {
-	s.record("ann", "reading.taken", visit, ledger.Taken{Asset: "A1", Kind: "booster", Point: point, Value: decimal.RequireFromString(value), Unit: unit})
+	s.record("ann", "reading.taken", visit, ledger.Taken{Asset: "A1", Kind: "booster", Point: point,
+		Value: decimal.RequireFromString(value), Unit: unit})
 }
 
 func (s *scene) kind() {
 	n, err := parse.Text("change(energy) / change(volume)")
 	require.NoError(s.t, err)
 	s.office("record.created", "assetkind", "booster", records.AssetKind{Name: "Booster set",
-		Points:  []reading.Point{{ID: "energy", Name: "Energy", Unit: "kWh", Counter: true}, {ID: "volume", Name: "Volume", Unit: "m³", Counter: true}},
-		Derived: []reading.Derived{{ID: "use", Name: "Use", Unit: "kWh/m³", Places: 2, Formula: "change(energy) / change(volume)", Program: &n, Limits: reading.Limits{WarnHigh: new(decimal.RequireFromString("0.4"))}}}})
+		Points: []reading.Point{{ID: "energy", Name: "Energy", Unit: "kWh", Counter: true},
+			{ID: "volume", Name: "Volume", Unit: "m³", Counter: true}},
+		Derived: []reading.Derived{{ID: "use", Name: "Use", Unit: "kWh/m³", Places: 2, Formula: "change(energy) / change(volume)",
+			Program: &n, Limits: reading.Limits{WarnHigh: new(decimal.RequireFromString("0.4"))}}}})
 }
 
 // A visit shows what was measured before it, and what follows from what was measured on it; looked at later, it shows the same.
@@ -62,7 +65,9 @@ func TestAVisitKnowsWhatWasBefore(t *testing.T) {
 	assert.Nil(t, use(first), "there is nothing before the first")
 	assert.Equal(t, "0.5", use(second).String())
 	require.Len(t, second.Attention, 1, "a derived value out of its limits wants attention as a reading does")
-	assert.Equal(t, "warning Use 0.5 kWh/m³ high", strings.Join([]string{string(second.Attention[0].Concern), second.Attention[0].Point, second.Attention[0].Value, second.Attention[0].Unit, second.Attention[0].Code}, " "))
+	assert.Equal(t, "warning Use 0.5 kWh/m³ high",
+		strings.Join([]string{string(second.Attention[0].Concern), second.Attention[0].Point, second.Attention[0].Value,
+			second.Attention[0].Unit, second.Attention[0].Code}, " "))
 	before := func(v *view.Visit, point string) (out []string) {
 		for _, p := range v.Machines[0].Points {
 			if p.ID == point {
@@ -86,7 +91,8 @@ func TestAVisitKnowsWhatWasBefore(t *testing.T) {
 
 	// What it rested on is struck out: it says nothing until there is another.
 	r := second.Visit.Readings[1]
-	s.record("ann", "entry.struck", "V2", ledgertest.Strike(s.docs, ledger.Entry{ID: r.Entry, At: r.At, Kind: "reading.taken", Actor: "ann", Subject: ledger.Ref{Type: "visit", ID: "V2"}}))
+	s.record("ann", "entry.struck", "V2", ledgertest.Strike(s.docs, ledger.Entry{ID: r.Entry, At: r.At, Kind: "reading.taken",
+		Actor: "ann", Subject: ledger.Ref{Type: "visit", ID: "V2"}}))
 	assert.Empty(t, s.view("V2").Attention)
 	s.read("V2", "volume", "1500", "m³")
 	assert.Empty(t, s.view("V2").Attention, "0.1 is within its limits")
@@ -105,7 +111,8 @@ func TestLevelsStayAsTheyWereSeen(t *testing.T) {
 	assert.Equal(t, "Discharge", v.Readings[0].PointName)
 	s.office("record.amended", "asset", "A1", map[string]any{"points": []reading.Point{}})
 	v = s.view("V1")
-	assert.Equal(t, "discharge 2 bar", v.Readings[0].PointName+" "+v.Readings[0].Shown+" "+v.Readings[0].ShownUnit, "a point that was deleted leaves its readings readable")
+	assert.Equal(t, "discharge 2 bar", v.Readings[0].PointName+" "+v.Readings[0].Shown+" "+v.Readings[0].ShownUnit,
+		"a point that was deleted leaves its readings readable")
 }
 
 // A trend is at most so long, however often a machine was measured.
@@ -123,12 +130,16 @@ func TestTrendsAreShort(t *testing.T) {
 func TestSubstancesOfASite(t *testing.T) {
 	s := newScene(t)
 	move := func(visit string, act substance.Act, asset, amount string) {
-		s.record("ann", "substance.moved", visit, ledger.SubstanceMoved{Site: "S1", Substance: "coolant", Act: act, Asset: asset, Amount: decimal.RequireFromString(amount), Unit: "kg"})
+		s.record("ann", "substance.moved", visit, ledger.SubstanceMoved{Site: "S1", Substance: "coolant", Act: act, Asset: asset,
+			Amount: decimal.RequireFromString(amount), Unit: "kg"})
 	}
 	assert.Empty(t, s.view("V1").Substances, "a company that logs none")
-	s.office("record.amended", "policy", "company", map[string]any{"substances": []records.Substance{{ID: "coolant", Name: "Coolant", Unit: "kg"}, {ID: "other", Name: "Other", Unit: "l"}}})
+	s.office("record.amended", "policy", "company",
+		map[string]any{"substances": []records.Substance{{ID: "coolant", Name: "Coolant", Unit: "kg"},
+			{ID: "other", Name: "Other", Unit: "l"}}})
 	assert.Empty(t, s.view("V1").Substances, "nor a machine that holds any")
-	s.office("record.amended", "asset", "A1", map[string]any{"charges": []records.Charge{{Substance: "coolant", Amount: decimal.NewFromInt(8)}}})
+	s.office("record.amended", "asset", "A1", map[string]any{"charges": []records.Charge{{Substance: "coolant",
+		Amount: decimal.NewFromInt(8)}}})
 	assert.Len(t, s.view("V1").Substances, 1, "before anything is logged")
 	move("V1", substance.Delivered, "", "10")
 	move("V1", substance.PutIn, "A1", "2")

@@ -40,11 +40,14 @@ func (b *builder) report(v *Visit, now time.Time, w Wish) report.Report {
 	p := b.policy
 	s := v.Summary
 	out := report.Report{
-		Layout: cmp.Or(w.Layout, report.Layout(p.Paper.Layout), report.Full), Language: report.Languages[0], At: now, By: w.By, CheckAt: cmp.Or(p.Paper.CheckAt, w.CheckAt),
-		Firm:  report.Firm{Name: p.Company, Lines: p.Paper.Lines, Phone: p.Phone, Intro: p.Paper.Intro, Close: p.Paper.Close},
-		Order: s.Order, Customer: s.Customer, Site: s.Site, Address: v.Site.Address, Asset: s.Asset, Problem: s.Problem, Ended: v.Visit.Ended(),
-		People: []report.Time{}, Tasks: taskLines(v, scope{}), Findings: []report.Finding{}, Readings: []report.Reading{}, Sheets: []report.Sheet{},
-		Parts: s.Parts, Advice: []report.Advice{}, Photos: []report.Photo{}, Signatures: []report.Signature{},
+		Layout: cmp.Or(w.Layout, report.Layout(p.Paper.Layout), report.Full), Language: report.Languages[0], At: now, By: w.By,
+		CheckAt: cmp.Or(p.Paper.CheckAt, w.CheckAt),
+		Firm:    report.Firm{Name: p.Company, Lines: p.Paper.Lines, Phone: p.Phone, Intro: p.Paper.Intro, Close: p.Paper.Close},
+		Order:   s.Order, Customer: s.Customer, Site: s.Site, Address: v.Site.Address, Asset: s.Asset, Problem: s.Problem,
+		Ended:  v.Visit.Ended(),
+		People: []report.Time{}, Tasks: taskLines(v, scope{}), Findings: []report.Finding{}, Readings: []report.Reading{},
+		Sheets: []report.Sheet{},
+		Parts:  s.Parts, Advice: []report.Advice{}, Photos: []report.Photo{}, Signatures: []report.Signature{},
 	}
 	if l := p.Paper.Logo; l != nil && (w.Here == nil || w.Here[l.Hash]) {
 		out.Firm.Logo = &report.Photo{Hash: l.Hash, Type: l.Type, Size: l.Size}
@@ -130,7 +133,8 @@ func (b *builder) signatures(v *Visit, out *report.Report) {
 	}
 	for _, s := range v.Visit.Signatures {
 		if !s.Struck {
-			out.Signatures = append(out.Signatures, report.Signature{Name: s.Name, Role: s.Role, At: s.At, Strokes: s.Strokes, Digest: s.Digest, Changed: changed[s.Entry]})
+			out.Signatures = append(out.Signatures, report.Signature{Name: s.Name, Role: s.Role, At: s.At, Strokes: s.Strokes,
+				Digest: s.Digest, Changed: changed[s.Entry]})
 		}
 	}
 	if a := v.Visit.Unsigned(); a != nil && len(out.Signatures) == 0 {
@@ -165,6 +169,7 @@ func photos(v *Visit, w Wish, out *report.Report) {
 			continue
 		}
 		bytes += picture.Size
-		out.Photos = append(out.Photos, report.Photo{Hash: picture.Hash, Type: picture.Type, Size: picture.Size, At: f.At, Caption: f.Caption, Moment: string(f.Moment), Marks: f.Marks})
+		out.Photos = append(out.Photos, report.Photo{Hash: picture.Hash, Type: picture.Type, Size: picture.Size, At: f.At,
+			Caption: f.Caption, Moment: string(f.Moment), Marks: f.Marks})
 	}
 }

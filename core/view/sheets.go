@@ -80,8 +80,9 @@ func (a Around) Known(s sheet.Sheet) map[string]string {
 		asset = *a.Asset
 	}
 	out := map[string]string{
-		"order.number": a.Order.Number, "order.problem": a.Order.Problem, "customer.name": a.Customer.Name, "customer.contact.name": a.Customer.Contact.Name,
-		"site.name": a.Site.Name, "site.address": a.Site.Address, "site.access": a.Site.Access, "site.hazard": a.Site.Hazard,
+		"order.number": a.Order.Number, "order.problem": a.Order.Problem, "customer.name": a.Customer.Name,
+		"customer.contact.name": a.Customer.Contact.Name,
+		"site.name":             a.Site.Name, "site.address": a.Site.Address, "site.access": a.Site.Access, "site.hazard": a.Site.Hazard,
 		"site.contact.name": a.Site.Contact.Name, "site.contact.phone": a.Site.Contact.Phone,
 		"asset.name": asset.Name, "asset.maker": asset.Maker, "asset.serial": asset.Serial, "asset.installed": asset.Installed,
 	}

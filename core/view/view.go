@@ -141,7 +141,9 @@ func Of(id string, docs ledger.Docs, now time.Time) (v *Visit, wanted []ledger.R
 
 // visit builds the view; nil when there is no such visit, or it is wanted first.
 func (b *builder) visit(id string, now time.Time) *Visit {
-	out := &Visit{ID: id, Days: []string{}, Signed: []Signed{}, Names: map[string]string{}, Progress: []sheet.State{}, Machines: []Machine{}, Substances: []substance.Stand{}, Moves: []substance.Move{}, Parts: []PartLine{}, Removed: []RemovedLine{}, Kits: []KitLine{}, Needs: []NeedLine{}, Readings: []ReadingLine{}, Crew: []CrewTime{}, Tasks: []TaskLine{}}
+	out := &Visit{ID: id, Days: []string{}, Signed: []Signed{}, Names: map[string]string{}, Progress: []sheet.State{},
+		Machines: []Machine{}, Substances: []substance.Stand{}, Moves: []substance.Move{}, Parts: []PartLine{}, Removed: []RemovedLine{},
+		Kits: []KitLine{}, Needs: []NeedLine{}, Readings: []ReadingLine{}, Crew: []CrewTime{}, Tasks: []TaskLine{}}
 	if !b.load("visit", id, &out.Visit) {
 		if b.err == nil && len(b.wanted) == 0 {
 			b.err = msg.New("record.unknown", "type", "visit", "id", id)
@@ -178,7 +180,8 @@ func (b *builder) visit(id string, now time.Time) *Visit {
 	out.Hours = total(id, out.Crew)
 	out.Days = days(out.Crew)
 	out.Tasks = tasks(out.Visit.Order, out.Order, out.Crew)
-	around := work.Around{Order: out.Order, Policy: b.policy, Sheets: out.Progress, Unserial: unserial, Names: func(part string) string { return b.part(part).Name }, Days: out.Days}
+	around := work.Around{Order: out.Order, Policy: b.policy, Sheets: out.Progress, Unserial: unserial,
+		Names: func(part string) string { return b.part(part).Name }, Days: out.Days}
 	if len(out.Machines) > 0 && out.Machines[0].ID == out.Order.Asset {
 		for _, p := range out.Machines[0].Points {
 			around.Points = append(around.Points, p.Point)
@@ -188,7 +191,8 @@ func (b *builder) visit(id string, now time.Time) *Visit {
 	out.State = b.state(out)
 	out.Bill = bill(out, b.policy)
 	if b.err == nil {
-		out.Summary, out.Digest, b.err = b.summary(out, scope{until: now, version: signoff.Version, ended: out.Visit.Stage == work.Finished})
+		out.Summary, out.Digest, b.err = b.summary(out, scope{until: now, version: signoff.Version,
+			ended: out.Visit.Stage == work.Finished})
 	}
 	b.signed(out)
 	return out
@@ -202,7 +206,8 @@ func (b *builder) signed(v *Visit) {
 			continue
 		}
 		line := Signed{Entry: s.Entry, Changes: []signoff.Change{}}
-		is, digest, err := b.summary(v, scope{until: s.Summary.Until, day: s.Summary.Day, version: s.Summary.V, ended: s.Summary.Outcome != ""})
+		is, digest, err := b.summary(v, scope{until: s.Summary.Until, day: s.Summary.Day, version: s.Summary.V,
+			ended: s.Summary.Outcome != ""})
 		if err != nil {
 			b.err = err
 			return

@@ -79,7 +79,8 @@ func TestNamesLevelsAndProgress(t *testing.T) {
 	s.record("ann", "visit.arrived", "V1", ledger.Step{})
 	s.record("ann", "part.used", "V1", ledger.Use{Part: "P1", Place: "van-ann", Quantity: decimal.NewFromInt(2)})
 	s.record("ann", "part.used", "V1", ledger.Use{Part: "P-unknown", Place: "van-ann", Quantity: decimal.NewFromInt(1)})
-	s.record("ann", "reading.taken", "V1", ledger.Taken{Asset: "A1", Point: "discharge", Value: decimal.RequireFromString("2.1"), Unit: "bar"})
+	s.record("ann", "reading.taken", "V1", ledger.Taken{Asset: "A1", Point: "discharge", Value: decimal.RequireFromString("2.1"),
+		Unit: "bar"})
 	s.record("ann", "reading.taken", "V1", ledger.Taken{Asset: "A1", Point: "removed", Value: decimal.NewFromInt(4), Unit: "l"})
 	s.record("ann", "sheet.answered", "V1", ledger.Answered{Sheet: "pump@1", Question: "noise", Value: "loud"})
 	v := s.view("V1")
@@ -88,7 +89,8 @@ func TestNamesLevelsAndProgress(t *testing.T) {
 	assert.Equal(t, "Vella Sound Water Board", v.Customer.Name)
 	assert.Equal(t, "Booster set", v.Asset.Name)
 	assert.Equal(t, "Ann Vane", v.Names["ann"])
-	assert.Equal(t, []string{"Mechanical seal 38 mm", "P-unknown"}, []string{v.Parts[0].Name, v.Parts[1].Name}, "a part that is not in the catalogue is shown by its number")
+	assert.Equal(t, []string{"Mechanical seal 38 mm", "P-unknown"}, []string{v.Parts[0].Name, v.Parts[1].Name},
+		"a part that is not in the catalogue is shown by its number")
 	assert.Equal(t, []reading.Level{reading.AlarmLow, reading.OK}, []reading.Level{v.Readings[0].Level, v.Readings[1].Level})
 	assert.Equal(t, []string{"Discharge pressure", "removed"}, []string{v.Readings[0].PointName, v.Readings[1].PointName})
 	assert.Equal(t, 1, v.Progress[0].Answered)
@@ -227,8 +229,9 @@ func TestSheetsAndMachines(t *testing.T) {
 			{ID: "setting", Kind: sheet.Number, Text: "Setting", Prefill: "last"},
 			{ID: "discharge", Kind: sheet.Reading, Text: "Discharge", Point: "discharge", Unit: "bar", Required: true},
 		}},
-		{ID: "machines", Title: "Each machine", Repeat: &sheet.Repeat{Noun: "machine", Assets: true, Kind: "booster"}, Questions: []sheet.Question{{ID: "clean", Kind: sheet.YesNo, Text: "Clean?", Required: true,
-			On: []sheet.Trigger{{Is: sheet.Equals, Value: "no", Hazard: "Dirt", Block: true}}}}},
+		{ID: "machines", Title: "Each machine", Repeat: &sheet.Repeat{Noun: "machine", Assets: true, Kind: "booster"},
+			Questions: []sheet.Question{{ID: "clean", Kind: sheet.YesNo, Text: "Clean?", Required: true,
+				On: []sheet.Trigger{{Is: sheet.Equals, Value: "no", Hazard: "Dirt", Block: true}}}}},
 	}}
 	require.NoError(t, survey.Check())
 	for _, e := range []ledger.Entry{
@@ -240,7 +243,9 @@ func TestSheetsAndMachines(t *testing.T) {
 	}
 	c, _ := sheet.Compile(survey)
 	v := s.view("V1")
-	around := view.Around{Order: v.Order, Customer: v.Customer, Site: v.Site, Asset: v.Asset, Assets: map[string]records.Asset{"A1": *v.Asset, "A2": {Name: "Other", Kind: "uv"}}, Told: []reading.Told{{Sheet: "survey", Key: "setting", Value: "4.2"}, {Sheet: "other", Key: "setting", Value: "9"}}}
+	around := view.Around{Order: v.Order, Customer: v.Customer, Site: v.Site, Asset: v.Asset,
+		Assets: map[string]records.Asset{"A1": *v.Asset, "A2": {Name: "Other", Kind: "uv"}},
+		Told:   []reading.Told{{Sheet: "survey", Key: "setting", Value: "4.2"}, {Sheet: "other", Key: "setting", Value: "9"}}}
 	begin := view.Begin(c, v.Visit, around)
 	assert.Equal(t, []ledger.Given{{Question: "access", Value: "Key at the gate"}, {Question: "setting", Value: "4.2"}}, begin.Known)
 	require.Len(t, begin.Items, 1, "machines of the kind only")
@@ -264,7 +269,8 @@ func TestSheetsAndMachines(t *testing.T) {
 	assert.Contains(t, names, "Access Key at the gate")
 
 	// On the next visit it is there as what was before.
-	require.Empty(t, ledgertest.Fold(s.docs, []ledger.Entry{s.m.Entry("office", "visit.planned", "visit", "V2", ledger.Plan{Order: "W1", Technician: "ann", Start: s.now, Minutes: 30})})[0].Error)
+	require.Empty(t, ledgertest.Fold(s.docs, []ledger.Entry{s.m.Entry("office", "visit.planned", "visit", "V2",
+		ledger.Plan{Order: "W1", Technician: "ann", Start: s.now, Minutes: 30})})[0].Error)
 	next := s.view("V2")
 	require.Len(t, next.Machines[0].Points[0].Before, 1)
 	assert.Equal(t, "4.5", next.Machines[0].Points[0].Before[0].Value)

@@ -39,7 +39,8 @@ const (
 
 // Values lists the concerns, for generated types.
 func (Concern) Values() []string {
-	return []string{string(ConcernHazard), string(ConcernAlarm), string(ConcernFailed), string(ConcernNote), string(ConcernFollowUp), string(ConcernWarning), string(ConcernRecommend), string(ConcernDoubt)}
+	return []string{string(ConcernHazard), string(ConcernAlarm), string(ConcernFailed), string(ConcernNote), string(ConcernFollowUp),
+		string(ConcernWarning), string(ConcernRecommend), string(ConcernDoubt)}
 }
 
 // Attention is something on a visit that the office should act on.
@@ -78,8 +79,10 @@ func (v Visit) Attentions(asset string, states []sheet.State) []Attention {
 	}
 	for _, st := range states {
 		for _, al := range st.Alerts {
-			c := map[sheet.AlertKind]Concern{sheet.Hazard: ConcernHazard, sheet.Failed: ConcernFailed, sheet.Recommendation: ConcernRecommend}[al.Kind]
-			a := Attention{Key: "sheet " + st.Sheet + " " + string(al.Kind) + " " + sheet.Key(al.Question, al.Item), Concern: c, At: al.At, Person: al.Person, Asset: asset, Text: al.Text, Value: al.Value}
+			c := map[sheet.AlertKind]Concern{sheet.Hazard: ConcernHazard, sheet.Failed: ConcernFailed,
+				sheet.Recommendation: ConcernRecommend}[al.Kind]
+			a := Attention{Key: "sheet " + st.Sheet + " " + string(al.Kind) + " " + sheet.Key(al.Question, al.Item), Concern: c, At: al.At,
+				Person: al.Person, Asset: asset, Text: al.Text, Value: al.Value}
 			if al.Recommend != nil {
 				a.Part = al.Recommend.Part + al.Recommend.Kit
 			}
@@ -114,14 +117,16 @@ func (v Visit) Attentions(asset string, states []sheet.State) []Attention {
 			continue
 		}
 		for _, d := range v.Derived[asset] {
-			add(Attention{Key: "derived " + asset + " " + d.ID, Concern: concernOf(d.Level), At: v.Readings[of].At, Person: v.Readings[of].Person, Asset: asset, Point: d.Name, Value: d.Value.String(), Unit: d.Unit, Code: string(d.Level)})
+			add(Attention{Key: "derived " + asset + " " + d.ID, Concern: concernOf(d.Level), At: v.Readings[of].At,
+				Person: v.Readings[of].Person, Asset: asset, Point: d.Name, Value: d.Value.String(), Unit: d.Unit, Code: string(d.Level)})
 		}
 	}
 	for _, p := range v.Proposals {
 		if p.Struck {
 			continue
 		}
-		a := Attention{Key: "proposal " + p.Entry, Concern: ConcernRecommend, At: p.At, Person: p.Person, Asset: p.Asset, Text: p.Text, Part: p.Part + p.Kit, Lines: p.Lines}
+		a := Attention{Key: "proposal " + p.Entry, Concern: ConcernRecommend, At: p.At, Person: p.Person, Asset: p.Asset, Text: p.Text,
+			Part: p.Part + p.Kit, Lines: p.Lines}
 		if p.Kind == FollowUp || p.Taken() {
 			a.Concern = ConcernFollowUp
 		}
@@ -141,7 +146,8 @@ func (v Visit) Attentions(asset string, states []sheet.State) []Attention {
 
 // Given is what a visit gives to fill in one of its sheets.
 func (v Visit) Given(ref, asset string) sheet.Given {
-	g := sheet.Given{Answers: v.Answers[ref], Items: v.Items[ref], Begun: v.SheetsBegun[ref], Asset: asset, Photos: map[string]int{}, Readings: map[string]reading.Result{}}
+	g := sheet.Given{Answers: v.Answers[ref], Items: v.Items[ref], Begun: v.SheetsBegun[ref], Asset: asset, Photos: map[string]int{},
+		Readings: map[string]reading.Result{}}
 	for _, f := range v.Files {
 		if !f.Struck && f.About.Sheet == ref {
 			g.Photos[sheet.Key(f.About.Question, f.About.Item)]++

@@ -17,7 +17,8 @@ import (
 var nine = time.Date(2026, 3, 10, 9, 0, 0, 0, time.UTC)
 
 func read(entry string, minutes int, point string, level reading.Level, doubt reading.Doubt) reading.Reading {
-	return reading.Reading{Line: recorded.Line{Entry: entry, At: nine.Add(time.Duration(minutes) * time.Minute), Person: "ann"}, Asset: "A1", Point: point, Value: decimal.NewFromInt(4), Unit: "bar", Level: level, Doubt: doubt}
+	return reading.Reading{Line: recorded.Line{Entry: entry, At: nine.Add(time.Duration(minutes) * time.Minute), Person: "ann"},
+		Asset: "A1", Point: point, Value: decimal.NewFromInt(4), Unit: "bar", Level: level, Doubt: doubt}
 }
 
 func TestAttentions(t *testing.T) {
@@ -30,13 +31,16 @@ func TestAttentions(t *testing.T) {
 			read("5", 5, "hours", reading.OK, reading.Fell), struck,
 		},
 		Proposals: []work.Proposal{
-			{Line: recorded.Line{Entry: "p1"}, Kind: work.Recommendation, Text: "Change the seal", Part: "SK", About: "sheet s@1 recommendation dry"},
-			{Line: recorded.Line{Entry: "p2"}, Kind: work.FollowUp, Text: "Bring a coupling"}, {Line: recorded.Line{Entry: "p3", Struck: true}, Kind: work.FollowUp, Text: "Nothing"},
+			{Line: recorded.Line{Entry: "p1"}, Kind: work.Recommendation, Text: "Change the seal", Part: "SK",
+				About: "sheet s@1 recommendation dry"},
+			{Line: recorded.Line{Entry: "p2"}, Kind: work.FollowUp, Text: "Bring a coupling"},
+			{Line: recorded.Line{Entry: "p3", Struck: true}, Kind: work.FollowUp, Text: "Nothing"},
 		},
 		Handled: map[string]work.Handled{"doubt 5": {Person: "noll", Reason: "new counter"}},
 	}
 	states := []sheet.State{{Sheet: "s@1", Alerts: []sheet.Alert{
-		{Kind: sheet.Failed, Question: "dry", Text: "Seal dry? no"}, {Kind: sheet.Recommendation, Question: "dry", Text: "Change the seal", Recommend: &sheet.Recommend{Part: "SK"}},
+		{Kind: sheet.Failed, Question: "dry", Text: "Seal dry? no"}, {Kind: sheet.Recommendation, Question: "dry", Text: "Change the seal",
+			Recommend: &sheet.Recommend{Part: "SK"}},
 		{Kind: sheet.Hazard, Question: "guard", Item: "r1", Text: "Guard missing"},
 	}}}
 	var got []string
@@ -47,7 +51,8 @@ func TestAttentions(t *testing.T) {
 		}
 		got = append(got, line)
 	}
-	assert.Equal(t, []string{"hazard Guard missing", "failed Seal dry? no", "follow_up Bring a coupling", "warning press", "recommendation Change the seal", "doubt hours handled"}, got,
+	assert.Equal(t, []string{"hazard Guard missing", "failed Seal dry? no", "follow_up Bring a coupling", "warning press",
+		"recommendation Change the seal", "doubt hours handled"}, got,
 		"the most pressing first; what became a proposal once, what was struck out or put right not at all")
 	assert.Empty(t, work.Visit{}.Attentions("", nil))
 }
@@ -55,7 +60,9 @@ func TestAttentions(t *testing.T) {
 func TestGivenForASheet(t *testing.T) {
 	about := work.About{Sheet: "s@1", Question: "plate"}
 	v := work.Visit{
-		Files: []work.File{{Line: recorded.Line{Entry: "1"}, About: about}, {Line: recorded.Line{Entry: "2", Struck: true}, About: about}, {Line: recorded.Line{Entry: "3"}, About: work.About{Sheet: "s@1", Question: "wall", Item: "r1"}}, {Line: recorded.Line{Entry: "4"}}, {Line: recorded.Line{Entry: "5"}, About: work.About{Sheet: "other@1", Question: "plate"}}},
+		Files: []work.File{{Line: recorded.Line{Entry: "1"}, About: about}, {Line: recorded.Line{Entry: "2", Struck: true}, About: about},
+			{Line: recorded.Line{Entry: "3"}, About: work.About{Sheet: "s@1", Question: "wall", Item: "r1"}},
+			{Line: recorded.Line{Entry: "4"}}, {Line: recorded.Line{Entry: "5"}, About: work.About{Sheet: "other@1", Question: "plate"}}},
 		Readings: []reading.Reading{
 			read("2", 2, "press", "", ""), read("1", 1, "press", "", ""),
 		},

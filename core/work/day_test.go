@@ -28,12 +28,20 @@ func TestClosing(t *testing.T) {
 		end    int
 		people []string
 	}{
-		"at the planned end, not at the moment of closing": {[]work.Step{{Line: recorded.Line{At: after(5), Person: "ann"}, Action: work.Arrive, Clock: labor.Work}}, nil, 500, 60, []string{"ann"}},
-		"with the last stamp when that was later":          {[]work.Step{{Line: recorded.Line{At: after(5), Person: "ann"}, Action: work.Arrive, Clock: labor.Work}, {Line: recorded.Line{At: after(90), Person: "ann"}, Action: work.Pause, Clock: labor.Break}}, nil, 500, 90, []string{"ann"}},
-		"now, when the planned end has not come":           {[]work.Step{{Line: recorded.Line{At: after(5), Person: "ann"}, Action: work.Arrive, Clock: labor.Work}}, nil, 30, 30, []string{"ann"}},
-		"what was struck out does not count":               {[]work.Step{{Line: recorded.Line{At: after(5), Person: "ann"}, Action: work.Arrive, Clock: labor.Work}, {Line: recorded.Line{At: after(90), Person: "ann", Struck: true}, Action: work.Pause, Clock: labor.Break}}, nil, 500, 60, []string{"ann"}},
-		"nobody came: no clock to stop":                    {nil, nil, 500, 60, nil},
-		"a helper's clock is stopped too":                  {[]work.Step{{Line: recorded.Line{At: after(5), Person: "ann"}, Action: work.Arrive, Clock: labor.Work}}, []work.CrewStep{{Line: recorded.Line{At: after(70)}, Helper: "ben", Clock: labor.Work}}, 500, 70, []string{"ann", "ben"}},
+		"at the planned end, not at the moment of closing": {[]work.Step{{Line: recorded.Line{At: after(5), Person: "ann"},
+			Action: work.Arrive, Clock: labor.Work}}, nil, 500, 60, []string{"ann"}},
+		"with the last stamp when that was later": {[]work.Step{{Line: recorded.Line{At: after(5), Person: "ann"},
+			Action: work.Arrive, Clock: labor.Work}, {Line: recorded.Line{At: after(90), Person: "ann"}, Action: work.Pause,
+			Clock: labor.Break}}, nil, 500, 90, []string{"ann"}},
+		"now, when the planned end has not come": {[]work.Step{{Line: recorded.Line{At: after(5), Person: "ann"},
+			Action: work.Arrive, Clock: labor.Work}}, nil, 30, 30, []string{"ann"}},
+		"what was struck out does not count": {[]work.Step{{Line: recorded.Line{At: after(5), Person: "ann"},
+			Action: work.Arrive, Clock: labor.Work}, {Line: recorded.Line{At: after(90), Person: "ann", Struck: true}, Action: work.Pause,
+			Clock: labor.Break}}, nil, 500, 60, []string{"ann"}},
+		"nobody came: no clock to stop": {nil, nil, 500, 60, nil},
+		"a helper's clock is stopped too": {[]work.Step{{Line: recorded.Line{At: after(5), Person: "ann"},
+			Action: work.Arrive, Clock: labor.Work}},
+			[]work.CrewStep{{Line: recorded.Line{At: after(70)}, Helper: "ben", Clock: labor.Work}}, 500, 70, []string{"ann", "ben"}},
 	} {
 		t.Run(name, func(t *testing.T) {
 			v := work.Visit{Technician: "ann", Start: eight, Minutes: 60, Steps: c.steps}
@@ -49,7 +57,8 @@ func TestClosing(t *testing.T) {
 
 func TestClocking(t *testing.T) {
 	var v work.Visit
-	for i, s := range []work.CrewStep{{Helper: "ben", Clock: labor.Work}, {Helper: "cay", Clock: labor.Work}, {Helper: "ben", Clock: labor.Stop}, {Helper: "dot", Clock: labor.Travel, Line: recorded.Line{Struck: true}}} {
+	for i, s := range []work.CrewStep{{Helper: "ben", Clock: labor.Work}, {Helper: "cay", Clock: labor.Work},
+		{Helper: "ben", Clock: labor.Stop}, {Helper: "dot", Clock: labor.Travel, Line: recorded.Line{Struck: true}}} {
 		s.At, s.Entry = after(i), string(rune('a'+i))
 		v.AddCrewStep(s)
 	}
@@ -66,7 +75,8 @@ func TestHowTasksStand(t *testing.T) {
 	o := work.Order{Tasks: twoTasks}
 	assert.Equal(t, "t1", o.NextTask())
 	add := func(minute int, task string, act work.TaskAct) {
-		o.AddTaskStep(work.TaskStep{Line: recorded.Line{Entry: string(rune('a' + minute)), At: after(minute), Person: "ann"}, Task: task, Act: act})
+		o.AddTaskStep(work.TaskStep{Line: recorded.Line{Entry: string(rune('a' + minute)), At: after(minute), Person: "ann"}, Task: task,
+			Act: act})
 	}
 	add(0, "t1", work.TaskStarted)
 	add(2, "t1", work.TaskHeld)
@@ -87,8 +97,10 @@ func TestTasksInAnyOrder(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		var steps []work.TaskStep
 		for i := range rapid.IntRange(0, 12).Draw(t, "acts") {
-			steps = append(steps, work.TaskStep{Line: recorded.Line{Entry: string(rune('a' + i)), At: after(rapid.IntRange(0, 5).Draw(t, "minute")), Person: "ann"}, Task: rapid.SampledFrom([]string{"t1", "t2"}).Draw(t, "task"),
-				Act: rapid.SampledFrom([]work.TaskAct{work.TaskStarted, work.TaskHeld, work.TaskDone}).Draw(t, "act")})
+			steps = append(steps, work.TaskStep{Line: recorded.Line{Entry: string(rune('a' + i)),
+				At: after(rapid.IntRange(0, 5).Draw(t, "minute")), Person: "ann"},
+				Task: rapid.SampledFrom([]string{"t1", "t2"}).Draw(t, "task"),
+				Act:  rapid.SampledFrom([]work.TaskAct{work.TaskStarted, work.TaskHeld, work.TaskDone}).Draw(t, "act")})
 		}
 		stand := func(steps []work.TaskStep) [2]work.TaskStep {
 			o := work.Order{Tasks: twoTasks}
@@ -98,7 +110,8 @@ func TestTasksInAnyOrder(t *testing.T) {
 			return [2]work.TaskStep{o.Stands("t1"), o.Stands("t2")}
 		}
 		other := slices.Clone(steps)
-		rand.New(rand.NewSource(rapid.Int64().Draw(t, "shuffle"))).Shuffle(len(other), func(i, j int) { other[i], other[j] = other[j], other[i] })
+		rand.New(rand.NewSource(rapid.Int64().Draw(t, "shuffle"))).Shuffle(len(other),
+			func(i, j int) { other[i], other[j] = other[j], other[i] })
 		require.Equal(t, stand(steps), stand(other))
 	})
 }

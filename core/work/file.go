@@ -114,7 +114,8 @@ func CheckMarks(marks []Mark) error {
 		if m.Form == Words {
 			least = 2
 		}
-		ok := slices.Contains(m.Form.Values(), string(m.Form)) && len(m.Points) >= least && len(m.Points)%2 == 0 && slices.Contains(Colours, m.Colour)
+		ok := slices.Contains(m.Form.Values(), string(m.Form)) && len(m.Points) >= least && len(m.Points)%2 == 0 &&
+			slices.Contains(Colours, m.Colour)
 		if !ok || slices.ContainsFunc(m.Points, func(p int) bool { return p < -10000 || p > 60000 }) {
 			return msg.New("marks.unreadable")
 		}

@@ -19,7 +19,8 @@ import (
 func trip(start, plannedAt, ended int, outcome work.Outcome) work.Visit {
 	v := work.Visit{Technician: "anna", Start: minute(start), PlannedAt: minute(plannedAt), SentAt: minute(plannedAt)}
 	if ended > 0 {
-		v.Steps = []work.Step{{Line: recorded.Line{Entry: "1", At: minute(ended), Person: "anna"}, Action: work.Finish, Outcome: outcome, Closes: outcome == work.Complete || outcome == work.NotNeeded, Signature: outcome == work.Complete}}
+		v.Steps = []work.Step{{Line: recorded.Line{Entry: "1", At: minute(ended), Person: "anna"}, Action: work.Finish, Outcome: outcome,
+			Closes: outcome == work.Complete || outcome == work.NotNeeded, Signature: outcome == work.Complete}}
 	}
 	v.Settle()
 	return v
@@ -43,21 +44,26 @@ func TestStateOfAWorkOrder(t *testing.T) {
 		want   work.State
 		visits []work.Visit
 	}{
-		"nobody is to come":                         {work.Open, nil},
-		"one is to come":                            {work.Underway, []work.Visit{trip(60, 1, 0, "")}},
-		"one ended well":                            {work.Closed, []work.Visit{trip(60, 1, 90, work.Complete)}},
-		"not needed closes too":                     {work.Closed, []work.Visit{trip(60, 1, 90, work.NotNeeded)}},
-		"one must come back":                        {work.Back, []work.Visit{trip(60, 1, 90, work.ReturnNeeded)}},
-		"nobody was there":                          {work.Back, []work.Visit{trip(60, 1, 90, work.NoAccess)}},
-		"a second is still to come":                 {work.Underway, []work.Visit{trip(60, 1, 90, work.Complete), trip(300, 1, 0, "")}},
-		"a spare one need not come":                 {work.Closed, []work.Visit{trip(60, 1, 90, work.Complete), spare}},
-		"a withdrawn one does not count":            {work.Closed, []work.Visit{trip(60, 1, 90, work.Complete), gone}},
-		"only a withdrawn one":                      {work.Open, []work.Visit{gone}},
-		"who came back finished it":                 {work.Closed, []work.Visit{trip(60, 1, 90, work.ReturnNeeded), trip(300, 120, 330, work.Complete)}},
-		"planned before, for later, takes over":     {work.Closed, []work.Visit{trip(60, 1, 90, work.ReturnNeeded), trip(300, 1, 330, work.Complete)}},
-		"beside it is not after it":                 {work.Back, []work.Visit{trip(60, 1, 90, work.ReturnNeeded), trip(60, 1, 120, work.Complete)}},
-		"and must come back again":                  {work.Back, []work.Visit{trip(60, 1, 90, work.Complete), trip(300, 120, 330, work.ReturnNeeded)}},
-		"planned for later, ended before the other": {work.Back, []work.Visit{trip(60, 1, 90, work.ReturnNeeded), trip(300, 1, 80, work.Complete)}},
+		"nobody is to come":              {work.Open, nil},
+		"one is to come":                 {work.Underway, []work.Visit{trip(60, 1, 0, "")}},
+		"one ended well":                 {work.Closed, []work.Visit{trip(60, 1, 90, work.Complete)}},
+		"not needed closes too":          {work.Closed, []work.Visit{trip(60, 1, 90, work.NotNeeded)}},
+		"one must come back":             {work.Back, []work.Visit{trip(60, 1, 90, work.ReturnNeeded)}},
+		"nobody was there":               {work.Back, []work.Visit{trip(60, 1, 90, work.NoAccess)}},
+		"a second is still to come":      {work.Underway, []work.Visit{trip(60, 1, 90, work.Complete), trip(300, 1, 0, "")}},
+		"a spare one need not come":      {work.Closed, []work.Visit{trip(60, 1, 90, work.Complete), spare}},
+		"a withdrawn one does not count": {work.Closed, []work.Visit{trip(60, 1, 90, work.Complete), gone}},
+		"only a withdrawn one":           {work.Open, []work.Visit{gone}},
+		"who came back finished it": {work.Closed, []work.Visit{trip(60, 1, 90, work.ReturnNeeded),
+			trip(300, 120, 330, work.Complete)}},
+		"planned before, for later, takes over": {work.Closed, []work.Visit{trip(60, 1, 90, work.ReturnNeeded),
+			trip(300, 1, 330, work.Complete)}},
+		"beside it is not after it": {work.Back, []work.Visit{trip(60, 1, 90, work.ReturnNeeded),
+			trip(60, 1, 120, work.Complete)}},
+		"and must come back again": {work.Back, []work.Visit{trip(60, 1, 90, work.Complete),
+			trip(300, 120, 330, work.ReturnNeeded)}},
+		"planned for later, ended before the other": {work.Back, []work.Visit{trip(60, 1, 90, work.ReturnNeeded),
+			trip(300, 1, 80, work.Complete)}},
 	} {
 		assert.Equal(t, c.want, stateOf(c.visits...), name)
 		slices.Reverse(c.visits)
@@ -70,7 +76,8 @@ func TestAnOrderIsClosedOnlyWhenItsVisitsAre(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		var visits []work.Visit
 		for range rapid.IntRange(0, 5).Draw(t, "visits") {
-			v := trip(rapid.IntRange(1, 40).Draw(t, "start"), rapid.IntRange(1, 40).Draw(t, "planned"), rapid.IntRange(0, 40).Draw(t, "ended"), work.Outcome(rapid.SampledFrom(work.Outcome("").Values()).Draw(t, "outcome")))
+			v := trip(rapid.IntRange(1, 40).Draw(t, "start"), rapid.IntRange(1, 40).Draw(t, "planned"),
+				rapid.IntRange(0, 40).Draw(t, "ended"), work.Outcome(rapid.SampledFrom(work.Outcome("").Values()).Draw(t, "outcome")))
 			v.Spare = rapid.IntRange(0, 4).Draw(t, "spare") == 0
 			if rapid.IntRange(0, 5).Draw(t, "withdrawn") == 0 {
 				v.WithdrawnAt = minute(1)
@@ -134,7 +141,8 @@ func TestNeedsSignature(t *testing.T) {
 }
 
 func TestReplyToARecommendation(t *testing.T) {
-	v := work.Visit{Proposals: []work.Proposal{{Line: recorded.Line{Entry: "p"}, Lines: []work.ProposalLine{{Text: "Seal"}, {Text: "Coupling"}}}}}
+	v := work.Visit{Proposals: []work.Proposal{{Line: recorded.Line{Entry: "p"},
+		Lines: []work.ProposalLine{{Text: "Seal"}, {Text: "Coupling"}}}}}
 	require.NoError(t, v.Reply("p", []work.Answer{work.Taken, work.Left}, "Tam Hale", minute(9)))
 	assert.True(t, v.Proposals[0].Taken())
 	require.NoError(t, v.Reply("p", []work.Answer{work.Left, work.Left}, "Tam Hale", minute(3)))

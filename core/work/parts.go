@@ -168,7 +168,8 @@ func (v Visit) Used() map[string]decimal.Decimal {
 	return out
 }
 
-// Outstanding are the order's planned parts, and those that a visit before found missing, that its visits have not used yet, each part once.
+// Outstanding are the order's planned parts, and those that a visit before found missing, that its visits have not used yet, each part
+// once.
 func (o Order) Outstanding(visits ...Visit) []Need {
 	out := []Need{}
 	planned := slices.Clone(o.Needs)

@@ -16,7 +16,8 @@ import (
 func pcs(n int64) decimal.Decimal { return decimal.NewFromInt(n) }
 
 func TestOutstanding(t *testing.T) {
-	o := work.Order{Needs: []work.Need{{Part: "A", Quantity: pcs(2)}, {Part: "B", Quantity: pcs(1)}, {Part: "A", Quantity: pcs(1), Request: "r"}}}
+	o := work.Order{Needs: []work.Need{{Part: "A", Quantity: pcs(2)}, {Part: "B", Quantity: pcs(1)},
+		{Part: "A", Quantity: pcs(1), Request: "r"}}}
 	used := func(part string, n int64, struck bool) work.Visit {
 		return work.Visit{Parts: []work.PartUsed{{Part: part, Quantity: pcs(n), Line: recorded.Line{Struck: struck}}}}
 	}
@@ -25,14 +26,15 @@ func TestOutstanding(t *testing.T) {
 		visits []work.Visit
 		want   map[string]string
 	}{
-		"nothing used":            {nil, map[string]string{"A": "3", "B": "1"}},
-		"some of it":              {[]work.Visit{used("A", 2, false)}, map[string]string{"A": "1", "B": "1"}},
-		"struck out does not":     {[]work.Visit{used("A", 2, true)}, map[string]string{"A": "3", "B": "1"}},
-		"in a kit":                {[]work.Visit{kit}, map[string]string{"A": "2"}},
-		"over several visits":     {[]work.Visit{kit, used("A", 1, false), used("A", 1, false)}, map[string]string{}},
-		"more than was planned":   {[]work.Visit{used("B", 9, false)}, map[string]string{"A": "3"}},
-		"what was not planned":    {[]work.Visit{used("C", 9, false)}, map[string]string{"A": "3", "B": "1"}},
-		"a struck kit is nothing": {[]work.Visit{{Kits: []work.KitUsed{{Line: recorded.Line{Struck: true}, Parts: kit.Kits[0].Parts}}}}, map[string]string{"A": "3", "B": "1"}},
+		"nothing used":          {nil, map[string]string{"A": "3", "B": "1"}},
+		"some of it":            {[]work.Visit{used("A", 2, false)}, map[string]string{"A": "1", "B": "1"}},
+		"struck out does not":   {[]work.Visit{used("A", 2, true)}, map[string]string{"A": "3", "B": "1"}},
+		"in a kit":              {[]work.Visit{kit}, map[string]string{"A": "2"}},
+		"over several visits":   {[]work.Visit{kit, used("A", 1, false), used("A", 1, false)}, map[string]string{}},
+		"more than was planned": {[]work.Visit{used("B", 9, false)}, map[string]string{"A": "3"}},
+		"what was not planned":  {[]work.Visit{used("C", 9, false)}, map[string]string{"A": "3", "B": "1"}},
+		"a struck kit is nothing": {[]work.Visit{{Kits: []work.KitUsed{{Line: recorded.Line{Struck: true}, Parts: kit.Kits[0].Parts}}}},
+			map[string]string{"A": "3", "B": "1"}},
 	} {
 		got := map[string]string{}
 		for _, n := range o.Outstanding(c.visits...) {

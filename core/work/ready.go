@@ -117,14 +117,17 @@ func (v Visit) Ready(a Around) Readiness {
 	var blocked []Lacking
 	for _, s := range a.Sheets {
 		for _, b := range s.Blocks {
-			blocked = append(blocked, Lacking{Key: "blocked " + s.Sheet + " " + sheet.Key(b.Question, b.Item), What: *msg.New("missing.blocked", "sheet", s.Title, "question", b.Args["question"]), Jump: Jump{"checks", s.Sheet, b.Question, b.Item}})
+			blocked = append(blocked, Lacking{Key: "blocked " + s.Sheet + " " + sheet.Key(b.Question, b.Item),
+				What: *msg.New("missing.blocked", "sheet", s.Title, "question", b.Args["question"]),
+				Jump: Jump{"checks", s.Sheet, b.Question, b.Item}})
 		}
 	}
 	look(records.CheckBlocked, len(blocked), blocked...)
 
 	var tasks []Lacking
 	for _, t := range a.Order.Tasks {
-		tasks = append(tasks, one(a.Order.Stands(t.ID).Act != TaskDone, Lacking{Key: "task " + t.ID, What: *msg.New("missing.task", "task", t.Name), Jump: Jump{Section: "tasks"}})...)
+		tasks = append(tasks, one(a.Order.Stands(t.ID).Act != TaskDone,
+			Lacking{Key: "task " + t.ID, What: *msg.New("missing.task", "task", t.Name), Jump: Jump{Section: "tasks"}})...)
 	}
 	look(records.CheckTasks, len(a.Order.Tasks), tasks...)
 
@@ -133,7 +136,8 @@ func (v Visit) Ready(a Around) Readiness {
 		taken := slices.ContainsFunc(v.Readings, func(r reading.Reading) bool {
 			return !r.Struck && r.Asset == a.Order.Asset && r.Point == p.ID
 		})
-		points = append(points, one(!taken, Lacking{Key: "reading " + p.ID, What: *msg.New("missing.reading", "point", p.Name), Jump: Jump{Section: "readings"}})...)
+		points = append(points, one(!taken, Lacking{Key: "reading " + p.ID, What: *msg.New("missing.reading", "point", p.Name),
+			Jump: Jump{Section: "readings"}})...)
 	}
 	look(records.CheckReadings, len(a.Points), points...)
 
@@ -143,28 +147,35 @@ func (v Visit) Ready(a Around) Readiness {
 		var missing []Lacking
 		if n > 0 {
 			at := s.Missing[0]
-			missing = append(missing, Lacking{Key: "sheet " + s.Sheet, What: *msg.New("missing.answers", "sheet", s.Title, "count", strconv.Itoa(n)), Jump: Jump{"checks", s.Sheet, at.Question, at.Item}, parts: n})
+			missing = append(missing, Lacking{Key: "sheet " + s.Sheet,
+				What: *msg.New("missing.answers", "sheet", s.Title, "count", strconv.Itoa(n)),
+				Jump: Jump{"checks", s.Sheet, at.Question, at.Item}, parts: n})
 		}
 		look(records.CheckAnswers, max(s.Total, n), missing...)
 	}
 
 	var serials []Lacking
 	for _, p := range a.Unserial {
-		serials = append(serials, Lacking{Key: "serial " + p.Entry, What: *msg.New("missing.serial", "part", a.Names(p.Part)), Jump: Jump{Section: "parts"}})
+		serials = append(serials, Lacking{Key: "serial " + p.Entry, What: *msg.New("missing.serial", "part", a.Names(p.Part)),
+			Jump: Jump{Section: "parts"}})
 	}
 	look(records.CheckSerials, len(serials), serials...)
 
 	shows := func(m Moment) bool {
 		return slices.ContainsFunc(v.Files, func(f File) bool { return !f.Struck && f.Moment == m })
 	}
-	look(records.CheckBefore, 1, one(!shows(Before), Lacking{Key: "photo before", What: *msg.New("missing.before"), Jump: Jump{Section: "photos"}})...)
-	look(records.CheckAfter, 1, one(!shows(After), Lacking{Key: "photo after", What: *msg.New("missing.after"), Jump: Jump{Section: "photos"}})...)
+	look(records.CheckBefore, 1, one(!shows(Before), Lacking{Key: "photo before", What: *msg.New("missing.before"),
+		Jump: Jump{Section: "photos"}})...)
+	look(records.CheckAfter, 1, one(!shows(After), Lacking{Key: "photo after", What: *msg.New("missing.after"),
+		Jump: Jump{Section: "photos"}})...)
 	noted := slices.ContainsFunc(v.Notes, func(n Note) bool { return !n.Struck })
 	look(records.CheckNote, 1, one(!noted, Lacking{Key: "note", What: *msg.New("missing.findings"), Jump: Jump{Section: "notes"}})...)
 
 	clocks := v.Clocking()
-	look(records.CheckClock, 1, one(len(clocks) > 0, Lacking{Key: "clock", What: *msg.New("missing.clock", "count", strconv.Itoa(len(clocks))), Jump: Jump{Section: "crew"}})...)
-	look(records.CheckSignature, 1, one(!v.signedFor(a.Days), Lacking{Key: "signature", What: *msg.New("missing.signature"), Jump: Jump{Section: "finish"}})...)
+	look(records.CheckClock, 1, one(len(clocks) > 0, Lacking{Key: "clock",
+		What: *msg.New("missing.clock", "count", strconv.Itoa(len(clocks))), Jump: Jump{Section: "crew"}})...)
+	look(records.CheckSignature, 1, one(!v.signedFor(a.Days), Lacking{Key: "signature", What: *msg.New("missing.signature"),
+		Jump: Jump{Section: "finish"}})...)
 	return out
 }
 

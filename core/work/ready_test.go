@@ -16,8 +16,10 @@ import (
 )
 
 var everything = records.Policy{Ready: []records.Requirement{
-	{Check: records.CheckReadings, Duty: records.Asked}, {Check: records.CheckBefore, Duty: records.Optional}, {Check: records.CheckAfter, Duty: records.Required},
-	{Check: records.CheckNote, Duty: records.Asked, Works: []string{"repair"}}, {Check: records.CheckAnswers, Duty: records.Required}, {Check: records.CheckAnswers, Duty: records.Optional, Works: []string{"survey"}},
+	{Check: records.CheckReadings, Duty: records.Asked}, {Check: records.CheckBefore, Duty: records.Optional},
+	{Check: records.CheckAfter, Duty: records.Required},
+	{Check: records.CheckNote, Duty: records.Asked, Works: []string{"repair"}}, {Check: records.CheckAnswers, Duty: records.Required},
+	{Check: records.CheckAnswers, Duty: records.Optional, Works: []string{"survey"}},
 }}
 
 func around() work.Around {
@@ -46,11 +48,14 @@ func TestReadyListsWhatIsMissingInTheOrderOfTheWork(t *testing.T) {
 	v.Helpers = []string{"bela"}
 	v.Crew = []work.CrewStep{{Line: recorded.Line{Entry: "c"}, Helper: "bela", Clock: labor.Work}}
 	r := v.Ready(a)
-	assert.Equal(t, []string{"missing.blocked question=Guards? sheet=Inspection", "missing.task task=Change seal", "missing.task task=Align", "missing.reading point=Pressure", "missing.reading point=Flow",
-		"missing.answers count=2 sheet=Inspection", "missing.serial part=Motor", "missing.before", "missing.after", "missing.findings", "missing.clock count=1", "missing.signature"}, said(r))
+	assert.Equal(t, []string{"missing.blocked question=Guards? sheet=Inspection", "missing.task task=Change seal",
+		"missing.task task=Align", "missing.reading point=Pressure", "missing.reading point=Flow",
+		"missing.answers count=2 sheet=Inspection", "missing.serial part=Motor", "missing.before", "missing.after", "missing.findings",
+		"missing.clock count=1", "missing.signature"}, said(r))
 	assert.Equal(t, work.Jump{Section: "checks", Sheet: "s@1", Question: "guard"}, r.Lacking[0].Jump)
 	assert.Equal(t, work.Jump{Section: "checks", Sheet: "s@1", Question: "a"}, r.Lacking[5].Jump)
-	// The blocking answer, two tasks, two readings, five questions, a serial number, the photo after, a note, a signature; three questions are answered.
+	// The blocking answer, two tasks, two readings, five questions, a serial number, the photo after, a note, a signature; three questions
+	// are answered.
 	assert.Equal(t, [2]int{3, 14}, [2]int{r.Done, r.Of})
 	codes := func(d records.Duty) (out []string) {
 		for _, l := range r.Open(d) {
@@ -68,7 +73,8 @@ func TestReadyWhenAllIsThere(t *testing.T) {
 	a.Order.AddTaskStep(work.TaskStep{Line: recorded.Line{Entry: "1"}, Task: "t1", Act: work.TaskDone})
 	a.Order.AddTaskStep(work.TaskStep{Line: recorded.Line{Entry: "2"}, Task: "t2", Act: work.TaskDone})
 	v := visit("arrived")
-	v.Readings = []reading.Reading{{Line: recorded.Line{Entry: "r1"}, Asset: "A1", Point: "press"}, {Line: recorded.Line{Entry: "r2"}, Asset: "A1", Point: "flow"}}
+	v.Readings = []reading.Reading{{Line: recorded.Line{Entry: "r1"}, Asset: "A1", Point: "press"},
+		{Line: recorded.Line{Entry: "r2"}, Asset: "A1", Point: "flow"}}
 	v.Files = []work.File{{Line: recorded.Line{Entry: "f1"}, Moment: work.Before}, {Line: recorded.Line{Entry: "f2"}, Moment: work.After}}
 	v.Notes = []work.Note{{Line: recorded.Line{Entry: "n"}}}
 	v.Signatures = []signoff.Signature{{Line: recorded.Line{Entry: "s"}}}
@@ -82,7 +88,9 @@ func TestReadyWhenAllIsThere(t *testing.T) {
 func TestLeftOutWithAReason(t *testing.T) {
 	a := around()
 	v := visit("arrived")
-	v.Skips = []work.Skip{{Line: recorded.Line{Entry: "k1", Person: "anna"}, Key: "task t2", Reason: "no_time"}, {Line: recorded.Line{Entry: "k2"}, Key: "sheet s@1", Reason: "no_time"}, {Line: recorded.Line{Entry: "k3"}, Key: "blocked s@1 guard", Reason: "no_time"}}
+	v.Skips = []work.Skip{{Line: recorded.Line{Entry: "k1", Person: "anna"}, Key: "task t2", Reason: "no_time"},
+		{Line: recorded.Line{Entry: "k2"}, Key: "sheet s@1", Reason: "no_time"},
+		{Line: recorded.Line{Entry: "k3"}, Key: "blocked s@1 guard", Reason: "no_time"}}
 	before := v.Ready(a)
 	assert.NotContains(t, said(before), "missing.task task=Align")
 	assert.Contains(t, said(before), "missing.answers count=2 sheet=Inspection", "what is required can't be left out")

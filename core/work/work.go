@@ -105,7 +105,8 @@ const (
 
 // Values lists the stages, for generated types.
 func (Stage) Values() []string {
-	return []string{string(Planned), string(Sent), string(Accepted), string(Declined), string(Travelling), string(OnSite), string(Paused), string(Finished), string(Withdrawn)}
+	return []string{string(Planned), string(Sent), string(Accepted), string(Declined), string(Travelling), string(OnSite), string(Paused),
+		string(Finished), string(Withdrawn)}
 }
 
 // Action is what a technician does to a visit's stage.
@@ -125,11 +126,13 @@ const (
 
 // Values lists the actions, for generated types.
 func (Action) Values() []string {
-	return []string{string(Accept), string(Decline), string(SetOff), string(Arrive), string(Pause), string(Resume), string(Finish), string(StartTask)}
+	return []string{string(Accept), string(Decline), string(SetOff), string(Arrive), string(Pause), string(Resume), string(Finish),
+		string(StartTask)}
 }
 
 var actionStage = map[Action]Stage{
-	Accept: Accepted, Decline: Declined, SetOff: Travelling, Arrive: OnSite, Pause: Paused, Resume: OnSite, Finish: Finished, StartTask: OnSite,
+	Accept: Accepted, Decline: Declined, SetOff: Travelling, Arrive: OnSite, Pause: Paused, Resume: OnSite, Finish: Finished,
+	StartTask: OnSite,
 }
 
 // Outcome is how a finished visit ended.
@@ -263,7 +266,8 @@ func (v *Visit) Settle() {
 	if c := v.current(); c != nil {
 		v.Stage, v.Since, v.Outcome = actionStage[c.Action], c.At, c.Outcome
 	}
-	if v.Technician == "" && !slices.ContainsFunc(v.Offered, func(p string) bool { return v.Answered(p) != Decline }) && len(v.Offered) > 0 {
+	if v.Technician == "" && !slices.ContainsFunc(v.Offered, func(p string) bool { return v.Answered(p) != Decline }) &&
+		len(v.Offered) > 0 {
 		v.Stage = Declined // by all
 	}
 	if !v.WithdrawnAt.IsZero() {
@@ -278,7 +282,8 @@ func (v Visit) Begun() bool {
 
 // Had tells whether the visit is or was a person's: theirs, offered to them, or theirs to help with.
 func (v Visit) Had(person string) bool {
-	return v.Technician == person || slices.Contains(v.Former, person) || slices.Contains(v.Offered, person) || slices.Contains(v.Helpers, person)
+	return v.Technician == person || slices.Contains(v.Former, person) || slices.Contains(v.Offered, person) ||
+		slices.Contains(v.Helpers, person)
 }
 
 // Taken gives the first time an action was taken and not struck out, or the zero time.

@@ -27,7 +27,8 @@ func visit(steps string) work.Visit {
 		if !ok {
 			person = "anna"
 		}
-		v.Steps = append(v.Steps, work.Step{Line: recorded.Line{Entry: fmt.Sprint(i), At: minute(i), Person: person, Struck: struck}, Action: work.Action(action)})
+		v.Steps = append(v.Steps, work.Step{Line: recorded.Line{Entry: fmt.Sprint(i), At: minute(i), Person: person, Struck: struck},
+			Action: work.Action(action)})
 	}
 	v.Settle()
 	return v
@@ -84,7 +85,8 @@ func TestNextLeadsOn(t *testing.T) {
 				return
 			}
 			before := v.Stage
-			v.Steps = append(v.Steps, work.Step{Line: recorded.Line{Entry: fmt.Sprint(i), At: minute(i), Person: "anna"}, Action: rapid.SampledFrom(next).Draw(t, "action")})
+			v.Steps = append(v.Steps, work.Step{Line: recorded.Line{Entry: fmt.Sprint(i), At: minute(i), Person: "anna"},
+				Action: rapid.SampledFrom(next).Draw(t, "action")})
 			v.Settle()
 			require.NotEqual(t, before, v.Stage)
 		}

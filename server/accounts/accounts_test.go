@@ -54,7 +54,8 @@ func TestPasswordsThatAreRefused(t *testing.T) {
 	for password, want := range map[string]string{
 		"correct horse": "", "muckle flugga": "", accounts.FirstPassword(): "", "pumps and pipes": "",
 		"short": "password.short", "": "password.short", "ninechars": "password.short", strings.Repeat("long text ", 20): "password.long",
-		"password12": "password.common", "qwertyuiop": "password.common", "1234567890": "password.common", "Passw0rd123": "password.common", "annannannann": "password.common",
+		"password12": "password.common", "qwertyuiop": "password.common", "1234567890": "password.common",
+		"Passw0rd123": "password.common", "annannannann": "password.common",
 	} {
 		code := accounts.CheckPassword(password, "ann", "vane")
 		if want == "" {
@@ -111,7 +112,8 @@ func TestABrowserIsKnownByItsMark(t *testing.T) {
 		require.NoError(t, err)
 		other, err := accounts.BrowserMark(tx, "ben")
 		require.NoError(t, err)
-		for m, want := range map[string]bool{mark: true, other: false, "": false, "ann/x/y": false, mark + "0": false, strings.Replace(mark, "ann", "ben", 1): false} {
+		for m, want := range map[string]bool{mark: true, other: false, "": false, "ann/x/y": false, mark + "0": false,
+			strings.Replace(mark, "ann", "ben", 1): false} {
 			known, err := accounts.KnownBrowser(tx, m, "ann")
 			require.NoError(t, err)
 			assert.Equal(t, want, known, m)

@@ -82,7 +82,8 @@ func (s *Server) accounts(c *gin.Context) ([]AccountLine, error) {
 			if err != nil {
 				return nil, err
 			}
-			out = append(out, AccountLine{Person: d.ID, Name: p.Name, Roles: p.Roles, Login: a.Login, Disabled: a.Disabled, Sessions: append([]SessionLine{}, sessions[d.ID]...)})
+			out = append(out, AccountLine{Person: d.ID, Name: p.Name, Roles: p.Roles, Login: a.Login, Disabled: a.Disabled,
+				Sessions: append([]SessionLine{}, sessions[d.ID]...)})
 		}
 		slices.SortStableFunc(out, func(a, b AccountLine) int { return cmp.Compare(strings.ToLower(a.Name), strings.ToLower(b.Name)) })
 		return out, nil

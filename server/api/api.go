@@ -115,9 +115,13 @@ func New(c Config) (*Server, error) {
 	s.sessions.HashTokenInStore = true
 
 	reg := prometheus.NewRegistry()
-	s.metrics.entries = prometheus.NewCounterVec(prometheus.CounterOpts{Name: "iter_entries_total", Help: "Entries that arrived, by verdict."}, []string{"verdict"})
-	s.metrics.requests = prometheus.NewHistogramVec(prometheus.HistogramOpts{Name: "iter_request_seconds", Help: "Time to answer, by route and status."}, []string{"route", "status"})
-	reg.MustRegister(s.metrics.entries, s.metrics.requests, prometheus.NewGaugeFunc(prometheus.GaugeOpts{Name: "iter_live_listeners", Help: "Browsers listening for events."}, func() float64 { return float64(s.live.count()) }))
+	s.metrics.entries = prometheus.NewCounterVec(prometheus.CounterOpts{Name: "iter_entries_total",
+		Help: "Entries that arrived, by verdict."}, []string{"verdict"})
+	s.metrics.requests = prometheus.NewHistogramVec(prometheus.HistogramOpts{Name: "iter_request_seconds",
+		Help: "Time to answer, by route and status."}, []string{"route", "status"})
+	reg.MustRegister(s.metrics.entries, s.metrics.requests,
+		prometheus.NewGaugeFunc(prometheus.GaugeOpts{Name: "iter_live_listeners", Help: "Browsers listening for events."},
+			func() float64 { return float64(s.live.count()) }))
 
 	s.figures = promhttp.HandlerFor(reg, promhttp.HandlerOpts{})
 

@@ -56,7 +56,8 @@ func start(t testing.TB, set ...func(*api.Config)) *program {
 	m := ledgertest.NewMaker("office", 1)
 	entries := m.Company()
 	for _, role := range records.Role("").Values() {
-		entries = append(entries, m.Entry("office", "record.created", "person", "a-"+role, records.Person{Name: role, Roles: []records.Role{records.Role(role)}}))
+		entries = append(entries, m.Entry("office", "record.created", "person", "a-"+role,
+			records.Person{Name: role, Roles: []records.Role{records.Role(role)}}))
 	}
 	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
 		for _, e := range entries {
@@ -197,19 +198,24 @@ func TestRolesByRoute(t *testing.T) {
 	p := start(t)
 	open := work.Order{Customer: "C1", Site: "S1", Problem: "No water", Priority: work.Soon, Minutes: 60}
 	for login, want := range map[string]struct{ board, command, decide int }{
-		"a-technician": {403, 403, 403}, "a-dispatcher": {200, 200, 409}, "a-reviewer": {200, 403, 409}, "a-stores": {200, 403, 409}, "a-administrator": {200, 200, 409},
+		"a-technician": {403, 403, 403}, "a-dispatcher": {200, 200, 409}, "a-reviewer": {200, 403, 409}, "a-stores": {200, 403, 409},
+		"a-administrator": {200, 200, 409},
 	} {
 		c := p.client(login)
 		assert.Equal(t, want.board, c.get("/api/office/board").StatusCode, login)
 		id := ulid.Make().String()
-		assert.Equal(t, want.command, c.command(office.Command{ID: id, Kind: "work.opened", Subject: ledger.Ref{Type: "workorder", ID: id}, Body: raw(t, open)}).StatusCode, login)
+		assert.Equal(t, want.command, c.command(office.Command{ID: id, Kind: "work.opened", Subject: ledger.Ref{Type: "workorder", ID: id},
+			Body: raw(t, open)}).StatusCode, login)
 		assert.Equal(t, want.decide, c.post("/api/office/held/99", api.Decision{Do: "take"}).StatusCode, login)
 	}
-	for _, path := range []string{"/api/office/board", "/api/office/customers?q=x", "/api/office/finished", "/api/office/visits/V1", "/api/office/held", "/api/events", "/api/me"} {
+	for _, path := range []string{"/api/office/board", "/api/office/customers?q=x", "/api/office/finished", "/api/office/visits/V1",
+		"/api/office/held", "/api/events", "/api/me"} {
 		assert.Equal(t, "signin.needed", problem(t, p.client("").get(path), 401), path)
 	}
 	c := p.client("a-dispatcher")
-	assert.Equal(t, "role.missing", problem(t, c.command(office.Command{ID: ulid.Make().String(), Kind: "visit.arrived", Subject: ledger.Ref{Type: "visit", ID: "V1"}, Body: raw(t, ledger.Step{})}), 403), "facts from the field are not for the office to make up")
+	assert.Equal(t, "role.missing", problem(t, c.command(office.Command{ID: ulid.Make().String(), Kind: "visit.arrived",
+		Subject: ledger.Ref{Type: "visit", ID: "V1"}, Body: raw(t, ledger.Step{})}), 403),
+		"facts from the field are not for the office to make up")
 }
 
 func raw(t *testing.T, v any) json.RawMessage {
@@ -224,7 +230,8 @@ func TestOpenPlanSendAndWatch(t *testing.T) {
 	command := func(kind, typ, id string, body any) *http.Response {
 		return c.command(office.Command{ID: ulid.Make().String(), Kind: kind, Subject: ledger.Ref{Type: typ, ID: id}, Body: raw(t, body)})
 	}
-	once := office.Command{ID: ulid.Make().String(), Kind: "work.opened", Subject: ledger.Ref{Type: "workorder", ID: "W2"}, Body: raw(t, work.Order{Customer: "C1", Site: "S1", Problem: "No water", Priority: work.Emergency, Minutes: 60})}
+	once := office.Command{ID: ulid.Make().String(), Kind: "work.opened", Subject: ledger.Ref{Type: "workorder", ID: "W2"},
+		Body: raw(t, work.Order{Customer: "C1", Site: "S1", Problem: "No water", Priority: work.Emergency, Minutes: 60})}
 	first := read[api.Recorded](t, c.command(once))
 	again := read[api.Recorded](t, c.command(once))
 	require.Len(t, again.Entries, 1)
@@ -235,13 +242,16 @@ func TestOpenPlanSendAndWatch(t *testing.T) {
 	board := read[api.Board](t, c.get("/api/office/board"))
 	require.Len(t, board.Unplaced, 1)
 	assert.Equal(t, "4128", board.Unplaced[0].Number, "the next number")
-	require.Equal(t, 200, command("visit.planned", "visit", "V2", ledger.Plan{Order: "W2", Technician: "ann", Start: p.now, Minutes: 60}).StatusCode)
+	require.Equal(t, 200, command("visit.planned", "visit", "V2", ledger.Plan{Order: "W2", Technician: "ann", Start: p.now,
+		Minutes: 60}).StatusCode)
 	require.Equal(t, 200, command("visit.sent", "visit", "V2", ledger.Nothing{}).StatusCode)
 	board = read[api.Board](t, c.get("/api/office/board?date=2026-03-10"))
 	assert.Empty(t, board.Unplaced)
 	assert.Equal(t, "http.date", problem(t, c.get("/api/office/board?date=tomorrow"), 400))
-	assert.Equal(t, "record.unknown", problem(t, command("visit.planned", "visit", "V3", ledger.Plan{Order: "W9", Technician: "ann", Start: p.now, Minutes: 60}), 404))
-	assert.Equal(t, "order.minutes", problem(t, command("visit.planned", "visit", "V3", ledger.Plan{Order: "W2", Technician: "ann", Start: p.now}), 409))
+	assert.Equal(t, "record.unknown", problem(t, command("visit.planned", "visit", "V3",
+		ledger.Plan{Order: "W9", Technician: "ann", Start: p.now, Minutes: 60}), 404))
+	assert.Equal(t, "order.minutes", problem(t, command("visit.planned", "visit", "V3",
+		ledger.Plan{Order: "W2", Technician: "ann", Start: p.now}), 409))
 	assert.Equal(t, "record.unknown", problem(t, c.get("/api/office/visits/V9"), 404))
 	page := read[api.VisitPage](t, c.get("/api/office/visits/V2"))
 	assert.Len(t, page.Trail, 2)
@@ -316,7 +326,8 @@ func TestHeldEntriesAreDecidedOn(t *testing.T) {
 	assert.Equal(t, "held.decided", problem(t, desk.post(fmt.Sprintf("/api/office/held/%d", held[1].ID), api.Decision{Do: "take"}), 409))
 	assert.Equal(t, "http.body", problem(t, desk.post(fmt.Sprintf("/api/office/held/%d", held[1].ID), api.Decision{Do: "burn"}), 400))
 
-	out = read[replica.Response](t, phone.post("/api/sync", replica.Request{Replica: "R1", Cursor: out.Cursor, Now: p.now, Held: []string{r.Entries[0].ID, r.Entries[1].ID}}))
+	out = read[replica.Response](t, phone.post("/api/sync", replica.Request{Replica: "R1", Cursor: out.Cursor, Now: p.now,
+		Held: []string{r.Entries[0].ID, r.Entries[1].ID}}))
 	assert.Equal(t, replica.Taken, out.Receipts[0].Verdict)
 	assert.Equal(t, replica.SetAside, out.Receipts[1].Verdict)
 	page := read[api.VisitPage](t, desk.get("/api/office/visits/V1"))
@@ -361,7 +372,8 @@ func TestLiveEvents(t *testing.T) {
 		return lines
 	}
 	o, a := listen(desk), listen(phone)
-	require.Equal(t, 200, desk.command(office.Command{ID: ulid.Make().String(), Kind: "visit.moved", Subject: ledger.Ref{Type: "visit", ID: "V1"}, Body: raw(t, ledger.Move{Technician: "ann", Start: p.now, Minutes: 9})}).StatusCode)
+	require.Equal(t, 200, desk.command(office.Command{ID: ulid.Make().String(), Kind: "visit.moved",
+		Subject: ledger.Ref{Type: "visit", ID: "V1"}, Body: raw(t, ledger.Move{Technician: "ann", Start: p.now, Minutes: 9})}).StatusCode)
 	for name, ch := range map[string]chan string{"office": o, "technician": a} {
 		select {
 		case line := <-ch:

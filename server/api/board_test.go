@@ -34,10 +34,12 @@ func (p *program) history(r *rand.Rand, m *ledgertest.Maker, steps int) {
 		case 0, 1:
 			id := fmt.Sprintf("WR%d", i)
 			orders = append(orders, id)
-			e = m.Entry("office", "work.opened", "workorder", id, work.Order{Number: fmt.Sprint(5000 + i), Customer: "C1", Site: "S1", Problem: "Panel hums", Priority: work.Normal, Minutes: 60})
+			e = m.Entry("office", "work.opened", "workorder", id, work.Order{Number: fmt.Sprint(5000 + i), Customer: "C1", Site: "S1",
+				Problem: "Panel hums", Priority: work.Normal, Minutes: 60})
 		case 2, 3:
 			id := fmt.Sprintf("VR%d", i)
-			plan := ledger.Plan{Order: orders[r.Intn(len(orders))], Technician: who, Start: start, Minutes: 30 + r.Intn(3000), Spare: r.Intn(5) == 0}
+			plan := ledger.Plan{Order: orders[r.Intn(len(orders))], Technician: who, Start: start, Minutes: 30 + r.Intn(3000),
+				Spare: r.Intn(5) == 0}
 			if r.Intn(4) == 0 {
 				plan.Technician, plan.Offer = "", []string{"ann", "ben"}
 			}
@@ -50,7 +52,8 @@ func (p *program) history(r *rand.Rand, m *ledgertest.Maker, steps int) {
 		case 7:
 			e = m.Entry("office", "visit.moved", "visit", visit, ledger.Move{Technician: who, Start: start, Minutes: 60})
 		case 8:
-			e = m.Entry(who, "visit.finished", "visit", visit, ledger.Step{Outcome: work.Outcome(pick("complete", "return_needed", "no_access"))})
+			e = m.Entry(who, "visit.finished", "visit", visit,
+				ledger.Step{Outcome: work.Outcome(pick("complete", "return_needed", "no_access"))})
 		case 9:
 			role := records.Role(pick("technician", "reviewer"))
 			e = m.Entry("office", "record.amended", "person", "ben", map[string]any{"roles": []records.Role{role}})
@@ -118,7 +121,8 @@ func TestAVisitOverMidnight(t *testing.T) {
 	p := start(t)
 	desk := p.client("a-dispatcher")
 	late := time.Date(2026, 3, 10, 22, 0, 0, 0, ledgertest.Start.Location())
-	require.Equal(t, 200, desk.does("visit.planned", "visit", "VN", ledger.Plan{Order: "W1", Technician: "ann", Start: late, Minutes: 180}).StatusCode)
+	require.Equal(t, 200, desk.does("visit.planned", "visit", "VN", ledger.Plan{Order: "W1", Technician: "ann", Start: late,
+		Minutes: 180}).StatusCode)
 	for date, want := range map[string]bool{"2026-03-09": false, "2026-03-10": true, "2026-03-11": true, "2026-03-12": false} {
 		found := false
 		for _, person := range read[api.Board](t, desk.get("/api/office/board?date="+date)).People {
@@ -134,7 +138,8 @@ func TestTelephoneNumbersAndOrderNumbersAreFound(t *testing.T) {
 	p := start(t)
 	desk := p.client("a-dispatcher")
 	for id, phone := range map[string]string{"CP1": "01 555 1026", "CP2": "+353 1 555 2027", "CP3": "(01) 555-3028"} {
-		require.Equal(t, 200, p.client("a-administrator").does("record.created", "customer", id, records.Customer{Name: "Customer " + id, Contact: records.Contact{Phone: phone}}).StatusCode)
+		require.Equal(t, 200, p.client("a-administrator").does("record.created", "customer", id,
+			records.Customer{Name: "Customer " + id, Contact: records.Contact{Phone: phone}}).StatusCode)
 	}
 	for _, n := range []struct{ asked, want string }{
 		{"+353 1 555 1026", "CP1"}, {"0035315551026", "CP1"}, {"01 555 1026", "CP1"}, {"015551026", "CP1"}, {"555 1026", "CP1"},

@@ -42,20 +42,25 @@ func TestASheetsLife(t *testing.T) {
 	var s sheet.Sheet
 	require.NoError(t, json.Unmarshal([]byte(draft), &s))
 	broken := s
-	broken.Sections = []sheet.Section{{Title: "A", Questions: []sheet.Question{{ID: "x", Kind: sheet.Computed, Text: "X", Formula: "low +* 2"}}}}
+	broken.Sections = []sheet.Section{{Title: "A",
+		Questions: []sheet.Question{{ID: "x", Kind: sheet.Computed, Text: "X", Formula: "low +* 2"}}}}
 	page := read[api.SheetPage](t, c.post("/api/office/sheets", broken))
 	require.Len(t, page.Problems, 1, "once, by why it does not read")
-	assert.Equal(t, "formula.unreadable x formula", strings.Join([]string{page.Problems[0].Code.Code, page.Problems[0].Question, page.Problems[0].Field}, " "))
-	assert.Equal(t, "formula.empty", problem(t, c.does("record.created", "sheet", "heads@1", broken), 409), "what does not read is not published")
+	assert.Equal(t, "formula.unreadable x formula",
+		strings.Join([]string{page.Problems[0].Code.Code, page.Problems[0].Question, page.Problems[0].Field}, " "))
+	assert.Equal(t, "formula.empty", problem(t, c.does("record.created", "sheet", "heads@1", broken), 409),
+		"what does not read is not published")
 
 	require.Equal(t, 200, c.does("record.created", "sheetdraft", "heads", s).StatusCode)
 	lines := read[[]api.SheetLine](t, c.get("/api/office/sheets"))
 	i := lineOf(lines, "heads")
 	assert.Equal(t, api.SheetLine{ID: "heads", Title: "Heads", Draft: true, Questions: 2}, lines[i])
 	// What is taken back in a draft is gone when it is opened again.
-	require.Equal(t, 200, c.does("record.amended", "sheetdraft", "heads", json.RawMessage(`{"id":"heads","version":1,"title":"Heads","pass":"70"}`)).StatusCode)
+	require.Equal(t, 200, c.does("record.amended", "sheetdraft", "heads",
+		json.RawMessage(`{"id":"heads","version":1,"title":"Heads","pass":"70"}`)).StatusCode)
 	assert.Equal(t, "70", read[api.SheetPage](t, c.get("/api/office/sheets/heads")).Sheet.Pass.String())
-	require.Equal(t, 200, c.does("record.amended", "sheetdraft", "heads", json.RawMessage(`{"id":"heads","version":1,"title":"Heads","pass":null}`)).StatusCode)
+	require.Equal(t, 200, c.does("record.amended", "sheetdraft", "heads",
+		json.RawMessage(`{"id":"heads","version":1,"title":"Heads","pass":null}`)).StatusCode)
 	assert.Nil(t, read[api.SheetPage](t, c.get("/api/office/sheets/heads")).Sheet.Pass)
 	require.Equal(t, 200, c.does("record.created", "sheet", "heads@1", s).StatusCode)
 	page = read[api.SheetPage](t, c.get("/api/office/sheets/heads"))
@@ -63,7 +68,8 @@ func TestASheetsLife(t *testing.T) {
 	assert.NotNil(t, page.Sheet.Sections[0].Questions[1].Program)
 	assert.Empty(t, page.Changes)
 	page.Sheet.Sections[0].Questions[0].Text = "Lowest"
-	assert.Equal(t, []sheet.Change{{What: "changed", Section: "A", Question: "low", Text: "Lowest", Fields: []string{"text"}}}, read[api.SheetPage](t, c.post("/api/office/sheets", page.Sheet)).Changes)
+	assert.Equal(t, []sheet.Change{{What: "changed", Section: "A", Question: "low", Text: "Lowest", Fields: []string{"text"}}},
+		read[api.SheetPage](t, c.post("/api/office/sheets", page.Sheet)).Changes)
 	assert.Equal(t, "record.exists", problem(t, c.does("record.created", "sheet", "heads@1", s), 409), "a version never changes")
 
 	res := c.get("/api/office/sheetfile/heads@1")
@@ -76,7 +82,8 @@ func TestASheetsLife(t *testing.T) {
 	assert.Empty(t, back.Problems)
 	assert.Equal(t, "low * 2", back.Sheet.Sections[0].Questions[1].Formula)
 	assert.Equal(t, "sheet.file", problem(t, c.send("POST", "/api/office/sheetfile", strings.NewReader("<script>")), 400))
-	assert.Equal(t, "sheet.file_large", problem(t, c.send("POST", "/api/office/sheetfile", strings.NewReader(strings.Repeat("x", sheet.MaxFile+2))), 400))
+	assert.Equal(t, "sheet.file_large", problem(t, c.send("POST", "/api/office/sheetfile",
+		strings.NewReader(strings.Repeat("x", sheet.MaxFile+2))), 400))
 	assert.Equal(t, "record.unknown", problem(t, c.get("/api/office/sheets/none"), 404))
 	assert.Equal(t, "role.missing", problem(t, p.client("ann").get("/api/office/sheets"), 403))
 }
@@ -100,13 +107,20 @@ func TestSheetsByRule(t *testing.T) {
 		s.Version = v
 		require.Equal(t, 200, c.does("record.created", "sheet", s.Ref(), s).StatusCode)
 	}
-	assert.Equal(t, "role.missing", problem(t, c.does("record.amended", "policy", "company", map[string]any{"sheetRules": nil}), 403), "rules are the administrator's")
-	require.Equal(t, 200, p.client("a-administrator").does("record.amended", "policy", "company", map[string]any{"sheetRules": []records.SheetRule{{Sheet: "heads", Works: []string{"service"}, Assets: []string{"booster"}}}}).StatusCode)
+	assert.Equal(t, "role.missing", problem(t, c.does("record.amended", "policy", "company", map[string]any{"sheetRules": nil}), 403),
+		"rules are the administrator's")
+	require.Equal(t, 200, p.client("a-administrator").does("record.amended", "policy", "company",
+		map[string]any{"sheetRules": []records.SheetRule{{Sheet: "heads", Works: []string{"service"},
+			Assets: []string{"booster"}}}}).StatusCode)
 	order := func(id, kind string, sheets []string) []string {
 		o := work.Order{Customer: "C1", Site: "S1", Asset: "A1", Problem: "x", Priority: work.Soon, Minutes: 30, Kind: kind, Sheets: sheets}
 		require.Equal(t, 200, c.does("work.opened", "workorder", id, o).StatusCode)
 		var have work.Order
-		require.NoError(t, p.store.Read(context.Background(), func(tx *store.Tx) error { _, err := tx.Load("workorder", id, &have); return err }))
+		require.NoError(t, p.store.Read(context.Background(), func(tx *store.Tx) error {
+			_,
+				err := tx.Load("workorder", id, &have)
+			return err
+		}))
 		return have.Sheets
 	}
 	assert.Equal(t, []string{"heads@2"}, order("WA", "service", nil))
@@ -119,7 +133,8 @@ func TestKindsOfMachines(t *testing.T) {
 	c := start(t).client("a-dispatcher")
 	kind := `{"name":"Booster","points":[{"id":"a","name":"A","unit":"bar"}],"derived":[{"id":"d","name":"D","unit":"%s","places":1,"formula":"%s"}]}`
 	put := func(unit, formula string) *http.Response {
-		return c.does("record.created", "assetkind", "k", json.RawMessage(strings.Replace(strings.Replace(kind, "%s", unit, 1), "%s", formula, 1)))
+		return c.does("record.created", "assetkind", "k",
+			json.RawMessage(strings.Replace(strings.Replace(kind, "%s", unit, 1), "%s", formula, 1)))
 	}
 	assert.Equal(t, "derived.unreadable", problem(t, put("bar", "a +"), 409))
 	assert.Equal(t, "formula.result", problem(t, put("A", "a * 2"), 409))
@@ -152,7 +167,8 @@ func TestWhatWasCheckedIsShown(t *testing.T) {
 	says("sheet.begun", ledger.SheetBegun{Sheet: "pump@1"})
 	says("sheet.answered", ledger.Answered{Sheet: "pump@1", Question: "noise", Value: "loud", Note: "at night"})
 	says("reading.taken", ledger.Taken{Asset: "A1", Point: "discharge", Value: decimal.NewFromInt(1), Unit: "bar"})
-	says("substance.moved", ledger.SubstanceMoved{Site: "S1", Substance: "coolant", Act: substance.Delivered, Amount: decimal.NewFromInt(3), Unit: "kg"})
+	says("substance.moved", ledger.SubstanceMoved{Site: "S1", Substance: "coolant", Act: substance.Delivered,
+		Amount: decimal.NewFromInt(3), Unit: "kg"})
 	says("work.proposed", ledger.Proposed{Kind: work.FollowUp, Text: "Come again"})
 
 	page := read[api.VisitPage](t, c.get("/api/office/visits/V1"))
@@ -170,8 +186,10 @@ func TestWhatWasCheckedIsShown(t *testing.T) {
 			assert.Contains(t, l.Strike.Touched, ledger.SubstancesRef("S1"))
 		}
 	}
-	assert.Equal(t, "Noise Loud Pump set", words["sheet.answered"]["question"]+" "+words["sheet.answered"]["value"]+" "+words["sheet.answered"]["sheet"])
-	assert.Equal(t, "coolant 3 kg", words["substance.moved"]["substance"]+" "+words["substance.moved"]["amount"]+" "+words["substance.moved"]["unit"])
+	assert.Equal(t, "Noise Loud Pump set",
+		words["sheet.answered"]["question"]+" "+words["sheet.answered"]["value"]+" "+words["sheet.answered"]["sheet"])
+	assert.Equal(t, "coolant 3 kg",
+		words["substance.moved"]["substance"]+" "+words["substance.moved"]["amount"]+" "+words["substance.moved"]["unit"])
 	assert.Equal(t, "Come again", words["work.proposed"]["text"])
 
 	series := read[[]checks.Series](t, c.get("/api/office/measured/A1"))
@@ -179,14 +197,16 @@ func TestWhatWasCheckedIsShown(t *testing.T) {
 	assert.Empty(t, read[[]checks.Series](t, c.get("/api/office/measured/none")))
 	concerns := read[[]checks.Concern](t, c.get("/api/office/attention"))
 	require.Len(t, concerns, 2)
-	assert.Equal(t, http.StatusOK, c.does("attention.handled", "visit", "V1", ledger.AttentionHandled{Key: concerns[0].Key, Reason: "seen"}).StatusCode)
+	assert.Equal(t, http.StatusOK, c.does("attention.handled", "visit", "V1",
+		ledger.AttentionHandled{Key: concerns[0].Key, Reason: "seen"}).StatusCode)
 	assert.Len(t, read[[]checks.Concern](t, c.get("/api/office/attention")), 1)
 	assert.Len(t, read[[]checks.Concern](t, c.get("/api/office/attention?handled")), 1)
 	log := read[checks.SubstancePage](t, c.get("/api/office/substances/S1"))
 	assert.Len(t, log.Moves, 1)
 	assert.Equal(t, "Orrisk Pump House 3", log.Name)
 	assert.Equal(t, "Test", read[records.Policy](t, c.get("/api/office/policy")).Company)
-	for _, path := range []string{"attention", "measured/A1", "substances/S1", "policy", "kinds", "sheets", "export/answers.csv?from=2026-03-10&to=2026-03-10"} {
+	for _, path := range []string{"attention", "measured/A1", "substances/S1", "policy", "kinds", "sheets",
+		"export/answers.csv?from=2026-03-10&to=2026-03-10"} {
 		assert.Equal(t, http.StatusForbidden, p.client("ann").get("/api/office/"+path).StatusCode, path)
 	}
 }

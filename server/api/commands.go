@@ -155,7 +155,8 @@ type SinceLine struct {
 
 // conflict answers for a command that was made from what has changed since.
 func (s *Server) conflict(c *gin.Context, why *office.Conflict) {
-	out := Conflict{Problem: problemOf(http.StatusConflict, msg.New("command.changed")), Seen: why.Seq, Since: []SinceLine{}, Fields: append([]office.Field{}, why.Fields...), Entries: []store.Logged{}}
+	out := Conflict{Problem: problemOf(http.StatusConflict, msg.New("command.changed")), Seen: why.Seq, Since: []SinceLine{},
+		Fields: append([]office.Field{}, why.Fields...), Entries: []store.Logged{}}
 	err := s.Store.Read(c.Request.Context(), func(tx *store.Tx) error {
 		for _, l := range why.Since {
 			name, err := tx.NameOf(l.Actor)
@@ -176,7 +177,8 @@ func (s *Server) conflict(c *gin.Context, why *office.Conflict) {
 
 // already answers for commands that were recorded before under their ids, and otherwise.
 func (s *Server) already(c *gin.Context, why *office.Already) {
-	out := Conflict{Problem: problemOf(http.StatusConflict, msg.New("command.already")), Since: []SinceLine{}, Fields: []office.Field{}, Entries: why.Entries}
+	out := Conflict{Problem: problemOf(http.StatusConflict, msg.New("command.already")), Since: []SinceLine{}, Fields: []office.Field{},
+		Entries: why.Entries}
 	writeProblem(c.Writer, out.Status, out)
 	c.Abort()
 }

@@ -40,7 +40,8 @@ func (s *Server) devices(c *gin.Context) ([]DeviceLine, error) {
 			if err != nil {
 				return nil, err
 			}
-			out = append(out, DeviceLine{Replica: d.Replica, Person: name, Agent: d.Agent, Contact: d.Contact, Unsent: d.Unsent, Version: d.Version, Skew: d.Skew.Milliseconds(), Ended: d.Ended, Wiped: d.Wiped})
+			out = append(out, DeviceLine{Replica: d.Replica, Person: name, Agent: d.Agent, Contact: d.Contact, Unsent: d.Unsent,
+				Version: d.Version, Skew: d.Skew.Milliseconds(), Ended: d.Ended, Wiped: d.Wiped})
 		}
 		return out, nil
 	})
@@ -71,5 +72,6 @@ func (s *Server) endDevice(c *gin.Context) (Done, error) {
 
 // takeUnsent takes in a file of unsent work that a device saved.
 func (s *Server) takeUnsent(c *gin.Context) (unsent.Report, error) {
-	return unsent.Read(c.Request.Context(), s.Store, s.files, who(c).PersonID, http.MaxBytesReader(c.Writer, c.Request.Body, unsent.MaxSize), s.Now())
+	return unsent.Read(c.Request.Context(), s.Store, s.files, who(c).PersonID,
+		http.MaxBytesReader(c.Writer, c.Request.Body, unsent.MaxSize), s.Now())
 }

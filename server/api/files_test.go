@@ -58,11 +58,13 @@ func hashOf(raw []byte) string {
 
 // begin begins an upload and gives its address.
 func (c *client) begin(hash string, size int) *http.Response {
-	return c.send("POST", "/api/upload/", nil, "Tus-Resumable", "1.0.0", "Upload-Length", strconv.Itoa(size), "Upload-Metadata", "hash "+base64.StdEncoding.EncodeToString([]byte(hash)))
+	return c.send("POST", "/api/upload/", nil, "Tus-Resumable", "1.0.0", "Upload-Length", strconv.Itoa(size), "Upload-Metadata",
+		"hash "+base64.StdEncoding.EncodeToString([]byte(hash)))
 }
 
 func (c *client) piece(at string, offset int, body io.Reader) *http.Response {
-	return c.send("PATCH", at, body, "Tus-Resumable", "1.0.0", "Upload-Offset", strconv.Itoa(offset), "Content-Type", "application/offset+octet-stream")
+	return c.send("PATCH", at, body, "Tus-Resumable", "1.0.0", "Upload-Offset", strconv.Itoa(offset), "Content-Type",
+		"application/offset+octet-stream")
 }
 
 // address is the path of an upload.
@@ -99,7 +101,8 @@ func TestAnUploadThatBreaks(t *testing.T) {
 		r, err := http.NewRequest("PATCH", p.URL+at, broken{bytes.NewReader(raw[offset:end])})
 		require.NoError(t, err)
 		r.ContentLength = int64(len(raw) - offset)
-		for name, value := range map[string]string{"Tus-Resumable": "1.0.0", "Upload-Offset": strconv.Itoa(offset), "Content-Type": "application/offset+octet-stream"} {
+		for name, value := range map[string]string{"Tus-Resumable": "1.0.0", "Upload-Offset": strconv.Itoa(offset),
+			"Content-Type": "application/offset+octet-stream"} {
 			r.Header.Set(name, value)
 		}
 		if res, err := c.http.Do(r); err == nil { // the server may have said something before it broke
@@ -176,10 +179,12 @@ func TestUnsentWorkFromAFile(t *testing.T) {
 	raw, hash := photo(t, 7)
 	m := ledgertest.NewMaker("phone", 5)
 	ref := work.FileRef{Hash: hash, Name: "seal.jpg", Type: "image/jpeg", Size: int64(len(raw))}
-	note, picture := m.Entry("ann", "note.written", "visit", "V1", ledger.Note{Text: "from a file"}), m.Entry("ann", "file.attached", "visit", "V1", ledger.File{FileRef: ref})
+	note, picture := m.Entry("ann", "note.written", "visit", "V1", ledger.Note{Text: "from a file"}),
+		m.Entry("ann", "file.attached", "visit", "V1", ledger.File{FileRef: ref})
 	bad := m.Entry("ann", "note.written", "visit", "V9", ledger.Note{Text: "x"})
 	type line = map[string]any
-	file := p.unsentFile(t, "ann", line{"entry": note}, line{"entry": picture}, line{"entry": bad}, line{"file": ref, "data": base64.StdEncoding.EncodeToString(raw)}, line{"file": ref, "data": "AAAA"})
+	file := p.unsentFile(t, "ann", line{"entry": note}, line{"entry": picture}, line{"entry": bad},
+		line{"file": ref, "data": base64.StdEncoding.EncodeToString(raw)}, line{"file": ref, "data": "AAAA"})
 	desk := p.client("a-dispatcher")
 	post := func(body []byte) *http.Response {
 		return desk.send("POST", "/api/office/unsent", bytes.NewReader(body))
@@ -187,7 +192,8 @@ func TestUnsentWorkFromAFile(t *testing.T) {
 	assert.Equal(t, "unsent.device", problem(t, post(file), 409), "of a device that nobody knows")
 	phone := p.client("ann")
 	require.Equal(t, http.StatusOK, phone.syncs("phone").StatusCode)
-	assert.Equal(t, unsent.Report{Person: "Ann Vane", Saved: p.now.UTC(), Taken: 2, Held: 1, Files: 1, BadFiles: 1}, utc(read[unsent.Report](t, post(file))))
+	assert.Equal(t, unsent.Report{Person: "Ann Vane", Saved: p.now.UTC(), Taken: 2, Held: 1, Files: 1, BadFiles: 1},
+		utc(read[unsent.Report](t, post(file))))
 	assert.Equal(t, 2, read[unsent.Report](t, post(file)).Duplicate)
 	page := read[api.VisitPage](t, desk.get("/api/office/visits/V1"))
 	assert.Equal(t, map[string]bool{hash: true}, page.Here)
@@ -224,7 +230,8 @@ func TestUnsentWorkIsSigned(t *testing.T) {
 		sum := sha256.Sum256(body)
 		r, s, err := ecdsa.Sign(rand.Reader, with, sum[:])
 		require.NoError(t, err)
-		return fmt.Appendf(body, "{\"signed\":%q}\n", base64.StdEncoding.EncodeToString(append(r.FillBytes(make([]byte, 32)), s.FillBytes(make([]byte, 32))...)))
+		return fmt.Appendf(body, "{\"signed\":%q}\n",
+			base64.StdEncoding.EncodeToString(append(r.FillBytes(make([]byte, 32)), s.FillBytes(make([]byte, 32))...)))
 	}
 	file := func(entries ...ledger.Entry) []byte {
 		var lines []any
@@ -241,11 +248,13 @@ func TestUnsentWorkIsSigned(t *testing.T) {
 	require.NoError(t, err)
 	good := sign(file(note), key)
 	for name, body := range map[string][]byte{
-		"unsigned": file(note), "signed by another": sign(file(note), other), "changed after": bytes.Replace(good, []byte("basement"), []byte("cellar  "), 1),
+		"unsigned": file(note), "signed by another": sign(file(note), other),
+		"changed after": bytes.Replace(good, []byte("basement"), []byte("cellar  "), 1),
 	} {
 		assert.Equal(t, "unsent.signature", problem(t, post(body), 409), name)
 	}
-	assert.Equal(t, "unsent.line", problem(t, post(append(bytes.Clone(good), file(note)[len(file()):]...)), 409), "nothing goes on behind the signature")
+	assert.Equal(t, "unsent.line", problem(t, post(append(bytes.Clone(good), file(note)[len(file()):]...)), 409),
+		"nothing goes on behind the signature")
 	assert.Equal(t, 1, read[unsent.Report](t, post(good)).Taken)
 	page := read[api.VisitPage](t, desk.get("/api/office/visits/V1"))
 	assert.Equal(t, "administrator", page.Trail[len(page.Trail)-1].Brought, "who brought it stands with it")
@@ -302,7 +311,8 @@ func TestARecordEditedOnBothSides(t *testing.T) {
 	}
 	sync()
 	site := ledger.Ref{Type: "site", ID: "S1"}
-	res := desk.command(office.Command{ID: "01HZZZZZZZZZZZZZZZZZZZZZZ1", Kind: "record.amended", Subject: site, Body: json.RawMessage(`{"access":"Gate 4"}`), Base: json.RawMessage(`{"access":""}`)})
+	res := desk.command(office.Command{ID: "01HZZZZZZZZZZZZZZZZZZZZZZ1", Kind: "record.amended", Subject: site,
+		Body: json.RawMessage(`{"access":"Gate 4"}`), Base: json.RawMessage(`{"access":""}`)})
 	require.Equal(t, 200, res.StatusCode)
 	m := ledgertest.NewMaker("phone", 8)
 	mine := m.Entry("ann", "record.amended", "site", "S1", json.RawMessage(`{"access":"Key at the harbour office"}`))
@@ -316,7 +326,8 @@ func TestARecordEditedOnBothSides(t *testing.T) {
 	page := read[api.RecordPage](t, desk.get("/api/office/records/site/S1"))
 	assert.Contains(t, string(page.Body), "harbour")
 	require.Len(t, page.Clashes, 1)
-	assert.Equal(t, map[string]string{"field": "access", "earlier": `"Gate 4"`, "later": `"Key at the harbour office"`}, page.Clashes[0].Args)
+	assert.Equal(t, map[string]string{"field": "access", "earlier": `"Gate 4"`, "later": `"Key at the harbour office"`},
+		page.Clashes[0].Args)
 	assert.Equal(t, []string{"Ann Vane", "dispatcher"}, []string{page.Changes[0].Person, page.Changes[1].Person})
 	assert.Equal(t, "Booster set", page.Around[0].Name)
 	flagged := read[[]api.Flagged](t, desk.get("/api/office/flags"))
@@ -341,7 +352,8 @@ func FuzzUploadHeaders(f *testing.F) {
 			return
 		}
 		r.URL.Path += id
-		for name, value := range map[string]string{"Tus-Resumable": version, "Upload-Length": length, "Upload-Metadata": meta, "Upload-Offset": offset} {
+		for name, value := range map[string]string{"Tus-Resumable": version, "Upload-Length": length, "Upload-Metadata": meta,
+			"Upload-Offset": offset} {
 			r.Header.Set(name, strings.Map(printable, value))
 		}
 		r.Header.Set("Content-Type", "application/offset+octet-stream")
@@ -368,7 +380,8 @@ func FuzzSyncBody(f *testing.F) {
 	p := start(f)
 	c := p.client("ann")
 	note := ledgertest.NewMaker("phone", 9).Entry("ann", "note.written", "visit", "V1", ledger.Note{Text: "x"})
-	raw, err := json.Marshal(replica.Request{Replica: "phone", Cursor: "1.2", Now: p.now, Entries: []ledger.Entry{note, note}, Held: []string{"x"}})
+	raw, err := json.Marshal(replica.Request{Replica: "phone", Cursor: "1.2", Now: p.now, Entries: []ledger.Entry{note, note},
+		Held: []string{"x"}})
 	require.NoError(f, err)
 	f.Add(raw, false)
 	var packed bytes.Buffer
@@ -399,7 +412,8 @@ func FuzzBatch(f *testing.F) {
 	m := ledgertest.NewMaker("x", 11)
 	for _, kind := range ledger.Kinds() {
 		if e, ok := m.Sample(kind, "a-administrator"); ok {
-			raw, err := json.Marshal(office.Batch{Seen: 99, Entries: []office.Command{{ID: e.ID, Kind: e.Kind, Subject: e.Subject, Body: e.Body}}})
+			raw, err := json.Marshal(office.Batch{Seen: 99,
+				Entries: []office.Command{{ID: e.ID, Kind: e.Kind, Subject: e.Subject, Body: e.Body}}})
 			require.NoError(f, err)
 			f.Add(raw)
 		}
@@ -422,7 +436,9 @@ func FuzzUnsentFile(f *testing.F) {
 	require.Equal(f, http.StatusOK, p.client("ann").syncs("phone").StatusCode)
 	raw, hash := photo(f, 9)
 	m := ledgertest.NewMaker("phone", 10)
-	f.Add(p.unsentFile(f, "ann", map[string]any{"entry": m.Entry("ann", "note.written", "visit", "V1", ledger.Note{Text: "x"})}, map[string]any{"file": work.FileRef{Hash: hash, Name: "x", Type: "image/jpeg", Size: int64(len(raw))}, "data": base64.StdEncoding.EncodeToString(raw[:200])}))
+	f.Add(p.unsentFile(f, "ann", map[string]any{"entry": m.Entry("ann", "note.written", "visit", "V1", ledger.Note{Text: "x"})},
+		map[string]any{"file": work.FileRef{Hash: hash, Name: "x", Type: "image/jpeg", Size: int64(len(raw))},
+			"data": base64.StdEncoding.EncodeToString(raw[:200])}))
 	f.Add([]byte("{}\n{}"))
 	f.Add([]byte(fmt.Sprintf(`{"iter":"unsent","v":1,"person":"ann"}%c{"entry":{}}%c{"file":{},"data":"="}`, '\n', '\n')))
 	f.Fuzz(func(t *testing.T, body []byte) {
@@ -441,7 +457,8 @@ func TestHeldInNames(t *testing.T) {
 	m := ledgertest.NewMaker("phone", 11)
 	late := m.Entry("ann", "note.written", "visit", "V1", ledger.Note{Text: "from the day after tomorrow"})
 	late.At = p.now.AddDate(0, 0, 2)
-	out := read[replica.Response](t, p.client("ann").post("/api/sync", replica.Request{Replica: "phone", Now: p.now, Entries: []ledger.Entry{late}}))
+	out := read[replica.Response](t, p.client("ann").post("/api/sync",
+		replica.Request{Replica: "phone", Now: p.now, Entries: []ledger.Entry{late}}))
 	require.Equal(t, replica.Held, out.Receipts[0].Verdict)
 	held := read[[]api.HeldLine](t, p.client("a-dispatcher").get("/api/office/held"))
 	require.Len(t, held, 1)

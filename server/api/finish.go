@@ -57,7 +57,8 @@ func (s *Server) finished(c *gin.Context) ([]FinishedLine, error) {
 			if err != nil {
 				return nil, err
 			}
-			line := FinishedLine{ID: id, Number: v.Order.Number, Site: v.Site.Name, Problem: v.Order.Problem, Technician: v.Names[v.Visit.Technician], Ended: v.Visit.Ended(), Outcome: v.Visit.Outcome,
+			line := FinishedLine{ID: id, Number: v.Order.Number, Site: v.Site.Name, Problem: v.Order.Problem,
+				Technician: v.Names[v.Visit.Technician], Ended: v.Visit.Ended(), Outcome: v.Visit.Outcome,
 				Work: v.Hours.Work, Travel: v.Hours.Travel, Asked: v.Visit.Asked() != nil}
 			line.Answered = len(v.Visit.Questions) > 0 && !line.Asked
 			if line.Exceptions, err = exceptions(tx, id, v); err != nil {
@@ -145,7 +146,8 @@ func (s *Server) unsigned(c *gin.Context) ([]UnsignedLine, error) {
 			if err != nil {
 				return nil, err
 			}
-			line := UnsignedLine{ID: id, Number: o.Number, Customer: order.Customer, Site: site.Name, Contact: site.Contact.Name, Phone: site.Contact.Phone, Ended: v.Ended()}
+			line := UnsignedLine{ID: id, Number: o.Number, Customer: order.Customer, Site: site.Name, Contact: site.Contact.Name,
+				Phone: site.Contact.Phone, Ended: v.Ended()}
 			if line.Technician, err = tx.NameOf(v.Technician); err != nil {
 				return nil, err
 			}
@@ -399,7 +401,8 @@ func (s *Server) makeReport(c *gin.Context, in ReportWish) (ReportMade, error) {
 	if err != nil {
 		return ReportMade{}, err
 	}
-	batch := office.Batch{Entries: []office.Command{{ID: in.ID, Kind: "report.made", Subject: ledger.Ref{Type: "visit", ID: visit}, Body: raw}}}
+	batch := office.Batch{Entries: []office.Command{{ID: in.ID, Kind: "report.made", Subject: ledger.Ref{Type: "visit", ID: visit},
+		Body: raw}}}
 	if _, err := office.Record(c.Request.Context(), s.Store, d, batch, s.Now()); err != nil {
 		return ReportMade{}, err
 	}

@@ -44,7 +44,8 @@ func (p *phone) records(t *testing.T, kind, typ, id string, body any) ledger.Ent
 	e.At, e.N = p.p.now, p.n
 	p.maker.Wait(time.Second)
 	p.p.now = p.p.now.Add(time.Second)
-	out := read[replica.Response](t, p.post("/api/sync", replica.Request{Replica: "P1", Cursor: "", Now: p.p.now, Entries: []ledger.Entry{e}}))
+	out := read[replica.Response](t, p.post("/api/sync", replica.Request{Replica: "P1", Cursor: "", Now: p.p.now,
+		Entries: []ledger.Entry{e}}))
 	require.Equal(t, replica.Taken, out.Receipts[0].Verdict, "%s: %v", kind, out.Receipts[0].Why)
 	return e
 }
@@ -77,13 +78,16 @@ func TestReviewOfAFinishedVisit(t *testing.T) {
 	assert.Equal(t, "4127", unsigned[0].Number)
 
 	v := read[api.VisitPage](t, desk.get("/api/office/visits/V1")).View
-	ann.records(t, "signoff.captured", "visit", "V1", ledger.Signed{Name: "Tam Hale", Role: "Owner", Strokes: signoff.Strokes{{{1, 1}, {90, 40}, {200, 10}}}, Summary: v.Summary, Digest: v.Digest})
+	ann.records(t, "signoff.captured", "visit", "V1", ledger.Signed{Name: "Tam Hale", Role: "Owner",
+		Strokes: signoff.Strokes{{{1, 1}, {90, 40}, {200, 10}}}, Summary: v.Summary, Digest: v.Digest})
 	assert.Empty(t, read[[]api.UnsignedLine](t, desk.get("/api/office/unsigned")))
 	ann.records(t, "part.used", "visit", "V1", ledger.Use{Part: "P2", Place: "van-ann", Quantity: num(2)})
-	assert.Equal(t, []view.ExceptionKind{view.ChangedSinceSigned, view.BelowZero, view.Lacks}, kinds(line().Exceptions), "the most pressing first")
+	assert.Equal(t, []view.ExceptionKind{view.ChangedSinceSigned, view.BelowZero, view.Lacks}, kinds(line().Exceptions),
+		"the most pressing first")
 	page := read[api.VisitPage](t, desk.get("/api/office/visits/V1"))
 	require.Len(t, page.View.Signed[0].Changes, 1)
-	assert.Equal(t, signoff.Change{Part: signoff.PartParts, Is: &signoff.Line{Name: "O-ring EPDM 72", Value: "2", Unit: "each", Price: ""}}, page.View.Signed[0].Changes[0])
+	assert.Equal(t, signoff.Change{Part: signoff.PartParts, Is: &signoff.Line{Name: "O-ring EPDM 72", Value: "2", Unit: "each",
+		Price: ""}}, page.View.Signed[0].Changes[0])
 
 	require.Equal(t, 200, desk.does("visit.questioned", "visit", "V1", ledger.Questioned{Text: "Why two?"}).StatusCode)
 	assert.Equal(t, "visit.asked", problem(t, desk.does("visit.questioned", "visit", "V1", ledger.Questioned{Text: "And?"}), 409))
@@ -99,15 +103,19 @@ func TestReviewOfAFinishedVisit(t *testing.T) {
 func TestAReturnIsPlannedAgain(t *testing.T) {
 	p := start(t)
 	desk, ann := p.client("a-dispatcher"), p.phone()
-	ann.finishes(t, ledger.Step{Outcome: work.ReturnNeeded, Reason: "customer", Order: "W1", Needed: &work.Needed{Needs: []work.Need{{Part: "P1", Quantity: num(2)}}, Skills: []string{"electrical"}, Minutes: 45, Note: "Long ladder"}})
+	ann.finishes(t, ledger.Step{Outcome: work.ReturnNeeded, Reason: "customer", Order: "W1",
+		Needed: &work.Needed{Needs: []work.Need{{Part: "P1", Quantity: num(2)}}, Skills: []string{"electrical"}, Minutes: 45,
+			Note: "Long ladder"}})
 	board := read[api.Board](t, desk.get("/api/office/board"))
 	require.Len(t, board.Unplaced, 1)
 	o := board.Unplaced[0]
-	assert.Equal(t, []any{true, work.ReturnNeeded, "customer", "Long ladder", 45, []string{"electrical"}, "V1"}, []any{o.Back, o.Outcome, o.Reason, o.Note, o.Minutes, o.Skills, o.Visit})
+	assert.Equal(t, []any{true, work.ReturnNeeded, "customer", "Long ladder", 45, []string{"electrical"}, "V1"},
+		[]any{o.Back, o.Outcome, o.Reason, o.Note, o.Minutes, o.Skills, o.Visit})
 	assert.Equal(t, "Mechanical seal 38 mm", o.Needs[0].Name)
 	assert.Equal(t, work.Back, read[api.VisitPage](t, desk.get("/api/office/visits/V1")).View.State)
 
-	require.Equal(t, 200, desk.does("visit.planned", "visit", "V2", ledger.Plan{Order: "W1", Technician: "ben", Start: p.now.Add(24 * time.Hour), Minutes: 45}).StatusCode)
+	require.Equal(t, 200, desk.does("visit.planned", "visit", "V2", ledger.Plan{Order: "W1", Technician: "ben",
+		Start: p.now.Add(24 * time.Hour), Minutes: 45}).StatusCode)
 	assert.Empty(t, read[api.Board](t, desk.get("/api/office/board")).Unplaced)
 }
 
@@ -133,21 +141,25 @@ func TestRulesOfHowVisitsEnd(t *testing.T) {
 	assert.Len(t, rules.Outcomes, 4)
 	assert.Equal(t, records.Asked, rules.Duties[records.CheckTasks])
 	assert.Equal(t, records.Off, rules.Duties[records.CheckAfter])
-	patch := map[string]any{"ready": []records.Requirement{{Check: records.CheckTasks, Duty: records.Off}, {Check: records.CheckAfter, Duty: records.Required}}, "outcomes": []records.Outcome{{ID: records.Complete, Closes: true}}}
+	patch := map[string]any{"ready": []records.Requirement{{Check: records.CheckTasks, Duty: records.Off},
+		{Check: records.CheckAfter, Duty: records.Required}}, "outcomes": []records.Outcome{{ID: records.Complete, Closes: true}}}
 	require.Equal(t, 200, desk.does("record.amended", "policy", "company", patch).StatusCode)
 	rules = read[api.EndRules](t, desk.get("/api/office/endrules"))
-	assert.Equal(t, []any{records.Off, records.Required, 1}, []any{rules.Duties[records.CheckTasks], rules.Duties[records.CheckAfter], len(rules.Outcomes)})
+	assert.Equal(t, []any{records.Off, records.Required, 1}, []any{rules.Duties[records.CheckTasks], rules.Duties[records.CheckAfter],
+		len(rules.Outcomes)})
 	wrong := map[string]any{"outcomes": []records.Outcome{{ID: "won"}}}
 	assert.Equal(t, "policy.outcome", problem(t, desk.does("record.amended", "policy", "company", wrong), 409))
 }
 
-// A report that the phone says it made is printed at the office to the same bytes, goes out with its message once its photo is here, and can be
+// A report that the phone says it made is printed at the office to the same bytes, goes out with its message once its photo is here, and
+// can be
 // checked by anyone.
 func TestAReportIsPrintedSentAndChecked(t *testing.T) {
 	p := start(t)
 	desk, ann, anyone := p.client("a-reviewer"), p.phone(), p.client("")
 	raw, hash := photo(t, 3)
-	ann.records(t, "file.attached", "visit", "V1", ledger.File{FileRef: work.FileRef{Hash: hash, Name: "seal.jpg", Type: "image/jpeg", Size: int64(len(raw))}, Caption: "Seal"})
+	ann.records(t, "file.attached", "visit", "V1",
+		ledger.File{FileRef: work.FileRef{Hash: hash, Name: "seal.jpg", Type: "image/jpeg", Size: int64(len(raw))}, Caption: "Seal"})
 	ann.finishes(t, ledger.Step{Outcome: work.Complete})
 
 	// What the phone would print: the core gives what it says, and the printer is the same code.
@@ -169,7 +181,8 @@ func TestAReportIsPrintedSentAndChecked(t *testing.T) {
 	require.NoError(t, err)
 	pdf := printed(t, *r, map[string][]byte{hash: raw})
 	sum := sha256.Sum256(pdf)
-	made := ann.records(t, "report.made", "visit", "V1", ledger.ReportMade{Report: *r, Digest: digest, PDF: hex.EncodeToString(sum[:]), Size: int64(len(pdf))})
+	made := ann.records(t, "report.made", "visit", "V1", ledger.ReportMade{Report: *r, Digest: digest, PDF: hex.EncodeToString(sum[:]),
+		Size: int64(len(pdf))})
 	ann.records(t, "report.sent", "visit", "V1", ledger.ReportSent{Report: made.ID, To: "tam@example.net"})
 
 	path := "/api/reports/" + made.ID + ".pdf"

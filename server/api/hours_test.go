@@ -25,7 +25,8 @@ func TestHoursOverHTTP(t *testing.T) {
 	reviewer, dispatcher := p.client("a-reviewer"), p.client("a-dispatcher")
 	page := read[hours.Page](t, reviewer.get("/api/office/hours?from=2026-03-09&to=2026-03-15"))
 	assert.Len(t, page.People, 3, "those who work in the field")
-	for _, path := range []string{"/api/office/hours", "/api/office/hours?from=2026-03-09&to=soon", "/api/office/hours/payroll.csv?from=x&to=y"} {
+	for _, path := range []string{"/api/office/hours", "/api/office/hours?from=2026-03-09&to=soon",
+		"/api/office/hours/payroll.csv?from=x&to=y"} {
 		assert.Equal(t, "http.date", problem(t, reviewer.get(path), 400), path)
 	}
 	assert.Equal(t, "hours.range", problem(t, reviewer.get("/api/office/hours?from=2025-01-01&to=2026-01-01"), 400))

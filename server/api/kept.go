@@ -9,7 +9,8 @@ import (
 	"iter.example/iter/server/syncing"
 )
 
-// Kept says how far the log rests on more than one disk, and which history of it that is: what a browser recorded and was acknowledged, it keeps
+// Kept says how far the log rests on more than one disk, and which history of it that is: what a browser recorded and was acknowledged, it
+// keeps
 // until then, and gives again to a server of another history.
 type Kept struct {
 	History string `json:"history"`

@@ -139,7 +139,8 @@ func board(tx *store.Tx, date string, now time.Time) (Board, error) {
 	if err != nil {
 		return Board{}, err
 	}
-	b := Board{Date: date, Now: policy.Zone.In(now), People: []BoardPerson{}, Left: []LeftVisit{}, Unplaced: []OrderLine{}, Offers: []OfferLine{}, Skills: append([]records.Reason{}, policy.Skills...)}
+	b := Board{Date: date, Now: policy.Zone.In(now), People: []BoardPerson{}, Left: []LeftVisit{}, Unplaced: []OrderLine{},
+		Offers: []OfferLine{}, Skills: append([]records.Reason{}, policy.Skills...)}
 	if date == "" {
 		b.Date = b.Now.Format(time.DateOnly)
 	}
@@ -153,7 +154,8 @@ func board(tx *store.Tx, date string, now time.Time) (Board, error) {
 			return b, err
 		}
 		if p.Has(records.Technician) {
-			b.People = append(b.People, BoardPerson{ID: d.ID, Name: p.Name, Short: p.Short, Skills: append([]string{}, p.Skills...), Visits: []BoardVisit{}})
+			b.People = append(b.People, BoardPerson{ID: d.ID, Name: p.Name, Short: p.Short, Skills: append([]string{}, p.Skills...),
+				Visits: []BoardVisit{}})
 		}
 	}
 	slices.SortFunc(b.People, func(x, y BoardPerson) int { return strings.Compare(x.Name, y.Name) })
@@ -191,7 +193,8 @@ func board(tx *store.Tx, date string, now time.Time) (Board, error) {
 		if err != nil {
 			return b, err
 		}
-		line := BoardVisit{ID: id, Number: o.Number, Site: o.Site, Problem: o.Problem, Promise: o.Promise, Standing: standing, Start: v.Start, Minutes: v.Minutes,
+		line := BoardVisit{ID: id, Number: o.Number, Site: o.Site, Problem: o.Problem, Promise: o.Promise, Standing: standing,
+			Start: v.Start, Minutes: v.Minutes,
 			SetOff: v.Taken(work.SetOff), Arrived: v.Taken(work.Arrive), Outcome: v.Outcome, Flags: len(flags)}
 		if v.Stage == work.Finished {
 			line.Ended = v.Ended()
@@ -396,7 +399,8 @@ func orderLine(tx *store.Tx, id string) (OrderLine, error) {
 		return OrderLine{}, err
 	}
 	_, err := tx.Load("site", o.Site, &site)
-	line := OrderLine{ID: id, Number: o.Number, Customer: cust.Name, Site: site.Name, Problem: o.Problem, Priority: o.Priority, Promise: o.PromiseTo, Minutes: o.Minutes, Skills: append([]string{}, o.Skills...), Opened: o.OpenedAt, Found: o.Found}
+	line := OrderLine{ID: id, Number: o.Number, Customer: cust.Name, Site: site.Name, Problem: o.Problem, Priority: o.Priority,
+		Promise: o.PromiseTo, Minutes: o.Minutes, Skills: append([]string{}, o.Skills...), Opened: o.OpenedAt, Found: o.Found}
 	return line, err
 }
 

@@ -30,7 +30,8 @@ type heard struct {
 }
 
 func (h *heard) Read(p []byte) (int, error) {
-	_ = h.line.SetReadDeadline(time.Now().Add(silence)) // where it can't be set, as in tests without a connection, there is no line to wait for
+	// where it can't be set, as in tests without a connection, there is no line to wait for
+	_ = h.line.SetReadDeadline(time.Now().Add(silence))
 	return h.ReadCloser.Read(p)
 }
 

@@ -31,7 +31,9 @@ func TestABadLine(t *testing.T) {
 		line, err := net.Dial("tcp", at.Host)
 		require.NoError(t, err)
 		defer line.Close()
-		fmt.Fprintf(line, "POST /api/sync HTTP/1.1\r\nHost: %s\r\nCookie: %s\r\nContent-Type: application/json\r\nContent-Length: %d\r\n\r\n", at.Host, cookie, len(body))
+		fmt.Fprintf(line,
+			"POST /api/sync HTTP/1.1\r\nHost: %s\r\nCookie: %s\r\nContent-Type: application/json\r\nContent-Length: %d\r\n\r\n", at.Host,
+			cookie, len(body))
 		for piece := range strings.SplitSeq(body, ",") {
 			time.Sleep(pause)
 			if !strings.HasSuffix(body, piece) {

@@ -74,10 +74,12 @@ func (s *Server) fail(c *gin.Context, err error) {
 	case isAlready:
 		s.already(c, already)
 	case errors.Is(err, store.ErrFull):
-		s.Log.Error("disk full", "route", c.FullPath(), "error", err, "hint", "free space where the data directory is; devices keep their entries and send them again")
+		s.Log.Error("disk full", "route", c.FullPath(), "error", err, "hint",
+			"free space where the data directory is; devices keep their entries and send them again")
 		s.problem(c, http.StatusInsufficientStorage, msg.New("server.full"))
 	case errors.Is(err, store.ErrBusy):
-		s.Log.Warn("the database was held", "route", c.FullPath(), "error", err, "hint", "another program wrote to it for long; a backup or an import, perhaps")
+		s.Log.Warn("the database was held", "route", c.FullPath(), "error", err, "hint",
+			"another program wrote to it for long; a backup or an import, perhaps")
 		c.Header("Retry-After", "5")
 		s.problem(c, http.StatusServiceUnavailable, msg.New("server.busy"))
 	case ours && code.Code == "role.missing":

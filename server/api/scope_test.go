@@ -38,11 +38,13 @@ func TestAFileIsGivenByScope(t *testing.T) {
 	assert.Equal(t, "file.not_here", problem(t, ben.get(path+"?thumb"), 404))
 
 	m := ledgertest.NewMaker("A1", 5)
-	mention := m.Entry("ann", "file.attached", "visit", "V1", ledger.File{FileRef: work.FileRef{Hash: hash, Name: "seal.jpg", Type: "image/jpeg", Size: int64(len(raw))}})
+	mention := m.Entry("ann", "file.attached", "visit", "V1",
+		ledger.File{FileRef: work.FileRef{Hash: hash, Name: "seal.jpg", Type: "image/jpeg", Size: int64(len(raw))}})
 	require.Equal(t, replica.Taken, read[replica.Response](t, ann.syncs("A1", mention)).Receipts[0].Verdict)
 	require.Equal(t, http.StatusOK, ben.syncs("B1").StatusCode)
 	assert.Equal(t, "file.not_here", problem(t, ben.get(path), 404), "the visit is not on his device")
-	require.Equal(t, 200, desk.does("visit.moved", "visit", "V1", ledger.Move{Technician: "ben", Start: p.now.Add(time.Hour), Minutes: 30}).StatusCode)
+	require.Equal(t, 200, desk.does("visit.moved", "visit", "V1", ledger.Move{Technician: "ben", Start: p.now.Add(time.Hour),
+		Minutes: 30}).StatusCode)
 	require.Equal(t, http.StatusOK, ben.syncs("B1").StatusCode)
 	assert.Equal(t, http.StatusOK, ben.get(path).StatusCode, "now it is")
 }
@@ -116,7 +118,8 @@ func TestQuotas(t *testing.T) {
 
 	require.NoError(t, p.store.Write(ctx, func(tx *store.Tx) error { return tx.AddBytes("ben", p.now, 4<<30) }))
 	ben := p.client("ben")
-	res := ben.syncs("B1", ledgertest.NewMaker("B1", 7).Entry("ben", "note.to_office", "timecard", "ben+2026-03-10", ledger.Note{Text: "x"}))
+	res := ben.syncs("B1", ledgertest.NewMaker("B1", 7).Entry("ben", "note.to_office", "timecard", "ben+2026-03-10",
+		ledger.Note{Text: "x"}))
 	assert.Equal(t, "600", res.Header.Get("Retry-After"))
 	assert.Equal(t, "quota.bytes", problem(t, res, 429))
 	assert.Equal(t, "quota.bytes", problem(t, ben.begin(strings.Repeat("b", 64), 9), 429))
@@ -133,7 +136,8 @@ func TestQuotas(t *testing.T) {
 func TestWhatIsSomebodysOwn(t *testing.T) {
 	p := start(t)
 	admin := p.client("a-administrator")
-	require.Equal(t, 200, admin.does("record.amended", "person", "ann", map[string]any{"home": records.Point{Lat: 54.1, Lon: -9.2}}).StatusCode)
+	require.Equal(t, 200, admin.does("record.amended", "person", "ann",
+		map[string]any{"home": records.Point{Lat: 54.1, Lon: -9.2}}).StatusCode)
 	homes := func(login string) (out map[string]*records.Point) {
 		out = map[string]*records.Point{}
 		for _, d := range read[replica.Response](t, p.client(login).syncs("D-"+login)).Docs {
@@ -153,7 +157,8 @@ func TestWhatIsSomebodysOwn(t *testing.T) {
 
 	ann := p.client("ann")
 	m := ledgertest.NewMaker("A1", 5)
-	require.Equal(t, 200, ann.syncs("A1", m.Entry("ann", "note.to_office", "timecard", "ann+2026-03-10", ledger.Note{Text: "Home early"})).StatusCode)
+	require.Equal(t, 200, ann.syncs("A1", m.Entry("ann", "note.to_office", "timecard", "ann+2026-03-10",
+		ledger.Note{Text: "Home early"})).StatusCode)
 	for login, want := range map[string]int{"a-stores": 403, "a-dispatcher": 200, "a-reviewer": 200} {
 		c := p.client(login)
 		for _, path := range []string{"/api/office/hours?from=2026-03-09&to=2026-03-15", "/api/office/hours/booked/ann+2026-03-10"} {
@@ -173,7 +178,8 @@ func TestPapersThatAreNone(t *testing.T) {
 		"file.size":            {strings.Repeat("a", 64): records.Document{Name: "Manual", Type: "application/pdf"}},
 	} {
 		for typ, id := range map[string]string{"site": "S1", "asset": "A1", "part": "P1"} {
-			assert.Equal(t, code, problem(t, c.does("record.amended", typ, id, map[string]any{"documents": paper}), 409), "%s of a %s", code, typ)
+			assert.Equal(t, code, problem(t, c.does("record.amended", typ, id, map[string]any{"documents": paper}), 409), "%s of a %s",
+				code, typ)
 		}
 	}
 }

@@ -148,7 +148,8 @@ func (s *Server) openSession(c *gin.Context, a store.Account, mark string) error
 	if ctx, err = s.sessions.Load(ctx, ""); err != nil {
 		return err
 	}
-	for k, v := range map[string]any{keptPerson: a.Person, keptEpoch: a.Epoch, keptSince: now, keptSeen: now, keptAgent: agent(c.Request.UserAgent()), keptAddress: c.ClientIP()} {
+	for k, v := range map[string]any{keptPerson: a.Person, keptEpoch: a.Epoch, keptSince: now, keptSeen: now,
+		keptAgent: agent(c.Request.UserAgent()), keptAddress: c.ClientIP()} {
 		s.sessions.Put(ctx, k, v)
 	}
 	if err := s.keepSession(c, ctx); err != nil {
@@ -168,7 +169,8 @@ func (s *Server) keepSession(c *gin.Context, ctx context.Context) error {
 }
 
 func (s *Server) setCookie(c *gin.Context, name, value string, seconds int) {
-	http.SetCookie(c.Writer, &http.Cookie{Name: name, Value: value, Path: "/", MaxAge: seconds, HttpOnly: true, Secure: s.Secure, SameSite: http.SameSiteStrictMode})
+	http.SetCookie(c.Writer, &http.Cookie{Name: name, Value: value, Path: "/", MaxAge: seconds, HttpOnly: true, Secure: s.Secure,
+		SameSite: http.SameSiteStrictMode})
 }
 
 func (s *Server) signOut(c *gin.Context) (Done, error) {
@@ -338,13 +340,15 @@ func (s *Server) whoIs(tx *store.Tx, id string) (Me, error) {
 // agent is a browser in few words.
 func agent(ua string) string {
 	browser, system := "Browser", ""
-	for _, b := range [][2]string{{"Firefox/", "Firefox"}, {"Edg/", "Edge"}, {"Chrome/", "Chrome"}, {"Chromium/", "Chromium"}, {"Safari/", "Safari"}} {
+	for _, b := range [][2]string{{"Firefox/", "Firefox"}, {"Edg/", "Edge"}, {"Chrome/", "Chrome"}, {"Chromium/", "Chromium"},
+		{"Safari/", "Safari"}} {
 		if strings.Contains(ua, b[0]) {
 			browser = b[1]
 			break
 		}
 	}
-	for _, o := range [][2]string{{"Android", "Android"}, {"iPhone", "iPhone"}, {"iPad", "iPad"}, {"Windows", "Windows"}, {"Mac OS", "Mac"}, {"Linux", "Linux"}} {
+	for _, o := range [][2]string{{"Android", "Android"}, {"iPhone", "iPhone"}, {"iPad", "iPad"}, {"Windows", "Windows"},
+		{"Mac OS", "Mac"}, {"Linux", "Linux"}} {
 		if strings.Contains(ua, o[0]) {
 			system = ", " + o[1]
 			break

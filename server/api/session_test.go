@@ -59,10 +59,12 @@ func TestASessionFollowsItsDevice(t *testing.T) {
 func TestAChangedPasswordEndsOtherSessions(t *testing.T) {
 	p := start(t)
 	here, there := p.client("ann"), p.client("ann")
-	for code, in := range map[string]api.NewPassword{"password.short": {Old: password, New: "short"}, "password.common": {Old: password, New: "password12"}} {
+	for code, in := range map[string]api.NewPassword{"password.short": {Old: password, New: "short"},
+		"password.common": {Old: password, New: "password12"}} {
 		assert.Equal(t, code, problem(t, here.post("/api/password", in), 409))
 	}
-	assert.Equal(t, "password.wrong", problem(t, here.post("/api/password", api.NewPassword{Old: "wrong horse", New: "muckle flugga"}), 403))
+	assert.Equal(t, "password.wrong", problem(t, here.post("/api/password", api.NewPassword{Old: "wrong horse", New: "muckle flugga"}),
+		403))
 	require.Equal(t, http.StatusOK, there.get("/api/me").StatusCode)
 	require.Equal(t, http.StatusNoContent, here.post("/api/password", api.NewPassword{Old: password, New: "muckle flugga"}).StatusCode)
 	assert.Equal(t, http.StatusOK, here.get("/api/me").StatusCode, "whoever changed it goes on")
@@ -152,7 +154,8 @@ func TestAFloodOfWrongTries(t *testing.T) {
 		count[c]++
 	}
 	assert.Equal(t, map[int]int{401: 5, 429: 95}, count)
-	assert.Equal(t, "signin.slow", problem(t, p.client("").post("/api/signin", api.SignIn{Login: "ann", Password: password}), 429), "elsewhere even the right one waits")
+	assert.Equal(t, "signin.slow", problem(t, p.client("").post("/api/signin", api.SignIn{Login: "ann", Password: password}), 429),
+		"elsewhere even the right one waits")
 	assert.Equal(t, http.StatusOK, own.post("/api/signin", api.SignIn{Login: "ann", Password: password}).StatusCode)
 }
 
@@ -165,7 +168,8 @@ func TestAddressesBehindAProxy(t *testing.T) {
 		p := start(t, func(c2 *api.Config) { c2.Proxies = c.proxies })
 		for i := range 6 {
 			body := fmt.Sprintf(`{"login":"nobody %d","password":"wrong horse"}`, i)
-			res := p.client("").send("POST", "/api/signin", strings.NewReader(body), "Content-Type", "application/json", "X-Forwarded-For", fmt.Sprint("192.0.2.", i))
+			res := p.client("").send("POST", "/api/signin", strings.NewReader(body), "Content-Type", "application/json", "X-Forwarded-For",
+				fmt.Sprint("192.0.2.", i))
 			want := 401
 			if c.wait && i == 5 {
 				want = 429

@@ -47,10 +47,14 @@ func TestStoresCountMoveAndLookUp(t *testing.T) {
 	lines := []stock.Moved{{Part: "P1", Quantity: num(2)}}
 	require.Equal(t, 200, c.does("handover.sent", "handover", "H1", ledger.HandOver{From: "store", To: "van-ann", Lines: lines}).StatusCode)
 	assert.Len(t, read[[]stores.HandoverLine](t, c.get("/api/office/stores/handovers")), 1)
-	assert.Equal(t, "handover.other", problem(t, c.does("handover.received", "handover", "H1", ledger.TakeOver{Place: "store", Lines: lines}), 409))
-	assert.Equal(t, "stock.twice", problem(t, c.does("handover.sent", "handover", "H2", ledger.HandOver{From: "store", To: "van-ann", Lines: append(lines, lines...)}), 409))
-	assert.Equal(t, "role.missing", problem(t, p.client("a-reviewer").does("stock.counted", "stock", "store", ledger.Count{Part: "P1", Quantity: num(1)}), 403))
-	assert.Equal(t, "role.missing", problem(t, c.does("part.used", "visit", "V1", ledger.Use{Part: "P1", Place: "van-ann", Quantity: num(1)}), 403), "what happens in the field is recorded in the field")
+	assert.Equal(t, "handover.other", problem(t, c.does("handover.received", "handover", "H1",
+		ledger.TakeOver{Place: "store", Lines: lines}), 409))
+	assert.Equal(t, "stock.twice", problem(t, c.does("handover.sent", "handover", "H2",
+		ledger.HandOver{From: "store", To: "van-ann", Lines: append(lines, lines...)}), 409))
+	assert.Equal(t, "role.missing", problem(t, p.client("a-reviewer").does("stock.counted", "stock", "store",
+		ledger.Count{Part: "P1", Quantity: num(1)}), 403))
+	assert.Equal(t, "role.missing", problem(t, c.does("part.used", "visit", "V1",
+		ledger.Use{Part: "P1", Place: "van-ann", Quantity: num(1)}), 403), "what happens in the field is recorded in the field")
 	assert.Equal(t, "role.missing", problem(t, p.client("ann").get("/api/office/stores/places"), 403))
 	moves := read[[]stores.MovementLine](t, c.get("/api/office/stores/movements?place=store"))
 	assert.Equal(t, []string{"send", "count"}, []string{moves[0].Kind, moves[1].Kind})
@@ -65,7 +69,8 @@ func TestStoresCountMoveAndLookUp(t *testing.T) {
 func TestOrdersGoToTheSupplierAndComeIn(t *testing.T) {
 	p, c := stocked(t)
 	made := func(id string) {
-		body := ledger.PurchaseMade{Supplier: "harbour", Place: "store", Lines: []stock.PurchaseLine{{Part: "P1", Quantity: num(5), Cost: num(7)}}}
+		body := ledger.PurchaseMade{Supplier: "harbour", Place: "store",
+			Lines: []stock.PurchaseLine{{Part: "P1", Quantity: num(5), Cost: num(7)}}}
 		require.Equal(t, 200, c.does("purchase.made", "purchase", id, body).StatusCode)
 	}
 	made("PO1")
@@ -88,12 +93,14 @@ func TestOrdersGoToTheSupplierAndComeIn(t *testing.T) {
 	require.Eventually(t, confirmed(stock.Confirmed), 5*time.Second, 20*time.Millisecond)
 	assert.Equal(t, "2026-03-12", read[[]stores.PurchaseLine](t, c.get("/api/office/stores/purchases"))[0].Purchase.Due)
 	p.now = p.now.Add(49 * time.Hour)
-	require.Equal(t, 200, c.does("stock.counted", "stock", "store", ledger.Count{Part: "P2", Quantity: num(1)}).StatusCode) // something happens, and the program looks
+	// something happens, and the program looks
+	require.Equal(t, 200, c.does("stock.counted", "stock", "store", ledger.Count{Part: "P2", Quantity: num(1)}).StatusCode)
 	require.Eventually(t, confirmed(stock.Delivered), 5*time.Second, 20*time.Millisecond)
 	in := ledger.PurchaseReceived{Place: "store", Lines: []stock.Moved{{Part: "P1", Quantity: num(5)}}}
 	require.Equal(t, 200, c.does("purchase.received", "purchase", "PO1", in).StatusCode)
 	assert.Equal(t, "purchase.over", problem(t, c.does("purchase.received", "purchase", "PO1", in), 409))
-	assert.Equal(t, "purchase.line", problem(t, c.does("purchase.received", "purchase", "PO2", ledger.PurchaseReceived{Place: "store", Lines: []stock.Moved{{Part: "P2", Quantity: num(5)}}}), 409))
+	assert.Equal(t, "purchase.line", problem(t, c.does("purchase.received", "purchase", "PO2",
+		ledger.PurchaseReceived{Place: "store", Lines: []stock.Moved{{Part: "P2", Quantity: num(5)}}}), 409))
 	require.Equal(t, 200, c.does("purchase.cancelled", "purchase", "PO2", ledger.PurchaseCancelled{Reason: "Broken in the box"}).StatusCode)
 	assert.Equal(t, "14", read[stores.Shelf](t, c.get("/api/office/stores/shelf/store")).Lines[0].Balance.String())
 }
@@ -126,7 +133,8 @@ func TestFilesOfTheStores(t *testing.T) {
 	bad := put("parts.csv", "number,name,unit,packs,serial,warranty\nM2,Motor,each,pair,perhaps,long\n")
 	assert.Len(t, bad.Problems, 3)
 	assert.Len(t, read[[]api.CatalogueItem](t, c.get("/api/office/stores/catalogue")), 3, "nothing of a file with mistakes")
-	assert.Equal(t, 2, put("levels.csv", "place,part,min,max\nstore,P1,2,9\nstore,P2,1,4\n").Created+put("levels.csv", "place,part,min,max\nstore,P1,2,9\nstore,P2,1,5\n").Changed)
+	assert.Equal(t, 2, put("levels.csv", "place,part,min,max\nstore,P1,2,9\nstore,P2,1,4\n").Created+put("levels.csv",
+		"place,part,min,max\nstore,P1,2,9\nstore,P2,1,5\n").Changed)
 	assert.NotEmpty(t, put("levels.csv", "place,part,min,max\nstore,P1,9,2\n").Problems)
 	assert.Equal(t, "http.not_found", problem(t, c.send("POST", "/api/office/stores/import/people.csv", strings.NewReader("")), 404))
 }
@@ -168,7 +176,8 @@ func TestPagesOfPartsAndMachines(t *testing.T) {
 	page := read[api.RecordPage](t, c.get("/api/office/records/part/P1"))
 	assert.Len(t, page.Changes, 1)
 	assert.Contains(t, string(page.Body), "Manual")
-	e := ledgertest.NewMaker("phone", 5).Entry("ann", "part.used", "visit", "V1", ledger.Use{Part: "P1", Place: "van-ann", Quantity: num(1), Asset: "A1", Serial: "S-1"})
+	e := ledgertest.NewMaker("phone", 5).Entry("ann", "part.used", "visit", "V1",
+		ledger.Use{Part: "P1", Place: "van-ann", Quantity: num(1), Asset: "A1", Serial: "S-1"})
 	require.NoError(t, p.store.Write(t.Context(), func(tx *store.Tx) error { _, err := tx.Record(e, p.now); return err }))
 	page = read[api.RecordPage](t, c.get("/api/office/records/asset/A1"))
 	require.Len(t, page.Around, 1)
@@ -176,7 +185,8 @@ func TestPagesOfPartsAndMachines(t *testing.T) {
 	visit := read[api.VisitPage](t, c.get("/api/office/visits/V1"))
 	last := visit.Trail[len(visit.Trail)-1]
 	require.NotNil(t, last.Strike)
-	assert.Equal(t, []ledger.Ref{{Type: "stock", ID: "van-ann"}, ledger.SerialRef("P1", "S-1"), ledger.ComponentRef(e.ID)}, last.Strike.Touched, "all that a strike-out needs to name")
+	assert.Equal(t, []ledger.Ref{{Type: "stock", ID: "van-ann"}, ledger.SerialRef("P1", "S-1"), ledger.ComponentRef(e.ID)},
+		last.Strike.Touched, "all that a strike-out needs to name")
 	require.Equal(t, 200, p.client("a-dispatcher").does("entry.struck_by_office", "visit", "V1", last.Strike).StatusCode)
 	assert.Empty(t, read[api.RecordPage](t, c.get("/api/office/records/asset/A1")).Around)
 }

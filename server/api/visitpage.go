@@ -167,7 +167,10 @@ func trail(tx *store.Tx, log []store.Logged, page *VisitPage) ([]TrailLine, erro
 		}
 		_ = json.Unmarshal(l.Body, &b) // a body of another shape leaves the fields empty
 		line.Where = b.Where
-		for name, value := range map[string]string{"text": b.Text, "reason": b.Reason, "outcome": b.Outcome, "part": b.Part, "quantity": b.Quantity, "point": b.Point, "value": b.Value, "unit": b.Unit, "question": b.Question, "name": b.Name, "role": b.Role, "technician": b.Technician, "to": b.To, "clock": b.Clock, "substance": b.Substance, "act": b.Act, "amount": b.Amount, "caption": b.Caption, "kit": b.Kit} {
+		for name, value := range map[string]string{"text": b.Text, "reason": b.Reason, "outcome": b.Outcome, "part": b.Part,
+			"quantity": b.Quantity, "point": b.Point, "value": b.Value, "unit": b.Unit, "question": b.Question, "name": b.Name,
+			"role": b.Role, "technician": b.Technician, "to": b.To, "clock": b.Clock, "substance": b.Substance, "act": b.Act,
+			"amount": b.Amount, "caption": b.Caption, "kit": b.Kit} {
 			if value != "" {
 				line.Args[name] = value
 			}

@@ -43,8 +43,10 @@ func open(t *testing.T) *office {
 	ratio, err := parse.Text("change(energy) / change(volume)")
 	require.NoError(t, err)
 	o.says("office", "record.created", "assetkind", "booster", records.AssetKind{Name: "Booster set",
-		Points:  []reading.Point{{ID: "energy", Name: "Energy", Unit: "kWh", Counter: true}, {ID: "volume", Name: "Volume", Unit: "m³", Counter: true}},
-		Derived: []reading.Derived{{ID: "use", Name: "Use", Unit: "kWh/m³", Places: 2, Formula: "change(energy) / change(volume)", Program: &ratio, Limits: reading.Limits{WarnHigh: dec("0.5")}}}})
+		Points: []reading.Point{{ID: "energy", Name: "Energy", Unit: "kWh", Counter: true},
+			{ID: "volume", Name: "Volume", Unit: "m³", Counter: true}},
+		Derived: []reading.Derived{{ID: "use", Name: "Use", Unit: "kWh/m³", Places: 2, Formula: "change(energy) / change(volume)",
+			Program: &ratio, Limits: reading.Limits{WarnHigh: dec("0.5")}}}})
 	return o
 }
 
@@ -63,7 +65,8 @@ func (o *office) says(actor, kind, typ, id string, body any) ledger.Entry {
 }
 
 func (o *office) reads(visit, point, value, unit string) ledger.Entry {
-	return o.says("ann", "reading.taken", "visit", visit, ledger.Taken{Asset: "A1", Kind: "booster", Point: point, Value: *dec(value), Unit: unit})
+	return o.says("ann", "reading.taken", "visit", visit, ledger.Taken{Asset: "A1", Kind: "booster", Point: point, Value: *dec(value),
+		Unit: unit})
 }
 
 func ask[T any](o *office, f func(*store.Tx) (T, error)) (out T) {
@@ -73,7 +76,8 @@ func ask[T any](o *office, f func(*store.Tx) (T, error)) (out T) {
 
 func (o *office) secondVisit() {
 	o.m.Wait(24 * time.Hour)
-	o.says("office", "visit.planned", "visit", "V2", ledger.Plan{Order: "W1", Technician: "ann", Start: ledgertest.Start.AddDate(0, 0, 1), Minutes: 60})
+	o.says("office", "visit.planned", "visit", "V2", ledger.Plan{Order: "W1", Technician: "ann", Start: ledgertest.Start.AddDate(0, 0, 1),
+		Minutes: 60})
 }
 
 func TestSeriesOverVisits(t *testing.T) {
@@ -109,16 +113,20 @@ func TestSeriesOverVisits(t *testing.T) {
 func TestAttentionUntilItIsHandled(t *testing.T) {
 	o := open(t)
 	o.reads("V1", "discharge", "1", "bar")
-	o.says("ann", "work.proposed", "visit", "V1", ledger.Proposed{Kind: work.Recommendation, Text: "Change the seal", Asset: "A1", Part: "P1"})
+	o.says("ann", "work.proposed", "visit", "V1", ledger.Proposed{Kind: work.Recommendation, Text: "Change the seal", Asset: "A1",
+		Part: "P1"})
 	list := func(handled bool) []checks.Concern {
 		return ask(o, func(tx *store.Tx) ([]checks.Concern, error) { return checks.Attention(tx, handled) })
 	}
 	open := list(false)
 	require.Len(t, open, 2)
 	assert.Equal(t, work.ConcernAlarm, open[0].Concern)
-	assert.Equal(t, "4127 Orrisk Pump House 3 Booster set Discharge pressure 2.5 bar Ann Vane", strings.Join([]string{open[0].Number, open[0].SiteName, open[0].AssetName, open[0].PointName, open[0].Limit.String(), open[0].LimitUnit, open[0].By}, " "))
+	assert.Equal(t, "4127 Orrisk Pump House 3 Booster set Discharge pressure 2.5 bar Ann Vane",
+		strings.Join([]string{open[0].Number, open[0].SiteName, open[0].AssetName, open[0].PointName, open[0].Limit.String(),
+			open[0].LimitUnit, open[0].By}, " "))
 	assert.Equal(t, "Mechanical seal 38 mm", open[1].PartName)
-	o.says("office", "work.opened", "workorder", "W2", work.Order{Number: "4128", Customer: "C1", Site: "S1", Problem: "Low pressure", Priority: work.Soon, Minutes: 60, From: &work.Origin{Visit: "V1", Key: open[0].Key}})
+	o.says("office", "work.opened", "workorder", "W2", work.Order{Number: "4128", Customer: "C1", Site: "S1", Problem: "Low pressure",
+		Priority: work.Soon, Minutes: 60, From: &work.Origin{Visit: "V1", Key: open[0].Key}})
 	o.says("office", "attention.handled", "visit", "V1", ledger.AttentionHandled{Key: open[0].Key, Order: "W2"})
 	assert.Len(t, list(false), 1)
 	assert.Equal(t, "4128", list(true)[0].Work)
@@ -131,12 +139,16 @@ func TestAttentionUntilItIsHandled(t *testing.T) {
 
 func TestFiles(t *testing.T) {
 	o := open(t)
-	priced := sheet.Sheet{ID: "priced", Version: 1, Title: "Priced", Sections: []sheet.Section{{ID: "rooms", Title: "Rooms", Repeat: &sheet.Repeat{Noun: "room"}, Questions: []sheet.Question{
-		{ID: "fit", Kind: sheet.Part, Text: "Fit"}, {ID: "why", Kind: sheet.Text, Text: "Why"}, {ID: "how", Kind: sheet.Choice, Text: "How", Options: []sheet.Option{{ID: "a", Text: "At once"}, {ID: "b", Text: "Later"}}}}}}}
+	priced := sheet.Sheet{ID: "priced", Version: 1, Title: "Priced",
+		Sections: []sheet.Section{{ID: "rooms", Title: "Rooms", Repeat: &sheet.Repeat{Noun: "room"}, Questions: []sheet.Question{
+			{ID: "fit", Kind: sheet.Part, Text: "Fit"}, {ID: "why", Kind: sheet.Text, Text: "Why"},
+			{ID: "how", Kind: sheet.Choice, Text: "How", Options: []sheet.Option{{ID: "a", Text: "At once"}, {ID: "b", Text: "Later"}}}}}}}
 	o.says("office", "record.created", "sheet", "priced@1", priced)
 	o.says("ann", "sheet.attached", "visit", "V1", ledger.SheetAttached{Order: "W1", Sheet: "priced@1"})
-	o.says("ann", "sheet.repeated", "visit", "V1", ledger.SheetRepeated{Sheet: "priced@1", Repeated: ledger.Repeated{Section: "rooms", Item: "r1", Name: "Cellar, \"north\""}})
-	for q, v := range map[string]string{"fit": `{"part":"P1","name":"Seal","quantity":"2","price":"10.5"}`, "why": "=HYPERLINK(\"x\")", "how": "b"} {
+	o.says("ann", "sheet.repeated", "visit", "V1", ledger.SheetRepeated{Sheet: "priced@1",
+		Repeated: ledger.Repeated{Section: "rooms", Item: "r1", Name: "Cellar, \"north\""}})
+	for q, v := range map[string]string{"fit": `{"part":"P1","name":"Seal","quantity":"2","price":"10.5"}`, "why": "=HYPERLINK(\"x\")",
+		"how": "b"} {
 		o.says("ann", "sheet.answered", "visit", "V1", ledger.Answered{Sheet: "priced@1", Question: q, Item: "r1", Value: v})
 	}
 	o.reads("V1", "discharge", "60", "psi")
@@ -164,9 +176,12 @@ func TestFiles(t *testing.T) {
 	assert.Equal(t, "4127", byQuestion["how"]["work_order"])
 
 	// A sheet that asks for nothing but a reading is in the file too.
-	measured := sheet.Sheet{ID: "measured", Version: 1, Title: "M", Sections: []sheet.Section{{Title: "A", Questions: []sheet.Question{{ID: "p", Kind: sheet.Reading, Text: "P", Point: "discharge", Unit: "kPa"}}}}}
+	measured := sheet.Sheet{ID: "measured", Version: 1, Title: "M",
+		Sections: []sheet.Section{{Title: "A", Questions: []sheet.Question{{ID: "p", Kind: sheet.Reading, Text: "P", Point: "discharge",
+			Unit: "kPa"}}}}}
 	o.says("office", "record.created", "sheet", "measured@1", measured)
-	o.says("office", "work.opened", "workorder", "W3", work.Order{Number: "4300", Customer: "C1", Site: "S1", Asset: "A1", Problem: "Measure", Priority: work.Normal, Minutes: 5, Sheets: []string{"measured@1"}})
+	o.says("office", "work.opened", "workorder", "W3", work.Order{Number: "4300", Customer: "C1", Site: "S1", Asset: "A1",
+		Problem: "Measure", Priority: work.Normal, Minutes: 5, Sheets: []string{"measured@1"}})
 	o.says("office", "visit.planned", "visit", "V3", ledger.Plan{Order: "W3", Technician: "ann", Start: ledgertest.Start, Minutes: 5})
 	o.reads("V3", "discharge", "4", "bar")
 	only := ask(o, func(tx *store.Tx) (table.Table, error) { return checks.Answers(tx, day, "measured") })
@@ -178,20 +193,25 @@ func TestFiles(t *testing.T) {
 	require.NoError(t, err)
 	var list []map[string]string
 	require.NoError(t, json.Unmarshal(out, &list))
-	assert.Equal(t, "4.1369 bar 60 psi ok", strings.Join([]string{list[0]["value"], list[0]["unit"], list[0]["as_read"], list[0]["as_read_unit"], list[0]["level"]}, " "))
+	assert.Equal(t, "4.1369 bar 60 psi ok", strings.Join([]string{list[0]["value"], list[0]["unit"], list[0]["as_read"],
+		list[0]["as_read_unit"], list[0]["level"]}, " "))
 	assert.Empty(t, ask(o, func(tx *store.Tx) (table.Table, error) {
 		return checks.Readings(tx, checks.Range{From: "2026-03-11", To: "2026-03-12"})
 	}).Rows)
-	for _, r := range []checks.Range{{}, {From: "2026-03-10"}, {From: "2026-03-10", To: "2026-03-09"}, {From: "1999-01-01", To: "2026-03-09"}} {
+	for _, r := range []checks.Range{{}, {From: "2026-03-10"}, {From: "2026-03-10", To: "2026-03-09"},
+		{From: "1999-01-01", To: "2026-03-09"}} {
 		assert.Error(t, r.Check())
 	}
 }
 
 func TestSubstanceLog(t *testing.T) {
 	o := open(t)
-	o.says("office", "record.amended", "policy", "company", map[string]any{"substances": []records.Substance{{ID: "coolant", Name: "Coolant", Unit: "kg", Allowed: dec("5")}}})
-	o.says("office", "record.amended", "asset", "A1", map[string]any{"charges": []records.Charge{{Substance: "coolant", Amount: *dec("8")}}})
-	o.says("ann", "substance.moved", "visit", "V1", ledger.SubstanceMoved{Site: "S1", Substance: "coolant", Act: substance.PutIn, Asset: "A1", Amount: *dec("500"), Unit: "g", Away: true})
+	o.says("office", "record.amended", "policy", "company",
+		map[string]any{"substances": []records.Substance{{ID: "coolant", Name: "Coolant", Unit: "kg", Allowed: dec("5")}}})
+	o.says("office", "record.amended", "asset", "A1",
+		map[string]any{"charges": []records.Charge{{Substance: "coolant", Amount: *dec("8")}}})
+	o.says("ann", "substance.moved", "visit", "V1", ledger.SubstanceMoved{Site: "S1", Substance: "coolant", Act: substance.PutIn,
+		Asset: "A1", Amount: *dec("500"), Unit: "g", Away: true})
 	page := ask(o, func(tx *store.Tx) (*checks.SubstancePage, error) {
 		return checks.Substances(tx, "S1", ledgertest.Start.AddDate(0, 1, 0))
 	})

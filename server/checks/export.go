@@ -17,8 +17,11 @@ import (
 
 // The columns of the files. They are only ever added to, at the end.
 var (
-	AnswerColumns  = []string{"visit", "work_order", "date", "customer", "site", "asset", "sheet", "version", "section", "item", "item_name", "question", "kind", "text", "value", "words", "unit", "amount", "note", "at", "person", "begun", "done", "score_percent"}
-	ReadingColumns = []string{"visit", "work_order", "date", "customer", "site", "asset", "kind", "point", "name", "value", "unit", "as_read", "as_read_unit", "level", "doubt", "change", "instrument", "at", "person"}
+	AnswerColumns = []string{"visit", "work_order", "date", "customer", "site", "asset", "sheet", "version", "section", "item",
+		"item_name", "question", "kind", "text", "value", "words", "unit", "amount", "note", "at", "person", "begun", "done",
+		"score_percent"}
+	ReadingColumns = []string{"visit", "work_order", "date", "customer", "site", "asset", "kind", "point", "name", "value", "unit",
+		"as_read", "as_read_unit", "level", "doubt", "change", "instrument", "at", "person"}
 )
 
 // Range is the days that a file is of, both included.
@@ -107,7 +110,8 @@ func answers(id string, v work.Visit, o work.Order, s sheet.Sheet, st sheet.Stat
 		if q.Kind == sheet.Signature {
 			value = "" // who signed is in words; the drawing is no text
 		}
-		out = append(out, []string{id, o.Number, v.Start.Format(time.DateOnly), o.Customer, o.Site, o.Asset, s.ID, strconv.Itoa(s.Version), section, l.Item, names[l.Item], q.ID, string(q.Kind), q.Text,
+		out = append(out, []string{id, o.Number, v.Start.Format(time.DateOnly), o.Customer, o.Site, o.Asset, s.ID, strconv.Itoa(s.Version),
+			section, l.Item, names[l.Item], q.ID, string(q.Kind), q.Text,
 			value, q.Words(l.Value), q.Unit, amount, given.Note, moment(given.At), given.Person, moment(st.Begun), moment(st.Done), score})
 	}
 	return out
@@ -149,7 +153,8 @@ func Readings(tx *store.Tx, r Range) (table.Table, error) {
 				return out, err
 			}
 		}
-		row := []string{m.Visit, o.Number, v.Start.Format(time.DateOnly), o.Customer, o.Site, m.Asset, a.Kind, m.Point, m.Point, m.Value.String(), m.Unit, m.Value.String(), m.Unit, string(m.Level), string(m.Doubt), "", m.From, moment(m.At), m.Person}
+		row := []string{m.Visit, o.Number, v.Start.Format(time.DateOnly), o.Customer, o.Site, m.Asset, a.Kind, m.Point, m.Point,
+			m.Value.String(), m.Unit, m.Value.String(), m.Unit, string(m.Level), string(m.Doubt), "", m.From, moment(m.At), m.Person}
 		if p, ok := reading.Find(k.PointsOf(a), m.Point); ok {
 			now := result(m)
 			row[8] = p.Name

@@ -238,7 +238,8 @@ func (c *Concern) named(tx *store.Tx) error {
 		c.AssetName, c.PointName = a.Name, c.Point
 		if p, ok := reading.Find(k.PointsOf(a), c.Point); ok {
 			c.PointName, c.LimitUnit = p.Name, p.Unit
-			c.Limit = map[string]*decimal.Decimal{string(reading.AlarmLow): p.AlarmLow, string(reading.Low): p.WarnLow, string(reading.High): p.WarnHigh, string(reading.AlarmHigh): p.AlarmHigh}[c.Code]
+			c.Limit = map[string]*decimal.Decimal{string(reading.AlarmLow): p.AlarmLow, string(reading.Low): p.WarnLow,
+				string(reading.High): p.WarnHigh, string(reading.AlarmHigh): p.AlarmHigh}[c.Code]
 		}
 	}
 	if c.Part != "" {

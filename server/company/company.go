@@ -36,18 +36,26 @@ func Policy(name string, loc *time.Location, now time.Time) records.Policy {
 			{ID: "customer", Text: "Waiting for the customer", Clock: labor.Wait},
 			{ID: "called_away", Text: "Called away", Clock: labor.Wait},
 		},
-		Declines: []records.Reason{{ID: "time", Text: "No time left that day"}, {ID: "skill", Text: "Not my trade"}, {ID: "off", Text: "I am off"}},
-		Returns:  []records.Reason{{ID: "part", Text: "A part is needed"}, {ID: "time", Text: "More time is needed"}, {ID: "skill", Text: "Another skill is needed"}, {ID: "customer", Text: "The customer asked for it"}},
-		Sheets:   []string{Service.Ref()},
-		Indirect: []records.Reason{{ID: "workshop", Text: "Workshop"}, {ID: "yard", Text: "Yard and van"}, {ID: "training", Text: "Training"}, {ID: "meeting", Text: "Meeting"}},
-		Works:    []records.Reason{{ID: "service", Text: "Service"}, {ID: "repair", Text: "Repair"}, {ID: "installation", Text: "Installation"}, {ID: "survey", Text: "Survey"}},
-		Phrases:  []string{"Cleaned and tested, runs quietly.", "Left running, no leaks.", "Customer told on site."},
-		Skills:   []records.Reason{{ID: "pumps", Text: "Pumps"}, {ID: "electrical", Text: "Electrical"}, {ID: "treatment", Text: "Water treatment"}},
+		Declines: []records.Reason{{ID: "time", Text: "No time left that day"}, {ID: "skill", Text: "Not my trade"},
+			{ID: "off", Text: "I am off"}},
+		Returns: []records.Reason{{ID: "part", Text: "A part is needed"}, {ID: "time", Text: "More time is needed"},
+			{ID: "skill", Text: "Another skill is needed"}, {ID: "customer", Text: "The customer asked for it"}},
+		Sheets: []string{Service.Ref()},
+		Indirect: []records.Reason{{ID: "workshop", Text: "Workshop"}, {ID: "yard", Text: "Yard and van"},
+			{ID: "training", Text: "Training"}, {ID: "meeting", Text: "Meeting"}},
+		Works: []records.Reason{{ID: "service", Text: "Service"}, {ID: "repair", Text: "Repair"},
+			{ID: "installation", Text: "Installation"}, {ID: "survey", Text: "Survey"}},
+		Phrases: []string{"Cleaned and tested, runs quietly.", "Left running, no leaks.", "Customer told on site."},
+		Skills: []records.Reason{{ID: "pumps", Text: "Pumps"}, {ID: "electrical", Text: "Electrical"},
+			{ID: "treatment", Text: "Water treatment"}},
 		Messages: []records.Template{
-			{ID: "on_the_way", Name: "On the way", Text: "Hello {contact}, {technician} of {company} is on the way to {site} and should be there at about {time}. Work order {number}."},
-			{ID: "running_late", Name: "Running late", Text: "Hello {contact}, {technician} of {company} is running late and should be at {site} at about {time}. Sorry for the wait. Questions: {phone}."},
+			{ID: "on_the_way", Name: "On the way",
+				Text: "Hello {contact}, {technician} of {company} is on the way to {site} and should be there at about {time}. Work order {number}."},
+			{ID: "running_late", Name: "Running late",
+				Text: "Hello {contact}, {technician} of {company} is running late and should be at {site} at about {time}. Sorry for the wait. Questions: {phone}."},
 		},
-		Skips:    []records.Reason{{ID: "no_time", Text: "No time for it"}, {ID: "not_here", Text: "There is none here"}, {ID: "customer", Text: "The customer did not want it"}},
+		Skips: []records.Reason{{ID: "no_time", Text: "No time for it"}, {ID: "not_here", Text: "There is none here"},
+			{ID: "customer", Text: "The customer did not want it"}},
 		Unsigned: []records.Reason{{ID: "nobody", Text: "Nobody there"}, {ID: "refused", Text: "They don't want to sign"}},
 		Signers:  []string{"Tenant", "Owner", "Project lead"},
 		Hours:    []labor.Rules{Hours},
@@ -58,16 +66,21 @@ func Policy(name string, loc *time.Location, now time.Time) records.Policy {
 // Hours are the rules of pay a company starts with: overtime after eight hours, double after ten, half an hour of break after
 // six hours, the first half hour from home one's own, Sundays double.
 var Hours = labor.Rules{
-	From: "2000-01-01", Round: labor.Rounding{Increment: 5, Way: "nearest", On: "day"}, BreakAfter: 6 * 60, BreakMinutes: 30, HomeTravel: 30,
+	From: "2000-01-01", Round: labor.Rounding{Increment: 5, Way: "nearest", On: "day"}, BreakAfter: 6 * 60, BreakMinutes: 30,
+	HomeTravel:    30,
 	OvertimeAfter: 8 * 60, DoubleAfter: 10 * 60, WeekAfter: 40 * 60, RestDays: []int{0}, RestPay: "double", LongSpan: 12 * 60, Gap: 15,
 }
 
 // Billing is how a company bills time at first.
 var Billing = labor.Billing{
-	Round: labor.Rounding{Increment: 15, Way: "up"}, Minimum: 60, EveningFrom: 18 * 60, MorningFrom: 7 * 60, Helper: "helper", Allowance: decimal.NewFromInt(35),
+	Round: labor.Rounding{Increment: 15, Way: "up"}, Minimum: 60, EveningFrom: 18 * 60, MorningFrom: 7 * 60, Helper: "helper",
+	Allowance: decimal.NewFromInt(35),
 	Rates: []labor.Rate{
-		{Class: labor.Normal, Hour: decimal.NewFromInt(68)}, {Class: labor.Evening, Hour: decimal.NewFromInt(95)}, {Class: labor.Weekend, Hour: decimal.NewFromInt(120)},
-		{Skill: "electrical", Class: labor.Normal, Hour: decimal.NewFromInt(76)}, {Skill: "helper", Class: labor.Normal, Hour: decimal.NewFromInt(44)}, {Skill: "helper", Class: labor.Evening, Hour: decimal.NewFromInt(62)},
+		{Class: labor.Normal, Hour: decimal.NewFromInt(68)}, {Class: labor.Evening, Hour: decimal.NewFromInt(95)},
+		{Class: labor.Weekend, Hour: decimal.NewFromInt(120)},
+		{Skill: "electrical", Class: labor.Normal, Hour: decimal.NewFromInt(76)},
+		{Skill: "helper", Class: labor.Normal, Hour: decimal.NewFromInt(44)},
+		{Skill: "helper", Class: labor.Evening, Hour: decimal.NewFromInt(62)},
 	},
 }
 
@@ -78,8 +91,10 @@ var Service = sheet.Sheet{ID: "service", Version: 1, Title: "Service check", Sec
 		{ID: "leaks", Kind: sheet.YesNo, Text: "Any leaks?", Required: true},
 	}},
 	{Title: "Condition", Questions: []sheet.Question{
-		{ID: "noise", Kind: sheet.Choice, Text: "Noise and vibration", Required: true, Options: []sheet.Option{{ID: "normal", Text: "Normal"}, {ID: "raised", Text: "Raised"}, {ID: "severe", Text: "Severe"}}},
-		{ID: "bearing", Kind: sheet.Number, Text: "Bearing temperature", Unit: "°C", Min: new(decimal.NewFromInt(-20)), Max: new(decimal.NewFromInt(150))},
+		{ID: "noise", Kind: sheet.Choice, Text: "Noise and vibration", Required: true,
+			Options: []sheet.Option{{ID: "normal", Text: "Normal"}, {ID: "raised", Text: "Raised"}, {ID: "severe", Text: "Severe"}}},
+		{ID: "bearing", Kind: sheet.Number, Text: "Bearing temperature", Unit: "°C", Min: new(decimal.NewFromInt(-20)),
+			Max: new(decimal.NewFromInt(150))},
 		{ID: "left", Kind: sheet.YesNo, Text: "Left running and clean?", Required: true},
 		{ID: "remarks", Kind: sheet.Text, Text: "Remarks"},
 	}},
@@ -91,7 +106,8 @@ type Writer struct {
 	Now     time.Time
 	Replica string
 	IDs     io.Reader // what ids are drawn from; as they come when left out
-	// Cause names what the entries follow from: made again after a restore, as from the same cause, they are the same. Without one each is another.
+	// Cause names what the entries follow from: made again after a restore, as from the same cause, they are the same. Without one each is
+	// another.
 	Cause string
 	n     int64
 }
@@ -112,7 +128,8 @@ func (w *Writer) Append(kind string, subject ledger.Ref, actor string, at time.T
 	if w.IDs != nil {
 		ids = w.IDs
 	}
-	e := ledger.Entry{ID: ulid.MustNew(uint64(at.UnixMilli()), ids).String(), Kind: kind, V: ledger.Version(kind), At: at, Actor: actor, Replica: cmp.Or(w.Replica, "office"), N: w.n, Subject: subject, Body: raw, Base: base}
+	e := ledger.Entry{ID: ulid.MustNew(uint64(at.UnixMilli()), ids).String(), Kind: kind, V: ledger.Version(kind), At: at, Actor: actor,
+		Replica: cmp.Or(w.Replica, "office"), N: w.n, Subject: subject, Body: raw, Base: base}
 	if w.Cause != "" {
 		digest := sha256.Sum256([]byte(strings.Join([]string{kind, subject.Type, subject.ID, w.Cause}, "\n")))
 		e.ID = ulid.ULID(digest[:16]).String()
@@ -156,6 +173,7 @@ func Administrator(w *Writer, id, name string) error {
 		_, err = w.Append("record.amended", ref, Program, w.Now, map[string]any{"roles": append(p.Roles, records.Administrator)}, nil)
 		return err
 	}
-	_, err = w.Append("record.created", ref, Program, w.Now, records.Person{Name: name, Short: name, Roles: []records.Role{records.Administrator}}, nil)
+	_, err = w.Append("record.created", ref, Program, w.Now, records.Person{Name: name, Short: name,
+		Roles: []records.Role{records.Administrator}}, nil)
 	return err
 }

@@ -45,7 +45,8 @@ func TestFoundingIsDoneOnce(t *testing.T) {
 
 	// Somebody who is there already becomes an administrator beside what they are.
 	require.NoError(t, write(func(w *company.Writer) error {
-		_, err := w.Append("record.created", ledger.Ref{Type: "person", ID: "ben"}, company.Program, now, records.Person{Name: "Ben", Roles: []records.Role{records.Technician}}, nil)
+		_, err := w.Append("record.created", ledger.Ref{Type: "person", ID: "ben"}, company.Program, now,
+			records.Person{Name: "Ben", Roles: []records.Role{records.Technician}}, nil)
 		if err != nil {
 			return err
 		}

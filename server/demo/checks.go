@@ -29,14 +29,19 @@ var charges = map[string][]records.Charge{
 // derived are computed from readings, by kind of machine.
 var derived = map[string][]reading.Derived{
 	"booster": {
-		{ID: "head", Name: "Head", Unit: "m", Places: 1, Formula: `(discharge - suction) / (unit(998, "kg/m3") * unit(9.80665, "m/s2"))`, Limits: reading.Limits{AlarmLow: dec("20"), WarnLow: dec("25")}},
-		{ID: "imbalance", Name: "Phase imbalance", Unit: "%", Places: 1, Formula: `(max(current, current2, current3) - mean(current, current2, current3)) / mean(current, current2, current3)`, Limits: reading.Limits{WarnHigh: dec("5"), AlarmHigh: dec("8")}},
-		{ID: "use", Name: "Energy per m³", Unit: "kWh/m³", Places: 3, Formula: `change(energy) / change(volume)`, Limits: reading.Limits{WarnHigh: dec("0.6"), AlarmHigh: dec("0.8")}},
+		{ID: "head", Name: "Head", Unit: "m", Places: 1, Formula: `(discharge - suction) / (unit(998, "kg/m3") * unit(9.80665, "m/s2"))`,
+			Limits: reading.Limits{AlarmLow: dec("20"), WarnLow: dec("25")}},
+		{ID: "imbalance", Name: "Phase imbalance", Unit: "%", Places: 1,
+			Formula: `(max(current, current2, current3) - mean(current, current2, current3)) / mean(current, current2, current3)`,
+			Limits:  reading.Limits{WarnHigh: dec("5"), AlarmHigh: dec("8")}},
+		{ID: "use", Name: "Energy per m³", Unit: "kWh/m³", Places: 3, Formula: `change(energy) / change(volume)`,
+			Limits: reading.Limits{WarnHigh: dec("0.6"), AlarmHigh: dec("0.8")}},
 	},
 }
 
 func yes(id, text string, on ...sheet.Trigger) sheet.Question {
-	return sheet.Question{ID: id, Kind: sheet.YesNo, Text: text, Required: true, On: on, Score: map[string]decimal.Decimal{"yes": decimal.NewFromInt(1), "no": {}}}
+	return sheet.Question{ID: id, Kind: sheet.YesNo, Text: text, Required: true, On: on,
+		Score: map[string]decimal.Decimal{"yes": decimal.NewFromInt(1), "no": {}}}
 }
 
 // inspection is what a pump set is looked over by at a service.
@@ -44,20 +49,26 @@ var inspection = sheet.Sheet{ID: "inspection", Version: 1, Title: "Pump inspecti
 	{Title: "The machine", Questions: []sheet.Question{
 		{ID: "serial", Kind: sheet.Text, Text: "Serial number on the plate", Prefill: "asset.serial", Update: true},
 		{ID: "plate", Kind: sheet.Photo, Text: "Photo of the plate"},
-		yes("guards", "Guards and covers in place?", sheet.Trigger{Is: sheet.Equals, Value: "no", Hazard: "Guard or cover missing", Photo: true, Block: true}),
+		yes("guards", "Guards and covers in place?", sheet.Trigger{Is: sheet.Equals, Value: "no", Hazard: "Guard or cover missing",
+			Photo: true, Block: true}),
 	}},
 	{Title: "Mechanical", Questions: []sheet.Question{
-		yes("dry", "Seal dry?", sheet.Trigger{Is: sheet.Equals, Value: "no", Photo: true, Fails: true, Recommend: &sheet.Recommend{Text: "Change the mechanical seal", Part: "SK-38", Quantity: dec("1")}}),
-		{ID: "weep", Kind: sheet.Choice, Text: "How much does it weep?", Required: true, ShowIf: &sheet.Condition{Tests: []sheet.Test{{Question: "dry", Is: sheet.Equals, Value: "no"}}},
+		yes("dry", "Seal dry?", sheet.Trigger{Is: sheet.Equals, Value: "no", Photo: true, Fails: true,
+			Recommend: &sheet.Recommend{Text: "Change the mechanical seal", Part: "SK-38", Quantity: dec("1")}}),
+		{ID: "weep", Kind: sheet.Choice, Text: "How much does it weep?", Required: true,
+			ShowIf:  &sheet.Condition{Tests: []sheet.Test{{Question: "dry", Is: sheet.Equals, Value: "no"}}},
 			Options: []sheet.Option{{ID: "damp", Text: "Damp"}, {ID: "drops", Text: "Drops"}, {ID: "runs", Text: "Runs"}}},
-		{ID: "wear", Kind: sheet.Several, Text: "Seen on the coupling", Options: []sheet.Option{{ID: "dust", Text: "Rubber dust"}, {ID: "cracks", Text: "Cracks"}, {ID: "play", Text: "Play"}},
-			On: []sheet.Trigger{{Is: sheet.Has, Value: "cracks", Note: true, Fails: true, Recommend: &sheet.Recommend{Text: "Change the coupling insert", Part: "CP-20", Quantity: dec("1")}}}},
+		{ID: "wear", Kind: sheet.Several, Text: "Seen on the coupling",
+			Options: []sheet.Option{{ID: "dust", Text: "Rubber dust"}, {ID: "cracks", Text: "Cracks"}, {ID: "play", Text: "Play"}},
+			On: []sheet.Trigger{{Is: sheet.Has, Value: "cracks", Note: true, Fails: true,
+				Recommend: &sheet.Recommend{Text: "Change the coupling insert", Part: "CP-20", Quantity: dec("1")}}}},
 		yes("quiet", "Bearings quiet?", sheet.Trigger{Is: sheet.Equals, Value: "no", Note: true}),
 	}},
 	{Title: "Under load", Questions: []sheet.Question{
 		{ID: "load", Kind: sheet.Instruction, Text: "Run for five minutes at duty before you measure."},
 		{ID: "cut_in", Kind: sheet.Number, Text: "Cuts in at", Unit: "bar", Min: dec("0"), Max: dec("16")},
-		{ID: "cut_out", Kind: sheet.Number, Text: "Cuts out at", Unit: "bar", Min: dec("0"), Max: dec("16"), Compare: []sheet.Compare{{Is: sheet.Above, Question: "cut_in"}}},
+		{ID: "cut_out", Kind: sheet.Number, Text: "Cuts out at", Unit: "bar", Min: dec("0"), Max: dec("16"),
+			Compare: []sheet.Compare{{Is: sheet.Above, Question: "cut_in"}}},
 		{ID: "band", Kind: sheet.Computed, Text: "Switching band", Unit: "bar", Places: 2, Formula: "cut_out - cut_in"},
 		{ID: "next_due", Kind: sheet.Date, Text: "Next inspection due"},
 	}},
@@ -105,7 +116,9 @@ func (g *generator) equip(at time.Time) error {
 		m := machines[kind]
 		k := records.AssetKind{Name: m.name}
 		for _, pt := range m.points {
-			p := reading.Point{ID: pt.id, Name: pt.name, Unit: pt.unit, Counter: pt.counter, Limits: reading.Limits{AlarmLow: dec(pt.alarmLow), WarnLow: dec(pt.warnLow), WarnHigh: dec(pt.warnHigh), AlarmHigh: dec(pt.alarmHigh)}}
+			p := reading.Point{ID: pt.id, Name: pt.name, Unit: pt.unit, Counter: pt.counter,
+				Limits: reading.Limits{AlarmLow: dec(pt.alarmLow), WarnLow: dec(pt.warnLow), WarnHigh: dec(pt.warnHigh),
+					AlarmHigh: dec(pt.alarmHigh)}}
 			if pt.unit == "bar" {
 				p.Least, p.Most = dec("-1"), dec("100")
 			}
@@ -126,9 +139,11 @@ func (g *generator) equip(at time.Time) error {
 			return err
 		}
 	}
-	g.policy.SheetRules = []records.SheetRule{{Sheet: "service"}, {Sheet: "inspection", Works: []string{"service"}, Assets: []string{"booster", "borehole"}}, {Sheet: "survey", Works: []string{"survey"}}}
+	g.policy.SheetRules = []records.SheetRule{{Sheet: "service"}, {Sheet: "inspection", Works: []string{"service"},
+		Assets: []string{"booster", "borehole"}}, {Sheet: "survey", Works: []string{"survey"}}}
 	g.policy.Phrases = append(g.policy.Phrases, "Could not be isolated, valve seized.")
-	g.policy.Substances = []records.Substance{{ID: "hypochlorite", Name: "Sodium hypochlorite 12 %", Unit: "l"}, {ID: "coolant", Name: "Coolant", Unit: "kg", Allowed: dec("10")}}
+	g.policy.Substances = []records.Substance{{ID: "hypochlorite", Name: "Sodium hypochlorite 12 %", Unit: "l"},
+		{ID: "coolant", Name: "Coolant", Unit: "kg", Allowed: dec("10")}}
 	return nil
 }
 
@@ -164,12 +179,15 @@ func (p *performance) inspect() (ok bool, err error) {
 		if _, err := g.w.Tx.Load("asset", p.asset.id, &a); err != nil {
 			return false, err
 		}
-		if err := p.fact("sheet.begun", ledger.SheetBegun{Sheet: ref, Known: []ledger.Given{{Question: "serial", Value: a.Serial}}}); err != nil {
+		if err := p.fact("sheet.begun", ledger.SheetBegun{Sheet: ref,
+			Known: []ledger.Given{{Question: "serial", Value: a.Serial}}}); err != nil {
 			return false, err
 		}
 		low := 28 + g.r.Intn(6)
-		answers := [][2]string{{"guards", pick(g.r, strings.Fields(strings.Repeat("yes ", 24)+"no")...)}, {"dry", pick(g.r, "yes", "yes", "yes", "no")}, {"quiet", pick(g.r, "yes", "yes", "no")},
-			{"cut_in", decimal.New(int64(low), -1).String()}, {"cut_out", decimal.New(int64(low+12+g.r.Intn(5)), -1).String()}, {"next_due", p.at.AddDate(0, 3, 0).Format(time.DateOnly)}}
+		answers := [][2]string{{"guards", pick(g.r, strings.Fields(strings.Repeat("yes ", 24)+"no")...)},
+			{"dry", pick(g.r, "yes", "yes", "yes", "no")}, {"quiet", pick(g.r, "yes", "yes", "no")},
+			{"cut_in", decimal.New(int64(low), -1).String()}, {"cut_out", decimal.New(int64(low+12+g.r.Intn(5)), -1).String()},
+			{"next_due", p.at.AddDate(0, 3, 0).Format(time.DateOnly)}}
 		if answers[1][1] == "no" {
 			answers = append(answers, [2]string{"weep", pick(g.r, "damp", "drops")})
 		}
@@ -188,7 +206,8 @@ func (p *performance) inspect() (ok bool, err error) {
 		}
 	}
 	for _, c := range charges[p.asset.kind] {
-		move := ledger.SubstanceMoved{Site: p.site.id, Substance: c.Substance, Act: substance.PutIn, Asset: p.asset.id, Amount: decimal.New(int64(2+g.r.Intn(7)), -1), Unit: "kg", Away: true}
+		move := ledger.SubstanceMoved{Site: p.site.id, Substance: c.Substance, Act: substance.PutIn, Asset: p.asset.id,
+			Amount: decimal.New(int64(2+g.r.Intn(7)), -1), Unit: "kg", Away: true}
 		if c.Substance == "hypochlorite" {
 			move.Amount, move.Unit, move.Away = decimal.NewFromInt(int64(20+5*g.r.Intn(5))), "l", false
 		} else if g.r.Intn(3) > 0 {
@@ -198,7 +217,8 @@ func (p *performance) inspect() (ok bool, err error) {
 			return false, nil
 		}
 		if !move.Away {
-			if err := p.fact("substance.moved", ledger.SubstanceMoved{Site: p.site.id, Substance: c.Substance, Act: substance.Delivered, Amount: decimal.NewFromInt(50), Unit: "l"}); err != nil {
+			if err := p.fact("substance.moved", ledger.SubstanceMoved{Site: p.site.id, Substance: c.Substance, Act: substance.Delivered,
+				Amount: decimal.NewFromInt(50), Unit: "l"}); err != nil {
 				return false, err
 			}
 		}
@@ -235,7 +255,9 @@ func (g *generator) seen(visit ledger.Ref, at time.Time) error {
 		if g.now.Sub(at) < 10*24*time.Hour && g.r.Intn(2) == 0 {
 			continue
 		}
-		if _, err := g.w.Append("attention.handled", visit, office[1][0], at, ledger.AttentionHandled{Key: a.Key, Reason: pick(g.r, "Watched, no change", "Talked to the customer", "In the next service")}, nil); err != nil {
+		if _, err := g.w.Append("attention.handled", visit, office[1][0], at,
+			ledger.AttentionHandled{Key: a.Key, Reason: pick(g.r, "Watched, no change", "Talked to the customer", "In the next service")},
+			nil); err != nil {
 			return err
 		}
 	}

@@ -46,7 +46,8 @@ func Fill(ctx context.Context, s *store.Store, now time.Time, seed int64, days i
 		return err
 	}
 	now = now.Truncate(time.Second)
-	g := &generator{r: rand.New(rand.NewSource(seed)), rare: rand.New(rand.NewSource(seed + 1)), ids: rand.New(rand.NewSource(seed + 2)), now: now, policy: company.Policy("Vella Sound Pumps", loc, now), number: 2000, free: map[string]time.Time{}}
+	g := &generator{r: rand.New(rand.NewSource(seed)), rare: rand.New(rand.NewSource(seed + 1)), ids: rand.New(rand.NewSource(seed + 2)),
+		now: now, policy: company.Policy("Vella Sound Pumps", loc, now), number: 2000, free: map[string]time.Time{}}
 	g.policy.Phone = "+353 1 555 0100"
 	g.policy.Suppliers, g.policy.Taxes = suppliers, taxes
 	g.settle()
@@ -124,7 +125,8 @@ func (g *generator) in(ctx context.Context, s *store.Store, f func() error) erro
 		g.phones = map[string]*company.Writer{}
 		for _, t := range technicians {
 			g.phones[t[0]] = &company.Writer{Tx: tx, Now: g.now, Replica: "phone-" + t[0], IDs: g.ids}
-			if err := tx.PutDevice(store.Device{Replica: "phone-" + t[0], Person: t[0], Contact: g.now, Agent: "Chrome, Android"}); err != nil {
+			if err := tx.PutDevice(store.Device{Replica: "phone-" + t[0], Person: t[0], Contact: g.now,
+				Agent: "Chrome, Android"}); err != nil {
 				return err
 			}
 		}
@@ -158,7 +160,8 @@ func (g *generator) found(at time.Time) error {
 		return err
 	}
 	for _, o := range office {
-		if err := g.record("person", o[0], at, records.Person{Name: o[1], Short: short(o[1]), Roles: []records.Role{records.Role(o[2])}}); err != nil {
+		if err := g.record("person", o[0], at, records.Person{Name: o[1], Short: short(o[1]),
+			Roles: []records.Role{records.Role(o[2])}}); err != nil {
 			return err
 		}
 	}
@@ -170,7 +173,8 @@ func (g *generator) found(at time.Time) error {
 		if err := g.record("place", van, at, stock.Place{Name: fmt.Sprintf("Van %d", i+1), Kind: "van", Person: t[0]}); err != nil {
 			return err
 		}
-		if err := g.record("person", t[0], at, records.Person{Name: t[1], Short: short(t[1]), Roles: []records.Role{records.Technician}, Phone: fmt.Sprintf("+353 1 555 02%02d", i), Van: van, Skills: skills[i%len(skills)], Home: g.homes[t[0]]}); err != nil {
+		if err := g.record("person", t[0], at, records.Person{Name: t[1], Short: short(t[1]), Roles: []records.Role{records.Technician},
+			Phone: fmt.Sprintf("+353 1 555 02%02d", i), Van: van, Skills: skills[i%len(skills)], Home: g.homes[t[0]]}); err != nil {
 			return err
 		}
 	}
@@ -182,21 +186,27 @@ func (g *generator) found(at time.Time) error {
 	for k, f := range firms {
 		phone := fmt.Sprintf("+353 1 555 1%03d", n)
 		contact := records.Contact{Name: f.contact, Role: f.role, Phone: phone}
-		if err := g.record("customer", f.number, at, records.Customer{Name: f.name, Address: fmt.Sprintf("%d Harbour Row, %s", 1+g.r.Intn(90), places[g.r.Intn(len(places))].name), Contact: contact}); err != nil {
+		if err := g.record("customer", f.number, at, records.Customer{Name: f.name,
+			Address: fmt.Sprintf("%d Harbour Row, %s", 1+g.r.Intn(90), places[g.r.Intn(len(places))].name), Contact: contact}); err != nil {
 			return err
 		}
 		for i := range f.sites {
 			n++
 			p := places[(i+3*k)%len(places)] // each place once for a firm, before any comes again
-			s := site{id: fmt.Sprintf("S%03d", n), customer: f.number, contact: f.contact, phone: phone, name: p.name + " " + f.at, at: g.near(p.lat, p.lon)}
+			s := site{id: fmt.Sprintf("S%03d", n), customer: f.number, contact: f.contact, phone: phone, name: p.name + " " + f.at,
+				at: g.near(p.lat, p.lon)}
 			if i >= len(places) || f.at == "Pump House" || f.at == "Well" {
 				s.name = fmt.Sprintf("%s %s %d", p.name, f.at, 1+i%5)
 			}
-			body := records.Site{Customer: f.number, Name: s.name, Address: fmt.Sprintf("%d %s, %s", 1+g.r.Intn(60), pick(g.r, "Slip Lane", "Kiln Road", "Back Strand", "Mill Brae", "Causeway"), p.name),
+			body := records.Site{Customer: f.number, Name: s.name, Address: fmt.Sprintf("%d %s, %s", 1+g.r.Intn(60),
+				pick(g.r, "Slip Lane", "Kiln Road", "Back Strand", "Mill Brae", "Causeway"), p.name),
 				Lat: s.at.Lat, Lon: s.at.Lon, Contact: contact,
-				Access: pick(g.r, "Key at the gatehouse, ask for the duty engineer.", fmt.Sprintf("Gate code %d. Close it behind you, there are sheep.", 1000+g.r.Intn(9000)), "Ring ten minutes ahead, somebody will open.", "Track floods at spring tide: go in before high water.")}
+				Access: pick(g.r, "Key at the gatehouse, ask for the duty engineer.",
+					fmt.Sprintf("Gate code %d. Close it behind you, there are sheep.", 1000+g.r.Intn(9000)),
+					"Ring ten minutes ahead, somebody will open.", "Track floods at spring tide: go in before high water.")}
 			if g.r.Intn(5) == 0 {
-				body.Hazard = pick(g.r, "Confined space: two people below ground.", "Chlorine store: ventilate first.", "Deep water, wear a life jacket on the pontoon.")
+				body.Hazard = pick(g.r, "Confined space: two people below ground.", "Chlorine store: ventilate first.",
+					"Deep water, wear a life jacket on the pontoon.")
 			}
 			if err := g.record("site", s.id, at, body); err != nil {
 				return err
@@ -204,7 +214,9 @@ func (g *generator) found(at time.Time) error {
 			for k, kind := range f.kinds[:1+g.r.Intn(len(f.kinds))] {
 				m := machines[kind]
 				a := asset{id: fmt.Sprintf("A%03d-%d", n, k+1), kind: kind, name: m.name}
-				rec := records.Asset{Site: s.id, Name: m.name, Kind: kind, Maker: m.maker, Serial: fmt.Sprintf("%s-%05d", m.maker[:2], g.r.Intn(99999)), Installed: fmt.Sprintf("%d-%02d-01", 2012+g.r.Intn(12), 1+g.r.Intn(12)), Documents: g.papers[kind]}
+				rec := records.Asset{Site: s.id, Name: m.name, Kind: kind, Maker: m.maker,
+					Serial:    fmt.Sprintf("%s-%05d", m.maker[:2], g.r.Intn(99999)),
+					Installed: fmt.Sprintf("%d-%02d-01", 2012+g.r.Intn(12), 1+g.r.Intn(12)), Documents: g.papers[kind]}
 				rec.Charges = charges[kind]
 				if err := g.record("asset", a.id, at, rec); err != nil {
 					return err
@@ -232,7 +244,8 @@ func (g *generator) load(tech string, at time.Time) error {
 		if (i+len(tech))%9 == 0 {
 			n = int64(1 + g.rare.Intn(3)) // nobody carries enough of everything
 		}
-		if _, err := g.w.Append("stock.counted", ledger.Ref{Type: "stock", ID: "van-" + tech}, "oriel", at, ledger.Count{Part: p.number, Quantity: decimal.NewFromInt(n)}, nil); err != nil {
+		if _, err := g.w.Append("stock.counted", ledger.Ref{Type: "stock", ID: "van-" + tech}, "oriel", at,
+			ledger.Count{Part: p.number, Quantity: decimal.NewFromInt(n)}, nil); err != nil {
 			return err
 		}
 	}
@@ -363,7 +376,8 @@ func (g *generator) visit(t trip) error {
 	}
 	order := ledger.Ref{Type: "workorder", ID: fmt.Sprintf("w%05d", g.number)}
 	id := ledger.Ref{Type: "visit", ID: fmt.Sprintf("v%05d", g.visits)}
-	o := work.Order{Number: fmt.Sprint(g.number), Customer: s.customer, Site: s.id, Asset: a.id, Problem: problem, Priority: priority, Minutes: minutes, Kind: "service", Skills: m.skills}
+	o := work.Order{Number: fmt.Sprint(g.number), Customer: s.customer, Site: s.id, Asset: a.id, Problem: problem, Priority: priority,
+		Minutes: minutes, Kind: "service", Skills: m.skills}
 	if priority != work.Normal {
 		o.Kind = "repair"
 	}
@@ -392,7 +406,8 @@ func (g *generator) visit(t trip) error {
 	if _, err := say("work.opened", order, "mirin", opened, o); err != nil {
 		return err
 	}
-	if _, err := say("visit.planned", id, "mirin", opened.Add(20*time.Minute), ledger.Plan{Order: order.ID, Technician: tech, Start: g.local(start), Minutes: minutes, Helpers: g.helpers(t)}); err != nil {
+	if _, err := say("visit.planned", id, "mirin", opened.Add(20*time.Minute),
+		ledger.Plan{Order: order.ID, Technician: tech, Start: g.local(start), Minutes: minutes, Helpers: g.helpers(t)}); err != nil {
 		return err
 	}
 	if d > 3 {
@@ -404,8 +419,10 @@ func (g *generator) visit(t trip) error {
 	if d > 0 && (d > 1 || t.k == t.n-1) || (d == 0 && t.k == t.n-1) {
 		return nil // not answered yet
 	}
-	p := &performance{g: g, say: say, id: id, tech: tech, asset: a, machine: m, site: s, recent: d > -3, number: o.Number, order: order.ID, tasks: o.Tasks, helper: len(g.helpers(t)) > 0, twice: d == g.lastWorkday() && t.k == 0,
-		forgets: tech == forgetful && d == g.lastWorkday() && t.k == t.n-1, fromHome: t.k == 0 && g.homes[tech] != nil && d >= -14, minutes: minutes, sheets: o.Sheets, asked: d >= -30, pace: t.pace}
+	p := &performance{g: g, say: say, id: id, tech: tech, asset: a, machine: m, site: s, recent: d > -3, number: o.Number, order: order.ID,
+		tasks: o.Tasks, helper: len(g.helpers(t)) > 0, twice: d == g.lastWorkday() && t.k == 0,
+		forgets: tech == forgetful && d == g.lastWorkday() && t.k == t.n-1, fromHome: t.k == 0 && g.homes[tech] != nil && d >= -14,
+		minutes: minutes, sheets: o.Sheets, asked: d >= -30, pace: t.pace}
 	p.at = start.Add(-t.drive - 30*time.Minute)
 	if p.at.After(g.now) {
 		p.at = g.now.Add(-10 * time.Minute)
@@ -430,7 +447,8 @@ func (g *generator) unplaced() error {
 		a := s.assets[0]
 		m := machines[a.kind]
 		g.number++
-		o := work.Order{Number: fmt.Sprint(g.number), Customer: s.customer, Site: s.id, Asset: a.id, Problem: m.faults[i%len(m.faults)], Priority: work.Soon, Minutes: 60 + 30*g.r.Intn(3), Kind: "repair", Sheets: g.attached(a, "repair")}
+		o := work.Order{Number: fmt.Sprint(g.number), Customer: s.customer, Site: s.id, Asset: a.id, Problem: m.faults[i%len(m.faults)],
+			Priority: work.Soon, Minutes: 60 + 30*g.r.Intn(3), Kind: "repair", Sheets: g.attached(a, "repair")}
 		if i < 2 {
 			o.Priority = work.Emergency
 		} else if i > 5 {

@@ -31,7 +31,8 @@ func (g *generator) paper(at time.Time) error {
 		Close: "Questions about this report? Ring us, we know the pump.",
 		Logo:  &records.Logo{Hash: ref.Hash, Type: ref.Type, Size: ref.Size},
 	}
-	g.policy.Ready = []records.Requirement{{Check: records.CheckAfter, Duty: records.Asked, Works: []string{"installation"}}, {Check: records.CheckAnswers, Duty: records.Asked}}
+	g.policy.Ready = []records.Requirement{{Check: records.CheckAfter, Duty: records.Asked, Works: []string{"installation"}},
+		{Check: records.CheckAnswers, Duty: records.Asked}}
 	return nil
 }
 
@@ -65,7 +66,8 @@ func (p *performance) finish() error {
 		part := p.machine.parts[p.g.rare.Intn(len(p.machine.parts))]
 		b = ledger.Step{Outcome: work.ReturnNeeded, Reason: "part", Order: p.order, Needed: &work.Needed{
 			Needs: []work.Need{{Part: part, Quantity: decimal.NewFromInt(1)}}, Skills: p.machine.skills, Minutes: 45 + 15*p.g.rare.Intn(4),
-			Note: pick(p.g.rare, "Isolator is locked off, key with the contact.", "Bring two people for the lid.", "The old one is held with a clamp: it will do for a week.")}}
+			Note: pick(p.g.rare, "Isolator is locked off, key with the contact.", "Bring two people for the lid.",
+				"The old one is held with a clamp: it will do for a week.")}}
 	}
 	return p.step("finished", b)
 }
@@ -99,14 +101,18 @@ func (g *generator) endings() error {
 		}
 		if v.Signed() && recommended < 4 && i%3 == 0 {
 			recommended++
-			p, err := say("work.proposed", ref, ledger.Proposed{Kind: work.Recommendation, Text: "The coupling is worn: change it with the next service.", Asset: o.Asset, Lines: []work.ProposalLine{
-				{Text: "Coupling insert 20", Part: "CP-20", Quantity: decimal.NewFromInt(1), Unit: "each", Price: dec("12.60")}, {Text: "Labour", Quantity: decimal.RequireFromString("1.5"), Unit: "h"}}})
+			p, err := say("work.proposed", ref, ledger.Proposed{Kind: work.Recommendation,
+				Text: "The coupling is worn: change it with the next service.", Asset: o.Asset, Lines: []work.ProposalLine{
+					{Text: "Coupling insert 20", Part: "CP-20", Quantity: decimal.NewFromInt(1), Unit: "each", Price: dec("12.60")},
+					{Text: "Labour", Quantity: decimal.RequireFromString("1.5"), Unit: "h"}}})
 			if err != nil {
 				return err
 			}
-			answers := [][]work.Answer{{work.Taken, work.Taken}, {work.Left, work.Unanswered}, {work.Unanswered, work.Unanswered}, {work.Taken, work.Unanswered}}
+			answers := [][]work.Answer{{work.Taken, work.Taken}, {work.Left, work.Unanswered}, {work.Unanswered, work.Unanswered},
+				{work.Taken, work.Unanswered}}
 			if recommended < 3 {
-				if _, err := say("proposal.answered", ref, ledger.ProposalAnswered{Proposal: p.ID, Answers: answers[recommended-1], Name: v.Signatures[0].Name}); err != nil {
+				if _, err := say("proposal.answered", ref, ledger.ProposalAnswered{Proposal: p.ID, Answers: answers[recommended-1],
+					Name: v.Signatures[0].Name}); err != nil {
 					return err
 				}
 			}
@@ -120,18 +126,21 @@ func (g *generator) endings() error {
 		}
 		if v.Signed() && !added && i > 2 {
 			added = true
-			if _, err := say("part.used", ref, ledger.Use{Part: "BT-10", Place: "van-" + v.Technician, Quantity: decimal.NewFromInt(1)}); err != nil {
+			if _, err := say("part.used", ref, ledger.Use{Part: "BT-10", Place: "van-" + v.Technician,
+				Quantity: decimal.NewFromInt(1)}); err != nil {
 				return err
 			}
 		}
 		if !asked && v.Technician == technicians[0][0] && at.Before(g.now.Add(-30*time.Minute)) {
 			asked = true
-			if _, err := g.w.Append("visit.questioned", ref, office[1][0], g.local(g.now.Add(-25*time.Minute)), ledger.Questioned{Text: "Was the old seal kept for the maker? They ask for it before they credit it."}, nil); err != nil {
+			if _, err := g.w.Append("visit.questioned", ref, office[1][0], g.local(g.now.Add(-25*time.Minute)),
+				ledger.Questioned{Text: "Was the old seal kept for the maker? They ask for it before they credit it."}, nil); err != nil {
 				return err
 			}
 		}
 		if i%7 == 3 {
-			if _, err := say("note.written", ref, ledger.Note{Text: "Contact has a new number, please ring before the next visit.", Office: true}); err != nil {
+			if _, err := say("note.written", ref, ledger.Note{Text: "Contact has a new number, please ring before the next visit.",
+				Office: true}); err != nil {
 				return err
 			}
 		}
@@ -176,7 +185,8 @@ func (g *generator) talk() error {
 			if l.office {
 				w, who = g.w, office[0][0]
 			}
-			if _, err := w.Append("talk.said", ledger.TalkRef(v.Order), who, at, ledger.TalkSaid{Text: l.text, Visit: id, Office: l.office}, nil); err != nil {
+			if _, err := w.Append("talk.said", ledger.TalkRef(v.Order), who, at,
+				ledger.TalkSaid{Text: l.text, Visit: id, Office: l.office}, nil); err != nil {
 				return err
 			}
 		}
@@ -187,8 +197,10 @@ func (g *generator) talk() error {
 // report makes a service report as a phone does.
 func (g *generator) report(visit ledger.Ref, v work.Visit, at time.Time) error {
 	at = g.local(at.Truncate(time.Second))
-	wish := view.Wish{Layout: report.Layout(pick(g.rare, "full", "full", "short", "photos")), By: nameOf(v.Technician), CheckAt: "http://127.0.0.1:8420/check/",
-		Words: map[string]string{records.Complete: "Complete", records.ReturnNeeded: "Return needed", records.NoAccess: "No access", records.NotNeeded: "Not needed"}}
+	wish := view.Wish{Layout: report.Layout(pick(g.rare, "full", "full", "short", "photos")), By: nameOf(v.Technician),
+		CheckAt: "http://127.0.0.1:8420/check/",
+		Words: map[string]string{records.Complete: "Complete", records.ReturnNeeded: "Return needed", records.NoAccess: "No access",
+			records.NotNeeded: "Not needed"}}
 	docs := ledger.Docs{}
 	var r *report.Report
 	for r == nil {
@@ -221,7 +233,8 @@ func (g *generator) report(visit ledger.Ref, v work.Visit, at time.Time) error {
 	}
 	sum := sha256.Sum256(pdf)
 	by := g.by(v.Technician, at)
-	made, err := by.Append("report.made", visit, v.Technician, at, ledger.ReportMade{Report: *r, Digest: digest, PDF: hex.EncodeToString(sum[:]), Size: int64(len(pdf))}, nil)
+	made, err := by.Append("report.made", visit, v.Technician, at, ledger.ReportMade{Report: *r, Digest: digest,
+		PDF: hex.EncodeToString(sum[:]), Size: int64(len(pdf))}, nil)
 	if err != nil {
 		return err
 	}
@@ -233,6 +246,7 @@ func (g *generator) report(visit ledger.Ref, v work.Visit, at time.Time) error {
 	if _, err := g.w.Tx.Load("site", o.Site, &site); err != nil {
 		return err
 	}
-	_, err = by.Append("report.sent", visit, v.Technician, at.Add(30*time.Second), ledger.ReportSent{Report: made.ID, To: site.Contact.Phone, Text: "Here is the report of our visit today."}, nil)
+	_, err = by.Append("report.sent", visit, v.Technician, at.Add(30*time.Second),
+		ledger.ReportSent{Report: made.ID, To: site.Contact.Phone, Text: "Here is the report of our visit today."}, nil)
 	return err
 }

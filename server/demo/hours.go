@@ -79,7 +79,8 @@ func (g *generator) closeForgotten(id ledger.Ref, planned time.Time) error {
 		at = g.local(g.now.Add(-time.Hour))
 	}
 	end, people := v.Closing(at)
-	_, err := g.w.Append("visit.closed", id, office[1][0], at, ledger.Closed{Outcome: work.Complete, End: end, People: people, Reason: "Reported by telephone"}, nil)
+	_, err := g.w.Append("visit.closed", id, office[1][0], at, ledger.Closed{Outcome: work.Complete, End: end, People: people,
+		Reason: "Reported by telephone"}, nil)
 	return err
 }
 
@@ -95,9 +96,11 @@ func (g *generator) correct() error {
 		if s.Kind != labor.Work || s.Seconds() < 1800 {
 			continue
 		}
-		piece := labor.Piece{What: labor.What{Kind: labor.Wait, Visit: s.Visit, Code: "customer"}, Start: s.Start, End: s.Start.Add(15 * time.Minute)}
+		piece := labor.Piece{What: labor.What{Kind: labor.Wait, Visit: s.Visit, Code: "customer"}, Start: s.Start,
+			End: s.Start.Add(15 * time.Minute)}
 		at := g.local(s.End.Add(40 * time.Minute))
-		_, err := g.by(corrector, at).Append("time.corrected", ref, corrector, at, ledger.Corrected{Pieces: []labor.Piece{piece}, Reason: "Stood at the gate until the key came"}, nil)
+		_, err := g.by(corrector, at).Append("time.corrected", ref, corrector, at,
+			ledger.Corrected{Pieces: []labor.Piece{piece}, Reason: "Stood at the gate until the key came"}, nil)
 		return err
 	}
 	return nil
@@ -148,8 +151,10 @@ func (g *generator) identify() error {
 // tell sends the customer word that somebody is on the way, as it was sent then.
 func (p *performance) tell(expected time.Time) error {
 	t := p.g.policy.Messages[0]
-	text := t.Fill(map[string]string{"contact": p.site.contact, "company": p.g.policy.Company, "technician": nameOf(p.tech), "time": p.g.local(expected).Format("15:04"), "site": p.site.name, "number": p.number, "phone": p.g.policy.Phone})
-	e, err := p.say("message.sent", p.id, p.tech, p.at, ledger.MessageSent{Template: t.ID, To: p.site.phone, Text: text, Expected: p.g.local(expected)})
+	text := t.Fill(map[string]string{"contact": p.site.contact, "company": p.g.policy.Company, "technician": nameOf(p.tech),
+		"time": p.g.local(expected).Format("15:04"), "site": p.site.name, "number": p.number, "phone": p.g.policy.Phone})
+	e, err := p.say("message.sent", p.id, p.tech, p.at, ledger.MessageSent{Template: t.ID, To: p.site.phone, Text: text,
+		Expected: p.g.local(expected)})
 	if err != nil {
 		return err
 	}
@@ -173,7 +178,8 @@ func (g *generator) offer(order ledger.Ref) error {
 	id := ledger.Ref{Type: "visit", ID: "v-offer"}
 	start := g.local(g.policy.Zone.Midnight(g.now).AddDate(0, 0, 1).Add(13 * time.Hour)) // tomorrow, at whatever hour it is made
 	at := g.local(g.now.Add(-20 * time.Minute))
-	if _, err := g.w.Append("visit.planned", id, office[0][0], at, ledger.Plan{Order: order.ID, Offer: []string{leader, forgetful, "fenna"}, Start: start, Minutes: 90}, nil); err != nil {
+	if _, err := g.w.Append("visit.planned", id, office[0][0], at, ledger.Plan{Order: order.ID,
+		Offer: []string{leader, forgetful, "fenna"}, Start: start, Minutes: 90}, nil); err != nil {
 		return err
 	}
 	_, err := g.w.Append("visit.sent", id, office[0][0], at.Add(time.Second), ledger.Nothing{}, nil)

@@ -36,10 +36,12 @@ func (g *generator) lately() error {
 			other = technicians[5][0]
 		}
 		at := g.local(g.now.Add(-50 * time.Minute))
-		if _, err := g.w.Append("visit.moved", ref, office[0][0], at, ledger.Move{Technician: other, Start: v.Start, Minutes: v.Minutes}, nil); err != nil {
+		if _, err := g.w.Append("visit.moved", ref, office[0][0], at, ledger.Move{Technician: other, Start: v.Start, Minutes: v.Minutes},
+			nil); err != nil {
 			return err
 		}
-		if _, err := g.by(before, g.now).Append("note.written", ref, before, at.Add(-5*time.Minute), ledger.Note{Text: "Was passing: the gate is locked, the spare key is with the harbour master."}, nil); err != nil {
+		if _, err := g.by(before, g.now).Append("note.written", ref, before, at.Add(-5*time.Minute),
+			ledger.Note{Text: "Was passing: the gate is locked, the spare key is with the harbour master."}, nil); err != nil {
 			return err
 		}
 	}
@@ -53,11 +55,13 @@ func (g *generator) lately() error {
 		return err
 	}
 	at := g.local(g.now.Add(-3 * time.Hour))
-	if _, err := g.w.Append("record.amended", site, office[0][0], at, map[string]string{"access": "New gate code 4417 since Monday."}, base); err != nil {
+	if _, err := g.w.Append("record.amended", site, office[0][0], at, map[string]string{"access": "New gate code 4417 since Monday."},
+		base); err != nil {
 		return err
 	}
 	tech := technicians[3][0]
-	if _, err := g.by(tech, g.now.Add(-time.Hour)).Append("record.amended", site, tech, at.Add(20*time.Minute), map[string]string{"access": "Gate is off its hinge: go in by the slipway."}, base); err != nil {
+	if _, err := g.by(tech, g.now.Add(-time.Hour)).Append("record.amended", site, tech, at.Add(20*time.Minute),
+		map[string]string{"access": "Gate is off its hinge: go in by the slipway."}, base); err != nil {
 		return err
 	}
 	return g.away()
@@ -72,7 +76,8 @@ func (g *generator) by(tech string, arrived time.Time) *company.Writer {
 // away gives the phones different last contacts: most just now, one on an island since morning, one with a wrong clock.
 func (g *generator) away() error {
 	for i, t := range technicians {
-		d := store.Device{Replica: "phone-" + t[0], Person: t[0], Contact: g.now.Add(-time.Duration(i*7) * time.Second), Agent: "Chrome, Android", Version: "0.3.0"}
+		d := store.Device{Replica: "phone-" + t[0], Person: t[0], Contact: g.now.Add(-time.Duration(i*7) * time.Second),
+			Agent: "Chrome, Android", Version: "0.3.0"}
 		switch i {
 		case 6:
 			d.Contact, d.Unsent = g.now.Add(-4*time.Hour), 3

@@ -23,13 +23,18 @@ var suppliers = []records.Supplier{
 var taxes = []records.Reason{{ID: "standard", Text: "Standard, 23 %"}, {ID: "reduced", Text: "Reduced, 13.5 %"}, {ID: "none", Text: "None"}}
 
 // supplierOf is who a category comes from.
-var supplierOf = map[string]string{"Seals": "harbour", "Drive": "harbour", "Bearings": "harbour", "Instruments": "lumen", "UV": "lumen", "Dosing": "lumen", "Electrical": "tarn", "Valves": "tarn", "Pipe": "tarn", "Motors": "harbour", "Pumps": "harbour"}
+var supplierOf = map[string]string{"Seals": "harbour", "Drive": "harbour", "Bearings": "harbour", "Instruments": "lumen", "UV": "lumen",
+	"Dosing": "lumen", "Electrical": "tarn", "Valves": "tarn", "Pipe": "tarn", "Motors": "harbour", "Pumps": "harbour"}
 
 // known is what people call parts beside their names.
-var known = map[string][]string{"SK-38": {"face seal", "rotary seal"}, "CP-20": {"spider"}, "UV-40": {"tube", "burner"}, "TF-12": {"PTFE tape"}, "CT-18": {"relay"}, "NR-50": {"check valve"}}
+var known = map[string][]string{"SK-38": {"face seal", "rotary seal"}, "CP-20": {"spider"}, "UV-40": {"tube", "burner"},
+	"TF-12": {"PTFE tape"}, "CT-18": {"relay"}, "NR-50": {"check valve"}}
 
 // packs are how some parts are sold.
-var packs = map[string][]stock.Pack{"OR-72": {{Name: "box", Size: decimal.NewFromInt(10)}}, "OR-50": {{Name: "box", Size: decimal.NewFromInt(10)}}, "CB-16": {{Name: "drum", Size: decimal.NewFromInt(100)}}, "TU-06": {{Name: "coil", Size: decimal.NewFromInt(25)}}, "HC-25": {{Name: "box", Size: decimal.NewFromInt(20)}}, "FU-25": {{Name: "box", Size: decimal.NewFromInt(3)}}, "TF-12": {{Name: "pack", Size: decimal.NewFromInt(5)}}}
+var packs = map[string][]stock.Pack{"OR-72": {{Name: "box", Size: decimal.NewFromInt(10)}},
+	"OR-50": {{Name: "box", Size: decimal.NewFromInt(10)}}, "CB-16": {{Name: "drum", Size: decimal.NewFromInt(100)}},
+	"TU-06": {{Name: "coil", Size: decimal.NewFromInt(25)}}, "HC-25": {{Name: "box", Size: decimal.NewFromInt(20)}},
+	"FU-25": {{Name: "box", Size: decimal.NewFromInt(3)}}, "TF-12": {{Name: "pack", Size: decimal.NewFromInt(5)}}}
 
 // series are parts in sizes.
 var series = []struct {
@@ -60,14 +65,18 @@ var kits = []struct {
 	id  string
 	kit stock.Kit
 }{
-	{"K-SEAL", stock.Kit{Number: "K-SEAL", Name: "Seal change, complete", Category: "Seals", Price: decimal.NewFromInt(148), Notes: "Let the set run ten minutes and look at the seal again.",
-		Parts:  []stock.KitPart{{Part: "SK-38", Quantity: decimal.NewFromInt(1)}, {Part: "OR-72", Quantity: decimal.NewFromInt(2)}, {Part: "GR-40", Quantity: decimal.RequireFromString("0.25")}},
+	{"K-SEAL", stock.Kit{Number: "K-SEAL", Name: "Seal change, complete", Category: "Seals", Price: decimal.NewFromInt(148),
+		Notes: "Let the set run ten minutes and look at the seal again.",
+		Parts: []stock.KitPart{{Part: "SK-38", Quantity: decimal.NewFromInt(1)}, {Part: "OR-72", Quantity: decimal.NewFromInt(2)},
+			{Part: "GR-40", Quantity: decimal.RequireFromString("0.25")}},
 		Labour: []stock.KitLabour{{Name: "Change the seal", Minutes: 50}, {Name: "Test run", Minutes: 10}}}},
 	{"K-LAMP", stock.Kit{Number: "K-LAMP", Name: "UV lamp and sleeve, 40 W", Category: "UV", Price: decimal.NewFromInt(255),
-		Parts:  []stock.KitPart{{Part: "UV-40", Quantity: decimal.NewFromInt(1)}, {Part: "QS-40", Quantity: decimal.NewFromInt(1)}, {Part: "OR-50", Quantity: decimal.NewFromInt(2)}},
+		Parts: []stock.KitPart{{Part: "UV-40", Quantity: decimal.NewFromInt(1)}, {Part: "QS-40", Quantity: decimal.NewFromInt(1)},
+			{Part: "OR-50", Quantity: decimal.NewFromInt(2)}},
 		Labour: []stock.KitLabour{{Name: "Change lamp and sleeve", Minutes: 40}}}},
 	{"K-DOSE", stock.Kit{Number: "K-DOSE", Name: "Dosing line renewed", Category: "Dosing", Price: decimal.NewFromInt(128),
-		Parts:  []stock.KitPart{{Part: "DV-04", Quantity: decimal.NewFromInt(1)}, {Part: "TU-06", Quantity: decimal.RequireFromString("3.5")}, {Part: "TF-12", Quantity: decimal.NewFromInt(1)}},
+		Parts: []stock.KitPart{{Part: "DV-04", Quantity: decimal.NewFromInt(1)},
+			{Part: "TU-06", Quantity: decimal.RequireFromString("3.5")}, {Part: "TF-12", Quantity: decimal.NewFromInt(1)}},
 		Labour: []stock.KitLabour{{Name: "Renew and prime", Minutes: 35}}}},
 }
 
@@ -90,7 +99,9 @@ func (g *generator) stock(at time.Time) error {
 	all := []stock.Part{}
 	for i, p := range parts {
 		price := *dec(p.price)
-		all = append(all, stock.Part{Number: p.number, Name: p.name, Names: known[p.number], Category: p.category, Unit: p.unit, Packs: packs[p.number], Price: price, Cost: price.Mul(decimal.RequireFromString("0.62")).Round(2), Tax: "standard", Codes: []string{ean(1000 + i)}, Supplier: supplierOf[p.category]})
+		all = append(all, stock.Part{Number: p.number, Name: p.name, Names: known[p.number], Category: p.category, Unit: p.unit,
+			Packs: packs[p.number], Price: price, Cost: price.Mul(decimal.RequireFromString("0.62")).Round(2), Tax: "standard",
+			Codes: []string{ean(1000 + i)}, Supplier: supplierOf[p.category]})
 	}
 	for k, s := range series {
 		for i, size := range s.sizes {
@@ -99,14 +110,17 @@ func (g *generator) stock(at time.Time) error {
 			if number == "FU-25" || number == "PT-10" {
 				continue
 			}
-			p := stock.Part{Number: number, Name: fmt.Sprintf(s.name, size), Category: s.category, Unit: s.unit, Price: price, Cost: price.Mul(decimal.RequireFromString("0.6")).Round(2), Tax: "standard", Codes: []string{ean(20000 + 100*k + i)}, Serial: s.serial, Supplier: supplierOf[s.category]}
+			p := stock.Part{Number: number, Name: fmt.Sprintf(s.name, size), Category: s.category, Unit: s.unit, Price: price,
+				Cost: price.Mul(decimal.RequireFromString("0.6")).Round(2), Tax: "standard", Codes: []string{ean(20000 + 100*k + i)},
+				Serial: s.serial, Supplier: supplierOf[s.category]}
 			if s.serial {
 				p.Warranty = 24
 			}
 			all = append(all, p)
 		}
 	}
-	all = append(all, stock.Part{Number: "SK-35", Name: "Mechanical seal kit 35 mm", Category: "Seals", Unit: "each", Price: decimal.NewFromInt(80), Codes: []string{ean(900)}, ReplacedBy: "SK-38", Retired: true})
+	all = append(all, stock.Part{Number: "SK-35", Name: "Mechanical seal kit 35 mm", Category: "Seals", Unit: "each",
+		Price: decimal.NewFromInt(80), Codes: []string{ean(900)}, ReplacedBy: "SK-38", Retired: true})
 	for _, p := range all {
 		if p.Supplier == "" {
 			p.Supplier = "other"
@@ -135,7 +149,8 @@ func (g *generator) stock(at time.Time) error {
 		if n == 0 || p.Retired {
 			continue
 		}
-		if _, err := g.w.Append("stock.counted", ref, "oriel", at, ledger.Count{Part: p.Number, Quantity: decimal.NewFromInt(n)}, nil); err != nil {
+		if _, err := g.w.Append("stock.counted", ref, "oriel", at, ledger.Count{Part: p.Number, Quantity: decimal.NewFromInt(n)},
+			nil); err != nil {
 			return err
 		}
 	}
@@ -177,7 +192,8 @@ func (g *generator) stores() error {
 		return e.ID, err
 	}
 	say := func(hours float64, kind, typ, id string, body any) error {
-		_, err := g.w.Append(kind, ledger.Ref{Type: typ, ID: id}, "oriel", g.local(g.now.Add(-time.Duration(hours*float64(time.Hour)))), body, nil)
+		_, err := g.w.Append(kind, ledger.Ref{Type: typ, ID: id}, "oriel", g.local(g.now.Add(-time.Duration(hours*float64(time.Hour)))),
+			body, nil)
 		return err
 	}
 	one := decimal.NewFromInt(1)
@@ -185,9 +201,11 @@ func (g *generator) stores() error {
 		hours int
 		body  ledger.PartRequested
 	}{
-		{150, ledger.PartRequested{Part: "MT-2200", Text: "Motor 2200 W", Quantity: one, Approval: true, Note: "Windings are at 0.3 MΩ. Will not last the season; they want a price first."}},
+		{150, ledger.PartRequested{Part: "MT-2200", Text: "Motor 2200 W", Quantity: one, Approval: true,
+			Note: "Windings are at 0.3 MΩ. Will not last the season; they want a price first."}},
 		{54, ledger.PartRequested{Part: "SV-25", Text: "Solenoid valve DN 25, 24 V", Quantity: one}},
-		{27, ledger.PartRequested{Text: "Bracket for the level sensor, bent, see photo", Quantity: decimal.NewFromInt(2), Note: "Stainless, 40 × 60 mm, two slots."}},
+		{27, ledger.PartRequested{Text: "Bracket for the level sensor, bent, see photo", Quantity: decimal.NewFromInt(2),
+			Note: "Stainless, 40 × 60 mm, two slots."}},
 		{5, ledger.PartRequested{Part: "BR-6305", Text: "Bearing 6305", Quantity: decimal.NewFromInt(2)}},
 		{98, ledger.PartRequested{Part: "PU-40", Text: "Dosing pump 40 ml/min", Quantity: one}},
 		{122, ledger.PartRequested{Part: "UV-L75", Text: "UV lamp 75 W", Quantity: decimal.NewFromInt(2)}},
@@ -203,8 +221,10 @@ func (g *generator) stores() error {
 		return err
 	}
 	buy := func(hours float64, id, number, supplier string, i int, part string, q int64, cost string) error {
-		line := stock.PurchaseLine{Part: part, Quantity: decimal.NewFromInt(q), Cost: *dec(cost), Requests: []stock.RequestRef{{Request: ids[i], Order: recent[i].order, Quantity: asked[i].body.Quantity}}}
-		return say(hours, "purchase.made", "purchase", id, ledger.PurchaseMade{Number: number, Supplier: supplier, Place: "store", Lines: []stock.PurchaseLine{line}})
+		line := stock.PurchaseLine{Part: part, Quantity: decimal.NewFromInt(q), Cost: *dec(cost),
+			Requests: []stock.RequestRef{{Request: ids[i], Order: recent[i].order, Quantity: asked[i].body.Quantity}}}
+		return say(hours, "purchase.made", "purchase", id, ledger.PurchaseMade{Number: number, Supplier: supplier, Place: "store",
+			Lines: []stock.PurchaseLine{line}})
 	}
 	if err := buy(90, "demo-p1", "P1001", "lumen", 4, "PU-40", 1, "132.00"); err != nil {
 		return err
@@ -216,25 +236,31 @@ func (g *generator) stores() error {
 	if err := buy(110, "demo-p2", "P1002", "lumen", 5, "UV-L75", 4, "98.40"); err != nil {
 		return err
 	}
-	if err := say(109, "purchase.confirmed", "purchase", "demo-p2", ledger.PurchaseConfirmed{Reference: "LB-77093", Due: g.local(g.now.AddDate(0, 0, -1)).Format(time.DateOnly)}); err != nil {
+	if err := say(109, "purchase.confirmed", "purchase", "demo-p2", ledger.PurchaseConfirmed{Reference: "LB-77093",
+		Due: g.local(g.now.AddDate(0, 0, -1)).Format(time.DateOnly)}); err != nil {
 		return err
 	}
 	served := ledger.Served{Request: ids[5], Order: recent[5].order, Part: "UV-L75", Quantity: asked[5].body.Quantity}
-	if err := say(20, "purchase.received", "purchase", "demo-p2", ledger.PurchaseReceived{Place: "store", Lines: []stock.Moved{{Part: "UV-L75", Quantity: decimal.NewFromInt(4)}}, Served: []ledger.Served{served}}); err != nil {
+	if err := say(20, "purchase.received", "purchase", "demo-p2", ledger.PurchaseReceived{Place: "store",
+		Lines: []stock.Moved{{Part: "UV-L75", Quantity: decimal.NewFromInt(4)}}, Served: []ledger.Served{served}}); err != nil {
 		return err
 	}
-	if err := say(44, "request.declined", "request", ids[6], ledger.RequestAnswered{Customer: true, Reason: "Mr Voss keeps the old valve until spring"}); err != nil {
+	if err := say(44, "request.declined", "request", ids[6], ledger.RequestAnswered{Customer: true,
+		Reason: "Mr Voss keeps the old valve until spring"}); err != nil {
 		return err
 	}
 	lines := []stock.Moved{{Part: "OR-72", Quantity: decimal.NewFromInt(6)}, {Part: "TF-12", Quantity: decimal.NewFromInt(5)}}
-	if err := say(1.5, "handover.sent", "handover", "demo-h1", ledger.HandOver{From: "store", To: "van-ansa", Lines: lines, Note: "Fill-up"}); err != nil {
+	if err := say(1.5, "handover.sent", "handover", "demo-h1", ledger.HandOver{From: "store", To: "van-ansa", Lines: lines,
+		Note: "Fill-up"}); err != nil {
 		return err
 	}
-	if err := say(26, "handover.sent", "handover", "demo-h2", ledger.HandOver{From: "store", To: "van-bero", Lines: []stock.Moved{{Part: "SK-38", Quantity: decimal.NewFromInt(3)}}}); err != nil {
+	if err := say(26, "handover.sent", "handover", "demo-h2", ledger.HandOver{From: "store", To: "van-bero",
+		Lines: []stock.Moved{{Part: "SK-38", Quantity: decimal.NewFromInt(3)}}}); err != nil {
 		return err
 	}
 	at := g.local(g.now.Add(-24 * time.Hour))
-	if _, err := g.by("bero", at).Append("handover.received", ledger.Ref{Type: "handover", ID: "demo-h2"}, "bero", at, ledger.TakeOver{Place: "van-bero", Lines: []stock.Moved{{Part: "SK-38", Quantity: decimal.NewFromInt(2)}}}, nil); err != nil {
+	if _, err := g.by("bero", at).Append("handover.received", ledger.Ref{Type: "handover", ID: "demo-h2"}, "bero", at,
+		ledger.TakeOver{Place: "van-bero", Lines: []stock.Moved{{Part: "SK-38", Quantity: decimal.NewFromInt(2)}}}, nil); err != nil {
 		return err
 	}
 	return g.fitted(recent)
@@ -282,7 +308,8 @@ func (g *generator) pictured(v trip2, request string) error {
 	if err != nil {
 		return err
 	}
-	_, err = g.by(v.tech, at).Append("file.attached", ledger.Ref{Type: "visit", ID: v.id}, v.tech, at, ledger.File{FileRef: ref, About: work.About{Entry: request}}, nil)
+	_, err = g.by(v.tech, at).Append("file.attached", ledger.Ref{Type: "visit", ID: v.id}, v.tech, at,
+		ledger.File{FileRef: ref, About: work.About{Entry: request}}, nil)
 	return err
 }
 
@@ -301,9 +328,12 @@ func (g *generator) fitted(recent []trip2) error {
 		kind string
 		body any
 	}{
-		{"part.used", ledger.Use{Part: "MT-1500", Place: "store", Quantity: one, Asset: v.asset, Serial: strings.ToUpper("al-" + v.id + "-77")}},
+		{"part.used", ledger.Use{Part: "MT-1500", Place: "store", Quantity: one, Asset: v.asset,
+			Serial: strings.ToUpper("al-" + v.id + "-77")}},
 		{"part.removed", ledger.Remove{Text: "Motor 1.5 kW, seized", Quantity: one, Asset: v.asset, Serial: "AL-20931", Fate: work.ToCore}},
-		{"kit.used", ledger.UseKit{Kit: "K-SEAL", Quantity: one, Place: van, Parts: []stock.Moved{{Part: "SK-38", Quantity: one}, {Part: "OR-72", Quantity: decimal.NewFromInt(2)}, {Part: "GR-40", Quantity: *dec("0.25")}}, Asset: v.asset, Labour: &work.KitWork{Person: v.tech, At: at, Minutes: 60}}},
+		{"kit.used", ledger.UseKit{Kit: "K-SEAL", Quantity: one, Place: van,
+			Parts: []stock.Moved{{Part: "SK-38", Quantity: one}, {Part: "OR-72", Quantity: decimal.NewFromInt(2)},
+				{Part: "GR-40", Quantity: *dec("0.25")}}, Asset: v.asset, Labour: &work.KitWork{Person: v.tech, At: at, Minutes: 60}}},
 		{"extra.added", ledger.AddExtra{Kind: work.Item, Text: "Bracket made on site", Quantity: one, Price: dec("35")}},
 		{"extra.added", ledger.AddExtra{Kind: work.Fee, Text: "Ferry, return", Quantity: one, Price: dec("28")}},
 	} {
@@ -325,11 +355,13 @@ func (g *generator) fitted(recent []trip2) error {
 			continue
 		}
 		counted := g.local(g.now.Add(-48 * time.Hour))
-		if _, err := g.w.Append("stock.counted", ledger.Ref{Type: "stock", ID: van}, "oriel", counted, ledger.Count{Part: "HC-25", Quantity: one}, nil); err != nil {
+		if _, err := g.w.Append("stock.counted", ledger.Ref{Type: "stock", ID: van}, "oriel", counted,
+			ledger.Count{Part: "HC-25", Quantity: one}, nil); err != nil {
 			return err
 		}
 		at := g.local(g.now.Add(-time.Minute))
-		_, err := g.by(v.Technician, at).Append("part.used", ledger.Ref{Type: "visit", ID: id}, v.Technician, at, ledger.Use{Part: "HC-25", Place: van, Quantity: decimal.NewFromInt(3)}, nil)
+		_, err := g.by(v.Technician, at).Append("part.used", ledger.Ref{Type: "visit", ID: id}, v.Technician, at,
+			ledger.Use{Part: "HC-25", Place: van, Quantity: decimal.NewFromInt(3)}, nil)
 		return err
 	}
 	return nil

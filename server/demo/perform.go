@@ -105,7 +105,8 @@ func (p *performance) perform(start time.Time, drive time.Duration) error {
 		}
 		if p.twice { // the helper clocks too
 			at := g.local(p.after(9 * time.Minute))
-			if _, err := g.by(helper, at).Append("crew.clocked", p.id, helper, at, ledger.CrewClocked{Helper: helper, Clock: labor.Work}, nil); err != nil {
+			if _, err := g.by(helper, at).Append("crew.clocked", p.id, helper, at, ledger.CrewClocked{Helper: helper, Clock: labor.Work},
+				nil); err != nil {
 				return err
 			}
 		}
@@ -117,12 +118,14 @@ func (p *performance) perform(start time.Time, drive time.Duration) error {
 		if !p.reach(p.after(3 * time.Minute)) {
 			return nil
 		}
-		if err := p.fact("reading.taken", ledger.Taken{Asset: p.asset.id, Kind: p.asset.kind, Point: pt.id, Value: g.gauge(p.asset, pt, p.at), Unit: pt.unit}); err != nil {
+		if err := p.fact("reading.taken", ledger.Taken{Asset: p.asset.id, Kind: p.asset.kind, Point: pt.id,
+			Value: g.gauge(p.asset, pt, p.at), Unit: pt.unit}); err != nil {
 			return err
 		}
 	}
 	if g.r.Intn(4) == 0 && p.reach(pause) {
-		if err := p.step("paused", ledger.Step{Reason: "break", Clock: labor.Break}); err != nil || !p.reach(pause.Add(p.pace.of(20*time.Minute))) {
+		if err := p.step("paused", ledger.Step{Reason: "break", Clock: labor.Break}); err != nil ||
+			!p.reach(pause.Add(p.pace.of(20*time.Minute))) {
 			return err
 		}
 		if err := p.step("resumed", ledger.Step{}); err != nil {
@@ -152,11 +155,13 @@ func (p *performance) perform(start time.Time, drive time.Duration) error {
 		return nil
 	}
 	for range g.r.Intn(3) {
-		if err := p.fact("part.used", ledger.Use{Part: p.machine.parts[g.r.Intn(len(p.machine.parts))], Place: "van-" + p.tech, Quantity: decimal.NewFromInt(1)}); err != nil {
+		if err := p.fact("part.used", ledger.Use{Part: p.machine.parts[g.r.Intn(len(p.machine.parts))], Place: "van-" + p.tech,
+			Quantity: decimal.NewFromInt(1)}); err != nil {
 			return err
 		}
 	}
-	answers := [][2]string{{"isolated", "yes"}, {"leaks", pick(g.r, "no", "no", "no", "yes")}, {"noise", pick(g.r, "normal", "normal", "raised")}, {"bearing", fmt.Sprint(38 + g.r.Intn(30))}, {"left", "yes"}}
+	answers := [][2]string{{"isolated", "yes"}, {"leaks", pick(g.r, "no", "no", "no", "yes")},
+		{"noise", pick(g.r, "normal", "normal", "raised")}, {"bearing", fmt.Sprint(38 + g.r.Intn(30))}, {"left", "yes"}}
 	for _, a := range answers {
 		if !p.reach(p.after(time.Minute)) {
 			return nil
@@ -207,7 +212,8 @@ func (p *performance) photograph() error {
 		if err != nil {
 			return err
 		}
-		if err := p.fact("file.attached", ledger.File{FileRef: ref, Caption: pick(p.g.r, "Before", "After", "Discharge gauge", "Where it weeps", "Name plate")}); err != nil {
+		if err := p.fact("file.attached", ledger.File{FileRef: ref, Caption: pick(p.g.r, "Before", "After", "Discharge gauge",
+			"Where it weeps", "Name plate")}); err != nil {
 			return err
 		}
 	}
@@ -240,5 +246,6 @@ func (p *performance) sign() error {
 		t := float64(x) / 60
 		stroke = append(stroke, [2]int{x, 170 + int(70*math.Sin(t*1.7+phase)*math.Cos(t/3)) - x/20})
 	}
-	return p.fact("signoff.captured", ledger.Signed{Name: signers[p.g.r.Intn(len(signers))], Role: "Customer", Strokes: signoff.Strokes{stroke}, Summary: v.Summary, Digest: v.Digest})
+	return p.fact("signoff.captured", ledger.Signed{Name: signers[p.g.r.Intn(len(signers))], Role: "Customer",
+		Strokes: signoff.Strokes{stroke}, Summary: v.Summary, Digest: v.Digest})
 }

@@ -100,7 +100,8 @@ func (d *Dir) Upload(s *store.Store, now func() time.Time, arrived func(store.Fi
 			if err == nil {
 				err = d.allow(e.Context, s, person, e.Upload.Size, now())
 			}
-			return handler.HTTPResponse{}, handler.FileInfoChanges{MetaData: handler.MetaData{"hash": e.Upload.MetaData["hash"], keptPerson: person}}, problem(err)
+			return handler.HTTPResponse{}, handler.FileInfoChanges{MetaData: handler.MetaData{"hash": e.Upload.MetaData["hash"],
+				keptPerson: person}}, problem(err)
 		},
 		PreFinishResponseCallback: func(e handler.HookEvent) (handler.HTTPResponse, error) {
 			f, err := d.Take(e.Upload.Storage["Path"], e.Upload.MetaData["hash"])
@@ -171,7 +172,8 @@ func problem(err error) error {
 			status, code = http.StatusInsufficientStorage, msg.New("server.full")
 		}
 	}
-	raw, _ := json.Marshal(map[string]any{"type": "about:blank", "title": http.StatusText(status), "status": status, "code": code.Code, "args": code.Args})
+	raw, _ := json.Marshal(map[string]any{"type": "about:blank", "title": http.StatusText(status), "status": status, "code": code.Code,
+		"args": code.Args})
 	return handler.Error{ErrorCode: code.Code, Message: code.Code, HTTPResponse: handler.HTTPResponse{
 		StatusCode: status, Body: string(raw), Header: handler.HTTPHeader{"Content-Type": "application/problem+json"}}}
 }

@@ -183,7 +183,8 @@ func (p *Page) visit(tx *store.Tx, id string) (Visit, error) {
 	if _, err := tx.Load("site", o.Site, &s); err != nil {
 		return Visit{}, err
 	}
-	out := Visit{Order: v.Order, Number: o.Number, Site: s.Name, Problem: o.Problem, Stage: v.Stage, Technician: v.Technician, Tasks: map[string]string{}}
+	out := Visit{Order: v.Order, Number: o.Number, Site: s.Name, Problem: o.Problem, Stage: v.Stage, Technician: v.Technician,
+		Tasks: map[string]string{}}
 	for _, t := range o.Tasks {
 		out.Tasks[t.ID] = t.Name
 	}

@@ -72,7 +72,11 @@ func (o *office) now() time.Time { return o.m.Entry("x", "x", "", "", 0).At.Add(
 func (o *office) page() hours.Page {
 	o.Helper()
 	var page hours.Page
-	require.NoError(o, o.store.Read(context.Background(), func(tx *store.Tx) (err error) { page, err = hours.Of(tx, one, o.now()); return err }))
+	require.NoError(o, o.store.Read(context.Background(), func(tx *store.Tx) (err error) {
+		page,
+			err = hours.Of(tx, one, o.now())
+		return err
+	}))
 	return page
 }
 
@@ -112,12 +116,17 @@ func TestAWrongClockIsAnException(t *testing.T) {
 
 func TestThePayrollFileHasApprovedDaysOnly(t *testing.T) {
 	o := open(t)
-	o.record(o.m.Entry("office", "record.amended", "policy", "company", map[string]any{"hours": []labor.Rules{{From: "2026-01-01", OvertimeAfter: 60}}}))
+	o.record(o.m.Entry("office", "record.amended", "policy", "company",
+		map[string]any{"hours": []labor.Rules{{From: "2026-01-01", OvertimeAfter: 60}}}))
 	o.record(o.m.Entry("office", "record.amended", "person", "ann", map[string]any{"name": "=Ann"}))
 	o.worked()
 	file := func() [][]string {
 		var raw []byte
-		require.NoError(t, o.store.Read(context.Background(), func(tx *store.Tx) (err error) { raw, err = hours.Payroll(tx, one, o.now()); return err }))
+		require.NoError(t, o.store.Read(context.Background(), func(tx *store.Tx) (err error) {
+			raw,
+				err = hours.Payroll(tx, one, o.now())
+			return err
+		}))
 		rows, err := csv.NewReader(strings.NewReader(string(raw))).ReadAll()
 		require.NoError(t, err)
 		return rows
@@ -126,7 +135,8 @@ func TestThePayrollFileHasApprovedDaysOnly(t *testing.T) {
 	o.card("day.approved", ledger.Nothing{})
 	rows := file()
 	require.Len(t, rows, 2)
-	assert.Equal(t, []string{"ann", "'=Ann", day, "2.1667", "0.0000", "1.0000", "1.1667", "0.0000", "office"}, rows[1][:9], "no formula, exact hours")
+	assert.Equal(t, []string{"ann", "'=Ann", day, "2.1667", "0.0000", "1.0000", "1.1667", "0.0000", "office"}, rows[1][:9],
+		"no formula, exact hours")
 }
 
 // faulty is accounting that fails at the n-th call, before or after it has booked.
@@ -213,7 +223,8 @@ func TestPostingFollowsCorrections(t *testing.T) {
 			}
 			from := ledgertest.Start.Add(time.Duration(rapid.IntRange(0, 12).Draw(rt, "from")) * 10 * time.Minute)
 			kind := rapid.SampledFrom([]labor.Kind{labor.Work, labor.Off, labor.Break}).Draw(rt, "kind")
-			o.card("time.corrected_by_office", ledger.Corrected{Reason: "x", Pieces: []labor.Piece{{What: labor.What{Kind: kind, Visit: "V1"}, Start: from, End: from.Add(20 * time.Minute)}}})
+			o.card("time.corrected_by_office", ledger.Corrected{Reason: "x",
+				Pieces: []labor.Piece{{What: labor.What{Kind: kind, Visit: "V1"}, Start: from, End: from.Add(20 * time.Minute)}}})
 			o.m.Wait(time.Second)
 			o.card("day.approved", ledger.Nothing{})
 			at := rapid.IntRange(1, 3).Draw(rt, "fails")
@@ -237,7 +248,8 @@ func TestPostingFollowsCorrections(t *testing.T) {
 func TestMessagesToCustomers(t *testing.T) {
 	o := open(t)
 	tell := func(text string, expected time.Time) {
-		o.says("ann", "message.sent", "visit", "V1", ledger.MessageSent{Template: "on_the_way", To: "+353 1 555 1000", Text: text, Expected: expected})
+		o.says("ann", "message.sent", "visit", "V1", ledger.MessageSent{Template: "on_the_way", To: "+353 1 555 1000", Text: text,
+			Expected: expected})
 	}
 	start := ledgertest.Start
 	tell("in time", start.Add(2*time.Hour))
@@ -261,7 +273,8 @@ func TestMessagesToCustomers(t *testing.T) {
 		_, err = tx.Load("visit", "V1", &v)
 		require.NoError(t, err)
 		states, err := tx.MessageStates("V1")
-		assert.Equal(t, []string{"sent", "late", "sent"}, []string{states[v.Messages[0].Entry], states[v.Messages[1].Entry], states[v.Messages[2].Entry]})
+		assert.Equal(t, []string{"sent", "late", "sent"}, []string{states[v.Messages[0].Entry], states[v.Messages[1].Entry],
+			states[v.Messages[2].Entry]})
 		return err
 	}))
 }

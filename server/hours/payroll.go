@@ -27,7 +27,8 @@ func Payroll(tx *store.Tx, r Range, now time.Time) ([]byte, error) {
 	}
 	var b bytes.Buffer
 	w := csv.NewWriter(&b)
-	_ = w.Write([]string{"person", "name", "date", "clocked_hours", "unpaid_hours", "normal_hours", "overtime_hours", "double_hours", "approved_by", "approved_at"})
+	_ = w.Write([]string{"person", "name", "date", "clocked_hours", "unpaid_hours", "normal_hours", "overtime_hours", "double_hours",
+		"approved_by", "approved_at"})
 	for _, p := range page.People {
 		for _, d := range p.Days {
 			if d.Approved == nil {
@@ -108,7 +109,8 @@ func wanted(person string, d Day, visits map[string]Visit) []standin.Line {
 			continue
 		}
 		sum := sha256.Sum256(fmt.Appendf(nil, "%d %d %s %s %s %s", s.Start.UnixMilli(), s.End.UnixMilli(), s.Kind, s.Visit, s.Task, s.Code))
-		out = append(out, standin.Line{Span: hex.EncodeToString(sum[:8]), Person: person, Date: d.Date, Start: s.Start, End: s.End, Kind: string(s.Kind), Code: s.Code,
+		out = append(out, standin.Line{Span: hex.EncodeToString(sum[:8]), Person: person, Date: d.Date, Start: s.Start, End: s.End,
+			Kind: string(s.Kind), Code: s.Code,
 			Order: visits[s.Visit].Number, Visit: s.Visit, Task: s.Task, Seconds: s.Seconds()})
 	}
 	return out

@@ -70,7 +70,8 @@ func Import(ctx context.Context, s *store.Store, dir fs.FS, now time.Time) (map[
 		if err != nil {
 			return err
 		}
-		in := &importer{tx: tx, zone: policy.Zone, w: company.Writer{Tx: tx, Now: now}, at: policy.Zone.In(now), seen: map[ledger.Ref]string{}, results: out}
+		in := &importer{tx: tx, zone: policy.Zone, w: company.Writer{Tx: tx, Now: now}, at: policy.Zone.In(now),
+			seen: map[ledger.Ref]string{}, results: out}
 		found := 0
 		for _, t := range tables {
 			raw, err := fs.ReadFile(dir, t.file)

@@ -158,13 +158,15 @@ func TestPartsAndLevels(t *testing.T) {
 	file := func(name, text string) (importing.Result, error) {
 		return importing.File(ctx, s, name, []byte(text), now)
 	}
-	out, err := file("parts.csv", "number,name,names,unit,packs,cost,tax,serial,warranty,supplier,codes\nM1,Motor,engine;drive,each,pair=2;box=2.5,120.5,standard,YES,24,harbour,4006381333931;X9\nP1,Seal,,each,,,,,,,\n")
+	out, err := file("parts.csv",
+		"number,name,names,unit,packs,cost,tax,serial,warranty,supplier,codes\nM1,Motor,engine;drive,each,pair=2;box=2.5,120.5,standard,YES,24,harbour,4006381333931;X9\nP1,Seal,,each,,,,,,,\n")
 	require.NoError(t, err)
 	assert.Equal(t, importing.Result{Created: 2}, out)
 	m := load[stock.Part](t, s, "part", "M1")
 	assert.Equal(t, []string{"engine", "drive"}, m.Names)
 	assert.Equal(t, "2.5", m.Packs[1].Size.String())
-	assert.Equal(t, []any{"120.5", "standard", true, 24, "harbour", 2}, []any{m.Cost.String(), m.Tax, m.Serial, m.Warranty, m.Supplier, len(m.Codes)})
+	assert.Equal(t, []any{"120.5", "standard", true, 24, "harbour", 2},
+		[]any{m.Cost.String(), m.Tax, m.Serial, m.Warranty, m.Supplier, len(m.Codes)})
 
 	// Columns that a file does not have stay as they are.
 	_, err = file("parts.csv", "number,name,unit,replaced_by,retired\nM1,Motor,each,P1,yes\n")

@@ -42,15 +42,26 @@ func need(name, what string) column { return column{name, true, what} }
 func may(name string) column        { return column{name: name} }
 
 var tables = []table{
-	{"people.csv", []column{need("id", "a short id such as ann"), need("name", "a name"), may("short"), need("roles", "roles, separated by semicolons"), may("phone"), may("van")}, readPerson},
-	{"customers.csv", []column{need("number", "a customer number"), need("name", "a name"), may("address"), may("contact"), may("contact_role"), may("phone"), may("email")}, readCustomer},
-	{"sites.csv", []column{need("number", "a site number"), need("customer", "a customer number"), need("name", "a name"), may("address"), may("lat"), may("lon"), may("access"), may("hazard"), may("contact"), may("contact_role"), may("phone"), may("email")}, readSite},
-	{"assets.csv", []column{need("number", "an asset number"), need("site", "a site number"), may("parent"), need("name", "a name"), may("kind"), may("maker"), may("serial"), may("installed")}, readAsset},
-	{"points.csv", []column{need("asset", "an asset number"), need("point", "an id such as discharge"), need("name", "a name"), need("unit", "a unit such as bar"), may("alarm_low"), may("warn_low"), may("warn_high"), may("alarm_high")}, readPoint},
-	{"parts.csv", []column{need("number", "a part number"), need("name", "a name"), may("category"), need("unit", "a unit such as each"), may("price"), may("codes"), may("names"), may("packs"), may("cost"), may("tax"), may("serial"), may("warranty"), may("supplier"), may("replaced_by"), may("retired")}, readPart},
-	{"levels.csv", []column{need("place", "the id of a place, such as van-ann"), need("part", "a part number"), need("min", "a quantity"), need("max", "a quantity")}, readLevel},
-	{"stock.csv", []column{need("place", "the id of a place, such as van-ann"), need("part", "a part number"), need("quantity", "a quantity")}, readStock},
-	{"work_orders.csv", []column{need("number", "a work order number"), need("customer", "a customer number"), need("site", "a site number"), may("asset"), need("problem", "a problem or plan"), may("priority"), may("promise_from"), may("promise_to"), need("minutes", "a number of minutes")}, readOrder},
+	{"people.csv", []column{need("id", "a short id such as ann"), need("name", "a name"), may("short"),
+		need("roles", "roles, separated by semicolons"), may("phone"), may("van")}, readPerson},
+	{"customers.csv", []column{need("number", "a customer number"), need("name", "a name"), may("address"), may("contact"),
+		may("contact_role"), may("phone"), may("email")}, readCustomer},
+	{"sites.csv", []column{need("number", "a site number"), need("customer", "a customer number"), need("name", "a name"), may("address"),
+		may("lat"), may("lon"), may("access"), may("hazard"), may("contact"), may("contact_role"), may("phone"), may("email")}, readSite},
+	{"assets.csv", []column{need("number", "an asset number"), need("site", "a site number"), may("parent"), need("name", "a name"),
+		may("kind"), may("maker"), may("serial"), may("installed")}, readAsset},
+	{"points.csv", []column{need("asset", "an asset number"), need("point", "an id such as discharge"), need("name", "a name"),
+		need("unit", "a unit such as bar"), may("alarm_low"), may("warn_low"), may("warn_high"), may("alarm_high")}, readPoint},
+	{"parts.csv", []column{need("number", "a part number"), need("name", "a name"), may("category"), need("unit", "a unit such as each"),
+		may("price"), may("codes"), may("names"), may("packs"), may("cost"), may("tax"), may("serial"), may("warranty"), may("supplier"),
+		may("replaced_by"), may("retired")}, readPart},
+	{"levels.csv", []column{need("place", "the id of a place, such as van-ann"), need("part", "a part number"), need("min", "a quantity"),
+		need("max", "a quantity")}, readLevel},
+	{"stock.csv", []column{need("place", "the id of a place, such as van-ann"), need("part", "a part number"),
+		need("quantity", "a quantity")}, readStock},
+	{"work_orders.csv", []column{need("number", "a work order number"), need("customer", "a customer number"),
+		need("site", "a site number"), may("asset"), need("problem", "a problem or plan"), may("priority"), may("promise_from"),
+		may("promise_to"), need("minutes", "a number of minutes")}, readOrder},
 }
 
 // row is one line of a file.
@@ -223,7 +234,8 @@ func readAsset(r *row) error {
 func readPoint(r *row) error {
 	ref := ledger.Ref{Type: "asset", ID: r.ref("asset", "asset")}
 	point := reading.Point{ID: r.id("point"), Name: r.values["name"], Unit: r.values["unit"],
-		Limits: reading.Limits{AlarmLow: r.decimal("alarm_low"), WarnLow: r.decimal("warn_low"), WarnHigh: r.decimal("warn_high"), AlarmHigh: r.decimal("alarm_high")}}
+		Limits: reading.Limits{AlarmLow: r.decimal("alarm_low"), WarnLow: r.decimal("warn_low"), WarnHigh: r.decimal("warn_high"),
+			AlarmHigh: r.decimal("alarm_high")}}
 	if r.failed {
 		return nil
 	}
@@ -352,8 +364,10 @@ func readStock(r *row) error {
 
 func readOrder(r *row) error {
 	ref := ledger.Ref{Type: "workorder", ID: "wo-" + r.id("number")}
-	o := work.Order{Number: r.values["number"], Customer: r.ref("customer", "customer"), Site: r.ref("site", "site"), Asset: r.ref("asset", "asset"),
-		Problem: r.values["problem"], Priority: work.Priority(r.values["priority"]), PromiseFrom: r.moment("promise_from"), PromiseTo: r.moment("promise_to")}
+	o := work.Order{Number: r.values["number"], Customer: r.ref("customer", "customer"), Site: r.ref("site", "site"),
+		Asset:   r.ref("asset", "asset"),
+		Problem: r.values["problem"], Priority: work.Priority(r.values["priority"]), PromiseFrom: r.moment("promise_from"),
+		PromiseTo: r.moment("promise_to")}
 	if o.Priority == "" {
 		o.Priority = work.Normal
 	}

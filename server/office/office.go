@@ -145,7 +145,9 @@ func record(tx *store.Tx, d syncing.Device, b Batch, now time.Time) ([]store.Log
 		if err != nil {
 			return nil, err
 		}
-		f, err := ledger.Open(ledger.Entry{ID: c.ID, Kind: c.Kind, V: ledger.Version(c.Kind), At: policy.Zone.In(now.Truncate(time.Millisecond)), Actor: d.PersonID, Replica: Replica, N: n + 1, Subject: c.Subject, Body: c.Body, Base: c.Base})
+		f, err := ledger.Open(ledger.Entry{ID: c.ID, Kind: c.Kind, V: ledger.Version(c.Kind),
+			At: policy.Zone.In(now.Truncate(time.Millisecond)), Actor: d.PersonID, Replica: Replica, N: n + 1, Subject: c.Subject,
+			Body: c.Body, Base: c.Base})
 		if err != nil {
 			return nil, err
 		}

@@ -132,7 +132,8 @@ func TestTwoPlanTheSameWork(t *testing.T) {
 	seen := d.seq()
 	plan := func(visit string) []office.Command {
 		return []office.Command{
-			command("visit.planned", "visit", visit, ledger.Plan{Order: "W1", Technician: "ben", Start: d.now, Minutes: 60}), command("visit.sent", "visit", visit, ledger.Nothing{}),
+			command("visit.planned", "visit", visit, ledger.Plan{Order: "W1", Technician: "ben", Start: d.now, Minutes: 60}),
+			command("visit.sent", "visit", visit, ledger.Nothing{}),
 		}
 	}
 	_, err := d.record("mirin", seen, plan("V2")...)
@@ -161,7 +162,8 @@ func TestTwoChangeARecord(t *testing.T) {
 	_, err = d.record("noll", seen, late)
 	conflict, ok := errors.AsType[*office.Conflict](err)
 	require.True(t, ok, "%v", err)
-	assert.Equal(t, []office.Field{{Field: "access", Theirs: json.RawMessage(`"Gate 4"`), Yours: json.RawMessage(`"Slipway"`)}}, conflict.Fields)
+	assert.Equal(t, []office.Field{{Field: "access", Theirs: json.RawMessage(`"Gate 4"`), Yours: json.RawMessage(`"Slipway"`)}},
+		conflict.Fields)
 	late.Base = nil
 	_, err = d.record("noll", seen, late)
 	assert.Error(t, err, "without what it was made from it is no better")

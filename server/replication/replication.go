@@ -22,7 +22,8 @@ import (
 const every = 2 * time.Second
 
 // levels say how changes are put together as they age, so that a restore need not read each.
-var levels = litestream.CompactionLevels{{Level: 0}, {Level: 1, Interval: 30 * time.Second}, {Level: 2, Interval: 5 * time.Minute}, {Level: 3, Interval: time.Hour}}
+var levels = litestream.CompactionLevels{{Level: 0}, {Level: 1, Interval: 30 * time.Second}, {Level: 2, Interval: 5 * time.Minute},
+	{Level: 3, Interval: time.Hour}}
 
 func changes(dir string) string { return filepath.Join(dir, "changes") }
 
@@ -75,7 +76,8 @@ type replicator struct {
 // extent is how much there is: the last place in the log, and the number of files.
 type extent struct{ seq, files int64 }
 
-// pass has the copy go as far as the log does, and says so: of all that was in the log before it began, the changes and the files are there.
+// pass has the copy go as far as the log does, and says so: of all that was in the log before it began, the changes and the files are
+// there.
 func (r *replicator) pass(ctx context.Context) {
 	var now extent
 	err := r.s.Read(ctx, func(tx *store.Tx) (err error) {
@@ -91,7 +93,8 @@ func (r *replicator) pass(ctx context.Context) {
 		err = r.copy(ctx)
 	}
 	if err != nil {
-		r.log.Error("the second copy falls behind", "to", r.to, "error", err, "hint", "is the other place there, and has it room? It is tried again")
+		r.log.Error("the second copy falls behind", "to", r.to, "error", err, "hint",
+			"is the other place there, and has it room? It is tried again")
 		return
 	}
 	r.done = now

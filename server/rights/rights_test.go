@@ -63,13 +63,15 @@ func newFirm(t *testing.T) *firm {
 	s, err := store.Open(ctx, t.TempDir())
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
-	f := &firm{t: t, store: s, people: map[string]syncing.Device{}, makers: map[string]*ledgertest.Maker{}, badges: map[string]string{}, now: ledgertest.Start.Add(time.Minute)}
+	f := &firm{t: t, store: s, people: map[string]syncing.Device{}, makers: map[string]*ledgertest.Maker{}, badges: map[string]string{},
+		now: ledgertest.Start.Add(time.Minute)}
 	f.files, err = files.Open(s)
 	require.NoError(t, err)
 	m := ledgertest.NewMaker("office", 1)
 	entries := append(m.Company(), m.Entry("office", "record.created", "place", "yard", stock.Place{Name: "Yard", Kind: "store"}))
 	for _, role := range actors[2:] {
-		entries = append(entries, m.Entry("office", "record.created", "person", role, records.Person{Name: role, Roles: []records.Role{records.Role(role)}}))
+		entries = append(entries, m.Entry("office", "record.created", "person", role,
+			records.Person{Name: role, Roles: []records.Role{records.Role(role)}}))
 	}
 	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
 		for _, e := range entries {
@@ -112,7 +114,8 @@ type cell struct {
 
 // refused tells whether a code says that somebody may not. Others say that an entry does not fit, which is not about rights.
 func refused(c *msg.Code) bool {
-	return c != nil && (strings.HasPrefix(c.Code, "scope.") || slices.Contains([]string{"role.missing", "held.right", "held.foreign"}, c.Code))
+	return c != nil && (strings.HasPrefix(c.Code, "scope.") || slices.Contains([]string{"role.missing", "held.right", "held.foreign"},
+		c.Code))
 }
 
 func has(roles []records.Role, who string) bool {
@@ -177,9 +180,10 @@ func (f *firm) cells() []cell {
 		case "record.amended":
 			for _, typ := range ledger.Types() {
 				for _, field := range typ.Fields {
-					add(row, row.Name+" "+typ.Name+"."+field.Name, field.Amend, field.Corrected, func(m *ledgertest.Maker, actor string) ledger.Entry {
-						return m.SampleAmendment(typ.Name, "X1", field.Name, actor)
-					})
+					add(row, row.Name+" "+typ.Name+"."+field.Name, field.Amend, field.Corrected,
+						func(m *ledgertest.Maker, actor string) ledger.Entry {
+							return m.SampleAmendment(typ.Name, "X1", field.Name, actor)
+						})
 				}
 			}
 		default:
@@ -195,7 +199,8 @@ func (f *firm) cells() []cell {
 
 func (f *firm) atOffice(who string) func(ledger.Entry) *msg.Code {
 	return func(e ledger.Entry) *msg.Code {
-		_, err := office.Record(ctx, f.store, f.people[who], office.Batch{Seen: math.MaxInt64, Entries: []office.Command{{ID: e.ID, Kind: e.Kind, Subject: e.Subject, Body: e.Body}}}, f.now)
+		_, err := office.Record(ctx, f.store, f.people[who], office.Batch{Seen: math.MaxInt64,
+			Entries: []office.Command{{ID: e.ID, Kind: e.Kind, Subject: e.Subject, Body: e.Body}}}, f.now)
 		return msg.From(err)
 	}
 }
@@ -206,7 +211,8 @@ func (f *firm) bySync(who string) func(ledger.Entry) *msg.Code {
 
 // sync sends an entry from somebody's device.
 func (f *firm) sync(device string, e ledger.Entry) *msg.Code {
-	out, err := syncing.Sync(ctx, f.store, f.people[device], replica.Request{Replica: "device-" + device, Now: f.now, Entries: []ledger.Entry{e}}, f.now)
+	out, err := syncing.Sync(ctx, f.store, f.people[device], replica.Request{Replica: "device-" + device, Now: f.now,
+		Entries: []ledger.Entry{e}}, f.now)
 	require.NoError(f.t, err)
 	require.Len(f.t, out.Receipts, 1, "%s %s", device, e.Kind)
 	return out.Receipts[0].Why

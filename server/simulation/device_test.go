@@ -60,7 +60,8 @@ type flight struct {
 
 func newDevice(w *world, person string, i int) *device {
 	return &device{w: w, person: person, ids: rand.New(rand.NewSource(int64(i) + 100)), lost: map[string]bool{},
-		disk: disk{state: replica.State{Replica: fmt.Sprintf("%s-%d", person, i), Person: person}, base: map[ledger.Ref]ledger.Doc{}, shown: ledger.Docs{}}}
+		disk: disk{state: replica.State{Replica: fmt.Sprintf("%s-%d", person, i), Person: person}, base: map[ledger.Ref]ledger.Doc{},
+			shown: ledger.Docs{}}}
 }
 
 func (d *device) now() time.Time { return d.w.now.Add(d.clock) }
@@ -115,12 +116,14 @@ func (d *device) receive() {
 		}
 	}
 	d.made++
-	c := replica.Receive(d.disk.state, d.disk.pending, d.disk.acknowledged, base, *f.answer, replica.Trip{Sent: f.sent, Arrived: d.now(), Took: d.w.now.Sub(f.at)}, fmt.Sprintf("%s-new%d", d.disk.state.Replica, d.made))
+	c := replica.Receive(d.disk.state, d.disk.pending, d.disk.acknowledged, base, *f.answer,
+		replica.Trip{Sent: f.sent, Arrived: d.now(), Took: d.w.now.Sub(f.at)}, fmt.Sprintf("%s-new%d", d.disk.state.Replica, d.made))
 	d.disk.state, d.disk.pending = c.State, c.Pending
 	if c.Recalled {
 		d.disk.acknowledged = nil
 	}
-	d.disk.acknowledged = slices.DeleteFunc(append(d.disk.acknowledged, c.Acknowledged...), func(p replica.Pending) bool { return p.Seq <= c.Kept })
+	d.disk.acknowledged = slices.DeleteFunc(append(d.disk.acknowledged, c.Acknowledged...),
+		func(p replica.Pending) bool { return p.Seq <= c.Kept })
 	if d.trusting {
 		d.disk.acknowledged = nil
 	}

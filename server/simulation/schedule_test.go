@@ -49,8 +49,10 @@ var chances = []struct {
 	what string
 	of   int
 }{
-	{"record", 34}, {"sync", 14}, {"send", 6}, {"answer", 6}, {"delay", 4}, {"deliver", 6}, {"lose-answer", 5}, {"kill-device", 3}, {"kill-server", 4},
-	{"lapse", 2}, {"backup", 2}, {"restore", 1}, {"clock", 2}, {"partition", 2}, {"office", 12}, {"decide", 2}, {"copy", 3}, {"lose-disk", 1},
+	{"record", 34}, {"sync", 14}, {"send", 6}, {"answer", 6}, {"delay", 4}, {"deliver", 6}, {"lose-answer", 5}, {"kill-device", 3},
+	{"kill-server", 4},
+	{"lapse", 2}, {"backup", 2}, {"restore", 1}, {"clock", 2}, {"partition", 2}, {"office", 12}, {"decide", 2}, {"copy", 3},
+	{"lose-disk", 1},
 }
 
 func schedule(seed int64) []step {
@@ -190,7 +192,8 @@ func (d *device) recordSomething(r *rand.Rand) error {
 		return d.record("talk.read", ledger.TalkRef("W1"), ledger.TalkRead{Entry: c.Said[r.Intn(len(c.Said))].Entry}, nil)
 	case 32:
 		id := fmt.Sprintf("F-%s-%d", d.person, len(d.recorded))
-		found := ledger.WorkFound{Found: work.Found{How: work.Seen, Visit: visit.ID}, Customer: "C1", Site: "S1", Problem: "Panel hums", Priority: work.Normal, Minutes: 30}
+		found := ledger.WorkFound{Found: work.Found{How: work.Seen, Visit: visit.ID}, Customer: "C1", Site: "S1", Problem: "Panel hums",
+			Priority: work.Normal, Minutes: 30}
 		if r.Intn(2) == 0 {
 			found.Begin = "V-" + id
 		}
@@ -200,7 +203,8 @@ func (d *device) recordSomething(r *rand.Rand) error {
 		return d.record("visit.finished", visit, ledger.Step{Outcome: work.ReturnNeeded, Reason: "part", Order: "W1", Needed: needed}, nil)
 	case 22:
 		id := fmt.Sprintf("H-%s-%d", d.person, len(d.recorded))
-		return d.record("handover.sent", ledger.Ref{Type: "handover", ID: id}, ledger.HandOver{From: van, To: pick(r, "van-ann", "van-ben"), Lines: moved(r)}, nil)
+		return d.record("handover.sent", ledger.Ref{Type: "handover", ID: id},
+			ledger.HandOver{From: van, To: pick(r, "van-ann", "van-ben"), Lines: moved(r)}, nil)
 	case 23, 24: // of a hand-over that this device knows
 		for ref, raw := range d.disk.shown {
 			var h stock.Handover
@@ -216,7 +220,8 @@ func (d *device) recordSomething(r *rand.Rand) error {
 		}
 		return nil
 	case 25:
-		return d.record("part.removed", visit, ledger.Remove{Part: "P2", Text: "Seal", Quantity: decimal.NewFromInt(int64(1 + r.Intn(2))), Fate: work.ToStock, Place: van}, nil)
+		return d.record("part.removed", visit, ledger.Remove{Part: "P2", Text: "Seal", Quantity: decimal.NewFromInt(int64(1 + r.Intn(2))),
+			Fate: work.ToStock, Place: van}, nil)
 	case 26:
 		return d.record("kit.used", visit, ledger.UseKit{Kit: "K1", Quantity: decimal.NewFromInt(1), Place: van, Parts: moved(r)}, nil)
 	case 27:
@@ -228,11 +233,13 @@ func (d *device) recordSomething(r *rand.Rand) error {
 		if err := json.Unmarshal(d.disk.shown[visit], &v); err == nil {
 			for _, c := range v.Crew {
 				if c.Asked && c.Helper == d.person {
-					return d.record("crew.answered", visit, ledger.CrewAnswered{There: r.Intn(3) > 0, Steps: []ledger.StepRef{{Entry: c.Entry, At: c.At}}}, nil)
+					return d.record("crew.answered", visit, ledger.CrewAnswered{There: r.Intn(3) > 0,
+						Steps: []ledger.StepRef{{Entry: c.Entry, At: c.At}}}, nil)
 				}
 			}
 		}
-		return d.record("crew.clocked", visit, ledger.CrewClocked{Helper: pick(r, "ann", "ben"), Clock: pick(r, labor.Work, labor.Stop)}, nil)
+		return d.record("crew.clocked", visit, ledger.CrewClocked{Helper: pick(r, "ann", "ben"), Clock: pick(r, labor.Work, labor.Stop)},
+			nil)
 	case 14:
 		return d.record(pick(r, "time.started", "time.stopped", "day.started", "day.ended"), today, ledger.Clocked{Code: "yard"}, nil)
 	case 15:
@@ -244,7 +251,8 @@ func (d *device) recordSomething(r *rand.Rand) error {
 	case 0, 1:
 		return d.record("note.written", visit, ledger.Note{Text: fmt.Sprint("note ", r.Intn(1000))}, nil)
 	case 2:
-		return d.record("part.used", visit, ledger.Use{Part: pick(r, "P1", "P2"), Place: van, Quantity: decimal.NewFromInt(int64(1 + r.Intn(3)))}, nil)
+		return d.record("part.used", visit, ledger.Use{Part: pick(r, "P1", "P2"), Place: van,
+			Quantity: decimal.NewFromInt(int64(1 + r.Intn(3)))}, nil)
 	case 3, 4:
 		return d.record("visit."+pick(r, "accepted", "declined", "set_off", "arrived", "resumed"), visit, ledger.Step{}, nil)
 	case 5:
@@ -263,22 +271,29 @@ func (d *device) recordSomething(r *rand.Rand) error {
 		}
 		return nil
 	case 9:
-		return d.record("sheet.answered", visit, ledger.Answered{Sheet: pick(r, "pump@1", "pump@2"), Question: pick(r, "guard", "temp"), Value: pick(r, "yes", "61.5", "")}, nil)
+		return d.record("sheet.answered", visit, ledger.Answered{Sheet: pick(r, "pump@1", "pump@2"), Question: pick(r, "guard", "temp"),
+			Value: pick(r, "yes", "61.5", "")}, nil)
 	case 10:
-		return d.record("reading.taken", visit, ledger.Taken{Asset: "A1", Point: "discharge", Value: decimal.New(int64(r.Intn(900)), -2), Unit: "bar"}, nil)
+		return d.record("reading.taken", visit, ledger.Taken{Asset: "A1", Point: "discharge", Value: decimal.New(int64(r.Intn(900)), -2),
+			Unit: "bar"}, nil)
 	case 18:
-		return d.record("sheet.begun", visit, ledger.SheetBegun{Sheet: "pump@1", Known: []ledger.Given{{Question: "remark", Value: "as ever"}}}, nil)
+		return d.record("sheet.begun", visit, ledger.SheetBegun{Sheet: "pump@1",
+			Known: []ledger.Given{{Question: "remark", Value: "as ever"}}}, nil)
 	case 19:
 		item := pick(r, "r1", "r2")
-		return d.record("sheet.repeated", visit, ledger.SheetRepeated{Sheet: "pump@1", Repeated: ledger.Repeated{Section: "rooms", Item: item, Name: "Room " + fmt.Sprint(r.Intn(9)), Copied: []ledger.Given{{Question: "remark", Item: item, Value: "damp"}}}}, nil)
+		return d.record("sheet.repeated", visit, ledger.SheetRepeated{Sheet: "pump@1",
+			Repeated: ledger.Repeated{Section: "rooms", Item: item, Name: "Room " + fmt.Sprint(r.Intn(9)),
+				Copied: []ledger.Given{{Question: "remark", Item: item, Value: "damp"}}}}, nil)
 	case 20:
 		return d.record("work.proposed", visit, ledger.Proposed{Kind: work.FollowUp, Text: "Change the seal", Asset: "A1"}, nil)
 	case 21:
-		return d.record("substance.moved", visit, ledger.SubstanceMoved{Site: "S1", Substance: "coolant", Act: substance.PutIn, Asset: "A1", Amount: decimal.New(int64(1+r.Intn(90)), -1), Unit: "kg"}, nil)
+		return d.record("substance.moved", visit, ledger.SubstanceMoved{Site: "S1", Substance: "coolant", Act: substance.PutIn,
+			Asset: "A1", Amount: decimal.New(int64(1+r.Intn(90)), -1), Unit: "kg"}, nil)
 	case 11:
 		return d.record("flag.seen", visit, ledger.Seen{Code: pick(r, "visit.not_theirs", "stock.below_zero")}, nil)
 	}
-	return d.record("record.amended", ledger.Ref{Type: "site", ID: "S1"}, map[string]string{"access": fmt.Sprint("Key ", r.Intn(100))}, json.RawMessage(`{"access":"`+pick(r, "", "Key 7")+`"}`))
+	return d.record("record.amended", ledger.Ref{Type: "site", ID: "S1"}, map[string]string{"access": fmt.Sprint("Key ", r.Intn(100))},
+		json.RawMessage(`{"access":"`+pick(r, "", "Key 7")+`"}`))
 }
 
 // leave is what a technician may say about how a visit is left: what was left out, who signs and who does not, an answer to the office.
@@ -321,11 +336,13 @@ func (w *world) officeDoes(r *rand.Rand) error {
 	case 9:
 		return w.closeVisit(visit)
 	case 0, 1, 2:
-		return w.command("visit.moved", visit, ledger.Move{Technician: pick(r, "ann", "ben"), Start: w.now.Add(time.Hour), Minutes: 30}, nil)
+		return w.command("visit.moved", visit, ledger.Move{Technician: pick(r, "ann", "ben"), Start: w.now.Add(time.Hour), Minutes: 30},
+			nil)
 	case 3:
 		return w.command("visit.withdrawn", visit, ledger.Withdraw{Reason: "not needed"}, nil)
 	case 4:
-		return w.command("record.amended", ledger.Ref{Type: "site", ID: "S1"}, map[string]string{"access": fmt.Sprint("Gate ", r.Intn(100))}, json.RawMessage(`{"access":""}`))
+		return w.command("record.amended", ledger.Ref{Type: "site", ID: "S1"},
+			map[string]string{"access": fmt.Sprint("Gate ", r.Intn(100))}, json.RawMessage(`{"access":""}`))
 	case 5:
 		if w.sheets == 2 {
 			return nil
@@ -337,7 +354,8 @@ func (w *world) officeDoes(r *rand.Rand) error {
 	case 6:
 		return w.command("visit.reviewed", visit, ledger.Nothing{}, nil)
 	case 7:
-		return w.command("flag.settled", visit, ledger.Settled{Code: pick(r, "visit.not_theirs", "visit.withdrawn_meanwhile"), Person: pick(r, "ann", "ben")}, nil)
+		return w.command("flag.settled", visit, ledger.Settled{Code: pick(r, "visit.not_theirs", "visit.withdrawn_meanwhile"),
+			Person: pick(r, "ann", "ben")}, nil)
 	}
 	// It strikes out or restores something on the visit.
 	var b ledger.Struck
@@ -398,7 +416,8 @@ func (w *world) decide(r *rand.Rand) error {
 			return err
 		}
 	}
-	status, err := w.call(w.cookie, http.MethodPost, fmt.Sprint("/api/office/held/", held[r.Intn(len(held))].ID), api.Decision{Do: syncing.Verdict(pick(r, "take", "set_aside"))}, nil)
+	status, err := w.call(w.cookie, http.MethodPost, fmt.Sprint("/api/office/held/", held[r.Intn(len(held))].ID),
+		api.Decision{Do: syncing.Verdict(pick(r, "take", "set_aside"))}, nil)
 	if status == http.StatusUnauthorized {
 		w.cookie = ""
 	}

@@ -109,7 +109,8 @@ func report(t *testing.T, seed int64, steps []step, why error) {
 	if err := os.WriteFile(path, []byte(text(steps)), 0o600); err != nil {
 		t.Error(err)
 	}
-	t.Errorf("seed %d fails, shrunk to %d steps:\n%s%v\nreplay: go test ./server/simulation -run TestSchedules -replay %s", seed, len(steps), text(steps), why, path)
+	t.Errorf("seed %d fails, shrunk to %d steps:\n%s%v\nreplay: go test ./server/simulation -run TestSchedules -replay %s", seed,
+		len(steps), text(steps), why, path)
 }
 
 func read(path string) (out []step, err error) {
@@ -128,7 +129,8 @@ func read(path string) (out []step, err error) {
 	return out, nil
 }
 
-// The simulation finds a device that forgets what it sent before it was answered, and one that forgets what was acknowledged before a second
+// The simulation finds a device that forgets what it sent before it was answered, and one that forgets what was acknowledged before a
+// second
 // place has it; and shrinks the schedule to what it takes.
 func TestCarelessDevicesAreFound(t *testing.T) {
 	for name, fault := range map[string]func(*device){

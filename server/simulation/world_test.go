@@ -85,9 +85,11 @@ var template = sync.OnceValues(func() (string, error) {
 	}
 	m := ledgertest.NewMaker("office", 1)
 	entries := m.Company()
-	entries = append(entries, m.Entry("office", "record.created", "place", "van-ben", stock.Place{Name: "Van B. Orme", Kind: "van", Person: "ben"}))
+	entries = append(entries, m.Entry("office", "record.created", "place", "van-ben",
+		stock.Place{Name: "Van B. Orme", Kind: "van", Person: "ben"}))
 	for _, v := range [][2]string{{"V2", "ben"}, {"V3", "ann"}} {
-		entries = append(entries, m.Entry("office", "visit.planned", "visit", v[0], ledger.Plan{Order: "W1", Technician: v[1], Start: ledgertest.Start.Add(time.Hour), Minutes: 60}),
+		entries = append(entries, m.Entry("office", "visit.planned", "visit", v[0],
+			ledger.Plan{Order: "W1", Technician: v[1], Start: ledgertest.Start.Add(time.Hour), Minutes: 60}),
 			m.Entry("office", "visit.sent", "visit", v[0], ledger.Nothing{}))
 	}
 	err = s.Write(context.Background(), func(tx *store.Tx) error {
@@ -139,7 +141,8 @@ func (w *world) start() (err error) {
 	if w.second {
 		w.store.Replicated(0) // until the first pass
 	}
-	w.server, err = api.New(api.Config{Store: w.store, Now: func() time.Time { return w.now }, Assets: fstest.MapFS{"index.html": {Data: []byte("x")}}})
+	w.server, err = api.New(api.Config{Store: w.store, Now: func() time.Time { return w.now },
+		Assets: fstest.MapFS{"index.html": {Data: []byte("x")}}})
 	return err
 }
 
@@ -251,7 +254,8 @@ func (w *world) command(kind string, subject ledger.Ref, body any, base json.Raw
 		return err
 	}
 	var out api.Recorded
-	status, err := w.call(w.cookie, http.MethodPost, "/api/office/entries", office.Batch{Entries: []office.Command{{ID: id, Kind: kind, Subject: subject, Body: raw, Base: base}}, Seen: math.MaxInt64}, &out)
+	status, err := w.call(w.cookie, http.MethodPost, "/api/office/entries",
+		office.Batch{Entries: []office.Command{{ID: id, Kind: kind, Subject: subject, Body: raw, Base: base}}, Seen: math.MaxInt64}, &out)
 	if status == http.StatusUnauthorized {
 		w.cookie = ""
 	}
@@ -262,7 +266,8 @@ func (w *world) command(kind string, subject ledger.Ref, body any, base json.Raw
 	return err
 }
 
-// regain is what the office's page does about what it was acknowledged: it lets go of what a second place has, and gives the rest again to a
+// regain is what the office's page does about what it was acknowledged: it lets go of what a second place has, and gives the rest again to
+// a
 // server of another history.
 func (w *world) regain() error {
 	var kept api.Kept

@@ -33,7 +33,8 @@ type SimulatedGateway struct{ Store *store.Store }
 // Send keeps the message.
 func (g SimulatedGateway) Send(ctx context.Context, m Message) error {
 	return g.Store.Write(ctx, func(tx *store.Tx) error {
-		return tx.KeepSent(store.Sent{Entry: m.Entry, Visit: m.Visit, To: m.To, Text: m.Text, At: m.At, Report: m.Report, Bytes: len(m.Paper)})
+		return tx.KeepSent(store.Sent{Entry: m.Entry, Visit: m.Visit, To: m.To, Text: m.Text, At: m.At, Report: m.Report,
+			Bytes: len(m.Paper)})
 	})
 }
 
@@ -46,7 +47,8 @@ const tooOld = 12 * time.Hour
 // Deliver sends the messages that wait. One that speaks of an arrival that is over by now, since the device had no signal, is
 // not sent, and marked as late. One with a report waits until paper has it: nil without an error says that photos are still on their
 // way. It gives how many were sent.
-func Deliver(ctx context.Context, s *store.Store, g Gateway, paper func(report string) ([]byte, error), now time.Time) (sent int, err error) {
+func Deliver(ctx context.Context, s *store.Store, g Gateway, paper func(report string) ([]byte, error), now time.Time) (sent int,
+	err error) {
 	type one struct {
 		entry, visit string
 		m            *work.Message

@@ -62,7 +62,8 @@ func (s SimulatedSupplier) Brought(ctx context.Context, ids []string, now time.T
 
 // Supply sends the orders that no supplier has confirmed yet, and notes which of the others were brought. It gives how many orders
 // changed. What can't be sent waits, and is tried again.
-func Supply(ctx context.Context, s *store.Store, by Supplier, now time.Time, record func(tx *store.Tx, kind, purchase string, body any) error) (changed int, err error) {
+func Supply(ctx context.Context, s *store.Store, by Supplier, now time.Time,
+	record func(tx *store.Tx, kind, purchase string, body any) error) (changed int, err error) {
 	type order struct {
 		id string
 		stock.Purchase
@@ -96,7 +97,8 @@ func Supply(ctx context.Context, s *store.Store, by Supplier, now time.Time, rec
 			if err != nil {
 				return err
 			}
-			return record(tx, "purchase.confirmed", o.id, ledger.PurchaseConfirmed{Reference: c.Reference, Due: policy.Zone.In(c.Due).Format(time.DateOnly)})
+			return record(tx, "purchase.confirmed", o.id, ledger.PurchaseConfirmed{Reference: c.Reference,
+				Due: policy.Zone.In(c.Due).Format(time.DateOnly)})
 		})
 		changed++
 	}

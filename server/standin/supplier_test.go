@@ -31,7 +31,8 @@ func open(t *testing.T) *firm {
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
 	f := &firm{t, s, ledgertest.NewMaker("R1", 1), ledgertest.Start.Add(time.Hour)}
-	for _, e := range append(f.m.Company(), f.m.Entry("office", "record.created", "place", "store", stock.Place{Name: "Store", Kind: "store"})) {
+	for _, e := range append(f.m.Company(), f.m.Entry("office", "record.created", "place", "store",
+		stock.Place{Name: "Store", Kind: "store"})) {
 		f.append(e)
 	}
 	return f
@@ -42,7 +43,8 @@ func (f *firm) append(e ledger.Entry) {
 }
 
 func (f *firm) orders(id string) {
-	f.append(f.m.Entry("office", "purchase.made", "purchase", id, ledger.PurchaseMade{Number: id, Supplier: "harbour", Place: "store", Lines: []stock.PurchaseLine{{Part: "P1", Quantity: decimal.NewFromInt(2)}}}))
+	f.append(f.m.Entry("office", "purchase.made", "purchase", id, ledger.PurchaseMade{Number: id, Supplier: "harbour", Place: "store",
+		Lines: []stock.PurchaseLine{{Part: "P1", Quantity: decimal.NewFromInt(2)}}}))
 }
 
 // supply looks after the orders once, and gives how many changed.

@@ -75,7 +75,8 @@ func (t *Tx) AnyEnded(replicas []string) (ended bool, err error) {
 	if err != nil {
 		return false, err
 	}
-	err = t.row("SELECT EXISTS (SELECT 1 FROM devices WHERE ended != '' AND replica IN (SELECT value FROM json_each(?)))", string(list)).Scan(&ended)
+	err = t.row("SELECT EXISTS (SELECT 1 FROM devices WHERE ended != '' AND replica IN (SELECT value FROM json_each(?)))",
+		string(list)).Scan(&ended)
 	return ended, err
 }
 

@@ -45,7 +45,8 @@ func (t *Tx) oneBadge(query, arg string) (Badge, bool, error) {
 
 // PutBadge keeps a badge.
 func (t *Tx) PutBadge(b Badge) error {
-	_, err := t.exec("INSERT INTO badges (person, number, badge, pin, tries) VALUES (?,?,?,?,?) ON CONFLICT (person) DO UPDATE SET number = excluded.number, badge = excluded.badge, pin = excluded.pin, tries = excluded.tries",
+	_, err := t.exec(`INSERT INTO badges (person, number, badge, pin, tries) VALUES (?,?,?,?,?) ON CONFLICT (person) DO UPDATE
+		SET number = excluded.number, badge = excluded.badge, pin = excluded.pin, tries = excluded.tries`,
 		b.Person, b.Number, b.Code, b.Pin, b.Tries)
 	return err
 }

@@ -60,7 +60,8 @@ func (t *Tx) Devices(limit int) ([]Device, error) {
 // PutDevice keeps a device.
 func (t *Tx) PutDevice(d Device) error {
 	_, err := t.exec("INSERT OR REPLACE INTO devices ("+deviceColumns+") VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?)",
-		d.Replica, d.Person, d.N, d.Tick, maybe(d.Contact), d.Agent, d.Version, d.Unsent, d.Skew.Milliseconds(), maybe(d.Ended), maybe(d.Wiped), d.Had, d.Key)
+		d.Replica, d.Person, d.N, d.Tick, maybe(d.Contact), d.Agent, d.Version, d.Unsent, d.Skew.Milliseconds(), maybe(d.Ended),
+		maybe(d.Wiped), d.Had, d.Key)
 	return err
 }
 
@@ -74,7 +75,8 @@ func maybe(t time.Time) string {
 // HasHeld tells whether a person's devices hold, or held until their last answer, a document.
 func (t *Tx) HasHeld(person string, r ledger.Ref) (bool, error) {
 	var held bool
-	err := t.row("SELECT EXISTS (SELECT 1 FROM devices d JOIN packs p ON p.replica = d.replica WHERE d.person = ? AND p.type = ? AND p.id = ?)", person, r.Type, r.ID).Scan(&held)
+	err := t.row(`SELECT EXISTS (SELECT 1 FROM devices d JOIN packs p ON p.replica = d.replica WHERE d.person = ? AND p.type = ?
+		AND p.id = ?)`, person, r.Type, r.ID).Scan(&held)
 	return held, err
 }
 
@@ -96,7 +98,8 @@ func (t *Tx) Pack(replica string) (map[ledger.Ref]Packed, error) {
 	lines, err := collect(t, func(row interface{ Scan(...any) error }) (l line, err error) {
 		err = row.Scan(&l.Type, &l.ID, &l.Rev, &l.Tick, &l.Now)
 		return l, err
-	}, "SELECT p.type, p.id, p.rev, p.tick, coalesce(d.rev, 0) FROM packs p LEFT JOIN docs d ON d.type = p.type AND d.id = p.id WHERE p.replica = ?", replica)
+	}, `SELECT p.type, p.id, p.rev, p.tick, coalesce(d.rev, 0) FROM packs p LEFT JOIN docs d ON d.type = p.type AND d.id = p.id
+		WHERE p.replica = ?`, replica)
 	out := make(map[ledger.Ref]Packed, len(lines))
 	for _, l := range lines {
 		out[l.Ref] = l.Packed
@@ -145,7 +148,8 @@ func (t *Tx) Hold(e ledger.Entry, person string, why *msg.Code, in Arrival) erro
 	if err != nil {
 		return err
 	}
-	_, err = t.exec("INSERT OR IGNORE INTO held (entry, replica, person, raw, why, received, brought, again) VALUES (?,?,?,?,?,?,?,?)", e.ID, e.Replica, person, raw, said, stamp(in.At), in.By, in.Again)
+	_, err = t.exec("INSERT OR IGNORE INTO held (entry, replica, person, raw, why, received, brought, again) VALUES (?,?,?,?,?,?,?,?)",
+		e.ID, e.Replica, person, raw, said, stamp(in.At), in.By, in.Again)
 	return err
 }
 

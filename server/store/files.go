@@ -33,7 +33,8 @@ type File struct {
 func (t *Tx) File(hash string) (File, bool, error) {
 	f := File{Hash: hash}
 	var received string
-	err := t.row("SELECT type, size, thumb, person, received FROM files WHERE hash = ?", hash).Scan(&f.Type, &f.Size, &f.Thumb, &f.Person, &received)
+	err := t.row("SELECT type, size, thumb, person, received FROM files WHERE hash = ?", hash).Scan(&f.Type, &f.Size, &f.Thumb, &f.Person,
+		&received)
 	if errors.Is(err, sql.ErrNoRows) {
 		return f, false, nil
 	}
@@ -50,7 +51,8 @@ func (t *Tx) CountFiles() (n int64, err error) {
 
 // PutFile notes that a file is there.
 func (t *Tx) PutFile(f File) error {
-	_, err := t.exec("INSERT OR IGNORE INTO files (hash, type, size, thumb, person, received) VALUES (?,?,?,?,?,?)", f.Hash, f.Type, f.Size, f.Thumb, f.Person, stamp(f.Received))
+	_, err := t.exec("INSERT OR IGNORE INTO files (hash, type, size, thumb, person, received) VALUES (?,?,?,?,?,?)", f.Hash, f.Type,
+		f.Size, f.Thumb, f.Person, stamp(f.Received))
 	return err
 }
 
@@ -58,7 +60,8 @@ func (t *Tx) PutFile(f File) error {
 func (t *Tx) mentioned(f *ledger.Fact) error {
 	e := f.Entry
 	for _, hash := range hashesIn(e.Body) {
-		if _, err := t.exec("INSERT OR IGNORE INTO mentions (hash, type, id) VALUES (?,?,?)", hash, e.Subject.Type, e.Subject.ID); err != nil {
+		if _, err := t.exec("INSERT OR IGNORE INTO mentions (hash, type, id) VALUES (?,?,?)", hash, e.Subject.Type,
+			e.Subject.ID); err != nil {
 			return err
 		}
 	}
@@ -93,15 +96,18 @@ func (t *Tx) MaySee(person, hash string) (may bool, err error) {
 	}
 	err = t.row(`SELECT EXISTS (SELECT 1 FROM files WHERE hash = ?1 AND person = ?2)
 		OR EXISTS (SELECT 1 FROM mentions m WHERE m.hash = ?1 AND m.type IN (SELECT value FROM json_each(?3)))
-		OR EXISTS (SELECT 1 FROM mentions m JOIN packs p ON p.type = m.type AND p.id = m.id AND p.rev != ?4 JOIN devices d ON d.replica = p.replica WHERE m.hash = ?1 AND d.person = ?2)
-		OR EXISTS (SELECT 1 FROM mentions m JOIN history h ON h.visit = m.id JOIN packs p ON p.type = 'history' AND p.id = h.site AND p.rev != ?4 JOIN devices d ON d.replica = p.replica
+		OR EXISTS (SELECT 1 FROM mentions m JOIN packs p ON p.type = m.type AND p.id = m.id AND p.rev != ?4
+		JOIN devices d ON d.replica = p.replica WHERE m.hash = ?1 AND d.person = ?2)
+		OR EXISTS (SELECT 1 FROM mentions m JOIN history h ON h.visit = m.id JOIN packs p ON p.type = 'history' AND p.id = h.site
+		AND p.rev != ?4 JOIN devices d ON d.replica = p.replica
 			WHERE m.hash = ?1 AND m.type = 'visit' AND d.person = ?2)`, hash, person, string(common), Gone).Scan(&may)
 	return may, err
 }
 
 // AddBytes notes that a person's devices brought so many bytes of files or entries on the day of now.
 func (t *Tx) AddBytes(person string, now time.Time, n int64) error {
-	_, err := t.exec("INSERT INTO brought_bytes (person, day, bytes) VALUES (?,?,?) ON CONFLICT (person, day) DO UPDATE SET bytes = bytes + excluded.bytes", person, now.UTC().Format(time.DateOnly), n)
+	_, err := t.exec(`INSERT INTO brought_bytes (person, day, bytes) VALUES (?,?,?) ON CONFLICT (person, day) DO UPDATE
+		SET bytes = bytes + excluded.bytes`, person, now.UTC().Format(time.DateOnly), n)
 	if err == nil {
 		_, err = t.exec("DELETE FROM brought_bytes WHERE day < ?", now.UTC().AddDate(0, 0, -2).Format(time.DateOnly))
 	}
@@ -110,7 +116,8 @@ func (t *Tx) AddBytes(person string, now time.Time, n int64) error {
 
 // BytesToday is how many bytes a person's devices brought on the day of now.
 func (t *Tx) BytesToday(person string, now time.Time) (n int64, err error) {
-	err = t.row("SELECT coalesce(sum(bytes), 0) FROM brought_bytes WHERE person = ? AND day = ?", person, now.UTC().Format(time.DateOnly)).Scan(&n)
+	err = t.row("SELECT coalesce(sum(bytes), 0) FROM brought_bytes WHERE person = ? AND day = ?", person,
+		now.UTC().Format(time.DateOnly)).Scan(&n)
 	return n, err
 }
 

@@ -55,12 +55,14 @@ func (t *Tx) ended(id string, v work.Visit) error {
 		if err != nil {
 			return err
 		}
-		if _, err := t.exec("INSERT OR REPLACE INTO history (site, visit, ended, rev, body) VALUES (?,?,?,?,?)", o.Site, id, ended, t.revs[ledger.Ref{Type: "visit", ID: id}], body); err != nil {
+		if _, err := t.exec("INSERT OR REPLACE INTO history (site, visit, ended, rev, body) VALUES (?,?,?,?,?)", o.Site, id, ended,
+			t.revs[ledger.Ref{Type: "visit", ID: id}], body); err != nil {
 			return err
 		}
 	}
 	for _, r := range v.Reports {
-		if _, err := t.exec("INSERT OR REPLACE INTO reports (entry, visit, code, pdf, struck) VALUES (?,?,?,?,?)", r.Entry, id, r.Code, r.PDF, r.Struck); err != nil {
+		if _, err := t.exec("INSERT OR REPLACE INTO reports (entry, visit, code, pdf, struck) VALUES (?,?,?,?,?)", r.Entry, id, r.Code,
+			r.PDF, r.Struck); err != nil {
 			return err
 		}
 	}
@@ -73,7 +75,8 @@ func (t *Tx) talked(order string) error {
 	if _, err := t.Load("talk", order, &c); err != nil || len(c.Said) == 0 {
 		return err
 	}
-	_, err := t.exec("INSERT OR REPLACE INTO talks (workorder, at, unread) VALUES (?,?,?)", order, c.Said[len(c.Said)-1].At.UTC().Format(time.RFC3339), c.Unread(talk.Office))
+	_, err := t.exec("INSERT OR REPLACE INTO talks (workorder, at, unread) VALUES (?,?,?)", order,
+		c.Said[len(c.Said)-1].At.UTC().Format(time.RFC3339), c.Unread(talk.Office))
 	return err
 }
 
@@ -92,10 +95,12 @@ func (t *Tx) Unsigned(limit int) ([]string, error) {
 	return collect(t, scanString, "SELECT id FROM visits WHERE unsigned ORDER BY ended, id LIMIT ?", limit)
 }
 
-// unsignedAt names what it takes to have other people's visits at some sites (a JSON list) signed for: those that ended since a day and that
+// unsignedAt names what it takes to have other people's visits at some sites (a JSON list) signed for: those that ended since a day and
+// that
 // nobody has signed for. Those of the last day stay when somebody has: another may sign for them too.
 func (t *Tx) unsignedAt(sites string, since, lately time.Time) ([]ledger.Ref, error) {
-	ids, err := collect(t, scanString, `SELECT v.id FROM (SELECT id, workorder FROM visits WHERE unsigned AND ended >= ?1 UNION SELECT id, workorder FROM visits WHERE ended >= ?2) v
+	ids, err := collect(t, scanString, `SELECT v.id FROM (SELECT id, workorder FROM visits WHERE unsigned AND ended >= ?1
+		UNION SELECT id, workorder FROM visits WHERE ended >= ?2) v
 		CROSS JOIN workorders w ON w.id = v.workorder -- in this order: they are few
 		WHERE w.site IN (SELECT value FROM json_each(?3)) LIMIT 200`, since.UTC().Format(time.RFC3339), lately.UTC().Format(time.RFC3339), sites)
 	if err != nil {
@@ -177,7 +182,8 @@ func (t *Tx) ReportBy(column, value string) (r ReportLine, ok bool, err error) {
 	if !slices.Contains([]string{"code", "pdf", "entry"}, column) {
 		return r, false, errors.New("no such column")
 	}
-	err = t.row("SELECT entry, visit, code, pdf, struck FROM reports WHERE "+column+" = ? ORDER BY entry DESC LIMIT 1", value).Scan(&r.Entry, &r.Visit, &r.Code, &r.PDF, &r.Struck)
+	err = t.row("SELECT entry, visit, code, pdf, struck FROM reports WHERE "+column+" = ? ORDER BY entry DESC LIMIT 1",
+		value).Scan(&r.Entry, &r.Visit, &r.Code, &r.PDF, &r.Struck)
 	if errors.Is(err, sql.ErrNoRows) {
 		return r, false, nil
 	}

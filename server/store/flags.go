@@ -19,7 +19,8 @@ func (t *Tx) putFlag(f ledger.Flag, seq int64, at time.Time, apart bool) error {
 	if err != nil {
 		return err
 	}
-	if _, err := t.exec(`INSERT INTO flags (entry, code, args, person, subject_type, subject_id, at, seq, apart) VALUES (?,?,?,?,?,?,?,?,?)`,
+	if _, err := t.exec(`INSERT INTO flags (entry, code, args, person, subject_type, subject_id, at, seq, apart)
+		VALUES (?,?,?,?,?,?,?,?,?)`,
 		f.Entry, f.Code.Code, args, f.Person, f.Subject.Type, f.Subject.ID, stamp(at), seq, apart); err != nil {
 		return fmt.Errorf("flag %s: %w", f.Entry, err)
 	}
@@ -40,7 +41,8 @@ func (t *Tx) markFlags(f *ledger.Fact, seq int64) error {
 	if mark.Part != "" { // what was flagged of a part at a place stands on whatever moved it
 		where, args[1] = "args ->> '$.place' = ?4 AND args ->> '$.number' = ?2", mark.Part
 	}
-	people, err := collect(t, scanString, "UPDATE flags SET "+column+" = ?1 WHERE "+where+" AND code = ?3 AND (?5 = '' OR person = ?5) AND "+column+" = 0 AND seq < ?1 RETURNING person", args...)
+	people, err := collect(t, scanString,
+		"UPDATE flags SET "+column+" = ?1 WHERE "+where+" AND code = ?3 AND (?5 = '' OR person = ?5) AND "+column+" = 0 AND seq < ?1 RETURNING person", args...)
 	if mark.Person != "" {
 		people = append(people, mark.Person)
 	}
@@ -53,7 +55,8 @@ func (t *Tx) markFlags(f *ledger.Fact, seq int64) error {
 
 func (t *Tx) noticed(person string, seq int64) error {
 	t.changed = append(t.changed, ledger.NoticesRef(person))
-	_, err := t.exec("INSERT INTO notices (person, seq) VALUES (?,?) ON CONFLICT (person) DO UPDATE SET seq = max(seq, excluded.seq)", person, seq)
+	_, err := t.exec("INSERT INTO notices (person, seq) VALUES (?,?) ON CONFLICT (person) DO UPDATE SET seq = max(seq, excluded.seq)",
+		person, seq)
 	return err
 }
 
@@ -80,7 +83,8 @@ func (t *Tx) NoticesOf(person string) (ledger.Doc, error) {
 	if d.Rev, err = t.NoticesRev(person); err != nil {
 		return d, err
 	}
-	list, err := t.notices("settled = 0 AND seen = 0 AND person = ? AND code NOT IN ('note.to_office', 'request.withdrawn_late')", 50, person)
+	list, err := t.notices("settled = 0 AND seen = 0 AND person = ? AND code NOT IN ('note.to_office', 'request.withdrawn_late')", 50,
+		person)
 	if err != nil {
 		return d, err
 	}
@@ -127,7 +131,8 @@ func (t *Tx) notices(where string, limit int, args ...any) ([]ledger.Notice, err
 func (t *Tx) ClockErrors(person string) (map[string]time.Time, error) {
 	type wrong struct{ entry, at string }
 	all, err := collect(t, func(row interface{ Scan(...any) error }) (w wrong, err error) { return w, row.Scan(&w.entry, &w.at) },
-		"SELECT e.id, e.at FROM flags f JOIN entries e ON e.id = f.entry WHERE f.settled = 0 AND f.person = ? AND f.code = 'time.ahead'", person)
+		"SELECT e.id, e.at FROM flags f JOIN entries e ON e.id = f.entry WHERE f.settled = 0 AND f.person = ? AND f.code = 'time.ahead'",
+		person)
 	out := map[string]time.Time{}
 	for _, w := range all {
 		at, err := time.Parse(time.RFC3339Nano, w.at)

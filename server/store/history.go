@@ -13,7 +13,8 @@ import (
 // The log of a server that was restored from a copy goes on otherwise than the one that was lost: it has another history. Whoever was told
 // of the one that was lost finds out by its name, and gives again what this one lacks.
 
-// numbersADay is by how much numbers that were shown to people go on after a restore, for each day that the copy was old and once more: what is
+// numbersADay is by how much numbers that were shown to people go on after a restore, for each day that the copy was old and once more:
+// what is
 // numbered in between may have been given away.
 const numbersADay = 1000
 
@@ -39,7 +40,8 @@ func BeginHistory(ctx context.Context, path string) error {
 	return wrap("begin a history", errors.Join(err, db.Close()))
 }
 
-// Resume makes a database that is a copy ready to be served: numbers that were given after it was made are not given again. It changes nothing
+// Resume makes a database that is a copy ready to be served: numbers that were given after it was made are not given again. It changes
+// nothing
 // in one that is no copy.
 func (s *Store) Resume(ctx context.Context, now time.Time) error {
 	return s.Write(ctx, func(t *Tx) error {
@@ -63,7 +65,8 @@ func (s *Store) Resume(ctx context.Context, now time.Time) error {
 			if err := t.row(query).Scan(&last); err != nil {
 				return err
 			}
-			if _, err := t.exec("INSERT OR REPLACE INTO program (name, value) VALUES (?,?)", "last "+name, []byte(strconv.Itoa(last+days*numbersADay))); err != nil {
+			if _, err := t.exec("INSERT OR REPLACE INTO program (name, value) VALUES (?,?)", "last "+name,
+				[]byte(strconv.Itoa(last+days*numbersADay))); err != nil {
 				return err
 			}
 		}
@@ -112,7 +115,8 @@ func (s *Store) Replicated(seq int64) { s.replicated.Store(seq) }
 // Alone tells whether there is no second copy.
 func (s *Store) Alone() bool { return s.replicated.Load() == unkept }
 
-// Kept is the place in the log up to which it rests on more than this disk: as far as the second copy goes, or, without one, what is older than
+// Kept is the place in the log up to which it rests on more than this disk: as far as the second copy goes, or, without one, what is older
+// than
 // the days that the policy says.
 func (s *Store) Kept(ctx context.Context, now time.Time) (seq int64, err error) {
 	if seq = s.replicated.Load(); seq != unkept {
@@ -132,7 +136,8 @@ func (s *Store) Kept(ctx context.Context, now time.Time) (seq int64, err error) 
 		if days == 0 {
 			days = keptFor
 		}
-		return t.row("SELECT coalesce((SELECT seq FROM entries WHERE received < ? ORDER BY seq DESC LIMIT 1), 0)", stamp(now.AddDate(0, 0, -days))).Scan(&seq)
+		return t.row("SELECT coalesce((SELECT seq FROM entries WHERE received < ? ORDER BY seq DESC LIMIT 1), 0)",
+			stamp(now.AddDate(0, 0, -days))).Scan(&seq)
 	})
 	if err == nil {
 		s.keptSeq, s.keptAt = seq, now

@@ -143,7 +143,8 @@ func (t *Tx) Append(f *ledger.Fact, in Arrival) (int64, error) {
 	}
 	e := f.Entry
 	res, err := t.exec(`INSERT INTO entries (id, kind, v, at, actor, replica, n, subject_type, subject_id, body, base, received, brought, asked) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
-		e.ID, e.Kind, e.V, stamp(e.At), e.Actor, e.Replica, e.N, e.Subject.Type, e.Subject.ID, []byte(e.Body), []byte(e.Base), stamp(received), in.By, in.Asked)
+		e.ID, e.Kind, e.V, stamp(e.At), e.Actor, e.Replica, e.N, e.Subject.Type, e.Subject.ID, []byte(e.Body), []byte(e.Base),
+		stamp(received), in.By, in.Asked)
 	if err != nil {
 		return 0, fmt.Errorf("append %s: %w", e.ID, err)
 	}
@@ -255,7 +256,8 @@ func (t *Tx) flush() error {
 		if err != nil {
 			return err
 		}
-		if _, err := t.exec(`INSERT INTO docs (type, id, rev, body) VALUES (?,?,?,?) ON CONFLICT (type, id) DO UPDATE SET rev = excluded.rev, body = excluded.body`,
+		if _, err := t.exec(`INSERT INTO docs (type, id, rev, body) VALUES (?,?,?,?) ON CONFLICT (type, id) DO UPDATE
+			SET rev = excluded.rev, body = excluded.body`,
 			ref.Type, ref.ID, d.Rev, []byte(d.Body)); err != nil {
 			return fmt.Errorf("document %s: %w", ref, err)
 		}
@@ -286,7 +288,8 @@ const loggedColumns = "seq, id, kind, v, at, actor, replica, n, subject_type, su
 func scanLogged(row interface{ Scan(...any) error }) (Logged, error) {
 	var l Logged
 	var at, received string
-	err := row.Scan(&l.Seq, &l.ID, &l.Kind, &l.V, &at, &l.Actor, &l.Replica, &l.N, &l.Subject.Type, &l.Subject.ID, (*[]byte)(&l.Body), (*[]byte)(&l.Base), &received, &l.Brought)
+	err := row.Scan(&l.Seq, &l.ID, &l.Kind, &l.V, &at, &l.Actor, &l.Replica, &l.N, &l.Subject.Type, &l.Subject.ID, (*[]byte)(&l.Body),
+		(*[]byte)(&l.Base), &received, &l.Brought)
 	if err != nil {
 		return l, err
 	}
@@ -324,13 +327,15 @@ func (t *Tx) FindAll(ids []string) (map[string]Logged, error) {
 
 // Trail gives the entries about a document, in the order they were taken.
 func (t *Tx) Trail(subject ledger.Ref) ([]Logged, error) {
-	return collect(t, scanLogged, "SELECT "+loggedColumns+" FROM entries WHERE subject_type = ? AND subject_id = ? ORDER BY seq", subject.Type, subject.ID)
+	return collect(t, scanLogged, "SELECT "+loggedColumns+" FROM entries WHERE subject_type = ? AND subject_id = ? ORDER BY seq",
+		subject.Type, subject.ID)
 }
 
 // TrailSince gives the entries about a document after a place in the log, and the last that changed it, which may be about another: at
 // most 100, in the order they were taken.
 func (t *Tx) TrailSince(d ledger.Doc, seq int64) ([]Logged, error) {
-	return collect(t, scanLogged, "SELECT "+loggedColumns+" FROM entries WHERE (subject_type = ?1 AND subject_id = ?2 AND seq > ?3) OR seq = ?4 ORDER BY seq LIMIT 100", d.Type, d.ID, seq, d.Rev)
+	return collect(t, scanLogged,
+		"SELECT "+loggedColumns+" FROM entries WHERE (subject_type = ?1 AND subject_id = ?2 AND seq > ?3) OR seq = ?4 ORDER BY seq LIMIT 100", d.Type, d.ID, seq, d.Rev)
 }
 
 // Asked gives the digest of the command that an entry was made of.

@@ -47,7 +47,8 @@ func (t *Tx) measured(id string, v work.Visit) error {
 		if err != nil {
 			return err
 		}
-		if _, err := t.exec("INSERT OR IGNORE INTO readings (entry, visit, asset, point, at, body) VALUES (?,?,?,?,?,?)", r.Entry, id, r.Asset, r.Point, utc(r.At), raw); err != nil {
+		if _, err := t.exec("INSERT OR IGNORE INTO readings (entry, visit, asset, point, at, body) VALUES (?,?,?,?,?,?)", r.Entry, id,
+			r.Asset, r.Point, utc(r.At), raw); err != nil {
 			return err
 		}
 	}
@@ -70,7 +71,8 @@ func (t *Tx) measured(id string, v work.Visit) error {
 		if err != nil {
 			return err
 		}
-		if _, err := t.exec("INSERT OR REPLACE INTO attention (visit, key, concern, at, handled, body) VALUES (?,?,?,?,?,?)", id, a.Key, a.Concern, utc(a.At), a.Handled != nil, raw); err != nil {
+		if _, err := t.exec("INSERT OR REPLACE INTO attention (visit, key, concern, at, handled, body) VALUES (?,?,?,?,?,?)", id, a.Key,
+			a.Concern, utc(a.At), a.Handled != nil, raw); err != nil {
 			return err
 		}
 	}
@@ -95,12 +97,16 @@ func scanMeasured(row interface{ Scan(...any) error }) (m Measured, err error) {
 
 // MeasuredOn gives the readings of an asset, the latest limit of them, in order of time. Struck ones are left out.
 func (t *Tx) MeasuredOn(asset string, limit int) ([]Measured, error) {
-	return collect(t, scanMeasured, "SELECT visit, body FROM (SELECT visit, body, at, entry FROM readings WHERE asset = ? ORDER BY at DESC, entry DESC LIMIT ?) ORDER BY at, entry", asset, limit)
+	return collect(t, scanMeasured,
+		`SELECT visit, body FROM (SELECT visit, body, at, entry FROM readings WHERE asset = ? ORDER BY at DESC, entry DESC LIMIT ?)
+			ORDER BY at, entry`, asset, limit)
 }
 
 // MeasuredBetween gives the readings of the visits planned from one day to another, both included, in order of time.
 func (t *Tx) MeasuredBetween(from, to string) ([]Measured, error) {
-	return collect(t, scanMeasured, "SELECT r.visit, r.body FROM visits v JOIN readings r ON r.visit = v.id WHERE v.day BETWEEN ? AND ? ORDER BY r.at, r.entry", from, to)
+	return collect(t, scanMeasured,
+		"SELECT r.visit, r.body FROM visits v JOIN readings r ON r.visit = v.id WHERE v.day BETWEEN ? AND ? ORDER BY r.at, r.entry", from,
+		to)
 }
 
 // Attended is a point of attention with its visit.
@@ -117,7 +123,8 @@ func (t *Tx) Attention(handled bool, limit int) ([]Attended, error) {
 			err = json.Unmarshal(raw, &a.Attention)
 		}
 		return a, err
-	}, `SELECT visit, body FROM attention WHERE handled = ? ORDER BY CASE concern WHEN 'hazard' THEN 0 WHEN 'alarm' THEN 1 WHEN 'failed' THEN 2 WHEN 'follow_up' THEN 3
+	}, `SELECT visit, body FROM attention WHERE handled = ?
+		ORDER BY CASE concern WHEN 'hazard' THEN 0 WHEN 'alarm' THEN 1 WHEN 'failed' THEN 2 WHEN 'follow_up' THEN 3
 		WHEN 'warning' THEN 4 WHEN 'recommendation' THEN 5 ELSE 6 END, at DESC, visit, key LIMIT ?`, handled, limit)
 }
 

@@ -17,7 +17,8 @@ import (
 
 func takenAt(m *ledgertest.Maker, value string) ledger.Entry {
 	m.Wait(time.Minute)
-	return m.Entry("ann", "reading.taken", "visit", "V1", ledger.Taken{Asset: "A1", Point: "discharge", Value: decimal.RequireFromString(value), Unit: "bar"})
+	return m.Entry("ann", "reading.taken", "visit", "V1", ledger.Taken{Asset: "A1", Point: "discharge",
+		Value: decimal.RequireFromString(value), Unit: "bar"})
 }
 
 // The tables of readings and of attention follow the visit: what is struck out leaves them, what is restored comes back, and they are what
@@ -61,8 +62,11 @@ func TestReadingsAndAttentionFollowTheVisit(t *testing.T) {
 
 func TestAttentionIsSorted(t *testing.T) {
 	s, m := company(t)
-	alarmed := sheet.Sheet{ID: "alarmed", Version: 1, Title: "A", Sections: []sheet.Section{{Title: "A", Questions: []sheet.Question{{ID: "safe", Kind: sheet.YesNo, Text: "Safe?", On: []sheet.Trigger{{Is: sheet.Equals, Value: "no", Hazard: "Not safe"}}}}}}}
-	appendAll(t, s, m.Entry("office", "record.created", "sheet", "alarmed@1", alarmed), m.Entry("ann", "sheet.attached", "visit", "V1", ledger.SheetAttached{Order: "W1", Sheet: "alarmed@1"}),
+	alarmed := sheet.Sheet{ID: "alarmed", Version: 1, Title: "A",
+		Sections: []sheet.Section{{Title: "A", Questions: []sheet.Question{{ID: "safe", Kind: sheet.YesNo, Text: "Safe?",
+			On: []sheet.Trigger{{Is: sheet.Equals, Value: "no", Hazard: "Not safe"}}}}}}}
+	appendAll(t, s, m.Entry("office", "record.created", "sheet", "alarmed@1", alarmed),
+		m.Entry("ann", "sheet.attached", "visit", "V1", ledger.SheetAttached{Order: "W1", Sheet: "alarmed@1"}),
 		m.Entry("ann", "work.proposed", "visit", "V1", ledger.Proposed{Kind: work.Recommendation, Text: "Paint it"}), takenAt(m, "1"),
 		m.Entry("ann", "sheet.answered", "visit", "V1", ledger.Answered{Sheet: "alarmed@1", Question: "safe", Value: "no"}))
 	read(t, s, func(tx *store.Tx) {

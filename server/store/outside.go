@@ -46,7 +46,8 @@ type Sent struct {
 
 // KeepSent keeps what the simulated gateway was given, once.
 func (t *Tx) KeepSent(m Sent) error {
-	_, err := t.exec(`INSERT OR IGNORE INTO gateway (entry, visit, "to", text, at, report, bytes) VALUES (?,?,?,?,?,?,?)`, m.Entry, m.Visit, m.To, m.Text, stamp(m.At), m.Report, m.Bytes)
+	_, err := t.exec(`INSERT OR IGNORE INTO gateway (entry, visit, "to", text, at, report, bytes) VALUES (?,?,?,?,?,?,?)`, m.Entry,
+		m.Visit, m.To, m.Text, stamp(m.At), m.Report, m.Bytes)
 	return err
 }
 

@@ -85,12 +85,16 @@ const maxDays = 31
 
 // VisitsOn lists the visits that are on a day, by start: those planned for it, and those that go on to it from a day before.
 func (t *Tx) VisitsOn(day string) ([]string, error) {
-	return collect(t, scanString, "SELECT id FROM visits WHERE day BETWEEN date(?1, ?2) AND ?1 AND (day = ?1 OR until >= ?1) ORDER BY start, id", day, fmt.Sprintf("-%d days", maxDays))
+	return collect(t, scanString,
+		"SELECT id FROM visits WHERE day BETWEEN date(?1, ?2) AND ?1 AND (day = ?1 OR until >= ?1) ORDER BY start, id", day,
+		fmt.Sprintf("-%d days", maxDays))
 }
 
 // VisitsLeft lists the visits that were planned for a day before one and are not over, the oldest first.
 func (t *Tx) VisitsLeft(day string) ([]string, error) {
-	return collect(t, scanString, "SELECT id FROM visits WHERE stage IN ('planned', 'sent', 'accepted', 'travelling', 'on_site', 'paused') AND technician <> '' AND day < ? ORDER BY start, id", day)
+	return collect(t, scanString,
+		`SELECT id FROM visits WHERE stage IN ('planned', 'sent', 'accepted', 'travelling', 'on_site', 'paused') AND technician <> ''
+			AND day < ? ORDER BY start, id`, day)
 }
 
 // VisitsOfOthers lists the visits from a day on that are not over and whose technician is none of some people.
@@ -99,7 +103,8 @@ func (t *Tx) VisitsOfOthers(day string, people []string) ([]string, error) {
 	if err != nil {
 		return nil, err
 	}
-	return collect(t, scanString, `SELECT id FROM visits WHERE stage IN ('planned', 'sent', 'accepted', 'travelling', 'on_site', 'paused') AND technician <> '' AND day >= ?
+	return collect(t, scanString, `SELECT id FROM visits WHERE stage IN ('planned', 'sent', 'accepted', 'travelling', 'on_site', 'paused')
+		AND technician <> '' AND day >= ?
 		AND technician NOT IN (SELECT value FROM json_each(?)) ORDER BY start, id`, day, string(list))
 }
 
@@ -117,7 +122,9 @@ func (t *Tx) OrdersNumbered(number string) ([]string, error) {
 	if err == nil {
 		return collect(t, scanString, "SELECT id FROM workorders WHERE number = ? AND number > 0", n)
 	}
-	return collect(t, scanString, `SELECT w.id FROM workorders w JOIN docs d ON d.type = 'workorder' AND d.id = w.id WHERE w.number = 0 AND upper(d.body ->> '$.number') = upper(?)`, number)
+	return collect(t, scanString,
+		`SELECT w.id FROM workorders w JOIN docs d ON d.type = 'workorder' AND d.id = w.id WHERE w.number = 0
+			AND upper(d.body ->> '$.number') = upper(?)`, number)
 }
 
 // LastDay is the last day that a visit is planned for.
@@ -171,14 +178,18 @@ func (t *Tx) Scope(person string, from, to time.Time) ([]ledger.Ref, error) {
 	trips, err := collect(t, func(row interface{ Scan(...any) error }) (x trip, err error) {
 		err = row.Scan(&x.visit, &x.order, &x.customer, &x.site)
 		return x, err
-	}, `SELECT v.id, v.workorder, w.customer, w.site FROM visits v JOIN workorders w ON w.id = v.workorder WHERE v.technician = ?1 AND v.day BETWEEN ?2 AND ?3 AND v.shown
-		UNION SELECT v.id, v.workorder, w.customer, w.site FROM visit_people p JOIN visits v ON v.id = p.visit JOIN workorders w ON w.id = v.workorder WHERE p.person = ?1 AND v.day BETWEEN ?2 AND ?3 AND v.shown`,
+	}, `SELECT v.id, v.workorder, w.customer, w.site FROM visits v JOIN workorders w ON w.id = v.workorder WHERE v.technician = ?1
+		AND v.day BETWEEN ?2 AND ?3 AND v.shown
+		UNION SELECT v.id, v.workorder, w.customer, w.site FROM visit_people p JOIN visits v ON v.id = p.visit
+		JOIN workorders w ON w.id = v.workorder WHERE p.person = ?1 AND v.day BETWEEN ?2 AND ?3 AND v.shown`,
 		person, from.Format(time.DateOnly), to.Format(time.DateOnly))
 	if err != nil {
 		return nil, err
 	}
 	// The cards of those who help, on the days of the visits they help on, so that their hours show on the lead's device.
-	cards, err := collect(t, scanString, `SELECT p.person || '+' || v.day FROM visits v JOIN visit_people p ON p.visit = v.id WHERE v.technician = ? AND v.day BETWEEN ? AND ? AND v.shown`,
+	cards, err := collect(t, scanString,
+		`SELECT p.person || '+' || v.day FROM visits v JOIN visit_people p ON p.visit = v.id WHERE v.technician = ? AND v.day BETWEEN ?
+			AND ? AND v.shown`,
 		person, from.Format(time.DateOnly), to.Format(time.DateOnly))
 	if err != nil {
 		return nil, err
@@ -270,8 +281,10 @@ func (t *Tx) TerminalScope(from, day time.Time) ([]ledger.Ref, error) {
 	out, err := collect(t, func(row interface{ Scan(...any) error }) (r ledger.Ref, err error) {
 		return r, row.Scan(&r.Type, &r.ID)
 	},
-		`WITH v AS (SELECT id, workorder FROM visits WHERE shown AND (day = ?1 OR (day BETWEEN ?2 AND ?1 AND stage NOT IN ('finished', 'withdrawn', 'declined'))))
-		SELECT 'visit', id FROM v UNION SELECT 'workorder', workorder FROM v UNION SELECT 'site', w.site FROM v JOIN workorders w ON w.id = v.workorder`,
+		`WITH v AS (SELECT id, workorder FROM visits WHERE shown AND (day = ?1 OR (day BETWEEN ?2 AND ?1
+			AND stage NOT IN ('finished', 'withdrawn', 'declined'))))
+		SELECT 'visit', id FROM v UNION SELECT 'workorder', workorder FROM v UNION SELECT 'site', w.site FROM v
+		JOIN workorders w ON w.id = v.workorder`,
 		today, from.Format(time.DateOnly))
 	if err != nil {
 		return nil, err
@@ -287,7 +300,8 @@ func (t *Tx) TerminalScope(from, day time.Time) ([]ledger.Ref, error) {
 
 // Cards gives a person's timecards from one date to another, both included.
 func (t *Tx) Cards(person, from, to string) ([]labor.Timecard, error) {
-	docs, err := t.every("SELECT type, id, rev, body FROM docs WHERE type = 'timecard' AND id BETWEEN ? AND ? ORDER BY id", person+"+"+from, person+"+"+to)
+	docs, err := t.every("SELECT type, id, rev, body FROM docs WHERE type = 'timecard' AND id BETWEEN ? AND ? ORDER BY id",
+		person+"+"+from, person+"+"+to)
 	if err != nil {
 		return nil, err
 	}
@@ -331,7 +345,8 @@ func (t *Tx) CommonSince(seq int64, limit int) ([]ledger.Doc, error) {
 
 // SitesOf gives a customer's sites, by name.
 func (t *Tx) SitesOf(customer string) ([]ledger.Doc, error) {
-	return t.every("SELECT type, id, rev, body FROM docs WHERE type = 'site' AND body ->> '$.customer' = ? ORDER BY body ->> '$.name'", customer)
+	return t.every("SELECT type, id, rev, body FROM docs WHERE type = 'site' AND body ->> '$.customer' = ? ORDER BY body ->> '$.name'",
+		customer)
 }
 
 // Named is a document's id and name.
@@ -342,7 +357,9 @@ type Named struct {
 
 // ComponentsOf gives the assets that hang under one and were not taken out, by name.
 func (t *Tx) ComponentsOf(asset string) ([]Named, error) {
-	return collect(t, scanNamed, "SELECT id, body ->> '$.name' FROM docs WHERE type = 'asset' AND body ->> '$.parent' = ? AND body ->> '$.struck' IS NULL AND body ->> '$.removed' IS NULL ORDER BY 2, 1", asset)
+	return collect(t, scanNamed,
+		`SELECT id, body ->> '$.name' FROM docs WHERE type = 'asset' AND body ->> '$.parent' = ? AND body ->> '$.struck' IS NULL
+			AND body ->> '$.removed' IS NULL ORDER BY 2, 1`, asset)
 }
 
 func scanNamed(row interface{ Scan(...any) error }) (n Named, err error) {
@@ -351,5 +368,7 @@ func scanNamed(row interface{ Scan(...any) error }) (n Named, err error) {
 
 // AssetsAt gives the assets at a site, by name.
 func (t *Tx) AssetsAt(site string) ([]Named, error) {
-	return collect(t, scanNamed, "SELECT d.id, d.body ->> '$.name' FROM assets_by_site a JOIN docs d ON d.type = 'asset' AND d.id = a.asset WHERE a.site = ? ORDER BY 2", site)
+	return collect(t, scanNamed,
+		`SELECT d.id, d.body ->> '$.name' FROM assets_by_site a JOIN docs d ON d.type = 'asset' AND d.id = a.asset WHERE a.site = ?
+			ORDER BY 2`, site)
 }

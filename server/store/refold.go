@@ -74,7 +74,8 @@ func (s *Store) Verify(ctx context.Context, p Progress) (differ []Difference, en
 		}
 		return fold.Read(ctx, func(fresh *Tx) error {
 			for _, f := range folds {
-				differ, err = compare(differ, f.table, "SELECT "+f.columns+" FROM "+f.table+" WHERE "+f.where+" ORDER BY "+f.order, tx, fresh)
+				differ, err = compare(differ, f.table, "SELECT "+f.columns+" FROM "+f.table+" WHERE "+f.where+" ORDER BY "+f.order, tx,
+					fresh)
 				if err != nil {
 					return err
 				}
@@ -128,7 +129,8 @@ func (s *Store) take(ctx context.Context, fold *refold, upTo int64) (bool, error
 		return false, err
 	}
 	for _, f := range folds {
-		for _, q := range []string{"DELETE FROM main." + f.table + " WHERE " + f.where, "INSERT INTO main." + f.table + " (" + f.columns + ") SELECT " + f.columns + " FROM fold." + f.table + " WHERE " + f.where + " ORDER BY " + f.order} {
+		for _, q := range []string{"DELETE FROM main." + f.table + " WHERE " + f.where, "INSERT INTO main." + f.table + " (" + f.columns +
+			") SELECT " + f.columns + " FROM fold." + f.table + " WHERE " + f.where + " ORDER BY " + f.order} {
 			if _, err := tx.ExecContext(ctx, q); err != nil {
 				return false, wrap("rebuild "+f.table, err)
 			}

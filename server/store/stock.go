@@ -17,7 +17,8 @@ func (t *Tx) moved(f *ledger.Fact) error {
 		if err != nil {
 			return err
 		}
-		if _, err := t.exec("INSERT OR IGNORE INTO movements (key, entry, place, part, at, kind, person, visit, body) VALUES (?,?,?,?,?,?,?,?,?)",
+		if _, err := t.exec(`INSERT OR IGNORE INTO movements (key, entry, place, part, at, kind, person, visit, body)
+			VALUES (?,?,?,?,?,?,?,?,?)`,
 			ledger.MovementKey(e.ID, i), e.ID, m.Place, m.Part, utc(e.At), m.Kind, e.Actor, m.Visit, raw); err != nil {
 			return err
 		}
@@ -54,7 +55,8 @@ func (t *Tx) Movements(place, part string, limit int) ([]Movement, error) {
 			return m, err
 		}
 		return m, json.Unmarshal(raw, &m.Movement)
-	}, "SELECT entry, at, person, struck, body FROM movements WHERE (?1 = '' OR place = ?1) AND (?2 = '' OR part = ?2) ORDER BY at DESC, key DESC LIMIT ?3", place, part, limit)
+	}, `SELECT entry, at, person, struck, body FROM movements WHERE (?1 = '' OR place = ?1) AND (?2 = '' OR part = ?2)
+		ORDER BY at DESC, key DESC LIMIT ?3`, place, part, limit)
 }
 
 // HandoversOf lists hand-overs that are open, or of which something is missing, to or from a place or of all ("").
@@ -75,7 +77,8 @@ func (t *Tx) RequestsOpen() ([]string, error) {
 
 // RequestsOver lists requests that are over, the latest first.
 func (t *Tx) RequestsOver(limit int) ([]string, error) {
-	return collect(t, scanString, "SELECT id FROM requests WHERE state IN ('in', 'declined', 'withdrawn') ORDER BY since DESC, id LIMIT ?", limit)
+	return collect(t, scanString, "SELECT id FROM requests WHERE state IN ('in', 'declined', 'withdrawn') ORDER BY since DESC, id LIMIT ?",
+		limit)
 }
 
 // RequestsFor lists the requests of a work order, the oldest first; waiting tells to leave out those that are over.
@@ -83,7 +86,9 @@ func (t *Tx) RequestsFor(order string, waiting bool) ([]string, error) {
 	if err := t.flush(); err != nil {
 		return nil, err
 	}
-	return collect(t, scanString, "SELECT id FROM requests WHERE workorder = ? AND (NOT ? OR state IN ('asked', 'approved', 'ordered')) ORDER BY at, id", order, waiting)
+	return collect(t, scanString,
+		"SELECT id FROM requests WHERE workorder = ? AND (NOT ? OR state IN ('asked', 'approved', 'ordered')) ORDER BY at, id", order,
+		waiting)
 }
 
 // Purchases lists orders to suppliers: those that are not over first, the latest first.
@@ -96,7 +101,8 @@ func (t *Tx) Purchases(limit int) ([]string, error) {
 
 // PurchasesFor lists the orders for a place that are not over.
 func (t *Tx) PurchasesFor(place string) ([]string, error) {
-	return collect(t, scanString, "SELECT id FROM purchases WHERE state IN ('sent', 'confirmed', 'delivered') AND place = ? ORDER BY at, id", place)
+	return collect(t, scanString,
+		"SELECT id FROM purchases WHERE state IN ('sent', 'confirmed', 'delivered') AND place = ? ORDER BY at, id", place)
 }
 
 // PurchasesOpen lists the orders that are not over, the oldest first.
@@ -118,7 +124,8 @@ type Supplied struct {
 
 // PutSupplied keeps what the simulated supplier was sent; what is sent twice is kept as it was first.
 func (t *Tx) PutSupplied(s Supplied) (Supplied, error) {
-	if _, err := t.exec("INSERT OR IGNORE INTO supplier (purchase, reference, due) VALUES (?,?,?)", s.Purchase, s.Reference, utc(s.Due)); err != nil {
+	if _, err := t.exec("INSERT OR IGNORE INTO supplier (purchase, reference, due) VALUES (?,?,?)", s.Purchase, s.Reference,
+		utc(s.Due)); err != nil {
 		return s, err
 	}
 	var due string
@@ -144,6 +151,7 @@ func (t *Tx) SuppliedOn(purchase string) (due time.Time, ok bool, err error) {
 
 // LastSeen is a person's last stage on a visit, as far as the office knows: which visit, and when.
 func (t *Tx) LastSeen(person string, before time.Time) (visit string, err error) {
-	err = t.row("SELECT coalesce((SELECT id FROM visits WHERE technician = ? AND start <= ? AND stage IN ('finished', 'on_site', 'travelling', 'paused') ORDER BY start DESC LIMIT 1), '')", person, utc(before)).Scan(&visit)
+	err = t.row(`SELECT coalesce((SELECT id FROM visits WHERE technician = ? AND start <= ?
+		AND stage IN ('finished', 'on_site', 'travelling', 'paused') ORDER BY start DESC LIMIT 1), '')`, person, utc(before)).Scan(&visit)
 	return visit, err
 }

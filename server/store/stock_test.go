@@ -48,12 +48,14 @@ func TestTablesOfTheStoresFollowTheLog(t *testing.T) {
 	assert.Empty(t, open(""))
 
 	ask := next("ann", "part.requested", "visit", "V1", ledger.PartRequested{Part: "P1", Text: "Seal", Quantity: decimal.NewFromInt(1)})
-	next("office", "purchase.made", "purchase", "PO1", ledger.PurchaseMade{Number: "P1", Supplier: "x", Place: "store", Lines: []stock.PurchaseLine{{Part: "P1", Quantity: decimal.NewFromInt(2)}}})
+	next("office", "purchase.made", "purchase", "PO1", ledger.PurchaseMade{Number: "P1", Supplier: "x", Place: "store",
+		Lines: []stock.PurchaseLine{{Part: "P1", Quantity: decimal.NewFromInt(2)}}})
 	read(t, s, func(tx *store.Tx) {
 		waiting, err := tx.RequestsOpen()
 		require.NoError(t, err)
 		assert.Equal(t, []string{ask.ID}, waiting)
-		for _, f := range []func() ([]string, error){tx.PurchasesOpen, func() ([]string, error) { return tx.PurchasesFor("store") }, func() ([]string, error) { return tx.Purchases(9) }} {
+		for _, f := range []func() ([]string, error){tx.PurchasesOpen, func() ([]string, error) { return tx.PurchasesFor("store") },
+			func() ([]string, error) { return tx.Purchases(9) }} {
 			ids, err := f()
 			require.NoError(t, err)
 			assert.Equal(t, []string{"PO1"}, ids)
@@ -119,7 +121,8 @@ func TestAReturnNeededIsToBePlaced(t *testing.T) {
 	finish(work.Complete)
 	assert.Empty(t, unplaced())
 	finish(work.ReturnNeeded)
-	appendAll(t, s, m.Entry("office", "visit.planned", "visit", "V7", ledger.Plan{Order: "W1", Technician: "ann", Start: ledgertest.Start.AddDate(0, 0, 2), Minutes: 30}))
+	appendAll(t, s, m.Entry("office", "visit.planned", "visit", "V7", ledger.Plan{Order: "W1", Technician: "ann",
+		Start: ledgertest.Start.AddDate(0, 0, 2), Minutes: 30}))
 	assert.Empty(t, unplaced())
 	read(t, s, func(tx *store.Tx) {
 		day, err := tx.NextDay("2026-03-10")
@@ -136,7 +139,8 @@ func TestAReturnNeededIsToBePlaced(t *testing.T) {
 
 func TestComponentsOfAMachine(t *testing.T) {
 	s, m := company(t)
-	use := m.Entry("ann", "part.used", "visit", "V1", ledger.Use{Part: "P1", Place: "van-ann", Quantity: decimal.NewFromInt(1), Asset: "A1", Serial: "S1"})
+	use := m.Entry("ann", "part.used", "visit", "V1", ledger.Use{Part: "P1", Place: "van-ann", Quantity: decimal.NewFromInt(1),
+		Asset: "A1", Serial: "S1"})
 	appendAll(t, s, use)
 	names := func() (out []store.Named) {
 		require.NoError(t, s.Write(ctx, func(tx *store.Tx) error { _, err := tx.IDs("asset"); return err }))

@@ -163,7 +163,8 @@ func (s *Store) Read(ctx context.Context, f func(*Tx) error) error {
 }
 
 func newTx(ctx context.Context, t *sql.Tx) *Tx {
-	return &Tx{sql: t, ctx: ctx, revs: map[ledger.Ref]int64{}, dirty: map[ledger.Ref]bool{}, orders: map[string]bool{}, statements: map[string]*sql.Stmt{}}
+	return &Tx{sql: t, ctx: ctx, revs: map[ledger.Ref]int64{}, dirty: map[ledger.Ref]bool{}, orders: map[string]bool{},
+		statements: map[string]*sql.Stmt{}}
 }
 
 // Interrupt has f called before every statement of a write and before its commit: where a test lets the program die. nil ends

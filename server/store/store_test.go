@@ -218,7 +218,9 @@ func TestRebuild(t *testing.T) {
 		_, err = tx.Append(f, store.Arrival{At: time.Now(), Apart: []*msg.Code{msg.New("time.ahead")}})
 		return err
 	}))
-	for _, q := range []string{"UPDATE docs SET body = replace(body, 'Pump', 'Dump') WHERE type = 'site'", "DELETE FROM visits", "UPDATE search SET text = ''", "DELETE FROM flags WHERE code = 'visit.not_theirs'", "INSERT INTO docs VALUES ('site', 'S9', 1, '{}')"} {
+	for _, q := range []string{"UPDATE docs SET body = replace(body, 'Pump', 'Dump') WHERE type = 'site'", "DELETE FROM visits",
+		"UPDATE search SET text = ''", "DELETE FROM flags WHERE code = 'visit.not_theirs'",
+		"INSERT INTO docs VALUES ('site', 'S9', 1, '{}')"} {
 		_, err := s.Sessions().Exec(q)
 		require.NoError(t, err)
 	}
@@ -246,10 +248,12 @@ func TestRebuild(t *testing.T) {
 func TestSearchFindsPartsOfWordsWithoutAccents(t *testing.T) {
 	s, m := company(t)
 	appendAll(t, s,
-		m.Entry("office", "record.created", "customer", "C2", records.Customer{Name: "Crêperie Ségolène", Address: "9 Quay_Side", Contact: records.Contact{Phone: "+353 1 555-0042"}}),
+		m.Entry("office", "record.created", "customer", "C2", records.Customer{Name: "Crêperie Ségolène", Address: "9 Quay_Side",
+			Contact: records.Contact{Phone: "+353 1 555-0042"}}),
 		m.Entry("office", "record.created", "site", "S2", records.Site{Customer: "C2", Name: "Old Mill"}))
 	read(t, s, func(tx *store.Tx) {
-		for text, want := range map[string]int{"segolene": 1, "CREP": 1, "quay_": 1, "5550042": 1, "seg crep": 1, "seg vella": 0, "": 2, "'; DROP": 0, "%": 0, "_side": 1} {
+		for text, want := range map[string]int{"segolene": 1, "CREP": 1, "quay_": 1, "5550042": 1, "seg crep": 1, "seg vella": 0, "": 2,
+			"'; DROP": 0, "%": 0, "_side": 1} {
 			got, err := tx.Search("customer", text, 10)
 			require.NoError(t, err)
 			assert.Len(t, got, want, text)
@@ -272,10 +276,12 @@ func TestSearchFindsPartsOfWordsWithoutAccents(t *testing.T) {
 func TestUnplacedMostPressingFirst(t *testing.T) {
 	s, m := company(t)
 	order := func(id string, p work.Priority, promise time.Time) ledger.Entry {
-		return m.Entry("office", "work.opened", "workorder", id, work.Order{Number: id[1:], Customer: "C1", Site: "S1", Problem: "x", Priority: p, Minutes: 5, PromiseTo: promise})
+		return m.Entry("office", "work.opened", "workorder", id, work.Order{Number: id[1:], Customer: "C1", Site: "S1", Problem: "x",
+			Priority: p, Minutes: 5, PromiseTo: promise})
 	}
 	noon := ledgertest.Start.Add(5 * time.Hour)
-	appendAll(t, s, order("W21", work.Normal, time.Time{}), order("W22", work.Soon, time.Time{}), order("W23", work.Soon, noon.Add(time.Hour)), order("W24", work.Soon, noon), order("W25", work.Emergency, time.Time{}))
+	appendAll(t, s, order("W21", work.Normal, time.Time{}), order("W22", work.Soon, time.Time{}),
+		order("W23", work.Soon, noon.Add(time.Hour)), order("W24", work.Soon, noon), order("W25", work.Emergency, time.Time{}))
 	list := func() (ids []string) {
 		read(t, s, func(tx *store.Tx) {
 			var err error
@@ -285,7 +291,8 @@ func TestUnplacedMostPressingFirst(t *testing.T) {
 		return ids
 	}
 	assert.Equal(t, []string{"W25", "W24", "W23", "W22", "W21"}, list())
-	appendAll(t, s, m.Entry("office", "visit.planned", "visit", "V5", ledger.Plan{Order: "W25", Technician: "ann", Start: noon, Minutes: 5}))
+	appendAll(t, s, m.Entry("office", "visit.planned", "visit", "V5", ledger.Plan{Order: "W25", Technician: "ann", Start: noon,
+		Minutes: 5}))
 	assert.NotContains(t, list(), "W25")
 	appendAll(t, s, m.Entry("office", "visit.withdrawn", "visit", "V5", ledger.Withdraw{}))
 	assert.Equal(t, "W25", list()[0], "it comes back for planning")
@@ -419,7 +426,8 @@ func TestADirectoryIsLocked(t *testing.T) {
 	assert.ErrorIs(t, err, store.ErrUnusable)
 	_, err = store.Open(ctx, file)
 	assert.ErrorIs(t, err, store.ErrUnusable, "in words of ours")
-	require.NoError(t, os.WriteFile(filepath.Join(dir, store.FileName), []byte("no database, and long enough to be none of any kind"), 0o600))
+	require.NoError(t, os.WriteFile(filepath.Join(dir, store.FileName), []byte("no database, and long enough to be none of any kind"),
+		0o600))
 	_, err = store.Open(ctx, dir)
 	assert.ErrorIs(t, err, store.ErrDamaged)
 }

@@ -95,7 +95,8 @@ func (t *Tx) indexVisit(id string) error {
 		return err
 	}
 	_, err = t.exec(`INSERT OR REPLACE INTO visits
-		(id, workorder, technician, day, start, stage, shown, ended, reviewed, outcome, unsigned, asked, trip, until) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
+		(id, workorder, technician, day, start, stage, shown, ended, reviewed, outcome, unsigned, asked, trip, until)
+		VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
 		id, v.Order, v.Technician, v.Start.Format(time.DateOnly), v.Start.UTC().Format(time.RFC3339), v.Stage, shown, ended,
 		!v.ReviewedAt.IsZero(), v.Outcome, v.NeedsSignature(), v.Asked() != nil, string(trip), v.LastDay())
 	if err != nil {
@@ -178,7 +179,8 @@ func (t *Tx) indexCustomer(id string) error {
 	if _, err := t.Load("customer", id, &c); err != nil {
 		return err
 	}
-	if err := t.searchable("customer", id, id, c.Name, c.Address, c.Contact.Name, c.Contact.Phone, digits(c.Contact.Phone), c.Contact.Email); err != nil {
+	if err := t.searchable("customer", id, id, c.Name, c.Address, c.Contact.Name, c.Contact.Phone, digits(c.Contact.Phone),
+		c.Contact.Email); err != nil {
 		return err
 	}
 	sites, err := collect(t, scanString, "SELECT id FROM docs WHERE type = 'site' AND body ->> '$.customer' = ?", id)

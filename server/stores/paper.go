@@ -167,14 +167,16 @@ func PickPaper(company string, l PickList, at time.Time) ([]byte, error) {
 // PurchasePaper prints an order to a supplier.
 func PurchasePaper(company, currency string, l PurchaseLine, at time.Time) ([]byte, error) {
 	p := newPaper("Order "+l.Purchase.Number, at)
-	facts := []string{"To " + l.Supplier, "Deliver to " + company + ", " + l.PlaceName, "Date " + l.Purchase.At.Format(time.DateOnly) + ", " + l.PersonName}
+	facts := []string{"To " + l.Supplier, "Deliver to " + company + ", " + l.PlaceName, "Date " + l.Purchase.At.Format(time.DateOnly) +
+		", " + l.PersonName}
 	p.head(company, "Order "+l.Purchase.Number, facts...)
 	widths := []float64{38, 82, 20, 20, 20}
 	p.SetDrawColor(120, 120, 120)
 	p.row("B", widths, "Number", "Part", "Quantity", "Each", currency)
 	sum := l.Purchase.Total()
 	for i, x := range l.Purchase.Lines {
-		p.row("", widths, l.Parts[i].Number, l.Parts[i].Name, x.Quantity.String()+" "+l.Parts[i].Unit, x.Cost.StringFixed(2), x.Quantity.Mul(x.Cost).StringFixed(2))
+		p.row("", widths, l.Parts[i].Number, l.Parts[i].Name, x.Quantity.String()+" "+l.Parts[i].Unit, x.Cost.StringFixed(2),
+			x.Quantity.Mul(x.Cost).StringFixed(2))
 	}
 	p.row("B", widths, "", "", "", "Sum", sum.StringFixed(2))
 	return p.bytes()
@@ -184,14 +186,16 @@ func PurchasePaper(company, currency string, l PurchaseLine, at time.Time) ([]by
 func PurchaseTable(l PurchaseLine) table.Table {
 	out := table.Table{Columns: []string{"order", "supplier", "date", "place", "part", "name", "quantity", "unit", "cost", "received"}}
 	for i, x := range l.Purchase.Lines {
-		out.Rows = append(out.Rows, []string{l.Purchase.Number, l.Supplier, l.Purchase.At.Format(time.DateOnly), l.PlaceName, l.Parts[i].Number, l.Parts[i].Name, x.Quantity.String(), l.Parts[i].Unit, x.Cost.String(), x.Received.String()})
+		out.Rows = append(out.Rows, []string{l.Purchase.Number, l.Supplier, l.Purchase.At.Format(time.DateOnly), l.PlaceName,
+			l.Parts[i].Number, l.Parts[i].Name, x.Quantity.String(), l.Parts[i].Unit, x.Cost.String(), x.Received.String()})
 	}
 	return out
 }
 
 // PartsTable is the catalogue as a file that can be imported again.
 func PartsTable(parts []LabelPart) table.Table {
-	out := table.Table{Columns: []string{"number", "name", "names", "category", "unit", "packs", "price", "cost", "tax", "codes", "serial", "warranty", "supplier", "replaced_by", "retired"}}
+	out := table.Table{Columns: []string{"number", "name", "names", "category", "unit", "packs", "price", "cost", "tax", "codes", "serial",
+		"warranty", "supplier", "replaced_by", "retired"}}
 	yes := func(b bool) string {
 		if b {
 			return "yes"
@@ -208,21 +212,25 @@ func PartsTable(parts []LabelPart) table.Table {
 		if p.Warranty > 0 {
 			warranty = fmt.Sprint(p.Warranty)
 		}
-		out.Rows = append(out.Rows, []string{l.ID, p.Name, strings.Join(p.Names, ";"), p.Category, p.Unit, strings.Join(packs, ";"), p.Price.String(), p.Cost.String(), p.Tax, strings.Join(p.Codes, ";"), yes(p.Serial), warranty, p.Supplier, p.ReplacedBy, yes(p.Retired)})
+		out.Rows = append(out.Rows, []string{l.ID, p.Name, strings.Join(p.Names, ";"), p.Category, p.Unit, strings.Join(packs, ";"),
+			p.Price.String(), p.Cost.String(), p.Tax, strings.Join(p.Codes, ";"), yes(p.Serial), warranty, p.Supplier, p.ReplacedBy,
+			yes(p.Retired)})
 	}
 	return out
 }
 
 // ShelvesTable is what places hold as a file.
 func ShelvesTable(shelves []Shelf) table.Table {
-	out := table.Table{Columns: []string{"place", "place_name", "part", "name", "quantity", "unit", "held", "incoming", "min", "max", "cost", "value"}}
+	out := table.Table{Columns: []string{"place", "place_name", "part", "name", "quantity", "unit", "held", "incoming", "min", "max",
+		"cost", "value"}}
 	for _, s := range shelves {
 		for _, l := range s.Lines {
 			held := stock.Moved{}.Quantity
 			for _, h := range l.Held {
 				held = held.Add(h.Quantity)
 			}
-			out.Rows = append(out.Rows, []string{s.Place.ID, s.Place.Name, l.Part, l.Name, l.Balance.String(), l.Unit, held.String(), l.Incoming.String(), l.Level.Min.String(), l.Level.Max.String(), l.Cost.String(), l.Balance.Mul(l.Cost).Round(2).String()})
+			out.Rows = append(out.Rows, []string{s.Place.ID, s.Place.Name, l.Part, l.Name, l.Balance.String(), l.Unit, held.String(),
+				l.Incoming.String(), l.Level.Min.String(), l.Level.Max.String(), l.Cost.String(), l.Balance.Mul(l.Cost).Round(2).String()})
 		}
 	}
 	return out
@@ -230,13 +238,15 @@ func ShelvesTable(shelves []Shelf) table.Table {
 
 // MovementsTable is movements as a file, the latest first.
 func MovementsTable(lines []MovementLine) table.Table {
-	out := table.Table{Columns: []string{"at", "place", "part", "name", "kind", "quantity", "unit", "other", "work_order", "person", "reason", "serial", "struck"}}
+	out := table.Table{Columns: []string{"at", "place", "part", "name", "kind", "quantity", "unit", "other", "work_order", "person",
+		"reason", "serial", "struck"}}
 	for _, m := range lines {
 		struck := ""
 		if m.Struck {
 			struck = "yes"
 		}
-		out.Rows = append(out.Rows, []string{m.At.Format(time.RFC3339), m.PlaceName, m.Part, m.PartName, m.Kind, m.Quantity.String(), m.Unit, m.OtherName, m.OrderNo, m.PersonName, m.Reason, m.Serial, struck})
+		out.Rows = append(out.Rows, []string{m.At.Format(time.RFC3339), m.PlaceName, m.Part, m.PartName, m.Kind, m.Quantity.String(),
+			m.Unit, m.OtherName, m.OrderNo, m.PersonName, m.Reason, m.Serial, struck})
 	}
 	return out
 }

@@ -112,7 +112,8 @@ func pickLine(tx *store.Tx, a stock.Allotment) (PickLine, error) {
 	if _, err := tx.Load("site", o.Site, &s); err != nil {
 		return PickLine{}, err
 	}
-	return PickLine{Part: a.Part, Number: p.Number, Name: p.Name, Unit: p.Unit, Quantity: a.Quantity, Order: a.Order, OrderNo: o.Number, Site: s.Name, Start: v.Start, There: a.Has, Keys: keys(a.Part, p)}, nil
+	return PickLine{Part: a.Part, Number: p.Number, Name: p.Name, Unit: p.Unit, Quantity: a.Quantity, Order: a.Order, OrderNo: o.Number,
+		Site: s.Name, Start: v.Start, There: a.Has, Keys: keys(a.Part, p)}, nil
 }
 
 // keys are what scanners may say for a part.
@@ -204,7 +205,8 @@ func Fills(tx *store.Tx, day string, now time.Time) ([]Fill, error) {
 			if part.Retired {
 				continue
 			}
-			r := stock.Restock{Balance: s.Balance(id), Incoming: coming[id], Level: levels.Levels[id], Used: s.Lines[id].Used(since), Needed: needed[id], Whole: part.Whole()}
+			r := stock.Restock{Balance: s.Balance(id), Incoming: coming[id], Level: levels.Levels[id], Used: s.Lines[id].Used(since),
+				Needed: needed[id], Whole: part.Whole()}
 			if p.Kind == "store" { // what is kept for work orders is as good as gone
 				r.Balance = s.Free(id)
 				if len(part.Packs) > 0 {
@@ -219,7 +221,8 @@ func Fills(tx *store.Tx, day string, now time.Time) ([]Fill, error) {
 			if err != nil {
 				return nil, err
 			}
-			f.Lines = append(f.Lines, FillLine{Part: id, Number: part.Number, Name: part.Name, Unit: part.Unit, Why: r, Quantity: q, There: decimal.Max(shelves.Free(id), decimal.Zero), Supplier: part.Supplier, Cost: cost})
+			f.Lines = append(f.Lines, FillLine{Part: id, Number: part.Number, Name: part.Name, Unit: part.Unit, Why: r, Quantity: q,
+				There: decimal.Max(shelves.Free(id), decimal.Zero), Supplier: part.Supplier, Cost: cost})
 		}
 		slices.SortFunc(f.Lines, func(a, b FillLine) int { return strings.Compare(a.Name+a.Part, b.Name+b.Part) })
 		if len(f.Lines) > 0 {

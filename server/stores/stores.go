@@ -153,7 +153,8 @@ func ShelfOf(tx *store.Tx, place Place) (*Shelf, error) {
 		if err != nil {
 			return nil, err
 		}
-		l := ShelfLine{Part: id, Number: p.Number, Name: p.Name, Unit: p.Unit, Category: p.Category, Balance: s.Balance(id), Held: []HeldFor{}, Incoming: incoming[id], Level: levels.Levels[id], Cost: cost}
+		l := ShelfLine{Part: id, Number: p.Number, Name: p.Name, Unit: p.Unit, Category: p.Category, Balance: s.Balance(id),
+			Held: []HeldFor{}, Incoming: incoming[id], Level: levels.Levels[id], Cost: cost}
 		if have := s.Lines[id]; have != nil {
 			l.Counted = have.CountedAt
 		}

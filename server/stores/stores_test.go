@@ -38,15 +38,20 @@ func open(t *testing.T) *office {
 	for _, e := range o.m.Company() {
 		o.record(e)
 	}
-	o.says("office", "record.created", "place", "store", stock.Place{Name: "Main store", Kind: "store", At: &records.Point{Lat: 54.776, Lon: -9.131}})
+	o.says("office", "record.created", "place", "store", stock.Place{Name: "Main store", Kind: "store",
+		At: &records.Point{Lat: 54.776, Lon: -9.131}})
 	o.says("office", "record.created", "place", "van-ben", stock.Place{Name: "Van 10", Kind: "van", Person: "ben"})
-	o.says("office", "record.amended", "part", "P1", map[string]any{"cost": "6", "codes": []string{"4006381333931"}, "packs": []stock.Pack{{Name: "box", Size: d(10)}}, "supplier": "harbour"})
-	o.says("office", "record.amended", "policy", "company", map[string]any{"suppliers": []records.Supplier{{ID: "harbour", Name: "Harbour Seals"}}})
+	o.says("office", "record.amended", "part", "P1", map[string]any{"cost": "6", "codes": []string{"4006381333931"},
+		"packs": []stock.Pack{{Name: "box", Size: d(10)}}, "supplier": "harbour"})
+	o.says("office", "record.amended", "policy", "company",
+		map[string]any{"suppliers": []records.Supplier{{ID: "harbour", Name: "Harbour Seals"}}})
 	o.says("office", "stock.counted", "stock", "store", ledger.Count{Part: "P1", Quantity: d(4)})
 	for i, tech := range []string{"ann", "ben"} {
 		order, visit := []string{"W8", "W9"}[i], []string{"V8", "V9"}[i]
-		o.says("office", "work.opened", "workorder", order, work.Order{Number: "430" + string(rune('0'+i)), Customer: "C1", Site: "S1", Problem: "Seal", Priority: work.Normal, Minutes: 60, Needs: []work.Need{{Part: "P1", Quantity: d(5)}}})
-		o.says("office", "visit.planned", "visit", visit, ledger.Plan{Order: order, Technician: tech, Start: ledgertest.Start.AddDate(0, 0, 1).Add(time.Duration(i) * time.Hour), Minutes: 60})
+		o.says("office", "work.opened", "workorder", order, work.Order{Number: "430" + string(rune('0'+i)), Customer: "C1", Site: "S1",
+			Problem: "Seal", Priority: work.Normal, Minutes: 60, Needs: []work.Need{{Part: "P1", Quantity: d(5)}}})
+		o.says("office", "visit.planned", "visit", visit, ledger.Plan{Order: order, Technician: tech,
+			Start: ledgertest.Start.AddDate(0, 0, 1).Add(time.Duration(i) * time.Hour), Minutes: 60})
 	}
 	return o
 }
@@ -90,7 +95,8 @@ func TestPicksShareWhatTheStoreHas(t *testing.T) {
 	assert.Equal(t, "Orrisk Pump House 3", lists[0].Lines[0].Site)
 
 	// What is loaded is no longer to be picked, though nobody has confirmed it.
-	o.says("office", "handover.sent", "handover", "H1", ledger.HandOver{From: "store", To: "van-ann", Lines: []stock.Moved{{Part: "P1", Quantity: d(2), Order: "W8"}}})
+	o.says("office", "handover.sent", "handover", "H1", ledger.HandOver{From: "store", To: "van-ann",
+		Lines: []stock.Moved{{Part: "P1", Quantity: d(2), Order: "W8"}}})
 	lists = o.picks()
 	require.Len(t, lists, 1)
 	assert.Equal(t, []string{"Van 10", "5", "2"}, line(lists[0]))
@@ -99,9 +105,11 @@ func TestPicksShareWhatTheStoreHas(t *testing.T) {
 
 func TestAShelfKnowsWhatIsKeptAndComing(t *testing.T) {
 	o := open(t)
-	o.says("office", "record.created", "levels", "store", stock.Levels{Levels: map[string]stock.Level{"P1": {Min: d(5), Max: d(20)}, "P2": {Min: d(1), Max: d(2)}}})
+	o.says("office", "record.created", "levels", "store",
+		stock.Levels{Levels: map[string]stock.Level{"P1": {Min: d(5), Max: d(20)}, "P2": {Min: d(1), Max: d(2)}}})
 	o.says("office", "stock.reserved", "stock", "store", ledger.Reserve{Order: "W9", Part: "P1", Quantity: d(3)})
-	o.says("office", "purchase.made", "purchase", "PO1", ledger.PurchaseMade{Number: "P1001", Supplier: "harbour", Place: "store", Lines: []stock.PurchaseLine{{Part: "P1", Quantity: d(10), Cost: d(9)}}})
+	o.says("office", "purchase.made", "purchase", "PO1", ledger.PurchaseMade{Number: "P1001", Supplier: "harbour", Place: "store",
+		Lines: []stock.PurchaseLine{{Part: "P1", Quantity: d(10), Cost: d(9)}}})
 	shelf := func() *stores.Shelf {
 		return ask(o, func(tx *store.Tx) (*stores.Shelf, error) {
 			places, err := stores.Places(tx)
@@ -113,14 +121,17 @@ func TestAShelfKnowsWhatIsKeptAndComing(t *testing.T) {
 	s := shelf()
 	require.Len(t, s.Lines, 2)
 	l := s.Lines[0]
-	assert.Equal(t, []string{"Mechanical seal 38 mm", "4", "10", "5", "6"}, []string{l.Name, l.Balance.String(), l.Incoming.String(), l.Level.Min.String(), l.Cost.String()})
+	assert.Equal(t, []string{"Mechanical seal 38 mm", "4", "10", "5", "6"},
+		[]string{l.Name, l.Balance.String(), l.Incoming.String(), l.Level.Min.String(), l.Cost.String()})
 	assert.Equal(t, []stores.HeldFor{{Order: "W9", Number: "4301", Quantity: d(3)}}, l.Held)
 	assert.Equal(t, "24", s.Value.String())
 	assert.True(t, s.Levelled)
 
-	o.says("office", "purchase.received", "purchase", "PO1", ledger.PurchaseReceived{Place: "store", Lines: []stock.Moved{{Part: "P1", Quantity: d(10)}}})
+	o.says("office", "purchase.received", "purchase", "PO1", ledger.PurchaseReceived{Place: "store",
+		Lines: []stock.Moved{{Part: "P1", Quantity: d(10)}}})
 	s = shelf()
-	assert.Equal(t, []string{"14", "0", "9", "126"}, []string{s.Lines[0].Balance.String(), s.Lines[0].Incoming.String(), s.Lines[0].Cost.String(), s.Value.String()}, "worth what was paid")
+	assert.Equal(t, []string{"14", "0", "9", "126"}, []string{s.Lines[0].Balance.String(), s.Lines[0].Incoming.String(),
+		s.Lines[0].Cost.String(), s.Value.String()}, "worth what was paid")
 
 	o.says("ben", "visit.finished", "visit", "V9", ledger.Step{Outcome: work.Complete})
 	assert.True(t, shelf().Lines[0].Held[0].Done, "what the work did not need can be let go")
@@ -152,7 +163,9 @@ func TestFillUps(t *testing.T) {
 func TestRequestsAge(t *testing.T) {
 	o := open(t)
 	first := o.says("ann", "part.requested", "visit", "V1", ledger.PartRequested{Part: "P1", Text: "Seal", Quantity: d(2)})
-	o.says("ann", "file.attached", "visit", "V1", ledger.File{FileRef: work.FileRef{Hash: "9f86d081884c7d659a2feaa0c55ad015a3bf4f1b2b0b822cd15d6c15b0f00a08", Name: "x.jpg", Type: "image/jpeg", Size: 9}, About: work.About{Entry: first.ID}})
+	o.says("ann", "file.attached", "visit", "V1",
+		ledger.File{FileRef: work.FileRef{Hash: "9f86d081884c7d659a2feaa0c55ad015a3bf4f1b2b0b822cd15d6c15b0f00a08", Name: "x.jpg",
+			Type: "image/jpeg", Size: 9}, About: work.About{Entry: first.ID}})
 	second := o.says("ann", "part.requested", "visit", "V1", ledger.PartRequested{Text: "A bracket", Quantity: d(1), Approval: true})
 	open := func(over bool, after time.Duration) []stores.RequestLine {
 		return ask(o, func(tx *store.Tx) ([]stores.RequestLine, error) { return stores.Requests(tx, over, o.now().Add(after)) })
@@ -160,11 +173,14 @@ func TestRequestsAge(t *testing.T) {
 	lines := open(false, 0)
 	require.Len(t, lines, 2)
 	l := lines[0]
-	assert.Equal(t, []string{"Mechanical seal 38 mm", "4127", "Ann Vane", "4", "harbour"}, []string{l.PartName, l.Number, l.PersonName, l.There.String(), l.Supplier})
+	assert.Equal(t, []string{"Mechanical seal 38 mm", "4127", "Ann Vane", "4", "harbour"},
+		[]string{l.PartName, l.Number, l.PersonName, l.There.String(), l.Supplier})
 	assert.Len(t, l.Photos, 1)
 	assert.False(t, l.Long)
 	assert.True(t, open(false, 80*time.Hour)[1].Long, "none is forgotten")
-	o.says("office", "purchase.made", "purchase", "PO1", ledger.PurchaseMade{Number: "P1001", Supplier: "harbour", Place: "store", Lines: []stock.PurchaseLine{{Part: "P1", Quantity: d(2), Requests: []stock.RequestRef{{Request: first.ID, Order: "W1", Quantity: d(2)}}}}})
+	o.says("office", "purchase.made", "purchase", "PO1", ledger.PurchaseMade{Number: "P1001", Supplier: "harbour", Place: "store",
+		Lines: []stock.PurchaseLine{{Part: "P1", Quantity: d(2),
+			Requests: []stock.RequestRef{{Request: first.ID, Order: "W1", Quantity: d(2)}}}}})
 	o.says("office", "purchase.confirmed", "purchase", "PO1", ledger.PurchaseConfirmed{Reference: "H9", Due: "2026-03-09"})
 	lines = open(false, 0)
 	assert.Equal(t, []string{"P1001", "2026-03-09"}, []string{lines[0].Purchase, lines[0].Due})
@@ -181,16 +197,20 @@ func TestRequestsAge(t *testing.T) {
 func TestMovementsSayWhoAndWhy(t *testing.T) {
 	o := open(t)
 	used := o.says("ann", "part.used", "visit", "V1", ledger.Use{Part: "P1", Place: "van-ann", Quantity: d(2)})
-	o.says("office", "handover.sent", "handover", "H1", ledger.HandOver{From: "store", To: "van-ann", Lines: []stock.Moved{{Part: "P1", Quantity: d(3)}}, Note: "Fill-up"})
-	o.says("ann", "handover.received", "handover", "H1", ledger.TakeOver{Place: "van-ann", Lines: []stock.Moved{{Part: "P1", Quantity: d(1)}}})
-	o.says("ann", "stock.counted", "stock", "van-ann", ledger.Count{Part: "P1", Quantity: d(1), Expected: new(d(2)), Reason: "One fell into the harbour"})
+	o.says("office", "handover.sent", "handover", "H1", ledger.HandOver{From: "store", To: "van-ann",
+		Lines: []stock.Moved{{Part: "P1", Quantity: d(3)}}, Note: "Fill-up"})
+	o.says("ann", "handover.received", "handover", "H1", ledger.TakeOver{Place: "van-ann",
+		Lines: []stock.Moved{{Part: "P1", Quantity: d(1)}}})
+	o.says("ann", "stock.counted", "stock", "van-ann", ledger.Count{Part: "P1", Quantity: d(1), Expected: new(d(2)),
+		Reason: "One fell into the harbour"})
 	o.says("ann", "stock.scrapped", "stock", "van-ann", ledger.Scrap{Part: "P1", Quantity: d(1), Reason: "Bent"})
 	lines := ask(o, func(tx *store.Tx) ([]stores.MovementLine, error) { return stores.Movements(tx, "van-ann", "P1", 10) })
 	var got []string
 	for _, m := range lines {
 		got = append(got, m.Kind+" "+m.Quantity.String()+" "+m.PersonName+" "+m.OtherName+" "+m.Reason+" "+m.OrderNo+m.Expected)
 	}
-	assert.Equal(t, []string{"scrap -1 Ann Vane  Bent ", "count 1 Ann Vane  One fell into the harbour 2", "arrive 1 Ann Vane Main store  ", "use -2 Ann Vane   4127", "count 3 Office   "}, got)
+	assert.Equal(t, []string{"scrap -1 Ann Vane  Bent ", "count 1 Ann Vane  One fell into the harbour 2", "arrive 1 Ann Vane Main store  ",
+		"use -2 Ann Vane   4127", "count 3 Office   "}, got)
 	over := ask(o, stores.Handovers)
 	require.Len(t, over, 1)
 	assert.Equal(t, []stock.Moved{{Part: "P1", Quantity: d(2)}}, over[0].Missing)
@@ -247,26 +267,31 @@ func TestPapers(t *testing.T) {
 
 	var labels []stores.LabelPart
 	for i := range 25 {
-		labels = append(labels, stores.LabelPart{ID: "P" + string(rune('A'+i)), Part: stock.Part{Number: "P" + string(rune('A'+i)), Name: "Seal", Category: "Seals"}})
+		labels = append(labels, stores.LabelPart{ID: "P" + string(rune('A'+i)),
+			Part: stock.Part{Number: "P" + string(rune('A'+i)), Name: "Seal", Category: "Seals"}})
 	}
 	labels[3].Part.Number = "Номер 7" // Code 128 has no letters for it
 	raw, err = stores.Labels(labels, at)
 	require.NoError(t, err)
 	assert.Equal(t, 2, pages(raw), "24 to a sheet")
 
-	o.says("office", "purchase.made", "purchase", "PO1", ledger.PurchaseMade{Number: "P1001", Supplier: "harbour", Place: "store", Lines: []stock.PurchaseLine{{Part: "P1", Quantity: d(10), Cost: decimal.RequireFromString("9.5")}}})
+	o.says("office", "purchase.made", "purchase", "PO1", ledger.PurchaseMade{Number: "P1001", Supplier: "harbour", Place: "store",
+		Lines: []stock.PurchaseLine{{Part: "P1", Quantity: d(10), Cost: decimal.RequireFromString("9.5")}}})
 	order := ask(o, func(tx *store.Tx) (*stores.PurchaseLine, error) { return stores.PurchaseOf(tx, "PO1", at) })
 	raw, err = stores.PurchasePaper("Vella Sound Pumps", "EUR", *order, at)
 	require.NoError(t, err)
 	assert.Equal(t, 1, pages(raw))
 	table := stores.PurchaseTable(*order)
-	assert.Equal(t, []string{"P1001", "Harbour Seals", "2026-03-10", "Main store", "P1", "Mechanical seal 38 mm", "10", "each", "9.5", "0"}, table.Rows[0])
+	assert.Equal(t, []string{"P1001", "Harbour Seals", "2026-03-10", "Main store", "P1", "Mechanical seal 38 mm", "10", "each", "9.5",
+		"0"}, table.Rows[0])
 	assert.Equal(t, "95", order.Purchase.Total().String())
 
-	parts := stores.PartsTable([]stores.LabelPart{{ID: "P1", Part: stock.Part{Number: "P1", Name: "Seal", Unit: "each", Packs: []stock.Pack{{Name: "box", Size: d(10)}}, Serial: true, Warranty: 24, Codes: []string{"a", "b"}}}})
+	parts := stores.PartsTable([]stores.LabelPart{{ID: "P1", Part: stock.Part{Number: "P1", Name: "Seal", Unit: "each",
+		Packs: []stock.Pack{{Name: "box", Size: d(10)}}, Serial: true, Warranty: 24, Codes: []string{"a", "b"}}}})
 	row := map[string]string{}
 	for i, c := range parts.Columns {
 		row[c] = parts.Rows[0][i]
 	}
-	assert.Equal(t, []string{"box=10", "yes", "24", "a;b", ""}, []string{row["packs"], row["serial"], row["warranty"], row["codes"], row["retired"]})
+	assert.Equal(t, []string{"box=10", "yes", "24", "a;b", ""}, []string{row["packs"], row["serial"], row["warranty"], row["codes"],
+		row["retired"]})
 }

@@ -15,7 +15,8 @@ import (
 // byRestore is who decides on what was held since it rested on something that was not given again yet.
 const byRestore = "restore"
 
-// takeAgain takes entries that were acknowledged before the server was restored from a copy of before them. They come from many devices in any
+// takeAgain takes entries that were acknowledged before the server was restored from a copy of before them. They come from many devices in
+// any
 // order: what rests on something that is not there yet is held, and tried again with each that comes.
 func (t *taker) takeAgain(entries []ledger.Entry, out *replica.Response) error {
 	if len(entries) == 0 {

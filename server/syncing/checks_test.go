@@ -39,12 +39,14 @@ func TestHistoryTravels(t *testing.T) {
 		assert.False(t, d.has("sheetdraft", "next"), "a draft is the designer's")
 	}
 	require.True(t, ann.record("reading.taken", "V1", taken("4.2")), "the first of an asset makes its history")
-	require.True(t, ann.record("substance.moved", "V1", ledger.SubstanceMoved{Site: "S1", Substance: "coolant", Act: substance.Delivered, Amount: decimal.NewFromInt(5), Unit: "kg"}))
+	require.True(t, ann.record("substance.moved", "V1", ledger.SubstanceMoved{Site: "S1", Substance: "coolant", Act: substance.Delivered,
+		Amount: decimal.NewFromInt(5), Unit: "kg"}))
 	assert.True(t, ann.has("measured", "A1"), "before it is at the office")
 	ann.settle()
 	assert.False(t, ben.has("measured", "A1"))
 
-	require.NoError(t, w.office("visit.planned", "visit", "V7", ledger.Plan{Order: "W1", Technician: "ben", Start: w.now.Add(time.Hour), Minutes: 30}))
+	require.NoError(t, w.office("visit.planned", "visit", "V7", ledger.Plan{Order: "W1", Technician: "ben", Start: w.now.Add(time.Hour),
+		Minutes: 30}))
 	require.NoError(t, w.office("visit.sent", "visit", "V7", ledger.Nothing{}))
 	ben.settle()
 	assert.True(t, ben.has("measured", "A1"))
@@ -64,11 +66,14 @@ func TestHistoryTravels(t *testing.T) {
 // A technician may keep a measured area with the site and add a sheet, and may not do what is the office's.
 func TestWhatTheFieldMayWrite(t *testing.T) {
 	w := newWorld(t, t.TempDir())
-	require.NoError(t, w.office("record.created", "sheet", "extra@1", sheet.Sheet{ID: "extra", Version: 1, Title: "Extra", Sections: []sheet.Section{{Title: "A", Questions: []sheet.Question{{ID: "q", Kind: sheet.Text, Text: "Q"}}}}}))
+	require.NoError(t, w.office("record.created", "sheet", "extra@1", sheet.Sheet{ID: "extra", Version: 1, Title: "Extra",
+		Sections: []sheet.Section{{Title: "A", Questions: []sheet.Question{{ID: "q", Kind: sheet.Text, Text: "Q"}}}}}))
 	ann := w.device("ann", 1)
 	ann.settle()
-	floor := area.Area{Name: "Pump room", Unit: "m", Shapes: []area.Shape{{Form: area.Rectangle, Sizes: []decimal.Decimal{decimal.NewFromInt(3), decimal.NewFromInt(4)}}}}
-	require.True(t, ann.about("record.amended", ledger.Ref{Type: "site", ID: "S1"}, map[string]any{"areas": map[string]any{"Pump room": floor}}))
+	floor := area.Area{Name: "Pump room", Unit: "m",
+		Shapes: []area.Shape{{Form: area.Rectangle, Sizes: []decimal.Decimal{decimal.NewFromInt(3), decimal.NewFromInt(4)}}}}
+	require.True(t, ann.about("record.amended", ledger.Ref{Type: "site", ID: "S1"},
+		map[string]any{"areas": map[string]any{"Pump room": floor}}))
 	require.True(t, ann.record("sheet.attached", "V1", ledger.SheetAttached{Order: "W1", Sheet: "extra@1"}))
 	require.True(t, ann.record("sheet.answered", "V1", ledger.Answered{Sheet: "extra@1", Question: "q", Value: "a"}))
 	ann.settle()
@@ -81,7 +86,9 @@ func TestWhatTheFieldMayWrite(t *testing.T) {
 	assert.Equal(t, []string{"pump@1", "extra@1"}, o.Sheets)
 
 	require.True(t, ann.about("record.amended", ledger.Ref{Type: "site", ID: "S1"}, map[string]any{"name": "Mine"}))
-	require.True(t, ann.about("record.created", ledger.Ref{Type: "sheet", ID: "mine@1"}, sheet.Sheet{ID: "mine", Version: 1, Title: "Mine", Sections: []sheet.Section{{Title: "A", Questions: []sheet.Question{{ID: "q", Kind: sheet.Text, Text: "Q"}}}}}))
+	require.True(t, ann.about("record.created", ledger.Ref{Type: "sheet", ID: "mine@1"},
+		sheet.Sheet{ID: "mine", Version: 1, Title: "Mine",
+			Sections: []sheet.Section{{Title: "A", Questions: []sheet.Question{{ID: "q", Kind: sheet.Text, Text: "Q"}}}}}))
 	require.True(t, ann.record("attention.handled", "V1", ledger.AttentionHandled{Key: "x"}))
 	for ann.sync(false) {
 	}

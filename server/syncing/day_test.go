@@ -23,7 +23,8 @@ func (d *device) say(actor, kind string, about ledger.Ref, body any) bool {
 	raw, err := json.Marshal(body)
 	require.NoError(d.w.t, err)
 	id := d.ids.Entry("x", "x", "", "", 0).ID
-	s, e := replica.Stamp(d.state, replica.Draft{Kind: kind, Subject: about, Body: raw, Actor: actor, Identified: d.identified[actor]}, id, d.w.now, labor.Zone{Shifts: []labor.Shift{{Offset: 3600}}})
+	s, e := replica.Stamp(d.state, replica.Draft{Kind: kind, Subject: about, Body: raw, Actor: actor, Identified: d.identified[actor]}, id,
+		d.w.now, labor.Zone{Shifts: []labor.Shift{{Offset: 3600}}})
 	changed, _, err := ledger.Apply(d.shown, e)
 	if err != nil {
 		return false
@@ -55,7 +56,8 @@ func shown[T any](d *device, typ, id string) T {
 // Two accept an offer with no signal. Whoever the office hears first has it; the other sees that it is gone.
 func TestAnOfferAcceptedByTwoOffline(t *testing.T) {
 	w := newWorld(t, t.TempDir())
-	require.NoError(t, w.office("visit.planned", "visit", "V9", ledger.Plan{Order: "W1", Offer: []string{"ann", "ben"}, Start: w.now, Minutes: 30}))
+	require.NoError(t, w.office("visit.planned", "visit", "V9", ledger.Plan{Order: "W1", Offer: []string{"ann", "ben"}, Start: w.now,
+		Minutes: 30}))
 	require.NoError(t, w.office("visit.sent", "visit", "V9", ledger.Nothing{}))
 	ann, ben := w.device("ann", 1), w.device("ben", 2)
 	for _, d := range []*device{ann, ben} {
@@ -89,7 +91,8 @@ func TestALeadSeesTheHoursOfThoseWhoComeAlong(t *testing.T) {
 	ben.settle()
 	asked := shown[work.Visit](ben, "visit", "V1").Crew[0]
 	require.True(t, asked.Asked, "he was not planned for it")
-	require.True(t, ben.record("crew.answered", "V1", ledger.CrewAnswered{There: true, Steps: []ledger.StepRef{{Entry: asked.Entry, At: asked.At}}}))
+	require.True(t, ben.record("crew.answered", "V1", ledger.CrewAnswered{There: true,
+		Steps: []ledger.StepRef{{Entry: asked.Entry, At: asked.At}}}))
 	ben.settle()
 	ann.settle()
 	card := "ben+" + w.now.In(time.FixedZone("", 3600)).Format(time.DateOnly)
@@ -115,7 +118,8 @@ func identify(d *device) {
 
 func TestATerminalRecordsForPeopleInTheField(t *testing.T) {
 	w := newWorld(t, t.TempDir())
-	require.NoError(t, w.office("record.created", "person", "bench", records.Person{Name: "Bench", Roles: []records.Role{records.Terminal}}))
+	require.NoError(t, w.office("record.created", "person", "bench", records.Person{Name: "Bench",
+		Roles: []records.Role{records.Terminal}}))
 	d := w.device("bench", 3)
 	identify(d)
 	d.settle()
@@ -133,7 +137,8 @@ func TestATerminalRecordsForPeopleInTheField(t *testing.T) {
 	require.True(t, d.say("office", "note.to_office", ledger.TimecardRef("office", w.now.In(time.FixedZone("", 3600))), note("x")))
 	require.True(t, d.say("ann", "visit.accepted", visit, ledger.Step{}))
 	d.settle()
-	assert.Equal(t, []string{"scope.visit", "scope.terminal", "scope.terminal"}, d.held(), "not on others' visits, not for the office, not everything")
+	assert.Equal(t, []string{"scope.visit", "scope.terminal", "scope.terminal"}, d.held(),
+		"not on others' visits, not for the office, not everything")
 
 	d.pending = nil
 	key := d.identified["ann"].Key
@@ -144,7 +149,8 @@ func TestATerminalRecordsForPeopleInTheField(t *testing.T) {
 	d.identified["ann"] = &replica.Identified{Key: key, Since: w.now.Add(-11 * time.Minute).UnixMilli()}
 	require.True(t, d.say("ann", "task.held", visit, ledger.TaskTaken{Order: "W1", Task: "t1"}))
 	d.settle()
-	assert.Equal(t, []string{"scope.identity", "scope.identity", "scope.identity"}, d.held(), "another's badge, nobody's, one that was shown long ago")
+	assert.Equal(t, []string{"scope.identity", "scope.identity", "scope.identity"}, d.held(),
+		"another's badge, nobody's, one that was shown long ago")
 
 	ann := w.device("ann", 1)
 	ann.settle()
@@ -164,7 +170,8 @@ func TestACorrectionOfALockedDay(t *testing.T) {
 	card := ledger.TimecardRef("ann", w.now.In(zone))
 	fix := func() bool {
 		end := w.now.In(zone).Truncate(time.Second)
-		return ann.say("", "time.corrected", card, ledger.Corrected{Reason: "x", Pieces: []labor.Piece{{What: labor.What{Kind: labor.Work, Visit: "V1"}, Start: end.Add(-time.Hour), End: end}}})
+		return ann.say("", "time.corrected", card, ledger.Corrected{Reason: "x",
+			Pieces: []labor.Piece{{What: labor.What{Kind: labor.Work, Visit: "V1"}, Start: end.Add(-time.Hour), End: end}}})
 	}
 	require.True(t, fix())
 	w.now = w.now.Add(time.Minute)

@@ -17,7 +17,8 @@ import (
 
 // beside opens a second work order at ann's site, with a visit of ben's.
 func (w *world) beside() {
-	require.NoError(w.t, w.office("work.opened", "workorder", "W2", work.Order{Number: "4128", Customer: "C1", Site: "S1", Problem: "Valve weeps", Priority: work.Normal, Minutes: 30}))
+	require.NoError(w.t, w.office("work.opened", "workorder", "W2", work.Order{Number: "4128", Customer: "C1", Site: "S1",
+		Problem: "Valve weeps", Priority: work.Normal, Minutes: 30}))
 	require.NoError(w.t, w.office("visit.planned", "visit", "V2", ledger.Plan{Order: "W2", Technician: "ben", Start: w.now, Minutes: 30}))
 	require.NoError(w.t, w.office("visit.sent", "visit", "V2", ledger.Nothing{}))
 }
@@ -73,7 +74,8 @@ func TestTheHistoryOfASite(t *testing.T) {
 
 	end := shown[work.Visit](ann, "visit", "V1").Steps[0]
 	w.now = w.now.Add(time.Minute)
-	require.True(t, ann.record("entry.struck", "V1", ledgertest.Strike(ann.shown, ledger.Entry{ID: end.Entry, At: end.At, Kind: "visit.finished", Actor: "ann", Subject: ledger.Ref{Type: "visit", ID: "V1"}})))
+	require.True(t, ann.record("entry.struck", "V1", ledgertest.Strike(ann.shown,
+		ledger.Entry{ID: end.Entry, At: end.At, Kind: "visit.finished", Actor: "ann", Subject: ledger.Ref{Type: "visit", ID: "V1"}})))
 	ann.settle()
 	ben.settle()
 	assert.False(t, ben.has("history", "S1"), "it was not over after all")
@@ -104,7 +106,8 @@ func TestWorkFoundOffline(t *testing.T) {
 	w := newWorld(t, t.TempDir())
 	ann := w.device("ann", 1)
 	ann.settle()
-	found := ledger.WorkFound{Found: work.Found{How: work.Seen, Visit: "V1"}, Customer: "C1", Site: "S1", Problem: "Panel hums", Priority: work.Soon, Minutes: 30, Begin: "V9"}
+	found := ledger.WorkFound{Found: work.Found{How: work.Seen, Visit: "V1"}, Customer: "C1", Site: "S1", Problem: "Panel hums",
+		Priority: work.Soon, Minutes: 30, Begin: "V9"}
 	require.True(t, ann.say("", "work.found", ledger.Ref{Type: "workorder", ID: "W9"}, found))
 	require.True(t, ann.record("visit.arrived", "V9", ledger.Step{}))
 	require.True(t, ann.record("note.written", "V9", ledger.Note{Text: "Fan bearing"}))

@@ -58,7 +58,8 @@ func TestWhosePlaces(t *testing.T) {
 		held  bool
 	}{
 		{"stock.counted", ledger.Ref{Type: "stock", ID: "van-ann"}, ledger.Count{Part: "P1", Quantity: decimal.NewFromInt(9)}, false},
-		{"stock.scrapped", ledger.Ref{Type: "stock", ID: "van-ann"}, ledger.Scrap{Part: "P1", Quantity: decimal.NewFromInt(1), Reason: "bent"}, false},
+		{"stock.scrapped", ledger.Ref{Type: "stock", ID: "van-ann"}, ledger.Scrap{Part: "P1", Quantity: decimal.NewFromInt(1),
+			Reason: "bent"}, false},
 		{"stock.counted", ledger.Ref{Type: "stock", ID: "store"}, ledger.Count{Part: "P1", Quantity: decimal.NewFromInt(9)}, true},
 		{"stock.counted", ledger.Ref{Type: "stock", ID: "van-ben"}, ledger.Count{Part: "P1", Quantity: decimal.NewFromInt(9)}, true},
 		{"handover.sent", handover("H1"), ledger.HandOver{From: "store", To: "van-ann", Lines: pieces(1)}, false},
@@ -88,10 +89,12 @@ func TestWhoAskedIsTold(t *testing.T) {
 	id := ann.pending[len(ann.pending)-1].ID
 	assert.Equal(t, stock.Asked, shown[stock.Request](ann, "request", id).State, "at once, on the device")
 	ann.settle()
-	require.NoError(t, w.office("request.reserved", "request", id, ledger.RequestReserved{Place: "store", Served: ledger.Served{Request: id, Order: "W1", Part: "P1", Quantity: decimal.NewFromInt(2)}}))
+	require.NoError(t, w.office("request.reserved", "request", id, ledger.RequestReserved{Place: "store",
+		Served: ledger.Served{Request: id, Order: "W1", Part: "P1", Quantity: decimal.NewFromInt(2)}}))
 	ann.settle()
 	assert.Equal(t, stock.In, shown[stock.Request](ann, "request", id).State)
-	assert.Equal(t, []work.Need{{Part: "P1", Quantity: decimal.NewFromInt(2), Request: id}}, shown[work.Order](ann, "workorder", "W1").Needs)
+	assert.Equal(t, []work.Need{{Part: "P1", Quantity: decimal.NewFromInt(2), Request: id}},
+		shown[work.Order](ann, "workorder", "W1").Needs)
 	list := shown[ledger.Notices](ann, "notices", "ann").List
 	require.Len(t, list, 1)
 	assert.Equal(t, "request.in", list[0].Code.Code)
@@ -107,11 +110,13 @@ func TestComponentsComeWithTheSite(t *testing.T) {
 	require.NoError(t, w.office("record.created", "part", "M1", stock.Part{Number: "M1", Name: "Motor", Unit: "each", Serial: true}))
 	ann := w.device("ann", 1)
 	ann.settle()
-	require.True(t, ann.record("part.used", "V1", ledger.Use{Part: "M1", Place: "van-ann", Quantity: decimal.NewFromInt(1), Asset: "A1", Serial: "S 1/7"}))
+	require.True(t, ann.record("part.used", "V1", ledger.Use{Part: "M1", Place: "van-ann", Quantity: decimal.NewFromInt(1), Asset: "A1",
+		Serial: "S 1/7"}))
 	id := ann.pending[len(ann.pending)-1].ID
 	ann.settle()
 	assert.Equal(t, "S 1/7", shown[records.Asset](ann, "asset", id).Serial)
-	require.True(t, ann.record("part.removed", "V1", ledger.Remove{Part: "M1", Text: "Motor", Quantity: decimal.NewFromInt(1), Asset: "A1", Serial: "S 1/7", Component: id, Fate: work.ToScrap}))
+	require.True(t, ann.record("part.removed", "V1", ledger.Remove{Part: "M1", Text: "Motor", Quantity: decimal.NewFromInt(1), Asset: "A1",
+		Serial: "S 1/7", Component: id, Fate: work.ToScrap}))
 	ann.settle()
 	assert.Nil(t, ann.shown[ledger.Ref{Type: "asset", ID: id}])
 	assert.Empty(t, ann.held())

@@ -86,7 +86,8 @@ func (t *taker) allowedAtTerminal(f *ledger.Fact) error {
 	return t.theirs(f)
 }
 
-// theirTalk says why a word in a conversation is not its actor's: they must be, or have been, on a visit of the work order, and don't speak for
+// theirTalk says why a word in a conversation is not its actor's: they must be, or have been, on a visit of the work order, and don't speak
+// for
 // the office.
 func (t *taker) theirTalk(f *ledger.Fact) error {
 	if f.ForOffice() {
@@ -104,7 +105,8 @@ func (t *taker) theirTalk(f *ledger.Fact) error {
 	return msg.New("scope.visit")
 }
 
-// theirSignature says why a signature is not its actor's to bring: it is for a visit that is or was theirs, or for a colleague's at the same
+// theirSignature says why a signature is not its actor's to bring: it is for a visit that is or was theirs, or for a colleague's at the
+// same
 // site that was signed together with one of theirs.
 func (t *taker) theirSignature(f *ledger.Fact) error {
 	subject := f.Entry.Subject.ID

@@ -25,7 +25,8 @@ const (
 	scopeDays = 14
 	// restless is how long a device may go on asking for nothing new before its contact is noted again.
 	restless = time.Minute
-	// maxHeld is how many entries of a person may wait for a decision, and maxBytes how many bytes of entries and files their devices bring in
+	// maxHeld is how many entries of a person may wait for a decision, and maxBytes how many bytes of entries and files their devices bring
+	// in
 	// a day: beyond them nothing is taken, and the device keeps what it has.
 	maxHeld  = 1000
 	maxBytes = 4 << 30
@@ -78,7 +79,8 @@ func Sync(ctx context.Context, s *store.Store, d Device, r replica.Request, now 
 }
 
 // nothingNew answers a device that has all there is, without writing anything.
-func nothingNew(ctx context.Context, s *store.Store, d Device, r replica.Request, cur cursor, now time.Time) (out replica.Response, ok bool, err error) {
+func nothingNew(ctx context.Context, s *store.Store, d Device, r replica.Request, cur cursor, now time.Time) (out replica.Response,
+	ok bool, err error) {
 	err = s.Read(ctx, func(tx *store.Tx) error {
 		dev, known, err := tx.Device(r.Replica)
 		if err != nil || !known || dev.Person != d.PersonID {
@@ -97,7 +99,8 @@ func nothingNew(ctx context.Context, s *store.Store, d Device, r replica.Request
 		if err != nil {
 			return err
 		}
-		ok = (r.History == "" || r.History == history) && cur.fold == store.FoldVersion && dev.Ended.IsZero() && !d.Ended && cur.seq == seq && cur.tick == dev.Tick && sameDay && now.Sub(dev.Contact) < restless
+		ok = (r.History == "" || r.History == history) && cur.fold == store.FoldVersion && dev.Ended.IsZero() && !d.Ended &&
+			cur.seq == seq && cur.tick == dev.Tick && sameDay && now.Sub(dev.Contact) < restless
 		out = empty(now)
 		out.History = history
 		out.Cursor = cur.String()
@@ -196,7 +199,8 @@ func answer(tx *store.Tx, d Device, r replica.Request, cur cursor, now time.Time
 }
 
 // TakeFile takes entries of a person's device that somebody brought in a file. Only facts from the field count that way.
-func TakeFile(ctx context.Context, s *store.Store, d Device, rep, broughtBy string, entries []ledger.Entry, now time.Time) (out []replica.Receipt, err error) {
+func TakeFile(ctx context.Context, s *store.Store, d Device, rep, broughtBy string, entries []ledger.Entry,
+	now time.Time) (out []replica.Receipt, err error) {
 	if len(entries) == 0 {
 		return nil, nil
 	}

@@ -93,7 +93,8 @@ func (d *device) about(kind string, subject ledger.Ref, body any) bool {
 	raw, err := json.Marshal(body)
 	require.NoError(d.w.t, err)
 	id := d.ids.Entry("x", "x", "", "", 0).ID
-	s, e := replica.Stamp(d.state, replica.Draft{Kind: kind, Subject: subject, Body: raw}, id, d.w.now, labor.Zone{Shifts: []labor.Shift{{Offset: 3600}}})
+	s, e := replica.Stamp(d.state, replica.Draft{Kind: kind, Subject: subject, Body: raw}, id, d.w.now,
+		labor.Zone{Shifts: []labor.Shift{{Offset: 3600}}})
 	changed, _, err := ledger.Apply(d.shown, e)
 	if err != nil {
 		return false
@@ -126,7 +127,8 @@ func (d *device) sync(lost bool) bool {
 		}
 	}
 	d.renewed++
-	c := replica.Receive(d.state, d.pending, d.acknowledged, base, out, replica.Trip{Sent: d.w.now, Arrived: d.w.now}, fmt.Sprintf("%s-new%d", d.state.Replica, d.renewed))
+	c := replica.Receive(d.state, d.pending, d.acknowledged, base, out, replica.Trip{Sent: d.w.now, Arrived: d.w.now},
+		fmt.Sprintf("%s-new%d", d.state.Replica, d.renewed))
 	d.state, d.pending = c.State, c.Pending
 	if c.Recalled {
 		d.acknowledged = nil
@@ -191,7 +193,8 @@ func TestScope(t *testing.T) {
 	ann, ben := w.device("ann", 1), w.device("ben", 2)
 	ann.settle()
 	ben.settle()
-	for _, ref := range [][2]string{{"visit", "V1"}, {"workorder", "W1"}, {"customer", "C1"}, {"site", "S1"}, {"asset", "A1"}, {"stock", "van-ann"}, {"part", "P1"}, {"sheet", "pump@1"}, {"policy", "company"}} {
+	for _, ref := range [][2]string{{"visit", "V1"}, {"workorder", "W1"}, {"customer", "C1"}, {"site", "S1"}, {"asset", "A1"},
+		{"stock", "van-ann"}, {"part", "P1"}, {"sheet", "pump@1"}, {"policy", "company"}} {
 		assert.True(t, ann.has(ref[0], ref[1]), ref)
 	}
 	for _, ref := range [][2]string{{"visit", "V1"}, {"workorder", "W1"}, {"customer", "C1"}, {"site", "S1"}, {"stock", "van-ann"}} {
@@ -239,13 +242,15 @@ func TestEntriesThatAreHeld(t *testing.T) {
 		ann.state.N++
 		e.N = ann.state.N
 		good := entry(func(*ledger.Entry) {})
-		out, err := syncing.Sync(context.Background(), w.store, ann.who, replica.Request{Replica: "ann-1", Cursor: ann.state.Cursor, Entries: []ledger.Entry{e, good}}, w.now)
+		out, err := syncing.Sync(context.Background(), w.store, ann.who,
+			replica.Request{Replica: "ann-1", Cursor: ann.state.Cursor, Entries: []ledger.Entry{e, good}}, w.now)
 		require.NoError(t, err)
 		require.False(t, out.Renew, code)
 		require.Equal(t, replica.Held, out.Receipts[0].Verdict, code)
 		assert.Equal(t, code, out.Receipts[0].Why.Code)
 		assert.Equal(t, replica.Taken, out.Receipts[1].Verdict, "one bad entry does not block the queue")
-		again, err := syncing.Sync(context.Background(), w.store, ann.who, replica.Request{Replica: "ann-1", Cursor: ann.state.Cursor, Entries: []ledger.Entry{e}}, w.now)
+		again, err := syncing.Sync(context.Background(), w.store, ann.who,
+			replica.Request{Replica: "ann-1", Cursor: ann.state.Cursor, Entries: []ledger.Entry{e}}, w.now)
 		require.NoError(t, err)
 		assert.Equal(t, replica.Held, again.Receipts[0].Verdict, "and stays held")
 	}
@@ -258,14 +263,16 @@ func TestEntriesThatAreHeld(t *testing.T) {
 	// The id of an entry of somebody else's that is held.
 	stolen := bad["entry.kind"]
 	stolen.Actor, stolen.Replica, stolen.N = "ben", "ben-2", 1
-	taken, err := syncing.Sync(context.Background(), w.store, ben.who, replica.Request{Replica: "ben-2", Cursor: ben.state.Cursor, Entries: []ledger.Entry{stolen}}, w.now)
+	taken, err := syncing.Sync(context.Background(), w.store, ben.who,
+		replica.Request{Replica: "ben-2", Cursor: ben.state.Cursor, Entries: []ledger.Entry{stolen}}, w.now)
 	require.NoError(t, err)
 	require.Equal(t, stolen.ID, taken.Receipts[0].ID)
 	assert.Equal(t, "entry.id_reused", taken.Receipts[0].Why.Code)
 	ben.settle()
 
 	// Somebody else's visit that never was theirs.
-	out, err := syncing.Sync(context.Background(), w.store, ben.who, replica.Request{Replica: "ben-2", Cursor: ben.state.Cursor, Entries: []ledger.Entry{entry(func(e *ledger.Entry) { e.Actor, e.Replica, e.N = "ben", "ben-2", 2 })}}, w.now)
+	out, err := syncing.Sync(context.Background(), w.store, ben.who, replica.Request{Replica: "ben-2", Cursor: ben.state.Cursor,
+		Entries: []ledger.Entry{entry(func(e *ledger.Entry) { e.Actor, e.Replica, e.N = "ben", "ben-2", 2 })}}, w.now)
 	require.NoError(t, err)
 	assert.Equal(t, "scope.visit", out.Receipts[0].Why.Code)
 }
@@ -278,7 +285,8 @@ func TestTheSameIDWithOtherContent(t *testing.T) {
 	e := ann.pending[0].Entry
 	ann.settle()
 	e.Body = json.RawMessage(`{"text":"second"}`)
-	out, err := syncing.Sync(context.Background(), w.store, ann.who, replica.Request{Replica: "ann-1", Cursor: ann.state.Cursor, Entries: []ledger.Entry{e}}, w.now)
+	out, err := syncing.Sync(context.Background(), w.store, ann.who, replica.Request{Replica: "ann-1", Cursor: ann.state.Cursor,
+		Entries: []ledger.Entry{e}}, w.now)
 	require.NoError(t, err)
 	assert.Equal(t, "entry.id_reused", out.Receipts[0].Why.Code)
 }
@@ -288,7 +296,8 @@ func TestBadRequests(t *testing.T) {
 	ann := w.device("ann", 1)
 	_, err := syncing.Sync(context.Background(), w.store, ann.who, replica.Request{Replica: "../x"}, w.now)
 	assert.Equal(t, "id.unusable", msg.From(err).Code)
-	_, err = syncing.Sync(context.Background(), w.store, ann.who, replica.Request{Replica: "ann-1", Cursor: ann.state.Cursor, Entries: make([]ledger.Entry, 201)}, w.now)
+	_, err = syncing.Sync(context.Background(), w.store, ann.who, replica.Request{Replica: "ann-1", Cursor: ann.state.Cursor,
+		Entries: make([]ledger.Entry, 201)}, w.now)
 	assert.Equal(t, "sync.too_many", msg.From(err).Code)
 	for _, cursor := range []string{"", "x", "9.9.9.9", "-1.-1", "99999999999999999999.1", "1e3.2"} {
 		out, err := syncing.Sync(context.Background(), w.store, ann.who, replica.Request{Replica: "ann-1", Cursor: cursor}, w.now)
@@ -338,7 +347,8 @@ func TestNumbersThatGoBack(t *testing.T) {
 		renew bool
 	}{{-1, true}, {0, true}, {2, true}, {4, false}} {
 		fresh.N = c.n
-		out, err := syncing.Sync(context.Background(), w.store, ann.who, replica.Request{Replica: "ann-1", Cursor: ann.state.Cursor, Entries: []ledger.Entry{fresh}}, w.now)
+		out, err := syncing.Sync(context.Background(), w.store, ann.who,
+			replica.Request{Replica: "ann-1", Cursor: ann.state.Cursor, Entries: []ledger.Entry{fresh}}, w.now)
 		require.NoError(t, err)
 		require.Equal(t, c.renew, out.Renew, c.n)
 		if c.renew {

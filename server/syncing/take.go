@@ -113,7 +113,8 @@ func (t *taker) hold(e ledger.Entry, why *msg.Code) (replica.Receipt, error) {
 		return replica.Receipt{}, msg.New("quota.held", "max", strconv.Itoa(maxHeld))
 	}
 	t.held[e.ID] = true
-	return replica.Receipt{ID: e.ID, Verdict: replica.Held, Why: why}, t.tx.Hold(e, t.device.PersonID, why, store.Arrival{At: t.now, By: t.brought, Again: t.again})
+	return replica.Receipt{ID: e.ID, Verdict: replica.Held, Why: why},
+		t.tx.Hold(e, t.device.PersonID, why, store.Arrival{At: t.now, By: t.brought, Again: t.again})
 }
 
 // fate says what became of a held entry.

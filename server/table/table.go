@@ -45,7 +45,10 @@ func (t Table) CSV() ([]byte, error) {
 
 // formula tells whether a spreadsheet would take a text for a formula, which a number is not. Wide forms of the signs count too.
 func formula(text string) bool {
-	bare := strings.TrimLeftFunc(text, func(r rune) bool { return unicode.IsSpace(r) || unicode.IsControl(r) || r == '\ufeff' || r == '\u200b' })
+	bare := strings.TrimLeftFunc(text, func(r rune) bool {
+		return unicode.IsSpace(r) || unicode.IsControl(r) || r == '\ufeff' ||
+			r == '\u200b'
+	})
 	first, _ := utf8.DecodeRuneInString(bare)
 	if bare == "" || !strings.ContainsRune("=+-@＝＋－＠", first) {
 		return len(text) > 0 && (text[0] == '\t' || text[0] == '\r')

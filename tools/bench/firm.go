@@ -56,7 +56,8 @@ func found(ctx context.Context, dir string) *firm {
 	for i := range technicians {
 		f.phones = append(f.phones, ledgertest.NewMaker(person(i)+"-old", int64(1000+i)))
 	}
-	f.server, err = api.New(api.Config{Store: s, Now: func() time.Time { return f.now }, Assets: fstest.MapFS{"index.html": {Data: []byte("x")}}})
+	f.server, err = api.New(api.Config{Store: s, Now: func() time.Time { return f.now },
+		Assets: fstest.MapFS{"index.html": {Data: []byte("x")}}})
 	check(err)
 	f.now = ledgertest.Start
 	if f.count(ctx) > 0 {
@@ -67,18 +68,25 @@ func found(ctx context.Context, dir string) *firm {
 	}
 	all := f.office.Company()
 	for i := range technicians {
-		all = append(all, rec("person", person(i), records.Person{Name: "Technician " + person(i), Roles: []records.Role{records.Technician}, Van: "van-" + person(i)}),
+		all = append(all, rec("person", person(i), records.Person{Name: "Technician " + person(i),
+			Roles: []records.Role{records.Technician}, Van: "van-" + person(i)}),
 			rec("place", "van-"+person(i), stock.Place{Name: "Van " + person(i), Kind: "van", Person: person(i)}),
-			f.office.Entry("office", "stock.counted", "stock", "van-"+person(i), ledger.Count{Part: "P1", Quantity: decimal.NewFromInt(1000)}))
+			f.office.Entry("office", "stock.counted", "stock", "van-"+person(i),
+				ledger.Count{Part: "P1", Quantity: decimal.NewFromInt(1000)}))
 	}
 	for i := range parts {
-		all = append(all, rec("part", fmt.Sprintf("N%04d", i), stock.Part{Number: fmt.Sprintf("N%04d", i), Name: fmt.Sprintf("Mechanical seal %d mm, silicon carbide", i), Category: "Seals", Unit: "each", Price: decimal.New(int64(1000+i), -2), Codes: []string{fmt.Sprintf("40%011d", i)}}))
+		all = append(all, rec("part", fmt.Sprintf("N%04d", i), stock.Part{Number: fmt.Sprintf("N%04d", i),
+			Name: fmt.Sprintf("Mechanical seal %d mm, silicon carbide", i), Category: "Seals", Unit: "each",
+			Price: decimal.New(int64(1000+i), -2), Codes: []string{fmt.Sprintf("40%011d", i)}}))
 	}
 	for i := range sites {
-		all = append(all, rec("customer", fmt.Sprintf("K%03d", i), records.Customer{Name: fmt.Sprintf("Harbour Dairy %d", i), Address: fmt.Sprintf("%d Quay Side", i)}),
-			rec("site", siteOf(i), records.Site{Customer: fmt.Sprintf("K%03d", i), Name: fmt.Sprintf("Pump House %d", i), Address: "Kiln Road", Lat: 54, Lon: -9, Access: "Key at the gatehouse, ask for the duty engineer."}))
+		all = append(all, rec("customer", fmt.Sprintf("K%03d", i), records.Customer{Name: fmt.Sprintf("Harbour Dairy %d", i),
+			Address: fmt.Sprintf("%d Quay Side", i)}),
+			rec("site", siteOf(i), records.Site{Customer: fmt.Sprintf("K%03d", i), Name: fmt.Sprintf("Pump House %d", i),
+				Address: "Kiln Road", Lat: 54, Lon: -9, Access: "Key at the gatehouse, ask for the duty engineer."}))
 		for k := range assetsEach {
-			all = append(all, rec("asset", fmt.Sprintf("M%03d-%d", i, k), records.Asset{Site: siteOf(i), Name: "Booster set", Kind: "booster", Maker: "Aldane", Serial: fmt.Sprint(i*10 + k)}))
+			all = append(all, rec("asset", fmt.Sprintf("M%03d-%d", i, k),
+				records.Asset{Site: siteOf(i), Name: "Booster set", Kind: "booster", Maker: "Aldane", Serial: fmt.Sprint(i*10 + k)}))
 		}
 	}
 	f.write(ctx, all)
@@ -125,8 +133,12 @@ func (f *firm) visit(tech int, day time.Time, done bool) []ledger.Entry {
 	i := (f.made*7 + tech) % sites
 	at := func(e ledger.Entry) ledger.Entry { return f.at(e, day.Add(-time.Hour)) }
 	out := []ledger.Entry{
-		at(f.office.Entry("office", "work.opened", "workorder", order, work.Order{Number: fmt.Sprint(10000 + f.made), Customer: fmt.Sprintf("K%03d", i), Site: siteOf(i), Asset: fmt.Sprintf("M%03d-0", i), Problem: "Quarterly service of the booster set", Priority: work.Normal, Minutes: 60, Sheets: []string{"pump@1"}})),
-		at(f.office.Entry("office", "visit.planned", "visit", id, ledger.Plan{Order: order, Technician: person(tech), Start: day, Minutes: 60})),
+		at(f.office.Entry("office", "work.opened", "workorder", order,
+			work.Order{Number: fmt.Sprint(10000 + f.made), Customer: fmt.Sprintf("K%03d", i), Site: siteOf(i),
+				Asset: fmt.Sprintf("M%03d-0", i), Problem: "Quarterly service of the booster set", Priority: work.Normal, Minutes: 60,
+				Sheets: []string{"pump@1"}})),
+		at(f.office.Entry("office", "visit.planned", "visit", id, ledger.Plan{Order: order, Technician: person(tech), Start: day,
+			Minutes: 60})),
 		at(f.office.Entry("office", "visit.sent", "visit", id, ledger.Nothing{})),
 	}
 	if !done {
@@ -167,7 +179,8 @@ func (f *firm) grow(ctx context.Context, entries int) {
 		var all []ledger.Entry
 		for tech := range technicians {
 			if day%20 == 0 {
-				e := f.office.Entry("office", "stock.counted", "stock", "van-"+person(tech), ledger.Count{Part: "P1", Quantity: decimal.NewFromInt(100)})
+				e := f.office.Entry("office", "stock.counted", "stock", "van-"+person(tech),
+					ledger.Count{Part: "P1", Quantity: decimal.NewFromInt(100)})
 				all = append(all, f.at(e, f.now))
 			}
 			all = append(all, f.visit(tech, f.now, true)...)

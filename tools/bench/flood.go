@@ -48,7 +48,8 @@ func flood(ctx context.Context, program string) {
 	jar, err := cookiejar.New(nil)
 	check(err)
 	phone := &http.Client{Jar: jar}
-	res, err := phone.Post(url+"/api/signin", "application/json", strings.NewReader(fmt.Sprintf(`{"login":%q,"password":%q}`, account.Login, account.Password)))
+	res, err := phone.Post(url+"/api/signin", "application/json",
+		strings.NewReader(fmt.Sprintf(`{"login":%q,"password":%q}`, account.Login, account.Password)))
 	check(err)
 	_ = res.Body.Close()
 	if res.StatusCode != http.StatusOK {
@@ -59,7 +60,8 @@ func flood(ctx context.Context, program string) {
 	var all sync.WaitGroup
 	for i := range 300 {
 		all.Go(func() {
-			res, err := http.Post(url+"/api/signin", "application/json", strings.NewReader(fmt.Sprintf(`{"login":"nobody %d","password":"wrong horse"}`, i)))
+			res, err := http.Post(url+"/api/signin", "application/json",
+				strings.NewReader(fmt.Sprintf(`{"login":"nobody %d","password":"wrong horse"}`, i)))
 			check(err)
 			_ = res.Body.Close()
 		})

@@ -37,7 +37,8 @@ func inserts(ctx context.Context) {
 	s, err := store.Open(ctx, dir)
 	check(err)
 	defer s.Close()
-	plain, err := sql.Open("sqlite", "file:"+filepath.Join(dir, "plain.db")+"?_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_txlock=immediate")
+	plain, err := sql.Open("sqlite", "file:"+filepath.Join(dir,
+		"plain.db")+"?_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_txlock=immediate")
 	check(err)
 	defer plain.Close()
 	_, err = plain.Exec("CREATE TABLE entries (seq INTEGER PRIMARY KEY AUTOINCREMENT, id TEXT NOT NULL UNIQUE, body BLOB)")
@@ -65,7 +66,8 @@ func inserts(ctx context.Context) {
 		var batch []ledger.Entry
 		for i := range visits {
 			id := fmt.Sprintf("B%d-%d", round, i)
-			append_(office.Entry("office", "visit.planned", "visit", id, ledger.Plan{Order: "W1", Technician: "ann", Start: ledgertest.Start, Minutes: 60}))
+			append_(office.Entry("office", "visit.planned", "visit", id,
+				ledger.Plan{Order: "W1", Technician: "ann", Start: ledgertest.Start, Minutes: 60}))
 			append_(office.Entry("office", "visit.sent", "visit", id, ledger.Nothing{}))
 			batch = append(batch, aVisit(phone, "ann", id)...)
 		}
@@ -102,7 +104,8 @@ func inserts(ctx context.Context) {
 		plainPerSecond = append(plainPerSecond, n/tookPlain.Seconds())
 		ratios = append(ratios, tookPlain.Seconds()/took.Seconds())
 	}
-	fmt.Printf("entries taken by sync            %8.0f /s  (plain SQLite inserts of the same bytes: %.0f /s)\n", median(perSecond), median(plainPerSecond))
+	fmt.Printf("entries taken by sync            %8.0f /s  (plain SQLite inserts of the same bytes: %.0f /s)\n", median(perSecond),
+		median(plainPerSecond))
 	fmt.Printf("  share of plain inserts         %8.2f     (aim: 0.25 or more)\n", median(ratios))
 }
 
@@ -113,8 +116,10 @@ func aVisit(m *ledgertest.Maker, person, id string) []ledger.Entry {
 		return m.Entry(person, kind, "visit", id, body)
 	}
 	out := []ledger.Entry{
-		field("visit.accepted", ledger.Step{}), field("visit.set_off", ledger.Step{}), field("visit.arrived", ledger.Step{Where: &work.Where{Lat: 54, Lon: -9}}),
-		field("signoff.captured", ledgertest.Signed(signoff.Summary{Order: "4127", Notes: []string{"Seal changed"}}, "Ona Pryde")), field("visit.finished", ledger.Step{Outcome: work.Complete}),
+		field("visit.accepted", ledger.Step{}), field("visit.set_off", ledger.Step{}),
+		field("visit.arrived", ledger.Step{Where: &work.Where{Lat: 54, Lon: -9}}),
+		field("signoff.captured", ledgertest.Signed(signoff.Summary{Order: "4127", Notes: []string{"Seal changed"}}, "Ona Pryde")),
+		field("visit.finished", ledger.Step{Outcome: work.Complete}),
 	}
 	for i := 0; len(out) < perVisit; i++ {
 		kind := i % 3
@@ -123,7 +128,8 @@ func aVisit(m *ledgertest.Maker, person, id string) []ledger.Entry {
 		}
 		switch kind {
 		case 0:
-			out = append(out, field("reading.taken", ledger.Taken{Asset: "A1", Point: "discharge", Value: decimal.New(int64(400+i), -2), Unit: "bar"}))
+			out = append(out, field("reading.taken", ledger.Taken{Asset: "A1", Point: "discharge", Value: decimal.New(int64(400+i), -2),
+				Unit: "bar"}))
 		case 1:
 			out = append(out, field("sheet.answered", ledger.Answered{Sheet: "pump@1", Question: "guard", Value: "yes"}))
 		case 2:

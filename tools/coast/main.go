@@ -26,8 +26,10 @@ var places = []struct {
 	name     string
 	lat, lon float64
 }{
-	{"Orrisk", 54.812, -9.214}, {"Vellamouth", 54.776, -9.131}, {"Tessary", 54.861, -9.302}, {"Haldwick", 54.731, -9.055}, {"Lamm", 54.705, -9.177}, {"Pennelby", 54.748, -8.982},
-	{"Kessel", 54.822, -9.073}, {"Tarrel", 54.893, -9.187}, {"Innisgarve", 54.874, -9.421}, {"Skarrow", 54.921, -9.268}, {"Dunmarrow", 54.667, -9.091}, {"Fethering", 54.694, -8.934},
+	{"Orrisk", 54.812, -9.214}, {"Vellamouth", 54.776, -9.131}, {"Tessary", 54.861, -9.302}, {"Haldwick", 54.731, -9.055},
+	{"Lamm", 54.705, -9.177}, {"Pennelby", 54.748, -8.982},
+	{"Kessel", 54.822, -9.073}, {"Tarrel", 54.893, -9.187}, {"Innisgarve", 54.874, -9.421}, {"Skarrow", 54.921, -9.268},
+	{"Dunmarrow", 54.667, -9.091}, {"Fethering", 54.694, -8.934},
 	{"Quay Sound", 54.789, -9.252}, {"Marrable", 54.842, -8.967},
 }
 
@@ -260,7 +262,8 @@ func build(height []float64, rough noise) *network {
 		}
 	}
 	// Lanes: to what lies off the roads.
-	names := []string{"Slip Lane", "Kiln Road", "Back Strand", "Mill Brae", "Causeway", "Chapel Hill", "Long Dyke", "Peat Track", "Heron Walk", "Salt Pans Road"}
+	names := []string{"Slip Lane", "Kiln Road", "Back Strand", "Mill Brae", "Causeway", "Chapel Hill", "Long Dyke", "Peat Track",
+		"Heron Walk", "Salt Pans Road"}
 	for k := range 260 {
 		c := r.Intn(len(height))
 		if _, ok := n.index[c]; ok || !land(c) {
@@ -402,7 +405,8 @@ func path(height []float64, rough noise, n *network, land func(int) bool, from i
 			if !land(x) {
 				continue
 			}
-			step := math.Hypot(float64(x/cols-it.c/cols), float64(x%cols-it.c%cols)) * (1.6 + rough.at(float64(x/cols)/rows*1.7, float64(x%cols)/cols*1.7))
+			step := math.Hypot(float64(x/cols-it.c/cols), float64(x%cols-it.c%cols)) * (1.6 +
+				rough.at(float64(x/cols)/rows*1.7, float64(x%cols)/cols*1.7))
 			if n.have[min(x, it.c)*rows*cols+max(x, it.c)] {
 				step *= 0.35
 			}

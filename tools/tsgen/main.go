@@ -24,13 +24,43 @@ import (
 var roots = []any{recorded.Line{}, sheet.Pick{}, sheet.Drawn{}, bridge.Failure{}, bridge.Clocks{}, api.Problem{}, api.Conflict{}}
 
 // prefixed are packages whose names would clash with those of documents.
-var prefixed = map[string]string{"iter.example/iter/core/bridge": "Core", "iter.example/iter/core/ledger": "", "iter.example/iter/core/view": "", "iter.example/iter/core/work": "", "iter.example/iter/server/api": ""}
+var prefixed = map[string]string{"iter.example/iter/core/bridge": "Core", "iter.example/iter/core/ledger": "",
+	"iter.example/iter/core/view": "", "iter.example/iter/core/work": "", "iter.example/iter/server/api": ""}
 
-var rename = map[string]string{"core/recorded.Line": "RecordedLine", "core/signoff.Part": "SummaryPart", "core/signoff.Change": "SummaryChange", "core/view.Signed": "SignedChanges", "core/work.Answer": "ProposalAnswerKind", "core/view.Exception": "ReviewException", "core/view.ExceptionKind": "ReviewExceptionKind", "core/work.Report": "VisitReport", "core/work.State": "OrderState", "core/report.Report": "ServiceReport", "core/report.Part": "ReportPart", "core/report.Reading": "ReportReading", "core/report.Sheet": "ReportSheet", "core/report.Signature": "ReportSignature", "core/report.Photo": "ReportPhoto", "core/report.Time": "ReportTime", "core/work.Question": "OfficeQuestion", "core/records.Paper": "PolicyPaper", "core/records.Outcome": "OutcomeRule", "core/records.Check": "ReadyCheck", "server/reports.Checked": "CheckedReport", "server/api.ReportMade": "MadeReport", "server/api.NeedLine": "NamedNeed",
-	"core/ledger.Note": "NoteWritten", "core/ledger.Step": "StepTaken", "core/ledger.File": "FileAttached", "server/unsent.Report": "UnsentReport", "core/ledger.Answered": "SheetAnswered", "core/sheet.Kind": "QuestionKind", "core/labor.Kind": "ClockKind", "core/replica.Change": "SyncChange", "core/replica.Request": "SyncRequest", "core/replica.Response": "SyncResponse", "core/msg.Code": "Code", "core/sheet.State": "SheetProgress", "core/replica.State": "ReplicaState",
-	"core/stock.Line": "StockLine", "core/stock.Request": "PartRequestDoc", "core/stock.Movement": "StockMovement", "core/stock.Code": "LabelCode", "core/stock.PurchaseLine": "PurchaseItem", "server/stores.Place": "NamedPlace", "server/stores.PartName": "StoresPart", "core/ledger.Movement": "MovementFact", "server/store.Movement": "MovementRow", "core/work.Extra": "ExtraLine", "core/work.Item": "ExtraItem", "core/work.Purchase": "ExtraPurchase", "core/records.Supplier": "Supplier", "core/stock.Level": "StockLevel", "server/api.Imported": "ImportReport",
-	"core/sheet.Line": "AnswerLine", "core/sheet.Item": "SheetItem", "core/sheet.Alert": "SheetAlert", "core/ledger.Given": "GivenAnswer", "core/area.Form": "ShapeForm", "server/checks.Value": "MeasuredValue", "core/view.Measured": "MeasuredPoint", "server/checks.Concern": "AttentionLine",
-	"core/substance.Act": "SubstanceAct", "core/substance.Machine": "SubstanceMachine", "core/substance.Move": "SubstanceMove", "core/formula.Node": "FormulaNode", "core/sheet.Change": "SheetChange", "core/sheet.Problem": "SheetProblem", "core/sheet.Test": "SheetTest", "core/sheet.Compare": "SheetCompare", "core/sheet.Paper": "SheetPaper", "core/sheet.Missing": "MissingAnswer", "core/sheet.Score": "SheetScore", "core/sheet.Pick": "PartPick", "core/view.Judge": "JudgeValue", "core/work.Moment": "PhotoMoment", "server/standin.Line": "BookedLine", "server/hours.Page": "HoursPage", "server/hours.Range": "DateRange", "server/hours.Person": "HoursPerson", "server/hours.Day": "HoursDay", "server/hours.Visit": "HoursVisit", "server/hours.Order": "HoursOrder", "server/hours.Share": "HoursShare", "server/hours.Report": "PostReport", "server/store.Sent": "SentMessage", "server/office.Field": "ConflictField", "server/syncing.Verdict": "HeldVerdict", "core/labor.Class": "PayClass", "core/roads.Class": "RoadClass", "core/roads.Part": "WayPart", "core/records.Template": "MessageTemplate", "core/records.Point": "MapPoint", "core/work.Message": "VisitMessage", "core/work.Request": "PartRequest", "core/labor.Day": "TimeDay", "core/labor.Crew": "CrewSpans", "core/signoff.Line": "SummaryLine", "core/view.Visit": "VisitView", "core/ledger.Move": "VisitMove", "core/ledger.Plan": "VisitPlan", "core/replica.Identified": "ShownIdentity"}
+var rename = map[string]string{"core/recorded.Line": "RecordedLine", "core/signoff.Part": "SummaryPart",
+	"core/signoff.Change": "SummaryChange", "core/view.Signed": "SignedChanges", "core/work.Answer": "ProposalAnswerKind",
+	"core/view.Exception": "ReviewException", "core/view.ExceptionKind": "ReviewExceptionKind", "core/work.Report": "VisitReport",
+	"core/work.State": "OrderState", "core/report.Report": "ServiceReport", "core/report.Part": "ReportPart",
+	"core/report.Reading": "ReportReading", "core/report.Sheet": "ReportSheet", "core/report.Signature": "ReportSignature",
+	"core/report.Photo": "ReportPhoto", "core/report.Time": "ReportTime", "core/work.Question": "OfficeQuestion",
+	"core/records.Paper": "PolicyPaper", "core/records.Outcome": "OutcomeRule", "core/records.Check": "ReadyCheck",
+	"server/reports.Checked": "CheckedReport", "server/api.ReportMade": "MadeReport", "server/api.NeedLine": "NamedNeed",
+	"core/ledger.Note": "NoteWritten", "core/ledger.Step": "StepTaken", "core/ledger.File": "FileAttached",
+	"server/unsent.Report": "UnsentReport", "core/ledger.Answered": "SheetAnswered", "core/sheet.Kind": "QuestionKind",
+	"core/labor.Kind": "ClockKind", "core/replica.Change": "SyncChange", "core/replica.Request": "SyncRequest",
+	"core/replica.Response": "SyncResponse", "core/msg.Code": "Code", "core/sheet.State": "SheetProgress",
+	"core/replica.State": "ReplicaState",
+	"core/stock.Line":    "StockLine", "core/stock.Request": "PartRequestDoc", "core/stock.Movement": "StockMovement",
+	"core/stock.Code": "LabelCode", "core/stock.PurchaseLine": "PurchaseItem", "server/stores.Place": "NamedPlace",
+	"server/stores.PartName": "StoresPart", "core/ledger.Movement": "MovementFact", "server/store.Movement": "MovementRow",
+	"core/work.Extra": "ExtraLine", "core/work.Item": "ExtraItem", "core/work.Purchase": "ExtraPurchase",
+	"core/records.Supplier": "Supplier", "core/stock.Level": "StockLevel", "server/api.Imported": "ImportReport",
+	"core/sheet.Line": "AnswerLine", "core/sheet.Item": "SheetItem", "core/sheet.Alert": "SheetAlert", "core/ledger.Given": "GivenAnswer",
+	"core/area.Form": "ShapeForm", "server/checks.Value": "MeasuredValue", "core/view.Measured": "MeasuredPoint",
+	"server/checks.Concern": "AttentionLine",
+	"core/substance.Act":    "SubstanceAct", "core/substance.Machine": "SubstanceMachine", "core/substance.Move": "SubstanceMove",
+	"core/formula.Node": "FormulaNode", "core/sheet.Change": "SheetChange", "core/sheet.Problem": "SheetProblem",
+	"core/sheet.Test": "SheetTest", "core/sheet.Compare": "SheetCompare", "core/sheet.Paper": "SheetPaper",
+	"core/sheet.Missing": "MissingAnswer", "core/sheet.Score": "SheetScore", "core/sheet.Pick": "PartPick",
+	"core/view.Judge": "JudgeValue", "core/work.Moment": "PhotoMoment", "server/standin.Line": "BookedLine",
+	"server/hours.Page": "HoursPage", "server/hours.Range": "DateRange", "server/hours.Person": "HoursPerson",
+	"server/hours.Day": "HoursDay", "server/hours.Visit": "HoursVisit", "server/hours.Order": "HoursOrder",
+	"server/hours.Share": "HoursShare", "server/hours.Report": "PostReport", "server/store.Sent": "SentMessage",
+	"server/office.Field": "ConflictField", "server/syncing.Verdict": "HeldVerdict", "core/labor.Class": "PayClass",
+	"core/roads.Class": "RoadClass", "core/roads.Part": "WayPart", "core/records.Template": "MessageTemplate",
+	"core/records.Point": "MapPoint", "core/work.Message": "VisitMessage", "core/work.Request": "PartRequest",
+	"core/labor.Day": "TimeDay", "core/labor.Crew": "CrewSpans", "core/signoff.Line": "SummaryLine", "core/view.Visit": "VisitView",
+	"core/ledger.Move": "VisitMove", "core/ledger.Plan": "VisitPlan", "core/replica.Identified": "ShownIdentity"}
 
 type printer struct {
 	done     map[reflect.Type]bool
@@ -155,7 +185,8 @@ func (p *printer) typ(t reflect.Type) string {
 	case reflect.TypeFor[bridge.Nothing]():
 		return "null"
 	}
-	if t.PkgPath() != "" && (t.Kind() == reflect.Struct || t.Implements(reflect.TypeFor[interface{ Values() []string }]()) || t.Kind() == reflect.Slice) {
+	if t.PkgPath() != "" && (t.Kind() == reflect.Struct || t.Implements(reflect.TypeFor[interface{ Values() []string }]()) ||
+		t.Kind() == reflect.Slice) {
 		return p.use(t)
 	}
 	switch t.Kind() {

@@ -15,9 +15,11 @@ import (
 	"iter.example/iter/core/unit"
 )
 
-var units = map[string]string{"suction": "bar", "discharge": "kPa", "l1": "A", "l2": "A", "l3": "A", "area": "m2", "rate": "EUR/m2", "n": "", "m": "", "zero": "", "gone": "", "temp": "°C", "ph": "pH"}
+var units = map[string]string{"suction": "bar", "discharge": "kPa", "l1": "A", "l2": "A", "l3": "A", "area": "m2", "rate": "EUR/m2",
+	"n": "", "m": "", "zero": "", "gone": "", "temp": "°C", "ph": "pH"}
 
-var values = map[string]string{"suction": "0.4", "discharge": "430", "l1": "10", "l2": "11", "l3": "9", "area": "12.5", "rate": "19.90", "n": "7", "m": "-2", "zero": "0", "temp": "20", "ph": "7.2"}
+var values = map[string]string{"suction": "0.4", "discharge": "430", "l1": "10", "l2": "11", "l3": "9", "area": "12.5", "rate": "19.90",
+	"n": "7", "m": "-2", "zero": "0", "temp": "20", "ph": "7.2"}
 
 func typeOf(name string) (formula.Type, bool) {
 	switch name {
@@ -41,7 +43,8 @@ func typeOf(name string) (formula.Type, bool) {
 func valueOf(name string) formula.Value {
 	switch name {
 	case "rooms":
-		return formula.Value{Kind: formula.Number, Many: true, List: []formula.Value{formula.Of(decimal.NewFromInt(3)), formula.Of(decimal.NewFromInt(5))}}
+		return formula.Value{Kind: formula.Number, Many: true, List: []formula.Value{formula.Of(decimal.NewFromInt(3)),
+			formula.Of(decimal.NewFromInt(5))}}
 	case "ok":
 		return formula.Value{Kind: formula.Bool, Bool: true}
 	case "noise":
@@ -97,18 +100,24 @@ func TestFormulas(t *testing.T) {
 		{"value(area, \"ft2\") > 134", "", "true"},
 		{"sum(rooms)", "", "8"}, {"mean(rooms)", "", "4"}, {"count(rooms)", "", "2"}, {"max(rooms) - min(rooms)", "", "2"},
 		{"-m + +n", "", "9"}, {"abs(m)", "", "2"}, {"sqrt(n + 2)", "", "3"}, {"ceil(n / 2)", "", "4"}, {"floor(n / 2)", "", "3"},
-		{"n > 5 ? n : m", "", "7"}, {"noise == \"loud\" and not (n < 3)", "", "true"}, {"\"leak\" in found", "", "true"}, {"\"lea\" in found", "", "false"},
+		{"n > 5 ? n : m", "", "7"}, {"noise == \"loud\" and not (n < 3)", "", "true"}, {"\"leak\" in found", "", "true"},
+		{"\"lea\" in found", "", "false"},
 		{"ok ? \"a\" : \"b\"", "", "a"},
 		{"gone + 1", "", "none"}, {"gone ?? 4", "", "4"}, {"ok or gone > 3", "", "true"}, {"!ok and gone > 3", "", "false"},
 		{"temp", "°C", "20"}, {"temp", "K", "293.15"}, {"ph * 2", "pH", "14.4"},
 		{"n / zero", "", "formula.zero"}, {"sqrt(m)", "", "formula.root"},
-		{"suction + l1", "", "formula.units"}, {"area * rate + 1", "", "formula.units"}, {"ph + n", "", "formula.units"}, {"suction > 3", "", "formula.units"},
-		{"round(area, 1)", "", "formula.round_unit"}, {"round(area, 1, \"bar\")", "", "formula.round_unit"}, {"round(n, 1.5)", "", "formula.places"},
-		{"nobody + 1", "", "formula.name"}, {"rooms + 1", "", "formula.list"}, {"ok + 1", "", "formula.number_wanted"}, {"n and ok", "", "formula.bool_wanted"},
+		{"suction + l1", "", "formula.units"}, {"area * rate + 1", "", "formula.units"}, {"ph + n", "", "formula.units"},
+		{"suction > 3", "", "formula.units"},
+		{"round(area, 1)", "", "formula.round_unit"}, {"round(area, 1, \"bar\")", "", "formula.round_unit"},
+		{"round(n, 1.5)", "", "formula.places"},
+		{"nobody + 1", "", "formula.name"}, {"rooms + 1", "", "formula.list"}, {"ok + 1", "", "formula.number_wanted"},
+		{"n and ok", "", "formula.bool_wanted"},
 		{"ok == 1", "", "formula.kinds"}, {"unit(n, \"/\")", "", "unit.unknown"}, {"unit(n, noise)", "", "formula.unit_wanted"},
-		{"n +", "", "formula.unreadable"}, {"(n", "", "formula.unreadable"}, {"", "", "formula.empty"}, {"n ** 9", "", "formula.unknown"}, {"env(\"x\")", "", "formula.unknown"},
+		{"n +", "", "formula.unreadable"}, {"(n", "", "formula.unreadable"}, {"", "", "formula.empty"}, {"n ** 9", "", "formula.unknown"},
+		{"env(\"x\")", "", "formula.unknown"},
 		{"[1, 2]", "", "formula.unreadable"}, {"n.x", "", "formula.unreadable"}, {"min()", "", "formula.arguments"},
-		{strings.Repeat("n*", 499) + "n", "", "formula.large"}, {strings.Repeat("(", 200) + "n" + strings.Repeat(")", 200), "", "formula.large"},
+		{strings.Repeat("n*", 499) + "n", "", "formula.large"}, {strings.Repeat("(", 200) + "n" + strings.Repeat(")", 200), "",
+			"formula.large"},
 		{"1000000000000000000.0 * 1000000000000000000.0", "", "formula.overflow"},
 	} {
 		assert.Equal(t, c.want, compute(t, c.text, c.unit), c.text)

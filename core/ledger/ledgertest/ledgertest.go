@@ -36,7 +36,8 @@ var Sheet = sheet.Sheet{ID: "pump", Version: 1, Title: "Pump set", Sections: []s
 }}}}
 
 // Policy is the company's.
-var Policy = records.Policy{Company: "Test", Currency: "EUR", Zone: labor.Zone{Name: "Test", Shifts: []labor.Shift{{From: 0, Offset: 3600}}},
+var Policy = records.Policy{Company: "Test", Currency: "EUR", Zone: labor.Zone{Name: "Test",
+	Shifts: []labor.Shift{{From: 0, Offset: 3600}}},
 	Pauses: []records.Reason{{ID: "break", Text: "Break", Clock: labor.Break}}}
 
 // Maker makes entries with ids, numbers and times in order, from one replica.
@@ -81,7 +82,8 @@ func (m *Maker) Company() []ledger.Entry {
 		rec("customer", "C1", records.Customer{Name: "Vella Sound Water Board"}),
 		rec("site", "S1", records.Site{Customer: "C1", Name: "Orrisk Pump House 3", Lat: 50.1, Lon: -5.2}),
 		rec("asset", "A1", records.Asset{Site: "S1", Name: "Booster set", Kind: "booster", Points: []reading.Point{
-			{ID: "discharge", Name: "Discharge pressure", Unit: "bar", Limits: reading.Limits{AlarmLow: new(decimal.RequireFromString("2.5"))}}}}),
+			{ID: "discharge", Name: "Discharge pressure", Unit: "bar",
+				Limits: reading.Limits{AlarmLow: new(decimal.RequireFromString("2.5"))}}}}),
 		rec("sheet", "pump@1", Sheet),
 		rec("part", "P1", stock.Part{Number: "P1", Name: "Mechanical seal 38 mm", Unit: "each"}),
 		rec("part", "P2", stock.Part{Number: "P2", Name: "O-ring EPDM 72", Unit: "each"}),
@@ -90,7 +92,8 @@ func (m *Maker) Company() []ledger.Entry {
 		m.Entry("office", "work.opened", "workorder", "W1", work.Order{Number: "4127", Customer: "C1", Site: "S1", Asset: "A1",
 			Problem: "No pressure", Priority: work.Soon, Minutes: 90, Sheets: []string{"pump@1"},
 			Tasks: []work.Task{{ID: "t1", Name: "Change the seal"}, {ID: "t2", Name: "Align the coupling"}}}),
-		m.Entry("office", "visit.planned", "visit", "V1", ledger.Plan{Order: "W1", Technician: "ann", Start: Start.Add(time.Hour), Minutes: 90}),
+		m.Entry("office", "visit.planned", "visit", "V1", ledger.Plan{Order: "W1", Technician: "ann", Start: Start.Add(time.Hour),
+			Minutes: 90}),
 		m.Entry("office", "visit.sent", "visit", "V1", ledger.Nothing{}),
 	}
 }
@@ -101,7 +104,8 @@ func Signed(s signoff.Summary, name string) ledger.Signed {
 	if err != nil {
 		panic(err)
 	}
-	return ledger.Signed{Name: name, Role: "Duty engineer", Strokes: signoff.Strokes{{{10, 10}, {300, 90}, {400, 20}}}, Summary: s, Digest: d}
+	return ledger.Signed{Name: name, Role: "Duty engineer", Strokes: signoff.Strokes{{{10, 10}, {300, 90}, {400, 20}}}, Summary: s,
+		Digest: d}
 }
 
 // ledgerEnd is the planned end of the company's visit, or the moment it is closed when that is earlier.
@@ -130,22 +134,34 @@ func (m *Maker) Random(r *rand.Rand, earlier []ledger.Entry) ledger.Entry {
 	case 28, 29:
 		return m.ending(r, field, actor, earlier)
 	case 30:
-		return m.Entry(actor, pick("talk.said", "talk.read"), "talk", pick("W1", "W2"), map[string]any{"text": pick("Gate locked", ""), "entry": earlier[r.Intn(len(earlier))].ID, "office": actor == "ben"})
+		return m.Entry(actor, pick("talk.said", "talk.read"), "talk", pick("W1", "W2"),
+			map[string]any{"text": pick("Gate locked", ""), "entry": earlier[r.Intn(len(earlier))].ID, "office": actor == "ben"})
 	case 31:
-		return m.Entry(actor, "work.found", "workorder", ulid.MustNew(uint64(m.at.UnixMilli()), m.ids).String(), ledger.WorkFound{Found: work.Found{How: work.FoundHow(pick("seen", "other_asset", "dreamt")), Visit: visit}, Customer: "C1", Site: "S1", Asset: pick("A1", "", "A9"), Problem: "Panel hums", Priority: work.Normal, Minutes: 30, Begin: pick("", "V7")})
+		return m.Entry(actor, "work.found", "workorder", ulid.MustNew(uint64(m.at.UnixMilli()), m.ids).String(),
+			ledger.WorkFound{Found: work.Found{How: work.FoundHow(pick("seen", "other_asset", "dreamt")), Visit: visit}, Customer: "C1",
+				Site: "S1", Asset: pick("A1", "", "A9"), Problem: "Panel hums", Priority: work.Normal, Minutes: 30, Begin: pick("", "V7")})
 	case 18:
-		return field("sheet.begun", ledger.SheetBegun{Sheet: pick("pump@1", "lost@9"), Known: []ledger.Given{{Question: pick("remark", "temp"), Value: "7"}}, Items: []ledger.Repeated{{Section: "rooms", Item: "A1", Name: "Booster", Asset: "A1"}}})
+		return field("sheet.begun", ledger.SheetBegun{Sheet: pick("pump@1", "lost@9"),
+			Known: []ledger.Given{{Question: pick("remark", "temp"), Value: "7"}},
+			Items: []ledger.Repeated{{Section: "rooms", Item: "A1", Name: "Booster", Asset: "A1"}}})
 	case 19:
-		return field("sheet.repeated", ledger.SheetRepeated{Sheet: "pump@1", Repeated: ledger.Repeated{Section: pick("rooms", ""), Item: pick("r1", "r2"), Name: pick("Cellar", "Loft", ""), Copied: []ledger.Given{{Question: "remark", Item: "r1", Value: "damp"}}}})
+		return field("sheet.repeated", ledger.SheetRepeated{Sheet: "pump@1",
+			Repeated: ledger.Repeated{Section: pick("rooms", ""), Item: pick("r1", "r2"), Name: pick("Cellar", "Loft", ""),
+				Copied: []ledger.Given{{Question: "remark", Item: "r1", Value: "damp"}}}})
 	case 20:
-		return field("work.proposed", ledger.Proposed{Kind: work.ProposalKind(pick("follow_up", "recommendation", "dream")), Text: pick("Change the seal", ""), Asset: "A1"})
+		return field("work.proposed", ledger.Proposed{Kind: work.ProposalKind(pick("follow_up", "recommendation", "dream")),
+			Text: pick("Change the seal", ""), Asset: "A1"})
 	case 21:
-		return field("substance.moved", ledger.SubstanceMoved{Site: "S1", Substance: "coolant", Act: substance.Act(pick("put_in", "taken_out", "delivered")), Asset: pick("A1", ""), Amount: decimal.New(r.Int63n(900), -2), Unit: pick("kg", "l")})
+		return field("substance.moved", ledger.SubstanceMoved{Site: "S1", Substance: "coolant",
+			Act: substance.Act(pick("put_in", "taken_out", "delivered")), Asset: pick("A1", ""), Amount: decimal.New(r.Int63n(900), -2),
+			Unit: pick("kg", "l")})
 	case 22:
 		e := earlier[r.Intn(len(earlier))]
-		return field("file.described", ledger.FileDescribed{File: e.ID, Caption: "The seal", Marks: []work.Mark{{Form: work.Arrow, Points: []int{0, 0, r.Intn(9999), 5000}, Colour: pick("signal", "puce")}}})
+		return field("file.described", ledger.FileDescribed{File: e.ID, Caption: "The seal",
+			Marks: []work.Mark{{Form: work.Arrow, Points: []int{0, 0, r.Intn(9999), 5000}, Colour: pick("signal", "puce")}}})
 	case 23:
-		return field("part.used", ledger.Use{Part: "P1", Place: "van-ann", Quantity: decimal.NewFromInt(1), Asset: pick("A1", ""), Serial: pick("S-1", "S-2")})
+		return field("part.used", ledger.Use{Part: "P1", Place: "van-ann", Quantity: decimal.NewFromInt(1), Asset: pick("A1", ""),
+			Serial: pick("S-1", "S-2")})
 	case 24:
 		fate := work.Fate(pick("stock", "core", "scrap", "gone"))
 		b := ledger.Remove{Part: "P2", Text: "O-ring", Quantity: decimal.NewFromInt(1), Asset: "A1", Serial: pick("", "S-1"), Fate: fate}
@@ -154,24 +170,31 @@ func (m *Maker) Random(r *rand.Rand, earlier []ledger.Entry) ledger.Entry {
 		}
 		return field("part.removed", b)
 	case 25:
-		return field("kit.used", ledger.UseKit{Kit: "K1", Quantity: decimal.NewFromInt(1), Place: "van-ann", Parts: []stock.Moved{{Part: "P2", Quantity: decimal.NewFromInt(int64(r.Intn(3)))}}})
+		return field("kit.used", ledger.UseKit{Kit: "K1", Quantity: decimal.NewFromInt(1), Place: "van-ann",
+			Parts: []stock.Moved{{Part: "P2", Quantity: decimal.NewFromInt(int64(r.Intn(3)))}}})
 	case 26:
-		return field("extra.added", ledger.AddExtra{Kind: work.ExtraKind(pick("item", "mileage", "bribe")), Text: "Bracket", Quantity: decimal.NewFromInt(1)})
+		return field("extra.added", ledger.AddExtra{Kind: work.ExtraKind(pick("item", "mileage", "bribe")), Text: "Bracket",
+			Quantity: decimal.NewFromInt(1)})
 	case 27:
-		return field("part.requested", ledger.PartRequested{Part: pick("P1", ""), Text: pick("Seal", ""), Quantity: decimal.NewFromInt(2), Approval: r.Intn(2) == 0})
+		return field("part.requested", ledger.PartRequested{Part: pick("P1", ""), Text: pick("Seal", ""), Quantity: decimal.NewFromInt(2),
+			Approval: r.Intn(2) == 0})
 	case 13:
 		return field("task."+pick("started", "started", "held", "done"), ledger.TaskTaken{Order: "W1", Task: pick("t1", "t2", "t9")})
 	case 14:
 		if e := earlier[r.Intn(len(earlier))]; e.Kind == "crew.clocked" {
-			return m.Entry(pick("ben", "ann"), "crew.answered", "visit", e.Subject.ID, ledger.CrewAnswered{There: r.Intn(2) == 0, Steps: []ledger.StepRef{{Entry: e.ID, At: e.At}}})
+			return m.Entry(pick("ben", "ann"), "crew.answered", "visit", e.Subject.ID,
+				ledger.CrewAnswered{There: r.Intn(2) == 0, Steps: []ledger.StepRef{{Entry: e.ID, At: e.At}}})
 		}
-		return field("crew.clocked", ledger.CrewClocked{Helper: pick("ann", "ben", "nobody"), Clock: labor.Kind(pick("work", "stop", "travel", "off")), Task: pick("", "t1")})
+		return field("crew.clocked", ledger.CrewClocked{Helper: pick("ann", "ben", "nobody"),
+			Clock: labor.Kind(pick("work", "stop", "travel", "off")), Task: pick("", "t1")})
 	case 15:
 		kind := pick("time.started", "time.stopped", "day.started", "day.ended")
 		return card(kind, ledger.Clocked{Code: pick("yard", "workshop")})
 	case 16:
 		from := m.at.Add(-time.Duration(r.Intn(300)) * time.Minute)
-		return card("time.corrected", ledger.Corrected{Reason: pick("forgot", ""), Pieces: []labor.Piece{{What: labor.What{Kind: labor.Kind(pick("work", "off", "stop")), Visit: "V1"}, Start: from, End: from.Add(time.Duration(r.Intn(60)) * time.Minute)}}})
+		return card("time.corrected", ledger.Corrected{Reason: pick("forgot", ""),
+			Pieces: []labor.Piece{{What: labor.What{Kind: labor.Kind(pick("work", "off", "stop")), Visit: "V1"}, Start: from,
+				End: from.Add(time.Duration(r.Intn(60)) * time.Minute)}}})
 	case 0, 1, 2, 3:
 		a := pick("accepted", "set_off", "arrived", "resumed")
 		return field("visit."+a, ledger.Step{Where: &work.Where{Lat: r.Float64() * 90, Lon: r.Float64() * -7, Accuracy: 4.5}})
@@ -180,19 +203,25 @@ func (m *Maker) Random(r *rand.Rand, earlier []ledger.Entry) ledger.Entry {
 	case 5:
 		b := ledger.Step{Outcome: work.Outcome(pick("complete", "return_needed", "unheard_of"))}
 		if b.Outcome == work.ReturnNeeded {
-			b.Order, b.Needed = pick("W1", "W9", ""), &work.Needed{Needs: []work.Need{{Part: "P1", Quantity: decimal.NewFromInt(1)}}, Minutes: r.Intn(90)}
+			b.Order, b.Needed = pick("W1", "W9", ""), &work.Needed{Needs: []work.Need{{Part: "P1", Quantity: decimal.NewFromInt(1)}},
+				Minutes: r.Intn(90)}
 		}
 		return field("visit.finished", b)
 	case 6:
 		return field("note.written", ledger.Note{Text: pick("Seal weeps", "", "Ünïcode – “quoted” <b>&amp;", "\u2028line")})
 	case 7:
-		return field("part.used", ledger.Use{Part: pick("P1", "P2"), Place: pick("van-ann", "van-ben"), Quantity: decimal.New(int64(r.Intn(500)-20), -2)})
+		return field("part.used", ledger.Use{Part: pick("P1", "P2"), Place: pick("van-ann", "van-ben"),
+			Quantity: decimal.New(int64(r.Intn(500)-20), -2)})
 	case 8:
-		return field("reading.taken", ledger.Taken{Asset: "A1", Kind: pick("", "booster"), Point: pick("discharge", "discharge", "hours"), Value: decimal.New(r.Int63n(1e6), -4), Unit: pick("bar", "bar", "psi", "h")})
+		return field("reading.taken", ledger.Taken{Asset: "A1", Kind: pick("", "booster"), Point: pick("discharge", "discharge", "hours"),
+			Value: decimal.New(r.Int63n(1e6), -4), Unit: pick("bar", "bar", "psi", "h")})
 	case 9, 10:
-		return field("sheet.answered", ledger.Answered{Sheet: pick("pump@1", "pump@1", "lost@9"), Question: pick("guard", "noise", "temp", "remark", "none"), Value: pick("yes", "no", "quiet", "61,5", "", "999", "ok"), Item: pick("", "", "r1"), Asset: pick("", "A1"), Note: pick("", "see photo")})
+		return field("sheet.answered", ledger.Answered{Sheet: pick("pump@1", "pump@1", "lost@9"),
+			Question: pick("guard", "noise", "temp", "remark", "none"), Value: pick("yes", "no", "quiet", "61,5", "", "999", "ok"),
+			Item: pick("", "", "r1"), Asset: pick("", "A1"), Note: pick("", "see photo")})
 	case 11:
-		return field("signoff.captured", Signed(signoff.Summary{Order: "4127", Until: m.at, Notes: []string{"<&>"}, Hours: labor.Hours{Work: int64(r.Intn(9999))}}, pick("Ona Pryde", "Οδυσσέας", "")))
+		return field("signoff.captured", Signed(signoff.Summary{Order: "4127", Until: m.at, Notes: []string{"<&>"},
+			Hours: labor.Hours{Work: int64(r.Intn(9999))}}, pick("Ona Pryde", "Οδυσσέας", "")))
 	case 12:
 		e := earlier[r.Intn(len(earlier))]
 		s := ledger.Struck{Entry: e.ID, At: e.At, Kind: e.Kind, Person: actor, Reason: "wrong tap"}
@@ -206,19 +235,23 @@ func (m *Maker) Random(r *rand.Rand, earlier []ledger.Entry) ledger.Entry {
 	default:
 		switch r.Intn(7) {
 		case 5:
-			return m.Entry("office", pick("day.approved", "day.approved", "day.reopened", "day.posted"), "timecard", ledger.TimecardRef(actor, m.at).ID, ledger.Nothing{})
+			return m.Entry("office", pick("day.approved", "day.approved", "day.reopened", "day.posted"), "timecard",
+				ledger.TimecardRef(actor, m.at).ID, ledger.Nothing{})
 		case 6:
-			return m.Entry("office", "visit.closed", "visit", visit, ledger.Closed{Outcome: work.Complete, End: ledgerEnd(m.at), People: []string{"ann"}})
+			return m.Entry("office", "visit.closed", "visit", visit, ledger.Closed{Outcome: work.Complete, End: ledgerEnd(m.at),
+				People: []string{"ann"}})
 		case 0:
 			return m.Entry("office", pick("visit.withdrawn", "visit.reinstated"), "visit", visit, ledger.Withdraw{Reason: "cancelled"})
 		case 1:
 			return m.Entry("office", "visit.moved", "visit", visit, ledger.Move{Technician: actor, Start: m.at, Minutes: r.Intn(200)})
 		case 2:
-			e := m.Entry("office", "record.amended", "site", "S1", map[string]any{"access": fmt.Sprint("Code ", r.Intn(9)), "name": pick("Orrisk", "Orrisk 3", "")})
+			e := m.Entry("office", "record.amended", "site", "S1", map[string]any{"access": fmt.Sprint("Code ", r.Intn(9)),
+				"name": pick("Orrisk", "Orrisk 3", "")})
 			e.Base = json.RawMessage(pick(`{"access":null}`, `{"name":"Orrisk"}`, `7`, `{}`))
 			return e
 		case 3:
-			return m.Entry("office", "visit.planned", "visit", "V2", ledger.Plan{Order: pick("W1", "W9"), Technician: "ben", Start: m.at, Minutes: 30})
+			return m.Entry("office", "visit.planned", "visit", "V2", ledger.Plan{Order: pick("W1", "W9"), Technician: "ben", Start: m.at,
+				Minutes: 30})
 		}
 		e := earlier[r.Intn(len(earlier))] // something again, or something odd
 		switch r.Intn(3) {

@@ -76,7 +76,8 @@ func (p *page) head() {
 		info := p.GetImageInfo(r.Firm.Logo.Hash)
 		height := 16.0
 		right = min(height*info.Width()/info.Height(), 50)
-		p.ImageOptions(r.Firm.Logo.Hash, pageWidth-margin-right, top, right, right*info.Height()/info.Width(), false, options(*r.Firm.Logo), 0, "")
+		p.ImageOptions(r.Firm.Logo.Hash, pageWidth-margin-right, top, right, right*info.Height()/info.Width(), false,
+			options(*r.Firm.Logo), 0, "")
 	}
 	p.SetRightMargin(margin + right + 4)
 	p.size("B", 13)
@@ -96,7 +97,8 @@ func (p *page) head() {
 	p.para(w.Title, 9)
 	p.size("", 9.5)
 	p.Ln(1)
-	for _, f := range [][2]string{{w.Order, r.Order}, {w.Customer, r.Customer}, {w.Site, join(r.Site, r.Address)}, {w.Asset, r.Asset}, {w.Serial, r.Serial}, {w.Ended, ended(p, r)}, {w.Outcome, join(r.Outcome, r.Reason)}} {
+	for _, f := range [][2]string{{w.Order, r.Order}, {w.Customer, r.Customer}, {w.Site, join(r.Site, r.Address)}, {w.Asset, r.Asset},
+		{w.Serial, r.Serial}, {w.Ended, ended(p, r)}, {w.Outcome, join(r.Outcome, r.Reason)}} {
 		if f[1] == "" {
 			continue
 		}

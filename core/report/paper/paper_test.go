@@ -45,24 +45,33 @@ func full(t *testing.T) (report.Report, map[string][]byte) {
 	r := report.Report{
 		Layout: report.Full, Language: "en", At: at, By: "Ona Pryde", CheckAt: "https://iter.example/check/",
 		Firm:  report.Firm{Name: "Skerry Pumps", Lines: []string{"Quay 4, Tarn Harbour"}, Phone: "0200 41 22", Close: "Thank you."},
-		Order: "4127", Customer: "Holm Dairy", Site: "Holm, pump house", Asset: "Booster set 2", Problem: "Pressure drops in the morning", Outcome: "Complete", Ended: at,
-		People:     []report.Time{{Name: "Ona Pryde", Hours: labor.Hours{Work: 5400, Travel: 1200}}},
-		Tasks:      []signoff.Line{{Name: "Change seal", Mark: "done"}},
-		Findings:   []report.Finding{{At: at, Name: "Ona Pryde", Text: "Shaft seal worn; Ωμέγα; Жанна Ёлкина; 陳."}},
-		Readings:   []report.Reading{{Asset: "Booster set 2", Point: "Discharge pressure", Value: "6.8", Unit: "bar", Limits: reading.Limits{WarnHigh: &limit}, Level: reading.High}},
-		Sheets:     []report.Sheet{{Title: "Yearly check", Lines: []signoff.Line{{Name: "Guard in place?", Value: "yes"}}}},
-		Parts:      []signoff.Line{{Name: "Shaft seal 32 mm", Value: "1", Unit: "each"}},
-		Advice:     []report.Advice{{Text: "Change the second pump's seal too", Lines: []report.AdviceLine{{Text: "Shaft seal", Quantity: decimal.NewFromInt(1), Unit: "each", Price: &price, Answer: "accepted"}, {Text: "Coupling", Quantity: decimal.NewFromInt(1), Answer: "declined"}}}},
-		Signatures: []report.Signature{{Name: "Tam Hale", Role: "Duty engineer", At: at, Strokes: signoff.Strokes{{{10, 90}, {120, 20}, {220, 90}, {400, 40}}}, Digest: strings.Repeat("ab", 32)}},
+		Order: "4127", Customer: "Holm Dairy", Site: "Holm, pump house", Asset: "Booster set 2", Problem: "Pressure drops in the morning",
+		Outcome: "Complete", Ended: at,
+		People:   []report.Time{{Name: "Ona Pryde", Hours: labor.Hours{Work: 5400, Travel: 1200}}},
+		Tasks:    []signoff.Line{{Name: "Change seal", Mark: "done"}},
+		Findings: []report.Finding{{At: at, Name: "Ona Pryde", Text: "Shaft seal worn; Ωμέγα; Жанна Ёлкина; 陳."}},
+		Readings: []report.Reading{{Asset: "Booster set 2", Point: "Discharge pressure", Value: "6.8", Unit: "bar",
+			Limits: reading.Limits{WarnHigh: &limit}, Level: reading.High}},
+		Sheets: []report.Sheet{{Title: "Yearly check", Lines: []signoff.Line{{Name: "Guard in place?", Value: "yes"}}}},
+		Parts:  []signoff.Line{{Name: "Shaft seal 32 mm", Value: "1", Unit: "each"}},
+		Advice: []report.Advice{{Text: "Change the second pump's seal too",
+			Lines: []report.AdviceLine{{Text: "Shaft seal", Quantity: decimal.NewFromInt(1), Unit: "each", Price: &price,
+				Answer: "accepted"}, {Text: "Coupling", Quantity: decimal.NewFromInt(1), Answer: "declined"}}}},
+		Signatures: []report.Signature{{Name: "Tam Hale", Role: "Duty engineer", At: at,
+			Strokes: signoff.Strokes{{{10, 90}, {120, 20}, {220, 90}, {400, 40}}}, Digest: strings.Repeat("ab", 32)}},
 	}
 	files := map[string][]byte{}
 	for i := range 3 {
 		raw := picture(t, i)
 		hash := fmt.Sprintf("%064x", i+1)
 		files[hash] = raw
-		r.Photos = append(r.Photos, report.Photo{Hash: hash, Type: "image/jpeg", Size: int64(len(raw)), At: at, Caption: fmt.Sprintf("Seal %d", i), Moment: "after"})
+		r.Photos = append(r.Photos, report.Photo{Hash: hash, Type: "image/jpeg", Size: int64(len(raw)), At: at,
+			Caption: fmt.Sprintf("Seal %d", i), Moment: "after"})
 	}
-	r.Photos[0].Marks = []work.Mark{{Form: work.Arrow, Points: []int{1000, 1000, 5000, 4000}, Colour: "signal"}, {Form: work.Box, Points: []int{5200, 3000, 8000, 6000}, Colour: "chalk"}, {Form: work.Free, Points: []int{100, 100, 400, 900, 900, 300}, Colour: "ink"}, {Form: work.Words, Points: []int{900, 6900}, Text: "weeps here", Colour: "signal"}}
+	r.Photos[0].Marks = []work.Mark{{Form: work.Arrow, Points: []int{1000, 1000, 5000, 4000}, Colour: "signal"},
+		{Form: work.Box, Points: []int{5200, 3000, 8000, 6000}, Colour: "chalk"},
+		{Form: work.Free, Points: []int{100, 100, 400, 900, 900, 300}, Colour: "ink"},
+		{Form: work.Words, Points: []int{900, 6900}, Text: "weeps here", Colour: "signal"}}
 	return r, files
 }
 
@@ -93,7 +102,9 @@ func TestPrintIsReadableAndTheSameEachTime(t *testing.T) {
 		text := read(t, pdf)
 		digest, err := r.Digest()
 		require.NoError(t, err)
-		for _, want := range []string{"Service report", "4127", "Holm Dairy", "Shaft seal 32 mm", "6.8 bar", "≤ 6.5 bar", "Ωμέγα; Жанна Ёлкина; □.", "this paper can't show", "accepted", "not wanted", "Tam Hale, Duty engineer", "weeps here", report.Code(digest)} {
+		for _, want := range []string{"Service report", "4127", "Holm Dairy", "Shaft seal 32 mm", "6.8 bar", "≤ 6.5 bar",
+			"Ωμέγα; Жанна Ёлкина; □.", "this paper can't show", "accepted", "not wanted", "Tam Hale, Duty engineer", "weeps here",
+			report.Code(digest)} {
 			assert.Contains(t, text, want, layout)
 		}
 		assert.Equal(t, layout != report.Short, strings.Contains(text, "Guard in place?"), layout)
@@ -122,7 +133,8 @@ func TestPrintTakesWhateverLength(t *testing.T) {
 	}
 	r.Findings[0].Text = strings.Join(words, " ") + "\n" + strings.Repeat("m", 400)
 	for i := range 200 {
-		r.Parts = append(r.Parts, signoff.Line{Name: fmt.Sprintf("Part number %d with a name that is rather long and goes on over more than one line of the table it is in", i), Value: "2", Unit: "each"})
+		r.Parts = append(r.Parts,
+			signoff.Line{Name: fmt.Sprintf("Part number %d with a name that is rather long and goes on over more than one line of the table it is in", i), Value: "2", Unit: "each"})
 	}
 	pdf, err := paper.Print(r, files)
 	require.NoError(t, err)

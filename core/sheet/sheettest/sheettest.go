@@ -59,7 +59,8 @@ func Random(r *rand.Rand) (sheet.Sheet, sheet.Given) {
 			if len(ids) > 0 && r.Intn(2) == 0 {
 				q.ShowIf = &sheet.Condition{Any: r.Intn(2) == 0}
 				for range 1 + r.Intn(2) {
-					q.ShowIf.Tests = append(q.ShowIf.Tests, sheet.Test{Question: ids[r.Intn(len(ids))], Is: []sheet.Is{sheet.Above, sheet.AtMost, sheet.Answered, sheet.Empty}[r.Intn(4)]})
+					q.ShowIf.Tests = append(q.ShowIf.Tests, sheet.Test{Question: ids[r.Intn(len(ids))],
+						Is: []sheet.Is{sheet.Above, sheet.AtMost, sheet.Answered, sheet.Empty}[r.Intn(4)]})
 					if t := &q.ShowIf.Tests[len(q.ShowIf.Tests)-1]; t.Is == sheet.Above || t.Is == sheet.AtMost {
 						t.Value = fmt.Sprint(r.Intn(5))
 					}
