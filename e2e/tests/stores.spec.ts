@@ -183,6 +183,10 @@ async function catalogue(office: Page) {
   writeFileSync(strange, "id\n");
   await file.setInputFiles(strange);
   await expect(office.getByText("Name the file parts.csv, stock.csv or levels.csv. Nothing was read.")).toBeVisible();
+  await office.context().setOffline(true);
+  await file.setInputFiles(bad);
+  await expect(office.getByText("The server can't be reached.")).toBeVisible();
+  await office.context().setOffline(false);
 }
 
 test("what is wrong is said at once, and what was meant is kept", async ({ browser }) => {

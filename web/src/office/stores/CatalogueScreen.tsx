@@ -3,10 +3,11 @@ import { type ChangeEvent, useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { categoryOf, type Item, nameOf, numberOf } from "../../catalogue/catalogue";
 import { May } from "../../session/May";
+import { ApiError } from "../../session/session";
 import { Empty } from "../../ui/Empty";
 import { price } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
-import { usePolicy } from "../queries";
+import { sentence, usePolicy } from "../queries";
 import { PartForm } from "./PartForm";
 import { fileOf, useCatalogue, useImport } from "./queries";
 
@@ -114,7 +115,9 @@ function Files() {
         {t("catalogue.export")}
       </a>
       <div role="status" className="catalogue-read">
-        {reading.isError && <Tag kind="bad">{t("catalogue.fileName")}</Tag>}
+        {reading.isError && (
+          <Tag kind="bad">{reading.error instanceof ApiError && reading.error.problem.status === 404 ? t("catalogue.fileName") : sentence(reading.error)}</Tag>
+        )}
         {out && out.problems.length === 0 && <Tag kind="good">{t("catalogue.read", { created: out.created, changed: out.changed, same: out.same })}</Tag>}
         {out && out.problems.length > 0 && (
           <>
