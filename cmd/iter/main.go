@@ -215,12 +215,25 @@ func emptied(ctx context.Context, dir string, keep bool) error {
 	return nil
 }
 
+func zoneNamed(name string) (*time.Location, error) {
+	loc, err := time.LoadLocation(name)
+	if err != nil {
+		return nil, fmt.Errorf("no time zone is called %q; nothing was changed", name)
+	}
+	return loc, nil
+}
+
 func runDemo(ctx context.Context, args []string) error {
 	f := newFlags("demo", ".demo").serving()
 	days := f.Int("history", 730, "`days` of history")
+	zone := f.String("zone", demo.Zone, "`zone` of the firm's clock")
 	seed := f.Int64("seed", 1, "another `number` makes another firm")
 	keep := f.Bool("keep", false, "keep what is in the data directory, if there is something")
 	if err := f.Parse(args); err != nil {
+		return err
+	}
+	loc, err := zoneNamed(*zone)
+	if err != nil {
 		return err
 	}
 	l, leave, err := f.take()
@@ -250,7 +263,7 @@ func runDemo(ctx context.Context, args []string) error {
 	if empty {
 		fmt.Println("Making a firm on a made-up coast …")
 		began := time.Now()
-		if err := demo.Fill(ctx, s, began, *seed, *days); err != nil {
+		if err := demo.Fill(ctx, s, began, loc, *seed, *days); err != nil {
 			return err
 		}
 		for _, a := range demo.Accounts() {
@@ -364,9 +377,9 @@ func runAdmin(ctx context.Context, args []string) error {
 		return err
 	}
 	defer s.Close()
-	loc, err := time.LoadLocation(*zone)
+	loc, err := zoneNamed(*zone)
 	if err != nil {
-		return fmt.Errorf("no time zone is called %q; nothing was changed", *zone)
+		return err
 	}
 	if *login == "" {
 		return errors.New("say how they sign in: --login NAME")

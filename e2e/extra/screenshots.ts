@@ -3,6 +3,7 @@ import { execFileSync } from "node:child_process";
 import { writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { type Browser, expect, type Page, test } from "@playwright/test";
+import { zone } from "../playwright.config.js";
 import { Program, signIn } from "../tests/program.js";
 
 const program = new Program();
@@ -12,7 +13,7 @@ test.beforeAll(() => program.start(240));
 test.afterAll(() => program.remove());
 
 async function open(browser: Browser, login: string, width: number, height: number, ground = "light"): Promise<Page> {
-  const context = await browser.newContext({ viewport: { width, height }, locale: "en-GB", timezoneId: "Europe/Dublin", reducedMotion: "reduce" });
+  const context = await browser.newContext({ viewport: { width, height }, locale: "en-GB", timezoneId: zone, reducedMotion: "reduce" });
   const page = await context.newPage();
   await page.addInitScript((g) => localStorage.setItem("iter.ground", g), ground);
   await page.goto(program.url);

@@ -1,6 +1,6 @@
 /** A check sheet designed at the office, filled in offline on the phone, and what the office makes of it. */
 import { expect, type Page } from "@playwright/test";
-import { command, keptForOffline, Phone, Program, signIn, test } from "./program.js";
+import { command, dayFrom, keptForOffline, Phone, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 const phone = new Phone(program.url);
@@ -306,7 +306,7 @@ test("a sheet is designed, published, filled in offline, and read at the office"
   await expect(office.locator(".chart")).toBeVisible();
 
   // The same as files.
-  const today = new Date().toISOString().slice(0, 10);
+  const today = dayFrom(0);
   const csv = await office.evaluate(
     async (d) =>
       (await fetch(`/api/office/export/answers.csv?from=2020-01-01&to=2020-01-02`))

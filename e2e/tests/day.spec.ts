@@ -1,7 +1,7 @@
 /** A technician's whole day offline with a helper, and what the office makes of it: approval, payroll, posting. */
 import { readFileSync } from "node:fs";
 import { expect, type Locator, type Page } from "@playwright/test";
-import { command, keptForOffline, leaveUnsigned, Phone, Program, signIn, test } from "./program.js";
+import { command, dayFrom, keptForOffline, leaveUnsigned, momentAt, Phone, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 const phone = new Phone(program.url);
@@ -13,18 +13,8 @@ test.afterAll(async () => {
 });
 
 /** The last day before today that is no weekend, and moments of it on the company's clock. */
-const day = (() => {
-  const d = new Date();
-  do d.setUTCDate(d.getUTCDate() - 1);
-  while (d.getUTCDay() % 6 === 0);
-  return d.toISOString().slice(0, 10);
-})();
-function at(hm: string): Date {
-  const utc = new Date(`${day}T${hm}:00Z`);
-  const there = new Intl.DateTimeFormat("en-GB", { timeZone: "Europe/Dublin", hour: "2-digit", minute: "2-digit" }).format(utc);
-  const [h, m] = there.split(":").map(Number);
-  return new Date(utc.getTime() - ((h * 60 + m - (utc.getUTCHours() * 60 + utc.getUTCMinutes())) % 1440) * 60_000);
-}
+const day = [-1, -2, -3].map(dayFrom).find((d) => new Date(d).getUTCDay() % 6 !== 0)!;
+const at = (hm: string) => momentAt(day, hm);
 
 /** Somebody new, with two visits on that day, and a helper who has no device. */
 async function prepare(office: Page) {

@@ -1,14 +1,11 @@
 /** The office's slips and corners: nothing vanishes, what is odd is asked about, what one may not do is not offered, what was pressed is taken back. */
 import { expect, type Page } from "@playwright/test";
-import { command, Program, test } from "./program.js";
+import { command, dayFrom, Program, test } from "./program.js";
 
 const program = new Program();
 
 test.beforeAll(() => program.start(3));
 test.afterAll(() => program.remove());
-
-/** The company's date so many days from now. */
-const day = (from: number) => new Date(Date.now() + from * 86_400_000).toLocaleDateString("en-CA", { timeZone: "Europe/Dublin" });
 
 /** Opens work at a site of the demo's. */
 async function open(page: Page, id: string, problem: string) {
@@ -27,7 +24,7 @@ test("a time that has passed is asked about, and a visit left on a past day is l
   const form = page.getByRole("dialog", { name: "Plan a visit" });
   await form.getByRole("combobox", { name: "Technician" }).click();
   await page.getByRole("option", { name: "Ansa Vane" }).click();
-  await form.getByLabel("Date").fill(day(-2));
+  await form.getByLabel("Date").fill(dayFrom(-2));
   await form.getByLabel("Start").fill("23:30");
   await form.getByRole("button", { name: "Plan only" }).click();
   await expect(form.getByRole("alert")).toContainText("has passed. Press again if it is meant.");
@@ -37,7 +34,7 @@ test("a time that has passed is asked about, and a visit left on a past day is l
   await page.locator(".left-behind summary").click();
   await expect(page.locator(".left-behind")).toContainText("Left on a past day");
   // At half past eleven at night, for an hour: it is on both of its days.
-  for (const at of [day(-2), day(-1)]) {
+  for (const at of [dayFrom(-2), dayFrom(-1)]) {
     await page.goto(`${program.url}/office?date=${at}`);
     await expect(page.locator(".lane-list a", { hasText: "Left on a past day" }), at).toHaveCount(1);
   }

@@ -3,8 +3,9 @@ import { execFileSync } from "node:child_process";
 import { writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { type Browser, expect, type Page } from "@playwright/test";
+import { zone } from "../playwright.config.js";
 import { film, withCamera } from "./camera.js";
-import { command, leaveUnsigned, Program, signIn, test } from "./program.js";
+import { command, dayFrom, leaveUnsigned, Program, signIn, test } from "./program.js";
 import { scan } from "./scanner.js";
 
 const program = new Program();
@@ -102,7 +103,7 @@ test("parts are scanned, used, asked for, ordered, picked and loaded", async ({ 
   await blank.close();
 
   phone = await withCamera(file);
-  const context = await phone.newContext({ viewport: { width: 390, height: 844 }, hasTouch: true, locale: "en-GB", timezoneId: "Europe/Dublin" });
+  const context = await phone.newContext({ viewport: { width: 390, height: 844 }, hasTouch: true, locale: "en-GB", timezoneId: zone });
   const page = await context.newPage();
   await page.goto(program.url);
   await signIn(page, "tove", secret);
@@ -249,7 +250,7 @@ async function order(office: Page) {
 
 async function load(office: Page, page: Page) {
   await plan(office, "vagain", "wseal", Date.now() + 24 * hour);
-  const day = new Date(Date.now() + 24 * hour).toISOString().slice(0, 10);
+  const day = dayFrom(1);
   // The first scans come before the core is there: they are taken once it is.
   await office.addInitScript(() => {
     const load = WebAssembly.instantiateStreaming;

@@ -5,7 +5,7 @@ import { cpSync, mkdtempSync, readdirSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { type BrowserContext, test as base, chromium, expect, type Page } from "@playwright/test";
-import { chromium as launch } from "../playwright.config.js";
+import { chromium as launch, zone } from "../playwright.config.js";
 
 /** A test that closes the windows it opened: one left open goes on asking a server that is gone, and takes its time from the tests after it. */
 export const test = base.extend<{ closing: undefined }>({
@@ -27,6 +27,15 @@ export const test = base.extend<{ closing: undefined }>({
 export const binary = join(import.meta.dirname, "../../bin/iter");
 export const password = "pumps and pipes";
 
+/** The date in the company's zone, so many days from today. */
+export const dayFrom = (days: number) => new Date(Date.now() + days * 86_400_000).toLocaleDateString("en-CA", { timeZone: zone });
+
+/** A moment on the company's clock; zone has no summer time. */
+export function momentAt(date: string, hm: string): Date {
+  const name = new Intl.DateTimeFormat("en", { timeZone: zone, timeZoneName: "longOffset" }).formatToParts().find((p) => p.type === "timeZoneName")!.value;
+  return new Date(`${date}T${hm}:00${name.replace("GMT", "") || "Z"}`);
+}
+
 /** A port of the machine below those that the system hands out: one of many, so that two runs beside each other hardly want the same. */
 export const freePort = () => 10_000 + randomInt(20_000);
 
@@ -46,7 +55,8 @@ export class Program {
   async start(history = usual) {
     const { TEMPLATE } = process.env;
     if (TEMPLATE && history === usual && readdirSync(this.data).length === 0) cpSync(TEMPLATE, this.data, { recursive: true });
-    const started = spawn(binary, ["demo", "--keep", "--data", this.data, "--history", String(history), "--address", `127.0.0.1:${this.port}`], {
+    const args = ["--data", this.data, "--history", String(history), "--zone", zone, "--address", `127.0.0.1:${this.port}`];
+    const started = spawn(binary, ["demo", "--keep", ...args], {
       stdio: ["ignore", "pipe", "inherit"],
     });
     this.process = started;
@@ -104,7 +114,7 @@ export class Phone {
       isMobile: true,
       userAgent: "Mozilla/5.0 (Linux; Android 15) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/156.0.0.0 Mobile Safari/537.36",
       locale: "en-GB",
-      timezoneId: "Europe/Dublin",
+      timezoneId: zone,
       geolocation: { latitude: 54.8123, longitude: -9.2145, accuracy: 12 },
       permissions: ["geolocation"],
     });

@@ -2,6 +2,7 @@
 import { writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { type BrowserContext, expect, type Page } from "@playwright/test";
+import { zone } from "../playwright.config.js";
 import { command, Program, signIn, test } from "./program.js";
 
 const program = new Program();
@@ -47,7 +48,7 @@ test("parts go from van to van, and the stores keep up", async ({ browser }) => 
   await signIn(office, "petrok");
   await expect(office.getByText("To place")).toBeVisible();
   const secrets = await prepare(office);
-  const small = { viewport: { width: 390, height: 844 }, locale: "en-GB", timezoneId: "Europe/Dublin" };
+  const small = { viewport: { width: 390, height: 844 }, locale: "en-GB", timezoneId: zone };
   const contexts = await Promise.all(people.map(() => browser.newContext(small)));
   const [tove, ebbe] = await Promise.all(people.map((p, i) => phone(contexts[i], p.id, secrets[i])));
 
@@ -207,7 +208,7 @@ test("what is wrong is said at once, and what was meant is kept", async ({ brows
   await command(office, "visit.planned", visit, { order: "whum", technician: "runa", start: new Date().toISOString(), minutes: 60 });
   await command(office, "visit.sent", visit, {});
 
-  const context = await browser.newContext({ viewport: { width: 390, height: 844 }, locale: "en-GB", timezoneId: "Europe/Dublin" });
+  const context = await browser.newContext({ viewport: { width: 390, height: 844 }, locale: "en-GB", timezoneId: zone });
   const page = await context.newPage();
   await page.goto(program.url);
   await signIn(page, "runa", secret);

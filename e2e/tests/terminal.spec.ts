@@ -2,6 +2,7 @@
 import { join } from "node:path";
 import AxeBuilder from "@axe-core/playwright";
 import { expect, type Page } from "@playwright/test";
+import { zone } from "../playwright.config.js";
 import { film, withCamera } from "./camera.js";
 import { command, Program, signIn, test } from "./program.js";
 import { scan } from "./scanner.js";
@@ -53,7 +54,7 @@ test("several people in a row at the workshop terminal, by camera, scanner and P
   const file = join(program.data, "badge.y4m");
   await film(office, label(badge("lowen").code), file);
   const tablet = await withCamera(file);
-  const context = await tablet.newContext({ viewport: { width: 1280, height: 800 }, locale: "en-GB", timezoneId: "Europe/Dublin" });
+  const context = await tablet.newContext({ viewport: { width: 1280, height: 800 }, locale: "en-GB", timezoneId: zone });
   const page = await context.newPage();
   await page.goto(program.url);
   await signIn(page, "workshop");
@@ -165,7 +166,7 @@ for (const kind of ["qr", "code128"]) {
     await film(office, label(`ITER-T/${id}/t2`, kind), file);
 
     const field = await withCamera(file);
-    const page = await (await field.newContext({ viewport: { width: 390, height: 844 }, locale: "en-GB", timezoneId: "Europe/Dublin" })).newPage();
+    const page = await (await field.newContext({ viewport: { width: 390, height: 844 }, locale: "en-GB", timezoneId: zone })).newPage();
     await page.goto(program.url);
     await signIn(page, "dilys");
     await page

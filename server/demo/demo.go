@@ -39,18 +39,15 @@ func Accounts() []api.DemoAccount {
 // Zone is where the coast is.
 const Zone = "Europe/Dublin"
 
-// Fill makes the firm in an empty store, with days of history before now.
-func Fill(ctx context.Context, s *store.Store, now time.Time, seed int64, days int) error {
-	loc, err := time.LoadLocation(Zone)
-	if err != nil {
-		return err
-	}
+// Fill makes the firm in an empty store, with days of history before now. Its people go by the clock of loc.
+func Fill(ctx context.Context, s *store.Store, now time.Time, loc *time.Location, seed int64, days int) error {
 	now = now.Truncate(time.Second)
 	g := &generator{r: rand.New(rand.NewSource(seed)), rare: rand.New(rand.NewSource(seed + 1)), ids: rand.New(rand.NewSource(seed + 2)),
 		now: now, policy: company.Policy("Vella Sound Pumps", loc, now), number: 2000, free: map[string]time.Time{}}
 	g.policy.Phone = "+353 1 555 0100"
 	g.policy.Suppliers, g.policy.Taxes = suppliers, taxes
 	g.settle()
+	var err error
 	if g.files, err = files.Open(s); err != nil {
 		return err
 	}

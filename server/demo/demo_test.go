@@ -27,7 +27,7 @@ func fill(t *testing.T, now time.Time, seed int64) *store.Store {
 	s, err := store.Open(context.Background(), t.TempDir())
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
-	require.NoError(t, demo.Fill(context.Background(), s, now, seed, 6))
+	require.NoError(t, demo.Fill(context.Background(), s, now, mustZone(t), seed, 6))
 	return s
 }
 
