@@ -138,7 +138,7 @@ func (s *Server) setAccess(c *gin.Context, in Access) (Done, error) {
 	}
 	s.Log.Info("access set", "person", person, "disabled", in.Disabled, "by", who(c).PersonID)
 	s.live.end(person)
-	s.live.tell(nil)
+	s.live.tell(nil, devicesChanged)
 	return Done{}, nil
 }
 

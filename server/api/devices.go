@@ -66,7 +66,7 @@ func (s *Server) endDevice(c *gin.Context) (Done, error) {
 		return Done{}, err
 	}
 	s.Log.Info("access of a device ended", "device", c.Param("replica"), "by", who(c).PersonID)
-	s.live.tell(nil)
+	s.live.tell(nil, devicesChanged)
 	return Done{}, nil
 }
 

@@ -3,11 +3,13 @@ package api
 import (
 	"net/http"
 	"reflect"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
+	"iter.example/iter/server/store"
 )
 
 // Route is a way in over HTTP, for whoever tests or generates from them.
@@ -185,6 +187,12 @@ func raw(method, path string, who access, f func(*Server, *gin.Context)) route {
 	return route{Route{Method: method, Path: path}, who, func(s *Server) gin.HandlerFunc { return func(c *gin.Context) { f(s, c) } }}
 }
 
+// An answer tells what it was read from, and what was changed, by the names of store.Sources.
+const (
+	readHeader    = "Iter-Read"
+	changedHeader = "Iter-Changed"
+)
+
 func row[A any](method, path string, who access, query, body reflect.Type, f func(*Server, *gin.Context) (A, error)) route {
 	r := route{Route: Route{Method: method, Path: path, Query: query, Body: body, Typed: true}, who: who}
 	if r.Answer = reflect.TypeFor[A](); r.Answer == reflect.TypeFor[Done]() {
@@ -192,7 +200,15 @@ func row[A any](method, path string, who access, query, body reflect.Type, f fun
 	}
 	r.handle = func(s *Server) gin.HandlerFunc {
 		return func(c *gin.Context) {
-			switch out, err := f(s, c); {
+			ctx, sources := store.Collect(c.Request.Context())
+			c.Request = c.Request.WithContext(ctx)
+			out, err := f(s, c)
+			if method == http.MethodGet {
+				c.Header(readHeader, strings.Join(sources.Read(), " "))
+			} else {
+				c.Header(changedHeader, strings.Join(sources.Changed(), " "))
+			}
+			switch {
 			case err != nil:
 				s.fail(c, err)
 			case r.Answer == nil:

@@ -7,6 +7,7 @@ import (
 	"errors"
 	"io"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 	"sync"
@@ -14,7 +15,6 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/replica"
@@ -84,7 +84,7 @@ func (s *Server) sync(c *gin.Context) {
 		s.metrics.entries.WithLabelValues(string(x.Verdict)).Inc()
 	}
 	if r.Wiped {
-		s.live.tell(nil)
+		s.live.tell(nil, devicesChanged)
 	}
 	out.Took = s.Now().Sub(began).Milliseconds()
 	raw, err := json.Marshal(out)
@@ -106,23 +106,40 @@ func (s *Server) sync(c *gin.Context) {
 // maxLines is how many lines for live events a person may have open: one for each tab of each device.
 const maxLines = 50
 
-// hub tells browsers that something changed that may matter to them. What changed, they ask.
+// News is what a line for live events tells the office: the names of what changed, as Iter-Read has them, and up to which place in the log
+// (0: something beside it). Devices are told that there is something, and sync.
+type News struct {
+	Changed []string `json:"changed"`
+	Seq     int64    `json:"seq"`
+}
+
+// devicesChanged is news of the access of devices, which is none when it is written (store.Watch).
+var devicesChanged = News{Changed: []string{"devices"}}
+
+// hub tells browsers that something changed that may matter to them.
 type hub struct {
 	mu        sync.Mutex
 	closed    bool
-	listeners map[chan struct{}]syncing.Device
+	listeners map[*listener]bool
+}
+
+// listener is an open line. fresh is told when there is news, and closed when the line is to end.
+type listener struct {
+	syncing.Device
+	fresh chan struct{}
+	news  News // not yet sent, guarded by the hub
 }
 
 // listen opens a line. The error is a *msg.Code when the server stops, or the person has too many open.
-func (h *hub) listen(d syncing.Device) (chan struct{}, error) {
+func (h *hub) listen(d syncing.Device) (*listener, error) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
 	if h.closed {
 		return nil, msg.New("server.stopping")
 	}
 	open := 0
-	for _, other := range h.listeners {
-		if other.PersonID == d.PersonID {
+	for l := range h.listeners {
+		if l.PersonID == d.PersonID {
 			open++
 		}
 	}
@@ -130,29 +147,29 @@ func (h *hub) listen(d syncing.Device) (chan struct{}, error) {
 		return nil, msg.New("quota.events", "max", strconv.Itoa(maxLines))
 	}
 	if h.listeners == nil {
-		h.listeners = map[chan struct{}]syncing.Device{}
+		h.listeners = map[*listener]bool{}
 	}
-	ch := make(chan struct{}, 1)
-	h.listeners[ch] = d
-	return ch, nil
+	l := &listener{Device: d, fresh: make(chan struct{}, 1)}
+	h.listeners[l] = true
+	return l, nil
 }
 
 // end ends the lines of a person: whoever still has access opens a new one.
 func (h *hub) end(person string) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
-	for ch, d := range h.listeners {
-		if d.PersonID == person {
-			close(ch)
-			delete(h.listeners, ch)
+	for l := range h.listeners {
+		if l.PersonID == person {
+			close(l.fresh)
+			delete(h.listeners, l)
 		}
 	}
 }
 
-func (h *hub) leave(ch chan struct{}) {
+func (h *hub) leave(l *listener) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
-	delete(h.listeners, ch)
+	delete(h.listeners, l)
 }
 
 func (h *hub) count() int {
@@ -165,24 +182,39 @@ func (h *hub) close() {
 	h.mu.Lock()
 	defer h.mu.Unlock()
 	h.closed = true
-	for ch := range h.listeners {
-		close(ch)
-		delete(h.listeners, ch)
+	for l := range h.listeners {
+		close(l.fresh)
+		delete(h.listeners, l)
 	}
 }
 
-// tell wakes the office, and the devices of people; of all when people is nil.
-func (h *hub) tell(people map[string]bool) {
+// tell gives the office the news, and wakes terminals and the devices of people; of all when people is nil.
+func (h *hub) tell(people map[string]bool, news News) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
-	for ch, d := range h.listeners {
-		if people == nil || people[d.PersonID] || d.Person.Has(records.Terminal, records.Dispatcher, records.Reviewer, records.Stores) {
-			select {
-			case ch <- struct{}{}:
-			default: // it has been told already
-			}
+	for l := range h.listeners {
+		switch {
+		case l.Person.Has(records.Dispatcher, records.Reviewer, records.Stores):
+			l.news.Seq = max(l.news.Seq, news.Seq)
+			l.news.Changed = append(l.news.Changed, news.Changed...)
+		case people != nil && !people[l.PersonID] && !l.Person.Has(records.Terminal):
+			continue
+		}
+		select {
+		case l.fresh <- struct{}{}:
+		default: // it is told already
 		}
 	}
+}
+
+// news takes what a line has not sent yet.
+func (h *hub) news(l *listener) News {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	slices.Sort(l.news.Changed)
+	out := News{Changed: slices.Compact(l.news.Changed), Seq: l.news.Seq}
+	l.news = News{}
+	return out
 }
 
 // wake has what waits to go out looked at.
@@ -194,29 +226,29 @@ func (s *Server) wake() {
 }
 
 // announce is told by the store what changed.
-func (s *Server) announce(refs []ledger.Ref) {
+func (s *Server) announce(changed store.Changed) {
 	s.wake()
 	s.work.Go(func() {
-		var people map[string]bool
+		people := map[string]bool{}
 		err := s.Store.Read(context.Background(), func(tx *store.Tx) (err error) {
-			people, err = tx.Concerned(refs)
+			people, err = tx.Concerned(changed.Docs)
 			return err
 		})
 		if err != nil {
 			people = nil // better to wake too many
 		}
-		s.live.tell(people)
+		s.live.tell(people, News{Changed: changed.Names, Seq: changed.Seq})
 	})
 }
 
-// events sends a line whenever something changed, and one now and then to keep the line open.
+// events sends News whenever something changed, and one now and then to keep the line open.
 func (s *Server) events(c *gin.Context) {
-	ch, err := s.live.listen(who(c))
+	line, err := s.live.listen(who(c))
 	if err != nil {
 		s.fail(c, err)
 		return
 	}
-	defer s.live.leave(ch)
+	defer s.live.leave(line)
 	c.Header("Content-Type", "text/event-stream")
 	c.Header("X-Accel-Buffering", "no")
 	_ = http.NewResponseController(c.Writer).SetReadDeadline(time.Time{}) // the line stays open
@@ -232,11 +264,12 @@ func (s *Server) events(c *gin.Context) {
 		select {
 		case <-c.Request.Context().Done():
 			return
-		case _, open := <-ch:
+		case _, open := <-line.fresh:
 			if !open {
 				return
 			}
-			ok = write("event: changed\ndata: {}\n\n")
+			data, err := json.Marshal(s.live.news(line))
+			ok = err == nil && write("event: changed\ndata: "+string(data)+"\n\n")
 		case <-beat.C:
 			ok = write(": still here\n\n")
 		}

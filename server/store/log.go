@@ -23,6 +23,10 @@ type Tx struct {
 	// histories are the revisions of sites' histories that were asked for last; a flush forgets them.
 	histories map[string]int64
 	changed   []ledger.Ref
+	subjects  []ledger.Ref // of the entries that were taken into the log
+	appended  int64        // the place of the last of them
+	sources   names        // what was read
+	written   names        // which tables were, beside documents and entries
 	// statements are those asked again and again in one transaction, by text. They end with it.
 	statements map[string]*sql.Stmt
 	prepared   *prepared
@@ -34,6 +38,7 @@ func (t *Tx) statement(query string) (*sql.Stmt, error) {
 	if st, ok := t.statements[query]; ok {
 		return st, nil
 	}
+	t.note(query)
 	var st *sql.Stmt
 	var err error
 	if whole := t.prepared.get(query); whole != nil {
@@ -87,9 +92,10 @@ func (t *Tx) fetch(ref ledger.Ref) error {
 	if t.docs.Has(ref) {
 		return nil
 	}
+	t.sources.add(ref)
 	var rev int64
 	var body []byte
-	err := t.row("SELECT rev, body FROM docs WHERE type = ? AND id = ?", ref.Type, ref.ID).Scan(&rev, &body)
+	err := t.row(readDoc, ref.Type, ref.ID).Scan(&rev, &body)
 	if err != nil && !errors.Is(err, sql.ErrNoRows) {
 		return fmt.Errorf("document %s: %w", ref, err)
 	}
@@ -152,6 +158,7 @@ func (t *Tx) Append(f *ledger.Fact, in Arrival) (int64, error) {
 	if err != nil {
 		return 0, err
 	}
+	t.subjects, t.appended = append(t.subjects, e.Subject), seq
 	for _, x := range in.Apart {
 		if x != nil {
 			if err := t.putFlag(ledger.Flag{Code: *x, Entry: e.ID, Subject: e.Subject, Person: e.Actor}, seq, received, true); err != nil {
@@ -327,6 +334,7 @@ func (t *Tx) FindAll(ids []string) (map[string]Logged, error) {
 
 // Trail gives the entries about a document, in the order they were taken.
 func (t *Tx) Trail(subject ledger.Ref) ([]Logged, error) {
+	t.sources.add(subject)
 	return collect(t, scanLogged, "SELECT "+loggedColumns+" FROM entries WHERE subject_type = ? AND subject_id = ? ORDER BY seq",
 		subject.Type, subject.ID)
 }

@@ -60,7 +60,8 @@ func (t *Tx) Search(typ, text string, limit int) ([]ledger.Doc, error) {
 
 // Of gives all documents of a type, by id.
 func (t *Tx) Of(typ string) ([]ledger.Doc, error) {
-	return t.every("SELECT type, id, rev, body FROM docs WHERE type = ? ORDER BY id", typ)
+	t.sources[typ+"/"] = true
+	return t.every(readType, typ)
 }
 
 // IDs lists the ids of all documents of a type.
@@ -68,7 +69,8 @@ func (t *Tx) IDs(typ string) ([]string, error) {
 	if err := t.flush(); err != nil {
 		return nil, err
 	}
-	return collect(t, scanString, "SELECT id FROM docs WHERE type = ? ORDER BY id", typ)
+	t.sources[typ+"/"] = true
+	return collect(t, scanString, readIDs, typ)
 }
 
 // Policy gives the company's policy; a company without one has an empty one.

@@ -41,7 +41,7 @@ type Store struct {
 	keptAt     time.Time // when that was asked for; guarded by keptLock
 
 	mu       sync.Mutex
-	watchers []func([]ledger.Ref)
+	watchers []func(Changed)
 }
 
 // ErrFull says that the disk took no more. What was being written was not, and nothing before it is affected.
@@ -108,8 +108,8 @@ func (s *Store) Path() string { return filepath.Join(s.dir, FileName) }
 // Sessions gives the connections on which sessions are kept.
 func (s *Store) Sessions() *sql.DB { return s.write }
 
-// Watch asks to be told which documents changed, after each write that was committed. f must not block.
-func (s *Store) Watch(f func([]ledger.Ref)) {
+// Watch asks to be told what changed, after each write that was committed. f must not block.
+func (s *Store) Watch(f func(Changed)) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	s.watchers = append(s.watchers, f)
@@ -141,12 +141,14 @@ func (s *Store) Write(ctx context.Context, f func(*Tx) error) error {
 	if err := sqltx.Commit(); err != nil {
 		return wrap("commit", err)
 	}
-	if len(tx.changed) > 0 {
+	changed, names, news := tx.whatChanged()
+	tx.collected(names)
+	if news {
 		s.mu.Lock()
 		watchers := s.watchers
 		s.mu.Unlock()
 		for _, w := range watchers {
-			w(tx.changed)
+			w(changed)
 		}
 	}
 	return nil
@@ -158,13 +160,15 @@ func (s *Store) Read(ctx context.Context, f func(*Tx) error) error {
 	if err != nil {
 		return wrap("begin", err)
 	}
-	err = f(newTx(ctx, sqltx))
+	tx := newTx(ctx, sqltx)
+	err = f(tx)
+	tx.collected(nil)
 	return errors.Join(wrap("read", err), ignoreDone(sqltx.Rollback()))
 }
 
 func newTx(ctx context.Context, t *sql.Tx) *Tx {
 	return &Tx{sql: t, ctx: ctx, revs: map[ledger.Ref]int64{}, dirty: map[ledger.Ref]bool{}, orders: map[string]bool{},
-		statements: map[string]*sql.Stmt{}}
+		sources: names{}, written: names{}, statements: map[string]*sql.Stmt{}}
 }
 
 // Interrupt has f called before every statement of a write and before its commit: where a test lets the program die. nil ends

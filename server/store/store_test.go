@@ -88,7 +88,7 @@ func TestAnErrorLeavesNothingBehind(t *testing.T) {
 	s, m := company(t)
 	boom := errors.New("boom")
 	told := false
-	s.Watch(func([]ledger.Ref) { told = true })
+	s.Watch(func(store.Changed) { told = true })
 	err := s.Write(ctx, func(tx *store.Tx) error {
 		f, err := ledger.Open(m.Entry("ann", "note.written", "visit", "V1", ledger.Note{Text: "x"}))
 		require.NoError(t, err)

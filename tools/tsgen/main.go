@@ -21,7 +21,7 @@ import (
 )
 
 // roots are types that come with no document, entry, function of the core or route.
-var roots = []any{recorded.Line{}, sheet.Pick{}, sheet.Drawn{}, bridge.Failure{}, bridge.Clocks{}, api.Problem{}, api.Conflict{}}
+var roots = []any{recorded.Line{}, sheet.Pick{}, sheet.Drawn{}, bridge.Failure{}, bridge.Clocks{}, api.Problem{}, api.Conflict{}, api.News{}}
 
 // prefixed are packages whose names would clash with those of documents.
 var prefixed = map[string]string{"iter.example/iter/core/bridge": "Core", "iter.example/iter/core/ledger": "",

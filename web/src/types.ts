@@ -2528,6 +2528,15 @@ export interface Conflict {
   entries: Logged[];
 }
 
+/**
+ * News is what a line for live events tells the office: the names of what changed, as Iter-Read has them, and up to which place
+ * in the log (0: something beside it). Devices are told that there is something, and sync.
+ */
+export interface News {
+  changed: string[];
+  seq: number;
+}
+
 /** StepRef names a step of a helper's clock. */
 export interface StepRef {
   entry: string;

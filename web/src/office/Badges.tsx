@@ -1,5 +1,5 @@
 import { Button, TextField } from "@mui/material";
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { act } from "../session/api";
@@ -28,15 +28,11 @@ export function Badges() {
 
 function Badge({ badge: b }: { badge: BadgeLine }) {
   const { t } = useTranslation();
-  const client = useQueryClient();
   const [shown, setShown] = useState(false);
   const [pin, setPin] = useState<string>();
   const save = useMutation({
     mutationFn: () => act("/api/office/badges/:person/pin", { person: b.person }, { pin: pin ?? "" }),
-    onSuccess: () => {
-      setPin(undefined);
-      return client.invalidateQueries();
-    },
+    onSuccess: () => setPin(undefined),
   });
   return (
     <>

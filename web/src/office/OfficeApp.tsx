@@ -4,7 +4,7 @@ import { lazy, type ReactNode, Suspense, useEffect, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link, NavLink, Route, Routes, useLocation, useNavigate } from "react-router";
 import { get } from "../session/api";
-import { has, onLapse, useMay } from "../session/session";
+import { has, onChange, onLapse, useMay } from "../session/session";
 import type { Me } from "../types";
 import { Boundary } from "../ui/Boundary";
 import { timeOrDay } from "../ui/format";
@@ -16,6 +16,7 @@ import { Kinds } from "./designer/Kinds";
 import { Sheets } from "./designer/Sheets";
 import { HoursScreen } from "./hours/HoursScreen";
 import { Intake } from "./Intake";
+import { readings } from "./news";
 import { RecordScreen } from "./RecordScreen";
 import { Records } from "./Records";
 import { Review } from "./Review";
@@ -118,6 +119,7 @@ function useLive(me: Me): { open: boolean; since?: number; lapsed: boolean } {
   const [since, setSince] = useState<number>(); // when the line broke: what is on the screen is as it was then
   const [lapsed, setLapsed] = useState<Me>(); // whose sign-in is over: signing in again makes it another
   useEffect(() => onLapse(() => setLapsed(me)), [me]);
+  useEffect(() => onChange((changed) => readings.tell(client, { changed, seq: 0 })), [client]);
   // Signing in again begins anew.
   useEffect(() => {
     let events: EventSource;
@@ -126,24 +128,13 @@ function useLive(me: Me): { open: boolean; since?: number; lapsed: boolean } {
     const keeping = setInterval(settleKept, keptEvery);
     const connect = () => {
       events = new EventSource("/api/events");
-      const refresh = () => {
-        // A question that is asked for the first time is not asked again by that, and its answer may be of before the change.
-        const first = client.getQueryCache().findAll({ fetchStatus: "fetching", predicate: (q) => q.state.data === undefined });
-        void client.invalidateQueries();
-        for (const q of first) {
-          q.promise?.then(
-            () => client.invalidateQueries({ queryKey: q.queryKey, exact: true }),
-            () => {}, // what was asked says so itself
-          );
-        }
-      };
       events.addEventListener("hello", () => {
         setOpen(true);
         setSince(undefined);
-        refresh(); // what changed while the line was down
+        void client.invalidateQueries(); // what changed while the line was down
         settleKept();
       });
-      events.addEventListener("changed", refresh);
+      events.addEventListener("changed", (e) => void readings.tell(client, JSON.parse(e.data)));
       events.onerror = () => {
         setOpen(false);
         setSince((before) => before ?? Date.now());

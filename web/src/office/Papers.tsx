@@ -1,5 +1,4 @@
 import { Button } from "@mui/material";
-import { useQueryClient } from "@tanstack/react-query";
 import { type ChangeEvent, useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { CoreError } from "../device/core";
@@ -63,7 +62,6 @@ export function Papers({ page }: { page: RecordPage }) {
 
 function Add({ onAdd }: { onAdd: (hash: string, paper: Paper) => Promise<unknown> }) {
   const { t } = useTranslation();
-  const client = useQueryClient();
   const picker = useRef<HTMLInputElement>(null);
   const [sending, setSending] = useState("");
   const [wrong, setWrong] = useState("");
@@ -83,7 +81,6 @@ function Add({ onAdd }: { onAdd: (hash: string, paper: Paper) => Promise<unknown
       }
     }
     setSending("");
-    void client.invalidateQueries();
   };
   return (
     <p className="line">

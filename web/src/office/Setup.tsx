@@ -1,5 +1,5 @@
 import { Button, DialogActions, DialogContent, DialogContentText } from "@mui/material";
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
@@ -85,12 +85,10 @@ function Clock({ skew }: { skew: number }) {
 
 function End({ device: d }: { device: DeviceLine }) {
   const { t } = useTranslation();
-  const client = useQueryClient();
   const [asking, setAsking] = useState(false);
   const end = useMutation({
     mutationFn: () => act("/api/office/devices/:replica/end", { replica: d.replica }),
     onSuccess: () => setAsking(false),
-    onSettled: () => client.invalidateQueries(),
   });
   if (d.wiped) return <span className="small quiet">{t("devices.wiped", { time: timeOrDay(d.wiped) })}</span>;
   if (d.ended) return <Tag kind="warn">{t("devices.ending")}</Tag>;
@@ -119,10 +117,8 @@ function End({ device: d }: { device: DeviceLine }) {
 
 function TakeIn() {
   const { t } = useTranslation();
-  const client = useQueryClient();
   const take = useMutation({
     mutationFn: (file: File) => sendFile("/api/office/unsent", {}, file),
-    onSettled: () => client.invalidateQueries(),
   });
   const r = take.data;
   return (

@@ -1,5 +1,5 @@
 /** Commands to the office: each has its id from the first press, is repeated with it, and names how far whoever pressed had seen things. */
-import { hashKey, type QueryClient, type UseQueryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type QueryClient, type UseQueryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { ulid } from "ulid";
 import { nest } from "../records";
@@ -7,9 +7,7 @@ import { type Asked, act, addressOf, type Params } from "../session/api";
 import { ApiError, askSeen } from "../session/session";
 import type { Acts, Batch, ConflictField, EntryDraft, Logged, Problem, Questions, Ref } from "../types";
 import { keep } from "./acknowledged";
-
-/** Up to which place in the log each question's last answer has seen everything. */
-const seenBy = new Map<string, number>();
+import { readings } from "./news";
 
 /** What stays on the screen while the next is asked for. */
 export const keepLast = { placeholderData: <T>(old: T | undefined) => old };
@@ -18,19 +16,19 @@ export const keepLast = { placeholderData: <T>(old: T | undefined) => old };
 export function useQuestion<P extends keyof Questions>(path: P, asked: Asked<P>, how?: Partial<UseQueryOptions<Questions[P]["answer"]>>) {
   return useQuery<Questions[P]["answer"]>({
     queryKey: [path, ...Object.values(asked)],
-    queryFn: async ({ queryKey }) => {
-      const { answer, seen } = await askSeen<Questions[P]["answer"]>(addressOf(path, asked));
-      seenBy.set(hashKey(queryKey), seen);
+    queryFn: async ({ client, queryKey }) => {
+      const began = readings.asking();
+      const { answer, ...reading } = await askSeen<Questions[P]["answer"]>(addressOf(path, asked));
+      if (readings.answered(queryKey, reading, began)) setTimeout(() => client.invalidateQueries({ queryKey, exact: true })); // once it is shown
       return answer;
     },
     ...how,
   });
 }
 
-/** Does something that is no entry of the log; everything is asked for again afterwards. */
+/** Does something that is no entry of the log. What it changed is asked for again. */
 export function useAct<P extends keyof Acts>(path: P, args: Params<P>) {
-  const client = useQueryClient();
-  return useMutation({ mutationFn: (body: Acts[P]["body"]) => act(path, args, body), onSettled: () => client.invalidateQueries() });
+  return useMutation({ mutationFn: (body: Acts[P]["body"]) => act(path, args, body), onSettled: () => readings.told });
 }
 
 /** Up to where what is on the screen has been seen: as far as the oldest part of it, of those about the subjects when there are any. */
@@ -38,9 +36,9 @@ function seenNow(client: QueryClient, orders: EntryDraft[]): number {
   const active = client
     .getQueryCache()
     .findAll({ type: "active" })
-    .filter((q) => (seenBy.get(q.queryHash) ?? 0) > 0);
+    .filter((q) => readings.seen(q.queryHash) > 0);
   const about = active.filter((q) => orders.some((o) => q.queryKey.includes(o.subject.id)));
-  const parts = (about.length > 0 ? about : active).map((q) => seenBy.get(q.queryHash) ?? 0);
+  const parts = (about.length > 0 ? about : active).map((q) => readings.seen(q.queryHash));
   return parts.length > 0 ? Math.min(...parts) : 0;
 }
 
@@ -143,10 +141,11 @@ export function useCommands({ form = false } = {}) {
         return entries;
       } catch (e) {
         remembered.refused(e, orders);
+        void client.invalidateQueries(); // it may have been done all the same, or others did something
         throw e;
       }
     },
-    onSettled: () => client.invalidateQueries(),
+    onSettled: () => readings.told,
   });
   return { ...mutation, idOf: remembered.idOf };
 }

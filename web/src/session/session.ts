@@ -99,22 +99,40 @@ export const ask = <T>(path: string, body?: unknown): Promise<T> =>
 /** Asks the server with a request of any kind. */
 export const askWith = async <T>(path: string, request?: RequestInit): Promise<T> => (await askSeen<T>(path, request)).answer;
 
-/** Asks the server, and tells up to which place in the log the answer has seen everything (0 where it does not say). */
-export async function askSeen<T>(path: string, request?: RequestInit): Promise<{ answer: T; seen: number }> {
+/** An answer, what it was read from, and up to which place in the log (0 where it does not say). */
+export interface Answered<T> {
+  answer: T;
+  read: string[];
+  seen: number;
+}
+
+/** Asks the server, and tells how the answer was read. */
+export async function askSeen<T>(path: string, request?: RequestInit): Promise<Answered<T>> {
   let response: Response;
   try {
     response = await fetch(path, request);
   } catch {
     throw new ApiError({ type: "about:blank", title: "", status: 0, code: "server.unreachable" });
   }
-  const seen = Number(response.headers.get("Iter-Seen") ?? 0);
-  if (response.status === 204) return { answer: undefined as T, seen };
+  const names = (header: string) => response.headers.get(header)?.split(" ").filter(Boolean) ?? [];
+  const reading = { read: names("Iter-Read"), seen: Number(response.headers.get("Iter-Seen") ?? 0) };
+  const changed = names("Iter-Changed");
+  if (changed.length > 0) for (const f of changes) f(changed);
+  if (response.status === 204) return { answer: undefined as T, ...reading };
   const answer = await response.json().catch(() => ({ status: response.status, code: "server.failed" }));
   if (!response.ok) {
     if (response.status === 401) for (const f of lapses) f();
     throw new ApiError(answer);
   }
-  return { answer, seen };
+  return { answer, ...reading };
+}
+
+const changes = new Set<(changed: string[]) => void>();
+
+/** Has f called with the names of what the server changed for a request of this page. Gives a function that ends it. */
+export function onChange(f: (changed: string[]) => void): () => void {
+  changes.add(f);
+  return () => void changes.delete(f);
 }
 
 const lapses = new Set<() => void>();

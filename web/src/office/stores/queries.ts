@@ -1,5 +1,5 @@
 /** Questions about parts to the server. */
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { Catalogue, kitItem, partItem } from "../../catalogue/catalogue";
 import { core } from "../../device/core";
@@ -35,9 +35,5 @@ export function useCatalogue(): Catalogue | undefined {
 
 /** Reads a file into the records; what is wrong with it comes back as a list. */
 export function useImport() {
-  const client = useQueryClient();
-  return useMutation({
-    mutationFn: (file: File) => sendFile("/api/office/stores/import/:file", { file: file.name }, file),
-    onSettled: () => client.invalidateQueries(),
-  });
+  return useMutation({ mutationFn: (file: File) => sendFile("/api/office/stores/import/:file", { file: file.name }, file) });
 }

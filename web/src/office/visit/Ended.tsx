@@ -1,7 +1,7 @@
 /** How a visit was left: what was missing, what the office asked, who signed, the reports. */
 
 import { Button } from "@mui/material";
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import { useRef } from "react";
 import { useTranslation } from "react-i18next";
 import { ulid } from "ulid";
@@ -113,7 +113,6 @@ export function Signatures({ view }: { view: VisitView }) {
 
 export function Reports({ view }: { view: VisitView }) {
   const { t } = useTranslation();
-  const client = useQueryClient();
   const id = useRef(ulid()); // of the report, until it is made
   const make = useMutation({
     mutationFn: () => {
@@ -123,7 +122,6 @@ export function Reports({ view }: { view: VisitView }) {
     onSuccess: () => {
       id.current = ulid();
     },
-    onSettled: () => client.invalidateQueries(),
   });
   const reports = view.visit.reports ?? [];
   return (

@@ -1,0 +1,141 @@
+package store
+
+import (
+	"context"
+	"maps"
+	"net/url"
+	"regexp"
+	"slices"
+	"strings"
+	"sync"
+
+	"iter.example/iter/core/ledger"
+)
+
+// Sources collects what answers were read from and what writes changed, so that only those questions are asked again whose answers may be
+// others. A source is a document ("visit/V1", its id escaped as in a path), all documents of a type ("visit/"), all documents ("docs"), or
+// a table ("held").
+type Sources struct {
+	mu            sync.Mutex
+	read, changed names
+}
+
+// names are sources.
+type names map[string]bool
+
+func (n names) add(r ledger.Ref) { n[r.Type+"/"+url.PathEscape(r.ID)] = true }
+
+// Read lists what was read.
+func (s *Sources) Read() []string { return s.list(s.read) }
+
+// Changed lists what was changed.
+func (s *Sources) Changed() []string { return s.list(s.changed) }
+
+func (s *Sources) list(n names) []string {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return n.list()
+}
+
+// maxNamed is how many documents of a type are named one by one.
+const maxNamed = 12
+
+// list sorts names. Of many documents of a type it gives the type.
+func (n names) list() []string {
+	of := map[string]int{}
+	for name := range n {
+		if typ, _, doc := strings.Cut(name, "/"); doc {
+			of[typ]++
+		}
+	}
+	out := names{}
+	for name := range n {
+		if typ, _, doc := strings.Cut(name, "/"); doc && (n[typ+"/"] || of[typ] > maxNamed) {
+			name = typ + "/"
+		}
+		out[name] = true
+	}
+	return slices.Sorted(maps.Keys(out))
+}
+
+type collecting struct{}
+
+// Collect gives a context in which transactions say what they read and changed.
+func Collect(ctx context.Context) (context.Context, *Sources) {
+	s := &Sources{read: names{}, changed: names{}}
+	return context.WithValue(ctx, collecting{}, s), s
+}
+
+// collected adds what a transaction read and changed to what its context collects.
+func (t *Tx) collected(changed names) {
+	s, ok := t.ctx.Value(collecting{}).(*Sources)
+	if !ok {
+		return
+	}
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	maps.Copy(s.read, t.sources)
+	maps.Copy(s.changed, changed)
+}
+
+var (
+	tableRead    = regexp.MustCompile(`(?i)\b(?:FROM|JOIN)\s+(\w+)`)
+	tableWritten = regexp.MustCompile(`(?i)\b(?:INTO|UPDATE|DELETE\s+FROM)\s+(\w+)`)
+	typeRead     = regexp.MustCompile(`\btype = '(\w+)'`)
+)
+
+// Statements that read documents whose names are noted where they are used.
+const (
+	readDoc  = "SELECT rev, body FROM docs WHERE type = ? AND id = ?"
+	readType = "SELECT type, id, rev, body FROM docs WHERE type = ? ORDER BY id"
+	readIDs  = "SELECT id FROM docs WHERE type = ? ORDER BY id"
+)
+
+// note notes which tables a statement reads or writes. Of entries, which never change, Trail notes whose it reads; a written document is
+// noted by its name.
+func (t *Tx) note(query string) {
+	if m := tableWritten.FindStringSubmatch(query); m != nil {
+		if m[1] != "docs" && m[1] != "entries" {
+			t.written[m[1]] = true
+		}
+		return
+	}
+	for _, m := range tableRead.FindAllStringSubmatch(query, -1) {
+		switch table := m[1]; {
+		case table == "entries", query == readDoc, query == readType, query == readIDs:
+		case table == "docs":
+			types := typeRead.FindAllStringSubmatch(query, -1)
+			for _, typ := range types {
+				t.sources[typ[1]+"/"] = true
+			}
+			if types == nil {
+				t.sources["docs"] = true
+			}
+		default:
+			t.sources[table] = true
+		}
+	}
+}
+
+// Changed is what a write changed: which documents, everything by the names of Sources, and the place of its last entry in the log, 0 when
+// it has none.
+type Changed struct {
+	Docs  []ledger.Ref
+	Names []string
+	Seq   int64
+}
+
+// quiet are tables whose change alone is no news: they change whenever a device asks.
+var quiet = names{"devices": true, "packs": true, "program": true, "brought_bytes": true}
+
+// whatChanged is what the transaction changed, and whether that is news.
+func (t *Tx) whatChanged() (c Changed, all names, news bool) {
+	all = maps.Clone(t.written)
+	for _, r := range append(slices.Clone(t.changed), t.subjects...) {
+		all.add(r)
+	}
+	for name := range all {
+		news = news || !quiet[name]
+	}
+	return Changed{Docs: t.changed, Names: all.list(), Seq: t.appended}, all, news
+}
