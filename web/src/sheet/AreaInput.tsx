@@ -2,6 +2,7 @@ import { Button, MenuItem, TextField } from "@mui/material";
 import { useTranslation } from "react-i18next";
 import { CoreError, core } from "../device/core";
 import type { AnswerLine, Area, Question, Shape, ShapeForm } from "../types";
+import { isNumber, typedNumber } from "../ui/decimal";
 import { Tag } from "../ui/Glyph";
 import { say } from "../words/i18n";
 import { useAnswerDraft, useSheet } from "./source";
@@ -28,9 +29,9 @@ export default function AreaInput({ question: q, line }: { question: Question; l
   const area: Area = {
     name: name.trim(),
     unit,
-    shapes: shown.map((r): Shape => ({ form: r.form, sizes: r.sizes.map((s) => s.trim().replace(",", ".")), cut: r.cut || undefined })),
+    shapes: shown.map((r): Shape => ({ form: r.form, sizes: r.sizes.map(typedNumber), cut: r.cut || undefined })),
   };
-  const filled = area.shapes.every((s) => s.sizes.every((x) => x !== "" && Number.isFinite(Number(x))));
+  const filled = area.shapes.every((s) => s.sizes.every(isNumber));
   let size: string | undefined;
   let wrong: string | undefined;
   if (filled) {

@@ -4,6 +4,7 @@ import { useTranslation } from "react-i18next";
 import { Catalogue, kitItem, nameOf, numberOf, partItem } from "../catalogue/catalogue";
 import type { AnswerLine, Kit, Part, PartPick, Question } from "../types";
 import { ChoiceDrawer } from "../ui/ChoiceDrawer";
+import { isPositive, typedNumber } from "../ui/decimal";
 import { price } from "../ui/format";
 import { useSheet } from "./source";
 
@@ -46,8 +47,7 @@ function Quantity({ pick, onChange }: { pick: PartPick; onChange: (p: PartPick) 
   const { t } = useTranslation();
   const [text, setText] = useState<string>();
   const leave = () => {
-    const n = text?.trim().replace(",", ".");
-    if (n && Number(n) > 0 && n !== pick.quantity) onChange({ ...pick, quantity: n });
+    if (text && isPositive(text) && typedNumber(text) !== pick.quantity) onChange({ ...pick, quantity: typedNumber(text) });
     setText(undefined);
   };
   return (

@@ -3,6 +3,7 @@ import { type FormEvent, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { useRecord } from "../field/device";
 import type { VisitView } from "../types";
+import { typedNumber } from "../ui/decimal";
 import { LayerDrawer } from "../ui/Layers";
 import type { Present } from "./people";
 
@@ -27,7 +28,7 @@ export function Say({ what, person, date, views, onDone }: Props) {
     const done =
       what === "note"
         ? await record("note.to_office", { type: "timecard", id: `${person.person}+${date}` }, { text: text.trim() }, as)
-        : await record("part.requested", visit, { text: text.trim(), quantity: quantity.trim().replace(",", ".") }, as);
+        : await record("part.requested", visit, { text: text.trim(), quantity: typedNumber(quantity) }, as);
     if (done) onDone();
   };
   return (

@@ -122,13 +122,12 @@ export function moment(t: When): string {
 }
 
 /** An amount of money, in the company's own currency, as 1,204.50. */
-export const money = (amount: string) =>
-  new Intl.NumberFormat("en-GB", { minimumFractionDigits: 2, maximumFractionDigits: 2 }).format(amount as unknown as number);
+export const money = (amount: string) => new Intl.NumberFormat("en-GB", { minimumFractionDigits: 2, maximumFractionDigits: 2 }).format(amount as `${number}`);
 
 /** An amount of money, as its currency is written. */
-export const price = (amount: string | number, currency: string) => {
+export const price = (amount: string, currency: string) => {
   try {
-    return new Intl.NumberFormat("en-GB", { style: "currency", currency }).format(Number(amount));
+    return new Intl.NumberFormat("en-GB", { style: "currency", currency }).format(amount as `${number}`);
   } catch {
     return `${amount} ${currency}`;
   }

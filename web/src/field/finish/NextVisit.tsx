@@ -4,10 +4,10 @@ import { useTranslation } from "react-i18next";
 import { nameOf } from "../../catalogue/catalogue";
 import { useDraft } from "../../draft/draft";
 import type { Needed, VisitView } from "../../types";
+import { decimal, isPositive, typedNumber } from "../../ui/decimal";
 import { duration, quantity } from "../../ui/format";
 import { usePolicy } from "../device";
 import { Finder } from "../parts/Finder";
-import { typedNumber } from "../parts/useBasket";
 import { useCatalogue } from "../parts/useCatalogue";
 import { useUsual } from "../parts/usual";
 
@@ -32,8 +32,8 @@ export function NextVisit({ view, onDone, onBack }: { view: VisitView; onDone: (
   const draft = useDraft<Next>(`next ${view.id}`, { needs: asked, skills: [], minutes: 0, note: "" });
   const { needs, skills, minutes, note } = draft.value;
   const setNeeds = (needs: Next["needs"]) => draft.change({ needs });
-  const planned = view.needs.filter((n) => Number(n.left) > 0);
-  const fine = needs.every((n) => Number(typedNumber(n.quantity)) > 0);
+  const planned = view.needs.filter((n) => decimal(n.left).gt(0));
+  const fine = needs.every((n) => isPositive(n.quantity));
   const done = () => {
     // It stays until the visit has ended, and for the time after that: an end that is taken back asks for the same again.
     onDone({

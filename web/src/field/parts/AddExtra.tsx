@@ -4,12 +4,12 @@ import { useTranslation } from "react-i18next";
 import { useDraft } from "../../draft/draft";
 import type { ExtraKind, VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
+import { isPositive, isQuantity, typedNumber } from "../../ui/decimal";
 import { isoDate } from "../../ui/format";
 import { useDevice, useNow, usePolicy, useRecord } from "../device";
 import { useLegs, useOrder } from "../route/legs";
 import { onDay, useStops } from "../stops";
 import { PhotoAdd, PhotoList } from "../visit/PhotoStrip";
-import { typedNumber } from "./useBasket";
 import { whatFor } from "./Where";
 
 const kinds: ExtraKind[] = ["item", "travel", "mileage", "fee", "purchase"];
@@ -45,8 +45,7 @@ export function AddExtra({ view, what, onClose }: { view: VisitView; what: strin
       text: given ? (k === "item" || k === "purchase" ? what : t(`extra.${k}`)) : text,
     });
   };
-  const number = (s: string) => /^\d{1,8}([.,]\d{1,4})?$/.test(s.trim());
-  const fine = text.trim() !== "" && number(quantity) && Number(typedNumber(quantity)) > 0 && (price.trim() === "" || number(price));
+  const fine = text.trim() !== "" && isPositive(quantity) && (price.trim() === "" || isQuantity(price));
   const add = async () => {
     const target = whatFor(view);
     const body = {

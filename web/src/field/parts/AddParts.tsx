@@ -5,6 +5,7 @@ import { useTranslation } from "react-i18next";
 import type { Item } from "../../catalogue/catalogue";
 import type { NeedLine, VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
+import { typedNumber } from "../../ui/decimal";
 import { price } from "../../ui/format";
 import { useDevice, usePolicy, useRecord } from "../device";
 import { BasketLines, thereWords } from "./BasketLines";
@@ -53,7 +54,7 @@ export function AddParts({ view, scanning, code, need, onUnknown, onClose }: Pro
     for (const p of basket.lines) {
       const inOwn = inUnit(p).quantity;
       if (inOwn === undefined) return;
-      const as = p.unit === p.of.unit ? undefined : { quantity: p.quantity.trim().replace(",", "."), unit: p.unit };
+      const as = p.unit === p.of.unit ? undefined : { quantity: typedNumber(p.quantity), unit: p.unit };
       const body = {
         part: p.part,
         place,

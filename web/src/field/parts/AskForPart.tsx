@@ -4,9 +4,9 @@ import { useTranslation } from "react-i18next";
 import { useDraft } from "../../draft/draft";
 import type { VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
+import { typedNumber } from "../../ui/decimal";
 import { useRecord } from "../device";
 import { PhotoAdd, PhotoList } from "../visit/PhotoStrip";
-import { typedNumber } from "./useBasket";
 import { useWhat, type WhatDraft, WhatField, WhatFinder } from "./What";
 
 /** Asks the office for a part: out of the catalogue or in words, with a note and photos, after the customer's approval or without. */

@@ -2,9 +2,10 @@ import { Button, MenuItem, TextField } from "@mui/material";
 import i18next from "i18next";
 import { useTranslation } from "react-i18next";
 import { core } from "../../device/core";
+import { decimal } from "../../ui/decimal";
 import { quantity } from "../../ui/format";
 import { say } from "../../words/i18n";
-import { type Basket, inUnit, type Picked, typedNumber } from "./useBasket";
+import { type Basket, inUnit, type Picked, stepped } from "./useBasket";
 
 /** What is picked, with its quantities in place. left tells what the place has of each. */
 export function BasketLines({ basket, left }: { basket: Basket; left: (part: string) => string | undefined }) {
@@ -22,8 +23,8 @@ export function BasketLines({ basket, left }: { basket: Basket; left: (part: str
 
 /** How much of a part a place has; fewer than none is a count that is wrong. */
 export function thereWords(balance: string | undefined, unit = ""): string {
-  if (balance === undefined || Number(balance) === 0) return i18next.t("parts.notThere");
-  return Number(balance) < 0
+  if (balance === undefined || decimal(balance).isZero()) return i18next.t("parts.notThere");
+  return decimal(balance).lt(0)
     ? i18next.t("parts.below", { quantity: quantity(balance.replace("-", ""), unit) })
     : i18next.t("parts.there", { quantity: quantity(balance, unit) });
 }
@@ -32,7 +33,7 @@ function Line({ picked: p, basket, left }: { picked: Picked; basket: Basket; lef
   const { t } = useTranslation();
   const units = core("units", p.of).units;
   const { problem } = inUnit(p);
-  const step = (by: number) => basket.change(p.line, { quantity: String(Math.max(1, (Number(typedNumber(p.quantity)) || 0) + by)) });
+  const step = (by: number) => basket.change(p.line, { quantity: stepped(p.quantity, by) });
   return (
     <>
       <span className="basket-name">

@@ -7,7 +7,6 @@ import type { Kit, VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { isoDate, momentOf, price, time } from "../../ui/format";
 import { useDevice, usePolicy, useRecord } from "../device";
-import { typedNumber } from "./useBasket";
 import { Which } from "./Where";
 
 interface Props {
@@ -33,8 +32,8 @@ export function KitForm({ view, id, kit, place, target, onBack, onDone, onClose 
   const [now] = useState({ day: isoDate(Date.now()), clock: time(Date.now()) });
   const draft = useDraft(`kit ${view.id} ${id}`, { quantity: "1", person: me.id, ...now, took: String(minutes) });
   const { quantity, person, day, clock, took } = draft.value;
-  const n = Number(typedNumber(quantity));
-  const fine = Number.isInteger(n) && n > 0 && n < 1000 && (minutes === 0 || (/^\d{1,4}$/.test(took.trim()) && day !== "" && clock !== ""));
+  const n = /^\d{1,3}$/.test(quantity.trim()) ? Number(quantity) : 0; // kits are counted
+  const fine = n > 0 && (minutes === 0 || (/^\d{1,4}$/.test(took.trim()) && day !== "" && clock !== ""));
   const use = async () => {
     const body = {
       kit: id,

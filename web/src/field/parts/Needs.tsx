@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { NeedLine, VisitView } from "../../types";
+import { decimal } from "../../ui/decimal";
 import { quantity } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { useDevice } from "../device";
@@ -19,12 +20,14 @@ export function Needs({ view, onUse }: { view: VisitView; onUse: (need: NeedLine
     <>
       {view.needs.map((n) => {
         const has = stock?.lines[n.part]?.balance ?? "0";
-        const short = Number(n.left) > Number(has);
+        const short = decimal(n.left).gt(has);
         return (
           <div className="line" key={n.part}>
             <span className="grow">
               {n.name}
-              <span className="tiny quiet block">{Number(n.left) === 0 ? t("needs.used") : t("needs.planned", { quantity: quantity(n.left, n.unit) })}</span>
+              <span className="tiny quiet block">
+                {decimal(n.left).isZero() ? t("needs.used") : t("needs.planned", { quantity: quantity(n.left, n.unit) })}
+              </span>
               {short && <Tag kind="bad">{t("needs.lacks", { quantity: has })}</Tag>}
             </span>
             {short ? (
@@ -32,7 +35,7 @@ export function Needs({ view, onUse }: { view: VisitView; onUse: (need: NeedLine
                 {t("needs.who")}
               </button>
             ) : (
-              Number(n.left) > 0 && (
+              decimal(n.left).gt(0) && (
                 <>
                   <Tag kind="good">{t("needs.there")}</Tag>
                   <button type="button" className="chip" aria-label={t("needs.useNamed", { part: n.name })} onClick={() => onUse(n)}>

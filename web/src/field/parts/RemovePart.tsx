@@ -3,8 +3,8 @@ import { useTranslation } from "react-i18next";
 import { useDraft } from "../../draft/draft";
 import type { Fate, VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
+import { typedNumber } from "../../ui/decimal";
 import { useDevice, useRecord } from "../device";
-import { typedNumber } from "./useBasket";
 import { useWhat, type WhatDraft, WhatField, WhatFinder } from "./What";
 import { useComponents, WhatFor, whatFor } from "./Where";
 

@@ -1,4 +1,5 @@
 /** What a part is: in words, or out of the catalogue. */
+
 import { Button, TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
@@ -6,8 +7,9 @@ import { type Item, nameOf } from "../../catalogue/catalogue";
 import type { Draft } from "../../draft/draft";
 import type { VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
+import { isPositive } from "../../ui/decimal";
 import { Finder } from "./Finder";
-import { inUnit, typedNumber } from "./useBasket";
+import { inUnit } from "./useBasket";
 import { useUsual } from "./usual";
 
 /** The part of a form's draft that says what part is meant. */
@@ -31,7 +33,7 @@ export function useWhat(draft: Draft<WhatDraft>) {
       setFinding(false);
     },
     /** Whether a quantity of it can't be meant. */
-    bad: (quantity: string) => (item?.part ? !!inUnit({ of: item.part, quantity, unit: item.part.unit }).problem : !(Number(typedNumber(quantity)) > 0)),
+    bad: (quantity: string) => (item?.part ? !!inUnit({ of: item.part, quantity, unit: item.part.unit }).problem : !isPositive(quantity)),
   };
 }
 

@@ -5,7 +5,7 @@ import { Catalogue, kitItem, partItem } from "../../catalogue/catalogue";
 import { core, letCoreLoad, loadCore } from "../../device/core";
 import type { Part } from "../../types";
 import { say } from "../../words/i18n";
-import { inUnit, readCode, typedNumber } from "./useBasket";
+import { inUnit, readCode } from "./useBasket";
 
 const hose: Part = { number: "TU-06", name: "Dosing tube", unit: "m", price: "2.10", packs: [{ name: "coil", size: "25" }] };
 const seal: Part = { number: "SK-38", name: "Mechanical seal", unit: "each", price: "84.50", codes: ["036000291452"], packs: [{ name: "box", size: "10" }] };
@@ -37,7 +37,6 @@ describe("a quantity", () => {
   it.each(["", "two", "-1", "1e9", "0", "1234567890", "1.2345678"])("%j is none", (quantity) => {
     expect(inUnit({ of: seal, quantity, unit: "each" }).problem).toBeDefined();
   });
-  it("is typed with either mark", () => expect([typedNumber(" 2,5 "), typedNumber("2.5")]).toEqual(["2.5", "2.5"]));
   it("may be in these units", () => expect(core("units", hose).units.slice(0, 2)).toEqual(["m", "coil"]));
 });
 

@@ -1,9 +1,11 @@
 /** What is picked and not recorded yet: parts with their quantities, as they were scanned or chosen. */
+
 import { useCallback } from "react";
 import type { Item } from "../../catalogue/catalogue";
 import { CoreError, core } from "../../device/core";
 import { useDraft } from "../../draft/draft";
 import type { Code, LabelCode, Part } from "../../types";
+import { decimal, isNumber, isQuantity, typedNumber } from "../../ui/decimal";
 
 export interface Picked {
   line: number;
@@ -26,7 +28,7 @@ export function useBasket(name: string) {
       if (!of) return;
       update(({ lines: all }) => {
         const at = all.findIndex((p) => p.part === id && (!of.serial || (serial !== "" && p.serial === serial)));
-        if (at >= 0) return { lines: of.serial ? all : all.with(at, { ...all[at], quantity: String(amount(all[at].quantity) + 1) }) };
+        if (at >= 0) return { lines: of.serial ? all : all.with(at, { ...all[at], quantity: stepped(all[at].quantity, 1) }) };
         return { lines: [...all, { line: 1 + Math.max(0, ...all.map((p) => p.line)), part: id, of, quantity: "1", unit: of.unit, serial }] };
       });
     },
@@ -53,13 +55,16 @@ export function useBasket(name: string) {
 
 export type Basket = ReturnType<typeof useBasket>;
 
-export const typedNumber = (text: string) => text.trim().replace(",", ".");
-const amount = (text: string) => Number(typedNumber(text)) || 0;
+/** One or a few more or less of what is typed: at least 1. */
+export function stepped(typed: string, by: number): string {
+  const next = (isNumber(typed) ? decimal(typedNumber(typed)) : decimal(0)).plus(by);
+  return next.gt(1) ? next.toString() : "1";
+}
 
 /** A line's quantity in the part's own unit, or why there is none. */
 export function inUnit(p: Pick<Picked, "of" | "quantity" | "unit">): { quantity?: string; problem?: Code } {
   const quantity = typedNumber(p.quantity);
-  if (!/^\d{1,9}(\.\d{1,6})?$/.test(quantity)) return { problem: { code: "quantity.absurd", args: { quantity } } };
+  if (!isQuantity(quantity)) return { problem: { code: "quantity.absurd", args: { quantity } } };
   try {
     return { quantity: core("quantity", { part: p.of, quantity, unit: p.unit }).quantity };
   } catch (e) {

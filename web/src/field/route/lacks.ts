@@ -1,8 +1,10 @@
 /** What the stops of a day need that the van does not have, in the order they are come to. */
+
 import { useLiveQuery } from "dexie-react-hooks";
 import { core } from "../../device/core";
 import type { DeviceDB } from "../../device/db";
 import type { Allotment, Stock } from "../../types";
+import { decimal } from "../../ui/decimal";
 import { useCore, useDevice } from "../device";
 import { isOver, type Stop } from "../stops";
 
@@ -23,7 +25,7 @@ async function lacks(db: DeviceDB, van: string, stops: Stop[]): Promise<Lack[]> 
       visits: (await Promise.all((s.order?.visits ?? []).map((v) => db.body("visit", v)))).filter((v) => v !== undefined),
     })),
   );
-  const short = core("allot", { stops: asked, stock }).filter((a) => Number(a.lacks) > 0);
+  const short = core("allot", { stops: asked, stock }).filter((a) => decimal(a.lacks).gt(0));
   return Promise.all(
     short.map(async (a) => {
       const part = await db.body("part", a.part);

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { newId } from "../../device/record";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
+import { sumsByPart } from "../../ui/decimal";
 import { useDevice, useRecord } from "../device";
 import { BasketLines } from "../parts/BasketLines";
 import { Finder } from "../parts/Finder";
@@ -28,9 +29,7 @@ export function HandOver({ way, onClose }: { way: "give" | "fetch"; onClose: () 
   const left = (part: string) => stock?.lines[part]?.balance;
   const fine = other !== "" && basket.lines.length > 0 && basket.lines.every((p) => inUnit(p).quantity);
   const move = async () => {
-    const sums = new Map<string, number>();
-    for (const p of basket.lines) sums.set(p.part, (sums.get(p.part) ?? 0) + Number(inUnit(p).quantity));
-    const lines = [...sums].map(([part, q]) => ({ part, quantity: String(Number(q.toFixed(6))) }));
+    const lines = sumsByPart(basket.lines.map((p) => ({ part: p.part, quantity: inUnit(p).quantity ?? "0" })));
     const subject = { type: "handover", id: newId() };
     const [from, to] = way === "give" ? [van, other] : [other, van];
     if (!(await record("handover.sent", subject, { from, to, lines }))) return;

@@ -5,10 +5,10 @@ import { useTranslation } from "react-i18next";
 import { useDraft } from "../../draft/draft";
 import type { Handover } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
+import { decimal, isQuantity, sumsByPart, typedNumber } from "../../ui/decimal";
 import { timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { useDevice, useRecord } from "../device";
-import { typedNumber } from "../parts/useBasket";
 
 interface Line {
   id: string;
@@ -46,7 +46,7 @@ export function Handovers() {
   const [taking, setTaking] = useState<string>();
   const record = useRecord();
   const line = open.find((l) => l.id === taking);
-  const back = (l: Line) => void record("handover.returned", { type: "handover", id: l.id }, { place: l.handover.from, lines: sums(l.handover) });
+  const back = (l: Line) => void record("handover.returned", { type: "handover", id: l.id }, { place: l.handover.from, lines: sumsByPart(l.handover.lines) });
   return (
     <>
       {open.map((l) => (
@@ -73,24 +73,13 @@ export function Handovers() {
   );
 }
 
-/** What was handed over, by part, in the order the parts come. */
-function sums(h: Handover) {
-  const out: { part: string; quantity: string }[] = [];
-  for (const l of h.lines) {
-    const have = out.find((x) => x.part === l.part);
-    if (have) have.quantity = String(Number((Number(have.quantity) + Number(l.quantity)).toFixed(6)));
-    else out.push({ part: l.part, quantity: l.quantity });
-  }
-  return out;
-}
-
 function TakeOver({ line: l, onClose }: { line: Line; onClose: () => void }) {
   const { t } = useTranslation();
   const record = useRecord();
   const draft = useDraft(`take ${l.id}`, { found: l.handover.lines.map((x) => x.quantity) });
   const { found } = draft.value;
-  const fine = found.every((q) => /^\d{1,6}([.,]\d{1,6})?$/.test(q.trim()));
-  const differs = found.some((q, i) => Number(typedNumber(q)) !== Number(l.handover.lines[i].quantity));
+  const fine = found.every(isQuantity);
+  const differs = fine && found.some((q, i) => !decimal(typedNumber(q)).eq(l.handover.lines[i].quantity));
   const take = async () => {
     const lines = l.handover.lines.map((x, i) => ({ ...x, quantity: typedNumber(found[i]) }));
     if (await record("handover.received", { type: "handover", id: l.id }, { place: l.handover.to, lines })) {

@@ -3,14 +3,12 @@ import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { useDraft } from "../../draft/draft";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
+import { decimal, isPositive, isQuantity, typedNumber } from "../../ui/decimal";
 import { quantity } from "../../ui/format";
 import { Sure, useSure } from "../../ui/Sure";
 import { useDevice, useRecord } from "../device";
-import { typedNumber } from "../parts/useBasket";
 import { WhoHas } from "../parts/WhoHas";
 import type { VanLine } from "./Van";
-
-const number = (s: string) => /^\d{1,6}([.,]\d{1,6})?$/.test(s.trim());
 
 /** One part of the van: count it, throw some away, see who else has it. */
 export function OnePart({ line: l, onClose }: { line: VanLine; onClose: () => void }) {
@@ -21,8 +19,8 @@ export function OnePart({ line: l, onClose }: { line: VanLine; onClose: () => vo
   const { counted, reason, gone } = draft.value;
   const [asking, setAsking] = useState(false);
   const stock = { type: "stock", id: me.person.van! };
-  const differs = number(counted) && Number(typedNumber(counted)) !== Number(l.balance);
-  const tooMany = number(gone) && Number(typedNumber(gone)) > Math.max(0, Number(l.balance));
+  const differs = isQuantity(counted) ? decimal(typedNumber(counted)).minus(l.balance) : decimal(0);
+  const tooMany = isPositive(gone) && decimal(typedNumber(gone)).gt(l.balance);
   const sure = useSure(tooMany ? t("van.goneOdd", { gone: typedNumber(gone), balance: l.balance }) : undefined);
   const count = async () => {
     const body = { part: l.id, quantity: typedNumber(counted), expected: l.balance, reason: reason.trim() || undefined };
@@ -54,13 +52,13 @@ export function OnePart({ line: l, onClose }: { line: VanLine; onClose: () => vo
             onChange={(e) => draft.change({ counted: e.target.value })}
             slotProps={{ htmlInput: { inputMode: "decimal" } }}
           />
-          <Button variant="contained" disabled={!number(counted)} onClick={count}>
+          <Button variant="contained" disabled={!isQuantity(counted)} onClick={count}>
             {t("van.countDo")}
           </Button>
         </div>
-        {differs && (
+        {!differs.isZero() && (
           <p className="small" role="status">
-            {t("van.differs", { by: String(Number((Number(typedNumber(counted)) - Number(l.balance)).toFixed(6))) })}
+            {t("van.differs", { by: differs.toString() })}
           </p>
         )}
         <TextField
@@ -76,7 +74,7 @@ export function OnePart({ line: l, onClose }: { line: VanLine; onClose: () => vo
             onChange={(e) => draft.change({ gone: e.target.value })}
             slotProps={{ htmlInput: { inputMode: "decimal" } }}
           />
-          <Button variant="outlined" disabled={!number(gone) || Number(typedNumber(gone)) === 0 || !reason.trim()} onClick={scrap}>
+          <Button variant="outlined" disabled={!isPositive(gone) || !reason.trim()} onClick={scrap}>
             {t("van.goneDo")}
           </Button>
         </div>

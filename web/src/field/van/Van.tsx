@@ -5,6 +5,7 @@ import { useTranslation } from "react-i18next";
 import { matches } from "../../catalogue/catalogue";
 import { letCoreLoad } from "../../device/core";
 import type { Part } from "../../types";
+import { decimal } from "../../ui/decimal";
 import { Empty } from "../../ui/Empty";
 import { Tag } from "../../ui/Glyph";
 import { useTurns } from "../../ui/turns";
@@ -39,8 +40,8 @@ function useLines(): VanLine[] | undefined {
     for (const [order, of] of Object.entries(stock?.held ?? {})) {
       const number = (await db.body("workorder", order))?.number ?? "";
       for (const [part, h] of Object.entries(of)) {
-        const left = Number(h.reserved) - Number(h.taken ?? 0);
-        if (left > 0) held[part] = [...(held[part] ?? []), { number, quantity: String(left) }];
+        const left = decimal(h.reserved).minus(h.taken ?? 0);
+        if (left.gt(0)) held[part] = [...(held[part] ?? []), { number, quantity: left.toString() }];
       }
     }
     return ids
@@ -51,7 +52,7 @@ function useLines(): VanLine[] | undefined {
         min: levels[id]?.min,
         held: held[id] ?? [],
       }))
-      .sort((a, b) => Number(Number(a.balance) >= 0) - Number(Number(b.balance) >= 0) || a.part.name.localeCompare(b.part.name));
+      .sort((a, b) => Number(decimal(a.balance).gte(0)) - Number(decimal(b.balance).gte(0)) || a.part.name.localeCompare(b.part.name));
   }, [db, van]);
 }
 
@@ -72,7 +73,7 @@ export default function Van() {
   });
   useWedge(scanned);
   const shown = lines?.filter((l) => matches(l.part, find)) ?? [];
-  const below = lines?.filter((l) => Number(l.balance) < 0) ?? [];
+  const below = lines?.filter((l) => decimal(l.balance).lt(0)) ?? [];
   const chosen = open === undefined ? undefined : (lines?.find((l) => l.id === open) ?? fromCatalogue(catalogue?.item(`part ${open}`)?.part, open));
   return (
     <main className="plain">
@@ -112,10 +113,10 @@ export default function Van() {
               <span className="grow">
                 {l.part.name}
                 <span className="tiny quiet block">{l.part.number}</span>
-                {Number(l.balance) < 0 ? (
+                {decimal(l.balance).lt(0) ? (
                   <Tag kind="bad">{t("van.below")}</Tag>
                 ) : (
-                  l.min !== undefined && Number(l.balance) < Number(l.min) && <Tag kind="warn">{t("van.short", { min: l.min })}</Tag>
+                  l.min !== undefined && decimal(l.balance).lt(l.min) && <Tag kind="warn">{t("van.short", { min: l.min })}</Tag>
                 )}
                 {l.held.map((h) => (
                   <span className="tiny quiet block" key={h.number}>

@@ -5,6 +5,7 @@ import { core } from "../../device/core";
 import { type Instrument, useInstrument } from "../../device/instruments";
 import { useDraft } from "../../draft/draft";
 import type { Judged, Machine, MeasuredPoint, VisitView } from "../../types";
+import { isNumber, typedNumber } from "../../ui/decimal";
 import { Tag } from "../../ui/Glyph";
 import { LevelTag } from "../../ui/Level";
 import { say } from "../../words/i18n";
@@ -37,9 +38,7 @@ export function ReadingEntry({ machine, point, view, onSaved }: Props) {
   const [asked, setAsked] = useState(false);
   const [more, setMore] = useState(false);
   const old =
-    replaced && number(replaced.last) !== undefined && number(replaced.start) !== undefined
-      ? { last: number(replaced.last)!, start: number(replaced.start)! }
-      : undefined;
+    replaced && isNumber(replaced.last) && isNumber(replaced.start) ? { last: typedNumber(replaced.last), start: typedNumber(replaced.start) } : undefined;
   const judged: Judged | undefined = ready && text.trim() ? core("judge", { point, text, unit, before: point.before, replaced: old }) : undefined;
   const type = (typed: Partial<Typed>) => {
     draft.change({ from: undefined, ...typed });
@@ -122,11 +121,6 @@ export function ReadingEntry({ machine, point, view, onSaved }: Props) {
     </form>
   );
 }
-
-const number = (s: string): string | undefined => {
-  const n = s.trim().replace(",", ".");
-  return n !== "" && Number.isFinite(Number(n)) ? n : undefined;
-};
 
 /** What there is to say of what was typed. */
 function Says({ judged, point, asked }: { judged?: Judged; point: MeasuredPoint; asked: boolean }) {

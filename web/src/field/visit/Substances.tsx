@@ -3,6 +3,7 @@ import type { FormEvent } from "react";
 import { useTranslation } from "react-i18next";
 import { useDraft } from "../../draft/draft";
 import type { Stand, SubstanceAct, VisitView } from "../../types";
+import { isQuantity, typedNumber } from "../../ui/decimal";
 import { timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { useDevice, useRecord } from "../device";
@@ -83,7 +84,7 @@ function Entry({ view }: { view: VisitView }) {
   const asset = draft.value.asset ?? machines[0] ?? "";
   const save = async (e: FormEvent) => {
     e.preventDefault();
-    const value = amount.trim().replace(",", ".");
+    const value = typedNumber(amount);
     if (onMachine(act) && !asset) return tell(t("substance.noMachine"));
     const body = {
       site: view.order.site,
@@ -96,7 +97,7 @@ function Entry({ view }: { view: VisitView }) {
     };
     if (await record("substance.moved", view.id, body)) draft.clear();
   };
-  const ok = /^\d+([.,]\d+)?$/.test(amount.trim());
+  const ok = isQuantity(amount);
   return (
     <form className="substance-entry" onSubmit={save}>
       <div className="items" role="group" aria-label={t("substance.title")}>

@@ -5,9 +5,9 @@ import { nameOf } from "../../catalogue/catalogue";
 import { useDraft } from "../../draft/draft";
 import type { ProposalLine, Proposed, VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
+import { isPositive, typedNumber } from "../../ui/decimal";
 import { useRecord } from "../device";
 import { Finder } from "../parts/Finder";
-import { typedNumber } from "../parts/useBasket";
 import { useUsual } from "../parts/usual";
 import { PhotoAdd, PhotoList } from "../visit/PhotoStrip";
 
@@ -24,7 +24,7 @@ export default function Recommend({ view, onClose }: { view: VisitView; onClose:
   const [finding, setFinding] = useState(false);
   const [made, setMade] = useState("");
   const change = (i: number, quantity: string) => setLines(lines.map((l, n) => (n === i ? { ...l, quantity } : l)));
-  const fine = lines.every((l) => Number(typedNumber(l.quantity)) > 0);
+  const fine = lines.every((l) => isPositive(l.quantity));
   const save = async () => {
     const body: Proposed = {
       kind: "recommendation",

@@ -1,6 +1,7 @@
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
 import type { SubstancePage } from "../../types";
+import { decimal } from "../../ui/decimal";
 import { longDate, shortDate, time } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { useSubstances } from "../queries";
@@ -41,7 +42,7 @@ function Stands({ page }: { page: SubstancePage }) {
         <p className="line small" key={m.asset}>
           <span className="grow">
             {page.names[m.asset] ?? m.asset}
-            {Number(m.charge) > 0 && <span className="quiet"> · {t("substance.charge", { amount: m.charge, unit: s.unit })}</span>}
+            {decimal(m.charge).gt(0) && <span className="quiet"> · {t("substance.charge", { amount: m.charge, unit: s.unit })}</span>}
           </span>
           <span>{t("substance.lastYear", { amount: m.year, unit: s.unit })}</span>
           {m.loss !== undefined && s.allowed !== undefined && (

@@ -7,6 +7,7 @@ import { useCore } from "../../field/device";
 import { SheetForm } from "../../sheet/SheetForm";
 import { keyOf, type SheetSource, SheetSourceProvider } from "../../sheet/source";
 import type { Around, Answer as Given, Question, Sheet, SheetItem, SheetProgress, Visit } from "../../types";
+import { isNumber, typedNumber } from "../../ui/decimal";
 import { price } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { say } from "../../words/i18n";
@@ -204,9 +205,7 @@ function visitOf(sheet: Sheet, ref: string, test: Test): Visit {
     }),
     readings: Object.entries(test.readings).flatMap(([point, value]) => {
       const unit = sheet.sections.flatMap((s) => s.questions).find((q) => q.point === point)?.unit ?? "";
-      return Number.isFinite(Number(value.replace(",", "."))) && value
-        ? [{ entry: point, at, person: "", asset: "A", point, value: value.replace(",", "."), unit, level: "ok" as const }]
-        : [];
+      return isNumber(value) ? [{ entry: point, at, person: "", asset: "A", point, value: typedNumber(value), unit, level: "ok" as const }] : [];
     }),
   };
 }

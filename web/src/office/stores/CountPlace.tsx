@@ -2,11 +2,9 @@ import { Button, TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { Shelf } from "../../types";
+import { decimal, isQuantity, typedNumber } from "../../ui/decimal";
 import { quantity } from "../../ui/format";
 import { Failure, useCommands } from "../queries";
-
-const number = (s: string) => /^\d{1,6}([.,]\d{1,6})?$/.test(s.trim());
-const plain = (s: string) => s.trim().replace(",", ".");
 
 /** Counts a place part by part: what was counted is booked at once, with a word about what differs. */
 export function CountPlace({ shelf, onDone }: { shelf: Shelf; onDone: () => void }) {
@@ -15,13 +13,13 @@ export function CountPlace({ shelf, onDone }: { shelf: Shelf; onDone: () => void
   const [found, setFound] = useState<Record<string, string>>({});
   const [reason, setReason] = useState("");
   const counted = shelf.lines.filter((l) => (found[l.part] ?? "").trim() !== "");
-  const differ = counted.filter((l) => number(found[l.part]) && Number(plain(found[l.part])) !== Number(l.balance));
+  const differ = counted.filter((l) => isQuantity(found[l.part]) && !decimal(typedNumber(found[l.part])).eq(l.balance));
   const book = () =>
     commands.mutate(
       counted.map((l) => ({
         kind: "stock.counted",
         subject: { type: "stock", id: shelf.place.id },
-        body: { part: l.part, quantity: plain(found[l.part]), expected: l.balance, reason: differ.includes(l) ? reason.trim() || undefined : undefined },
+        body: { part: l.part, quantity: typedNumber(found[l.part]), expected: l.balance, reason: differ.includes(l) ? reason.trim() || undefined : undefined },
       })),
       { onSuccess: onDone },
     );
@@ -51,7 +49,7 @@ export function CountPlace({ shelf, onDone }: { shelf: Shelf; onDone: () => void
                 <TextField
                   className="take-quantity"
                   value={found[l.part] ?? ""}
-                  error={(found[l.part] ?? "").trim() !== "" && !number(found[l.part])}
+                  error={(found[l.part] ?? "").trim() !== "" && !isQuantity(found[l.part])}
                   onChange={(e) => setFound({ ...found, [l.part]: e.target.value })}
                   slotProps={{ htmlInput: { inputMode: "decimal", "aria-label": t("count.of", { part: l.name }) } }}
                 />
@@ -67,7 +65,7 @@ export function CountPlace({ shelf, onDone }: { shelf: Shelf; onDone: () => void
             <TextField label={t("count.why")} value={reason} onChange={(e) => setReason(e.target.value)} slotProps={{ htmlInput: { maxLength: 500 } }} />
           </>
         )}
-        <Button type="submit" variant="contained" disabled={counted.length === 0 || counted.some((l) => !number(found[l.part])) || commands.isPending}>
+        <Button type="submit" variant="contained" disabled={counted.length === 0 || counted.some((l) => !isQuantity(found[l.part])) || commands.isPending}>
           {t("count.book", { count: counted.length })}
         </Button>
         <Failure error={commands.error} />

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { May } from "../../session/May";
 import type { Fill, FillLine } from "../../types";
+import { decimal, isNumber, isQuantity, least, typedNumber } from "../../ui/decimal";
 import { Empty } from "../../ui/Empty";
 import { Tag } from "../../ui/Glyph";
 import { Answer, Failure, useCommands } from "../queries";
@@ -28,10 +29,10 @@ function Place({ fill: f }: { fill: Fill }) {
   const [typed, setTyped] = useState<Record<string, string>>({});
   const store = f.place.kind === "store";
   // A van is given no more than the store has; the rest is on the store's own list.
-  const proposed = (l: FillLine) => (store ? l.quantity : String(Math.min(Number(l.quantity), Number(l.there))));
-  const wanted = (l: FillLine) => (typed[l.part] ?? proposed(l)).trim().replace(",", ".");
-  const lines = f.lines.filter((l) => Number(wanted(l)) > 0);
-  const fine = lines.length > 0 && lines.every((l) => /^\d{1,6}(\.\d{1,6})?$/.test(wanted(l)));
+  const proposed = (l: FillLine) => (store ? l.quantity : least(l.quantity, l.there));
+  const wanted = (l: FillLine) => typedNumber(typed[l.part] ?? proposed(l));
+  const lines = f.lines.filter((l) => wanted(l) !== "" && !(isNumber(wanted(l)) && decimal(wanted(l)).lte(0)));
+  const fine = lines.length > 0 && lines.every((l) => isQuantity(wanted(l)));
   const go = () =>
     commands.mutate(
       store
@@ -74,12 +75,12 @@ function Place({ fill: f }: { fill: Fill }) {
               </td>
               <td className="num">
                 {l.why.balance}
-                {Number(l.why.incoming) > 0 && <span className="quiet"> + {l.why.incoming}</span>}
+                {decimal(l.why.incoming).gt(0) && <span className="quiet"> + {l.why.incoming}</span>}
               </td>
-              <td className="num">{Number(l.why.level.max) > 0 ? `${l.why.level.min} – ${l.why.level.max}` : "–"}</td>
+              <td className="num">{decimal(l.why.level.max).gt(0) ? `${l.why.level.min} – ${l.why.level.max}` : "–"}</td>
               <td className="num">{l.why.used}</td>
-              <td className="num">{Number(l.why.needed) > 0 ? l.why.needed : "–"}</td>
-              {!store && <td className="num">{Number(l.there) < Number(l.quantity) ? <Tag kind="bad">{l.there}</Tag> : l.there}</td>}
+              <td className="num">{decimal(l.why.needed).gt(0) ? l.why.needed : "–"}</td>
+              {!store && <td className="num">{decimal(l.there).lt(l.quantity) ? <Tag kind="bad">{l.there}</Tag> : l.there}</td>}
               <td className="nowrap">
                 <TextField
                   className="take-quantity"

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
 import type { MovementLine } from "../../types";
+import { decimal } from "../../ui/decimal";
 import { timeOrDay } from "../../ui/format";
 import type { Word } from "../../words/i18n";
 import { Answer } from "../queries";
@@ -48,11 +49,11 @@ export function Movements({ place, part }: { place: string; part: string }) {
 
 function Line({ move: m, named }: { move: MovementLine; named: boolean }) {
   const { t } = useTranslation();
-  const differs = m.kind === "count" && m.expected !== undefined && Number(m.expected) !== Number(m.quantity);
+  const differs = m.kind === "count" && m.expected !== undefined && !decimal(m.expected).eq(m.quantity);
   return (
     <>
       <span className="move-time">{timeOrDay(m.at)}</span>
-      <b className="num">{m.kind === "count" || m.kind === "reserve" ? m.quantity : Number(m.quantity) > 0 ? `+${m.quantity}` : m.quantity}</b>
+      <b className="num">{m.kind === "count" || m.kind === "reserve" ? m.quantity : decimal(m.quantity).gt(0) ? `+${m.quantity}` : m.quantity}</b>
       <span>
         {named && `${m.partName} · `}
         {t(`moves.${m.kind}` as Word, { other: m.otherName })}

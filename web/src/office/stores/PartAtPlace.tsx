@@ -3,6 +3,7 @@ import { type ReactNode, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { May } from "../../session/May";
 import type { EntryDraft, Shelf, ShelfLine } from "../../types";
+import { decimal, isPositive, isQuantity, typedNumber } from "../../ui/decimal";
 import { quantity, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { LayerDrawer } from "../../ui/Layers";
@@ -10,10 +11,6 @@ import { Sure, useSure } from "../../ui/Sure";
 import { Failure, useCommands } from "../queries";
 import { Movements } from "./Movements";
 import { useCatalogue, usePlaces } from "./queries";
-
-const plain = (s: string) => s.trim().replace(",", ".");
-const number = (s: string) => /^\d{1,6}([.,]\d{1,6})?$/.test(s.trim());
-const positive = (s: string) => number(s) && Number(plain(s)) > 0;
 
 /** One part at a place: counted, received, handed over, thrown away; its levels, what is kept, what moved. */
 export function PartAtPlace({ shelf, part, onClose }: { shelf: Shelf; part: string; onClose: () => void }) {
@@ -41,13 +38,13 @@ export function PartAtPlace({ shelf, part, onClose }: { shelf: Shelf; part: stri
           {line.number} · {t("van.book", { quantity: quantity(line.balance, line.unit) })} · {shelf.place.name}
           {line.counted && ` · ${t("places.counted", { time: timeOrDay(line.counted) })}`}
         </p>
-        {Number(line.balance) < 0 && <Tag kind="bad">{t("van.below")}</Tag>}
+        {decimal(line.balance).lt(0) && <Tag kind="bad">{t("van.below")}</Tag>}
         <May kind="stock.counted">
           <Act
             label={t("van.count")}
             act={t("count.one")}
             why={t("van.reason")}
-            check={number}
+            check={isQuantity}
             onAct={(q, reason) =>
               run({ kind: "stock.counted", subject: stock, body: { part, quantity: q, expected: line.balance, reason: reason || undefined } })
             }
@@ -56,8 +53,8 @@ export function PartAtPlace({ shelf, part, onClose }: { shelf: Shelf; part: stri
             label={t("places.receive")}
             act={t("places.receiveDo")}
             why={t("places.eachCost")}
-            check={positive}
-            onAct={(q, cost) => run({ kind: "stock.received", subject: stock, body: { part, quantity: q, cost: number(cost) ? plain(cost) : undefined } })}
+            check={isPositive}
+            onAct={(q, cost) => run({ kind: "stock.received", subject: stock, body: { part, quantity: q, cost: cost ? typedNumber(cost) : undefined } })}
           />
           <Send shelf={shelf} part={part} commands={commands} />
           <Act
@@ -65,8 +62,8 @@ export function PartAtPlace({ shelf, part, onClose }: { shelf: Shelf; part: stri
             act={t("van.goneDo")}
             why={t("van.reason")}
             needsWhy
-            check={positive}
-            odd={(q) => (Number(q) > Math.max(0, Number(line.balance)) ? t("van.goneOdd", { gone: q, balance: line.balance }) : undefined)}
+            check={isPositive}
+            odd={(q) => (decimal(q).gt(line.balance) ? t("van.goneOdd", { gone: q, balance: line.balance }) : undefined)}
             onAct={(q, reason) => run({ kind: "stock.scrapped", subject: stock, body: { part, quantity: q, reason } })}
           />
         </May>
@@ -110,14 +107,14 @@ interface ActProps {
 function Act({ label, act, why, needsWhy, check, odd, onAct }: ActProps) {
   const [q, setQ] = useState("");
   const [text, setText] = useState("");
-  const sure = useSure(check(q) ? odd?.(plain(q)) : undefined);
+  const sure = useSure(check(q) ? odd?.(typedNumber(q)) : undefined);
   return (
     <Form
       fine={check(q) && (!needsWhy || text.trim() !== "")}
       act={act}
       onSubmit={() => {
         if (!sure.ask()) return;
-        onAct(plain(q), text.trim());
+        onAct(typedNumber(q), text.trim());
         setQ("");
         setText("");
       }}
@@ -154,11 +151,11 @@ function Send({ shelf, part, commands }: { shelf: Shelf; part: string; commands:
   const to = chosen || others[0]?.id || "";
   return (
     <Form
-      fine={positive(q) && to !== ""}
+      fine={isPositive(q) && to !== ""}
       act={t("places.sendDo")}
       onSubmit={() => {
         const subject = { type: "handover", id: commands.idOf("handover") };
-        commands.mutate([{ kind: "handover.sent", subject, body: { from: shelf.place.id, to, lines: [{ part, quantity: plain(q) }] } }], {
+        commands.mutate([{ kind: "handover.sent", subject, body: { from: shelf.place.id, to, lines: [{ part, quantity: typedNumber(q) }] } }], {
           onSuccess: () => setQ(""),
         });
       }}
@@ -179,8 +176,8 @@ function Levels({ shelf, line, onSet }: { shelf: Shelf; line: ShelfLine; onSet: 
   const { t } = useTranslation();
   const [min, setMin] = useState(line.level.min);
   const [max, setMax] = useState(line.level.max);
-  const fine = number(min) && number(max) && Number(plain(max)) >= Number(plain(min)) && (min !== line.level.min || max !== line.level.max);
-  const body = { levels: { [line.part]: { min: plain(min), max: plain(max) } } };
+  const fine = isQuantity(min) && isQuantity(max) && decimal(typedNumber(max)).gte(typedNumber(min)) && (min !== line.level.min || max !== line.level.max);
+  const body = { levels: { [line.part]: { min: typedNumber(min), max: typedNumber(max) } } };
   return (
     <Form
       fine={fine}

@@ -5,6 +5,7 @@ import { Link } from "react-router";
 import type { Item } from "../../catalogue/catalogue";
 import { May } from "../../session/May";
 import type { Part } from "../../types";
+import { isQuantity, typedNumber } from "../../ui/decimal";
 import { LayerDrawer } from "../../ui/Layers";
 import type { Word } from "../../words/i18n";
 import { Failure, useCommands, usePolicy } from "../queries";
@@ -42,17 +43,16 @@ const lines = (s: string) =>
 
 /** The part that a form says; undefined while a number in it is none. */
 export function partOf(f: ReturnType<typeof formOf>): Partial<Record<keyof Part, unknown>> | undefined {
-  const number = (s: string) => s.trim().replace(",", ".");
-  const packs = lines(f.packs).map((l) => ({ name: l.split("=")[0].trim(), size: number(l.split("=")[1] ?? "") }));
+  const packs = lines(f.packs).map((l) => ({ name: l.split("=")[0].trim(), size: typedNumber(l.split("=")[1] ?? "") }));
   const numbers = [f.price, f.cost, f.warranty, ...packs.map((p) => p.size)];
-  if (!numbers.every((n) => /^\d+(\.\d+)?$/.test(number(n)))) return undefined;
+  if (!numbers.every(isQuantity)) return undefined;
   return {
     number: f.number.trim(),
     name: f.name.trim(),
     category: f.category.trim() || null,
     unit: f.unit.trim(),
-    price: number(f.price),
-    cost: number(f.cost),
+    price: typedNumber(f.price),
+    cost: typedNumber(f.cost),
     names: lines(f.names),
     codes: lines(f.codes),
     packs,

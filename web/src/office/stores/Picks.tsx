@@ -5,6 +5,7 @@ import { core } from "../../device/core";
 import { useCore } from "../../device/useCore";
 import { May } from "../../session/May";
 import type { PickLine, PickList } from "../../types";
+import { decimal, least } from "../../ui/decimal";
 import { Empty } from "../../ui/Empty";
 import { longDate, momentOf, quantity, time } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
@@ -49,32 +50,40 @@ function Van({ list }: { list: PickList }) {
   const { t } = useTranslation();
   const ready = useCore();
   const commands = useCommands();
-  const [picked, setPicked] = useState<Record<string, number>>({});
+  const [picked, setPicked] = useState<Record<string, string>>({});
   const [said, setSaid] = useState("");
   const [on, setOn] = useState(false);
-  const done = (l: PickLine) => picked[keyOf(l)] ?? 0;
-  const set = (l: PickLine, n: number) => setPicked((p) => ({ ...p, [keyOf(l)]: n }));
+  const done = (l: PickLine) => decimal(picked[keyOf(l)] ?? "0");
+  const set = (l: PickLine, n: string) => setPicked((p) => ({ ...p, [keyOf(l)]: n }));
   const scanned = useTurns(ready, (text: string) => {
     let key = "";
     try {
       key = core("code", { text }).key;
     } catch {}
     const lines = list.lines.filter((l) => l.keys.includes(key));
-    const open = lines.find((l) => done(l) < Number(l.quantity));
+    const open = lines.find((l) => done(l).lt(l.quantity));
     if (open) {
-      setPicked((p) => ({ ...p, [keyOf(open)]: Math.min(Number(open.quantity), (p[keyOf(open)] ?? 0) + 1) }));
+      setPicked((p) => ({
+        ...p,
+        [keyOf(open)]: least(
+          open.quantity,
+          decimal(p[keyOf(open)] ?? "0")
+            .plus(1)
+            .toString(),
+        ),
+      }));
       setSaid(t("picks.scanned", { part: open.name }));
     } else setSaid(t(lines.length > 0 ? "picks.enough" : "picks.notOn", { code: text, part: lines[0]?.name }));
   });
   useWedge((text) => on && scanned(text), { alone: on });
-  const lines = list.lines.filter((l) => done(l) > 0);
-  const loose = list.lines.filter((l) => Number(l.held) < Number(l.quantity) && Number(l.there) > Number(l.held));
+  const lines = list.lines.filter((l) => done(l).gt(0));
+  const loose = list.lines.filter((l) => decimal(l.held).lt(l.quantity) && decimal(l.there).gt(l.held));
   const keep = () =>
     commands.mutate(
       loose.map((l) => ({
         kind: "stock.reserved",
         subject: { type: "stock", id: list.from.id },
-        body: { order: l.order, part: l.part, quantity: String(Number((Math.min(Number(l.there), Number(l.quantity)) - Number(l.held)).toFixed(6))) },
+        body: { order: l.order, part: l.part, quantity: decimal(least(l.there, l.quantity)).minus(l.held).toString() },
       })),
     );
   const load = () =>
@@ -86,7 +95,7 @@ function Van({ list }: { list: PickList }) {
           body: {
             from: list.from.id,
             to: list.van.id,
-            lines: lines.map((l) => ({ part: l.part, quantity: String(done(l)), order: l.order })),
+            lines: lines.map((l) => ({ part: l.part, quantity: done(l).toString(), order: l.order })),
             note: t("picks.for", { day: list.day }),
           },
         },
@@ -118,18 +127,18 @@ function Van({ list }: { list: PickList }) {
                 {time(l.start)} {l.site} · {l.orderNo}
               </td>
               <td className="num">
-                {Number(l.there) < Number(l.quantity) ? <Tag kind="bad">{l.there}</Tag> : l.there}
-                {Number(l.held) > 0 && <span className="small quiet"> {t("picks.kept")}</span>}
+                {decimal(l.there).lt(l.quantity) ? <Tag kind="bad">{l.there}</Tag> : l.there}
+                {decimal(l.held).gt(0) && <span className="small quiet"> {t("picks.kept")}</span>}
               </td>
               <td className="num">{quantity(l.quantity, l.unit)}</td>
               <td>
                 <Button
                   size="small"
-                  variant={done(l) >= Number(l.quantity) ? "contained" : "outlined"}
-                  aria-pressed={done(l) >= Number(l.quantity)}
-                  onClick={() => set(l, done(l) >= Number(l.quantity) ? 0 : Number(l.quantity))}
+                  variant={done(l).gte(l.quantity) ? "contained" : "outlined"}
+                  aria-pressed={done(l).gte(l.quantity)}
+                  onClick={() => set(l, done(l).gte(l.quantity) ? "0" : l.quantity)}
                 >
-                  {t("picks.of", { done: done(l), quantity: l.quantity })}
+                  {t("picks.of", { done: done(l).toString(), quantity: l.quantity })}
                 </Button>
               </td>
             </tr>

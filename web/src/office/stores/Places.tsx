@@ -5,6 +5,7 @@ import { NavLink, useParams } from "react-router";
 import { matches } from "../../catalogue/catalogue";
 import { May } from "../../session/May";
 import type { Part, Shelf, ShelfLine } from "../../types";
+import { decimal } from "../../ui/decimal";
 import { Empty } from "../../ui/Empty";
 import { price, quantity } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
@@ -83,7 +84,7 @@ interface HeadProps {
 function Head({ shelf, counting, onCount, onAdd }: HeadProps) {
   const { t } = useTranslation();
   const currency = usePolicy().data?.currency ?? "EUR";
-  const below = shelf.lines.filter((l) => Number(l.balance) < 0).length;
+  const below = shelf.lines.filter((l) => decimal(l.balance).lt(0)).length;
   return (
     <h2 className="stores-head">
       <span>
@@ -139,8 +140,8 @@ function Lines({ shelf, onPart }: { shelf: Shelf; onPart: (part: string) => void
                 <Balance line={l} />
               </td>
               <td className="small">{l.held.map((h) => t("places.heldFor", { quantity: h.quantity, number: h.number })).join(", ")}</td>
-              <td className="num">{Number(l.incoming) > 0 ? l.incoming : ""}</td>
-              <td className="num">{Number(l.level.max) > 0 ? `${l.level.min} – ${l.level.max}` : ""}</td>
+              <td className="num">{decimal(l.incoming).gt(0) ? l.incoming : ""}</td>
+              <td className="num">{decimal(l.level.max).gt(0) ? `${l.level.min} – ${l.level.max}` : ""}</td>
             </tr>
           ))}
         </tbody>
@@ -156,8 +157,8 @@ function Lines({ shelf, onPart }: { shelf: Shelf; onPart: (part: string) => void
 }
 
 function Balance({ line: l }: { line: ShelfLine }) {
-  const n = Number(l.balance);
-  if (n < 0) return <Tag kind="bad">{quantity(l.balance, l.unit)}</Tag>;
-  if (n < Number(l.level.min)) return <Tag kind="warn">{quantity(l.balance, l.unit)}</Tag>;
+  const n = decimal(l.balance);
+  if (n.lt(0)) return <Tag kind="bad">{quantity(l.balance, l.unit)}</Tag>;
+  if (n.lt(l.level.min)) return <Tag kind="warn">{quantity(l.balance, l.unit)}</Tag>;
   return quantity(l.balance, l.unit);
 }

@@ -2,7 +2,8 @@ import { Button, TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { May } from "../../session/May";
-import type { PurchaseLine, RequestRef } from "../../types";
+import type { PurchaseItem, PurchaseLine, RequestRef } from "../../types";
+import { decimal, isPositive, isQuantity, sum, typedNumber } from "../../ui/decimal";
 import { Empty } from "../../ui/Empty";
 import { price, quantity, shortDate, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
@@ -26,6 +27,12 @@ export function Purchases() {
   );
 }
 
+/** How much of a line has not come. */
+const missing = (x: PurchaseItem) => {
+  const left = decimal(x.quantity).minus(x.received ?? 0);
+  return left.gt(0) ? left.toString() : "0";
+};
+
 const over = (l: PurchaseLine) => l.purchase.state === "received" || l.purchase.state === "cancelled";
 
 function Line({ line: l, currency }: { line: PurchaseLine; currency: string }) {
@@ -33,7 +40,7 @@ function Line({ line: l, currency }: { line: PurchaseLine; currency: string }) {
   const [doing, setDoing] = useState<"in" | "cancel">();
   const commands = useCommands();
   const p = l.purchase;
-  const cost = p.lines.reduce((n, x) => n + Number(x.cost) * Number(x.quantity), 0);
+  const cost = sum(p.lines.map((x) => decimal(x.cost).times(x.quantity).toString()));
   const cancel = (reason: string) =>
     commands.mutate(
       [
@@ -52,12 +59,12 @@ function Line({ line: l, currency }: { line: PurchaseLine; currency: string }) {
         <span className="small quiet block">{[l.personName, timeOrDay(p.at)].filter(Boolean).join(", ")}</span>
       </span>
       <span className="grow">
-        <b>{l.supplier}</b> <span className="quiet">{price(String(cost), currency)}</span>
+        <b>{l.supplier}</b> <span className="quiet">{price(cost.toString(), currency)}</span>
         <span className="small block">
           {p.lines
             .map(
               (x, i) =>
-                `${quantity(x.quantity, l.parts[i].unit)} × ${l.parts[i].name}${Number(x.received ?? 0) > 0 && !over(l) ? ` (${t("orders.got", { quantity: x.received })})` : ""}`,
+                `${quantity(x.quantity, l.parts[i].unit)} × ${l.parts[i].name}${decimal(x.received ?? 0).gt(0) && !over(l) ? ` (${t("orders.got", { quantity: x.received })})` : ""}`,
             )
             .join(", ")}
         </span>
@@ -76,7 +83,7 @@ function Line({ line: l, currency }: { line: PurchaseLine; currency: string }) {
                 {t("orders.book")}
               </Button>
             </May>
-            {p.lines.every((x) => Number(x.received ?? 0) === 0) && (
+            {p.lines.every((x) => decimal(x.received ?? 0).isZero()) && (
               <May kind="purchase.cancelled">
                 <Button size="small" variant="text" onClick={() => setDoing("cancel")}>
                   {t("orders.cancel")}
@@ -104,14 +111,12 @@ function BookIn({ line: l, onClose }: { line: PurchaseLine; onClose: () => void 
   const { t } = useTranslation();
   const commands = useCommands();
   const p = l.purchase;
-  const [came, setCame] = useState(() => p.lines.map((x) => String(Math.max(0, Number(x.quantity) - Number(x.received ?? 0)))));
-  const fine = came.every((q) => /^\d{1,6}([.,]\d{1,6})?$/.test(q.trim())) && came.some((q) => Number(q) > 0);
+  const [came, setCame] = useState(() => p.lines.map((x) => missing(x)));
+  const fine = came.every(isQuantity) && came.some(isPositive);
   const book = () => {
-    const lines = p.lines.map((x, i) => ({ part: x.part, quantity: came[i].trim().replace(",", ".") })).filter((x) => Number(x.quantity) > 0);
+    const lines = p.lines.map((x, i) => ({ part: x.part, quantity: typedNumber(came[i]) })).filter((x) => isPositive(x.quantity));
     const served = p.lines.flatMap((x, i) =>
-      serve(x.requests ?? [], Number(x.received ?? 0), Number(came[i].replace(",", "."))).flatMap((r) =>
-        r.order ? [{ ...r, order: r.order, part: x.part }] : [],
-      ),
+      serve(x.requests ?? [], x.received ?? "0", typedNumber(came[i])).flatMap((r) => (r.order ? [{ ...r, order: r.order, part: x.part }] : [])),
     );
     commands.mutate([{ kind: "purchase.received", subject: { type: "purchase", id: l.id }, body: { place: p.place, lines, served } }], { onSuccess: onClose });
   };
@@ -150,12 +155,11 @@ function BookIn({ line: l, onClose }: { line: PurchaseLine; onClose: () => void 
 }
 
 /** Which requests are served by what came, in the order they were asked: each in whole, after those that were served before. */
-export function serve(requests: RequestRef[], before: number, came: number): RequestRef[] {
-  const out: RequestRef[] = [];
-  let sum = 0;
-  for (const r of requests) {
-    sum += Number(r.quantity);
-    if (sum > before && sum <= before + came) out.push(r);
-  }
-  return out;
+export function serve(requests: RequestRef[], before: string, came: string): RequestRef[] {
+  const all = decimal(before).plus(came);
+  let asked = decimal(0);
+  return requests.filter((r) => {
+    asked = asked.plus(r.quantity);
+    return asked.gt(before) && asked.lte(all);
+  });
 }

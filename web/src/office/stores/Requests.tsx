@@ -4,6 +4,7 @@ import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
 import { May } from "../../session/May";
 import type { EntryBodies, EntryKind, RequestLine } from "../../types";
+import { decimal } from "../../ui/decimal";
 import { Empty } from "../../ui/Empty";
 import { price, quantity, shortDate, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
@@ -52,7 +53,7 @@ export function Requests() {
 /** Whether it can be ordered now: the part is known, nobody need be asked, and there is none to keep. */
 const ripe = (l: RequestLine) => {
   const r = l.request;
-  return !!r.part && (r.state === "approved" || (r.state === "asked" && !r.approval)) && Number(l.there) < Number(r.quantity);
+  return !!r.part && (r.state === "approved" || (r.state === "asked" && !r.approval)) && decimal(l.there).lt(r.quantity);
 };
 
 const toBuy = (l: RequestLine): ToBuy => ({
@@ -172,7 +173,7 @@ function Acts({ line: l }: { line: RequestLine }) {
       <Button size="small" onClick={() => setNaming(true)}>
         {t(r.part ? "requests.other" : "requests.which")}
       </Button>
-      {keep && !unasked && Number(l.there) >= Number(r.quantity) && (
+      {keep && !unasked && decimal(l.there).gte(r.quantity) && (
         <Button size="small" variant="contained" disabled={commands.isPending} onClick={() => commands.mutate([say("request.reserved", keep)])}>
           {t("requests.keep", { there: l.there })}
         </Button>

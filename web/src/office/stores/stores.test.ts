@@ -46,13 +46,13 @@ describe("what came of an order", () => {
     { request: "b", order: "W2", quantity: "3" },
   ];
   it.each([
-    [0, 5, ["a", "b"]],
-    [0, 4, ["a"]],
-    [0, 1, []],
-    [2, 3, ["b"]],
-    [1, 1, ["a"]],
-    [5, 5, []],
-  ])("%i before, %i now", (before, came, want) => expect(serve(asked, before, came).map((r) => r.request)).toEqual(want));
+    ["0", "5", ["a", "b"]],
+    ["0", "4", ["a"]],
+    ["0", "1", []],
+    ["2", "3", ["b"]],
+    ["1", "1", ["a"]],
+    ["5", "5", []],
+  ])("%s before, %s now", (before, came, want) => expect(serve(asked, before, came).map((r) => r.request)).toEqual(want));
 });
 
 it("lines are added up by part", () => {

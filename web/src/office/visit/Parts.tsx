@@ -3,6 +3,7 @@ import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
 import { useMay } from "../../session/session";
 import type { Need, VisitView } from "../../types";
+import { decimal } from "../../ui/decimal";
 import { quantity as amount, price } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { isLater } from "../../ui/later";
@@ -98,7 +99,7 @@ function Planned({ view }: { view: VisitView }) {
     });
   const add = (part: string) => {
     const have = own.find((n) => n.part === part);
-    set(have ? own.map((n) => (n === have ? { ...n, quantity: String(Number(n.quantity) + 1) } : n)) : [...own, { part, quantity: "1" }]);
+    set(have ? own.map((n) => (n === have ? { ...n, quantity: decimal(n.quantity).plus(1).toString() } : n)) : [...own, { part, quantity: "1" }]);
   };
   return (
     <>
@@ -110,7 +111,7 @@ function Planned({ view }: { view: VisitView }) {
               {n.name} <span className="small quiet">{t("needs.title")}</span>
             </span>
             <span className="end nowrap">
-              {Number(n.left) === 0 ? <Tag kind="good">{t("needs.used")}</Tag> : t("needs.planned", { quantity: amount(n.left, n.unit) })}
+              {decimal(n.left).isZero() ? <Tag kind="good">{t("needs.used")}</Tag> : t("needs.planned", { quantity: amount(n.left, n.unit) })}
             </span>
             {may && planned && (
               <button type="button" className="link small" onClick={() => set(own.filter((x) => x !== planned))}>
