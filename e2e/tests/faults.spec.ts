@@ -176,10 +176,16 @@ test("screens are accessible, on every ground", async ({ browser }) => {
   await phone.page.getByRole("button", { name: "Close, keep what is typed" }).click();
   // How a visit is left.
   await phone.page.setViewportSize({ width: 390, height: 844 });
-  for (const open of ["Get signature", "Sign again", "Nobody signs", "Make a report", "Recommend work", "Write"]) {
-    const button = phone.page.locator(".visit-body").getByRole("button", { name: open, exact: true });
+  for (const [section, open] of [
+    ["signatures", /^(Get signature|Sign again)$/],
+    ["signatures", /^Nobody signs$/],
+    ["report", /^Make a report$/],
+    ["further", /^Recommend work$/],
+    ["talk", /^Write$/],
+  ] as const) {
+    const button = phone.page.locator(`#${section}`).getByRole("button", { name: open });
     if (!(await button.count())) continue;
-    await button.first().click();
+    await button.click();
     await expect(phone.page.getByRole("dialog")).toBeVisible();
     await settled(phone.page);
     await check(phone.page, '[role="dialog"]');

@@ -46,7 +46,7 @@ test("a visit with 40 photos survives an upload that breaks 20 times", async ({ 
   await page.evaluate(() => navigator.serviceWorker.ready); // the app opens with no signal from then on
   const before = await page.locator(".photo").count();
   await context.setOffline(true);
-  await pick(page).setInputFiles(taken);
+  await pick(page).setInputFiles(taken, { timeout: 120_000 });
   await expect(page.locator(".photo")).toHaveCount(before + 40, { timeout: 120_000 });
   await page.goto(`${network.url}/field/outbox`);
   await expect(page.getByText(/80 not at the office yet/)).toBeVisible();

@@ -36,7 +36,10 @@ const EndRules = lazy(() => import("./rules/EndRules"));
 /** How often it is asked how far the office's data rests on more than one disk, in milliseconds. */
 const keptEvery = 60_000;
 
-const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 5000, refetchOnWindowFocus: true } } });
+// Asked without signal too: that nobody answers is said at once.
+const queries = new QueryClient({
+  defaultOptions: { queries: { retry: 1, staleTime: 5000, refetchOnWindowFocus: true, networkMode: "always" }, mutations: { networkMode: "always" } },
+});
 
 export default function OfficeApp({ me }: { me: Me }) {
   return (
