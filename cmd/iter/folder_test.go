@@ -150,7 +150,8 @@ func lookedInto(t *testing.T, dir string) (entries, form int, struck []string) {
 	require.NoError(t, err)
 	defer db.Close()
 	require.NoError(t, db.QueryRow("SELECT (SELECT count(*) FROM entries), user_version FROM pragma_user_version").Scan(&entries, &form))
-	rows, err := db.Query(`SELECT d.type || '/' || d.id || ' ' || replace(t.path, '$.', '') || ' ' || coalesce(json_extract(CAST(d.body AS TEXT), t.path || '.entry'), '')
+	rows, err := db.Query(`SELECT d.type || '/' || d.id || ' ' || replace(t.path, '$.', '') || ' ' ||
+		coalesce(json_extract(CAST(d.body AS TEXT), t.path || '.entry'), '')
 		FROM docs d, json_tree(CAST(d.body AS TEXT)) t WHERE t.key = 'struck' ORDER BY 1`)
 	require.NoError(t, err)
 	defer rows.Close()

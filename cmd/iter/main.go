@@ -138,7 +138,8 @@ func runServe(ctx context.Context, args []string) error {
 	if made, err := holdsDemo(ctx, *f.data); err != nil {
 		return err
 	} else if made {
-		return fmt.Errorf("%s holds a demo, whose passwords everybody knows; nothing was changed. iter demo --keep --data %s serves it; a company of your own needs another directory", *f.data, *f.data)
+		return fmt.Errorf("%s holds a demo, whose passwords everybody knows; nothing was changed. iter demo --keep --data "+
+			"%s serves it; a company of your own needs another directory", *f.data, *f.data)
 	}
 	s, err := store.Open(ctx, *f.data)
 	if err != nil {
@@ -202,7 +203,8 @@ func emptied(ctx context.Context, dir string, keep bool) error {
 		return err
 	}
 	if !made {
-		return fmt.Errorf("%s holds data that is not a demo's; nothing was changed. Choose another directory with --data (a demo made before this release is not marked as one: delete it yourself)", dir)
+		return fmt.Errorf("%s holds data that is not a demo's; nothing was changed. Choose another directory with --data (a "+
+			"demo made before this release is not marked as one: delete it yourself)", dir)
 	}
 	if keep {
 		return nil

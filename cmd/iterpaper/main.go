@@ -11,7 +11,7 @@ import (
 
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/report"
-	"iter.example/iter/core/report/paper"
+	"iter.example/iter/core/report/printing"
 )
 
 func main() {
@@ -45,5 +45,5 @@ func printed(text string, given js.Value) (pdf []byte, err error) {
 			js.CopyBytesToGo(files[hash], f)
 		}
 	}
-	return paper.Print(r, files)
+	return printing.Print(r, files)
 }

@@ -7,6 +7,7 @@ import (
 
 	"github.com/shopspring/decimal"
 
+	"iter.example/iter/core/money"
 	"iter.example/iter/core/msg"
 )
 
@@ -65,7 +66,7 @@ type BillLine struct {
 	Clocked int64           `json:"clocked"` // seconds
 	Billed  int64           `json:"billed"`  // seconds
 	Hour    decimal.Decimal `json:"hour"`
-	Amount  decimal.Decimal `json:"amount"` // to the cent
+	Amount  decimal.Decimal `json:"amount"` // rounded to the places of the currency
 	Why     []Why           `json:"why"`
 }
 
@@ -83,8 +84,8 @@ type Crew struct {
 	Spans  []Span
 }
 
-// Charge bills the time that a crew spent on a visit that needs a skill.
-func Charge(crew []Crew, skill string, b Billing, zone Zone, rules []Rules) Bill {
+// Charge bills the time that a crew spent on a visit that needs a skill, in a currency.
+func Charge(crew []Crew, skill string, b Billing, in money.Currency, zone Zone, rules []Rules) Bill {
 	out := Bill{Lines: []BillLine{}}
 	for _, c := range crew {
 		as := skill
@@ -125,7 +126,7 @@ func Charge(crew []Crew, skill string, b Billing, zone Zone, rules []Rules) Bill
 	b.atLeast(&out)
 	for i := range out.Lines {
 		l := &out.Lines[i]
-		l.Amount = l.Hour.Mul(decimal.NewFromInt(l.Billed)).DivRound(decimal.NewFromInt(3600), 2)
+		l.Amount = l.Hour.Mul(decimal.NewFromInt(l.Billed)).DivRound(decimal.NewFromInt(3600), in.Places())
 		out.Total = out.Total.Add(l.Amount)
 	}
 	if len(out.Lines) > 0 {

@@ -34,7 +34,8 @@ func TestExceptionsOfADay(t *testing.T) {
 		"a short gap":          {"08:00 work A, 09:00 stop A, 09:10 work B, 10:00 stop B", "17:00", ""},
 		"from the day's start": {"07:30 day_start, 08:00 work A, 09:00 stop A, 09:30 day_end", "17:00",
 			"gap 07:30-08:00, gap 09:00-09:30"},
-		"begun again":           {"08:00 day_start, 08:00 work A, 10:00 stop A, 10:00 day_end, 15:00 day_start, 15:20 work B, 16:00 stop B, 16:00 day_end", "17:00", "gap 15:00-15:20"},
+		"begun again": {"08:00 day_start, 08:00 work A, 10:00 stop A, 10:00 day_end, 15:00 day_start, 15:20 work " +
+			"B, 16:00 stop B, 16:00 day_end", "17:00", "gap 15:00-15:20"},
 		"two clocks":            {"08:00 work A by=lee, 10:00 stop A by=lee, 09:00 work B, 11:00 stop B", "17:00", "overlap 09:00-10:00"},
 		"an end set by another": {"08:00 work A, 10:00 stop A by=mirin unconfirmed", "17:00", "end_unconfirmed 10:00"},
 	} {

@@ -174,7 +174,7 @@ func TestCharge(t *testing.T) {
 				crew = append(crew, labor.Crew{Person: "bob", Spans: labor.Spans(at("20:00"), card(c.helper))})
 			}
 			b.Travel = c.travel
-			bill := labor.Charge(crew, c.skill, b, labor.Zone{}, nil)
+			bill := labor.Charge(crew, c.skill, b, "EUR", labor.Zone{}, nil)
 			var lines []string
 			for _, l := range bill.Lines {
 				lines = append(lines, fmt.Sprintf("%s %s %s %s", l.Person, l.Class, hm(l.Billed), l.Amount))
@@ -193,7 +193,7 @@ func TestChargeOnTheWeekend(t *testing.T) {
 	sat := time.Date(2026, 3, 14, 9, 0, 0, 0, time.UTC)
 	b := labor.Billing{Rates: []labor.Rate{{Class: labor.Weekend, Hour: decimal.NewFromInt(100)}}}
 	bill := labor.Charge([]labor.Crew{{Person: "ann", Lead: true,
-		Spans: []labor.Span{{What: labor.What{Kind: labor.Work}, Start: sat, End: sat.Add(90 * time.Minute)}}}}, "", b, labor.Zone{}, nil)
+		Spans: []labor.Span{{What: labor.What{Kind: labor.Work}, Start: sat, End: sat.Add(90 * time.Minute)}}}}, "", b, "EUR", labor.Zone{}, nil)
 	require.Len(t, bill.Lines, 1)
 	assert.Equal(t, labor.Weekend, bill.Lines[0].Class)
 	assert.Equal(t, "150", bill.Total.String())

@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"iter.example/iter/core/labor"
+	"iter.example/iter/core/money"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
 
@@ -223,11 +224,11 @@ type Reason struct {
 
 // Policy holds the rules that are the company's to choose.
 type Policy struct {
-	Company  string     `json:"company"`
-	Phone    string     `json:"phone,omitempty"`
-	Currency string     `json:"currency"` // ISO 4217
-	Zone     labor.Zone `json:"zone"`
-	Pauses   []Reason   `json:"pauses"`
+	Company  string         `json:"company"`
+	Phone    string         `json:"phone,omitempty"`
+	Currency money.Currency `json:"currency"`
+	Zone     labor.Zone     `json:"zone"`
+	Pauses   []Reason       `json:"pauses"`
 	// KeepDays is for how many days devices keep what the office has acknowledged, when the office has no second copy of its data. 0:
 	// seven.
 	KeepDays int      `json:"keepDays,omitempty"`

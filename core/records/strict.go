@@ -46,8 +46,8 @@ func (p Person) CheckNew() error {
 // CheckNew says what of a policy can't be meant: a currency or a zone that does not exist, a place that is not on earth, a list with the
 // same id twice.
 func (p Policy) CheckNew() error {
-	if !isCurrency(p.Currency) {
-		return msg.New("policy.currency", "currency", Clip(p.Currency))
+	if !p.Currency.Known() {
+		return msg.New("policy.currency", "currency", Clip(string(p.Currency)))
 	}
 	if err := checkZone(p.Zone); err != nil {
 		return err

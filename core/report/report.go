@@ -14,6 +14,7 @@ import (
 	"github.com/shopspring/decimal"
 
 	"iter.example/iter/core/labor"
+	"iter.example/iter/core/money"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
 	"iter.example/iter/core/signoff"
@@ -39,18 +40,20 @@ type Report struct {
 	At       time.Time `json:"at"`       // when it was made
 	By       string    `json:"by"`       // who made it
 	// CheckAt is the address that a code is added to, to check it.
-	CheckAt  string    `json:"checkAt,omitempty"`
-	Firm     Firm      `json:"firm"`
-	Order    string    `json:"order"` // work order number
-	Customer string    `json:"customer"`
-	Site     string    `json:"site"`
-	Address  string    `json:"address,omitempty"`
-	Asset    string    `json:"asset,omitempty"`
-	Serial   string    `json:"serial,omitempty"`
-	Problem  string    `json:"problem"`
-	Outcome  string    `json:"outcome,omitempty"` // in words
-	Reason   string    `json:"reason,omitempty"`  // of the outcome
-	Ended    time.Time `json:"ended,omitzero"`
+	CheckAt string `json:"checkAt,omitempty"`
+	Firm    Firm   `json:"firm"`
+	// Currency is that of the prices; "" in reports of before it was noted.
+	Currency money.Currency `json:"currency,omitempty"`
+	Order    string         `json:"order"` // work order number
+	Customer string         `json:"customer"`
+	Site     string         `json:"site"`
+	Address  string         `json:"address,omitempty"`
+	Asset    string         `json:"asset,omitempty"`
+	Serial   string         `json:"serial,omitempty"`
+	Problem  string         `json:"problem"`
+	Outcome  string         `json:"outcome,omitempty"` // in words
+	Reason   string         `json:"reason,omitempty"`  // of the outcome
+	Ended    time.Time      `json:"ended,omitzero"`
 
 	People       []Time         `json:"people"`
 	Tasks        []signoff.Line `json:"tasks"`

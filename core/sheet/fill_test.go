@@ -322,7 +322,8 @@ func TestChanges(t *testing.T) {
 }
 
 func TestParse(t *testing.T) {
-	good := `{"id":"s","version":3,"title":"S","sections":[{"title":"A","questions":[{"id":"q","kind":"computed","text":"Q","formula":"1+1","program":{"op":"number","num":"7"}}]}]}`
+	good := `{"id":"s","version":3,"title":"S","sections":[{"title":"A","questions":[{"id":"q","kind":"computed",` +
+		`"text":"Q","formula":"1+1","program":{"op":"number","num":"7"}}]}]}`
 	s, err := sheet.Parse([]byte(good))
 	require.NoError(t, err)
 	assert.Nil(t, s.Sections[0].Questions[0].Program, "a file can't bring a program that is not its formula")
@@ -343,7 +344,8 @@ func TestParse(t *testing.T) {
 }
 
 func FuzzParse(f *testing.F) {
-	f.Add([]byte(`{"id":"s","title":"S","sections":[{"title":"A","repeat":{"noun":"x"},"questions":[{"id":"q","kind":"number","text":"Q","showIf":{"tests":[{"question":"q","is":"above","value":"1"}]}}]}]}`))
+	f.Add([]byte(`{"id":"s","title":"S","sections":[{"title":"A","repeat":{"noun":"x"},"questions":[{"id":"q",` +
+		`"kind":"number","text":"Q","showIf":{"tests":[{"question":"q","is":"above","value":"1"}]}}]}]}`))
 	f.Fuzz(func(t *testing.T, raw []byte) {
 		s, err := sheet.Parse(raw)
 		if err != nil {

@@ -17,7 +17,9 @@ import (
 // The example of RFC 8785, section 3.2.2, and the order of names of section 3.2.3.
 func TestCanonicalFollowsTheRFC(t *testing.T) {
 	for in, want := range map[string]string{
-		`{"numbers":[333333333.33333329,1E30,4.50,2e-3,0.000000000000000000000000001],"string":"\u20ac$\u000F\u000aA'\u0042\u0022\u005c\\\"\/","literals":[null,true,false]}`: `{"literals":[null,true,false],"numbers":[333333333.3333333,1e+30,4.5,0.002,1e-27],"string":"€$\u000f\nA'B\"\\\\\"/"}`,
+		`{"numbers":[333333333.33333329,1E30,4.50,2e-3,0.000000000000000000000000001],` +
+			`"string":"\u20ac$\u000F\u000aA'\u0042\u0022\u005c\\\"\/","literals":[null,true,false]}`: `{"literals":[null,true,` +
+			`false],"numbers":[333333333.3333333,1e+30,4.5,0.002,1e-27],"string":"€$\u000f\nA'B\"\\\\\"/"}`,
 		`{"\u20ac":1,"\r":2,"\ufb33":3,"1":4,"\u0080":5,"\u00f6":6}`: "{\"\\r\":2,\"1\":4,\"\u0080\":5,\"ö\":6,\"€\":1,\"\ufb33\":3}",
 	} {
 		got, err := signoff.Canonical(json.RawMessage(in))

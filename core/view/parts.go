@@ -3,7 +3,6 @@ package view
 import (
 	"github.com/shopspring/decimal"
 
-	"iter.example/iter/core/records"
 	"iter.example/iter/core/signoff"
 	"iter.example/iter/core/stock"
 	"iter.example/iter/core/work"
@@ -64,9 +63,6 @@ func (b *builder) parts(v *Visit) (unserial []work.PartUsed) {
 	return unserial
 }
 
-// money is an amount as a signer is shown it.
-func money(d decimal.Decimal, p records.Policy) string { return d.StringFixed(2) + " " + p.Currency }
-
 // removedMark marks a part in the summary that was taken out.
 const removedMark = "removed"
 
@@ -75,7 +71,7 @@ func (b *builder) partLines(v *Visit, in scope) []signoff.Line {
 	out := []signoff.Line{}
 	add := func(l signoff.Line, price *decimal.Decimal) {
 		if in.version >= 2 && b.policy.Prices && price != nil {
-			l.Price = money(*price, b.policy)
+			l.Price = b.policy.Currency.Text(*price)
 		}
 		out = append(out, l)
 	}

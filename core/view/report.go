@@ -41,9 +41,10 @@ func (b *builder) report(v *Visit, now time.Time, w Wish) report.Report {
 	s := v.Summary
 	out := report.Report{
 		Layout: cmp.Or(w.Layout, report.Layout(p.Paper.Layout), report.Full), Language: report.Languages[0], At: now, By: w.By,
-		CheckAt: cmp.Or(p.Paper.CheckAt, w.CheckAt),
-		Firm:    report.Firm{Name: p.Company, Lines: p.Paper.Lines, Phone: p.Phone, Intro: p.Paper.Intro, Close: p.Paper.Close},
-		Order:   s.Order, Customer: s.Customer, Site: s.Site, Address: v.Site.Address, Asset: s.Asset, Problem: s.Problem,
+		CheckAt:  cmp.Or(p.Paper.CheckAt, w.CheckAt),
+		Firm:     report.Firm{Name: p.Company, Lines: p.Paper.Lines, Phone: p.Phone, Intro: p.Paper.Intro, Close: p.Paper.Close},
+		Currency: p.Currency,
+		Order:    s.Order, Customer: s.Customer, Site: s.Site, Address: v.Site.Address, Asset: s.Asset, Problem: s.Problem,
 		Ended:  v.Visit.Ended(),
 		People: []report.Time{}, Tasks: taskLines(v, scope{}), Findings: []report.Finding{}, Readings: []report.Reading{},
 		Sheets: []report.Sheet{},

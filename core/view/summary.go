@@ -127,7 +127,7 @@ func adviceLines(v *Visit, p records.Policy, in scope) []signoff.Line {
 		for _, l := range a.Lines {
 			line := signoff.Line{Name: l.Text, Value: l.Quantity.String(), Unit: l.Unit, Mark: string(l.Answer)}
 			if p.Prices && l.Price != nil {
-				line.Price = money(*l.Price, p)
+				line.Price = p.Currency.Text(*l.Price)
 			}
 			out = append(out, line)
 		}

@@ -426,7 +426,7 @@ func bill(v *Visit, p records.Policy) labor.Bill {
 	for _, c := range v.Crew {
 		crew = append(crew, labor.Crew{Person: c.Person, Lead: c.Person == v.Visit.Technician, Spans: c.Spans})
 	}
-	return labor.Charge(crew, skill, p.Billing, p.Zone, p.Hours)
+	return labor.Charge(crew, skill, p.Billing, p.Currency, p.Zone, p.Hours)
 }
 
 func later(a, b time.Time) time.Time {

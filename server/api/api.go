@@ -104,7 +104,8 @@ func New(c Config) (*Server, error) {
 	if err := s.files.Sweep(c.Now()); err != nil {
 		c.Log.Warn("pieces of files that never came whole were not thrown away", "error", err)
 	}
-	if s.uploads, err = s.files.Upload(c.Store, c.Now, func(store.File) { s.wake(); s.live.tell(nil, News{Changed: []string{"files"}}) }); err != nil {
+	came := func(store.File) { s.wake(); s.live.tell(nil, News{Changed: []string{"files"}}) }
+	if s.uploads, err = s.files.Upload(c.Store, c.Now, came); err != nil {
 		return nil, err
 	}
 	sessions := sqlite3store.NewWithCleanupInterval(c.Store.Sessions(), 10*time.Minute)

@@ -27,7 +27,8 @@ import (
 	"iter.example/iter/server/store"
 )
 
-const draft = `{"id":"heads","version":1,"title":"Heads","sections":[{"title":"A","questions":[{"id":"low","kind":"number","text":"Low","unit":"bar"},{"id":"twice","kind":"computed","text":"Twice","unit":"bar","formula":"low * 2"}]}]}`
+const draft = `{"id":"heads","version":1,"title":"Heads","sections":[{"title":"A","questions":[{"id":"low",` +
+	`"kind":"number","text":"Low","unit":"bar"},{"id":"twice","kind":"computed","text":"Twice","unit":"bar","formula":"low * 2"}]}]}`
 
 func (c *client) does(kind, typ, id string, body any) *http.Response {
 	raw, err := json.Marshal(body)
@@ -131,7 +132,8 @@ func TestSheetsByRule(t *testing.T) {
 // The formulas of a kind of machine are parsed when it is saved; one that is wrong leaves it as it was.
 func TestKindsOfMachines(t *testing.T) {
 	c := start(t).client("a-dispatcher")
-	kind := `{"name":"Booster","points":[{"id":"a","name":"A","unit":"bar"}],"derived":[{"id":"d","name":"D","unit":"%s","places":1,"formula":"%s"}]}`
+	kind := `{"name":"Booster","points":[{"id":"a","name":"A","unit":"bar"}],"derived":[{"id":"d","name":"D","unit":"%s",` +
+		`"places":1,"formula":"%s"}]}`
 	put := func(unit, formula string) *http.Response {
 		return c.does("record.created", "assetkind", "k",
 			json.RawMessage(strings.Replace(strings.Replace(kind, "%s", unit, 1), "%s", formula, 1)))

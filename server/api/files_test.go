@@ -418,7 +418,8 @@ func FuzzBatch(f *testing.F) {
 			f.Add(raw)
 		}
 	}
-	f.Add([]byte(`{"entries":[{"id":"01HZZZZZZZZZZZZZZZZZZZZZZ1","kind":"record.amended","subject":{"type":"site","id":"S1"},"body":{"contact":{"phone":"1"}},"base":{"contact":7}}],"seen":-1}`))
+	f.Add([]byte(`{"entries":[{"id":"01HZZZZZZZZZZZZZZZZZZZZZZ1","kind":"record.amended","subject":{"type":"site",` +
+		`"id":"S1"},"body":{"contact":{"phone":"1"}},"base":{"contact":7}}],"seen":-1}`))
 	f.Fuzz(func(t *testing.T, body []byte) {
 		res, err := c.http.Post(p.URL+"/api/office/entries", "application/json", bytes.NewReader(body))
 		require.NoError(t, err)

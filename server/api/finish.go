@@ -130,25 +130,13 @@ func (s *Server) unsigned(c *gin.Context) ([]UnsignedLine, error) {
 		}
 		out := []UnsignedLine{}
 		for _, id := range ids {
-			var v work.Visit
-			if _, err := tx.Load("visit", id, &v); err != nil {
-				return nil, err
-			}
-			var o work.Order
-			if _, err := tx.Load("workorder", v.Order, &o); err != nil {
-				return nil, err
-			}
-			var site records.Site
-			if _, err := tx.Load("site", o.Site, &site); err != nil {
-				return nil, err
-			}
-			order, err := orderLine(tx, v.Order)
+			v, err := tx.VisitWork(id)
 			if err != nil {
 				return nil, err
 			}
-			line := UnsignedLine{ID: id, Number: o.Number, Customer: order.Customer, Site: site.Name, Contact: site.Contact.Name,
-				Phone: site.Contact.Phone, Ended: v.Ended()}
-			if line.Technician, err = tx.NameOf(v.Technician); err != nil {
+			line := UnsignedLine{ID: id, Number: v.Order.Number, Customer: v.Customer.Name, Site: v.Site.Name, Contact: v.Site.Contact.Name,
+				Phone: v.Site.Contact.Phone, Ended: v.Visit.Ended()}
+			if line.Technician, err = tx.NameOf(v.Visit.Technician); err != nil {
 				return nil, err
 			}
 			out = append(out, line)
@@ -239,15 +227,11 @@ func (s *Server) contacts(c *gin.Context) ([]ContactLine, error) {
 		}
 		out := []ContactLine{}
 		for _, id := range orders {
-			var o work.Order
-			var site records.Site
-			if _, err := tx.Load("workorder", id, &o); err != nil {
+			w, err := tx.Work(id)
+			if err != nil {
 				return nil, err
 			}
-			if _, err := tx.Load("site", o.Site, &site); err != nil {
-				return nil, err
-			}
-			for _, visit := range o.Visits {
+			for _, visit := range w.Order.Visits {
 				var v work.Visit
 				if _, err := tx.Load("visit", visit, &v); err != nil || len(v.Messages) == 0 {
 					if err != nil {
@@ -260,7 +244,7 @@ func (s *Server) contacts(c *gin.Context) ([]ContactLine, error) {
 					return nil, err
 				}
 				for _, m := range v.Messages {
-					line := ContactLine{Visit: visit, Number: o.Number, Site: site.Name, State: states[m.Entry], What: m}
+					line := ContactLine{Visit: visit, Number: w.Order.Number, Site: w.Site.Name, State: states[m.Entry], What: m}
 					if line.By, err = tx.NameOf(m.Person); err != nil {
 						return nil, err
 					}

@@ -18,7 +18,7 @@ import (
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/replica"
 	"iter.example/iter/core/report"
-	"iter.example/iter/core/report/paper"
+	"iter.example/iter/core/report/printing"
 	"iter.example/iter/core/signoff"
 	"iter.example/iter/core/view"
 	"iter.example/iter/core/work"
@@ -233,7 +233,7 @@ func TestAReportIsPrintedSentAndChecked(t *testing.T) {
 }
 
 func printed(t *testing.T, r report.Report, pictures map[string][]byte) []byte {
-	pdf, err := paper.Print(r, pictures)
+	pdf, err := printing.Print(r, pictures)
 	require.NoError(t, err)
 	return pdf
 }

@@ -389,17 +389,9 @@ func offers(tx *store.Tx) ([]OfferLine, error) {
 }
 
 func orderLine(tx *store.Tx, id string) (OrderLine, error) {
-	var o work.Order
-	var cust records.Customer
-	var site records.Site
-	if _, err := tx.Load("workorder", id, &o); err != nil {
-		return OrderLine{}, err
-	}
-	if _, err := tx.Load("customer", o.Customer, &cust); err != nil {
-		return OrderLine{}, err
-	}
-	_, err := tx.Load("site", o.Site, &site)
-	line := OrderLine{ID: id, Number: o.Number, Customer: cust.Name, Site: site.Name, Problem: o.Problem, Priority: o.Priority,
+	w, err := tx.Work(id)
+	o := w.Order
+	line := OrderLine{ID: id, Number: o.Number, Customer: w.Customer.Name, Site: w.Site.Name, Problem: o.Problem, Priority: o.Priority,
 		Promise: o.PromiseTo, Minutes: o.Minutes, Skills: append([]string{}, o.Skills...), Opened: o.OpenedAt, Found: o.Found}
 	return line, err
 }

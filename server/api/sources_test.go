@@ -62,7 +62,8 @@ func TestNewsNamesWhatAnswersWereReadFrom(t *testing.T) {
 		}
 		paths = append(paths, made...)
 	}
-	for _, q := range []string{"board?date=2026-03-10", "customers?q=on", "orders?q=1", "hours?from=2026-03-09&to=2026-03-12", "attention?handled=true",
+	for _, q := range []string{"board?date=2026-03-10", "customers?q=on", "orders?q=1", "hours?from=2026-03-09&to=2026-03-12",
+		"attention?handled=true",
 		"stores/movements?place=van-ann", "stores/requests?over=true"} {
 		paths = append(paths, "/api/office/"+q)
 	}
@@ -96,7 +97,8 @@ func TestNewsNamesWhatAnswersWereReadFrom(t *testing.T) {
 	}
 	beside := []func(*store.Tx) error{
 		func(tx *store.Tx) error {
-			return tx.Hold(m.Entry("ann", "note.written", "visit", "V1", ledger.Note{Text: "from tomorrow"}), "ann", msg.New("time.ahead"), store.Arrival{At: p.now})
+			early := m.Entry("ann", "note.written", "visit", "V1", ledger.Note{Text: "from tomorrow"})
+			return tx.Hold(early, "ann", msg.New("time.ahead"), store.Arrival{At: p.now})
 		},
 		func(tx *store.Tx) error { return tx.PutBadge(store.Badge{Person: "ann", Number: ulid.Make().String()}) },
 		func(tx *store.Tx) error {

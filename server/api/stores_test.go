@@ -171,7 +171,9 @@ func TestWorkWaitsForItsParts(t *testing.T) {
 // A part's page has its papers and its changes; a machine's page, its components.
 func TestPagesOfPartsAndMachines(t *testing.T) {
 	p, c := stocked(t)
-	paper := map[string]any{"documents": map[string]any{"9f86d081884c7d659a2feaa0c55ad015a3bf4f1b2b0b822cd15d6c15b0f00a08": map[string]any{"name": "Manual", "type": "application/pdf", "size": 9, "pack": true}}}
+	const hash = "9f86d081884c7d659a2feaa0c55ad015a3bf4f1b2b0b822cd15d6c15b0f00a08"
+	paper := map[string]any{"documents": map[string]any{hash: map[string]any{
+		"name": "Manual", "type": "application/pdf", "size": 9, "pack": true}}}
 	require.Equal(t, 200, c.does("record.amended", "part", "P1", paper).StatusCode)
 	page := read[api.RecordPage](t, c.get("/api/office/records/part/P1"))
 	assert.Len(t, page.Changes, 1)

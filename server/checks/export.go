@@ -5,6 +5,7 @@ import (
 	"strconv"
 	"time"
 
+	"iter.example/iter/core/money"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
 	"iter.example/iter/core/records"
@@ -46,6 +47,10 @@ func (r Range) Check() error {
 // Answers gives the answers of the visits planned in a range, of one sheet or of all (""): those that count, computed ones too.
 func Answers(tx *store.Tx, r Range, only string) (table.Table, error) {
 	out := table.Table{Columns: AnswerColumns}
+	policy, err := tx.Policy()
+	if err != nil {
+		return out, err
+	}
 	ids, err := tx.VisitsBetween(r.From, r.To)
 	if err != nil {
 		return out, err
@@ -74,13 +79,13 @@ func Answers(tx *store.Tx, r Range, only string) (table.Table, error) {
 			if _, err := tx.Load("sheet", st.Sheet, &s); err != nil {
 				return out, err
 			}
-			out.Rows = append(out.Rows, answers(id, v, o, s, st)...)
+			out.Rows = append(out.Rows, answers(id, v, o, s, st, policy.Currency)...)
 		}
 	}
 	return out, nil
 }
 
-func answers(id string, v work.Visit, o work.Order, s sheet.Sheet, st sheet.State) [][]string {
+func answers(id string, v work.Visit, o work.Order, s sheet.Sheet, st sheet.State, in money.Currency) [][]string {
 	var out [][]string
 	names := map[string]string{}
 	for _, it := range v.Items[st.Sheet] {
@@ -98,7 +103,7 @@ func answers(id string, v work.Visit, o work.Order, s sheet.Sheet, st sheet.Stat
 		}
 		amount := ""
 		if l.Amount != nil {
-			amount = l.Amount.StringFixed(2)
+			amount = in.Number(*l.Amount)
 		}
 		section := ""
 		for _, sec := range s.Sections {

@@ -190,19 +190,11 @@ func Attention(tx *store.Tx, handled bool) ([]Concern, error) {
 	names := map[string]string{}
 	for _, a := range all {
 		c := Concern{Attended: a}
-		var v work.Visit
-		var o work.Order
-		var s records.Site
-		if _, err := tx.Load("visit", a.Visit, &v); err != nil {
+		v, err := tx.VisitWork(a.Visit)
+		if err != nil {
 			return nil, err
 		}
-		if _, err := tx.Load("workorder", v.Order, &o); err != nil {
-			return nil, err
-		}
-		if _, err := tx.Load("site", o.Site, &s); err != nil {
-			return nil, err
-		}
-		c.Order, c.Number, c.Site, c.Customer, c.SiteName = v.Order, o.Number, o.Site, o.Customer, s.Name
+		c.Order, c.Number, c.Site, c.Customer, c.SiteName = v.Visit.Order, v.Order.Number, v.Order.Site, v.Order.Customer, v.Site.Name
 		if names[a.Person], err = name(tx, names, a.Person); err != nil {
 			return nil, err
 		}

@@ -52,7 +52,8 @@ func Policy(name string, loc *time.Location, now time.Time) records.Policy {
 			{ID: "on_the_way", Name: "On the way",
 				Text: "Hello {contact}, {technician} of {company} is on the way to {site} and should be there at about {time}. Work order {number}."},
 			{ID: "running_late", Name: "Running late",
-				Text: "Hello {contact}, {technician} of {company} is running late and should be at {site} at about {time}. Sorry for the wait. Questions: {phone}."},
+				Text: "Hello {contact}, {technician} of {company} is running late and should be at {site} at about {time}. Sorry " +
+					"for the wait. Questions: {phone}."},
 		},
 		Skips: []records.Reason{{ID: "no_time", Text: "No time for it"}, {ID: "not_here", Text: "There is none here"},
 			{ID: "customer", Text: "The customer did not want it"}},

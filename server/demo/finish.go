@@ -15,7 +15,7 @@ import (
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/report"
-	"iter.example/iter/core/report/paper"
+	"iter.example/iter/core/report/printing"
 	"iter.example/iter/core/view"
 	"iter.example/iter/core/work"
 )
@@ -227,7 +227,7 @@ func (g *generator) report(visit ledger.Ref, v work.Visit, at time.Time) error {
 			return err
 		}
 	}
-	pdf, err := paper.Print(*r, pictures)
+	pdf, err := printing.Print(*r, pictures)
 	if err != nil {
 		return err
 	}

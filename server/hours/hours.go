@@ -171,21 +171,13 @@ func (p *Page) visit(tx *store.Tx, id string) (Visit, error) {
 	if v, ok := p.Visits[id]; ok || id == "" {
 		return v, nil
 	}
-	var v work.Visit
-	var o work.Order
-	var s records.Site
-	if _, err := tx.Load("visit", id, &v); err != nil {
+	v, err := tx.VisitWork(id)
+	if err != nil {
 		return Visit{}, err
 	}
-	if _, err := tx.Load("workorder", v.Order, &o); err != nil {
-		return Visit{}, err
-	}
-	if _, err := tx.Load("site", o.Site, &s); err != nil {
-		return Visit{}, err
-	}
-	out := Visit{Order: v.Order, Number: o.Number, Site: s.Name, Problem: o.Problem, Stage: v.Stage, Technician: v.Technician,
-		Tasks: map[string]string{}}
-	for _, t := range o.Tasks {
+	out := Visit{Order: v.Visit.Order, Number: v.Order.Number, Site: v.Site.Name, Problem: v.Order.Problem, Stage: v.Visit.Stage,
+		Technician: v.Visit.Technician, Tasks: map[string]string{}}
+	for _, t := range v.Order.Tasks {
 		out.Tasks[t.ID] = t.Name
 	}
 	p.Visits[id] = out

@@ -119,7 +119,8 @@ func TestErrorsAreAllListedAndNothingChanges(t *testing.T) {
 		`sites.csv:3 column name: expected a name`,
 		`sites.csv:4: expected 4 fields, found "3"`,
 		`assets.csv:2: expected a line of CSV`,
-		`parts.csv:1 column colour: expected one of the columns number, name, category, unit, price, codes, names, packs, cost, tax, serial, warranty, supplier, replaced_by, retired, found "colour"`,
+		`parts.csv:1 column colour: expected one of the columns number, name, category, unit, price, codes, names, packs, ` +
+			`cost, tax, serial, warranty, supplier, replaced_by, retired, found "colour"`,
 		`parts.csv:2 column price: expected a number such as 12.50, found "1,500"`,
 		`stock.csv:1 column quantity: expected this column`,
 		`work_orders.csv:2 column asset: expected an asset that is in the files or was imported before, found "A001"`,
@@ -159,7 +160,8 @@ func TestPartsAndLevels(t *testing.T) {
 		return importing.File(ctx, s, name, []byte(text), now)
 	}
 	out, err := file("parts.csv",
-		"number,name,names,unit,packs,cost,tax,serial,warranty,supplier,codes\nM1,Motor,engine;drive,each,pair=2;box=2.5,120.5,standard,YES,24,harbour,4006381333931;X9\nP1,Seal,,each,,,,,,,\n")
+		"number,name,names,unit,packs,cost,tax,serial,warranty,supplier,codes\n"+
+			"M1,Motor,engine;drive,each,pair=2;box=2.5,120.5,standard,YES,24,harbour,4006381333931;X9\nP1,Seal,,each,,,,,,,\n")
 	require.NoError(t, err)
 	assert.Equal(t, importing.Result{Created: 2}, out)
 	m := load[stock.Part](t, s, "part", "M1")

@@ -16,7 +16,7 @@ import (
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/report"
-	"iter.example/iter/core/report/paper"
+	"iter.example/iter/core/report/printing"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/files"
 	"iter.example/iter/server/store"
@@ -56,13 +56,13 @@ func (p Printer) Paper(ctx context.Context, entry string) (pdf []byte, name stri
 	return pdf, name, err
 }
 
-// printing lets one report be printed at a time: its pictures are in memory, some of them decoded.
-var printing sync.Mutex
+// onePrinter lets one report be printed at a time: its pictures are in memory, some of them decoded.
+var onePrinter sync.Mutex
 
 // Print prints what a report says.
 func (p Printer) Print(r report.Report) ([]byte, error) {
-	printing.Lock()
-	defer printing.Unlock()
+	onePrinter.Lock()
+	defer onePrinter.Unlock()
 	pictures := map[string][]byte{}
 	for _, hash := range r.Files() {
 		raw, err := p.Files.Read(hash)
@@ -77,7 +77,7 @@ func (p Printer) Print(r report.Report) ([]byte, error) {
 		}
 		pictures[hash] = raw
 	}
-	return paper.Print(r, pictures)
+	return printing.Print(r, pictures)
 }
 
 // Checked is what the page says to somebody who checks a report.

@@ -308,11 +308,11 @@ func document() string {
 	var b strings.Builder
 	b.WriteString(`# Who may record what
 
-Written by a test (` + "`go test ./server/rights -update`" + `), from the tables in core/ledger; the test tries each of it, by every way in. An
-administrator has all roles but the technician's and the terminal's.
+Written by a test (` + "`go test ./server/rights -update`" + `), from the tables in core/ledger; the test tries each of it, by every way in.
+An administrator has all roles but the technician's and the terminal's.
 
-- *Office*: by a command at the office, and by sync when the field does not record it. Whoever may record a thing decides on it when it is held; on
-  what only the field records, dispatcher and reviewer do.
+- *Office*: by a command at the office, and by sync when the field does not record it. Whoever may record a thing decides on it when it is
+  held; on what only the field records, dispatcher and reviewer do.
 - *Field*: by a technician's own device, by sync or in a file: on visits that are or were theirs, on their own hours, out of their own van.
 - *Terminal*: at a shared terminal, with proof, minutes old, that the person identified themselves.
 
@@ -327,7 +327,9 @@ administrator has all roles but the technician's and the terminal's.
 		}
 		fmt.Fprintf(&b, "| %s | %s | %s | %s |\n", k.Name, who, yes[k.Field], yes[k.Terminal])
 	}
-	b.WriteString("\n## Records, by type and field\n\nTypes that are not here are made by other entries alone. *Corrected*: by a technician whose device holds the record, too.\n\n| type | created by | fields | amended by | corrected |\n| --- | --- | --- | --- | --- |\n")
+	b.WriteString("\n## Records, by type and field\n\nTypes that are not here are made by other entries alone. " +
+		"*Corrected*: by a technician whose device holds the record, too.\n\n| type | created by | fields | amended by | " +
+		"corrected |\n| --- | --- | --- | --- | --- |\n")
 	for _, typ := range ledger.Types() {
 		if !typ.Record {
 			continue

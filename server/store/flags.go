@@ -42,7 +42,8 @@ func (t *Tx) markFlags(f *ledger.Fact, seq int64) error {
 		where, args[1] = "args ->> '$.place' = ?4 AND args ->> '$.number' = ?2", mark.Part
 	}
 	people, err := collect(t, scanString,
-		"UPDATE flags SET "+column+" = ?1 WHERE "+where+" AND code = ?3 AND (?5 = '' OR person = ?5) AND "+column+" = 0 AND seq < ?1 RETURNING person", args...)
+		"UPDATE flags SET "+column+" = ?1 WHERE "+where+" AND code = ?3 AND (?5 = '' OR person = ?5) AND "+column+" = 0 AND "+
+			"seq < ?1 RETURNING person", args...)
 	if mark.Person != "" {
 		people = append(people, mark.Person)
 	}
@@ -171,15 +172,8 @@ func (t *Tx) About(r ledger.Ref) (string, error) {
 
 // orderAbout says a work order in words: its number and site.
 func (t *Tx) orderAbout(id string) (string, error) {
-	var o work.Order
-	var s records.Site
-	if _, err := t.Load("workorder", id, &o); err != nil {
-		return "", err
-	}
-	if _, err := t.Load("site", o.Site, &s); err != nil {
-		return "", err
-	}
-	return strings.TrimSpace(o.Number + " · " + s.Name), nil
+	w, err := t.Work(id)
+	return strings.TrimSpace(w.Order.Number + " · " + w.Site.Name), err
 }
 
 // NameOf gives a person's name, or the id of somebody who is not known.

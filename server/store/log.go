@@ -148,7 +148,8 @@ func (t *Tx) Append(f *ledger.Fact, in Arrival) (int64, error) {
 		return 0, err
 	}
 	e := f.Entry
-	res, err := t.exec(`INSERT INTO entries (id, kind, v, at, actor, replica, n, subject_type, subject_id, body, base, received, brought, asked) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
+	res, err := t.exec(`INSERT INTO entries (id, kind, v, at, actor, replica, n, subject_type, subject_id, body, base, `+
+		`received, brought, asked) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
 		e.ID, e.Kind, e.V, stamp(e.At), e.Actor, e.Replica, e.N, e.Subject.Type, e.Subject.ID, []byte(e.Body), []byte(e.Base),
 		stamp(received), in.By, in.Asked)
 	if err != nil {
@@ -343,7 +344,8 @@ func (t *Tx) Trail(subject ledger.Ref) ([]Logged, error) {
 // most 100, in the order they were taken.
 func (t *Tx) TrailSince(d ledger.Doc, seq int64) ([]Logged, error) {
 	return collect(t, scanLogged,
-		"SELECT "+loggedColumns+" FROM entries WHERE (subject_type = ?1 AND subject_id = ?2 AND seq > ?3) OR seq = ?4 ORDER BY seq LIMIT 100", d.Type, d.ID, seq, d.Rev)
+		"SELECT "+loggedColumns+" FROM entries WHERE (subject_type = ?1 AND subject_id = ?2 AND seq > ?3) OR seq = ?4 ORDER "+
+			"BY seq LIMIT 100", d.Type, d.ID, seq, d.Rev)
 }
 
 // Asked gives the digest of the command that an entry was made of.

@@ -60,7 +60,8 @@ func Open(ctx context.Context, dir string) (*Store, error) {
 	}
 	path := filepath.Join(dir, FileName)
 	// FULL: an entry that was acknowledged survives a loss of power.
-	const pragmas = "?_pragma=busy_timeout(10000)&_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_pragma=foreign_keys(ON)&_pragma=cache_size(-65536)"
+	const pragmas = "?_pragma=busy_timeout(10000)&_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)" +
+		"&_pragma=foreign_keys(ON)&_pragma=cache_size(-65536)"
 	w, err := sql.Open("sqlite", "file:"+path+pragmas+"&_txlock=immediate")
 	if err != nil {
 		return nil, fmt.Errorf("open %s: %w", path, err)

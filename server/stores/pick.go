@@ -7,9 +7,7 @@ import (
 
 	"github.com/shopspring/decimal"
 
-	"iter.example/iter/core/records"
 	"iter.example/iter/core/stock"
-	"iter.example/iter/core/work"
 	"iter.example/iter/server/store"
 )
 
@@ -98,22 +96,12 @@ func pickLine(tx *store.Tx, a stock.Allotment) (PickLine, error) {
 	if err != nil {
 		return PickLine{}, err
 	}
-	var v work.Visit
-	var o work.Order
-	var s records.Site
-	for _, d := range []struct {
-		typ, id string
-		into    any
-	}{{"visit", a.Stop, &v}, {"workorder", a.Order, &o}} {
-		if _, err := tx.Load(d.typ, d.id, d.into); err != nil {
-			return PickLine{}, err
-		}
-	}
-	if _, err := tx.Load("site", o.Site, &s); err != nil {
+	v, err := tx.VisitWork(a.Stop)
+	if err != nil {
 		return PickLine{}, err
 	}
-	return PickLine{Part: a.Part, Number: p.Number, Name: p.Name, Unit: p.Unit, Quantity: a.Quantity, Order: a.Order, OrderNo: o.Number,
-		Site: s.Name, Start: v.Start, There: a.Has, Keys: keys(a.Part, p)}, nil
+	return PickLine{Part: a.Part, Number: p.Number, Name: p.Name, Unit: p.Unit, Quantity: a.Quantity, Order: a.Order, OrderNo: v.Order.Number,
+		Site: v.Site.Name, Start: v.Visit.Start, There: a.Has, Keys: keys(a.Part, p)}, nil
 }
 
 // keys are what scanners may say for a part.

@@ -72,25 +72,15 @@ func Requests(tx *store.Tx, over bool, now time.Time) ([]RequestLine, error) {
 		r := l.Request
 		l.Days = int(now.Sub(r.At).Hours() / 24)
 		l.Long = !over && l.Days >= long
+		w, err := tx.Work(r.Order)
+		if err != nil {
+			return nil, err
+		}
 		var v work.Visit
-		var o work.Order
-		var s records.Site
-		var c records.Customer
-		for _, d := range []struct {
-			typ, id string
-			into    any
-		}{{"visit", r.Visit, &v}, {"workorder", r.Order, &o}} {
-			if _, err := tx.Load(d.typ, d.id, d.into); err != nil {
-				return nil, err
-			}
-		}
-		if _, err := tx.Load("site", o.Site, &s); err != nil {
+		if _, err := tx.Load("visit", r.Visit, &v); err != nil {
 			return nil, err
 		}
-		if _, err := tx.Load("customer", o.Customer, &c); err != nil {
-			return nil, err
-		}
-		l.Number, l.Customer, l.Site, l.Phone = o.Number, c.Name, s.Name, c.Contact.Phone
+		l.Number, l.Customer, l.Site, l.Phone = w.Order.Number, w.Customer.Name, w.Site.Name, w.Customer.Contact.Phone
 		if l.PersonName, err = nameOf(tx, r.Person); err != nil {
 			return nil, err
 		}
@@ -373,19 +363,12 @@ func lastSeen(tx *store.Tx, person string, now time.Time, l *RoundUpPlace) error
 	if err != nil || id == "" {
 		return err
 	}
-	var v work.Visit
-	var o work.Order
-	var s records.Site
-	if _, err := tx.Load("visit", id, &v); err != nil {
+	v, err := tx.VisitWork(id)
+	if err != nil {
 		return err
 	}
-	if _, err := tx.Load("workorder", v.Order, &o); err != nil {
-		return err
-	}
-	if _, err := tx.Load("site", o.Site, &s); err != nil {
-		return err
-	}
-	for _, x := range v.Steps {
+	s := v.Site
+	for _, x := range v.Visit.Steps {
 		if x.Struck || x.At.Before(l.Seen) {
 			continue
 		}

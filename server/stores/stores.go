@@ -11,6 +11,7 @@ import (
 	"github.com/shopspring/decimal"
 
 	"iter.example/iter/core/ledger"
+	"iter.example/iter/core/money"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/stock"
 	"iter.example/iter/core/work"
@@ -90,7 +91,9 @@ func partOf(tx *store.Tx, id string) (stock.Part, error) {
 type Shelf struct {
 	Place Place           `json:"place"`
 	Lines []ShelfLine     `json:"lines"`
-	Value decimal.Decimal `json:"value"` // at average cost, in the company's currency
+	Value decimal.Decimal `json:"value"` // at average cost
+	// Currency is that of all amounts of the shelf.
+	Currency money.Currency `json:"currency"`
 	// Levelled tells that there is a record of levels.
 	Levelled bool `json:"levelled"`
 }
@@ -143,7 +146,11 @@ func ShelfOf(tx *store.Tx, place Place) (*Shelf, error) {
 	for id := range incoming {
 		ids[id] = true
 	}
-	out := &Shelf{Place: place, Lines: []ShelfLine{}, Levelled: levelled}
+	policy, err := tx.Policy()
+	if err != nil {
+		return nil, err
+	}
+	out := &Shelf{Place: place, Lines: []ShelfLine{}, Levelled: levelled, Currency: policy.Currency}
 	for id := range ids {
 		p, err := partOf(tx, id)
 		if err != nil {
@@ -164,7 +171,7 @@ func ShelfOf(tx *store.Tx, place Place) (*Shelf, error) {
 		out.Value = out.Value.Add(decimal.Max(l.Balance, decimal.Zero).Mul(cost))
 		out.Lines = append(out.Lines, l)
 	}
-	out.Value = out.Value.Round(2)
+	out.Value = out.Currency.Round(out.Value)
 	slices.SortFunc(out.Lines, func(a, b ShelfLine) int {
 		if c := strings.Compare(a.Name, b.Name); c != 0 {
 			return c

@@ -10,7 +10,8 @@ import (
 
 // routes prints what the ways in over HTTP ask and answer, by their paths.
 func (p *printer) routes() {
-	fmt.Println("\n/** What questions answer, by path; a query says what is asked for beside what is in the path. */\nexport interface Questions {")
+	fmt.Println("\n/** What questions answer, by path; a query says what is asked for beside what is in the path. " +
+		"*/\nexport interface Questions {")
 	for _, r := range api.Routes() {
 		if r.Typed && r.Method == http.MethodGet {
 			fmt.Printf("  %q: { query: %s; answer: %s };\n", r.Path, p.orNone(r.Query), p.orNone(r.Answer))

@@ -968,7 +968,6 @@ export interface Place {
 export interface Policy {
   company: string;
   phone?: string;
-  /** ISO 4217 */
   currency: string;
   zone: Zone;
   pauses: Reason[];
@@ -2185,8 +2184,10 @@ export interface NamedPlace {
 export interface Shelf {
   place: NamedPlace;
   lines: ShelfLine[];
-  /** at average cost, in the company's currency */
+  /** at average cost */
   value: Decimal;
+  /** Currency is that of all amounts of the shelf. */
+  currency: string;
   /** Levelled tells that there is a record of levels. */
   levelled: boolean;
 }
@@ -2650,6 +2651,8 @@ export interface ServiceReport {
   /** CheckAt is the address that a code is added to, to check it. */
   checkAt?: string;
   firm: Firm;
+  /** Currency is that of the prices; "" in reports of before it was noted. */
+  currency?: string;
   /** work order number */
   order: string;
   customer: string;
@@ -5231,7 +5234,7 @@ export interface BillLine {
   /** seconds */
   billed: number;
   hour: Decimal;
-  /** to the cent */
+  /** rounded to the places of the currency */
   amount: Decimal;
   why: Why[];
 }

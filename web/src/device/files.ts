@@ -2,7 +2,7 @@
 import type { Code, FileRef } from "../types";
 import { CoreError } from "./core";
 import type { DeviceDB, StoredFile } from "./db";
-import { ServerProblem } from "./sync";
+import { ServerProblem } from "./problem";
 
 /** Photos are at most this wide and high; their small pictures this. */
 const photoSize = 2560;

@@ -5,7 +5,7 @@ import wasmUrl from "./core.wasm?url";
 import type { DeviceDB } from "./db";
 import { fetchFile } from "./files";
 import paperUrl from "./paper.wasm?url";
-import { ServerProblem } from "./sync";
+import { ServerProblem } from "./problem";
 
 /** Papers come by themselves up to this size each, and for the next days up to this size together, in bytes. */
 export const largestPaper = 10 << 20;

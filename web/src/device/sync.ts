@@ -1,5 +1,5 @@
 /** Sync: by itself, after each entry, on reconnect, when the app comes to the front, on a live event and every 30 seconds. */
-import type { Code, Pending, Problem, SyncResponse } from "../types";
+import type { Pending, Problem, SyncResponse } from "../types";
 import { fileBudget, prune } from "./budget";
 import { core, loadCore } from "./core";
 import { type DeviceDB, keyOf, stored } from "./db";
@@ -7,6 +7,7 @@ import { sendFiles, waitingFiles } from "./files";
 import { publicKey } from "./key";
 import { fetchPack } from "./pack";
 import { postPatiently, type Trip } from "./patient";
+import { ServerProblem } from "./problem";
 import { newId } from "./record";
 import { ended } from "./wipe";
 
@@ -218,20 +219,6 @@ export class Syncer {
       this.wake();
     };
     this.events = events;
-  }
-}
-
-export class ServerProblem extends Error {
-  constructor(
-    readonly status: number,
-    readonly code: string,
-    readonly args?: Record<string, string>,
-  ) {
-    super(code);
-  }
-
-  get problem(): Code {
-    return { code: this.code, args: this.args };
   }
 }
 

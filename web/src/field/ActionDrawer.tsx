@@ -1,10 +1,10 @@
 /** What a step still needs to know: how it ended, or why. One tap each. */
 
-import type { ReactNode } from "react";
 import { useTranslation } from "react-i18next";
 import type { Action, Reason, StepTaken } from "../types";
 import { LayerDrawer } from "../ui/Layers";
 import { OwnReason } from "../ui/OwnReason";
+import { ChoiceList } from "./ChoiceList";
 import { usePolicy } from "./device";
 import { Outcomes } from "./finish/Outcomes";
 
@@ -53,49 +53,5 @@ function Reasons({ action, visit, onChoose, onClose }: Props) {
       close={t("choose.cancel")}
       more={own}
     />
-  );
-}
-
-interface Item {
-  id: string;
-  text: string;
-  hint?: string;
-}
-
-/** Things to choose one of, with a way out. */
-export function ChoiceList({
-  title,
-  items,
-  onPick,
-  onClose,
-  close,
-  more,
-}: {
-  title: string;
-  items: Item[];
-  onPick: (id: string) => void;
-  onClose: () => void;
-  close: string;
-  /** what can be said instead */
-  more?: ReactNode;
-}) {
-  return (
-    <>
-      <h2>{title}</h2>
-      <ul>
-        {items.map((i) => (
-          <li key={i.id}>
-            <button type="button" className="choice" onClick={() => onPick(i.id)}>
-              <span className="strong">{i.text}</span>
-              {i.hint && <span className="small quiet">{i.hint}</span>}
-            </button>
-          </li>
-        ))}
-      </ul>
-      {more}
-      <button type="button" className="link" onClick={onClose}>
-        {close}
-      </button>
-    </>
   );
 }

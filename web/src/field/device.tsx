@@ -118,6 +118,9 @@ export function useWhole(): boolean | undefined {
   return useLiveQuery(async () => (await wholeSince(db)) !== undefined, [db]);
 }
 
+/** The currency of all amounts; "" until it is known. */
+export const useCurrency = () => usePolicy()?.currency ?? "";
+
 /** The policy on this device, once there is one. */
 export function usePolicy(): Policy | undefined {
   const { db } = useDevice();

@@ -2,6 +2,7 @@ import { Button, MenuItem, TextField } from "@mui/material";
 import { type FormEvent, useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { CustomerHit, Need, Priority } from "../types";
+import { typedNumber } from "../ui/decimal";
 import { isoDate, isTime, moment, momentOf, timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
 import { Sure, useSure } from "../ui/Sure";
@@ -123,7 +124,7 @@ function OrderForm({ customer, onChange, onOpened }: { customer: CustomerHit; on
       promiseTo: promise.to && moment(promise.to),
       kind: kind || undefined,
       skills,
-      needs: needs.map((n) => ({ ...n, quantity: n.quantity.trim().replace(",", ".") })),
+      needs: needs.map((n) => ({ ...n, quantity: typedNumber(n.quantity) })),
       sheets, // left out: the rules say
       tasks: String(form.get("tasks"))
         .split("\n")

@@ -27,6 +27,8 @@ export const useSentMessages = () => useQuestion("/api/office/messages", {});
 export const useRecordPage = (type: string, id: string) => useQuestion("/api/office/records/:type/:id", { type, id });
 export const useVisitPage = (id: string) => useQuestion("/api/office/visits/:id", { id });
 export const usePolicy = () => useQuestion("/api/office/policy", {});
+/** The currency of all amounts; "" until it is known. */
+export const useCurrency = () => usePolicy().data?.currency ?? "";
 export const useAttention = (handled: boolean) => useQuestion("/api/office/attention", { handled }, keepLast);
 export const useMeasured = (asset: string) => useQuestion("/api/office/measured/:asset", { asset });
 export const useSubstances = (site: string) => useQuestion("/api/office/substances/:site", { site });

@@ -34,3 +34,6 @@ export function sumsByPart(lines: { part: string; quantity: string }[]): { part:
   const parts = [...new Set(lines.map((l) => l.part))];
   return parts.map((part) => ({ part, quantity: sum(lines.filter((l) => l.part === part).map((l) => l.quantity)).toString() }));
 }
+
+/** A number with its sign, as a change is written. */
+export const signed = (text: string): string => (text.startsWith("-") ? text.replace("-", "−") : `+${text}`);

@@ -121,11 +121,9 @@ export function moment(t: When): string {
   return `${local}.${String(at.getUTCMilliseconds()).padStart(3, "0")}${sign}${two(Math.abs(minutes) / 60)}:${two(Math.abs(minutes) % 60)}`;
 }
 
-/** An amount of money, in the company's own currency, as 1,204.50. */
-export const money = (amount: string) => new Intl.NumberFormat("en-GB", { minimumFractionDigits: 2, maximumFractionDigits: 2 }).format(amount as `${number}`);
-
-/** An amount of money, as its currency is written. */
+/** An amount of money, as its currency is written; without one while that is not known. */
 export const price = (amount: string, currency: string) => {
+  if (!currency) return amount;
   try {
     return new Intl.NumberFormat("en-GB", { style: "currency", currency }).format(amount as `${number}`);
   } catch {

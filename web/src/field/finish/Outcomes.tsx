@@ -3,7 +3,7 @@ import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { Lacking, Outcome, OutcomeRule, StepTaken, VisitView } from "../../types";
 import { Tag } from "../../ui/Glyph";
-import { ChoiceList } from "../ActionDrawer";
+import { ChoiceList } from "../ChoiceList";
 import { usePolicy, useVisit } from "../device";
 import { NextVisit } from "./NextVisit";
 import { endOf, endsNow } from "./outcomes";

@@ -6,7 +6,7 @@ import type { ExtraKind, VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { isPositive, isQuantity, typedNumber } from "../../ui/decimal";
 import { isoDate } from "../../ui/format";
-import { useDevice, useNow, usePolicy, useRecord } from "../device";
+import { useCurrency, useDevice, useNow, useRecord } from "../device";
 import { useLegs, useOrder } from "../route/legs";
 import { onDay, useStops } from "../stops";
 import { PhotoAdd, PhotoList } from "../visit/PhotoStrip";
@@ -30,7 +30,7 @@ export function AddExtra({ view, what, onClose }: { view: VisitView; what: strin
   const { t } = useTranslation();
   const { tell } = useDevice();
   const record = useRecord();
-  const currency = usePolicy()?.currency ?? "EUR";
+  const currency = useCurrency();
   const driven = useKilometres(view);
   const draft = useDraft(`extra ${view.id}`, { kind: "item" as ExtraKind, text: what, quantity: "1", unit: "", price: "" });
   const { kind, text, quantity, unit, price } = draft.value;

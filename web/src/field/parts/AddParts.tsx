@@ -94,7 +94,7 @@ export function AddParts({ view, scanning, code, need, onUnknown, onClose }: Pro
         scanning={scanning}
         code={code}
         about={(i) => {
-          if (i.kit) return price(i.kit.price, policy?.currency ?? "EUR");
+          if (i.kit) return price(i.kit.price, policy?.currency ?? "");
           const has = left(i.id);
           return thereWords(has, i.part?.unit);
         }}

@@ -6,7 +6,7 @@ import { useDraft } from "../../draft/draft";
 import type { Kit, VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { isoDate, momentOf, price, time } from "../../ui/format";
-import { useDevice, usePolicy, useRecord } from "../device";
+import { useCurrency, useDevice, useRecord } from "../device";
 import { Which } from "./Where";
 
 interface Props {
@@ -25,7 +25,7 @@ export function KitForm({ view, id, kit, place, target, onBack, onDone, onClose 
   const { t } = useTranslation();
   const { db, me } = useDevice();
   const record = useRecord();
-  const currency = usePolicy()?.currency ?? "EUR";
+  const currency = useCurrency();
   const parts = useLiveQuery(async () => Promise.all(kit.parts.map(async (p) => ({ ...p, of: await db.body("part", p.part) }))), [db, kit]) ?? [];
   const crew = [...new Set([me.id, view.visit.technician, ...(view.visit.helpers ?? [])])].filter(Boolean);
   const minutes = (kit.labour ?? []).reduce((n, l) => n + l.minutes, 0);

@@ -7,7 +7,7 @@ import { price } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { isLater } from "../../ui/later";
 import { useWedge } from "../../ui/wedge";
-import { useDevice, usePolicy } from "../device";
+import { useCurrency, useDevice } from "../device";
 import { StrikeOut } from "../visit/StrikeOut";
 import { VisitSection } from "../visit/VisitSection";
 import { AddExtra } from "./AddExtra";
@@ -129,7 +129,7 @@ function Removed({ view }: { view: VisitView }) {
 
 function Extras({ view }: { view: VisitView }) {
   const { t } = useTranslation();
-  const currency = usePolicy()?.currency ?? "EUR";
+  const currency = useCurrency();
   return view.visit.extras?.map((x) => (
     <div className="line" key={x.entry}>
       <span className={`grow${x.struck ? " struck" : ""}`}>

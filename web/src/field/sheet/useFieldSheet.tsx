@@ -144,7 +144,7 @@ export function useFieldSheet(view: VisitView, ref: string): SheetSource | null 
       sheet: held.sheet,
       state: held.state,
       answers: view.visit.answers?.[ref] ?? {},
-      currency: policy?.currency ?? "EUR",
+      currency: policy?.currency ?? "",
       areas: Object.fromEntries(Object.entries(view.site.areas ?? {}).map(([n, a]) => [n, JSON.stringify(a)])),
       answer,
       copy,

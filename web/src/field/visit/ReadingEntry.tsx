@@ -5,13 +5,12 @@ import { core } from "../../device/core";
 import { type Instrument, useInstrument } from "../../device/instruments";
 import { useDraft } from "../../draft/draft";
 import type { Judged, Machine, MeasuredPoint, VisitView } from "../../types";
-import { isNumber, typedNumber } from "../../ui/decimal";
+import { isNumber, signed, typedNumber } from "../../ui/decimal";
 import { Tag } from "../../ui/Glyph";
 import { LevelTag } from "../../ui/Level";
 import { say } from "../../words/i18n";
 import { useCore, useDevice, useRecord } from "../device";
 import { PhotoStrip } from "./PhotoStrip";
-import { signed } from "./Readings";
 
 /** What was typed of a reading: the value in a unit, what gave it, and of a counter that was changed for another the last of the old and the first of the new. */
 interface Typed {

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { useBegun } from "../../draft/draft";
 import type { DerivedValue, Machine, MeasuredPoint, ReadingLine, VisitView } from "../../types";
+import { signed } from "../../ui/decimal";
 import { time } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { LevelTag } from "../../ui/Level";
@@ -106,8 +107,6 @@ function OutOfLimits({ machine, point, view, last }: { machine: Machine; point: 
   });
   return <WhatNext view={view} text={text} asset={machine.id} about={`reading ${machine.id} ${point.id}`} />;
 }
-
-export const signed = (v: string) => (v.startsWith("-") ? v.replace("-", "−") : `+${v}`);
 
 function DerivedLine({ value: d }: { value: DerivedValue }) {
   const { t } = useTranslation();

@@ -4,13 +4,13 @@ import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
 import { May } from "../../session/May";
 import type { AnswerLine, Drawn, FilledSheet, Question, SheetProgress, VisitView } from "../../types";
-import { money, timeOrDay } from "../../ui/format";
+import { price, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { LevelTag } from "../../ui/Level";
 import { isLater } from "../../ui/later";
 import { SignatureImage } from "../../ui/SignatureImage";
 import { say } from "../../words/i18n";
-import { useCommands, useSheets } from "../queries";
+import { useCommands, useCurrency, useSheets } from "../queries";
 import { ProposedLines } from "./ProposedLines";
 
 export function Readings({ view }: { view: VisitView }) {
@@ -95,6 +95,7 @@ function AddSheet({ view }: { view: VisitView }) {
 
 function Filled({ filled: { sheet, state }, view }: { filled: FilledSheet; view: VisitView }) {
   const { t } = useTranslation();
+  const currency = useCurrency();
   return (
     <div className="filled">
       <h3>
@@ -121,7 +122,7 @@ function Filled({ filled: { sheet, state }, view }: { filled: FilledSheet; view:
       {state.amount && (
         <p className="line">
           <b className="grow">{t("sheet.total")}</b>
-          <b>{money(state.amount)}</b>
+          <b>{price(state.amount, currency)}</b>
         </p>
       )}
     </div>
@@ -143,6 +144,7 @@ function Result({ state: { score, missing } }: { state: SheetProgress }) {
 
 function Given({ question: q, line, view, sheet }: { question: Question; line: AnswerLine; view: VisitView; sheet: string }) {
   const { t } = useTranslation();
+  const currency = useCurrency();
   if (q.kind === "instruction") return null;
   const note = view.visit.answers?.[sheet]?.[line.item ? `${q.id}@${line.item}` : q.id]?.note;
   return (
@@ -159,7 +161,7 @@ function Given({ question: q, line, view, sheet }: { question: Question; line: A
       {line.problem && <Tag kind="warn">{say(line.problem)}</Tag>}
       <span className="end">
         {line.value ? <Value question={q} line={line} /> : <span className="quiet">{t("page.noAnswer")}</span>}
-        {line.amount !== undefined && <span className="block">{money(line.amount)}</span>}
+        {line.amount !== undefined && <span className="block">{price(line.amount, currency)}</span>}
       </span>
     </div>
   );
@@ -218,6 +220,7 @@ function areaWords(value: string): string {
 /** Further work that was seen to be done. */
 export function Proposed({ view }: { view: VisitView }) {
   const { t } = useTranslation();
+  const currency = useCurrency();
   const made = view.visit.proposals ?? [];
   if (made.length === 0) return null;
   return (
@@ -232,7 +235,7 @@ export function Proposed({ view }: { view: VisitView }) {
           <span className="quiet">{t(`proposal.${p.kind}`)}</span>
           {(p.part || p.kit) && !p.lines?.length && (
             <span className="end nowrap">
-              {p.quantity ?? 1} × {p.part ?? p.kit} {p.price && money(p.price)}
+              {p.quantity ?? 1} × {p.part ?? p.kit} {p.price && price(p.price, currency)}
             </span>
           )}
         </p>

@@ -3,7 +3,7 @@ import { useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { paperTypes, prepare, refOf, upload } from "../../device/files";
 import { Failure } from "../queries";
-import type { FieldsProps } from "./KindFields";
+import type { FieldsProps } from "./fields";
 
 /** A document that comes with an instruction: kept at the office, fetched by phones before it is needed. */
 export function Document({ question: q, onChange }: FieldsProps) {

@@ -3,7 +3,7 @@ import { useTranslation } from "react-i18next";
 import type { Question } from "../../types";
 import { say } from "../../words/i18n";
 import { questionsOf } from "./draft";
-import { type FieldsProps, UnitField } from "./KindFields";
+import { type FieldsProps, UnitField } from "./fields";
 
 /** Kinds of questions whose answers a formula can use. */
 const usable = (q: Question) => ["number", "reading", "computed", "area", "part", "photo", "yesno", "choice", "several"].includes(q.kind);

@@ -1,19 +1,14 @@
 /** What a question needs beside its words, by its kind. */
 import { MenuItem, TextField } from "@mui/material";
 import { useTranslation } from "react-i18next";
-import type { Question, Sheet, SheetProblem } from "../../types";
+import type { Question } from "../../types";
+import { typedNumber } from "../../ui/decimal";
 import { say } from "../../words/i18n";
 import { useKinds } from "../queries";
 import { Document } from "./Document";
 import { idOf, questionsOf } from "./draft";
 import { Formula } from "./Formula";
-
-export interface FieldsProps {
-  question: Question;
-  sheet: Sheet;
-  problem: (field: string) => SheetProblem | undefined;
-  onChange: (f: Partial<Question>) => void;
-}
+import { type FieldsProps, UnitField } from "./fields";
 
 export function KindFields(props: FieldsProps) {
   switch (props.question.kind) {
@@ -43,22 +38,8 @@ export function KindFields(props: FieldsProps) {
 }
 
 /** The unit of a number, with what is wrong with it. */
-export function UnitField({ question: q, problem, onChange }: Pick<FieldsProps, "question" | "problem" | "onChange">) {
-  const { t } = useTranslation();
-  const wrong = problem("unit");
-  return (
-    <TextField
-      label={t("designer.unit")}
-      value={q.unit ?? ""}
-      onChange={(e) => onChange({ unit: e.target.value || undefined })}
-      error={!!wrong}
-      helperText={wrong && say(wrong)}
-    />
-  );
-}
-
 const decimal = /^-?\d*[.,]?\d*$/;
-const clean = (s: string) => s.replace(",", ".") || undefined;
+const clean = (s: string) => typedNumber(s) || undefined;
 
 /** The points of a question's answers, with those of one as they were typed. */
 function scored(q: Question, answer: string, points: string): Question["score"] {

@@ -4,6 +4,7 @@ import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
 import { May } from "../../session/May";
 import type { AssetKind, Derived, KindLine, Point } from "../../types";
+import { typedNumber } from "../../ui/decimal";
 import { Answer, Failure, useCommands, useKinds } from "../queries";
 import { idOf } from "./draft";
 import "./designer.css";
@@ -250,7 +251,7 @@ function Cell({
         size={size ?? (wide ? 18 : 6)}
         value={value}
         inputMode={number ? "decimal" : "text"}
-        onChange={(e) => (!number || /^-?\d*[.,]?\d*$/.test(e.target.value)) && onChange(number ? e.target.value.replace(",", ".") : e.target.value)}
+        onChange={(e) => (!number || /^-?\d*[.,]?\d*$/.test(e.target.value)) && onChange(number ? typedNumber(e.target.value) : e.target.value)}
       />
     </td>
   );

@@ -11,7 +11,7 @@ import { isNumber, typedNumber } from "../../ui/decimal";
 import { price } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { say } from "../../words/i18n";
-import { usePolicy } from "../queries";
+import { useCurrency } from "../queries";
 
 letCoreLoad();
 
@@ -104,7 +104,7 @@ function Result({ source: { state, currency } }: { source: SheetSource }) {
 function useTest(sheet: Sheet, test: Test, setTest: (f: (x: Test) => Test) => void): SheetSource | undefined {
   const { t } = useTranslation();
   const ready = useCore();
-  const currency = usePolicy().data?.currency ?? "EUR";
+  const currency = useCurrency();
   return useMemo(() => {
     if (!ready) return undefined;
     const ref = `${sheet.id}@${sheet.version}`; // as the answers name it

@@ -7,7 +7,7 @@ import { ApiError } from "../../session/session";
 import { Empty } from "../../ui/Empty";
 import { price } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
-import { sentence, usePolicy } from "../queries";
+import { sentence, useCurrency } from "../queries";
 import { PartForm } from "./PartForm";
 import { fileOf, useCatalogue, useImport } from "./queries";
 
@@ -67,7 +67,7 @@ export function CatalogueScreen() {
 
 function Row({ item: i, picked, onPick, onOpen }: { item: Item; picked: boolean; onPick: () => void; onOpen: () => void }) {
   const { t } = useTranslation();
-  const currency = usePolicy().data?.currency ?? "EUR";
+  const currency = useCurrency();
   const of = i.part;
   return (
     <tr>

@@ -2,6 +2,7 @@ import { TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { Need } from "../../types";
+import { isPositive } from "../../ui/decimal";
 import { FindPart } from "./FindPart";
 import { useCatalogue } from "./queries";
 
@@ -51,4 +52,4 @@ export function NeedsField({ needs, onChange }: { needs: Need[]; onChange: (need
 }
 
 /** Whether every quantity is one. */
-export const needsFine = (needs: Need[]) => needs.every((n) => /^\d{1,6}([.,]\d{1,6})?$/.test(n.quantity.trim()) && Number(n.quantity.replace(",", ".")) > 0);
+export const needsFine = (needs: Need[]) => needs.every((n) => isPositive(n.quantity));

@@ -9,7 +9,7 @@ import { decimal } from "../../ui/decimal";
 import { Empty } from "../../ui/Empty";
 import { price, quantity } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
-import { Answer, usePolicy } from "../queries";
+import { Answer, useCurrency } from "../queries";
 import { CountPlace } from "./CountPlace";
 import { FindPart } from "./FindPart";
 import { Movements } from "./Movements";
@@ -83,7 +83,7 @@ interface HeadProps {
 
 function Head({ shelf, counting, onCount, onAdd }: HeadProps) {
   const { t } = useTranslation();
-  const currency = usePolicy().data?.currency ?? "EUR";
+  const currency = useCurrency();
   const below = shelf.lines.filter((l) => decimal(l.balance).lt(0)).length;
   return (
     <h2 className="stores-head">

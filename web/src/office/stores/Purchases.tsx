@@ -8,7 +8,7 @@ import { Empty } from "../../ui/Empty";
 import { price, quantity, shortDate, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { LayerDrawer } from "../../ui/Layers";
-import { Answer, Failure, useCommands, usePolicy } from "../queries";
+import { Answer, Failure, useCommands, useCurrency } from "../queries";
 import { fileOf, usePurchases } from "./queries";
 import { Reason } from "./Reason";
 
@@ -16,7 +16,7 @@ import { Reason } from "./Reason";
 export function Purchases() {
   const { t } = useTranslation();
   const query = usePurchases();
-  const currency = usePolicy().data?.currency ?? "EUR";
+  const currency = useCurrency();
   return (
     <section>
       <h2>{t("orders.title")}</h2>

@@ -8,7 +8,7 @@ import { decimal } from "../../ui/decimal";
 import { Empty } from "../../ui/Empty";
 import { price, quantity, shortDate, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
-import { Answer, Failure, useCommands, usePolicy } from "../queries";
+import { Answer, Failure, useCommands, useCurrency } from "../queries";
 import { useUndo } from "../Undo";
 import { purchasesOf, type ToBuy, takenBack } from "./buy";
 import { FindPart } from "./FindPart";
@@ -146,7 +146,7 @@ function State({ line: l }: { line: RequestLine }) {
 function Acts({ line: l }: { line: RequestLine }) {
   const { t } = useTranslation();
   const commands = useCommands();
-  const currency = usePolicy().data?.currency ?? "EUR";
+  const currency = useCurrency();
   const [naming, setNaming] = useState(false);
   const order = useOrdering(commands, [l]);
   const [declining, setDeclining] = useState(false);

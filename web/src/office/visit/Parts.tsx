@@ -7,7 +7,7 @@ import { decimal } from "../../ui/decimal";
 import { quantity as amount, price } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { isLater } from "../../ui/later";
-import { Failure, useCommands, usePolicy } from "../queries";
+import { Failure, useCommands, useCurrency } from "../queries";
 import { FindPart } from "../stores/FindPart";
 import { useRequests } from "../stores/queries";
 
@@ -16,7 +16,7 @@ export function Parts({ view }: { view: VisitView }) {
   const { t } = useTranslation();
   const extras = view.visit.extras ?? [];
   const nothing = view.parts.length + view.kits.length + view.removed.length + extras.length === 0;
-  const currency = usePolicy().data?.currency ?? "EUR";
+  const currency = useCurrency();
   return (
     <section className="sec" aria-label={t("visit.parts")}>
       <h2>{t("visit.parts")}</h2>

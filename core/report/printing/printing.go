@@ -1,18 +1,14 @@
-// Package paper prints a service report as PDF: A4, text that can be searched and copied, in the order it is read. The same report and the
-// same photos give the same bytes, wherever they are printed.
-//
-// The typeface has Latin, Greek and Cyrillic letters. Any other letter is printed as an empty square, and the report says so.
-package paper
+// Package printing prints a service report. The same report and the same photos give the same bytes, wherever they are printed. Where
+// something is in letters that the paper can't show, the report says so.
+package printing
 
 import (
-	"bytes"
 	"cmp"
 	"fmt"
+	"strings"
+	"time"
 
-	"github.com/go-pdf/fpdf"
-	"golang.org/x/image/font/gofont/gobold"
-	"golang.org/x/image/font/gofont/goregular"
-
+	"iter.example/iter/core/paper"
 	"iter.example/iter/core/report"
 )
 
@@ -26,21 +22,11 @@ func Print(r report.Report, files map[string][]byte) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	p := &page{Fpdf: fpdf.New("P", "mm", "A4", ""), words: wordsIn(r.Language), r: r}
-	w := p.words
-	p.SetCreationDate(r.At.UTC())
-	p.SetModificationDate(r.At.UTC())
-	p.SetCatalogSort(true)
-	p.SetProducer("Iter", false)
+	w := wordsIn(r.Language)
+	p := &page{Page: paper.New(w.Title+" "+r.Order, r.At), words: w, r: r}
 	p.SetLang(cmp.Or(r.Language, report.Languages[0]))
-	p.SetTitle(w.Title+" "+r.Order, true)
 	p.SetAuthor(r.Firm.Name, true)
 	p.SetSubject(digest, false)
-	p.AddUTF8FontFromBytes(font, "", goregular.TTF)
-	p.AddUTF8FontFromBytes(font, "B", gobold.TTF)
-	p.SetMargins(margin, margin, margin)
-	p.SetCellMargin(0)
-	p.SetAutoPageBreak(true, margin+footer)
 	code := report.Code(digest)
 	p.SetFooterFunc(func() { p.foot(code) })
 	if err := p.images(files); err != nil {
@@ -60,11 +46,30 @@ func Print(r report.Report, files map[string][]byte) ([]byte, error) {
 	}
 	p.signatures()
 	p.check(code)
-	var out bytes.Buffer
-	if err := p.Output(&out); err != nil {
+	out, err := p.Bytes()
+	if err != nil {
 		return nil, fmt.Errorf("report of %s: %w", r.Order, err)
 	}
-	return out.Bytes(), nil
+	return out, nil
+}
+
+// page is a report in the making.
+type page struct {
+	*paper.Page
+	words words
+	r     report.Report
+}
+
+func (p *page) when(t time.Time) string { return t.Format("2006-01-02 15:04") }
+
+func join(parts ...string) string {
+	out := []string{}
+	for _, s := range parts {
+		if s != "" {
+			out = append(out, s)
+		}
+	}
+	return strings.Join(out, ", ")
 }
 
 // head is the letterhead and what the report is about.
@@ -76,37 +81,37 @@ func (p *page) head() {
 		info := p.GetImageInfo(r.Firm.Logo.Hash)
 		height := 16.0
 		right = min(height*info.Width()/info.Height(), 50)
-		p.ImageOptions(r.Firm.Logo.Hash, pageWidth-margin-right, top, right, right*info.Height()/info.Width(), false,
+		p.ImageOptions(r.Firm.Logo.Hash, paper.PageWidth-paper.Margin-right, top, right, right*info.Height()/info.Width(), false,
 			options(*r.Firm.Logo), 0, "")
 	}
-	p.SetRightMargin(margin + right + 4)
-	p.size("B", 13)
-	p.ink(ink)
-	p.para(r.Firm.Name, 6)
-	p.size("", 8.5)
-	p.ink(quiet)
+	p.SetRightMargin(paper.Margin + right + 4)
+	p.Size("B", 13)
+	p.In(paper.Ink)
+	p.Para(r.Firm.Name, 6)
+	p.Size("", 8.5)
+	p.In(paper.Quiet)
 	for _, line := range append(append([]string{}, r.Firm.Lines...), r.Firm.Phone) {
 		if line != "" {
-			p.para(line, 4.2)
+			p.Para(line, 4.2)
 		}
 	}
-	p.SetRightMargin(margin)
+	p.SetRightMargin(paper.Margin)
 	p.SetY(max(p.GetY(), top+18) + 3)
-	p.size("B", 20)
-	p.ink(ink)
-	p.para(w.Title, 9)
-	p.size("", 9.5)
+	p.Size("B", 20)
+	p.In(paper.Ink)
+	p.Para(w.Title, 9)
+	p.Size("", 9.5)
 	p.Ln(1)
 	for _, f := range [][2]string{{w.Order, r.Order}, {w.Customer, r.Customer}, {w.Site, join(r.Site, r.Address)}, {w.Asset, r.Asset},
 		{w.Serial, r.Serial}, {w.Ended, ended(p, r)}, {w.Outcome, join(r.Outcome, r.Reason)}} {
 		if f[1] == "" {
 			continue
 		}
-		p.fact(f[0], f[1])
+		p.Fact(f[0], f[1])
 	}
 	if r.Firm.Intro != "" {
 		p.Ln(3)
-		p.para(r.Firm.Intro, 4.8)
+		p.Para(r.Firm.Intro, 4.8)
 	}
 }
 
@@ -118,11 +123,11 @@ func ended(p *page, r report.Report) string {
 }
 
 func (p *page) work() {
-	p.heading(p.words.Problem)
-	p.para(p.r.Problem, 4.8)
+	p.Heading(p.words.Problem)
+	p.Para(p.r.Problem, 4.8)
 	for _, t := range p.r.Tasks {
 		p.Ln(0.6)
-		p.para("–  "+t.Name+p.mark(t.Mark), 4.8)
+		p.Para("–  "+t.Name+p.mark(t.Mark), 4.8)
 	}
 }
 
@@ -143,14 +148,14 @@ func (p *page) findings() {
 	if len(p.r.Findings) == 0 {
 		return
 	}
-	p.heading(p.words.Findings)
+	p.Heading(p.words.Findings)
 	for _, f := range p.r.Findings {
-		p.size("", 8)
-		p.ink(quiet)
-		p.para(p.when(f.At)+"  "+f.Name, 4.6)
-		p.size("", 9.5)
-		p.ink(ink)
-		p.para(f.Text, 4.8)
+		p.Size("", 8)
+		p.In(paper.Quiet)
+		p.Para(p.when(f.At)+"  "+f.Name, 4.6)
+		p.Size("", 9.5)
+		p.In(paper.Ink)
+		p.Para(f.Text, 4.8)
 		p.Ln(1.6)
 	}
 }
@@ -160,11 +165,11 @@ func (p *page) parts() {
 		return
 	}
 	w := p.words
-	p.heading(w.Parts)
-	widths := []float64{width - 40, 40}
-	p.row(widths, "B", w.Part, w.Quantity)
+	p.Heading(w.Parts)
+	widths := paper.Columns(paper.Width-40, 40)
+	p.Row(widths, "B", w.Part, w.Quantity)
 	for _, l := range p.r.Parts {
-		p.row(widths, "", l.Name+p.mark(l.Mark), measured(l.Value, l.Unit))
+		p.Row(widths, "", l.Name+p.mark(l.Mark), measured(l.Value, l.Unit))
 	}
 }
 
@@ -173,15 +178,15 @@ func (p *page) readings() {
 		return
 	}
 	w := p.words
-	p.heading(w.Readings)
-	widths := []float64{width - 96, 30, 40, 26}
-	p.row(widths, "B", w.Point, w.Value, w.Limits, w.State)
+	p.Heading(w.Readings)
+	widths := paper.Columns(paper.Width-96, 30, 40, 26)
+	p.Row(widths, "B", w.Point, w.Value, w.Limits, w.State)
 	for _, r := range p.r.Readings {
 		style := ""
 		if r.Level != "ok" && r.Level != "" {
 			style = "B"
 		}
-		p.row(widths, style, r.Asset+": "+r.Point, measured(r.Value, r.Unit), limits(r), w.Levels[string(r.Level)])
+		p.Row(widths, style, r.Asset+": "+r.Point, measured(r.Value, r.Unit), limits(r), w.Levels[string(r.Level)])
 	}
 }
 
@@ -210,11 +215,11 @@ func (p *page) times() {
 		return
 	}
 	w := p.words
-	p.heading(w.Time)
-	widths := []float64{width - 84, 28, 28, 28}
-	p.row(widths, "B", w.Person, w.Travel, w.Work, w.Wait)
+	p.Heading(w.Time)
+	widths := paper.Columns(paper.Width-84, 28, 28, 28)
+	p.Row(widths, "B", w.Person, w.Travel, w.Work, w.Wait)
 	for _, t := range p.r.People {
-		p.row(widths, "", t.Name, hours(t.Hours.Travel), hours(t.Hours.Work), hours(t.Hours.Wait))
+		p.Row(widths, "", t.Name, hours(t.Hours.Travel), hours(t.Hours.Work), hours(t.Hours.Wait))
 	}
 }
 
@@ -229,16 +234,16 @@ func (p *page) advice() {
 		return
 	}
 	w := p.words
-	p.heading(w.Advice)
+	p.Heading(w.Advice)
 	for _, a := range p.r.Advice {
-		p.para(a.Text, 4.8)
+		p.Para(a.Text, 4.8)
 		for _, l := range a.Lines {
 			answer := map[string]string{"accepted": w.Accepted, "declined": w.Declined, "": w.Open}[l.Answer]
 			price := ""
 			if l.Price != nil {
-				price = " à " + l.Price.StringFixed(2)
+				price = " à " + p.r.Currency.Number(*l.Price)
 			}
-			p.row([]float64{width - 78, 46, 32}, "", l.Text, measured(l.Quantity.String(), l.Unit)+price, answer)
+			p.Row(paper.Columns(paper.Width-78, 46, 32), "", l.Text, measured(l.Quantity.String(), l.Unit)+price, answer)
 		}
 		p.Ln(1)
 	}
@@ -249,19 +254,22 @@ func (p *page) sheets() {
 		if len(s.Lines) == 0 {
 			continue
 		}
-		p.heading(s.Title)
+		p.Heading(s.Title)
 		for _, l := range s.Lines {
 			value := map[string]string{"yes": p.words.Yes, "no": p.words.No}[l.Value]
-			p.row([]float64{width - 70, 70}, "", l.Name, measured(cmp.Or(value, l.Value), l.Unit))
+			p.Row(paper.Columns(paper.Width-70, 70), "", l.Name, measured(cmp.Or(value, l.Value), l.Unit))
 		}
 	}
 }
 
 func (p *page) foot(code string) {
-	p.SetY(-margin - 6)
-	p.size("", 8)
-	p.ink(quiet)
-	p.CellFormat(width/2, 5, p.text(p.r.Firm.Name)+" · "+p.words.Order+" "+p.text(p.r.Order), "", 0, "L", false, 0, "")
-	p.CellFormat(width/2, 5, code+" · "+fmt.Sprint(p.PageNo()), "", 0, "R", false, 0, "")
-	p.ink(ink)
+	p.SetY(-paper.Margin - 6)
+	p.Size("", 8)
+	p.In(paper.Quiet)
+	p.CellFormat(paper.Width/2, 5, p.Shown(p.r.Firm.Name)+" · "+p.words.Order+" "+p.Shown(p.r.Order), "", 0, "L", false, 0, "")
+	p.CellFormat(paper.Width/2, 5, code+" · "+fmt.Sprint(p.PageNo()), "", 0, "R", false, 0, "")
+	p.In(paper.Ink)
 }
+
+// measured is a value with its unit, when it has one.
+func measured(value, unit string) string { return strings.TrimSpace(value + " " + unit) }

@@ -1,4 +1,4 @@
-package paper
+package printing
 
 import (
 	"bytes"
@@ -13,6 +13,7 @@ import (
 	"github.com/go-pdf/fpdf"
 
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/paper"
 	"iter.example/iter/core/report"
 	"iter.example/iter/core/work"
 )
@@ -55,7 +56,7 @@ func readable(raw []byte, mediaType string) bool {
 }
 
 // place gives an image its place among the others. The library writes images sorted by their widths, and those of one width in no order: so
-// each is a hair wider than the one before, which is rounded away when the width is written.
+// each is a hair wider than the one before, which is rounded away when the paper.Width is written.
 func place(info *fpdf.ImageInfoType, n int) error {
 	raw, err := info.GobEncode()
 	if err != nil {
@@ -104,12 +105,12 @@ func (p *page) photos() {
 		columns = 1
 	}
 	const gap, most = 4.0, 95.0
-	wide := (width - gap*(columns-1)) / columns
+	wide := (paper.Width - gap*(columns-1)) / columns
 	if len(p.r.Photos) > 0 { // the heading stays with the first
 		info := p.GetImageInfo(p.r.Photos[0].Hash)
-		p.room(min(wide*info.Height()/info.Width(), most) + 34)
+		p.Room(min(wide*info.Height()/info.Width(), most) + 34)
 	}
-	p.heading(w.Photos)
+	p.Heading(w.Photos)
 	top, below, column := p.GetY(), p.GetY(), 0.0
 	for _, photo := range p.r.Photos {
 		info := p.GetImageInfo(photo.Hash)
@@ -119,25 +120,25 @@ func (p *page) photos() {
 			across, high = wide*most/high, most
 		}
 		if column == 0 {
-			if top = below; top+high+14 > pageHeight-margin-footer {
+			if top = below; top+high+14 > paper.Bottom {
 				p.AddPage()
 				top, below = p.GetY(), p.GetY()
 			}
-		} else if top+high+14 > pageHeight-margin-footer {
+		} else if top+high+14 > paper.Bottom {
 			p.AddPage()
 			top, below, column = p.GetY(), p.GetY(), 0
 		}
-		x := margin + column*(wide+gap)
+		x := paper.Margin + column*(wide+gap)
 		p.ImageOptions(photo.Hash, x, top, across, high, false, options(photo), 0, "")
 		p.marks(photo.Marks, x, top, across, high)
 		p.SetXY(x, top+high+1)
-		p.size("", 8)
-		p.ink(quiet)
-		caption := join(map[string]string{"before": w.Before, "after": w.After}[photo.Moment], p.text(photo.Caption))
+		p.Size("", 8)
+		p.In(paper.Quiet)
+		caption := join(map[string]string{"before": w.Before, "after": w.After}[photo.Moment], p.Shown(photo.Caption))
 		if !photo.At.IsZero() {
 			caption = strings.TrimSpace(p.when(photo.At) + "  " + caption)
 		}
-		for _, l := range p.fold(caption, wide-2)[:min(len(p.fold(caption, wide-2)), 3)] {
+		for _, l := range p.Fold(caption, wide-2)[:min(len(p.Fold(caption, wide-2)), 3)] {
 			p.SetX(x)
 			p.CellFormat(wide, 3.8, l, "", 2, "L", false, 0, "")
 		}
@@ -146,18 +147,18 @@ func (p *page) photos() {
 			column = 0
 		}
 	}
-	p.SetXY(margin, below)
-	p.ink(ink)
-	p.size("", 9.5)
+	p.SetXY(paper.Margin, below)
+	p.In(paper.Ink)
+	p.Size("", 9.5)
 	if p.r.PhotosBeside > 0 {
-		p.para(fmt.Sprintf(w.Beside, p.r.PhotosBeside), 4.8)
+		p.Para(fmt.Sprintf(w.Beside, p.r.PhotosBeside), 4.8)
 	}
 }
 
 // paints are the colours of marks, by what they are called.
-var paints = map[string]colour{"signal": {228, 0, 43}, "ink": {16, 24, 32}, "chalk": {255, 255, 255}}
+var paints = map[string]paper.Colour{"signal": {228, 0, 43}, "ink": {16, 24, 32}, "chalk": {255, 255, 255}}
 
-// marks draws what was drawn on a photo over it; points are in ten-thousandths of its width.
+// marks draws what was drawn on a photo over it; points are in ten-thousandths of its paper.Width.
 func (p *page) marks(marks []work.Mark, x, y, wide, high float64) {
 	if len(marks) == 0 {
 		return
@@ -175,9 +176,9 @@ func (p *page) marks(marks []work.Mark, x, y, wide, high float64) {
 		p.SetDrawColor(c[0], c[1], c[2])
 		p.SetLineWidth(70 * scale)
 		if m.Form == work.Words {
-			p.size("B", 440*scale*72/25.4)
-			p.ink(c)
-			p.Text(ax, ay, p.text(m.Text))
+			p.Size("B", 440*scale*72/25.4)
+			p.In(c)
+			p.Text(ax, ay, p.Shown(m.Text))
 			continue
 		}
 		bx, by := at(2)

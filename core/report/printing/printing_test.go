@@ -1,4 +1,4 @@
-package paper_test
+package printing_test
 
 import (
 	"bytes"
@@ -21,7 +21,7 @@ import (
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
 	"iter.example/iter/core/report"
-	"iter.example/iter/core/report/paper"
+	"iter.example/iter/core/report/printing"
 	"iter.example/iter/core/signoff"
 	"iter.example/iter/core/work"
 )
@@ -91,9 +91,9 @@ func TestPrintIsReadableAndTheSameEachTime(t *testing.T) {
 	for _, layout := range []report.Layout{report.Full, report.Short, report.Photos} {
 		r, files := full(t)
 		r.Layout = layout
-		pdf, err := paper.Print(r, files)
+		pdf, err := printing.Print(r, files)
 		require.NoError(t, err)
-		again, err := paper.Print(r, files)
+		again, err := printing.Print(r, files)
 		require.NoError(t, err)
 		assert.True(t, bytes.Equal(pdf, again), "the same bytes")
 		if to := os.Getenv("ITER_PAPER"); to != "" { // to look at
@@ -114,13 +114,13 @@ func TestPrintIsReadableAndTheSameEachTime(t *testing.T) {
 func TestPrintTellsWhatItLacks(t *testing.T) {
 	r, files := full(t)
 	delete(files, r.Photos[1].Hash)
-	_, err := paper.Print(r, files)
+	_, err := printing.Print(r, files)
 	assert.Equal(t, "report.photo_awaited", msg.From(err).Code)
 	files[r.Photos[1].Hash] = []byte("no photo at all")
-	_, err = paper.Print(r, files)
+	_, err = printing.Print(r, files)
 	assert.Equal(t, "file.unreadable", msg.From(err).Code)
 	r.Layout = "poster"
-	_, err = paper.Print(r, files)
+	_, err = printing.Print(r, files)
 	assert.Equal(t, "report.layout", msg.From(err).Code)
 }
 
@@ -134,9 +134,10 @@ func TestPrintTakesWhateverLength(t *testing.T) {
 	r.Findings[0].Text = strings.Join(words, " ") + "\n" + strings.Repeat("m", 400)
 	for i := range 200 {
 		r.Parts = append(r.Parts,
-			signoff.Line{Name: fmt.Sprintf("Part number %d with a name that is rather long and goes on over more than one line of the table it is in", i), Value: "2", Unit: "each"})
+			signoff.Line{Name: fmt.Sprintf("Part number %d with a name that is rather long and goes on over more than one line "+
+				"of the table it is in", i), Value: "2", Unit: "each"})
 	}
-	pdf, err := paper.Print(r, files)
+	pdf, err := printing.Print(r, files)
 	require.NoError(t, err)
 	text := strings.Join(strings.Fields(read(t, pdf)), " ")
 	for _, want := range []string{"word0 ", "word1500 ", "word2999", "Part number 0 ", "Part number 199 "} {

@@ -1,41 +1,42 @@
-package paper
+package printing
 
 import (
 	"github.com/boombuler/barcode/qr"
 
+	"iter.example/iter/core/paper"
 	"iter.example/iter/core/signoff"
 )
 
 func (p *page) signatures() {
 	w := p.words
-	p.heading(w.Signatures)
+	p.Heading(w.Signatures)
 	for _, s := range p.r.Signatures {
-		p.room(38)
-		p.strokes(s.Strokes, margin, p.GetY(), 70, 20)
+		p.Room(38)
+		p.strokes(s.Strokes, paper.Margin, p.GetY(), 70, 20)
 		p.SetY(p.GetY() + 21)
-		p.SetDrawColor(quiet[0], quiet[1], quiet[2])
+		p.SetDrawColor(paper.Quiet[0], paper.Quiet[1], paper.Quiet[2])
 		p.SetLineWidth(0.2)
-		p.Line(margin, p.GetY(), margin+80, p.GetY())
+		p.Line(paper.Margin, p.GetY(), paper.Margin+80, p.GetY())
 		p.Ln(1)
-		p.para(join(s.Name, s.Role)+"  "+w.Signed+" "+p.when(s.At), 4.8)
-		p.size("", 7.5)
-		p.ink(quiet)
-		p.para(s.Digest, 4)
-		p.size("", 9.5)
-		p.ink(ink)
+		p.Para(join(s.Name, s.Role)+"  "+w.Signed+" "+p.when(s.At), 4.8)
+		p.Size("", 7.5)
+		p.In(paper.Quiet)
+		p.Para(s.Digest, 4)
+		p.Size("", 9.5)
+		p.In(paper.Ink)
 		if s.Changed {
-			p.para(w.Changed, 4.8)
+			p.Para(w.Changed, 4.8)
 		}
 		p.Ln(2)
 	}
 	if p.r.Unsigned != "" {
-		p.para(w.Unsigned+": "+p.r.Unsigned, 4.8)
+		p.Para(w.Unsigned+": "+p.r.Unsigned, 4.8)
 	} else if len(p.r.Signatures) == 0 {
-		p.para(w.Unsigned, 4.8)
+		p.Para(w.Unsigned, 4.8)
 	}
 	if p.r.Firm.Close != "" {
 		p.Ln(2)
-		p.para(p.r.Firm.Close, 4.8)
+		p.Para(p.r.Firm.Close, 4.8)
 	}
 }
 
@@ -51,7 +52,7 @@ func (p *page) strokes(s signoff.Strokes, x, y, w, h float64) {
 		return
 	}
 	scale := min(w/float64(max(maxX-minX, 1)), h/float64(max(maxY-minY, 1)), 0.16)
-	p.SetDrawColor(ink[0], ink[1], ink[2])
+	p.SetDrawColor(paper.Ink[0], paper.Ink[1], paper.Ink[2])
 	p.SetLineWidth(0.5)
 	p.SetLineCapStyle("round")
 	p.SetLineJoinStyle("round")
@@ -77,35 +78,26 @@ const codeSide = 22.0
 // check is the code by which the report can be checked.
 func (p *page) check(code string) {
 	w := p.words
-	p.room(codeSide + 12)
+	p.Room(codeSide + 12)
 	p.Ln(4)
 	y := p.GetY()
 	if square, err := qr.Encode(p.r.CheckAt+code, qr.M, qr.Auto); err == nil {
-		b := square.Bounds()
-		module := codeSide / float64(b.Dx())
-		p.SetFillColor(0, 0, 0)
-		for row := range b.Dy() {
-			for col := range b.Dx() {
-				if r, _, _, _ := square.At(col, row).RGBA(); r == 0 {
-					p.Rect(margin+float64(col)*module, y+float64(row)*module, module, module, "F")
-				}
-			}
-		}
+		p.Code(square, paper.Margin, y, codeSide, codeSide)
 	}
-	p.SetLeftMargin(margin + codeSide + 6)
-	p.SetXY(margin+codeSide+6, y+2)
-	p.size("B", 11)
-	p.ink(ink)
-	p.para(w.Code+"  "+code, 6)
-	p.size("", 8.5)
-	p.ink(quiet)
-	p.para(w.CodeHint, 4.2)
+	p.SetLeftMargin(paper.Margin + codeSide + 6)
+	p.SetXY(paper.Margin+codeSide+6, y+2)
+	p.Size("B", 11)
+	p.In(paper.Ink)
+	p.Para(w.Code+"  "+code, 6)
+	p.Size("", 8.5)
+	p.In(paper.Quiet)
+	p.Para(w.CodeHint, 4.2)
 	if p.r.CheckAt != "" {
-		p.para(p.r.CheckAt+code, 4.2)
+		p.Para(p.r.CheckAt+code, 4.2)
 	}
-	if p.strange {
-		p.para(w.Unshown, 4.2)
+	if p.Unshown {
+		p.Para(w.Unshown, 4.2)
 	}
-	p.SetLeftMargin(margin)
-	p.SetXY(margin, max(p.GetY(), y+codeSide))
+	p.SetLeftMargin(paper.Margin)
+	p.SetXY(paper.Margin, max(p.GetY(), y+codeSide))
 }

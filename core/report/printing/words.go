@@ -1,4 +1,4 @@
-package paper
+package printing
 
 // words are what is printed around what a report says, in one language.
 type words struct {
