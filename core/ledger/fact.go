@@ -173,21 +173,37 @@ func Apply(docs Docs, e Entry) (Docs, []Flag, error) {
 	return f.Apply(docs)
 }
 
-// Commands lists the kinds that a person may record at the office; of records once for each type that they create or amend fields of, as
-// "record.created place".
-func Commands(p records.Person) []string {
-	out := []string{}
+// Right is what may be recorded at the office: a kind of entry; of records a kind with the type of document, as "record.created place".
+type Right string
+
+// Values lists the rights there are, for generated types.
+func (Right) Values() []string {
+	var out []string
+	for _, r := range rights(func(roles []records.Role) bool { return len(roles) > 0 }) {
+		out = append(out, string(r))
+	}
+	return out
+}
+
+// RightsOf lists what a person may record at the office; amend a record when they may a field of it.
+func RightsOf(p records.Person) []Right {
+	return rights(func(roles []records.Role) bool { return p.Has(roles...) })
+}
+
+// rights are those whose roles will do.
+func rights(do func(roles []records.Role) bool) []Right {
+	out := []Right{}
 	for _, name := range Kinds() {
-		if p.Has(kinds[name].office...) {
-			out = append(out, name)
+		if do(kinds[name].office) {
+			out = append(out, Right(name))
 		}
 	}
 	for _, t := range Types() {
-		if p.Has(t.Create...) {
-			out = append(out, "record.created "+t.Name)
+		if do(t.Create) {
+			out = append(out, Right("record.created "+t.Name))
 		}
-		if slices.ContainsFunc(t.Fields, func(f FieldRow) bool { return p.Has(f.Amend...) }) {
-			out = append(out, "record.amended "+t.Name)
+		if slices.ContainsFunc(t.Fields, func(f FieldRow) bool { return do(f.Amend) }) {
+			out = append(out, Right("record.amended "+t.Name))
 		}
 	}
 	return out

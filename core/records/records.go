@@ -214,8 +214,8 @@ type Supplier struct {
 	Email string `json:"email,omitempty"`
 }
 
-// Reason is one of the company's ready-made reasons.
-type Reason struct {
+// Choice is one of a list of the company's own: a reason, a kind of work, a skill, a class of tax.
+type Choice struct {
 	ID   string `json:"id"`
 	Text string `json:"text"`
 	// Clock is what a pause for this reason counts as: a wait or a break.
@@ -228,35 +228,35 @@ type Policy struct {
 	Phone    string         `json:"phone,omitempty"`
 	Currency money.Currency `json:"currency"`
 	Zone     labor.Zone     `json:"zone"`
-	Pauses   []Reason       `json:"pauses"`
+	Pauses   []Choice       `json:"pauses"`
 	// KeepDays is for how many days devices keep what the office has acknowledged, when the office has no second copy of its data. 0:
 	// seven.
 	KeepDays int      `json:"keepDays,omitempty"`
-	Declines []Reason `json:"declines"`
-	Returns  []Reason `json:"returns"` // why a visit ends with a return needed
+	Declines []Choice `json:"declines"`
+	Returns  []Choice `json:"returns"` // why a visit ends with a return needed
 	Sheets   []string `json:"sheets"`  // check sheets for all new work, as id@version, where there are no rules
 
 	SheetRules []SheetRule `json:"sheetRules,omitempty"`
-	Works      []Reason    `json:"works,omitempty"`      // kinds of work
+	Works      []Choice    `json:"works,omitempty"`      // kinds of work
 	Phrases    []string    `json:"phrases,omitempty"`    // ready-made texts for notes
 	Substances []Substance `json:"substances,omitempty"` // that are logged
 
-	Indirect []Reason      `json:"indirect,omitempty"` // what time goes to that is for no visit
-	Skills   []Reason      `json:"skills,omitempty"`
+	Indirect []Choice      `json:"indirect,omitempty"` // what time goes to that is for no visit
+	Skills   []Choice      `json:"skills,omitempty"`
 	MaxHolds int           `json:"maxHolds,omitempty"` // tasks that somebody may have on hold; 0: three
 	Messages []Template    `json:"messages,omitempty"` // to customers
 	Hours    []labor.Rules `json:"hours,omitempty"`    // what is paid
 	Billing  labor.Billing `json:"billing"`            // what is billed
 	Yard     *Point        `json:"yard,omitempty"`     // where vans are, and days begin for whom it is not at home
-	Taxes    []Reason      `json:"taxes,omitempty"`    // classes
+	Taxes    []Choice      `json:"taxes,omitempty"`    // classes
 	// Suppliers are those that parts are ordered from.
 	Suppliers []Supplier `json:"suppliers,omitempty"`
 	// Outcomes are how visits end, and Ready what is looked at before; what is left out is as usual.
 	Outcomes []Outcome     `json:"outcomes,omitempty"`
 	Ready    []Requirement `json:"ready,omitempty"`
-	Skips    []Reason      `json:"skips,omitempty"`    // why something asked for is left out
+	Skips    []Choice      `json:"skips,omitempty"`    // why something asked for is left out
 	Signers  []string      `json:"signers,omitempty"`  // what those who sign are: tenant, owner
-	Unsigned []Reason      `json:"unsigned,omitempty"` // why nobody signs
+	Unsigned []Choice      `json:"unsigned,omitempty"` // why nobody signs
 	// Prices tells that those who sign see prices.
 	Prices bool  `json:"prices,omitempty"`
 	Paper  Paper `json:"paper,omitzero"`

@@ -72,8 +72,8 @@ func TestChecks(t *testing.T) {
 		"a point twice": {records.Asset{Site: "S1", Name: "Pump",
 			Points: []reading.Point{{ID: "a", Name: "A"}, {ID: "a", Name: "B"}}}, "asset.point"},
 		"a point with no name": {records.Asset{Site: "S1", Name: "Pump", Points: []reading.Point{{ID: "a"}}}, "asset.point"},
-		"a policy":             {records.Policy{Company: "Firm", Pauses: []records.Reason{{ID: "b", Clock: labor.Break}}}, ""},
-		"a pause that is work": {records.Policy{Company: "Firm", Pauses: []records.Reason{{ID: "b", Clock: labor.Work}}}, "policy.pause"},
+		"a policy":             {records.Policy{Company: "Firm", Pauses: []records.Choice{{ID: "b", Clock: labor.Break}}}, ""},
+		"a pause that is work": {records.Policy{Company: "Firm", Pauses: []records.Choice{{ID: "b", Clock: labor.Work}}}, "policy.pause"},
 		"a policy of nobody":   {records.Policy{}, "text.missing"},
 	} {
 		t.Run(name, func(t *testing.T) {

@@ -59,7 +59,7 @@ func (p Policy) CheckNew() error {
 	}
 	lists := []struct {
 		name string
-		list []Reason
+		list []Choice
 	}{
 		{"pauses", p.Pauses}, {"declines", p.Declines}, {"returns", p.Returns}, {"works", p.Works}, {"indirect", p.Indirect},
 		{"skills", p.Skills},
@@ -67,16 +67,16 @@ func (p Policy) CheckNew() error {
 	}
 	suppliers, substances := &lists[9].list, &lists[10].list
 	for _, s := range p.Suppliers {
-		*suppliers = append(*suppliers, Reason{ID: s.ID, Text: s.Name})
+		*suppliers = append(*suppliers, Choice{ID: s.ID, Text: s.Name})
 	}
 	for _, s := range p.Substances {
-		*substances = append(*substances, Reason{ID: s.ID, Text: s.Name})
+		*substances = append(*substances, Choice{ID: s.ID, Text: s.Name})
 		if s.Allowed != nil && s.Allowed.IsNegative() {
 			return msg.New("policy.allowed", "name", Clip(s.Name))
 		}
 	}
 	for _, l := range lists {
-		if err := checkReasons(l.name, l.list); err != nil {
+		if err := checkChoices(l.name, l.list); err != nil {
 			return err
 		}
 	}
@@ -123,7 +123,7 @@ func checkLines(name string, list []string) error {
 	return nil
 }
 
-func checkReasons(name string, list []Reason) error {
+func checkChoices(name string, list []Choice) error {
 	if len(list) > maxList {
 		return msg.New("policy.list", "list", name, "max", strconv.Itoa(maxList))
 	}

@@ -140,7 +140,7 @@ func TestExceptions(t *testing.T) {
 func TestWhatAReportSays(t *testing.T) {
 	s := newScene(t)
 	s.amend(map[string]any{"phone": "0200 41 22", "paper": records.Paper{Lines: []string{"Quay 4"}, Layout: "short"},
-		"returns": []records.Reason{{ID: "part", Text: "A part is needed"}}})
+		"returns": []records.Choice{{ID: "part", Text: "A part is needed"}}})
 	s.record("ann", "visit.arrived", "V1", ledger.Step{})
 	s.record("ann", "note.written", "V1", ledger.Note{Text: "Seal worn"})
 	s.record("ann", "note.written", "V1", ledger.Note{Text: "They pay late", Office: true})
@@ -229,7 +229,7 @@ func TestTheHistoryOfASiteHasNames(t *testing.T) {
 // A report has the signatures that stand, says which are of something else than it says now, and why there are none.
 func TestWhoSignedAReport(t *testing.T) {
 	s := newScene(t)
-	s.amend(map[string]any{"unsigned": []records.Reason{{ID: "nobody", Text: "Nobody there"}}})
+	s.amend(map[string]any{"unsigned": []records.Choice{{ID: "nobody", Text: "Nobody there"}}})
 	s.record("ann", "visit.arrived", "V1", ledger.Step{})
 	s.record("ann", "signoff.missed", "V1", ledger.Absent{Reason: "nobody"})
 	assert.Equal(t, "Nobody there", s.report(view.Wish{}).Unsigned)

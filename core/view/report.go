@@ -118,7 +118,7 @@ func (b *builder) outcome(v *Visit, w Wish) (outcome, reason string) {
 }
 
 // reasonText is what one of the company's reasons says; what is none of them is words already.
-func reasonText(list []records.Reason, id string) string {
+func reasonText(list []records.Choice, id string) string {
 	for _, r := range list {
 		if r.ID == id {
 			return r.Text

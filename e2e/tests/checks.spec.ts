@@ -76,6 +76,7 @@ async function design(page: Page) {
   await add(page, 0, "Reading", "Discharge pressure");
   await editor(page).getByLabel("Reading point", { exact: true }).click();
   await page.getByRole("option", { name: "Discharge pressure (bar)" }).click();
+  await expect(page.getByRole("button", { name: "Publish …" })).toBeEnabled(); // nothing is wrong any more, and nothing moves for it
 
   await page.getByRole("button", { name: "Add a section" }).click();
   await editor(page).getByLabel("Title", { exact: true }).fill("Rooms");
@@ -293,7 +294,7 @@ test("a sheet is designed, published, filled in offline, and read at the office"
   const answers = office.getByRole("region", { name: "Check sheets" });
   await expect(answers.locator(".line", { hasText: "Any leak?" })).toContainText("Yes");
   await expect(answers.locator(".line", { hasText: "Where does it leak?" })).toContainText("Seal");
-  await expect(answers.locator(".line", { hasText: "Coating" }).first()).toContainText("10 × Floor coating, two coats199.00");
+  await expect(answers.locator(".line", { hasText: "Coating" }).first()).toContainText("10 × Floor coating, two coats€199.00");
   await expect(answers.locator(".line", { hasText: "Total" })).toContainText("398.00");
   await expect(answers.locator(".line", { hasText: "With a tenth over" })).toContainText("437.80");
   await expect(office.locator(".shots .marks line")).toHaveCount(1);

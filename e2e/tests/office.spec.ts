@@ -57,6 +57,34 @@ test("what changes while a list is asked for the first time is on it", async ({ 
   await expect(page.locator(".to-place")).toContainText("Came in meanwhile");
 });
 
+test("only what was read from what changed is asked for again", async ({ page }) => {
+  await program.office(page, "/office/stores/catalogue");
+  await page.getByLabel("Part name or number").fill("OR-72");
+  const row = page.locator("tr", { hasText: "OR-72" });
+  await expect(row).toBeVisible();
+  const asked: string[] = [];
+  page.on("request", (r) => asked.push(new URL(r.url()).pathname));
+  const catalogue = () => asked.filter((path) => path === "/api/office/stores/catalogue").length;
+  // What came in is told over the line twice, so that what the first asked for has been asked for.
+  const told = page.evaluate(
+    () =>
+      new Promise<string[]>((done) => {
+        const line = new EventSource("/api/events");
+        const names: string[] = [];
+        line.addEventListener("changed", (e) => names.push(...JSON.parse(e.data).changed) && names.includes("workorder/w-second") && done(names));
+      }),
+  );
+  await open(page, "first", "Of no concern to the catalogue");
+  await open(page, "second", "Nor is this");
+  expect(await told).toEqual(expect.arrayContaining(["workorder/w-first", "workorder/w-second", "workorders"]));
+  expect(catalogue()).toBe(0);
+
+  const name = await row.getByRole("button").textContent();
+  await command(page, "record.amended", { type: "part", id: "OR-72" }, { name: `${name}, blue` }, { name });
+  await expect(row).toContainText(", blue");
+  expect(catalogue()).toBeGreaterThan(0);
+});
+
 test("an address that is none leaves words on the screen, not a blank page", async ({ page }) => {
   await program.office(page, "/office?date=abc");
   await expect(page.getByText("To place")).toBeVisible();

@@ -32,7 +32,7 @@ type Board struct {
 	Held     int         `json:"held"`     // entries that wait for a decision
 	Unread   int         `json:"unread"`   // conversations in which somebody said something that the office has not read
 	// Skills are those that work can need, from the policy.
-	Skills []records.Reason `json:"skills"`
+	Skills []records.Choice `json:"skills"`
 }
 
 // BoardPerson is a technician's day.
@@ -140,7 +140,7 @@ func board(tx *store.Tx, date string, now time.Time) (Board, error) {
 		return Board{}, err
 	}
 	b := Board{Date: date, Now: policy.Zone.In(now), People: []BoardPerson{}, Left: []LeftVisit{}, Unplaced: []OrderLine{},
-		Offers: []OfferLine{}, Skills: append([]records.Reason{}, policy.Skills...)}
+		Offers: []OfferLine{}, Skills: append([]records.Choice{}, policy.Skills...)}
 	if date == "" {
 		b.Date = b.Now.Format(time.DateOnly)
 	}

@@ -61,7 +61,7 @@ type Me struct {
 	Company string         `json:"company"`
 	Zone    string         `json:"zone"`           // name of the company's time zone
 	Demo    bool           `json:"demo,omitempty"` // the firm is made up, and so are the instruments
-	May     []string       `json:"may"`            // the kinds of entry that the person may record at the office
+	May     []ledger.Right `json:"may"`            // at the office
 }
 
 // Start is what the sign-in page needs.
@@ -331,7 +331,7 @@ func (s *Server) whoIs(tx *store.Tx, id string) (Me, error) {
 	if _, err := tx.Load("person", id, &out.Person); err != nil {
 		return out, err
 	}
-	out.May = ledger.Commands(out.Person)
+	out.May = ledger.RightsOf(out.Person)
 	p, err := tx.Policy()
 	out.Company, out.Zone = p.Company, p.Zone.Name
 	return out, err

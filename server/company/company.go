@@ -30,23 +30,23 @@ const zoneYears = 10
 func Policy(name string, loc *time.Location, now time.Time) records.Policy {
 	return records.Policy{
 		Company: name, Currency: "EUR", Zone: labor.ZoneOf(loc, now.Year()-zoneYears, now.Year()+zoneYears),
-		Pauses: []records.Reason{
+		Pauses: []records.Choice{
 			{ID: "break", Text: "Break", Clock: labor.Break},
 			{ID: "parts", Text: "Waiting for parts", Clock: labor.Wait},
 			{ID: "customer", Text: "Waiting for the customer", Clock: labor.Wait},
 			{ID: "called_away", Text: "Called away", Clock: labor.Wait},
 		},
-		Declines: []records.Reason{{ID: "time", Text: "No time left that day"}, {ID: "skill", Text: "Not my trade"},
+		Declines: []records.Choice{{ID: "time", Text: "No time left that day"}, {ID: "skill", Text: "Not my trade"},
 			{ID: "off", Text: "I am off"}},
-		Returns: []records.Reason{{ID: "part", Text: "A part is needed"}, {ID: "time", Text: "More time is needed"},
+		Returns: []records.Choice{{ID: "part", Text: "A part is needed"}, {ID: "time", Text: "More time is needed"},
 			{ID: "skill", Text: "Another skill is needed"}, {ID: "customer", Text: "The customer asked for it"}},
 		Sheets: []string{Service.Ref()},
-		Indirect: []records.Reason{{ID: "workshop", Text: "Workshop"}, {ID: "yard", Text: "Yard and van"},
+		Indirect: []records.Choice{{ID: "workshop", Text: "Workshop"}, {ID: "yard", Text: "Yard and van"},
 			{ID: "training", Text: "Training"}, {ID: "meeting", Text: "Meeting"}},
-		Works: []records.Reason{{ID: "service", Text: "Service"}, {ID: "repair", Text: "Repair"},
+		Works: []records.Choice{{ID: "service", Text: "Service"}, {ID: "repair", Text: "Repair"},
 			{ID: "installation", Text: "Installation"}, {ID: "survey", Text: "Survey"}},
 		Phrases: []string{"Cleaned and tested, runs quietly.", "Left running, no leaks.", "Customer told on site."},
-		Skills: []records.Reason{{ID: "pumps", Text: "Pumps"}, {ID: "electrical", Text: "Electrical"},
+		Skills: []records.Choice{{ID: "pumps", Text: "Pumps"}, {ID: "electrical", Text: "Electrical"},
 			{ID: "treatment", Text: "Water treatment"}},
 		Messages: []records.Template{
 			{ID: "on_the_way", Name: "On the way",
@@ -55,9 +55,9 @@ func Policy(name string, loc *time.Location, now time.Time) records.Policy {
 				Text: "Hello {contact}, {technician} of {company} is running late and should be at {site} at about {time}. Sorry " +
 					"for the wait. Questions: {phone}."},
 		},
-		Skips: []records.Reason{{ID: "no_time", Text: "No time for it"}, {ID: "not_here", Text: "There is none here"},
+		Skips: []records.Choice{{ID: "no_time", Text: "No time for it"}, {ID: "not_here", Text: "There is none here"},
 			{ID: "customer", Text: "The customer did not want it"}},
-		Unsigned: []records.Reason{{ID: "nobody", Text: "Nobody there"}, {ID: "refused", Text: "They don't want to sign"}},
+		Unsigned: []records.Choice{{ID: "nobody", Text: "Nobody there"}, {ID: "refused", Text: "They don't want to sign"}},
 		Signers:  []string{"Tenant", "Owner", "Project lead"},
 		Hours:    []labor.Rules{Hours},
 		Billing:  Billing,

@@ -20,7 +20,7 @@ var suppliers = []records.Supplier{
 	{ID: "other", Name: "Other suppliers"},
 }
 
-var taxes = []records.Reason{{ID: "standard", Text: "Standard, 23 %"}, {ID: "reduced", Text: "Reduced, 13.5 %"}, {ID: "none", Text: "None"}}
+var taxes = []records.Choice{{ID: "standard", Text: "Standard, 23 %"}, {ID: "reduced", Text: "Reduced, 13.5 %"}, {ID: "none", Text: "None"}}
 
 // supplierOf is who a category comes from.
 var supplierOf = map[string]string{"Seals": "harbour", "Drive": "harbour", "Bearings": "harbour", "Instruments": "lumen", "UV": "lumen",

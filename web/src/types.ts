@@ -970,27 +970,27 @@ export interface Policy {
   phone?: string;
   currency: string;
   zone: Zone;
-  pauses: Reason[];
+  pauses: Choice[];
   /**
    * KeepDays is for how many days devices keep what the office has acknowledged, when the office has no second copy of its data.
    * 0: seven.
    */
   keepDays?: number;
-  declines: Reason[];
+  declines: Choice[];
   /** why a visit ends with a return needed */
-  returns: Reason[];
+  returns: Choice[];
   /** check sheets for all new work, as id@version, where there are no rules */
   sheets: string[];
   sheetRules?: SheetRule[];
   /** kinds of work */
-  works?: Reason[];
+  works?: Choice[];
   /** ready-made texts for notes */
   phrases?: string[];
   /** that are logged */
   substances?: Substance[];
   /** what time goes to that is for no visit */
-  indirect?: Reason[];
-  skills?: Reason[];
+  indirect?: Choice[];
+  skills?: Choice[];
   /** tasks that somebody may have on hold; 0: three */
   maxHolds?: number;
   /** to customers */
@@ -1002,18 +1002,18 @@ export interface Policy {
   /** where vans are, and days begin for whom it is not at home */
   yard?: MapPoint;
   /** classes */
-  taxes?: Reason[];
+  taxes?: Choice[];
   /** Suppliers are those that parts are ordered from. */
   suppliers?: Supplier[];
   /** Outcomes are how visits end, and Ready what is looked at before; what is left out is as usual. */
   outcomes?: OutcomeRule[];
   ready?: Requirement[];
   /** why something asked for is left out */
-  skips?: Reason[];
+  skips?: Choice[];
   /** what those who sign are: tenant, owner */
   signers?: string[];
   /** why nobody signs */
-  unsigned?: Reason[];
+  unsigned?: Choice[];
   /** Prices tells that those who sign see prices. */
   prices?: boolean;
   paper?: PolicyPaper;
@@ -1770,8 +1770,8 @@ export interface Me {
   zone: string;
   /** the firm is made up, and so are the instruments */
   demo?: boolean;
-  /** the kinds of entry that the person may record at the office */
-  may: string[];
+  /** at the office */
+  may: Right[];
 }
 
 /** RoundUp is what all places have, as devices keep it to see who has a part. */
@@ -1815,7 +1815,7 @@ export interface Board {
   /** conversations in which somebody said something that the office has not read */
   unread: number;
   /** Skills are those that work can need, from the policy. */
-  skills: Reason[];
+  skills: Choice[];
 }
 
 /**
@@ -2958,8 +2958,8 @@ export interface Zone {
   shifts: Shift[];
 }
 
-/** Reason is one of the company's ready-made reasons. */
-export interface Reason {
+/** Choice is one of a list of the company's own: a reason, a kind of work, a skill, a class of tax. */
+export interface Choice {
   id: string;
   text: string;
   /** Clock is what a pause for this reason counts as: a wait or a break. */
@@ -4137,6 +4137,12 @@ export interface DemoAccount {
   name: string;
   roles: Role[];
 }
+
+/**
+ * Right is what may be recorded at the office: a kind of entry; of records a kind with the type of document, as "record.created
+ * place".
+ */
+export type Right = "attention.handled" | "day.approved" | "day.posted" | "day.reopened" | "entry.restored" | "entry.struck_by_office" | "flag.settled" | "handover.received" | "handover.returned" | "handover.sent" | "purchase.cancelled" | "purchase.confirmed" | "purchase.delivered" | "purchase.made" | "purchase.received" | "record.amended" | "record.created" | "report.made" | "report.sent" | "request.approved" | "request.declined" | "request.named" | "request.reserved" | "stock.counted" | "stock.received" | "stock.reserved" | "stock.scrapped" | "talk.read" | "talk.said" | "time.corrected_by_office" | "visit.closed" | "visit.moved" | "visit.planned" | "visit.questioned" | "visit.reinstated" | "visit.reviewed" | "visit.sent" | "visit.withdrawn" | "work.needs_planned" | "work.opened" | "work.sheet_attached" | "record.created asset" | "record.amended asset" | "record.created assetkind" | "record.amended assetkind" | "record.created customer" | "record.amended customer" | "record.created kit" | "record.amended kit" | "record.created levels" | "record.amended levels" | "record.created part" | "record.amended part" | "record.created person" | "record.amended person" | "record.created place" | "record.amended place" | "record.created policy" | "record.amended policy" | "record.created sheet" | "record.created sheetdraft" | "record.amended sheetdraft" | "record.created site" | "record.amended site";
 
 /** RoundUpPlace is a place with what is free there, where it was last, and when that was. */
 export interface RoundUpPlace {

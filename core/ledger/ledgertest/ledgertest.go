@@ -38,7 +38,7 @@ var Sheet = sheet.Sheet{ID: "pump", Version: 1, Title: "Pump set", Sections: []s
 // Policy is the company's.
 var Policy = records.Policy{Company: "Test", Currency: "EUR", Zone: labor.Zone{Name: "Test",
 	Shifts: []labor.Shift{{From: 0, Offset: 3600}}},
-	Pauses: []records.Reason{{ID: "break", Text: "Break", Clock: labor.Break}}}
+	Pauses: []records.Choice{{ID: "break", Text: "Break", Clock: labor.Break}}}
 
 // Maker makes entries with ids, numbers and times in order, from one replica.
 type Maker struct {

@@ -1,7 +1,7 @@
 /** What a step still needs to know: how it ended, or why. One tap each. */
 
 import { useTranslation } from "react-i18next";
-import type { Action, Reason, StepTaken } from "../types";
+import type { Action, Choice, StepTaken } from "../types";
 import { LayerDrawer } from "../ui/Layers";
 import { OwnReason } from "../ui/OwnReason";
 import { ChoiceList } from "./ChoiceList";
@@ -32,7 +32,7 @@ export default function ActionDrawer({ action, visit, onChoose, onClose }: Props
 function Reasons({ action, visit, onChoose, onClose }: Props) {
   const { t } = useTranslation();
   const policy = usePolicy();
-  const reasons: Reason[] = (action === "paused" ? policy?.pauses : policy?.declines) ?? [];
+  const reasons: Choice[] = (action === "paused" ? policy?.pauses : policy?.declines) ?? [];
   const own = action === "declined" && (
     <OwnReason
       name={`decline ${visit}`}

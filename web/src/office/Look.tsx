@@ -3,7 +3,8 @@ import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
 import { nest } from "../records";
 import { May } from "../session/May";
-import type { EntryDraft, Flagged } from "../types";
+import { rightTo } from "../session/session";
+import type { EntryDraft, Flagged, Right } from "../types";
 import { timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
 import { say, type Word } from "../words/i18n";
@@ -58,7 +59,7 @@ export function FlagLine({ flag: f, here }: { flag: Flagged; here?: boolean }) {
         <Failure error={commands.error} />
       </span>
       {ways.map((w) => (
-        <May key={w.word} kind={w.orders[0].kind === settle.kind ? settle.kind : `${w.orders[0].kind} ${f.subject.type}`}>
+        <May key={w.word} right={w.right}>
           <Button disabled={commands.isPending} onClick={() => commands.mutate(w.orders)}>
             {t(w.word as Word, { name: f.name })}
           </Button>
@@ -85,19 +86,19 @@ function Both({ flag }: { flag: Flagged }) {
 }
 
 /** What can be done about a flag, by what it says. The first settles it as it stands. */
-function waysOf(f: Flagged, settle: EntryDraft): { word: string; orders: EntryDraft[] }[] {
+function waysOf(f: Flagged, settle: EntryDraft): { word: string; right: Right; orders: EntryDraft[] }[] {
   switch (f.code) {
     case "record.clash": {
       const { field = "", earlier = "null", later = "null" } = f.args ?? {};
       const restore: EntryDraft = { kind: "record.amended", subject: f.subject, body: nest(field, JSON.parse(earlier)), base: nest(field, JSON.parse(later)) };
       return [
-        { word: "look.keep", orders: [settle] },
-        { word: "look.restore", orders: [restore, settle] },
+        { word: "look.keep", right: "flag.settled", orders: [settle] },
+        { word: "look.restore", right: rightTo("record.amended", f.subject.type), orders: [restore, settle] },
       ];
     }
     case "visit.not_theirs":
-      return [{ word: "look.credit", orders: [settle] }];
+      return [{ word: "look.credit", right: "flag.settled", orders: [settle] }];
     default:
-      return [{ word: "look.settle", orders: [settle] }];
+      return [{ word: "look.settle", right: "flag.settled", orders: [settle] }];
   }
 }

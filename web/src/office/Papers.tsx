@@ -3,7 +3,7 @@ import { type ChangeEvent, useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { CoreError } from "../device/core";
 import { paperTypes, prepare, refOf, upload } from "../device/files";
-import { useMay } from "../session/session";
+import { rightTo, useMay } from "../session/session";
 import type { Document as Paper, RecordPage, Site } from "../types";
 import { bytes } from "../ui/format";
 import { Tag } from "../ui/Glyph";
@@ -14,7 +14,7 @@ import { sentence, useCommands } from "./queries";
 export function Papers({ page }: { page: RecordPage }) {
   const { t } = useTranslation();
   const commands = useCommands();
-  const may = useMay(`record.amended ${page.ref.type}`);
+  const may = useMay(rightTo("record.amended", page.ref.type));
   const papers = Object.entries(((page.body as Site).documents ?? {}) as Record<string, Paper>);
   const change = (hash: string, paper: Paper | null) =>
     commands.mutateAsync([

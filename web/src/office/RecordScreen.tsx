@@ -3,7 +3,7 @@ import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link, useParams } from "react-router";
 import { amendment, assetFields, customerFields, type Field, siteFields } from "../records";
-import { useMay } from "../session/session";
+import { rightTo, useMay } from "../session/session";
 import type { Amendment, Asset, Customer, RecordPage, Site } from "../types";
 import { Fields } from "../ui/Fields";
 import { timeOrDay } from "../ui/format";
@@ -94,7 +94,7 @@ function Clashes({ page }: { page: RecordPage }) {
 function Form({ page, fields }: { page: RecordPage; fields: Field[] }) {
   const { t } = useTranslation();
   const commands = useCommands();
-  const may = useMay(`record.amended ${page.ref.type}`);
+  const may = useMay(rightTo("record.amended", page.ref.type));
   const [values, setValues] = useState<Record<string, string>>({});
   const [had, setHad] = useState(page.body); // as it was before the first change
   const typing = Object.keys(values).length > 0;

@@ -1,6 +1,6 @@
 /** Who is signed in on this device. It is remembered, so that the app opens with no signal. */
 import { useSyncExternalStore } from "react";
-import type { Conflict, Me, Problem, Role } from "../types";
+import type { Conflict, Me, Problem, Right, Role } from "../types";
 import { setZone } from "../ui/format";
 
 const key = "iter.me";
@@ -61,10 +61,13 @@ export function useHas(...roles: Role[]): boolean {
   return me !== null && has(me, ...roles);
 }
 
-/** Whether whoever is signed in may record a kind of entry at the office, of records "record.amended site": what they may not is not offered to them. */
-export function useMay(kind: string): boolean {
-  return useMe()?.may?.includes(kind) ?? false;
+/** Whether whoever is signed in has a right at the office: what they may not is not offered to them. */
+export function useMay(right: Right): boolean {
+  return useMe()?.may?.includes(right) ?? false;
 }
+
+/** The right to make or change records of a type. A type without one gives a right that nobody has. */
+export const rightTo = (kind: "record.created" | "record.amended", type: string) => `${kind} ${type}` as Right;
 
 export function useMe(): Me | null {
   return useSyncExternalStore(

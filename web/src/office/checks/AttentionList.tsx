@@ -82,12 +82,12 @@ function Line({ line: l }: { line: AttentionLine }) {
           </span>
         ) : (
           <span className="attention-acts">
-            <May kind="work.opened">
+            <May right="work.opened">
               <Button size="small" variant="outlined" onClick={() => setDoing(doing === "open" ? undefined : "open")}>
                 {t("attention.open")}
               </Button>
             </May>
-            <May kind="attention.handled">
+            <May right="attention.handled">
               <Button size="small" variant="text" onClick={() => setDoing(doing === "settle" ? undefined : "settle")}>
                 {t("attention.settle")}
               </Button>

@@ -61,7 +61,7 @@ export function Answers({ view, sheets }: { view: VisitView; sheets: FilledSheet
       <h2>
         {t("page.answers")}{" "}
         {!["finished", "withdrawn"].includes(view.visit.stage) && (
-          <May kind="work.sheet_attached">
+          <May right="work.sheet_attached">
             <AddSheet view={view} />
           </May>
         )}

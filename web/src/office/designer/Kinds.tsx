@@ -30,7 +30,7 @@ export function Kinds() {
                 </button>
               ))}
             </div>
-            <May kind="record.created assetkind">
+            <May right="record.created assetkind">
               <NewKind taken={lines} onMade={setOpen} />
             </May>
             {lines
@@ -216,7 +216,7 @@ function Editor({ line }: { line: KindLine }) {
         <span className="grow">
           <Failure error={commands.error} />
         </span>
-        <May kind="record.amended assetkind">
+        <May right="record.amended assetkind">
           <Button variant="contained" disabled={!kind || commands.isPending} onClick={save}>
             {t("records.save")}
           </Button>

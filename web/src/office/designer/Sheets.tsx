@@ -27,7 +27,7 @@ export function Sheets() {
         {(lines) => (
           <>
             <List lines={lines} />
-            <May kind="record.created sheetdraft">
+            <May right="record.created sheetdraft">
               <New taken={lines.map((l) => l.id)} />
             </May>
             <Rules lines={lines} />

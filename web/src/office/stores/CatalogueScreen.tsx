@@ -33,7 +33,7 @@ export function CatalogueScreen() {
             </MenuItem>
           ))}
         </TextField>
-        <May kind="record.created part">
+        <May right="record.created part">
           <Button variant="contained" onClick={() => setOpen({})}>
             {t("catalogue.add")}
           </Button>
@@ -107,7 +107,7 @@ function Files() {
   const out = reading.data;
   return (
     <>
-      <May kind="record.created part">
+      <May right="record.created part">
         <Button onClick={() => input.current?.click()}>{t("catalogue.import")}</Button>
       </May>
       <input ref={input} hidden type="file" accept=".csv" onChange={read} aria-label={t("catalogue.import")} />

@@ -95,7 +95,7 @@ function Place({ fill: f }: { fill: Fill }) {
         </tbody>
       </table>
       <p className="stores-bar">
-        <May kind={store ? "purchase.made" : "handover.sent"}>
+        <May right={store ? "purchase.made" : "handover.sent"}>
           <Button variant="contained" disabled={!fine || commands.isPending} onClick={go}>
             {store ? t("fill.order", { count: lines.length }) : t("fill.transfer", { count: lines.length, from: f.from.name })}
           </Button>

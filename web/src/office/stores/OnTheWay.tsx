@@ -47,13 +47,13 @@ function Line({ line: l }: { line: HandoverLine }) {
         <Tag kind="bad">{t("moving.missing", { what: l.missing.map((m) => `${m.quantity} × ${name(m.part)}`).join(", ") })}</Tag>
       )}
       {open && store && (
-        <May kind="handover.received">
+        <May right="handover.received">
           <Button size="small" variant="contained" disabled={commands.isPending} onClick={take}>
             {t("handover.take")}
           </Button>
         </May>
       )}
-      <May kind="handover.returned">
+      <May right="handover.returned">
         <Button size="small" disabled={commands.isPending} onClick={back}>
           {t(open ? "handover.back" : "moving.return", { place: l.fromName })}
         </Button>

@@ -39,7 +39,7 @@ export function PartAtPlace({ shelf, part, onClose }: { shelf: Shelf; part: stri
           {line.counted && ` · ${t("places.counted", { time: timeOrDay(line.counted) })}`}
         </p>
         {decimal(line.balance).lt(0) && <Tag kind="bad">{t("van.below")}</Tag>}
-        <May kind="stock.counted">
+        <May right="stock.counted">
           <Act
             label={t("van.count")}
             act={t("count.one")}
@@ -67,7 +67,7 @@ export function PartAtPlace({ shelf, part, onClose }: { shelf: Shelf; part: stri
             onAct={(q, reason) => run({ kind: "stock.scrapped", subject: stock, body: { part, quantity: q, reason } })}
           />
         </May>
-        <May kind="record.amended levels">
+        <May right="record.amended levels">
           <Levels shelf={shelf} line={line} onSet={run} />
         </May>
         {line.held.map((h) => (
@@ -75,7 +75,7 @@ export function PartAtPlace({ shelf, part, onClose }: { shelf: Shelf; part: stri
             <span className="grow">
               {t("places.heldFor", { quantity: h.quantity, number: h.number })} {h.done && <Tag kind="warn">{t("places.heldDone")}</Tag>}
             </span>
-            <May kind="stock.reserved">
+            <May right="stock.reserved">
               <Button size="small" onClick={() => run({ kind: "stock.reserved", subject: stock, body: { order: h.order, part, quantity: `-${h.quantity}` } })}>
                 {t("places.letGo")}
               </Button>

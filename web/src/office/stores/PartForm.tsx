@@ -130,7 +130,7 @@ export function PartForm({ item, onClose }: { item?: Item; onClose: () => void }
           </Link>
         )}
         <span className="stores-bar">
-          <May kind="record.amended part">
+          <May right="record.amended part">
             <Button type="submit" variant="contained" disabled={!fine || commands.isPending}>
               {t("records.save")}
             </Button>

@@ -146,13 +146,13 @@ function Van({ list }: { list: PickList }) {
         </tbody>
       </table>
       <p className="stores-bar">
-        <May kind="handover.sent">
+        <May right="handover.sent">
           <Button variant="contained" disabled={lines.length === 0 || commands.isPending} onClick={load}>
             {t("picks.load", { van: list.van.name, count: lines.length })}
           </Button>
         </May>
         {loose.length > 0 && (
-          <May kind="stock.reserved">
+          <May right="stock.reserved">
             <Button disabled={commands.isPending} onClick={keep}>
               {t("picks.keep")}
             </Button>

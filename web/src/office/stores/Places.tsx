@@ -92,7 +92,7 @@ function Head({ shelf, counting, onCount, onAdd }: HeadProps) {
         {below > 0 && <Tag kind="bad">{t("places.below", { count: below })}</Tag>}
       </span>
       <span>
-        <May kind="stock.counted">
+        <May right="stock.counted">
           <Button size="small" aria-pressed={counting} onClick={onCount}>
             {t(counting ? "count.stop" : "count.start")}
           </Button>

@@ -78,13 +78,13 @@ function Line({ line: l, currency }: { line: PurchaseLine; currency: string }) {
       <span className="request-acts">
         {!over(l) && (
           <>
-            <May kind="purchase.received">
+            <May right="purchase.received">
               <Button size="small" variant={p.state === "delivered" ? "contained" : "outlined"} onClick={() => setDoing("in")}>
                 {t("orders.book")}
               </Button>
             </May>
             {p.lines.every((x) => decimal(x.received ?? 0).isZero()) && (
-              <May kind="purchase.cancelled">
+              <May right="purchase.cancelled">
                 <Button size="small" variant="text" onClick={() => setDoing("cancel")}>
                   {t("orders.cancel")}
                 </Button>

@@ -82,7 +82,7 @@ function OrderAll({ lines }: { lines: RequestLine[] }) {
   if (all.length < 2) return null;
   return (
     <p className="stores-bar">
-      <May kind="purchase.made">
+      <May right="purchase.made">
         <Button variant="contained" disabled={commands.isPending} onClick={order}>
           {t("requests.orderAll", { count: all.length })}
         </Button>
@@ -120,7 +120,7 @@ function Line({ line: l }: { line: RequestLine }) {
       <span className="request-state">
         <State line={l} />
       </span>
-      <May kind="request.approved">
+      <May right="request.approved">
         <Acts line={l} />
       </May>
     </div>
