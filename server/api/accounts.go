@@ -63,6 +63,7 @@ func (s *Server) openSessions(c *gin.Context) (map[string][]SessionLine, error) 
 }
 
 func (s *Server) accounts(c *gin.Context) ([]AccountLine, error) {
+	store.ReadClock(c.Request.Context()) // sessions are kept beside the store, and seen with every request
 	sessions, err := s.openSessions(c)
 	if err != nil {
 		return nil, err

@@ -229,6 +229,12 @@ func (s *Server) health(c *gin.Context) {
 
 func noStore(c *gin.Context) { c.Header("Cache-Control", "no-store") }
 
+// now is the time, for an answer that depends on it: it is asked for again by the minute.
+func (s *Server) now(c *gin.Context) time.Time {
+	store.ReadClock(c.Request.Context())
+	return s.Now()
+}
+
 // seenHeader tells the place in the log that an answer was read at: commands that are made from it name it.
 const seenHeader = "Iter-Seen"
 

@@ -59,7 +59,7 @@ func (s *Server) kindsOfAssets(c *gin.Context) ([]KindLine, error) {
 // substances gives a site's log of regulated substances.
 func (s *Server) substances(c *gin.Context) (*checks.SubstancePage, error) {
 	return read(s, c, func(tx *store.Tx) (*checks.SubstancePage, error) {
-		return checks.Substances(tx, c.Param("site"), s.Now())
+		return checks.Substances(tx, c.Param("site"), s.now(c))
 	})
 }
 

@@ -18,7 +18,7 @@ func (s *Server) hours(c *gin.Context, r hours.Range) (hours.Page, error) {
 	if err := r.Check(); err != nil {
 		return hours.Page{}, refusal{status: http.StatusBadRequest, why: msg.From(err)}
 	}
-	return read(s, c, func(tx *store.Tx) (hours.Page, error) { return hours.Of(tx, r, s.Now()) })
+	return read(s, c, func(tx *store.Tx) (hours.Page, error) { return hours.Of(tx, r, s.now(c)) })
 }
 
 // payroll answers with a file of the approved days.

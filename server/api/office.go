@@ -131,7 +131,7 @@ func (s *Server) board(c *gin.Context, q BoardDay) (Board, error) {
 			return Board{}, refusal{status: http.StatusBadRequest, why: msg.New("http.date")}
 		}
 	}
-	return read(s, c, func(tx *store.Tx) (Board, error) { return board(tx, date, s.Now()) })
+	return read(s, c, func(tx *store.Tx) (Board, error) { return board(tx, date, s.now(c)) })
 }
 
 func board(tx *store.Tx, date string, now time.Time) (Board, error) {

@@ -115,9 +115,13 @@ func TestNewsNamesWhatAnswersWereReadFrom(t *testing.T) {
 	changes, asked, again := 0, 0, 0
 	for step := range 70 {
 		news = nil
-		if step%10 == 9 {
+		switch {
+		case step%10 == 9:
 			_ = p.store.Write(t.Context(), beside[r.Intn(len(beside))])
-		} else {
+		case step%5 == 4:
+			p.now = p.now.Add(time.Duration(r.Intn(600)) * time.Minute)
+			news = []string{store.Clock}
+		default:
 			record()
 		}
 		for _, path := range paths {

@@ -7,6 +7,7 @@ import (
 	"net/http"
 	"slices"
 	"strings"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -77,11 +78,11 @@ type RequestsAsked struct {
 
 // requests lists what waits; or what is over.
 func (s *Server) requests(c *gin.Context, q RequestsAsked) ([]stores.RequestLine, error) {
-	return read(s, c, func(tx *store.Tx) ([]stores.RequestLine, error) { return stores.Requests(tx, q.Over, s.Now()) })
+	return read(s, c, func(tx *store.Tx) ([]stores.RequestLine, error) { return stores.Requests(tx, q.Over, s.now(c)) })
 }
 
 func (s *Server) purchases(c *gin.Context) ([]stores.PurchaseLine, error) {
-	return read(s, c, func(tx *store.Tx) ([]stores.PurchaseLine, error) { return stores.Purchases(tx, s.Now()) })
+	return read(s, c, func(tx *store.Tx) ([]stores.PurchaseLine, error) { return stores.Purchases(tx, s.now(c)) })
 }
 
 func (s *Server) handovers(c *gin.Context) ([]stores.HandoverLine, error) {
@@ -100,7 +101,7 @@ type PickDay struct {
 }
 
 // day is the day that is asked for: the next on which there is work when none is.
-func (s *Server) day(tx *store.Tx, q PickDay) (string, error) {
+func day(tx *store.Tx, q PickDay, now time.Time) (string, error) {
 	if q.Day != "" {
 		return q.Day, nil
 	}
@@ -108,12 +109,12 @@ func (s *Server) day(tx *store.Tx, q PickDay) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	return tx.NextDay(policy.Zone.In(s.Now()).Format("2006-01-02"))
+	return tx.NextDay(policy.Zone.In(now).Format(time.DateOnly))
 }
 
 func (s *Server) picks(c *gin.Context, q PickDay) (PickPage, error) {
 	return read(s, c, func(tx *store.Tx) (out PickPage, err error) {
-		if out.Day, err = s.day(tx, q); err != nil {
+		if out.Day, err = day(tx, q, s.now(c)); err != nil {
 			return out, err
 		}
 		out.Lists, err = stores.Picks(tx, out.Day)
@@ -123,11 +124,11 @@ func (s *Server) picks(c *gin.Context, q PickDay) (PickPage, error) {
 
 func (s *Server) fills(c *gin.Context, q PickDay) ([]stores.Fill, error) {
 	return read(s, c, func(tx *store.Tx) ([]stores.Fill, error) {
-		day, err := s.day(tx, q)
+		on, err := day(tx, q, s.now(c))
 		if err != nil {
 			return nil, err
 		}
-		return stores.Fills(tx, day, s.Now())
+		return stores.Fills(tx, on, s.now(c))
 	})
 }
 
@@ -175,7 +176,7 @@ func allParts(tx *store.Tx) ([]stores.LabelPart, error) {
 
 // roundUp tells devices what is where.
 func (s *Server) roundUp(c *gin.Context) (*stores.RoundUp, error) {
-	return read(s, c, func(tx *store.Tx) (*stores.RoundUp, error) { return stores.Round(tx, s.Now()) })
+	return read(s, c, func(tx *store.Tx) (*stores.RoundUp, error) { return stores.Round(tx, s.now(c)) })
 }
 
 // storesFiles are the files and papers of the stores, by name; what is asked for is in the query.

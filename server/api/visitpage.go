@@ -102,7 +102,7 @@ type TrailLine struct {
 func (s *Server) visit(c *gin.Context) (*VisitPage, error) {
 	id := c.Param("id")
 	return read(s, c, func(tx *store.Tx) (*VisitPage, error) {
-		v, err := visitView(tx, id, s.Now())
+		v, err := visitView(tx, id, s.now(c))
 		if err != nil {
 			return nil, err
 		}
@@ -123,7 +123,7 @@ func (s *Server) visit(c *gin.Context) (*VisitPage, error) {
 			if err != nil {
 				return nil, err
 			}
-			end, people := x.Closing(policy.Zone.In(s.Now().Truncate(time.Millisecond)))
+			end, people := x.Closing(policy.Zone.In(s.now(c).Truncate(time.Millisecond)))
 			page.Closing = &ledger.Closed{End: end, People: people}
 		}
 		for _, f := range v.Visit.Files {

@@ -13,8 +13,8 @@ import (
 )
 
 // Sources collects what answers were read from and what writes changed, so that only those questions are asked again whose answers may be
-// others. A source is a document ("visit/V1", its id escaped as in a path), all documents of a type ("visit/"), all documents ("docs"), or
-// a table ("held").
+// others. A source is a document ("visit/V1", its id escaped as in a path), all documents of a type ("visit/"), all documents ("docs"), a
+// table ("held"), or the Clock.
 type Sources struct {
 	mu            sync.Mutex
 	read, changed names
@@ -38,7 +38,7 @@ func (s *Sources) list(n names) []string {
 }
 
 // maxNamed is how many documents of a type are named one by one.
-const maxNamed = 12
+const maxNamed = 6 // a header that names them stays well below what proxies take
 
 // list sorts names. Of many documents of a type it gives the type.
 func (n names) list() []string {
@@ -56,6 +56,18 @@ func (n names) list() []string {
 		out[name] = true
 	}
 	return slices.Sorted(maps.Keys(out))
+}
+
+// Clock is the source of what depends on what time it is.
+const Clock = "clock"
+
+// ReadClock notes that an answer depends on what time it is.
+func ReadClock(ctx context.Context) {
+	if s, ok := ctx.Value(collecting{}).(*Sources); ok {
+		s.mu.Lock()
+		defer s.mu.Unlock()
+		s.read[Clock] = true
+	}
 }
 
 type collecting struct{}

@@ -123,6 +123,10 @@ function useLive(me: Me): { open: boolean; since?: number; lapsed: boolean } {
   const [lapsed, setLapsed] = useState<Me>(); // whose sign-in is over: signing in again makes it another
   useEffect(() => onLapse(() => setLapsed(me)), [me]);
   useEffect(() => onChange((changed) => readings.tell(client, { changed, seq: 0 })), [client]);
+  useEffect(() => {
+    const minute = setInterval(() => document.hidden || void readings.tell(client, { changed: ["clock"], seq: 0 }), 60_000);
+    return () => clearInterval(minute);
+  }, [client]);
   // Signing in again begins anew.
   useEffect(() => {
     let events: EventSource;

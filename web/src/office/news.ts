@@ -1,6 +1,7 @@
 /**
  * News of what changed, and which answers on the screen are asked for again for it: those that were read from it. Sources are named as the
- * server names them: a document ("visit/V1"), all documents of a type ("visit/"), all documents ("docs"), or a table ("held").
+ * server names them: a document ("visit/V1"), all documents of a type ("visit/"), all documents ("docs"), a table ("held"), or the clock ("clock"),
+ * whose news comes by the minute.
  */
 import { hashKey, type QueryClient, type QueryKey } from "@tanstack/react-query";
 import type { News } from "../types";

@@ -32,7 +32,7 @@ function Desk({ page }: { page: SheetPage }) {
   const find = (p: SheetProblem) => choose(p.question ? { question: p.question } : p.field === "title" && !p.question ? undefined : { section: p.section });
   return (
     <main className="designer">
-      <Head draft={draft} onFind={find} />
+      <Head draft={draft} />
       <Outline draft={draft} chosen={chosen} onChoose={choose} />
       <div className="designer-editor">
         {question ? (
@@ -44,11 +44,12 @@ function Desk({ page }: { page: SheetPage }) {
         )}
       </div>
       <Preview sheet={draft.looked.sheet} />
+      <Problems draft={draft} onFind={find} />
     </main>
   );
 }
 
-function Head({ draft, onFind }: { draft: Draft; onFind: (p: SheetProblem) => void }) {
+function Head({ draft }: { draft: Draft }) {
   const { t } = useTranslation();
   const { sheet, looked } = draft;
   const [asking, setAsking] = useState(false);
@@ -76,22 +77,29 @@ function Head({ draft, onFind }: { draft: Draft; onFind: (p: SheetProblem) => vo
         {t("designer.publish")}
       </Button>
       <Failure error={draft.error} />
-      {problems.length > 0 && (
-        <ul className="designer-problems" aria-label={t("designer.problems")}>
-          {problems.map((p) => (
-            <li key={JSON.stringify(p)}>
-              <button type="button" className="link small" onClick={() => onFind(p)}>
-                <Tag kind="warn">
-                  {p.question && `${questionsOf(sheet).find((q) => q.id === p.question)?.text || p.question}: `}
-                  {say(p)}
-                </Tag>
-              </button>
-            </li>
-          ))}
-        </ul>
-      )}
       {asking && <Publish draft={draft} onClose={() => setAsking(false)} />}
     </header>
+  );
+}
+
+/** What is wrong with the sheet, at the foot: it comes and goes while somebody works above it, and moves nothing there. */
+function Problems({ draft, onFind }: { draft: Draft; onFind: (p: SheetProblem) => void }) {
+  const { t } = useTranslation();
+  const { problems } = draft.looked;
+  if (problems.length === 0) return null;
+  return (
+    <ul className="designer-problems" aria-label={t("designer.problems")}>
+      {problems.map((p) => (
+        <li key={JSON.stringify(p)}>
+          <button type="button" className="link small" onClick={() => onFind(p)}>
+            <Tag kind="warn">
+              {p.question && `${questionsOf(draft.sheet).find((q) => q.id === p.question)?.text || p.question}: `}
+              {say(p)}
+            </Tag>
+          </button>
+        </li>
+      ))}
+    </ul>
   );
 }
 
