@@ -302,6 +302,7 @@ test("an offer is accepted offline by two; the first to be heard of has it", asy
     await p.open();
     await signIn(p.page, login);
     await expect(p.page.getByText("All at office")).toBeVisible();
+    await keptForOffline(p.page);
     const tomorrow = p.page.locator(".days button").nth(8);
     await tomorrow.click();
     await expect(p.page.locator(".stop", { hasText: "the first to accept has it" })).toBeVisible();
