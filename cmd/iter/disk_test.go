@@ -144,8 +144,7 @@ func (o *page) work(url string) {
 }
 
 // The program is killed under load and its disk taken away; another begins with the second copy. Nothing that was acknowledged to a device
-// that
-// is still there is missing or doubled, and no number is given to two work orders.
+// that is still there is missing or doubled, and no number is given to two work orders.
 func TestTheDiskBurnsUnderLoad(t *testing.T) {
 	program, ctx := built(t), context.Background()
 	root := t.TempDir()

@@ -111,9 +111,8 @@ func TestAFolderIsServedOnce(t *testing.T) {
 }
 
 // Folders of earlier programs are raised and folded anew by themselves: before-rights is a customer list and an account, made by the
-// program
-// before there were capabilities; before-kinds the test company with entries of every kind, and strike-outs of whatever can be struck out,
-// made by the program before kinds were rows.
+// program before there were capabilities; before-kinds the test company with entries of every kind, and strike-outs of whatever can be
+// struck out, made by the program before kinds were rows.
 func TestAnEarlierProgramsFolderIsRaised(t *testing.T) {
 	for _, name := range []string{"before-rights", "before-kinds"} {
 		t.Run(name, func(t *testing.T) {

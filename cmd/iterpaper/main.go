@@ -1,8 +1,7 @@
 //go:build js && wasm
 
 // Command iterpaper prints service reports, as WebAssembly: it sets the global function iterPaper(report, files), and waits. report is
-// JSON,
-// files an object of Uint8Arrays by hash. What comes back is a Uint8Array, or JSON that says what is wrong.
+// JSON, files an object of Uint8Arrays by hash. What comes back is a Uint8Array, or JSON that says what is wrong.
 package main
 
 import (

@@ -105,8 +105,7 @@ type Next struct {
 }
 
 // Receive takes in an answer. Sent and Now, when it came, are milliseconds since 1970 on the device's clock; Took is how many passed
-// between
-// them on one that nobody sets.
+// between them on one that nobody sets.
 type Receive struct {
 	State   replica.State     `json:"state"`
 	Pending []replica.Pending `json:"pending"`

@@ -248,8 +248,7 @@ func removed(t *tx, e Entry, b Remove) error {
 }
 
 // removedFrom loads the component that was taken out and the life of its serial number. What it gives notes that it was, on a day; "" says
-// that
-// it was not.
+// that it was not.
 func (t *tx) removedFrom(component, part, serial string) (func(day string, life func(*stock.SerialLife)), error) {
 	var a records.Asset
 	var l stock.SerialLife

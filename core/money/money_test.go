@@ -29,7 +29,7 @@ func TestCurrenciesAreThoseOfTheLibrary(t *testing.T) {
 
 func TestKnown(t *testing.T) {
 	for code, want := range map[Currency]bool{
-		"EUR": true, "eur": false, "": false, "UR ": false, "XXX": false, "XAU": false, "EUR USD": false,
+		"EUR": true, "eur": false, "": false, "UR ": false, "XTS": false, "XAU": false, "EUR USD": false,
 	} {
 		assert.Equal(t, want, code.Known(), code)
 	}

@@ -348,8 +348,7 @@ func Receive(s State, pending, acknowledged []Pending, base []ledger.Doc, r Resp
 }
 
 // renew makes pending what a device of a new identity has to send: what was acknowledged is given again first, as it was logged, and what
-// was
-// not goes under the new identity. What the server had held it may not know of any more: that is sent as new, too.
+// was not goes under the new identity. What the server had held it may not know of any more: that is sent as new, too.
 func (c *Change) renew(pending, acknowledged []Pending, identity string) {
 	c.Recalled = true
 	seen := map[string]bool{}

@@ -73,8 +73,7 @@ func texts(list []string) []Line {
 }
 
 // lines compares two lists: what is in both, in whatever place, is no difference; of the rest, lines of one name are one that changed.
-// Lists
-// that have the same lines in another order differ in the first that moved.
+// Lists that have the same lines in another order differ in the first that moved.
 func lines(part Part, was, is []Line) []Change {
 	gone, come := minus(was, is), minus(is, was)
 	out := []Change{}

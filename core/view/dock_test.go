@@ -126,8 +126,7 @@ func TestATapShowsAtOnceWhateverTheClockSays(t *testing.T) {
 }
 
 // Whatever is tapped, where and in whatever order it is heard of: the dock, Time and the visit as the office sees it agree about which
-// clock
-// runs, at most one of a person's does, and a visit that is begun and has no clock offers a way on.
+// clock runs, at most one of a person's does, and a visit that is begun and has no clock offers a way on.
 func TestDockTimeAndBoardAgree(t *testing.T) {
 	rapid.Check(t, func(rt *rapid.T) {
 		s := newScene(t)

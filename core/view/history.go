@@ -13,8 +13,7 @@ import (
 )
 
 // SiteHistory is what was done at a site before: the latest visits first. The server makes it when a device asks, and names stay ids in it:
-// the
-// device has the catalogue, the people and the machines.
+// the device has the catalogue, the people and the machines.
 type SiteHistory struct {
 	Visits []EarlierVisit `json:"visits"`
 }

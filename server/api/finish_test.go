@@ -152,8 +152,7 @@ func TestRulesOfHowVisitsEnd(t *testing.T) {
 }
 
 // A report that the phone says it made is printed at the office to the same bytes, goes out with its message once its photo is here, and
-// can be
-// checked by anyone.
+// can be checked by anyone.
 func TestAReportIsPrintedSentAndChecked(t *testing.T) {
 	p := start(t)
 	desk, ann, anyone := p.client("a-reviewer"), p.phone(), p.client("")

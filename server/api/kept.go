@@ -10,8 +10,7 @@ import (
 )
 
 // Kept says how far the log rests on more than one disk, and which history of it that is: what a browser recorded and was acknowledged, it
-// keeps
-// until then, and gives again to a server of another history.
+// keeps until then, and gives again to a server of another history.
 type Kept struct {
 	History string `json:"history"`
 	Seq     int64  `json:"seq"`

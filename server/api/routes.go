@@ -187,7 +187,7 @@ func raw(method, path string, who access, f func(*Server, *gin.Context)) route {
 	return route{Route{Method: method, Path: path}, who, func(s *Server) gin.HandlerFunc { return func(c *gin.Context) { f(s, c) } }}
 }
 
-// An answer tells what it was read from, and what was changed, by the names of store.Sources.
+// An answer to the office tells what it was read from, and what was changed, by the names of store.Sources.
 const (
 	readHeader    = "Iter-Read"
 	changedHeader = "Iter-Changed"
@@ -203,9 +203,11 @@ func row[A any](method, path string, who access, query, body reflect.Type, f fun
 			ctx, sources := store.Collect(c.Request.Context())
 			c.Request = c.Request.WithContext(ctx)
 			out, err := f(s, c)
-			if method == http.MethodGet {
+			switch {
+			case !strings.HasPrefix(path, "/api/office/"): // nobody else asks again by it, or is to know what there is
+			case method == http.MethodGet:
 				c.Header(readHeader, strings.Join(sources.Read(), " "))
-			} else {
+			default:
 				c.Header(changedHeader, strings.Join(sources.Changed(), " "))
 			}
 			switch {

@@ -42,11 +42,11 @@ func TestNewsNamesWhatAnswersWereReadFrom(t *testing.T) {
 	p.store.Watch(func(changed store.Changed) { news = append(news, changed.Names...) })
 
 	ids := map[string][]string{"id": {"V1", "V2", "S1", "A1"}, "order": {"W1", "W2"}, "customer": {"C1"}, "asset": {"A1"}, "site": {"S1"},
-		"place": {"van-ann", "store"}, "person": {"ann"}, "type": {"visit", "site", "asset", "person"}, "card": {"ann+2026-03-10"}, "code": {"x"}}
+		"place": {"van-ann", "store"}, "person": {"ann"}, "type": {"visit", "site", "asset", "person"}, "card": {"ann+2026-03-10"}}
 	parameter := regexp.MustCompile(`:(\w+)`)
 	var paths []string
 	for _, route := range api.Routes() {
-		if route.Method != http.MethodGet || !route.Typed || route.Answer == nil || strings.HasPrefix(route.Path, "/api/terminal") {
+		if route.Method != http.MethodGet || !route.Typed || route.Answer == nil || !strings.HasPrefix(route.Path, "/api/office/") {
 			continue
 		}
 		made := []string{route.Path}

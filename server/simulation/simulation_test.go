@@ -130,8 +130,7 @@ func read(path string) (out []step, err error) {
 }
 
 // The simulation finds a device that forgets what it sent before it was answered, and one that forgets what was acknowledged before a
-// second
-// place has it; and shrinks the schedule to what it takes.
+// second place has it; and shrinks the schedule to what it takes.
 func TestCarelessDevicesAreFound(t *testing.T) {
 	for name, fault := range map[string]func(*device){
 		"careless": func(d *device) { d.careless = true },

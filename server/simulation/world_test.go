@@ -267,8 +267,7 @@ func (w *world) command(kind string, subject ledger.Ref, body any, base json.Raw
 }
 
 // regain is what the office's page does about what it was acknowledged: it lets go of what a second place has, and gives the rest again to
-// a
-// server of another history.
+// a server of another history.
 func (w *world) regain() error {
 	var kept api.Kept
 	if status, err := w.call(w.cookie, http.MethodGet, "/api/office/kept", nil, &kept); err != nil || status != http.StatusOK {

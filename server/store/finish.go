@@ -96,8 +96,7 @@ func (t *Tx) Unsigned(limit int) ([]string, error) {
 }
 
 // unsignedAt names what it takes to have other people's visits at some sites (a JSON list) signed for: those that ended since a day and
-// that
-// nobody has signed for. Those of the last day stay when somebody has: another may sign for them too.
+// that nobody has signed for. Those of the last day stay when somebody has: another may sign for them too.
 func (t *Tx) unsignedAt(sites string, since, lately time.Time) ([]ledger.Ref, error) {
 	ids, err := collect(t, scanString, `SELECT v.id FROM (SELECT id, workorder FROM visits WHERE unsigned AND ended >= ?1
 		UNION SELECT id, workorder FROM visits WHERE ended >= ?2) v

@@ -42,8 +42,8 @@ func (t *Tx) markFlags(f *ledger.Fact, seq int64) error {
 		where, args[1] = "args ->> '$.place' = ?4 AND args ->> '$.number' = ?2", mark.Part
 	}
 	people, err := collect(t, scanString,
-		"UPDATE flags SET "+column+" = ?1 WHERE "+where+" AND code = ?3 AND (?5 = '' OR person = ?5) AND "+column+" = 0 AND "+
-			"seq < ?1 RETURNING person", args...)
+		"UPDATE flags SET "+column+" = ?1 WHERE "+where+" AND code = ?3 AND (?5 = '' OR person = ?5) AND "+column+" = 0 "+
+			"AND seq < ?1 RETURNING person", args...)
 	if mark.Person != "" {
 		people = append(people, mark.Person)
 	}

@@ -14,8 +14,7 @@ import (
 // of the one that was lost finds out by its name, and gives again what this one lacks.
 
 // numbersADay is by how much numbers that were shown to people go on after a restore, for each day that the copy was old and once more:
-// what is
-// numbered in between may have been given away.
+// what is numbered in between may have been given away.
 const numbersADay = 1000
 
 // numbered are the tables of what has a number that people see, with the question for the last that was given.
@@ -41,8 +40,7 @@ func BeginHistory(ctx context.Context, path string) error {
 }
 
 // Resume makes a database that is a copy ready to be served: numbers that were given after it was made are not given again. It changes
-// nothing
-// in one that is no copy.
+// nothing in one that is no copy.
 func (s *Store) Resume(ctx context.Context, now time.Time) error {
 	return s.Write(ctx, func(t *Tx) error {
 		var copied bool
@@ -116,8 +114,7 @@ func (s *Store) Replicated(seq int64) { s.replicated.Store(seq) }
 func (s *Store) Alone() bool { return s.replicated.Load() == unkept }
 
 // Kept is the place in the log up to which it rests on more than this disk: as far as the second copy goes, or, without one, what is older
-// than
-// the days that the policy says.
+// than the days that the policy says.
 func (s *Store) Kept(ctx context.Context, now time.Time) (seq int64, err error) {
 	if seq = s.replicated.Load(); seq != unkept {
 		return seq, nil

@@ -344,8 +344,8 @@ func (t *Tx) Trail(subject ledger.Ref) ([]Logged, error) {
 // most 100, in the order they were taken.
 func (t *Tx) TrailSince(d ledger.Doc, seq int64) ([]Logged, error) {
 	return collect(t, scanLogged,
-		"SELECT "+loggedColumns+" FROM entries WHERE (subject_type = ?1 AND subject_id = ?2 AND seq > ?3) OR seq = ?4 ORDER "+
-			"BY seq LIMIT 100", d.Type, d.ID, seq, d.Rev)
+		"SELECT "+loggedColumns+" FROM entries WHERE (subject_type = ?1 AND subject_id = ?2 AND seq > ?3) OR seq = ?4 "+
+			"ORDER BY seq LIMIT 100", d.Type, d.ID, seq, d.Rev)
 }
 
 // Asked gives the digest of the command that an entry was made of.

@@ -16,8 +16,7 @@ import (
 const byRestore = "restore"
 
 // takeAgain takes entries that were acknowledged before the server was restored from a copy of before them. They come from many devices in
-// any
-// order: what rests on something that is not there yet is held, and tried again with each that comes.
+// any order: what rests on something that is not there yet is held, and tried again with each that comes.
 func (t *taker) takeAgain(entries []ledger.Entry, out *replica.Response) error {
 	if len(entries) == 0 {
 		return nil

@@ -87,8 +87,7 @@ func (t *taker) allowedAtTerminal(f *ledger.Fact) error {
 }
 
 // theirTalk says why a word in a conversation is not its actor's: they must be, or have been, on a visit of the work order, and don't speak
-// for
-// the office.
+// for the office.
 func (t *taker) theirTalk(f *ledger.Fact) error {
 	if f.ForOffice() {
 		return msg.New("scope.role", "kind", f.Entry.Kind)
@@ -106,8 +105,7 @@ func (t *taker) theirTalk(f *ledger.Fact) error {
 }
 
 // theirSignature says why a signature is not its actor's to bring: it is for a visit that is or was theirs, or for a colleague's at the
-// same
-// site that was signed together with one of theirs.
+// same site that was signed together with one of theirs.
 func (t *taker) theirSignature(f *ledger.Fact) error {
 	subject := f.Entry.Subject.ID
 	if had, err := t.hadVisit(f.Entry.Actor, subject); had || err != nil {

@@ -26,8 +26,7 @@ const (
 	// restless is how long a device may go on asking for nothing new before its contact is noted again.
 	restless = time.Minute
 	// maxHeld is how many entries of a person may wait for a decision, and maxBytes how many bytes of entries and files their devices bring
-	// in
-	// a day: beyond them nothing is taken, and the device keeps what it has.
+	// in a day: beyond them nothing is taken, and the device keeps what it has.
 	maxHeld  = 1000
 	maxBytes = 4 << 30
 	// maxKey is the longest public key of a device, in characters.

@@ -53,6 +53,7 @@ export function PartAtPlace({ shelf, part, onClose }: { shelf: Shelf; part: stri
             label={t("places.receive")}
             act={t("places.receiveDo")}
             why={t("places.eachCost")}
+            checkWhy={(cost) => cost.trim() === "" || isQuantity(cost)}
             check={isPositive}
             onAct={(q, cost) => run({ kind: "stock.received", subject: stock, body: { part, quantity: q, cost: cost ? typedNumber(cost) : undefined } })}
           />
@@ -61,7 +62,7 @@ export function PartAtPlace({ shelf, part, onClose }: { shelf: Shelf; part: stri
             label={t("van.gone")}
             act={t("van.goneDo")}
             why={t("van.reason")}
-            needsWhy
+            checkWhy={(reason) => reason.trim() !== ""}
             check={isPositive}
             odd={(q) => (decimal(q).gt(line.balance) ? t("van.goneOdd", { gone: q, balance: line.balance }) : undefined)}
             onAct={(q, reason) => run({ kind: "stock.scrapped", subject: stock, body: { part, quantity: q, reason } })}
@@ -96,7 +97,8 @@ interface ActProps {
   label: string;
   act: string;
   why: string;
-  needsWhy?: boolean;
+  /** whether the word about it will do; any does when this is not given */
+  checkWhy?: (s: string) => boolean;
   check: (s: string) => boolean;
   /** what is odd about a quantity, which is asked about once */
   odd?: (quantity: string) => string | undefined;
@@ -104,13 +106,13 @@ interface ActProps {
 }
 
 /** A quantity, a word about it, a button. */
-function Act({ label, act, why, needsWhy, check, odd, onAct }: ActProps) {
+function Act({ label, act, why, checkWhy = () => true, check, odd, onAct }: ActProps) {
   const [q, setQ] = useState("");
   const [text, setText] = useState("");
   const sure = useSure(check(q) ? odd?.(typedNumber(q)) : undefined);
   return (
     <Form
-      fine={check(q) && (!needsWhy || text.trim() !== "")}
+      fine={check(q) && checkWhy(text)}
       act={act}
       onSubmit={() => {
         if (!sure.ask()) return;
