@@ -51,6 +51,7 @@ check: web/node_modules/.done web/src/device/wasm_exec.js
 	test -z "$$(gofmt -l core server cmd tools)" || { gofmt -l core server cmd tools; exit 1; }
 	! LC_ALL=C.UTF-8 grep -rnE --include='*.go' '^.{141}' cmd core server tools # longer than 140 columns
 	go vet ./...
+	go tool staticcheck ./...
 	go run ./tools/tsgen | diff -u web/src/types.ts - || { echo "web/src/types.ts is stale: run make types"; exit 1; }
 	cd web && npx tsc --noEmit && npx biome check --error-on-warnings src ../e2e/tests
 

@@ -57,6 +57,16 @@ export default defineConfig({
   ],
   define: { __VERSION__: JSON.stringify(process.env.ITER_VERSION ?? "unstamped") },
   html: { cspNonce: "__NONCE__" },
-  build: { outDir: out, emptyOutDir: true, target: "es2022", assetsInlineLimit: 0, modulePreload: { polyfill: false } },
+  build: {
+    outDir: out,
+    emptyOutDir: true,
+    target: "es2022",
+    assetsInlineLimit: 0,
+    modulePreload: { polyfill: false },
+    rolldownOptions: {
+      // What the office's screens alone use is told by its name: phones do not keep it. Nothing of the field's is in a file with something of the office's.
+      output: { chunkFileNames: (chunk) => `assets/${chunk.moduleIds.some((id) => id.includes("/src/office/")) ? "Office" : ""}[name]-[hash].js` },
+    },
+  },
   server: { proxy: { "/api": "http://127.0.0.1:8420" } },
 });

@@ -16,6 +16,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"iter.example/iter/core/ledger"
 	"iter.example/iter/server/store"
 )
 
@@ -119,6 +120,8 @@ func TestAnEarlierProgramsFolderIsRaised(t *testing.T) {
 			ctx, dir := context.Background(), t.TempDir()
 			require.NoError(t, os.CopyFS(dir, os.DirFS(filepath.Join("testdata", name))))
 			entries, form, before := lookedInto(t, dir)
+			require.ErrorContains(t, runAdmin(ctx, []string{"--data", dir, "--login", "ada"}), "iter rebuild --data "+dir)
+			require.ErrorContains(t, runImport(ctx, []string{"--data", dir, "lists"}), "iter rebuild --data "+dir)
 			_, end := begun(t, runServe, "--data", dir)
 			end()
 			require.NoError(t, runVerify(ctx, []string{"--data", dir}))
@@ -126,8 +129,38 @@ func TestAnEarlierProgramsFolderIsRaised(t *testing.T) {
 			assert.Equal(t, entries, after, "what was said stays as it was said")
 			assert.Greater(t, raised, form)
 			assert.Equal(t, before, struck, "what was struck out is, and nothing else")
+			if name == "before-kinds" {
+				rulesOfBefore(t, dir)
+			}
 		})
 	}
+}
+
+// rulesOfBefore looks at what became of the policy of before-kinds, which was amended four times on the day it was made.
+func rulesOfBefore(t *testing.T, dir string) {
+	s, err := store.Open(t.Context(), dir)
+	require.NoError(t, err)
+	defer s.Close()
+	require.NoError(t, s.Read(t.Context(), func(tx *store.Tx) error {
+		all, err := tx.Settings(time.Date(2026, 3, 10, 12, 0, 0, 0, time.UTC))
+		require.NoError(t, err)
+		assert.Equal(t, []any{"Test Pumps", "01 555 0111", "Europe/Dublin", 5, 30, "68"}, []any{all.Company.Name, all.Company.Phone,
+			all.Company.Zone.Name, all.Stores.Waiting, all.Billing.Minimum, all.Billing.Rates[0].Hour.String()})
+		pay, err := tx.PayRules()
+		require.NoError(t, err)
+		var days []string
+		for _, r := range pay {
+			days = append(days, r.From)
+		}
+		assert.Equal(t, []string{"", "2000-01-01", "2026-03-15"}, days, "terms that had days keep them")
+		flags, err := tx.FlagsOn(ledger.Ref{Type: "settings", ID: "company"})
+		require.NoError(t, err)
+		require.Len(t, flags, 1, "two who changed the telephone number are told as before")
+		assert.Equal(t, "company.phone", flags[0].Args["field"])
+		old, err := tx.Trail(ledger.Ref{Type: "policy", ID: "company"})
+		assert.Len(t, old, 5, "the log keeps what was said as it was said")
+		return err
+	}))
 }
 
 // Until there is somebody to answer, whoever comes is told to come again.

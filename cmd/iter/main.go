@@ -125,6 +125,23 @@ func (f flags) open(ctx context.Context, args []string) (*store.Store, error) {
 	return store.Open(ctx, *f.data)
 }
 
+// openFolded opens the store of whoever records by what it holds: it must be what this program folds the log into.
+func (f flags) openFolded(ctx context.Context, args []string) (*store.Store, error) {
+	s, err := f.open(ctx, args)
+	if err != nil {
+		return nil, err
+	}
+	stale, err := s.Stale(ctx)
+	if err == nil && stale {
+		err = fmt.Errorf("what %s holds was folded by an earlier program; nothing was changed. iter rebuild --data %s folds it anew", *f.data,
+			*f.data)
+	}
+	if err != nil {
+		return nil, errors.Join(err, s.Close())
+	}
+	return s, nil
+}
+
 func runServe(ctx context.Context, args []string) error {
 	f := newFlags("serve", "").serving()
 	if err := f.Parse(args); err != nil {
@@ -146,11 +163,6 @@ func runServe(ctx context.Context, args []string) error {
 		return err
 	}
 	defer s.Close()
-	if err := s.Write(ctx, func(tx *store.Tx) error {
-		return company.Found(&company.Writer{Tx: tx, Now: time.Now()}, "My company", time.Local)
-	}); err != nil {
-		return err
-	}
 	return serve(ctx, f, l, s, nil)
 }
 
@@ -313,6 +325,11 @@ func serve(ctx context.Context, f flags, l net.Listener, s *store.Store, offered
 			return fmt.Errorf("%w; the tables are as they were", err)
 		}
 	}
+	if err := s.Write(ctx, func(tx *store.Tx) error {
+		return company.Found(&company.Writer{Tx: tx, Now: time.Now()}, "My company", time.Local)
+	}); err != nil {
+		return err
+	}
 	if err := s.Resume(ctx, time.Now()); err != nil {
 		return err
 	}
@@ -374,7 +391,7 @@ func runAdmin(ctx context.Context, args []string) error {
 	name := f.String("name", "", "the person's `name`")
 	firm := f.String("company", "My company", "the company's `name`, when it has none yet")
 	zone := f.String("zone", "Local", "the company's time `zone`, such as Europe/Dublin, when it has none yet")
-	s, err := f.open(ctx, args)
+	s, err := f.openFolded(ctx, args)
 	if err != nil {
 		return err
 	}
@@ -406,7 +423,7 @@ func runPassword(ctx context.Context, args []string) error {
 	f := newFlags("password", "")
 	login := f.String("login", "", "`name` to sign in with")
 	person := f.String("person", "", "the person's `id`; the login when left out")
-	s, err := f.open(ctx, args)
+	s, err := f.openFolded(ctx, args)
 	if err != nil {
 		return err
 	}
@@ -438,7 +455,7 @@ func firstPassword(ctx context.Context, s *store.Store, login, person string) er
 
 func runImport(ctx context.Context, args []string) error {
 	f := newFlags("import", "")
-	s, err := f.open(ctx, args)
+	s, err := f.openFolded(ctx, args)
 	if err != nil {
 		return err
 	}

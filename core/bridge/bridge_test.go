@@ -17,6 +17,7 @@ import (
 	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/replica"
+	"iter.example/iter/core/settings"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/view"
 	"iter.example/iter/core/work"
@@ -65,7 +66,7 @@ func TestDays(t *testing.T) {
 			What: labor.What{Kind: labor.Stop, Visit: "A"}}, {Entry: "3", At: at(11, 7), What: work("B")}}},
 	}
 	got := ask[[]labor.Day](t, "days", bridge.Days{Cards: cards, Now: at(11, 8).UnixMilli(), Zone: zone,
-		Rules: []labor.Rules{{From: "2026-01-01", WeekAfter: 240}}})
+		Pay: settings.Dated{"2026-01-01": {"weekAfter": json.RawMessage("240")}}})
 	require.Len(t, got, 2)
 	assert.Equal(t, int64(2*3600), got[0].Hours.Work)
 	assert.Equal(t, int64(3*3600), got[1].Hours.Work)

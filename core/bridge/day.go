@@ -4,7 +4,8 @@ import (
 	"time"
 
 	"iter.example/iter/core/labor"
-	"iter.example/iter/core/records"
+	"iter.example/iter/core/ledger"
+	"iter.example/iter/core/settings"
 	"iter.example/iter/core/view"
 	"iter.example/iter/core/work"
 )
@@ -22,10 +23,19 @@ var dayFunctions = functions{
 		return out, nil
 	}),
 	"days": with(func(in Days) ([]labor.Day, error) {
-		return labor.Days(in.Zone.In(time.UnixMilli(in.Now)), in.Zone, in.Rules, in.Cards...), nil
+		rules, err := ledger.PayRules(func(_ ledger.Ref, v any) (bool, error) { *v.(*settings.Dated) = in.Pay; return true, nil })
+		return labor.Days(in.Zone.In(time.UnixMilli(in.Now)), in.Zone, rules, in.Cards...), err
+	}),
+	"settings": with(func(in DatedSettings) (ledger.Settings, error) {
+		load := func(r ledger.Ref, v any) (bool, error) {
+			d, ok := in.Subjects[r.ID]
+			*v.(*settings.Dated) = d
+			return ok, nil
+		}
+		return ledger.AllSettings(load, time.UnixMilli(in.Now))
 	}),
 	"holds": with(func(in Holds) (Held, error) {
-		out := Held{Most: in.Policy.Holds()}
+		out := Held{Most: in.Rules.Holds()}
 		for _, o := range in.Orders {
 			out.Count += len(o.OnHold(in.Person))
 		}
@@ -39,7 +49,13 @@ type Days struct {
 	Cards []labor.Timecard `json:"cards"`
 	Now   int64            `json:"now"`
 	Zone  labor.Zone       `json:"zone"`
-	Rules []labor.Rules    `json:"rules"`
+	Pay   settings.Dated   `json:"pay"` // the terms of pay
+}
+
+// DatedSettings asks which of the company's rules hold at a moment.
+type DatedSettings struct {
+	Subjects map[string]settings.Dated `json:"subjects"`
+	Now      int64                     `json:"now"` // milliseconds since 1970, on the server's clock
 }
 
 // Clocks are what the clocks of some people say at a moment.
@@ -73,9 +89,9 @@ type KnownVisit struct {
 
 // Holds asks how many tasks a person has on hold, and how many they may.
 type Holds struct {
-	Orders []work.Order   `json:"orders"`
-	Person string         `json:"person"`
-	Policy records.Policy `json:"policy"`
+	Orders []work.Order       `json:"orders"`
+	Person string             `json:"person"`
+	Rules  work.OrderSettings `json:"rules"`
 }
 
 // Held answers Holds.

@@ -4,6 +4,7 @@ import (
 	"bufio"
 	"bytes"
 	"encoding/json"
+	"fmt"
 	"math/rand"
 	"os"
 	"os/exec"
@@ -24,6 +25,7 @@ import (
 	"iter.example/iter/core/reading"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/replica"
+	"iter.example/iter/core/settings"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/sheet/sheettest"
 	"iter.example/iter/core/view"
@@ -114,10 +116,13 @@ func sequence(t *testing.T, seed int64, call func(string, any) []byte) (applied 
 			cards = append(cards, c)
 		}
 	}
-	rules := []labor.Rules{{From: "2026-01-01", Round: labor.Rounding{Increment: 5, On: "stamps"}, BreakAfter: 60, BreakMinutes: 7,
-		OvertimeAfter: 90, WeekAfter: 300}}
+	terms, err := json.Marshal(labor.Terms{Round: labor.Rounding{Increment: 5, On: "stamps"}, BreakAfter: 60, BreakMinutes: 7,
+		OvertimeAfter: 90, WeekAfter: 300})
+	require.NoError(t, err)
+	pay := settings.Dated{}
+	require.NoError(t, json.Unmarshal(fmt.Appendf(nil, `{"2026-01-01":%s}`, terms), &pay))
 	for _, c := range cards {
-		call("days", bridge.Days{Cards: []labor.Timecard{c}, Now: ledgertest.Start.Add(9 * time.Hour).UnixMilli(), Rules: rules})
+		call("days", bridge.Days{Cards: []labor.Timecard{c}, Now: ledgertest.Start.Add(9 * time.Hour).UnixMilli(), Pay: pay})
 	}
 	stop := bridge.RouteStop{ID: "V1", Site: records.Site{Lat: 54.8 + r.Float64()/20, Lon: -9.2 + r.Float64()/20}}
 	require.NoError(t, json.Unmarshal(docs[ledger.Ref{Type: "visit", ID: "V1"}], &stop.Visit))

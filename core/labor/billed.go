@@ -53,7 +53,7 @@ func (b Billing) Check() error {
 		bad = bad || r.Hour.IsNegative() || !slices.Contains(r.Class.Values(), string(r.Class))
 	}
 	if bad {
-		return msg.New("policy.billing")
+		return msg.New("settings.billing")
 	}
 	return nil
 }

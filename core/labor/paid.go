@@ -16,9 +16,14 @@ type Rounding struct {
 	On        string `json:"on,omitempty"`        // stamps or day; day when left out
 }
 
-// Rules are what a company pays for, from a date on. The zero value pays every clocked second but breaks, at the normal rate.
+// Rules are the terms of pay from a date on, 2006-01-02.
 type Rules struct {
-	From  string   `json:"from"` // 2006-01-02
+	From string `json:"from"`
+	Terms
+}
+
+// Terms are what a company pays for. The zero value pays every clocked second but breaks, at the normal rate.
+type Terms struct {
 	Round Rounding `json:"round"`
 	// BreakAfter and BreakMinutes: who is at work longer than so many minutes has had at least so many minutes of unpaid break.
 	BreakAfter   int `json:"breakAfter,omitempty"`
@@ -38,10 +43,9 @@ type Rules struct {
 	Gap      int `json:"gap,omitempty"`
 }
 
-// Check says what rules can't be.
-func (r Rules) Check() error {
-	_, err := time.Parse(time.DateOnly, r.From)
-	bad := err != nil || !slices.Contains([]string{"", "nearest", "up", "down"}, r.Round.Way) ||
+// Check says what terms can't be.
+func (r Terms) Check() error {
+	bad := !slices.Contains([]string{"", "nearest", "up", "down"}, r.Round.Way) ||
 		!slices.Contains([]string{"", "stamps", "day"}, r.Round.On) ||
 		!slices.Contains([]string{"", "overtime", "double"}, r.RestPay)
 	for _, n := range []int{r.Round.Increment, r.BreakAfter, r.BreakMinutes, r.HomeTravel, r.OvertimeAfter, r.DoubleAfter, r.WeekAfter,
@@ -52,7 +56,7 @@ func (r Rules) Check() error {
 		bad = bad || d < 0 || d > 6
 	}
 	if bad || r.Round.Increment > 60 {
-		return msg.New("policy.hours", "from", r.From)
+		return msg.New("settings.pay")
 	}
 	return nil
 }

@@ -32,47 +32,45 @@ func why(p labor.Paid) string {
 func TestPay(t *testing.T) {
 	const long = "08:00 work A, 18:30 stop A" // ten and a half hours, on a Tuesday
 	for name, c := range map[string]struct {
-		rules     labor.Rules
+		rules     labor.Terms
 		card      string
 		want, why string
 	}{
-		"no rules: every second at the normal rate": {labor.Rules{}, "08:00 travel A, 08:20 work A, 10:07 stop A",
+		"no rules: every second at the normal rate": {labor.Terms{}, "08:00 travel A, 08:20 work A, 10:07 stop A",
 			"normal 2:07, overtime 0:00, double 0:00, unpaid 0:00", "pay.clocked 127"},
-		"a break is unpaid, a wait is not": {labor.Rules{}, "08:00 work A, 09:00 break A, 09:30 wait A, 10:00 work A, 11:00 stop A",
+		"a break is unpaid, a wait is not": {labor.Terms{}, "08:00 work A, 09:00 break A, 09:30 wait A, 10:00 work A, 11:00 stop A",
 			"normal 2:30, overtime 0:00, double 0:00, unpaid 0:30", "pay.clocked 180, pay.break -30"},
-		"own time counts nowhere": {labor.Rules{}, "08:00 off, 09:00 indirect yard, 10:00 stop",
+		"own time counts nowhere": {labor.Terms{}, "08:00 off, 09:00 indirect yard, 10:00 stop",
 			"normal 1:00, overtime 0:00, double 0:00, unpaid 0:00", "pay.clocked 60"},
-		"rounded to the nearest quarter of the day": {labor.Rules{Round: labor.Rounding{Increment: 15}}, "08:00 work A, 09:08 stop A",
+		"rounded to the nearest quarter of the day": {labor.Terms{Round: labor.Rounding{Increment: 15}}, "08:00 work A, 09:08 stop A",
 			"normal 1:15, overtime 0:00, double 0:00, unpaid 0:00", "pay.clocked 68, pay.rounded_day 7"},
-		"rounded down": {labor.Rules{Round: labor.Rounding{Increment: 15, Way: "down"}}, "08:00 work A, 09:14 stop A",
+		"rounded down": {labor.Terms{Round: labor.Rounding{Increment: 15, Way: "down"}}, "08:00 work A, 09:14 stop A",
 			"normal 1:00, overtime 0:00, double 0:00, unpaid 0:00", "pay.clocked 74, pay.rounded_day -14"},
-		"rounded on each stamp": {labor.Rules{Round: labor.Rounding{Increment: 6, Way: "up", On: "stamps"}},
+		"rounded on each stamp": {labor.Terms{Round: labor.Rounding{Increment: 6, Way: "up", On: "stamps"}},
 			"08:01 travel A, 08:20 work A, 09:01 stop A",
 			"normal 1:00, overtime 0:00, double 0:00, unpaid 0:00", "pay.clocked 60"},
-		"rounded on stamps, nearest": {labor.Rules{Round: labor.Rounding{Increment: 15, On: "stamps"}}, "08:05 work A, 09:10 stop A",
+		"rounded on stamps, nearest": {labor.Terms{Round: labor.Rounding{Increment: 15, On: "stamps"}}, "08:05 work A, 09:10 stop A",
 			"normal 1:15, overtime 0:00, double 0:00, unpaid 0:00", "pay.clocked 65, pay.rounded_stamps 10"},
-		"a break that was not taken is taken off": {labor.Rules{BreakAfter: 360, BreakMinutes: 30}, "08:00 work A, 15:00 stop A",
+		"a break that was not taken is taken off": {labor.Terms{BreakAfter: 360, BreakMinutes: 30}, "08:00 work A, 15:00 stop A",
 			"normal 6:30, overtime 0:00, double 0:00, unpaid 0:30", "pay.clocked 420, pay.break_missing -30"},
-		"only what lacks of it": {labor.Rules{BreakAfter: 360, BreakMinutes: 30}, "08:00 work A, 12:00 break A, 12:20 work A, 15:00 stop A",
+		"only what lacks of it": {labor.Terms{BreakAfter: 360, BreakMinutes: 30}, "08:00 work A, 12:00 break A, 12:20 work A, 15:00 stop A",
 			"normal 6:30, overtime 0:00, double 0:00, unpaid 0:30", "pay.clocked 420, pay.break -20, pay.break_missing -10"},
-		"not the first half hour from home": {labor.Rules{HomeTravel: 30},
+		"not the first half hour from home": {labor.Terms{HomeTravel: 30},
 			"07:00 travel A home, 07:50 work A, 09:00 travel B, 09:50 stop B",
 			"normal 2:20, overtime 0:00, double 0:00, unpaid 0:30", "pay.clocked 170, pay.home_travel -30"},
-		"a shorter drive from home is all one's own": {labor.Rules{HomeTravel: 30}, "07:00 travel A home, 07:20 work A, 08:00 stop A",
+		"a shorter drive from home is all one's own": {labor.Terms{HomeTravel: 30}, "07:00 travel A home, 07:20 work A, 08:00 stop A",
 			"normal 0:40, overtime 0:00, double 0:00, unpaid 0:20", "pay.clocked 60, pay.home_travel -20"},
-		"daily overtime": {labor.Rules{OvertimeAfter: 480}, long, "normal 8:00, overtime 2:30, double 0:00, unpaid 0:00",
+		"daily overtime": {labor.Terms{OvertimeAfter: 480}, long, "normal 8:00, overtime 2:30, double 0:00, unpaid 0:00",
 			"pay.clocked 630, pay.overtime 150"},
-		"and double time": {labor.Rules{OvertimeAfter: 480, DoubleAfter: 600}, long, "normal 8:00, overtime 2:00, double 0:30, unpaid 0:00",
+		"and double time": {labor.Terms{OvertimeAfter: 480, DoubleAfter: 600}, long, "normal 8:00, overtime 2:00, double 0:30, unpaid 0:00",
 			"pay.clocked 630, pay.double 30, pay.overtime 120"},
-		"a rest day": {labor.Rules{RestDays: []int{2}, RestPay: "double"}, long,
+		"a rest day": {labor.Terms{RestDays: []int{2}, RestPay: "double"}, long,
 			"normal 0:00, overtime 0:00, double 10:30, unpaid 0:00", "pay.clocked 630, pay.rest_day 630"},
-		"a holiday": {labor.Rules{Holidays: []string{"2026-03-10"}, OvertimeAfter: 60}, long,
+		"a holiday": {labor.Terms{Holidays: []string{"2026-03-10"}, OvertimeAfter: 60}, long,
 			"normal 0:00, overtime 10:30, double 0:00, unpaid 0:00", "pay.clocked 630, pay.holiday 630"},
-		"rules of tomorrow wait": {labor.Rules{From: "2026-03-11", OvertimeAfter: 60}, long,
-			"normal 10:30, overtime 0:00, double 0:00, unpaid 0:00", "pay.clocked 630"},
 	} {
 		t.Run(name, func(t *testing.T) {
-			p := labor.Pay(labor.Spans(at("20:00"), card(c.card)), labor.Zone{}, []labor.Rules{c.rules})["2026-03-10"]
+			p := labor.Pay(labor.Spans(at("20:00"), card(c.card)), labor.Zone{}, []labor.Rules{{Terms: c.rules}})["2026-03-10"]
 			assert.Equal(t, c.want, pay(p))
 			assert.Equal(t, c.why, why(p))
 		})
@@ -88,16 +86,16 @@ func TestOvertimeOfTheWeek(t *testing.T) {
 			spans = append(spans, labor.Span{What: labor.What{Kind: labor.Work}, Start: day, End: day.Add(9 * time.Hour)})
 		}
 	}
-	paid := labor.Pay(spans, labor.Zone{}, []labor.Rules{{WeekAfter: 40 * 60}})
+	paid := labor.Pay(spans, labor.Zone{}, []labor.Rules{{Terms: labor.Terms{WeekAfter: 40 * 60}}})
 	assert.Equal(t, "normal 9:00, overtime 0:00, double 0:00, unpaid 0:00", pay(paid["2026-03-12"]))
 	assert.Equal(t, "normal 4:00, overtime 5:00, double 0:00, unpaid 0:00", pay(paid["2026-03-13"]))
 	assert.Equal(t, "normal 9:00, overtime 0:00, double 0:00, unpaid 0:00", pay(paid["2026-03-16"]))
 }
 
-// A span over midnight into a new policy: each part by the rules of its date.
-func TestPayAcrossAChangeOfPolicy(t *testing.T) {
+// A span over midnight into new terms: each part by the rules of its date.
+func TestPayAcrossAChangeOfTerms(t *testing.T) {
 	night := labor.Span{What: labor.What{Kind: labor.Work}, Start: at("20:00"), End: at("20:00").Add(8 * time.Hour)}
-	rules := []labor.Rules{{From: "2026-01-01"}, {From: "2026-03-11", Holidays: []string{"2026-03-11"}, RestPay: "double"}}
+	rules := []labor.Rules{{From: "2026-01-01"}, {From: "2026-03-11", Terms: labor.Terms{Holidays: []string{"2026-03-11"}, RestPay: "double"}}}
 	paid := labor.Pay(labor.Split([]labor.Span{night}, labor.Zone{}), labor.Zone{}, rules)
 	assert.Equal(t, "normal 4:00, overtime 0:00, double 0:00, unpaid 0:00", pay(paid["2026-03-10"]))
 	assert.Equal(t, "normal 0:00, overtime 0:00, double 4:00, unpaid 0:00", pay(paid["2026-03-11"]))
@@ -105,13 +103,13 @@ func TestPayAcrossAChangeOfPolicy(t *testing.T) {
 
 func anyRules(t *rapid.T, from string) labor.Rules {
 	minutes := func(label string, max int) int { return rapid.IntRange(0, max).Draw(t, label) }
-	return labor.Rules{From: from, Round: labor.Rounding{Increment: minutes("increment", 30),
+	return labor.Rules{From: from, Terms: labor.Terms{Round: labor.Rounding{Increment: minutes("increment", 30),
 		Way: rapid.SampledFrom([]string{"", "nearest", "up", "down"}).Draw(t, "way"),
 		On:  rapid.SampledFrom([]string{"", "stamps", "day"}).Draw(t, "on")},
 		BreakAfter: minutes("after", 500), BreakMinutes: minutes("break", 60), HomeTravel: minutes("home", 60),
 		OvertimeAfter: minutes("overtime", 600), DoubleAfter: minutes("double", 800), WeekAfter: minutes("week", 3000),
 		RestDays: []int{rapid.IntRange(0, 6).Draw(t, "rest")}, RestPay: rapid.SampledFrom([]string{"", "overtime", "double"}).Draw(t,
-			"restPay")}
+			"restPay")}}
 }
 
 func TestPayProperties(t *testing.T) {
@@ -199,9 +197,8 @@ func TestChargeOnTheWeekend(t *testing.T) {
 	assert.Equal(t, "150", bill.Total.String())
 }
 
-func TestChecksOfPolicy(t *testing.T) {
-	assert.Error(t, labor.Rules{From: "soon"}.Check())
-	assert.Error(t, labor.Rules{From: "2026-01-01", HomeTravel: -1}.Check())
-	assert.Error(t, labor.Rules{From: "2026-01-01", Round: labor.Rounding{Way: "sideways"}}.Check())
+func TestTermsThatCanNotBe(t *testing.T) {
+	assert.Error(t, labor.Terms{HomeTravel: -1}.Check())
+	assert.Error(t, labor.Terms{Round: labor.Rounding{Way: "sideways"}}.Check())
 	assert.Error(t, labor.Billing{Rates: []labor.Rate{{Class: "dawn"}}}.Check())
 }

@@ -37,10 +37,6 @@ type Clash struct {
 	Theirs, Yours json.RawMessage
 }
 
-// Clashes lists the fields of a record that a merge patch changes and that are no longer as in base. A field that base does not name
-// counts as changed.
-func Clashes(doc, patch, base json.RawMessage) []Clash { return clashes("", doc, patch, base, true) }
-
 // maxClash is the longest value of a clash that is kept beside the one that stands, in bytes.
 const maxClash = 8 << 10
 

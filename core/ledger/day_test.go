@@ -123,7 +123,7 @@ func TestTasks(t *testing.T) {
 	_, flags := task("held", "t2")
 	assert.Empty(t, flags)
 	assert.Equal(t, []string{"t2"}, read[work.Order](t, s.docs, "workorder", "W1").OnHold("ann"))
-	s.fold(s.m.Entry("office", "record.amended", "policy", "company", map[string]any{"maxHolds": 1}))
+	s.fold(s.m.Entry("office", "settings.changed", "settings", "orders", ledgertest.Changed("orders", map[string]any{"maxHolds": 1})))
 	_, flags = task("held", "t1")
 	assert.Equal(t, []string{"task.too_many_held"}, flags)
 

@@ -10,7 +10,8 @@ import (
 
 // Fact is an entry that was found well formed, with its body read.
 type Fact struct {
-	Entry Entry
+	Entry Entry // as it was recorded
+	read  Entry // as it would be recorded today, but for its version
 	kind  kind
 	body  any
 }
@@ -18,7 +19,8 @@ type Fact struct {
 // Open reads an entry. The error is a *msg.Code that says why it can't be taken: an unknown kind or version, a body
 // that does not read, a quantity that can't be meant, and the like. Whether it fits the documents is for Apply.
 //
-// An entry of an earlier version is read as if it had been recorded today; the log keeps it as it was.
+// An entry of an earlier version is read as if it had been recorded today, be it of another kind and about another document; the log
+// keeps it as it was.
 func Open(e Entry) (fact *Fact, err error) {
 	k, ok := kinds[e.Kind]
 	if !ok {
@@ -51,11 +53,12 @@ func Open(e Entry) (fact *Fact, err error) {
 			return nil, msg.New("entry.body", "kind", e.Kind)
 		}
 	}
+	k = kinds[now.Kind]
 	body, err := k.read(now)
 	if err != nil {
 		return nil, err
 	}
-	return &Fact{e, k, body}, nil
+	return &Fact{e, now, k, body}, nil
 }
 
 // Field tells whether the entry is a fact from the field, which is never refused, rather than an office command.
@@ -70,7 +73,7 @@ func (f *Fact) AtTerminal() bool { return f.kind.terminal }
 // MayCommand tells whether a person may record the entry as an office command. For a record it depends on its type and on the fields
 // that are set.
 func (f *Fact) MayCommand(p records.Person) bool {
-	e := f.Entry
+	e := f.read
 	row := types[e.Subject.Type]
 	switch e.Kind {
 	case "record.created":
@@ -87,12 +90,12 @@ func (f *Fact) MayCommand(p records.Person) bool {
 // Needs lists the roles of which an office command takes one; of a record, those that its type asks for, or the first field that a person
 // may not amend.
 func (f *Fact) Needs(p records.Person) []records.Role {
-	row := types[f.Entry.Subject.Type]
-	switch f.Entry.Kind {
+	row := types[f.read.Subject.Type]
+	switch f.read.Kind {
 	case "record.created":
 		return row.create
 	case "record.amended":
-		for _, field := range fieldsOf(f.Entry.Body) {
+		for _, field := range fieldsOf(f.read.Body) {
 			if roles := row.amenders(field); !p.Has(roles...) {
 				return roles
 			}
@@ -109,9 +112,9 @@ func (f *Fact) MayTakeOn(p records.Person) bool {
 
 // Keys lists the documents that the entry touches or that its rules read: first its subject.
 func (f *Fact) Keys() []Ref {
-	out := []Ref{f.Entry.Subject}
+	out := []Ref{f.read.Subject}
 	if f.kind.keys != nil {
-		out = append(out, f.kind.keys(f.Entry, f.body)...)
+		out = append(out, f.kind.keys(f.read, f.body)...)
 	}
 	return out
 }
@@ -121,11 +124,29 @@ func (f *Fact) Guards() []Ref {
 	if f.kind.beside {
 		return nil
 	}
-	out := []Ref{f.Entry.Subject}
+	out := []Ref{f.read.Subject}
 	if f.kind.guards != nil {
 		out = append(out, f.kind.guards(f.body)...)
 	}
 	return out
+}
+
+// Clashes lists what of a document that it guards the entry would change and is no longer what the entry says that it replaces. ok is false
+// of an entry that does not say what it replaces.
+func (f *Fact) Clashes(d Doc) (list []Clash, ok bool, err error) {
+	if len(f.read.Base) == 0 {
+		return nil, false, nil
+	}
+	switch b := f.body.(type) {
+	case SettingsChanged:
+		list, err = b.clashes(d, f.read.Base)
+		return list, true, err
+	default:
+		if f.read.Kind != "record.amended" {
+			return nil, false, nil
+		}
+		return clashes("", d.Body, f.read.Body, f.read.Base, true), true, nil
+	}
 }
 
 // Whose says whose the subject must be for a device to record the entry.
@@ -133,8 +154,11 @@ func (f *Fact) Whose() Whose {
 	if f.kind.whose != OfType {
 		return f.kind.whose
 	}
-	return cmp.Or(types[f.Entry.Subject.Type].whose, TheirPlace)
+	return cmp.Or(types[f.read.Subject.Type].whose, TheirPlace)
 }
+
+// Subject names the document that the entry is about: for an entry of an earlier version, that which took the place of what it names.
+func (f *Fact) Subject() Ref { return f.read.Subject }
 
 // Sends tells whether a customer gets the entry through the gateway.
 func (f *Fact) Sends() bool { return f.kind.sends }
@@ -144,7 +168,7 @@ func (f *Fact) Movements() []Movement {
 	if f.kind.moves == nil {
 		return nil
 	}
-	return f.kind.moves(f.Entry, f.body)
+	return f.kind.moves(f.read, f.body)
 }
 
 // Marks gives the flags that the entry says are seen or settled, and whether it says so of any.
@@ -152,13 +176,13 @@ func (f *Fact) Marks() (FlagMark, bool) {
 	if f.kind.marks == nil {
 		return FlagMark{}, false
 	}
-	return f.kind.marks(f.Entry, f.body), true
+	return f.kind.marks(f.read, f.body), true
 }
 
 // Strikes names the entry that this one strikes out, or restores; "" when it does neither.
 func (f *Fact) Strikes() (entry string, struck bool) {
 	b, ok := f.body.(Struck)
-	return b.Entry, ok && f.Entry.Kind != restoredKind
+	return b.Entry, ok && f.read.Kind != restoredKind
 }
 
 // Preparations lists what the server fills in of an office command of a kind.

@@ -9,10 +9,10 @@ import (
 
 var flagKinds = table{
 	"flag.seen": row[Seen]{whose: TheirNotices, check: checkSeen, keys: func(e Entry, _ Seen) []Ref { return []Ref{NoticesRef(e.Actor)} },
-		apply: seen, final: "what was seen was seen",
+		apply: seen, final: "what was seen was seen", raise: []raise{policyFlags},
 		marks: func(e Entry, b Seen) FlagMark { return FlagMark{Code: b.Code, Person: e.Actor} }}.kind(),
 	"flag.settled": row[Settled]{office: append([]records.Role{records.Stores}, judges...), beside: true, check: checkSettled,
-		apply: func(*tx, Entry, Settled) error { return nil }, final: "what was settled stays so",
+		apply: func(*tx, Entry, Settled) error { return nil }, final: "what was settled stays so", raise: []raise{policyFlags},
 		marks: func(_ Entry, b Settled) FlagMark { return FlagMark{Code: b.Code, Person: b.Person, Settled: true} }}.kind(),
 }
 

@@ -19,7 +19,7 @@ var kinds = table{}
 
 func init() {
 	for _, rows := range []table{
-		recordKinds, orderKinds, visitKinds, stepKinds, taskKinds, crewKinds, noteKinds, signoffKinds, messageKinds, reviewKinds,
+		recordKinds, settingsKinds, orderKinds, visitKinds, stepKinds, taskKinds, crewKinds, noteKinds, signoffKinds, messageKinds, reviewKinds,
 		proposalKinds, reportKinds, talkKinds,
 		sheetKinds, readingKinds, fileKinds, substanceKinds, partKinds, requestKinds, purchaseKinds, placeKinds, timecardKinds,
 		struckKinds, flagKinds,

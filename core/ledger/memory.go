@@ -79,8 +79,8 @@ func (m *Memory) Load(r Ref, v any) (bool, error) {
 // Apply applies an entry to the documents, which must have been put for all of its Keys that exist. It gives the documents
 // that changed, and flags. On an error, a *msg.Code, the entry does not fit and nothing changed.
 func (m *Memory) Apply(f *Fact) ([]Ref, []Flag, error) {
-	tx := &tx{memory: m, entry: f.Entry}
-	if err := f.kind.apply(tx, f.Entry, f.body); err != nil {
+	tx := &tx{memory: m, entry: f.read}
+	if err := f.kind.apply(tx, f.read, f.body); err != nil {
 		return nil, nil, err
 	}
 	refs := make([]Ref, 0, len(tx.saved))

@@ -73,7 +73,7 @@ func step(a work.Action) kind {
 			out = append(out, TimecardRef(e.Actor, e.At))
 		}
 		if a == work.Finish {
-			out = append(out, policyRef)
+			out = append(out, visitSettings)
 		}
 		if b.Order != "" {
 			out = append(out, Ref{"workorder", b.Order})
@@ -134,21 +134,13 @@ func checkWhere(w *work.Where) error {
 	return nil
 }
 
-var policyRef = Ref{"policy", "company"}
-
-// policy loads the company's rules; a company without any has the usual ones.
-func (t *tx) policy() (p records.Policy, err error) {
-	_, err = t.load(policyRef, &p)
-	return p, err
-}
-
 // finished puts what follows from the outcome on a finish, and what the next visit needs on the work order.
 func (t *tx) finished(v *work.Visit, s *work.Step, order string, needed *work.Needed) error {
-	p, err := t.policy()
+	rules, err := settingsNow[work.VisitSettings](t)
 	if err != nil {
 		return err
 	}
-	o, ok := p.Outcome(string(s.Outcome))
+	o, ok := rules.Outcome(s.Outcome)
 	if !ok {
 		t.flag("outcome.unknown")
 	}

@@ -35,7 +35,7 @@ func task(act work.TaskAct) kind {
 		return records.CheckText("reason", b.Reason, false, 500)
 	}
 	keys := func(e Entry, b TaskTaken) []Ref {
-		return []Ref{{"workorder", b.Order}, TimecardRef(e.Actor, e.At), policyRef}
+		return []Ref{{"workorder", b.Order}, TimecardRef(e.Actor, e.At), orderSettings}
 	}
 	apply := func(t *tx, e Entry, b TaskTaken) error {
 		v, err := t.fact()
@@ -57,12 +57,12 @@ func task(act work.TaskAct) kind {
 			v.Steps = append(slices.Clone(v.Steps), work.Step{Line: e.line(), Action: work.StartTask, Clock: labor.Work, Task: b.Task})
 			v.Settle()
 		case work.TaskHeld:
-			p, err := t.policy()
+			rules, err := settingsNow[work.OrderSettings](t)
 			if err != nil {
 				return err
 			}
-			if n := len(o.OnHold(e.Actor)); n > p.Holds() {
-				t.flag("task.too_many_held", "count", strconv.Itoa(n), "max", strconv.Itoa(p.Holds()))
+			if n := len(o.OnHold(e.Actor)); n > rules.Holds() {
+				t.flag("task.too_many_held", "count", strconv.Itoa(n), "max", strconv.Itoa(rules.Holds()))
 			}
 		}
 		if err := t.stamp(e.Actor, labor.Stamp{Entry: e.ID, At: e.At, What: what}); err != nil {

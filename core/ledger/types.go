@@ -11,6 +11,7 @@ import (
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
 	"iter.example/iter/core/records"
+	"iter.example/iter/core/settings"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/stock"
 	"iter.example/iter/core/substance"
@@ -72,7 +73,6 @@ var (
 // types is the table of document types: what they are, which devices hold them, who creates them and who amends which field of what.
 var types = map[string]docType{
 	"person": record(ToAll, body[records.Person], docType{create: administrators, amend: administrators, own: []string{"home"}}),
-	"policy": record(ToAll, body[records.Policy], docType{create: administrators, amend: administrators}),
 
 	"customer": record(WithWork, body[records.Customer], docType{create: planners, amend: planners, corrected: []string{"contact"}}),
 	"site": record(WithWork, body[records.Site], docType{create: planners, amend: planners,
@@ -90,6 +90,7 @@ var types = map[string]docType{
 	"place":  record(ToAll, body[place], docType{doc: reflect.TypeFor[stock.Place](), create: stores, amend: stores}),
 	"levels": record(ToTheirs, body[stock.Levels], docType{create: keepers, amend: keepers}),
 
+	"settings":   folded[settings.Dated](ToAll, OfType),
 	"workorder":  folded[work.Order](WithWork, OfType),
 	"visit":      folded[work.Visit](ToTheirs, TheirVisit),
 	"timecard":   folded[labor.Timecard](ToTheirs, TheirDay),
@@ -120,6 +121,9 @@ func record(reach Reach, body func() checker, row docType) docType {
 func folded[D any](reach Reach, whose Whose) docType {
 	return docType{reach: reach, whose: whose, doc: reflect.TypeFor[D]()}
 }
+
+// ReachOf says which devices hold documents of a type.
+func ReachOf(typ string) Reach { return types[typ].reach }
 
 // TypesReaching lists the types of documents that reach so far, by name.
 func TypesReaching(reach Reach) []string {

@@ -310,7 +310,7 @@ func checkClosed(b Closed) error {
 }
 
 func closedKeys(_ Entry, b Closed) []Ref {
-	out := []Ref{policyRef}
+	out := []Ref{visitSettings}
 	for _, p := range b.People {
 		out = append(out, TimecardRef(p, b.End))
 	}

@@ -14,6 +14,21 @@ type Template struct {
 	Text string `json:"text"`
 }
 
+// MessageSettings are a company's ready-made messages.
+type MessageSettings struct {
+	Templates []Template `json:"templates,omitempty"`
+}
+
+// Check says which template can't be.
+func (s MessageSettings) Check() error {
+	for _, t := range s.Templates {
+		if err := t.Check(); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
 // MessageFields are what a template can name, each in braces.
 var MessageFields = []string{"contact", "company", "technician", "time", "site", "number", "phone"}
 

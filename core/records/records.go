@@ -1,4 +1,4 @@
-// Package records holds what a company knows before any work is done: its people, policy, customers, sites and assets.
+// Package records holds what a company knows before any work is done: its people, itself, customers, sites and assets.
 package records
 
 import (
@@ -8,8 +8,6 @@ import (
 	"strconv"
 	"strings"
 
-	"iter.example/iter/core/labor"
-	"iter.example/iter/core/money"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
 
@@ -40,7 +38,7 @@ type Person struct {
 	Roles []Role `json:"roles"`
 	Phone string `json:"phone,omitempty"`
 	Van   string `json:"van,omitempty"` // the place they carry
-	// Skills are what they are qualified for, by the policy's ids.
+	// Skills are what they are qualified for, by the ids of the settings of orders.
 	Skills []string `json:"skills,omitempty"`
 	// Home is where their day begins, when it is not the yard.
 	Home *Point `json:"home,omitempty"`
@@ -131,15 +129,6 @@ type Charge struct {
 	Amount    decimal.Decimal `json:"amount"`
 }
 
-// Substance is one that the law wants a log of.
-type Substance struct {
-	ID   string `json:"id"`
-	Name string `json:"name"`
-	Unit string `json:"unit"`
-	// Allowed is what a machine may lose in a year, in per cent of its charge. Nil: no limit, what goes in is used up.
-	Allowed *decimal.Decimal `json:"allowed,omitempty"`
-}
-
 // AssetKind is what machines of a kind have in common. Its document is named by what assets have as Kind.
 type AssetKind struct {
 	Name    string            `json:"name"`
@@ -198,81 +187,6 @@ func checkPoints(points []reading.Point) error {
 	}
 	return nil
 }
-
-// SheetRule attaches a check sheet to work orders. What is left empty does not matter.
-type SheetRule struct {
-	Sheet  string   `json:"sheet"`            // id; the newest version is taken
-	Works  []string `json:"works,omitempty"`  // kinds of work, by the policy's ids
-	Assets []string `json:"assets,omitempty"` // kinds of machine
-	Sites  []string `json:"sites,omitempty"`
-}
-
-// Supplier is one that parts are ordered from.
-type Supplier struct {
-	ID    string `json:"id"`
-	Name  string `json:"name"`
-	Email string `json:"email,omitempty"`
-}
-
-// Choice is one of a list of the company's own: a reason, a kind of work, a skill, a class of tax.
-type Choice struct {
-	ID   string `json:"id"`
-	Text string `json:"text"`
-	// Clock is what a pause for this reason counts as: a wait or a break.
-	Clock labor.Kind `json:"clock,omitempty"`
-}
-
-// Policy holds the rules that are the company's to choose.
-type Policy struct {
-	Company  string         `json:"company"`
-	Phone    string         `json:"phone,omitempty"`
-	Currency money.Currency `json:"currency"`
-	Zone     labor.Zone     `json:"zone"`
-	Pauses   []Choice       `json:"pauses"`
-	// KeepDays is for how many days devices keep what the office has acknowledged, when the office has no second copy of its data. 0:
-	// seven.
-	KeepDays int      `json:"keepDays,omitempty"`
-	Declines []Choice `json:"declines"`
-	Returns  []Choice `json:"returns"` // why a visit ends with a return needed
-	Sheets   []string `json:"sheets"`  // check sheets for all new work, as id@version, where there are no rules
-
-	SheetRules []SheetRule `json:"sheetRules,omitempty"`
-	Works      []Choice    `json:"works,omitempty"`      // kinds of work
-	Phrases    []string    `json:"phrases,omitempty"`    // ready-made texts for notes
-	Substances []Substance `json:"substances,omitempty"` // that are logged
-
-	Indirect []Choice      `json:"indirect,omitempty"` // what time goes to that is for no visit
-	Skills   []Choice      `json:"skills,omitempty"`
-	MaxHolds int           `json:"maxHolds,omitempty"` // tasks that somebody may have on hold; 0: three
-	Messages []Template    `json:"messages,omitempty"` // to customers
-	Hours    []labor.Rules `json:"hours,omitempty"`    // what is paid
-	Billing  labor.Billing `json:"billing"`            // what is billed
-	Yard     *Point        `json:"yard,omitempty"`     // where vans are, and days begin for whom it is not at home
-	Taxes    []Choice      `json:"taxes,omitempty"`    // classes
-	// Suppliers are those that parts are ordered from.
-	Suppliers []Supplier `json:"suppliers,omitempty"`
-	// Outcomes are how visits end, and Ready what is looked at before; what is left out is as usual.
-	Outcomes []Outcome     `json:"outcomes,omitempty"`
-	Ready    []Requirement `json:"ready,omitempty"`
-	Skips    []Choice      `json:"skips,omitempty"`    // why something asked for is left out
-	Signers  []string      `json:"signers,omitempty"`  // what those who sign are: tenant, owner
-	Unsigned []Choice      `json:"unsigned,omitempty"` // why nobody signs
-	// Prices tells that those who sign see prices.
-	Prices bool  `json:"prices,omitempty"`
-	Paper  Paper `json:"paper,omitzero"`
-	// Waiting is after how many days a request for a part is said to wait long; 0: three.
-	Waiting int `json:"waiting,omitempty"`
-}
-
-// Holds is how many tasks somebody may have on hold.
-func (p Policy) Holds() int {
-	if p.MaxHolds > 0 {
-		return p.MaxHolds
-	}
-	return defaultHolds
-}
-
-const defaultHolds = 3
 
 // MaxText is the longest note or description taken, in characters.
 const MaxText = 5000
@@ -402,30 +316,4 @@ func (a Asset) Point(id string) (reading.Point, bool) {
 		return reading.Point{}, false
 	}
 	return a.Points[i], true
-}
-
-// Check says what a policy lacks.
-func (p Policy) Check() error {
-	for _, r := range p.Pauses {
-		if r.Clock != labor.Wait && r.Clock != labor.Break {
-			return msg.New("policy.pause", "reason", r.ID)
-		}
-	}
-	for _, r := range p.Hours {
-		if err := r.Check(); err != nil {
-			return err
-		}
-	}
-	for _, t := range p.Messages {
-		if err := t.Check(); err != nil {
-			return err
-		}
-	}
-	if err := p.Billing.Check(); err != nil {
-		return err
-	}
-	if err := p.checkFinish(); err != nil {
-		return err
-	}
-	return CheckText("company", p.Company, true, 200)
 }

@@ -9,7 +9,6 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"iter.example/iter/core/formula"
-	"iter.example/iter/core/labor"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
 	"iter.example/iter/core/records"
@@ -72,9 +71,8 @@ func TestChecks(t *testing.T) {
 		"a point twice": {records.Asset{Site: "S1", Name: "Pump",
 			Points: []reading.Point{{ID: "a", Name: "A"}, {ID: "a", Name: "B"}}}, "asset.point"},
 		"a point with no name": {records.Asset{Site: "S1", Name: "Pump", Points: []reading.Point{{ID: "a"}}}, "asset.point"},
-		"a policy":             {records.Policy{Company: "Firm", Pauses: []records.Choice{{ID: "b", Clock: labor.Break}}}, ""},
-		"a pause that is work": {records.Policy{Company: "Firm", Pauses: []records.Choice{{ID: "b", Clock: labor.Work}}}, "policy.pause"},
-		"a policy of nobody":   {records.Policy{}, "text.missing"},
+		"a company":            {records.Company{Name: "Firm"}, ""},
+		"a company, no name":   {records.Company{}, "text.missing"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			err := c.record.Check()

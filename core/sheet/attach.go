@@ -9,11 +9,38 @@ import (
 	"iter.example/iter/core/records"
 )
 
+// Settings are a company's rules of which check sheets work gets.
+type Settings struct {
+	Always []string `json:"always,omitempty"` // on all new work, as id@version, where there are no rules
+	Rules  []Rule   `json:"rules,omitempty"`
+}
+
+// Rule attaches a check sheet to work orders. What is left empty does not matter.
+type Rule struct {
+	Sheet  string   `json:"sheet"`            // id; the newest version is taken
+	Works  []string `json:"works,omitempty"`  // kinds of work, by the ids of the settings of orders
+	Assets []string `json:"assets,omitempty"` // kinds of machine
+	Sites  []string `json:"sites,omitempty"`
+}
+
+// Check says what is wrong with rules of sheets: nothing can be.
+func (s Settings) Check() error { return nil }
+
+// CheckNew says which rule names no sheet.
+func (s Settings) CheckNew() error {
+	for _, r := range s.Rules {
+		if err := records.CheckID(r.Sheet); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
 // Work is what rules look at of a work order.
 type Work struct{ Kind, Asset, Site string }
 
 // For lists the sheets that rules attach to work, as id@version, each once, in the order of the rules. refs are the versions there are.
-func For(rules []records.SheetRule, w Work, refs []string) []string {
+func For(rules []Rule, w Work, refs []string) []string {
 	out := []string{}
 	for _, r := range rules {
 		if !wants(r.Works, w.Kind) || !wants(r.Assets, w.Asset) || !wants(r.Sites, w.Site) {

@@ -14,7 +14,6 @@ import (
 
 	"iter.example/iter/core/reading"
 	"iter.example/iter/core/recorded"
-	"iter.example/iter/core/records"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/sheet/sheettest"
 )
@@ -291,7 +290,7 @@ func TestRefillIsFill(t *testing.T) {
 }
 
 func TestFor(t *testing.T) {
-	rules := []records.SheetRule{{Sheet: "all"}, {Sheet: "pump", Works: []string{"service"}, Assets: []string{"booster", "borehole"}},
+	rules := []sheet.Rule{{Sheet: "all"}, {Sheet: "pump", Works: []string{"service"}, Assets: []string{"booster", "borehole"}},
 		{Sheet: "care", Sites: []string{"S7"}}, {Sheet: "gone"}, {Sheet: "all", Sites: []string{"S7"}}}
 	refs := []string{"all@1", "pump@9", "pump@10", "pump@2", "care@1", "pumps@77"}
 	for _, c := range []struct {

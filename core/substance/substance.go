@@ -91,7 +91,7 @@ func (l *Log) Add(m Move) {
 
 // Stand is how much of a substance there is.
 type Stand struct {
-	records.Substance
+	Substance
 	OnSite   decimal.Decimal `json:"onSite"` // in stock, in the substance's unit
 	Machines []Machine       `json:"machines"`
 	Unlike   int             `json:"unlike,omitempty"` // lines in a unit that does not fit, which do not count
@@ -109,7 +109,7 @@ type Machine struct {
 }
 
 // Stands adds up the log for each substance that occurs at the site or that one of its machines is charged with.
-func (l Log) Stands(list []records.Substance, assets map[string]records.Asset, now time.Time) []Stand {
+func (l Log) Stands(list []Substance, assets map[string]records.Asset, now time.Time) []Stand {
 	out := []Stand{}
 	for _, s := range list {
 		st := Stand{Substance: s, Machines: []Machine{}}

@@ -20,7 +20,7 @@ var now = time.Date(2026, 6, 1, 12, 0, 0, 0, time.UTC)
 
 func dec(s string) *decimal.Decimal { d := decimal.RequireFromString(s); return &d }
 
-var coolant = []records.Substance{{ID: "coolant", Name: "Coolant", Unit: "kg", Allowed: dec("10")}}
+var coolant = []substance.Substance{{ID: "coolant", Name: "Coolant", Unit: "kg", Allowed: dec("10")}}
 
 var assets = map[string]records.Asset{"A1": {Charges: []records.Charge{{Substance: "coolant", Amount: *dec("8")}}}}
 

@@ -121,7 +121,7 @@ func TestATapShowsAtOnceWhateverTheClockSays(t *testing.T) {
 		s.now = e.At.Add(ahead)
 		assert.True(t, s.dock("V1", "ann").On, name)
 		assert.True(t, s.view("V1").Standing.On, name)
-		assert.NotNil(t, labor.Running(labor.Days(s.now, ledgertest.Policy.Zone, nil, s.cards("ann")...)[0].Spans), name)
+		assert.NotNil(t, labor.Running(labor.Days(s.now, ledgertest.Settings.Company.Zone, nil, s.cards("ann")...)[0].Spans), name)
 	}
 }
 
@@ -190,7 +190,7 @@ func (s *scene) tap(rt *rapid.T, earlier []ledger.Entry) ledger.Entry {
 // agree compares what a person is shown with their spans.
 func (s *scene) agree(rt *rapid.T, person string) {
 	var running *labor.Span // as Time says
-	for _, d := range labor.Days(s.now, ledgertest.Policy.Zone, nil, s.cards(person)...) {
+	for _, d := range labor.Days(s.now, ledgertest.Settings.Company.Zone, nil, s.cards(person)...) {
 		if r := labor.Running(d.Spans); r != nil {
 			running = r
 		}

@@ -3,7 +3,6 @@ package view
 import (
 	"strconv"
 
-	"iter.example/iter/core/records"
 	"iter.example/iter/core/work"
 )
 
@@ -32,7 +31,7 @@ func (v *Visit) Exceptions() []Exception {
 	add(v.Changed, ChangedSinceSigned, "")
 	lacking := 0
 	for _, l := range v.Ready.Lacking {
-		if l.Skip == nil && l.Check != records.CheckSignature && l.Check != records.CheckClock {
+		if l.Skip == nil && l.Check != work.CheckSignature && l.Check != work.CheckClock {
 			lacking++
 		}
 	}

@@ -21,9 +21,9 @@ import (
 	"iter.example/iter/core/work"
 )
 
-// amend changes the company's rules.
-func (s *scene) amend(patch map[string]any) {
-	e := s.m.Entry("office", "record.amended", "policy", "company", patch)
+// change changes the company's rules of a subject.
+func (s *scene) change(subject string, to map[string]any) {
+	e := s.m.Entry("office", "settings.changed", "settings", subject, ledgertest.Changed(subject, to))
 	require.Empty(s.t, ledgertest.Fold(s.docs, []ledger.Entry{e})[0].Error)
 	s.wait(time.Second)
 }
@@ -139,7 +139,9 @@ func TestExceptions(t *testing.T) {
 
 func TestWhatAReportSays(t *testing.T) {
 	s := newScene(t)
-	s.amend(map[string]any{"phone": "0200 41 22", "paper": records.Paper{Lines: []string{"Quay 4"}, Layout: "short"},
+	s.change("company", map[string]any{"phone": "0200 41 22"})
+	s.change("reports", map[string]any{"lines": []string{"Quay 4"}, "layout": "short"})
+	s.change("visits", map[string]any{
 		"returns": []records.Choice{{ID: "part", Text: "A part is needed"}}})
 	s.record("ann", "visit.arrived", "V1", ledger.Step{})
 	s.record("ann", "note.written", "V1", ledger.Note{Text: "Seal worn"})
@@ -182,7 +184,7 @@ func TestWhatAReportSays(t *testing.T) {
 	r = s.report(view.Wish{Photos: []string{}})
 	assert.Empty(t, r.Files())
 
-	s.amend(map[string]any{"prices": true})
+	s.change("visits", map[string]any{"prices": true})
 	assert.Equal(t, "9", s.report(view.Wish{}).Advice[0].Lines[0].Price.String())
 	assert.Contains(t, s.view("V1").Summary.Advice[1].Price, "9.00 EUR")
 	docs := ledger.Docs{{Type: "visit", ID: "V9"}: nil}
@@ -229,7 +231,7 @@ func TestTheHistoryOfASiteHasNames(t *testing.T) {
 // A report has the signatures that stand, says which are of something else than it says now, and why there are none.
 func TestWhoSignedAReport(t *testing.T) {
 	s := newScene(t)
-	s.amend(map[string]any{"unsigned": []records.Choice{{ID: "nobody", Text: "Nobody there"}}})
+	s.change("visits", map[string]any{"unsigned": []records.Choice{{ID: "nobody", Text: "Nobody there"}}})
 	s.record("ann", "visit.arrived", "V1", ledger.Step{})
 	s.record("ann", "signoff.missed", "V1", ledger.Absent{Reason: "nobody"})
 	assert.Equal(t, "Nobody there", s.report(view.Wish{}).Unsigned)

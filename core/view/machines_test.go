@@ -134,9 +134,8 @@ func TestSubstancesOfASite(t *testing.T) {
 			Amount: decimal.RequireFromString(amount), Unit: "kg"})
 	}
 	assert.Empty(t, s.view("V1").Substances, "a company that logs none")
-	s.office("record.amended", "policy", "company",
-		map[string]any{"substances": []records.Substance{{ID: "coolant", Name: "Coolant", Unit: "kg"},
-			{ID: "other", Name: "Other", Unit: "l"}}})
+	s.change("substances", map[string]any{"substances": []substance.Substance{{ID: "coolant", Name: "Coolant", Unit: "kg"},
+		{ID: "other", Name: "Other", Unit: "l"}}})
 	assert.Empty(t, s.view("V1").Substances, "nor a machine that holds any")
 	s.office("record.amended", "asset", "A1", map[string]any{"charges": []records.Charge{{Substance: "coolant",
 		Amount: decimal.NewFromInt(8)}}})

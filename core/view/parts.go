@@ -69,9 +69,10 @@ const removedMark = "removed"
 // partLines are the parts as a signer is shown them: kits by name, parts by quantity, what is in no catalogue, and what was taken out.
 func (b *builder) partLines(v *Visit, in scope) []signoff.Line {
 	out := []signoff.Line{}
+	rules := b.rulesOn(in)
 	add := func(l signoff.Line, price *decimal.Decimal) {
-		if in.version >= 2 && b.policy.Prices && price != nil {
-			l.Price = b.policy.Currency.Text(*price)
+		if in.version >= 2 && rules.Prices && price != nil {
+			l.Price = b.company.Currency.Text(*price)
 		}
 		out = append(out, l)
 	}

@@ -33,24 +33,28 @@ func ReportOf(id string, docs ledger.Docs, now time.Time, w Wish) (r *report.Rep
 		return nil, b.wanted, b.err
 	}
 	out := b.report(v, now, w)
+	if b.err != nil || len(b.wanted) > 0 {
+		return nil, b.wanted, b.err
+	}
 	return &out, nil, out.Check()
 }
 
 func (b *builder) report(v *Visit, now time.Time, w Wish) report.Report {
-	p := b.policy
+	paper, err := ledger.SettingsOn[report.Settings](b.document, b.day)
+	b.note(err)
 	s := v.Summary
 	out := report.Report{
-		Layout: cmp.Or(w.Layout, report.Layout(p.Paper.Layout), report.Full), Language: report.Languages[0], At: now, By: w.By,
-		CheckAt:  cmp.Or(p.Paper.CheckAt, w.CheckAt),
-		Firm:     report.Firm{Name: p.Company, Lines: p.Paper.Lines, Phone: p.Phone, Intro: p.Paper.Intro, Close: p.Paper.Close},
-		Currency: p.Currency,
+		Layout: cmp.Or(w.Layout, report.Layout(paper.Layout), report.Full), Language: report.Languages[0], At: now, By: w.By,
+		CheckAt:  cmp.Or(paper.CheckAt, w.CheckAt),
+		Firm:     report.Firm{Name: b.company.Name, Lines: paper.Lines, Phone: b.company.Phone, Intro: paper.Intro, Close: paper.Close},
+		Currency: b.company.Currency,
 		Order:    s.Order, Customer: s.Customer, Site: s.Site, Address: v.Site.Address, Asset: s.Asset, Problem: s.Problem,
 		Ended:  v.Visit.Ended(),
 		People: []report.Time{}, Tasks: taskLines(v, scope{}), Findings: []report.Finding{}, Readings: []report.Reading{},
 		Sheets: []report.Sheet{},
 		Parts:  s.Parts, Advice: []report.Advice{}, Photos: []report.Photo{}, Signatures: []report.Signature{},
 	}
-	if l := p.Paper.Logo; l != nil && (w.Here == nil || w.Here[l.Hash]) {
+	if l := paper.Logo; l != nil && (w.Here == nil || w.Here[l.Hash]) {
 		out.Firm.Logo = &report.Photo{Hash: l.Hash, Type: l.Type, Size: l.Size}
 	}
 	if v.Asset != nil {
@@ -91,7 +95,7 @@ func (b *builder) report(v *Visit, now time.Time, w Wish) report.Report {
 		line := report.Advice{Text: a.Text, Lines: []report.AdviceLine{}}
 		for _, l := range a.Lines {
 			entry := report.AdviceLine{Text: l.Text, Quantity: l.Quantity, Unit: l.Unit, Answer: string(l.Answer)}
-			if p.Prices {
+			if b.rules.Prices {
 				entry.Price = l.Price
 			}
 			line.Lines = append(line.Lines, entry)
@@ -108,13 +112,13 @@ func (b *builder) outcome(v *Visit, w Wish) (outcome, reason string) {
 	if v.Visit.Stage != work.Finished {
 		return "", ""
 	}
-	o, _ := b.policy.Outcome(string(v.Visit.Outcome))
+	o, _ := b.rules.Outcome(v.Visit.Outcome)
 	for _, s := range v.Visit.Steps {
 		if s.Action == work.Finish && !s.Struck {
 			reason = s.Reason
 		}
 	}
-	return cmp.Or(o.Text, w.Words[o.ID], o.ID), reasonText(b.policy.Returns, reason)
+	return cmp.Or(o.Text, w.Words[string(o.ID)], string(o.ID)), reasonText(b.rules.Returns, reason)
 }
 
 // reasonText is what one of the company's reasons says; what is none of them is words already.
@@ -139,7 +143,7 @@ func (b *builder) signatures(v *Visit, out *report.Report) {
 		}
 	}
 	if a := v.Visit.Unsigned(); a != nil && len(out.Signatures) == 0 {
-		out.Unsigned = reasonText(b.policy.Unsigned, a.Reason)
+		out.Unsigned = reasonText(b.rules.Unsigned, a.Reason)
 	}
 }
 

@@ -131,8 +131,9 @@ func Begin(c *sheet.Compiled, v work.Visit, a Around) ledger.SheetBegun {
 
 // substances adds up the site's log.
 func (b *builder) substances(v *Visit, now time.Time) {
-	var policy records.Policy
-	if !b.load("policy", "company", &policy) || len(policy.Substances) == 0 {
+	rules, err := ledger.SettingsOn[substance.Settings](b.document, b.day)
+	b.note(err)
+	if len(rules.Substances) == 0 {
 		return
 	}
 	var log substance.Log
@@ -150,7 +151,7 @@ func (b *builder) substances(v *Visit, now time.Time) {
 			v.Moves = append(v.Moves, m)
 		}
 	}
-	v.Substances = log.Stands(policy.Substances, assets, now)
+	v.Substances = log.Stands(rules.Substances, assets, now)
 	for id, a := range assets {
 		v.Names[id] = a.Name
 	}

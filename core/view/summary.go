@@ -6,7 +6,6 @@ import (
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/reading"
-	"iter.example/iter/core/records"
 	"iter.example/iter/core/signoff"
 	"iter.example/iter/core/work"
 )
@@ -90,13 +89,20 @@ func (b *builder) summary(v *Visit, in scope) (signoff.Summary, string, error) {
 		s.Answers = append(s.Answers, f.lines(v.Visit.Answers[f.State.Sheet], in)...)
 	}
 	if in.version >= 2 {
-		s.V, s.Day, s.Tasks, s.Advice = in.version, in.day, taskLines(v, in), adviceLines(v, b.policy, in)
+		s.V, s.Day, s.Tasks, s.Advice = in.version, in.day, taskLines(v, in), b.adviceLines(v, in)
 		if in.ended {
 			s.Outcome = string(v.Visit.Outcome)
 		}
 	}
 	d, err := signoff.Digest(s)
 	return s, d, err
+}
+
+// rulesOn are the rules of the day until which a summary goes: those that it was signed by.
+func (b *builder) rulesOn(in scope) work.VisitSettings {
+	rules, err := ledger.SettingsOn[work.VisitSettings](b.document, in.until.Format(time.DateOnly))
+	b.note(err)
+	return rules
 }
 
 // taskLines are the order's tasks as they stood after this visit.
@@ -117,8 +123,9 @@ func taskLines(v *Visit, in scope) []signoff.Line {
 }
 
 // adviceLines are what was recommended, line by line, with what was said to it.
-func adviceLines(v *Visit, p records.Policy, in scope) []signoff.Line {
+func (b *builder) adviceLines(v *Visit, in scope) []signoff.Line {
 	out := []signoff.Line{}
+	rules := b.rulesOn(in)
 	for _, a := range v.Visit.Proposals {
 		if a.Struck || a.Kind != work.Recommendation || !in.on(a.At) {
 			continue
@@ -126,8 +133,8 @@ func adviceLines(v *Visit, p records.Policy, in scope) []signoff.Line {
 		out = append(out, signoff.Line{Name: a.Text})
 		for _, l := range a.Lines {
 			line := signoff.Line{Name: l.Text, Value: l.Quantity.String(), Unit: l.Unit, Mark: string(l.Answer)}
-			if p.Prices && l.Price != nil {
-				line.Price = p.Currency.Text(*l.Price)
+			if rules.Prices && l.Price != nil {
+				line.Price = b.company.Currency.Text(*l.Price)
 			}
 			out = append(out, line)
 		}

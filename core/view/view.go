@@ -162,7 +162,7 @@ func (b *builder) visit(id string, now time.Time) *Visit {
 			out.Names[p] = person.Name
 		}
 	}
-	b.load("policy", "company", &b.policy)
+	b.settings(out, now)
 	for _, ref := range out.Order.Sheets {
 		if c := b.sheet(ref); c != nil {
 			st := c.Fill(out.Visit.Given(ref, out.Order.Asset))
@@ -180,7 +180,7 @@ func (b *builder) visit(id string, now time.Time) *Visit {
 	out.Hours = total(id, out.Crew)
 	out.Days = days(out.Crew)
 	out.Tasks = tasks(out.Visit.Order, out.Order, out.Crew)
-	around := work.Around{Order: out.Order, Policy: b.policy, Sheets: out.Progress, Unserial: unserial,
+	around := work.Around{Order: out.Order, Rules: b.rules, Sheets: out.Progress, Unserial: unserial,
 		Names: func(part string) string { return b.part(part).Name }, Days: out.Days}
 	if len(out.Machines) > 0 && out.Machines[0].ID == out.Order.Asset {
 		for _, p := range out.Machines[0].Points {
@@ -189,7 +189,7 @@ func (b *builder) visit(id string, now time.Time) *Visit {
 	}
 	out.Ready = out.Visit.Ready(around)
 	out.State = b.state(out)
-	out.Bill = bill(out, b.policy)
+	b.bill(out)
 	if b.err == nil {
 		out.Summary, out.Digest, b.err = b.summary(out, scope{until: now, version: signoff.Version,
 			ended: out.Visit.Stage == work.Finished})
@@ -257,8 +257,33 @@ type builder struct {
 	wanted []ledger.Ref
 	err    error
 	filled []filledSheet
-	policy records.Policy
+	// company and rules are those of the day, 2006-01-02, on which the visit ended; today's while it has not.
+	company records.Company
+	rules   work.VisitSettings
+	day     string
 }
+
+// settings reads the rules that the visit is looked at by.
+func (b *builder) settings(v *Visit, now time.Time) {
+	var err error
+	if b.company, b.day, err = ledger.CompanyAt(b.document, now); err == nil {
+		if end := v.Visit.Ended(); !end.IsZero() {
+			b.day = end.Format(time.DateOnly)
+		}
+		b.rules, err = ledger.SettingsOn[work.VisitSettings](b.document, b.day)
+	}
+	b.note(err)
+}
+
+// note keeps the first thing that went wrong.
+func (b *builder) note(err error) {
+	if b.err == nil {
+		b.err = err
+	}
+}
+
+// document is load for the rules that read settings.
+func (b *builder) document(r ledger.Ref, v any) (bool, error) { return b.load(r.Type, r.ID, v), nil }
 
 // load reads a document, or notes that it is wanted. A nil body in docs says that there is none.
 func (b *builder) load(typ, id string, v any) bool {
@@ -416,8 +441,9 @@ func tasks(order string, o work.Order, crew []CrewTime) []TaskLine {
 	return out
 }
 
-// bill is what the visit's time is billed as. The first skill that the order needs has the rate.
-func bill(v *Visit, p records.Policy) labor.Bill {
+// bill works out what the visit's time is billed as, by the rates of the day on which work began. The first skill that the order needs has
+// the rate.
+func (b *builder) bill(v *Visit) {
 	skill := ""
 	if len(v.Order.Skills) > 0 {
 		skill = v.Order.Skills[0]
@@ -426,7 +452,12 @@ func bill(v *Visit, p records.Policy) labor.Bill {
 	for _, c := range v.Crew {
 		crew = append(crew, labor.Crew{Person: c.Person, Lead: c.Person == v.Visit.Technician, Spans: c.Spans})
 	}
-	return labor.Charge(crew, skill, p.Billing, p.Currency, p.Zone, p.Hours)
+	day := append(slices.Clone(v.Days), b.day)[0]
+	billing, err := ledger.SettingsOn[labor.Billing](b.document, day)
+	b.note(err)
+	pay, err := ledger.PayRules(b.document)
+	b.note(err)
+	v.Bill = labor.Charge(crew, skill, billing, b.company.Currency, b.company.Zone, pay)
 }
 
 func later(a, b time.Time) time.Time {

@@ -220,6 +220,27 @@ func TestCrewTasksAndBill(t *testing.T) {
 	assert.True(t, v.Bill.Total.IsZero(), "no rates, no amount")
 }
 
+// A rate that changes bills what is worked from then on: what was worked before keeps its price.
+func TestAChangedRateRepricesNothing(t *testing.T) {
+	s := newScene(t)
+	rates := func(day, hour string) {
+		s.office("settings.changed", "settings", "billing", ledgertest.ChangedFrom(day, "billing",
+			map[string]any{"rates": []labor.Rate{{Class: labor.Normal, Hour: decimal.RequireFromString(hour)}}}))
+	}
+	rates("2026-03-01", "60")
+	s.record("ann", "visit.arrived", "V1", ledger.Step{})
+	s.wait(time.Hour)
+	s.record("ann", "visit.finished", "V1", ledger.Step{Outcome: work.Complete})
+	total := s.view("V1").Bill.Total
+	assert.InDelta(t, 60, total.InexactFloat64(), 0.1)
+	rates("2026-03-11", "90")
+	assert.Equal(t, total.String(), s.view("V1").Bill.Total.String())
+	s.wait(24 * time.Hour)
+	assert.Equal(t, total.String(), s.view("V1").Bill.Total.String(), "looked at later")
+	rates("2026-03-10", "70")
+	assert.InDelta(t, 70, s.view("V1").Bill.Total.InexactFloat64(), 0.1, "from its own day on")
+}
+
 // A sheet on a visit: what is known fills it in, what was measured before is there, and its answers are what is signed.
 func TestSheetsAndMachines(t *testing.T) {
 	s := newScene(t)

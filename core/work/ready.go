@@ -8,18 +8,17 @@ import (
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
 	"iter.example/iter/core/recorded"
-	"iter.example/iter/core/records"
 	"iter.example/iter/core/sheet"
 )
 
 // Lacking is something that still keeps a visit from being complete.
 type Lacking struct {
 	// Key names it within the visit, to leave it out with a reason.
-	Key   string        `json:"key"`
-	Check records.Check `json:"check"`
-	Duty  records.Duty  `json:"duty"`
-	What  msg.Code      `json:"what"`
-	Jump  Jump          `json:"jump"`
+	Key   string   `json:"key"`
+	Check Check    `json:"check"`
+	Duty  Duty     `json:"duty"`
+	What  msg.Code `json:"what"`
+	Jump  Jump     `json:"jump"`
 	// Skip is why it was left out, when it was.
 	Skip *Skip `json:"skip,omitempty"`
 	// parts is how many of what is looked at it stands for, when that is more than one.
@@ -51,7 +50,7 @@ type Readiness struct {
 }
 
 // Open lists what is missing of a duty and was not left out.
-func (r Readiness) Open(d records.Duty) []Lacking {
+func (r Readiness) Open(d Duty) []Lacking {
 	out := []Lacking{}
 	for _, l := range r.Lacking {
 		if l.Duty == d && l.Skip == nil {
@@ -75,7 +74,7 @@ func (r Readiness) Missing() []msg.Code {
 // Around is what a visit's readiness is worked out from beside itself.
 type Around struct {
 	Order    Order
-	Policy   records.Policy
+	Rules    VisitSettings
 	Sheets   []sheet.State
 	Points   []reading.Point // of the work order's machine
 	Unserial []PartUsed      // parts used without the serial number that they have
@@ -87,15 +86,15 @@ type Around struct {
 func (v Visit) Ready(a Around) Readiness {
 	out := Readiness{Lacking: []Lacking{}}
 	// look counts something that is looked at, and notes what of it is missing.
-	look := func(check records.Check, of int, missing ...Lacking) {
-		duty, made := a.Policy.Duty(check, a.Order.Kind)
+	look := func(check Check, of int, missing ...Lacking) {
+		duty, made := a.Rules.Duty(check, a.Order.Kind)
 		if !made {
 			return
 		}
 		left := 0
 		for _, l := range missing {
 			l.Check, l.Duty = check, duty
-			if duty != records.Required { // what is required can't be left out, whatever was recorded
+			if duty != Required { // what is required can't be left out, whatever was recorded
 				l.Skip = v.skipped(l.Key)
 			}
 			out.Lacking = append(out.Lacking, l)
@@ -103,7 +102,7 @@ func (v Visit) Ready(a Around) Readiness {
 				left += max(l.parts, 1)
 			}
 		}
-		if duty != records.Optional {
+		if duty != Optional {
 			out.Of += of
 			out.Done += max(of-left, 0)
 		}
@@ -122,14 +121,14 @@ func (v Visit) Ready(a Around) Readiness {
 				Jump: Jump{"checks", s.Sheet, b.Question, b.Item}})
 		}
 	}
-	look(records.CheckBlocked, len(blocked), blocked...)
+	look(CheckBlocked, len(blocked), blocked...)
 
 	var tasks []Lacking
 	for _, t := range a.Order.Tasks {
 		tasks = append(tasks, one(a.Order.Stands(t.ID).Act != TaskDone,
 			Lacking{Key: "task " + t.ID, What: *msg.New("missing.task", "task", t.Name), Jump: Jump{Section: "tasks"}})...)
 	}
-	look(records.CheckTasks, len(a.Order.Tasks), tasks...)
+	look(CheckTasks, len(a.Order.Tasks), tasks...)
 
 	var points []Lacking
 	for _, p := range a.Points {
@@ -139,7 +138,7 @@ func (v Visit) Ready(a Around) Readiness {
 		points = append(points, one(!taken, Lacking{Key: "reading " + p.ID, What: *msg.New("missing.reading", "point", p.Name),
 			Jump: Jump{Section: "readings"}})...)
 	}
-	look(records.CheckReadings, len(a.Points), points...)
+	look(CheckReadings, len(a.Points), points...)
 
 	for _, s := range a.Sheets {
 		// A sheet is left out as a whole; each of its questions counts.
@@ -151,7 +150,7 @@ func (v Visit) Ready(a Around) Readiness {
 				What: *msg.New("missing.answers", "sheet", s.Title, "count", strconv.Itoa(n)),
 				Jump: Jump{"checks", s.Sheet, at.Question, at.Item}, parts: n})
 		}
-		look(records.CheckAnswers, max(s.Total, n), missing...)
+		look(CheckAnswers, max(s.Total, n), missing...)
 	}
 
 	var serials []Lacking
@@ -159,22 +158,22 @@ func (v Visit) Ready(a Around) Readiness {
 		serials = append(serials, Lacking{Key: "serial " + p.Entry, What: *msg.New("missing.serial", "part", a.Names(p.Part)),
 			Jump: Jump{Section: "parts"}})
 	}
-	look(records.CheckSerials, len(serials), serials...)
+	look(CheckSerials, len(serials), serials...)
 
 	shows := func(m Moment) bool {
 		return slices.ContainsFunc(v.Files, func(f File) bool { return !f.Struck && f.Moment == m })
 	}
-	look(records.CheckBefore, 1, one(!shows(Before), Lacking{Key: "photo before", What: *msg.New("missing.before"),
+	look(CheckBefore, 1, one(!shows(Before), Lacking{Key: "photo before", What: *msg.New("missing.before"),
 		Jump: Jump{Section: "photos"}})...)
-	look(records.CheckAfter, 1, one(!shows(After), Lacking{Key: "photo after", What: *msg.New("missing.after"),
+	look(CheckAfter, 1, one(!shows(After), Lacking{Key: "photo after", What: *msg.New("missing.after"),
 		Jump: Jump{Section: "photos"}})...)
 	noted := slices.ContainsFunc(v.Notes, func(n Note) bool { return !n.Struck })
-	look(records.CheckNote, 1, one(!noted, Lacking{Key: "note", What: *msg.New("missing.findings"), Jump: Jump{Section: "notes"}})...)
+	look(CheckNote, 1, one(!noted, Lacking{Key: "note", What: *msg.New("missing.findings"), Jump: Jump{Section: "notes"}})...)
 
 	clocks := v.Clocking()
-	look(records.CheckClock, 1, one(len(clocks) > 0, Lacking{Key: "clock",
+	look(CheckClock, 1, one(len(clocks) > 0, Lacking{Key: "clock",
 		What: *msg.New("missing.clock", "count", strconv.Itoa(len(clocks))), Jump: Jump{Section: "crew"}})...)
-	look(records.CheckSignature, 1, one(!v.signedFor(a.Days), Lacking{Key: "signature", What: *msg.New("missing.signature"),
+	look(CheckSignature, 1, one(!v.signedFor(a.Days), Lacking{Key: "signature", What: *msg.New("missing.signature"),
 		Jump: Jump{Section: "finish"}})...)
 	return out
 }

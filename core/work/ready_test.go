@@ -9,23 +9,22 @@ import (
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
 	"iter.example/iter/core/recorded"
-	"iter.example/iter/core/records"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/signoff"
 	"iter.example/iter/core/work"
 )
 
-var everything = records.Policy{Ready: []records.Requirement{
-	{Check: records.CheckReadings, Duty: records.Asked}, {Check: records.CheckBefore, Duty: records.Optional},
-	{Check: records.CheckAfter, Duty: records.Required},
-	{Check: records.CheckNote, Duty: records.Asked, Works: []string{"repair"}}, {Check: records.CheckAnswers, Duty: records.Required},
-	{Check: records.CheckAnswers, Duty: records.Optional, Works: []string{"survey"}},
+var everything = work.VisitSettings{Ready: []work.Requirement{
+	{Check: work.CheckReadings, Duty: work.Asked}, {Check: work.CheckBefore, Duty: work.Optional},
+	{Check: work.CheckAfter, Duty: work.Required},
+	{Check: work.CheckNote, Duty: work.Asked, Works: []string{"repair"}}, {Check: work.CheckAnswers, Duty: work.Required},
+	{Check: work.CheckAnswers, Duty: work.Optional, Works: []string{"survey"}},
 }}
 
 func around() work.Around {
 	return work.Around{
-		Policy: everything,
-		Order:  work.Order{Asset: "A1", Kind: "repair", Tasks: []work.Task{{ID: "t1", Name: "Change seal"}, {ID: "t2", Name: "Align"}}},
+		Rules: everything,
+		Order: work.Order{Asset: "A1", Kind: "repair", Tasks: []work.Task{{ID: "t1", Name: "Change seal"}, {ID: "t2", Name: "Align"}}},
 		Sheets: []sheet.State{{Sheet: "s@1", Title: "Inspection", Total: 5, Missing: []sheet.Missing{{Question: "a"}, {Question: "b"}},
 			Blocks: []sheet.Missing{{Code: *msg.New("missing.block", "question", "Guards?"), Question: "guard"}}}},
 		Points:   []reading.Point{{ID: "press", Name: "Pressure"}, {ID: "flow", Name: "Flow"}},
@@ -57,14 +56,14 @@ func TestReadyListsWhatIsMissingInTheOrderOfTheWork(t *testing.T) {
 	// The blocking answer, two tasks, two readings, five questions, a serial number, the photo after, a note, a signature; three questions
 	// are answered.
 	assert.Equal(t, [2]int{3, 14}, [2]int{r.Done, r.Of})
-	codes := func(d records.Duty) (out []string) {
+	codes := func(d work.Duty) (out []string) {
 		for _, l := range r.Open(d) {
 			out = append(out, l.What.Code)
 		}
 		return out
 	}
-	assert.Equal(t, []string{"missing.blocked", "missing.answers", "missing.after"}, codes(records.Required))
-	assert.Equal(t, []string{"missing.before", "missing.clock"}, codes(records.Optional))
+	assert.Equal(t, []string{"missing.blocked", "missing.answers", "missing.after"}, codes(work.Required))
+	assert.Equal(t, []string{"missing.before", "missing.clock"}, codes(work.Optional))
 }
 
 func TestReadyWhenAllIsThere(t *testing.T) {

@@ -41,7 +41,7 @@ type Order struct {
 	PromiseTo   time.Time `json:"promiseTo,omitzero"`
 	Minutes     int       `json:"minutes"`          // expected duration on site
 	Sheets      []string  `json:"sheets,omitempty"` // check sheets to fill in, as id@version
-	Kind        string    `json:"kind,omitempty"`   // of work, by the policy's ids
+	Kind        string    `json:"kind,omitempty"`   // of work, by the ids of OrderSettings
 	From        *Origin   `json:"from,omitempty"`   // what it follows up
 	Skills      []string  `json:"skills,omitempty"` // that whoever comes must have
 	Tasks       []Task    `json:"tasks,omitempty"`
@@ -139,14 +139,16 @@ var actionStage = map[Action]Stage{
 type Outcome string
 
 const (
-	Complete     Outcome = records.Complete
-	ReturnNeeded Outcome = records.ReturnNeeded
-	NoAccess     Outcome = records.NoAccess
-	NotNeeded    Outcome = records.NotNeeded
+	Complete     Outcome = "complete"
+	ReturnNeeded Outcome = "return_needed"
+	NoAccess     Outcome = "no_access"
+	NotNeeded    Outcome = "not_needed"
 )
 
 // Values lists the outcomes, for generated types.
-func (Outcome) Values() []string { return records.OutcomeIDs }
+func (Outcome) Values() []string {
+	return []string{string(Complete), string(ReturnNeeded), string(NoAccess), string(NotNeeded)}
+}
 
 // Where is a position, when the device gave one.
 type Where struct {

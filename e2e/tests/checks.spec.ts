@@ -1,6 +1,6 @@
 /** A check sheet designed at the office, filled in offline on the phone, and what the office makes of it. */
 import { expect, type Page } from "@playwright/test";
-import { command, dayFrom, keptForOffline, Phone, Program, signIn, test } from "./program.js";
+import { choose, command, dayFrom, keptForOffline, Phone, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 const phone = new Phone(program.url);
@@ -74,8 +74,7 @@ async function design(page: Page) {
   await expect(page.getByRole("button", { name: "Publish …" })).toBeDisabled();
   await formula.fill("cut_out - cut_in");
   await add(page, 0, "Reading", "Discharge pressure");
-  await editor(page).getByLabel("Reading point", { exact: true }).click();
-  await page.getByRole("option", { name: "Discharge pressure (bar)" }).click();
+  await choose(editor(page).getByLabel("Reading point", { exact: true }), "Discharge pressure (bar)");
   await expect(page.getByRole("button", { name: "Publish …" })).toBeEnabled(); // nothing is wrong any more, and nothing moves for it
 
   await page.getByRole("button", { name: "Add a section" }).click();
@@ -83,8 +82,7 @@ async function design(page: Page) {
   await editor(page).getByLabel("Filled in again for each", { exact: true }).check();
   await add(page, 1, "Measured area", "Floor", "floor");
   await add(page, 1, "Part or kit", "Coating", "coating");
-  await editor(page).getByLabel("Quantity", { exact: true }).click();
-  await page.getByRole("option", { name: "Floor" }).click();
+  await choose(editor(page).getByLabel("Quantity", { exact: true }), "Floor");
   await page.getByRole("button", { name: "Add a section" }).click();
   await editor(page).getByLabel("Title", { exact: true }).fill("Sum");
   await add(page, 2, "Worked out", "With a tenth over");
@@ -207,8 +205,7 @@ async function fillIn(page: Page, picture: { name: string; mimeType: string; buf
 
   // A reading: one tap into the field, digits, one tap to save. 100 psi is 6.9 bar: past the alarm.
   const entry = page.locator(".point-entry", { has: page.getByLabel("Discharge pressure in bar", { exact: true }) });
-  await entry.getByLabel("Unit", { exact: true }).click();
-  await page.getByRole("option", { name: "psi" }).click();
+  await choose(entry.getByLabel("Unit", { exact: true }), "psi");
   await page.getByLabel("Discharge pressure in psi", { exact: true }).fill("100");
   await expect(page.getByText("= 6.8948 bar")).toBeVisible();
   await expect(page.getByText("too high").first()).toBeVisible();

@@ -1,7 +1,7 @@
 /** A technician's whole day offline with a helper, and what the office makes of it: approval, payroll, posting. */
 import { readFileSync } from "node:fs";
 import { expect, type Locator, type Page } from "@playwright/test";
-import { command, dayFrom, keptForOffline, leaveUnsigned, momentAt, Phone, Program, signIn, test } from "./program.js";
+import { choose, command, dayFrom, keptForOffline, leaveUnsigned, momentAt, Phone, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 const phone = new Phone(program.url);
@@ -143,6 +143,7 @@ async function dayOffline(page: Page) {
   await clock("12:10");
   await tap(dock.getByRole("button", { name: "Arrived" }));
   await expect(dock).toContainText("On site");
+  await expect(page.locator(".visit-title")).toBeVisible(); // arriving opens the visit
 
   // The day is ended with the visit still open: it asks what to do with it.
   await clock("16:40");
@@ -157,8 +158,7 @@ async function dayOffline(page: Page) {
   // Ten minutes are not accounted for; and half an hour at the yard was never tapped.
   await expect(page.locator(".span.gap")).toHaveCount(1);
   await page.locator(".ribbon-gap").click();
-  await page.getByRole("combobox", { name: "What it went to" }).click();
-  await page.getByRole("option", { name: "Yard and van" }).click();
+  await choose(page.getByRole("combobox", { name: "What it went to" }), "Yard and van");
   await page.getByRole("button", { name: "Forgot to tap" }).click();
   await page.getByRole("button", { name: "Save" }).click();
   await expect(page.locator(".span.gap")).toHaveCount(0);

@@ -1,6 +1,6 @@
 /** The office's slips and corners: nothing vanishes, what is odd is asked about, what one may not do is not offered, what was pressed is taken back. */
 import { expect, type Page } from "@playwright/test";
-import { command, dayFrom, Program, test } from "./program.js";
+import { choose, command, dayFrom, Program, test, typeDate, typeTime } from "./program.js";
 
 const program = new Program();
 
@@ -22,10 +22,9 @@ test("a time that has passed is asked about, and a visit left on a past day is l
     .getByRole("button", { name: /Left on a past day/ })
     .click();
   const form = page.getByRole("dialog", { name: "Plan a visit" });
-  await form.getByRole("combobox", { name: "Technician" }).click();
-  await page.getByRole("option", { name: "Ansa Vane" }).click();
-  await form.getByLabel("Date").fill(dayFrom(-2));
-  await form.getByLabel("Start").fill("23:30");
+  await choose(form.getByRole("combobox", { name: "Technician" }), "Ansa Vane");
+  await typeDate(form.getByRole("group", { name: "Date" }), dayFrom(-2));
+  await typeTime(form.getByRole("group", { name: "Start" }), "23:30");
   await form.getByRole("button", { name: "Plan only" }).click();
   await expect(form.getByRole("alert")).toContainText("has passed. Press again if it is meant.");
   await form.getByRole("button", { name: "Plan only" }).click();
@@ -60,7 +59,7 @@ test("what changes while a list is asked for the first time is on it", async ({ 
 test("only what was read from what changed is asked for again", async ({ page }) => {
   await program.office(page, "/office/stores/catalogue");
   await page.getByLabel("Part name or number").fill("OR-72");
-  const row = page.locator("tr", { hasText: "OR-72" });
+  const row = page.getByRole("row", { name: /OR-72/ });
   await expect(row).toBeVisible();
   await expect(page.getByText("live", { exact: true })).toBeVisible(); // what was asked for again when the line opened has been
   const asked: string[] = [];
@@ -115,7 +114,7 @@ test("keys go where they are typed", async ({ page }) => {
 test("what one may not do is not offered", async ({ page }) => {
   await program.office(page, "/office/stores/places", "noll");
   await page.locator(".place table button").first().click();
-  const drawer = page.locator(".stores-drawer");
+  const drawer = page.getByRole("dialog");
   await expect(drawer).toBeVisible();
   await expect(drawer.getByLabel("Lost or thrown away")).toHaveCount(0);
   await expect(drawer.getByRole("button", { name: "Save levels" })).toHaveCount(0);
@@ -141,7 +140,7 @@ test("what one may not do is not offered", async ({ page }) => {
 test("more thrown away than there is is asked about", async ({ page }) => {
   await program.office(page, "/office/stores/places", "oriel");
   await page.locator(".place table button").first().click();
-  const drawer = page.locator(".stores-drawer");
+  const drawer = page.getByRole("dialog");
   await drawer.getByLabel("Lost or thrown away").fill("5000");
   await drawer.getByLabel("Why").last().fill("Broken");
   await drawer.getByRole("button", { name: "Take it off" }).click();

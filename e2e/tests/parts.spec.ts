@@ -5,7 +5,7 @@ import { join } from "node:path";
 import { type Browser, expect, type Page } from "@playwright/test";
 import { zone } from "../playwright.config.js";
 import { film, withCamera } from "./camera.js";
-import { command, dayFrom, leaveUnsigned, Program, signIn, test } from "./program.js";
+import { choose, command, dayFrom, leaveUnsigned, Program, signIn, test, typeDate } from "./program.js";
 import { scan } from "./scanner.js";
 
 const program = new Program();
@@ -166,8 +166,7 @@ async function atWork(page: Page, offline: () => Promise<void>) {
   await drawer.getByLabel("Part name or number").fill("TU-06");
   await drawer.getByRole("button", { name: /Dosing tube/ }).click();
   await drawer.getByLabel("Quantity").fill("50");
-  await drawer.getByLabel("Unit").click();
-  await page.getByRole("option", { name: "cm", exact: true }).click();
+  await choose(drawer.getByLabel("Unit"), "cm");
   await drawer.getByRole("button", { name: "Use 1 part", exact: true }).click();
   await expect(parts).toContainText("0.5 m");
 
@@ -261,7 +260,7 @@ async function load(office: Page, page: Page) {
     };
   });
   await office.goto(`${program.url}/office/stores/picks`);
-  await office.getByLabel("For", { exact: true }).fill(day);
+  await typeDate(office.getByRole("group", { name: "For", exact: true }), day);
   const list = office.getByRole("region", { name: "Van 20" });
   await expect(list).toContainText("Dosing pump 90");
   await list.getByRole("button", { name: "Confirm by scan" }).click();

@@ -4,7 +4,7 @@ import { randomInt } from "node:crypto";
 import { cpSync, mkdtempSync, readdirSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { type BrowserContext, test as base, chromium, expect, type Page } from "@playwright/test";
+import { type BrowserContext, test as base, chromium, expect, type Locator, type Page } from "@playwright/test";
 import { chromium as launch, zone } from "../playwright.config.js";
 
 /** A test that closes the windows it opened: one left open goes on asking a server that is gone, and takes its time from the tests after it. */
@@ -188,6 +188,27 @@ export async function command(page: Page, kind: string, subject: { type: string;
   expect(status, kind).toBe("");
 }
 
+/**
+ * Picks from a list that opens under a field: what is named, or what stands at a place of it. It is opened by the keyboard: a list that opens over the
+ * field takes what lies under a mouse that a busy machine holds down for long.
+ */
+export async function choose(field: Locator, name = "", at = 0) {
+  await field.press("Enter");
+  await (name ? field.page().getByRole("option", { name, exact: true }) : field.page().getByRole("option").nth(at)).click();
+}
+
+/** Types a date, 2026-03-10, into a field for one, day first as the company writes it. */
+export async function typeDate(field: Locator, date: string) {
+  await field.getByRole("spinbutton", { name: "Day" }).click();
+  await field.page().keyboard.type(date.split("-").reverse().join(""));
+}
+
+/** Types a time of day, 14:05, into a field for one. */
+export async function typeTime(field: Locator, hm: string) {
+  await field.getByRole("spinbutton", { name: "Hours" }).click();
+  await field.page().keyboard.type(hm.replace(":", ""));
+}
+
 /** Closes what asks for a signature after a visit, with none. */
 export const leaveUnsigned = (page: Page) =>
   page
@@ -215,6 +236,7 @@ export async function openWork(page: Page, which = ".stop.now a, .stop.done a"):
 export async function write(page: Page, text: string) {
   await page.getByLabel("Write a note").fill(text);
   await page.getByRole("button", { name: "Save note" }).click();
+  await expect(page.getByLabel("Write a note")).toHaveValue(""); // what is typed is in the section as well, and goes once it is recorded
   await expect(page.locator("#notes")).toContainText(text);
 }
 

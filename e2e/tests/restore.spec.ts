@@ -4,7 +4,7 @@ import { cpSync, mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { expect, type Page } from "@playwright/test";
-import { binary, openWork, Phone, Program, photos, signIn, test, write } from "./program.js";
+import { binary, choose, openWork, Phone, Program, photos, signIn, test, write } from "./program.js";
 
 const program = new Program();
 const phone = new Phone(program.url);
@@ -22,8 +22,7 @@ async function openWorkOrder(office: Page, problem: string): Promise<string> {
   await office.goto(`${program.url}/office/intake`);
   await office.getByLabel(/Customer: part/).fill("distill");
   await office.getByRole("button", { name: /Innisgarve Distillers/ }).click();
-  await office.getByRole("combobox", { name: "Site" }).click();
-  await office.getByRole("option").first().click();
+  await choose(office.getByRole("combobox", { name: "Site" }));
   await office.getByLabel("Problem or plan").fill(problem);
   await office.getByRole("button", { name: "Open work order" }).click();
   await expect(office.getByRole("dialog", { name: "Plan a visit" })).toBeVisible();

@@ -3,7 +3,7 @@ import { writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { type BrowserContext, expect, type Page } from "@playwright/test";
 import { zone } from "../playwright.config.js";
-import { command, Program, signIn, test } from "./program.js";
+import { choose, command, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 
@@ -63,8 +63,7 @@ async function handOver(contexts: BrowserContext[], tove: Page, ebbe: Page, offi
   await contexts[0].setOffline(true);
   await tove.getByRole("button", { name: "Hand parts over" }).click();
   const drawer = tove.getByRole("dialog");
-  await drawer.getByLabel("To", { exact: true }).click();
-  await tove.getByRole("option", { name: "Van 21" }).click();
+  await choose(drawer.getByLabel("To", { exact: true }), "Van 21");
   await drawer.getByLabel("Part name or number").fill("grease");
   await drawer.getByRole("button", { name: /Bearing grease/ }).click();
   await drawer.getByLabel("Quantity").fill("4");
@@ -165,7 +164,7 @@ async function catalogue(office: Page) {
   await form.getByRole("button", { name: "Save" }).click();
   await expect(form).toHaveCount(0);
   await office.getByLabel("Part name or number").fill("float level");
-  const row = office.locator("tr", { hasText: "Level float" });
+  const row = office.getByRole("row", { name: /Level float/ });
   await expect(row).toContainText("box of 4");
   await expect(row).toContainText("€19.50");
   await row.getByRole("checkbox").check();
@@ -260,8 +259,7 @@ test("what is wrong is said at once, and what was meant is kept", async ({ brows
   await drawer.getByRole("button", { name: "Remove" }).click();
   await find.fill("OR-72");
   await drawer.getByRole("button", { name: /O-ring EPDM 72/ }).click();
-  await drawer.getByLabel("Unit").click();
-  await page.getByRole("option", { name: "box" }).click();
+  await choose(drawer.getByLabel("Unit"), "box");
   await drawer.getByRole("button", { name: "Use 1 part", exact: true }).click();
   await expect(parts).toContainText("1 box");
 

@@ -1,5 +1,5 @@
 import { expect, type Page } from "@playwright/test";
-import { draw, Phone, Program, signIn, test } from "./program.js";
+import { choose, draw, Phone, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 const phone = new Phone(program.url);
@@ -17,15 +17,12 @@ async function openPlanSend(office: Page) {
   await office.getByRole("link", { name: /Intake/ }).click();
   await office.getByLabel(/Customer: part/).fill("distill");
   await office.getByRole("button", { name: /Innisgarve Distillers/ }).click();
-  await office.getByRole("combobox", { name: "Site" }).click();
-  await office.getByRole("option").first().click();
-  await office.getByRole("combobox", { name: "Machine" }).click();
-  await office.getByRole("option", { name: "Booster set" }).click();
+  await choose(office.getByRole("combobox", { name: "Site" }));
+  await choose(office.getByRole("combobox", { name: "Machine" }), "Booster set");
   await office.getByLabel("Problem or plan").fill(problem);
   await office.getByRole("button", { name: "Emergency" }).click();
   await office.getByRole("button", { name: "Open work order" }).click();
-  await office.getByRole("combobox", { name: "Technician" }).click();
-  await office.getByRole("option", { name: "Ansa Vane" }).click();
+  await choose(office.getByRole("combobox", { name: "Technician" }), "Ansa Vane");
   await office.getByRole("button", { name: "Plan and send" }).click();
   await expect(office.getByText(/Sent to Ansa Vane/)).toBeVisible();
 }
@@ -68,7 +65,7 @@ async function recordEverything(page: Page) {
 
   await page.getByLabel("Write a note").fill("Strainer was full of weed.\nFlushed and primed.");
   await page.getByRole("button", { name: "Save note" }).click();
-  await expect(page.locator("#notes")).toContainText("Strainer was full of weed.");
+  await expect(page.locator("#notes .line").last()).toContainText("Strainer was full of weed.");
 }
 
 async function sign(page: Page) {
@@ -94,6 +91,7 @@ test("a whole visit offline reaches the office by itself", async ({ browser }) =
   // Everything that the app needs is stored before the signal goes.
   await phone.page.evaluate(() => navigator.serviceWorker.ready);
   await phone.page.locator(".stop").first().click();
+  await expect(phone.page.locator(".visit-title")).toBeVisible();
   await phone.page.goBack();
   await phone.page.getByRole("link", { name: "Van" }).click();
   const van = phone.page.locator(".line", { hasText: "Mechanical seal kit 38 mm" }).locator(".end");

@@ -1,8 +1,11 @@
 package api
 
 import (
+	"time"
+
 	"encoding/json"
 	"io"
+	"iter.example/iter/core/ledger"
 	"net/http"
 	"slices"
 	"strings"
@@ -28,9 +31,9 @@ func (s *Server) attention(c *gin.Context, q AttentionAsked) ([]checks.Concern, 
 	return read(s, c, func(tx *store.Tx) ([]checks.Concern, error) { return checks.Attention(tx, q.Handled) })
 }
 
-// policy gives the company's rules.
-func (s *Server) policy(c *gin.Context) (records.Policy, error) {
-	return read(s, c, func(tx *store.Tx) (records.Policy, error) { return tx.Policy() })
+// settings gives the company's rules that hold today.
+func (s *Server) settings(c *gin.Context) (ledger.Settings, error) {
+	return read(s, c, func(tx *store.Tx) (ledger.Settings, error) { return tx.Settings(s.Now()) })
 }
 
 // KindLine is a kind of machine with what its machines have in common.
@@ -69,9 +72,11 @@ func (s *Server) measured(c *gin.Context) ([]checks.Series, error) {
 }
 
 // tables are what there are files of.
-var tables = map[string]func(*store.Tx, checks.Range, string) (table.Table, error){
-	"answers":  checks.Answers,
-	"readings": func(tx *store.Tx, r checks.Range, _ string) (table.Table, error) { return checks.Readings(tx, r) },
+var tables = map[string]func(tx *store.Tx, r checks.Range, sheet string, now time.Time) (table.Table, error){
+	"answers": checks.Answers,
+	"readings": func(tx *store.Tx, r checks.Range, _ string, _ time.Time) (table.Table, error) {
+		return checks.Readings(tx, r)
+	},
 }
 
 // export answers with a file of answers or readings, as CSV or JSON.
@@ -89,7 +94,7 @@ func (s *Server) export(c *gin.Context) {
 	}
 	var lines table.Table
 	err := s.Store.Read(c.Request.Context(), func(tx *store.Tx) (err error) {
-		lines, err = make(tx, r, c.Query("sheet"))
+		lines, err = make(tx, r, c.Query("sheet"), s.Now())
 		return err
 	})
 	write, media := table.Table.CSV, "text/csv; charset=utf-8"

@@ -17,7 +17,6 @@ import (
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/ledger/ledgertest"
 	"iter.example/iter/core/reading"
-	"iter.example/iter/core/records"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/substance"
 	"iter.example/iter/core/work"
@@ -108,11 +107,12 @@ func TestSheetsByRule(t *testing.T) {
 		s.Version = v
 		require.Equal(t, 200, c.does("record.created", "sheet", s.Ref(), s).StatusCode)
 	}
-	assert.Equal(t, "role.missing", problem(t, c.does("record.amended", "policy", "company", map[string]any{"sheetRules": nil}), 403),
+	none := ledgertest.Changed("sheets", map[string]any{"rules": nil})
+	assert.Equal(t, "role.missing", problem(t, c.does("settings.changed", "settings", "sheets", none), 403),
 		"rules are the administrator's")
-	require.Equal(t, 200, p.client("a-administrator").does("record.amended", "policy", "company",
-		map[string]any{"sheetRules": []records.SheetRule{{Sheet: "heads", Works: []string{"service"},
-			Assets: []string{"booster"}}}}).StatusCode)
+	require.Equal(t, 200, p.client("a-administrator").does("settings.changed", "settings", "sheets",
+		ledgertest.Changed("sheets", map[string]any{"rules": []sheet.Rule{{Sheet: "heads", Works: []string{"service"},
+			Assets: []string{"booster"}}}})).StatusCode)
 	order := func(id, kind string, sheets []string) []string {
 		o := work.Order{Customer: "C1", Site: "S1", Asset: "A1", Problem: "x", Priority: work.Soon, Minutes: 30, Kind: kind, Sheets: sheets}
 		require.Equal(t, 200, c.does("work.opened", "workorder", id, o).StatusCode)
@@ -206,8 +206,8 @@ func TestWhatWasCheckedIsShown(t *testing.T) {
 	log := read[checks.SubstancePage](t, c.get("/api/office/substances/S1"))
 	assert.Len(t, log.Moves, 1)
 	assert.Equal(t, "Orrisk Pump House 3", log.Name)
-	assert.Equal(t, "Test", read[records.Policy](t, c.get("/api/office/policy")).Company)
-	for _, path := range []string{"attention", "measured/A1", "substances/S1", "policy", "kinds", "sheets",
+	assert.Equal(t, "Test", read[ledger.Settings](t, c.get("/api/office/settings")).Company.Name)
+	for _, path := range []string{"attention", "measured/A1", "substances/S1", "settings", "kinds", "sheets",
 		"export/answers.csv?from=2026-03-10&to=2026-03-10"} {
 		assert.Equal(t, http.StatusForbidden, p.client("ann").get("/api/office/"+path).StatusCode, path)
 	}

@@ -18,6 +18,7 @@ import (
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
+	"iter.example/iter/core/report"
 	"iter.example/iter/core/talk"
 	"iter.example/iter/core/view"
 	"iter.example/iter/core/work"
@@ -53,7 +54,7 @@ func (s *Server) finished(c *gin.Context) ([]FinishedLine, error) {
 		}
 		out := []FinishedLine{}
 		for _, id := range ids {
-			v, err := visitView(tx, id, s.Now())
+			v, err := visitView(tx, id, s.now(c))
 			if err != nil {
 				return nil, err
 			}
@@ -343,16 +344,16 @@ func (s *Server) makeReport(c *gin.Context, in ReportWish) (ReportMade, error) {
 	wish.By = d.Person.Name
 	var made ledger.ReportMade
 	err := s.Store.Read(c.Request.Context(), func(tx *store.Tx) error {
-		policy, err := tx.Policy()
+		rules, err := tx.Settings(now)
 		if err != nil {
 			return err
 		}
-		v, docs, err := visitDocs(tx, visit, now)
+		v, err := visitView(tx, visit, now)
 		if err != nil {
 			return err
 		}
 		wish.Here = map[string]bool{}
-		if l := policy.Paper.Logo; l != nil {
+		if l := rules.Reports.Logo; l != nil {
 			if _, wish.Here[l.Hash], err = tx.File(l.Hash); err != nil {
 				return err
 			}
@@ -364,7 +365,9 @@ func (s *Server) makeReport(c *gin.Context, in ReportWish) (ReportMade, error) {
 				}
 			}
 		}
-		r, _, err := view.ReportOf(visit, docs, policy.Zone.In(now), wish)
+		r, err := store.Wanting(tx, ledger.Docs{}, func(docs ledger.Docs) (*report.Report, []ledger.Ref, error) {
+			return view.ReportOf(visit, docs, rules.Company.Zone.In(now), wish)
+		})
 		if err != nil {
 			return err
 		}
@@ -405,21 +408,21 @@ func (s *Server) wasMade(c *gin.Context, id string) (made bool, err error) {
 
 // EndRules are the company's rules of how visits end, with what is usual where it has said nothing.
 type EndRules struct {
-	Policy   records.Policy                 `json:"policy"`
-	Outcomes []records.Outcome              `json:"outcomes"` // that are used
-	Duties   map[records.Check]records.Duty `json:"duties"`   // for all kinds of work
+	Settings ledger.Settings          `json:"settings"` // that hold today
+	Outcomes []work.OutcomeRule       `json:"outcomes"` // that are used
+	Duties   map[work.Check]work.Duty `json:"duties"`   // for all kinds of work
 }
 
 func (s *Server) endRules(c *gin.Context) (EndRules, error) {
 	return read(s, c, func(tx *store.Tx) (EndRules, error) {
-		p, err := tx.Policy()
-		out := EndRules{Policy: p, Outcomes: p.EndsWith(), Duties: map[records.Check]records.Duty{}}
-		for _, check := range records.Check("").Values() {
-			duty, made := p.Duty(records.Check(check), "")
+		all, err := tx.Settings(s.Now())
+		out := EndRules{Settings: all, Outcomes: all.Visits.EndsWith(), Duties: map[work.Check]work.Duty{}}
+		for _, check := range work.Check("").Values() {
+			duty, made := all.Visits.Duty(work.Check(check), "")
 			if !made {
-				duty = records.Off
+				duty = work.Off
 			}
-			out.Duties[records.Check(check)] = duty
+			out.Duties[work.Check(check)] = duty
 		}
 		return out, err
 	})

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"crypto/sha256"
 	"encoding/hex"
+	"encoding/json"
 	"io"
 	"net/http"
 	"testing"
@@ -23,6 +24,7 @@ import (
 	"iter.example/iter/core/view"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/api"
+	"iter.example/iter/server/office"
 	"iter.example/iter/server/reports"
 	"iter.example/iter/server/store"
 )
@@ -139,16 +141,37 @@ func TestRulesOfHowVisitsEnd(t *testing.T) {
 	desk := p.client("a-administrator")
 	rules := read[api.EndRules](t, desk.get("/api/office/endrules"))
 	assert.Len(t, rules.Outcomes, 4)
-	assert.Equal(t, records.Asked, rules.Duties[records.CheckTasks])
-	assert.Equal(t, records.Off, rules.Duties[records.CheckAfter])
-	patch := map[string]any{"ready": []records.Requirement{{Check: records.CheckTasks, Duty: records.Off},
-		{Check: records.CheckAfter, Duty: records.Required}}, "outcomes": []records.Outcome{{ID: records.Complete, Closes: true}}}
-	require.Equal(t, 200, desk.does("record.amended", "policy", "company", patch).StatusCode)
+	assert.Equal(t, work.Asked, rules.Duties[work.CheckTasks])
+	assert.Equal(t, work.Off, rules.Duties[work.CheckAfter])
+	patch := map[string]any{"ready": []work.Requirement{{Check: work.CheckTasks, Duty: work.Off},
+		{Check: work.CheckAfter, Duty: work.Required}}, "outcomes": []work.OutcomeRule{{ID: work.Complete, Closes: true}}}
+	change := func(to map[string]any) *http.Response {
+		return desk.does("settings.changed", "settings", "visits", ledgertest.Changed("visits", to))
+	}
+	require.Equal(t, 200, change(patch).StatusCode)
 	rules = read[api.EndRules](t, desk.get("/api/office/endrules"))
-	assert.Equal(t, []any{records.Off, records.Required, 1}, []any{rules.Duties[records.CheckTasks], rules.Duties[records.CheckAfter],
+	assert.Equal(t, []any{work.Off, work.Required, 1}, []any{rules.Duties[work.CheckTasks], rules.Duties[work.CheckAfter],
 		len(rules.Outcomes)})
-	wrong := map[string]any{"outcomes": []records.Outcome{{ID: "won"}}}
-	assert.Equal(t, "policy.outcome", problem(t, desk.does("record.amended", "policy", "company", wrong), 409))
+	// Whoever changes rules that are no longer as they saw them is told, and may press again.
+	day, wanted := ledgertest.Start.Format(time.DateOnly), []records.Choice{{ID: "part", Text: "A part is needed"}}
+	press := func(theirs any) *http.Response {
+		body, err := json.Marshal(ledgertest.Changed("visits", map[string]any{"returns": wanted}))
+		require.NoError(t, err)
+		base, err := json.Marshal(map[string]any{day: map[string]any{"visits": map[string]any{"returns": theirs}}})
+		require.NoError(t, err)
+		return desk.command(office.Command{ID: ulid.Make().String(), Kind: "settings.changed",
+			Subject: ledger.Ref{Type: "settings", ID: "visits"}, Body: body, Base: base})
+	}
+	require.Equal(t, 200, change(map[string]any{"returns": []records.Choice{{ID: "time", Text: "Time"}}}).StatusCode)
+	res := press(nil)
+	require.Equal(t, http.StatusConflict, res.StatusCode)
+	var refused api.Conflict
+	require.NoError(t, json.NewDecoder(res.Body).Decode(&refused))
+	require.Len(t, refused.Fields, 1)
+	assert.Equal(t, day+".visits.returns", refused.Fields[0].Field, "where it stands in the base")
+	require.Equal(t, 200, press(refused.Fields[0].Theirs).StatusCode)
+	wrong := map[string]any{"outcomes": []work.OutcomeRule{{ID: "won"}}}
+	assert.Equal(t, "settings.outcome", problem(t, change(wrong), 409))
 }
 
 // A report that the phone says it made is printed at the office to the same bytes, goes out with its message once its photo is here, and

@@ -31,7 +31,7 @@ type Board struct {
 	Offers   []OfferLine `json:"offers"`   // that nobody has accepted yet
 	Held     int         `json:"held"`     // entries that wait for a decision
 	Unread   int         `json:"unread"`   // conversations in which somebody said something that the office has not read
-	// Skills are those that work can need, from the policy.
+	// Skills are those that work can need, by the company's ids.
 	Skills []records.Choice `json:"skills"`
 }
 
@@ -82,7 +82,7 @@ type OfferLine struct {
 // Decline is somebody's no to a visit.
 type Decline struct {
 	Name   string `json:"name"`             // short
-	Reason string `json:"reason,omitempty"` // an id of the policy, or words
+	Reason string `json:"reason,omitempty"` // the id of a reason, or words
 }
 
 // OrderLine is a work order in a list.
@@ -135,12 +135,12 @@ func (s *Server) board(c *gin.Context, q BoardDay) (Board, error) {
 }
 
 func board(tx *store.Tx, date string, now time.Time) (Board, error) {
-	policy, err := tx.Policy()
+	rules, err := tx.Settings(now)
 	if err != nil {
 		return Board{}, err
 	}
-	b := Board{Date: date, Now: policy.Zone.In(now), People: []BoardPerson{}, Left: []LeftVisit{}, Unplaced: []OrderLine{},
-		Offers: []OfferLine{}, Skills: append([]records.Choice{}, policy.Skills...)}
+	b := Board{Date: date, Now: rules.Company.Zone.In(now), People: []BoardPerson{}, Left: []LeftVisit{}, Unplaced: []OrderLine{},
+		Offers: []OfferLine{}, Skills: append([]records.Choice{}, rules.Orders.Skills...)}
 	if date == "" {
 		b.Date = b.Now.Format(time.DateOnly)
 	}
@@ -215,7 +215,7 @@ func board(tx *store.Tx, date string, now time.Time) (Board, error) {
 		if err != nil {
 			return b, err
 		}
-		if err := waits(tx, &o, policy); err != nil {
+		if err := waits(tx, &o, rules.Visits); err != nil {
 			return b, err
 		}
 		b.Unplaced = append(b.Unplaced, o)
@@ -288,7 +288,7 @@ func standing(tx *store.Tx, id string, v work.Visit, now time.Time) (work.Standi
 }
 
 // waits says why a work order came back and what its next visit needs, and what it waits for.
-func waits(tx *store.Tx, l *OrderLine, policy records.Policy) error {
+func waits(tx *store.Tx, l *OrderLine, rules work.VisitSettings) error {
 	all, err := tx.RequestsFor(l.ID, false)
 	if err != nil {
 		return err
@@ -316,7 +316,7 @@ func waits(tx *store.Tx, l *OrderLine, policy records.Policy) error {
 		}
 	}
 	l.Outcome, l.Reason = r.Outcome, r.Reason
-	for _, known := range policy.Returns {
+	for _, known := range rules.Returns {
 		if known.ID == r.Reason {
 			l.Reason = known.Text
 		}

@@ -105,7 +105,7 @@ var routes = []route{
 	get("/api/office/badges", dispatchers, (*Server).badges),
 	post("/api/office/badges/:person/pin", dispatchers, (*Server).setPin),
 	raw(http.MethodGet, "/api/office/label", officePeople, (*Server).label),
-	get("/api/office/policy", officePeople, (*Server).policy),
+	get("/api/office/settings", officePeople, (*Server).settings),
 
 	getQuery("/api/office/hours", judges, (*Server).hours),
 	post("/api/office/hours/post", reviewers, (*Server).post),

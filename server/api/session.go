@@ -72,8 +72,8 @@ type Start struct {
 
 func (s *Server) start(c *gin.Context) (Start, error) {
 	return read(s, c, func(tx *store.Tx) (Start, error) {
-		p, err := tx.Policy()
-		return Start{Company: p.Company, Demo: append([]DemoAccount{}, s.Demo...)}, err
+		company, _, err := tx.Company(s.Now())
+		return Start{Company: company.Name, Demo: append([]DemoAccount{}, s.Demo...)}, err
 	})
 }
 
@@ -332,8 +332,8 @@ func (s *Server) whoIs(tx *store.Tx, id string) (Me, error) {
 		return out, err
 	}
 	out.May = ledger.RightsOf(out.Person)
-	p, err := tx.Policy()
-	out.Company, out.Zone = p.Company, p.Zone.Name
+	company, _, err := tx.Company(s.Now())
+	out.Company, out.Zone = company.Name, company.Zone.Name
 	return out, err
 }
 

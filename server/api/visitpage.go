@@ -15,32 +15,15 @@ import (
 	"iter.example/iter/server/store"
 )
 
-// visitView builds the view of a visit, loading what it wants until it wants no more.
+// visitView builds the view of a visit.
 func visitView(tx *store.Tx, id string, now time.Time) (*view.Visit, error) {
-	v, _, err := visitDocs(tx, id, now)
-	return v, err
-}
-
-// visitDocs builds the view of a visit, and gives the documents that it is made of.
-func visitDocs(tx *store.Tx, id string, now time.Time) (*view.Visit, ledger.Docs, error) {
-	policy, err := tx.Policy()
+	company, _, err := tx.Company(now)
 	if err != nil {
-		return nil, nil, err
+		return nil, err
 	}
-	docs := ledger.Docs{}
-	for {
-		v, wanted, err := view.Of(id, docs, policy.Zone.In(now))
-		if err != nil || len(wanted) == 0 {
-			return v, docs, err
-		}
-		more, err := tx.Docs(wanted)
-		if err != nil {
-			return nil, nil, err
-		}
-		for ref, b := range more {
-			docs[ref] = b
-		}
-	}
+	return store.Wanting(tx, ledger.Docs{}, func(docs ledger.Docs) (*view.Visit, []ledger.Ref, error) {
+		return view.Of(id, docs, company.Zone.In(now))
+	})
 }
 
 // VisitPage is a visit with all that is known of how it came about.
@@ -119,11 +102,12 @@ func (s *Server) visit(c *gin.Context) (*VisitPage, error) {
 			return nil, err
 		}
 		if x := v.Visit; x.Stage != work.Finished && x.Stage != work.Withdrawn {
-			policy, err := tx.Policy()
+			now := s.now(c)
+			company, _, err := tx.Company(now)
 			if err != nil {
 				return nil, err
 			}
-			end, people := x.Closing(policy.Zone.In(s.now(c).Truncate(time.Millisecond)))
+			end, people := x.Closing(company.Zone.In(now.Truncate(time.Millisecond)))
 			page.Closing = &ledger.Closed{End: end, People: people}
 		}
 		for _, f := range v.Visit.Files {

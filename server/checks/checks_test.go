@@ -153,7 +153,7 @@ func TestFiles(t *testing.T) {
 	}
 	o.reads("V1", "discharge", "60", "psi")
 	day := checks.Range{From: "2026-03-10", To: "2026-03-10"}
-	lines := ask(o, func(tx *store.Tx) (table.Table, error) { return checks.Answers(tx, day, "priced") })
+	lines := ask(o, func(tx *store.Tx) (table.Table, error) { return checks.Answers(tx, day, "priced", ledgertest.Start) })
 	raw, err := lines.CSV()
 	require.NoError(t, err)
 	rows, err := csv.NewReader(strings.NewReader(string(raw))).ReadAll()
@@ -184,7 +184,7 @@ func TestFiles(t *testing.T) {
 		Problem: "Measure", Priority: work.Normal, Minutes: 5, Sheets: []string{"measured@1"}})
 	o.says("office", "visit.planned", "visit", "V3", ledger.Plan{Order: "W3", Technician: "ann", Start: ledgertest.Start, Minutes: 5})
 	o.reads("V3", "discharge", "4", "bar")
-	only := ask(o, func(tx *store.Tx) (table.Table, error) { return checks.Answers(tx, day, "measured") })
+	only := ask(o, func(tx *store.Tx) (table.Table, error) { return checks.Answers(tx, day, "measured", ledgertest.Start) })
 	require.Len(t, only.Rows, 1)
 	assert.Contains(t, only.Rows[0], "400")
 
@@ -206,8 +206,8 @@ func TestFiles(t *testing.T) {
 
 func TestSubstanceLog(t *testing.T) {
 	o := open(t)
-	o.says("office", "record.amended", "policy", "company",
-		map[string]any{"substances": []records.Substance{{ID: "coolant", Name: "Coolant", Unit: "kg", Allowed: dec("5")}}})
+	o.says("office", "settings.changed", "settings", "substances", ledgertest.Changed("substances",
+		map[string]any{"substances": []substance.Substance{{ID: "coolant", Name: "Coolant", Unit: "kg", Allowed: dec("5")}}}))
 	o.says("office", "record.amended", "asset", "A1",
 		map[string]any{"charges": []records.Charge{{Substance: "coolant", Amount: *dec("8")}}})
 	o.says("ann", "substance.moved", "visit", "V1", ledger.SubstanceMoved{Site: "S1", Substance: "coolant", Act: substance.PutIn,

@@ -45,9 +45,9 @@ func (r Range) Check() error {
 }
 
 // Answers gives the answers of the visits planned in a range, of one sheet or of all (""): those that count, computed ones too.
-func Answers(tx *store.Tx, r Range, only string) (table.Table, error) {
+func Answers(tx *store.Tx, r Range, only string, now time.Time) (table.Table, error) {
 	out := table.Table{Columns: AnswerColumns}
-	policy, err := tx.Policy()
+	company, _, err := tx.Company(now)
 	if err != nil {
 		return out, err
 	}
@@ -79,7 +79,7 @@ func Answers(tx *store.Tx, r Range, only string) (table.Table, error) {
 			if _, err := tx.Load("sheet", st.Sheet, &s); err != nil {
 				return out, err
 			}
-			out.Rows = append(out.Rows, answers(id, v, o, s, st, policy.Currency)...)
+			out.Rows = append(out.Rows, answers(id, v, o, s, st, company.Currency)...)
 		}
 	}
 	return out, nil

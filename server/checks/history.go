@@ -268,7 +268,7 @@ func Substances(tx *store.Tx, site string, now time.Time) (*SubstancePage, error
 	if _, err := tx.Load("substances", site, &log); err != nil {
 		return nil, err
 	}
-	policy, err := tx.Policy()
+	rules, err := store.SettingsAt[substance.Settings](tx, now)
 	if err != nil {
 		return nil, err
 	}
@@ -285,7 +285,7 @@ func Substances(tx *store.Tx, site string, now time.Time) (*SubstancePage, error
 		}
 		assets[n.ID], out.Names[n.ID] = a, n.Name
 	}
-	out.Stands = log.Stands(policy.Substances, assets, now)
+	out.Stands = log.Stands(rules.Substances, assets, now)
 	out.Moves = append([]substance.Move{}, log.Moves...)
 	slices.Reverse(out.Moves)
 	for _, m := range out.Moves {

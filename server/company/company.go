@@ -1,4 +1,4 @@
-// Package company founds a company: the policy and the check sheet it starts with, and its administrators.
+// Package company founds a company: the settings and the check sheet it starts with, and its administrators.
 package company
 
 import (
@@ -17,6 +17,7 @@ import (
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/sheet"
+	"iter.example/iter/core/work"
 	"iter.example/iter/server/store"
 )
 
@@ -26,48 +27,54 @@ const Program = "iter"
 // zoneYears is how far ahead and back the clock changes of the zone are kept.
 const zoneYears = 10
 
-// Policy is what a company starts with.
-func Policy(name string, loc *time.Location, now time.Time) records.Policy {
-	return records.Policy{
-		Company: name, Currency: "EUR", Zone: labor.ZoneOf(loc, now.Year()-zoneYears, now.Year()+zoneYears),
-		Pauses: []records.Choice{
-			{ID: "break", Text: "Break", Clock: labor.Break},
-			{ID: "parts", Text: "Waiting for parts", Clock: labor.Wait},
-			{ID: "customer", Text: "Waiting for the customer", Clock: labor.Wait},
-			{ID: "called_away", Text: "Called away", Clock: labor.Wait},
+// Settings are what a company starts with.
+func Settings(name string, loc *time.Location, now time.Time) ledger.Settings {
+	return ledger.Settings{
+		Company: records.Company{Name: name, Currency: "EUR", Zone: labor.ZoneOf(loc, now.Year()-zoneYears, now.Year()+zoneYears)},
+		Pay:     Pay,
+		Billing: Billing,
+		Time: work.TimeSettings{
+			Pauses: []records.Choice{
+				{ID: "break", Text: "Break", Clock: labor.Break},
+				{ID: "parts", Text: "Waiting for parts", Clock: labor.Wait},
+				{ID: "customer", Text: "Waiting for the customer", Clock: labor.Wait},
+				{ID: "called_away", Text: "Called away", Clock: labor.Wait},
+			},
+			Indirect: []records.Choice{{ID: "workshop", Text: "Workshop"}, {ID: "yard", Text: "Yard and van"},
+				{ID: "training", Text: "Training"}, {ID: "meeting", Text: "Meeting"}},
 		},
-		Declines: []records.Choice{{ID: "time", Text: "No time left that day"}, {ID: "skill", Text: "Not my trade"},
-			{ID: "off", Text: "I am off"}},
-		Returns: []records.Choice{{ID: "part", Text: "A part is needed"}, {ID: "time", Text: "More time is needed"},
-			{ID: "skill", Text: "Another skill is needed"}, {ID: "customer", Text: "The customer asked for it"}},
-		Sheets: []string{Service.Ref()},
-		Indirect: []records.Choice{{ID: "workshop", Text: "Workshop"}, {ID: "yard", Text: "Yard and van"},
-			{ID: "training", Text: "Training"}, {ID: "meeting", Text: "Meeting"}},
-		Works: []records.Choice{{ID: "service", Text: "Service"}, {ID: "repair", Text: "Repair"},
-			{ID: "installation", Text: "Installation"}, {ID: "survey", Text: "Survey"}},
-		Phrases: []string{"Cleaned and tested, runs quietly.", "Left running, no leaks.", "Customer told on site."},
-		Skills: []records.Choice{{ID: "pumps", Text: "Pumps"}, {ID: "electrical", Text: "Electrical"},
-			{ID: "treatment", Text: "Water treatment"}},
-		Messages: []records.Template{
+		Orders: work.OrderSettings{
+			Works: []records.Choice{{ID: "service", Text: "Service"}, {ID: "repair", Text: "Repair"},
+				{ID: "installation", Text: "Installation"}, {ID: "survey", Text: "Survey"}},
+			Skills: []records.Choice{{ID: "pumps", Text: "Pumps"}, {ID: "electrical", Text: "Electrical"},
+				{ID: "treatment", Text: "Water treatment"}},
+			Phrases: []string{"Cleaned and tested, runs quietly.", "Left running, no leaks.", "Customer told on site."},
+		},
+		Visits: work.VisitSettings{
+			Declines: []records.Choice{{ID: "time", Text: "No time left that day"}, {ID: "skill", Text: "Not my trade"},
+				{ID: "off", Text: "I am off"}},
+			Returns: []records.Choice{{ID: "part", Text: "A part is needed"}, {ID: "time", Text: "More time is needed"},
+				{ID: "skill", Text: "Another skill is needed"}, {ID: "customer", Text: "The customer asked for it"}},
+			Skips: []records.Choice{{ID: "no_time", Text: "No time for it"}, {ID: "not_here", Text: "There is none here"},
+				{ID: "customer", Text: "The customer did not want it"}},
+			Unsigned: []records.Choice{{ID: "nobody", Text: "Nobody there"}, {ID: "refused", Text: "They don't want to sign"}},
+			Signers:  []string{"Tenant", "Owner", "Project lead"},
+		},
+		Sheets: sheet.Settings{Always: []string{Service.Ref()}},
+		Messages: records.MessageSettings{Templates: []records.Template{
 			{ID: "on_the_way", Name: "On the way",
 				Text: "Hello {contact}, {technician} of {company} is on the way to {site} and should be there at about {time}. Work order {number}."},
 			{ID: "running_late", Name: "Running late",
 				Text: "Hello {contact}, {technician} of {company} is running late and should be at {site} at about {time}. Sorry " +
 					"for the wait. Questions: {phone}."},
-		},
-		Skips: []records.Choice{{ID: "no_time", Text: "No time for it"}, {ID: "not_here", Text: "There is none here"},
-			{ID: "customer", Text: "The customer did not want it"}},
-		Unsigned: []records.Choice{{ID: "nobody", Text: "Nobody there"}, {ID: "refused", Text: "They don't want to sign"}},
-		Signers:  []string{"Tenant", "Owner", "Project lead"},
-		Hours:    []labor.Rules{Hours},
-		Billing:  Billing,
+		}},
 	}
 }
 
-// Hours are the rules of pay a company starts with: overtime after eight hours, double after ten, half an hour of break after
+// Pay are the terms of pay a company starts with: overtime after eight hours, double after ten, half an hour of break after
 // six hours, the first half hour from home one's own, Sundays double.
-var Hours = labor.Rules{
-	From: "2000-01-01", Round: labor.Rounding{Increment: 5, Way: "nearest", On: "day"}, BreakAfter: 6 * 60, BreakMinutes: 30,
+var Pay = labor.Terms{
+	Round: labor.Rounding{Increment: 5, Way: "nearest", On: "day"}, BreakAfter: 6 * 60, BreakMinutes: 30,
 	HomeTravel:    30,
 	OvertimeAfter: 8 * 60, DoubleAfter: 10 * 60, WeekAfter: 40 * 60, RestDays: []int{0}, RestPay: "double", LongSpan: 12 * 60, Gap: 15,
 }
@@ -144,18 +151,27 @@ func (w *Writer) Append(kind string, subject ledger.Ref, actor string, at time.T
 	return e, nil
 }
 
-// Found gives a company without a policy its first one, and the service check.
+// Found gives a company without settings its first ones, and the service check.
 func Found(w *Writer, name string, loc *time.Location) error {
-	p, err := w.Tx.Policy()
-	if err != nil || p.Company != "" {
+	c, _, err := w.Tx.Company(w.Now)
+	if err != nil || c.Name != "" {
 		return err
 	}
-	policy := Policy(name, loc, w.Now)
-	at := policy.Zone.In(w.Now)
+	settings := Settings(name, loc, w.Now)
+	at := settings.Company.Zone.In(w.Now)
 	if _, err := w.Append("record.created", ledger.Ref{Type: "sheet", ID: Service.Ref()}, Program, at, Service, nil); err != nil {
 		return err
 	}
-	_, err = w.Append("record.created", ledger.Ref{Type: "policy", ID: "company"}, Program, at, policy, nil)
+	return w.Settle(at, settings)
+}
+
+// Settle records all of a company's settings, as they hold from a day on.
+func (w *Writer) Settle(at time.Time, s ledger.Settings) error {
+	change, err := ledger.SettingsFrom(at.Format(time.DateOnly), s)
+	if err != nil {
+		return err
+	}
+	_, err = w.Append("settings.changed", change.Subject(), Program, at, change, nil)
 	return err
 }
 

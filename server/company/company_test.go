@@ -32,14 +32,14 @@ func TestFoundingIsDoneOnce(t *testing.T) {
 		require.NoError(t, write(func(w *company.Writer) error { return company.Administrator(w, "ada", "Ada Lund") }))
 	}
 	require.NoError(t, s.Read(ctx, func(tx *store.Tx) error {
-		p, err := tx.Policy()
+		p, _, err := tx.Company(now)
 		require.NoError(t, err)
-		assert.Equal(t, "First", p.Company)
+		assert.Equal(t, "First", p.Name)
 		assert.Equal(t, "Europe/Dublin", p.Zone.Name)
 		assert.Len(t, p.Zone.Shifts, 1+2*21, "two changes a year, ten years either way")
 		require.NoError(t, company.Service.Check())
 		seq, err := tx.Seq()
-		assert.Equal(t, int64(3), seq, "sheet, policy, person")
+		assert.Equal(t, int64(3), seq, "sheet, settings, person")
 		return err
 	}))
 

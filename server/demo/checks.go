@@ -93,7 +93,7 @@ var survey = sheet.Sheet{ID: "survey", Version: 1, Title: "Plant room survey", S
 	}},
 }}
 
-// equip records what there is to check and measure with: sheets, kinds of machines, and the policy that goes with them.
+// equip records what there is to check and measure with: sheets, kinds of machines, and the settings that go with them.
 func (g *generator) equip(at time.Time) error {
 	for _, s := range []*sheet.Sheet{&company.Service, &inspection, &survey} {
 		for i := range s.Sections {
@@ -139,17 +139,17 @@ func (g *generator) equip(at time.Time) error {
 			return err
 		}
 	}
-	g.policy.SheetRules = []records.SheetRule{{Sheet: "service"}, {Sheet: "inspection", Works: []string{"service"},
+	g.settings.Sheets.Rules = []sheet.Rule{{Sheet: "service"}, {Sheet: "inspection", Works: []string{"service"},
 		Assets: []string{"booster", "borehole"}}, {Sheet: "survey", Works: []string{"survey"}}}
-	g.policy.Phrases = append(g.policy.Phrases, "Could not be isolated, valve seized.")
-	g.policy.Substances = []records.Substance{{ID: "hypochlorite", Name: "Sodium hypochlorite 12 %", Unit: "l"},
+	g.settings.Orders.Phrases = append(g.settings.Orders.Phrases, "Could not be isolated, valve seized.")
+	g.settings.Substances.Substances = []substance.Substance{{ID: "hypochlorite", Name: "Sodium hypochlorite 12 %", Unit: "l"},
 		{ID: "coolant", Name: "Coolant", Unit: "kg", Allowed: dec("10")}}
 	return nil
 }
 
-// attached lists the sheets that the policy attaches to work on an asset.
+// attached lists the sheets that the rules attach to work on an asset.
 func (g *generator) attached(a asset, kind string) []string {
-	return sheet.For(g.policy.SheetRules, sheet.Work{Kind: kind, Asset: a.kind}, g.sheetRefs)
+	return sheet.For(g.settings.Sheets.Rules, sheet.Work{Kind: kind, Asset: a.kind}, g.sheetRefs)
 }
 
 // gauge is what a point of an asset shows at a moment.

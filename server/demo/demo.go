@@ -43,9 +43,9 @@ const Zone = "Europe/Dublin"
 func Fill(ctx context.Context, s *store.Store, now time.Time, loc *time.Location, seed int64, days int) error {
 	now = now.Truncate(time.Second)
 	g := &generator{r: rand.New(rand.NewSource(seed)), rare: rand.New(rand.NewSource(seed + 1)), ids: rand.New(rand.NewSource(seed + 2)),
-		now: now, policy: company.Policy("Vella Sound Pumps", loc, now), number: 2000, free: map[string]time.Time{}}
-	g.policy.Phone = "+353 1 555 0100"
-	g.policy.Suppliers, g.policy.Taxes = suppliers, taxes
+		now: now, settings: company.Settings("Vella Sound Pumps", loc, now), number: 2000, free: map[string]time.Time{}}
+	g.settings.Company.Phone = "+353 1 555 0100"
+	g.settings.Stores.Suppliers, g.settings.Stores.Taxes = suppliers, taxes
 	g.settle()
 	var err error
 	if g.files, err = files.Open(s); err != nil {
@@ -86,21 +86,21 @@ func Fill(ctx context.Context, s *store.Store, now time.Time, loc *time.Location
 const horizon = 10
 
 type generator struct {
-	r      *rand.Rand
-	ids    *rand.Rand // of entries
-	rare   *rand.Rand // for what was added later, so that the rest stays as it was
-	w      *company.Writer
-	files  *files.Dir
-	papers map[string]map[string]records.Document // by kind of machine
-	roll   []work.FileRef                         // photos there are
-	phones map[string]*company.Writer
-	now    time.Time
-	policy records.Policy
-	number int
-	visits int
-	free   map[string]time.Time // when each technician's last visit ended
-	homes  map[string]*records.Point
-	sites  []site
+	r        *rand.Rand
+	ids      *rand.Rand // of entries
+	rare     *rand.Rand // for what was added later, so that the rest stays as it was
+	w        *company.Writer
+	files    *files.Dir
+	papers   map[string]map[string]records.Document // by kind of machine
+	roll     []work.FileRef                         // photos there are
+	phones   map[string]*company.Writer
+	now      time.Time
+	settings ledger.Settings
+	number   int
+	visits   int
+	free     map[string]time.Time // when each technician's last visit ended
+	homes    map[string]*records.Point
+	sites    []site
 	// sheetRefs are the check sheets there are, and founded is when the firm began to keep books.
 	sheetRefs []string
 	founded   time.Time
@@ -131,7 +131,7 @@ func (g *generator) in(ctx context.Context, s *store.Store, f func() error) erro
 	})
 }
 
-func (g *generator) local(t time.Time) time.Time { return g.policy.Zone.In(t) }
+func (g *generator) local(t time.Time) time.Time { return g.settings.Company.Zone.In(t) }
 
 func (g *generator) record(typ, id string, at time.Time, body any) error {
 	_, err := g.w.Append("record.created", ledger.Ref{Type: typ, ID: id}, company.Program, at, body, nil)
@@ -153,7 +153,7 @@ func (g *generator) found(at time.Time) error {
 	if err := g.paper(at); err != nil {
 		return err
 	}
-	if err := g.record("policy", "company", at, g.policy); err != nil {
+	if err := g.w.Settle(at, g.settings); err != nil {
 		return err
 	}
 	for _, o := range office {
@@ -264,7 +264,7 @@ const half = 285 * time.Minute
 
 // pace is that of the day d days from today.
 func (g *generator) pace(d int) pace {
-	early := g.now.Sub(g.policy.Zone.Midnight(g.now))
+	early := g.now.Sub(g.settings.Company.Zone.Midnight(g.now))
 	if d != 0 || early >= half {
 		return 1
 	}
@@ -273,8 +273,8 @@ func (g *generator) pace(d int) pace {
 
 // day makes the work of one day, d days from today.
 func (g *generator) day(d int) error {
-	noon := g.policy.Zone.Midnight(g.now).AddDate(0, 0, d).Add(12 * time.Hour)
-	midnight := g.policy.Zone.Midnight(noon)
+	noon := g.settings.Company.Zone.Midnight(g.now).AddDate(0, 0, d).Add(12 * time.Hour)
+	midnight := g.settings.Company.Zone.Midnight(noon)
 	weekend := g.local(noon).Weekday() == time.Saturday || g.local(noon).Weekday() == time.Sunday
 	if weekend && d != 0 {
 		return nil

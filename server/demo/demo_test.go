@@ -14,8 +14,8 @@ import (
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/accounts"
 	"iter.example/iter/server/demo"
+	"iter.example/iter/server/parts"
 	"iter.example/iter/server/store"
-	"iter.example/iter/server/stores"
 )
 
 func TestMain(m *testing.M) {
@@ -129,7 +129,7 @@ func TestTheDemoHasParts(t *testing.T) {
 	now := time.Date(2026, 11, 24, 13, 0, 0, 0, time.UTC)
 	s := fill(t, now, 1)
 	require.NoError(t, s.Read(context.Background(), func(tx *store.Tx) error {
-		open, err := stores.Requests(tx, false, now)
+		open, err := parts.Requests(tx, false, now)
 		require.NoError(t, err)
 		states := map[stock.RequestState]int{}
 		long := 0
@@ -142,26 +142,26 @@ func TestTheDemoHasParts(t *testing.T) {
 		assert.Positive(t, states[stock.Asked])
 		assert.Positive(t, states[stock.Ordered])
 		assert.Positive(t, long, "one waits long")
-		over, err := stores.Requests(tx, true, now)
+		over, err := parts.Requests(tx, true, now)
 		require.NoError(t, err)
 		assert.Len(t, over, 2)
-		moving, err := stores.Handovers(tx)
+		moving, err := parts.Handovers(tx)
 		require.NoError(t, err)
 		assert.Len(t, moving, 2)
 		day, err := tx.NextDay("2026-11-24")
 		require.NoError(t, err)
-		picks, err := stores.Picks(tx, day)
+		picks, err := parts.Picks(tx, day)
 		require.NoError(t, err)
 		assert.NotEmpty(t, picks)
-		fills, err := stores.Fills(tx, day, now)
+		fills, err := parts.Fills(tx, day, now)
 		require.NoError(t, err)
 		assert.NotEmpty(t, fills)
-		places, err := stores.Places(tx)
+		places, err := parts.Places(tx)
 		require.NoError(t, err)
 		require.Len(t, places, 13)
 		assert.Equal(t, []string{"Main store", "Van 1", "Van 2"}, []string{places[0].Name, places[1].Name, places[2].Name})
 		for _, p := range places {
-			shelf, err := stores.ShelfOf(tx, p)
+			shelf, err := parts.ShelfOf(tx, p, now)
 			require.NoError(t, err)
 			assert.Greater(t, shelf.Value.IntPart(), int64(500), p.Name)
 			for _, l := range shelf.Lines {

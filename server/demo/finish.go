@@ -18,6 +18,7 @@ import (
 	"iter.example/iter/core/report/printing"
 	"iter.example/iter/core/view"
 	"iter.example/iter/core/work"
+	"iter.example/iter/server/store"
 )
 
 // paper says what the firm's reports look like.
@@ -26,13 +27,13 @@ func (g *generator) paper(at time.Time) error {
 	if err != nil {
 		return err
 	}
-	g.policy.Paper = records.Paper{
+	g.settings.Reports = report.Settings{
 		Lines: []string{"4 Slip Lane, Quay Sound", "Registered on the Vella coast, no. 20 417"},
 		Close: "Questions about this report? Ring us, we know the pump.",
-		Logo:  &records.Logo{Hash: ref.Hash, Type: ref.Type, Size: ref.Size},
+		Logo:  &report.Logo{Hash: ref.Hash, Type: ref.Type, Size: ref.Size},
 	}
-	g.policy.Ready = []records.Requirement{{Check: records.CheckAfter, Duty: records.Asked, Works: []string{"installation"}},
-		{Check: records.CheckAnswers, Duty: records.Asked}}
+	g.settings.Visits.Ready = []work.Requirement{{Check: work.CheckAfter, Duty: work.Asked, Works: []string{"installation"}},
+		{Check: work.CheckAnswers, Duty: work.Asked}}
 	return nil
 }
 
@@ -199,23 +200,14 @@ func (g *generator) report(visit ledger.Ref, v work.Visit, at time.Time) error {
 	at = g.local(at.Truncate(time.Second))
 	wish := view.Wish{Layout: report.Layout(pick(g.rare, "full", "full", "short", "photos")), By: nameOf(v.Technician),
 		CheckAt: "http://127.0.0.1:8420/check/",
-		Words: map[string]string{records.Complete: "Complete", records.ReturnNeeded: "Return needed", records.NoAccess: "No access",
-			records.NotNeeded: "Not needed"}}
-	docs := ledger.Docs{}
-	var r *report.Report
-	for r == nil {
-		var wanted []ledger.Ref
-		var err error
-		if r, wanted, err = view.ReportOf(visit.ID, docs, at, wish); err != nil {
-			return err
-		}
-		more, err := g.w.Tx.Docs(wanted)
-		if err != nil {
-			return err
-		}
-		for ref, b := range more {
-			docs[ref] = b
-		}
+		Words: map[string]string{string(work.Complete): "Complete", string(work.ReturnNeeded): "Return needed",
+			string(work.NoAccess):  "No access",
+			string(work.NotNeeded): "Not needed"}}
+	r, err := store.Wanting(g.w.Tx, ledger.Docs{}, func(docs ledger.Docs) (*report.Report, []ledger.Ref, error) {
+		return view.ReportOf(visit.ID, docs, at, wish)
+	})
+	if err != nil {
+		return err
 	}
 	digest, err := r.Digest()
 	if err != nil {

@@ -118,7 +118,7 @@ func (g *generator) approve() error {
 			} else if !ok {
 				continue
 			}
-			at := g.policy.Zone.Midnight(date.AddDate(0, 0, 1)).Add(9 * time.Hour)
+			at := g.settings.Company.Zone.Midnight(date.AddDate(0, 0, 1)).Add(9 * time.Hour)
 			if _, err := g.w.Append("day.approved", ref, office[1][0], at, ledger.Nothing{}, nil); err != nil {
 				return err
 			}
@@ -150,9 +150,9 @@ func (g *generator) identify() error {
 
 // tell sends the customer word that somebody is on the way, as it was sent then.
 func (p *performance) tell(expected time.Time) error {
-	t := p.g.policy.Messages[0]
-	text := t.Fill(map[string]string{"contact": p.site.contact, "company": p.g.policy.Company, "technician": nameOf(p.tech),
-		"time": p.g.local(expected).Format("15:04"), "site": p.site.name, "number": p.number, "phone": p.g.policy.Phone})
+	t := p.g.settings.Messages.Templates[0]
+	text := t.Fill(map[string]string{"contact": p.site.contact, "company": p.g.settings.Company.Name, "technician": nameOf(p.tech),
+		"time": p.g.local(expected).Format("15:04"), "site": p.site.name, "number": p.number, "phone": p.g.settings.Company.Phone})
 	e, err := p.say("message.sent", p.id, p.tech, p.at, ledger.MessageSent{Template: t.ID, To: p.site.phone, Text: text,
 		Expected: p.g.local(expected)})
 	if err != nil {
@@ -176,7 +176,7 @@ func nameOf(tech string) string {
 // offer asks three people for a visit that the office has nobody for.
 func (g *generator) offer(order ledger.Ref) error {
 	id := ledger.Ref{Type: "visit", ID: "v-offer"}
-	start := g.local(g.policy.Zone.Midnight(g.now).AddDate(0, 0, 1).Add(13 * time.Hour)) // tomorrow, at whatever hour it is made
+	start := g.local(g.settings.Company.Zone.Midnight(g.now).AddDate(0, 0, 1).Add(13 * time.Hour)) // tomorrow, at whatever hour it is made
 	at := g.local(g.now.Add(-20 * time.Minute))
 	if _, err := g.w.Append("visit.planned", id, office[0][0], at, ledger.Plan{Order: order.ID,
 		Offer: []string{leader, forgetful, "fenna"}, Start: start, Minutes: 90}, nil); err != nil {
@@ -188,7 +188,7 @@ func (g *generator) offer(order ledger.Ref) error {
 
 // homes are where days begin for those who do not begin at the yard.
 func (g *generator) settle() {
-	g.policy.Yard = new(g.near(places[1].lat, places[1].lon))
+	g.settings.Road.Yard = new(g.near(places[1].lat, places[1].lon))
 	g.homes = map[string]*records.Point{}
 	for i, t := range technicians {
 		if i%2 == 0 {
@@ -203,5 +203,5 @@ func (g *generator) base(tech string) records.Point {
 	if h := g.homes[tech]; h != nil {
 		return *h
 	}
-	return *g.policy.Yard
+	return *g.settings.Road.Yard
 }

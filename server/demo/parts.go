@@ -13,7 +13,7 @@ import (
 	"iter.example/iter/core/work"
 )
 
-var suppliers = []records.Supplier{
+var suppliers = []stock.Supplier{
 	{ID: "harbour", Name: "Harbour Seals and Bearings", Email: "orders@harbour.example"},
 	{ID: "lumen", Name: "Lumen Bay Instruments", Email: "sales@lumenbay.example"},
 	{ID: "tarn", Name: "Tarn Pipe and Cable", Email: "desk@tarn.example"},
@@ -134,7 +134,7 @@ func (g *generator) stock(at time.Time) error {
 			return err
 		}
 	}
-	yard := g.policy.Yard
+	yard := g.settings.Road.Yard
 	if err := g.record("place", "store", at, stock.Place{Name: "Main store", Kind: "store", At: yard}); err != nil {
 		return err
 	}

@@ -13,6 +13,7 @@ import (
 	"iter.example/iter/core/view"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/company"
+	"iter.example/iter/server/store"
 )
 
 // performance is a technician doing a visit, up to now.
@@ -221,24 +222,11 @@ func (p *performance) photograph() error {
 }
 
 func (p *performance) sign() error {
-	docs := ledger.Docs{}
-	var v *view.Visit
-	for {
-		var wanted []ledger.Ref
-		var err error
-		if v, wanted, err = view.Of(p.id.ID, docs, p.g.local(p.at)); err != nil {
-			return err
-		}
-		if len(wanted) == 0 {
-			break
-		}
-		more, err := p.g.w.Tx.Docs(wanted)
-		if err != nil {
-			return err
-		}
-		for ref, b := range more {
-			docs[ref] = b
-		}
+	v, err := store.Wanting(p.g.w.Tx, ledger.Docs{}, func(docs ledger.Docs) (*view.Visit, []ledger.Ref, error) {
+		return view.Of(p.id.ID, docs, p.g.local(p.at))
+	})
+	if err != nil {
+		return err
 	}
 	stroke := [][2]int{}
 	phase := p.g.r.Float64() * 3

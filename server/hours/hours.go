@@ -97,7 +97,7 @@ func Of(tx *store.Tx, r Range, now time.Time) (Page, error) {
 	if err := r.Check(); err != nil {
 		return page, err
 	}
-	policy, err := tx.Policy()
+	zone, rules, err := pay(tx, now)
 	if err != nil {
 		return page, err
 	}
@@ -113,7 +113,7 @@ func Of(tx *store.Tx, r Range, now time.Time) (Page, error) {
 		if !p.Has(records.Technician) {
 			continue
 		}
-		days, err := daysOf(tx, policy, doc.ID, r, now)
+		days, err := daysOf(tx, zone, rules, doc.ID, r, now)
 		if err != nil {
 			return page, err
 		}
@@ -136,8 +136,18 @@ func Of(tx *store.Tx, r Range, now time.Time) (Page, error) {
 	return page, nil
 }
 
+// pay gives what days are worked out by: the company's clock and the terms of pay.
+func pay(tx *store.Tx, now time.Time) (labor.Zone, []labor.Rules, error) {
+	c, _, err := tx.Company(now)
+	if err != nil {
+		return c.Zone, nil, err
+	}
+	rules, err := tx.PayRules()
+	return c.Zone, rules, err
+}
+
 // daysOf works out a person's days of a range. The cards go back to before the Monday of its week, for the week's overtime.
-func daysOf(tx *store.Tx, policy records.Policy, person string, r Range, now time.Time) ([]labor.Day, error) {
+func daysOf(tx *store.Tx, zone labor.Zone, rules []labor.Rules, person string, r Range, now time.Time) ([]labor.Day, error) {
 	from, err := time.Parse(time.DateOnly, r.From)
 	if err != nil {
 		return nil, msg.New("http.date")
@@ -152,7 +162,7 @@ func daysOf(tx *store.Tx, policy records.Policy, person string, r Range, now tim
 		return nil, err
 	}
 	var out []labor.Day
-	for _, d := range labor.Days(policy.Zone.In(now), policy.Zone, policy.Hours, cards...) {
+	for _, d := range labor.Days(zone.In(now), zone, rules, cards...) {
 		if d.Date < r.From || d.Date > r.To {
 			continue
 		}

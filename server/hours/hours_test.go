@@ -116,8 +116,7 @@ func TestAWrongClockIsAnException(t *testing.T) {
 
 func TestThePayrollFileHasApprovedDaysOnly(t *testing.T) {
 	o := open(t)
-	o.record(o.m.Entry("office", "record.amended", "policy", "company",
-		map[string]any{"hours": []labor.Rules{{From: "2026-01-01", OvertimeAfter: 60}}}))
+	o.record(o.m.Entry("office", "settings.changed", "settings", "pay", ledgertest.Changed("pay", map[string]any{"overtimeAfter": 60})))
 	o.record(o.m.Entry("office", "record.amended", "person", "ann", map[string]any{"name": "=Ann"}))
 	o.worked()
 	file := func() [][]string {

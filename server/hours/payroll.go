@@ -152,12 +152,12 @@ func due(want, have []standin.Line) []standin.Line {
 
 func markPosted(ctx context.Context, s *store.Store, person string, d Day, by string, now time.Time) error {
 	return s.Write(ctx, func(tx *store.Tx) error {
-		policy, err := tx.Policy()
+		c, _, err := tx.Company(now)
 		if err != nil {
 			return err
 		}
 		w := company.Writer{Tx: tx, Now: now, Cause: d.Approved.At.UTC().Format(time.RFC3339Nano)}
-		_, err = w.Append("day.posted", card(person, d.Date), by, policy.Zone.In(now.Truncate(time.Millisecond)), ledger.Nothing{}, nil)
+		_, err = w.Append("day.posted", card(person, d.Date), by, c.Zone.In(now.Truncate(time.Millisecond)), ledger.Nothing{}, nil)
 		return err
 	})
 }

@@ -66,11 +66,12 @@ type Result struct {
 func Import(ctx context.Context, s *store.Store, dir fs.FS, now time.Time) (map[string]Result, error) {
 	out := map[string]Result{}
 	err := s.Write(ctx, func(tx *store.Tx) error {
-		policy, err := tx.Policy()
+		rules, err := tx.Settings(now)
 		if err != nil {
 			return err
 		}
-		in := &importer{tx: tx, zone: policy.Zone, w: company.Writer{Tx: tx, Now: now}, at: policy.Zone.In(now),
+		in := &importer{tx: tx, zone: rules.Company.Zone, sheets: rules.Sheets.Always, w: company.Writer{Tx: tx, Now: now},
+			at:   rules.Company.Zone.In(now),
 			seen: map[ledger.Ref]string{}, results: out}
 		found := 0
 		for _, t := range tables {
@@ -134,6 +135,7 @@ func (f oneFile) ReadFile(name string) ([]byte, error) {
 type importer struct {
 	tx       *store.Tx
 	zone     interface{ In(time.Time) time.Time }
+	sheets   []string // that new work gets
 	w        company.Writer
 	at       time.Time
 	seen     map[ledger.Ref]string // where a record was read, to find it twice

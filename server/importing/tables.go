@@ -379,11 +379,7 @@ func readOrder(r *row) error {
 		r.bad("minutes", "minutes between 1 and "+strconv.Itoa(work.MaxMinutes), r.values["minutes"])
 	}
 	o.Minutes = minutes
-	policy, err := r.in.tx.Policy()
-	if err != nil {
-		return err
-	}
-	o.Sheets = policy.Sheets
+	o.Sheets = r.in.sheets
 	var old work.Order
 	if known, err := r.in.tx.Load("workorder", ref.ID, &old); err != nil {
 		return err

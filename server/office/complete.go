@@ -13,7 +13,7 @@ import (
 )
 
 // completed fills in what only the server knows of a command, as its kind has it.
-func completed(tx *store.Tx, policy records.Policy, c Command) (json.RawMessage, error) {
+func completed(tx *store.Tx, rules sheet.Settings, c Command) (json.RawMessage, error) {
 	body, err := c.Body, error(nil)
 	for _, p := range ledger.Preparations(c.Kind) {
 		switch p {
@@ -22,7 +22,7 @@ func completed(tx *store.Tx, policy records.Policy, c Command) (json.RawMessage,
 		case ledger.UsualSheets:
 			var o work.Order
 			if json.Unmarshal(body, &o) == nil && o.Sheets == nil {
-				body, err = with(c.Kind, body, "sheets", func() (any, error) { return attached(tx, policy, o) })
+				body, err = with(c.Kind, body, "sheets", func() (any, error) { return attached(tx, rules, o) })
 			}
 		case ledger.Programs:
 			body, err = programmed(c.Subject.Type, body)
@@ -49,10 +49,10 @@ func with(kind string, body json.RawMessage, field string, value func() (any, er
 	return json.Marshal(b)
 }
 
-// attached lists the check sheets that the policy's rules attach to a work order; without rules, those for all work.
-func attached(tx *store.Tx, policy records.Policy, o work.Order) ([]string, error) {
-	if len(policy.SheetRules) == 0 {
-		return policy.Sheets, nil
+// attached lists the check sheets that rules attach to a work order; without rules, those for all work.
+func attached(tx *store.Tx, rules sheet.Settings, o work.Order) ([]string, error) {
+	if len(rules.Rules) == 0 {
+		return rules.Always, nil
 	}
 	refs, err := tx.IDs("sheet")
 	if err != nil {
@@ -62,5 +62,5 @@ func attached(tx *store.Tx, policy records.Policy, o work.Order) ([]string, erro
 	if _, err := tx.Load("asset", o.Asset, &a); err != nil {
 		return nil, err
 	}
-	return sheet.For(policy.SheetRules, sheet.Work{Kind: o.Kind, Asset: a.Kind, Site: o.Site}, refs), nil
+	return sheet.For(rules.Rules, sheet.Work{Kind: o.Kind, Asset: a.Kind, Site: o.Site}, refs), nil
 }

@@ -15,6 +15,7 @@ import (
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
+	"iter.example/iter/core/sheet"
 	"iter.example/iter/server/store"
 	"iter.example/iter/server/syncing"
 )
@@ -130,7 +131,11 @@ func (c Command) digest() string {
 }
 
 func record(tx *store.Tx, d syncing.Device, b Batch, now time.Time) ([]store.Logged, error) {
-	policy, err := tx.Policy()
+	company, today, err := tx.Company(now)
+	if err != nil {
+		return nil, err
+	}
+	sheets, err := store.SettingsOn[sheet.Settings](tx, today)
 	if err != nil {
 		return nil, err
 	}
@@ -138,7 +143,7 @@ func record(tx *store.Tx, d syncing.Device, b Batch, now time.Time) ([]store.Log
 	var out []store.Logged
 	for _, c := range b.Entries {
 		digest := c.digest()
-		if c.Body, err = completed(tx, policy, c); err != nil {
+		if c.Body, err = completed(tx, sheets, c); err != nil {
 			return nil, err
 		}
 		n, err := tx.Seq()
@@ -146,7 +151,7 @@ func record(tx *store.Tx, d syncing.Device, b Batch, now time.Time) ([]store.Log
 			return nil, err
 		}
 		f, err := ledger.Open(ledger.Entry{ID: c.ID, Kind: c.Kind, V: ledger.Version(c.Kind),
-			At: policy.Zone.In(now.Truncate(time.Millisecond)), Actor: d.PersonID, Replica: Replica, N: n + 1, Subject: c.Subject,
+			At: company.Zone.In(now.Truncate(time.Millisecond)), Actor: d.PersonID, Replica: Replica, N: n + 1, Subject: c.Subject,
 			Body: c.Body, Base: c.Base})
 		if err != nil {
 			return nil, err
@@ -177,19 +182,20 @@ func conflict(tx *store.Tx, f *ledger.Fact, seen int64, ours map[ledger.Ref]bool
 		if err != nil {
 			return err
 		}
-		// An amendment that says what it replaces is looked at field by field, however much else whoever made it has seen.
-		based := f.Entry.Kind == "record.amended" && len(f.Entry.Base) > 0
+		// What says what it replaces is looked at field by field, however much else whoever made it has seen.
+		fields, based, err := f.Clashes(doc)
+		if err != nil {
+			return err
+		}
 		if ours[ref] || (doc.Rev <= seen && !based) {
 			continue
 		}
 		c := &Conflict{Subject: ref}
-		if based {
-			for _, x := range ledger.Clashes(doc.Body, f.Entry.Body, f.Entry.Base) {
-				c.Fields = append(c.Fields, Field(x))
-			}
-			if len(c.Fields) == 0 {
-				continue
-			}
+		for _, x := range fields {
+			c.Fields = append(c.Fields, Field(x))
+		}
+		if based && len(c.Fields) == 0 {
+			continue
 		}
 		if c.Seq, err = tx.Seq(); err != nil {
 			return err

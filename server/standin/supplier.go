@@ -93,12 +93,12 @@ func Supply(ctx context.Context, s *store.Store, by Supplier, now time.Time,
 			return changed, failed
 		}
 		err = s.Write(ctx, func(tx *store.Tx) error {
-			policy, err := tx.Policy()
+			company, _, err := tx.Company(now)
 			if err != nil {
 				return err
 			}
 			return record(tx, "purchase.confirmed", o.id, ledger.PurchaseConfirmed{Reference: c.Reference,
-				Due: policy.Zone.In(c.Due).Format(time.DateOnly)})
+				Due: company.Zone.In(c.Due).Format(time.DateOnly)})
 		})
 		changed++
 	}

@@ -69,8 +69,8 @@ func (t *Tx) ended(id string, v work.Visit) error {
 	return nil
 }
 
-// talked keeps how much of a conversation the office has not read.
-func (t *Tx) talked(order string) error {
+// indexTalk keeps how much of a conversation the office has not read.
+func (t *Tx) indexTalk(order string) error {
 	var c talk.Talk
 	if _, err := t.Load("talk", order, &c); err != nil || len(c.Said) == 0 {
 		return err

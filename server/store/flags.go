@@ -37,7 +37,7 @@ func (t *Tx) markFlags(f *ledger.Fact, seq int64) error {
 	if mark.Settled {
 		column = "settled"
 	}
-	where, args := "subject_type = ?2 AND subject_id = ?4", []any{seq, f.Entry.Subject.Type, mark.Code, f.Entry.Subject.ID, mark.Person}
+	where, args := "subject_type = ?2 AND subject_id = ?4", []any{seq, f.Subject().Type, mark.Code, f.Subject().ID, mark.Person}
 	if mark.Part != "" { // what was flagged of a part at a place stands on whatever moved it
 		where, args[1] = "args ->> '$.place' = ?4 AND args ->> '$.number' = ?2", mark.Part
 	}

@@ -104,7 +104,7 @@ func (t *Tx) History() (string, error) {
 // unkept is a store without a second copy.
 const unkept = -1
 
-// keptFor is how long what was acknowledged is kept by whoever recorded it when there is no second copy, unless the policy says otherwise.
+// keptFor is how long what was acknowledged is kept by whoever recorded it when there is no second copy, unless the company says otherwise.
 const keptFor = 7
 
 // Replicated says that there is a second copy of the log up to a place, with all files that were there by then.
@@ -114,7 +114,7 @@ func (s *Store) Replicated(seq int64) { s.replicated.Store(seq) }
 func (s *Store) Alone() bool { return s.replicated.Load() == unkept }
 
 // Kept is the place in the log up to which it rests on more than this disk: as far as the second copy goes, or, without one, what is older
-// than the days that the policy says.
+// than the days that the company says.
 func (s *Store) Kept(ctx context.Context, now time.Time) (seq int64, err error) {
 	if seq = s.replicated.Load(); seq != unkept {
 		return seq, nil
@@ -125,12 +125,12 @@ func (s *Store) Kept(ctx context.Context, now time.Time) (seq int64, err error) 
 		return s.keptSeq, nil
 	}
 	err = s.Read(ctx, func(t *Tx) error {
-		p, err := t.Policy()
+		c, _, err := t.Company(now)
 		if err != nil {
 			return err
 		}
-		days := p.KeepDays
-		if days == 0 {
+		days := c.KeepDays
+		if days <= 0 {
 			days = keptFor
 		}
 		return t.row("SELECT coalesce((SELECT seq FROM entries WHERE received < ? ORDER BY seq DESC LIMIT 1), 0)",

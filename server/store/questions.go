@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"strconv"
 	"strings"
@@ -73,12 +74,49 @@ func (t *Tx) IDs(typ string) ([]string, error) {
 	return collect(t, scanString, readIDs, typ)
 }
 
-// Policy gives the company's policy; a company without one has an empty one.
-func (t *Tx) Policy() (records.Policy, error) {
-	var p records.Policy
-	_, err := t.Load("policy", "company", &p)
-	return p, err
+// Company gives what the company says of itself at a moment, and the day it is there then, 2006-01-02.
+func (t *Tx) Company(now time.Time) (c records.Company, day string, err error) {
+	return ledger.CompanyAt(t.document, now)
 }
+
+// Settings gives the company's rules that hold at a moment.
+func (t *Tx) Settings(now time.Time) (ledger.Settings, error) {
+	return ledger.AllSettings(t.document, now)
+}
+
+// SettingsOn gives the rules of type T, a field of ledger.Settings, that hold on a day, 2006-01-02.
+func SettingsOn[T any](t *Tx, day string) (T, error) { return ledger.SettingsOn[T](t.document, day) }
+
+// SettingsAt gives the rules of type T, a field of ledger.Settings, that hold at a moment.
+func SettingsAt[T any](t *Tx, now time.Time) (T, error) {
+	_, day, err := t.Company(now)
+	if err != nil {
+		return *new(T), err
+	}
+	return SettingsOn[T](t, day)
+}
+
+// PayRules lists the terms of pay by the days from which they hold.
+func (t *Tx) PayRules() ([]labor.Rules, error) { return ledger.PayRules(t.document) }
+
+// Wanting builds something out of documents. build says which it would still use, and is asked again with what there is of them until it
+// wants no more; docs are those it begins with.
+func Wanting[T any](t *Tx, docs ledger.Docs, build func(ledger.Docs) (T, []ledger.Ref, error)) (T, error) {
+	for {
+		out, wanted, err := build(docs)
+		if err != nil || len(wanted) == 0 {
+			return out, err
+		}
+		more, err := t.Docs(wanted)
+		if err != nil {
+			return out, err
+		}
+		maps.Copy(docs, more)
+	}
+}
+
+// document is Load for the rules that read settings.
+func (t *Tx) document(r ledger.Ref, v any) (bool, error) { return t.Load(r.Type, r.ID, v) }
 
 func scanString(row interface{ Scan(...any) error }) (s string, err error) { return s, row.Scan(&s) }
 

@@ -318,7 +318,7 @@ func TestCommonDocumentsComeInPages(t *testing.T) {
 				break
 			}
 		}
-		assert.Len(t, seen, 30+8, "policy, three people, a sheet, two parts, a place")
+		assert.Len(t, seen, 30+7+12, "three people, a sheet, two parts, a place; settings")
 	})
 }
 

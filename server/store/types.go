@@ -13,44 +13,38 @@ import (
 	"iter.example/iter/core/work"
 )
 
-// docType is what the store does with documents of a type: a row for each type there is.
+// docType is what the store does with documents of a type, beside what follows from which devices hold it.
 type docType struct {
 	// index keeps the tables that answer questions in step with a document; nil when it is in none.
 	index func(t *Tx, id string) error
-	// people are those to whose devices a changed document may matter; nil when it may to all.
+	// people are those to whose devices a changed document may matter; nil when it may to all that can hold it.
 	people func(t *Tx, id string) ([]string, error)
 }
 
-// docTypes are the rows, by the name of the type.
+// docTypes are the rows, by the name of the type: of those that are in tables of the store, or of concern to some people alone.
 var docTypes map[string]docType
 
 func init() {
 	docTypes = map[string]docType{
-		"person": {}, "policy": {}, "part": {}, "kit": {}, "place": {}, "sheet": {}, "assetkind": {},
 		"customer":   {index: (*Tx).indexCustomer},
 		"site":       {index: (*Tx).indexSite},
 		"asset":      {index: (*Tx).indexAsset},
-		"history":    {},
 		"visit":      {index: (*Tx).indexVisit, people: (*Tx).peopleOfVisit},
 		"workorder":  {index: (*Tx).indexOrder, people: (*Tx).peopleOfOrder},
-		"talk":       {index: (*Tx).talked, people: (*Tx).peopleOfOrder}, // it has the id of the order
+		"talk":       {index: (*Tx).indexTalk, people: (*Tx).peopleOfOrder}, // it has the id of the order
 		"timecard":   {people: func(_ *Tx, id string) ([]string, error) { who, _, _ := strings.Cut(id, "+"); return []string{who}, nil }},
 		"notices":    {people: func(_ *Tx, id string) ([]string, error) { return []string{id}, nil }},
 		"stock":      {people: (*Tx).peopleOfPlace},
 		"handover":   {index: (*Tx).indexHandover, people: (*Tx).peopleOfHandover},
 		"request":    {index: (*Tx).indexRequest, people: (*Tx).peopleOfRequest},
-		"purchase":   {index: (*Tx).indexPurchase, people: nobody},
-		"report":     {people: nobody},
+		"purchase":   {index: (*Tx).indexPurchase},
 		"measured":   {people: nobody},
 		"substances": {people: nobody},
-		"sheetdraft": {people: nobody},
-		"cost":       {people: nobody},
-		"serial":     {people: nobody},
 		"levels":     {people: (*Tx).peopleOfPlace},
 	}
 }
 
-// nobody is told of documents that change with others which people are told of, or that no device holds.
+// nobody is told of documents that change with others which people are told of.
 func nobody(*Tx, string) ([]string, error) { return nil, nil }
 
 // index keeps the tables that answer questions in step with a document.
@@ -65,6 +59,9 @@ func (t *Tx) index(d ledger.Ref) error {
 func (t *Tx) Concerned(refs []ledger.Ref) (map[string]bool, error) {
 	out := map[string]bool{}
 	for _, r := range refs {
+		if ledger.ReachOf(r.Type) == ledger.AtTheOffice {
+			continue
+		}
 		f := docTypes[r.Type].people
 		if f == nil {
 			return nil, nil

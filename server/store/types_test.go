@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -11,17 +12,20 @@ import (
 	"iter.example/iter/core/ledger/ledgertest"
 )
 
-// What the store does with a document of a type was decided for each type there is.
-func TestEveryTypeHasARow(t *testing.T) {
+// Whom a document concerns follows from which devices hold it, or was decided.
+func TestWhomEveryTypeConcerns(t *testing.T) {
 	for _, typ := range ledger.Types() {
-		row, ok := docTypes[typ.Name]
-		assert.True(t, ok, typ.Name)
 		assert.NotEqual(t, ledger.Unsaid, typ.Reach, typ.Name)
-		if typ.Reach == ledger.ToAll {
-			assert.Nil(t, row.people, "%s is on all devices", typ.Name)
+		switch row := docTypes[typ.Name]; typ.Reach {
+		case ledger.ToAll, ledger.AtTheOffice:
+			assert.Nil(t, row.people, "%s is on all devices, or on none", typ.Name)
+		case ledger.ToTheirs:
+			assert.NotNil(t, row.people, "%s is on the devices of some", typ.Name)
 		}
 	}
-	assert.Len(t, docTypes, len(ledger.Types()))
+	for name := range docTypes {
+		assert.True(t, slices.ContainsFunc(ledger.Types(), func(r ledger.TypeRow) bool { return r.Name == name }), name)
+	}
 }
 
 // What the office changes on a work order is heard of at once by those who are on its visits, and by nobody else.

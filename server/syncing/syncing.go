@@ -89,11 +89,11 @@ func nothingNew(ctx context.Context, s *store.Store, d Device, r replica.Request
 		if err != nil {
 			return err
 		}
-		policy, err := tx.Policy()
+		company, _, err := tx.Company(now)
 		if err != nil {
 			return err
 		}
-		sameDay := policy.Zone.Midnight(dev.Contact).Equal(policy.Zone.Midnight(now)) // the scope moves at midnight
+		sameDay := company.Zone.Midnight(dev.Contact).Equal(company.Zone.Midnight(now)) // the scope moves at midnight
 		history, err := tx.History()
 		if err != nil {
 			return err

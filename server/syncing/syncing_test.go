@@ -194,7 +194,7 @@ func TestScope(t *testing.T) {
 	ann.settle()
 	ben.settle()
 	for _, ref := range [][2]string{{"visit", "V1"}, {"workorder", "W1"}, {"customer", "C1"}, {"site", "S1"}, {"asset", "A1"},
-		{"stock", "van-ann"}, {"part", "P1"}, {"sheet", "pump@1"}, {"policy", "company"}} {
+		{"stock", "van-ann"}, {"part", "P1"}, {"sheet", "pump@1"}, {"settings", "visits"}} {
 		assert.True(t, ann.has(ref[0], ref[1]), ref)
 	}
 	for _, ref := range [][2]string{{"visit", "V1"}, {"workorder", "W1"}, {"customer", "C1"}, {"site", "S1"}, {"stock", "van-ann"}} {

@@ -19,11 +19,11 @@ func scopeOf(tx *store.Tx, d Device, today time.Time) ([]ledger.Ref, error) {
 
 // tell fills in what the device does not have yet.
 func tell(tx *store.Tx, d Device, rep string, dev *store.Device, cur cursor, now time.Time, out *replica.Response) error {
-	policy, err := tx.Policy()
+	company, _, err := tx.Company(now)
 	if err != nil {
 		return err
 	}
-	today := policy.Zone.In(now)
+	today := company.Zone.In(now)
 	scope, err := scopeOf(tx, d, today)
 	if err != nil {
 		return err

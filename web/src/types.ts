@@ -51,6 +51,7 @@ export interface EntryBodies {
   "request.named": RequestNamed;
   "request.reserved": RequestReserved;
   "route.ordered": RouteOrdered;
+  "settings.changed": SettingsChanged;
   "sheet.answered": SheetAnswered;
   "sheet.attached": SheetAttached;
   "sheet.begun": SheetBegun;
@@ -110,11 +111,11 @@ export interface Documents {
   part: Part;
   person: Person;
   place: Place;
-  policy: Policy;
   purchase: Purchase;
   report: Report;
   request: PartRequestDoc;
   serial: SerialLife;
+  settings: Record<string, Record<string, unknown>>;
   sheet: Sheet;
   sheetdraft: Sheet;
   site: Site;
@@ -154,6 +155,7 @@ export interface CoreFunctions {
   receive: (q: CoreReceive) => SyncChange;
   report: (q: CoreReport) => CoreReported;
   route: (q: CoreRoute) => Leg[];
+  settings: (q: CoreDatedSettings) => Settings;
   stamp: (q: CoreStamp) => CoreStamped;
   standings: (q: CoreStandings) => Standing[];
   strike: (q: CoreStrike) => CoreStriking;
@@ -189,7 +191,7 @@ export interface Questions {
   "/api/office/devices": { query: unknown; answer: DeviceLine[] };
   "/api/office/messages": { query: unknown; answer: SentMessage[] };
   "/api/office/badges": { query: unknown; answer: BadgeLine[] };
-  "/api/office/policy": { query: unknown; answer: Policy };
+  "/api/office/settings": { query: unknown; answer: Settings };
   "/api/office/hours": { query: DateRange; answer: HoursPage };
   "/api/office/hours/booked/:card": { query: unknown; answer: BookedLine[] };
   "/api/office/attention": { query: AttentionAsked; answer: AttentionLine[] };
@@ -531,6 +533,14 @@ export interface RequestReserved {
 /** RouteOrdered is the body of route.ordered: the day's visits in the order the person means to take them. */
 export interface RouteOrdered {
   visits: string[];
+}
+
+/** SettingsChanged is the body of settings.changed: which rules hold from which days on. */
+export interface SettingsChanged {
+  /** Days are the fields with their values, by the day from which they hold, 2006-01-02, and by subject. */
+  days: Record<string, Record<string, Record<string, unknown>>>;
+  /** Anew are subjects of which nothing holds any more that was said before. */
+  anew?: string[];
 }
 
 /** Answered is the body of sheet.answered. An empty value takes the answer back. */
@@ -948,7 +958,7 @@ export interface Person {
   phone?: string;
   /** the place they carry */
   van?: string;
-  /** Skills are what they are qualified for, by the policy's ids. */
+  /** Skills are what they are qualified for, by the ids of the settings of orders. */
   skills?: string[];
   /** Home is where their day begins, when it is not the yard. */
   home?: MapPoint;
@@ -962,63 +972,6 @@ export interface Place {
   person?: string;
   /** where it stands; a van is where its driver is */
   at?: MapPoint;
-}
-
-/** Policy holds the rules that are the company's to choose. */
-export interface Policy {
-  company: string;
-  phone?: string;
-  currency: string;
-  zone: Zone;
-  pauses: Choice[];
-  /**
-   * KeepDays is for how many days devices keep what the office has acknowledged, when the office has no second copy of its data.
-   * 0: seven.
-   */
-  keepDays?: number;
-  declines: Choice[];
-  /** why a visit ends with a return needed */
-  returns: Choice[];
-  /** check sheets for all new work, as id@version, where there are no rules */
-  sheets: string[];
-  sheetRules?: SheetRule[];
-  /** kinds of work */
-  works?: Choice[];
-  /** ready-made texts for notes */
-  phrases?: string[];
-  /** that are logged */
-  substances?: Substance[];
-  /** what time goes to that is for no visit */
-  indirect?: Choice[];
-  skills?: Choice[];
-  /** tasks that somebody may have on hold; 0: three */
-  maxHolds?: number;
-  /** to customers */
-  messages?: MessageTemplate[];
-  /** what is paid */
-  hours?: Rules[];
-  /** what is billed */
-  billing: Billing;
-  /** where vans are, and days begin for whom it is not at home */
-  yard?: MapPoint;
-  /** classes */
-  taxes?: Choice[];
-  /** Suppliers are those that parts are ordered from. */
-  suppliers?: Supplier[];
-  /** Outcomes are how visits end, and Ready what is looked at before; what is left out is as usual. */
-  outcomes?: OutcomeRule[];
-  ready?: Requirement[];
-  /** why something asked for is left out */
-  skips?: Choice[];
-  /** what those who sign are: tenant, owner */
-  signers?: string[];
-  /** why nobody signs */
-  unsigned?: Choice[];
-  /** Prices tells that those who sign see prices. */
-  prices?: boolean;
-  paper?: PolicyPaper;
-  /** Waiting is after how many days a request for a part is said to wait long; 0: three. */
-  waiting?: number;
 }
 
 /** Purchase is an order to a supplier. */
@@ -1219,7 +1172,7 @@ export interface Order {
   minutes: number;
   /** check sheets to fill in, as id@version */
   sheets?: string[];
-  /** of work, by the policy's ids */
+  /** of work, by the ids of OrderSettings */
   kind?: string;
   /** what it follows up */
   from?: Origin;
@@ -1359,7 +1312,8 @@ export interface CoreDays {
   cards: Timecard[];
   now: number;
   zone: Zone;
-  rules: Rules[];
+  /** the terms of pay */
+  pay: Record<string, Record<string, unknown>>;
 }
 
 /** Day is one person's one day, as far as it has come. */
@@ -1430,7 +1384,7 @@ export interface CoreEarlier {
 export interface CoreHolds {
   orders: Order[];
   person: string;
-  policy: Policy;
+  rules: OrderSettings;
 }
 
 /** Held answers Holds. */
@@ -1624,6 +1578,34 @@ export interface Leg {
   risk?: Risk;
 }
 
+/** DatedSettings asks which of the company's rules hold at a moment. */
+export interface CoreDatedSettings {
+  subjects: Record<string, Record<string, Record<string, unknown>>>;
+  /** milliseconds since 1970, on the server's clock */
+  now: number;
+}
+
+/**
+ * Settings are the rules that are the company's to choose, as they hold on a day. It is the table of their subjects: each field
+ * is a document of type settings by the field's name, with the rules by the days from which they hold (settings.Dated).
+ */
+export interface Settings {
+  company: Company;
+  /** what people are paid for */
+  pay: PayTerms;
+  /** what customers are billed for */
+  billing: Billing;
+  time: TimeSettings;
+  orders: OrderSettings;
+  visits: VisitSettings;
+  sheets: SheetSettings;
+  substances: SubstanceSettings;
+  messages: MessageSettings;
+  stores: StoresSettings;
+  reports: ReportSettings;
+  road: RoadSettings;
+}
+
 /** Stamp makes an entry of a draft. Now is milliseconds since 1970 on the device's clock. */
 export interface CoreStamp {
   state: ReplicaState;
@@ -1814,7 +1796,7 @@ export interface Board {
   held: number;
   /** conversations in which somebody said something that the office has not read */
   unread: number;
-  /** Skills are those that work can need, from the policy. */
+  /** Skills are those that work can need, by the company's ids. */
   skills: Choice[];
 }
 
@@ -1882,7 +1864,8 @@ export interface UnsignedLine {
 
 /** EndRules are the company's rules of how visits end, with what is usual where it has said nothing. */
 export interface EndRules {
-  policy: Policy;
+  /** that hold today */
+  settings: Settings;
   /** that are used */
   outcomes: OutcomeRule[];
   /** for all kinds of work */
@@ -2948,141 +2931,6 @@ export interface MapPoint {
   lon: number;
 }
 
-/**
- * Zone is the company's time zone as data, so that the core needs no time zone database: the name, and the moments at which the
- * offset changes. It travels to the devices inside the policy.
- */
-export interface Zone {
-  name: string;
-  /** in order of From */
-  shifts: Shift[];
-}
-
-/** Choice is one of a list of the company's own: a reason, a kind of work, a skill, a class of tax. */
-export interface Choice {
-  id: string;
-  text: string;
-  /** Clock is what a pause for this reason counts as: a wait or a break. */
-  clock?: ClockKind;
-}
-
-/** SheetRule attaches a check sheet to work orders. What is left empty does not matter. */
-export interface SheetRule {
-  /** id; the newest version is taken */
-  sheet: string;
-  /** kinds of work, by the policy's ids */
-  works?: string[];
-  /** kinds of machine */
-  assets?: string[];
-  sites?: string[];
-}
-
-/** Substance is one that the law wants a log of. */
-export interface Substance {
-  id: string;
-  name: string;
-  unit: string;
-  /** Allowed is what a machine may lose in a year, in per cent of its charge. Nil: no limit, what goes in is used up. */
-  allowed?: Decimal;
-}
-
-/** Template is a message to customers, with fields in braces. */
-export interface MessageTemplate {
-  id: string;
-  name: string;
-  text: string;
-}
-
-/**
- * Rules are what a company pays for, from a date on. The zero value pays every clocked second but breaks, at the normal rate.
- */
-export interface Rules {
-  /** 2006-01-02 */
-  from: string;
-  round: Rounding;
-  /**
-   * BreakAfter and BreakMinutes: who is at work longer than so many minutes has had at least so many minutes of unpaid break.
-   */
-  breakAfter?: number;
-  breakMinutes?: number;
-  /** HomeTravel is how many minutes of a drive from or to home are the person's own. */
-  homeTravel?: number;
-  /** OvertimeAfter and DoubleAfter are paid minutes of a day, WeekAfter normal minutes of a week from Monday; 0 is never. */
-  overtimeAfter?: number;
-  doubleAfter?: number;
-  weekAfter?: number;
-  /** RestDays are days of the week, 0 for Sunday; what is worked then and on Holidays (dates) is RestPay: overtime or double. */
-  restDays?: number[];
-  holidays?: string[];
-  restPay?: string;
-  /** LongSpan and Gap are minutes from which a span is too long to be believed, and time between spans asks for an answer. */
-  longSpan?: number;
-  gap?: number;
-}
-
-/** Billing is how a visit's time is billed. Times of day are minutes past midnight on the company's clock. */
-export interface Billing {
-  /** of each line; on and the stamps do not matter */
-  round: Rounding;
-  /** minutes billed at least */
-  minimum?: number;
-  /** whether travel is billed */
-  travel?: boolean;
-  /** The evening goes from EveningFrom to MorningFrom. */
-  eveningFrom?: number;
-  morningFrom?: number;
-  rates?: Rate[];
-  /** Helper is the skill that helpers are billed as; left out, they are billed as the one who leads. */
-  helper?: string;
-  /** Allowance is a fixed amount for each visit on which somebody worked. */
-  allowance: Decimal;
-}
-
-/** Supplier is one that parts are ordered from. */
-export interface Supplier {
-  id: string;
-  name: string;
-  email?: string;
-}
-
-/** Outcome is a way a visit can end, and what follows from it. */
-export interface OutcomeRule {
-  /** one of OutcomeIDs */
-  id: string;
-  /** what the company calls it, when it has a name of its own for it */
-  text?: string;
-  /** Closes tells that it can close the work order, when it is the last visit that is required. */
-  closes?: boolean;
-  /** Signature tells that somebody has to sign, and FollowUp that what the next visit needs is asked for. */
-  signature?: boolean;
-  followUp?: boolean;
-  /** Ready tells that it can't be chosen while something required is missing. */
-  ready?: boolean;
-}
-
-/** Requirement says how much a check matters. One for a kind of work goes before one for all. */
-export interface Requirement {
-  check: ReadyCheck;
-  duty: Duty;
-  /** kinds of work, by the policy's ids; none: all */
-  works?: string[];
-}
-
-/** Paper is what the company's reports look like. */
-export interface PolicyPaper {
-  /** under the name: address, registration */
-  lines?: string[];
-  /** above the work */
-  intro?: string;
-  /** below the signatures */
-  close?: string;
-  layout?: string;
-  /** CheckAt is the address that a report's code is added to, to check it. */
-  checkAt?: string;
-  /** Logo is a picture, by the SHA-256 of what is in it. */
-  logo?: Logo;
-}
-
 /** PurchaseState is where an order to a supplier stands. */
 export type PurchaseState = "sent" | "confirmed" | "delivered" | "received" | "cancelled";
 
@@ -3808,6 +3656,16 @@ export interface SheetProgress {
   changed?: boolean;
 }
 
+/**
+ * Zone is the company's time zone as data, so that the core needs no time zone database: the name, and the moments at which the
+ * offset changes. It travels to the devices inside the policy.
+ */
+export interface Zone {
+  name: string;
+  /** in order of From */
+  shifts: Shift[];
+}
+
 /** Span is a stretch of one person's time. Start is included, End is not. */
 export interface Span {
   kind: ClockKind;
@@ -3891,6 +3749,17 @@ export interface EarlierLine {
   measured: SummaryLine[];
 }
 
+/** OrderSettings are a company's rules of what work orders say. */
+export interface OrderSettings {
+  /** kinds of work */
+  works?: Choice[];
+  skills?: Choice[];
+  /** ready-made texts for notes */
+  phrases?: string[];
+  /** tasks that somebody may have on hold; 0: three */
+  maxHolds?: number;
+}
+
 /** Past is a result in the point's unit, as it is shown. */
 export interface Past {
   at: Moment;
@@ -3908,6 +3777,13 @@ export type Doubt = "" | "outside" | "jump" | "fell" | "unlike";
 export interface Code {
   code: string;
   args?: Record<string, string>;
+}
+
+/** Template is a message to customers, with fields in braces. */
+export interface MessageTemplate {
+  id: string;
+  name: string;
+  text: string;
 }
 
 /** Holder is a place that has a part, as it was last heard of. */
@@ -4050,6 +3926,134 @@ export interface Way {
 /** Risk says how a promise stands. */
 export type Risk = "tight" | "late";
 
+/** Company is what a company says of itself: the settings of the subject company. */
+export interface Company {
+  name: string;
+  phone?: string;
+  currency: string;
+  zone: Zone;
+  /**
+   * KeepDays is for how many days devices keep what the office has acknowledged, when the office has no second copy of its data.
+   * 0: seven.
+   */
+  keepDays?: number;
+}
+
+/** Terms are what a company pays for. The zero value pays every clocked second but breaks, at the normal rate. */
+export interface PayTerms {
+  round: Rounding;
+  /**
+   * BreakAfter and BreakMinutes: who is at work longer than so many minutes has had at least so many minutes of unpaid break.
+   */
+  breakAfter?: number;
+  breakMinutes?: number;
+  /** HomeTravel is how many minutes of a drive from or to home are the person's own. */
+  homeTravel?: number;
+  /** OvertimeAfter and DoubleAfter are paid minutes of a day, WeekAfter normal minutes of a week from Monday; 0 is never. */
+  overtimeAfter?: number;
+  doubleAfter?: number;
+  weekAfter?: number;
+  /** RestDays are days of the week, 0 for Sunday; what is worked then and on Holidays (dates) is RestPay: overtime or double. */
+  restDays?: number[];
+  holidays?: string[];
+  restPay?: string;
+  /** LongSpan and Gap are minutes from which a span is too long to be believed, and time between spans asks for an answer. */
+  longSpan?: number;
+  gap?: number;
+}
+
+/** Billing is how a visit's time is billed. Times of day are minutes past midnight on the company's clock. */
+export interface Billing {
+  /** of each line; on and the stamps do not matter */
+  round: Rounding;
+  /** minutes billed at least */
+  minimum?: number;
+  /** whether travel is billed */
+  travel?: boolean;
+  /** The evening goes from EveningFrom to MorningFrom. */
+  eveningFrom?: number;
+  morningFrom?: number;
+  rates?: Rate[];
+  /** Helper is the skill that helpers are billed as; left out, they are billed as the one who leads. */
+  helper?: string;
+  /** Allowance is a fixed amount for each visit on which somebody worked. */
+  allowance: Decimal;
+}
+
+/** TimeSettings are a company's reasons of what time goes to. */
+export interface TimeSettings {
+  pauses?: Choice[];
+  /** what is for no visit */
+  indirect?: Choice[];
+}
+
+/** VisitSettings are a company's rules of how visits are taken on and end. */
+export interface VisitSettings {
+  declines?: Choice[];
+  /** why a visit ends with a return needed */
+  returns?: Choice[];
+  /** Outcomes are how visits end, and Ready what is looked at before; what is left out is as usual. */
+  outcomes?: OutcomeRule[];
+  ready?: Requirement[];
+  /** why something asked for is left out */
+  skips?: Choice[];
+  /** what those who sign are: tenant, owner */
+  signers?: string[];
+  /** why nobody signs */
+  unsigned?: Choice[];
+  /** whether those who sign see prices */
+  prices?: boolean;
+}
+
+/** Settings are a company's rules of which check sheets work gets. */
+export interface SheetSettings {
+  /** on all new work, as id@version, where there are no rules */
+  always?: string[];
+  rules?: SheetRule[];
+}
+
+/** Settings are a company's rules of regulated substances. */
+export interface SubstanceSettings {
+  /** that are logged */
+  substances?: Substance[];
+}
+
+/** MessageSettings are a company's ready-made messages. */
+export interface MessageSettings {
+  templates?: MessageTemplate[];
+}
+
+/** Settings are a company's rules of its stores. */
+export interface StoresSettings {
+  /** that parts are ordered from */
+  suppliers?: Supplier[];
+  /** classes that parts are in */
+  taxes?: Choice[];
+  /** days after which a request for a part waits long; 0: three */
+  waiting?: number;
+}
+
+/** Settings are how a company's reports look. */
+export interface ReportSettings {
+  /** under the name: address, registration */
+  lines?: string[];
+  /** above the work */
+  intro?: string;
+  /** below the signatures */
+  close?: string;
+  layout?: string;
+  /** CheckAt is the address that a report's code is added to, to check it. */
+  checkAt?: string;
+  /** Logo is a picture, by the SHA-256 of what is in it. */
+  logo?: Logo;
+}
+
+/** Settings are a company's rules of the road. */
+export interface RoadSettings {
+  /** where vans are, and days begin for whom it is not at home */
+  yard?: MapPoint;
+}
+
 /** Draft is what a person records: the rest of the entry the device knows itself. */
 export interface Draft {
   kind: string;
@@ -4142,7 +4146,7 @@ export interface DemoAccount {
  * Right is what may be recorded at the office: a kind of entry; of records a kind with the type of document, as "record.created
  * place".
  */
-export type Right = "attention.handled" | "day.approved" | "day.posted" | "day.reopened" | "entry.restored" | "entry.struck_by_office" | "flag.settled" | "handover.received" | "handover.returned" | "handover.sent" | "purchase.cancelled" | "purchase.confirmed" | "purchase.delivered" | "purchase.made" | "purchase.received" | "record.amended" | "record.created" | "report.made" | "report.sent" | "request.approved" | "request.declined" | "request.named" | "request.reserved" | "stock.counted" | "stock.received" | "stock.reserved" | "stock.scrapped" | "talk.read" | "talk.said" | "time.corrected_by_office" | "visit.closed" | "visit.moved" | "visit.planned" | "visit.questioned" | "visit.reinstated" | "visit.reviewed" | "visit.sent" | "visit.withdrawn" | "work.needs_planned" | "work.opened" | "work.sheet_attached" | "record.created asset" | "record.amended asset" | "record.created assetkind" | "record.amended assetkind" | "record.created customer" | "record.amended customer" | "record.created kit" | "record.amended kit" | "record.created levels" | "record.amended levels" | "record.created part" | "record.amended part" | "record.created person" | "record.amended person" | "record.created place" | "record.amended place" | "record.created policy" | "record.amended policy" | "record.created sheet" | "record.created sheetdraft" | "record.amended sheetdraft" | "record.created site" | "record.amended site";
+export type Right = "attention.handled" | "day.approved" | "day.posted" | "day.reopened" | "entry.restored" | "entry.struck_by_office" | "flag.settled" | "handover.received" | "handover.returned" | "handover.sent" | "purchase.cancelled" | "purchase.confirmed" | "purchase.delivered" | "purchase.made" | "purchase.received" | "record.amended" | "record.created" | "report.made" | "report.sent" | "request.approved" | "request.declined" | "request.named" | "request.reserved" | "settings.changed" | "stock.counted" | "stock.received" | "stock.reserved" | "stock.scrapped" | "talk.read" | "talk.said" | "time.corrected_by_office" | "visit.closed" | "visit.moved" | "visit.planned" | "visit.questioned" | "visit.reinstated" | "visit.reviewed" | "visit.sent" | "visit.withdrawn" | "work.needs_planned" | "work.opened" | "work.sheet_attached" | "record.created asset" | "record.amended asset" | "record.created assetkind" | "record.amended assetkind" | "record.created customer" | "record.amended customer" | "record.created kit" | "record.amended kit" | "record.created levels" | "record.amended levels" | "record.created part" | "record.amended part" | "record.created person" | "record.amended person" | "record.created place" | "record.amended place" | "record.created sheet" | "record.created sheetdraft" | "record.amended sheetdraft" | "record.created site" | "record.amended site";
 
 /** RoundUpPlace is a place with what is free there, where it was last, and when that was. */
 export interface RoundUpPlace {
@@ -4226,6 +4230,14 @@ export interface OfferLine {
   declined: Decline[];
 }
 
+/** Choice is one of a list of the company's own: a reason, a kind of work, a skill, a class of tax. */
+export interface Choice {
+  id: string;
+  text: string;
+  /** Clock is what a pause for this reason counts as: a wait or a break. */
+  clock?: ClockKind;
+}
+
 /** SiteHit is a site with its assets. */
 export interface SiteHit {
   id: string;
@@ -4240,6 +4252,20 @@ export type OrderState = "open" | "underway" | "back" | "closed";
 export interface ReviewException {
   kind: ReviewExceptionKind;
   text?: string;
+}
+
+/** OutcomeRule is a way a visit can end, and what follows from it. */
+export interface OutcomeRule {
+  id: Outcome;
+  /** what the company calls it, when it has a name of its own for it */
+  text?: string;
+  /** Closes tells that it can close the work order, when it is the last visit that is required. */
+  closes?: boolean;
+  /** Signature tells that somebody has to sign, and FollowUp that what the next visit needs is asked for. */
+  signature?: boolean;
+  followUp?: boolean;
+  /** Ready tells that it can't be chosen while something required is missing. */
+  ready?: boolean;
 }
 
 /** Duty is how much something matters before a visit can end. */
@@ -4618,43 +4644,6 @@ export interface FormulaNode {
   at?: number;
 }
 
-/** Shift is a moment from which an offset from UTC holds. */
-export interface Shift {
-  /** seconds since 1970, UTC */
-  from: number;
-  /** seconds east of UTC */
-  offset: number;
-}
-
-/** Rounding is how minutes are rounded: to the nearest increment, up or down. The zero value does not round. */
-export interface Rounding {
-  /** minutes */
-  increment?: number;
-  /** nearest, up or down; nearest when left out */
-  way?: string;
-  /** stamps or day; day when left out */
-  on?: string;
-}
-
-/** Rate is what an hour costs the customer. One without a skill is for all skills that have none of their own. */
-export interface Rate {
-  skill?: string;
-  class: PayClass;
-  hour: Decimal;
-}
-
-/** Check is something that is looked at before a visit ends. */
-export type ReadyCheck = "blocked" | "tasks" | "readings" | "answers" | "serials" | "before" | "after" | "note" | "clock" | "signature";
-
-/** Logo is a picture of the company's. */
-export interface Logo {
-  hash: string;
-  /** image/png or image/jpeg */
-  type: string;
-  /** bytes */
-  size: number;
-}
-
 /** Repeat has a section filled in once for each room, area or machine. */
 export interface Repeat {
   /** what one is called: room, tank */
@@ -4824,6 +4813,14 @@ export interface AnswerLine {
   changed?: boolean;
 }
 
+/** Shift is a moment from which an offset from UTC holds. */
+export interface Shift {
+  /** seconds since 1970, UTC */
+  from: number;
+  /** seconds east of UTC */
+  offset: number;
+}
+
 /** Why is a rule that had a say in a figure: how many seconds, and by which stamps. */
 export interface Why {
   code: string;
@@ -4841,6 +4838,67 @@ export interface WayPart {
   class: RoadClass;
   metres: number;
   seconds: number;
+}
+
+/** Rounding is how minutes are rounded: to the nearest increment, up or down. The zero value does not round. */
+export interface Rounding {
+  /** minutes */
+  increment?: number;
+  /** nearest, up or down; nearest when left out */
+  way?: string;
+  /** stamps or day; day when left out */
+  on?: string;
+}
+
+/** Rate is what an hour costs the customer. One without a skill is for all skills that have none of their own. */
+export interface Rate {
+  skill?: string;
+  class: PayClass;
+  hour: Decimal;
+}
+
+/** Requirement says how much a check matters. One for a kind of work goes before one for all. */
+export interface Requirement {
+  check: ReadyCheck;
+  duty: Duty;
+  /** kinds of work, by the ids of OrderSettings; none: all */
+  works?: string[];
+}
+
+/** Rule attaches a check sheet to work orders. What is left empty does not matter. */
+export interface SheetRule {
+  /** id; the newest version is taken */
+  sheet: string;
+  /** kinds of work, by the ids of the settings of orders */
+  works?: string[];
+  /** kinds of machine */
+  assets?: string[];
+  sites?: string[];
+}
+
+/** Substance is one that the law wants a log of. */
+export interface Substance {
+  id: string;
+  name: string;
+  unit: string;
+  /** Allowed is what a machine may lose in a year, in per cent of its charge. Nil: no limit, what goes in is used up. */
+  allowed?: Decimal;
+}
+
+/** Supplier is one that parts are ordered from. */
+export interface Supplier {
+  id: string;
+  name: string;
+  email?: string;
+}
+
+/** Logo is a picture of the company's. */
+export interface Logo {
+  hash: string;
+  /** image/png or image/jpeg */
+  type: string;
+  /** bytes */
+  size: number;
 }
 
 /**
@@ -5079,7 +5137,7 @@ export interface NamedNeed {
 export interface Decline {
   /** short */
   name: string;
-  /** an id of the policy, or words */
+  /** the id of a reason, or words */
   reason?: string;
 }
 
@@ -5202,9 +5260,6 @@ export interface AdviceLine {
   answer?: string;
 }
 
-/** Class is when time is worked, as customers pay for it. */
-export type PayClass = "normal" | "evening" | "weekend";
-
 /** Test compares an answer with a value. Of a question in another section that repeats, one item that passes is enough. */
 export interface SheetTest {
   question: string;
@@ -5229,6 +5284,12 @@ export type AlertKind = "hazard" | "failed" | "recommendation";
 
 /** Class is a kind of road. */
 export type RoadClass = "main" | "lane" | "ferry";
+
+/** Class is when time is worked, as customers pay for it. */
+export type PayClass = "normal" | "evening" | "weekend";
+
+/** Check is something that is looked at before a visit ends. */
+export type ReadyCheck = "blocked" | "tasks" | "readings" | "answers" | "serials" | "before" | "after" | "note" | "clock" | "signature";
 
 /** BillLine is a person's time of one class on a visit. */
 export interface BillLine {

@@ -17,6 +17,7 @@ import (
 	"iter.example/iter/core/reading"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/report"
+	"iter.example/iter/core/settings"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/signoff"
 	"iter.example/iter/core/stock"
@@ -35,10 +36,38 @@ var Sheet = sheet.Sheet{ID: "pump", Version: 1, Title: "Pump set", Sections: []s
 	{ID: "remark", Kind: sheet.Text, Text: "Remark"},
 }}}}
 
-// Policy is the company's.
-var Policy = records.Policy{Company: "Test", Currency: "EUR", Zone: labor.Zone{Name: "Test",
-	Shifts: []labor.Shift{{From: 0, Offset: 3600}}},
-	Pauses: []records.Choice{{ID: "break", Text: "Break", Clock: labor.Break}}}
+// Settings are the company's.
+var Settings = ledger.Settings{
+	Company: records.Company{Name: "Test", Currency: "EUR", Zone: labor.Zone{Name: "Test", Shifts: []labor.Shift{{From: 0, Offset: 3600}}}},
+	Time:    work.TimeSettings{Pauses: []records.Choice{{ID: "break", Text: "Break", Clock: labor.Break}}}}
+
+// Changed is a change of the fields of a subject of settings from the day of Start on.
+func Changed(subject string, to map[string]any) ledger.SettingsChanged {
+	return ChangedFrom(Start.Format(time.DateOnly), subject, to)
+}
+
+// ChangedFrom is the same from another day on.
+func ChangedFrom(day, subject string, to map[string]any) ledger.SettingsChanged {
+	fields := settings.Fields{}
+	for name, value := range to {
+		raw, err := json.Marshal(value)
+		if err != nil {
+			panic(err)
+		}
+		fields[name] = raw
+	}
+	return ledger.SettingsChanged{Days: map[string]map[string]settings.Fields{day: {subject: fields}}}
+}
+
+// Settle makes the entry that records settings, from the day it is made on.
+func (m *Maker) Settle(s ledger.Settings) ledger.Entry {
+	change, err := ledger.SettingsFrom(m.at.Format(time.DateOnly), s)
+	if err != nil {
+		panic(err)
+	}
+	ref := change.Subject()
+	return m.Entry("office", "settings.changed", ref.Type, ref.ID, change)
+}
 
 // Maker makes entries with ids, numbers and times in order, from one replica.
 type Maker struct {
@@ -75,7 +104,7 @@ func (m *Maker) Entry(actor, kind, subjectType, subject string, body any) ledger
 func (m *Maker) Company() []ledger.Entry {
 	rec := func(typ, id string, body any) ledger.Entry { return m.Entry("office", "record.created", typ, id, body) }
 	return []ledger.Entry{
-		rec("policy", "company", Policy),
+		m.Settle(Settings),
 		rec("person", "office", records.Person{Name: "Office", Roles: []records.Role{records.Administrator}}),
 		rec("person", "ann", records.Person{Name: "Ann Vane", Short: "A. Vane", Roles: []records.Role{records.Technician}, Van: "van-ann"}),
 		rec("person", "ben", records.Person{Name: "Ben Orme", Short: "B. Orme", Roles: []records.Role{records.Technician}, Van: "van-ben"}),

@@ -82,6 +82,7 @@ func (m *Maker) Sample(kind, actor string) (ledger.Entry, bool) {
 	}{
 		"record.created":    {"customer", "C2", records.Customer{Name: "Quill Dairy"}},
 		"record.amended":    {"customer", "C1", map[string]any{"address": "2 Slip Lane"}},
+		"settings.changed":  {"settings", "orders", Changed("orders", map[string]any{"maxHolds": 2})},
 		"stock.counted":     {"stock", "van-ann", ledger.Count{Part: "P1", Quantity: one}},
 		"stock.scrapped":    {"stock", "van-ann", ledger.Scrap{Part: "P1", Quantity: one, Reason: "split"}},
 		"stock.received":    {"stock", "van-ann", ledger.Receive{Part: "P1", Quantity: one}},
@@ -129,7 +130,7 @@ func (m *Maker) SampleRecord(typ, actor string) (ledger.Entry, bool) {
 		id   string
 		body any
 	}{
-		"person": {"eve", records.Person{Name: "Eve Lorn", Roles: []records.Role{records.Administrator}}}, "policy": {"company", Policy},
+		"person":   {"eve", records.Person{Name: "Eve Lorn", Roles: []records.Role{records.Administrator}}},
 		"customer": {"C2", records.Customer{Name: "Quill Dairy"}}, "site": {"S2", records.Site{Customer: "C1", Name: "Weir"}},
 		"asset": {"A2", records.Asset{Site: "S1", Name: "Dosing unit"}}, "assetkind": {"dosing", records.AssetKind{Name: "Dosing unit"}},
 		"sheet": {"new@1", sheet}, "sheetdraft": {"new", sheet}, "part": {"P3", stock.Part{Number: "P3", Name: "Gasket", Unit: "each"}},

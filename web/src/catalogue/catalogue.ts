@@ -118,8 +118,8 @@ export class Catalogue {
     return this.byCode.get(key) ?? [];
   }
 
-  /** What matches, the best first. Without text: all of a category, or what usually comes first. */
-  find(text: string, { category = "", first = [] as string[] } = {}): Item[] {
+  /** What matches, the best first, as many as limit. Without text: all of a category, or what usually comes first. */
+  find(text: string, { category = "", first = [] as string[], limit = most } = {}): Item[] {
     const typed = words(text);
     const rank = new Map(first.map((key, i) => [key, first.length - i]));
     const exact = typed.map((w) => {
@@ -129,14 +129,14 @@ export class Catalogue {
         return i < 0 ? 0 : this.texts[at][i - 1] === " " || this.texts[at].includes(begins, i) ? 3 : 2;
       };
     });
-    const found = this.best(exact, category, rank);
+    const found = this.best(exact, category, rank, limit);
     if (found.length >= few || typed.every((w) => slips(w) === 0)) return found;
     const near = typed.map((w, i) => {
       const marked = this.near(w);
       return (at: number) => exact[i](at) || marked[at];
     });
-    const more = this.best(near, category, rank);
-    return [...found, ...more.filter((i) => !found.includes(i))].slice(0, most);
+    const more = this.best(near, category, rank, limit);
+    return [...found, ...more.filter((i) => !found.includes(i))].slice(0, limit);
   }
 
   /** Marks what has a word that one begins with, but for a slip. */
@@ -153,7 +153,7 @@ export class Catalogue {
   }
 
   /** The best of what all words match: what usually comes first, then by how the words match. */
-  private best(matches: ((at: number) => number)[], category: string, rank: Map<string, number>): Item[] {
+  private best(matches: ((at: number) => number)[], category: string, rank: Map<string, number>, limit: number): Item[] {
     const buckets: Item[][] = [];
     const usual: Item[] = [];
     for (let at = 0; at < this.there.length; at++) {
@@ -172,11 +172,11 @@ export class Catalogue {
       if (rank.has(item.key)) usual.push(item);
       else {
         buckets[score] ??= [];
-        if (buckets[score].length < most) buckets[score].push(item);
+        if (buckets[score].length < limit) buckets[score].push(item);
       }
     }
     usual.sort((a, b) => (rank.get(b.key) ?? 0) - (rank.get(a.key) ?? 0));
-    return [...usual, ...buckets.reverse().flat()].slice(0, most);
+    return [...usual, ...buckets.reverse().flat()].slice(0, limit);
   }
 }
 

@@ -1,6 +1,7 @@
 /** What a device keeps: the server's documents (base), what it shows (shown), and its entries not yet at the office. */
 import Dexie, { type Table } from "dexie";
-import type { About, Code, Doc, Documents, Pending, Ref, ReplicaState, Zone } from "../types";
+import type { About, Code, Doc, Documents, Pending, Ref, ReplicaState, Settings, Zone } from "../types";
+import { core, loadCore } from "./core";
 
 export interface StoredDoc extends Doc {
   key: string;
@@ -95,9 +96,18 @@ export class DeviceDB extends Dexie {
 
   private knownZone: Zone | undefined;
 
-  /** The company's time zone, read once until a new policy comes. */
+  /** The company's rules that hold today; undefined until they are here. */
+  async settings(): Promise<Settings | undefined> {
+    const subjects = Object.fromEntries((await this.all("settings")).map((d) => [d.id, d.body]));
+    const skew = ((await this.remembered.get("state"))?.value as ReplicaState | undefined)?.skew ?? 0;
+    if (Object.keys(subjects).length === 0) return undefined;
+    await loadCore();
+    return core("settings", { subjects, now: Date.now() + skew });
+  }
+
+  /** The company's time zone, read once until new settings come. */
   async zone(): Promise<Zone> {
-    this.knownZone ??= (await this.body("policy", "company"))?.zone;
+    this.knownZone ??= (await this.settings())?.company.zone;
     return this.knownZone ?? { name: "UTC", shifts: [] };
   }
 

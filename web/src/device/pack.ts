@@ -26,7 +26,7 @@ export async function fetchPack(db: DeviceDB, signal: AbortSignal): Promise<void
 /** The office's files that a device holds before they are needed: the firm's logo, papers that are marked for it, those that sheets name, and those of today's and tomorrow's work. */
 export async function packOf(db: DeviceDB): Promise<FileRef[]> {
   const out: FileRef[] = [];
-  const logo = (await db.body("policy", "company"))?.paper?.logo;
+  const logo = (await db.settings())?.reports.logo;
   if (logo) out.push({ ...logo, name: "logo" });
   for (const r of await db.shown.where("type").anyOf("site", "asset").toArray()) {
     out.push(...papersOf(r.body as Site | Asset).flatMap((p) => (p.pack ? [p.ref] : [])));

@@ -1,5 +1,5 @@
 /** Service reports: made, printed and kept on the device, with or without signal. */
-import type { MadeReport, Policy, Ref, ReportMade, ServiceReport, VisitView, Wish } from "../types";
+import type { MadeReport, Ref, ReportMade, ServiceReport, Settings, VisitView, Wish } from "../types";
 import { CoreError, core } from "./core";
 import type { DeviceDB, StoredFile } from "./db";
 import { hashOf } from "./files";
@@ -13,9 +13,9 @@ export async function reportOf(db: DeviceDB, id: string, first: Ref[], wish: Wis
 }
 
 /** The photos of a visit that this device has, by the hash under which a report carries each; the firm's logo too. */
-export async function picturesHere(db: DeviceDB, view: VisitView, policy: Policy | undefined): Promise<Record<string, boolean>> {
+export async function picturesHere(db: DeviceDB, view: VisitView, settings: Settings | undefined): Promise<Record<string, boolean>> {
   const wanted = new Set((view.visit.files ?? []).flatMap((f) => (f.print ? [f.print.hash, f.hash] : [f.hash])));
-  if (policy?.paper?.logo) wanted.add(policy.paper.logo.hash);
+  if (settings?.reports.logo) wanted.add(settings.reports.logo.hash);
   const have = await db.files.toCollection().primaryKeys(); // at once: asked for one by one they take longer than the print
   return Object.fromEntries(have.filter((h) => wanted.has(h)).map((h) => [h, true]));
 }

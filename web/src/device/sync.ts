@@ -204,7 +204,7 @@ export class Syncer {
       if (change.kept) await db.acknowledged.where("seq").belowOrEqual(change.kept).delete();
       await db.putState(change.state);
     });
-    if (response.docs.some((d) => d.type === "policy")) db.forgetZone();
+    if (response.docs.some((d) => d.type === "settings")) db.forgetZone();
   }
 
   /** Listens for the server's word that something changed. */

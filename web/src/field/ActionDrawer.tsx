@@ -5,7 +5,7 @@ import type { Action, Choice, StepTaken } from "../types";
 import { LayerDrawer } from "../ui/Layers";
 import { OwnReason } from "../ui/OwnReason";
 import { ChoiceList } from "./ChoiceList";
-import { usePolicy } from "./device";
+import { useSettings } from "./device";
 import { Outcomes } from "./finish/Outcomes";
 
 interface Props {
@@ -31,8 +31,8 @@ export default function ActionDrawer({ action, visit, onChoose, onClose }: Props
 
 function Reasons({ action, visit, onChoose, onClose }: Props) {
   const { t } = useTranslation();
-  const policy = usePolicy();
-  const reasons: Choice[] = (action === "paused" ? policy?.pauses : policy?.declines) ?? [];
+  const settings = useSettings();
+  const reasons: Choice[] = (action === "paused" ? settings?.time.pauses : settings?.visits.declines) ?? [];
   const own = action === "declined" && (
     <OwnReason
       name={`decline ${visit}`}

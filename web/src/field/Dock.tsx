@@ -10,7 +10,7 @@ import { clock, isoDate, time, timeOrDay } from "../ui/format";
 import { Mark } from "../ui/Glyph";
 import { screen } from "../ui/screen";
 import { useDock, useSiteName } from "./clocks";
-import { useDevice, useNow, usePolicy, useRecord, useReplica, useWhole } from "./device";
+import { useDevice, useNow, useRecord, useReplica, useSettings, useWhole } from "./device";
 import { useOrder } from "./route/legs";
 import { type DockAction, useSteps } from "./step";
 import { currentStop, isUnsigned, type Stop, useStop, useStops } from "./stops";
@@ -165,12 +165,12 @@ function Clock({ stop, dock, now, onRoute }: { stop: Stop; dock?: Can; now: numb
 /** Why the clock of a visit that is begun does not count as work: the reason of the pause, or what it went to. */
 export function useWhy(s: Standing): string | undefined {
   const { t } = useTranslation();
-  const policy = usePolicy();
+  const settings = useSettings();
   const site = useSiteName(s.for?.visit);
-  if (!s.left) return policy?.pauses?.find((p) => p.id === s.reason)?.text ?? s.reason;
+  if (!s.left) return settings?.time.pauses?.find((p) => p.id === s.reason)?.text ?? s.reason;
   if (!s.for) return t("dock.stoppedClock");
   if (s.for.visit) return site && t("dock.leftFor", { site });
-  return policy?.indirect?.find((c) => c.id === s.for?.code)?.text ?? t(`clock.${s.for.kind}`);
+  return settings?.time.indirect?.find((c) => c.id === s.for?.code)?.text ?? t(`clock.${s.for.kind}`);
 }
 
 /** The way back from the last step, for a while; with it what else the step ended. */

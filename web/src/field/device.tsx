@@ -13,7 +13,8 @@ import { Drafts, DraftsProvider } from "../draft/draft";
 
 export { useCore };
 
-import type { Code, EntryBodies, EntryKind, Flag, Me, Notices, Policy, Ref, ReplicaState, ShownIdentity, VisitView } from "../types";
+import type { Code, EntryBodies, EntryKind, Flag, Me, Notices, Ref, ReplicaState, Settings, ShownIdentity, VisitView } from "../types";
+import { isoDate } from "../ui/format";
 import { secondTap } from "../ui/secondTap";
 import { say } from "../words/i18n";
 
@@ -83,9 +84,13 @@ export function DeviceProvider({ me, children }: { me: Me; children: ReactNode }
     const timer = setTimeout(() => tell(""), 7000);
     return () => clearTimeout(timer);
   }, [sentence]);
+  const today = isoDate(useNow(60_000));
+  const settings = useLiveQuery(() => device.db.settings(), [device, today]);
   return (
     <Context.Provider value={device}>
-      <DraftsProvider drafts={device.drafts}>{children}</DraftsProvider>
+      <SettingsContext.Provider value={settings}>
+        <DraftsProvider drafts={device.drafts}>{children}</DraftsProvider>
+      </SettingsContext.Provider>
       <div role="alert" className={sentence ? "toast" : "visually-hidden"}>
         {sentence}
       </div>
@@ -119,13 +124,12 @@ export function useWhole(): boolean | undefined {
 }
 
 /** The currency of all amounts; "" until it is known. */
-export const useCurrency = () => usePolicy()?.currency ?? "";
+export const useCurrency = () => useSettings()?.company.currency ?? "";
 
-/** The policy on this device, once there is one. */
-export function usePolicy(): Policy | undefined {
-  const { db } = useDevice();
-  return useLiveQuery(() => db.body("policy", "company"), [db]);
-}
+const SettingsContext = createContext<Settings | undefined>(undefined);
+
+/** The company's rules that hold today, once they are on this device. */
+export const useSettings = (): Settings | undefined => useContext(SettingsContext);
 
 /** Now, in milliseconds, told anew every so often. */
 export function useNow(every: number): number {

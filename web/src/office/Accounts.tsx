@@ -2,9 +2,11 @@ import { Button, DialogActions, DialogContent, DialogContentText, DialogTitle, T
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { AccountLine, SessionLine } from "../types";
+import { Confirm } from "../ui/Confirm";
 import { timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
 import { LayerDialog } from "../ui/Layers";
+import { PageHead } from "../ui/PageHead";
 import { useAct, useQuestion } from "./commands";
 import { Answer, Failure } from "./queries";
 
@@ -14,9 +16,7 @@ export default function Accounts() {
   const query = useQuestion("/api/office/accounts", {});
   return (
     <main className="review">
-      <h1>
-        {t("accounts.title")} <span className="small quiet">{t("accounts.hint")}</span>
-      </h1>
+      <PageHead title={t("accounts.title")} hint={t("accounts.hint")} />
       <Answer query={query}>
         {(lines) => (
           <table className="table accounts">
@@ -110,19 +110,16 @@ function Access({ line: l }: { line: AccountLine }) {
         {t("accounts.disable")}
       </Button>
       {asking && (
-        <LayerDialog onClose={() => setAsking(false)}>
-          <DialogTitle>{t("accounts.disableAsk", { name: l.name })}</DialogTitle>
-          <DialogContent>
-            <DialogContentText>{t("accounts.disableHint")}</DialogContentText>
-            <Failure error={set.error} />
-          </DialogContent>
-          <DialogActions>
-            <Button onClick={() => setAsking(false)}>{t("choose.cancel")}</Button>
-            <Button variant="contained" disabled={set.isPending} onClick={() => set.mutate({ disabled: true }, { onSuccess: () => setAsking(false) })}>
-              {t("accounts.disable")}
-            </Button>
-          </DialogActions>
-        </LayerDialog>
+        <Confirm
+          title={t("accounts.disableAsk", { name: l.name })}
+          text={t("accounts.disableHint")}
+          act={t("accounts.disable")}
+          busy={set.isPending}
+          onAct={() => set.mutate({ disabled: true }, { onSuccess: () => setAsking(false) })}
+          onClose={() => setAsking(false)}
+        >
+          <Failure error={set.error} />
+        </Confirm>
       )}
     </>
   );

@@ -10,7 +10,7 @@ import { Tag } from "../ui/Glyph";
 import { reasonText } from "../ui/reasons";
 import { dayHours, Lane } from "./Lane";
 import { PlanDrawer } from "./PlanDrawer";
-import { Answer, useBoard, usePolicy } from "./queries";
+import { Answer, useBoard, useSettings } from "./queries";
 
 const dayLength = 86_400_000;
 
@@ -153,7 +153,7 @@ function LeftBehind({ board }: { board: Board }) {
 /** What was offered to several people and nobody has accepted yet. */
 function Offers({ board }: { board: Board }) {
   const { t } = useTranslation();
-  const declines = usePolicy().data?.declines ?? [];
+  const declines = useSettings().data?.visits.declines ?? [];
   if (board.offers.length === 0) return null;
   return (
     <>

@@ -1,13 +1,14 @@
 import { Button, MenuItem, TextField } from "@mui/material";
 import { type FormEvent, useState } from "react";
 import { useTranslation } from "react-i18next";
+import { DateField, TimeField } from "../form/dates";
 import type { CustomerHit, Need, Priority } from "../types";
 import { typedNumber } from "../ui/decimal";
 import { isoDate, isTime, moment, momentOf, timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
 import { Sure, useSure } from "../ui/Sure";
 import { PlanDrawer } from "./PlanDrawer";
-import { Failure, useBoard, useCommands, useCustomers, usePolicy, useSheets } from "./queries";
+import { Failure, useBoard, useCommands, useCustomers, useSettings, useSheets } from "./queries";
 import { NeedsField, needsFine } from "./stores/NeedsField";
 
 /** Opening a work order: who calls, from where, what is wrong, by when. */
@@ -96,7 +97,7 @@ function OrderForm({ customer, onChange, onOpened }: { customer: CustomerHit; on
   const [priority, setPriority] = useState<Priority>("soon");
   const [skills, setSkills] = useState<string[]>([]);
   const known = useBoard(isoDate(Date.now())).data?.skills ?? [];
-  const policy = usePolicy().data;
+  const settings = useSettings().data;
   const [kind, setKind] = useState("");
   const [needs, setNeeds] = useState<Need[]>([]);
   const [sheets, setSheets] = useState<string[]>();
@@ -178,10 +179,10 @@ function OrderForm({ customer, onChange, onOpened }: { customer: CustomerHit; on
       </div>
       <TextField name="problem" label={t("intake.problem")} multiline minRows={3} required slotProps={{ htmlInput: { maxLength: 5000 } }} />
       <TextField name="tasks" label={t("intake.tasks")} helperText={t("intake.tasksHint")} multiline minRows={2} />
-      {policy?.works && policy.works.length > 0 && (
+      {settings?.orders.works && settings.orders.works.length > 0 && (
         <fieldset className="priorities">
           <legend className="small quiet">{t("intake.kind")}</legend>
-          {policy.works.map((w) => (
+          {settings.orders.works.map((w) => (
             <button type="button" key={w.id} aria-pressed={kind === w.id} onClick={() => setKind(kind === w.id ? "" : w.id)}>
               {w.text}
             </button>
@@ -213,9 +214,9 @@ function OrderForm({ customer, onChange, onOpened }: { customer: CustomerHit; on
       </fieldset>
       <fieldset className="promise">
         <legend className="small quiet">{t("intake.promise")}</legend>
-        <TextField type="date" label={t("plan.date")} value={day} onChange={(e) => setDay(e.target.value)} slotProps={{ inputLabel: { shrink: true } }} />
-        <TextField type="time" label={t("intake.from")} value={from} onChange={(e) => setFrom(e.target.value)} slotProps={{ inputLabel: { shrink: true } }} />
-        <TextField type="time" label={t("intake.to")} value={to} onChange={(e) => setTo(e.target.value)} slotProps={{ inputLabel: { shrink: true } }} />
+        <DateField label={t("plan.date")} value={day} onChange={setDay} />
+        <TimeField label={t("intake.from")} value={from} onChange={setFrom} />
+        <TimeField label={t("intake.to")} value={to} onChange={setTo} />
         <TextField name="minutes" type="number" label={t("intake.minutes")} defaultValue="60" required slotProps={{ htmlInput: { min: 1, max: 20160 } }} />
       </fieldset>
       {noTime && (

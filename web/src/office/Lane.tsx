@@ -5,7 +5,7 @@ import type { Board, BoardPerson, BoardVisit } from "../types";
 import { dayOrTime, duration, momentOf, nextDate, time } from "../ui/format";
 import { Glyph, Tag } from "../ui/Glyph";
 import { reasonText } from "../ui/reasons";
-import { usePolicy } from "./queries";
+import { useSettings } from "./queries";
 
 const hour = 3_600_000;
 
@@ -85,10 +85,10 @@ function LaneVisit({ visit: v, bounds: b, now }: { visit: BoardVisit; bounds: [n
 /** Why a visit stands still: what its clock went to, or the reason of the pause or of declining. */
 function Why({ visit: v, board }: { visit: BoardVisit; board: Board }) {
   const { t } = useTranslation();
-  const policy = usePolicy().data;
+  const settings = useSettings().data;
   const site = v.for?.visit && board.people.flatMap((p) => p.visits).find((x) => x.id === v.for?.visit)?.site;
-  const code = policy?.indirect?.find((c) => c.id === v.for?.code)?.text;
-  const reasons = (v.stage === "declined" ? policy?.declines : policy?.pauses) ?? [];
+  const code = settings?.time.indirect?.find((c) => c.id === v.for?.code)?.text;
+  const reasons = (v.stage === "declined" ? settings?.visits.declines : settings?.time.pauses) ?? [];
   const word = v.left ? (site ? t("board.wentOn", { site }) : (code ?? t("dock.stoppedClock"))) : reasonText(reasons, v.reason ?? "");
   return <span className="quiet">{word} </span>;
 }

@@ -4,7 +4,7 @@ import { Link } from "react-router";
 import { nest } from "../records";
 import { May } from "../session/May";
 import { rightTo } from "../session/session";
-import type { EntryDraft, Flagged, Right } from "../types";
+import type { EntryDraft, Flagged, Right, SettingsChanged } from "../types";
 import { timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
 import { say, type Word } from "../words/i18n";
@@ -90,10 +90,14 @@ function waysOf(f: Flagged, settle: EntryDraft): { word: string; right: Right; o
   switch (f.code) {
     case "record.clash": {
       const { field = "", earlier = "null", later = "null" } = f.args ?? {};
-      const restore: EntryDraft = { kind: "record.amended", subject: f.subject, body: nest(field, JSON.parse(earlier)), base: nest(field, JSON.parse(later)) };
+      const { day } = f.args ?? {}; // of settings: from when on
+      const [body, base] = [nest(field, JSON.parse(earlier)), nest(field, JSON.parse(later))];
+      const restore: EntryDraft = day
+        ? { kind: "settings.changed", subject: f.subject, body: { days: { [day]: body as SettingsChanged["days"][string] } }, base: { [day]: base } }
+        : { kind: "record.amended", subject: f.subject, body, base };
       return [
         { word: "look.keep", right: "flag.settled", orders: [settle] },
-        { word: "look.restore", right: rightTo("record.amended", f.subject.type), orders: [restore, settle] },
+        { word: "look.restore", right: day ? "settings.changed" : rightTo("record.amended", f.subject.type), orders: [restore, settle] },
       ];
     }
     case "visit.not_theirs":

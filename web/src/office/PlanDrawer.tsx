@@ -2,6 +2,7 @@ import { Button, MenuItem, TextField } from "@mui/material";
 import { type FormEvent, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
+import { DateField, TimeField } from "../form/dates";
 import type { BoardPerson, EntryDraft, OrderLine, VisitPlan } from "../types";
 import { isDate, isoDate, isTime, moment, momentOf, quantity, time, timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
@@ -34,7 +35,7 @@ export function PlanDrawer({ order, date, onClose, onDone }: Props) {
   const needs = order.skills ?? [];
   const qualified = (p: BoardPerson) => needs.every((s) => p.skills.includes(s));
   const noTime = isDate(day) && start !== "" && !isTime(day, start);
-  const ready = (offer ? offer.length > 0 : who !== "") && !noTime;
+  const ready = (offer ? offer.length > 0 : who !== "") && isDate(day) && start !== "" && !noTime;
   const past = isDate(day) && start !== "" && momentOf(day, start).getTime() < Date.now() - 60_000;
   const sure = useSure(past ? t("plan.past", { time: timeOrDay(momentOf(day, start)) }) : undefined);
 
@@ -108,22 +109,8 @@ export function PlanDrawer({ order, date, onClose, onDone }: Props) {
               </MenuItem>
             ))}
         </TextField>
-        <TextField
-          type="date"
-          label={t("plan.date")}
-          value={day}
-          onChange={(e) => setDay(e.target.value)}
-          required
-          slotProps={{ inputLabel: { shrink: true } }}
-        />
-        <TextField
-          type="time"
-          label={t("plan.start")}
-          value={start}
-          onChange={(e) => setStart(e.target.value)}
-          required
-          slotProps={{ inputLabel: { shrink: true } }}
-        />
+        <DateField label={t("plan.date")} value={day} onChange={setDay} required />
+        <TimeField label={t("plan.start")} value={start} onChange={setStart} required />
         <TextField
           type="number"
           label={t("plan.minutes")}

@@ -3,6 +3,7 @@ import { useTranslation } from "react-i18next";
 import { Link, useSearchParams } from "react-router";
 import type { OrderHit } from "../types";
 import { Empty } from "../ui/Empty";
+import { PageHead } from "../ui/PageHead";
 import { Export } from "./checks/Export";
 import { Failure, useCustomers, useOrdersNumbered } from "./queries";
 
@@ -32,7 +33,7 @@ export function Records() {
   const orders = useOrdersNumbered(text.trim()).data ?? [];
   return (
     <main className="review records">
-      <h1>{t("records.title")}</h1>
+      <PageHead title={t("records.title")} />
       <TextField
         label={t("records.search")}
         value={text}

@@ -1,4 +1,4 @@
-import { Button, DialogActions, DialogContent, DialogContentText } from "@mui/material";
+import { Button } from "@mui/material";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
@@ -6,10 +6,11 @@ import { Link } from "react-router";
 import { act, sendFile } from "../session/api";
 import { has } from "../session/session";
 import type { DeviceLine, Me } from "../types";
+import { Confirm } from "../ui/Confirm";
 import { Empty } from "../ui/Empty";
 import { duration, timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
-import { LayerDialog } from "../ui/Layers";
+import { PageHead } from "../ui/PageHead";
 import { PickFile } from "../ui/PickFile";
 import { Badges } from "./Badges";
 import { Answer, Failure, useDevices } from "./queries";
@@ -27,9 +28,7 @@ export function Setup({ me }: { me: Me }) {
         <Link to="/office/setup/ends">{t("rules.title")}</Link>
         {has(me, "administrator") && <Link to="/office/setup/people">{t("accounts.title")}</Link>}
       </nav>
-      <h1>
-        {t("devices.title")} <span className="small quiet">{t("devices.hint")}</span>
-      </h1>
+      <PageHead title={t("devices.title")} hint={t("devices.hint")} />
       <Answer query={devices}>
         {(lines) => (lines.length === 0 ? <Empty>{t("devices.none")}</Empty> : <Devices lines={lines} mayEnd={has(me, "dispatcher")} />)}
       </Answer>
@@ -98,18 +97,17 @@ function End({ device: d }: { device: DeviceLine }) {
         {t("devices.end")}
       </Button>
       {asking && (
-        <LayerDialog onClose={() => setAsking(false)}>
-          <DialogContent>
-            <DialogContentText>{t("devices.endAsk", { name: d.person })}</DialogContentText>
-            <Failure error={end.error} />
-          </DialogContent>
-          <DialogActions>
-            <Button onClick={() => setAsking(false)}>{t("devices.cancel")}</Button>
-            <Button variant="contained" disabled={end.isPending} onClick={() => end.mutate()}>
-              {t("devices.end")}
-            </Button>
-          </DialogActions>
-        </LayerDialog>
+        <Confirm
+          title={t("devices.endTitle", { name: d.person })}
+          text={t("devices.endAsk")}
+          act={t("devices.end")}
+          stay={t("devices.cancel")}
+          busy={end.isPending}
+          onAct={() => end.mutate()}
+          onClose={() => setAsking(false)}
+        >
+          <Failure error={end.error} />
+        </Confirm>
       )}
     </>
   );

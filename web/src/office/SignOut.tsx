@@ -1,9 +1,8 @@
-import { Button, DialogActions, DialogContent, DialogContentText, DialogTitle } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { leave } from "../device/wipe";
 import type { Me } from "../types";
-import { LayerDialog } from "../ui/Layers";
+import { Confirm } from "../ui/Confirm";
 import { forget, untilKept } from "./acknowledged";
 
 /** Signs out of the office. What is on its one disk alone is said first: this browser could give it again. */
@@ -28,18 +27,15 @@ export function SignOut({ me }: { me: Me }) {
         {t("signin.out")}
       </button>
       {alone > 0 && (
-        <LayerDialog onClose={() => setAlone(0)}>
-          <DialogTitle>{t("leave.alone", { count: alone })}</DialogTitle>
-          <DialogContent>
-            <DialogContentText>{t("leave.aloneHint")}</DialogContentText>
-          </DialogContent>
-          <DialogActions>
-            <Button variant="contained" onClick={() => setAlone(0)}>
-              {t("leave.stay")}
-            </Button>
-            <Button onClick={() => void go()}>{t("leave.go")}</Button>
-          </DialogActions>
-        </LayerDialog>
+        <Confirm
+          title={t("leave.alone", { count: alone })}
+          text={t("leave.aloneHint")}
+          act={t("leave.go")}
+          stay={t("leave.stay")}
+          rather="stay"
+          onAct={() => void go()}
+          onClose={() => setAlone(0)}
+        />
       )}
     </>
   );

@@ -10,7 +10,7 @@ import { Glyph, Tag } from "../ui/Glyph";
 import { isLater } from "../ui/later";
 import { Answers, Proposed, Readings } from "./checks/VisitChecks";
 import { Photos } from "./Photos";
-import { Answer, Failure, useCommands, usePolicy, useVisitPage } from "./queries";
+import { Answer, Failure, useCommands, useSettings, useVisitPage } from "./queries";
 import { Trail } from "./Trail";
 import { useUndo } from "./Undo";
 import { CloseVisit } from "./visit/CloseVisit";
@@ -68,7 +68,7 @@ function Shown({ page, reviewing }: { page: Page; reviewing?: boolean }) {
 function Head({ view, closing, reviewing }: { view: VisitView; closing?: Closed; reviewing?: boolean }) {
   const { t } = useTranslation();
   const commands = useCommands();
-  const policy = usePolicy().data;
+  const settings = useSettings().data;
   const { visit, order } = view;
   const name = visit.technician ? view.names[visit.technician] : t("plan.offeredTo", { names: visit.offered?.map((p) => view.names[p]).join(", ") });
   const subject = { type: "visit", id: view.id };
@@ -92,7 +92,7 @@ function Head({ view, closing, reviewing }: { view: VisitView; closing?: Closed;
             <FoundBy found={order.found} />
           </p>
         )}
-        <Declined visit={visit} names={view.names} policy={policy} />
+        <Declined visit={visit} names={view.names} settings={settings} />
         <p className="small quiet">
           {t("page.plannedFor", { name, start: `${longDate(visit.start)} ${time(visit.start)}`, minutes: duration(visit.minutes * 60) })}
         </p>

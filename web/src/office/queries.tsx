@@ -26,9 +26,9 @@ export const useBadges = (enabled: boolean) => useQuestion("/api/office/badges",
 export const useSentMessages = () => useQuestion("/api/office/messages", {});
 export const useRecordPage = (type: string, id: string) => useQuestion("/api/office/records/:type/:id", { type, id });
 export const useVisitPage = (id: string) => useQuestion("/api/office/visits/:id", { id });
-export const usePolicy = () => useQuestion("/api/office/policy", {});
+export const useSettings = () => useQuestion("/api/office/settings", {});
 /** The currency of all amounts; "" until it is known. */
-export const useCurrency = () => usePolicy().data?.currency ?? "";
+export const useCurrency = () => useSettings().data?.company.currency ?? "";
 export const useAttention = (handled: boolean) => useQuestion("/api/office/attention", { handled }, keepLast);
 export const useMeasured = (asset: string) => useQuestion("/api/office/measured/:asset", { asset });
 export const useSubstances = (site: string) => useQuestion("/api/office/substances/:site", { site });
@@ -93,7 +93,7 @@ function Meanwhile({ problem: p }: { problem: ApiError["problem"] }) {
         <span className="both" key={f.field}>
           <span>
             <span className="tiny quiet">
-              {t(`field.${f.field}` as Word, { defaultValue: f.field })} · {t("command.theirs")}
+              {t(`field.${f.field}` as Word, { defaultValue: f.field.split(".").at(-1) })} · {t("command.theirs")}
             </span>{" "}
             {plainly(f.theirs) || t("records.empty")}
           </span>

@@ -112,7 +112,7 @@ function OtherWork({ person, state }: { person: Present; state: State }) {
     <section className="sec" aria-label={t("day.other")}>
       <h2>{t("day.other")}</h2>
       <div className="terminal-codes">
-        {(state.day.policy.indirect ?? []).map((c) => (
+        {(state.day.settings.time.indirect ?? []).map((c) => (
           <button key={c.id} type="button" className="answer" onClick={() => record("time.started", card, { code: c.id }, { as: person })}>
             {c.text}
           </button>

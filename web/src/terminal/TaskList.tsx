@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
-import { usePolicy, useRecord } from "../field/device";
+import { useRecord, useSettings } from "../field/device";
 import { endOf, endsNow } from "../field/finish/outcomes";
 import { TaskRow, useTaskAct } from "../field/visit/TaskRow";
 import type { Outcome, OutcomeRule, VisitView } from "../types";
@@ -27,7 +27,7 @@ function VisitTasks({ view, person }: { view: VisitView; person: Present }) {
   const record = useRecord();
   const act = useTaskAct(view, person.person, person);
   const [finishing, setFinishing] = useState(false);
-  const policy = usePolicy();
+  const settings = useSettings();
   const finish = async (o: OutcomeRule) => {
     setFinishing(false);
     await record("visit.finished", view.id, endOf(o, view), { as: person });
@@ -51,7 +51,7 @@ function VisitTasks({ view, person }: { view: VisitView; person: Present }) {
       )}
       {finishing && (
         <div className="options">
-          {endsNow(policy, view)
+          {endsNow(settings, view)
             .filter((o) => o.id === "complete" || o.id === "return_needed")
             .map((o) => (
               <button key={o.id} type="button" onClick={() => finish(o)}>

@@ -24,6 +24,10 @@ type When = string | number | Date;
 
 export const time = (t: When) => dates({ hour: "2-digit", minute: "2-digit" }).format(new Date(t));
 
+/** How dates and times of day are written where they are typed: day, month, year, and 24 hours. */
+export const dateFormat = "DD/MM/YYYY";
+export const timeFormat = "HH:mm";
+
 /** Dates of other years than this one say which. */
 const yearOf = (t: When): Intl.DateTimeFormatOptions => (dateOf(t).slice(0, 4) === dateOf(Date.now()).slice(0, 4) ? {} : { year: "numeric" });
 export const longDate = (t: When) => dates({ weekday: "long", day: "numeric", month: "long", ...yearOf(t) }).format(new Date(t));
@@ -51,7 +55,7 @@ const dateOf = (t: When) => {
       .formatToParts(new Date(t))
       .map((x) => [x.type, x.value]),
   );
-  return `${p.year}-${p.month}-${p.day}`;
+  return `${p.year.padStart(4, "0")}-${p.month}-${p.day}`;
 };
 
 /** A time, with the day when it is not today. */

@@ -3,16 +3,22 @@ import { createTheme, type Theme } from "@mui/material/styles";
 import { BackMenuList } from "./BackMenuList";
 import type { Ground } from "./ground";
 
-const colours = {
-  light: { ground: "#f3efe6", page: "#fbf9f4", ink: "#1b262b", ink2: "#55636a", rule: "#d9d2c3", crimson: "#a3123a" },
-  dark: { ground: "#14191c", page: "#1c2327", ink: "#ece7db", ink2: "#a5b0b4", rule: "#37424a", crimson: "#ff8fa6" },
-  sun: { ground: "#ffffff", page: "#ffffff", ink: "#000000", ink2: "#1f1f1f", rule: "#5a5a5a", crimson: "#8a0026" },
-};
+/** The colours of a ground, as look.css has them: the library computes with them, and can't with variables. */
+function coloursOf(ground: Ground) {
+  const probe = document.createElement("div");
+  probe.dataset.theme = ground;
+  document.body.append(probe);
+  const style = getComputedStyle(probe);
+  const read = (name: string) => style.getPropertyValue(`--${name}`).trim();
+  const colours = { ground: read("ground"), page: read("page"), ink: read("ink"), ink2: read("ink2"), rule: read("rule"), crimson: read("crimson") };
+  probe.remove();
+  return colours;
+}
 
 const font = '"Atkinson Hyperlegible Next Variable", sans-serif';
 
 export function themeFor(ground: Ground): Theme {
-  const c = colours[ground];
+  const c = coloursOf(ground);
   return createTheme({
     palette: {
       mode: ground === "dark" ? "dark" : "light",
@@ -42,7 +48,7 @@ export function themeFor(ground: Ground): Theme {
       MuiMenu: { defaultProps: { slots: { list: BackMenuList } } },
       MuiDrawer: { styleOverrides: { paper: { background: "var(--page)", backgroundImage: "none" } } },
       MuiDialog: { styleOverrides: { paper: { background: "var(--page)", backgroundImage: "none", borderRadius: 4 } } },
-      MuiBackdrop: { styleOverrides: { root: { backgroundColor: "rgb(24 33 38 / 0.55)" } } },
+      MuiBackdrop: { styleOverrides: { root: { backgroundColor: "color-mix(in srgb, var(--night) 55%, transparent)" } } },
     },
   });
 }

@@ -6,7 +6,7 @@ import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { Tag } from "../../ui/Glyph";
 import { MarkedPhoto } from "../../ui/MarkedPhoto";
 import { say } from "../../words/i18n";
-import { problemOf, usePolicy } from "../device";
+import { problemOf, useSettings } from "../device";
 import { useAddress, useStored } from "../visit/PhotoTile";
 import { useMakeReport } from "./useMakeReport";
 
@@ -15,14 +15,14 @@ export const layouts: Layout[] = ["full", "short", "photos"];
 /** What the report shows: its layout, and which photos. */
 export default function MakeReport({ view, onClose }: { view: VisitView; onClose: () => void }) {
   const { t } = useTranslation();
-  const policy = usePolicy();
+  const settings = useSettings();
   const make = useMakeReport(view);
   const photos = (view.visit.files ?? []).filter((f) => !f.struck && /^image\/(jpeg|png)$/.test(f.print?.type ?? f.type));
   const [layout, setLayout] = useState<Layout>();
   const [left, setLeft] = useState<string[]>([]);
   const [busy, setBusy] = useState(false);
   const [wrong, setWrong] = useState("");
-  const chosen = layout ?? (policy?.paper?.layout as Layout | undefined) ?? "full";
+  const chosen = layout ?? (settings?.reports.layout as Layout | undefined) ?? "full";
   const done = async () => {
     setBusy(true);
     setWrong("");

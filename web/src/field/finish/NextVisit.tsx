@@ -6,7 +6,7 @@ import { useDraft } from "../../draft/draft";
 import type { Needed, VisitView } from "../../types";
 import { decimal, isPositive, typedNumber } from "../../ui/decimal";
 import { duration, quantity } from "../../ui/format";
-import { usePolicy } from "../device";
+import { useSettings } from "../device";
 import { Finder } from "../parts/Finder";
 import { useCatalogue } from "../parts/useCatalogue";
 import { useUsual } from "../parts/usual";
@@ -23,7 +23,7 @@ interface Next {
 /** What whoever comes next needs: parts, skills, time, a word. All of it may be left empty. */
 export function NextVisit({ view, onDone, onBack }: { view: VisitView; onDone: (n: Needed) => void; onBack: () => void }) {
   const { t } = useTranslation();
-  const policy = usePolicy();
+  const settings = useSettings();
   const catalogue = useCatalogue();
   const first = useUsual(view.asset?.kind);
   const [finding, setFinding] = useState(false);
@@ -94,7 +94,7 @@ export function NextVisit({ view, onDone, onBack }: { view: VisitView; onDone: (
         </button>
         <Choices
           label={t("next.skills")}
-          options={(policy?.skills ?? []).map((s) => ({ id: s.id, text: s.text }))}
+          options={(settings?.orders.skills ?? []).map((s) => ({ id: s.id, text: s.text }))}
           chosen={skills}
           onChoose={(skills) => draft.change({ skills })}
         />

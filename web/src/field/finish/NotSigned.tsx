@@ -7,18 +7,18 @@ import type { VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { OwnReason } from "../../ui/OwnReason";
 import { absenceReasons } from "../../ui/reasons";
-import { usePolicy, useRecord } from "../device";
+import { useRecord, useSettings } from "../device";
 import { PhotoAdd, PhotoList } from "../visit/PhotoStrip";
 
 /** Nobody there, or they don't want to: the reason instead of a signature, and a photo of it. */
 export default function NotSigned({ view, onClose }: { view: VisitView; onClose: () => void }) {
   const { t } = useTranslation();
   const record = useRecord();
-  const policy = usePolicy();
+  const settings = useSettings();
   const draft = useDraft(`absent ${view.id}`, { name: "" });
   const { name } = draft.value;
   const [said, setSaid] = useState("");
-  const reasons = absenceReasons(policy);
+  const reasons = absenceReasons(settings);
   const save = async (reason: string) => {
     const entry = await record("signoff.missed", view.id, { reason, name: name.trim() || undefined, where: where() });
     if (!entry) return false;

@@ -4,7 +4,7 @@ import { useTranslation } from "react-i18next";
 import type { Lacking, Outcome, OutcomeRule, StepTaken, VisitView } from "../../types";
 import { Tag } from "../../ui/Glyph";
 import { ChoiceList } from "../ChoiceList";
-import { usePolicy, useVisit } from "../device";
+import { useSettings, useVisit } from "../device";
 import { NextVisit } from "./NextVisit";
 import { endOf, endsNow } from "./outcomes";
 import { JumpTo, LeaveOut } from "./ReadyList";
@@ -17,7 +17,7 @@ interface Props {
 
 export function Outcomes({ visit, onChoose, onClose }: Props) {
   const { t } = useTranslation();
-  const policy = usePolicy();
+  const settings = useSettings();
   const view = useVisit(visit);
   const [why, setWhy] = useState<OutcomeRule>();
   const [next, setNext] = useState<{ outcome: OutcomeRule; reason?: string }>();
@@ -25,7 +25,7 @@ export function Outcomes({ visit, onChoose, onClose }: Props) {
   // The signature is asked for when the visit has ended.
   const open = view?.ready.lacking.filter((l) => !l.skip && l.check !== "signature") ?? [];
   if (!view) return null;
-  const outcomes = endsNow(policy, view);
+  const outcomes = endsNow(settings, view);
   const end = (o: OutcomeRule, more: StepTaken = {}) => onChoose(endOf(o, view, more));
   const required = open.filter((l) => l.duty === "required");
   const asked = open.filter((l) => l.duty === "asked");
@@ -41,7 +41,7 @@ export function Outcomes({ visit, onChoose, onClose }: Props) {
     return (
       <ChoiceList
         title={t("finish.why")}
-        items={(policy?.returns ?? []).map((r) => ({ id: r.id, text: r.text }))}
+        items={(settings?.visits.returns ?? []).map((r) => ({ id: r.id, text: r.text }))}
         onPick={(reason) => (why.followUp ? setNext({ outcome: why, reason }) : end(why, { reason }))}
         onClose={() => setWhy(undefined)}
         close={t("choose.back")}

@@ -6,7 +6,7 @@ import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { Mark, Tag } from "../../ui/Glyph";
 import { reasonText, skipReasons } from "../../ui/reasons";
 import { say } from "../../words/i18n";
-import { usePolicy, useRecord } from "../device";
+import { useRecord, useSettings } from "../device";
 import { StrikeOut } from "../visit/StrikeOut";
 import { jump } from "../visit/VisitSection";
 
@@ -14,7 +14,7 @@ import { jump } from "../visit/VisitSection";
 export function ReadyList({ view }: { view: VisitView }) {
   const { t } = useTranslation();
   const [leaving, setLeaving] = useState<Lacking>();
-  const reasons = skipReasons(usePolicy());
+  const reasons = skipReasons(useSettings());
   const { lacking, done, of } = view.ready;
   const open = lacking.filter((l) => !l.skip);
   const out = lacking.filter((l) => l.skip);
@@ -81,7 +81,7 @@ export function JumpTo({ view, lacking: l, onJump }: { view: VisitView; lacking:
 export function LeaveOut({ view, what, onDone, onClose }: { view: VisitView; what: Lacking[]; onDone: () => void; onClose: () => void }) {
   const { t } = useTranslation();
   const record = useRecord();
-  const reasons = skipReasons(usePolicy());
+  const reasons = skipReasons(useSettings());
   const leave = async (reason: string) => {
     for (const l of what) if (!(await record("ready.skipped", view.id, { key: l.key, reason }))) return;
     onDone();

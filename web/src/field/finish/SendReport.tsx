@@ -3,13 +3,13 @@ import { useTranslation } from "react-i18next";
 import { useDraft } from "../../draft/draft";
 import type { VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
-import { usePolicy, useRecord } from "../device";
+import { useRecord, useSettings } from "../device";
 
 /** Has a report sent to the customer, as soon as there is signal. */
 export default function SendReport({ view, report, onClose }: { view: VisitView; report: string; onClose: () => void }) {
   const { t } = useTranslation();
   const record = useRecord();
-  const company = usePolicy()?.company ?? "";
+  const company = useSettings()?.company.name ?? "";
   const contact = view.site.contact.email || view.customer.contact.email || view.site.contact.phone || "";
   const draft = useDraft<{ to?: string; text?: string }>(`send ${report}`, {});
   const { to, text } = draft.value;

@@ -11,7 +11,7 @@ import { LayerDialog } from "../../ui/Layers";
 import { type Ink, noInk, Pad, strokesOf, withoutLast } from "../../ui/Pad";
 import { SummaryPage } from "../../ui/SummaryPage";
 import { say } from "../../words/i18n";
-import { useDevice, usePolicy, useRecord } from "../device";
+import { useDevice, useRecord, useSettings } from "../device";
 import { type ToSign, useTogether } from "./useTogether";
 
 /** A signature that is being given: who, what they drew, and the other work that was turned from how it comes to the opposite. */
@@ -189,8 +189,8 @@ interface SignerProps {
 function Signer({ view, name, role, onSigner }: SignerProps) {
   const { t } = useTranslation();
   const { db } = useDevice();
-  const policy = usePolicy();
-  const roles = policy?.signers?.length ? policy.signers : [t("sign.tenant"), t("sign.owner"), t("sign.lead")];
+  const settings = useSettings();
+  const roles = settings?.visits.signers?.length ? settings.visits.signers : [t("sign.tenant"), t("sign.owner"), t("sign.lead")];
   const before = useLiveQuery(() => signersAt(db, view.order.site), [db, view.order.site]) ?? [];
   const contact = view.site.contact;
   const known = [...(contact.name ? [{ name: contact.name, role: contact.role ?? "" }] : []), ...before];

@@ -7,7 +7,7 @@ import { Tag } from "../../ui/Glyph";
 import { absenceReasons, reasonText } from "../../ui/reasons";
 import { SignatureImage } from "../../ui/SignatureImage";
 import { SummaryChanges } from "../../ui/SummaryChanges";
-import { usePolicy } from "../device";
+import { useSettings } from "../device";
 import { useAsked } from "../useAsked";
 import { PhotoList } from "../visit/PhotoStrip";
 import { StrikeOut } from "../visit/StrikeOut";
@@ -19,14 +19,14 @@ const NotSigned = lazy(() => import("./NotSigned"));
 /** Who signed for what, what is different since, and why nobody did. */
 export function Signatures({ view }: { view: VisitView }) {
   const { t } = useTranslation();
-  const policy = usePolicy();
+  const settings = useSettings();
   const [open, setOpen] = useState<"sign" | "absent">();
   // Whoever has just finished is asked for the signature at once.
   useAsked("sign", () => setOpen("sign"));
   const close = () => setOpen(undefined);
   const signatures = view.visit.signatures?.filter((s) => !s.struck) ?? [];
   const absences = view.visit.absences?.filter((a) => !a.struck) ?? [];
-  const reasons = absenceReasons(policy);
+  const reasons = absenceReasons(settings);
   return (
     <VisitSection id="signatures" title={t("sign.title")} end={view.changed ? <Tag kind="warn">{t("sign.changed")}</Tag> : undefined}>
       {signatures.map((s) => (

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { Lacking, Policy, StepTaken, Visit, VisitView } from "../../types";
+import type { Lacking, Settings, StepTaken, Visit, VisitView } from "../../types";
 import { isLater } from "../../ui/later";
 import { isUnsigned, waitsFor } from "../stops";
 import { endOf, endsNow } from "./outcomes";
@@ -14,7 +14,7 @@ const lacking = (duty: Lacking["duty"], check: Lacking["check"] = "after", more:
 });
 const view = (list: Lacking[], visit: Partial<Visit> = {}) =>
   ({ visit: { order: "W1", ...visit }, ready: { lacking: list, done: 0, of: 1 } }) as unknown as VisitView;
-const ids = (list: Lacking[], policy?: Partial<Policy>) => endsNow(policy as Policy, view(list)).map((o) => o.id);
+const ids = (list: Lacking[], visits?: Settings["visits"]) => endsNow(visits && ({ visits } as Settings), view(list)).map((o) => o.id);
 
 describe("how a visit can end now", () => {
   const all = ["complete", "return_needed", "no_access", "not_needed"];

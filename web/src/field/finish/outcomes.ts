@@ -1,5 +1,5 @@
 /** The ways a visit can end, by the company's rules. */
-import type { Outcome, OutcomeRule, Policy, StepTaken, VisitView } from "../../types";
+import type { Outcome, OutcomeRule, Settings, StepTaken, VisitView } from "../../types";
 
 /** Those of a company that has named none: as in core/records. */
 const usual: OutcomeRule[] = [
@@ -10,8 +10,8 @@ const usual: OutcomeRule[] = [
 ];
 
 /** The ways it can end now: not as complete while something required is missing. The signature comes after the end. */
-export function endsNow(policy: Policy | undefined, view: VisitView): OutcomeRule[] {
-  const all = policy?.outcomes?.length ? policy.outcomes : usual;
+export function endsNow(settings: Settings | undefined, view: VisitView): OutcomeRule[] {
+  const all = settings?.visits.outcomes?.length ? settings.visits.outcomes : usual;
   const blocked = view.ready.lacking.some((l) => l.duty === "required" && !l.skip && l.check !== "signature");
   return blocked ? all.filter((o) => !o.ready) : all;
 }

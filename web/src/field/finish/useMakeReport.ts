@@ -2,7 +2,7 @@ import { useEffect, useRef } from "react";
 import { useTranslation } from "react-i18next";
 import { made, openPrinter, type Printer, picturesHere, reportOf } from "../../device/report";
 import type { Layout, VisitView } from "../../types";
-import { refsOf, useDevice, usePolicy, useRecord } from "../device";
+import { refsOf, useDevice, useRecord, useSettings } from "../device";
 
 const outcomes = ["complete", "return_needed", "no_access", "not_needed"] as const;
 
@@ -13,7 +13,7 @@ const reportMeasure = "iter.report";
 export function useMakeReport(view: VisitView) {
   const { t } = useTranslation();
   const { db, me } = useDevice();
-  const policy = usePolicy();
+  const settings = useSettings();
   const record = useRecord();
   const printer = useRef<Printer>(null);
   useEffect(() => {
@@ -24,7 +24,7 @@ export function useMakeReport(view: VisitView) {
   return async (layout: Layout, photos: string[]) => {
     const began = performance.now();
     const words = Object.fromEntries(outcomes.map((o) => [o, t(`outcome.${o}`)]));
-    const here = await picturesHere(db, view, policy);
+    const here = await picturesHere(db, view, settings);
     const wish = { layout, by: me.person.name, photos, here, words, checkAt: `${location.origin}/check/` };
     const said = await reportOf(db, view.id, refsOf(view.id), wish);
     const paper = await made(said.report, said.digest, await printer.current!.print(db, said.report));

@@ -5,12 +5,12 @@ import type { Ref } from "../../types";
 import { timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { say } from "../../words/i18n";
-import { useNotices, usePolicy, useRecord } from "../device";
+import { useNotices, useRecord, useSettings } from "../device";
 
 /** Where to go from something to look at: the visit it is about, and the office's phone. */
 export function Ways({ subject }: { subject: Ref }) {
   const { t } = useTranslation();
-  const phone = usePolicy()?.phone;
+  const phone = useSettings()?.company.phone;
   return (
     <span className="links small">
       {subject.type === "visit" && <Link to={`/field/visit/${subject.id}`}>{t("outbox.open")}</Link>}

@@ -1,8 +1,7 @@
-import { Button, DialogActions, DialogContent, DialogContentText, DialogTitle } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { leave } from "../../device/wipe";
-import { LayerDialog } from "../../ui/Layers";
+import { Confirm } from "../../ui/Confirm";
 import { useDevice } from "../device";
 import { SaveUnsent } from "./SaveUnsent";
 
@@ -29,19 +28,17 @@ export function SignOut({ label }: { label: string }) {
         {busy ? t("leave.handing") : label}
       </button>
       {left !== undefined && (
-        <LayerDialog onClose={() => setLeft(undefined)}>
-          <DialogTitle>{t(left ? "leave.unsent" : alone ? "leave.alone" : "leave.offline", { count: left || alone })}</DialogTitle>
-          <DialogContent>
-            <DialogContentText>{t(left ? "leave.unsentHint" : alone ? "leave.aloneHint" : "leave.offlineHint")}</DialogContentText>
-            {left ? <SaveUnsent /> : null}
-          </DialogContent>
-          <DialogActions>
-            <Button variant="contained" onClick={() => setLeft(undefined)}>
-              {t("leave.stay")}
-            </Button>
-            <Button onClick={() => void leave(db)}>{t(left ? "leave.drop" : "leave.go")}</Button>
-          </DialogActions>
-        </LayerDialog>
+        <Confirm
+          title={t(left ? "leave.unsent" : alone ? "leave.alone" : "leave.offline", { count: left || alone })}
+          text={t(left ? "leave.unsentHint" : alone ? "leave.aloneHint" : "leave.offlineHint")}
+          act={t(left ? "leave.drop" : "leave.go")}
+          stay={t("leave.stay")}
+          rather="stay"
+          onAct={() => void leave(db)}
+          onClose={() => setLeft(undefined)}
+        >
+          {left ? <SaveUnsent /> : null}
+        </Confirm>
       )}
     </>
   );

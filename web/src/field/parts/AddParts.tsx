@@ -7,7 +7,7 @@ import type { NeedLine, VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { typedNumber } from "../../ui/decimal";
 import { price } from "../../ui/format";
-import { useDevice, usePolicy, useRecord } from "../device";
+import { useDevice, useRecord, useSettings } from "../device";
 import { BasketLines, thereWords } from "./BasketLines";
 import { Finder } from "./Finder";
 import { KitForm } from "./KitForm";
@@ -31,7 +31,7 @@ export function AddParts({ view, scanning, code, need, onUnknown, onClose }: Pro
   const { t } = useTranslation();
   const { db, me } = useDevice();
   const record = useRecord();
-  const policy = usePolicy();
+  const settings = useSettings();
   const places = usePlaces(view);
   const [place, setPlace] = useState(me.person.van ?? places[0]?.id ?? "");
   const [target, setTarget] = useState(() => whatFor(view));
@@ -94,7 +94,7 @@ export function AddParts({ view, scanning, code, need, onUnknown, onClose }: Pro
         scanning={scanning}
         code={code}
         about={(i) => {
-          if (i.kit) return price(i.kit.price, policy?.currency ?? "");
+          if (i.kit) return price(i.kit.price, settings?.company.currency ?? "");
           const has = left(i.id);
           return thereWords(has, i.part?.unit);
         }}

@@ -4,7 +4,7 @@ import { core } from "../../device/core";
 import { where } from "../../device/record";
 import { refreshRoundUp } from "../../device/roundup";
 import type { MapPoint, Near, RoundUp } from "../../types";
-import { useCore, useDevice, usePolicy } from "../device";
+import { useCore, useDevice, useSettings } from "../device";
 
 export function useRoundUp(): RoundUp | undefined {
   const { db } = useDevice();
@@ -19,7 +19,7 @@ export function useHolders(part: string, quantity: string): { list: Near[]; at: 
   const { me } = useDevice();
   const ready = useCore();
   const round = useRoundUp();
-  const policy = usePolicy();
+  const settings = useSettings();
   if (!ready || !round) return undefined;
   const others = round.places.filter((p) => p.id !== me.person.van && p.free[part] !== undefined);
   const holders = others.map((p) => ({
@@ -31,7 +31,7 @@ export function useHolders(part: string, quantity: string): { list: Near[]; at: 
     seen: p.seen,
     free: p.free[part],
   }));
-  const from = here(round, me.person.van) ?? me.person.home ?? policy?.yard;
+  const from = here(round, me.person.van) ?? me.person.home ?? settings?.road.yard;
   return { list: core("nearby", { from, quantity, holders }), at: round.at, from };
 }
 

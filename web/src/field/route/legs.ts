@@ -18,12 +18,12 @@ export function useOrder(day: string): string[] {
 
 async function question(db: DeviceDB, stops: Stop[], order: string[]): Promise<CoreRoute> {
   const person = await db.body("person", db.person);
-  const policy = await db.body("policy", "company");
+  const settings = await db.settings();
   const skew = ((await db.remembered.get("state"))?.value as ReplicaState | undefined)?.skew ?? 0;
   return {
     stops: stops.filter((s) => s.part !== "gone").map((s) => ({ id: s.id, visit: s.visit, order: s.order ?? ({} as Order), site: s.site ?? ({} as Site) })),
     order,
-    start: person?.home ?? policy?.yard,
+    start: person?.home ?? settings?.road.yard,
     now: Date.now() + skew,
     zone: await db.zone(),
   };

@@ -8,7 +8,7 @@ import { at, nest } from "../../records";
 import { keyOf, type SheetSource } from "../../sheet/source";
 import type { Answer, Around, CoreFill, Question, Section, Sheet, SheetItem, SheetProgress, Visit, VisitView } from "../../types";
 import { say } from "../../words/i18n";
-import { useDevice, usePolicy, useRecord } from "../device";
+import { useDevice, useRecord, useSettings } from "../device";
 import { PaperLink } from "../visit/Papers";
 import { PhotoStrip } from "../visit/PhotoStrip";
 import { StrikeOut } from "../visit/StrikeOut";
@@ -92,7 +92,7 @@ async function load(db: DeviceDB, view: VisitView, ref: string): Promise<Held | 
 /** undefined while it is looked for, null when this device does not have the sheet. */
 export function useFieldSheet(view: VisitView, ref: string): SheetSource | null | undefined {
   const { db, tell } = useDevice();
-  const policy = usePolicy();
+  const settings = useSettings();
   const record = useRecord();
   const held = useLiveQuery(() => load(db, view, ref), [db, view, ref]);
   /** What was known when the first answer is given becomes part of the record. */
@@ -144,7 +144,7 @@ export function useFieldSheet(view: VisitView, ref: string): SheetSource | null 
       sheet: held.sheet,
       state: held.state,
       answers: view.visit.answers?.[ref] ?? {},
-      currency: policy?.currency ?? "",
+      currency: settings?.company.currency ?? "",
       areas: Object.fromEntries(Object.entries(view.site.areas ?? {}).map(([n, a]) => [n, JSON.stringify(a)])),
       answer,
       copy,
@@ -157,7 +157,7 @@ export function useFieldSheet(view: VisitView, ref: string): SheetSource | null 
       strikeItem: (i) => <StrikeOut view={view} line={i} kind="sheet.repeated" />,
       paper: (q) => q.document && <PaperLink paper={q.document} />,
     };
-  }, [held, view, ref, policy, answer, copy, record, db, begin]);
+  }, [held, view, ref, settings, answer, copy, record, db, begin]);
 }
 
 type Recorder = ReturnType<typeof useRecord>;

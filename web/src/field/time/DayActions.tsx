@@ -17,7 +17,7 @@ export function DayActions({ named, now }: { named: Named; now: number }) {
   const say = useWhat(named);
   const [picking, setPicking] = useState(false);
   const [ending, setEnding] = useState(false);
-  const { day, policy } = named;
+  const { day, settings } = named;
   const card = { type: "timecard", id: `${me.id}+${day.date}` };
   const running = day.spans.find((s) => s.open);
   const over = day.ended && !running;
@@ -51,7 +51,7 @@ export function DayActions({ named, now }: { named: Named; now: number }) {
           <div className="choices field">
             <h2>{t("day.otherTitle")}</h2>
             <ul>
-              {(policy.indirect ?? []).map((c) => (
+              {(settings.time.indirect ?? []).map((c) => (
                 <li key={c.id}>
                   <button
                     type="button"

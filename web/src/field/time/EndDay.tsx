@@ -2,7 +2,7 @@ import { Button, TextField } from "@mui/material";
 import { useLiveQuery } from "dexie-react-hooks";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
-import type { Piece, Policy, VisitView } from "../../types";
+import type { Piece, Settings, VisitView } from "../../types";
 import { moment, momentOf, time, timeOrDay } from "../../ui/format";
 import { LayerDrawer } from "../../ui/Layers";
 import { loadVisit, useDevice, useRecord, useReplica } from "../device";
@@ -14,7 +14,7 @@ import { useWhat } from "./words";
 const asked = ["complete", "return_needed"] as const;
 
 /** How a visit that is still open can end with the day. */
-const endsHere = (policy: Policy, view: VisitView | undefined) => (view ? asked.filter((a) => endsNow(policy, view).some((o) => o.id === a)) : []);
+const endsHere = (settings: Settings, view: VisitView | undefined) => (view ? asked.filter((a) => endsNow(settings, view).some((o) => o.id === a)) : []);
 
 /** Ends the day. Each visit that is still open, and the clock that runs, is asked about first. */
 export default function EndDay({ named, onClose }: { named: Named; onClose: () => void }) {
@@ -30,14 +30,14 @@ export default function EndDay({ named, onClose }: { named: Named; onClose: () =
   const viewOf = (id: string) => views.find((v) => v?.id === id) ?? undefined;
   const [said, setSaid] = useState<Record<string, string>>({});
   const [stopped, setStopped] = useState<string>(); // when the clock that runs should have been stopped
-  const { day, policy } = named;
+  const { day, settings } = named;
   const running = day.spans.find((s) => s.open && !open.some((o) => o.id === s.visit));
   const card = { type: "timecard", id: `${me.id}+${day.date}` };
   const end = async () => {
     for (const s of open) {
       const view = viewOf(s.id);
-      const end = view && endsNow(policy, view).find((o) => o.id === said[s.id]);
-      const reason = end?.id === "return_needed" ? policy.returns?.[0]?.id : undefined;
+      const end = view && endsNow(settings, view).find((o) => o.id === said[s.id]);
+      const reason = end?.id === "return_needed" ? settings.visits.returns?.[0]?.id : undefined;
       if (end && !(await record("visit.finished", s.id, endOf(end, view, { reason })))) return;
     }
     if (running?.kind === "indirect" && !(await record("time.stopped", card, {}))) return;
@@ -61,7 +61,7 @@ export default function EndDay({ named, onClose }: { named: Named; onClose: () =
               <span className="small quiet">{t("day.stillOpen", { stage: t(`stage.${s.standing.stage}`), time: timeOrDay(s.standing.since) })}</span>
             </legend>
             <div className="options">
-              {[...endsHere(policy, viewOf(s.id)), "leave" as const].map((a) => (
+              {[...endsHere(settings, viewOf(s.id)), "leave" as const].map((a) => (
                 <button key={a} type="button" aria-pressed={said[s.id] === a} onClick={() => setSaid({ ...said, [s.id]: a })}>
                   {t(a === "leave" ? "day.leave" : `outcome.${a}`)}
                 </button>

@@ -9,7 +9,7 @@ export interface Choice {
 }
 
 /** What time can be said to have gone to: the day's visits, indirect work, a break, one's own. */
-export function choicesOf({ day, visits, policy }: Named, t: TFunction): Choice[] {
+export function choicesOf({ day, visits, settings }: Named, t: TFunction): Choice[] {
   const out: Choice[] = [];
   // What the day's time went to comes first, in the order in which it did; then what was planned for it.
   const order = day.spans.map((s) => s.visit);
@@ -17,10 +17,10 @@ export function choicesOf({ day, visits, policy }: Named, t: TFunction): Choice[
   const ranked = Object.entries(visits).sort(([a, v], [b, w]) => rank(a) - rank(b) || v.start.localeCompare(w.start));
   for (const [visit, v] of ranked) {
     for (const kind of ["work", "travel"] as const) out.push({ id: `${kind} ${visit}`, text: `${t(`clock.${kind}`)}: ${v.site}`, what: { kind, visit } });
-    for (const p of policy.pauses?.filter((p) => p.clock === "wait") ?? [])
+    for (const p of settings.time.pauses?.filter((p) => p.clock === "wait") ?? [])
       out.push({ id: `wait ${visit} ${p.id}`, text: `${p.text}: ${v.site}`, what: { kind: "wait", visit, code: p.id } });
   }
-  for (const c of policy.indirect ?? []) out.push({ id: `indirect ${c.id}`, text: c.text, what: { kind: "indirect", code: c.id } });
+  for (const c of settings.time.indirect ?? []) out.push({ id: `indirect ${c.id}`, text: c.text, what: { kind: "indirect", code: c.id } });
   out.push({ id: "break", text: t("clock.break"), what: { kind: "break" } });
   out.push({ id: "off", text: t("clock.off"), what: { kind: "off" } });
   return out;

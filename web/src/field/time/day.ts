@@ -2,7 +2,7 @@
 import { useLiveQuery } from "dexie-react-hooks";
 import { core } from "../../device/core";
 import type { DeviceDB } from "../../device/db";
-import type { Policy, ReplicaState, Span, TimeDay, Visit } from "../../types";
+import type { ReplicaState, Settings, Span, TimeDay, Visit } from "../../types";
 import { isoDate, momentOf } from "../../ui/format";
 import { useCore, useDevice } from "../device";
 
@@ -13,7 +13,7 @@ export type What = Pick<Span, "kind" | "visit" | "task" | "code">;
 
 export interface Named {
   day: TimeDay;
-  policy: Policy;
+  settings: Settings;
   /** the visits of the day and those its spans are for: names by id */
   visits: Record<string, { order: string; site: string; tasks: Record<string, string>; stage: Visit["stage"]; start: string }>;
 }
@@ -31,14 +31,16 @@ const empty = (date: string): TimeDay => ({
 
 /** Works out a person's day. The cards go back to the day before its Monday, for the week's overtime. */
 export async function readDay(db: DeviceDB, person: string, date: string): Promise<Named | undefined> {
-  const policy = await db.body("policy", "company");
-  if (!policy) return undefined;
+  const settings = await db.settings();
+  if (!settings) return undefined;
   const noon = momentOf(date, "12:00").getTime();
   const back = ((new Date(`${date}T12:00:00Z`).getUTCDay() + 6) % 7) + 1;
   const dates = Array.from({ length: back + 1 }, (_, i) => isoDate(noon - (back - i) * dayLength));
   const cards = (await Promise.all(dates.map((d) => db.body("timecard", `${person}+${d}`)))).filter((c) => c !== undefined);
   const skew = ((await db.remembered.get("state"))?.value as ReplicaState | undefined)?.skew ?? 0;
-  const day = core("days", { cards, now: Date.now() + skew, zone: policy.zone, rules: policy.hours ?? [] }).find((d) => d.date === date) ?? empty(date);
+  const day =
+    core("days", { cards, now: Date.now() + skew, zone: settings.company.zone, pay: (await db.body("settings", "pay")) ?? {} }).find((d) => d.date === date) ??
+    empty(date);
   const visits: Named["visits"] = {};
   const ids = new Set(day.spans.flatMap((s) => s.visit ?? []));
   for (const v of await db.all("visit")) {
@@ -54,10 +56,10 @@ export async function readDay(db: DeviceDB, person: string, date: string): Promi
       tasks: Object.fromEntries((order?.tasks ?? []).map((x) => [x.id, x.name])),
     };
   }
-  return { day, policy, visits };
+  return { day, settings, visits };
 }
 
-/** The person's own day as it is now, worked out anew after each tap and whenever tick changes; undefined until the core and the policy are there. */
+/** The person's own day as it is now, worked out anew after each tap and whenever tick changes; undefined until the core and the settings are there. */
 export function useDay(date: string, tick: number): Named | undefined {
   const { db, me } = useDevice();
   const ready = useCore();

@@ -4,14 +4,14 @@ import { Declined } from "../../ui/Declined";
 import { FoundBy } from "../../ui/FoundBy";
 import { duration, longDate, time } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
-import { usePolicy } from "../device";
+import { useSettings } from "../device";
 import { CorrectAsset, CorrectSite } from "./Correct";
 import { VisitSection } from "./VisitSection";
 
 export function Brief({ view }: { view: VisitView }) {
   const { t } = useTranslation();
   const { site, order, asset, visit } = view;
-  const policy = usePolicy();
+  const settings = useSettings();
   const end = new Date(Date.parse(visit.start) + visit.minutes * 60_000);
   return (
     <VisitSection id="brief" title={t("visit.brief")} end={t(`priority.${order.priority}`)}>
@@ -21,7 +21,7 @@ export function Brief({ view }: { view: VisitView }) {
           <FoundBy found={order.found} />
         </p>
       )}
-      <Declined visit={visit} names={view.names} policy={policy} />
+      <Declined visit={visit} names={view.names} settings={settings} />
       <p className="small quiet">
         {longDate(visit.start)} · {t("visit.planned", { start: time(visit.start), end: time(end) })} · {duration(visit.minutes * 60)}
       </p>

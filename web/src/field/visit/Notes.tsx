@@ -6,7 +6,7 @@ import type { VisitView } from "../../types";
 import { useDictation } from "../../ui/dictation";
 import { time } from "../../ui/format";
 import { isLater } from "../../ui/later";
-import { usePolicy, useRecord } from "../device";
+import { useRecord, useSettings } from "../device";
 import { StrikeOut } from "./StrikeOut";
 import { VisitSection } from "./VisitSection";
 
@@ -15,7 +15,7 @@ export function Notes({ view }: { view: VisitView }) {
   const record = useRecord();
   const [text, type] = useDraftText(`note ${view.id}`);
   const [office, setOffice] = useState(false);
-  const phrases = usePolicy()?.phrases ?? [];
+  const phrases = useSettings()?.orders.phrases ?? [];
   const dictate = useDictation((said) => type(text.trim() ? `${text.trim()} ${said}` : said));
   const save = async () => {
     if (!(await record("note.written", view.id, { text: text.trim(), office: office || undefined }))) return;

@@ -4,20 +4,20 @@ import { core } from "../../device/core";
 import type { TaskLine, VisitView } from "../../types";
 import { duration } from "../../ui/format";
 import { Mark, Tag } from "../../ui/Glyph";
-import { type Recorder, useDevice, usePolicy, useRecord } from "../device";
+import { type Recorder, useDevice, useRecord, useSettings } from "../device";
 
 export type TaskAct = "started" | "held" | "done";
 
-/** Acts on a visit's tasks as a person: nobody has more on hold than the policy allows. */
+/** Acts on a visit's tasks as a person: nobody has more on hold than the company allows. */
 export function useTaskAct(view: VisitView, person: string, as?: Recorder) {
   const { t } = useTranslation();
   const { db, tell } = useDevice();
-  const policy = usePolicy();
+  const settings = useSettings();
   const record = useRecord();
   return async (act: TaskAct, task: string) => {
-    if (act === "held" && policy) {
+    if (act === "held" && settings) {
       const orders = (await db.all("workorder")).map((o) => o.body);
-      const held = core("holds", { orders, person, policy });
+      const held = core("holds", { orders, person, rules: settings.orders });
       if (held.count >= held.most) return tell(t("tasks.tooMany", { count: held.most }));
     }
     await record(`task.${act}`, view.id, { order: view.visit.order, task }, { as });

@@ -36,16 +36,16 @@ export default function TellCustomer({ visit, template, strip, onDone }: Props) 
       v,
       order,
       site: await db.body("site", order?.site),
-      policy: await db.body("policy", "company"),
+      settings: await db.settings(),
       mine: await orderOf(db, isoDate(Date.now())),
     };
   }, [db, visit]);
   const now = useNow(30_000);
   const stops = useStops();
   const legs = useLegs(stops && onDay(stops, isoDate(about?.v?.start ?? now)), about?.mine ?? [], now);
-  if (!about?.v || !about.policy) return null;
-  const { site, order, policy, v } = about;
-  const templates = policy.messages ?? [];
+  if (!about?.v || !about.settings) return null;
+  const { site, order, settings, v } = about;
+  const templates = settings.messages.templates ?? [];
   const chosen = templates.find((m) => m.id === draft.value.chosen);
   if (templates.length === 0) return null;
   const expected = legs?.find((l) => l.id === visit)?.arrive ?? v.start;
@@ -58,12 +58,12 @@ export default function TellCustomer({ visit, template, strip, onDone }: Props) 
         template: m,
         values: {
           contact: site?.contact.name ?? "",
-          company: policy.company,
+          company: settings.company.name,
           technician: me.person.name,
           time: time(expected),
           site: site?.name ?? "",
           number: order?.number ?? "",
-          phone: policy.phone ?? "",
+          phone: settings.company.phone ?? "",
         },
       }),
     });

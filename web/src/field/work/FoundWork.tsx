@@ -6,7 +6,7 @@ import { newId } from "../../device/record";
 import { useDraft } from "../../draft/draft";
 import type { FoundHow, Priority } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
-import { useDevice, usePolicy, useRecord } from "../device";
+import { useDevice, useRecord, useSettings } from "../device";
 
 const ways: FoundHow[] = ["seen", "other_asset", "other_person"];
 const priorities: Priority[] = ["normal", "soon", "emergency"];
@@ -34,7 +34,7 @@ export default function FoundWork({ at, onClose }: Props) {
   const { db, tell } = useDevice();
   const record = useRecord();
   const navigate = useNavigate();
-  const policy = usePolicy();
+  const settings = useSettings();
   const draft = useDraft<Found>(`found ${at?.visit ?? ""}`, { chosen: "", how: "seen", asset: "", who: "", problem: "", priority: "normal", kind: "" });
   const { chosen, how, asset, who, problem, priority, kind } = draft.value;
   const sites = useLiveQuery(async () => (await db.all("site")).sort((a, b) => a.body.name.localeCompare(b.body.name)), [db]) ?? [];
@@ -110,10 +110,10 @@ export default function FoundWork({ at, onClose }: Props) {
             </button>
           ))}
         </div>
-        {(policy?.works?.length ?? 0) > 0 && (
+        {(settings?.orders.works?.length ?? 0) > 0 && (
           <TextField select label={t("found.kind")} value={kind} onChange={(e) => draft.change({ kind: e.target.value })}>
             <MenuItem value="">{t("found.noKind")}</MenuItem>
-            {policy?.works?.map((w) => (
+            {settings?.orders.works?.map((w) => (
               <MenuItem key={w.id} value={w.id}>
                 {w.text}
               </MenuItem>

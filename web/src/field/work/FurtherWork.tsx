@@ -4,7 +4,7 @@ import { useTranslation } from "react-i18next";
 import type { Proposal, ProposalAnswerKind, ProposalLine, SheetAlert, VisitView } from "../../types";
 import { price, quantity } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
-import { useDevice, usePolicy, useRecord } from "../device";
+import { useDevice, useRecord, useSettings } from "../device";
 import { PhotoList } from "../visit/PhotoStrip";
 import { StrikeOut } from "../visit/StrikeOut";
 import { VisitSection } from "../visit/VisitSection";
@@ -42,7 +42,7 @@ export function FurtherWork({ view }: { view: VisitView }) {
 function Made({ view, proposal: p }: { view: VisitView; proposal: Proposal }) {
   const { t } = useTranslation();
   const record = useRecord();
-  const policy = usePolicy();
+  const settings = useSettings();
   const lines = p.lines ?? [];
   const say = (i: number, answer: ProposalAnswerKind) =>
     void record("proposal.answered", view.id, {
@@ -50,7 +50,7 @@ function Made({ view, proposal: p }: { view: VisitView; proposal: Proposal }) {
       answers: lines.map((l, n) => (n === i ? (l.answer === answer ? "" : answer) : (l.answer ?? ""))),
       name: view.site.contact.name || undefined,
     });
-  const cost = (l: ProposalLine) => (policy?.prices && l.price ? ` · ${price(l.price, policy.currency)}` : "");
+  const cost = (l: ProposalLine) => (settings?.visits.prices && l.price ? ` · ${price(l.price, settings.company.currency)}` : "");
   return (
     <div className="proposal">
       <div className="line">

@@ -1,6 +1,6 @@
-import { TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
+import { DateField } from "../../form/dates";
 import { isoDate } from "../../ui/format";
 
 const files = ["answers.csv", "answers.json", "readings.csv", "readings.json"] as const;
@@ -17,22 +17,8 @@ export function Export() {
         {t("export.title")} <span className="small quiet">{t("export.hint")}</span>
       </h2>
       <p className="export">
-        <TextField
-          size="small"
-          type="date"
-          label={t("intake.from")}
-          value={from}
-          onChange={(e) => setFrom(e.target.value)}
-          slotProps={{ inputLabel: { shrink: true } }}
-        />
-        <TextField
-          size="small"
-          type="date"
-          label={t("intake.to")}
-          value={to}
-          onChange={(e) => setTo(e.target.value)}
-          slotProps={{ inputLabel: { shrink: true } }}
-        />
+        <DateField label={t("intake.from")} value={from} onChange={setFrom} />
+        <DateField label={t("intake.to")} value={to} onChange={setTo} />
         {files.map((f) => (
           <a key={f} href={`/api/office/export/${f}?from=${from}&to=${to}`} download>
             {t(`export.${f.replace(".", "_") as "answers_csv"}`)}

@@ -5,6 +5,7 @@ import { Link } from "react-router";
 import { May } from "../../session/May";
 import type { AssetKind, Derived, KindLine, Point } from "../../types";
 import { typedNumber } from "../../ui/decimal";
+import { PageHead } from "../../ui/PageHead";
 import { Answer, Failure, useCommands, useKinds } from "../queries";
 import { idOf } from "./draft";
 import "./designer.css";
@@ -19,7 +20,7 @@ export function Kinds() {
       <p className="small quiet">
         <Link to="/office/setup">{t("office.setup")}</Link>
       </p>
-      <h1>{t("kinds.title")}</h1>
+      <PageHead title={t("kinds.title")} />
       <Answer query={kinds}>
         {(lines) => (
           <>

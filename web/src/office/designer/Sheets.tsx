@@ -6,10 +6,12 @@ import { Link, useNavigate } from "react-router";
 import { sendFile } from "../../session/api";
 import { May } from "../../session/May";
 import { useHas, useMay } from "../../session/session";
-import type { Policy, Sheet, SheetLine, SheetRule } from "../../types";
+import type { Settings, Sheet, SheetLine, SheetRule } from "../../types";
 import { Tag } from "../../ui/Glyph";
+import { PageHead } from "../../ui/PageHead";
 import { PickFile } from "../../ui/PickFile";
-import { Answer, Failure, useCommands, useKinds, usePolicy, useSheets } from "../queries";
+import { Answer, Failure, useCommands, useKinds, useSettings, useSheets } from "../queries";
+import { changeOf } from "../settings";
 import { idOf } from "./draft";
 import "./designer.css";
 
@@ -22,7 +24,7 @@ export function Sheets() {
       <p className="small quiet">
         <Link to="/office/setup">{t("office.setup")}</Link>
       </p>
-      <h1>{t("sheets.title")}</h1>
+      <PageHead title={t("sheets.title")} />
       <Answer query={sheets}>
         {(lines) => (
           <>
@@ -108,30 +110,24 @@ function New({ taken }: { taken: string[] }) {
 
 /** Which sheets come with which work. */
 function Rules({ lines }: { lines: SheetLine[] }) {
-  const query = usePolicy();
-  return <Answer query={query}>{(policy) => <RuleForm lines={lines} policy={policy} />}</Answer>;
+  const query = useSettings();
+  return <Answer query={query}>{(settings) => <RuleForm lines={lines} settings={settings} />}</Answer>;
 }
 
-function RuleForm({ lines, policy }: { lines: SheetLine[]; policy: Policy }) {
+function RuleForm({ lines, settings }: { lines: SheetLine[]; settings: Settings }) {
   const { t } = useTranslation();
   const commands = useCommands();
   const kinds = useKinds().data ?? [];
   const may = useHas("administrator");
-  const [had, setHad] = useState(policy.sheetRules ?? []); // as they were before the first change
+  const [had, setHad] = useState(settings); // as they were before the first change
   const [rules, changeRules] = useState<SheetRule[]>();
-  const shown = rules ?? policy.sheetRules ?? [];
+  const shown = rules ?? settings.sheets.rules ?? [];
   const setRules = (r?: SheetRule[]) => {
-    if (!rules) setHad(policy.sheetRules ?? []);
+    if (!rules) setHad(settings);
     changeRules(r);
   };
   const put = (i: number, f: Partial<SheetRule>) => setRules(shown.map((r, n) => (n === i ? { ...r, ...f } : r)));
-  const save = () =>
-    commands.mutate(
-      [{ kind: "record.amended", subject: { type: "policy", id: "company" }, body: { sheetRules: shown }, base: { sheetRules: had.length > 0 ? had : null } }],
-      {
-        onSuccess: () => setRules(undefined),
-      },
-    );
+  const save = () => commands.mutate([changeOf(had, { sheets: { rules: shown } })], { onSuccess: () => setRules(undefined) });
   return (
     <section className="sec">
       <h2>
@@ -149,7 +145,12 @@ function RuleForm({ lines, policy }: { lines: SheetLine[]; policy: Policy }) {
                 </option>
               ))}
             </select>
-            <Several label={t("sheets.works")} all={(policy.works ?? []).map((w) => [w.id, w.text])} chosen={r.works} onChange={(works) => put(i, { works })} />
+            <Several
+              label={t("sheets.works")}
+              all={(settings.orders.works ?? []).map((w) => [w.id, w.text])}
+              chosen={r.works}
+              onChange={(works) => put(i, { works })}
+            />
             <Several label={t("sheets.kinds")} all={kinds.map((k) => [k.id, k.kind.name])} chosen={r.assets} onChange={(assets) => put(i, { assets })} />
             <TextField
               size="small"

@@ -2,6 +2,7 @@ import { Button, MenuItem, TextField } from "@mui/material";
 import { type FormEvent, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { byDate, change, endDate } from "../../field/time/pieces";
+import { TimeField } from "../../form/dates";
 import type { HoursDay, HoursPage, HoursPerson, Piece, Span, Stretch } from "../../types";
 import { isoDate, isTime, moment, momentOf, shortDate, time } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
@@ -40,9 +41,10 @@ export function EditSpan({ person, day, page, span, gap, onClose }: Props) {
   ];
   const [what, setWhat] = useState(() => choices.find((c) => c.what.kind === span?.kind && c.what.visit === span?.visit)?.id ?? "off");
   const [reason, setReason] = useState("");
-  const last = endDate(day.date, from, to);
+  const known = from !== "" && to !== ""; // neither is half typed
+  const last = known ? endDate(day.date, from, to) : day.date;
   const at = (typed: string, was?: string, on = day.date) => (was && time(was) === typed && isoDate(was) === on ? was : moment(momentOf(on, typed)));
-  const wrong = !isTime(day.date, from) || !isTime(last, to) ? t("time.noSuchHour") : undefined;
+  const wrong = known && (!isTime(day.date, from) || !isTime(last, to)) ? t("time.noSuchHour") : undefined;
   const save = (e: FormEvent) => {
     e.preventDefault();
     const piece: Piece = { ...(choices.find((c) => c.id === what)?.what ?? { kind: "off" }), start: at(from, old?.start), end: at(to, old?.end, last) };
@@ -57,8 +59,8 @@ export function EditSpan({ person, day, page, span, gap, onClose }: Props) {
     <LayerDrawer anchor="right" onClose={onClose} slotProps={{ paper: { "aria-label": t("fix.title"), role: "dialog" } }}>
       <form className="plan-form" onSubmit={save}>
         <h1>{t("hours.editTitle", { name: person.name })}</h1>
-        <TextField type="time" label={t("fix.from")} value={from} onChange={(e) => setFrom(e.target.value)} required />
-        <TextField type="time" label={t("fix.to")} value={to} onChange={(e) => setTo(e.target.value)} required />
+        <TimeField label={t("fix.from")} value={from} onChange={setFrom} required />
+        <TimeField label={t("fix.to")} value={to} onChange={setTo} required />
         <TextField select label={t("fix.what")} value={what} onChange={(e) => setWhat(e.target.value)}>
           {choices.map((c) => (
             <MenuItem key={c.id} value={c.id}>
@@ -72,7 +74,7 @@ export function EditSpan({ person, day, page, span, gap, onClose }: Props) {
         <p className="small quiet">{t("fix.hint.change")}</p>
         <Failure error={commands.error} />
         <div className="plan-actions">
-          <Button type="submit" variant="contained" disabled={!reason.trim() || !!wrong || commands.isPending}>
+          <Button type="submit" variant="contained" disabled={!reason.trim() || !known || !!wrong || commands.isPending}>
             {t("fix.save")}
           </Button>
           <button type="button" className="link" onClick={onClose}>

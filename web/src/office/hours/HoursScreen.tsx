@@ -1,9 +1,12 @@
-import { Button, TextField } from "@mui/material";
+import { Button } from "@mui/material";
 import { useTranslation } from "react-i18next";
 import { useSearchParams } from "react-router";
+import { DateField } from "../../form/dates";
 import { useMe } from "../../session/session";
 import type { HoursPage } from "../../types";
 import { isDate, isoDate, momentOf } from "../../ui/format";
+import { PageHead } from "../../ui/PageHead";
+import { Pressed } from "../../ui/Pressed";
 import { Answer, Failure, useHours, usePosting } from "../queries";
 import { ByOrder } from "./ByOrder";
 import { ByPerson } from "./ByPerson";
@@ -24,6 +27,7 @@ export function HoursScreen() {
   const { t } = useTranslation();
   const [params, setParams] = useSearchParams();
   const known = ranges(isoDate(Date.now()));
+  const names = Object.keys(known) as (keyof typeof known)[];
   const [wantedFrom, wantedTo] = [params.get("from"), params.get("to")];
   const from = isDate(wantedFrom) ? wantedFrom : known.twoWeeks[0];
   const to = isDate(wantedTo) ? wantedTo : known.twoWeeks[1];
@@ -33,32 +37,16 @@ export function HoursScreen() {
   const set = (change: Record<string, string>) => setParams({ ...Object.fromEntries(params), ...change }, { replace: true });
   return (
     <main className="review hours-screen">
-      <h1>{t("office.hours")}</h1>
+      <PageHead title={t("office.hours")} />
       <div className="hours-bar">
-        {(Object.keys(known) as (keyof typeof known)[]).map((k) => (
-          <Button
-            key={k}
-            aria-pressed={from === known[k][0] && to === known[k][1]}
-            className={from === known[k][0] && to === known[k][1] ? "on" : undefined}
-            onClick={() => set({ from: known[k][0], to: known[k][1] })}
-          >
-            {t(`hours.${k}`)}
-          </Button>
-        ))}
-        <TextField
-          type="date"
-          label={t("intake.from")}
-          value={from}
-          onChange={(e) => e.target.value && set({ from: e.target.value })}
-          slotProps={{ inputLabel: { shrink: true } }}
+        <Pressed
+          label={t("hours.range")}
+          choices={names.map((k) => [k, t(`hours.${k}`)])}
+          chosen={names.find((k) => from === known[k][0] && to === known[k][1])}
+          onChoose={(k) => set({ from: known[k][0], to: known[k][1] })}
         />
-        <TextField
-          type="date"
-          label={t("intake.to")}
-          value={to}
-          onChange={(e) => e.target.value && set({ to: e.target.value })}
-          slotProps={{ inputLabel: { shrink: true } }}
-        />
+        <DateField label={t("intake.from")} value={from} onChange={(from) => from && set({ from })} />
+        <DateField label={t("intake.to")} value={to} onChange={(to) => to && set({ to })} />
         <label className="hours-check">
           <input type="checkbox" checked={incomplete} onChange={(e) => set({ incomplete: e.target.checked ? "yes" : "no" })} /> {t("hours.incomplete")}
         </label>

@@ -3,6 +3,7 @@ import type { FinishedLine } from "../../types";
 import { Empty } from "../../ui/Empty";
 import { duration, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
+import { PageHead } from "../../ui/PageHead";
 import { Answer, useFinished } from "../queries";
 import { Exceptions } from "./Exceptions";
 import { VisitCell } from "./VisitCell";
@@ -13,9 +14,7 @@ export function FinishedList() {
   const finished = useFinished();
   return (
     <>
-      <h1>
-        {t("review.title")} <span className="small quiet">{t("review.hint")}</span>
-      </h1>
+      <PageHead title={t("review.title")} hint={t("review.hint")} />
       <Answer query={finished}>{(lines) => (lines.length === 0 ? <Empty>{t("review.none")}</Empty> : <Lines lines={lines} />)}</Answer>
     </>
   );

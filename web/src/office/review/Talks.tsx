@@ -3,6 +3,7 @@ import { Link, useParams } from "react-router";
 import { Empty } from "../../ui/Empty";
 import { timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
+import { PageHead } from "../../ui/PageHead";
 import { Answer, useTalks } from "../queries";
 import { Conversation } from "../visit/Conversation";
 
@@ -12,7 +13,7 @@ export function Talks() {
   const query = useTalks();
   return (
     <>
-      <h1>{t("talk.list")}</h1>
+      <PageHead title={t("talk.list")} />
       <Answer query={query}>
         {(lines) =>
           lines.length === 0 ? (

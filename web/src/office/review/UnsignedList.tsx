@@ -1,6 +1,7 @@
 import { useTranslation } from "react-i18next";
 import { Empty } from "../../ui/Empty";
 import { timeOrDay } from "../../ui/format";
+import { PageHead } from "../../ui/PageHead";
 import { Answer, useUnsigned } from "../queries";
 import { VisitCell } from "./VisitCell";
 
@@ -10,9 +11,7 @@ export function UnsignedList() {
   const query = useUnsigned();
   return (
     <>
-      <h1>
-        {t("review.unsignedList")} <span className="small quiet">{t("review.unsignedHint")}</span>
-      </h1>
+      <PageHead title={t("review.unsignedList")} hint={t("review.unsignedHint")} />
       <Answer query={query}>
         {(lines) =>
           lines.length === 0 ? (

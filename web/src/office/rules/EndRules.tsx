@@ -2,11 +2,13 @@ import { Button } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { useHas } from "../../session/session";
-import type { Duty, OutcomeRule, Policy, ReadyCheck, EndRules as Rules } from "../../types";
+import type { Duty, OutcomeRule, ReadyCheck, EndRules as Rules } from "../../types";
 import { Tag } from "../../ui/Glyph";
+import { PageHead } from "../../ui/PageHead";
 import type { Word } from "../../words/i18n";
 import { useQuestion } from "../commands";
 import { Answer, Failure, useCommands } from "../queries";
+import { changed, changeOf, type SettingsChange } from "../settings";
 import { OutcomeRules } from "./OutcomeRules";
 import { type Paper, PaperRules } from "./PaperRules";
 
@@ -16,9 +18,7 @@ export default function EndRules() {
   const query = useQuestion("/api/office/endrules", {});
   return (
     <main className="review">
-      <h1>
-        {t("rules.title")} <span className="small quiet">{t("rules.hint")}</span>
-      </h1>
+      <PageHead title={t("rules.title")} hint={t("rules.hint")} />
       <Answer query={query}>{(rules) => <Form rules={rules} />}</Answer>
     </main>
   );
@@ -31,20 +31,16 @@ function Form({ rules }: { rules: Rules }) {
   const { t } = useTranslation();
   const commands = useCommands({ form: true });
   const may = useHas("administrator");
-  const [policy, setPolicy] = useState(rules.policy); // as it was when this opened, or was last kept
+  const [settings, setSettings] = useState(rules.settings); // as it was when this opened, or was last kept
   const [duty, setDuty] = useState(rules.duties as Record<ReadyCheck, Duty>);
   const [outcomes, setOutcomes] = useState<OutcomeRule[]>(rules.outcomes);
-  const [paper, setPaper] = useState<Paper>({ ...policy.paper, prices: policy.prices ?? false, signers: policy.signers ?? [] });
+  const [paper, setPaper] = useState<Paper>({ ...settings.reports, prices: settings.visits.prices ?? false, signers: settings.visits.signers ?? [] });
   const save = () => {
     const { prices, signers, ...layout } = paper;
     // Rules for single kinds of work stay as they are.
-    const ready = [...checks.map((check) => ({ check, duty: duty[check] })), ...(policy.ready ?? []).filter((r) => r.works?.length)];
-    // A merge patch takes away what it says is null.
-    const patch = { ready, outcomes, prices, signers, paper: { ...layout, logo: layout.logo ?? null } };
-    const base = Object.fromEntries(Object.keys(patch).map((k) => [k, policy[k as keyof Policy] ?? null]));
-    commands.mutate([{ kind: "record.amended", subject: { type: "policy", id: "company" }, body: patch, base }], {
-      onSuccess: () => setPolicy({ ...policy, ...patch } as Policy),
-    });
+    const ready = [...checks.map((check) => ({ check, duty: duty[check] })), ...(settings.visits.ready ?? []).filter((r) => r.works?.length)];
+    const to: SettingsChange = { visits: { ready, outcomes, prices, signers }, reports: { ...layout, logo: layout.logo ?? null } };
+    commands.mutate([changeOf(settings, to)], { onSuccess: () => setSettings(changed(settings, to)) });
   };
   return (
     <form

@@ -2,13 +2,13 @@ import { Button, MenuItem, TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { hashOf, upload } from "../../device/files";
-import type { Layout, PolicyPaper } from "../../types";
+import type { Layout, ReportSettings } from "../../types";
 import { Tag } from "../../ui/Glyph";
 import { PickFile } from "../../ui/PickFile";
 import { say } from "../../words/i18n";
 import { sentence } from "../queries";
 
-export type Paper = PolicyPaper & { prices: boolean; signers: string[] };
+export type Paper = ReportSettings & { prices: boolean; signers: string[] };
 
 const layouts: Layout[] = ["full", "short", "photos"];
 const largestLogo = 300 << 10;
@@ -78,10 +78,10 @@ function Logo({ paper, onChange }: { paper: Paper; onChange: (change: Partial<Pa
   const [wrong, setWrong] = useState("");
   const take = async (file: File) => {
     setWrong("");
-    if (file.type !== "image/png" && file.type !== "image/jpeg") return setWrong(say({ code: "policy.logo" }));
-    if (file.size > largestLogo) return setWrong(say({ code: "policy.logo_size", args: { max: "300" } }));
+    if (file.type !== "image/png" && file.type !== "image/jpeg") return setWrong(say({ code: "settings.logo" }));
+    if (file.size > largestLogo) return setWrong(say({ code: "settings.logo_size", args: { max: "300" } }));
     const picture = await createImageBitmap(file).catch(() => undefined); // a name says nothing of what is in it
-    if (!picture) return setWrong(say({ code: "policy.logo" }));
+    if (!picture) return setWrong(say({ code: "settings.logo" }));
     picture.close();
     try {
       const hash = await hashOf(file);

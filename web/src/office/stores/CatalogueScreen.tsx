@@ -1,10 +1,10 @@
-import { Button, Checkbox, MenuItem, TextField } from "@mui/material";
+import { Button, MenuItem, TextField } from "@mui/material";
 import { type ChangeEvent, useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { categoryOf, type Item, nameOf, numberOf } from "../../catalogue/catalogue";
 import { May } from "../../session/May";
 import { ApiError } from "../../session/session";
-import { Empty } from "../../ui/Empty";
+import { type Column, DataList } from "../../ui/DataList";
 import { price } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { sentence, useCurrency } from "../queries";
@@ -19,8 +19,9 @@ export function CatalogueScreen() {
   const [category, setCategory] = useState("");
   const [picked, setPicked] = useState<string[]>([]);
   const [open, setOpen] = useState<{ item?: Item }>();
+  const columns = useColumns((item) => setOpen({ item }));
   if (!catalogue) return <p className="empty">{t("office.loading")}</p>;
-  const found = catalogue.find(find, { category });
+  const found = catalogue.find(find, { category, limit: Number.POSITIVE_INFINITY });
   return (
     <section>
       <div className="stores-bar">
@@ -39,59 +40,59 @@ export function CatalogueScreen() {
           </Button>
         </May>
         {picked.length > 0 && (
-          <Button href={fileOf("labels.pdf", { parts: picked.join(",") })} target="_blank">
+          <Button href={fileOf("labels.pdf", { parts: picked.map((key) => catalogue.item(key)?.id).join(",") })} target="_blank">
             {t("catalogue.labels", { count: picked.length })}
           </Button>
         )}
         <Files />
       </div>
       <p className="small quiet">{t("catalogue.count", { count: catalogue.items.length })}</p>
-      {found.length === 0 && <Empty>{t("parts.noMatch")}</Empty>}
-      <table className="table">
-        <tbody>
-          {found.map((i) => (
-            <Row
-              key={i.key}
-              item={i}
-              picked={picked.includes(i.id)}
-              onPick={() => setPicked(picked.includes(i.id) ? picked.filter((p) => p !== i.id) : [...picked, i.id])}
-              onOpen={() => setOpen({ item: i })}
-            />
-          ))}
-        </tbody>
-      </table>
+      <DataList
+        label={t("catalogue.title")}
+        lines={found}
+        idOf={(i) => i.key}
+        columns={columns}
+        empty={t("parts.noMatch")}
+        picked={picked}
+        onPick={setPicked}
+        mayPick={(i) => !!i.part}
+      />
       {open && <PartForm item={open.item} onClose={() => setOpen(undefined)} />}
     </section>
   );
 }
 
-function Row({ item: i, picked, onPick, onOpen }: { item: Item; picked: boolean; onPick: () => void; onOpen: () => void }) {
+/** What is said of a part or kit. */
+function useColumns(onOpen: (item: Item) => void): Column<Item>[] {
   const { t } = useTranslation();
   const currency = useCurrency();
-  const of = i.part;
+  const amount = (i: Item) => (i.part ?? i.kit)!.price;
+  const sold = ({ part }: Item) =>
+    [part?.unit, ...(part?.packs ?? []).map((p) => t("catalogue.pack", { name: p.name, size: p.size }))].filter(Boolean).join(" · ");
+  return [
+    { id: "name", title: t("part.name"), part: 3, value: nameOf, show: (i) => <Named item={i} onOpen={onOpen} /> },
+    { id: "number", title: t("part.number"), width: 120, value: numberOf },
+    { id: "category", title: t("parts.category"), part: 1.2, value: categoryOf },
+    { id: "unit", title: t("part.unit"), part: 1.2, value: sold },
+    { id: "serial", title: t("catalogue.serials"), part: 1, value: ({ part }) => (part?.serial ? t("catalogue.serial") : "") },
+    { id: "price", title: t("part.price"), width: 120, number: true, value: (i) => Number(amount(i)), show: (i) => price(amount(i), currency) },
+  ];
+}
+
+function Named({ item: i, onOpen }: { item: Item; onOpen: (item: Item) => void }) {
+  const { t } = useTranslation();
+  if (i.part) {
+    return (
+      <button type="button" className="link" onClick={() => onOpen(i)}>
+        {nameOf(i)}
+      </button>
+    );
+  }
   return (
-    <tr>
-      <td className="catalogue-pick">
-        {of && <Checkbox size="small" checked={picked} onChange={onPick} slotProps={{ input: { "aria-label": t("catalogue.label", { part: of.name }) } }} />}
-      </td>
-      <td>
-        {of ? (
-          <button type="button" className="link" onClick={onOpen}>
-            {nameOf(i)}
-          </button>
-        ) : (
-          <>
-            {nameOf(i)} <Tag kind="good">{t("sheet.kit")}</Tag>
-          </>
-        )}{" "}
-        <span className="small quiet">{numberOf(i)}</span>
-        {i.kit && <span className="small quiet block">{i.kit.parts.map((p) => `${p.quantity} × ${p.part}`).join(", ")}</span>}
-      </td>
-      <td className="small quiet">{categoryOf(i)}</td>
-      <td className="small">{[of?.unit, ...(of?.packs ?? []).map((p) => t("catalogue.pack", { name: p.name, size: p.size }))].filter(Boolean).join(" · ")}</td>
-      <td className="small">{of?.serial && t("catalogue.serial")}</td>
-      <td className="num nowrap">{price((of ?? i.kit)!.price, currency)}</td>
-    </tr>
+    <span>
+      {nameOf(i)} <Tag kind="good">{t("sheet.kit")}</Tag>
+      <span className="small quiet block">{i.kit?.parts.map((p) => `${p.quantity} × ${p.part}`).join(", ")}</span>
+    </span>
   );
 }
 

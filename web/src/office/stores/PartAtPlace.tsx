@@ -1,12 +1,13 @@
-import { Button, MenuItem, TextField } from "@mui/material";
-import { type ReactNode, useState } from "react";
+import { Button } from "@mui/material";
 import { useTranslation } from "react-i18next";
+import { ChoiceInput, NumberInput, SaveButton, TextInput } from "../../form/fields";
+import { Form, useKeptForm } from "../../form/form";
 import { May } from "../../session/May";
 import type { EntryDraft, Shelf, ShelfLine } from "../../types";
-import { decimal, isPositive, isQuantity, typedNumber } from "../../ui/decimal";
+import { decimal, isQuantity, typedNumber } from "../../ui/decimal";
 import { quantity, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
-import { LayerDrawer } from "../../ui/Layers";
+import { SideDrawer } from "../../ui/SideDrawer";
 import { Sure, useSure } from "../../ui/Sure";
 import { Failure, useCommands } from "../queries";
 import { Movements } from "./Movements";
@@ -28,166 +29,175 @@ export function PartAtPlace({ shelf, part, onClose }: { shelf: Shelf; part: stri
     cost: of?.cost ?? "0",
   };
   const commands = useCommands();
-  const run = (...orders: EntryDraft[]) => commands.mutate(orders);
+  const run: Run = (order, saved) => commands.mutate([order], { onSuccess: saved });
   const stock = { type: "stock", id: shelf.place.id };
+  const draft = (act: string) => `${act} ${shelf.place.id} ${part}`;
   return (
-    <LayerDrawer anchor="right" onClose={onClose}>
-      <div className="stores-drawer">
-        <h2>{line.name}</h2>
-        <p className="small quiet">
+    <SideDrawer
+      title={line.name}
+      about={
+        <>
           {line.number} · {t("van.book", { quantity: quantity(line.balance, line.unit) })} · {shelf.place.name}
           {line.counted && ` · ${t("places.counted", { time: timeOrDay(line.counted) })}`}
+        </>
+      }
+      onClose={onClose}
+    >
+      {decimal(line.balance).lt(0) && <Tag kind="bad">{t("van.below")}</Tag>}
+      <May right="stock.counted">
+        <Act
+          busy={commands.isPending}
+          name={draft("count")}
+          label={t("van.count")}
+          act={t("count.one")}
+          word={t("van.reason")}
+          kind="quantity"
+          onAct={(typed, saved) =>
+            run(
+              { kind: "stock.counted", subject: stock, body: { part, quantity: typed.quantity, expected: line.balance, reason: typed.word || undefined } },
+              saved,
+            )
+          }
+        />
+        <Act
+          busy={commands.isPending}
+          name={draft("receive")}
+          label={t("places.receive")}
+          act={t("places.receiveDo")}
+          word={t("places.eachCost")}
+          amount
+          onAct={(typed, saved) =>
+            run({ kind: "stock.received", subject: stock, body: { part, quantity: typed.quantity, cost: typed.word || undefined } }, saved)
+          }
+        />
+        <Send
+          busy={commands.isPending}
+          shelf={shelf}
+          part={part}
+          onSend={(to, quantity, saved) => {
+            const subject = { type: "handover", id: commands.idOf("handover") };
+            run({ kind: "handover.sent", subject, body: { from: shelf.place.id, to, lines: [{ part, quantity }] } }, saved);
+          }}
+        />
+        <Act
+          busy={commands.isPending}
+          name={draft("scrap")}
+          label={t("van.gone")}
+          act={t("van.goneDo")}
+          word={t("van.reason")}
+          wordNeeded
+          odd={(q) => (decimal(q).gt(line.balance) ? t("van.goneOdd", { gone: q, balance: line.balance }) : undefined)}
+          onAct={(typed, saved) => run({ kind: "stock.scrapped", subject: stock, body: { part, quantity: typed.quantity, reason: typed.word } }, saved)}
+        />
+      </May>
+      <May right="record.amended levels">
+        <Levels shelf={shelf} line={line} busy={commands.isPending} onSet={run} />
+      </May>
+      {line.held.map((h) => (
+        <p className="line" key={h.order}>
+          <span className="grow">
+            {t("places.heldFor", { quantity: h.quantity, number: h.number })} {h.done && <Tag kind="warn">{t("places.heldDone")}</Tag>}
+          </span>
+          <May right="stock.reserved">
+            <Button
+              size="small"
+              disabled={commands.isPending}
+              onClick={() => commands.mutate([{ kind: "stock.reserved", subject: stock, body: { order: h.order, part, quantity: `-${h.quantity}` } }])}
+            >
+              {t("places.letGo")}
+            </Button>
+          </May>
         </p>
-        {decimal(line.balance).lt(0) && <Tag kind="bad">{t("van.below")}</Tag>}
-        <May right="stock.counted">
-          <Act
-            label={t("van.count")}
-            act={t("count.one")}
-            why={t("van.reason")}
-            check={isQuantity}
-            onAct={(q, reason) =>
-              run({ kind: "stock.counted", subject: stock, body: { part, quantity: q, expected: line.balance, reason: reason || undefined } })
-            }
-          />
-          <Act
-            label={t("places.receive")}
-            act={t("places.receiveDo")}
-            why={t("places.eachCost")}
-            checkWhy={(cost) => cost.trim() === "" || isQuantity(cost)}
-            check={isPositive}
-            onAct={(q, cost) => run({ kind: "stock.received", subject: stock, body: { part, quantity: q, cost: cost ? typedNumber(cost) : undefined } })}
-          />
-          <Send shelf={shelf} part={part} commands={commands} />
-          <Act
-            label={t("van.gone")}
-            act={t("van.goneDo")}
-            why={t("van.reason")}
-            checkWhy={(reason) => reason.trim() !== ""}
-            check={isPositive}
-            odd={(q) => (decimal(q).gt(line.balance) ? t("van.goneOdd", { gone: q, balance: line.balance }) : undefined)}
-            onAct={(q, reason) => run({ kind: "stock.scrapped", subject: stock, body: { part, quantity: q, reason } })}
-          />
-        </May>
-        <May right="record.amended levels">
-          <Levels shelf={shelf} line={line} onSet={run} />
-        </May>
-        {line.held.map((h) => (
-          <p className="line" key={h.order}>
-            <span className="grow">
-              {t("places.heldFor", { quantity: h.quantity, number: h.number })} {h.done && <Tag kind="warn">{t("places.heldDone")}</Tag>}
-            </span>
-            <May right="stock.reserved">
-              <Button size="small" onClick={() => run({ kind: "stock.reserved", subject: stock, body: { order: h.order, part, quantity: `-${h.quantity}` } })}>
-                {t("places.letGo")}
-              </Button>
-            </May>
-          </p>
-        ))}
-        <Failure error={commands.error} />
-        <Movements place={shelf.place.id} part={part} />
-        <button type="button" className="link" onClick={onClose}>
-          {t("places.close")}
-        </button>
-      </div>
-    </LayerDrawer>
+      ))}
+      <Failure error={commands.error} />
+      <Movements place={shelf.place.id} part={part} />
+    </SideDrawer>
   );
 }
 
-interface ActProps {
-  label: string;
-  act: string;
-  why: string;
-  /** whether the word about it will do; any does when this is not given */
-  checkWhy?: (s: string) => boolean;
-  check: (s: string) => boolean;
-  /** what is odd about a quantity, which is asked about once */
-  odd?: (quantity: string) => string | undefined;
-  onAct: (quantity: string, why: string) => void;
+interface Typed {
+  quantity: string;
+  word: string;
 }
 
-/** A quantity, a word about it, a button. */
-function Act({ label, act, why, checkWhy = () => true, check, odd, onAct }: ActProps) {
-  const [q, setQ] = useState("");
-  const [text, setText] = useState("");
-  const sure = useSure(check(q) ? odd?.(typedNumber(q)) : undefined);
+interface ActProps {
+  /** what a draft of it is called */
+  name: string;
+  label: string;
+  act: string;
+  /** the label of the word about it */
+  word: string;
+  wordNeeded?: boolean;
+  /** whether the word is an amount */
+  amount?: boolean;
+  kind?: "quantity" | "positive";
+  /** what is odd about a quantity, which is asked about once */
+  odd?: (quantity: string) => string | undefined;
+  busy: boolean;
+  onAct: (typed: Typed, saved: () => void) => void;
+}
+
+/** A quantity, a word about it, a button. What is typed stays until it is known to be recorded. */
+function Act({ name, label, act, word, wordNeeded, amount, kind = "positive", odd, busy, onAct }: ActProps) {
+  const form = useKeptForm<Typed>(name, { quantity: "", word: "" });
+  const typed = form.fields.watch("quantity");
+  const sure = useSure(isQuantity(typed) ? odd?.(typedNumber(typed)) : undefined);
   return (
     <Form
-      fine={check(q) && checkWhy(text)}
-      act={act}
-      onSubmit={() => {
-        if (!sure.ask()) return;
-        onAct(typedNumber(q), text.trim());
-        setQ("");
-        setText("");
-      }}
+      form={form}
+      className="stores-act"
+      onSave={({ quantity, word }, saved) =>
+        sure.ask() && onAct({ quantity: typedNumber(quantity), word: amount && word ? typedNumber(word) : word.trim() }, saved)
+      }
     >
-      <TextField label={label} value={q} onChange={(e) => setQ(e.target.value)} slotProps={{ htmlInput: { inputMode: "decimal" } }} />
-      <TextField label={why} value={text} onChange={(e) => setText(e.target.value)} slotProps={{ htmlInput: { maxLength: 500 } }} />
+      <NumberInput name="quantity" label={label} kind={kind} required />
+      {amount ? <NumberInput name="word" label={word} kind="quantity" /> : <TextInput name="word" label={word} required={wordNeeded} />}
+      <SaveButton main={false} busy={busy}>
+        {act}
+      </SaveButton>
       <Sure warning={sure.warning} />
     </Form>
   );
 }
 
-function Form({ fine, act, onSubmit, children }: { fine: boolean; act: string; onSubmit: () => void; children: ReactNode }) {
-  return (
-    <form
-      className="stores-act"
-      onSubmit={(e) => {
-        e.preventDefault();
-        onSubmit();
-      }}
-    >
-      {children}
-      <Button type="submit" disabled={!fine}>
-        {act}
-      </Button>
-    </form>
-  );
-}
+type Run = (order: EntryDraft, saved: () => void) => void;
 
-function Send({ shelf, part, commands }: { shelf: Shelf; part: string; commands: ReturnType<typeof useCommands> }) {
+function Send({ shelf, part, busy, onSend }: { shelf: Shelf; part: string; busy: boolean; onSend: (to: string, quantity: string, saved: () => void) => void }) {
   const { t } = useTranslation();
   const others = (usePlaces().data ?? []).filter((p) => p.id !== shelf.place.id);
-  const [q, setQ] = useState("");
-  const [chosen, setTo] = useState("");
-  const to = chosen || others[0]?.id || "";
+  const form = useKeptForm(`send ${shelf.place.id} ${part}`, { quantity: "", to: others[0]?.id ?? "" });
   return (
-    <Form
-      fine={isPositive(q) && to !== ""}
-      act={t("places.sendDo")}
-      onSubmit={() => {
-        const subject = { type: "handover", id: commands.idOf("handover") };
-        commands.mutate([{ kind: "handover.sent", subject, body: { from: shelf.place.id, to, lines: [{ part, quantity: typedNumber(q) }] } }], {
-          onSuccess: () => setQ(""),
-        });
-      }}
-    >
-      <TextField label={t("places.send")} value={q} onChange={(e) => setQ(e.target.value)} slotProps={{ htmlInput: { inputMode: "decimal" } }} />
-      <TextField select label={t("van.to")} value={to} onChange={(e) => setTo(e.target.value)}>
-        {others.map((p) => (
-          <MenuItem key={p.id} value={p.id}>
-            {p.name} {p.personName && `· ${p.personName}`}
-          </MenuItem>
-        ))}
-      </TextField>
+    <Form form={form} className="stores-act" onSave={({ quantity, to }, saved) => onSend(to, typedNumber(quantity), saved)}>
+      <NumberInput name="quantity" label={t("places.send")} kind="positive" required />
+      <ChoiceInput name="to" label={t("van.to")} choices={others.map((p) => [p.id, p.personName ? `${p.name} · ${p.personName}` : p.name])} required />
+      <SaveButton main={false} busy={busy}>
+        {t("places.sendDo")}
+      </SaveButton>
     </Form>
   );
 }
 
-function Levels({ shelf, line, onSet }: { shelf: Shelf; line: ShelfLine; onSet: (o: EntryDraft) => void }) {
+function Levels({ shelf, line, busy, onSet }: { shelf: Shelf; line: ShelfLine; busy: boolean; onSet: Run }) {
   const { t } = useTranslation();
-  const [min, setMin] = useState(line.level.min);
-  const [max, setMax] = useState(line.level.max);
-  const fine = isQuantity(min) && isQuantity(max) && decimal(typedNumber(max)).gte(typedNumber(min)) && (min !== line.level.min || max !== line.level.max);
-  const body = { levels: { [line.part]: { min: typedNumber(min), max: typedNumber(max) } } };
+  const form = useKeptForm(`levels ${shelf.place.id} ${line.part}`, { min: line.level.min, max: line.level.max });
+  const min = form.fields.watch("min");
+  const enough = (max: string) => (isQuantity(min) && decimal(typedNumber(max)).lt(typedNumber(min)) ? t("places.maxBelow") : undefined);
+  const set = ({ min, max }: { min: string; max: string }, saved: () => void) =>
+    onSet(
+      {
+        kind: shelf.levelled ? "record.amended" : "record.created",
+        subject: { type: "levels", id: shelf.place.id },
+        body: { levels: { [line.part]: { min: typedNumber(min), max: typedNumber(max) } } },
+      },
+      saved,
+    );
   return (
-    <Form
-      fine={fine}
-      act={t("places.levelsDo")}
-      onSubmit={() => onSet({ kind: shelf.levelled ? "record.amended" : "record.created", subject: { type: "levels", id: shelf.place.id }, body })}
-    >
-      <TextField label={t("places.min")} value={min} onChange={(e) => setMin(e.target.value)} slotProps={{ htmlInput: { inputMode: "decimal" } }} />
-      <TextField label={t("places.max")} value={max} onChange={(e) => setMax(e.target.value)} slotProps={{ htmlInput: { inputMode: "decimal" } }} />
+    <Form form={form} className="stores-act" onSave={set}>
+      <NumberInput name="min" label={t("places.min")} kind="quantity" required />
+      <NumberInput name="max" label={t("places.max")} kind="quantity" check={enough} required />
+      <SaveButton main={false} busy={busy}>
+        {t("places.levelsDo")}
+      </SaveButton>
     </Form>
   );
 }

@@ -6,9 +6,9 @@ import type { Item } from "../../catalogue/catalogue";
 import { May } from "../../session/May";
 import type { Part } from "../../types";
 import { isQuantity, typedNumber } from "../../ui/decimal";
-import { LayerDrawer } from "../../ui/Layers";
+import { SideDrawer } from "../../ui/SideDrawer";
 import type { Word } from "../../words/i18n";
-import { Failure, useCommands, usePolicy } from "../queries";
+import { Failure, useCommands, useSettings } from "../queries";
 import { useCatalogue } from "./queries";
 
 const texts = ["number", "name", "category", "unit", "price", "cost"] as const;
@@ -69,7 +69,7 @@ export function partOf(f: ReturnType<typeof formOf>): Partial<Record<keyof Part,
 export function PartForm({ item, onClose }: { item?: Item; onClose: () => void }) {
   const { t } = useTranslation();
   const commands = useCommands({ form: true });
-  const policy = usePolicy().data;
+  const settings = useSettings().data;
   const catalogue = useCatalogue();
   const [had] = useState(item?.part); // as it was when this opened
   const [form, setForm] = useState(() => formOf(had));
@@ -85,15 +85,14 @@ export function PartForm({ item, onClose }: { item?: Item; onClose: () => void }
   };
   const used = catalogue?.withCode(form.number.trim().toUpperCase()).filter((i) => i.key !== item?.key) ?? [];
   return (
-    <LayerDrawer anchor="right" onClose={onClose}>
+    <SideDrawer title={item?.part?.name ?? t("catalogue.add")} onClose={onClose}>
       <form
-        className="stores-drawer form-stack"
+        className="form-stack"
         onSubmit={(e) => {
           e.preventDefault();
           save();
         }}
       >
-        <h2>{item ? item.part?.name : t("catalogue.add")}</h2>
         <div className="part-form">
           {texts.map((f) => (
             <TextField
@@ -112,11 +111,11 @@ export function PartForm({ item, onClose }: { item?: Item; onClose: () => void }
         ))}
         <TextField label={t("part.packs")} value={form.packs} multiline minRows={2} onChange={(e) => set({ packs: e.target.value })} />
         <div className="part-form">
-          <Select label={t("part.tax")} value={form.tax} of={(policy?.taxes ?? []).map((x) => [x.id, x.text])} onChange={(tax) => set({ tax })} />
+          <Select label={t("part.tax")} value={form.tax} of={(settings?.stores.taxes ?? []).map((x) => [x.id, x.text])} onChange={(tax) => set({ tax })} />
           <Select
             label={t("part.supplier")}
             value={form.supplier}
-            of={(policy?.suppliers ?? []).map((x) => [x.id, x.name])}
+            of={(settings?.stores.suppliers ?? []).map((x) => [x.id, x.name])}
             onChange={(supplier) => set({ supplier })}
           />
           <TextField label={t("part.warranty")} value={form.warranty} onChange={(e) => set({ warranty: e.target.value })} />
@@ -135,13 +134,10 @@ export function PartForm({ item, onClose }: { item?: Item; onClose: () => void }
               {t("records.save")}
             </Button>
           </May>
-          <button type="button" className="link" onClick={onClose}>
-            {t("choose.cancel")}
-          </button>
         </span>
         <Failure error={commands.error} />
       </form>
-    </LayerDrawer>
+    </SideDrawer>
   );
 }
 

@@ -1,8 +1,9 @@
-import { Button, TextField } from "@mui/material";
+import { Button } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { core } from "../../device/core";
 import { useCore } from "../../device/useCore";
+import { DateField } from "../../form/dates";
 import { May } from "../../session/May";
 import type { PickLine, PickList } from "../../types";
 import { decimal, least } from "../../ui/decimal";
@@ -23,13 +24,7 @@ export function Picks() {
     <section>
       <h2 className="stores-head">
         {t("picks.title")}
-        <TextField
-          type="date"
-          label={t("picks.day")}
-          value={day || query.data?.day || ""}
-          onChange={(e) => setDay(e.target.value)}
-          slotProps={{ inputLabel: { shrink: true } }}
-        />
+        <DateField label={t("picks.day")} value={day || query.data?.day || ""} onChange={setDay} />
       </h2>
       <Answer query={query}>
         {(page) =>

@@ -7,7 +7,7 @@ import { decimal, isPositive, isQuantity, sum, typedNumber } from "../../ui/deci
 import { Empty } from "../../ui/Empty";
 import { price, quantity, shortDate, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
-import { LayerDrawer } from "../../ui/Layers";
+import { SideDrawer } from "../../ui/SideDrawer";
 import { Answer, Failure, useCommands, useCurrency } from "../queries";
 import { fileOf, usePurchases } from "./queries";
 import { Reason } from "./Reason";
@@ -121,36 +121,29 @@ function BookIn({ line: l, onClose }: { line: PurchaseLine; onClose: () => void 
     commands.mutate([{ kind: "purchase.received", subject: { type: "purchase", id: l.id }, body: { place: p.place, lines, served } }], { onSuccess: onClose });
   };
   return (
-    <LayerDrawer anchor="right" onClose={onClose}>
-      <div className="stores-drawer">
-        <h2>{t("orders.bookTitle", { number: p.number })}</h2>
-        <p className="small quiet">{t("orders.bookHint", { place: l.placeName })}</p>
-        {p.lines.map((x, i) => (
-          <div className="line" key={x.part}>
-            <span className="grow">
-              {l.parts[i].name}
-              <span className="small quiet block">
-                {l.parts[i].number}
-                {(x.requests?.length ?? 0) > 0 && ` · ${t("orders.forRequests", { count: x.requests?.length })}`}
-              </span>
+    <SideDrawer title={t("orders.bookTitle", { number: p.number })} about={t("orders.bookHint", { place: l.placeName })} onClose={onClose}>
+      {p.lines.map((x, i) => (
+        <div className="line" key={x.part}>
+          <span className="grow">
+            {l.parts[i].name}
+            <span className="small quiet block">
+              {l.parts[i].number}
+              {(x.requests?.length ?? 0) > 0 && ` · ${t("orders.forRequests", { count: x.requests?.length })}`}
             </span>
-            <TextField
-              className="take-quantity"
-              label={t("orders.came", { quantity: x.quantity, unit: l.parts[i].unit })}
-              value={came[i]}
-              onChange={(e) => setCame(came.with(i, e.target.value))}
-            />
-          </div>
-        ))}
-        <Button variant="contained" disabled={!fine || commands.isPending} onClick={book}>
-          {t("orders.book")}
-        </Button>
-        <button type="button" className="link" onClick={onClose}>
-          {t("choose.cancel")}
-        </button>
-        <Failure error={commands.error} />
-      </div>
-    </LayerDrawer>
+          </span>
+          <TextField
+            className="take-quantity"
+            label={t("orders.came", { quantity: x.quantity, unit: l.parts[i].unit })}
+            value={came[i]}
+            onChange={(e) => setCame(came.with(i, e.target.value))}
+          />
+        </div>
+      ))}
+      <Button variant="contained" disabled={!fine || commands.isPending} onClick={book}>
+        {t("orders.book")}
+      </Button>
+      <Failure error={commands.error} />
+    </SideDrawer>
   );
 }
 

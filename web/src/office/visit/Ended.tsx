@@ -14,13 +14,13 @@ import { SignatureImage } from "../../ui/SignatureImage";
 import { SummaryChanges } from "../../ui/SummaryChanges";
 import { say } from "../../words/i18n";
 import { FlagLine } from "../Look";
-import { Failure, usePolicy } from "../queries";
+import { Failure, useSettings } from "../queries";
 import { Exceptions } from "../review/Exceptions";
 
 /** What to look at first: exceptions in short, what is missing, what was flagged. */
 export function FirstLook({ page, flags }: { page: Page; flags: Notice[] }) {
   const { t } = useTranslation();
-  const reasons = skipReasons(usePolicy().data);
+  const reasons = skipReasons(useSettings().data);
   const { view } = page;
   const over = view.visit.stage === "finished";
   const lacking = over ? view.ready.lacking.filter((l) => !l.skip) : [];
@@ -79,7 +79,7 @@ export function Asked({ view }: { view: VisitView }) {
 
 export function Signatures({ view }: { view: VisitView }) {
   const { t } = useTranslation();
-  const reasons = absenceReasons(usePolicy().data);
+  const reasons = absenceReasons(useSettings().data);
   const all = view.visit.signatures?.filter((s) => !s.struck) ?? [];
   const absences = view.visit.absences?.filter((a) => !a.struck) ?? [];
   return (

@@ -16,43 +16,43 @@ import (
 	"iter.example/iter/core/stock"
 	"iter.example/iter/server/company"
 	"iter.example/iter/server/importing"
+	"iter.example/iter/server/parts"
 	"iter.example/iter/server/store"
-	"iter.example/iter/server/stores"
 )
 
 // byProgram records something that an outside service told, as the program.
 func (s *Server) byProgram(tx *store.Tx, kind, purchase string, body any) error {
-	policy, err := tx.Policy()
+	firm, _, err := tx.Company(s.Now())
 	if err != nil {
 		return err
 	}
 	w := company.Writer{Tx: tx, Now: s.Now(), Cause: "supplier"}
-	_, err = w.Append(kind, ledger.Ref{Type: "purchase", ID: purchase}, company.Program, policy.Zone.In(s.Now()), body, nil)
+	_, err = w.Append(kind, ledger.Ref{Type: "purchase", ID: purchase}, company.Program, firm.Zone.In(s.Now()), body, nil)
 	return err
 }
 
-func (s *Server) places(c *gin.Context) ([]stores.Place, error) { return read(s, c, stores.Places) }
+func (s *Server) places(c *gin.Context) ([]parts.Place, error) { return read(s, c, parts.Places) }
 
 // placeOf gives a place that there is.
-func placeOf(tx *store.Tx, id string) (stores.Place, error) {
-	places, err := stores.Places(tx)
-	i := slices.IndexFunc(places, func(p stores.Place) bool { return p.ID == id })
+func placeOf(tx *store.Tx, id string) (parts.Place, error) {
+	places, err := parts.Places(tx)
+	i := slices.IndexFunc(places, func(p parts.Place) bool { return p.ID == id })
 	if err == nil && i < 0 {
 		err = msg.New("record.unknown", "type", "place", "id", id)
 	}
 	if err != nil {
-		return stores.Place{}, err
+		return parts.Place{}, err
 	}
 	return places[i], nil
 }
 
-func (s *Server) shelf(c *gin.Context) (*stores.Shelf, error) {
-	return read(s, c, func(tx *store.Tx) (*stores.Shelf, error) {
+func (s *Server) shelf(c *gin.Context) (*parts.Shelf, error) {
+	return read(s, c, func(tx *store.Tx) (*parts.Shelf, error) {
 		p, err := placeOf(tx, c.Param("place"))
 		if err != nil {
 			return nil, err
 		}
-		return stores.ShelfOf(tx, p)
+		return parts.ShelfOf(tx, p, s.Now())
 	})
 }
 
@@ -65,9 +65,9 @@ type MovementsOf struct {
 	Part  string `form:"part" json:"part,omitempty"`
 }
 
-func (s *Server) movements(c *gin.Context, q MovementsOf) ([]stores.MovementLine, error) {
-	return read(s, c, func(tx *store.Tx) ([]stores.MovementLine, error) {
-		return stores.Movements(tx, q.Place, q.Part, mostMovements)
+func (s *Server) movements(c *gin.Context, q MovementsOf) ([]parts.MovementLine, error) {
+	return read(s, c, func(tx *store.Tx) ([]parts.MovementLine, error) {
+		return parts.Movements(tx, q.Place, q.Part, mostMovements)
 	})
 }
 
@@ -77,22 +77,22 @@ type RequestsAsked struct {
 }
 
 // requests lists what waits; or what is over.
-func (s *Server) requests(c *gin.Context, q RequestsAsked) ([]stores.RequestLine, error) {
-	return read(s, c, func(tx *store.Tx) ([]stores.RequestLine, error) { return stores.Requests(tx, q.Over, s.now(c)) })
+func (s *Server) requests(c *gin.Context, q RequestsAsked) ([]parts.RequestLine, error) {
+	return read(s, c, func(tx *store.Tx) ([]parts.RequestLine, error) { return parts.Requests(tx, q.Over, s.now(c)) })
 }
 
-func (s *Server) purchases(c *gin.Context) ([]stores.PurchaseLine, error) {
-	return read(s, c, func(tx *store.Tx) ([]stores.PurchaseLine, error) { return stores.Purchases(tx, s.now(c)) })
+func (s *Server) purchases(c *gin.Context) ([]parts.PurchaseLine, error) {
+	return read(s, c, func(tx *store.Tx) ([]parts.PurchaseLine, error) { return parts.Purchases(tx, s.now(c)) })
 }
 
-func (s *Server) handovers(c *gin.Context) ([]stores.HandoverLine, error) {
-	return read(s, c, stores.Handovers)
+func (s *Server) handovers(c *gin.Context) ([]parts.HandoverLine, error) {
+	return read(s, c, parts.Handovers)
 }
 
 // PickPage is what is to be picked for a day.
 type PickPage struct {
-	Day   string            `json:"day"`
-	Lists []stores.PickList `json:"lists"`
+	Day   string           `json:"day"`
+	Lists []parts.PickList `json:"lists"`
 }
 
 // PickDay is the day that parts are picked for; "" for the next on which there is work.
@@ -105,11 +105,11 @@ func day(tx *store.Tx, q PickDay, now time.Time) (string, error) {
 	if q.Day != "" {
 		return q.Day, nil
 	}
-	policy, err := tx.Policy()
+	_, today, err := tx.Company(now)
 	if err != nil {
 		return "", err
 	}
-	return tx.NextDay(policy.Zone.In(now).Format(time.DateOnly))
+	return tx.NextDay(today)
 }
 
 func (s *Server) picks(c *gin.Context, q PickDay) (PickPage, error) {
@@ -117,18 +117,18 @@ func (s *Server) picks(c *gin.Context, q PickDay) (PickPage, error) {
 		if out.Day, err = day(tx, q, s.now(c)); err != nil {
 			return out, err
 		}
-		out.Lists, err = stores.Picks(tx, out.Day)
+		out.Lists, err = parts.Picks(tx, out.Day)
 		return out, err
 	})
 }
 
-func (s *Server) fills(c *gin.Context, q PickDay) ([]stores.Fill, error) {
-	return read(s, c, func(tx *store.Tx) ([]stores.Fill, error) {
+func (s *Server) fills(c *gin.Context, q PickDay) ([]parts.Fill, error) {
+	return read(s, c, func(tx *store.Tx) ([]parts.Fill, error) {
 		on, err := day(tx, q, s.now(c))
 		if err != nil {
 			return nil, err
 		}
-		return stores.Fills(tx, on, s.now(c))
+		return parts.Fills(tx, on, s.now(c))
 	})
 }
 
@@ -161,11 +161,11 @@ func (s *Server) catalogue(c *gin.Context) ([]CatalogueItem, error) {
 	})
 }
 
-func allParts(tx *store.Tx) ([]stores.LabelPart, error) {
+func allParts(tx *store.Tx) ([]parts.LabelPart, error) {
 	docs, err := tx.Of("part")
-	out := []stores.LabelPart{}
+	out := []parts.LabelPart{}
 	for _, d := range docs {
-		l := stores.LabelPart{ID: d.ID}
+		l := parts.LabelPart{ID: d.ID}
 		if err := json.Unmarshal(d.Body, &l.Part); err != nil {
 			return nil, err
 		}
@@ -175,8 +175,8 @@ func allParts(tx *store.Tx) ([]stores.LabelPart, error) {
 }
 
 // roundUp tells devices what is where.
-func (s *Server) roundUp(c *gin.Context) (*stores.RoundUp, error) {
-	return read(s, c, func(tx *store.Tx) (*stores.RoundUp, error) { return stores.Round(tx, s.now(c)) })
+func (s *Server) roundUp(c *gin.Context) (*parts.RoundUp, error) {
+	return read(s, c, func(tx *store.Tx) (*parts.RoundUp, error) { return parts.Round(tx, s.now(c)) })
 }
 
 // storesFiles are the files and papers of the stores, by name; what is asked for is in the query.
@@ -187,61 +187,61 @@ var storesFiles = map[string]func(*Server, *store.Tx, *gin.Context) ([]byte, err
 			return nil, err
 		}
 		wanted := strings.Split(c.Query("parts"), ",")
-		out := slices.DeleteFunc(all, func(p stores.LabelPart) bool { return !slices.Contains(wanted, p.ID) })
+		out := slices.DeleteFunc(all, func(p parts.LabelPart) bool { return !slices.Contains(wanted, p.ID) })
 		if len(out) == 0 {
 			return nil, msg.New("labels.none")
 		}
-		return stores.Labels(out, s.Now())
+		return parts.Labels(out, s.Now())
 	},
 	"picks.pdf": func(s *Server, tx *store.Tx, c *gin.Context) ([]byte, error) {
-		lists, err := stores.Picks(tx, c.Query("day"))
+		lists, err := parts.Picks(tx, c.Query("day"))
 		if err != nil {
 			return nil, err
 		}
 		for _, l := range lists {
 			if l.Van.ID == c.Query("van") {
-				policy, err := tx.Policy()
+				firm, _, err := tx.Company(s.Now())
 				if err != nil {
 					return nil, err
 				}
-				return stores.PickPaper(policy.Company, l, s.Now())
+				return parts.PickPaper(firm.Name, l, s.Now())
 			}
 		}
 		return nil, msg.New("picks.none")
 	},
 	"order.pdf": func(s *Server, tx *store.Tx, c *gin.Context) ([]byte, error) {
-		l, err := stores.PurchaseOf(tx, c.Query("id"), s.Now())
+		l, err := parts.PurchaseOf(tx, c.Query("id"), s.Now())
 		if err != nil {
 			return nil, err
 		}
-		policy, err := tx.Policy()
+		firm, _, err := tx.Company(s.Now())
 		if err != nil {
 			return nil, err
 		}
-		return stores.PurchasePaper(policy.Company, policy.Currency, *l, s.Now())
+		return parts.PurchasePaper(firm.Name, firm.Currency, *l, s.Now())
 	},
 	"order.csv": func(s *Server, tx *store.Tx, c *gin.Context) ([]byte, error) {
-		l, err := stores.PurchaseOf(tx, c.Query("id"), s.Now())
+		l, err := parts.PurchaseOf(tx, c.Query("id"), s.Now())
 		if err != nil {
 			return nil, err
 		}
-		return stores.PurchaseTable(*l).CSV()
+		return parts.PurchaseTable(*l).CSV()
 	},
 	"parts.csv": func(_ *Server, tx *store.Tx, _ *gin.Context) ([]byte, error) {
 		all, err := allParts(tx)
 		if err != nil {
 			return nil, err
 		}
-		return stores.PartsTable(all).CSV()
+		return parts.PartsTable(all).CSV()
 	},
-	"stock.csv": func(_ *Server, tx *store.Tx, c *gin.Context) ([]byte, error) {
-		places, err := stores.Places(tx)
-		shelves := []stores.Shelf{}
+	"stock.csv": func(s *Server, tx *store.Tx, c *gin.Context) ([]byte, error) {
+		places, err := parts.Places(tx)
+		shelves := []parts.Shelf{}
 		for _, p := range places {
 			if only := c.Query("place"); only != "" && only != p.ID {
 				continue
 			}
-			x, err := stores.ShelfOf(tx, p)
+			x, err := parts.ShelfOf(tx, p, s.Now())
 			if err != nil {
 				return nil, err
 			}
@@ -250,14 +250,14 @@ var storesFiles = map[string]func(*Server, *store.Tx, *gin.Context) ([]byte, err
 		if err != nil {
 			return nil, err
 		}
-		return stores.ShelvesTable(shelves).CSV()
+		return parts.ShelvesTable(shelves).CSV()
 	},
 	"movements.csv": func(_ *Server, tx *store.Tx, c *gin.Context) ([]byte, error) {
-		lines, err := stores.Movements(tx, c.Query("place"), c.Query("part"), mostInFile)
+		lines, err := parts.Movements(tx, c.Query("place"), c.Query("part"), mostInFile)
 		if err != nil {
 			return nil, err
 		}
-		return stores.MovementsTable(lines).CSV()
+		return parts.MovementsTable(lines).CSV()
 	},
 }
 

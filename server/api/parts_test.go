@@ -17,8 +17,8 @@ import (
 	"iter.example/iter/core/stock"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/api"
+	"iter.example/iter/server/parts"
 	"iter.example/iter/server/store"
-	"iter.example/iter/server/stores"
 )
 
 func num(n int64) decimal.Decimal { return decimal.NewFromInt(n) }
@@ -41,12 +41,12 @@ func text(t *testing.T, res *http.Response) string {
 // What stores do, and who may.
 func TestStoresCountMoveAndLookUp(t *testing.T) {
 	p, c := stocked(t)
-	shelf := read[stores.Shelf](t, c.get("/api/office/stores/shelf/store"))
+	shelf := read[parts.Shelf](t, c.get("/api/office/stores/shelf/store"))
 	assert.Equal(t, "9", shelf.Lines[0].Balance.String())
 	assert.Equal(t, "record.unknown", problem(t, c.get("/api/office/stores/shelf/nowhere"), 404))
 	lines := []stock.Moved{{Part: "P1", Quantity: num(2)}}
 	require.Equal(t, 200, c.does("handover.sent", "handover", "H1", ledger.HandOver{From: "store", To: "van-ann", Lines: lines}).StatusCode)
-	assert.Len(t, read[[]stores.HandoverLine](t, c.get("/api/office/stores/handovers")), 1)
+	assert.Len(t, read[[]parts.HandoverLine](t, c.get("/api/office/stores/handovers")), 1)
 	assert.Equal(t, "handover.other", problem(t, c.does("handover.received", "handover", "H1",
 		ledger.TakeOver{Place: "store", Lines: lines}), 409))
 	assert.Equal(t, "stock.twice", problem(t, c.does("handover.sent", "handover", "H2",
@@ -56,12 +56,12 @@ func TestStoresCountMoveAndLookUp(t *testing.T) {
 	assert.Equal(t, "role.missing", problem(t, c.does("part.used", "visit", "V1",
 		ledger.Use{Part: "P1", Place: "van-ann", Quantity: num(1)}), 403), "what happens in the field is recorded in the field")
 	assert.Equal(t, "role.missing", problem(t, p.client("ann").get("/api/office/stores/places"), 403))
-	moves := read[[]stores.MovementLine](t, c.get("/api/office/stores/movements?place=store"))
+	moves := read[[]parts.MovementLine](t, c.get("/api/office/stores/movements?place=store"))
 	assert.Equal(t, []string{"send", "count"}, []string{moves[0].Kind, moves[1].Kind})
 	assert.Equal(t, "Van A. Vane", moves[0].OtherName)
 
 	// A device asks what is where, whoever has it.
-	round := read[stores.RoundUp](t, p.client("ann").get("/api/roundup"))
+	round := read[parts.RoundUp](t, p.client("ann").get("/api/roundup"))
 	assert.Len(t, round.Places, 2)
 	assert.Len(t, read[[]api.CatalogueItem](t, c.get("/api/office/stores/catalogue")), 2)
 }
@@ -75,14 +75,14 @@ func TestOrdersGoToTheSupplierAndComeIn(t *testing.T) {
 	}
 	made("PO1")
 	made("PO2")
-	list := read[[]stores.PurchaseLine](t, c.get("/api/office/stores/purchases"))
+	list := read[[]parts.PurchaseLine](t, c.get("/api/office/stores/purchases"))
 	numbers := map[string]bool{list[0].Purchase.Number: true, list[1].Purchase.Number: true}
 	assert.Equal(t, map[string]bool{"P1001": true, "P1002": true}, numbers, "the office numbers them")
 
 	// The program sends them by itself; the simulated supplier confirms at once and brings them two days later.
 	confirmed := func(state stock.PurchaseState) func() bool {
 		return func() bool {
-			for _, l := range read[[]stores.PurchaseLine](t, c.get("/api/office/stores/purchases")) {
+			for _, l := range read[[]parts.PurchaseLine](t, c.get("/api/office/stores/purchases")) {
 				if l.Purchase.State != state {
 					return false
 				}
@@ -91,7 +91,7 @@ func TestOrdersGoToTheSupplierAndComeIn(t *testing.T) {
 		}
 	}
 	require.Eventually(t, confirmed(stock.Confirmed), 5*time.Second, 20*time.Millisecond)
-	assert.Equal(t, "2026-03-12", read[[]stores.PurchaseLine](t, c.get("/api/office/stores/purchases"))[0].Purchase.Due)
+	assert.Equal(t, "2026-03-12", read[[]parts.PurchaseLine](t, c.get("/api/office/stores/purchases"))[0].Purchase.Due)
 	p.now = p.now.Add(49 * time.Hour)
 	// something happens, and the program looks
 	require.Equal(t, 200, c.does("stock.counted", "stock", "store", ledger.Count{Part: "P2", Quantity: num(1)}).StatusCode)
@@ -102,7 +102,7 @@ func TestOrdersGoToTheSupplierAndComeIn(t *testing.T) {
 	assert.Equal(t, "purchase.line", problem(t, c.does("purchase.received", "purchase", "PO2",
 		ledger.PurchaseReceived{Place: "store", Lines: []stock.Moved{{Part: "P2", Quantity: num(5)}}}), 409))
 	require.Equal(t, 200, c.does("purchase.cancelled", "purchase", "PO2", ledger.PurchaseCancelled{Reason: "Broken in the box"}).StatusCode)
-	assert.Equal(t, "14", read[stores.Shelf](t, c.get("/api/office/stores/shelf/store")).Lines[0].Balance.String())
+	assert.Equal(t, "14", read[parts.Shelf](t, c.get("/api/office/stores/shelf/store")).Lines[0].Balance.String())
 }
 
 func TestFilesOfTheStores(t *testing.T) {
@@ -165,7 +165,7 @@ func TestWorkWaitsForItsParts(t *testing.T) {
 	page := read[api.PickPage](t, c.get("/api/office/stores/picks"))
 	assert.Equal(t, "2026-03-11", page.Day, "the next day on which there is work")
 	assert.Empty(t, page.Lists, "the van has three")
-	assert.Len(t, read[[]stores.Fill](t, c.get("/api/office/stores/fills")), 0)
+	assert.Len(t, read[[]parts.Fill](t, c.get("/api/office/stores/fills")), 0)
 }
 
 // A part's page has its papers and its changes; a machine's page, its components.

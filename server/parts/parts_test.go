@@ -1,4 +1,4 @@
-package stores_test
+package parts_test
 
 import (
 	"bytes"
@@ -15,8 +15,8 @@ import (
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/stock"
 	"iter.example/iter/core/work"
+	"iter.example/iter/server/parts"
 	"iter.example/iter/server/store"
-	"iter.example/iter/server/stores"
 )
 
 // office is the test company with a store, two vans, and work for tomorrow.
@@ -43,8 +43,8 @@ func open(t *testing.T) *office {
 	o.says("office", "record.created", "place", "van-ben", stock.Place{Name: "Van 10", Kind: "van", Person: "ben"})
 	o.says("office", "record.amended", "part", "P1", map[string]any{"cost": "6", "codes": []string{"4006381333931"},
 		"packs": []stock.Pack{{Name: "box", Size: d(10)}}, "supplier": "harbour"})
-	o.says("office", "record.amended", "policy", "company",
-		map[string]any{"suppliers": []records.Supplier{{ID: "harbour", Name: "Harbour Seals"}}})
+	o.says("office", "settings.changed", "settings", "stores",
+		ledgertest.Changed("stores", map[string]any{"suppliers": []stock.Supplier{{ID: "harbour", Name: "Harbour Seals"}}}))
 	o.says("office", "stock.counted", "stock", "store", ledger.Count{Part: "P1", Quantity: d(4)})
 	for i, tech := range []string{"ann", "ben"} {
 		order, visit := []string{"W8", "W9"}[i], []string{"V8", "V9"}[i]
@@ -77,8 +77,8 @@ func ask[T any](o *office, f func(*store.Tx) (T, error)) (out T) {
 
 func (o *office) now() time.Time { return ledgertest.Start.Add(8 * time.Hour) }
 
-func (o *office) picks() []stores.PickList {
-	return ask(o, func(tx *store.Tx) ([]stores.PickList, error) { return stores.Picks(tx, tomorrow) })
+func (o *office) picks() []parts.PickList {
+	return ask(o, func(tx *store.Tx) ([]parts.PickList, error) { return parts.Picks(tx, tomorrow) })
 }
 
 // Ann's van has three of five, Ben's none; the store has four: what Ann is given, Ben can't have.
@@ -86,7 +86,7 @@ func TestPicksShareWhatTheStoreHas(t *testing.T) {
 	o := open(t)
 	lists := o.picks()
 	require.Len(t, lists, 2)
-	line := func(l stores.PickList) []string {
+	line := func(l parts.PickList) []string {
 		return []string{l.Van.Name, l.Lines[0].Quantity.String(), l.Lines[0].There.String()}
 	}
 	assert.Equal(t, []string{"Van 10", "5", "4"}, line(lists[0]), "vans come by name")
@@ -100,7 +100,7 @@ func TestPicksShareWhatTheStoreHas(t *testing.T) {
 	lists = o.picks()
 	require.Len(t, lists, 1)
 	assert.Equal(t, []string{"Van 10", "5", "2"}, line(lists[0]))
-	assert.Empty(t, ask(o, func(tx *store.Tx) ([]stores.PickList, error) { return stores.Picks(tx, "2026-03-20") }))
+	assert.Empty(t, ask(o, func(tx *store.Tx) ([]parts.PickList, error) { return parts.Picks(tx, "2026-03-20") }))
 }
 
 func TestAShelfKnowsWhatIsKeptAndComing(t *testing.T) {
@@ -110,12 +110,12 @@ func TestAShelfKnowsWhatIsKeptAndComing(t *testing.T) {
 	o.says("office", "stock.reserved", "stock", "store", ledger.Reserve{Order: "W9", Part: "P1", Quantity: d(3)})
 	o.says("office", "purchase.made", "purchase", "PO1", ledger.PurchaseMade{Number: "P1001", Supplier: "harbour", Place: "store",
 		Lines: []stock.PurchaseLine{{Part: "P1", Quantity: d(10), Cost: d(9)}}})
-	shelf := func() *stores.Shelf {
-		return ask(o, func(tx *store.Tx) (*stores.Shelf, error) {
-			places, err := stores.Places(tx)
+	shelf := func() *parts.Shelf {
+		return ask(o, func(tx *store.Tx) (*parts.Shelf, error) {
+			places, err := parts.Places(tx)
 			require.NoError(t, err)
 			assert.Equal(t, []string{"Main store", "Van 10", "Van A. Vane"}, []string{places[0].Name, places[1].Name, places[2].Name})
-			return stores.ShelfOf(tx, places[0])
+			return parts.ShelfOf(tx, places[0], o.now())
 		})
 	}
 	s := shelf()
@@ -123,7 +123,7 @@ func TestAShelfKnowsWhatIsKeptAndComing(t *testing.T) {
 	l := s.Lines[0]
 	assert.Equal(t, []string{"Mechanical seal 38 mm", "4", "10", "5", "6"},
 		[]string{l.Name, l.Balance.String(), l.Incoming.String(), l.Level.Min.String(), l.Cost.String()})
-	assert.Equal(t, []stores.HeldFor{{Order: "W9", Number: "4301", Quantity: d(3)}}, l.Held)
+	assert.Equal(t, []parts.HeldFor{{Order: "W9", Number: "4301", Quantity: d(3)}}, l.Held)
 	assert.Equal(t, "24", s.Value.String())
 	assert.True(t, s.Levelled)
 
@@ -139,9 +139,9 @@ func TestAShelfKnowsWhatIsKeptAndComing(t *testing.T) {
 
 func TestFillUps(t *testing.T) {
 	o := open(t)
-	fills := func() map[string]stores.Fill {
-		out := map[string]stores.Fill{}
-		for _, f := range ask(o, func(tx *store.Tx) ([]stores.Fill, error) { return stores.Fills(tx, tomorrow, o.now()) }) {
+	fills := func() map[string]parts.Fill {
+		out := map[string]parts.Fill{}
+		for _, f := range ask(o, func(tx *store.Tx) ([]parts.Fill, error) { return parts.Fills(tx, tomorrow, o.now()) }) {
 			out[f.Place.ID] = f
 		}
 		return out
@@ -167,8 +167,8 @@ func TestRequestsAge(t *testing.T) {
 		ledger.File{FileRef: work.FileRef{Hash: "9f86d081884c7d659a2feaa0c55ad015a3bf4f1b2b0b822cd15d6c15b0f00a08", Name: "x.jpg",
 			Type: "image/jpeg", Size: 9}, About: work.About{Entry: first.ID}})
 	second := o.says("ann", "part.requested", "visit", "V1", ledger.PartRequested{Text: "A bracket", Quantity: d(1), Approval: true})
-	open := func(over bool, after time.Duration) []stores.RequestLine {
-		return ask(o, func(tx *store.Tx) ([]stores.RequestLine, error) { return stores.Requests(tx, over, o.now().Add(after)) })
+	open := func(over bool, after time.Duration) []parts.RequestLine {
+		return ask(o, func(tx *store.Tx) ([]parts.RequestLine, error) { return parts.Requests(tx, over, o.now().Add(after)) })
 	}
 	lines := open(false, 0)
 	require.Len(t, lines, 2)
@@ -184,7 +184,7 @@ func TestRequestsAge(t *testing.T) {
 	o.says("office", "purchase.confirmed", "purchase", "PO1", ledger.PurchaseConfirmed{Reference: "H9", Due: "2026-03-09"})
 	lines = open(false, 0)
 	assert.Equal(t, []string{"P1001", "2026-03-09"}, []string{lines[0].Purchase, lines[0].Due})
-	orders := ask(o, func(tx *store.Tx) ([]stores.PurchaseLine, error) { return stores.Purchases(tx, o.now()) })
+	orders := ask(o, func(tx *store.Tx) ([]parts.PurchaseLine, error) { return parts.Purchases(tx, o.now()) })
 	assert.True(t, orders[0].Overdue)
 	assert.Equal(t, "Harbour Seals", orders[0].Supplier)
 	o.says("office", "request.declined", "request", second.ID, ledger.RequestAnswered{Reason: "Too dear", Customer: true})
@@ -204,20 +204,20 @@ func TestMovementsSayWhoAndWhy(t *testing.T) {
 	o.says("ann", "stock.counted", "stock", "van-ann", ledger.Count{Part: "P1", Quantity: d(1), Expected: new(d(2)),
 		Reason: "One fell into the harbour"})
 	o.says("ann", "stock.scrapped", "stock", "van-ann", ledger.Scrap{Part: "P1", Quantity: d(1), Reason: "Bent"})
-	lines := ask(o, func(tx *store.Tx) ([]stores.MovementLine, error) { return stores.Movements(tx, "van-ann", "P1", 10) })
+	lines := ask(o, func(tx *store.Tx) ([]parts.MovementLine, error) { return parts.Movements(tx, "van-ann", "P1", 10) })
 	var got []string
 	for _, m := range lines {
 		got = append(got, m.Kind+" "+m.Quantity.String()+" "+m.PersonName+" "+m.OtherName+" "+m.Reason+" "+m.OrderNo+m.Expected)
 	}
 	assert.Equal(t, []string{"scrap -1 Ann Vane  Bent ", "count 1 Ann Vane  One fell into the harbour 2", "arrive 1 Ann Vane Main store  ",
 		"use -2 Ann Vane   4127", "count 3 Office   "}, got)
-	over := ask(o, stores.Handovers)
+	over := ask(o, parts.Handovers)
 	require.Len(t, over, 1)
 	assert.Equal(t, []stock.Moved{{Part: "P1", Quantity: d(2)}}, over[0].Missing)
 	o.says("office", "handover.returned", "handover", "H1", ledger.TakeBack{Place: "store", Lines: over[0].Missing})
-	assert.Empty(t, ask(o, stores.Handovers))
+	assert.Empty(t, ask(o, parts.Handovers))
 	o.says("ann", "entry.struck", "visit", "V1", ask(o, func(tx *store.Tx) (ledger.Struck, error) { return tx.Striking(used) }))
-	lines = ask(o, func(tx *store.Tx) ([]stores.MovementLine, error) { return stores.Movements(tx, "", "", 50) })
+	lines = ask(o, func(tx *store.Tx) ([]parts.MovementLine, error) { return parts.Movements(tx, "", "", 50) })
 	struck := 0
 	for _, m := range lines {
 		if m.Struck {
@@ -236,10 +236,10 @@ func TestTheRoundUpKnowsWhereVansWereSeen(t *testing.T) {
 	o.says("ann", "visit.set_off", "visit", "V1", ledger.Step{})
 	o.says("ann", "visit.arrived", "visit", "V1", ledger.Step{Where: &work.Where{Lat: 54.8, Lon: -9.2}})
 	o.says("office", "stock.reserved", "stock", "store", ledger.Reserve{Order: "W9", Part: "P1", Quantity: d(4)})
-	r := ask(o, func(tx *store.Tx) (*stores.RoundUp, error) {
-		return stores.Round(tx, ledgertest.Start.Add(12*time.Hour))
+	r := ask(o, func(tx *store.Tx) (*parts.RoundUp, error) {
+		return parts.Round(tx, ledgertest.Start.Add(12*time.Hour))
 	})
-	by := map[string]stores.RoundUpPlace{}
+	by := map[string]parts.RoundUpPlace{}
 	for _, p := range r.Places {
 		by[p.ID] = p
 	}
@@ -258,35 +258,35 @@ func TestPapers(t *testing.T) {
 	at := o.now()
 	list := o.picks()[0]
 	list.Lines[0].Name = "Gleitringdichtung für große Wellen, Ω-förmig, mit einem Namen, der nicht auf das Papier passt"
-	raw, err := stores.PickPaper("Vella Sound Pumps", list, at)
+	raw, err := parts.PickPaper("Vella Sound Pumps", list, at)
 	require.NoError(t, err)
 	assert.True(t, bytes.HasPrefix(raw, []byte("%PDF-")))
-	again, err := stores.PickPaper("Vella Sound Pumps", list, at)
+	again, err := parts.PickPaper("Vella Sound Pumps", list, at)
 	require.NoError(t, err)
 	assert.Equal(t, raw, again, "the same list is the same paper")
 
-	var labels []stores.LabelPart
+	var labels []parts.LabelPart
 	for i := range 25 {
-		labels = append(labels, stores.LabelPart{ID: "P" + string(rune('A'+i)),
+		labels = append(labels, parts.LabelPart{ID: "P" + string(rune('A'+i)),
 			Part: stock.Part{Number: "P" + string(rune('A'+i)), Name: "Seal", Category: "Seals"}})
 	}
 	labels[3].Part.Number = "Номер 7" // Code 128 has no letters for it
-	raw, err = stores.Labels(labels, at)
+	raw, err = parts.Labels(labels, at)
 	require.NoError(t, err)
 	assert.Equal(t, 2, pages(raw), "24 to a sheet")
 
 	o.says("office", "purchase.made", "purchase", "PO1", ledger.PurchaseMade{Number: "P1001", Supplier: "harbour", Place: "store",
 		Lines: []stock.PurchaseLine{{Part: "P1", Quantity: d(10), Cost: decimal.RequireFromString("9.5")}}})
-	order := ask(o, func(tx *store.Tx) (*stores.PurchaseLine, error) { return stores.PurchaseOf(tx, "PO1", at) })
-	raw, err = stores.PurchasePaper("Vella Sound Pumps", "EUR", *order, at)
+	order := ask(o, func(tx *store.Tx) (*parts.PurchaseLine, error) { return parts.PurchaseOf(tx, "PO1", at) })
+	raw, err = parts.PurchasePaper("Vella Sound Pumps", "EUR", *order, at)
 	require.NoError(t, err)
 	assert.Equal(t, 1, pages(raw))
-	table := stores.PurchaseTable(*order)
+	table := parts.PurchaseTable(*order)
 	assert.Equal(t, []string{"P1001", "Harbour Seals", "2026-03-10", "Main store", "P1", "Mechanical seal 38 mm", "10", "each", "9.5",
 		"0"}, table.Rows[0])
 	assert.Equal(t, "95", order.Purchase.Total().String())
 
-	parts := stores.PartsTable([]stores.LabelPart{{ID: "P1", Part: stock.Part{Number: "P1", Name: "Seal", Unit: "each",
+	parts := parts.PartsTable([]parts.LabelPart{{ID: "P1", Part: stock.Part{Number: "P1", Name: "Seal", Unit: "each",
 		Packs: []stock.Pack{{Name: "box", Size: d(10)}}, Serial: true, Warranty: 24, Codes: []string{"a", "b"}}}})
 	row := map[string]string{}
 	for i, c := range parts.Columns {

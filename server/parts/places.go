@@ -1,6 +1,6 @@
-// Package stores is the office's side of parts: what is where, what is asked for, what to pick, what to fill up, and the files and
+// Package parts is the office's side of parts: what is where, what is asked for, what to pick, what to fill up, and the files and
 // papers about it.
-package stores
+package parts
 
 import (
 	"encoding/json"
@@ -122,7 +122,7 @@ type HeldFor struct {
 }
 
 // ShelfOf gives a place with all that it holds or should hold, by name of the part.
-func ShelfOf(tx *store.Tx, place Place) (*Shelf, error) {
+func ShelfOf(tx *store.Tx, place Place, now time.Time) (*Shelf, error) {
 	s, err := shelf(tx, place.ID)
 	if err != nil {
 		return nil, err
@@ -146,11 +146,11 @@ func ShelfOf(tx *store.Tx, place Place) (*Shelf, error) {
 	for id := range incoming {
 		ids[id] = true
 	}
-	policy, err := tx.Policy()
+	company, _, err := tx.Company(now)
 	if err != nil {
 		return nil, err
 	}
-	out := &Shelf{Place: place, Lines: []ShelfLine{}, Levelled: levelled, Currency: policy.Currency}
+	out := &Shelf{Place: place, Lines: []ShelfLine{}, Levelled: levelled, Currency: company.Currency}
 	for id := range ids {
 		p, err := partOf(tx, id)
 		if err != nil {

@@ -1,4 +1,4 @@
-package stores
+package parts
 
 import (
 	"time"
@@ -34,7 +34,7 @@ type RequestLine struct {
 	Photos     []string        `json:"photos"` // by hash
 }
 
-// defaultWaiting is after how many days a request waits long, when the policy does not say.
+// defaultWaiting is after how many days a request waits long, when the company has not said.
 const defaultWaiting = 3
 
 // Requests lists requests that wait for something, the oldest first, or those that are over, the latest first.
@@ -46,7 +46,7 @@ func Requests(tx *store.Tx, over bool, now time.Time) ([]RequestLine, error) {
 	if err != nil {
 		return nil, err
 	}
-	policy, err := tx.Policy()
+	rules, err := store.SettingsAt[stock.Settings](tx, now)
 	if err != nil {
 		return nil, err
 	}
@@ -59,7 +59,7 @@ func Requests(tx *store.Tx, over bool, now time.Time) ([]RequestLine, error) {
 	if err != nil {
 		return nil, err
 	}
-	long := policy.Waiting
+	long := rules.Waiting
 	if long == 0 {
 		long = defaultWaiting
 	}
@@ -155,12 +155,16 @@ func PurchaseOf(tx *store.Tx, id string, now time.Time) (*PurchaseLine, error) {
 	if _, err := tx.Load("purchase", id, &l.Purchase); err != nil {
 		return nil, err
 	}
-	policy, err := tx.Policy()
+	_, today, err := tx.Company(now)
+	if err != nil {
+		return nil, err
+	}
+	rules, err := store.SettingsOn[stock.Settings](tx, today)
 	if err != nil {
 		return nil, err
 	}
 	l.Supplier = l.Purchase.Supplier
-	for _, s := range policy.Suppliers {
+	for _, s := range rules.Suppliers {
 		if s.ID == l.Purchase.Supplier {
 			l.Supplier = s.Name
 		}
@@ -180,7 +184,7 @@ func PurchaseOf(tx *store.Tx, id string, now time.Time) (*PurchaseLine, error) {
 		}
 		l.Parts = append(l.Parts, PartName{p.Number, p.Name, p.Unit})
 	}
-	l.Overdue = !l.Purchase.Over() && l.Purchase.Due != "" && l.Purchase.Due < policy.Zone.In(now).Format(time.DateOnly)
+	l.Overdue = !l.Purchase.Over() && l.Purchase.Due != "" && l.Purchase.Due < today
 	return l, nil
 }
 

@@ -1,0 +1,19 @@
+package roads
+
+import "iter.example/iter/core/records"
+
+// Settings are a company's rules of the road.
+type Settings struct {
+	Yard *records.Point `json:"yard,omitempty"` // where vans are, and days begin for whom it is not at home
+}
+
+// Check says what is wrong with rules of the road: nothing can be.
+func (s Settings) Check() error { return nil }
+
+// CheckNew says where a yard can't be on earth.
+func (s Settings) CheckNew() error {
+	if s.Yard == nil {
+		return nil
+	}
+	return s.Yard.CheckNew()
+}

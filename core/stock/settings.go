@@ -1,0 +1,35 @@
+package stock
+
+import (
+	"iter.example/iter/core/msg"
+	"iter.example/iter/core/records"
+)
+
+// Settings are a company's rules of its stores.
+type Settings struct {
+	Suppliers []Supplier       `json:"suppliers,omitempty"` // that parts are ordered from
+	Taxes     []records.Choice `json:"taxes,omitempty"`     // classes that parts are in
+	Waiting   int              `json:"waiting,omitempty"`   // days after which a request for a part waits long; 0: three
+}
+
+// Supplier is one that parts are ordered from.
+type Supplier struct {
+	ID    string `json:"id"`
+	Name  string `json:"name"`
+	Email string `json:"email,omitempty"`
+}
+
+// Check says what is wrong with rules of stores: nothing can be.
+func (s Settings) Check() error { return nil }
+
+// CheckNew says what of them can't be meant.
+func (s Settings) CheckNew() error {
+	if s.Waiting < 0 || s.Waiting > 365 {
+		return msg.New("settings.number", "field", "waiting")
+	}
+	suppliers := make([]records.Choice, len(s.Suppliers))
+	for i, x := range s.Suppliers {
+		suppliers[i] = records.Choice{ID: x.ID, Text: x.Name}
+	}
+	return records.CheckChoices(records.Choices{"taxes": s.Taxes, "suppliers": suppliers})
+}
