@@ -6,7 +6,7 @@ import (
 
 	"github.com/shopspring/decimal"
 
-	"iter.example/iter/core/formula"
+	"iter.example/iter/core/exact"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/unit"
@@ -66,7 +66,7 @@ func (a Area) Square() (decimal.Decimal, error) {
 	}
 	var sum decimal.Decimal
 	for i, s := range a.Shapes {
-		got, err := s.square(func(d decimal.Decimal) decimal.Decimal { return u.Base(d) })
+		got, err := s.square(func(d decimal.Decimal) decimal.Decimal { return u.Base(d).Round(20) })
 		if err != nil {
 			c := msg.From(err)
 			return sum, msg.New(c.Code, "shape", strconv.Itoa(i+1))
@@ -134,5 +134,5 @@ func triangle(a, b, c decimal.Decimal) (decimal.Decimal, bool) {
 	if !x.IsPositive() || !y.IsPositive() || !z.IsPositive() {
 		return p, false
 	}
-	return formula.Sqrt(p.Mul(x).Mul(y).Mul(z)).DivRound(decimal.NewFromInt(4), 20), true
+	return exact.Of(p.Mul(x).Mul(y).Mul(z)).Sqrt().Round(20).DivRound(decimal.NewFromInt(4), 20), true
 }

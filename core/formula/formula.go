@@ -1,4 +1,4 @@
-// Package formula computes in decimals with units: the formulas of check sheets and of derived readings.
+// Package formula computes exactly and with units: the formulas of check sheets and of derived readings.
 //
 // A formula is written as text, in the syntax of the expr language, and parsed once, when it is published
 // (package parse). What travels to devices is the tree of Nodes; this package checks its types and units, and evaluates it.
@@ -12,6 +12,7 @@ import (
 
 	"github.com/shopspring/decimal"
 
+	"iter.example/iter/core/exact"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/unit"
 )
@@ -52,7 +53,7 @@ type Type struct {
 // Value is what was computed. The zero Value is none: something it needs is not known.
 type Value struct {
 	Kind Kind
-	Num  decimal.Decimal
+	Num  exact.Number // in the base unit of its dimension
 	Text string
 	Bool bool
 	List []Value // of a List: those that are known
@@ -63,7 +64,7 @@ type Value struct {
 func (v Value) None() bool { return v.Kind == 0 }
 
 // Of is a number as a value.
-func Of(d decimal.Decimal) Value { return Value{Kind: Number, Num: d} }
+func Of(n exact.Number) Value { return Value{Kind: Number, Num: n} }
 
 // Problem is what is wrong with a formula, and where.
 type Problem struct {
@@ -179,7 +180,7 @@ func Eval(n Node, names func(string) Value) (Value, *Problem) {
 func eval(n Node, names func(string) Value) (Value, error) {
 	switch n.Op {
 	case "number":
-		return Of(*n.Num), nil
+		return Of(exact.Of(*n.Num)), nil
 	case "text":
 		return Value{Kind: Text, Text: n.Text}, nil
 	case "true", "false":
@@ -236,17 +237,11 @@ const digits = 30
 
 // bounded keeps numbers to a size that arithmetic stays quick with.
 func bounded(n Node, v Value) (Value, error) {
-	if v.Num.NumDigits()+int(v.Num.Exponent()) > digits {
+	if v.Num.Whole() > digits {
 		return v, problem(n, "formula.overflow")
-	}
-	if v.Num.Exponent() < -places {
-		v.Num = v.Num.Round(places)
 	}
 	return v, nil
 }
-
-// places are the decimal places that a result of an operation keeps.
-const places = 24
 
 func clip(s string) string {
 	if r := []rune(s); len(r) > 30 {

@@ -7,7 +7,6 @@ import (
 	"github.com/shopspring/decimal"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-	"pgregory.net/rapid"
 
 	"iter.example/iter/core/formula"
 	"iter.example/iter/core/unit"
@@ -94,7 +93,7 @@ func TestUnitsMultiply(t *testing.T) {
 		assert.Equal(t, u.Dim, typ.Dim, c.in)
 		v, p := formula.Eval(c.node, nothing)
 		require.Nil(t, p)
-		assert.Equal(t, c.want, u.Of(v.Num).String(), c.in)
+		assert.Equal(t, c.want, u.Of(v.Num).Round(20).String(), c.in)
 	}
 }
 
@@ -125,21 +124,8 @@ func TestWhatIsNotKnown(t *testing.T) {
 			assert.True(t, v.None(), what)
 			continue
 		}
-		assert.Equal(t, c.want, v.Num.String(), what)
+		assert.Equal(t, c.want, v.Num.Round(20).String(), what)
 	}
-}
-
-func TestSqrt(t *testing.T) {
-	for in, want := range map[string]string{"4": "2", "2": "1.414213562373", "0": "0", "-1": "0", "0.0001": "0.01", "1e20": "10000000000"} {
-		assert.True(t, decimal.RequireFromString(want).Equal(formula.Sqrt(decimal.RequireFromString(in))), in)
-	}
-	rapid.Check(t, func(t *rapid.T) {
-		v := decimal.New(rapid.Int64Range(0, 1<<40).Draw(t, "v"), -4)
-		r := formula.Sqrt(v)
-		require.True(t, r.Mul(r).LessThanOrEqual(v), "%s² is more than %s", r, v)
-		next := r.Add(decimal.New(1, -12))
-		require.True(t, next.Mul(next).GreaterThan(v), "%s is too small for %s", r, v)
-	})
 }
 
 func TestNamesAreListedOnce(t *testing.T) {

@@ -1,12 +1,12 @@
 package formula
 
 import (
-	"math/big"
 	"slices"
 	"strings"
 
 	"github.com/shopspring/decimal"
 
+	"iter.example/iter/core/exact"
 	"iter.example/iter/core/unit"
 )
 
@@ -31,9 +31,9 @@ var functions = map[string]function{}
 
 func init() {
 	for name, f := range map[string]function{
-		"+": {least: 2, most: 2, check: alike, eval: arithmetic(decimal.Decimal.Add)},
-		"-": {least: 2, most: 2, check: alike, eval: arithmetic(decimal.Decimal.Sub)},
-		"*": {least: 2, most: 2, check: scaled(1), eval: arithmetic(decimal.Decimal.Mul)},
+		"+": {least: 2, most: 2, check: alike, eval: arithmetic(exact.Number.Add)},
+		"-": {least: 2, most: 2, check: alike, eval: arithmetic(exact.Number.Sub)},
+		"*": {least: 2, most: 2, check: scaled(1), eval: arithmetic(exact.Number.Mul)},
 		"/": {least: 2, most: 2, check: scaled(-1), eval: divide},
 		"neg": {least: 1, most: 1, name: "-", check: alike, eval: func(_ Node, a []Value) (Value, error) {
 			return Of(a[0].Num.Neg()),
@@ -50,26 +50,26 @@ func init() {
 		"in": {least: 2, most: 2, check: within, eval: func(_ Node, a []Value) (Value, error) {
 			return truth(slices.Contains(strings.Split(a[1].Text, ","), a[0].Text)), nil
 		}},
-		"sum": {least: 1, lists: true, check: alike, eval: folded(decimal.Decimal.Add)},
-		"min": {least: 1, lists: true, check: alike, eval: folded(func(a, b decimal.Decimal) decimal.Decimal { return decimal.Min(a, b) })},
-		"max": {least: 1, lists: true, check: alike, eval: folded(func(a, b decimal.Decimal) decimal.Decimal { return decimal.Max(a, b) })},
+		"sum": {least: 1, lists: true, check: alike, eval: folded(exact.Number.Add)},
+		"min": {least: 1, lists: true, check: alike, eval: folded(least)},
+		"max": {least: 1, lists: true, check: alike, eval: folded(greatest)},
 		"mean": {least: 1, lists: true, check: alike, eval: func(n Node, a []Value) (Value, error) {
-			sum, err := folded(decimal.Decimal.Add)(n, a)
+			sum, err := folded(exact.Number.Add)(n, a)
 			if err != nil {
 				return sum, err
 			}
-			return Of(sum.Num.DivRound(decimal.NewFromInt(int64(len(flat(a)))), places)), nil
+			return Of(sum.Num.Quo(integer(len(flat(a))))), nil
 		}},
 		"count": {least: 1, most: 1, lists: true, check: func(Node, []Type) (Type, *Problem) { return Type{Kind: Number}, nil },
-			eval: func(_ Node, a []Value) (Value, error) { return Of(decimal.NewFromInt(int64(len(flat(a))))), nil }},
+			eval: func(_ Node, a []Value) (Value, error) { return Of(integer(len(flat(a)))), nil }},
 		"abs":   {least: 1, most: 1, check: alike, eval: func(_ Node, a []Value) (Value, error) { return Of(a[0].Num.Abs()), nil }},
 		"sqrt":  {least: 1, most: 1, check: rooted, eval: func(n Node, a []Value) (Value, error) { return root(n, a[0].Num) }},
-		"round": {least: 1, most: 3, check: rounding, eval: rounded(decimal.Decimal.Round)},
-		"ceil":  {least: 1, most: 3, check: rounding, eval: rounded(decimal.Decimal.RoundCeil)},
-		"floor": {least: 1, most: 3, check: rounding, eval: rounded(decimal.Decimal.RoundFloor)},
+		"round": {least: 1, most: 3, check: rounding, eval: rounded(exact.Number.Round)},
+		"ceil":  {least: 1, most: 3, check: rounding, eval: rounded(exact.Number.Ceil)},
+		"floor": {least: 1, most: 3, check: rounding, eval: rounded(exact.Number.Floor)},
 		"unit": {least: 2, most: 2, check: unitOf, eval: func(n Node, a []Value) (Value, error) {
 			u, _ := unit.Parse(n.Args[1].Text)
-			return Of(u.Base(a[0].Num)), nil
+			return Of(u.From(a[0].Num)), nil
 		}},
 		"value": {least: 2, most: 2, check: valueIn, eval: func(n Node, a []Value) (Value, error) {
 			u, _ := unit.Parse(n.Args[1].Text)
@@ -185,17 +185,17 @@ func rounding(n Node, a []Type) (Type, *Problem) {
 	return Type{Kind: Number, Dim: a[0].Dim}, nil
 }
 
-func rounded(f func(decimal.Decimal, int32) decimal.Decimal) func(Node, []Value) (Value, error) {
+func rounded(f func(exact.Number, int32) decimal.Decimal) func(Node, []Value) (Value, error) {
 	return func(n Node, a []Value) (Value, error) {
 		to := int32(0)
 		if len(a) > 1 {
-			to = int32(a[1].Num.IntPart())
+			to = int32(n.Args[1].Num.IntPart())
 		}
 		if len(a) > 2 {
 			u, _ := unit.Parse(n.Args[2].Text)
 			return Of(u.Base(f(u.Of(a[0].Num), to))), nil
 		}
-		return Of(f(a[0].Num, to)), nil
+		return Of(exact.Of(f(a[0].Num, to))), nil
 	}
 }
 
@@ -234,15 +234,15 @@ func valueIn(n Node, a []Type) (Type, *Problem) {
 	return Type{Kind: Number}, nil
 }
 
-func arithmetic(f func(a, b decimal.Decimal) decimal.Decimal) func(Node, []Value) (Value, error) {
+func arithmetic(f func(a, b exact.Number) exact.Number) func(Node, []Value) (Value, error) {
 	return func(_ Node, a []Value) (Value, error) { return Of(f(a[0].Num, a[1].Num)), nil }
 }
 
 func divide(n Node, a []Value) (Value, error) {
-	if a[1].Num.IsZero() {
+	if a[1].Num.Sign() == 0 {
 		return Value{}, problem(n, "formula.zero")
 	}
-	return Of(a[0].Num.DivRound(a[1].Num, places)), nil
+	return Of(a[0].Num.Quo(a[1].Num)), nil
 }
 
 func compared(f func(int) bool) function {
@@ -254,7 +254,7 @@ func compared(f func(int) bool) function {
 func same(a, b Value) bool {
 	switch a.Kind {
 	case Number:
-		return a.Num.Equal(b.Num)
+		return a.Num.Cmp(b.Num) == 0
 	case Bool:
 		return a.Bool == b.Bool
 	}
@@ -274,7 +274,23 @@ func flat(args []Value) []Value {
 	return out
 }
 
-func folded(f func(a, b decimal.Decimal) decimal.Decimal) func(Node, []Value) (Value, error) {
+func integer(n int) exact.Number { return exact.Of(decimal.NewFromInt(int64(n))) }
+
+func least(a, b exact.Number) exact.Number {
+	if b.Cmp(a) < 0 {
+		return b
+	}
+	return a
+}
+
+func greatest(a, b exact.Number) exact.Number {
+	if b.Cmp(a) > 0 {
+		return b
+	}
+	return a
+}
+
+func folded(f func(a, b exact.Number) exact.Number) func(Node, []Value) (Value, error) {
 	return func(n Node, args []Value) (Value, error) {
 		all := flat(args)
 		if len(all) == 0 {
@@ -288,18 +304,9 @@ func folded(f func(a, b decimal.Decimal) decimal.Decimal) func(Node, []Value) (V
 	}
 }
 
-func root(n Node, v decimal.Decimal) (Value, error) {
-	if v.IsNegative() {
+func root(n Node, v exact.Number) (Value, error) {
+	if v.Sign() < 0 {
 		return Value{}, problem(n, "formula.root")
 	}
-	return Of(Sqrt(v)), nil
-}
-
-// Sqrt is the square root, cut after 12 places.
-func Sqrt(v decimal.Decimal) decimal.Decimal {
-	if !v.IsPositive() {
-		return decimal.Decimal{}
-	}
-	whole := v.Shift(24).BigInt()
-	return decimal.NewFromBigInt(new(big.Int).Sqrt(whole), -12)
+	return Of(v.Sqrt()), nil
 }

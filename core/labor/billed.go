@@ -1,6 +1,7 @@
 package labor
 
 import (
+	"cmp"
 	"slices"
 	"strconv"
 	"time"
@@ -32,10 +33,10 @@ type Rate struct {
 
 // Billing is how a visit's time is billed. Times of day are minutes past midnight on the company's clock.
 type Billing struct {
-	Round   Rounding `json:"round"`             // of each line; on and the stamps do not matter
+	Round   Rounding `json:"round"`             // of each person's time on the visit; on and the stamps do not matter
 	Minimum int      `json:"minimum,omitempty"` // minutes billed at least
 	Travel  bool     `json:"travel,omitempty"`  // whether travel is billed
-	// The evening goes from EveningFrom to MorningFrom.
+	// The evening goes from EveningFrom to MorningFrom, past midnight unless it begins after it; there is none when they are the same.
 	EveningFrom int    `json:"eveningFrom,omitempty"`
 	MorningFrom int    `json:"morningFrom,omitempty"`
 	Rates       []Rate `json:"rates,omitempty"`
@@ -110,18 +111,14 @@ func Charge(crew []Crew, skill string, b Billing, in money.Currency, zone Zone, 
 				}
 			}
 		}
+		first := len(out.Lines)
 		for _, class := range []Class{Normal, Evening, Weekend} {
-			l := lines[class]
-			if l == nil || l.Clocked == 0 {
-				continue
+			if l := lines[class]; l != nil && l.Clocked > 0 {
+				l.Billed, l.Why[0].Seconds = l.Clocked, l.Clocked
+				out.Lines = append(out.Lines, *l)
 			}
-			l.Billed, l.Why[0].Seconds = l.Clocked, l.Clocked
-			if b.Round.Increment > 0 {
-				l.Billed = roundTo(l.Clocked, b.Round)
-				l.add("bill.rounded", l.Billed-l.Clocked, "increment", strconv.Itoa(b.Round.Increment))
-			}
-			out.Lines = append(out.Lines, *l)
 		}
+		b.round(out.Lines[first:])
 	}
 	b.atLeast(&out)
 	for i := range out.Lines {
@@ -139,6 +136,27 @@ func Charge(crew []Crew, skill string, b Billing, in money.Currency, zone Zone, 
 func (l *BillLine) add(code string, seconds int64, args ...string) {
 	if seconds != 0 {
 		l.Why = append(l.Why, Why{Code: *msg.New(code, args...), Seconds: seconds})
+	}
+}
+
+// round rounds a person's time on the visit once, whatever the classes it falls into: the longest line takes what that adds, and gives
+// what it takes away, as far as it has it.
+func (b Billing) round(lines []BillLine) {
+	if b.Round.Increment == 0 {
+		return
+	}
+	order, sum := make([]*BillLine, len(lines)), int64(0)
+	for i := range lines {
+		order[i] = &lines[i]
+		sum += lines[i].Clocked
+	}
+	slices.SortStableFunc(order, func(a, b *BillLine) int { return cmp.Compare(b.Clocked, a.Clocked) })
+	left := roundTo(sum, b.Round) - sum
+	for _, l := range order {
+		by := max(left, -l.Billed)
+		l.Billed += by
+		l.add("bill.rounded", by, "increment", strconv.Itoa(b.Round.Increment))
+		left -= by
 	}
 }
 
@@ -181,13 +199,17 @@ func (b Billing) classes(s Span, zone Zone, rules []Rules) []classed {
 	if w := day.Weekday(); w == time.Saturday || w == time.Sunday || slices.Contains(On(rules, date).Holidays, date) {
 		return []classed{{Weekend, s.Seconds()}}
 	}
-	if b.EveningFrom == 0 && b.MorningFrom == 0 {
-		return []classed{{Normal, s.Seconds()}}
-	}
+	// The evening begins and ends on one date when it begins after midnight; else it has a part before the morning and one after.
 	morning, evening := zone.Clock(s.Start, b.MorningFrom), zone.Clock(s.Start, b.EveningFrom)
-	if b.EveningFrom == 0 {
-		evening = zone.Tomorrow(s.Start)
+	within := func(start, end time.Time) int64 {
+		return max(int64(earliest(s.End, end).Sub(latest(s.Start, start))/time.Second), 0)
 	}
-	normal := max(int64(earliest(s.End, evening).Sub(latest(s.Start, morning))/time.Second), 0)
-	return []classed{{Normal, normal}, {Evening, s.Seconds() - normal}}
+	var late int64
+	switch {
+	case b.EveningFrom < b.MorningFrom:
+		late = within(evening, morning)
+	case b.EveningFrom > b.MorningFrom:
+		late = s.Seconds() - within(morning, evening)
+	}
+	return []classed{{Normal, s.Seconds() - late}, {Evening, late}}
 }

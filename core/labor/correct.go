@@ -17,8 +17,7 @@ type Correction struct {
 	Pieces []Piece   `json:"pieces"`
 	Reason string    `json:"reason"`
 	Office bool      `json:"office,omitempty"` // made by the office
-	Late   bool      `json:"late,omitempty"`   // as of a stamp
-	Struck bool      `json:"struck,omitempty"`
+	Standing
 }
 
 // Piece is a stretch of time and what it went to. Start is included, End is not.

@@ -18,7 +18,7 @@ const (
 	ClockError      Trouble = "clock_error"      // a stamp whose time can't be right
 	EndUnconfirmed  Trouble = "end_unconfirmed"  // an end that somebody else set, not yet confirmed
 	CorrectionWaits Trouble = "correction_waits" // a correction the office has not approved
-	LateStamp       Trouble = "late_stamp"       // arrived after the day was approved, and does not count
+	LateStamp       Trouble = "late_stamp"       // heard of, or struck out, after the day was approved: that does not count yet
 )
 
 // Values lists the kinds, for generated types.
@@ -131,7 +131,7 @@ func Days(now time.Time, zone Zone, rules []Rules, cards ...Timecard) []Day {
 func (d *Day) bound() {
 	for _, s := range d.Stamps {
 		switch {
-		case s.Struck || s.Late:
+		case !s.counts():
 		case s.Kind == DayStart && d.Began.IsZero():
 			d.Began = s.At
 		case s.Kind == DayStart && !d.Ended.IsZero(): // begun again after it was ended
@@ -184,16 +184,15 @@ func (d *Day) judge(r Rules) {
 		if s.Unconfirmed && !s.Struck && !Confirmed(s, d.Stamps) {
 			add(EndUnconfirmed, s.At, time.Time{}, s.Entry, s.Visit)
 		}
-		if s.Late && !s.Struck {
+		if s.waits() {
 			add(LateStamp, s.At, time.Time{}, s.Entry, s.Visit)
 		}
 	}
 	for _, x := range d.Corrections {
 		switch {
-		case x.Struck:
-		case x.Late:
+		case x.waits():
 			add(LateStamp, x.Pieces[0].Start, time.Time{}, x.Entry, "")
-		case !x.Office && d.Approved == nil:
+		case !x.Struck && !x.Office && d.Approved == nil:
 			add(CorrectionWaits, x.Pieces[0].Start, x.Pieces[len(x.Pieces)-1].End, x.Entry, "")
 		}
 	}

@@ -2,12 +2,14 @@ package labor_test
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
 
 	"iter.example/iter/core/labor"
 )
@@ -72,8 +74,60 @@ func TestApprovedDaysStayAsTheyWere(t *testing.T) {
 	assert.Equal(t, before, labor.Spans(now, c))
 	assert.Equal(t, "late_stamp 08:00, late_stamp 12:00", troubles(labor.Days(now, labor.Zone{}, nil, c)[0]))
 
+	c.Strike("01", true)
+	assert.Equal(t, before, labor.Spans(now, c), "so does what was struck out")
+	assert.Equal(t, "late_stamp 08:00, late_stamp 10:00, late_stamp 12:00", troubles(labor.Days(now, labor.Zone{}, nil, c)[0]))
+	c.Strike("01", false)
+	assert.Equal(t, before, labor.Spans(now, c))
+	c.Strike("99", true)
+	c.Strike("99", false)
+	assert.Equal(t, before, labor.Spans(now, c), "and what was struck out and restored")
+
+	struck := c
+	struck.Stamps, struck.Corrections = slices.Clone(c.Stamps), slices.Clone(c.Corrections)
+	struck.Strike("01", true)
+	struck.Reopen()
+	assert.Equal(t, "08:00-09:00 off , 09:00-10:00 work A, 10:00-10:30 work A, 10:30-12:00 work A, 12:00-18:00 work B open",
+		show(labor.Spans(now, struck)), "once the day is open again, all counts")
+
 	c.Approve(labor.Approval{At: at("17:30"), By: "noll"})
 	assert.Equal(t, "08:00-09:00 off , 09:00-10:00 work A, 10:00-10:30 work A, 12:00-18:00 work B open", show(labor.Spans(now, c)))
+}
+
+// Days are cut at the first moment of a date, where the clock is put on or back at midnight too.
+func TestDaysBeginWithTheirDate(t *testing.T) {
+	for _, c := range []struct{ zone, date, want string }{
+		{"Atlantic/Azores", "2026-10-25", "2026-10-25T00:00:00Z"}, // at one it is midnight again
+		{"Atlantic/Azores", "2026-03-29", "2026-03-29T01:00:00Z"}, // at midnight it is one
+		{"America/Havana", "2026-11-01", "2026-11-01T04:00:00Z"},
+		{"America/Havana", "2026-03-08", "2026-03-08T05:00:00Z"},
+		{"America/Scoresbysund", "2026-10-25", "2026-10-25T02:00:00Z"},
+		{"Asia/Beirut", "2026-10-25", "2026-10-24T22:00:00Z"}, // at midnight it is eleven of the day before again
+		{"Europe/Lisbon", "2026-10-25", "2026-10-24T23:00:00Z"},
+	} {
+		loc, err := time.LoadLocation(c.zone)
+		require.NoError(t, err)
+		zone := labor.ZoneOf(loc, 2026, 2026)
+		noon, err := time.ParseInLocation("2006-01-02 15", c.date+" 12", loc)
+		require.NoError(t, err)
+		assert.Equal(t, c.want, zone.Midnight(noon).UTC().Format(time.RFC3339), "%s %s", c.zone, c.date)
+		assert.Equal(t, zone.Midnight(noon), zone.Tomorrow(noon.Add(-24*time.Hour)), c.zone)
+	}
+	// In every zone and year, a second before the first moment of a date it is the date before.
+	names := []string{"Atlantic/Azores", "America/Havana", "America/Scoresbysund", "Asia/Beirut", "Africa/Cairo", "America/Asuncion",
+		"America/Santiago", "Australia/Lord_Howe", "Europe/Lisbon", "Asia/Kathmandu", "Asia/Tehran"}
+	rapid.Check(t, func(t *rapid.T) {
+		loc, err := time.LoadLocation(rapid.SampledFrom(names).Draw(t, "zone"))
+		require.NoError(t, err)
+		year := rapid.IntRange(2000, 2035).Draw(t, "year")
+		zone := labor.ZoneOf(loc, year-1, year+1)
+		at := time.Date(year, 1, 1, 0, 0, rapid.IntRange(0, 365*24*3600).Draw(t, "second"), 0, time.UTC)
+		first := zone.Midnight(at)
+		date := zone.In(at).Format(time.DateOnly)
+		require.Equal(t, date, first.Format(time.DateOnly))
+		require.Less(t, zone.In(first.Add(-time.Second)).Format(time.DateOnly), date)
+		require.False(t, first.After(at))
+	})
 }
 
 func TestZoneClock(t *testing.T) {

@@ -58,9 +58,40 @@ type Stamp struct {
 	By string `json:"by,omitempty"` // who recorded it, when it was not the person
 	// Unconfirmed tells of a stop that somebody else set where the work was planned to end.
 	Unconfirmed bool `json:"unconfirmed,omitempty"`
-	// Late tells that it arrived after the day was approved. It does not count until the day is approved anew.
-	Late   bool `json:"late,omitempty"`
-	Struck bool `json:"struck,omitempty"`
+	Standing
+}
+
+// Standing tells whether a stamp or correction counts. What is heard of after the day was approved changes nothing on it until the office
+// opens the day again, or approves it anew.
+type Standing struct {
+	Late       bool `json:"late,omitempty"` // heard of after the day was approved: it does not count yet
+	Struck     bool `json:"struck,omitempty"`
+	StruckLate bool `json:"struckLate,omitempty"` // struck out after the day was approved: it still counts
+}
+
+// counts tells whether it counts now.
+func (s Standing) counts() bool { return !s.Struck && !s.Late }
+
+// waits tells whether something about it was heard of after the day was approved.
+func (s Standing) waits() bool { return s.StruckLate || s.Late && !s.Struck }
+
+// takeIn has what was heard of late count.
+func (s *Standing) takeIn() { *s = Standing{Struck: s.Struck || s.StruckLate} }
+
+// strike cancels it, or lets it count again, and tells whether that changed anything.
+func (s *Standing) strike(struck, approved bool) bool {
+	was := *s
+	switch {
+	case struck && approved && s.counts():
+		s.StruckLate = true
+	case struck:
+		s.Struck = true
+	case s.StruckLate:
+		s.StruckLate = false
+	case s.Struck:
+		s.Struck, s.Late = false, s.Late || approved
+	}
+	return *s != was
 }
 
 // Span is a stretch of one person's time. Start is included, End is not.
@@ -74,6 +105,25 @@ type Span struct {
 	By    string    `json:"by,omitempty"`   // who clocked it, when it was not the person
 	// Corrected tells that a correction made it, or cut it.
 	Corrected bool `json:"corrected,omitempty"`
+	// whole is when it began before it was cut; zero: it was not, or is the head of what was.
+	whole time.Time
+}
+
+// begin cuts off what lies before a moment.
+func (s Span) begin(at time.Time) Span {
+	if s.whole.IsZero() {
+		s.whole = s.Start
+	}
+	s.Start = at
+	return s
+}
+
+// began is when what the span is a piece of began.
+func (s Span) began() time.Time {
+	if s.whole.IsZero() {
+		return s.Start
+	}
+	return s.whole
 }
 
 // Seconds is the span's length.
@@ -120,14 +170,12 @@ func (c *Timecard) Has(entry string) bool {
 // Strike cancels the stamp or correction of an entry, or lets it count again, and tells whether that changed anything.
 func (c *Timecard) Strike(entry string, struck bool) bool {
 	for i := range c.Stamps {
-		if c.Stamps[i].Entry == entry && c.Stamps[i].Struck != struck {
-			c.Stamps[i].Struck = struck
+		if x := &c.Stamps[i]; x.Entry == entry && x.strike(struck, c.Approved != nil) {
 			return true
 		}
 	}
 	for i := range c.Corrections {
-		if c.Corrections[i].Entry == entry && c.Corrections[i].Struck != struck {
-			c.Corrections[i].Struck = struck
+		if x := &c.Corrections[i]; x.Entry == entry && x.strike(struck, c.Approved != nil) {
 			return true
 		}
 	}
@@ -136,12 +184,18 @@ func (c *Timecard) Strike(entry string, struck bool) bool {
 
 // Approve takes the card as it is: all that is on it counts.
 func (c *Timecard) Approve(a Approval) {
+	c.Reopen()
 	c.Approved = &a
+}
+
+// Reopen takes the approval back, so that all that is on the card counts.
+func (c *Timecard) Reopen() {
+	c.Approved = nil
 	for i := range c.Stamps {
-		c.Stamps[i].Late = false
+		c.Stamps[i].takeIn()
 	}
 	for i := range c.Corrections {
-		c.Corrections[i].Late = false
+		c.Corrections[i].takeIn()
 	}
 }
 
@@ -162,7 +216,7 @@ func derive(now time.Time, cards []Timecard) (spans, overlaps []Span) {
 	var corrections []Correction
 	for _, c := range cards {
 		for _, s := range c.Stamps {
-			if s.Struck || s.Late || s.At.After(now) || seen[s.Entry] {
+			if !s.counts() || s.At.After(now) || seen[s.Entry] {
 				continue
 			}
 			seen[s.Entry] = true
@@ -173,7 +227,7 @@ func derive(now time.Time, cards []Timecard) (spans, overlaps []Span) {
 			}
 		}
 		for _, x := range c.Corrections {
-			if !x.Struck && !x.Late && !seen[x.Entry] {
+			if x.counts() && !seen[x.Entry] {
 				seen[x.Entry] = true
 				corrections = append(corrections, x)
 			}
@@ -284,8 +338,7 @@ func cut(spans []Span, start, end time.Time, corrected bool) []Span {
 			out = append(out, head)
 		}
 		if s.End.After(end) {
-			s.Start = end
-			out = append(out, s)
+			out = append(out, s.begin(end))
 		}
 	}
 	return out
@@ -333,7 +386,7 @@ func Split(spans []Span, zone Zone) []Span {
 			head := s
 			head.End, head.Open = next, false
 			out = append(out, head)
-			s.Start = next
+			s = s.begin(next)
 		}
 		out = append(out, s)
 	}

@@ -25,7 +25,8 @@ type Rules struct {
 // Terms are what a company pays for. The zero value pays every clocked second but breaks, at the normal rate.
 type Terms struct {
 	Round Rounding `json:"round"`
-	// BreakAfter and BreakMinutes: who is at work longer than so many minutes has had at least so many minutes of unpaid break.
+	// BreakAfter and BreakMinutes: who is at work longer than so many minutes has had at least so many minutes of unpaid break. Time
+	// between spans that is not clocked, as of a lunch that was clocked off for, is such a break too.
 	BreakAfter   int `json:"breakAfter,omitempty"`
 	BreakMinutes int `json:"breakMinutes,omitempty"`
 	// HomeTravel is how many minutes of a drive from or to home are the person's own.
@@ -93,8 +94,8 @@ type Why struct {
 	Entries []string `json:"entries,omitempty"`
 }
 
-// Pay computes what each day is paid as, by date, from spans that were split at midnight. Days of a week must come together,
-// from its Monday on, since overtime of a week falls on the days that end it.
+// Pay computes what each day is paid as, by date, from spans in order of time that were split at midnight. Days of a week must come
+// together, from its Monday on, since overtime of a week falls on the days that end it.
 func Pay(spans []Span, zone Zone, rules []Rules) map[string]Paid {
 	days := map[string][]Span{}
 	var dates []string
@@ -107,12 +108,13 @@ func Pay(spans []Span, zone Zone, rules []Rules) map[string]Paid {
 	}
 	slices.Sort(dates)
 	out := map[string]Paid{}
+	driven := map[drive]int64{}
 	week, normal := "", int64(0)
 	for _, d := range dates {
 		if w := monday(d); w != week {
 			week, normal = w, 0
 		}
-		p := payDay(d, days[d], zone, On(rules, d), normal)
+		p := payDay(d, days[d], zone, On(rules, d), normal, driven)
 		normal += p.Normal
 		out[d] = p
 	}
@@ -128,8 +130,14 @@ func monday(date string) string {
 	return t.AddDate(0, 0, -(int(t.Weekday())+6)%7).Format(time.DateOnly)
 }
 
-// payDay pays one day. week is how much of its week was normal before it.
-func payDay(date string, spans []Span, zone Zone, r Rules, week int64) Paid {
+// drive is one drive, however many pieces midnight and corrections have cut it into: the entry that it is from, and when it began.
+type drive struct {
+	from  string
+	began int64 // milliseconds since 1970
+}
+
+// payDay pays one day. week is how much of its week was normal before it, own how many seconds of each drive were the person's own.
+func payDay(date string, spans []Span, zone Zone, r Rules, week int64, own map[drive]int64) Paid {
 	p := Paid{Why: []Why{}}
 	say := func(code string, seconds int64, entries []string, args ...string) {
 		if seconds != 0 {
@@ -141,11 +149,16 @@ func payDay(date string, spans []Span, zone Zone, r Rules, week int64) Paid {
 
 	// What was clocked, and on whole increments when each stamp is rounded.
 	var all, breaks []string
-	var onBreak, unpaidHome, stamped int64
+	var onBreak, unpaidHome, stamped, away int64
+	var until time.Time
 	for _, s := range spans {
 		if s.Kind == Off {
 			continue
 		}
+		if !until.IsZero() {
+			away += int64(s.Start.Sub(until) / time.Second)
+		}
+		until = s.End
 		p.Clocked += s.Seconds()
 		all = append(all, s.From)
 		length := s.Seconds()
@@ -159,9 +172,11 @@ func payDay(date string, spans []Span, zone Zone, r Rules, week int64) Paid {
 			onBreak += length
 			breaks = append(breaks, s.From)
 		case s.Kind == Travel && s.Home:
-			own := min(length, int64(r.HomeTravel)*minute)
-			unpaidHome += own
-			say("pay.home_travel", -own, []string{s.From}, "minutes", minutes(r.HomeTravel))
+			d := drive{s.From, s.began().UnixMilli()}
+			seconds := min(length, max(int64(r.HomeTravel)*minute-own[d], 0))
+			own[d] += seconds
+			unpaidHome += seconds
+			say("pay.home_travel", -seconds, []string{s.From}, "minutes", minutes(r.HomeTravel))
 		}
 	}
 	whole := p.Clocked + stamped
@@ -170,7 +185,7 @@ func payDay(date string, spans []Span, zone Zone, r Rules, week int64) Paid {
 	say("pay.rounded_stamps", stamped, nil, "increment", minutes(r.Round.Increment), "way", cmp.Or(r.Round.Way, "nearest"))
 	say("pay.break", -onBreak, breaks)
 	if r.BreakAfter > 0 && paid > int64(r.BreakAfter)*minute {
-		short := min(max(int64(r.BreakMinutes)*minute-onBreak, 0), paid)
+		short := min(max(int64(r.BreakMinutes)*minute-onBreak-away, 0), paid)
 		say("pay.break_missing", -short, nil, "after", minutes(r.BreakAfter), "minutes", minutes(r.BreakMinutes))
 		paid -= short
 	}

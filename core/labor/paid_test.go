@@ -55,6 +55,11 @@ func TestPay(t *testing.T) {
 			"normal 6:30, overtime 0:00, double 0:00, unpaid 0:30", "pay.clocked 420, pay.break_missing -30"},
 		"only what lacks of it": {labor.Terms{BreakAfter: 360, BreakMinutes: 30}, "08:00 work A, 12:00 break A, 12:20 work A, 15:00 stop A",
 			"normal 6:30, overtime 0:00, double 0:00, unpaid 0:30", "pay.clocked 420, pay.break -20, pay.break_missing -10"},
+		"who clocked off for lunch has had a break": {labor.Terms{BreakAfter: 360, BreakMinutes: 30},
+			"08:00 work A, 12:00 stop A, 12:30 work A, 15:00 stop A",
+			"normal 6:30, overtime 0:00, double 0:00, unpaid 0:00", "pay.clocked 390"},
+		"and who was off in between": {labor.Terms{BreakAfter: 360, BreakMinutes: 30}, "08:00 work A, 12:00 off, 12:20 work A, 15:00 stop A",
+			"normal 6:30, overtime 0:00, double 0:00, unpaid 0:10", "pay.clocked 400, pay.break_missing -10"},
 		"not the first half hour from home": {labor.Terms{HomeTravel: 30},
 			"07:00 travel A home, 07:50 work A, 09:00 travel B, 09:50 stop B",
 			"normal 2:20, overtime 0:00, double 0:00, unpaid 0:30", "pay.clocked 170, pay.home_travel -30"},
@@ -75,6 +80,35 @@ func TestPay(t *testing.T) {
 			assert.Equal(t, c.why, why(p))
 		})
 	}
+}
+
+// A drive has its own minutes once, however midnight and corrections cut it.
+func TestOwnMinutesOnceForEachDrive(t *testing.T) {
+	rules := []labor.Rules{{Terms: labor.Terms{HomeTravel: 30}}}
+	unpaid := func(now time.Time, c labor.Timecard) (out []string) {
+		paid := labor.Pay(labor.Split(labor.Spans(now, c), labor.Zone{}), labor.Zone{}, rules)
+		for _, d := range []string{"2026-03-10", "2026-03-11"} {
+			out = append(out, hm(paid[d].Unpaid))
+		}
+		return out
+	}
+	night := card("23:40 travel home")
+	assert.Equal(t, []string{"0:20", "0:10"}, unpaid(at("23:40").Add(time.Hour), night))
+
+	day := card("07:00 travel A home, 08:00 work A, 09:00 travel B home, 09:10 stop B")
+	assert.Equal(t, []string{"0:40", "0:00"}, unpaid(at("20:00"), day), "two drives")
+	stop := labor.Piece{What: labor.What{Kind: labor.Wait}, Start: at("07:20"), End: at("07:25")}
+	day.Corrections = []labor.Correction{{Entry: "x", At: at("18:00"), Pieces: []labor.Piece{stop}}}
+	assert.Equal(t, []string{"0:40", "0:00"}, unpaid(at("20:00"), day), "20 minutes before the stop, 10 after it")
+
+	home := func(from, to string) labor.Piece {
+		return labor.Piece{What: labor.What{Kind: labor.Travel, Home: true}, Start: at(from), End: at(to)}
+	}
+	day = card("08:00 work A, 16:00 stop A")
+	day.Corrections = []labor.Correction{{Entry: "x", At: at("18:00"), Pieces: []labor.Piece{home("07:00", "08:00"), home("16:00", "17:00")}}}
+	assert.Equal(t, []string{"1:00", "0:00"}, unpaid(at("20:00"), day), "two drives of one correction")
+	day.Corrections = append(day.Corrections, labor.Correction{Entry: "y", At: at("19:00"), Pieces: []labor.Piece{stop}})
+	assert.Equal(t, []string{"1:00", "0:00"}, unpaid(at("20:00"), day), "of which one is cut")
 }
 
 // A week of five days of nine hours, over forty: the last day has the overtime. A week begins on Monday.
@@ -184,6 +218,46 @@ func TestCharge(t *testing.T) {
 			}
 			assert.Equal(t, c.want, strings.Join(lines, ", ")+"; "+bill.Total.String())
 		})
+	}
+}
+
+// Time of two classes is rounded once, not once for each class.
+func TestChargeRoundsOnceForEachPerson(t *testing.T) {
+	bill := func(way, stamps string) (out []string) {
+		b := labor.Billing{Round: labor.Rounding{Increment: 15, Way: way}, EveningFrom: 18 * 60, MorningFrom: 7 * 60}
+		for _, l := range labor.Charge([]labor.Crew{{Person: "ann", Spans: labor.Spans(at("20:00"), card(stamps))}}, "", b, "EUR",
+			labor.Zone{}, nil).Lines {
+			out = append(out, fmt.Sprint(l.Class, " ", hm(l.Billed)))
+		}
+		return out
+	}
+	assert.Equal(t, []string{"normal 0:20", "evening 0:10"}, bill("up", "17:45 work A, 18:10 stop A"), "25 minutes are 30")
+	assert.Equal(t, []string{"normal 0:08", "evening 0:07"}, bill("down", "17:50 work A, 18:07 stop A"), "17 minutes are 15")
+	assert.Equal(t, []string{"normal 0:00", "evening 0:00"}, bill("down", "17:55 work A, 18:07 stop A"), "12 minutes are none")
+}
+
+// The evening by a table of its own: whether each hour of a day is in it, from one time of day to another.
+func TestEvenings(t *testing.T) {
+	for name, c := range map[string]struct {
+		from, to int    // minutes past midnight
+		hours    string // of 24: e is evening, n is not
+	}{
+		"until morning":          {18 * 60, 7 * 60, "eeeeeeennnnnnnnnnneeeeee"},
+		"after midnight":         {1 * 60, 5 * 60, "neeeennnnnnnnnnnnnnnnnnn"},
+		"from midnight":          {0, 5 * 60, "eeeeennnnnnnnnnnnnnnnnnn"},
+		"until midnight":         {18 * 60, 0, "nnnnnnnnnnnnnnnnnneeeeee"},
+		"until midnight, as 24h": {18 * 60, 24 * 60, "nnnnnnnnnnnnnnnnnneeeeee"},
+		"none":                   {7 * 60, 7 * 60, "nnnnnnnnnnnnnnnnnnnnnnnn"},
+	} {
+		var got strings.Builder
+		for h := range 24 {
+			start := at("00:00").Add(time.Duration(h) * time.Hour)
+			bill := labor.Charge([]labor.Crew{{Spans: []labor.Span{{What: labor.What{Kind: labor.Work}, Start: start, End: start.Add(time.Hour)}}}},
+				"", labor.Billing{EveningFrom: c.from, MorningFrom: c.to}, "EUR", labor.Zone{}, nil)
+			require.Len(t, bill.Lines, 1, name)
+			got.WriteByte(bill.Lines[0].Class[0])
+		}
+		assert.Equal(t, c.hours, got.String(), name)
 	}
 }
 

@@ -38,13 +38,25 @@ func (z Zone) Tomorrow(t time.Time) time.Time {
 	return z.Midnight(z.Midnight(t).Add(36 * time.Hour))
 }
 
-// Clock is the moment at which the clock shows so many minutes past midnight, on t's local date.
+// Clock is the first moment at which the clock shows so many minutes past midnight, on t's local date. What it never shows, since it was
+// put on past that, is the moment at which it was.
 func (z Zone) Clock(t time.Time, minutes int) time.Time {
 	l := z.In(t)
-	wall := time.Date(l.Year(), l.Month(), l.Day(), 0, minutes, 0, 0, l.Location())
-	// The offset then may differ from the one at t, on the day the clocks change.
-	_, at := z.In(wall).Zone()
-	return z.In(time.Date(l.Year(), l.Month(), l.Day(), 0, minutes, 0, 0, time.FixedZone("", at)))
+	wall := time.Date(l.Year(), l.Month(), l.Day(), 0, minutes, 0, 0, time.UTC).Unix()
+	if len(z.Shifts) == 0 {
+		return time.Unix(wall, 0).UTC()
+	}
+	// Each offset holds up to the shift after it: the first under which the clock comes to show this.
+	for i, s := range z.Shifts {
+		at := max(wall-int64(s.Offset), s.From)
+		if i == 0 {
+			at = wall - int64(s.Offset)
+		}
+		if i == len(z.Shifts)-1 || at < z.Shifts[i+1].From {
+			return z.In(time.Unix(at, 0))
+		}
+	}
+	return time.Time{} // there is a last shift
 }
 
 // ZoneOf reads the shifts of a location between two years, both included, to the second.

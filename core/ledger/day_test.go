@@ -312,6 +312,7 @@ func TestCorrectionsAndApproval(t *testing.T) {
 	assert.Contains(t, code, "time.running", "a day that runs is not over")
 	s.m.Wait(time.Hour)
 	finished, _ := s.says("ann", "visit.finished", "V1", ledger.Step{Outcome: work.Complete})
+	undone := ledgertest.Strike(s.docs, finished)
 	_, code, _ = s.card("office", "day.approved", annsDay, ledger.Nothing{})
 	require.Empty(t, code)
 
@@ -321,7 +322,7 @@ func TestCorrectionsAndApproval(t *testing.T) {
 	assert.Contains(t, code, "time.approved")
 	_, code, _ = s.card("office", "time.corrected_by_office", annsDay, body)
 	assert.Contains(t, code, "time.approved")
-	r := s.fold(s.m.Entry("ann", "entry.struck", "visit", "V1", ledgertest.Strike(s.docs, finished)))
+	r := s.fold(s.m.Entry("ann", "entry.struck", "visit", "V1", undone))
 	assert.Contains(t, r.Error, "time.approved")
 	before := s.spans("ann")
 	_, flags := s.says("ann", "visit.arrived", "V1", ledger.Step{})
@@ -332,7 +333,11 @@ func TestCorrectionsAndApproval(t *testing.T) {
 		Pieces: []labor.Piece{{What: labor.What{Kind: labor.Off}, Start: at(60), End: at(70)}}})
 	assert.Empty(t, code)
 	assert.Equal(t, []string{"time.approved_meanwhile"}, flags)
+	_, flags = s.says("ann", "entry.struck", "V1", undone)
+	assert.Equal(t, []string{"time.approved_meanwhile"}, flags, "a strike-out of before the approval is kept too")
+	assert.Equal(t, work.OnSite, read[work.Visit](t, s.docs, "visit", "V1").Stage)
 	s.m.Wait(time.Hour)
+	assert.Equal(t, before, s.spans("ann"), "and changes nothing on the day that was approved")
 
 	_, code, _ = s.card("office", "day.posted", annsDay, ledger.Nothing{})
 	require.Empty(t, code)

@@ -173,7 +173,7 @@ func reopened(t *tx, e Entry, _ Nothing) error {
 	if c.Approved == nil {
 		return msg.New("time.not_approved", "date", c.Date)
 	}
-	c.Approved = nil
+	c.Reopen()
 	t.save(e.Subject, c)
 	return nil
 }
@@ -237,8 +237,8 @@ func strikeTime(t *tx, s Struck) (mark, error) {
 	if err := s.checkPerson(by); err != nil {
 		return nil, err
 	}
-	if c.Approved != nil {
-		return nil, msg.New("time.approved", "date", c.Date)
+	if err := t.striking(c); err != nil {
+		return nil, err
 	}
 	return func(struck bool) {
 		if c.Strike(s.Entry, struck) {
@@ -247,14 +247,29 @@ func strikeTime(t *tx, s Struck) (mark, error) {
 	}, nil
 }
 
-// cardToStrike loads the card that something was stamped on, to strike it out there. A day that is approved stays as it is.
+// striking says why nothing on a card can be struck out any more. What was struck out before the day was approved, and is only heard of
+// after, is kept for when the day is approved anew.
+func (t *tx) striking(c labor.Timecard) error {
+	if c.Approved == nil {
+		return nil
+	}
+	if t.entry.At.IsZero() || t.entry.At.After(c.Approved.At) {
+		return msg.New("time.approved", "date", c.Date)
+	}
+	t.flag("time.approved_meanwhile", "date", c.Date)
+	return nil
+}
+
+// cardToStrike loads the card that something was stamped on, to strike it out there.
 func (t *tx) cardToStrike(person string, l recorded.Line) (labor.Timecard, error) {
 	c := labor.Timecard{Person: person, Date: l.At.Format(time.DateOnly)}
 	if _, err := t.load(TimecardRef(person, l.At), &c); err != nil {
 		return c, err
 	}
-	if c.Approved != nil && c.Has(l.Entry) {
-		return c, msg.New("time.approved", "date", c.Date)
+	if c.Has(l.Entry) {
+		if err := t.striking(c); err != nil {
+			return c, err
+		}
 	}
 	c.Stamps = slices.Clone(c.Stamps)
 	return c, nil

@@ -81,21 +81,20 @@ func Derive(derived []Derived, points []Point, now, before map[string]Result) []
 			if i < 0 || !measured {
 				return formula.Value{}
 			}
-			value, ok := r.In(points[i].Unit)
 			if change {
 				was, known := before[id]
-				if value, ok = points[i].Moved(was, r); !known {
+				moved, ok := points[i].Moved(was, r)
+				u, err := unit.Parse(points[i].Unit)
+				if u.Offset = nil; err != nil || !ok || !known {
 					return formula.Value{}
 				}
+				return formula.Of(u.Base(moved))
 			}
-			u, err := unit.Parse(points[i].Unit)
-			if err != nil || !ok {
+			u, err := unit.Parse(r.Unit) // as it was read, and not as it is shown
+			if want, wrong := unit.Parse(points[i].Unit); err != nil || wrong != nil || u.Dim != want.Dim {
 				return formula.Value{}
 			}
-			if change {
-				u.Offset = nil
-			}
-			return formula.Of(u.Base(value))
+			return formula.Of(u.Base(r.Value))
 		})
 		if p != nil {
 			v.Problem = &p.Code

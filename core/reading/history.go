@@ -120,15 +120,23 @@ func (h History) Earlier(point, visit string, at time.Time) []Result {
 	return slices.DeleteFunc(h.Before(point, at), func(r Result) bool { return r.Visit == visit })
 }
 
-// In gives the result's value in a unit.
+// In gives the result's value in a unit as it is shown, and judged: as it was read, or converted and rounded.
 func (r Result) In(to string) (decimal.Decimal, bool) {
+	v, ok := r.convert(to)
+	if r.Unit != to {
+		v = unit.Shown(v)
+	}
+	return v, ok
+}
+
+func (r Result) convert(to string) (decimal.Decimal, bool) {
 	v, _, err := unit.Convert(r.Value, r.Unit, to)
 	return v, err == nil
 }
 
 // Judgement is how a value lies to a point's limits and to what was measured before.
 type Judgement struct {
-	Value decimal.Decimal // in the point's unit
+	Value decimal.Decimal // in the point's unit, as it is shown
 	Level Level
 	Doubt Doubt
 	// Change is by how much it differs from the last: of a counter what it moved on by. Nil: there was none, or it can't be told.
@@ -149,7 +157,7 @@ func (p Point) Weigh(before []Result, now Result) Judgement {
 	}
 	switch {
 	case p.Least != nil && v.LessThan(*p.Least), p.Most != nil && v.GreaterThan(*p.Most), p.Counter &&
-		(v.IsNegative() || (p.RollsAt != nil && v.GreaterThan(*p.RollsAt))):
+		(v.IsNegative() || (p.RollsAt != nil && v.GreaterThanOrEqual(*p.RollsAt))):
 		j.Doubt = Outside
 	case p.Counter && len(before) > 0 && j.Change == nil:
 		j.Doubt = Fell
@@ -181,8 +189,8 @@ func (p Point) jumps(before []Result, v decimal.Decimal) bool {
 // Moved is the difference of two results: of a counter what it counted between them, over a replacement and over zero. Not ok: the
 // counter fell by more than passing zero explains (more than half its range), or the units do not go together.
 func (p Point) Moved(last, now Result) (decimal.Decimal, bool) {
-	a, ok := last.In(p.Unit)
-	b, fits := now.In(p.Unit)
+	a, ok := last.convert(p.Unit)
+	b, fits := now.convert(p.Unit)
 	if !ok || !fits {
 		return b, false
 	}

@@ -19,7 +19,8 @@ type Point struct {
 	// Least and Most bound what can be measured at all: past them somebody misread or mistyped.
 	Least *decimal.Decimal `json:"least,omitempty"`
 	Most  *decimal.Decimal `json:"most,omitempty"`
-	// Counter tells that the value only grows, until it is replaced or passes RollsAt and begins at 0 again.
+	// Counter tells that the value only grows, until it is replaced, or comes to RollsAt and shows 0 instead: 100,000 where there are
+	// five digits.
 	Counter bool             `json:"counter,omitempty"`
 	RollsAt *decimal.Decimal `json:"rollsAt,omitempty"`
 }
@@ -120,7 +121,7 @@ func Parse(text string) (decimal.Decimal, error) {
 		return decimal.Decimal{}, msg.New("number.unreadable", "text", clip(text))
 	case digits > maxDigits:
 		return decimal.Decimal{}, msg.New("number.long", "digits", "18")
-	case strings.Contains(s, ",") && after == 3 && digits > 3 && s[0] != '0':
+	case strings.Contains(s, ",") && after == 3 && digits > 3 && !strings.HasPrefix(strings.TrimLeft(s, "+-"), "0"):
 		return decimal.Decimal{}, msg.New("number.ambiguous", "text", clip(text))
 	}
 	d, err := decimal.NewFromString(strings.Replace(s, ",", ".", 1))

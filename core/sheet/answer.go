@@ -10,6 +10,7 @@ import (
 	"github.com/shopspring/decimal"
 
 	"iter.example/iter/core/area"
+	"iter.example/iter/core/exact"
 	"iter.example/iter/core/formula"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
@@ -91,7 +92,7 @@ var most = decimal.New(1, 9)
 //	yesno            yes, no
 //	choice           the id of an option
 //	several          ids of options, in the options' order, with commas between
-//	number           a decimal in the question's unit; "30 psi" is converted
+//	number           a decimal in the question's unit; "30 psi" is converted, to five digits when the result has no end
 //	date, datetime   2006-01-02, 2006-01-02T15:04
 //	part, area, signature   JSON of Pick, area.Area, Drawn
 //	text, scan       text
@@ -185,8 +186,12 @@ func (q Question) number(v string) (string, error) {
 		given = ""
 	}
 	if given = strings.TrimSpace(given); given != "" && given != q.Unit {
-		if d, _, err = unit.Convert(d, given, q.Unit); err != nil {
+		var ends bool
+		if d, ends, err = unit.Convert(d, given, q.Unit); err != nil {
 			return "", err
+		}
+		if !ends { // what is shown is what is judged and computed with
+			d = unit.Shown(d)
 		}
 	}
 	if q.Min != nil && d.LessThan(*q.Min) {
@@ -246,7 +251,7 @@ func (q *cell) value(v string) formula.Value {
 		if json.Unmarshal([]byte(v), &p) != nil {
 			return formula.Value{}
 		}
-		return formula.Of(p.Amount())
+		return formula.Of(exact.Of(p.Amount()))
 	case Area:
 		var a area.Area
 		if json.Unmarshal([]byte(v), &a) != nil {
@@ -256,7 +261,7 @@ func (q *cell) value(v string) formula.Value {
 		if err != nil {
 			return formula.Value{}
 		}
-		return formula.Of(d)
+		return formula.Of(exact.Of(d))
 	}
 	return formula.Value{Kind: formula.Text, Text: v}
 }

@@ -8,6 +8,7 @@ import (
 
 	"github.com/shopspring/decimal"
 
+	"iter.example/iter/core/exact"
 	"iter.example/iter/core/formula"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
@@ -160,8 +161,20 @@ type filled struct {
 	asKnown bool   // it came from what was known
 	text    string // canonical
 	value   formula.Value
+	rounded formula.Value // of a computed number: as text has it
 	known   bool
 	problem *msg.Code
+}
+
+// exact is the answer as formulas compute with it.
+func (v filled) exact() formula.Value { return v.value }
+
+// judged is the answer as rules judge it: as people see it.
+func (v filled) judged() formula.Value {
+	if v.rounded.None() {
+		return v.value
+	}
+	return v.rounded
 }
 
 type filler struct {
@@ -232,7 +245,8 @@ func (f *filler) answer(c *cell, item int, out *filled) {
 		f.compute(c, item, out)
 	case Photo:
 		if n := f.g.Photos[key]; n > 0 {
-			out.text, out.value = decimal.NewFromInt(int64(n)).String(), formula.Of(decimal.NewFromInt(int64(n)))
+			count := decimal.NewFromInt(int64(n))
+			out.text, out.value = count.String(), formula.Of(exact.Of(count))
 		}
 	case Reading:
 		if r, ok := f.g.Readings[ReadingKey(f.asset(it), c.Point)]; ok {
@@ -288,10 +302,10 @@ func (c *cell) quick(out *filled) bool {
 func (f *filler) priced(c *cell, item int, out *filled) {
 	var p Pick
 	o := f.c.cells[f.c.at[c.Quantity]]
-	if v := f.named(c.Quantity, c.section, item); json.Unmarshal([]byte(out.text), &p) == nil && !v.None() {
-		p.Quantity = o.unit.Of(v.Num)
+	if v := f.named(c.Quantity, c.section, item, filled.judged); json.Unmarshal([]byte(out.text), &p) == nil && !v.None() {
+		p.Quantity = o.unit.Of(v.Num).Round(6)
 		if text, err := canonical(p); err == nil {
-			out.text, out.value = text, formula.Of(p.Amount())
+			out.text, out.value = text, formula.Of(exact.Of(p.Amount()))
 			return
 		}
 	}
@@ -309,7 +323,7 @@ func (f *filler) compute(c *cell, item int, out *filled) {
 	if c.Program == nil {
 		return
 	}
-	v, p := formula.Eval(*c.Program, func(name string) formula.Value { return f.named(name, c.section, item) })
+	v, p := formula.Eval(*c.Program, func(name string) formula.Value { return f.named(name, c.section, item, filled.exact) })
 	if p != nil {
 		out.problem = &p.Code
 		return
@@ -317,10 +331,12 @@ func (f *filler) compute(c *cell, item int, out *filled) {
 	out.value = v
 	switch v.Kind {
 	case formula.Number:
-		out.text = c.unit.Of(v.Num).Round(int32(c.Places)).String()
-		if c.typ.Dim.Money != 0 && c.Places == 0 {
-			out.text = c.unit.Of(v.Num).Round(2).String()
+		places := int32(c.Places)
+		if c.typ.Dim.Money != 0 && places == 0 {
+			places = 2
 		}
+		shown := c.unit.Of(v.Num).Round(places)
+		out.text, out.rounded = shown.String(), formula.Of(c.unit.Base(shown))
 	case formula.Bool:
 		out.text = map[bool]string{true: "yes", false: "no"}[v.Bool]
 	default:
@@ -328,8 +344,8 @@ func (f *filler) compute(c *cell, item int, out *filled) {
 	}
 }
 
-// named is the value of a question as a formula in a section's item sees it: of the same item, or the only one, or all as a list.
-func (f *filler) named(name string, section, item int) formula.Value {
+// named is the value of a question as a formula or rule in a section's item sees it: of the same item, or the only one, or all as a list.
+func (f *filler) named(name string, section, item int, value func(filled) formula.Value) formula.Value {
 	i, ok := f.c.at[name]
 	if !ok {
 		return formula.Value{}
@@ -340,14 +356,14 @@ func (f *filler) named(name string, section, item int) formula.Value {
 	case values == nil:
 		return formula.Value{}
 	case o.section == section:
-		return values[item].value
+		return value(values[item])
 	case f.c.Sheet.Sections[o.section].Repeat == nil:
-		return values[0].value
+		return value(values[0])
 	}
 	out := formula.Value{Kind: o.typ.Kind, Many: true}
 	for _, v := range values {
-		if !v.value.None() {
-			out.List = append(out.List, v.value)
+		if x := value(v); !x.None() {
+			out.List = append(out.List, x)
 		}
 	}
 	return out
@@ -375,10 +391,10 @@ func (f *filler) passes(t test, section, item int) bool {
 		if o.section != section {
 			item = 0
 		}
-		return t.is.holds(values[item].value, t.value)
+		return t.is.holds(values[item].judged(), t.value)
 	}
 	for _, v := range values {
-		if t.is.holds(v.value, t.value) {
+		if t.is.holds(v.judged(), t.value) {
 			return true
 		}
 	}

@@ -86,7 +86,7 @@ func (is Is) holds(v, than formula.Value) bool {
 		var eq bool
 		switch v.Kind {
 		case formula.Number:
-			eq = v.Num.Equal(than.Num)
+			eq = v.Num.Cmp(than.Num) == 0
 		case formula.Bool:
 			eq = v.Bool == than.Bool
 		default:

@@ -116,7 +116,7 @@ func (f *filler) line(c *cell, n int, it Item, out *State, sec *SectionState, sc
 		l.Asset = f.asset(it)
 	}
 	if v.problem == nil {
-		l.Problem = f.compared(c, v.value, n)
+		l.Problem = f.compared(c, v.judged(), n)
 	}
 	miss := func(code string, args ...string) {
 		out.Missing = append(out.Missing, Missing{Code: *msg.New(code, args...), Question: c.ID, Item: it.ID})
@@ -164,7 +164,7 @@ func (f *filler) follow(c *cell, v filled, it Item, given Answer, l *Line, out *
 			Person: given.Person, Entry: given.Entry})
 	}
 	for _, t := range c.triggers {
-		if !t.Is.holds(v.value, t.value) {
+		if !t.Is.holds(v.judged(), t.value) {
 			continue
 		}
 		photo, note = photo || t.Photo, note || t.Note
@@ -214,7 +214,7 @@ func (f *filler) compared(c *cell, v formula.Value, item int) *msg.Code {
 		return nil
 	}
 	for _, cmp := range c.Compare {
-		o := f.named(cmp.Question, c.section, item)
+		o := f.named(cmp.Question, c.section, item, filled.judged)
 		if !o.None() && !o.Many && !cmp.Is.holds(v, o) {
 			other := f.c.cells[f.c.at[cmp.Question]]
 			return msg.New(broken[cmp.Is], "question", other.Text)

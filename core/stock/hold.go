@@ -98,24 +98,23 @@ type Allotment struct {
 }
 
 // Allot shares what a place has among demands, in their order: each takes what is kept for its work order, then what is free. What
-// one has taken, the next can't have.
+// one has taken, the next can't have; where more is kept than there is, those who come first get it.
 func (s *Stock) Allot(demands []Demand) []Allotment {
-	free, held := map[string]decimal.Decimal{}, map[[2]string]decimal.Decimal{}
+	there, free, held := map[string]decimal.Decimal{}, map[string]decimal.Decimal{}, map[[2]string]decimal.Decimal{}
 	for _, d := range demands {
-		if _, ok := free[d.Part]; !ok {
+		if _, ok := there[d.Part]; !ok {
+			there[d.Part] = decimal.Max(s.Balance(d.Part), decimal.Zero)
 			free[d.Part] = decimal.Max(s.Free(d.Part), decimal.Zero)
 		}
-		if k := [2]string{d.Order, d.Part}; held[k].IsZero() {
-			held[k] = decimal.Min(s.HeldFor(d.Order, d.Part), decimal.Max(s.Balance(d.Part), decimal.Zero))
-		}
+		held[[2]string{d.Order, d.Part}] = s.HeldFor(d.Order, d.Part)
 	}
 	out := []Allotment{}
 	for _, d := range demands {
 		k := [2]string{d.Order, d.Part}
-		kept := decimal.Min(held[k], d.Quantity)
-		held[k] = held[k].Sub(kept)
+		kept := decimal.Min(held[k], d.Quantity, there[d.Part])
+		held[k], there[d.Part] = held[k].Sub(kept), there[d.Part].Sub(kept)
 		loose := decimal.Min(free[d.Part], d.Quantity.Sub(kept))
-		free[d.Part] = free[d.Part].Sub(loose)
+		free[d.Part], there[d.Part] = free[d.Part].Sub(loose), there[d.Part].Sub(loose)
 		has := kept.Add(loose)
 		out = append(out, Allotment{d, has, d.Quantity.Sub(has)})
 	}

@@ -163,8 +163,8 @@ func (p Part) Whole() bool {
 	return err != nil || u.Dim.Label != ""
 }
 
-// InUnit gives a quantity in the part's own unit, exactly. The error says that the part is not sold by that unit, or that there
-// would be a part of a part.
+// InUnit gives a quantity in the part's own unit: exactly of a pack, and to six decimal places of what measures the same, as quantities
+// are kept. The error says that the part is not sold by that unit, or that there would be a part of a part.
 func (p Part) InUnit(q decimal.Decimal, in string) (decimal.Decimal, error) {
 	out := q
 	pack := slices.IndexFunc(p.Packs, func(k Pack) bool { return k.Name == in })
@@ -175,11 +175,11 @@ func (p Part) InUnit(q decimal.Decimal, in string) (decimal.Decimal, error) {
 	case p.Whole():
 		return q, msg.New("quantity.unit", "unit", records.Clip(in), "part", p.Name, "sold", p.Unit)
 	default:
-		v, exact, err := unit.Convert(q, in, p.Unit)
-		if err != nil || !exact {
+		v, _, err := unit.Convert(q, in, p.Unit)
+		if err != nil {
 			return q, msg.New("quantity.unit", "unit", records.Clip(in), "part", p.Name, "sold", p.Unit)
 		}
-		out = v
+		out = v.Round(6)
 	}
 	if p.Whole() && !out.Equal(out.Truncate(0)) {
 		return q, msg.New("quantity.whole", "quantity", out.String(), "part", p.Name, "unit", p.Unit)

@@ -17,6 +17,7 @@ func TestInUnit(t *testing.T) {
 	seal := stock.Part{Name: "Seal", Unit: "each", Packs: []stock.Pack{{Name: "box", Size: num("10")},
 		{Name: "half box", Size: num("4.5")}}}
 	hose := stock.Part{Name: "Hose", Unit: "m", Packs: []stock.Pack{{Name: "coil", Size: num("50")}}}
+	grease, oil := stock.Part{Name: "Grease", Unit: "kg"}, stock.Part{Name: "Oil", Unit: "l"}
 	for _, c := range []struct {
 		part       stock.Part
 		q, unit    string
@@ -34,6 +35,9 @@ func TestInUnit(t *testing.T) {
 		{hose, "2", "coil", "100", ""},
 		{hose, "250", "cm", "2.5", ""},
 		{hose, "1", "kg", "", "quantity.unit"},
+		{grease, "1", "lb", "0.453592", ""},
+		{oil, "2", "gal", "7.570824", ""},
+		{oil, "0.0001", "ml", "", "quantity.absurd"},
 		{hose, "1", "bar", "", "quantity.unit"},
 		{hose, "0", "m", "", "quantity.absurd"},
 		{seal, "1000000", "box", "", "quantity.absurd"},
@@ -49,6 +53,12 @@ func TestInUnit(t *testing.T) {
 	}
 	assert.Equal(t, []string{"each", "box", "half box"}, seal.Units())
 	assert.Contains(t, hose.Units(), "cm")
+	for _, p := range []stock.Part{hose, grease, oil} {
+		for _, u := range p.Units() {
+			_, err := p.InUnit(num("1"), u)
+			assert.NoError(t, err, "what %s is offered in, it can be given in: %s", p.Name, u)
+		}
+	}
 }
 
 // Packs there and back are exact: no quantity is lost to rounding.

@@ -25,6 +25,6 @@ func ExampleLike() {
 	fmt.Println(unit.Like("m³/h"))
 	fmt.Println(unit.Like("pH"))
 	// Output:
-	// [m³/h l/s l/min l/h gal/min]
+	// [m³/h l/s l/min l/h gal/min cfm]
 	// [pH]
 }

@@ -1,7 +1,8 @@
 // Package unit converts between units of measure and knows which can be compared.
 //
 // Factors are exact fractions, as the definitions of the units have them: an inch is 25.4 mm, a psi is a pound-force on a square
-// inch. A conversion whose result has an end is exact; one that has none (30 psi in bar) is rounded to Digits.
+// inch. What is computed with stays a fraction (package exact). A conversion to a decimal that has no end (30 psi in bar) is rounded to
+// Digits.
 package unit
 
 import (
@@ -13,6 +14,8 @@ import (
 
 	"github.com/shopspring/decimal"
 
+	"iter.example/iter/core/exact"
+	"iter.example/iter/core/money"
 	"iter.example/iter/core/msg"
 )
 
@@ -36,8 +39,9 @@ func (d Dim) Times(o Dim, power int8) (Dim, bool) {
 	}
 	out := Dim{d.Length + power*o.Length, d.Mass + power*o.Mass, d.Time + power*o.Time, d.Current + power*o.Current, d.Temperature +
 		power*o.Temperature, d.Money + power*o.Money, d.Label + o.Label}
-	plain := func(d Dim) bool { d.Label = ""; return d == None }
-	return out, out.Label == "" || (plain(out) && (o.Label == "" || power == 1))
+	unlabelled := out
+	unlabelled.Label = ""
+	return out, out.Label == "" || (unlabelled == None && (o.Label == "" || power == 1))
 }
 
 // Root halves the powers.
@@ -56,15 +60,21 @@ type Unit struct {
 	Dim    Dim
 	Factor *big.Rat
 	Offset *big.Rat // nil: none
-	// times and by are Factor and its inverse where they have an end and there is no offset: most units, and much quicker.
-	times, by *decimal.Decimal
+	// times and by are Factor and its inverse: decimals where they have an end, as those of most units, since these are much quicker.
+	times, by exact.Number
 }
 
 // ready fills in what makes a unit quick.
 func (u Unit) ready() Unit {
-	if u.Offset == nil && u.Factor.Num().IsInt64() && u.Factor.Denom().IsInt64() {
-		u.times, u.by = ended(u.Factor.Num().Int64(), u.Factor.Denom().Int64()), ended(u.Factor.Denom().Int64(), u.Factor.Num().Int64())
+	number := func(r *big.Rat) exact.Number {
+		if r.Num().IsInt64() && r.Denom().IsInt64() {
+			if d := ended(r.Num().Int64(), r.Denom().Int64()); d != nil {
+				return exact.Of(*d)
+			}
+		}
+		return exact.Frac(r)
 	}
+	u.times, u.by = number(u.Factor), number(new(big.Rat).Inv(u.Factor))
 	return u
 }
 
@@ -83,8 +93,6 @@ func ended(num, denom int64) *decimal.Decimal {
 	return nil
 }
 
-var one = decimal.NewFromInt(1)
-
 var known = map[string]Unit{}
 
 func define(dim Dim, pairs ...string) {
@@ -99,17 +107,19 @@ func define(dim Dim, pairs ...string) {
 
 func init() {
 	define(None, "", "1", "%", "1/100", "ppm", "1/1000000")
-	define(Dim{Length: 1}, "m", "1", "mm", "1/1000", "cm", "1/100", "km", "1000", "in", "0.0254", "ft", "0.3048", "µm", "1/1000000")
+	define(Dim{Length: 1}, "m", "1", "mm", "1/1000", "cm", "1/100", "km", "1000", "in", "0.0254", "ft", "0.3048", "yd", "0.9144", "µm", "1/1000000")
 	define(Dim{Length: 2}, "m2", "1", "ha", "10000", "mm2", "1/1000000", "cm2", "1/10000", "ft2", "0.09290304")
-	define(Dim{Length: 3}, "m3", "1", "l", "1/1000", "ml", "1/1000000", "gal", "0.003785411784")
-	define(Dim{Mass: 1}, "kg", "1", "g", "1/1000", "mg", "1/1000000", "t", "1000", "lb", "0.45359237")
+	define(Dim{Length: 3}, "m3", "1", "l", "1/1000", "ml", "1/1000000", "gal", "0.003785411784", "ft3", "0.028316846592")
+	define(Dim{Mass: 1}, "kg", "1", "g", "1/1000", "mg", "1/1000000", "t", "1000", "lb", "0.45359237", "oz", "0.028349523125")
 	define(Dim{Time: 1}, "s", "1", "min", "60", "h", "3600", "d", "86400", "ms", "1/1000")
 	define(Dim{Time: -1}, "Hz", "1", "rpm", "1/60")
 	define(Dim{Length: 1, Mass: 1, Time: -2}, "N", "1", "kN", "1000")
 	define(Dim{Length: -1, Mass: 1, Time: -2}, "bar", "100000", "mbar", "100", "kPa", "1000", "MPa", "1000000", "Pa", "1",
-		// A pound-force is 0.45359237 kg at 9.80665 m/s²; an inch is 0.0254 m. Water column at 4 °C, by convention.
-		"psi", "44482216152605/6451600000", "mWC", "9806.65")
-	define(Dim{Length: 2, Mass: 1, Time: -3}, "W", "1", "kW", "1000", "MW", "1000000")
+		// A pound-force is 0.45359237 kg at 9.80665 m/s²; an inch is 0.0254 m. Water column at 4 °C and mercury column at 0 °C, by
+		// convention: 1000 and 13,595.1 kg/m³.
+		"psi", "44482216152605/6451600000", "mWC", "9806.65", "mH2O", "9806.65", "inHg", "3386.388640341")
+	define(Dim{Length: 2, Mass: 1, Time: -3}, "W", "1", "kW", "1000", "MW", "1000000",
+		"hp", "745.69987158227022") // 550 foot-pounds-force a second
 	define(Dim{Length: 2, Mass: 1, Time: -2}, "kWh", "3600000", "Wh", "3600", "MWh", "3600000000", "J", "1", "mJ", "1/1000", "kJ", "1000",
 		"MJ", "1000000")
 	define(Dim{Current: 1}, "A", "1", "mA", "1/1000")
@@ -117,22 +127,22 @@ func init() {
 	define(Dim{Length: 2, Mass: 1, Time: -3, Current: -2}, "MΩ", "1000000", "kΩ", "1000", "Ω", "1", "GΩ", "1000000000")
 	define(Dim{Length: -2, Mass: -1, Time: 3, Current: 2}, "S", "1", "mS", "1/1000", "µS", "1/1000000")
 	define(Dim{Temperature: 1}, "°C", "1", "K", "1", "°F", "5/9")
+	define(Dim{Length: 3, Time: -1}, "cfm", "0.0004719474432", "gpm", "0.0000630901964") // cubic feet and gallons a minute
 	known["°C"] = offset(known["°C"], "273.15")
 	known["°F"] = offset(known["°F"], "45967/180")
 }
 
 func offset(u Unit, by string) Unit {
 	u.Offset, _ = new(big.Rat).SetString(by)
-	u.times, u.by = nil, nil
 	return u
 }
 
 // offered are the units a person may choose from, in the order they are shown, by the unit a point has.
 var offered = [][]string{
-	{"bar", "kPa", "MPa", "mbar", "psi", "mWC"}, {"m³/h", "l/s", "l/min", "l/h", "gal/min"}, {"l", "m³", "ml", "gal"},
-	{"kg", "g", "lb", "t"}, {"°C", "K", "°F"},
-	{"MΩ", "kΩ", "GΩ", "Ω"}, {"A", "mA"}, {"V", "mV", "kV"}, {"kW", "W"}, {"kWh", "MWh", "MJ"}, {"mm/s", "in/s"},
-	{"m", "cm", "mm", "ft", "in"}, {"m²", "ft²"}, {"h", "min", "d"},
+	{"bar", "kPa", "MPa", "mbar", "psi", "mWC", "inHg"}, {"m³/h", "l/s", "l/min", "l/h", "gal/min", "cfm"}, {"l", "m³", "ml", "gal", "ft³"},
+	{"kg", "g", "lb", "oz", "t"}, {"°C", "K", "°F"},
+	{"MΩ", "kΩ", "GΩ", "Ω"}, {"A", "mA"}, {"V", "mV", "kV"}, {"kW", "W", "hp"}, {"kWh", "MWh", "MJ"}, {"mm/s", "in/s"},
+	{"m", "cm", "mm", "ft", "in", "yd"}, {"m²", "ft²"}, {"h", "min", "d"},
 	{"mg/l", "g/m³", "g/l"}, {"Hz", "rpm"}, {"µS/cm", "mS/cm"}, {"%", "ppm"}, {"kWh/m³", "Wh/l"},
 }
 
@@ -141,22 +151,22 @@ func Like(symbol string) []string {
 	if u, err := Parse(symbol); err != nil || u.Dim.Label != "" {
 		return []string{symbol}
 	}
-	plain := func(s string) bool { return raised.Replace(s) == raised.Replace(symbol) }
+	same := func(s string) bool { return plain(s) == plain(symbol) }
 	out := []string{symbol}
 	for _, list := range offered {
-		if slices.ContainsFunc(list, plain) {
-			out = append(out, slices.DeleteFunc(slices.Clone(list), plain)...)
+		if slices.ContainsFunc(list, same) {
+			out = append(out, slices.DeleteFunc(slices.Clone(list), same)...)
 		}
 	}
 	return out
 }
 
-// Parse reads a unit: a symbol, or symbols multiplied by · and divided by / as in m3/h, kWh/m3, EUR/m2. Three capitals are a
-// currency. A word that is no unit is a label: it is like itself alone.
+// Parse reads a unit: a symbol, or symbols multiplied by · and divided by / as in m3/h, kWh/m3, EUR/m2. The code of a currency is one. A
+// word that is no unit is a label: it is like itself alone.
 //
-// Powers may be raised: m³/h is m3/h.
+// Powers may be raised: m³/h is m3/h. PSI, RPM, GPM and CFM are as gauges have them in capitals.
 func Parse(text string) (Unit, error) {
-	text = raised.Replace(strings.TrimSpace(text))
+	text = plain(text)
 	if u, ok := known[text]; ok {
 		return u, nil
 	}
@@ -164,7 +174,7 @@ func Parse(text string) (Unit, error) {
 		return Unit{}, msg.New("unit.unknown", "unit", clip(text))
 	}
 	if !strings.ContainsAny(text, "/·") {
-		if currency(text) {
+		if money.Currency(text).Known() {
 			return Unit{Symbol: text, Dim: Dim{Money: 1}, Factor: big.NewRat(1, 1)}.ready(), nil
 		}
 		return Unit{Symbol: text, Dim: Dim{Label: text}, Factor: big.NewRat(1, 1)}.ready(), nil
@@ -227,51 +237,36 @@ func (u *Unit) multiply(word string, power int8) error {
 	return nil
 }
 
-var raised = strings.NewReplacer("²", "2", "³", "3")
+var raised = strings.NewReplacer("²", "2", "³", "3", "₂", "2")
 
-func currency(s string) bool {
-	return len(s) == 3 && strings.IndexFunc(s, func(r rune) bool { return r < 'A' || r > 'Z' }) < 0
+// plain is a symbol as the table of units has it.
+func plain(symbol string) string {
+	s := raised.Replace(strings.TrimSpace(symbol))
+	switch s {
+	case "PSI", "RPM", "CFM", "GPM":
+		return strings.ToLower(s)
+	}
+	return s
 }
 
 // Base gives a value of the unit in the base unit of its dimension.
-func (u Unit) Base(v decimal.Decimal) decimal.Decimal {
-	if u.times != nil {
-		return scale(v, *u.times)
-	}
-	d, _ := round(u.base(v))
-	return d
-}
+func (u Unit) Base(v decimal.Decimal) exact.Number { return u.From(exact.Of(v)) }
 
-func scale(v, by decimal.Decimal) decimal.Decimal {
-	if by.Equal(one) {
-		return v
-	}
-	return trim(v.Mul(by))
-}
-
-func (u Unit) base(v decimal.Decimal) *big.Rat {
-	r := new(big.Rat).Mul(v.Rat(), u.Factor)
+// From is Base for what was computed.
+func (u Unit) From(v exact.Number) exact.Number {
+	n := v.Mul(u.times)
 	if u.Offset != nil {
-		r.Add(r, u.Offset)
+		n = n.Add(exact.Frac(u.Offset))
 	}
-	return r
+	return n
 }
 
 // Of gives a value of the base unit in the unit.
-func (u Unit) Of(base decimal.Decimal) decimal.Decimal {
-	if u.by != nil {
-		return scale(base, *u.by)
-	}
-	d, _ := u.of(base.Rat())
-	return d
-}
-
-func (u Unit) of(base *big.Rat) (decimal.Decimal, bool) {
-	r := new(big.Rat).Set(base)
+func (u Unit) Of(base exact.Number) exact.Number {
 	if u.Offset != nil {
-		r.Sub(r, u.Offset)
+		base = base.Sub(exact.Frac(u.Offset))
 	}
-	return round(r.Quo(r, u.Factor))
+	return base.Mul(u.by)
 }
 
 // Convert gives a value of one unit in another, and tells whether that is exact. The error says that they measure different
@@ -291,8 +286,8 @@ func Convert(v decimal.Decimal, from, to string) (decimal.Decimal, bool, error) 
 	if f.Dim != t.Dim || f.Dim.Money != 0 {
 		return v, false, msg.New("unit.unlike", "from", clip(from), "to", clip(to))
 	}
-	d, exact := t.of(f.base(v))
-	return d, exact, nil
+	d, ends := round(t.Of(f.Base(v)).Rat())
+	return d, ends, nil
 }
 
 // Shown rounds a converted value to what is sensible to read: five significant digits, and none of a whole number's cut.
@@ -303,7 +298,7 @@ func Shown(v decimal.Decimal) decimal.Decimal {
 
 // round gives a fraction as a decimal: exactly when it has an end within 30 places, else to Digits significant digits.
 func round(r *big.Rat) (decimal.Decimal, bool) {
-	d, exact := new(big.Int).Set(r.Denom()), false
+	d := new(big.Int).Set(r.Denom())
 	twos, fives := 0, 0
 	for _, p := range []struct {
 		of int64
@@ -319,8 +314,8 @@ func round(r *big.Rat) (decimal.Decimal, bool) {
 		}
 	}
 	places := max(twos, fives)
-	exact = d.IsInt64() && d.Int64() == 1 && places <= 30
-	if !exact {
+	ends := d.IsInt64() && d.Int64() == 1 && places <= 30
+	if !ends {
 		whole := new(big.Int).Quo(r.Num(), r.Denom())
 		lead := len(new(big.Int).Abs(whole).String())
 		if whole.Sign() == 0 && r.Sign() != 0 { // 0.00012: leading zeros are no digits
@@ -334,7 +329,7 @@ func round(r *big.Rat) (decimal.Decimal, bool) {
 		half.Neg(half)
 	}
 	scaled.Quo(scaled.Add(scaled, half), r.Denom())
-	return trim(decimal.NewFromBigInt(scaled, -int32(places))), exact
+	return trim(decimal.NewFromBigInt(scaled, -int32(places))), ends
 }
 
 // trim drops zeros at the end of the fraction, so that equal values are written the same.

@@ -30,6 +30,16 @@ func TestConvert(t *testing.T) {
 		{"50", "%", "", "0.5", true},
 		{"7.2", "pH", "pH", "7.2", true},
 		{"0", "psi", "bar", "0", true},
+		{"1", "lb", "oz", "16", true},
+		{"3", "yd", "ft", "9", true},
+		{"1", "ft³", "l", "28.316846592", true},
+		{"1", "CFM", "m³/h", "1.69901079552", true},
+		{"60", "GPM", "gal/s", "1", true},
+		{"1200", "RPM", "Hz", "20", true},
+		{"1", "PSI", "psi", "1", true},
+		{"1", "mH₂O", "mbar", "98.0665", true},
+		{"1", "inHg", "mbar", "33.86388640341", true},
+		{"1", "hp", "W", "745.69987158227022", true},
 	} {
 		got, exact, err := unit.Convert(decimal.RequireFromString(c.value), c.from, c.to)
 		require.NoError(t, err, "%s %s in %s", c.value, c.from, c.to)
@@ -40,7 +50,7 @@ func TestConvert(t *testing.T) {
 			assert.Equal(t, c.want[:14], got.String()[:14])
 		}
 	}
-	for _, c := range [][2]string{{"bar", "m"}, {"pH", "NTU"}, {"EUR", "SEK"}, {"bar", "/"}, {"m//s", "m/s"}, {"°C/m", "K/m"},
+	for _, c := range [][2]string{{"bar", "m"}, {"pH", "NTU"}, {"EUR", "SEK"}, {"XTS", "EUR"}, {"bar", "/"}, {"m//s", "m/s"}, {"°C/m", "K/m"},
 		{"a very long unit of some sort", "m"}} {
 		_, _, err := unit.Convert(decimal.NewFromInt(1), c[0], c[1])
 		assert.Error(t, err, "%s in %s", c[0], c[1])
@@ -65,7 +75,8 @@ func TestParseDimensions(t *testing.T) {
 }
 
 func TestLike(t *testing.T) {
-	assert.Equal(t, []string{"psi", "bar", "kPa", "MPa", "mbar", "mWC"}, unit.Like("psi"))
+	assert.Equal(t, []string{"psi", "bar", "kPa", "MPa", "mbar", "mWC", "inHg"}, unit.Like("psi"))
+	assert.Equal(t, []string{"RPM", "Hz"}, unit.Like("RPM"))
 	assert.Equal(t, []string{"pH"}, unit.Like("pH"))
 	assert.NotContains(t, unit.Like("bar"), "kWh/m3", "the same dimension, but nobody means it")
 }

@@ -94,7 +94,7 @@ func measured(p reading.Point, h reading.History, visit string, ended time.Time)
 			out.Units = slices.Insert(slices.Delete(slices.Clone(out.Units), i, i+1), 0, r.Unit)
 		}
 		if d, ok := r.In(p.Unit); ok && r.Visit != visit && (ended.IsZero() || r.At.Before(ended)) {
-			out.Before = append(out.Before, Past{r.At, unit.Shown(d).String(), r.Level})
+			out.Before = append(out.Before, Past{r.At, d.String(), r.Level})
 		}
 	}
 	out.Before = out.Before[max(0, len(out.Before)-shownPast):]
@@ -114,9 +114,9 @@ func line(r reading.Reading, a records.Asset, points []reading.Point, h reading.
 		now := reading.Result{At: r.At, Value: r.Value, Unit: r.Unit, Replaced: r.Replaced}
 		j := p.Weigh(h.Earlier(p.ID, visit, r.At), now)
 		if j.Doubt != reading.Unlike {
-			out.Shown, out.ShownUnit = shown(j.Value, r.Unit == p.Unit), p.Unit
+			out.Shown, out.ShownUnit = j.Value.String(), p.Unit
 			if j.Change != nil {
-				out.Change = shown(*j.Change, false)
+				out.Change = unit.Shown(*j.Change).String()
 			}
 		}
 		if r.Level == "" {
@@ -127,14 +127,6 @@ func line(r reading.Reading, a records.Asset, points []reading.Point, h reading.
 		out.Level = reading.OK
 	}
 	return out
-}
-
-// shown is a value to read: as it was typed, or rounded when it was converted.
-func shown(d decimal.Decimal, typed bool) string {
-	if typed {
-		return d.String()
-	}
-	return unit.Shown(d).String()
 }
 
 // Judge is a value as it is typed.
@@ -171,7 +163,7 @@ func (j Judge) Of() Judged {
 	got := j.Point.Weigh(past, reading.Result{Value: d, Unit: j.Unit, Replaced: j.Replaced})
 	out := Judged{Value: &d, Level: got.Level, Doubt: got.Doubt}
 	if j.Unit != j.Point.Unit && got.Doubt != reading.Unlike {
-		out.Shown = unit.Shown(got.Value).String()
+		out.Shown = got.Value.String()
 	}
 	if got.Change != nil {
 		out.Change = unit.Shown(*got.Change).String()

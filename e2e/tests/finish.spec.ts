@@ -311,7 +311,7 @@ test("a return goes back to planning with what it needs; found work and a word w
   const before = office.getByRole("region", { name: "The visit before said" });
   await expect(before).toContainText("Bring the long ladder");
   await expect(before).toContainText("2 × Pressure transmitter 0–10 bar");
-  await expect(office.getByLabel("Minutes")).toHaveValue("120");
+  await expect(office.getByLabel("Minutes *")).toHaveValue("120");
   await office.keyboard.press("Escape");
 
   await office.goto(`${program.url}/office/review/messages`);

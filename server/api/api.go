@@ -55,22 +55,23 @@ type DemoAccount struct {
 // Server answers requests.
 type Server struct {
 	Config
-	sessions *scs.SessionManager
-	stop     func()
-	brake    accounts.Brake
-	live     hub
-	files    *files.Dir
-	uploads  http.Handler
-	printer  reports.Printer
-	metrics  metrics
-	handler  http.Handler
-	routes   gin.RoutesInfo
-	figures  http.Handler
-	posting  sync.Mutex
-	done     chan struct{}  // closed with the server
-	end      func()         // ends the work in the background
-	work     sync.WaitGroup // in the background
-	fresh    chan struct{}  // told when there may be a message to send
+	sessions      *scs.SessionManager
+	stop          func()
+	brake         accounts.Brake
+	live          hub
+	announcements announcements
+	files         *files.Dir
+	uploads       http.Handler
+	printer       reports.Printer
+	metrics       metrics
+	handler       http.Handler
+	routes        gin.RoutesInfo
+	figures       http.Handler
+	posting       sync.Mutex
+	done          chan struct{}  // closed with the server
+	end           func()         // ends the work in the background
+	work          sync.WaitGroup // in the background
+	fresh         chan struct{}  // told when there may be a message to send
 }
 
 type metrics struct {
@@ -95,7 +96,7 @@ func New(c Config) (*Server, error) {
 	if c.Supplier == nil {
 		c.Supplier = standin.SimulatedSupplier{Store: c.Store, Now: c.Now}
 	}
-	s := &Server{Config: c, done: make(chan struct{}), fresh: make(chan struct{}, 1)}
+	s := &Server{Config: c, done: make(chan struct{}), fresh: make(chan struct{}, 1), announcements: announcements{fresh: make(chan struct{}, 1)}}
 	var err error
 	if s.files, err = files.Open(c.Store); err != nil {
 		return nil, err
@@ -166,6 +167,7 @@ func New(c Config) (*Server, error) {
 	ctx, end := context.WithCancel(context.Background())
 	s.end = end
 	s.work.Go(func() { s.deliver(ctx) })
+	s.work.Go(func() { s.tellAll(ctx) })
 	return s, nil
 }
 

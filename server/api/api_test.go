@@ -1,6 +1,7 @@
 package api_test
 
 import (
+	"bufio"
 	"bytes"
 	"compress/gzip"
 	"context"
@@ -13,6 +14,7 @@ import (
 	"net/http/httptest"
 	"os"
 	"strings"
+	"sync"
 	"testing"
 	"testing/fstest"
 	"time"
@@ -382,6 +384,47 @@ func TestLiveEvents(t *testing.T) {
 			t.Fatal("not told: ", name)
 		}
 	}
+}
+
+// News of the log comes in its order, with what is beside the log apart: whoever asked after the one may not have seen the other.
+func TestNewsComesInOrder(t *testing.T) {
+	p := start(t)
+	desk := p.client("a-dispatcher")
+	res := desk.get("/api/events")
+	t.Cleanup(func() { _ = res.Body.Close() })
+	events := bufio.NewScanner(res.Body)
+	const visits = 60
+	go func() {
+		for i := range visits {
+			var wg sync.WaitGroup
+			wg.Go(func() {
+				desk.command(office.Command{ID: ulid.Make().String(), Kind: "visit.moved", Subject: ledger.Ref{Type: "visit", ID: "V1"},
+					Body: raw(t, ledger.Move{Technician: "ann", Start: p.now, Minutes: 9 + i})})
+			})
+			wg.Go(func() { p.server.Announce(store.Changed{Names: []string{fmt.Sprint("beside", i)}}) })
+			wg.Wait()
+		}
+	}()
+	last, beside := int64(0), 0
+	for beside < visits && events.Scan() {
+		data, ok := strings.CutPrefix(events.Text(), "data: ")
+		if !ok {
+			continue
+		}
+		var n api.News
+		require.NoError(t, json.Unmarshal([]byte(data), &n))
+		if n.Seq > 0 {
+			require.Greater(t, n.Seq, last)
+			last = n.Seq
+		}
+		for _, c := range n.Changed {
+			if strings.HasPrefix(c, "beside") {
+				require.Zero(t, n.Seq, "what is not of the log can't be known from it")
+				beside++
+			}
+		}
+	}
+	require.Equal(t, visits, beside)
 }
 
 func TestStatic(t *testing.T) {

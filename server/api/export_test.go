@@ -1,6 +1,13 @@
 package api
 
-import "time"
+import (
+	"time"
+
+	"iter.example/iter/server/store"
+)
+
+// Announce tells the lines for live events of a change, as the store does.
+func (s *Server) Announce(c store.Changed) { s.announce(c) }
 
 // SetSilence shortens for a test how long a line may carry nothing, until the function it gives is called.
 func SetSilence(d time.Duration) func() {

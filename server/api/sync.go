@@ -15,6 +15,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/replica"
@@ -127,7 +128,9 @@ type hub struct {
 type listener struct {
 	syncing.Device
 	fresh chan struct{}
-	news  News // not yet sent, guarded by the hub
+	// What is not yet sent, guarded by the hub: news of the log, of which whoever knows as much needs no more, and news of what is beside it,
+	// which always is.
+	logged, beside News
 }
 
 // listen opens a line. The error is a *msg.Code when the server stops, or the person has too many open.
@@ -188,15 +191,20 @@ func (h *hub) close() {
 	}
 }
 
-// tell gives the office the news, and wakes terminals and the devices of people; of all when people is nil.
+// tell gives the office the news, and wakes terminals and the devices of people; of all when people is nil. News of the log comes in its
+// order: what was asked for after some of it is taken to know all before.
 func (h *hub) tell(people map[string]bool, news News) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
 	for l := range h.listeners {
 		switch {
 		case l.Person.Has(records.Dispatcher, records.Reviewer, records.Stores):
-			l.news.Seq = max(l.news.Seq, news.Seq)
-			l.news.Changed = append(l.news.Changed, news.Changed...)
+			kept := &l.logged
+			if news.Seq == 0 {
+				kept = &l.beside
+			}
+			kept.Seq = max(kept.Seq, news.Seq)
+			kept.Changed = append(kept.Changed, news.Changed...)
 		case people != nil && !people[l.PersonID] && !l.Person.Has(records.Terminal):
 			continue
 		}
@@ -207,13 +215,20 @@ func (h *hub) tell(people map[string]bool, news News) {
 	}
 }
 
-// news takes what a line has not sent yet.
-func (h *hub) news(l *listener) News {
+// news takes what a line has not sent yet. There may be none, for devices.
+func (h *hub) news(l *listener) []News {
 	h.mu.Lock()
 	defer h.mu.Unlock()
-	slices.Sort(l.news.Changed)
-	out := News{Changed: slices.Compact(l.news.Changed), Seq: l.news.Seq}
-	l.news = News{}
+	out := []News{}
+	for _, n := range []News{l.logged, l.beside} {
+		if slices.Sort(n.Changed); len(n.Changed) > 0 || n.Seq > 0 {
+			out = append(out, News{Changed: slices.Compact(n.Changed), Seq: n.Seq})
+		}
+	}
+	l.logged, l.beside = News{}, News{}
+	if len(out) == 0 {
+		out = []News{{Changed: []string{}}}
+	}
 	return out
 }
 
@@ -225,20 +240,55 @@ func (s *Server) wake() {
 	}
 }
 
+// announcements are what the store said that it changed, in order, until the lines for live events are told.
+type announcements struct {
+	mu    sync.Mutex
+	queue []store.Changed
+	fresh chan struct{}
+}
+
 // announce is told by the store what changed.
 func (s *Server) announce(changed store.Changed) {
 	s.wake()
-	s.work.Go(func() {
+	a := &s.announcements
+	a.mu.Lock()
+	defer a.mu.Unlock()
+	a.queue = append(a.queue, changed)
+	select {
+	case a.fresh <- struct{}{}:
+	default: // it looks anyway
+	}
+}
+
+// tellAll tells what was announced, one after the other, until the context ends.
+func (s *Server) tellAll(ctx context.Context) {
+	a := &s.announcements
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case <-a.fresh:
+		}
+		a.mu.Lock()
+		queue := a.queue
+		a.queue = nil
+		a.mu.Unlock()
+		var docs []ledger.Ref
+		for _, c := range queue {
+			docs = append(docs, c.Docs...)
+		}
 		people := map[string]bool{}
-		err := s.Store.Read(context.Background(), func(tx *store.Tx) (err error) {
-			people, err = tx.Concerned(changed.Docs)
+		err := s.Store.Read(ctx, func(tx *store.Tx) (err error) {
+			people, err = tx.Concerned(docs)
 			return err
 		})
 		if err != nil {
 			people = nil // better to wake too many
 		}
-		s.live.tell(people, News{Changed: changed.Names, Seq: changed.Seq})
-	})
+		for _, c := range queue {
+			s.live.tell(people, News{Changed: c.Names, Seq: c.Seq})
+		}
+	}
 }
 
 // events sends News whenever something changed, and one now and then to keep the line open.
@@ -268,8 +318,10 @@ func (s *Server) events(c *gin.Context) {
 			if !open {
 				return
 			}
-			data, err := json.Marshal(s.live.news(line))
-			ok = err == nil && write("event: changed\ndata: "+string(data)+"\n\n")
+			for _, n := range s.live.news(line) {
+				data, err := json.Marshal(n)
+				ok = ok && err == nil && write("event: changed\ndata: "+string(data)+"\n\n")
+			}
 		case <-beat.C:
 			ok = write(": still here\n\n")
 		}

@@ -164,7 +164,7 @@ func Readings(tx *store.Tx, r Range) (table.Table, error) {
 			now := result(m)
 			row[8] = p.Name
 			if d, ok := now.In(p.Unit); ok && m.Unit != p.Unit {
-				row[9], row[10] = unit.Shown(d).String(), p.Unit
+				row[9], row[10] = d.String(), p.Unit
 			}
 			key := m.Asset + " " + m.Point
 			if was, ok := last[key]; ok {

@@ -120,7 +120,7 @@ func measured(p reading.Point, all []store.Measured, names map[string]string) Se
 			v.Level = p.Judge(d)
 		}
 		if m.Unit != p.Unit {
-			v.Value, v.As = unit.Shown(d), m.Value.String()+" "+m.Unit
+			v.As = m.Value.String() + " " + m.Unit
 		}
 		if last != nil {
 			if moved, ok := p.Moved(*last, r); ok {

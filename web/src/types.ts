@@ -2811,7 +2811,10 @@ export interface Point {
   /** Least and Most bound what can be measured at all: past them somebody misread or mistyped. */
   least?: Decimal;
   most?: Decimal;
-  /** Counter tells that the value only grows, until it is replaced or passes RollsAt and begins at 0 again. */
+  /**
+   * Counter tells that the value only grows, until it is replaced, or comes to RollsAt and shows 0 instead: 100,000 where there
+   * are five digits.
+   */
   counter?: boolean;
   rollsAt?: Decimal;
 }
@@ -3040,9 +3043,11 @@ export interface Stamp {
   by?: string;
   /** Unconfirmed tells of a stop that somebody else set where the work was planned to end. */
   unconfirmed?: boolean;
-  /** Late tells that it arrived after the day was approved. It does not count until the day is approved anew. */
+  /** heard of after the day was approved: it does not count yet */
   late?: boolean;
   struck?: boolean;
+  /** struck out after the day was approved: it still counts */
+  struckLate?: boolean;
 }
 
 /**
@@ -3058,9 +3063,11 @@ export interface Correction {
   reason: string;
   /** made by the office */
   office?: boolean;
-  /** as of a stamp */
+  /** heard of after the day was approved: it does not count yet */
   late?: boolean;
   struck?: boolean;
+  /** struck out after the day was approved: it still counts */
+  struckLate?: boolean;
 }
 
 /** Approval says who approved a day, and when. */
@@ -3944,6 +3951,7 @@ export interface PayTerms {
   round: Rounding;
   /**
    * BreakAfter and BreakMinutes: who is at work longer than so many minutes has had at least so many minutes of unpaid break.
+   * Time between spans that is not clocked, as of a lunch that was clocked off for, is such a break too.
    */
   breakAfter?: number;
   breakMinutes?: number;
@@ -3964,13 +3972,16 @@ export interface PayTerms {
 
 /** Billing is how a visit's time is billed. Times of day are minutes past midnight on the company's clock. */
 export interface Billing {
-  /** of each line; on and the stamps do not matter */
+  /** of each person's time on the visit; on and the stamps do not matter */
   round: Rounding;
   /** minutes billed at least */
   minimum?: number;
   /** whether travel is billed */
   travel?: boolean;
-  /** The evening goes from EveningFrom to MorningFrom. */
+  /**
+   * The evening goes from EveningFrom to MorningFrom, past midnight unless it begins after it; there is none when they are the
+   * same.
+   */
   eveningFrom?: number;
   morningFrom?: number;
   rates?: Rate[];
@@ -5331,7 +5342,10 @@ export interface MeasuredPoint {
   /** Least and Most bound what can be measured at all: past them somebody misread or mistyped. */
   least?: Decimal;
   most?: Decimal;
-  /** Counter tells that the value only grows, until it is replaced or passes RollsAt and begins at 0 again. */
+  /**
+   * Counter tells that the value only grows, until it is replaced, or comes to RollsAt and shows 0 instead: 100,000 where there
+   * are five digits.
+   */
   counter?: boolean;
   rollsAt?: Decimal;
   /** that it may be read in, the last used first */

@@ -7,6 +7,8 @@ import (
 	"strings"
 
 	"github.com/expr-lang/expr/ast"
+	"github.com/expr-lang/expr/builtin"
+	"github.com/expr-lang/expr/conf"
 	"github.com/expr-lang/expr/file"
 	"github.com/expr-lang/expr/parser"
 	"github.com/shopspring/decimal"
@@ -18,6 +20,13 @@ import (
 // MaxText is the longest formula, in bytes.
 const MaxText = 1000
 
+// syntax has sum take several values, as min and max do: the language's own takes a list, and what to do with each of it.
+var syntax = func() *conf.Config {
+	c := conf.CreateNew()
+	c.Functions["sum"] = &builtin.Function{Name: "sum"}
+	return c
+}()
+
 // Text reads a formula. The error is a *formula.Problem that says what is wrong and where.
 func Text(text string) (node formula.Node, err error) {
 	if strings.TrimSpace(text) == "" {
@@ -26,7 +35,7 @@ func Text(text string) (node formula.Node, err error) {
 	if len(text) > MaxText || strings.Count(text, "(") > 100 {
 		return node, &formula.Problem{Code: *msg.New("formula.large")}
 	}
-	tree, err := parser.Parse(text)
+	tree, err := parser.ParseWithConfig(text, syntax)
 	var at *file.Error
 	switch {
 	case errors.As(err, &at):

@@ -2,6 +2,8 @@ package parse_test
 
 import (
 	"errors"
+	"fmt"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -10,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"iter.example/iter/core/exact"
 	"iter.example/iter/core/formula"
 	"iter.example/iter/core/formula/parse"
 	"iter.example/iter/core/unit"
@@ -43,8 +46,8 @@ func typeOf(name string) (formula.Type, bool) {
 func valueOf(name string) formula.Value {
 	switch name {
 	case "rooms":
-		return formula.Value{Kind: formula.Number, Many: true, List: []formula.Value{formula.Of(decimal.NewFromInt(3)),
-			formula.Of(decimal.NewFromInt(5))}}
+		return formula.Value{Kind: formula.Number, Many: true, List: []formula.Value{formula.Of(exact.Of(decimal.NewFromInt(3))),
+			formula.Of(exact.Of(decimal.NewFromInt(5)))}}
 	case "ok":
 		return formula.Value{Kind: formula.Bool, Bool: true}
 	case "noise":
@@ -86,7 +89,7 @@ func compute(t require.TestingT, text, in string) string {
 	u, err := unit.Parse(in)
 	require.NoError(t, err)
 	require.Equal(t, u.Dim, typ.Dim, text)
-	return u.Of(v.Num).String()
+	return u.Of(v.Num).Round(20).String()
 }
 
 func TestFormulas(t *testing.T) {
@@ -98,7 +101,7 @@ func TestFormulas(t *testing.T) {
 		{"round((max(l1, l2, l3) - mean(l1, l2, l3)) / mean(l1, l2, l3), 3)", "%", "10"},
 		{"area * rate", "EUR", "248.75"},
 		{"value(area, \"ft2\") > 134", "", "true"},
-		{"sum(rooms)", "", "8"}, {"mean(rooms)", "", "4"}, {"count(rooms)", "", "2"}, {"max(rooms) - min(rooms)", "", "2"},
+		{"sum(rooms)", "", "8"}, {"sum(n, m, 1)", "", "6"}, {"sum(rooms, n)", "", "15"}, {"mean(rooms)", "", "4"}, {"count(rooms)", "", "2"}, {"max(rooms) - min(rooms)", "", "2"},
 		{"-m + +n", "", "9"}, {"abs(m)", "", "2"}, {"sqrt(n + 2)", "", "3"}, {"ceil(n / 2)", "", "4"}, {"floor(n / 2)", "", "3"},
 		{"n > 5 ? n : m", "", "7"}, {"noise == \"loud\" and not (n < 3)", "", "true"}, {"\"leak\" in found", "", "true"},
 		{"\"lea\" in found", "", "false"},
@@ -144,6 +147,30 @@ func TestSumsAreExact(t *testing.T) {
 		}
 		inBar := compute(t, "unit("+da.String()+", \"bar\") + unit("+db.String()+", \"bar\")", "bar")
 		require.Equal(t, want, inBar)
+	})
+}
+
+// Whole numbers in any unit add up and compare as they are written, and are their own floor and ceiling, with an end in the base unit or
+// without.
+func TestWholeNumbersStayWhole(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		in := rapid.SampledFrom([]string{"m³/h", "l/min", "l/h", "gal/min", "psi", "rpm", "cfm", "kWh", "ft²", "inHg", "hp", "oz", "1/min", "g/ft3",
+			"EUR/d"}).Draw(t, "unit")
+		a, b := rapid.IntRange(-9999, 9999).Draw(t, "a"), rapid.IntRange(-9999, 9999).Draw(t, "b")
+		of := func(n int) string { return fmt.Sprintf("unit(%d, %q)", n, in) }
+		for text, want := range map[string]string{
+			of(a) + " + " + of(b) + " == " + of(a+b):                        "true",
+			of(a) + " + " + of(b) + " < " + of(a+b):                         "false",
+			of(a) + " - " + of(b) + " >= " + of(a-b):                        "true",
+			of(a) + " / 7 * 7 == " + of(a):                                  "true",
+			"mean(" + of(a) + ", " + of(a) + ", " + of(a) + ") == " + of(a): "true",
+		} {
+			require.Equal(t, want, compute(t, text, ""), text)
+		}
+		in = rapid.SampledFrom([]string{in, "°F", "°C"}).Draw(t, "unit to round in")
+		for _, f := range []string{"floor", "ceil", "round"} {
+			require.Equal(t, strconv.Itoa(a), compute(t, fmt.Sprintf("%s(%s, 0, %q)", f, of(a), in), in))
+		}
 	})
 }
 

@@ -32,15 +32,22 @@ export function AddExtra({ view, what, onClose }: { view: VisitView; what: strin
   const record = useRecord();
   const currency = useCurrency();
   const driven = useKilometres(view);
-  const draft = useDraft(`extra ${view.id}`, { kind: "item" as ExtraKind, text: what, quantity: "1", unit: "", price: "" });
-  const { kind, text, quantity, unit, price } = draft.value;
+  const draft = useDraft(`extra ${view.id}`, {
+    kind: "item" as ExtraKind,
+    text: what,
+    quantity: null as string | null, // not typed
+    unit: "",
+    price: "",
+  });
+  const { kind, text, unit, price } = draft.value;
+  // The route may be worked out only after somebody chose kilometres.
+  const quantity = draft.value.quantity ?? (kind === "mileage" && driven ? driven : "1");
   const [added, setAdded] = useState("");
   // What was typed stays; what came with the kind before gives way.
   const choose = (k: ExtraKind) => {
     const given = kinds.map((x) => t(`extra.${x}`)).includes(text) || text === what;
     draft.change({
       kind: k,
-      quantity: k === "mileage" && driven ? driven : kind === "mileage" ? "1" : quantity,
       unit: k === "mileage" ? "km" : kind === "mileage" ? "" : unit,
       text: given ? (k === "item" || k === "purchase" ? what : t(`extra.${k}`)) : text,
     });
