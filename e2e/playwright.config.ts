@@ -34,5 +34,12 @@ export default defineConfig({
   retries: 0,
   expect: { timeout: 30_000 },
   reporter: [["list"]],
-  use: { actionTimeout: 30_000, launchOptions: chromium, locale: "en-GB", timezoneId: zone, trace: "off" },
+  use: {
+    actionTimeout: 30_000,
+    launchOptions: chromium,
+    contextOptions: { reducedMotion: "reduce" }, // what moves is drawn many times over, and waited for
+    locale: "en-GB",
+    timezoneId: zone,
+    trace: "off",
+  },
 });

@@ -105,7 +105,7 @@ const grounds = ["light", "dark", "sun"];
 
 test("screens are accessible, on every ground", async ({ browser }) => {
   test.setTimeout(600_000);
-  const office = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, reducedMotion: "reduce" })).newPage();
+  const office = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
   await office.goto(program.url);
   /** Looks at what is on a page: at all of it on one ground, on the others at what they change. */
   const check = async (page: Page, within = "html") => {
