@@ -49,7 +49,8 @@ func TestParse(t *testing.T) {
 	for text, code := range map[string]string{
 		"": "number.unreadable", "abc": "number.unreadable", "1.2.3": "number.unreadable", "1,234.5": "number.unreadable",
 		"1e5": "number.unreadable", "-": "number.unreadable", "1-": "number.unreadable",
-		"1,500": "number.ambiguous", "-1,500": "number.ambiguous", "1234567890123456789": "number.long", "a long text that nobody would type": "number.unreadable",
+		"1,500": "number.ambiguous", "-1,500": "number.ambiguous", "1234567890123456789": "number.long",
+		"a long text that nobody would type": "number.unreadable",
 	} {
 		_, err := reading.Parse(text)
 		assert.Equal(t, code, msg.From(err).Code, text)

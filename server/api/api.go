@@ -96,7 +96,8 @@ func New(c Config) (*Server, error) {
 	if c.Supplier == nil {
 		c.Supplier = standin.SimulatedSupplier{Store: c.Store, Now: c.Now}
 	}
-	s := &Server{Config: c, done: make(chan struct{}), fresh: make(chan struct{}, 1), announcements: announcements{fresh: make(chan struct{}, 1)}}
+	s := &Server{Config: c, done: make(chan struct{}), fresh: make(chan struct{}, 1)}
+	s.announcements.fresh = make(chan struct{}, 1)
 	var err error
 	if s.files, err = files.Open(c.Store); err != nil {
 		return nil, err
