@@ -55,9 +55,10 @@ check: web/node_modules/.done web/src/device/wasm_exec.js
 	go run ./tools/tsgen | diff -u web/src/types.ts - || { echo "web/src/types.ts is stale: run make types"; exit 1; }
 	cd web && npx tsc --noEmit && npx biome check --error-on-warnings src ../e2e/tests
 
-# What needs no browser first, side by side with fetching what the browser's tests need; these are alone, since they watch what people wait for.
+# Building and fetching go side by side, then all tests that need no browser; those that do are alone, since they watch what people wait for.
 test:
-	$(MAKE) -j3 check test-go test-web build chromium e2e/node_modules/.done
+	$(MAKE) -j3 build test-web chromium e2e/node_modules/.done
+	$(MAKE) -j2 check test-go
 	$(MAKE) test-e2e
 
 test-go:
