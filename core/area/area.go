@@ -2,11 +2,11 @@
 package area
 
 import (
+	"slices"
 	"strconv"
 
 	"github.com/shopspring/decimal"
 
-	"iter.example/iter/core/exact"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/unit"
@@ -18,8 +18,9 @@ type Form string
 const (
 	Rectangle Form = "rectangle" // two sizes: length and width
 	Circle    Form = "circle"    // one: the diameter
-	// Polygon is what a tape can measure: the n sides in turn, then the n-3 distances from the first corner to the third, the fourth
-	// and so on to the last but one. A triangle has three sides and no more.
+	// Polygon is what a tape can measure: the n sides in turn, then n-3 ties, of the third corner, the fourth and so on to the last but one:
+	// its distance from the first, or, where there is a wall in between, the angle at the corner before. A triangle has three sides and no
+	// more.
 	Polygon Form = "polygon"
 )
 
@@ -29,9 +30,14 @@ func (Form) Values() []string { return []string{string(Rectangle), string(Circle
 // Shape is a part of an area.
 type Shape struct {
 	Form  Form              `json:"form"`
-	Sizes []decimal.Decimal `json:"sizes"` // in the area's unit
-	Cut   bool              `json:"cut,omitempty"`
-	Name  string            `json:"name,omitempty"`
+	Sizes []decimal.Decimal `json:"sizes"` // in the area's unit; angles in degrees
+	// Angles tells of each tie of a polygon whether it is an angle: that inside, above 180 where the corner bends inwards.
+	Angles []bool `json:"angles,omitempty"`
+	// Right tells of each corner of a polygon from the third on whether it lies to the right of the line from the first corner to the one
+	// before it, since the sizes alone may fit several shapes. Where nothing is said, no corner bends inwards if that can be.
+	Right []bool `json:"right,omitempty"`
+	Cut   bool   `json:"cut,omitempty"`
+	Name  string `json:"name,omitempty"`
 }
 
 // Area is what was measured of a surface.
@@ -48,6 +54,9 @@ const (
 )
 
 var longest = decimal.New(1, 6)
+
+// around are the degrees of a full turn.
+var around = decimal.NewFromInt(360)
 
 // pi to 30 places.
 var pi = decimal.RequireFromString("3.141592653589793238462643383280")
@@ -66,7 +75,9 @@ func (a Area) Square() (decimal.Decimal, error) {
 	}
 	var sum decimal.Decimal
 	for i, s := range a.Shapes {
-		got, err := s.square(func(d decimal.Decimal) decimal.Decimal { return u.Base(d).Round(20) })
+		metre := u.Base(decimal.NewFromInt(1)).Round(digits)
+		got, err := s.square()
+		got = got.Mul(metre).Mul(metre)
 		if err != nil {
 			c := msg.From(err)
 			return sum, msg.New(c.Code, "shape", strconv.Itoa(i+1))
@@ -82,7 +93,22 @@ func (a Area) Square() (decimal.Decimal, error) {
 	return sum.Round(4), nil
 }
 
-func (s Shape) square(metres func(decimal.Decimal) decimal.Decimal) (decimal.Decimal, error) {
+// CheckNew says which shape has sizes that leave open what was measured. Before somebody could say, it was taken to bend nowhere inwards.
+func (a Area) CheckNew() error {
+	for i, s := range a.Shapes {
+		if s.Form != Polygon || s.Right != nil {
+			continue
+		}
+		s.Right = []bool{}
+		if _, err := s.square(); err != nil {
+			return msg.New(msg.From(err).Code, "shape", strconv.Itoa(i+1))
+		}
+	}
+	return nil
+}
+
+// check says what is wrong with the sizes as such.
+func (s Shape) check() error {
 	want := map[Form]int{Rectangle: 2, Circle: 1}[s.Form]
 	if s.Form == Polygon {
 		// n sides and n-3 distances: three, then every odd number above.
@@ -90,49 +116,55 @@ func (s Shape) square(metres func(decimal.Decimal) decimal.Decimal) (decimal.Dec
 			want = n
 		}
 	}
-	if want == 0 || len(s.Sizes) != want {
-		return decimal.Decimal{}, msg.New("area.sizes")
+	if want == 0 || len(s.Sizes) != want || len(s.Angles) > maxCorners || len(s.Right) > maxCorners {
+		return msg.New("area.sizes")
 	}
-	m := make([]decimal.Decimal, want)
+	sides := (want + 3) / 2
 	for i, d := range s.Sizes {
 		if !d.IsPositive() || d.GreaterThan(longest) || d.Exponent() < -9 {
-			return d, msg.New("area.size")
+			return msg.New("area.size")
 		}
-		m[i] = metres(d)
+		if tie := i - sides; s.Form == Polygon && tie >= 0 && tie < len(s.Angles) && s.Angles[tie] && d.GreaterThanOrEqual(around) {
+			return msg.New("area.angle")
+		}
+	}
+	return nil
+}
+
+// square is the shape's area in the unit of its sizes, squared.
+func (s Shape) square() (decimal.Decimal, error) {
+	if err := s.check(); err != nil {
+		return decimal.Decimal{}, err
 	}
 	switch s.Form {
 	case Rectangle:
-		return m[0].Mul(m[1]), nil
+		return s.Sizes[0].Mul(s.Sizes[1]), nil
 	case Circle:
-		return m[0].Mul(m[0]).Mul(pi).DivRound(decimal.NewFromInt(4), 20), nil
+		return s.Sizes[0].Mul(s.Sizes[0]).Mul(pi).DivRound(decimal.NewFromInt(4), digits), nil
 	}
-	// From the first corner the polygon falls into triangles: two of its sides at the ends, distances between.
-	n := (len(m) + 3) / 2
-	sides, across := m[:n], m[n:]
-	sum := decimal.Decimal{}
-	from := sides[0]
-	for i := 1; i < n-1; i++ {
-		to := sides[n-1]
-		if i < n-2 {
-			to = across[i-1]
-		}
-		t, ok := triangle(from, sides[i], to)
-		if !ok {
-			return sum, msg.New("area.open")
-		}
-		sum = sum.Add(t)
-		from = to
+	all, err := s.outlines()
+	if err != nil {
+		return decimal.Decimal{}, err
 	}
-	return sum, nil
+	if i := slices.IndexFunc(all, Outline.Convex); s.Right == nil && i >= 0 {
+		return all[i].Square, nil
+	}
+	// Several shapes may fit, and only one that was measured. What they have in common is known all the same.
+	least, most := all[0].Square, all[0].Square
+	for _, o := range all[1:] {
+		least, most = decimal.Min(least, o.Square), decimal.Max(most, o.Square)
+	}
+	if most.Sub(least).GreaterThan(most.Shift(-6)) {
+		return most, msg.New("area.unclear")
+	}
+	return most, nil
 }
 
-// triangle is Heron's formula; not ok tells that the sides do not meet.
-func triangle(a, b, c decimal.Decimal) (decimal.Decimal, bool) {
-	p := a.Add(b).Add(c)
-	two := decimal.NewFromInt(2)
-	x, y, z := p.Sub(a.Mul(two)), p.Sub(b.Mul(two)), p.Sub(c.Mul(two))
-	if !x.IsPositive() || !y.IsPositive() || !z.IsPositive() {
-		return p, false
+// Outlines gives the ways that the sizes of a polygon can lie, for somebody to say which it is. The error says what is wrong with them.
+func (s Shape) Outlines() ([]Outline, error) {
+	if err := s.check(); err != nil || s.Form != Polygon {
+		return nil, err
 	}
-	return exact.Of(p.Mul(x).Mul(y).Mul(z)).Sqrt().Round(20).DivRound(decimal.NewFromInt(4), 20), true
+	s.Right = nil
+	return s.outlines()
 }

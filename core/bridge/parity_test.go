@@ -148,6 +148,8 @@ func sequence(t *testing.T, seed int64, call func(string, any) []byte) (applied 
 	call("area", area.Area{Unit: []string{"m", "ft", "cm"}[r.Intn(3)],
 		Shapes: []area.Shape{{Form: area.Circle, Sizes: []decimal.Decimal{size()}},
 			{Form: area.Polygon, Sizes: []decimal.Decimal{size(), size(), size()}}}})
+	call("outlines", area.Shape{Form: area.Polygon, Sizes: []decimal.Decimal{size(), size(), size(), size(), decimal.NewFromInt(80)},
+		Angles: []bool{true}})
 	call("judge", view.Judge{Point: reading.Point{ID: "p", Unit: "bar", Counter: r.Intn(2) == 0}, Text: size().String(),
 		Unit: []string{"bar", "psi", "mWC"}[r.Intn(3)], Before: []view.Past{{Value: size().String()}}})
 	call("receive", bridge.Receive{State: replica.State{Replica: "R1"}, Pending: pending, Base: base, Response: replica.Response{
@@ -191,7 +193,7 @@ func TestCallNeverPanics(t *testing.T) {
 
 func FuzzCall(f *testing.F) {
 	for _, n := range []string{"stamp", "apply", "next", "touched", "receive", "visit", "dock", "standings", "days", "route", "order",
-		"coast", "holds", "message", "judge", "answer", "strokes", "fill", "begin", "area"} {
+		"coast", "holds", "message", "judge", "answer", "strokes", "fill", "begin", "area", "outlines"} {
 		f.Add(n, []byte(`{"entry":{"kind":"note.written","v":1},"docs":[{"type":"visit","id":"V1","body":{}}],"response":{},"pending":[{}]}`))
 	}
 	f.Fuzz(func(t *testing.T, name string, in []byte) {

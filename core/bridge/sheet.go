@@ -23,8 +23,12 @@ var sheetFunctions = functions{
 		d, err := in.Square()
 		return Square{d}, err
 	}),
+	"outlines": with(func(in area.Shape) (Outlines, error) {
+		all, err := in.Outlines()
+		return Outlines{all}, err
+	}),
 	"answer": with(func(in Answer) (Answered, error) {
-		v, err := in.Question.Read(in.Value)
+		v, err := in.Question.ReadNew(in.Value)
 		return Answered{v}, err
 	}),
 }
@@ -53,6 +57,11 @@ type Filled struct {
 // Square is the size of a measured area.
 type Square struct {
 	Square decimal.Decimal `json:"square"` // m2
+}
+
+// Outlines are the ways that the sizes of a polygon can lie.
+type Outlines struct {
+	Outlines []area.Outline `json:"outlines"`
 }
 
 // Answer asks whether what was typed answers a question.

@@ -11,6 +11,8 @@ import (
 	"sort"
 	"strings"
 	"time"
+
+	"iter.example/iter/core/recorded"
 )
 
 // Kind is what a person's time goes to.
@@ -140,7 +142,10 @@ type Timecard struct {
 	// Posted is when its spans went to accounting.
 	Posted time.Time `json:"posted,omitzero"`
 	// Route is the order in which the person means to take the day's visits, when it is not the planned one.
-	Route []string `json:"route,omitempty"`
+	Route   []string        `json:"route,omitempty"`
+	RouteBy recorded.Moment `json:"routeBy,omitzero"` // what ordered it
+	// Strikes are when what is on the card was struck out or restored last.
+	Strikes recorded.Strikes `json:"strikes,omitempty"`
 }
 
 // Approval says who approved a day, and when.

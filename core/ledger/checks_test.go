@@ -15,6 +15,7 @@ import (
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/substance"
+	"iter.example/iter/core/view"
 	"iter.example/iter/core/work"
 )
 
@@ -119,7 +120,28 @@ func TestSheetsAreBegunRepeatedAndAnswered(t *testing.T) {
 	assert.True(t, read[work.Visit](t, docs, "visit", "V1").Items["pump@1"][1].Struck)
 
 	require.Empty(t, on("sheet.answered", ledger.Answered{Sheet: "pump@1", Question: "remark", Value: "sings", Asset: "A1"}).Error)
-	assert.Equal(t, "sings", read[reading.History](t, docs, "measured", "A1").Told[0].Value, "for the next visit")
+	known := func() string {
+		h := read[reading.History](t, docs, "measured", "A1")
+		return view.Around{Told: h.Told}.Known(ledgertest.Sheet)["last:remark"]
+	}
+	assert.Equal(t, "sings", known(), "for the next visit")
+	m.Wait(time.Minute)
+	slip := m.Entry("ann", "sheet.answered", "visit", "V1", ledger.Answered{Sheet: "pump@1", Question: "remark", Value: "sinks", Asset: "A1"})
+	require.Empty(t, take(t, docs, slip).Error)
+	assert.Equal(t, "sinks", known())
+	require.Empty(t, on("entry.struck", ledgertest.Strike(docs, slip)).Error)
+	assert.Equal(t, "sings", known(), "what was struck out is filled in nowhere")
+
+	// Somebody else begins the sheet later, and is heard of before what was answered by hand.
+	m.Wait(time.Minute)
+	early := m.Entry("ann", "sheet.answered", "visit", "V1", ledger.Answered{Sheet: "pump@1", Question: "guard", Value: "no"})
+	m.Wait(time.Minute)
+	late := m.Entry("ben", "sheet.begun", "visit", "V1", ledger.SheetBegun{Sheet: "pump@1",
+		Known: []ledger.Given{{Question: "guard", Value: "yes"}}})
+	require.Empty(t, take(t, docs, late).Error)
+	require.Empty(t, take(t, docs, early).Error)
+	assert.Equal(t, "no", read[work.Visit](t, docs, "visit", "V1").Answers["pump@1"]["guard"].Value,
+		"what was answered stands before what was known")
 
 	newer := ledgertest.Sheet
 	newer.Version, newer.Format = 2, sheet.Format+1
@@ -226,7 +248,9 @@ func TestAStrikeOutOfAnOlderPhone(t *testing.T) {
 	assert.True(t, read[work.Visit](t, docs, "visit", "V1").Readings[0].Struck)
 	assert.False(t, read[reading.History](t, docs, "measured", "A1").Points["discharge"][0].Struck)
 	strike := ledgertest.Strike(docs, e)
+	m.Wait(time.Minute)
 	require.Empty(t, take(t, docs, m.Entry("office", "entry.struck_by_office", "visit", "V1", strike)).Error)
+	m.Wait(time.Minute)
 	assert.True(t, read[reading.History](t, docs, "measured", "A1").Points["discharge"][0].Struck)
 	require.Empty(t, take(t, docs, m.Entry("office", "entry.restored", "visit", "V1", strike)).Error)
 	assert.False(t, read[work.Visit](t, docs, "visit", "V1").Readings[0].Struck)

@@ -116,6 +116,7 @@ func TestTheOfficeAsks(t *testing.T) {
 	assert.NotEmpty(t, s.fold(ask()).Error, "one at a time")
 	require.Empty(t, s.fold(s.m.Entry("ann", "question.answered", "visit", "V1",
 		ledger.QuestionAnswered{Question: q.ID, Text: "The upper"})).Error)
+	s.m.Wait(time.Minute)
 	require.Empty(t, s.fold(s.m.Entry("ann", "question.answered", "visit", "V1",
 		ledger.QuestionAnswered{Question: q.ID, Text: "38 mm"})).Error)
 	v := read[work.Visit](t, s.docs, "visit", "V1")

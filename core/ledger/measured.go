@@ -5,6 +5,7 @@ import (
 
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
+	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 )
 
@@ -93,10 +94,14 @@ func taken(t *tx, e Entry, b Taken) error {
 		j := point.Weigh(h.Before(b.Point, e.At), result)
 		r.Level, r.Doubt = j.Level, j.Doubt
 	}
-	result.Level = r.Level
+	result.Level, result.Doubt = r.Level, r.Doubt
 	h.Add(b.Point, result)
+	if ok {
+		h.Doubt(point, e.At)
+	}
 	t.save(MeasuredRef(b.Asset), h)
-	v.Readings = append(v.Readings, r)
+	v.Readings = recorded.Add(v.Readings, r)
+	v.Doubt(b.Asset, h)
 	v.NoteDerived(b.Asset, v.Derive(e.Subject.ID, b.Asset, kind, a, h))
 	t.save(e.Subject, v)
 	return nil
@@ -116,12 +121,28 @@ func strikeReading(t *tx, s Struck) (mark, error) {
 	if _, err := t.load(MeasuredRef(r.Asset), &h); err != nil {
 		return nil, err
 	}
+	// What was judged by it is judged anew.
+	var a records.Asset
+	var kind records.AssetKind
+	known, err := t.load(Ref{"asset", r.Asset}, &a)
+	if err == nil && a.Kind != "" {
+		_, err = t.load(Ref{"assetkind", a.Kind}, &kind)
+	}
+	if err != nil {
+		return nil, err
+	}
 	return func(struck bool) {
 		r.Struck = struck
 		if h.Strike(s.Entry, struck) {
+			if p, ok := reading.Find(kind.PointsOf(a), r.Point); ok {
+				h.Doubt(p, r.At)
+				v.Doubt(r.Asset, h)
+			}
 			t.save(MeasuredRef(r.Asset), h)
 		}
-		v.NoteDerived(r.Asset, nil) // they may have rested on it; the next reading works them out anew
+		if known {
+			v.NoteDerived(r.Asset, v.Derive(t.entry.Subject.ID, r.Asset, kind, a, h))
+		}
 		t.save(t.entry.Subject, v)
 	}, nil
 }

@@ -134,7 +134,7 @@ func partRequested(t *tx, e Entry, b PartRequested) error {
 	if err != nil {
 		return err
 	}
-	v.Requests = append(slices.Clone(v.Requests), work.Request{Line: e.line(), Part: b.Part, Text: b.Text, Quantity: b.Quantity})
+	v.Requests = recorded.Add(v.Requests, work.Request{Line: e.line(), Part: b.Part, Text: b.Text, Quantity: b.Quantity})
 	r := stock.Request{Visit: e.Subject.ID, Order: v.Order, Person: e.Actor, At: e.At, Part: b.Part, Text: b.Text, Quantity: b.Quantity,
 		Note: b.Note, Asset: b.Asset, Approval: b.Approval}
 	r.Settle()

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/work"
 )
@@ -58,7 +59,7 @@ func questioned(t *tx, e Entry, b Questioned) error {
 	case v.Asked() != nil:
 		return msg.New("visit.asked")
 	}
-	v.Questions = append(slices.Clone(v.Questions), work.Question{Line: e.line(), Text: b.Text})
+	v.Questions = recorded.Add(v.Questions, work.Question{Line: e.line(), Text: b.Text})
 	t.save(e.Subject, v)
 	return nil
 }
@@ -80,11 +81,7 @@ func questionAnswered(t *tx, e Entry, b QuestionAnswered) error {
 		return msg.New("question.unknown")
 	}
 	v.Questions = slices.Clone(v.Questions)
-	q := &v.Questions[i]
-	if !q.AnsweredAt.IsZero() { // a second answer, from another device: both are kept
-		b.Text = q.Answer + "\n" + b.Text
-	}
-	q.Answer, q.AnsweredAt, q.AnsweredBy = b.Text, e.At, e.Actor
+	v.Questions[i].Reply(work.Reply{Line: e.line(), Text: b.Text})
 	t.save(e.Subject, v)
 	return nil
 }
@@ -124,7 +121,7 @@ func skipped(t *tx, e Entry, b Skipped) error {
 	if err != nil {
 		return err
 	}
-	v.Skips = append(slices.Clone(v.Skips), work.Skip{Line: e.line(), Key: b.Key, Reason: b.Reason})
+	v.Skips = recorded.Add(v.Skips, work.Skip{Line: e.line(), Key: b.Key, Reason: b.Reason})
 	t.save(e.Subject, v)
 	return nil
 }

@@ -22,7 +22,7 @@ var sheetKinds = table{
 		keys: func(_ Entry, b SheetRepeated) []Ref { return sheetKeys(b.Sheet) }, apply: sheetRepeated,
 		strike: strikeItem}.kind(),
 	"sheet.answered": row[Answered]{subject: "visit", check: checkAnswered, keys: answeredKeys, apply: answered,
-		strike: strikeAnswer}.kind(),
+		strike: strikeAnswer, raise: []raise{asItWas}}.kind(),
 	"sheet.attached": row[SheetAttached]{subject: "visit", check: checkSheetAttached, keys: attachKeys, apply: sheetAttached,
 		final: "a sheet that nobody needs is left out, with a reason"}.kind(),
 }
@@ -178,7 +178,7 @@ func answered(t *tx, e Entry, b Answered) error {
 			return err
 		}
 		id, _ := sheet.Split(b.Sheet)
-		h.Answer(reading.Told{Sheet: id, Key: sheet.Key(b.Question, b.Item), Value: b.Value, At: e.At})
+		h.Answer(reading.Told{Sheet: id, Key: sheet.Key(b.Question, b.Item), Value: b.Value, At: e.At, Entry: e.ID})
 		t.save(MeasuredRef(b.Asset), h)
 	}
 	if put(v, e, b, false) {
@@ -202,6 +202,9 @@ func (t *tx) read(s *sheet.Sheet, ref, question, value string) (string, error) {
 			if s.Format > sheet.Format || !slices.Contains(q.Kind.Values(), string(q.Kind)) {
 				return value, nil
 			}
+			if t.entry.Kind == "sheet.answered" && t.entry.V > 1 {
+				return q.ReadNew(value)
+			}
 			return q.Read(value)
 		}
 	}
@@ -209,17 +212,20 @@ func (t *tx) read(s *sheet.Sheet, ref, question, value string) (string, error) {
 	return value, nil
 }
 
-// put notes an answer, unless a later one stands: of two answers the later counts, whichever is heard of first.
+// put notes an answer, unless another stands, whichever is heard of first: what somebody answered stands before what was known, of two
+// answers the later, and of what was known the earlier.
 func put(v *work.Visit, e Entry, b Answered, known bool) bool {
 	key := sheet.Key(b.Question, b.Item)
 	answers := v.Answers[b.Sheet]
-	if old := answers[key]; old.At.After(e.At) || (old.At.Equal(e.At) && old.Entry > e.ID) {
+	if old, is := answers[key]; is && (known && !old.Known || known == old.Known &&
+		(recorded.Moment{At: e.At, Entry: e.ID}).Before(recorded.Moment{At: old.At, Entry: old.Entry}) != known) {
 		return false
 	}
 	if answers = maps.Clone(answers); answers == nil {
 		answers = map[string]sheet.Answer{}
 	}
-	answers[key] = sheet.Answer{Entry: e.ID, At: e.At, Person: e.Actor, Value: b.Value, Note: b.Note, Known: known}
+	answers[key] = sheet.Answer{Entry: e.ID, At: e.At, Person: e.Actor, Value: b.Value, Note: b.Note, Known: known,
+		Asset: b.Asset}
 	if v.Answers = maps.Clone(v.Answers); v.Answers == nil {
 		v.Answers = map[string]map[string]sheet.Answer{}
 	}
@@ -252,9 +258,6 @@ func (t *tx) give(v *work.Visit, e Entry, s *sheet.Sheet, ref string, list []Giv
 		if err != nil {
 			continue // what was known does not answer the question: it is asked
 		}
-		if known && v.Answers[ref][sheet.Key(g.Question, g.Item)].Entry != "" {
-			continue
-		}
 		put(v, e, Answered{Sheet: ref, Question: g.Question, Item: g.Item, Value: value}, known)
 	}
 	t.save(e.Subject, v)
@@ -270,18 +273,28 @@ func sheetRepeated(t *tx, e Entry, b SheetRepeated) error {
 	return t.give(v, e, s, b.Sheet, b.Copied, false)
 }
 
-// repeat adds an item, or gives it the name it was given last.
+// repeat adds an item, or gives it another name: it is of the first entry that has it, and has the name of the last.
 func repeat(v *work.Visit, e Entry, ref string, r Repeated) {
 	items := slices.Clone(v.Items[ref])
 	it := sheet.Item{Line: e.line(), Section: r.Section, ID: r.Item, Name: r.Name, Asset: r.Asset}
-	i := slices.IndexFunc(items, func(x sheet.Item) bool { return x.Section == r.Section && x.ID == r.Item })
-	switch {
-	case i < 0:
+	by := recorded.Moment{At: e.At, Entry: e.ID}
+	if i := slices.IndexFunc(items, func(x sheet.Item) bool { return x.Section == r.Section && x.ID == r.Item }); i < 0 {
 		items = append(items, it)
-		slices.SortStableFunc(items, func(a, b sheet.Item) int { return cmp.Or(a.At.Compare(b.At), cmp.Compare(a.Entry, b.Entry)) })
-	case items[i].At.Before(e.At) || (items[i].At.Equal(e.At) && items[i].Entry < e.ID):
-		items[i].Name = r.Name
+	} else {
+		old := &items[i]
+		first := recorded.Moment{At: old.At, Entry: old.Entry}
+		named := old.Named
+		if named.Entry == "" {
+			named = first
+		}
+		if named.Before(by) {
+			old.Name, old.Named = r.Name, by
+		} else if by.Before(first) {
+			it.Name, it.Named = old.Name, named
+			*old = it
+		}
 	}
+	slices.SortStableFunc(items, func(a, b sheet.Item) int { return cmp.Or(a.At.Compare(b.At), cmp.Compare(a.Entry, b.Entry)) })
 	if v.Items = maps.Clone(v.Items); v.Items == nil {
 		v.Items = map[string][]sheet.Item{}
 	}
@@ -360,9 +373,20 @@ func strikeAnswer(t *tx, s Struck) (mark, error) {
 			if err := s.checkPerson(a.Person); err != nil {
 				return nil, err
 			}
+			var h reading.History
+			told := false
+			if a.Asset != "" {
+				var err error
+				if told, err = t.load(MeasuredRef(a.Asset), &h); err != nil {
+					return nil, err
+				}
+			}
 			return func(struck bool) {
 				answers[q] = a.Strike(struck)
 				t.save(t.entry.Subject, v)
+				if told && h.StrikeTold(s.Entry, struck) {
+					t.save(MeasuredRef(a.Asset), h)
+				}
 			}, nil
 		}
 	}

@@ -1,9 +1,8 @@
 package ledger
 
 import (
-	"slices"
-
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/signoff"
 	"iter.example/iter/core/work"
@@ -71,7 +70,7 @@ func signed(t *tx, e Entry, b Signed) error {
 	if len(b.With) > 0 { // whoever holds out the device has it signed for all who worked there
 		t.meanwhile(v)
 	}
-	v.Signatures = append(slices.Clone(v.Signatures), signature(e, b))
+	v.Signatures = recorded.Add(v.Signatures, signature(e, b))
 	t.save(e.Subject, v)
 	return nil
 }
@@ -91,7 +90,7 @@ func absent(t *tx, e Entry, b Absent) error {
 	if err != nil {
 		return err
 	}
-	v.Absences = append(slices.Clone(v.Absences), work.Absence{Line: e.line(), Reason: b.Reason, Name: b.Name})
+	v.Absences = recorded.Add(v.Absences, work.Absence{Line: e.line(), Reason: b.Reason, Name: b.Name})
 	t.save(e.Subject, v)
 	return nil
 }

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"time"
 
+	"iter.example/iter/core/labor"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
@@ -14,11 +15,11 @@ import (
 
 var struckKinds = table{
 	"entry.struck": row[Struck]{terminal: true, check: checkStruck, keys: struckKeys, apply: struckOwn,
-		final: "an entry is restored", raise: []raise{struckV1, struckV2}}.kind(),
+		final: "an entry is restored", raise: []raise{struckV1, struckV2, asItWas}}.kind(),
 	"entry.struck_by_office": row[Struck]{office: judges, beside: true, check: checkStruck, keys: struckKeys, apply: struckByOffice,
-		final: "an entry is restored", raise: []raise{struckV2}}.kind(),
+		final: "an entry is restored", raise: []raise{struckV2, asItWas}}.kind(),
 	"entry.restored": row[Struck]{office: judges, beside: true, check: checkStruck, keys: struckKeys, apply: restored,
-		final: "an entry is struck out again", raise: []raise{struckV2}}.kind(),
+		final: "an entry is struck out again", raise: []raise{struckV2, asItWas}}.kind(),
 }
 
 // restoredKind is the kind of entry that has another count again.
@@ -163,15 +164,15 @@ func struckByOffice(t *tx, _ Entry, b Struck) error { return t.strike(b, true) }
 func restored(t *tx, _ Entry, b Struck) error { return t.strike(b, false) }
 
 // strike cancels an entry everywhere it counted, or lets it count again; it stays visible. It does so in the documents that the strike-out
-// names. One of an earlier version did not always name the work order, the timecard or the history of the machine: then the entry stays on
-// them.
+// names. One of an earlier version did not always name the work order, the timecard, or the machine and its history: then the entry
+// stays on them. Of two that are about the same entry the later holds, whichever is heard of first.
 func (t *tx) strike(b Struck, struck bool) error {
 	earlier := t.entry.V < Version(t.entry.Kind)
 	t.asked = func(ref Ref) (bool, error) {
 		switch {
 		case ref == t.entry.Subject || slices.Contains(b.Touched, ref):
 			return true, nil
-		case earlier && slices.Contains([]string{"workorder", "timecard", "measured"}, ref.Type):
+		case earlier && slices.Contains([]string{"workorder", "timecard", "measured", "asset", "assetkind"}, ref.Type):
 			return false, nil
 		}
 		return false, msg.New("strike.unknown")
@@ -180,8 +181,56 @@ func (t *tx) strike(b Struck, struck bool) error {
 	if err != nil {
 		return err
 	}
+	before, err := t.strikes()
+	if err != nil {
+		return err
+	}
+	after, last := before.With(b.Entry, recorded.Moment{At: t.entry.At, Entry: t.entry.ID})
+	if !last {
+		return nil
+	}
 	strike(struck)
-	return nil
+	return t.saveStrikes(after)
+}
+
+// strikes gives the strike-outs and restorations on the subject.
+func (t *tx) strikes() (recorded.Strikes, error) {
+	var has struct{ Strikes recorded.Strikes }
+	_, err := t.load(t.entry.Subject, &has)
+	return has.Strikes, err
+}
+
+// saveStrikes keeps them there, on the document as the strike-out has left it.
+func (t *tx) saveStrikes(m recorded.Strikes) error {
+	var v *work.Visit
+	var c labor.Timecard
+	var err error
+	for _, s := range t.saved {
+		switch is := s.value.(type) {
+		case work.Visit:
+			v = &is
+		case labor.Timecard:
+			if s.ref == t.entry.Subject {
+				c = is
+			}
+		}
+	}
+	if t.entry.Subject.Type == "timecard" {
+		if c.Person == "" {
+			c, err = t.card(false)
+		}
+		c.Strikes = m
+		t.save(t.entry.Subject, c)
+		return err
+	}
+	if v == nil {
+		v, err = t.visit()
+	}
+	if err == nil {
+		v.Strikes = m
+		t.save(t.entry.Subject, v)
+	}
+	return err
 }
 
 // striker finds what an entry did, as its kind has it.

@@ -209,8 +209,10 @@ func routeOrdered(t *tx, e Entry, b RouteOrdered) error {
 	if err != nil {
 		return err
 	}
-	c.Route = b.Visits
-	t.save(e.Subject, c)
+	if by := (recorded.Moment{At: e.At, Entry: e.ID}); c.RouteBy.Before(by) {
+		c.Route, c.RouteBy = b.Visits, by
+		t.save(e.Subject, c)
+	}
 	return nil
 }
 

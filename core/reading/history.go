@@ -1,6 +1,7 @@
 package reading
 
 import (
+	"cmp"
 	"slices"
 	"time"
 
@@ -34,6 +35,7 @@ type Result struct {
 	Value    decimal.Decimal `json:"value"`
 	Unit     string          `json:"unit"`
 	Level    Level           `json:"level,omitempty"`
+	Doubt    Doubt           `json:"doubt,omitempty"`
 	Replaced *Replaced       `json:"replaced,omitempty"`
 	Struck   bool            `json:"struck,omitempty"`
 }
@@ -41,7 +43,7 @@ type Result struct {
 // History is what was measured on an asset lately, by point, in order of time. It is a document of its own, so that devices have it.
 type History struct {
 	Points map[string][]Result `json:"points"`
-	// Told are the last answers to questions of check sheets that are to be filled in the same the next time.
+	// Told are the last answers to questions of check sheets that are to be filled in the same the next time, in order of time.
 	Told []Told `json:"told,omitempty"`
 }
 
@@ -51,22 +53,41 @@ type Told struct {
 	Key   string    `json:"key"`
 	Value string    `json:"value"`
 	At    time.Time `json:"at"`
+	// Entry is what recorded it; "" where it was not kept yet.
+	Entry  string `json:"entry,omitempty"`
+	Struck bool   `json:"struck,omitempty"`
 }
 
-// maxTold is how many answers are remembered, the latest of them.
-const maxTold = 200
+// How many answers are remembered, the latest of them: of all questions, and of one, should the last be struck out.
+const (
+	maxTold  = 400
+	toldEach = 3
+)
 
-// Answer remembers an answer in place of an earlier one.
+// Answer remembers an answer.
 func (h *History) Answer(t Told) {
-	list := slices.Clone(h.Told)
-	i := slices.IndexFunc(list, func(o Told) bool { return o.Sheet == t.Sheet && o.Key == t.Key })
-	switch {
-	case i < 0:
-		list = append(list, t)
-	case !list[i].At.After(t.At):
-		list[i] = t
+	list := append(slices.Clone(h.Told), t)
+	slices.SortStableFunc(list, func(a, b Told) int { return cmp.Or(a.At.Compare(b.At), cmp.Compare(a.Entry, b.Entry)) })
+	same := func(o Told) bool { return o.Sheet == t.Sheet && o.Key == t.Key }
+	for i, n := len(list)-1, 0; i >= 0; i-- {
+		if same(list[i]) {
+			if n++; n > toldEach {
+				list = slices.Delete(list, i, i+1)
+			}
+		}
 	}
 	h.Told = list[max(0, len(list)-maxTold):]
+}
+
+// StrikeTold strikes the answer of an entry out, or restores it, and tells whether it is remembered.
+func (h *History) StrikeTold(entry string, struck bool) bool {
+	i := slices.IndexFunc(h.Told, func(t Told) bool { return t.Entry == entry })
+	if i < 0 {
+		return false
+	}
+	h.Told = slices.Clone(h.Told)
+	h.Told[i].Struck = struck
+	return true
 }
 
 // kept is how many results of a point a history keeps: some years of quarterly visits.
@@ -89,6 +110,26 @@ func (h *History) Add(point string, r Result) {
 	})
 	list = slices.Insert(slices.Clone(list), i, r)
 	h.Points[point] = list[max(0, len(list)-kept):]
+}
+
+// Doubt says anew which results of a point from a moment on can hardly be right, since something was heard of that was measured then.
+func (h *History) Doubt(p Point, from time.Time) {
+	list := slices.Clone(h.Points[p.ID])
+	for i, r := range list {
+		if !r.At.Before(from) {
+			list[i].Doubt = p.Weigh(h.Before(p.ID, r.At), r).Doubt
+		}
+	}
+	h.Points[p.ID] = list
+}
+
+// DoubtOf gives the doubt about the result of an entry at a point, and whether it is remembered.
+func (h History) DoubtOf(point, entry string) (Doubt, bool) {
+	i := slices.IndexFunc(h.Points[point], func(r Result) bool { return r.Entry == entry })
+	if i < 0 {
+		return Sure, false
+	}
+	return h.Points[point][i].Doubt, true
 }
 
 // Strike marks the result of an entry, and tells whether there was one.

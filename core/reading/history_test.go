@@ -124,6 +124,15 @@ func TestDerive(t *testing.T) {
 	assert.Equal(t, "39.8", got[0].Value.String())
 	assert.Equal(t, reading.Low, got[0].Level)
 	assert.Equal(t, "0.4", got[1].Value.String())
+	// What is shown is judged, of what was read in a unit that does not go into the point's too.
+	two := derived(t, "two", "psi", `discharge + discharge`, 2)
+	two.AlarmHigh = dec("60")
+	now["discharge"] = result(1, "30", "psi")
+	psi := reading.Derive([]reading.Derived{two}, points, now, before)[0]
+	assert.Equal(t, []string{"60", "alarm_high"}, []string{psi.Value.String(), string(psi.Level)})
+	high := points[1]
+	high.AlarmHigh = dec("2.0684")
+	assert.Equal(t, reading.AlarmHigh, high.Weigh(nil, now["discharge"]).Level, "30 psi shows as 2.0684 bar")
 	before["volume"] = result(0, "700", "m3")
 	assert.Equal(t, "formula.zero", reading.Derive([]reading.Derived{use}, points, now, before)[0].Problem.Code)
 	delete(now, "volume")

@@ -1,7 +1,11 @@
 // Package recorded is what every line of a document says of the entry that made it.
 package recorded
 
-import "time"
+import (
+	"maps"
+	"slices"
+	"time"
+)
 
 // Line is embedded in whatever an entry adds to a document: a note on a visit, a part used. A line that is struck out stays, and counts for
 // nothing.
@@ -12,12 +16,53 @@ type Line struct {
 	Struck bool      `json:"struck,omitempty"`
 }
 
+// Moment is when an entry did something, and which: of two that do the same the later holds, whichever is heard of first.
+type Moment struct {
+	At    time.Time `json:"at"`
+	Entry string    `json:"entry"`
+}
+
+// Before tells whether it was earlier than another.
+func (m Moment) Before(o Moment) bool {
+	if c := m.At.Compare(o.At); c != 0 {
+		return c < 0
+	}
+	return m.Entry < o.Entry
+}
+
+// Strikes are when entries were struck out or restored last, by entry.
+type Strikes map[string]Moment
+
+// With gives the strikes with one more, and whether it is the latest on its entry.
+func (m Strikes) With(entry string, by Moment) (Strikes, bool) {
+	if by.Before(m[entry]) {
+		return m, false
+	}
+	out := maps.Clone(m)
+	if out == nil {
+		out = Strikes{}
+	}
+	out[entry] = by
+	return out, true
+}
+
 func (l *Line) line() *Line { return l }
 
 // Embeds are pointers to what has a Line in it.
 type Embeds[L any] interface {
 	*L
 	line() *Line
+}
+
+// Add gives lines with one more, in order of time, whichever order they are heard of in. The lines given stay as they are.
+func Add[L any, P Embeds[L]](lines []L, l L) []L {
+	moment := func(l *L) Moment { return Moment{P(l).line().At, P(l).line().Entry} }
+	at := moment(&l)
+	i := len(lines)
+	for i > 0 && at.Before(moment(&lines[i-1])) {
+		i--
+	}
+	return slices.Insert(slices.Clone(lines), i, l)
 }
 
 // Find gives what an entry made, or nil.

@@ -28,6 +28,7 @@ type Answer struct {
 	Value  string    `json:"value"`
 	Note   string    `json:"note,omitempty"`
 	Known  bool      `json:"known,omitempty"`  // filled in from what was known, and not by hand
+	Asset  string    `json:"asset,omitempty"`  // the machine whose history has it, for the next visit
 	Struck string    `json:"struck,omitempty"` // what it said before it was struck out
 }
 
@@ -45,10 +46,11 @@ func (a Answer) Strike(struck bool) Answer {
 // Item is one of the rooms, areas or machines that a section is filled in for.
 type Item struct {
 	recorded.Line
-	Section string `json:"section"`
-	ID      string `json:"id"`
-	Name    string `json:"name"`
-	Asset   string `json:"asset,omitempty"`
+	Section string          `json:"section"`
+	ID      string          `json:"id"`
+	Name    string          `json:"name"`
+	Asset   string          `json:"asset,omitempty"`
+	Named   recorded.Moment `json:"named,omitzero"` // what gave it its name, when that is a later entry
 }
 
 // Pick is the answer to a question for a part or kit.
@@ -170,6 +172,16 @@ func (q Question) Read(value string) (string, error) {
 		return "", msg.New("answer.kind", "kind", string(q.Kind))
 	}
 	return v, nil
+}
+
+// ReadNew is Read of an answer that is given now: it leaves nothing open that was not asked for before.
+func (q Question) ReadNew(value string) (string, error) {
+	v, err := q.Read(value)
+	var a area.Area
+	if err == nil && q.Kind == Area && v != "" && json.Unmarshal([]byte(v), &a) == nil {
+		err = a.CheckNew()
+	}
+	return v, err
 }
 
 func (q Question) has(option string) bool {

@@ -87,6 +87,39 @@ func missing(s sheet.State) string {
 	return strings.Join(out, ", ")
 }
 
+// Rules judge what is shown, and formulas go on with what was measured, in units whose factors have no end too.
+func TestRulesJudgeWhatIsShown(t *testing.T) {
+	s := sheettest.Program(sheet.Sheet{ID: "flow", Version: 1, Title: "Flow", Sections: []sheet.Section{{Title: "Flow",
+		Questions: []sheet.Question{
+			{ID: "a", Kind: sheet.Number, Text: "A", Unit: "m³/h"}, {ID: "b", Kind: sheet.Number, Text: "B", Unit: "m³/h"},
+			{ID: "both", Kind: sheet.Computed, Text: "Both", Unit: "m³/h", Formula: "a + b",
+				On: []sheet.Trigger{{Is: sheet.Below, Value: "5", Fails: true}}},
+			{ID: "half", Kind: sheet.Computed, Text: "Half", Unit: "m³/h", Places: 1, Formula: "both / 2",
+				On: []sheet.Trigger{{Is: sheet.AtMost, Value: "2.5", Hazard: "Dry"}}},
+			{ID: "twice", Kind: sheet.Computed, Text: "And twice", Unit: "m³/h", Places: 2, Formula: "half * 2"},
+			{ID: "gauge", Kind: sheet.Number, Text: "Gauge", Unit: "bar",
+				On: []sheet.Trigger{{Is: sheet.AtLeast, Value: "2.0684", Hazard: "High"}}},
+			{ID: "less", Kind: sheet.YesNo, Text: "Less?", ShowIf: when(sheet.Test{Question: "both", Is: sheet.Below, Value: "5"})},
+		}}}})
+	alerts := func(st sheet.State) string {
+		var out []string
+		for _, a := range st.Alerts {
+			out = append(out, string(a.Kind)+" "+a.Question)
+		}
+		return strings.Join(out, ", ")
+	}
+	five := fill(t, s, sheet.Given{}, "a", "1", "b", "4")
+	assert.Equal(t, "5", line(five, "both").Value)
+	assert.Equal(t, "hazard half", alerts(five), "5 is not below 5")
+	assert.Nil(t, line(five, "less"))
+	rounded := fill(t, s, sheet.Given{}, "a", "1", "b", "4.06")
+	assert.Equal(t, "5, 2.5, 5.06", line(rounded, "both").Value+", "+line(rounded, "half").Value+", "+line(rounded, "twice").Value)
+	assert.Equal(t, "hazard half", alerts(rounded), "2.53 shows as 2.5")
+	psi := fill(t, s, sheet.Given{}, "gauge", "30 psi")
+	assert.Equal(t, "2.0684", line(psi, "gauge").Value)
+	assert.Equal(t, "hazard gauge", alerts(psi))
+}
+
 const square = `{"unit":"m","shapes":[{"form":"rectangle","sizes":["4","2.5"]}]}`
 
 func TestFill(t *testing.T) {

@@ -1,6 +1,7 @@
 package stock
 
 import (
+	"cmp"
 	"crypto/sha256"
 	"encoding/hex"
 	"slices"
@@ -42,12 +43,19 @@ func (s *SerialLife) Fit(f Fitted) *Fitted {
 			before = &s.Fitted[i]
 		}
 	}
-	s.Fitted = append(slices.Clone(s.Fitted), f)
+	s.Fitted = inOrder(s.Fitted, f)
 	return before
 }
 
 // TakeOut notes that it was taken out.
-func (s *SerialLife) TakeOut(f Fitted) { s.Out = append(slices.Clone(s.Out), f) }
+func (s *SerialLife) TakeOut(f Fitted) { s.Out = inOrder(s.Out, f) }
+
+// inOrder gives a list with one more, in order of time.
+func inOrder(list []Fitted, f Fitted) []Fitted {
+	out := append(slices.Clone(list), f)
+	slices.SortStableFunc(out, func(a, b Fitted) int { return cmp.Or(a.At.Compare(b.At), cmp.Compare(a.Entry, b.Entry)) })
+	return out
+}
 
 // Strike cancels what an entry noted, or lets it count again.
 func (s *SerialLife) Strike(entry string, struck bool) {

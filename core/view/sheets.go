@@ -87,7 +87,7 @@ func (a Around) Known(s sheet.Sheet) map[string]string {
 		"asset.name": asset.Name, "asset.maker": asset.Maker, "asset.serial": asset.Serial, "asset.installed": asset.Installed,
 	}
 	for _, t := range a.Told {
-		if t.Sheet == s.ID {
+		if t.Sheet == s.ID && !t.Struck {
 			out["last:"+t.Key] = t.Value
 		}
 	}

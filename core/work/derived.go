@@ -27,6 +27,15 @@ func (v Visit) Derive(visit, asset string, kind records.AssetKind, a records.Ass
 	return reading.Derive(kind.Derived, kind.PointsOf(a), now, before)
 }
 
+// Doubt takes over from an asset's history which of the visit's readings can hardly be right.
+func (v *Visit) Doubt(asset string, h reading.History) {
+	for i, r := range v.Readings {
+		if d, ok := h.DoubtOf(r.Point, r.Entry); ok && r.Asset == asset {
+			v.Readings[i].Doubt = d
+		}
+	}
+}
+
 // NoteDerived keeps which derived values of an asset are out of their limits, as they were seen: like a reading's level, that is not
 // rewritten when limits change later.
 func (v *Visit) NoteDerived(asset string, values []reading.DerivedValue) {

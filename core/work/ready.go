@@ -3,6 +3,7 @@ package work
 import (
 	"slices"
 	"strconv"
+	"strings"
 	"time"
 
 	"iter.example/iter/core/msg"
@@ -226,10 +227,28 @@ func (v Visit) Unsigned() *Absence {
 type Question struct {
 	recorded.Line
 	Text string `json:"text"`
-	// Answer is what was said to it, once it was.
+	// Answer is all that was said to it, once it was, by when and whom the last of it.
 	Answer     string    `json:"answer,omitempty"`
 	AnsweredAt time.Time `json:"answeredAt,omitzero"`
 	AnsweredBy string    `json:"answeredBy,omitempty"`
+	Answers    []Reply   `json:"answers,omitempty"` // one by one
+}
+
+// Reply is an answer to a question.
+type Reply struct {
+	recorded.Line
+	Text string `json:"text"`
+}
+
+// Reply adds an answer.
+func (q *Question) Reply(r Reply) {
+	q.Answers = recorded.Add(q.Answers, r)
+	var texts []string
+	for _, a := range q.Answers {
+		texts = append(texts, a.Text)
+		q.AnsweredAt, q.AnsweredBy = a.At, a.Person
+	}
+	q.Answer = strings.Join(texts, "\n")
 }
 
 // Asked is the question that still waits for an answer, or nil.

@@ -251,6 +251,7 @@ type Visit struct {
 	Questions   []Question                         `json:"questions,omitempty"` // of the office
 	Reports     []Report                           `json:"reports,omitempty"`
 	Files       []File                             `json:"files,omitempty"`
+	Strikes     recorded.Strikes                   `json:"strikes,omitempty"`
 }
 
 // byTime orders what was recorded by when it was, whatever the order it was heard of in, and by entry within a moment.

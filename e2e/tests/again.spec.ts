@@ -114,7 +114,16 @@ test("areas, settings and sketches", async ({ browser }) => {
   ])
     await page.getByRole("group", { name: "Taken off" }).getByLabel(side).fill(size);
   await expect(page.getByText("Shape 2: these sides do not meet. Measure again.")).toBeVisible();
-  await page.getByRole("group", { name: "Taken off" }).getByLabel("Side 1").fill("1");
+  // An L of 18 m² in the place of the triangle: its sizes fit other shapes, so that it is asked which it is; by an angle it is plain.
+  const off = page.getByRole("group", { name: "Taken off" });
+  for (let n = 3; n < 6; n++) await off.getByRole("button", { name: "One side more" }).click();
+  const sizes = ["2", "4", "3", "2", "5", "6", "4,472135955", "6,403124237", "7,810249676"];
+  for (const [i, label] of ["Side 1", "Side 2", "Side 3", "Side 4", "Side 5", "Side 6", "Corner 1 to 3", "Corner 1 to 4", "Corner 1 to 5"].entries())
+    await off.getByLabel(label).fill(sizes[i]);
+  await expect(page.getByText("These sizes fit more than one shape.")).toBeVisible();
+  await expect(page.getByRole("button", { name: "Keep", exact: true })).toBeDisabled();
+  for (let n = 6; n > 3; n--) await off.getByRole("button", { name: "One side fewer" }).click();
+  for (const side of ["Side 1", "Side 2", "Side 3"]) await off.getByLabel(side).fill("1");
   await page.getByRole("button", { name: "Keep", exact: true }).click();
   await page.getByRole("link", { name: "Back to the visit" }).first().click();
 

@@ -394,7 +394,8 @@ func TestNewsComesInOrder(t *testing.T) {
 	t.Cleanup(func() { _ = res.Body.Close() })
 	events := bufio.NewScanner(res.Body)
 	const visits = 60
-	go func() {
+	var acting sync.WaitGroup
+	acting.Go(func() {
 		for i := range visits {
 			var wg sync.WaitGroup
 			wg.Go(func() {
@@ -404,7 +405,8 @@ func TestNewsComesInOrder(t *testing.T) {
 			wg.Go(func() { p.server.Announce(store.Changed{Names: []string{fmt.Sprint("beside", i)}}) })
 			wg.Wait()
 		}
-	}()
+	})
+	defer acting.Wait()
 	last, beside := int64(0), 0
 	for beside < visits && events.Scan() {
 		data, ok := strings.CutPrefix(events.Text(), "data: ")

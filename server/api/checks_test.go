@@ -182,7 +182,7 @@ func TestWhatWasCheckedIsShown(t *testing.T) {
 	for _, l := range page.Trail {
 		words[l.Kind] = l.Args
 		if l.Kind == "reading.taken" {
-			assert.Equal(t, []ledger.Ref{ledger.MeasuredRef("A1")}, l.Strike.Touched, "so that striking it out finds the history")
+			assert.Contains(t, l.Strike.Touched, ledger.MeasuredRef("A1"), "so that striking it out finds the history")
 		}
 		if l.Kind == "substance.moved" {
 			assert.Contains(t, l.Strike.Touched, ledger.SubstancesRef("S1"))

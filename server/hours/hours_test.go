@@ -247,6 +247,7 @@ func TestPostingFollowsCorrections(t *testing.T) {
 func TestMessagesToCustomers(t *testing.T) {
 	o := open(t)
 	tell := func(text string, expected time.Time) {
+		o.m.Wait(time.Second)
 		o.says("ann", "message.sent", "visit", "V1", ledger.MessageSent{Template: "on_the_way", To: "+353 1 555 1000", Text: text,
 			Expected: expected})
 	}

@@ -151,6 +151,7 @@ export interface CoreFunctions {
   nearby: (q: CoreNearby) => Near[];
   next: (q: CoreNext) => SyncRequest;
   order: (q: CoreRoute) => Ordered;
+  outlines: (q: Shape) => CoreOutlines;
   quantity: (q: CoreInUnit) => CoreConverted;
   receive: (q: CoreReceive) => SyncChange;
   report: (q: CoreReport) => CoreReported;
@@ -906,7 +907,9 @@ export interface Levels {
  */
 export interface History {
   points: Record<string, Result[]>;
-  /** Told are the last answers to questions of check sheets that are to be filled in the same the next time. */
+  /**
+   * Told are the last answers to questions of check sheets that are to be filled in the same the next time, in order of time.
+   */
   told?: Told[];
 }
 
@@ -1096,6 +1099,10 @@ export interface Timecard {
   posted?: Moment;
   /** Route is the order in which the person means to take the day's visits, when it is not the planned one. */
   route?: string[];
+  /** what ordered it */
+  routeBy?: EntryMoment;
+  /** Strikes are when what is on the card was struck out or restored last. */
+  strikes?: Record<string, EntryMoment>;
 }
 
 /** Visit is one trip by a technician for a work order. */
@@ -1155,6 +1162,7 @@ export interface Visit {
   questions?: OfficeQuestion[];
   reports?: VisitReport[];
   files?: File[];
+  strikes?: Record<string, EntryMoment>;
 }
 
 /** Order is a piece of work for a customer at a site. */
@@ -1499,6 +1507,28 @@ export interface Ordered {
   /** Saved is how many seconds of driving it saves, and Late how many seconds of lateness. */
   saved: number;
   late: number;
+}
+
+/** Shape is a part of an area. */
+export interface Shape {
+  form: ShapeForm;
+  /** in the area's unit; angles in degrees */
+  sizes: Decimal[];
+  /** Angles tells of each tie of a polygon whether it is an angle: that inside, above 180 where the corner bends inwards. */
+  angles?: boolean[];
+  /**
+   * Right tells of each corner of a polygon from the third on whether it lies to the right of the line from the first corner to
+   * the one before it, since the sizes alone may fit several shapes. Where nothing is said, no corner bends inwards if that can
+   * be.
+   */
+  right?: boolean[];
+  cut?: boolean;
+  name?: string;
+}
+
+/** Outlines are the ways that the sizes of a polygon can lie. */
+export interface CoreOutlines {
+  outlines: AreaOutline[];
 }
 
 /** InUnit asks for a quantity in the part's own unit. */
@@ -2887,6 +2917,7 @@ export interface Result {
   value: Decimal;
   unit: string;
   level?: Level;
+  doubt?: Doubt;
   replaced?: Replaced;
   struck?: boolean;
 }
@@ -2898,6 +2929,9 @@ export interface Told {
   key: string;
   value: string;
   at: Moment;
+  /** Entry is what recorded it; "" where it was not kept yet. */
+  entry?: string;
+  struck?: boolean;
 }
 
 /** Notice is what a person's entries raised about one subject, however many they were. */
@@ -3074,6 +3108,12 @@ export interface Correction {
 export interface Approval {
   at: Moment;
   by: string;
+}
+
+/** Moment is when an entry did something, and which: of two that do the same the later holds, whichever is heard of first. */
+export interface EntryMoment {
+  at: Moment;
+  entry: string;
 }
 
 /** Stage is where a visit stands. */
@@ -3305,6 +3345,8 @@ export interface Answer {
   note?: string;
   /** filled in from what was known, and not by hand */
   known?: boolean;
+  /** the machine whose history has it, for the next visit */
+  asset?: string;
   /** what it said before it was struck out */
   struck?: string;
 }
@@ -3322,6 +3364,8 @@ export interface SheetItem {
   id: string;
   name: string;
   asset?: string;
+  /** what gave it its name, when that is a later entry */
+  named?: EntryMoment;
 }
 
 /** Proposal is further work that somebody on a visit saw to be done. Photos of it are files about its entry. */
@@ -3413,10 +3457,12 @@ export interface OfficeQuestion {
   person: string;
   struck?: boolean;
   text: string;
-  /** Answer is what was said to it, once it was. */
+  /** Answer is all that was said to it, once it was, by when and whom the last of it. */
   answer?: string;
   answeredAt?: Moment;
   answeredBy?: string;
+  /** one by one */
+  answers?: Reply[];
 }
 
 /** Report is a service report that was made of the visit. What it says is in a document of its own. */
@@ -3609,15 +3655,6 @@ export interface Flag {
   subject: Ref;
   /** whose entry it is */
   person: string;
-}
-
-/** Shape is a part of an area. */
-export interface Shape {
-  form: ShapeForm;
-  /** in the area's unit */
-  sizes: Decimal[];
-  cut?: boolean;
-  name?: string;
 }
 
 /** Around is what is known around a visit, to fill in a sheet with. */
@@ -3871,6 +3908,19 @@ export interface CoreRouteStop {
   visit: Visit;
   order: Order;
   site: Site;
+}
+
+/** Form is what a shape is. */
+export type ShapeForm = "rectangle" | "circle" | "polygon";
+
+/** Outline is a way that the sizes of a polygon can lie. */
+export interface AreaOutline {
+  /** see Shape */
+  right: boolean[];
+  /** the corners, the first at 0, 0 and the second to the right of it */
+  points: AreaPoint[];
+  /** in the unit of the sizes, squared */
+  square: Decimal;
 }
 
 /** Response is what the server answers. Cursor covers Docs and Gone; More asks for another round at once. */
@@ -4682,6 +4732,18 @@ export interface StockMovement {
   struck?: boolean;
 }
 
+/** Reply is an answer to a question. */
+export interface Reply {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  text: string;
+}
+
 /** TaskAct is what somebody does to a task. */
 export type TaskAct = "started" | "held" | "done";
 
@@ -4756,9 +4818,6 @@ export interface Proof {
   /** hex */
   mac: string;
 }
-
-/** Form is what a shape is. */
-export type ShapeForm = "rectangle" | "circle" | "polygon";
 
 /** Missing is a question that still lacks something. */
 export interface MissingAnswer {
@@ -4842,6 +4901,12 @@ export interface Why {
 
 /** Trouble is a kind of exception: something about a day that a person should look at before it is paid. */
 export type Trouble = "missing_end" | "overlap" | "long_span" | "gap" | "clock_error" | "end_unconfirmed" | "correction_waits" | "late_stamp";
+
+/** Point is a corner, in the unit of the sizes. */
+export interface AreaPoint {
+  x: Decimal;
+  y: Decimal;
+}
 
 /** Part is a stretch of a way along one road. */
 export interface WayPart {

@@ -85,6 +85,9 @@ func NewMaker(replica string, seed int64) *Maker {
 // Wait moves the maker's clock.
 func (m *Maker) Wait(d time.Duration) { m.at = m.at.Add(d) }
 
+// Now is the maker's clock.
+func (m *Maker) Now() time.Time { return m.at }
+
 // Entry makes the next entry.
 func (m *Maker) Entry(actor, kind, subjectType, subject string, body any) ledger.Entry {
 	raw, err := json.Marshal(body)
