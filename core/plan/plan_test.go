@@ -112,22 +112,22 @@ func TestArrange(t *testing.T) {
 
 func TestOrder(t *testing.T) {
 	home := &records.Point{}
-	near, mid, far := stop("near", 10, "10:00"), stop("mid", 20, "09:00"), stop("far", 30, "08:00")
-	got := plan.Order([]plan.Stop{far, mid, near}, nil, home, at("07:00"), street{})
-	assert.Equal(t, []string{"near", "mid", "far"}, got.IDs)
-	assert.Equal(t, 20*60, got.Saved)
+	near, mid, far := stop("near", 10, "10:00"), stop("mid", 20, "09:00"), stop("west", -10, "08:00")
+	got := plan.Order([]plan.Stop{mid, far, near}, nil, home, at("07:00"), street{})
+	assert.Equal(t, 20*60, got.Saved, "one side after the other, and home")
+	assert.Equal(t, plan.Ordered{IDs: []string{"near", "mid"}}, plan.Order([]plan.Stop{near, mid}, nil, home, at("07:00"), street{}),
+		"there and back is as far either way")
 
 	far.From, far.To = at("07:45"), at("08:30") // promised early: it goes first
-	assert.Equal(t, "far", plan.Order([]plan.Stop{far, mid, near}, nil, home, at("07:00"), street{}).IDs[0])
+	assert.Equal(t, "west", plan.Order([]plan.Stop{mid, near, far}, nil, home, at("07:00"), street{}).IDs[0])
 
 	done := stop("done", 40, "06:00")
 	done.Stage, done.Arrived, done.Left = work.Finished, at("06:00"), at("06:50")
 	far.To = time.Time{}
 	got = plan.Order([]plan.Stop{done, near, far, mid}, nil, home, at("07:00"), street{})
-	assert.Equal(t, []string{"far", "mid", "near"}, got.IDs, "from where the person is; what is done stays")
+	assert.Equal(t, []string{"mid", "near", "west"}, got.IDs, "from where the person is; what is done stays")
 }
 
-// However many stops: the same stops, never later and never farther than before.
 func TestOrderNeverMakesItWorse(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		var stops []plan.Stop
@@ -152,7 +152,7 @@ func TestOrderNeverMakesItWorse(t *testing.T) {
 		for _, id := range got.IDs {
 			again = append(again, stops[slices.IndexFunc(stops, func(s plan.Stop) bool { return s.ID == id })])
 		}
-		if len(stops) <= 8 {
+		if len(stops) <= 10 {
 			require.Equal(t, plan.Ordered{IDs: got.IDs}, plan.Order(again, got.IDs, &records.Point{}, at("07:00"), street{}),
 				"the best order stays")
 		}

@@ -10,6 +10,7 @@ import (
 
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/work"
 )
 
 // Tx is a transaction.
@@ -259,10 +260,16 @@ func (t *Tx) Striking(e ledger.Entry) (ledger.Struck, error) {
 
 // flush writes the documents that changed, and the tables that answer questions about them.
 func (t *Tx) flush() error {
+	doubted := map[string]bool{} // visits
 	for ref := range t.dirty {
 		d, err := t.Doc(ref)
 		if err != nil {
 			return err
+		}
+		if ref.Type == "measured" {
+			if err := t.doubted(ref, d.Body, doubted); err != nil {
+				return err
+			}
 		}
 		if _, err := t.exec(`INSERT INTO docs (type, id, rev, body) VALUES (?,?,?,?) ON CONFLICT (type, id) DO UPDATE
 			SET rev = excluded.rev, body = excluded.body`,
@@ -274,6 +281,15 @@ func (t *Tx) flush() error {
 		}
 		delete(t.dirty, ref)
 		t.changed = append(t.changed, ref)
+	}
+	for id := range doubted {
+		var v work.Visit
+		if ok, err := t.Load("visit", id, &v); err != nil || !ok {
+			return err
+		}
+		if err := t.measured(id, v); err != nil {
+			return err
+		}
 	}
 	if len(t.orders) == 0 {
 		return nil

@@ -1,7 +1,10 @@
 package store
 
 import (
+	"database/sql"
 	"encoding/json"
+	"errors"
+	"slices"
 	"time"
 
 	"iter.example/iter/core/ledger"
@@ -34,9 +37,41 @@ func (t *Tx) States(v work.Visit, o work.Order) ([]sheet.State, error) {
 	return out, nil
 }
 
+// doubted adds the visits on which something was measured that is doubted otherwise than before, since something was heard of that was
+// measured earlier.
+func (t *Tx) doubted(measured ledger.Ref, body []byte, visits map[string]bool) error {
+	var was, is reading.History
+	var rev int64
+	var old []byte
+	if err := t.row(readDoc, measured.Type, measured.ID).Scan(&rev, &old); errors.Is(err, sql.ErrNoRows) {
+		return nil
+	} else if err != nil {
+		return err
+	}
+	if err := errors.Join(json.Unmarshal(old, &was), json.Unmarshal(body, &is)); err != nil {
+		return err
+	}
+	for point, list := range is.Points {
+		for _, r := range list {
+			if d, known := was.DoubtOf(point, r.Entry); known && d != r.Doubt {
+				visits[r.Visit] = true
+			}
+		}
+	}
+	return nil
+}
+
 // measured keeps the tables of readings and of what wants attention in step with a visit.
 func (t *Tx) measured(id string, v work.Visit) error {
-	for _, r := range v.Readings { // nothing of one ever changes but whether it is struck out
+	v.Readings = slices.Clone(v.Readings)
+	for _, asset := range assetsOf(v.Readings) {
+		var h reading.History
+		if _, err := t.Load("measured", asset, &h); err != nil {
+			return err
+		}
+		v.Doubt(asset, h)
+	}
+	for _, r := range v.Readings { // nothing of one ever changes but whether it is struck out, and doubted
 		if r.Struck {
 			if _, err := t.exec("DELETE FROM readings WHERE entry = ?", r.Entry); err != nil {
 				return err
@@ -47,8 +82,9 @@ func (t *Tx) measured(id string, v work.Visit) error {
 		if err != nil {
 			return err
 		}
-		if _, err := t.exec("INSERT OR IGNORE INTO readings (entry, visit, asset, point, at, body) VALUES (?,?,?,?,?,?)", r.Entry, id,
-			r.Asset, r.Point, utc(r.At), raw); err != nil {
+		if _, err := t.exec(`INSERT INTO readings (entry, visit, asset, point, at, body) VALUES (?,?,?,?,?,?)
+			ON CONFLICT (entry) DO UPDATE SET body = excluded.body WHERE body != excluded.body`, r.Entry, id, r.Asset, r.Point,
+			utc(r.At), raw); err != nil {
 			return err
 		}
 	}
@@ -77,6 +113,17 @@ func (t *Tx) measured(id string, v work.Visit) error {
 		}
 	}
 	return nil
+}
+
+// assetsOf lists what was measured, each once.
+func assetsOf(readings []reading.Reading) []string {
+	var out []string
+	for _, r := range readings {
+		if !slices.Contains(out, r.Asset) {
+			out = append(out, r.Asset)
+		}
+	}
+	return out
 }
 
 func utc(t time.Time) string { return t.UTC().Format(time.RFC3339) }

@@ -10,6 +10,7 @@ import (
 
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/ledger/ledgertest"
+	"iter.example/iter/core/reading"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/store"
@@ -48,6 +49,7 @@ func TestReadingsAndAttentionFollowTheVisit(t *testing.T) {
 	body := striking(t, s, fine)
 	appendAll(t, s, m.Entry("office", "entry.struck_by_office", "visit", "V1", body))
 	count(1, 1)
+	m.Wait(time.Minute)
 	appendAll(t, s, m.Entry("office", "entry.restored", "visit", "V1", body))
 	count(2, 0)
 	appendAll(t, s, m.Entry("ann", "work.proposed", "visit", "V1", ledger.Proposed{Kind: work.FollowUp, Text: "Come again"}))
@@ -58,6 +60,40 @@ func TestReadingsAndAttentionFollowTheVisit(t *testing.T) {
 	_, err = s.Rebuild(ctx, nil)
 	require.NoError(t, err)
 	count(2, 1)
+}
+
+// A counter that fell is seen to have fallen in whichever order its readings are heard of, on different visits too.
+func TestACounterThatFellIsDoubtedInAnyOrder(t *testing.T) {
+	for _, earlierFirst := range []bool{true, false} {
+		s, m := company(t)
+		appendAll(t, s, m.Entry("office", "record.amended", "asset", "A1", map[string]any{"points": []reading.Point{{ID: "hours", Name: "Hours",
+			Unit: "h", Counter: true}}}),
+			m.Entry("office", "visit.planned", "visit", "V5", ledger.Plan{Order: "W1", Technician: "ben", Start: ledgertest.Start, Minutes: 30}),
+			m.Entry("office", "visit.sent", "visit", "V5", ledger.Nothing{}))
+		taken := func(actor, visit, value string) ledger.Entry {
+			m.Wait(time.Hour)
+			return m.Entry(actor, "reading.taken", "visit", visit, ledger.Taken{Asset: "A1", Point: "hours",
+				Value: decimal.RequireFromString(value), Unit: "h"})
+		}
+		earlier, later := taken("ann", "V1", "8400"), taken("ben", "V5", "8100")
+		if !earlierFirst {
+			earlier, later = later, earlier
+		}
+		appendAll(t, s, earlier)
+		appendAll(t, s, later)
+		read(t, s, func(tx *store.Tx) {
+			all, err := tx.Attention(false, 10)
+			require.NoError(t, err)
+			require.Len(t, all, 1)
+			assert.Equal(t, []string{"V5", "fell"}, []string{all[0].Visit, all[0].Code})
+			read, err := tx.MeasuredOn("A1", 10)
+			require.NoError(t, err)
+			assert.Equal(t, []reading.Doubt{reading.Sure, reading.Fell}, []reading.Doubt{read[0].Doubt, read[1].Doubt})
+		})
+		differ, _, err := s.Verify(ctx, nil)
+		require.NoError(t, err)
+		assert.Empty(t, differ)
+	}
 }
 
 func TestAttentionIsSorted(t *testing.T) {
