@@ -6,8 +6,6 @@ import (
 	"maps"
 	"slices"
 
-	jsonpatch "github.com/evanphx/json-patch/v5"
-
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/signoff"
@@ -49,11 +47,34 @@ func mergePatch(doc, patch, base json.RawMessage) (json.RawMessage, []Clash, err
 	if len(base) > 0 && fields(base) == nil {
 		return nil, nil, msg.New("entry.body", "kind", "record.amended")
 	}
-	out, err := jsonpatch.MergePatch(doc, patch)
-	if err != nil {
+	out, err := merged(doc, patch)
+	if err != nil || fields(patch) == nil {
 		return nil, nil, msg.New("entry.body", "kind", "record.amended")
 	}
 	return out, clashes("", doc, patch, base, false), nil
+}
+
+// merged gives a document with a merge patch (RFC 7396): its values, objects merged into objects, and without what is null.
+func merged(doc, patch json.RawMessage) (json.RawMessage, error) {
+	changes := fields(patch)
+	if changes == nil {
+		return patch, nil
+	}
+	out := fields(doc)
+	if out == nil {
+		out = map[string]json.RawMessage{}
+	}
+	for name, value := range changes {
+		if string(value) == "null" {
+			delete(out, name)
+			continue
+		}
+		var err error
+		if out[name], err = merged(out[name], value); err != nil {
+			return nil, err
+		}
+	}
+	return json.Marshal(out)
 }
 
 // clashes compares what a patch replaces with the base it was made on, field by field, and into objects where the patch goes

@@ -1,7 +1,7 @@
 // Package store keeps the log of entries and what is folded from it in one SQLite file.
 //
-// There is one writer at a time and any number of readers. A write is one transaction: entries, documents and the tables
-// that answer questions change together or not at all.
+// There is one writer at a time and any number of readers. A write is whole or not at all: entries, documents and the tables that answer
+// questions change together. Writes that wait for one another share a transaction.
 package store
 
 import (
@@ -13,6 +13,7 @@ import (
 	"io/fs"
 	"path/filepath"
 	"runtime"
+	"slices"
 	"sync"
 	"sync/atomic"
 	"time"
@@ -41,7 +42,8 @@ type Store struct {
 	keptAt     time.Time // when that was asked for; guarded by keptLock
 
 	mu       sync.Mutex
-	watchers []func(Changed)
+	watchers []func(Changed) // guarded by mu
+	waiting  []*write        // guarded by mu; what came of them by writing
 }
 
 // ErrFull says that the disk took no more. What was being written was not, and nothing before it is affected.
@@ -116,43 +118,145 @@ func (s *Store) Watch(f func(Changed)) {
 	s.watchers = append(s.watchers, f)
 }
 
-// Write runs f in a transaction of its own, commits if it gives no error, and tells the watchers.
+// Write runs f in a transaction, commits if it gives no error, and tells the watchers. Writes that wait for one another are committed
+// together, each of them whole or not at all.
 func (s *Store) Write(ctx context.Context, f func(*Tx) error) error {
+	w := &write{ctx: ctx, f: f}
+	s.mu.Lock()
+	s.waiting = append(s.waiting, w)
+	s.mu.Unlock()
 	s.writing.Lock()
 	defer s.writing.Unlock()
-	if err := s.prepared.catchUp(s.write); err != nil {
-		return wrap("prepare", err)
-	}
-	sqltx, err := s.write.BeginTx(ctx, nil)
-	if err != nil {
-		return wrap("begin", err)
-	}
-	tx := newTx(ctx, sqltx)
-	tx.prepared, tx.interrupt = &s.prepared, s.interrupt
-	defer func() { _ = sqltx.Rollback() }() // also when f panics; after the commit it does nothing
-	if err := f(tx); err != nil {
-		return wrap("write", err)
-	}
-	if err := tx.flush(); err != nil {
-		return wrap("write", err)
-	}
-	if tx.interrupt != nil {
-		tx.interrupt()
-	}
-	if err := sqltx.Commit(); err != nil {
-		return wrap("commit", err)
-	}
-	changed, names, news := tx.whatChanged()
-	tx.collected(names)
-	if news {
+	if !w.done { // nobody before took it along
 		s.mu.Lock()
-		watchers := s.watchers
+		group := s.waiting
+		s.waiting = nil
 		s.mu.Unlock()
-		for _, w := range watchers {
-			w(changed)
+		s.commit(group)
+	}
+	if w.panicked != nil {
+		panic(w.panicked)
+	}
+	return w.err
+}
+
+// write is a write that waits, and what came of it.
+type write struct {
+	ctx      context.Context
+	f        func(*Tx) error
+	done     bool
+	err      error
+	panicked any
+	changed  Changed
+	names    names
+	news     bool
+	tx       *Tx
+}
+
+// commit runs writes in one transaction. It is called with writing locked.
+func (s *Store) commit(group []*write) {
+	fail := func(err error) {
+		for _, w := range group {
+			w.done = true
+			if w.err == nil {
+				w.err = err
+			}
 		}
 	}
-	return nil
+	if err := s.prepared.catchUp(s.write); err != nil {
+		fail(wrap("prepare", err))
+		return
+	}
+	// One who waits no longer takes nothing from the others: what has begun goes on.
+	sqltx, err := s.write.BeginTx(context.WithoutCancel(group[0].ctx), nil)
+	if err != nil {
+		fail(wrap("begin", err))
+		return
+	}
+	defer func() {
+		_ = sqltx.Rollback() // after the commit it does nothing
+		if p := recover(); p != nil {
+			for _, w := range group {
+				w.done, w.panicked = true, p
+			}
+		}
+	}()
+	for _, w := range group {
+		if err := s.within(sqltx, w, len(group) > 1); err != nil {
+			fail(wrap("write", err))
+			return
+		}
+	}
+	if !slices.ContainsFunc(group, (*write).good) {
+		fail(nil)
+		return
+	}
+	if s.interrupt != nil {
+		s.interrupt()
+	}
+	if err := sqltx.Commit(); err != nil {
+		fail(wrap("commit", err))
+		return
+	}
+	s.mu.Lock()
+	watchers := s.watchers
+	s.mu.Unlock()
+	for _, w := range group {
+		if w.done = true; !w.good() {
+			continue
+		}
+		w.tx.collected(w.names)
+		if w.news {
+			for _, tell := range watchers {
+				tell(w.changed)
+			}
+		}
+	}
+}
+
+// within runs a write in a transaction, beside others at a savepoint of its own. The error says that the whole transaction can't go on.
+func (s *Store) within(sqltx *sql.Tx, w *write, beside bool) error {
+	if w.err = w.ctx.Err(); w.err != nil {
+		return nil
+	}
+	ctx := context.WithoutCancel(w.ctx)
+	if beside {
+		if _, err := sqltx.ExecContext(ctx, "SAVEPOINT one"); err != nil {
+			return err
+		}
+	}
+	w.tx = newTx(ctx, sqltx)
+	w.tx.prepared, w.tx.interrupt = &s.prepared, s.interrupt
+	w.run()
+	if w.good() {
+		w.changed, w.names, w.news = w.tx.whatChanged()
+		if !beside {
+			return nil
+		}
+		_, err := sqltx.ExecContext(ctx, "RELEASE one")
+		return err
+	}
+	if !beside {
+		return nil // there is nothing else to commit
+	}
+	// A disk that is full may have undone all of it already: then there is no savepoint to go back to.
+	if _, err := sqltx.ExecContext(ctx, "ROLLBACK TO one"); err != nil {
+		return errors.Join(w.err, err)
+	}
+	_, err := sqltx.ExecContext(ctx, "RELEASE one")
+	return err
+}
+
+// good tells whether all is there but the commit.
+func (w *write) good() bool { return w.err == nil && w.panicked == nil }
+
+// run runs a write up to where only the commit is left.
+func (w *write) run() {
+	defer func() { w.panicked = recover() }()
+	if w.err = w.f(w.tx); w.err == nil {
+		w.err = w.tx.flush()
+	}
+	w.err = wrap("write", w.err)
 }
 
 // Read runs f on a snapshot.

@@ -59,6 +59,10 @@ export function Camera({ onText, onNothing }: { onText: (text: string) => void; 
     };
     const read = reader();
     const look = (picture: HTMLVideoElement) => {
+      if (picture.readyState < HTMLMediaElement.HAVE_CURRENT_DATA) {
+        timer = setTimeout(look, again, picture); // the camera begins
+        return;
+      }
       const began = performance.now();
       const text = read(picture);
       const took = performance.now() - began; // on a slow machine taps need their time too
@@ -70,8 +74,8 @@ export function Camera({ onText, onNothing }: { onText: (text: string) => void; 
       stream = await navigator.mediaDevices.getUserMedia({ video: { facingMode: "environment" } });
       if (over || !video.current) return stop();
       video.current.srcObject = stream;
+      look(video.current); // whether it says that it plays or not: a picture is enough
       await video.current.play();
-      if (!over) look(video.current);
     };
     begin().catch(() => !over && setFailed(true));
     return stop;
