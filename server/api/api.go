@@ -60,6 +60,7 @@ type Server struct {
 	brake         accounts.Brake
 	live          hub
 	announcements announcements
+	lines         remembered[FinishedLine] // of finished visits, by visit and day
 	files         *files.Dir
 	uploads       http.Handler
 	printer       reports.Printer
@@ -164,7 +165,15 @@ func New(c Config) (*Server, error) {
 		writeProblem(w, http.StatusForbidden, problemOf(http.StatusForbidden, msg.New("http.cross_origin")))
 	}))
 	s.handler = csrf.Handler(r)
+	c.Store.Watch(s.lines.heard) // before whoever asks again is told
 	c.Store.Watch(s.announce)
+	if err := c.Store.Read(context.Background(), func(tx *store.Tx) error {
+		seq, err := tx.Seq()
+		s.lines.heard(store.Changed{Seq: seq})
+		return err
+	}); err != nil {
+		return nil, err
+	}
 	ctx, end := context.WithCancel(context.Background())
 	s.end = end
 	s.work.Go(func() { s.deliver(ctx) })

@@ -15,6 +15,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"iter.example/iter/core/labor"
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
@@ -47,29 +48,51 @@ type FinishedLine struct {
 
 // finished lists the visits to review: those with exceptions first, by how pressing they are, then the latest.
 func (s *Server) finished(c *gin.Context) ([]FinishedLine, error) {
+	now, asked := s.now(c), s.lines.ask()
 	return read(s, c, func(tx *store.Tx) ([]FinishedLine, error) {
 		ids, err := tx.Finished(100)
 		if err != nil {
 			return nil, err
 		}
+		company, today, err := tx.Company(now)
+		if err != nil {
+			return nil, err
+		}
+		flags, err := tx.FlagCounts("visit", ids)
+		if err != nil {
+			return nil, err
+		}
 		out := []FinishedLine{}
 		for _, id := range ids {
-			v, err := visitView(tx, id, s.now(c))
+			line, err := s.lines.get(tx, asked, id+" "+today, func() (FinishedLine, bool, error) {
+				return finishedLine(tx, id, company.Zone.In(now))
+			})
 			if err != nil {
 				return nil, err
 			}
-			line := FinishedLine{ID: id, Number: v.Order.Number, Site: v.Site.Name, Problem: v.Order.Problem,
-				Technician: v.Names[v.Visit.Technician], Ended: v.Visit.Ended(), Outcome: v.Visit.Outcome,
-				Work: v.Hours.Work, Travel: v.Hours.Travel, Asked: v.Visit.Asked() != nil}
-			line.Answered = len(v.Visit.Questions) > 0 && !line.Asked
-			if line.Exceptions, err = exceptions(tx, id, v); err != nil {
-				return nil, err
-			}
+			line.Exceptions = withFlags(line.Exceptions, flags[id])
 			out = append(out, line)
 		}
 		slices.SortStableFunc(out, func(a, b FinishedLine) int { return pressing(a) - pressing(b) })
 		return out, nil
 	})
+}
+
+// finishedLine works out the line of a visit, but for what was flagged. It holds for the day while no clock runs on the visit.
+func finishedLine(tx *store.Tx, id string, now time.Time) (FinishedLine, bool, error) {
+	v, err := visitView(tx, id, now)
+	if err != nil {
+		return FinishedLine{}, false, err
+	}
+	line := FinishedLine{ID: id, Number: v.Order.Number, Site: v.Site.Name, Problem: v.Order.Problem,
+		Technician: v.Names[v.Visit.Technician], Ended: v.Visit.Ended(), Outcome: v.Visit.Outcome,
+		Work: v.Hours.Work, Travel: v.Hours.Travel, Asked: v.Visit.Asked() != nil}
+	line.Answered = len(v.Visit.Questions) > 0 && !line.Asked
+	line.Exceptions = v.Exceptions()
+	stands := !slices.ContainsFunc(v.Crew, func(c view.CrewTime) bool {
+		return slices.ContainsFunc(c.Spans, func(s labor.Span) bool { return s.Open })
+	})
+	return line, stands, nil
 }
 
 // pressing ranks a line by its most pressing exception; what waits for an answer comes last.
@@ -86,29 +109,27 @@ func pressing(l FinishedLine) int {
 
 // exceptions are what a finished visit is looked at for: what its view tells, and what was flagged.
 func exceptions(tx *store.Tx, id string, v *view.Visit) ([]view.Exception, error) {
-	flags, err := tx.FlagsOn(ledger.Ref{Type: "visit", ID: id})
-	if err != nil {
-		return nil, err
+	flags, err := tx.FlagCounts("visit", []string{id})
+	return withFlags(v.Exceptions(), flags[id]), err
+}
+
+// withFlags adds what was flagged, so many times by code, the most pressing first.
+func withFlags(found []view.Exception, flags map[string]int) []view.Exception {
+	out := slices.Clone(found)
+	below, others := flags["stock.below_zero"], 0
+	for _, n := range flags {
+		others += n
 	}
-	below, others := 0, 0
-	for _, f := range flags {
-		if f.Code.Code == "stock.below_zero" {
-			below++
-		} else {
-			others++
-		}
-	}
-	out := v.Exceptions()
-	for kind, n := range map[view.ExceptionKind]int{view.BelowZero: below, view.Flagged: others} {
+	for kind, n := range map[view.ExceptionKind]int{view.BelowZero: below, view.Flagged: others - below} {
 		if n > 0 {
 			out = append(out, view.Exception{Kind: kind, Text: strconv.Itoa(n)})
 		}
 	}
 	rank := view.ExceptionKind("").Values()
-	slices.SortFunc(out, func(a, b view.Exception) int {
+	slices.SortStableFunc(out, func(a, b view.Exception) int {
 		return slices.Index(rank, string(a.Kind)) - slices.Index(rank, string(b.Kind))
 	})
-	return out, nil
+	return out
 }
 
 // UnsignedLine is a finished visit that somebody has to sign for, and nobody did.

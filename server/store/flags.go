@@ -77,6 +77,26 @@ func (t *Tx) FlagsOn(r ledger.Ref) ([]ledger.Notice, error) {
 	return t.notices("settled = 0 AND subject_type = ? AND subject_id = ? AND code NOT IN "+forThePerson, maxNotices, r.Type, r.ID)
 }
 
+// FlagCounts gives how many notices, as FlagsOn lists them, there are of each code on some documents of a type, by their ids.
+func (t *Tx) FlagCounts(typ string, ids []string) (map[string]map[string]int, error) {
+	list, err := json.Marshal(ids)
+	if err != nil {
+		return nil, err
+	}
+	type flagged struct{ id, code string }
+	all, err := collect(t, func(row interface{ Scan(...any) error }) (f flagged, err error) { return f, row.Scan(&f.id, &f.code) },
+		`SELECT subject_id, code FROM flags WHERE settled = 0 AND subject_type = ? AND subject_id IN (SELECT value FROM json_each(?))
+			AND code NOT IN `+forThePerson+" GROUP BY subject_id, code, person", typ, string(list))
+	out := map[string]map[string]int{}
+	for _, f := range all {
+		if out[f.id] == nil {
+			out[f.id] = map[string]int{}
+		}
+		out[f.id][f.code]++
+	}
+	return out, err
+}
+
 // NoticesOf gives a person's notices as a document: what is flagged of theirs that they have not seen and nobody has settled.
 func (t *Tx) NoticesOf(person string) (ledger.Doc, error) {
 	d := ledger.Doc{Ref: ledger.NoticesRef(person)}

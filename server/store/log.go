@@ -36,10 +36,10 @@ type Tx struct {
 
 // statement gives a statement in the transaction.
 func (t *Tx) statement(query string) (*sql.Stmt, error) {
+	t.note(query)
 	if st, ok := t.statements[query]; ok {
 		return st, nil
 	}
-	t.note(query)
 	var st *sql.Stmt
 	var err error
 	if whole := t.prepared.get(query); whole != nil {
@@ -90,10 +90,10 @@ func (t *Tx) Doc(ref ledger.Ref) (ledger.Doc, error) {
 
 // fetch reads a document once in the transaction.
 func (t *Tx) fetch(ref ledger.Ref) error {
+	t.sources.add(ref)
 	if t.docs.Has(ref) {
 		return nil
 	}
-	t.sources.add(ref)
 	var rev int64
 	var body []byte
 	err := t.row(readDoc, ref.Type, ref.ID).Scan(&rev, &body)

@@ -103,14 +103,34 @@ const (
 	readIDs  = "SELECT id FROM docs WHERE type = ? ORDER BY id"
 )
 
-// note notes which tables a statement reads or writes. Of entries, which never change, Trail notes whose it reads; a written document is
-// noted by its name.
+// touched are the names of what a statement reads and writes.
+type touched struct{ read, written []string }
+
+// known keeps what statements touch, by statement: there are some hundred.
+var known sync.Map
+
+// note notes what a statement reads or writes.
 func (t *Tx) note(query string) {
+	found, ok := known.Load(query)
+	if !ok {
+		found, _ = known.LoadOrStore(query, touches(query))
+	}
+	for _, name := range found.(touched).read {
+		t.sources[name] = true
+	}
+	for _, name := range found.(touched).written {
+		t.written[name] = true
+	}
+}
+
+// touches tells which tables a statement reads or writes. Of entries, which never change, Trail notes whose it reads; a written document is
+// noted by its name.
+func touches(query string) (out touched) {
 	if m := tableWritten.FindStringSubmatch(query); m != nil {
 		if m[1] != "docs" && m[1] != "entries" {
-			t.written[m[1]] = true
+			out.written = append(out.written, m[1])
 		}
-		return
+		return out
 	}
 	for _, m := range tableRead.FindAllStringSubmatch(query, -1) {
 		switch table := m[1]; {
@@ -118,15 +138,44 @@ func (t *Tx) note(query string) {
 		case table == "docs":
 			types := typeRead.FindAllStringSubmatch(query, -1)
 			for _, typ := range types {
-				t.sources[typ[1]+"/"] = true
+				out.read = append(out.read, typ[1]+"/")
 			}
 			if types == nil {
-				t.sources["docs"] = true
+				out.read = append(out.read, "docs")
 			}
 		default:
-			t.sources[table] = true
+			out.read = append(out.read, table)
 		}
 	}
+	return out
+}
+
+// Reading runs f, and gives the names of what it read in the transaction.
+func (t *Tx) Reading(f func() error) ([]string, error) {
+	before := t.sources
+	t.sources = names{}
+	err := f()
+	read := slices.Collect(maps.Keys(t.sources))
+	maps.Copy(before, t.sources)
+	t.sources = before
+	return read, err
+}
+
+// HasRead notes that what the transaction gives was read before, with the names that Reading gave then.
+func (t *Tx) HasRead(read []string) {
+	for _, name := range read {
+		t.sources[name] = true
+	}
+}
+
+// Touches tells whether what was read, by the names of Reading, may be other after a change.
+func (c Changed) Touches(read []string) bool {
+	return slices.ContainsFunc(c.Names, func(name string) bool {
+		typ, id, doc := strings.Cut(name, "/")
+		return slices.ContainsFunc(read, func(r string) bool {
+			return r == name || doc && (r == typ+"/" || r == "docs" || id == "" && strings.HasPrefix(r, name))
+		})
+	})
 }
 
 // Changed is what a write changed: which documents, everything by the names of Sources, and the place of its last entry in the log, 0 when

@@ -8,6 +8,9 @@ import css from "./AreaShape.module.css";
 const forms: ShapeForm[] = ["rectangle", "circle", "polygon"];
 const mostCorners = 12;
 
+/** More shapes than these are not told apart by looking: angles are. */
+const mostOutlines = 12;
+
 /** A shape as it is typed. Of a polygon, sizes are its sides, then a distance or an angle for each corner that these leave open. */
 export type Row = { form: ShapeForm; sizes: string[]; cut: boolean; corners: number; angles?: boolean[]; right?: boolean[] };
 
@@ -31,15 +34,25 @@ export function shapeOf(r: Row): Shape {
   return { ...shape, right: r.right ?? (all.length === 1 ? all[0].right : undefined) };
 }
 
+/** What outlinesOf has given, by the shape: there are many to try of one with many corners, and it is asked for at each tap. */
+const tried = new Map<string, AreaOutline[]>();
+
 /** The ways that a polygon's sizes can lie; none while they are not all there, or do not meet. */
-function outlinesOf(shape: Shape): AreaOutline[] {
-  if (!shape.sizes.every(isNumber)) return [];
-  try {
-    return core("outlines", shape).outlines ?? [];
-  } catch (e) {
-    if (e instanceof CoreError) return []; // what is wrong is said of the whole area
-    throw e;
+function outlinesOf({ sizes, angles }: Shape): AreaOutline[] {
+  if (!sizes.every(isNumber)) return [];
+  const key = JSON.stringify([sizes, angles]);
+  let all = tried.get(key);
+  if (!all) {
+    all = [];
+    try {
+      all = core("outlines", { form: "polygon", sizes, angles }).outlines ?? [];
+    } catch (e) {
+      if (!(e instanceof CoreError)) throw e; // what is wrong is said of the whole area
+    }
+    if (tried.size > 50) tried.clear();
+    tried.set(key, all);
   }
+  return all;
 }
 
 const sizesOf = (form: ShapeForm, corners: number) => (form === "rectangle" ? 2 : form === "circle" ? 1 : 2 * corners - 3);
@@ -111,8 +124,9 @@ export function AreaShape({ row, onChange, onRemove }: { row: Row; onChange: (r:
 
 function Outlines({ row, onChoose }: { row: Row; onChoose: (right: boolean[]) => void }) {
   const { t } = useTranslation();
-  const all = outlinesOf({ ...shapeOf(row), right: undefined });
+  const all = outlinesOf(shapeOf(row));
   if (all.length === 0) return null;
+  if (all.length > mostOutlines) return <p className="small">{t("area.many", { count: all.length })}</p>;
   const chosen = all.length === 1 ? all[0].right : row.right;
   return (
     <>

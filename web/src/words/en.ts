@@ -1389,6 +1389,8 @@ export const en = {
   "area.byAngle": "By angle instead",
   "area.byDistance": "By distance instead",
   "area.which": "These sizes fit more than one shape. Which is it? The dot is corner 1.",
+  "area.many_one": "These sizes fit {{count}} shape.",
+  "area.many_other": "These sizes fit {{count}} shapes. Give angles instead of some distances.",
   "area.outline": "Shape {{n}}",
   // Readings
   "readings.unit": "Unit",
