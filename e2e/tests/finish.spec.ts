@@ -341,6 +341,10 @@ test("the office goes through what is finished by keyboard, asks, and approves",
   await expect(office).toHaveURL(/review\/va$/);
   await office.keyboard.press("q");
   await office.getByLabel("Your question").fill("Was the old seal kept?");
+  await office.keyboard.press("Escape"); // what is half typed stays
+  await expect(office.getByLabel("Your question")).toHaveCount(0);
+  await office.keyboard.press("q");
+  await expect(office.getByLabel("Your question")).toHaveValue("Was the old seal kept?");
   await office.getByRole("button", { name: "Ask the technician" }).last().click();
   await expect(office.getByRole("region", { name: "The office asks" })).toContainText("waits for an answer");
 

@@ -2,6 +2,7 @@ import { Button, TextField } from "@mui/material";
 import { useEffect, useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link, useNavigate, useParams } from "react-router";
+import { useDraftText } from "../../draft/draft";
 import { useMay } from "../../session/session";
 import type { FinishedLine } from "../../types";
 import { Failure, useCommands, useFinished } from "../queries";
@@ -94,20 +95,24 @@ function Bar({ id, lines }: { id: string; lines: FinishedLine[] }) {
 function Ask({ id, onDone }: { id: string; onDone: () => void }) {
   const { t } = useTranslation();
   const commands = useCommands();
-  const [text, setText] = useState("");
+  const [text, type] = useDraftText(`question about ${id}`);
+  const asked = () => {
+    type("");
+    onDone();
+  };
   return (
     <form
       className="attention-handle"
       onKeyDown={(e) => e.key === "Escape" && onDone()}
       onSubmit={(e) => {
         e.preventDefault();
-        commands.mutate([{ kind: "visit.questioned", subject: { type: "visit", id }, body: { text: text.trim() } }], { onSuccess: onDone });
+        commands.mutate([{ kind: "visit.questioned", subject: { type: "visit", id }, body: { text: text.trim() } }], { onSuccess: asked });
       }}
     >
       <TextField
         label={t("asks.text")}
         value={text}
-        onChange={(e) => setText(e.target.value)}
+        onChange={(e) => type(e.target.value)}
         autoFocus
         multiline
         slotProps={{ htmlInput: { maxLength: 1000 } }}

@@ -1,6 +1,7 @@
 import { Button, DialogActions, DialogContent, TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
+import { useDraftText } from "../../draft/draft";
 import type { Closed, Outcome, VisitView } from "../../types";
 import { timeOrDay } from "../../ui/format";
 import { LayerDialog } from "../../ui/Layers";
@@ -14,11 +15,16 @@ export function CloseVisit({ view, closing }: { view: VisitView; closing: Closed
   const commands = useCommands();
   const [asked, setAsked] = useState<Closed>();
   const [outcome, setOutcome] = useState<Outcome>();
-  const [reason, setReason] = useState("");
+  const [reason, type] = useDraftText(`close ${view.id}`);
   const close = () => {
     if (!asked || !outcome) return;
     const body = { ...asked, outcome, reason: reason.trim() };
-    commands.mutate([{ kind: "visit.closed", subject: { type: "visit", id: view.id }, body }], { onSuccess: () => setAsked(undefined) });
+    commands.mutate([{ kind: "visit.closed", subject: { type: "visit", id: view.id }, body }], {
+      onSuccess: () => {
+        type("");
+        setAsked(undefined);
+      },
+    });
   };
   return (
     <>
@@ -35,7 +41,7 @@ export function CloseVisit({ view, closing }: { view: VisitView; closing: Closed
                 </button>
               ))}
             </div>
-            <TextField label={t("strike.why")} value={reason} onChange={(e) => setReason(e.target.value)} />
+            <TextField label={t("strike.why")} value={reason} onChange={(e) => type(e.target.value)} />
             <Failure error={commands.error} />
           </DialogContent>
           <DialogActions>

@@ -1,6 +1,7 @@
 import { Button, TextField } from "@mui/material";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useRef } from "react";
 import { useTranslation } from "react-i18next";
+import { useDraftText } from "../../draft/draft";
 import { useMay } from "../../session/session";
 import type { TalkPage } from "../../types";
 import { Said } from "../../ui/Said";
@@ -21,7 +22,7 @@ export function Conversation({ order }: { order: string }) {
 function Shown({ order, page }: { order: string; page: TalkPage }) {
   const { t } = useTranslation();
   const commands = useCommands();
-  const [text, setText] = useState("");
+  const [text, type] = useDraftText(`said about ${order}`);
   const may = useMay("talk.said");
   const subject = { type: "talk", id: order };
   const last = page.talk.said.at(-1)?.entry;
@@ -40,10 +41,10 @@ function Shown({ order, page }: { order: string; page: TalkPage }) {
           className="attention-handle"
           onSubmit={(e) => {
             e.preventDefault();
-            commands.mutate([{ kind: "talk.said", subject, body: { text: text.trim(), office: true } }], { onSuccess: () => setText("") });
+            commands.mutate([{ kind: "talk.said", subject, body: { text: text.trim(), office: true } }], { onSuccess: () => type("") });
           }}
         >
-          <TextField label={t("talk.text")} value={text} onChange={(e) => setText(e.target.value)} multiline slotProps={{ htmlInput: { maxLength: 2000 } }} />
+          <TextField label={t("talk.text")} value={text} onChange={(e) => type(e.target.value)} multiline slotProps={{ htmlInput: { maxLength: 2000 } }} />
           <Button type="submit" variant="contained" disabled={!text.trim() || commands.isPending}>
             {t("tell.send")}
           </Button>
