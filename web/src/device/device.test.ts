@@ -1,11 +1,11 @@
 /** The device's database and sync with the real core: what is recorded, sent, answered and shown. */
 import "fake-indexeddb/auto";
-import { readFileSync } from "node:fs";
 import { afterEach, beforeAll, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Doc, Note, Pending, Ref, SyncRequest, SyncResponse, Visit } from "../types";
 import { prune } from "./budget";
-import { CoreError, core, letCoreLoad, loadCore } from "./core";
+import { CoreError, core } from "./core";
 import { DeviceDB, stored } from "./db";
+import { loadRealCore } from "./realCore";
 import { record } from "./record";
 import { Syncer } from "./sync";
 
@@ -20,13 +20,7 @@ const empty: Visit = {
   sentAt: "2026-03-10T07:00:00Z",
 };
 
-beforeAll(async () => {
-  vi.stubGlobal("requestAnimationFrame", (f: () => void) => setTimeout(f));
-  const wasm = new Response(readFileSync(new URL("./core.wasm", import.meta.url)), { headers: { "Content-Type": "application/wasm" } });
-  vi.stubGlobal("fetch", async () => wasm);
-  letCoreLoad();
-  await loadCore();
-});
+beforeAll(loadRealCore);
 
 let db: DeviceDB;
 let n = 0;
@@ -180,6 +174,27 @@ describe("sync", () => {
       expect([await notes(), (await pending()).length]).toEqual([["kept"], 1]);
       if (answer === 507) expect(s.status.problem).toBe("server.full");
     }
+  });
+
+  it("tries again soon once the line is back, however often it failed without one", async () => {
+    const page = new EventTarget();
+    vi.stubGlobal("addEventListener", page.addEventListener.bind(page));
+    const syncer = new Syncer(db);
+    const timers = vi.spyOn(globalThis, "setTimeout");
+    const waits = () => timers.mock.calls.filter(([f]) => f === syncer.wake).map(([, ms]) => ms as number);
+    const failed = async (begin: () => void) => {
+      const before = waits().length;
+      answers = [() => "lost"];
+      begin();
+      await vi.waitUntil(() => waits().length > before, { timeout: 5000 });
+      return waits().at(-1);
+    };
+    await failed(() => syncer.start());
+    for (let i = 0; i < 4; i++) await failed(() => syncer.wake());
+    expect(await failed(() => syncer.wake())).toBeGreaterThan(20_000);
+    expect(await failed(() => page.dispatchEvent(new Event("online")))).toBeLessThan(3000);
+    syncer.stop();
+    timers.mockRestore();
   });
 
   it("keeps a held entry with the reason, and does not show it", async () => {

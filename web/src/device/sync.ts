@@ -19,8 +19,8 @@ export interface SyncStatus {
   problem?: string;
 }
 
+/** How long after one sync the next begins by itself: after one that failed sooner, at first. */
 const every = 30_000;
-const longest = 120_000;
 const afterTap = 400;
 
 /** How often, and how long after each other, it is asked whether a second place has what was acknowledged, before a device forgets it. */
@@ -52,7 +52,7 @@ export class Syncer {
   start() {
     this.abort = new AbortController();
     const { signal } = this.abort;
-    addEventListener("online", this.wake, { signal });
+    addEventListener("online", this.reconnected, { signal });
     addEventListener("offline", () => this.set({ phase: "offline" }), { signal });
     document.addEventListener("visibilitychange", () => document.visibilityState === "visible" && this.wake(), { signal });
     this.wake();
@@ -73,6 +73,12 @@ export class Syncer {
     }
     clearTimeout(this.timer);
     void this.begin();
+  };
+
+  /** What failed without a line says nothing of the one that is back. */
+  private reconnected = () => {
+    this.failures = 0;
+    this.wake();
   };
 
   private begin(): Promise<void> {
@@ -124,7 +130,7 @@ export class Syncer {
     }
     this.running = false;
     if (this.abort.signal.aborted) return;
-    const wait = this.failures ? Math.min(longest, 1000 * 2 ** this.failures) : every;
+    const wait = this.failures ? Math.min(every, 1000 * 2 ** this.failures) : every;
     this.timer = setTimeout(this.wake, this.again ? afterTap : wait * (0.75 + Math.random() / 2));
   }
 

@@ -1,8 +1,8 @@
 /** Quantities, labels and the catalogue with the real core. */
-import { readFileSync } from "node:fs";
-import { beforeAll, describe, expect, it, vi } from "vitest";
+import { beforeAll, describe, expect, it } from "vitest";
 import { Catalogue, kitItem, partItem } from "../../catalogue/catalogue";
-import { core, letCoreLoad, loadCore } from "../../device/core";
+import { core } from "../../device/core";
+import { loadRealCore } from "../../device/realCore";
 import type { Part } from "../../types";
 import { say } from "../../words/i18n";
 import { inUnit, readCode } from "./useBasket";
@@ -11,13 +11,7 @@ const hose: Part = { number: "TU-06", name: "Dosing tube", unit: "m", price: "2.
 const seal: Part = { number: "SK-38", name: "Mechanical seal", unit: "each", price: "84.50", codes: ["036000291452"], packs: [{ name: "box", size: "10" }] };
 const old: Part = { number: "SK-35", name: "Seal of old", unit: "each", price: "80", codes: ["4006381333931"], retired: true, replacedBy: "SK-38" };
 
-beforeAll(async () => {
-  vi.stubGlobal("requestAnimationFrame", (f: () => void) => setTimeout(f));
-  const wasm = new Response(readFileSync(new URL("../../device/core.wasm", import.meta.url)), { headers: { "Content-Type": "application/wasm" } });
-  vi.stubGlobal("fetch", async () => wasm);
-  letCoreLoad();
-  await loadCore();
-});
+beforeAll(loadRealCore);
 
 describe("a quantity", () => {
   it.each([
