@@ -35,6 +35,7 @@ type keeper struct {
 	phone
 	visit                 string
 	state                 replica.State
+	n                     int64 // number of its last entry
 	pending, acknowledged []replica.Pending
 	identities            int
 }
@@ -42,8 +43,8 @@ type keeper struct {
 func (k *keeper) record() {
 	body := []byte(fmt.Sprintf(`{"text":"note %d"}`, len(k.taken)+len(k.pending)))
 	draft := replica.Draft{Kind: "note.written", Subject: ledger.Ref{Type: "visit", ID: k.visit}, Body: body}
-	s, e := replica.Stamp(k.state, draft, ulid.Make().String(), time.Now(), labor.Zone{})
-	k.state, k.pending = s, append(k.pending, replica.Pending{Entry: e})
+	s, e := replica.Stamp(k.state, draft, ulid.Make().String(), k.n+1, time.Now(), labor.Zone{})
+	k.state, k.n, k.pending = s, k.n+1, append(k.pending, replica.Pending{Entry: e})
 }
 
 // sync makes a round trip, and tells whether it was answered and whether there is more to do.

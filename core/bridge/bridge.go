@@ -8,7 +8,6 @@ import (
 	"reflect"
 	"slices"
 
-	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/msg"
 )
 
@@ -86,15 +85,4 @@ func with[In, Out any](f func(In) (Out, error)) function {
 		}
 		return f(in)
 	}}
-}
-
-func bodies(docs []ledger.Doc) ledger.Docs {
-	out := ledger.Docs{}
-	for _, d := range docs {
-		if string(d.Body) == "null" {
-			d.Body = nil
-		}
-		out[d.Ref] = d.Body
-	}
-	return out
 }

@@ -37,23 +37,38 @@ func TestDock(t *testing.T) {
 	o := work.Order{Tasks: []work.Task{{ID: "t1", Name: "First"}, {ID: "t2", Name: "Second"}}}
 	v := work.Visit{Technician: "ann", Helpers: []string{"ben"}, Stage: work.OnSite,
 		Steps: []work.Step{{Line: recorded.Line{Entry: "1", Person: "ann"}, Action: work.StartTask, Clock: labor.Work, Task: "t2"}}}
-	clocks := bridge.Clocks{Now: 60_000, Cards: []labor.Timecard{{Person: "ann",
-		Stamps: []labor.Stamp{{Entry: "1", At: time.UnixMilli(0), What: labor.What{Kind: labor.Work, Visit: "V1", Task: "t2"}}}}}}
-	d := ask[view.Dock](t, "dock", bridge.Dock{Clocks: clocks, ID: "V1", Visit: v, Order: o, Person: "ann"})
+	card := labor.Timecard{Person: "ann",
+		Stamps: []labor.Stamp{{Entry: "1", At: time.UnixMilli(0), What: labor.What{Kind: labor.Work, Visit: "V1", Task: "t2"}}}}
+	moment := func(v work.Visit) bridge.Moment {
+		v.Order = "W1"
+		m := bridge.Moment{Now: 60_000}
+		for ref, body := range map[ledger.Ref]any{{Type: "visit", ID: "V1"}: v, {Type: "workorder", ID: "W1"}: o,
+			{Type: "timecard", ID: "ann+1970-01-01"}: card} {
+			raw, err := json.Marshal(body)
+			require.NoError(t, err)
+			m.Docs = append(m.Docs, ledger.Doc{Ref: ref, Body: raw})
+		}
+		return m
+	}
+	dock := func(v work.Visit, person string, cards ...string) view.Dock {
+		d := ask[bridge.Docked](t, "dock", bridge.Dock{Moment: moment(v), ID: "V1", Person: person, Cards: cards})
+		require.NotNil(t, d.Dock)
+		return *d.Dock
+	}
 	standing := work.Standing{Stage: work.OnSite, On: true}
 	assert.Equal(t, view.Dock{Actions: []work.Action{work.Finish, work.Pause}, Standing: standing, Task: "t2", Running: "t2",
-		Clocking: []string{}, On: true}, d)
+		Clocking: []string{}, On: true}, dock(v, "ann", "ann+1970-01-01"))
 	assert.Equal(t, view.Dock{Actions: []work.Action{}, Standing: standing, Clocking: []string{}, Helping: true},
-		ask[view.Dock](t, "dock", bridge.Dock{Clocks: clocks, ID: "V1", Visit: v, Order: o, Person: "ben"}))
-	assert.Equal(t, []work.Standing{standing}, ask[[]work.Standing](t, "standings",
-		bridge.Standings{Clocks: clocks, Visits: []bridge.KnownVisit{{ID: "V1", Visit: v}}}))
-	assert.Equal(t, []work.Action{}, ask[view.Dock](t, "dock", bridge.Dock{Visit: v, Order: o, Person: "cay"}).Actions,
-		"nothing, for whom it is not")
+		dock(v, "ben", "ann+1970-01-01"))
+	assert.Equal(t, []work.Standing{standing}, ask[bridge.Stood](t, "standings",
+		bridge.Standings{Moment: moment(v), Visits: []string{"V1"}, Cards: []string{"ann+1970-01-01"}}).Standings)
+	assert.Equal(t, []work.Action{}, dock(v, "cay").Actions, "nothing, for whom it is not, and a list, never null")
 	offer := work.Visit{Offered: []string{"ann", "ben"}, Stage: work.Sent}
-	assert.Equal(t, []work.Action{work.Accept, work.Decline}, ask[view.Dock](t, "dock", bridge.Dock{Visit: offer, Person: "ben"}).Actions)
+	assert.Equal(t, []work.Action{work.Accept, work.Decline}, dock(offer, "ben").Actions)
 	v.Stage = work.Finished
-	assert.Contains(t, string(bridge.Call("dock", []byte(`{"visit":{"stage":"finished","technician":"ann"},"person":"ann"}`))),
-		`"actions":[]`, "a list, never null")
+	assert.Equal(t, []work.Action{}, dock(v, "ann").Actions)
+	assert.Equal(t, []ledger.Ref{{Type: "visit", ID: "V2"}},
+		ask[bridge.Docked](t, "dock", bridge.Dock{Moment: moment(v), ID: "V2", Person: "ann"}).Wanted)
 }
 
 func TestDays(t *testing.T) {
@@ -73,21 +88,62 @@ func TestDays(t *testing.T) {
 	assert.Equal(t, int64(3600), got[1].Paid.Overtime, "over four hours of the week")
 }
 
-func TestStampThenApply(t *testing.T) {
-	in := bridge.Stamp{State: replica.State{Replica: "R", Person: "ann", N: 6}, ID: "01KKB59BR0ABYZR1S1G9JMY5HZ",
-		Now:   time.Date(2026, 3, 10, 9, 0, 0, 0, time.UTC).UnixMilli(),
+func TestRecordAndShow(t *testing.T) {
+	at := bridge.Moment{Now: time.Date(2026, 3, 10, 9, 0, 0, 0, time.UTC).UnixMilli()}
+	in := bridge.Record{Moment: at, State: replica.State{Replica: "R", Person: "ann"}, ID: "01KKB59BR0ABYZR1S1G9JMY5HZ",
 		Draft: replica.Draft{Kind: "visit.arrived", Subject: ledger.Ref{Type: "visit", ID: "V1"}, Body: json.RawMessage(`{}`)}}
-	s := ask[bridge.Stamped](t, "stamp", in)
-	assert.Equal(t, int64(7), s.State.N)
-	assert.Equal(t, []ledger.Ref{{Type: "visit", ID: "V1"}, {Type: "timecard", ID: "ann+2026-03-10"}}, s.Keys)
+	in.Holder = -3
+	first := ask[bridge.Recorded](t, "record", in)
+	keys := []ledger.Ref{{Type: "visit", ID: "V1"}, {Type: "timecard", ID: "ann+2026-03-10"}}
+	assert.Equal(t, keys, first.Wanted)
 
-	docs := []ledger.Doc{{Ref: s.Keys[0], Body: json.RawMessage(`{"technician":"ann","sentAt":"2026-03-10T07:00:00Z"}`)},
-		{Ref: s.Keys[1], Body: json.RawMessage(`null`)}}
-	a := ask[bridge.Applied](t, "apply", bridge.Apply{Docs: docs, Entry: s.Entry})
-	require.Len(t, a.Docs, 2)
-	assert.Equal(t, s.Keys, []ledger.Ref{a.Docs[0].Ref, a.Docs[1].Ref}, "in the order of the keys")
-	assert.Contains(t, string(a.Docs[0].Body), `"stage":"on_site"`)
-	assert.Empty(t, a.Flags)
+	base := []ledger.Doc{{Ref: keys[0], Rev: 4, Body: json.RawMessage(`{"technician":"ann","sentAt":"2026-03-10T07:00:00Z"}`)},
+		{Ref: keys[1], Body: json.RawMessage(`null`)}}
+	in.Docs = base
+	r := ask[bridge.Recorded](t, "record", in)
+	assert.Empty(t, r.Flags)
+	changed := ask[bridge.Changed](t, "changed", bridge.Documents{Holder: -3}).Docs
+	require.Len(t, changed, 2)
+	byRef := map[ledger.Ref]string{}
+	for _, d := range changed {
+		byRef[d.Ref] = string(d.Body)
+	}
+	assert.Contains(t, byRef[keys[0]], `"stage":"on_site"`)
+
+	show := bridge.Show{Pending: []replica.Pending{{Entry: r.Entry}}}
+	assert.Equal(t, keys, ask[bridge.Shown](t, "show", show).Wanted)
+	show.Docs = base
+	for _, d := range ask[bridge.Shown](t, "show", show).Docs {
+		assert.JSONEq(t, byRef[d.Ref], string(d.Body), "the same when it is folded anew")
+	}
+}
+
+// What a holder was told once the core keeps, until it is told otherwise; another holder's it does not see.
+func TestTheCoreKeepsWhatItIsTold(t *testing.T) {
+	ref := ledger.Ref{Type: "visit", ID: "V1"}
+	note := func(holder int64, id, text string, docs ...ledger.Doc) (string, []ledger.Ref) {
+		raw, err := json.Marshal(map[string]string{"text": text})
+		require.NoError(t, err)
+		r := ask[bridge.Recorded](t, "record", bridge.Record{ID: id, State: replica.State{Replica: "R", Person: "ann"},
+			Moment: bridge.Moment{Documents: bridge.Documents{Holder: holder, Docs: docs}, Now: time.Now().UnixMilli()},
+			Draft:  replica.Draft{Kind: "note.written", Subject: ref, Body: raw}})
+		shown := ""
+		for _, d := range ask[bridge.Changed](t, "changed", bridge.Documents{Holder: holder}).Docs {
+			shown += string(d.Body)
+		}
+		return shown, r.Wanted
+	}
+	sent := ledger.Doc{Ref: ref, Body: json.RawMessage(`{"technician":"ann","sentAt":"2026-03-10T07:00:00Z"}`)}
+	const a, b, c = "01KKB59BR0ABYZR1S1G9JMY5HA", "01KKB59BR0ABYZR1S1G9JMY5HB", "01KKB59BR0ABYZR1S1G9JMY5HC"
+	shown, _ := note(-1, a, "one", sent)
+	assert.Contains(t, shown, "one")
+	shown, _ = note(-1, b, "two")
+	assert.Contains(t, shown, "one")
+	assert.Contains(t, shown, "two")
+	_, wanted := note(-2, a, "one")
+	assert.Equal(t, []ledger.Ref{ref}, wanted)
+	shown, _ = note(-1, c, "three", sent)
+	assert.NotContains(t, shown, "two", "told anew")
 }
 
 func TestJudgeAndAnswer(t *testing.T) {

@@ -1,6 +1,7 @@
 package bridge
 
 import (
+	"cmp"
 	"time"
 
 	"iter.example/iter/core/labor"
@@ -11,17 +12,8 @@ import (
 )
 
 var dayFunctions = functions{
-	"dock": with(func(in Dock) (view.Dock, error) {
-		clocks := view.Clocks{Now: in.Zone.In(time.UnixMilli(in.Now)), Cards: in.Cards, Sites: in.Sites}
-		return view.DockOf(in.ID, in.Visit, in.Order, in.Person, clocks), nil
-	}),
-	"standings": with(func(in Standings) ([]work.Standing, error) {
-		out := make([]work.Standing, len(in.Visits))
-		for i, v := range in.Visits {
-			out[i] = v.Visit.StandingAt(v.ID, in.Zone.In(time.UnixMilli(in.Now)), in.Cards)
-		}
-		return out, nil
-	}),
+	"dock":      with(func(in Dock) (Docked, error) { return in.dock() }),
+	"standings": with(func(in Standings) (Stood, error) { return in.standings() }),
 	"days": with(func(in Days) ([]labor.Day, error) {
 		rules, err := ledger.PayRules(func(_ ledger.Ref, v any) (bool, error) { *v.(*settings.Dated) = in.Pay; return true, nil })
 		return labor.Days(in.Zone.In(time.UnixMilli(in.Now)), in.Zone, rules, in.Cards...), err
@@ -58,33 +50,64 @@ type DatedSettings struct {
 	Now      int64                     `json:"now"` // milliseconds since 1970, on the server's clock
 }
 
-// Clocks are what the clocks of some people say at a moment.
-type Clocks struct {
-	Cards []labor.Timecard `json:"cards"`
-	Now   int64            `json:"now"` // milliseconds since 1970, on the server's clock
-	Zone  labor.Zone       `json:"zone"`
-}
-
-// Dock asks what a person can do on a visit. Sites are the sites of the visits that are on the cards, by visit.
+// Dock asks what a person can do on a visit, by the clocks on their timecards. Sites are the sites of the visits that are on the cards, by
+// visit.
 type Dock struct {
-	Clocks
+	Moment
 	ID     string            `json:"id"`
-	Visit  work.Visit        `json:"visit"`
-	Order  work.Order        `json:"order"`
 	Person string            `json:"person"`
+	Cards  []string          `json:"cards"`
 	Sites  map[string]string `json:"sites"`
 }
 
-// Standings asks where visits stand by the clocks of those who are on them.
-type Standings struct {
-	Clocks
-	Visits []KnownVisit `json:"visits"`
+// Docked is that: none of a visit that is not there.
+type Docked struct {
+	Asked
+	Dock *view.Dock `json:"dock,omitempty"`
 }
 
-// KnownVisit is a visit with its id.
-type KnownVisit struct {
-	ID    string     `json:"id"`
-	Visit work.Visit `json:"visit"`
+func (in Dock) dock() (Docked, error) {
+	docs := in.ask()
+	var v work.Visit
+	var o work.Order
+	found, err := docs.look("visit", in.ID, &v)
+	if err == nil && found {
+		_, err = docs.look("workorder", v.Order, &o)
+	}
+	cards, err := docs.cards(in.Cards, err)
+	if err != nil || !found || len(docs.wanted) > 0 {
+		return Docked{Asked: docs.and(docs.wanted)}, err
+	}
+	dock := view.DockOf(in.ID, v, o, in.Person, view.Clocks{Now: in.now(), Cards: cards, Sites: in.Sites})
+	return Docked{docs.and(nil), &dock}, nil
+}
+
+// Standings asks where visits stand by the clocks of those who are on them, on their timecards.
+type Standings struct {
+	Moment
+	Visits []string `json:"visits"`
+	Cards  []string `json:"cards"`
+}
+
+// Stood is that, in the order of the visits: of one that is not there, nothing is known.
+type Stood struct {
+	Asked
+	Standings []work.Standing `json:"standings"`
+}
+
+func (in Standings) standings() (Stood, error) {
+	docs := in.ask()
+	out := Stood{Standings: make([]work.Standing, len(in.Visits))}
+	cards, err := docs.cards(in.Cards, nil)
+	for i, id := range in.Visits {
+		var v work.Visit
+		found, e := docs.look("visit", id, &v)
+		if err = cmp.Or(err, e); found {
+			out.Standings[i] = v.StandingAt(id, in.now(), cards)
+		}
+	}
+	out.Asked = docs.and(docs.wanted)
+	return out, err
 }
 
 // Holds asks how many tasks a person has on hold, and how many they may.

@@ -5,6 +5,7 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"math/rand"
 	"os"
 	"os/exec"
@@ -94,20 +95,54 @@ func sequence(t *testing.T, seed int64, call func(string, any) []byte) (applied 
 	}
 	var pending []replica.Pending
 	base := all(docs, 10)
-	for range 5 + r.Intn(8) {
+	holder := bridge.Documents{Holder: seed + 1}
+	steps := 5 + r.Intn(8)
+	for step := range steps {
 		e := m.Random(r, entries)
 		entries = append(entries, e)
 		pending = append(pending, replica.Pending{Entry: e})
-		var got bridge.Applied
-		require.NoError(t, json.Unmarshal(call("apply", bridge.Apply{Docs: all(docs, 1), Entry: e}), &got))
-		if len(got.Docs) > 0 {
+		changed, _, err := ledger.Apply(docs, e)
+		if err == nil {
 			applied++
 		}
-		for _, d := range got.Docs {
-			docs[d.Ref] = d.Body
+		asking(docs, &holder, func() []ledger.Ref {
+			var got bridge.Recorded
+			require.NoError(t, json.Unmarshal(call("record", bridge.Record{Moment: bridge.Moment{Documents: holder, Now: e.At.UnixMilli(),
+				Zone: labor.Zone{Shifts: []labor.Shift{{Offset: 3600}}}}, ID: e.ID, State: replica.State{Replica: "R1", Person: e.Actor},
+				Draft: replica.Draft{Kind: e.Kind, Subject: e.Subject, Body: e.Body, Base: e.Base}}), &got))
+			return got.Wanted
+		})
+		if err == nil {
+			call("changed", bridge.Documents{Holder: holder.Holder})
+		}
+		maps.Copy(docs, changed)
+		if step < steps-1 && seed%20 != 0 {
+			continue
+		}
+		now := ledgertest.Start.Add(9 * time.Hour).UTC()
+		var got bridge.Viewed
+		asking(docs, &holder, func() []ledger.Ref {
+			got = bridge.Viewed{}
+			require.NoError(t, json.Unmarshal(call("visit", bridge.Visit{ID: "V1",
+				Moment: bridge.Moment{Documents: holder, Now: now.UnixMilli()}}), &got))
+			return got.Wanted
+		})
+		if seed%20 == 0 { // what the core holds as values is what it would read anew
+			for _, r := range got.Read {
+				if !docs.Has(r) {
+					docs[r] = nil
+				}
+			}
+			anew, _, err := view.Of("V1", docs, labor.Zone{}.In(now))
+			require.NoError(t, err)
+			want, err := json.Marshal(anew)
+			require.NoError(t, err)
+			have, err := json.Marshal(got.Visit)
+			require.NoError(t, err)
+			require.Equal(t, string(want), string(have), e.Kind)
 		}
 	}
-	call("visit", bridge.Visit{ID: "V1", Docs: all(docs, 1), Now: ledgertest.Start.Add(9 * time.Hour).UnixMilli()})
+	call("show", bridge.Show{Docs: base, Pending: pending})
 	var cards []labor.Timecard
 	for _, person := range []string{"ann", "ben"} {
 		var c labor.Timecard
@@ -127,10 +162,13 @@ func sequence(t *testing.T, seed int64, call func(string, any) []byte) (applied 
 	stop := bridge.RouteStop{ID: "V1", Site: records.Site{Lat: 54.8 + r.Float64()/20, Lon: -9.2 + r.Float64()/20}}
 	require.NoError(t, json.Unmarshal(docs[ledger.Ref{Type: "visit", ID: "V1"}], &stop.Visit))
 	require.NoError(t, json.Unmarshal(docs[ledger.Ref{Type: "workorder", ID: "W1"}], &stop.Order))
-	clocks := bridge.Clocks{Cards: cards, Now: ledgertest.Start.Add(9 * time.Hour).UnixMilli()}
-	call("dock", bridge.Dock{Clocks: clocks, ID: "V1", Visit: stop.Visit, Order: stop.Order, Person: "ann",
-		Sites: map[string]string{"V1": "S1"}})
-	call("standings", bridge.Standings{Clocks: clocks, Visits: []bridge.KnownVisit{{ID: "V1", Visit: stop.Visit}}})
+	known := bridge.Moment{Documents: bridge.Documents{Docs: all(docs, 1)}, Now: ledgertest.Start.Add(9 * time.Hour).UnixMilli()}
+	ids := make([]string, len(cards))
+	for i, c := range cards {
+		ids[i] = ledger.TimecardRef(c.Person, ledgertest.Start).ID
+	}
+	call("dock", bridge.Dock{Moment: known, ID: "V1", Person: "ann", Cards: ids, Sites: map[string]string{"V1": "S1"}})
+	call("standings", bridge.Standings{Moment: known, Visits: []string{"V1"}, Cards: ids})
 	if seed%20 == 0 {
 		route := bridge.Route{Stops: []bridge.RouteStop{stop}, Start: &records.Point{Lat: 54.78, Lon: -9.13},
 			Now: ledgertest.Start.UnixMilli()}
@@ -158,6 +196,17 @@ func sequence(t *testing.T, seed int64, call func(string, any) []byte) (applied 
 	return applied
 }
 
+// asking asks until no more documents are wanted, and tells those that are, be they there or not.
+func asking(docs ledger.Docs, holder *bridge.Documents, ask func() []ledger.Ref) {
+	for wanted := ask(); len(wanted) > 0; wanted = ask() {
+		holder.Docs = nil
+		for _, r := range wanted {
+			holder.Docs = append(holder.Docs, ledger.Doc{Ref: r, Body: docs[r]})
+		}
+	}
+	holder.Docs = nil
+}
+
 // all lists documents in a fixed order.
 func all(docs ledger.Docs, rev int64) []ledger.Doc {
 	var out []ledger.Doc
@@ -177,9 +226,9 @@ func all(docs ledger.Docs, rev int64) []ledger.Doc {
 
 func TestCallNeverPanics(t *testing.T) {
 	for in, code := range map[string]string{
-		"stamp {":    "core.unreadable",
+		"record {":   "core.unreadable",
 		"nothing {}": "core.unknown",
-		`stamp {"draft":{"kind":"visit.vanished"}}`:                         "entry.kind",
+		`record {"draft":{"kind":"visit.vanished"}}`:                        "entry.kind",
 		`visit {"id":"V9","docs":[{"type":"visit","id":"V9","body":null}]}`: "record.unknown",
 		`strokes [[[1,1]]]`: "signature.empty",
 	} {
@@ -192,7 +241,7 @@ func TestCallNeverPanics(t *testing.T) {
 }
 
 func FuzzCall(f *testing.F) {
-	for _, n := range []string{"stamp", "apply", "next", "touched", "receive", "visit", "dock", "standings", "days", "route", "order",
+	for _, n := range []string{"record", "changed", "show", "next", "touched", "receive", "visit", "dock", "standings", "days", "route", "order",
 		"coast", "holds", "message", "judge", "answer", "strokes", "fill", "begin", "area", "outlines"} {
 		f.Add(n, []byte(`{"entry":{"kind":"note.written","v":1},"docs":[{"type":"visit","id":"V1","body":{}}],"response":{},"pending":[{}]}`))
 	}

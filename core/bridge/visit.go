@@ -1,10 +1,6 @@
 package bridge
 
 import (
-	"time"
-
-	"iter.example/iter/core/labor"
-	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/report"
 	"iter.example/iter/core/signoff"
@@ -14,18 +10,17 @@ import (
 
 var visitFunctions = functions{
 	"visit": with(func(in Visit) (Viewed, error) {
-		v, wanted, err := view.Of(in.ID, bodies(in.Docs), in.Zone.In(time.UnixMilli(in.Now)))
-		if err != nil {
-			return Viewed{}, err
-		}
-		return Viewed{v, append([]ledger.Ref{}, wanted...)}, nil
+		docs := in.ask()
+		v, wanted, err := view.Of(in.ID, docs, in.now())
+		return Viewed{docs.and(wanted), v}, err
 	}),
 	"report": with(func(in Report) (Reported, error) {
-		r, wanted, err := view.ReportOf(in.ID, bodies(in.Docs), in.Zone.In(time.UnixMilli(in.Now)), in.Wish)
+		docs := in.ask()
+		r, wanted, err := view.ReportOf(in.ID, docs, in.now(), in.Wish)
 		if err != nil {
 			return Reported{}, err
 		}
-		out := Reported{Report: r, Wanted: append([]ledger.Ref{}, wanted...)}
+		out := Reported{Asked: docs.and(wanted), Report: r}
 		if r != nil {
 			if out.Digest, err = r.Digest(); err != nil {
 				return Reported{}, err
@@ -35,30 +30,30 @@ var visitFunctions = functions{
 		return out, nil
 	}),
 	"summary": with(func(in Summary) (Summed, error) {
-		s, digest, wanted, err := view.SummaryOf(in.ID, bodies(in.Docs), in.Zone.In(time.UnixMilli(in.Now)), in.Day)
-		return Summed{s, digest, append([]ledger.Ref{}, wanted...)}, err
+		docs := in.ask()
+		s, digest, wanted, err := view.SummaryOf(in.ID, docs, in.now(), in.Day)
+		return Summed{docs.and(wanted), s, digest}, err
 	}),
 	"history": with(func(in History) (Earlier, error) {
-		lines, wanted, err := view.HistoryAt(in.Site, bodies(in.Docs))
-		return Earlier{lines, append([]ledger.Ref{}, wanted...)}, err
+		docs := in.ask()
+		lines, wanted, err := view.HistoryAt(in.Site, docs)
+		return Earlier{docs.and(wanted), lines}, err
 	}),
 	"unread":  with(func(in Unread) (int, error) { return in.Talk.Unread(in.Reader), nil }),
 	"message": with(func(in Message) (string, error) { return in.Template.Fill(in.Values), nil }),
 	"strokes": with(func(in signoff.Strokes) (Nothing, error) { return nil, in.CheckDrawn() }),
 }
 
-// Visit asks for the view of a visit. A document without a body is known not to be there.
+// Visit asks for the view of a visit.
 type Visit struct {
-	ID   string       `json:"id"`
-	Docs []ledger.Doc `json:"docs"`
-	Now  int64        `json:"now"` // milliseconds since 1970, on the server's clock
-	Zone labor.Zone   `json:"zone"`
+	Moment
+	ID string `json:"id"`
 }
 
-// Viewed is a view, or the documents to load first.
+// Viewed is a view.
 type Viewed struct {
-	Visit  *view.Visit  `json:"visit"`
-	Wanted []ledger.Ref `json:"wanted"`
+	Asked
+	Visit *view.Visit `json:"visit"`
 }
 
 // Report asks for what a service report of a visit says.
@@ -67,12 +62,12 @@ type Report struct {
 	Wish view.Wish `json:"wish"`
 }
 
-// Reported is what it says, with its digest and code, or the documents to load first.
+// Reported is what it says, with its digest and code.
 type Reported struct {
+	Asked
 	Report *report.Report `json:"report,omitempty"`
 	Digest string         `json:"digest,omitempty"`
 	Code   string         `json:"code,omitempty"`
-	Wanted []ledger.Ref   `json:"wanted"`
 }
 
 // Unread asks how much of a conversation somebody has not read.
@@ -87,23 +82,23 @@ type Summary struct {
 	Day string `json:"day,omitempty"`
 }
 
-// Summed is that, or the documents to load first.
+// Summed is that.
 type Summed struct {
+	Asked
 	Summary signoff.Summary `json:"summary"`
 	Digest  string          `json:"digest"`
-	Wanted  []ledger.Ref    `json:"wanted"`
 }
 
 // History asks for what was done at a site before.
 type History struct {
-	Site string       `json:"site"`
-	Docs []ledger.Doc `json:"docs"`
+	Moment
+	Site string `json:"site"`
 }
 
-// Earlier is that, or the documents to load first.
+// Earlier is that.
 type Earlier struct {
-	Lines  []view.EarlierLine `json:"lines"`
-	Wanted []ledger.Ref       `json:"wanted"`
+	Asked
+	Lines []view.EarlierLine `json:"lines"`
 }
 
 // Message asks for a message to a customer, filled in.

@@ -6,6 +6,7 @@
 package ledger
 
 import (
+	"cmp"
 	"encoding/json"
 	"strings"
 	"time"
@@ -22,6 +23,9 @@ type Ref struct {
 
 func (r Ref) String() string { return r.Type + "/" + r.ID }
 
+// Compare orders names by type, then by id.
+func (r Ref) Compare(o Ref) int { return cmp.Or(cmp.Compare(r.Type, o.Type), cmp.Compare(r.ID, o.ID)) }
+
 // Doc is a document at a revision: the seq of the last entry that changed it.
 type Doc struct {
 	Ref
@@ -37,7 +41,7 @@ type Entry struct {
 	At      time.Time       `json:"at"` // on the company's clock, to the millisecond
 	Actor   string          `json:"actor"`
 	Replica string          `json:"replica"`
-	N       int64           `json:"n"` // 1, 2, 3 … per replica
+	N       int64           `json:"n"` // increasing, per device
 	Subject Ref             `json:"subject"`
 	Body    json.RawMessage `json:"body"`
 	Base    json.RawMessage `json:"base,omitempty"` // of an amendment: the values it replaced
@@ -58,6 +62,24 @@ type Flag struct {
 
 // Docs are documents by name. An absent one does not exist.
 type Docs map[Ref]json.RawMessage
+
+// Has tells whether a document is known, be it there or not.
+func (d Docs) Has(r Ref) bool {
+	_, known := d[r]
+	return known
+}
+
+// Load reads a document into v, a pointer, and tells whether it exists.
+func (d Docs) Load(r Ref, v any) (bool, error) {
+	text := d[r]
+	if len(text) == 0 || string(text) == "null" {
+		return false, nil
+	}
+	if err := json.Unmarshal(text, v); err != nil {
+		return false, msg.New("document.unreadable", "document", r.String())
+	}
+	return true, nil
+}
 
 // MaxBody is the largest body of an entry, in bytes.
 const MaxBody = 256 << 10

@@ -108,7 +108,7 @@ func TestDevicesConverge(t *testing.T) {
 			if rapid.Bool().Draw(t, "write") {
 				written++
 				s, e := replica.Stamp(p.state, replica.Draft{Kind: "note.written", Subject: visit,
-					Body: []byte(fmt.Sprintf(`{"text":"n%d"}`, written))}, p.ids.Entry("", "", "", "", 0).ID, now, labor.Zone{})
+					Body: []byte(fmt.Sprintf(`{"text":"n%d"}`, written))}, p.ids.Entry("", "", "", "", 0).ID, int64(written), now, labor.Zone{})
 				changed, _, err := ledger.Apply(p.shown, e)
 				require.NoError(t, err)
 				for ref, b := range changed {

@@ -24,7 +24,6 @@ import (
 type State struct {
 	Replica string       `json:"replica"` // its identity at the server
 	Person  string       `json:"person"`
-	N       int64        `json:"n"`                 // number of its last entry
 	Cursor  string       `json:"cursor"`            // how far the server has told it
 	Skew    int64        `json:"skew"`              // milliseconds to add to the device's clock to get the server's
 	Last    time.Time    `json:"last,omitzero"`     // time of its last entry
@@ -146,17 +145,17 @@ const maxBytes = 1 << 20
 // stepBack is how far the clock may have been set back since the last entry for the new one to be put just after it.
 const stepBack = 10 * time.Minute
 
-// Stamp makes the next entry of a device from a draft: numbered, and timed by the device's clock as corrected at the last
-// contact, on the company's clock. Entries of a device are never out of order for a small correction of its clock.
-func Stamp(s State, d Draft, id string, now time.Time, zone labor.Zone) (State, ledger.Entry) {
+// Stamp makes the next entry of a device from a draft, timed by the device's clock as corrected at the last contact, on the company's clock.
+// Entries of a device are never out of order for a small correction of its clock. n is the entry's number: each of a device is greater than
+// those before, whatever identity it had then. It is 0 when the store that the entry goes to numbers it.
+func Stamp(s State, d Draft, id string, n int64, now time.Time, zone labor.Zone) (State, ledger.Entry) {
 	at := now.Add(time.Duration(s.Skew) * time.Millisecond).Truncate(time.Millisecond)
 	if !at.After(s.Last) && s.Last.Sub(at) < stepBack {
 		at = s.Last.Add(time.Millisecond)
 	}
-	s.N++
 	s.Last = zone.In(at)
 	e := ledger.Entry{
-		ID: id, Kind: d.Kind, V: ledger.Version(d.Kind), At: s.Last, Actor: cmp.Or(d.Actor, s.Person), Replica: s.Replica, N: s.N,
+		ID: id, Kind: d.Kind, V: ledger.Version(d.Kind), At: s.Last, Actor: cmp.Or(d.Actor, s.Person), Replica: s.Replica, N: n,
 		Subject: d.Subject, Body: d.Body, Base: d.Base,
 	}
 	if d.Identified != nil {
@@ -196,6 +195,7 @@ func Next(s State, pending []Pending, now time.Time) Request {
 				r.Unsent++
 				continue
 			}
+			p.Replica = s.Replica // it may have been recorded just before the device took another identity
 			r.Entries = append(r.Entries, p.Entry)
 		}
 	}
@@ -258,7 +258,7 @@ func Receive(s State, pending, acknowledged []Pending, base []ledger.Doc, r Resp
 	c.State.Skew = trip.skew(s, r)
 	c.State.Contact = r.ServerTime
 	if r.Renew {
-		c.State.Replica, c.State.N, c.State.Cursor, c.State.History = identity, 0, "", r.History
+		c.State.Replica, c.State.Cursor, c.State.History = identity, "", r.History
 		for _, d := range base {
 			c.State.Unsure = append(c.State.Unsure, d.Ref)
 		}
@@ -348,7 +348,7 @@ func Receive(s State, pending, acknowledged []Pending, base []ledger.Doc, r Resp
 }
 
 // renew makes pending what a device of a new identity has to send: what was acknowledged is given again first, as it was logged, and what
-// was not goes under the new identity. What the server had held it may not know of any more: that is sent as new, too.
+// was not goes under the new identity, with its number. What the server had held it may not know of any more: that is sent as new, too.
 func (c *Change) renew(pending, acknowledged []Pending, identity string) {
 	c.Recalled = true
 	seen := map[string]bool{}
@@ -364,8 +364,7 @@ func (c *Change) renew(pending, acknowledged []Pending, identity string) {
 		case p.Again || p.Seq > 0:
 			p.Seq, p.Held, p.Again = 0, nil, true
 		default:
-			c.State.N++
-			p.Replica, p.N, p.Held = identity, c.State.N, nil
+			p.Replica, p.Held = identity, nil
 		}
 		c.Pending = append(c.Pending, p)
 	}

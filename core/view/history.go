@@ -104,7 +104,7 @@ type EarlierLine struct {
 }
 
 // HistoryAt names what a site's history tells of. wanted is as with Of.
-func HistoryAt(site string, docs ledger.Docs) (lines []EarlierLine, wanted []ledger.Ref, err error) {
+func HistoryAt(site string, docs Documents) (lines []EarlierLine, wanted []ledger.Ref, err error) {
 	b := &builder{docs: docs}
 	var history SiteHistory
 	b.load("history", site, &history)

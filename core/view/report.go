@@ -26,7 +26,7 @@ type Wish struct {
 }
 
 // ReportOf gives what a service report of a visit says now. wanted is as with Of.
-func ReportOf(id string, docs ledger.Docs, now time.Time, w Wish) (r *report.Report, wanted []ledger.Ref, err error) {
+func ReportOf(id string, docs Documents, now time.Time, w Wish) (r *report.Report, wanted []ledger.Ref, err error) {
 	b := &builder{docs: docs}
 	v := b.visit(id, now)
 	if v == nil || b.err != nil || len(b.wanted) > 0 {

@@ -22,7 +22,7 @@ type scope struct {
 func (s scope) on(at time.Time) bool { return s.day == "" || at.Format(time.DateOnly) == s.day }
 
 // SummaryOf gives what a signer is shown of a visit now, of one day of it (2006-01-02) or of all, with its digest. wanted is as with Of.
-func SummaryOf(id string, docs ledger.Docs, now time.Time, day string) (s signoff.Summary, digest string, wanted []ledger.Ref, err error) {
+func SummaryOf(id string, docs Documents, now time.Time, day string) (s signoff.Summary, digest string, wanted []ledger.Ref, err error) {
 	b := &builder{docs: docs}
 	v := b.visit(id, now)
 	if v == nil || b.err != nil || len(b.wanted) > 0 {

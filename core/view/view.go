@@ -3,7 +3,6 @@
 package view
 
 import (
-	"encoding/json"
 	"slices"
 	"time"
 
@@ -131,9 +130,17 @@ type ReadingLine struct {
 	Change string `json:"change,omitempty"`
 }
 
+// Documents are what views are made of. They belong to whoever holds them: a view changes nothing in what it loads.
+type Documents interface {
+	// Has tells whether a document is known, be it there or not.
+	Has(ledger.Ref) bool
+	// Load reads a document into a pointer, and tells whether it exists. The error is a *msg.Code.
+	Load(ledger.Ref, any) (bool, error)
+}
+
 // Of builds the view of a visit at now from documents. wanted are those it would still use: load what there is of them,
 // add it to docs and ask again, until a call wants nothing that was not asked for before.
-func Of(id string, docs ledger.Docs, now time.Time) (v *Visit, wanted []ledger.Ref, err error) {
+func Of(id string, docs Documents, now time.Time) (v *Visit, wanted []ledger.Ref, err error) {
 	b := &builder{docs: docs}
 	v = b.visit(id, now)
 	return v, b.wanted, b.err
@@ -253,7 +260,7 @@ func days(crew []CrewTime) []string {
 }
 
 type builder struct {
-	docs   ledger.Docs
+	docs   Documents
 	wanted []ledger.Ref
 	err    error
 	filled []filledSheet
@@ -291,18 +298,12 @@ func (b *builder) load(typ, id string, v any) bool {
 		return false
 	}
 	ref := ledger.Ref{Type: typ, ID: id}
-	raw, asked := b.docs[ref]
-	if !asked && !slices.Contains(b.wanted, ref) {
+	if !b.docs.Has(ref) && !slices.Contains(b.wanted, ref) {
 		b.wanted = append(b.wanted, ref)
 	}
-	if len(raw) == 0 || string(raw) == "null" {
-		return false
-	}
-	if err := json.Unmarshal(raw, v); err != nil {
-		b.err = msg.New("document.unreadable", "document", ref.String())
-		return false
-	}
-	return true
+	found, err := b.docs.Load(ref, v)
+	b.note(err)
+	return found
 }
 
 func (b *builder) people(v work.Visit) []string {

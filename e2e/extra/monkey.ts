@@ -229,7 +229,7 @@ async function agree() {
 /** Every word is at the office, or still in its field on the phone. */
 async function nothingLost() {
   await settled();
-  const kept = await storedAs(page(), "ansa", "drafts", "pending", "acknowledged", "shown");
+  const kept = await storedAs(page(), "ansa", "drafts", "outbox", "acknowledged", "shown");
   const lost = words.filter((w) => !kept.includes(`${w}"`) && !kept.includes(`${w} `));
   for (const w of lost) console.log(around(w));
   expect(lost).toEqual([]);

@@ -19,6 +19,7 @@ import (
 // disk is what a device keeps, as its database holds it between two transactions.
 type disk struct {
 	state   replica.State
+	n       int64 // number of its last entry
 	base    map[ledger.Ref]ledger.Doc
 	shown   ledger.Docs
 	pending []replica.Pending
@@ -27,7 +28,7 @@ type disk struct {
 }
 
 func (d disk) clone() disk {
-	return disk{d.state, maps.Clone(d.base), maps.Clone(d.shown), slices.Clone(d.pending), slices.Clone(d.acknowledged)}
+	return disk{d.state, d.n, maps.Clone(d.base), maps.Clone(d.shown), slices.Clone(d.pending), slices.Clone(d.acknowledged)}
 }
 
 // device is a technician's device.
@@ -78,13 +79,13 @@ func (d *device) record(kind string, subject ledger.Ref, body any, base json.Raw
 	if err != nil {
 		return err
 	}
-	s, e := replica.Stamp(d.disk.state, replica.Draft{Kind: kind, Subject: subject, Body: raw, Base: base}, d.id(), d.now(), zone)
+	s, e := replica.Stamp(d.disk.state, replica.Draft{Kind: kind, Subject: subject, Body: raw, Base: base}, d.id(), d.disk.n+1, d.now(), zone)
 	changed, _, err := ledger.Apply(d.disk.shown, e)
 	if err != nil {
 		return nil // the device says no, and nothing was recorded
 	}
 	maps.Copy(d.disk.shown, changed)
-	d.disk.state = s
+	d.disk.state, d.disk.n = s, d.disk.n+1
 	d.disk.pending = append(d.disk.pending, replica.Pending{Entry: e})
 	d.recorded = append(d.recorded, e.ID)
 	d.since = append(d.since, e.ID)

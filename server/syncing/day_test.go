@@ -24,7 +24,7 @@ func (d *device) say(actor, kind string, about ledger.Ref, body any) bool {
 	require.NoError(d.w.t, err)
 	id := d.ids.Entry("x", "x", "", "", 0).ID
 	s, e := replica.Stamp(d.state, replica.Draft{Kind: kind, Subject: about, Body: raw, Actor: actor, Identified: d.identified[actor]}, id,
-		d.w.now, labor.Zone{Shifts: []labor.Shift{{Offset: 3600}}})
+		d.n+1, d.w.now, labor.Zone{Shifts: []labor.Shift{{Offset: 3600}}})
 	changed, _, err := ledger.Apply(d.shown, e)
 	if err != nil {
 		return false
@@ -32,7 +32,7 @@ func (d *device) say(actor, kind string, about ledger.Ref, body any) bool {
 	for ref, b := range changed {
 		d.shown[ref] = b
 	}
-	d.state, d.pending = s, append(d.pending, replica.Pending{Entry: e})
+	d.state, d.n, d.pending = s, d.n+1, append(d.pending, replica.Pending{Entry: e})
 	return true
 }
 

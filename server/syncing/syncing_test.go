@@ -64,6 +64,7 @@ type device struct {
 	w       *world
 	who     syncing.Device
 	state   replica.State
+	n       int64 // number of its last entry
 	base    map[ledger.Ref]ledger.Doc
 	shown   ledger.Docs
 	pending []replica.Pending
@@ -93,7 +94,7 @@ func (d *device) about(kind string, subject ledger.Ref, body any) bool {
 	raw, err := json.Marshal(body)
 	require.NoError(d.w.t, err)
 	id := d.ids.Entry("x", "x", "", "", 0).ID
-	s, e := replica.Stamp(d.state, replica.Draft{Kind: kind, Subject: subject, Body: raw}, id, d.w.now,
+	s, e := replica.Stamp(d.state, replica.Draft{Kind: kind, Subject: subject, Body: raw}, id, d.n+1, d.w.now,
 		labor.Zone{Shifts: []labor.Shift{{Offset: 3600}}})
 	changed, _, err := ledger.Apply(d.shown, e)
 	if err != nil {
@@ -102,7 +103,7 @@ func (d *device) about(kind string, subject ledger.Ref, body any) bool {
 	for ref, b := range changed {
 		d.shown[ref] = b
 	}
-	d.state = s
+	d.state, d.n = s, d.n+1
 	d.pending = append(d.pending, replica.Pending{Entry: e})
 	d.all = append(d.all, id)
 	return true
@@ -216,9 +217,9 @@ func TestEntriesThatAreHeld(t *testing.T) {
 	ann.settle()
 	ben.settle()
 	entry := func(change func(*ledger.Entry)) ledger.Entry {
-		ann.state.N++
+		ann.n++
 		e := ann.ids.Entry("ann", "note.written", "visit", "V1", note("x"))
-		e.At, e.N = w.now, ann.state.N
+		e.At, e.N = w.now, ann.n
 		change(&e)
 		return e
 	}
@@ -239,8 +240,8 @@ func TestEntriesThatAreHeld(t *testing.T) {
 		}),
 	}
 	for code, e := range bad {
-		ann.state.N++
-		e.N = ann.state.N
+		ann.n++
+		e.N = ann.n
 		good := entry(func(*ledger.Entry) {})
 		out, err := syncing.Sync(context.Background(), w.store, ann.who,
 			replica.Request{Replica: "ann-1", Cursor: ann.state.Cursor, Entries: []ledger.Entry{e, good}}, w.now)

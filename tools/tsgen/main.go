@@ -21,7 +21,7 @@ import (
 )
 
 // roots are types that come with no document, entry, function of the core or route.
-var roots = []any{recorded.Line{}, sheet.Pick{}, sheet.Drawn{}, bridge.Failure{}, bridge.Clocks{},
+var roots = []any{recorded.Line{}, sheet.Pick{}, sheet.Drawn{}, bridge.Failure{},
 	api.Problem{}, api.Conflict{}, api.News{}}
 
 // prefixed are packages whose names would clash with those of documents.

@@ -135,14 +135,14 @@ export type EntryDraft = { [K in EntryKind]: { kind: K; subject: Ref; body: Entr
 export interface CoreFunctions {
   allot: (q: Demands) => Allotment[];
   answer: (q: CoreAnswer) => CoreAnswered;
-  apply: (q: CoreApply) => CoreApplied;
   area: (q: Area) => CoreSquare;
   begin: (q: CoreFill) => CoreFilled;
+  changed: (q: CoreDocuments) => CoreChanged;
   coast: (q: unknown) => CoreCoast;
   code: (q: CoreLabel) => LabelCode;
   codes: (q: CoreCodes) => string[];
   days: (q: CoreDays) => TimeDay[];
-  dock: (q: CoreDock) => Dock;
+  dock: (q: CoreDock) => CoreDocked;
   fill: (q: CoreFill) => CoreFilled;
   history: (q: CoreHistory) => CoreEarlier;
   holds: (q: CoreHolds) => CoreHeld;
@@ -154,12 +154,12 @@ export interface CoreFunctions {
   outlines: (q: Shape) => CoreOutlines;
   quantity: (q: CoreInUnit) => CoreConverted;
   receive: (q: CoreReceive) => SyncChange;
+  record: (q: CoreRecord) => CoreRecorded;
   report: (q: CoreReport) => CoreReported;
   route: (q: CoreRoute) => Leg[];
   settings: (q: CoreDatedSettings) => Settings;
-  stamp: (q: CoreStamp) => CoreStamped;
-  standings: (q: CoreStandings) => Standing[];
-  strike: (q: CoreStrike) => CoreStriking;
+  show: (q: CoreShow) => CoreShown;
+  standings: (q: CoreStandings) => CoreStood;
   strokes: (q: Strokes) => null;
   summary: (q: CoreSummary) => CoreSummed;
   touched: (q: CoreReceive) => Ref[];
@@ -1235,18 +1235,6 @@ export interface CoreAnswered {
   value: string;
 }
 
-/** Apply applies an entry to documents. */
-export interface CoreApply {
-  docs: Doc[];
-  entry: Entry;
-}
-
-/** Applied is what an entry changed. Documents are in the order of the entry's keys. */
-export interface CoreApplied {
-  docs: Doc[];
-  flags: Flag[];
-}
-
 /** Area is what was measured of a surface. */
 export interface Area {
   name: string;
@@ -1284,6 +1272,22 @@ export interface CoreFill {
 export interface CoreFilled {
   state?: SheetProgress;
   begin?: SheetBegun;
+}
+
+/**
+ * Documents are what a call works on. The core keeps those of each holder, and as values, so that a call tells only what it has
+ * not told before.
+ */
+export interface CoreDocuments {
+  /** Holder is whose documents they are: a number for each database that a page has open. 0 holds nothing after the call. */
+  holder?: number;
+  /** Docs are those that the core does not have, or that have changed since. One without a body is known not to be there. */
+  docs: Doc[];
+}
+
+/** Changed are the documents that the holder's last entry changed. */
+export interface CoreChanged {
+  docs: Doc[];
 }
 
 /** Coast is what a map shows: the shores as closed lines, and the roads as short ones, by class. */
@@ -1342,50 +1346,52 @@ export interface TimeDay {
   posted?: Moment;
 }
 
-/** Dock asks what a person can do on a visit. Sites are the sites of the visits that are on the cards, by visit. */
+/**
+ * Dock asks what a person can do on a visit, by the clocks on their timecards. Sites are the sites of the visits that are on the
+ * cards, by visit.
+ */
 export interface CoreDock {
-  cards: Timecard[];
+  /** Holder is whose documents they are: a number for each database that a page has open. 0 holds nothing after the call. */
+  holder?: number;
+  /** Docs are those that the core does not have, or that have changed since. One without a body is known not to be there. */
+  docs: Doc[];
   /** milliseconds since 1970, on the server's clock */
   now: number;
   zone: Zone;
   id: string;
-  visit: Visit;
-  order: Order;
   person: string;
+  cards: string[];
   sites: Record<string, string>;
 }
 
-/** Dock is what a person can do on a visit now, at the bottom of the screen. */
-export interface Dock {
-  /** Actions are for whoever has the visit, or was offered it. The first is the one next step. */
-  actions: Action[];
-  /** Standing is where the visit stands. Of what is no longer begun, On may still tell that the person's clock runs on it. */
-  standing: Standing;
-  /** Here tells that the person is at the site, by their clock on this or another visit there. */
-  here?: boolean;
-  /** Stops is another visit that the person's clock runs on: any step that turns the clock ends that. */
-  stops?: string;
-  /** Task is what an arrival or a resumption goes on with; none when the order has no task left. */
-  task?: string;
-  /** Running is the task that the person's time goes to. */
-  running?: string;
-  /** Clocking are the helpers whose clocks run. */
-  clocking: string[];
-  /** Helping tells that the person goes along, and On that their clock runs. */
-  helping?: boolean;
-  on?: boolean;
+/** Docked is that: none of a visit that is not there. */
+export interface CoreDocked {
+  /** the documents that it was made from, or that it found not to be there */
+  read: Ref[];
+  /** those to be told first: while there are any, there is no answer yet */
+  wanted: Ref[];
+  dock?: Dock;
 }
 
 /** History asks for what was done at a site before. */
 export interface CoreHistory {
-  site: string;
+  /** Holder is whose documents they are: a number for each database that a page has open. 0 holds nothing after the call. */
+  holder?: number;
+  /** Docs are those that the core does not have, or that have changed since. One without a body is known not to be there. */
   docs: Doc[];
+  /** milliseconds since 1970, on the server's clock */
+  now: number;
+  zone: Zone;
+  site: string;
 }
 
-/** Earlier is that, or the documents to load first. */
+/** Earlier is that. */
 export interface CoreEarlier {
-  lines: EarlierLine[];
+  /** the documents that it was made from, or that it found not to be there */
+  read: Ref[];
+  /** those to be told first: while there are any, there is no answer yet */
   wanted: Ref[];
+  lines: EarlierLine[];
 }
 
 /** Holds asks how many tasks a person has on hold, and how many they may. */
@@ -1579,22 +1585,53 @@ export interface SyncChange {
   kept?: number;
 }
 
-/** Report asks for what a service report of a visit says. */
-export interface CoreReport {
-  id: string;
+/**
+ * Record makes an entry of a draft and applies it. Now is milliseconds since 1970 on the device's clock. The holder has what it
+ * changed from then on: a caller that could not keep the entry tells those documents anew.
+ */
+export interface CoreRecord {
+  /** Holder is whose documents they are: a number for each database that a page has open. 0 holds nothing after the call. */
+  holder?: number;
+  /** Docs are those that the core does not have, or that have changed since. One without a body is known not to be there. */
   docs: Doc[];
   /** milliseconds since 1970, on the server's clock */
   now: number;
   zone: Zone;
+  state: ReplicaState;
+  draft: Draft;
+  id: string;
+}
+
+/** Recorded is the entry, not numbered, and what it raised. */
+export interface CoreRecorded {
+  entry: Entry;
+  flags: Flag[];
+  /** documents to be told first: while there are any, nothing is recorded */
+  wanted: Ref[];
+}
+
+/** Report asks for what a service report of a visit says. */
+export interface CoreReport {
+  /** Holder is whose documents they are: a number for each database that a page has open. 0 holds nothing after the call. */
+  holder?: number;
+  /** Docs are those that the core does not have, or that have changed since. One without a body is known not to be there. */
+  docs: Doc[];
+  /** milliseconds since 1970, on the server's clock */
+  now: number;
+  zone: Zone;
+  id: string;
   wish: Wish;
 }
 
-/** Reported is what it says, with its digest and code, or the documents to load first. */
+/** Reported is what it says, with its digest and code. */
 export interface CoreReported {
+  /** the documents that it was made from, or that it found not to be there */
+  read: Ref[];
+  /** those to be told first: while there are any, there is no answer yet */
+  wanted: Ref[];
   report?: ServiceReport;
   digest?: string;
   code?: string;
-  wanted: Ref[];
 }
 
 /** Leg is a stop with the way to it, and when somebody will be there as things stand. */
@@ -1636,62 +1673,39 @@ export interface Settings {
   road: RoadSettings;
 }
 
-/** Stamp makes an entry of a draft. Now is milliseconds since 1970 on the device's clock. */
-export interface CoreStamp {
-  state: ReplicaState;
-  draft: Draft;
-  id: string;
-  now: number;
-  zone: Zone;
+/** Show asks for documents as they are with pending entries, in the order they are sent, on top of the server's. */
+export interface CoreShow {
+  docs: Doc[];
+  pending: Pending[];
 }
 
-/** Stamped is the entry made, the state after it, and the documents needed to apply it. */
-export interface CoreStamped {
-  state: ReplicaState;
-  entry: Entry;
-  keys: Ref[];
+/** Shown is that: all documents that the entries touch. */
+export interface CoreShown {
+  docs: Doc[];
+  /** documents of the server's to be told first */
+  wanted: Ref[];
 }
 
-/** Standings asks where visits stand by the clocks of those who are on them. */
+/** Standings asks where visits stand by the clocks of those who are on them, on their timecards. */
 export interface CoreStandings {
-  cards: Timecard[];
+  /** Holder is whose documents they are: a number for each database that a page has open. 0 holds nothing after the call. */
+  holder?: number;
+  /** Docs are those that the core does not have, or that have changed since. One without a body is known not to be there. */
+  docs: Doc[];
   /** milliseconds since 1970, on the server's clock */
   now: number;
   zone: Zone;
-  visits: CoreKnownVisit[];
+  visits: string[];
+  cards: string[];
 }
 
-/**
- * Standing is where a visit stands by the clock of whoever is on it. The stage follows from what was tapped on the visit; whether
- * its time still counts follows from all that the person tapped, wherever. A visit that is begun and whose clock went elsewhere
- * is paused.
- */
-export interface Standing {
-  stage: Stage;
-  since: Moment;
-  /** On tells that the person's clock runs on the visit. */
-  on?: boolean;
-  /** Left tells that the clock of a visit that is begun went elsewhere: For is what to, nil when it stopped. */
-  left?: boolean;
-  for?: What;
-  /** Reason is that of a pause that was tapped, or of declining: an id of the policy, or words. */
-  reason?: string;
-}
-
-/**
- * Strike asks for what a strike-out of an entry has to say beside what is known of the entry. A document without a body is known
- * not to be there.
- */
-export interface CoreStrike {
-  docs: Doc[];
-  subject: Ref;
-  strike: Struck;
-}
-
-/** Striking is the whole of it, or the documents to load first. */
-export interface CoreStriking {
-  strike: Struck;
+/** Stood is that, in the order of the visits: of one that is not there, nothing is known. */
+export interface CoreStood {
+  /** the documents that it was made from, or that it found not to be there */
+  read: Ref[];
+  /** those to be told first: while there are any, there is no answer yet */
   wanted: Ref[];
+  standings: Standing[];
 }
 
 /** Strokes are the lines of a signature: points x, y in thousandths of the pad's width, from its top left. */
@@ -1699,19 +1713,25 @@ export type Strokes = [number, number][][];
 
 /** Summary asks for what a signer is shown of a visit, or of one day of it. */
 export interface CoreSummary {
-  id: string;
+  /** Holder is whose documents they are: a number for each database that a page has open. 0 holds nothing after the call. */
+  holder?: number;
+  /** Docs are those that the core does not have, or that have changed since. One without a body is known not to be there. */
   docs: Doc[];
   /** milliseconds since 1970, on the server's clock */
   now: number;
   zone: Zone;
+  id: string;
   day?: string;
 }
 
-/** Summed is that, or the documents to load first. */
+/** Summed is that. */
 export interface CoreSummed {
+  /** the documents that it was made from, or that it found not to be there */
+  read: Ref[];
+  /** those to be told first: while there are any, there is no answer yet */
+  wanted: Ref[];
   summary: Summary;
   digest: string;
-  wanted: Ref[];
 }
 
 /** Ref names a document. */
@@ -1731,19 +1751,25 @@ export interface CoreUnread {
   reader: string;
 }
 
-/** Visit asks for the view of a visit. A document without a body is known not to be there. */
+/** Visit asks for the view of a visit. */
 export interface CoreVisit {
-  id: string;
+  /** Holder is whose documents they are: a number for each database that a page has open. 0 holds nothing after the call. */
+  holder?: number;
+  /** Docs are those that the core does not have, or that have changed since. One without a body is known not to be there. */
   docs: Doc[];
   /** milliseconds since 1970, on the server's clock */
   now: number;
   zone: Zone;
+  id: string;
 }
 
-/** Viewed is a view, or the documents to load first. */
+/** Viewed is a view. */
 export interface CoreViewed {
-  visit: VisitView | null;
+  /** the documents that it was made from, or that it found not to be there */
+  read: Ref[];
+  /** those to be told first: while there are any, there is no answer yet */
   wanted: Ref[];
+  visit: VisitView | null;
 }
 
 /** Start is what the sign-in page needs. */
@@ -2504,14 +2530,6 @@ export interface Drawn {
 /** Failure is what Call gives when a function failed. */
 export interface CoreFailure {
   error: Code | null;
-}
-
-/** Clocks are what the clocks of some people say at a moment. */
-export interface CoreClocks {
-  cards: Timecard[];
-  /** milliseconds since 1970, on the server's clock */
-  now: number;
-  zone: Zone;
 }
 
 /** Problem is an error over HTTP, after RFC 9457. */
@@ -3618,45 +3636,6 @@ export interface Question {
   on?: Trigger[];
 }
 
-/** Doc is a document at a revision: the seq of the last entry that changed it. */
-export interface Doc {
-  type: string;
-  id: string;
-  rev: number;
-  body: unknown;
-}
-
-/** Entry is a recorded fact. */
-export interface Entry {
-  /** ULID, made where it is recorded */
-  id: string;
-  kind: string;
-  /** version of the kind */
-  v: number;
-  /** on the company's clock, to the millisecond */
-  at: Moment;
-  actor: string;
-  replica: string;
-  /** 1, 2, 3 … per replica */
-  n: number;
-  subject: Ref;
-  body: unknown;
-  /** of an amendment: the values it replaced */
-  base?: unknown;
-  /** Proof is of an entry from a shared terminal: that its actor was there. The log does not keep it. */
-  proof?: Proof;
-}
-
-/** Flag is something about an entry that a person must look at. */
-export interface Flag {
-  code: string;
-  args?: Record<string, string>;
-  entry: string;
-  subject: Ref;
-  /** whose entry it is */
-  person: string;
-}
-
 /** Around is what is known around a visit, to fill in a sheet with. */
 export interface Around {
   order: Order;
@@ -3698,6 +3677,14 @@ export interface SheetProgress {
    */
   digest?: string;
   changed?: boolean;
+}
+
+/** Doc is a document at a revision: the seq of the last entry that changed it. */
+export interface Doc {
+  type: string;
+  id: string;
+  rev: number;
+  body: unknown;
 }
 
 /**
@@ -3771,8 +3758,26 @@ export interface Exception {
   visit?: string;
 }
 
-/** Action is what a technician does to a visit's stage. */
-export type Action = "accepted" | "declined" | "set_off" | "arrived" | "paused" | "resumed" | "finished" | "started_task";
+/** Dock is what a person can do on a visit now, at the bottom of the screen. */
+export interface Dock {
+  /** Actions are for whoever has the visit, or was offered it. The first is the one next step. */
+  actions: Action[];
+  /** Standing is where the visit stands. Of what is no longer begun, On may still tell that the person's clock runs on it. */
+  standing: Standing;
+  /** Here tells that the person is at the site, by their clock on this or another visit there. */
+  here?: boolean;
+  /** Stops is another visit that the person's clock runs on: any step that turns the clock ends that. */
+  stops?: string;
+  /** Task is what an arrival or a resumption goes on with; none when the order has no task left. */
+  task?: string;
+  /** Running is the task that the person's time goes to. */
+  running?: string;
+  /** Clocking are the helpers whose clocks run. */
+  clocking: string[];
+  /** Helping tells that the person goes along, and On that their clock runs. */
+  helping?: boolean;
+  on?: boolean;
+}
 
 /** EarlierLine is a visit that ended, with names. */
 export interface EarlierLine {
@@ -3849,8 +3854,6 @@ export interface ReplicaState {
   /** its identity at the server */
   replica: string;
   person: string;
-  /** number of its last entry */
-  n: number;
   /** how far the server has told it */
   cursor: string;
   /** milliseconds to add to the device's clock to get the server's */
@@ -3883,7 +3886,7 @@ export interface Pending {
   at: Moment;
   actor: string;
   replica: string;
-  /** 1, 2, 3 … per replica */
+  /** increasing, per device */
   n: number;
   subject: Ref;
   body: unknown;
@@ -3900,6 +3903,27 @@ export interface Pending {
    * before all else.
    */
   again?: boolean;
+}
+
+/** Entry is a recorded fact. */
+export interface Entry {
+  /** ULID, made where it is recorded */
+  id: string;
+  kind: string;
+  /** version of the kind */
+  v: number;
+  /** on the company's clock, to the millisecond */
+  at: Moment;
+  actor: string;
+  replica: string;
+  /** increasing, per device */
+  n: number;
+  subject: Ref;
+  body: unknown;
+  /** of an amendment: the values it replaced */
+  base?: unknown;
+  /** Proof is of an entry from a shared terminal: that its actor was there. The log does not keep it. */
+  proof?: Proof;
 }
 
 /** RouteStop is a visit of the day with its work order and site. */
@@ -3952,6 +3976,28 @@ export interface SyncResponse {
    * entries and files, it wipes what it holds.
    */
   ended?: boolean;
+}
+
+/** Draft is what a person records: the rest of the entry the device knows itself. */
+export interface Draft {
+  kind: string;
+  subject: Ref;
+  body: unknown;
+  base?: unknown;
+  /** Actor is who records, when it is not the device's own person: at a shared terminal. */
+  actor?: string;
+  /** Identified is how that actor identified themselves. */
+  identified?: ShownIdentity;
+}
+
+/** Flag is something about an entry that a person must look at. */
+export interface Flag {
+  code: string;
+  args?: Record<string, string>;
+  entry: string;
+  subject: Ref;
+  /** whose entry it is */
+  person: string;
 }
 
 /** Wish is how somebody wants a service report. */
@@ -4115,33 +4161,21 @@ export interface RoadSettings {
   yard?: MapPoint;
 }
 
-/** Draft is what a person records: the rest of the entry the device knows itself. */
-export interface Draft {
-  kind: string;
-  subject: Ref;
-  body: unknown;
-  base?: unknown;
-  /** Actor is who records, when it is not the device's own person: at a shared terminal. */
-  actor?: string;
-  /** Identified is how that actor identified themselves. */
-  identified?: ShownIdentity;
-}
-
-/** KnownVisit is a visit with its id. */
-export interface CoreKnownVisit {
-  id: string;
-  visit: Visit;
-}
-
-/** What is a thing that time goes to: a kind with the visit, task or code it is for. */
-export interface What {
-  kind: ClockKind;
-  visit?: string;
-  task?: string;
-  /** of indirect time; of a pause, its reason */
-  code?: string;
-  /** Home tells of travel that it goes from home, or to it. */
-  home?: boolean;
+/**
+ * Standing is where a visit stands by the clock of whoever is on it. The stage follows from what was tapped on the visit; whether
+ * its time still counts follows from all that the person tapped, wherever. A visit that is begun and whose clock went elsewhere
+ * is paused.
+ */
+export interface Standing {
+  stage: Stage;
+  since: Moment;
+  /** On tells that the person's clock runs on the visit. */
+  on?: boolean;
+  /** Left tells that the clock of a visit that is begun went elsewhere: For is what to, nil when it stopped. */
+  left?: boolean;
+  for?: What;
+  /** Reason is that of a pause that was tapped, or of declining: an id of the policy, or words. */
+  reason?: string;
 }
 
 /** Visit is a visit as it stands at a moment. */
@@ -4559,7 +4593,7 @@ export interface Logged {
   at: Moment;
   actor: string;
   replica: string;
-  /** 1, 2, 3 … per replica */
+  /** increasing, per device */
   n: number;
   subject: Ref;
   body: unknown;
@@ -4732,6 +4766,9 @@ export interface StockMovement {
   struck?: boolean;
 }
 
+/** Action is what a technician does to a visit's stage. */
+export type Action = "accepted" | "declined" | "set_off" | "arrived" | "paused" | "resumed" | "finished" | "started_task";
+
 /** Reply is an answer to a question. */
 export interface Reply {
   /** the id of the entry */
@@ -4806,17 +4843,6 @@ export interface Trigger {
   recommend?: Recommend;
   /** the visit can't be complete */
   block?: boolean;
-}
-
-/**
- * Proof shows that the actor of an entry was at the shared terminal that recorded it: an HMAC-SHA256 (RFC 2104) of the entry in
- * canonical JSON (RFC 8785), under a key that the terminal has only while that person is identified.
- */
-export interface Proof {
-  /** when they identified themselves */
-  since: Moment;
-  /** hex */
-  mac: string;
 }
 
 /** Missing is a question that still lacks something. */
@@ -4902,10 +4928,30 @@ export interface Why {
 /** Trouble is a kind of exception: something about a day that a person should look at before it is paid. */
 export type Trouble = "missing_end" | "overlap" | "long_span" | "gap" | "clock_error" | "end_unconfirmed" | "correction_waits" | "late_stamp";
 
+/**
+ * Proof shows that the actor of an entry was at the shared terminal that recorded it: an HMAC-SHA256 (RFC 2104) of the entry in
+ * canonical JSON (RFC 8785), under a key that the terminal has only while that person is identified.
+ */
+export interface Proof {
+  /** when they identified themselves */
+  since: Moment;
+  /** hex */
+  mac: string;
+}
+
 /** Point is a corner, in the unit of the sizes. */
 export interface AreaPoint {
   x: Decimal;
   y: Decimal;
+}
+
+/**
+ * Identified is somebody who identified themselves at a shared terminal: when, on the device's clock (milliseconds since 1970),
+ * and the key under which what they record is proven to be theirs.
+ */
+export interface ShownIdentity {
+  since: number;
+  key: string;
 }
 
 /** Part is a stretch of a way along one road. */
@@ -4977,13 +5023,15 @@ export interface Logo {
   size: number;
 }
 
-/**
- * Identified is somebody who identified themselves at a shared terminal: when, on the device's clock (milliseconds since 1970),
- * and the key under which what they record is proven to be theirs.
- */
-export interface ShownIdentity {
-  since: number;
-  key: string;
+/** What is a thing that time goes to: a kind with the visit, task or code it is for. */
+export interface What {
+  kind: ClockKind;
+  visit?: string;
+  task?: string;
+  /** of indirect time; of a pause, its reason */
+  code?: string;
+  /** Home tells of travel that it goes from home, or to it. */
+  home?: boolean;
 }
 
 /** CrewTime is one person's time on a visit. */

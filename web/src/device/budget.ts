@@ -1,6 +1,7 @@
 /** Keeps the files on a device within its storage: what the office has in a second place goes first. */
-import type { DeviceDB, StoredFile } from "./db";
+import type { DeviceDB } from "./db";
 import { packOf } from "./pack";
+import type { StoredFile } from "./tables";
 
 /** Files take this much of what a browser gives, and no more than that many bytes, in all. */
 const share = 0.5;

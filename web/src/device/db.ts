@@ -1,145 +1,115 @@
-/** What a device keeps: the server's documents (base), what it shows (shown), and its entries not yet at the office. */
-import Dexie, { type Table } from "dexie";
-import type { About, Code, Doc, Documents, Pending, Ref, ReplicaState, Settings, Zone } from "../types";
+/** What a device keeps of one person's, as its screens read it. */
+import type { Doc, Documents, Ref, ReplicaState, Settings, Zone } from "../types";
 import { core, loadCore } from "./core";
+import { Shown } from "./shown";
+import { keyOf, Tables, type Waiting } from "./tables";
 
-export interface StoredDoc extends Doc {
-  key: string;
-}
+export class DeviceDB extends Tables {
+  readonly documents: Shown;
 
-/** A photo or document on this device. */
-export interface StoredFile {
-  hash: string;
-  name: string;
-  type: string;
-  size: number;
-  blob: Blob;
-  /** a small picture of a photo */
-  thumb?: Blob;
-  /** a smaller copy of a photo, which reports carry: kept as a file of its own */
-  print?: StoredFile;
-  /**
-   * waiting: not at the office yet; here: a copy of what the office has; refused: the office says it can't be what it should; spare: only of
-   * use here, until an entry has it sent
-   */
-  state: "waiting" | "here" | "refused" | "spare";
-  /** the entry that mentions it, which goes first */
-  entry?: string;
-  visit?: string;
-  at: number;
-  /** where its upload goes on */
-  upload?: string;
-  /** bytes that have arrived */
-  sent?: number;
-  problem?: Code;
-}
-
-/** Small things a device remembers, by name. */
-export interface Remembered {
-  name: "state" | "seen" | "roundup" | "key" | "whole" | "told";
-  value: unknown;
-}
-
-/** A file that was picked and is not attached yet. */
-export interface PickedFile {
-  id?: number;
-  visit: string;
-  about: About;
-  file: Blob;
-  name: string;
-}
-
-/** What was typed and is not saved yet. */
-export interface StoredDraft {
-  name: string;
-  value: object;
-  at: number;
-}
-
-export const keyOf = (ref: Ref) => `${ref.type}/${ref.id}`;
-
-export class DeviceDB extends Dexie {
-  base!: Table<StoredDoc, string>;
-  shown!: Table<StoredDoc, string>;
-  pending!: Table<Pending, string>;
-  remembered!: Table<Remembered, string>;
-  files!: Table<StoredFile, string>;
-  drafts!: Table<StoredDraft, string>;
-  picked!: Table<PickedFile, number>;
-  /** entries that the office has, and that may rest on its one disk */
-  acknowledged!: Table<Pending, string>;
-
-  constructor(readonly person: string) {
-    // A live query tells of what is stored, and of nothing before: with the library's cache it would tell of what is still being written.
-    super(`iter-${person}`, { cache: "disabled" });
-    this.version(1).stores({ base: "key", shown: "key, type", pending: "id, n", remembered: "name" });
-    this.version(2).stores({ files: "hash, state" });
-    this.version(3)
-      .stores({ drafts: "name", picked: "++id, visit", acknowledged: "id, seq" })
-      .upgrade(async (tx) => {
-        // What a device of before had it had whole.
-        const state = (await tx.table("remembered").get("state"))?.value as ReplicaState | undefined;
-        if (state?.contact) await tx.table("remembered").put({ name: "whole", value: Date.parse(state.contact) });
-      });
+  constructor(person: string) {
+    super(person);
+    this.documents = new Shown(this, () => this.forget());
   }
+
+  override close(options?: { disableAutoOpen: boolean }) {
+    this.documents.close();
+    super.close(options);
+  }
+
+  /** The same database, which notes what is read of it. */
+  noting(reads: Set<string>): DeviceDB {
+    return Object.assign(Object.create(this) as DeviceDB, { reads });
+  }
+
+  /** What need not be read each time. */
+  private readonly known: { state?: ReplicaState; zone?: Zone } = {};
 
   /** The device's own state. The first time it takes an identity, and keeps it: what is sent under one must be heard under it. */
-  state(newIdentity: () => string): Promise<ReplicaState> {
-    return this.transaction("rw", this.remembered, async () => {
+  async state(newIdentity: () => string): Promise<ReplicaState> {
+    if (this.known.state) return this.known.state;
+    const state = await this.transaction("rw", this.remembered, this.outbox, async () => {
       const row = await this.remembered.get("state");
-      if (row) return row.value as ReplicaState;
-      const fresh: ReplicaState = { replica: newIdentity(), person: this.person, n: 0, cursor: "", skew: 0 };
-      await this.putState(fresh);
+      if (row) return withLast(row.value as ReplicaState, await this.outbox.orderBy(":id").last());
+      const fresh: ReplicaState = { replica: newIdentity(), person: this.person, cursor: "", skew: 0 };
+      await this.remembered.put({ name: "state", value: fresh });
       return fresh;
     });
+    this.known.state ??= state;
+    return this.known.state;
   }
 
-  private knownZone: Zone | undefined;
+  /** Takes a state that was changed, once it is kept or when it need not be. */
+  know(state: ReplicaState) {
+    this.known.state = state;
+  }
+
+  /** Now on the office's clock, in milliseconds since 1970. */
+  async now(): Promise<number> {
+    this.known.state ??= (await this.remembered.get("state"))?.value as ReplicaState | undefined;
+    return Date.now() + (this.known.state?.skew ?? 0);
+  }
 
   /** The company's rules that hold today; undefined until they are here. */
   async settings(): Promise<Settings | undefined> {
     const subjects = Object.fromEntries((await this.all("settings")).map((d) => [d.id, d.body]));
-    const skew = ((await this.remembered.get("state"))?.value as ReplicaState | undefined)?.skew ?? 0;
     if (Object.keys(subjects).length === 0) return undefined;
     await loadCore();
-    return core("settings", { subjects, now: Date.now() + skew });
+    return core("settings", { subjects, now: await this.now() });
   }
 
   /** The company's time zone, read once until new settings come. */
   async zone(): Promise<Zone> {
-    this.knownZone ??= (await this.settings())?.company.zone;
-    return this.knownZone ?? { name: "UTC", shifts: [] };
+    this.known.zone ??= (await this.settings())?.company.zone;
+    return this.known.zone ?? { name: "UTC", shifts: [] };
   }
 
-  /** Has the zone read anew. */
-  forgetZone() {
-    this.knownZone = undefined;
+  /** Has the state and the zone read anew. */
+  forget() {
+    this.known.state = undefined;
+    this.known.zone = undefined;
   }
 
-  putState(value: ReplicaState) {
-    return this.remembered.put({ name: "state", value });
-  }
-
-  /** What is pending, in the order it is sent: what is given again first, as it was recorded. */
-  async unfolded(): Promise<Pending[]> {
-    const all = await this.pending.orderBy("n").toArray();
-    return [...all.filter((p) => p.again).sort((a, b) => a.id.localeCompare(b.id)), ...all.filter((p) => !p.again)];
-  }
-
-  /** The bodies of documents as shown; those that are not there have none. */
-  async docs(refs: Ref[]): Promise<Doc[]> {
-    const rows = await this.shown.bulkGet(refs.map(keyOf));
-    return refs.map((ref, i) => ({ type: ref.type, id: ref.id, rev: rows[i]?.rev ?? 0, body: rows[i]?.body ?? null }));
+  /** The bodies of documents of a type as shown; those that are not there are undefined. */
+  async bodies<T extends keyof Documents>(type: T, ids: (string | undefined)[]): Promise<(Documents[T] | undefined)[]> {
+    const keys = ids.map((id) => `${type}/${id ?? ""}`);
+    for (const key of keys) this.reads?.add(key);
+    return (await this.documents.get(keys)).map((d) => d?.body as Documents[T] | undefined);
   }
 
   async body<T extends keyof Documents>(type: T, id: string | undefined): Promise<Documents[T] | undefined> {
-    if (!id) return undefined;
-    return (await this.shown.get(`${type}/${id}`))?.body as Documents[T] | undefined;
+    return id ? (await this.bodies(type, [id]))[0] : undefined;
   }
 
   async all<T extends keyof Documents>(type: T): Promise<{ id: string; body: Documents[T] }[]> {
-    return (await this.shown.where("type").equals(type).toArray()).map((d) => ({ id: d.id, body: d.body as Documents[T] }));
+    this.reads?.add(type);
+    return (await this.documents.all(type)) as unknown as { id: string; body: Documents[T] }[];
+  }
+
+  /**
+   * Asks the core what it works out of documents: it says which it wants first, and which it read. first are those that it is known to want.
+   */
+  async ask<A extends { wanted: Ref[]; read: Ref[] }>(first: Ref[], call: (moment: Moment) => A): Promise<A> {
+    const zone = await this.zone();
+    const now = await this.now();
+    for (let refs = first; ; ) {
+      const answer = await this.documents.ask(refs, (documents) => call({ ...documents, now, zone }));
+      for (const ref of answer.read) this.reads?.add(keyOf(ref));
+      if (answer.wanted.length === 0) return answer;
+      refs = answer.wanted;
+    }
   }
 }
 
-export const stored = (d: Doc): StoredDoc => ({ key: keyOf(d), type: d.type, id: d.id, rev: d.rev, body: d.body });
+/** The state with the time of the last entry, which is not written with each. */
+const withLast = (state: ReplicaState, last: Waiting | undefined): ReplicaState =>
+  last && (!state.last || Date.parse(last.at) > Date.parse(state.last)) ? { ...state, last: last.at } : state;
+
+/** What a question to the core says of documents and time. */
+export interface Moment {
+  holder: number;
+  docs: Doc[];
+  /** on the office's clock, in milliseconds since 1970 */
+  now: number;
+  zone: Zone;
+}

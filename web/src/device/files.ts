@@ -1,8 +1,9 @@
 /** Files: taken or picked, made small enough, kept on the device, sent after the entries that mention them, fetched to be read. */
 import type { Code, FileRef } from "../types";
 import { CoreError } from "./core";
-import type { DeviceDB, StoredFile } from "./db";
+import type { DeviceDB } from "./db";
 import { ServerProblem } from "./problem";
+import type { StoredFile } from "./tables";
 
 /** Photos are at most this wide and high; their small pictures this. */
 const photoSize = 2560;
@@ -122,7 +123,7 @@ export const waitingFiles = (db: DeviceDB) => db.files.where("state").equals("wa
 export async function sendFiles(db: DeviceDB, signal: AbortSignal, progress: () => void): Promise<void> {
   const waiting = await db.files.where("state").equals("waiting").sortBy("at");
   for (const f of waiting) {
-    const entry = f.entry && (await db.pending.get(f.entry));
+    const entry = f.entry && (await db.waiting(f.entry));
     if (entry && !entry.seq && !entry.held) continue; // the entry goes first
     const there = await fetch(`/api/files/${f.hash}`, { method: "HEAD", signal });
     if (there.status === 401) throw new ServerProblem(401, "signin.needed");

@@ -1,5 +1,5 @@
 /** What a device keeps for the time without signal: the app itself, the day, and the papers for it. */
-import type { Asset, FileRef, Document as Paper, Site } from "../types";
+import type { FileRef, Document as Paper } from "../types";
 import { isoDate } from "../ui/format";
 import wasmUrl from "./core.wasm?url";
 import type { DeviceDB } from "./db";
@@ -28,8 +28,8 @@ export async function packOf(db: DeviceDB): Promise<FileRef[]> {
   const out: FileRef[] = [];
   const logo = (await db.settings())?.reports.logo;
   if (logo) out.push({ ...logo, name: "logo" });
-  for (const r of await db.shown.where("type").anyOf("site", "asset").toArray()) {
-    out.push(...papersOf(r.body as Site | Asset).flatMap((p) => (p.pack ? [p.ref] : [])));
+  for (const { body } of [...(await db.all("asset")), ...(await db.all("site"))]) {
+    out.push(...papersOf(body).flatMap((p) => (p.pack ? [p.ref] : [])));
   }
   for (const s of await db.all("sheet")) {
     for (const q of s.body.sections.flatMap((x) => x.questions)) if (q.document) out.push(q.document);

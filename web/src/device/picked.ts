@@ -1,8 +1,9 @@
 /** Photos and papers that were picked: kept as they are at once, all of them, then made ready and attached one after the other. */
 import type { About, FileAttached } from "../types";
 import { CoreError } from "./core";
-import type { DeviceDB, PickedFile, StoredFile } from "./db";
+import type { DeviceDB } from "./db";
 import { attachmentOf, prepare } from "./files";
+import type { PickedFile, StoredFile } from "./tables";
 
 /** Keeps files that somebody picked. From then on they outlive the page. */
 export async function keepPicked(db: DeviceDB, visit: string, about: About, files: File[]): Promise<void> {
@@ -40,7 +41,7 @@ async function attach(db: DeviceDB, { visit, about, file, name }: PickedFile, re
     return problem instanceof CoreError && problem.code.code !== "device.full"; // what can be tried again stays
   }
   const twin = await db.files.get(ready.hash);
-  const entry = twin?.entry && twin.visit === visit ? await db.pending.get(twin.entry) : undefined;
+  const entry = twin?.entry && twin.visit === visit ? await db.waiting(twin.entry) : undefined;
   if (entry && JSON.stringify((entry.body as { about?: About }).about) === JSON.stringify(about)) return true;
   return !!(await record("file.attached", visit, { ...attachmentOf(ready), about }, { file: { ...ready, visit } }));
 }

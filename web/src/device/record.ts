@@ -1,8 +1,9 @@
 /** Recording: a tap becomes an entry, saved on the device before the screen says so. */
 import { monotonicFactory } from "ulid";
-import type { Draft, Flag, Struck, Where } from "../types";
+import type { Draft, Flag, Where } from "../types";
 import { core, loadCore } from "./core";
-import { type DeviceDB, type StoredFile, stored } from "./db";
+import type { DeviceDB } from "./db";
+import type { StoredFile } from "./tables";
 
 export const newId = monotonicFactory();
 
@@ -10,49 +11,27 @@ export const newId = monotonicFactory();
 const recordMeasure = "iter.record";
 
 /**
- * Records a draft: gives it its number and time, applies it to what is shown, and keeps both, in one transaction of the
- * device's database; a file that the entry mentions with it, and send names those kept here that have to go now. Rejects with a CoreError when the entry can't be meant; then
- * nothing was kept. onFlags is told what the entry raised, as far as this device knows.
+ * Records a draft: checks it, makes an entry of it and puts that into the outbox; a file that the entry mentions with it, and send names those
+ * kept here that have to go now. Rejects with a CoreError when the entry can't be meant; then nothing was kept. onFlags is told what the entry
+ * raised, as far as this device knows.
  */
 export async function record(db: DeviceDB, draft: Draft, file?: StoredFile, onFlags?: (flags: Flag[]) => void, send: string[] = []): Promise<string> {
   await loadCore();
   const zone = await db.zone();
   const id = newId();
   const began = performance.now();
-  let raised: Flag[] = [];
-  await db.transaction("rw", db.shown, db.pending, db.remembered, db.files, async () => {
+  const flags = await db.documents.inTurn(async () => {
     const state = await db.state(newId);
-    const whole = draft.kind === "entry.struck" ? { ...draft, body: await struck(db, draft) } : draft;
-    const stamped = core("stamp", { state, draft: whole, id, now: Date.now(), zone });
-    const docs = await db.docs(stamped.keys);
-    const { docs: changed, flags } = core("apply", { docs, entry: stamped.entry });
-    raised = flags;
-    const revs = new Map(docs.map((d) => [`${d.type}/${d.id}`, d.rev]));
-    await Promise.all([
-      db.shown.bulkPut(changed.map((d) => stored({ ...d, rev: revs.get(`${d.type}/${d.id}`) ?? 0 }))),
-      db.pending.put(stamped.entry),
-      db.putState(stamped.state),
-      db.files
-        .where("hash")
-        .anyOf(send)
-        .and((f) => f.state === "spare")
-        .modify({ state: "waiting", entry: id }),
-      file && db.files.bulkPut([file, file.print].flatMap((f) => (f ? [{ ...f, print: undefined, entry: id, visit: file.visit }] : []))),
-    ]);
+    const now = Date.now();
+    const { entry, flags } = await db.documents.record(draft.subject, (documents) => core("record", { ...documents, state, draft, id, now, zone }));
+    const files = [file, file?.print].flatMap((f) => (f ? [{ ...f, print: undefined, entry: id, visit: file?.visit }] : []));
+    await db.documents.keep(() => db.record(entry, files, send));
+    db.know({ ...state, last: entry.at });
+    return flags;
   });
   performance.measure(recordMeasure, { start: began });
-  onFlags?.(raised);
+  onFlags?.(flags);
   return id;
-}
-
-/** What a strike-out says in full: with the documents, beside its subject, that the entry counted on. */
-async function struck(db: DeviceDB, { subject, body }: Draft): Promise<Struck> {
-  let docs = await db.docs([subject]);
-  for (;;) {
-    const { strike, wanted } = core("strike", { docs, subject, strike: body as Struck });
-    if (wanted.length === 0) return strike;
-    docs = docs.concat(await db.docs(wanted));
-  }
 }
 
 let lastWhere: { at: number; where: Where } | undefined;

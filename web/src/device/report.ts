@@ -1,14 +1,14 @@
 /** Service reports: made, printed and kept on the device, with or without signal. */
-import type { MadeReport, Ref, ReportMade, ServiceReport, Settings, VisitView, Wish } from "../types";
+import type { MadeReport, ReportMade, ServiceReport, Settings, VisitView, Wish } from "../types";
 import { CoreError, core } from "./core";
-import type { DeviceDB, StoredFile } from "./db";
+import type { DeviceDB } from "./db";
 import { hashOf } from "./files";
 import type { Printed, PrintJob } from "./paper.worker";
-import { withWanted } from "./wanted";
+import type { StoredFile } from "./tables";
 
-/** What a report of a visit says, with its digest and code. first are the documents that it most likely wants. */
-export async function reportOf(db: DeviceDB, id: string, first: Ref[], wish: Wish) {
-  const { answer } = await withWanted(db, first, (m) => core("report", { id, ...m, wish }));
+/** What a report of a visit says, with its digest and code. */
+export async function reportOf(db: DeviceDB, id: string, wish: Wish) {
+  const answer = await db.ask([{ type: "visit", id }], (m) => core("report", { ...m, id, wish }));
   return { report: answer.report!, digest: answer.digest ?? "", code: answer.code ?? "" };
 }
 

@@ -1,14 +1,15 @@
 /** Sync: by itself, after each entry, on reconnect, when the app comes to the front, on a live event and every 30 seconds. */
-import type { Pending, Problem, SyncResponse } from "../types";
+import type { Problem, SyncResponse } from "../types";
 import { fileBudget, prune } from "./budget";
 import { core, loadCore } from "./core";
-import { type DeviceDB, keyOf, stored } from "./db";
+import type { DeviceDB } from "./db";
 import { sendFiles, waitingFiles } from "./files";
 import { publicKey } from "./key";
 import { fetchPack } from "./pack";
 import { postPatiently, type Trip } from "./patient";
 import { ServerProblem } from "./problem";
 import { newId } from "./record";
+import { takeIn } from "./takeIn";
 import { ended } from "./wipe";
 
 export type SyncPhase = "idle" | "sending" | "offline" | "signed_out" | "failing";
@@ -148,8 +149,8 @@ export class Syncer {
     if (request.entries.length + (request.again?.length ?? 0) > 0 && this.status.phase !== "signed_out") this.set({ phase: "sending" });
     const { response, trip } = await post(request, this.abort.signal);
     this.ended = response.ended === true;
-    await this.takeIn(response, trip);
-    const left = await db.pending.toArray();
+    await takeIn(this.db, response, trip);
+    const left = await db.outbox.toArray();
     const sent = new Set([...request.entries, ...(request.again ?? [])].map((e) => e.id));
     return response.more || response.renew === true || left.some((p) => !p.seq && !p.held && !sent.has(p.id));
   }
@@ -159,7 +160,7 @@ export class Syncer {
     await this.current;
     clearTimeout(this.timer);
     if (navigator.onLine) await this.begin();
-    return (await this.db.pending.filter((p) => !p.seq && !p.held).count()) + (await waitingFiles(this.db));
+    return (await this.db.outbox.filter((p) => !p.seq && !p.held).count()) + (await waitingFiles(this.db));
   }
 
   /** Waits a moment for what was acknowledged to be in a second place. Tells how much is on the office's one disk alone. */
@@ -179,38 +180,8 @@ export class Syncer {
   }
 
   private async nothingLeft(): Promise<boolean> {
-    const unsent = await this.db.pending.filter((p) => !p.seq && !p.held).count();
+    const unsent = await this.db.outbox.filter((p) => !p.seq && !p.held).count();
     return unsent === 0 && (await waitingFiles(this.db)) === 0;
-  }
-
-  /** Replaces base, and shows what is still pending on top, all in one transaction. */
-  private async takeIn(response: SyncResponse, trip: Trip) {
-    const { db } = this;
-    await db.transaction("rw", [db.base, db.shown, db.pending, db.remembered, db.acknowledged, db.files], async () => {
-      const state = await db.state(newId);
-      const pending = await db.unfolded();
-      const acknowledged = response.renew ? await db.acknowledged.orderBy("seq").toArray() : [];
-      const q = { state, pending, acknowledged, base: [], response, ...trip, identity: newId() };
-      // Under a new identity, nothing of what was told before counts: the core looks at all of it.
-      const base = response.renew ? await db.base.toArray() : (await db.base.bulkGet(core("touched", q).map(keyOf))).filter((d) => d !== undefined);
-      const change = core("receive", { ...q, base });
-      await db.base.bulkPut(change.base.map(stored));
-      await db.base.bulkDelete(change.drop.map(keyOf));
-      await db.shown.bulkPut(change.shown.filter((d) => d.body).map(stored));
-      await db.shown.bulkDelete(change.shown.filter((d) => !d.body).map(keyOf));
-      const kept = new Set(change.pending.map((p: Pending) => p.id));
-      await db.pending.bulkDelete(pending.map((p) => p.id).filter((id) => !kept.has(id)));
-      await db.pending.bulkPut(change.pending);
-      if (change.recalled) {
-        await db.acknowledged.clear();
-        // The office may lack files too: it is asked for each whether it has it.
-        await db.files.filter((f) => f.state === "here" && f.entry !== undefined).modify({ state: "waiting", upload: undefined });
-      }
-      await db.acknowledged.bulkPut(change.acknowledged);
-      if (change.kept) await db.acknowledged.where("seq").belowOrEqual(change.kept).delete();
-      await db.putState(change.state);
-    });
-    if (response.docs.some((d) => d.type === "settings")) db.forgetZone();
   }
 
   /** Listens for the server's word that something changed. */

@@ -8,9 +8,9 @@ export async function unsentWork(db: DeviceDB, now = new Date()): Promise<Blob> 
   const state = await db.state(newId);
   const signs = (await publicKey(db)) !== undefined;
   let entries = line({ iter: "unsent", v: signs ? 2 : 1, person: db.person, replica: state.replica, saved: now });
-  for (const p of await db.pending.orderBy("n").toArray()) {
+  for (const p of await db.unfolded()) {
     if (p.seq || p.held) continue; // it is at the office
-    const { seq: _, held: __, ...entry } = p;
+    const { seq: _, held: __, row: ___, ...entry } = p;
     entries += line({ entry });
   }
   const parts: BlobPart[] = [entries];

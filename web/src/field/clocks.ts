@@ -1,8 +1,9 @@
 /** What the clocks on this device say: where visits stand, and what their dock offers. */
-import { useLiveQuery } from "dexie-react-hooks";
+
 import { core, coreLoaded } from "../device/core";
 import type { DeviceDB } from "../device/db";
-import type { CoreClocks, Dock, Order, ReplicaState, Standing, Visit } from "../types";
+import { useLive } from "../device/useLive";
+import type { Dock, Standing, Visit } from "../types";
 import { isoDate } from "../ui/format";
 import { useCore, useDevice } from "./device";
 import type { Stop } from "./stops";
@@ -10,20 +11,20 @@ import type { Stop } from "./stops";
 /** A visit left open is looked at for a week, as the office does: view.later. */
 const daysBack = 8;
 
-async function clocksOf(db: DeviceDB): Promise<CoreClocks> {
+async function cardsOf(db: DeviceDB): Promise<string[]> {
   const since = isoDate(Date.now() - daysBack * 86_400_000);
-  const cards = (await db.all("timecard")).map((c) => c.body).filter((c) => c.date >= since);
-  const skew = ((await db.remembered.get("state"))?.value as ReplicaState | undefined)?.skew ?? 0;
-  return { cards, now: Date.now() + skew, zone: await db.zone() };
+  return (await db.all("timecard")).flatMap((c) => (c.body.date >= since ? [c.id] : []));
 }
 
 export const isBegun = (v: Visit) => v.stage === "travelling" || v.stage === "on_site" || v.stage === "paused";
 
 /** Where visits stand by the clocks; by what was tapped on them alone until the core is there. */
 export async function standingsOf(db: DeviceDB, visits: { id: string; body: Visit }[]): Promise<Standing[]> {
-  const begun = coreLoaded() ? visits.filter((v) => isBegun(v.body)) : [];
-  const known = begun.length > 0 ? core("standings", { ...(await clocksOf(db)), visits: begun.map((v) => ({ id: v.id, visit: v.body })) }) : [];
-  return visits.map((v) => known[begun.indexOf(v)] ?? { stage: v.body.stage, since: v.body.since });
+  const begun = coreLoaded() ? visits.flatMap((v) => (isBegun(v.body) ? [v.id] : [])) : [];
+  if (begun.length === 0) return visits.map(({ body }) => ({ stage: body.stage, since: body.since }));
+  const cards = await cardsOf(db);
+  const { standings } = await db.ask([], (m) => core("standings", { ...m, visits: begun, cards }));
+  return visits.map(({ id, body }) => standings[begun.indexOf(id)] ?? { stage: body.stage, since: body.since });
 }
 
 async function sitesOf(db: DeviceDB): Promise<Record<string, string>> {
@@ -35,18 +36,26 @@ async function sitesOf(db: DeviceDB): Promise<Record<string, string>> {
 export function useDock(stop: Stop): Dock | undefined {
   const { db, me } = useDevice();
   const ready = useCore();
-  return useLiveQuery(async () => {
-    if (!ready) return undefined;
-    const order = stop.order ?? ({ tasks: [] } as unknown as Order);
-    return core("dock", { ...(await clocksOf(db)), id: stop.id, visit: stop.visit, order, person: me.id, sites: await sitesOf(db) });
-  }, [db, me, ready, stop]);
+  return useLive(
+    db,
+    async (db) => {
+      if (!ready) return undefined;
+      const [cards, sites] = [await cardsOf(db), await sitesOf(db)];
+      return (await db.ask([{ type: "visit", id: stop.id }], (m) => core("dock", { ...m, id: stop.id, person: me.id, cards, sites }))).dock;
+    },
+    [me, ready, stop.id],
+  );
 }
 
 /** Where a visit is, in words; undefined until it is known. */
 export function useSiteName(visit: string | undefined): string | undefined {
   const { db } = useDevice();
-  return useLiveQuery(async () => {
-    const order = await db.body("workorder", (await db.body("visit", visit))?.order);
-    return (await db.body("site", order?.site))?.name;
-  }, [db, visit]);
+  return useLive(
+    db,
+    async (db) => {
+      const order = await db.body("workorder", (await db.body("visit", visit))?.order);
+      return (await db.body("site", order?.site))?.name;
+    },
+    [visit],
+  );
 }

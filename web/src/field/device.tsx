@@ -1,14 +1,15 @@
 /** What every field screen uses: this device's database, its sync, the clock, recording. */
-import { useLiveQuery } from "dexie-react-hooks";
+
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
 import { CoreError, core } from "../device/core";
-import { DeviceDB, type StoredFile } from "../device/db";
+import { DeviceDB } from "../device/db";
 import { waitingFiles } from "../device/files";
 import { wholeSince } from "../device/pack";
 import { record } from "../device/record";
 import { Syncer } from "../device/sync";
+import type { StoredFile } from "../device/tables";
 import { useCore } from "../device/useCore";
-import { withWanted } from "../device/wanted";
+import { useLive } from "../device/useLive";
 import { Drafts, DraftsProvider } from "../draft/draft";
 
 export { useCore };
@@ -85,7 +86,7 @@ export function DeviceProvider({ me, children }: { me: Me; children: ReactNode }
     return () => clearTimeout(timer);
   }, [sentence]);
   const today = isoDate(useNow(60_000));
-  const settings = useLiveQuery(() => device.db.settings(), [device, today]);
+  const settings = useLive(device.db, (db) => db.settings(), [today]);
   return (
     <Context.Provider value={device}>
       <SettingsContext.Provider value={settings}>
@@ -102,25 +103,25 @@ export function DeviceProvider({ me, children }: { me: Me; children: ReactNode }
 export function useSync() {
   const { syncer, db } = useDevice();
   const status = useSyncExternalStore(syncer.subscribe, syncer.snapshot);
-  const waiting = useLiveQuery(async () => (await db.pending.filter((p) => !p.seq).count()) + (await waitingFiles(db)) + (await db.picked.count()), [db]);
+  const waiting = useLive(db, async (db) => (await db.unfolded()).filter((p) => !p.seq).length + (await waitingFiles(db)) + (await db.picked.count()), []);
   return { ...status, waiting };
 }
 
 /** What this person's entries raised that they have not seen yet. */
 export function useNotices(): Notices["list"] {
   const { db, me } = useDevice();
-  return useLiveQuery(async () => (await db.body("notices", me.id))?.list, [db, me]) ?? [];
+  return useLive(db, async (db) => (await db.body("notices", me.id))?.list, [me]) ?? [];
 }
 
 export function useReplica(): ReplicaState | undefined {
   const { db } = useDevice();
-  return useLiveQuery(async () => (await db.remembered.get("state"))?.value as ReplicaState | undefined, [db]);
+  return useLive(db, async (db) => (await db.remembered.get("state"))?.value as ReplicaState | undefined, []);
 }
 
 /** Whether what this device shows is all there is for the person: false until it has come from the office once, undefined until that is known. */
 export function useWhole(): boolean | undefined {
   const { db } = useDevice();
-  return useLiveQuery(async () => (await wholeSince(db)) !== undefined, [db]);
+  return useLive(db, async (db) => (await wholeSince(db)) !== undefined, []);
 }
 
 /** The currency of all amounts; "" until it is known. */
@@ -203,18 +204,10 @@ export function useVisit(id: string): VisitView | null | undefined {
   const { db } = useDevice();
   const ready = useCore();
   const minute = Math.floor(useNow(15_000) / 15_000);
-  return useLiveQuery(async () => (ready ? loadVisit(db, id) : undefined), [db, id, ready, minute]);
+  return useLive(db, async (db) => (ready ? loadVisit(db, id) : undefined), [id, ready, minute]);
 }
-
-/** The documents that a visit's view wanted last time: most likely those it wants now. */
-const wantedLast = new Map<string, Ref[]>();
-
-/** The documents that a visit's view is made of, as far as they are known. */
-export const refsOf = (id: string): Ref[] => wantedLast.get(id) ?? [{ type: "visit", id }];
 
 export async function loadVisit(db: DeviceDB, id: string): Promise<VisitView | null> {
   if (!(await db.body("visit", id))) return null;
-  const { answer, refs } = await withWanted(db, refsOf(id), (m) => core("visit", { id, ...m }));
-  wantedLast.set(id, refs);
-  return answer.visit;
+  return (await db.ask([{ type: "visit", id }], (m) => core("visit", { ...m, id }))).visit;
 }

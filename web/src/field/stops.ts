@@ -1,6 +1,7 @@
 /** The stops of the route: visits joined with their work order and site. */
-import { useLiveQuery } from "dexie-react-hooks";
+
 import type { DeviceDB } from "../device/db";
+import { useLive } from "../device/useLive";
 import type { Order, Site, Standing, Visit } from "../types";
 import { isoDate } from "../ui/format";
 import { isBegun, standingsOf } from "./clocks";
@@ -65,18 +66,24 @@ async function readStops(db: DeviceDB): Promise<Stop[]> {
   const visits = await db.all("visit");
   const seen = await readSeen(db);
   const standings = await standingsOf(db, visits);
-  const orders = await db.shown.bulkGet(visits.map((v) => `workorder/${v.body.order}`));
-  const sites = await db.shown.bulkGet(orders.map((o) => `site/${(o?.body as Order | undefined)?.site ?? ""}`));
+  const orders = await db.bodies(
+    "workorder",
+    visits.map((v) => v.body.order),
+  );
+  const sites = await db.bodies(
+    "site",
+    orders.map((o) => o?.site),
+  );
   return visits
     .map((v, i) => {
-      const order = orders[i]?.body as Order | undefined;
+      const order = orders[i];
       const part = partOf(v.body, db.person);
       return {
         id: v.id,
         visit: v.body,
         standing: standings[i],
         order,
-        site: sites[i]?.body as Site | undefined,
+        site: sites[i],
         part,
         fresh: freshness(v.body, order, part, seen[v.id]),
       };
@@ -97,20 +104,24 @@ export async function readFirstStops(db: DeviceDB) {
 export function useStops(): Stop[] | undefined {
   const { db } = useDevice();
   const ready = useCore();
-  return useLiveQuery(() => readStops(db), [db, ready], first?.db === db ? first.stops : undefined);
+  return useLive(db, (db) => readStops(db), [ready], first?.db === db ? first.stops : undefined);
 }
 
 /** One stop, with all that the dock needs of it. */
 export function useStop(id: string): Stop | undefined {
   const { db } = useDevice();
   const ready = useCore();
-  return useLiveQuery(async () => {
-    const visit = await db.body("visit", id);
-    if (!visit) return undefined;
-    const order = await db.body("workorder", visit.order);
-    const [standing] = await standingsOf(db, [{ id, body: visit }]);
-    return { id, visit, standing, order, site: await db.body("site", order?.site), part: partOf(visit, db.person) };
-  }, [db, id, ready]);
+  return useLive(
+    db,
+    async (db) => {
+      const visit = await db.body("visit", id);
+      if (!visit) return undefined;
+      const order = await db.body("workorder", visit.order);
+      const [standing] = await standingsOf(db, [{ id, body: visit }]);
+      return { id, visit, standing, order, site: await db.body("site", order?.site), part: partOf(visit, db.person) };
+    },
+    [id, ready],
+  );
 }
 
 /** Notes that a visit was looked at, as it is planned now. */

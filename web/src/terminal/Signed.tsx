@@ -1,6 +1,6 @@
-import { useLiveQuery } from "dexie-react-hooks";
 import { useEffect, useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
+import { useLive } from "../device/useLive";
 import { loadVisit, useCore, useDevice, useNow, useRecord } from "../field/device";
 import { readDay } from "../field/time/day";
 import { useWhat } from "../field/time/words";
@@ -49,15 +49,20 @@ export function Signed({ person, onLeave }: { person: Present; onLeave: () => vo
   const left = usePatience(person.identified.since, onLeave);
   const today = isoDate(now);
   const minute = Math.floor(now / 10_000);
-  const state = useLiveQuery(async () => {
-    if (!ready) return undefined;
-    const day = await readDay(db, person.person, today);
-    const mine = (await db.all("visit")).filter(
-      (v) => (v.body.technician === person.person || v.body.helpers?.includes(person.person)) && !["finished", "withdrawn", "declined"].includes(v.body.stage),
-    );
-    const views = (await Promise.all(mine.map((v) => loadVisit(db, v.id)))).filter((v): v is VisitView => v !== null);
-    return day && { day, views };
-  }, [db, ready, person, today, minute]);
+  const state = useLive(
+    db,
+    async (db) => {
+      if (!ready) return undefined;
+      const day = await readDay(db, person.person, today);
+      const mine = (await db.all("visit")).filter(
+        (v) =>
+          (v.body.technician === person.person || v.body.helpers?.includes(person.person)) && !["finished", "withdrawn", "declined"].includes(v.body.stage),
+      );
+      const views = (await Promise.all(mine.map((v) => loadVisit(db, v.id)))).filter((v): v is VisitView => v !== null);
+      return day && { day, views };
+    },
+    [ready, person, today, minute],
+  );
   if (!state) return <p className="empty">{t("app.loading")}</p>;
   return (
     <main className="terminal-person">

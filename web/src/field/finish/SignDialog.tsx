@@ -1,9 +1,9 @@
 import { Button, TextField } from "@mui/material";
-import { useLiveQuery } from "dexie-react-hooks";
 import { useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { type CoreError, core } from "../../device/core";
 import { where } from "../../device/record";
+import { useLive } from "../../device/useLive";
 import { useDraft } from "../../draft/draft";
 import type { VisitView } from "../../types";
 import { longDate, momentOf } from "../../ui/format";
@@ -191,7 +191,7 @@ function Signer({ view, name, role, onSigner }: SignerProps) {
   const { db } = useDevice();
   const settings = useSettings();
   const roles = settings?.visits.signers?.length ? settings.visits.signers : [t("sign.tenant"), t("sign.owner"), t("sign.lead")];
-  const before = useLiveQuery(() => signersAt(db, view.order.site), [db, view.order.site]) ?? [];
+  const before = useLive(db, (db) => signersAt(db, view.order.site), [view.order.site]) ?? [];
   const contact = view.site.contact;
   const known = [...(contact.name ? [{ name: contact.name, role: contact.role ?? "" }] : []), ...before];
   const people = known.filter((k, i) => known.findIndex((o) => o.name === k.name) === i).slice(0, 4);

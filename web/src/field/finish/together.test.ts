@@ -1,9 +1,10 @@
 /** What a signer is shown, with the real core. */
 import "fake-indexeddb/auto";
 import { beforeAll, expect, it } from "vitest";
-import { DeviceDB, stored } from "../../device/db";
+import { DeviceDB } from "../../device/db";
 import { loadRealCore } from "../../device/realCore";
 import { record } from "../../device/record";
+import { stored } from "../../device/tables";
 import { toSign } from "./useTogether";
 
 beforeAll(loadRealCore);

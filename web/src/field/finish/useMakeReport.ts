@@ -2,7 +2,7 @@ import { useEffect, useRef } from "react";
 import { useTranslation } from "react-i18next";
 import { made, openPrinter, type Printer, picturesHere, reportOf } from "../../device/report";
 import type { Layout, VisitView } from "../../types";
-import { refsOf, useDevice, useRecord, useSettings } from "../device";
+import { useDevice, useRecord, useSettings } from "../device";
 
 const outcomes = ["complete", "return_needed", "no_access", "not_needed"] as const;
 
@@ -26,7 +26,7 @@ export function useMakeReport(view: VisitView) {
     const words = Object.fromEntries(outcomes.map((o) => [o, t(`outcome.${o}`)]));
     const here = await picturesHere(db, view, settings);
     const wish = { layout, by: me.person.name, photos, here, words, checkAt: `${location.origin}/check/` };
-    const said = await reportOf(db, view.id, refsOf(view.id), wish);
+    const said = await reportOf(db, view.id, wish);
     const paper = await made(said.report, said.digest, await printer.current!.print(db, said.report));
     // The office prints it from the same photos.
     const sent = said.report.photos.map((p) => p.hash);

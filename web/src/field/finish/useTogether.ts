@@ -2,9 +2,8 @@
 import { useEffect, useState } from "react";
 import { core } from "../../device/core";
 import type { DeviceDB } from "../../device/db";
-import { withWanted } from "../../device/wanted";
 import type { Summary, Visit, VisitView } from "../../types";
-import { loadVisit, refsOf, useDevice } from "../device";
+import { loadVisit, useDevice } from "../device";
 import { isUnsigned } from "../stops";
 
 export interface ToSign {
@@ -37,7 +36,7 @@ export function useTogether(view: VisitView, day: string): Together | undefined 
 
 /** What a visit, or a day of it, stands for now, and the others at its site: read anew, as a screen may not show what was just tapped yet. */
 export async function toSign(db: DeviceDB, me: string, id: string, day: string): Promise<Together> {
-  const { summary, digest } = (await withWanted(db, refsOf(id), (m) => core("summary", { id, day, ...m }))).answer;
+  const { summary, digest } = await db.ask([{ type: "visit", id }], (m) => core("summary", { ...m, id, day }));
   const siteOf = async (visit: Visit | undefined) => (await db.body("workorder", visit?.order))?.site;
   const site = await siteOf(await db.body("visit", id));
   const others: ToSign[] = [];

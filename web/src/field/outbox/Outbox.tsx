@@ -1,7 +1,8 @@
 import { Button } from "@mui/material";
-import { useLiveQuery } from "dexie-react-hooks";
 import { useTranslation } from "react-i18next";
-import type { DeviceDB, StoredFile } from "../../device/db";
+import type { DeviceDB } from "../../device/db";
+import { keyOf, type StoredFile } from "../../device/tables";
+import { useLive } from "../../device/useLive";
 import type { Pending } from "../../types";
 import { bytes, timeOrDay } from "../../ui/format";
 import { Mark, Tag } from "../../ui/Glyph";
@@ -18,11 +19,15 @@ export default function Outbox() {
   const { db, syncer } = useDevice();
   const { phase, waiting } = useSync();
   const contact = useReplica()?.contact;
-  const entries = useLiveQuery(async () => {
-    const all = (await db.pending.orderBy("n").toArray()).filter((p) => !p.seq);
-    return Promise.all(all.map(async (p) => ({ ...p, where: await whereOf(db, p), size: JSON.stringify(p).length })));
-  }, [db]);
-  const files = useLiveQuery(() => db.files.where("state").anyOf("waiting", "refused").sortBy("at"), [db]);
+  const entries = useLive(
+    db,
+    async (db) => {
+      const all = (await db.unfolded()).filter((p) => !p.seq);
+      return Promise.all(all.map(async (p) => ({ ...p, where: await whereOf(db, p), size: JSON.stringify(p).length })));
+    },
+    [],
+  );
+  const files = useLive(db, (db) => db.files.where("state").anyOf("waiting", "refused").sortBy("at"), []);
   if (!entries || !files || waiting === undefined) return null;
   const unsent = entries.filter((e) => !e.held);
   const size = [...unsent, ...files].reduce((sum, x) => sum + x.size, 0);
@@ -104,7 +109,7 @@ function FileLine({ file: f, why }: { file: StoredFile; why: string }) {
 
 /** What an entry is about: the site of a visit, or the record's name. */
 async function whereOf(db: DeviceDB, p: Pending): Promise<string> {
-  if (p.subject.type !== "visit") return ((await db.docs([p.subject]))[0].body as { name?: string } | null)?.name ?? "";
+  if (p.subject.type !== "visit") return ((await db.documents.get([keyOf(p.subject)]))[0]?.body as { name?: string } | undefined)?.name ?? "";
   const visit = await db.body("visit", p.subject.id);
   const order = await db.body("workorder", visit?.order);
   return (await db.body("site", order?.site))?.name ?? "";

@@ -1,8 +1,8 @@
 import { Button } from "@mui/material";
-import { useLiveQuery } from "dexie-react-hooks";
 import { useEffect, useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { Item } from "../../catalogue/catalogue";
+import { useLive } from "../../device/useLive";
 import type { NeedLine, VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { typedNumber } from "../../ui/decimal";
@@ -40,7 +40,7 @@ export function AddParts({ view, scanning, code, need, onUnknown, onClose }: Pro
   const basket = useBasket(`use ${view.id}`);
   const { addNeed } = basket;
   const begun = useRef(false);
-  const planned = useLiveQuery(async () => db.body("part", need?.part), [db, need]);
+  const planned = useLive(db, async (db) => db.body("part", need?.part), [need]);
   useEffect(() => {
     if (!need || !planned || begun.current) return;
     begun.current = true;

@@ -1,7 +1,7 @@
 import { Button, TextField } from "@mui/material";
-import { useLiveQuery } from "dexie-react-hooks";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
+import { useLive } from "../../device/useLive";
 import { useDraft } from "../../draft/draft";
 import type { Kit, VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
@@ -26,7 +26,7 @@ export function KitForm({ view, id, kit, place, target, onBack, onDone, onClose 
   const { db, me } = useDevice();
   const record = useRecord();
   const currency = useCurrency();
-  const parts = useLiveQuery(async () => Promise.all(kit.parts.map(async (p) => ({ ...p, of: await db.body("part", p.part) }))), [db, kit]) ?? [];
+  const parts = useLive(db, async (db) => Promise.all(kit.parts.map(async (p) => ({ ...p, of: await db.body("part", p.part) }))), [kit]) ?? [];
   const crew = [...new Set([me.id, view.visit.technician, ...(view.visit.helpers ?? [])])].filter(Boolean);
   const minutes = (kit.labour ?? []).reduce((n, l) => n + l.minutes, 0);
   const [now] = useState({ day: isoDate(Date.now()), clock: time(Date.now()) });

@@ -1,7 +1,8 @@
 /** Parts of a visit: what is planned, what was used and taken out, what else is charged, what was asked for. */
-import { useLiveQuery } from "dexie-react-hooks";
+
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
+import { useLive } from "../../device/useLive";
 import type { NeedLine, VisitView } from "../../types";
 import { price } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
@@ -150,7 +151,7 @@ function Requests({ view }: { view: VisitView }) {
   const { t } = useTranslation();
   const { db } = useDevice();
   const asked = view.visit.requests ?? [];
-  const docs = useLiveQuery(() => Promise.all(asked.map((r) => db.body("request", r.entry))), [db, view]) ?? [];
+  const docs = useLive(db, (db) => Promise.all(asked.map((r) => db.body("request", r.entry))), [view]) ?? [];
   return asked.map((r, i) => (
     <div className="line" key={r.entry}>
       <span className={`grow${r.struck ? " struck" : ""}`}>

@@ -1,7 +1,7 @@
 /** Where parts come from, and what they are for: asked only when there is more than one answer. */
 import { MenuItem, TextField } from "@mui/material";
-import { useLiveQuery } from "dexie-react-hooks";
 import { useTranslation } from "react-i18next";
+import { useLive } from "../../device/useLive";
 import type { Asset, Place, Stock, VisitView } from "../../types";
 import { useDevice } from "../device";
 
@@ -14,7 +14,7 @@ export interface Choice {
 export function usePlaces(view: VisitView): Choice[] {
   const { db, me } = useDevice();
   const crew = [view.visit.technician, ...(view.visit.helpers ?? [])];
-  const places = useLiveQuery(() => db.all("place"), [db]) ?? [];
+  const places = useLive(db, (db) => db.all("place"), []) ?? [];
   const rank = (p: Place) => (p.person === me.id ? 0 : p.kind === "store" ? 1 : 2);
   return places
     .filter((p) => p.body.person === me.id || p.body.kind === "store" || (p.body.person && crew.includes(p.body.person)))
@@ -25,13 +25,13 @@ export function usePlaces(view: VisitView): Choice[] {
 /** What a place has, as far as this device knows. */
 export function useStock(place: string | undefined): Stock | undefined {
   const { db } = useDevice();
-  return useLiveQuery(() => db.body("stock", place), [db, place]);
+  return useLive(db, (db) => db.body("stock", place), [place]);
 }
 
 /** The machines at the visit's site, its own first. */
 export function useMachines(view: VisitView): Choice[] {
   const { db } = useDevice();
-  const assets = useLiveQuery(() => db.all("asset"), [db]) ?? [];
+  const assets = useLive(db, (db) => db.all("asset"), []) ?? [];
   return assets
     .filter((a) => a.body.site === view.order.site && !a.body.parent && !a.body.removed && !a.body.struck)
     .sort((a, b) => Number(b.id === view.order.asset) - Number(a.id === view.order.asset) || a.body.name.localeCompare(b.body.name))
@@ -41,7 +41,7 @@ export function useMachines(view: VisitView): Choice[] {
 /** The components that were fitted to a machine and not taken out. */
 export function useComponents(asset: string): { id: string; body: Asset }[] {
   const { db } = useDevice();
-  return useLiveQuery(async () => (await db.all("asset")).filter((a) => a.body.parent === asset && !a.body.removed && !a.body.struck), [db, asset]) ?? [];
+  return useLive(db, async (db) => (await db.all("asset")).filter((a) => a.body.parent === asset && !a.body.removed && !a.body.struck), [asset]) ?? [];
 }
 
 interface Props {

@@ -1,8 +1,8 @@
-import { useLiveQuery } from "dexie-react-hooks";
 import { useEffect } from "react";
 import { core } from "../../device/core";
 import { where } from "../../device/record";
 import { refreshRoundUp } from "../../device/roundup";
+import { useLive } from "../../device/useLive";
 import type { MapPoint, Near, RoundUp } from "../../types";
 import { useCore, useDevice, useSettings } from "../device";
 
@@ -11,7 +11,7 @@ export function useRoundUp(): RoundUp | undefined {
   useEffect(() => {
     void refreshRoundUp(db, Date.now());
   }, [db]);
-  return useLiveQuery(async () => (await db.remembered.get("roundup"))?.value as RoundUp | undefined, [db]);
+  return useLive(db, async (db) => (await db.remembered.get("roundup"))?.value as RoundUp | undefined, []);
 }
 
 /** Who else has a part, those with enough and the nearest first; undefined while it is found out. */

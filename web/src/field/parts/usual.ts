@@ -1,6 +1,7 @@
 /** What is used most with a kind of machine, and lately: it comes first. */
-import { useLiveQuery } from "dexie-react-hooks";
+
 import type { DeviceDB } from "../../device/db";
+import { useLive } from "../../device/useLive";
 import { useDevice } from "../device";
 
 async function usual(db: DeviceDB, kind: string | undefined): Promise<string[]> {
@@ -20,5 +21,5 @@ async function usual(db: DeviceDB, kind: string | undefined): Promise<string[]> 
 /** The keys of catalogue items, the most used first: with machines of a kind before the rest. */
 export function useUsual(kind: string | undefined): string[] {
   const { db } = useDevice();
-  return useLiveQuery(() => usual(db, kind), [db, kind]) ?? [];
+  return useLive(db, (db) => usual(db, kind), [kind]) ?? [];
 }

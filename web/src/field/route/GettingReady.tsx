@@ -1,8 +1,8 @@
-import { useLiveQuery } from "dexie-react-hooks";
 import { useEffect, useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { DeviceDB } from "../../device/db";
 import { missing, type Needed } from "../../device/pack";
+import { useLive } from "../../device/useLive";
 import { bytes } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { useDevice } from "../device";
@@ -18,7 +18,7 @@ export default function GettingReady() {
   const { t } = useTranslation();
   const { db } = useDevice();
   const [needed, setNeeded] = useState(() => found.get(db));
-  const told = useLiveQuery(async () => ((await db.remembered.get("told"))?.value as boolean | undefined) ?? false, [db]);
+  const told = useLive(db, async (db) => ((await db.remembered.get("told"))?.value as boolean | undefined) ?? false, []);
   const done = told && needed?.length === 0;
   useEffect(() => {
     if (done) return;

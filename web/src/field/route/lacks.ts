@@ -1,8 +1,8 @@
 /** What the stops of a day need that the van does not have, in the order they are come to. */
 
-import { useLiveQuery } from "dexie-react-hooks";
 import { core } from "../../device/core";
 import type { DeviceDB } from "../../device/db";
+import { useLive } from "../../device/useLive";
 import type { Allotment, Stock } from "../../types";
 import { decimal } from "../../ui/decimal";
 import { useCore, useDevice } from "../device";
@@ -40,14 +40,18 @@ export function useLacks(stops: Stop[] | undefined, order: string[]): Lack[] {
   const ready = useCore();
   const van = me.person.van;
   return (
-    useLiveQuery(async () => {
-      if (!ready || !stops || !van) return [];
-      const rank = (s: Stop) => (order.includes(s.id) ? order.indexOf(s.id) : order.length);
-      return lacks(
-        db,
-        van,
-        [...stops].sort((a, b) => rank(a) - rank(b)),
-      );
-    }, [db, ready, van, stops, order.join()]) ?? []
+    useLive(
+      db,
+      async (db) => {
+        if (!ready || !stops || !van) return [];
+        const rank = (s: Stop) => (order.includes(s.id) ? order.indexOf(s.id) : order.length);
+        return lacks(
+          db,
+          van,
+          [...stops].sort((a, b) => rank(a) - rank(b)),
+        );
+      },
+      [ready, van, stops, order.join()],
+    ) ?? []
   );
 }

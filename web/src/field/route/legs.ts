@@ -1,8 +1,9 @@
 /** The day as it will be: the order of its stops, the legs between them, and when each is to be expected. */
-import { useLiveQuery } from "dexie-react-hooks";
+
 import { core } from "../../device/core";
 import type { DeviceDB } from "../../device/db";
-import type { CoreRoute, Leg, Order, Ordered, ReplicaState, Site } from "../../types";
+import { useLive } from "../../device/useLive";
+import type { CoreRoute, Leg, Order, Ordered, Site } from "../../types";
 import { useCore, useDevice } from "../device";
 import type { Stop } from "../stops";
 
@@ -13,18 +14,17 @@ export async function orderOf(db: DeviceDB, day: string): Promise<string[]> {
 
 export function useOrder(day: string): string[] {
   const { db } = useDevice();
-  return useLiveQuery(() => orderOf(db, day), [db, day]) ?? [];
+  return useLive(db, (db) => orderOf(db, day), [day]) ?? [];
 }
 
 async function question(db: DeviceDB, stops: Stop[], order: string[]): Promise<CoreRoute> {
   const person = await db.body("person", db.person);
   const settings = await db.settings();
-  const skew = ((await db.remembered.get("state"))?.value as ReplicaState | undefined)?.skew ?? 0;
   return {
     stops: stops.filter((s) => s.part !== "gone").map((s) => ({ id: s.id, visit: s.visit, order: s.order ?? ({} as Order), site: s.site ?? ({} as Site) })),
     order,
     start: person?.home ?? settings?.road.yard,
-    now: Date.now() + skew,
+    now: await db.now(),
     zone: await db.zone(),
   };
 }
@@ -33,7 +33,7 @@ async function question(db: DeviceDB, stops: Stop[], order: string[]): Promise<C
 export function useLegs(stops: Stop[] | undefined, order: string[], tick: number): Leg[] | undefined {
   const { db } = useDevice();
   const ready = useCore();
-  return useLiveQuery(async () => (ready && stops ? core("route", await question(db, stops, order)) : undefined), [db, ready, stops, order.join(), tick]);
+  return useLive(db, async (db) => (ready && stops ? core("route", await question(db, stops, order)) : undefined), [ready, stops, order.join(), tick]);
 }
 
 /** Asks for the order with the least driving. */

@@ -1,5 +1,5 @@
 /** What this person is asked about: clocks of theirs that somebody turned on a visit that they were not planned for. */
-import { useLiveQuery } from "dexie-react-hooks";
+import { useLive } from "../../device/useLive";
 import type { CrewStep } from "../../types";
 import { useDevice } from "../device";
 
@@ -14,17 +14,21 @@ export interface CrewAsk {
 export function useCrewAsks(): CrewAsk[] {
   const { db, me } = useDevice();
   return (
-    useLiveQuery(async () => {
-      const out: CrewAsk[] = [];
-      for (const { id, body } of await db.all("visit")) {
-        const steps = (body.crew ?? []).filter((s) => s.asked && !s.struck && s.helper === me.id);
-        if (steps.length === 0) continue;
-        const order = await db.body("workorder", body.order);
-        const site = await db.body("site", order?.site);
-        const by = await db.body("person", steps[0].person);
-        out.push({ visit: id, site: site?.name ?? order?.number ?? "", by: by?.name ?? steps[0].person, steps });
-      }
-      return out;
-    }, [db, me]) ?? []
+    useLive(
+      db,
+      async (db) => {
+        const out: CrewAsk[] = [];
+        for (const { id, body } of await db.all("visit")) {
+          const steps = (body.crew ?? []).filter((s) => s.asked && !s.struck && s.helper === me.id);
+          if (steps.length === 0) continue;
+          const order = await db.body("workorder", body.order);
+          const site = await db.body("site", order?.site);
+          const by = await db.body("person", steps[0].person);
+          out.push({ visit: id, site: site?.name ?? order?.number ?? "", by: by?.name ?? steps[0].person, steps });
+        }
+        return out;
+      },
+      [me],
+    ) ?? []
   );
 }

@@ -1,9 +1,10 @@
 /** A sheet of a visit on the phone: what it comes to, and how answers are recorded. */
-import { useLiveQuery } from "dexie-react-hooks";
+
 import { useCallback, useMemo } from "react";
 import { CoreError, core } from "../../device/core";
 import type { DeviceDB } from "../../device/db";
 import { newId } from "../../device/record";
+import { useLive } from "../../device/useLive";
 import { at, nest } from "../../records";
 import { keyOf, type SheetSource } from "../../sheet/source";
 import type { Answer, Around, CoreFill, Question, Section, Sheet, SheetItem, SheetProgress, Visit, VisitView } from "../../types";
@@ -94,7 +95,7 @@ export function useFieldSheet(view: VisitView, ref: string): SheetSource | null 
   const { db, tell } = useDevice();
   const settings = useSettings();
   const record = useRecord();
-  const held = useLiveQuery(() => load(db, view, ref), [db, view, ref]);
+  const held = useLive(db, (db) => load(db, view, ref), [view, ref]);
   /** What was known when the first answer is given becomes part of the record. */
   const begin = useCallback(
     async (h: Held) => {

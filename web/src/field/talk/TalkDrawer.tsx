@@ -1,7 +1,7 @@
 import { Button, TextField } from "@mui/material";
-import { useLiveQuery } from "dexie-react-hooks";
 import { useEffect, useRef } from "react";
 import { useTranslation } from "react-i18next";
+import { useLive } from "../../device/useLive";
 import { useDraftText } from "../../draft/draft";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { Said } from "../../ui/Said";
@@ -14,8 +14,8 @@ export default function TalkDrawer({ order, visit, onClose }: { order: string; v
   const { db, me } = useDevice();
   const record = useRecord();
   const [text, type] = useDraftText(`talk ${order}`);
-  const talk = useLiveQuery(() => db.body("talk", order), [db, order]) ?? { said: [] };
-  const names = useLiveQuery(async () => Object.fromEntries((await db.all("person")).map((p) => [p.id, p.body.name])), [db]) ?? {};
+  const talk = useLive(db, (db) => db.body("talk", order), [order]) ?? { said: [] };
+  const names = useLive(db, async (db) => Object.fromEntries((await db.all("person")).map((p) => [p.id, p.body.name])), []) ?? {};
   const unread = useUnread()[order] ?? 0;
   const last = talk.said.at(-1)?.entry;
   const told = useRef("");

@@ -1,6 +1,6 @@
-import { useLiveQuery } from "dexie-react-hooks";
 import { lazy, Suspense, useState } from "react";
 import { useTranslation } from "react-i18next";
+import { useLive } from "../../device/useLive";
 import type { VisitView } from "../../types";
 import { timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
@@ -16,7 +16,7 @@ export function TalkSection({ view }: { view: VisitView }) {
   const { db } = useDevice();
   const [open, setOpen] = useState(false);
   const order = view.visit.order;
-  const talk = useLiveQuery(() => db.body("talk", order), [db, order]);
+  const talk = useLive(db, (db) => db.body("talk", order), [order]);
   const unread = useUnread()[order] ?? 0;
   const last = talk?.said.at(-1);
   return (

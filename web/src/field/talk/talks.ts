@@ -1,6 +1,7 @@
 /** Conversations about work orders on this device. */
-import { useLiveQuery } from "dexie-react-hooks";
+
 import { core } from "../../device/core";
+import { useLive } from "../../device/useLive";
 import { useCore, useDevice } from "../device";
 
 /** How much the person has not read, by work order. */
@@ -8,10 +9,14 @@ export function useUnread(): Record<string, number> {
   const { db, me } = useDevice();
   const ready = useCore();
   return (
-    useLiveQuery(async () => {
-      if (!ready) return {};
-      const all = await db.all("talk");
-      return Object.fromEntries(all.map((x) => [x.id, core("unread", { talk: x.body, reader: me.id })]).filter(([, n]) => n !== 0));
-    }, [db, me, ready]) ?? {}
+    useLive(
+      db,
+      async (db) => {
+        if (!ready) return {};
+        const all = await db.all("talk");
+        return Object.fromEntries(all.map((x) => [x.id, core("unread", { talk: x.body, reader: me.id })]).filter(([, n]) => n !== 0));
+      },
+      [me, ready],
+    ) ?? {}
   );
 }

@@ -1,7 +1,7 @@
 import { Button, TextField } from "@mui/material";
-import { useLiveQuery } from "dexie-react-hooks";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
+import { useLive } from "../../device/useLive";
 import type { Piece, Settings, VisitView } from "../../types";
 import { moment, momentOf, time, timeOrDay } from "../../ui/format";
 import { LayerDrawer } from "../../ui/Layers";
@@ -26,7 +26,7 @@ export default function EndDay({ named, onClose }: { named: Named; onClose: () =
   const stops = useStops();
   const open = stops?.filter(isUnderWay) ?? [];
   const ids = open.map((s) => s.id).join();
-  const views = useLiveQuery(async () => Promise.all(ids.split(",").map((id) => loadVisit(db, id))), [db, ids]) ?? [];
+  const views = useLive(db, async (db) => Promise.all(ids.split(",").map((id) => loadVisit(db, id))), [ids]) ?? [];
   const viewOf = (id: string) => views.find((v) => v?.id === id) ?? undefined;
   const [said, setSaid] = useState<Record<string, string>>({});
   const [stopped, setStopped] = useState<string>(); // when the clock that runs should have been stopped

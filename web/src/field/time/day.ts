@@ -1,8 +1,9 @@
 /** A person's day from their timecards, with the names of what its time went to. */
-import { useLiveQuery } from "dexie-react-hooks";
+
 import { core } from "../../device/core";
 import type { DeviceDB } from "../../device/db";
-import type { ReplicaState, Settings, Span, TimeDay, Visit } from "../../types";
+import { useLive } from "../../device/useLive";
+import type { Settings, Span, TimeDay, Visit } from "../../types";
 import { isoDate, momentOf } from "../../ui/format";
 import { useCore, useDevice } from "../device";
 
@@ -37,10 +38,8 @@ export async function readDay(db: DeviceDB, person: string, date: string): Promi
   const back = ((new Date(`${date}T12:00:00Z`).getUTCDay() + 6) % 7) + 1;
   const dates = Array.from({ length: back + 1 }, (_, i) => isoDate(noon - (back - i) * dayLength));
   const cards = (await Promise.all(dates.map((d) => db.body("timecard", `${person}+${d}`)))).filter((c) => c !== undefined);
-  const skew = ((await db.remembered.get("state"))?.value as ReplicaState | undefined)?.skew ?? 0;
-  const day =
-    core("days", { cards, now: Date.now() + skew, zone: settings.company.zone, pay: (await db.body("settings", "pay")) ?? {} }).find((d) => d.date === date) ??
-    empty(date);
+  const asked = { cards, now: await db.now(), zone: settings.company.zone, pay: (await db.body("settings", "pay")) ?? {} };
+  const day = core("days", asked).find((d) => d.date === date) ?? empty(date);
   const visits: Named["visits"] = {};
   const ids = new Set(day.spans.flatMap((s) => s.visit ?? []));
   for (const v of await db.all("visit")) {
@@ -63,5 +62,5 @@ export async function readDay(db: DeviceDB, person: string, date: string): Promi
 export function useDay(date: string, tick: number): Named | undefined {
   const { db, me } = useDevice();
   const ready = useCore();
-  return useLiveQuery(async () => (ready ? readDay(db, me.id, date) : undefined), [db, me, ready, date, tick]);
+  return useLive(db, async (db) => (ready ? readDay(db, me.id, date) : undefined), [me, ready, date, tick]);
 }

@@ -1,8 +1,8 @@
 import { Button } from "@mui/material";
-import { useLiveQuery } from "dexie-react-hooks";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { newId } from "../../device/record";
+import { useLive } from "../../device/useLive";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { sumsByPart } from "../../ui/decimal";
 import { useDevice, useRecord } from "../device";
@@ -19,7 +19,7 @@ export function HandOver({ way, onClose }: { way: "give" | "fetch"; onClose: () 
   const basket = useBasket(way);
   const van = me.person.van!;
   const stock = useStock(van);
-  const all = useLiveQuery(() => db.all("place"), [db]) ?? [];
+  const all = useLive(db, (db) => db.all("place"), []) ?? [];
   const others = all
     .filter((p) => p.id !== van && (way === "give" || p.body.kind === "store"))
     .sort((a, b) => a.body.kind.localeCompare(b.body.kind) || a.body.name.localeCompare(b.body.name, undefined, { numeric: true }))

@@ -1,7 +1,7 @@
 import { Button, TextField } from "@mui/material";
-import { useLiveQuery } from "dexie-react-hooks";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
+import { useLive } from "../../device/useLive";
 import { useDraft } from "../../draft/draft";
 import type { Handover } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
@@ -23,19 +23,23 @@ function useOpen(): Line[] {
   const { db, me } = useDevice();
   const van = me.person.van;
   return (
-    useLiveQuery(async () => {
-      const all = (await db.all("handover")).filter((h) => !h.body.doneAt && (h.body.to === van || h.body.from === van));
-      return Promise.all(
-        all.map(async (h) => ({
-          id: h.id,
-          handover: h.body,
-          from: (await db.body("place", h.body.from))?.name ?? h.body.from,
-          to: (await db.body("place", h.body.to))?.name ?? h.body.to,
-          names: await Promise.all(h.body.lines.map(async (l) => (await db.body("part", l.part))?.name ?? l.part)),
-          incoming: h.body.to === van,
-        })),
-      );
-    }, [db, van]) ?? []
+    useLive(
+      db,
+      async (db) => {
+        const all = (await db.all("handover")).filter((h) => !h.body.doneAt && (h.body.to === van || h.body.from === van));
+        return Promise.all(
+          all.map(async (h) => ({
+            id: h.id,
+            handover: h.body,
+            from: (await db.body("place", h.body.from))?.name ?? h.body.from,
+            to: (await db.body("place", h.body.to))?.name ?? h.body.to,
+            names: await Promise.all(h.body.lines.map(async (l) => (await db.body("part", l.part))?.name ?? l.part)),
+            incoming: h.body.to === van,
+          })),
+        );
+      },
+      [van],
+    ) ?? []
   );
 }
 

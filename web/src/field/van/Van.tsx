@@ -1,9 +1,9 @@
 import { Button, TextField } from "@mui/material";
-import { useLiveQuery } from "dexie-react-hooks";
 import { useEffect, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { matches } from "../../catalogue/catalogue";
 import { letCoreLoad } from "../../device/core";
+import { useLive } from "../../device/useLive";
 import type { Part } from "../../types";
 import { decimal } from "../../ui/decimal";
 import { Empty } from "../../ui/Empty";
@@ -31,29 +31,33 @@ export interface VanLine {
 function useLines(): VanLine[] | undefined {
   const { db, me } = useDevice();
   const van = me.person.van;
-  return useLiveQuery(async () => {
-    const stock = await db.body("stock", van);
-    const levels = (await db.body("levels", van))?.levels ?? {};
-    const ids = [...new Set([...Object.keys(stock?.lines ?? {}), ...Object.keys(levels)])];
-    const parts = await db.shown.bulkGet(ids.map((id) => `part/${id}`));
-    const held: Record<string, VanLine["held"]> = {};
-    for (const [order, of] of Object.entries(stock?.held ?? {})) {
-      const number = (await db.body("workorder", order))?.number ?? "";
-      for (const [part, h] of Object.entries(of)) {
-        const left = decimal(h.reserved).minus(h.taken ?? 0);
-        if (left.gt(0)) held[part] = [...(held[part] ?? []), { number, quantity: left.toString() }];
+  return useLive(
+    db,
+    async (db) => {
+      const stock = await db.body("stock", van);
+      const levels = (await db.body("levels", van))?.levels ?? {};
+      const ids = [...new Set([...Object.keys(stock?.lines ?? {}), ...Object.keys(levels)])];
+      const parts = await db.bodies("part", ids);
+      const held: Record<string, VanLine["held"]> = {};
+      for (const [order, of] of Object.entries(stock?.held ?? {})) {
+        const number = (await db.body("workorder", order))?.number ?? "";
+        for (const [part, h] of Object.entries(of)) {
+          const left = decimal(h.reserved).minus(h.taken ?? 0);
+          if (left.gt(0)) held[part] = [...(held[part] ?? []), { number, quantity: left.toString() }];
+        }
       }
-    }
-    return ids
-      .map((id, i) => ({
-        id,
-        balance: stock?.lines[id]?.balance ?? "0",
-        part: (parts[i]?.body as Part | undefined) ?? ({ number: id, name: id, unit: "" } as Part),
-        min: levels[id]?.min,
-        held: held[id] ?? [],
-      }))
-      .sort((a, b) => Number(decimal(a.balance).gte(0)) - Number(decimal(b.balance).gte(0)) || a.part.name.localeCompare(b.part.name));
-  }, [db, van]);
+      return ids
+        .map((id, i) => ({
+          id,
+          balance: stock?.lines[id]?.balance ?? "0",
+          part: parts[i] ?? ({ number: id, name: id, unit: "" } as Part),
+          min: levels[id]?.min,
+          held: held[id] ?? [],
+        }))
+        .sort((a, b) => Number(decimal(a.balance).gte(0)) - Number(decimal(b.balance).gte(0)) || a.part.name.localeCompare(b.part.name));
+    },
+    [van],
+  );
 }
 
 /** What is on the van, what comes and goes, and what must be counted. */

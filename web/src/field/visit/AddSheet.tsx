@@ -1,5 +1,5 @@
-import { useLiveQuery } from "dexie-react-hooks";
 import { useTranslation } from "react-i18next";
+import { useLive } from "../../device/useLive";
 import type { VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { useDevice, useRecord } from "../device";
@@ -9,7 +9,7 @@ export default function AddSheet({ view, onClose }: { view: VisitView; onClose: 
   const { t } = useTranslation();
   const { db } = useDevice();
   const record = useRecord();
-  const all = useLiveQuery(() => db.all("sheet"), [db]) ?? [];
+  const all = useLive(db, (db) => db.all("sheet"), []) ?? [];
   const newest = all.filter((s) => !all.some((o) => o.body.id === s.body.id && o.body.version > s.body.version) && !view.order.sheets?.includes(s.id));
   const add = async (ref: string) => {
     if (await record("sheet.attached", view.id, { order: view.visit.order, sheet: ref })) onClose();

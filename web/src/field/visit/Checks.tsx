@@ -1,7 +1,7 @@
-import { useLiveQuery } from "dexie-react-hooks";
 import { lazy, Suspense, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
+import { useLive } from "../../device/useLive";
 import { SheetForm } from "../../sheet/SheetForm";
 import { SheetSourceProvider } from "../../sheet/source";
 import type { Sheet, SheetProgress, VisitView } from "../../types";
@@ -21,7 +21,7 @@ export function Checks({ view }: { view: VisitView }) {
   const { db } = useDevice();
   const [adding, setAdding] = useState(false);
   const refs = view.order.sheets ?? [];
-  const sheets = useLiveQuery(async () => Promise.all((view.order.sheets ?? []).map((ref) => db.body("sheet", ref))), [db, view.order.sheets?.join()]);
+  const sheets = useLive(db, async (db) => Promise.all((view.order.sheets ?? []).map((ref) => db.body("sheet", ref))), [view.order.sheets?.join()]);
   return (
     <VisitSection
       id="checks"

@@ -1,6 +1,6 @@
-import { useLiveQuery } from "dexie-react-hooks";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
+import { useLive } from "../../device/useLive";
 import type { VisitView } from "../../types";
 import { duration, time } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
@@ -77,7 +77,7 @@ export function Crew({ view }: { view: VisitView }) {
 function PickHelper({ not, onPick, onClose }: { not: string[]; onPick: (person: string) => void; onClose: () => void }) {
   const { t } = useTranslation();
   const { db } = useDevice();
-  const people = useLiveQuery(() => db.all("person"), [db]) ?? [];
+  const people = useLive(db, (db) => db.all("person"), []) ?? [];
   const found = people.filter((p) => p.body.roles.includes("technician") && !not.includes(p.id)).sort((a, b) => a.body.name.localeCompare(b.body.name));
   return (
     <LayerDrawer anchor="bottom" onClose={onClose}>

@@ -1,7 +1,7 @@
-import { useLiveQuery } from "dexie-react-hooks";
 import { useTranslation } from "react-i18next";
 import { fetchFile } from "../../device/files";
 import { largestPaper } from "../../device/pack";
+import { useLive } from "../../device/useLive";
 import type { Document as Paper, SheetPaper, VisitView } from "../../types";
 import { bytes } from "../../ui/format";
 import { Mark } from "../../ui/Glyph";
@@ -14,10 +14,10 @@ export function Papers({ view }: { view: VisitView }) {
   const { db } = useDevice();
   const open = useOpenPaper();
   const wanted = [...new Set([...view.needs, ...view.parts].map((p) => p.part))];
-  const manuals = useLiveQuery(async () => (await Promise.all(wanted.map((id) => db.body("part", id)))).map((p) => p?.documents), [db, wanted.join()]);
+  const manuals = useLive(db, async (db) => (await Promise.all(wanted.map((id) => db.body("part", id)))).map((p) => p?.documents), [wanted.join()]);
   const papers = Object.entries(Object.assign({}, view.site.documents, view.asset?.documents, ...(manuals ?? [])) as Record<string, Paper>);
   const hashes = papers.map(([hash]) => hash);
-  const here = useLiveQuery(async () => new Set((await db.files.bulkGet(hashes)).map((f) => f?.hash)), [db, hashes.join()]);
+  const here = useLive(db, async (db) => new Set((await db.files.bulkGet(hashes)).map((f) => f?.hash)), [hashes.join()]);
   if (papers.length === 0) return null;
   return (
     <VisitSection id="papers" title={t("papers.title")}>

@@ -1,10 +1,10 @@
 /** Photos: of the visit, of a question, of a meter. Taken or picked, kept on this device at once, sent by themselves. */
 import { Button } from "@mui/material";
-import { useLiveQuery } from "dexie-react-hooks";
 import { type ChangeEvent, lazy, Suspense, useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { blank, paperTypes, photoTypes } from "../../device/files";
 import { keepPicked } from "../../device/picked";
+import { useLive } from "../../device/useLive";
 import type { About, VisitView } from "../../types";
 import { say } from "../../words/i18n";
 import { useAttach } from "../attach";
@@ -64,10 +64,10 @@ export function PhotoAdd({ visit, about, before, all }: { visit: string; about: 
   const { db, tell } = useDevice();
   const attach = useAttach();
   const waiting =
-    useLiveQuery(
-      async () => (await db.picked.where("visit").equals(visit).toArray()).filter((p) => sameAbout(p.about, about)).length,
-      [db, visit, JSON.stringify(about)],
-    ) ?? 0;
+    useLive(db, async (db) => (await db.picked.where("visit").equals(visit).toArray()).filter((p) => sameAbout(p.about, about)).length, [
+      visit,
+      JSON.stringify(about),
+    ]) ?? 0;
   const camera = useRef<HTMLInputElement>(null);
   const picker = useRef<HTMLInputElement>(null);
   const keep = async (files: File[]) => {

@@ -1,7 +1,7 @@
-import { useLiveQuery } from "dexie-react-hooks";
 import { useEffect, useMemo, useState } from "react";
 import { useTranslation } from "react-i18next";
-import type { StoredFile } from "../../device/db";
+import type { StoredFile } from "../../device/tables";
+import { useLive } from "../../device/useLive";
 import type { File as VisitFile } from "../../types";
 import { Mark } from "../../ui/Glyph";
 import { MarkedPhoto } from "../../ui/MarkedPhoto";
@@ -10,7 +10,7 @@ import { useDevice } from "../device";
 /** What this device has of a file: undefined while it looks, null when it has nothing. */
 export function useStored(hash: string): StoredFile | null | undefined {
   const { db } = useDevice();
-  return useLiveQuery(async () => (await db.files.get(hash)) ?? null, [db, hash]);
+  return useLive(db, async (db) => (await db.files.get(hash)) ?? null, [hash]);
 }
 
 /** An address for a blob, or for the office's copy when this device has none. */

@@ -1,8 +1,8 @@
 import { Button, TextField } from "@mui/material";
-import { useLiveQuery } from "dexie-react-hooks";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { core } from "../../device/core";
+import { useLive } from "../../device/useLive";
 import { useDraft } from "../../draft/draft";
 import { ThrowAway } from "../../draft/ThrowAway";
 import type { MessageTemplate } from "../../types";
@@ -29,17 +29,21 @@ export default function TellCustomer({ visit, template, strip, onDone }: Props) 
   const draft = useDraft<{ chosen?: string; typed?: string; to?: string }>(`tell ${visit}`, {});
   const { typed, to } = draft.value;
   const [opened, setOpened] = useState(!strip);
-  const about = useLiveQuery(async () => {
-    const v = await db.body("visit", visit);
-    const order = await db.body("workorder", v?.order);
-    return {
-      v,
-      order,
-      site: await db.body("site", order?.site),
-      settings: await db.settings(),
-      mine: await orderOf(db, isoDate(Date.now())),
-    };
-  }, [db, visit]);
+  const about = useLive(
+    db,
+    async (db) => {
+      const v = await db.body("visit", visit);
+      const order = await db.body("workorder", v?.order);
+      return {
+        v,
+        order,
+        site: await db.body("site", order?.site),
+        settings: await db.settings(),
+        mine: await orderOf(db, isoDate(Date.now())),
+      };
+    },
+    [visit],
+  );
   const now = useNow(30_000);
   const stops = useStops();
   const legs = useLegs(stops && onDay(stops, isoDate(about?.v?.start ?? now)), about?.mine ?? [], now);

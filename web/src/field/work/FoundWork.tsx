@@ -1,8 +1,8 @@
 import { Button, MenuItem, TextField } from "@mui/material";
-import { useLiveQuery } from "dexie-react-hooks";
 import { useTranslation } from "react-i18next";
 import { useNavigate } from "react-router";
 import { newId } from "../../device/record";
+import { useLive } from "../../device/useLive";
 import { useDraft } from "../../draft/draft";
 import type { FoundHow, Priority } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
@@ -37,9 +37,9 @@ export default function FoundWork({ at, onClose }: Props) {
   const settings = useSettings();
   const draft = useDraft<Found>(`found ${at?.visit ?? ""}`, { chosen: "", how: "seen", asset: "", who: "", problem: "", priority: "normal", kind: "" });
   const { chosen, how, asset, who, problem, priority, kind } = draft.value;
-  const sites = useLiveQuery(async () => (await db.all("site")).sort((a, b) => a.body.name.localeCompare(b.body.name)), [db]) ?? [];
+  const sites = useLive(db, async (db) => (await db.all("site")).sort((a, b) => a.body.name.localeCompare(b.body.name)), []) ?? [];
   const site = at?.site ?? chosen;
-  const machines = useLiveQuery(async () => (await db.all("asset")).filter((a) => a.body.site === site && !a.body.parent), [db, site]) ?? [];
+  const machines = useLive(db, async (db) => (await db.all("asset")).filter((a) => a.body.site === site && !a.body.parent), [site]) ?? [];
   const open = async (begin: boolean) => {
     const id = newId();
     const visit = begin ? newId() : undefined;

@@ -1,8 +1,7 @@
-import { useLiveQuery } from "dexie-react-hooks";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { core } from "../../device/core";
-import { withWanted } from "../../device/wanted";
+import { useLive } from "../../device/useLive";
 import type { EarlierLine, SummaryLine, VisitView } from "../../types";
 import { longDate, quantity } from "../../ui/format";
 import { useCore, useDevice } from "../device";
@@ -19,10 +18,10 @@ export function History({ view }: { view: VisitView }) {
   const [ofSite, setOfSite] = useState(false);
   const [whole, setWhole] = useState(false);
   const site = view.order.site;
-  const all = useLiveQuery(
-    async () => (ready ? (await withWanted(db, [{ type: "history", id: site }], (m) => core("history", { site, docs: m.docs }))).answer.lines : undefined),
-    [db, site, ready],
-  );
+  const all = useLive(db, async (db) => (ready ? (await db.ask([{ type: "history", id: site }], (m) => core("history", { ...m, site }))).lines : undefined), [
+    site,
+    ready,
+  ]);
   const before = all?.filter((l) => l.visit !== view.id) ?? [];
   const ofMachine = before.filter((l) => l.asset && l.asset === view.order.asset);
   const shown = ofSite || !view.asset ? before : ofMachine;
