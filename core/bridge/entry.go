@@ -26,8 +26,8 @@ var entryFunctions = functions{
 	}),
 }
 
-// Record makes an entry of a draft and applies it. Now is milliseconds since 1970 on the device's clock. The holder has what it changed from
-// then on: a caller that could not keep the entry tells those documents anew.
+// Record makes an entry of a draft and applies it. Now is milliseconds since 1970 on the device's clock. The holder has what it changed
+// from then on: a caller that could not keep the entry tells those documents anew.
 type Record struct {
 	Moment
 	State replica.State `json:"state"`

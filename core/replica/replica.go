@@ -145,8 +145,8 @@ const maxBytes = 1 << 20
 // stepBack is how far the clock may have been set back since the last entry for the new one to be put just after it.
 const stepBack = 10 * time.Minute
 
-// Stamp makes the next entry of a device from a draft, timed by the device's clock as corrected at the last contact, on the company's clock.
-// Entries of a device are never out of order for a small correction of its clock. n is the entry's number: each of a device is greater than
+// Stamp makes the next entry of a device from a draft, timed by the device's clock as corrected at the last contact, on the company's
+// clock. Entries of a device are never out of order for a small correction of its clock. n is the entry's number: each of a device is greater than
 // those before, whatever identity it had then. It is 0 when the store that the entry goes to numbers it.
 func Stamp(s State, d Draft, id string, n int64, now time.Time, zone labor.Zone) (State, ledger.Entry) {
 	at := now.Add(time.Duration(s.Skew) * time.Millisecond).Truncate(time.Millisecond)
