@@ -146,8 +146,8 @@ const maxBytes = 1 << 20
 const stepBack = 10 * time.Minute
 
 // Stamp makes the next entry of a device from a draft, timed by the device's clock as corrected at the last contact, on the company's
-// clock. Entries of a device are never out of order for a small correction of its clock. n is the entry's number: each of a device is greater than
-// those before, whatever identity it had then. It is 0 when the store that the entry goes to numbers it.
+// clock. Entries of a device are never out of order for a small correction of its clock. n is the entry's number: each of a device is
+// greater than those before, whatever identity it had then. It is 0 when the store that the entry goes to numbers it.
 func Stamp(s State, d Draft, id string, n int64, now time.Time, zone labor.Zone) (State, ledger.Entry) {
 	at := now.Add(time.Duration(s.Skew) * time.Millisecond).Truncate(time.Millisecond)
 	if !at.After(s.Last) && s.Last.Sub(at) < stepBack {
