@@ -70,7 +70,23 @@ type row[B any] struct {
 type kind struct {
 	row[any]
 	body reflect.Type
-	read func(Entry) (any, error)
+}
+
+// read reads and checks an entry's body. The error is a *msg.Code.
+func (k kind) read(e Entry) (any, error) {
+	b := reflect.New(k.body)
+	if len(e.Body) > 0 {
+		if err := json.Unmarshal(e.Body, b.Interface()); err != nil {
+			return nil, msg.New("entry.body", "kind", e.Kind)
+		}
+	}
+	body := b.Elem().Interface()
+	if k.check != nil {
+		if err := k.check(body); err != nil {
+			return nil, msg.From(err)
+		}
+	}
+	return body, nil
 }
 
 // kind makes a row of the table.
@@ -79,19 +95,8 @@ func (r row[B]) kind() kind {
 	k.subject, k.office, k.field, k.terminal, k.beside, k.whose, k.prepare, k.sends = r.subject, r.office, r.field || r.office == nil,
 		r.terminal, r.beside, r.whose, r.prepare, r.sends
 	k.strike, k.final, k.raise = r.strike, r.final, r.raise
-	k.read = func(e Entry) (any, error) {
-		var b B
-		if len(e.Body) > 0 {
-			if err := json.Unmarshal(e.Body, &b); err != nil {
-				return nil, msg.New("entry.body", "kind", e.Kind)
-			}
-		}
-		if r.check != nil {
-			if err := r.check(b); err != nil {
-				return nil, msg.From(err)
-			}
-		}
-		return b, nil
+	if r.check != nil {
+		k.check = func(b any) error { return r.check(b.(B)) }
 	}
 	k.apply = func(t *tx, e Entry, b any) error { return r.apply(t, e, b.(B)) }
 	if r.keys != nil {

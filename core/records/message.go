@@ -1,8 +1,8 @@
 package records
 
 import (
-	"regexp"
 	"slices"
+	"strings"
 
 	"iter.example/iter/core/msg"
 )
@@ -32,16 +32,14 @@ func (s MessageSettings) Check() error {
 // MessageFields are what a template can name, each in braces.
 var MessageFields = []string{"contact", "company", "technician", "time", "site", "number", "phone"}
 
-var field = regexp.MustCompile(`\{([a-z]+)\}`)
-
 // Check says what a template lacks, or which of its fields there is not.
 func (t Template) Check() error {
 	if err := CheckID(t.ID); err != nil {
 		return err
 	}
-	for _, m := range field.FindAllStringSubmatch(t.Text, -1) {
-		if !slices.Contains(MessageFields, m[1]) {
-			return msg.New("message.field", "field", m[1])
+	for _, name := range t.fields() {
+		if !slices.Contains(MessageFields, name) {
+			return msg.New("message.field", "field", name)
 		}
 	}
 	return CheckText("message", t.Text, true, 1000)
@@ -49,5 +47,24 @@ func (t Template) Check() error {
 
 // Fill gives the message with the values of its fields. One without a value is left empty.
 func (t Template) Fill(values map[string]string) string {
-	return field.ReplaceAllStringFunc(t.Text, func(m string) string { return values[m[1:len(m)-1]] })
+	text := t.Text
+	var out strings.Builder
+	for _, name := range t.fields() {
+		before, after, _ := strings.Cut(text, "{"+name+"}")
+		out.WriteString(before + values[name])
+		text = after
+	}
+	return out.String() + text
+}
+
+// fields are the names in braces, in small letters, in the order of the text.
+func (t Template) fields() []string {
+	var out []string
+	for _, part := range strings.Split(t.Text, "{")[1:] {
+		name, _, closed := strings.Cut(part, "}")
+		if closed && name != "" && !strings.ContainsFunc(name, func(r rune) bool { return r < 'a' || r > 'z' }) {
+			out = append(out, name)
+		}
+	}
+	return out
 }

@@ -3,10 +3,10 @@ package records
 
 import (
 	"encoding/json"
-	"regexp"
 	"slices"
 	"strconv"
 	"strings"
+	"unicode/utf8"
 
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
@@ -191,14 +191,23 @@ func checkPoints(points []reading.Point) error {
 // MaxText is the longest note or description taken, in characters.
 const MaxText = 5000
 
-var idPattern = regexp.MustCompile(`^[A-Za-z0-9][A-Za-z0-9._@:+-]{0,79}$`)
+// maxID is the longest id of a document.
+const maxID = 80
 
 // CheckID says whether an id can name a document: letters, digits and . _ @ : + -, at most 80.
 func CheckID(id string) error {
-	if !idPattern.MatchString(id) {
+	if id == "" || len(id) > maxID || !isAlphanumeric(id[0]) || strings.ContainsFunc(id, notInID) {
 		return msg.New("id.unusable", "id", Clip(id))
 	}
 	return nil
+}
+
+func isAlphanumeric(c byte) bool {
+	return 'a' <= c && c <= 'z' || 'A' <= c && c <= 'Z' || '0' <= c && c <= '9'
+}
+
+func notInID(r rune) bool {
+	return r >= utf8.RuneSelf || !isAlphanumeric(byte(r)) && !strings.ContainsRune("._@:+-", r)
 }
 
 // CheckText says whether a text is there, when it must be, and not longer than max characters.

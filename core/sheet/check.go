@@ -1,7 +1,6 @@
 package sheet
 
 import (
-	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -28,8 +27,13 @@ const (
 	maxRules     = 50
 )
 
-// idPattern is what a formula can call a question.
-var idPattern = regexp.MustCompile(`^[a-z][a-z0-9_]{0,39}$`)
+// maxName is the longest id of a question.
+const maxName = 40
+
+// isName tells whether a formula can call a question so.
+func isName(id string) bool {
+	return id != "" && len(id) <= maxName && 'a' <= id[0] && id[0] <= 'z' && strings.Trim(id, "abcdefghijklmnopqrstuvwxyz0123456789_") == ""
+}
 
 // words that formulas read as something else.
 var reserved = []string{"and", "or", "not", "in", "true", "false", "nil", "let", "matches", "contains", "if", "else"}
@@ -77,7 +81,7 @@ func (k *checker) sheet() {
 			k.fail(head, "title", "sheet.section")
 		}
 		sections[sec.ID] = true
-		if sec.Repeat != nil && (!idPattern.MatchString(sec.ID) || strings.TrimSpace(sec.Repeat.Noun) == "" || sec.Repeat.Least < 0 ||
+		if sec.Repeat != nil && (!isName(sec.ID) || strings.TrimSpace(sec.Repeat.Noun) == "" || sec.Repeat.Least < 0 ||
 			sec.Repeat.Least > 100) {
 			k.fail(head, "repeat", "sheet.repeat")
 		}
@@ -100,7 +104,7 @@ func (k *checker) question(c *cell) {
 	q := c.Question
 	_, twice := k.c.at[q.ID]
 	switch {
-	case !idPattern.MatchString(q.ID) || slices.Contains(reserved, q.ID):
+	case !isName(q.ID) || slices.Contains(reserved, q.ID):
 		k.fail(c, "id", "sheet.question_id", "id", records.Clip(q.ID))
 	case twice:
 		k.fail(c, "id", "sheet.question_twice", "id", q.ID)

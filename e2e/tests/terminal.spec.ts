@@ -1,8 +1,8 @@
 /** The shared terminal in the workshop, and labels that are scanned. */
 import { join } from "node:path";
-import AxeBuilder from "@axe-core/playwright";
 import { expect, type Page } from "@playwright/test";
 import { zone } from "../playwright.config.js";
+import { wrongs } from "./accessible.js";
 import { film, withCamera } from "./camera.js";
 import { command, Program, signIn, test } from "./program.js";
 import { scan } from "./scanner.js";
@@ -21,10 +21,7 @@ interface Badge {
 
 const label = (text: string, kind = "qr") => `/api/office/label?kind=${kind}&text=${encodeURIComponent(text)}`;
 
-async function accessible(page: Page) {
-  const found = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa"]).analyze();
-  expect(found.violations.map((v) => `${v.id}: ${v.nodes[0].html}`)).toEqual([]);
-}
+const accessible = async (page: Page) => expect(await wrongs(page)).toEqual([]);
 
 const running = (page: Page) => page.locator(".terminal-running b");
 

@@ -21,6 +21,7 @@ import (
 	"iter.example/iter/core/records"
 	"iter.example/iter/server/accounts"
 	"iter.example/iter/server/files"
+	"iter.example/iter/server/hours"
 	"iter.example/iter/server/reports"
 	"iter.example/iter/server/standin"
 	"iter.example/iter/server/store"
@@ -61,6 +62,7 @@ type Server struct {
 	live          hub
 	announcements announcements
 	lines         remembered[FinishedLine] // of finished visits, by visit and day
+	worked        remembered[hours.Worked] // days of people, by person and range
 	files         *files.Dir
 	uploads       http.Handler
 	printer       reports.Printer
@@ -165,11 +167,16 @@ func New(c Config) (*Server, error) {
 		writeProblem(w, http.StatusForbidden, problemOf(http.StatusForbidden, msg.New("http.cross_origin")))
 	}))
 	s.handler = csrf.Handler(r)
-	c.Store.Watch(s.lines.heard) // before whoever asks again is told
+	remembers := []func(store.Changed){s.lines.heard, s.worked.heard}
+	for _, heard := range remembers { // before whoever asks again is told
+		c.Store.Watch(heard)
+	}
 	c.Store.Watch(s.announce)
 	if err := c.Store.Read(context.Background(), func(tx *store.Tx) error {
 		seq, err := tx.Seq()
-		s.lines.heard(store.Changed{Seq: seq})
+		for _, heard := range remembers {
+			heard(store.Changed{Seq: seq})
+		}
 		return err
 	}); err != nil {
 		return nil, err

@@ -18,7 +18,12 @@ func (s *Server) hours(c *gin.Context, r hours.Range) (hours.Page, error) {
 	if err := r.Check(); err != nil {
 		return hours.Page{}, refusal{status: http.StatusBadRequest, why: msg.From(err)}
 	}
-	return read(s, c, func(tx *store.Tx) (hours.Page, error) { return hours.Of(tx, r, s.now(c)) })
+	now, asked := s.now(c), s.worked.ask()
+	return read(s, c, func(tx *store.Tx) (hours.Page, error) {
+		return hours.Of(tx, r, now, func(tx *store.Tx, key string, work func() (hours.Worked, bool, error)) (hours.Worked, error) {
+			return s.worked.get(tx, asked, key, work)
+		})
+	})
 }
 
 // payroll answers with a file of the approved days.

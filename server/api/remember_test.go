@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io"
 	"math/rand"
+	"net/http"
 	"net/http/httptest"
 	"testing"
 	"time"
@@ -20,16 +21,24 @@ import (
 	"iter.example/iter/server/store"
 )
 
-// Whatever happens in between, the list of finished visits is what a server that remembers nothing makes of the same store, from the same
-// sources, so that screens ask again for the same reasons.
-func TestTheListToReviewIsThatOfNow(t *testing.T) {
+// Whatever happens in between, the list of finished visits and the hours of a week are what a server that remembers nothing makes of the
+// same store, from the same sources, so that screens ask again for the same reasons.
+func TestListsAreThoseOfNow(t *testing.T) {
+	day := func(n int) string { return ledgertest.Start.AddDate(0, 0, n).Format(time.DateOnly) }
+	week := "?from=" + day(-3) + "&to=" + day(7)
+	t.Run("to review", func(t *testing.T) { listIsThatOfNow(t, "a-reviewer", "/api/office/finished") })
+	t.Run("hours", func(t *testing.T) { listIsThatOfNow(t, "a-reviewer", "/api/office/hours"+week) })
+}
+
+func listIsThatOfNow(t *testing.T, login, path string) {
 	for seed := range int64(6) {
 		p := start(t)
 		p.now = ledgertest.Start.AddDate(0, 0, 7)
-		desk := p.client("a-reviewer")
+		desk := p.client(login)
 		r, m := rand.New(rand.NewSource(seed)), ledgertest.NewMaker("R", seed+100)
 		ask := func() (body, sources string) {
-			res := desk.get("/api/office/finished")
+			res := desk.get(path)
+			require.Equal(t, http.StatusOK, res.StatusCode)
 			raw, err := io.ReadAll(res.Body)
 			require.NoError(t, err)
 			return string(raw), res.Header.Get("Iter-Read")

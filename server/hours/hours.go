@@ -4,6 +4,7 @@ package hours
 
 import (
 	"encoding/json"
+	"maps"
 	"slices"
 	"sort"
 	"strings"
@@ -91,13 +92,36 @@ type Share struct {
 	Hours  labor.Hours `json:"hours"`
 }
 
-// Of works out a range.
-func Of(tx *store.Tx, r Range, now time.Time) (Page, error) {
+// Worked is what a person's days of a range come to, with the visits that their spans are for.
+type Worked struct {
+	Days   []Day
+	Visits map[string]Visit
+}
+
+// Remember gives a person's days that were worked out before, under a key, or works them out; they may be kept until something changes that
+// they were read from when work says so.
+type Remember func(tx *store.Tx, key string, work func() (days Worked, keep bool, err error)) (Worked, error)
+
+// anew remembers nothing.
+func anew(_ *store.Tx, _ string, work func() (Worked, bool, error)) (Worked, error) {
+	days, _, err := work()
+	return days, err
+}
+
+// Of works out a range. remember may be nil.
+func Of(tx *store.Tx, r Range, now time.Time, remember Remember) (Page, error) {
 	page := Page{Range: r, People: []Person{}, Orders: []Order{}, Visits: map[string]Visit{}}
 	if err := r.Check(); err != nil {
 		return page, err
 	}
-	zone, rules, err := pay(tx, now)
+	if remember == nil {
+		remember = anew
+	}
+	var terms terms
+	read, err := tx.Reading(func() (err error) {
+		terms, err = termsAt(tx, now)
+		return err
+	})
 	if err != nil {
 		return page, err
 	}
@@ -113,56 +137,77 @@ func Of(tx *store.Tx, r Range, now time.Time) (Page, error) {
 		if !p.Has(records.Technician) {
 			continue
 		}
-		days, err := daysOf(tx, zone, rules, doc.ID, r, now)
+		w, err := remember(tx, doc.ID+" "+r.From+" "+r.To, func() (Worked, bool, error) {
+			tx.HasRead(read)
+			return terms.worked(tx, doc.ID, r, now)
+		})
 		if err != nil {
 			return page, err
 		}
-		one := Person{ID: doc.ID, Name: p.Name, Days: []Day{}}
-		for _, d := range days {
-			x := Day{Day: d}
-			for _, s := range d.Spans {
-				v, err := page.visit(tx, s.Visit)
-				if err != nil {
-					return page, err
-				}
-				x.Open = x.Open || s.Open || (s.Visit != "" && v.Stage != work.Finished && v.Stage != work.Withdrawn)
-			}
-			one.Days = append(one.Days, x)
-		}
-		page.People = append(page.People, one)
+		page.People = append(page.People, Person{ID: doc.ID, Name: p.Name, Days: w.Days})
+		maps.Copy(page.Visits, w.Visits)
 	}
 	slices.SortFunc(page.People, func(a, b Person) int { return strings.Compare(a.Name, b.Name) })
 	page.orders()
 	return page, nil
 }
 
-// pay gives what days are worked out by: the company's clock and the terms of pay.
-func pay(tx *store.Tx, now time.Time) (labor.Zone, []labor.Rules, error) {
-	c, _, err := tx.Company(now)
-	if err != nil {
-		return c.Zone, nil, err
-	}
-	rules, err := tx.PayRules()
-	return c.Zone, rules, err
+// terms are what days are worked out by: the company's clock and the terms of pay.
+type terms struct {
+	zone  labor.Zone
+	rules []labor.Rules
 }
 
-// daysOf works out a person's days of a range. The cards go back to before the Monday of its week, for the week's overtime.
-func daysOf(tx *store.Tx, zone labor.Zone, rules []labor.Rules, person string, r Range, now time.Time) ([]labor.Day, error) {
+func termsAt(tx *store.Tx, now time.Time) (terms, error) {
+	c, _, err := tx.Company(now)
+	if err != nil {
+		return terms{}, err
+	}
+	rules, err := tx.PayRules()
+	return terms{c.Zone, rules}, err
+}
+
+// worked works out a person's days, and tells whether they keep.
+func (t terms) worked(tx *store.Tx, person string, r Range, now time.Time) (Worked, bool, error) {
+	out := Worked{Days: []Day{}, Visits: map[string]Visit{}}
+	days, keep, err := t.days(tx, person, r, now)
+	if err != nil {
+		return out, false, err
+	}
+	for _, d := range days {
+		x := Day{Day: d}
+		for _, s := range d.Spans {
+			v, err := out.visit(tx, s.Visit)
+			if err != nil {
+				return out, false, err
+			}
+			x.Open = x.Open || s.Open || (s.Visit != "" && v.Stage != work.Finished && v.Stage != work.Withdrawn)
+		}
+		out.Days = append(out.Days, x)
+	}
+	return out, keep, nil
+}
+
+// days works out a person's days of a range. The cards go back to before the Monday of its week, for the week's overtime. The days keep
+// while no clock runs on the cards and nothing is set for later: then they do not change with time.
+func (t terms) days(tx *store.Tx, person string, r Range, now time.Time) (out []labor.Day, keep bool, err error) {
 	from, err := time.Parse(time.DateOnly, r.From)
 	if err != nil {
-		return nil, msg.New("http.date")
+		return nil, false, msg.New("http.date")
 	}
 	back := from.AddDate(0, 0, -(int(from.Weekday())+6)%7-1).Format(time.DateOnly)
 	cards, err := tx.Cards(person, back, r.To)
 	if err != nil {
-		return nil, err
+		return nil, false, err
 	}
 	wrong, err := tx.ClockErrors(person)
 	if err != nil {
-		return nil, err
+		return nil, false, err
 	}
-	var out []labor.Day
-	for _, d := range labor.Days(zone.In(now), zone, rules, cards...) {
+	keep = true
+	for _, d := range labor.Days(t.zone.In(now), t.zone, t.rules, cards...) {
+		keep = keep && !d.Ended.After(now) && !slices.ContainsFunc(d.Spans, func(s labor.Span) bool { return s.Open }) &&
+			!slices.ContainsFunc(d.Stamps, func(s labor.Stamp) bool { return s.At.After(now) })
 		if d.Date < r.From || d.Date > r.To {
 			continue
 		}
@@ -173,12 +218,12 @@ func daysOf(tx *store.Tx, zone labor.Zone, rules []labor.Rules, person string, r
 		}
 		out = append(out, d)
 	}
-	return out, nil
+	return out, keep, nil
 }
 
 // visit finds what a span is for, once.
-func (p *Page) visit(tx *store.Tx, id string) (Visit, error) {
-	if v, ok := p.Visits[id]; ok || id == "" {
+func (w Worked) visit(tx *store.Tx, id string) (Visit, error) {
+	if v, ok := w.Visits[id]; ok || id == "" {
 		return v, nil
 	}
 	v, err := tx.VisitWork(id)
@@ -190,7 +235,7 @@ func (p *Page) visit(tx *store.Tx, id string) (Visit, error) {
 	for _, t := range v.Order.Tasks {
 		out.Tasks[t.ID] = t.Name
 	}
-	p.Visits[id] = out
+	w.Visits[id] = out
 	return out, nil
 }
 

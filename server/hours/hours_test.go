@@ -74,7 +74,7 @@ func (o *office) page() hours.Page {
 	var page hours.Page
 	require.NoError(o, o.store.Read(context.Background(), func(tx *store.Tx) (err error) {
 		page,
-			err = hours.Of(tx, one, o.now())
+			err = hours.Of(tx, one, o.now(), nil)
 		return err
 	}))
 	return page

@@ -21,7 +21,7 @@ import (
 
 // Payroll writes the approved days of a range as CSV: a line for each person and day, hours as decimals with four places.
 func Payroll(tx *store.Tx, r Range, now time.Time) ([]byte, error) {
-	page, err := Of(tx, r, now)
+	page, err := Of(tx, r, now, nil)
 	if err != nil {
 		return nil, err
 	}
@@ -65,7 +65,7 @@ type Report struct {
 func Post(ctx context.Context, s *store.Store, books standin.Accounting, r Range, by string, now time.Time) (Report, error) {
 	var page Page
 	err := s.Read(ctx, func(tx *store.Tx) (err error) {
-		page, err = Of(tx, r, now)
+		page, err = Of(tx, r, now, nil)
 		return err
 	})
 	if err != nil {

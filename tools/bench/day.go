@@ -65,6 +65,9 @@ func day(ctx context.Context, young, old *firm) {
 	}
 	measure("board of a day", 7, func(f *firm) { get("/api/office/board?date=" + f.now.Format(time.DateOnly))(f) })
 	measure("visits to review", 7, get("/api/office/finished"))
+	measure("hours of a week", 7, func(f *firm) {
+		get("/api/office/hours?from=" + f.now.AddDate(0, 0, -6).Format(time.DateOnly) + "&to=" + f.now.Format(time.DateOnly))(f)
+	})
 	measure("what to look at", 7, get("/api/office/flags"))
 	measure("search for a customer", 20, get("/api/office/customers?q=dairy%2017"))
 	measure("devices", 7, get("/api/office/devices"))

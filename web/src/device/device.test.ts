@@ -183,7 +183,7 @@ describe("sync", () => {
     };
     await failed(() => syncer.start());
     for (let i = 0; i < 4; i++) await failed(() => syncer.wake());
-    expect(await failed(() => syncer.wake())).toBeGreaterThan(20_000);
+    expect(await failed(() => syncer.wake())).toBeGreaterThan(10_000);
     expect(await failed(() => page.dispatchEvent(new Event("online")))).toBeLessThan(3000);
     syncer.stop();
     timers.mockRestore();

@@ -131,7 +131,7 @@ export class Syncer {
     }
     this.running = false;
     if (this.abort.signal.aborted) return;
-    const wait = this.failures ? Math.min(every, 1000 * 2 ** this.failures) : every;
+    const wait = this.failures ? Math.min(every, 500 * 2 ** this.failures) : every;
     this.timer = setTimeout(this.wake, this.again ? afterTap : wait * (0.75 + Math.random() / 2));
   }
 

@@ -2,7 +2,7 @@
 
 import { core, coreLoaded } from "../device/core";
 import type { DeviceDB } from "../device/db";
-import { useLive } from "../device/useLive";
+import { useLive } from "../device/live";
 import type { Dock, Standing, Visit } from "../types";
 import { isoDate } from "../ui/format";
 import { useCore, useDevice } from "./device";

@@ -4,12 +4,12 @@ import { createContext, type ReactNode, useCallback, useContext, useEffect, useM
 import { CoreError, core } from "../device/core";
 import { DeviceDB } from "../device/db";
 import { waitingFiles } from "../device/files";
+import { useLive } from "../device/live";
 import { wholeSince } from "../device/pack";
 import { record } from "../device/record";
 import { Syncer } from "../device/sync";
 import type { StoredFile } from "../device/tables";
 import { useCore } from "../device/useCore";
-import { useLive } from "../device/useLive";
 import { Drafts, DraftsProvider } from "../draft/draft";
 
 export { useCore };

@@ -1,7 +1,7 @@
 /** The stops of the route: visits joined with their work order and site. */
 
 import type { DeviceDB } from "../device/db";
-import { useLive } from "../device/useLive";
+import { useLive } from "../device/live";
 import type { Order, Site, Standing, Visit } from "../types";
 import { isoDate } from "../ui/format";
 import { isBegun, standingsOf } from "./clocks";

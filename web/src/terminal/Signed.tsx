@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
-import { useLive } from "../device/useLive";
+import { useLive } from "../device/live";
 import { loadVisit, useCore, useDevice, useNow, useRecord } from "../field/device";
 import { readDay } from "../field/time/day";
 import { useWhat } from "../field/time/words";

@@ -1,8 +1,8 @@
 import { Button } from "@mui/material";
 import { useTranslation } from "react-i18next";
 import type { DeviceDB } from "../../device/db";
+import { useLive } from "../../device/live";
 import { keyOf, type StoredFile } from "../../device/tables";
-import { useLive } from "../../device/useLive";
 import type { Pending } from "../../types";
 import { bytes, timeOrDay } from "../../ui/format";
 import { Mark, Tag } from "../../ui/Glyph";

@@ -2,7 +2,7 @@ import { Button } from "@mui/material";
 import { useEffect, useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { Item } from "../../catalogue/catalogue";
-import { useLive } from "../../device/useLive";
+import { useLive } from "../../device/live";
 import type { NeedLine, VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { typedNumber } from "../../ui/decimal";

@@ -2,7 +2,7 @@
 
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
-import { useLive } from "../../device/useLive";
+import { useLive } from "../../device/live";
 import type { NeedLine, VisitView } from "../../types";
 import { price } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";

@@ -1,7 +1,7 @@
 /** Where parts come from, and what they are for: asked only when there is more than one answer. */
 import { MenuItem, TextField } from "@mui/material";
 import { useTranslation } from "react-i18next";
-import { useLive } from "../../device/useLive";
+import { useLive } from "../../device/live";
 import type { Asset, Place, Stock, VisitView } from "../../types";
 import { useDevice } from "../device";
 

@@ -1,9 +1,9 @@
 /** The catalogue on this device, made ready for search once and again when it changes. */
-import { liveQuery } from "dexie";
 import { useSyncExternalStore } from "react";
 import { Catalogue, kitItem, partItem } from "../../catalogue/catalogue";
 import { core, loadCore } from "../../device/core";
 import type { DeviceDB } from "../../device/db";
+import { observe } from "../../device/live";
 import { useDevice } from "../device";
 
 interface Source {
@@ -18,7 +18,7 @@ function sourceOf(db: DeviceDB): Source {
   if (known) return known;
   let current: Catalogue | undefined;
   const listeners = new Set<() => void>();
-  liveQuery(() => Promise.all([db.all("part"), db.all("kit")])).subscribe(async ([parts, kits]) => {
+  observe(db, (db) => Promise.all([db.all("part"), db.all("kit")])).subscribe(async ([parts, kits]) => {
     await loadCore();
     const items = [...parts.map((p) => partItem(p.id, p.body)), ...kits.map((k) => kitItem(k.id, k.body))];
     current = new Catalogue(items, (codes) => core("codes", { codes }));

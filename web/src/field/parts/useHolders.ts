@@ -1,8 +1,8 @@
 import { useEffect } from "react";
 import { core } from "../../device/core";
+import { useLive } from "../../device/live";
 import { where } from "../../device/record";
 import { refreshRoundUp } from "../../device/roundup";
-import { useLive } from "../../device/useLive";
 import type { MapPoint, Near, RoundUp } from "../../types";
 import { useCore, useDevice, useSettings } from "../device";
 

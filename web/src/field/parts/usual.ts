@@ -1,7 +1,7 @@
 /** What is used most with a kind of machine, and lately: it comes first. */
 
 import type { DeviceDB } from "../../device/db";
-import { useLive } from "../../device/useLive";
+import { useLive } from "../../device/live";
 import { useDevice } from "../device";
 
 async function usual(db: DeviceDB, kind: string | undefined): Promise<string[]> {

@@ -1,8 +1,8 @@
 import { useEffect, useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { DeviceDB } from "../../device/db";
+import { useLive } from "../../device/live";
 import { missing, type Needed } from "../../device/pack";
-import { useLive } from "../../device/useLive";
 import { bytes } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { useDevice } from "../device";

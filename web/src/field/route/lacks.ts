@@ -2,7 +2,7 @@
 
 import { core } from "../../device/core";
 import type { DeviceDB } from "../../device/db";
-import { useLive } from "../../device/useLive";
+import { useLive } from "../../device/live";
 import type { Allotment, Stock } from "../../types";
 import { decimal } from "../../ui/decimal";
 import { useCore, useDevice } from "../device";

@@ -2,7 +2,7 @@
 
 import { core } from "../../device/core";
 import type { DeviceDB } from "../../device/db";
-import { useLive } from "../../device/useLive";
+import { useLive } from "../../device/live";
 import type { CoreRoute, Leg, Order, Ordered, Site } from "../../types";
 import { useCore, useDevice } from "../device";
 import type { Stop } from "../stops";

@@ -1,5 +1,5 @@
 /** What this person is asked about: clocks of theirs that somebody turned on a visit that they were not planned for. */
-import { useLive } from "../../device/useLive";
+import { useLive } from "../../device/live";
 import type { CrewStep } from "../../types";
 import { useDevice } from "../device";
 

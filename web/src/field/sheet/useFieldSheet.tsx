@@ -3,8 +3,8 @@
 import { useCallback, useMemo } from "react";
 import { CoreError, core } from "../../device/core";
 import type { DeviceDB } from "../../device/db";
+import { useLive } from "../../device/live";
 import { newId } from "../../device/record";
-import { useLive } from "../../device/useLive";
 import { at, nest } from "../../records";
 import { keyOf, type SheetSource } from "../../sheet/source";
 import type { Answer, Around, CoreFill, Question, Section, Sheet, SheetItem, SheetProgress, Visit, VisitView } from "../../types";

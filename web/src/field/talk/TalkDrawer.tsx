@@ -1,7 +1,7 @@
 import { Button, TextField } from "@mui/material";
 import { useEffect, useRef } from "react";
 import { useTranslation } from "react-i18next";
-import { useLive } from "../../device/useLive";
+import { useLive } from "../../device/live";
 import { useDraftText } from "../../draft/draft";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { Said } from "../../ui/Said";

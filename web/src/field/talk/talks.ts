@@ -1,7 +1,7 @@
 /** Conversations about work orders on this device. */
 
 import { core } from "../../device/core";
-import { useLive } from "../../device/useLive";
+import { useLive } from "../../device/live";
 import { useCore, useDevice } from "../device";
 
 /** How much the person has not read, by work order. */

@@ -1,7 +1,7 @@
 import { Button, TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
-import { useLive } from "../../device/useLive";
+import { useLive } from "../../device/live";
 import type { Piece, Settings, VisitView } from "../../types";
 import { moment, momentOf, time, timeOrDay } from "../../ui/format";
 import { LayerDrawer } from "../../ui/Layers";

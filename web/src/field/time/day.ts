@@ -2,7 +2,7 @@
 
 import { core } from "../../device/core";
 import type { DeviceDB } from "../../device/db";
-import { useLive } from "../../device/useLive";
+import { useLive } from "../../device/live";
 import type { Settings, Span, TimeDay, Visit } from "../../types";
 import { isoDate, momentOf } from "../../ui/format";
 import { useCore, useDevice } from "../device";

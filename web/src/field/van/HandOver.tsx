@@ -1,8 +1,8 @@
 import { Button } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
+import { useLive } from "../../device/live";
 import { newId } from "../../device/record";
-import { useLive } from "../../device/useLive";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { sumsByPart } from "../../ui/decimal";
 import { useDevice, useRecord } from "../device";

@@ -1,7 +1,7 @@
 import { Button, TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
-import { useLive } from "../../device/useLive";
+import { useLive } from "../../device/live";
 import { useDraft } from "../../draft/draft";
 import type { Handover } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";

@@ -3,7 +3,7 @@ import { useEffect, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { matches } from "../../catalogue/catalogue";
 import { letCoreLoad } from "../../device/core";
-import { useLive } from "../../device/useLive";
+import { useLive } from "../../device/live";
 import type { Part } from "../../types";
 import { decimal } from "../../ui/decimal";
 import { Empty } from "../../ui/Empty";

@@ -1,7 +1,7 @@
 import { lazy, Suspense, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
-import { useLive } from "../../device/useLive";
+import { useLive } from "../../device/live";
 import { SheetForm } from "../../sheet/SheetForm";
 import { SheetSourceProvider } from "../../sheet/source";
 import type { Sheet, SheetProgress, VisitView } from "../../types";

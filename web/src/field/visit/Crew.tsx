@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
-import { useLive } from "../../device/useLive";
+import { useLive } from "../../device/live";
 import type { VisitView } from "../../types";
 import { duration, time } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";

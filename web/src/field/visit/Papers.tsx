@@ -1,7 +1,7 @@
 import { useTranslation } from "react-i18next";
 import { fetchFile } from "../../device/files";
+import { useLive } from "../../device/live";
 import { largestPaper } from "../../device/pack";
-import { useLive } from "../../device/useLive";
 import type { Document as Paper, SheetPaper, VisitView } from "../../types";
 import { bytes } from "../../ui/format";
 import { Mark } from "../../ui/Glyph";

@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useState } from "react";
 import { useTranslation } from "react-i18next";
+import { useLive } from "../../device/live";
 import type { StoredFile } from "../../device/tables";
-import { useLive } from "../../device/useLive";
 import type { File as VisitFile } from "../../types";
 import { Mark } from "../../ui/Glyph";
 import { MarkedPhoto } from "../../ui/MarkedPhoto";

@@ -2,7 +2,7 @@ import { Button, TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { core } from "../../device/core";
-import { useLive } from "../../device/useLive";
+import { useLive } from "../../device/live";
 import { useDraft } from "../../draft/draft";
 import { ThrowAway } from "../../draft/ThrowAway";
 import type { MessageTemplate } from "../../types";

@@ -1,8 +1,8 @@
 import { Button, MenuItem, TextField } from "@mui/material";
 import { useTranslation } from "react-i18next";
 import { useNavigate } from "react-router";
+import { useLive } from "../../device/live";
 import { newId } from "../../device/record";
-import { useLive } from "../../device/useLive";
 import { useDraft } from "../../draft/draft";
 import type { FoundHow, Priority } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";

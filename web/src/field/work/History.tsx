@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { core } from "../../device/core";
-import { useLive } from "../../device/useLive";
+import { useLive } from "../../device/live";
 import type { EarlierLine, SummaryLine, VisitView } from "../../types";
 import { longDate, quantity } from "../../ui/format";
 import { useCore, useDevice } from "../device";

@@ -1,3 +1,4 @@
+/** Questions to a device's database that are asked again when what they read changes. */
 import { liveQuery, type Subscription } from "dexie";
 import { type InteropableObservable, useObservable } from "dexie-react-hooks";
 import type { DeviceDB } from "./db";
@@ -9,7 +10,7 @@ export function useLive<T>(db: DeviceDB, query: Query<T>, deps: unknown[], first
   return useObservable(() => observe(db, query), [db, ...deps], first);
 }
 
-const observe = <T>(db: DeviceDB, query: Query<T>): InteropableObservable<T> => ({
+export const observe = <T>(db: DeviceDB, query: Query<T>): InteropableObservable<T> => ({
   hasValue: () => false,
   subscribe(next, failed) {
     let reads = new Set<string>();
