@@ -17,7 +17,11 @@ export async function wrongs(page: Page, within = "html", rules?: string[]): Pro
   if (!(await page.evaluate(() => "axe" in globalThis))) await page.evaluate(checker);
   return page.evaluate(
     async ([within, runOnly]) => {
-      const { violations } = await (globalThis as unknown as { axe: Checker }).axe.run(within as string, { runOnly, resultTypes: ["violations"], iframes: false });
+      const { violations } = await (globalThis as unknown as { axe: Checker }).axe.run(within as string, {
+        runOnly,
+        resultTypes: ["violations"],
+        iframes: false,
+      });
       return violations.map((v) => `${v.id}: ${v.nodes[0].html}`);
     },
     [within, rules ? { type: "rule", values: rules } : wcag] as const,
