@@ -78,10 +78,13 @@ chromium:
 	  elif command -v sudo >/dev/null; then sudo apt-get update -qq && sudo apt-get install -y -qq $(PACKAGES); \
 	  else echo "The tests need Debian's packages $(PACKAGES). Install them as root, then run this again."; exit 1; fi; }
 
-# A tenth of ten years of a company of 200 technicians, and all of it.
+# A tenth of ten years of a company of 200 technicians, and all of it. At the end stands what is past its limit or worse than docs/benchmarks.md
+# has it; KEEP=1 writes the figures there.
 bench: build chromium e2e/node_modules/.done
-	go run ./tools/bench -entries 1000000
-	cd e2e && npx playwright test --config bench.config.ts
+	mkdir -p e2e/.tmp
+	go run ./tools/bench -entries 1000000 -out e2e/.tmp/server.json
+	cd e2e && FIGURES=.tmp/browser.json npx playwright test --config bench.config.ts
+	go run ./tools/figures $(if $(KEEP),-keep) docs/benchmarks.md e2e/.tmp/browser.json e2e/.tmp/server.json
 
 bench-large:
 	go run ./tools/bench -entries 10000000

@@ -14,6 +14,7 @@ import (
 
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/replica"
+	"iter.example/iter/tools/internal/figure"
 )
 
 // devices is how many sync at once.
@@ -22,33 +23,38 @@ const devices = 500
 // limit is how much slower a company with history may be.
 const limit = 1.5
 
-// day measures what a day of work asks of the server.
+// day measures what a day of work asks of the server. Each figure has its limit in milliseconds, for a company without history, and is
+// compared with as much of what the store does anyway: a commit, or two hundred documents read one by one.
 func day(ctx context.Context, young, old *firm) {
-	row := func(name string, a, b float64, unit string) {
+	commit := commits(ctx, young) / devices
+	looked := lookups(ctx, young)
+	row := func(name string, a, b float64, most, yardstick float64) {
+		note(name, a, "ms", most, yardstick)
 		if old == young {
-			fmt.Printf("%-32s %8.2f %s\n", name, a, unit)
+			fmt.Printf("%-32s %8.2f ms (limit %.0f)\n", name, a, most)
 			return
 		}
-		fmt.Printf("%-32s %8.2f %s  with history %8.2f  factor %.2f (limit %.1f)\n", name, a, unit, b, b/a, limit)
+		fmt.Printf("%-32s %8.2f ms (limit %.0f)  with history %8.2f  factor %.2f (limit %.1f)\n", name, a, most, b, b/a, limit)
+		measured = append(measured, figure.Figure{Name: name + ", with history", Value: b / a, Unit: "times", Limit: limit, Ratio: b / a})
 	}
-	measure := func(name string, rounds int, f func(*firm)) {
+	measure := func(name string, rounds int, most, yardstick float64, f func(*firm)) {
 		a, b := times(rounds, young, old, f)
-		row(name, a, b, "ms")
+		row(name, a, b, most, yardstick)
 	}
 	phones := map[*firm]*phone{}
 	for _, f := range []*firm{young, old} {
 		phones[f] = newPhone(f, 1, "steady")
 		phones[f].settle()
 	}
-	measure("a visit of 20 entries", 40, func(f *firm) { phones[f].visit() })
+	measure("a visit of 20 entries", 40, 100, commit, func(f *firm) { phones[f].visit() })
 	for _, f := range []*firm{young, old} {
 		phones[f].settle()
 	}
-	measure("a sync with nothing new", 200, func(f *firm) { phones[f].sync(nil) })
+	measure("a sync with nothing new", 200, 5, looked, func(f *firm) { phones[f].sync(nil) })
 
 	n := 0
 	var size int
-	measure("first day pack", 5, func(f *firm) {
+	measure("first day pack", 5, 500, looked, func(f *firm) {
 		n++
 		p := newPhone(f, 0, fmt.Sprint("first", n))
 		p.settle()
@@ -63,22 +69,22 @@ func day(ctx context.Context, young, old *firm) {
 			}
 		}
 	}
-	measure("board of a day", 7, func(f *firm) { get("/api/office/board?date=" + f.now.Format(time.DateOnly))(f) })
-	measure("visits to review", 7, get("/api/office/finished"))
-	measure("hours of a week", 7, func(f *firm) {
+	measure("board of a day", 7, 100, looked, func(f *firm) { get("/api/office/board?date=" + f.now.Format(time.DateOnly))(f) })
+	measure("visits to review", 7, 20, looked, get("/api/office/finished"))
+	measure("hours of a week", 7, 20, looked, func(f *firm) {
 		get("/api/office/hours?from=" + f.now.AddDate(0, 0, -6).Format(time.DateOnly) + "&to=" + f.now.Format(time.DateOnly))(f)
 	})
-	measure("what to look at", 7, get("/api/office/flags"))
-	measure("search for a customer", 20, get("/api/office/customers?q=dairy%2017"))
-	measure("devices", 7, get("/api/office/devices"))
-	measure("a visit's page", 20, func(f *firm) { get(fmt.Sprintf("/api/office/visits/B%07d", f.made-packVisits))(f) })
+	measure("what to look at", 7, 50, looked, get("/api/office/flags"))
+	measure("search for a customer", 20, 50, looked, get("/api/office/customers?q=dairy%2017"))
+	measure("devices", 7, 20, looked, get("/api/office/devices"))
+	measure("a visit's page", 20, 50, looked, func(f *firm) { get(fmt.Sprintf("/api/office/visits/B%07d", f.made-packVisits))(f) })
 
 	a, b := crowd(young), 0.0
 	if b = a; old != young {
 		b = crowd(old)
 	}
-	row(fmt.Sprintf("%d devices at once, 99 %%", devices), a, b, "ms")
-	fmt.Printf("  %.2f of as many plain commits one after another\n", a/commits(ctx, young))
+	row(fmt.Sprintf("%d devices at once, 99 %%", devices), a, b, 1000, commit*devices)
+	fmt.Printf("  %.2f of as many plain commits one after another\n", a/(commit*devices))
 }
 
 // phone is a device of a technician as far as the server sees it.
@@ -179,6 +185,18 @@ func commits(ctx context.Context, f *firm) float64 {
 		check(err)
 	}
 	return time.Since(began).Seconds() * 1000
+}
+
+// lookups gives how long two hundred documents take, read one by one, in milliseconds.
+func lookups(ctx context.Context, f *firm) float64 {
+	db := f.store.Sessions()
+	a, _ := times(20, f, f, func(*firm) {
+		for i := range 200 {
+			var body []byte
+			check(db.QueryRowContext(ctx, "SELECT body FROM docs WHERE type = 'person' AND id = ?", person(i%technicians)).Scan(&body))
+		}
+	})
+	return a
 }
 
 // refold measures how fast a log is folded anew.

@@ -2,7 +2,8 @@
 // turns within the same run: the machines it runs on are shared.
 //
 // -entries makes a history of so many entries, and all that a day of work asks of the server is measured on it and on a
-// company without history. With -keep DIR the history is kept there, and used again when it is there.
+// company without history. With -keep DIR the history is kept there, and used again when it is there. With -out FILE the figures that
+// have a limit are written there, for the command figures.
 package main
 
 import (
@@ -13,11 +14,14 @@ import (
 	"os"
 	"slices"
 	"time"
+
+	"iter.example/iter/tools/internal/figure"
 )
 
 func main() {
 	entries := flag.Int("entries", 0, "`entries` of history; none when left out")
 	keep := flag.String("keep", "", "`directory` to keep the history in")
+	out := flag.String("out", "", "`file` to write figures to")
 	flag.Parse()
 	ctx := context.Background()
 	inserts(ctx)
@@ -47,6 +51,20 @@ func main() {
 	if old != young {
 		refold(ctx, old)
 	}
+	if *out != "" {
+		f, err := os.Create(*out)
+		check(err)
+		check(figure.Write(f, measured))
+		check(f.Close())
+	}
+}
+
+// measured are the figures of the run that have a limit.
+var measured []figure.Figure
+
+// note adds a figure. yardstick is what it is compared with, in the same unit.
+func note(name string, value float64, unit string, limit, yardstick float64) {
+	measured = append(measured, figure.Figure{Name: name, Value: value, Unit: unit, Limit: limit, Ratio: value / yardstick})
 }
 
 // times measures something on both companies, in turns, and gives the medians in milliseconds.
