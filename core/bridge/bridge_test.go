@@ -10,11 +10,11 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"iter.example/iter/core/area"
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/bridge"
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/reading"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/replica"
 	"iter.example/iter/core/settings"
@@ -36,7 +36,7 @@ func ask[Out any](t *testing.T, name string, in any) (out Out) {
 func TestDock(t *testing.T) {
 	o := work.Order{Tasks: []work.Task{{ID: "t1", Name: "First"}, {ID: "t2", Name: "Second"}}}
 	v := work.Visit{Technician: "ann", Helpers: []string{"ben"}, Stage: work.OnSite,
-		Steps: []work.Step{{Line: recorded.Line{Entry: "1", Person: "ann"}, Action: work.StartTask, Clock: labor.Work, Task: "t2"}}}
+		Steps: []work.Step{{Line: audit.Line{Entry: "1", Person: "ann"}, Action: work.StartTask, Clock: labor.Work, Task: "t2"}}}
 	card := labor.Timecard{Person: "ann",
 		Stamps: []labor.Stamp{{Entry: "1", At: time.UnixMilli(0), What: labor.What{Kind: labor.Work, Visit: "V1", Task: "t2"}}}}
 	moment := func(v work.Visit) bridge.Moment {

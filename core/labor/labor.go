@@ -12,7 +12,7 @@ import (
 	"strings"
 	"time"
 
-	"iter.example/iter/core/recorded"
+	"iter.example/iter/core/audit"
 )
 
 // Kind is what a person's time goes to.
@@ -142,10 +142,10 @@ type Timecard struct {
 	// Posted is when its spans went to accounting.
 	Posted time.Time `json:"posted,omitzero"`
 	// Route is the order in which the person means to take the day's visits, when it is not the planned one.
-	Route   []string        `json:"route,omitempty"`
-	RouteBy recorded.Moment `json:"routeBy,omitzero"` // what ordered it
+	Route   []string     `json:"route,omitempty"`
+	RouteBy audit.Moment `json:"routeBy,omitzero"` // what ordered it
 	// Strikes are when what is on the card was struck out or restored last.
-	Strikes recorded.Strikes `json:"strikes,omitempty"`
+	Strikes audit.Strikes `json:"strikes,omitempty"`
 }
 
 // Approval says who approved a day, and when.
@@ -252,9 +252,9 @@ func derive(now time.Time, cards []Timecard) (spans, overlaps []Span) {
 		}
 	}
 	spans = run(own, now)
-	theirs := run(others, now)
+	set := run(others, now) // by somebody else
 	for _, o := range spans {
-		for _, x := range theirs {
+		for _, x := range set {
 			if start, end := latest(o.Start, x.Start), earliest(o.End, x.End); start.Before(end) {
 				x.Start, x.End = start, end
 				overlaps = append(overlaps, x)
@@ -262,9 +262,9 @@ func derive(now time.Time, cards []Timecard) (spans, overlaps []Span) {
 		}
 	}
 	for _, o := range spans {
-		theirs = cut(theirs, o.Start, o.End, false)
+		set = cut(set, o.Start, o.End, false)
 	}
-	spans = append(spans, theirs...)
+	spans = append(spans, set...)
 	sortCorrections(corrections)
 	for _, x := range corrections {
 		for _, p := range x.Pieces {

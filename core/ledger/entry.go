@@ -11,8 +11,8 @@ import (
 	"strings"
 	"time"
 
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/msg"
-	"iter.example/iter/core/recorded"
 )
 
 // Ref names a document.
@@ -50,7 +50,7 @@ type Entry struct {
 }
 
 // line is what whatever the entry adds to a document says of it.
-func (e Entry) line() recorded.Line { return recorded.Line{Entry: e.ID, At: e.At, Person: e.Actor} }
+func (e Entry) line() audit.Line { return audit.Line{Entry: e.ID, At: e.At, Person: e.Actor} }
 
 // Flag is something about an entry that a person must look at.
 type Flag struct {

@@ -3,8 +3,8 @@ package ledger
 import (
 	"slices"
 
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/msg"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/work"
 )
@@ -63,7 +63,7 @@ func attached(t *tx, e Entry, b File) error {
 	if err != nil {
 		return err
 	}
-	v.Files = recorded.Add(v.Files, work.File{Line: e.line(), FileRef: b.FileRef, Caption: b.Caption, About: b.About, Moment: b.Moment,
+	v.Files = audit.Add(v.Files, work.File{Line: e.line(), FileRef: b.FileRef, Caption: b.Caption, About: b.About, Moment: b.Moment,
 		Print: b.Print})
 	t.save(e.Subject, v)
 	return nil

@@ -3,9 +3,9 @@ package ledger
 import (
 	"github.com/shopspring/decimal"
 
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 )
 
@@ -100,7 +100,7 @@ func taken(t *tx, e Entry, b Taken) error {
 		h.Doubt(point, e.At)
 	}
 	t.save(MeasuredRef(b.Asset), h)
-	v.Readings = recorded.Add(v.Readings, r)
+	v.Readings = audit.Add(v.Readings, r)
 	v.Doubt(b.Asset, h)
 	v.NoteDerived(b.Asset, v.Derive(e.Subject.ID, b.Asset, kind, a, h))
 	t.save(e.Subject, v)

@@ -3,7 +3,7 @@ package ledger
 import (
 	"time"
 
-	"iter.example/iter/core/recorded"
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/work"
 )
@@ -33,7 +33,7 @@ func messageSent(t *tx, e Entry, b MessageSent) error {
 	if err != nil {
 		return err
 	}
-	v.Messages = recorded.Add(v.Messages, work.Message{Line: e.line(), Template: b.Template, To: b.To, Text: b.Text,
+	v.Messages = audit.Add(v.Messages, work.Message{Line: e.line(), Template: b.Template, To: b.To, Text: b.Text,
 		Expected: b.Expected})
 	t.save(e.Subject, v)
 	return nil

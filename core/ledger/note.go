@@ -1,7 +1,7 @@
 package ledger
 
 import (
-	"iter.example/iter/core/recorded"
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/work"
 )
@@ -28,7 +28,7 @@ func noted(t *tx, e Entry, b Note) error {
 	if err != nil {
 		return err
 	}
-	v.Notes = recorded.Add(v.Notes, work.Note{Line: e.line(), Text: b.Text, Office: b.Office})
+	v.Notes = audit.Add(v.Notes, work.Note{Line: e.line(), Text: b.Text, Office: b.Office})
 	t.save(e.Subject, v)
 	return nil
 }

@@ -6,8 +6,8 @@ import (
 
 	"github.com/shopspring/decimal"
 
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/msg"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/stock"
 	"iter.example/iter/core/work"
@@ -161,7 +161,7 @@ func used(t *tx, e Entry, b Use) error {
 		}
 		t.save(ComponentRef(e.ID), c)
 	}
-	v.Parts = recorded.Add(v.Parts, work.PartUsed{Line: e.line(), Part: b.Part, Place: b.Place, Quantity: b.Quantity, As: b.As, Asset: b.Asset,
+	v.Parts = audit.Add(v.Parts, work.PartUsed{Line: e.line(), Part: b.Part, Place: b.Place, Quantity: b.Quantity, As: b.As, Asset: b.Asset,
 		Task: b.Task, Serial: b.Serial, Price: part.Price})
 	t.save(e.Subject, v)
 	return nil
@@ -241,7 +241,7 @@ func removed(t *tx, e Entry, b Remove) error {
 		s.Move(b.Part, stock.Movement{Entry: e.ID, At: e.At, Quantity: b.Quantity})
 		t.save(Ref{"stock", b.Place}, s)
 	}
-	v.Removed = recorded.Add(v.Removed, work.PartRemoved{Line: e.line(), Part: b.Part, Text: b.Text, Quantity: b.Quantity,
+	v.Removed = audit.Add(v.Removed, work.PartRemoved{Line: e.line(), Part: b.Part, Text: b.Text, Quantity: b.Quantity,
 		Asset: b.Asset, Task: b.Task, Serial: b.Serial, Component: b.Component, Fate: b.Fate, Place: b.Place})
 	t.save(e.Subject, v)
 	return nil
@@ -318,7 +318,7 @@ func kitUsed(t *tx, e Entry, b UseKit) error {
 		t.take(&s, v.Order, e, p.Part, p.Part, p.Quantity)
 	}
 	t.save(place, s)
-	v.Kits = recorded.Add(v.Kits, work.KitUsed{Line: e.line(), Kit: b.Kit, Name: kit.Name, Price: kit.Price, Quantity: b.Quantity,
+	v.Kits = audit.Add(v.Kits, work.KitUsed{Line: e.line(), Kit: b.Kit, Name: kit.Name, Price: kit.Price, Quantity: b.Quantity,
 		Place: b.Place, Parts: b.Parts, Asset: b.Asset, Task: b.Task, Labour: b.Labour, Notes: kit.Notes})
 	t.save(e.Subject, v)
 	return nil
@@ -348,7 +348,7 @@ func extraAdded(t *tx, e Entry, b AddExtra) error {
 	if err != nil {
 		return err
 	}
-	v.Extras = recorded.Add(v.Extras, work.Extra{Line: e.line(), Kind: b.Kind, Text: b.Text, Quantity: b.Quantity, Unit: b.Unit,
+	v.Extras = audit.Add(v.Extras, work.Extra{Line: e.line(), Kind: b.Kind, Text: b.Text, Quantity: b.Quantity, Unit: b.Unit,
 		Price: b.Price, Asset: b.Asset, Task: b.Task})
 	t.save(e.Subject, v)
 	return nil
@@ -397,7 +397,7 @@ func strikeUse(t *tx, s Struck) (mark, error) {
 }
 
 // unuse gives a place back what was taken out of it for a visit, or takes it again; once, however often it is struck out.
-func (t *tx) unuse(v *work.Visit, shelf *stock.Stock, l recorded.Line, moves []stock.Moved, struck bool) {
+func (t *tx) unuse(v *work.Visit, shelf *stock.Stock, l audit.Line, moves []stock.Moved, struck bool) {
 	if l.Struck == struck {
 		return
 	}

@@ -5,8 +5,8 @@ import (
 
 	"github.com/shopspring/decimal"
 
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/msg"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/stock"
 	"iter.example/iter/core/work"
@@ -67,7 +67,7 @@ func proposed(t *tx, e Entry, b Proposed) error {
 	if err != nil {
 		return err
 	}
-	v.Proposals = recorded.Add(v.Proposals, work.Proposal{Line: e.line(), Kind: b.Kind, Text: b.Text, Asset: b.Asset, Part: b.Part, Kit: b.Kit,
+	v.Proposals = audit.Add(v.Proposals, work.Proposal{Line: e.line(), Kind: b.Kind, Text: b.Text, Asset: b.Asset, Part: b.Part, Kit: b.Kit,
 		Quantity: b.Quantity, Price: b.Price, About: b.About, Lines: b.Lines})
 	t.save(e.Subject, v)
 	return nil

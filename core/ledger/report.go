@@ -3,8 +3,8 @@ package ledger
 import (
 	"slices"
 
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/msg"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/report"
 	"iter.example/iter/core/work"
@@ -63,7 +63,7 @@ func reportMade(t *tx, e Entry, b ReportMade) error {
 	if err != nil {
 		return err
 	}
-	v.Reports = recorded.Add(v.Reports, work.Report{Line: e.line(), Layout: string(b.Report.Layout), Code: report.Code(b.Digest),
+	v.Reports = audit.Add(v.Reports, work.Report{Line: e.line(), Layout: string(b.Report.Layout), Code: report.Code(b.Digest),
 		PDF: b.PDF, Size: b.Size})
 	t.save(ReportRef(e.ID), Report{Visit: e.Subject.ID, ReportMade: b})
 	t.save(e.Subject, v)
@@ -89,7 +89,7 @@ func reportSent(t *tx, e Entry, b ReportSent) error {
 	if !slices.ContainsFunc(v.Reports, func(r work.Report) bool { return r.Entry == b.Report && !r.Struck }) {
 		return msg.New("report.unknown")
 	}
-	v.Messages = recorded.Add(v.Messages, work.Message{Line: e.line(), To: b.To, Text: b.Text, Report: b.Report})
+	v.Messages = audit.Add(v.Messages, work.Message{Line: e.line(), To: b.To, Text: b.Text, Report: b.Report})
 	t.save(e.Subject, v)
 	return nil
 }

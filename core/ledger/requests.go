@@ -7,8 +7,8 @@ import (
 
 	"github.com/shopspring/decimal"
 
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/msg"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/stock"
 	"iter.example/iter/core/work"
@@ -134,7 +134,7 @@ func partRequested(t *tx, e Entry, b PartRequested) error {
 	if err != nil {
 		return err
 	}
-	v.Requests = recorded.Add(v.Requests, work.Request{Line: e.line(), Part: b.Part, Text: b.Text, Quantity: b.Quantity})
+	v.Requests = audit.Add(v.Requests, work.Request{Line: e.line(), Part: b.Part, Text: b.Text, Quantity: b.Quantity})
 	r := stock.Request{Visit: e.Subject.ID, Order: v.Order, Person: e.Actor, At: e.At, Part: b.Part, Text: b.Text, Quantity: b.Quantity,
 		Note: b.Note, Asset: b.Asset, Approval: b.Approval}
 	r.Settle()
@@ -521,7 +521,7 @@ func strikeRequest(t *tx, s Struck) (mark, error) {
 	if err != nil {
 		return nil, err
 	}
-	l, err := s.checkLine(recorded.Of(v.Requests, s.Entry))
+	l, err := s.checkLine(audit.Of(v.Requests, s.Entry))
 	if err != nil {
 		return nil, err
 	}

@@ -4,8 +4,8 @@ import (
 	"maps"
 	"slices"
 
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/msg"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/work"
 )
@@ -59,7 +59,7 @@ func questioned(t *tx, e Entry, b Questioned) error {
 	case v.Asked() != nil:
 		return msg.New("visit.asked")
 	}
-	v.Questions = recorded.Add(v.Questions, work.Question{Line: e.line(), Text: b.Text})
+	v.Questions = audit.Add(v.Questions, work.Question{Line: e.line(), Text: b.Text})
 	t.save(e.Subject, v)
 	return nil
 }
@@ -121,7 +121,7 @@ func skipped(t *tx, e Entry, b Skipped) error {
 	if err != nil {
 		return err
 	}
-	v.Skips = recorded.Add(v.Skips, work.Skip{Line: e.line(), Key: b.Key, Reason: b.Reason})
+	v.Skips = audit.Add(v.Skips, work.Skip{Line: e.line(), Key: b.Key, Reason: b.Reason})
 	t.save(e.Subject, v)
 	return nil
 }

@@ -227,11 +227,11 @@ func settingsChanged(t *tx, e Entry, b SettingsChanged) error {
 			if !said {
 				continue
 			}
-			theirs, err := settingsClashes(ref.ID, d, day, to, base[day][ref.ID], false)
+			found, err := settingsClashes(ref.ID, d, day, to, base[day][ref.ID], false)
 			if err != nil {
 				return err
 			}
-			for _, c := range theirs {
+			for _, c := range found {
 				if len(c.Theirs) <= maxClash {
 					t.flag("record.clash", "day", day, "field", ref.ID+"."+c.Field, "earlier", string(c.Theirs), "later", string(c.Yours))
 				}

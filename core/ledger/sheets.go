@@ -6,9 +6,9 @@ import (
 	"slices"
 	"time"
 
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/work"
@@ -218,7 +218,7 @@ func put(v *work.Visit, e Entry, b Answered, known bool) bool {
 	key := sheet.Key(b.Question, b.Item)
 	answers := v.Answers[b.Sheet]
 	if old, is := answers[key]; is && (known && !old.Known || known == old.Known &&
-		(recorded.Moment{At: e.At, Entry: e.ID}).Before(recorded.Moment{At: old.At, Entry: old.Entry}) != known) {
+		(audit.Moment{At: e.At, Entry: e.ID}).Before(audit.Moment{At: old.At, Entry: old.Entry}) != known) {
 		return false
 	}
 	if answers = maps.Clone(answers); answers == nil {
@@ -277,12 +277,12 @@ func sheetRepeated(t *tx, e Entry, b SheetRepeated) error {
 func repeat(v *work.Visit, e Entry, ref string, r Repeated) {
 	items := slices.Clone(v.Items[ref])
 	it := sheet.Item{Line: e.line(), Section: r.Section, ID: r.Item, Name: r.Name, Asset: r.Asset}
-	by := recorded.Moment{At: e.At, Entry: e.ID}
+	by := audit.Moment{At: e.At, Entry: e.ID}
 	if i := slices.IndexFunc(items, func(x sheet.Item) bool { return x.Section == r.Section && x.ID == r.Item }); i < 0 {
 		items = append(items, it)
 	} else {
 		old := &items[i]
-		first := recorded.Moment{At: old.At, Entry: old.Entry}
+		first := audit.Moment{At: old.At, Entry: old.Entry}
 		named := old.Named
 		if named.Entry == "" {
 			named = first
@@ -346,7 +346,7 @@ func strikeItem(t *tx, s Struck) (mark, error) {
 		return nil, err
 	}
 	for _, items := range v.Items {
-		if it := recorded.Of(items, s.Entry); it != nil {
+		if it := audit.Of(items, s.Entry); it != nil {
 			if _, err := s.checkLine(it); err != nil {
 				return nil, err
 			}

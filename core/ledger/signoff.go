@@ -1,8 +1,8 @@
 package ledger
 
 import (
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/msg"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/signoff"
 	"iter.example/iter/core/work"
@@ -70,7 +70,7 @@ func signed(t *tx, e Entry, b Signed) error {
 	if len(b.With) > 0 { // whoever holds out the device has it signed for all who worked there
 		t.meanwhile(v)
 	}
-	v.Signatures = recorded.Add(v.Signatures, signature(e, b))
+	v.Signatures = audit.Add(v.Signatures, signature(e, b))
 	t.save(e.Subject, v)
 	return nil
 }
@@ -90,7 +90,7 @@ func absent(t *tx, e Entry, b Absent) error {
 	if err != nil {
 		return err
 	}
-	v.Absences = recorded.Add(v.Absences, work.Absence{Line: e.line(), Reason: b.Reason, Name: b.Name})
+	v.Absences = audit.Add(v.Absences, work.Absence{Line: e.line(), Reason: b.Reason, Name: b.Name})
 	t.save(e.Subject, v)
 	return nil
 }

@@ -4,9 +4,9 @@ import (
 	"cmp"
 	"slices"
 
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/msg"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/work"
 )
@@ -172,7 +172,7 @@ func strikeStep(t *tx, s Struck) (mark, error) {
 	if err != nil {
 		return nil, err
 	}
-	step := recorded.Find(v.Steps, s.Entry)
+	step := audit.Find(v.Steps, s.Entry)
 	if step == nil {
 		return nil, msg.New("strike.unknown")
 	}

@@ -6,9 +6,9 @@ import (
 	"slices"
 	"time"
 
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/msg"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/work"
 )
@@ -185,7 +185,7 @@ func (t *tx) strike(b Struck, struck bool) error {
 	if err != nil {
 		return err
 	}
-	after, last := before.With(b.Entry, recorded.Moment{At: t.entry.At, Entry: t.entry.ID})
+	after, last := before.With(b.Entry, audit.Moment{At: t.entry.At, Entry: t.entry.ID})
 	if !last {
 		return nil
 	}
@@ -194,14 +194,14 @@ func (t *tx) strike(b Struck, struck bool) error {
 }
 
 // strikes gives the strike-outs and restorations on the subject.
-func (t *tx) strikes() (recorded.Strikes, error) {
-	var has struct{ Strikes recorded.Strikes }
+func (t *tx) strikes() (audit.Strikes, error) {
+	var has struct{ Strikes audit.Strikes }
 	_, err := t.load(t.entry.Subject, &has)
 	return has.Strikes, err
 }
 
 // saveStrikes keeps them there, on the document as the strike-out has left it.
-func (t *tx) saveStrikes(m recorded.Strikes) error {
+func (t *tx) saveStrikes(m audit.Strikes) error {
 	var v *work.Visit
 	var c labor.Timecard
 	var err error
@@ -263,13 +263,13 @@ func (s Struck) checkPerson(person string) error {
 }
 
 // strikeLine strikes an entry out whose line is on the visit alone.
-func strikeLine[L any, P recorded.Embeds[L]](lines func(*work.Visit) []L) striker {
+func strikeLine[L any, P audit.Embeds[L]](lines func(*work.Visit) []L) striker {
 	return func(t *tx, s Struck) (mark, error) {
 		v, err := t.visit()
 		if err != nil {
 			return nil, err
 		}
-		l, err := s.checkLine(recorded.Of[L, P](lines(v), s.Entry))
+		l, err := s.checkLine(audit.Of[L, P](lines(v), s.Entry))
 		if err != nil {
 			return nil, err
 		}
@@ -281,13 +281,13 @@ func strikeLine[L any, P recorded.Embeds[L]](lines func(*work.Visit) []L) strike
 }
 
 // lineToStrike gives what the entry made.
-func lineToStrike[L any, P recorded.Embeds[L]](s Struck, lines []L) (*L, error) {
-	_, err := s.checkLine(recorded.Of[L, P](lines, s.Entry))
-	return recorded.Find[L, P](lines, s.Entry), err
+func lineToStrike[L any, P audit.Embeds[L]](s Struck, lines []L) (*L, error) {
+	_, err := s.checkLine(audit.Of[L, P](lines, s.Entry))
+	return audit.Find[L, P](lines, s.Entry), err
 }
 
 // checkLine says what is wrong with the line that an entry is said to have made.
-func (s Struck) checkLine(l *recorded.Line) (*recorded.Line, error) {
+func (s Struck) checkLine(l *audit.Line) (*audit.Line, error) {
 	if l == nil {
 		return nil, msg.New("strike.unknown")
 	}

@@ -4,9 +4,9 @@ import (
 	"slices"
 	"strconv"
 
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/msg"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/work"
 )
@@ -86,7 +86,7 @@ func strikeTask(t *tx, s Struck) (mark, error) {
 	if _, err := t.load(order, &o); err != nil {
 		return nil, err
 	}
-	step := recorded.Of(v.Steps, s.Entry)
+	step := audit.Of(v.Steps, s.Entry)
 	onOrder := slices.IndexFunc(o.TaskSteps, func(x work.TaskStep) bool { return x.Entry == s.Entry && x.Visit == t.entry.Subject.ID })
 	line := step
 	if onOrder >= 0 {

@@ -6,9 +6,9 @@ import (
 	"strings"
 	"time"
 
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/msg"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 )
 
@@ -209,7 +209,7 @@ func routeOrdered(t *tx, e Entry, b RouteOrdered) error {
 	if err != nil {
 		return err
 	}
-	if by := (recorded.Moment{At: e.At, Entry: e.ID}); c.RouteBy.Before(by) {
+	if by := (audit.Moment{At: e.At, Entry: e.ID}); c.RouteBy.Before(by) {
 		c.Route, c.RouteBy = b.Visits, by
 		t.save(e.Subject, c)
 	}
@@ -263,7 +263,7 @@ func (t *tx) striking(c labor.Timecard) error {
 }
 
 // cardToStrike loads the card that something was stamped on, to strike it out there.
-func (t *tx) cardToStrike(person string, l recorded.Line) (labor.Timecard, error) {
+func (t *tx) cardToStrike(person string, l audit.Line) (labor.Timecard, error) {
 	c := labor.Timecard{Person: person, Date: l.At.Format(time.DateOnly)}
 	if _, err := t.load(TimecardRef(person, l.At), &c); err != nil {
 		return c, err

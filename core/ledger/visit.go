@@ -4,9 +4,9 @@ import (
 	"slices"
 	"time"
 
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/msg"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/work"
 )
@@ -240,15 +240,15 @@ func (t *tx) fact() (*work.Visit, error) {
 	if err != nil {
 		return nil, err
 	}
-	if !t.theirs(v) {
+	if !t.isActors(v) {
 		t.flag("visit.not_theirs")
 	}
 	t.meanwhile(v)
 	return v, nil
 }
 
-// theirs tells whether a visit is the actor's, or theirs to help with.
-func (t *tx) theirs(v *work.Visit) bool {
+// isActors tells whether a visit is the actor's, or theirs to help with.
+func (t *tx) isActors(v *work.Visit) bool {
 	return t.entry.Actor == v.Technician || slices.Contains(v.Helpers, t.entry.Actor)
 }
 
@@ -259,7 +259,7 @@ func (t *tx) answer(a work.Action) (*work.Visit, error) {
 		return nil, err
 	}
 	switch {
-	case t.theirs(v):
+	case t.isActors(v):
 	case !slices.Contains(v.Offered, t.entry.Actor):
 		t.flag("visit.not_theirs")
 	case v.Technician != "" && a == work.Accept:
@@ -331,7 +331,7 @@ func closed(t *tx, e Entry, b Closed) error {
 	if !end.Equal(b.End) || !slices.Equal(people, b.People) {
 		return msg.New("visit.changed_meanwhile")
 	}
-	s := work.Step{Line: recorded.Line{Entry: e.ID, At: b.End, Person: v.Technician}, By: e.Actor, Action: work.Finish, Clock: labor.Stop,
+	s := work.Step{Line: audit.Line{Entry: e.ID, At: b.End, Person: v.Technician}, By: e.Actor, Action: work.Finish, Clock: labor.Stop,
 		Reason: b.Reason, Outcome: b.Outcome, Unconfirmed: v.Begun()}
 	if err := t.finished(v, &s, "", nil); err != nil {
 		return err
@@ -362,7 +362,7 @@ func endConfirmed(t *tx, e Entry, b EndConfirmed) error {
 	if open == nil {
 		return msg.New("visit.end_known")
 	}
-	v.Steps = append(slices.Clone(v.Steps), work.Step{Line: recorded.Line{Entry: e.ID, At: b.End, Person: e.Actor}, Action: work.Finish,
+	v.Steps = append(slices.Clone(v.Steps), work.Step{Line: audit.Line{Entry: e.ID, At: b.End, Person: e.Actor}, Action: work.Finish,
 		Clock: labor.Stop, Reason: open.Reason, Outcome: open.Outcome, Closes: open.Closes, Signature: open.Signature})
 	v.Settle()
 	if err := t.stamp(e.Actor, labor.Stamp{Entry: e.ID, At: b.End, What: labor.What{Kind: labor.Stop, Visit: e.Subject.ID}}); err != nil {

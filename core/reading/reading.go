@@ -6,8 +6,8 @@ import (
 
 	"github.com/shopspring/decimal"
 
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/msg"
-	"iter.example/iter/core/recorded"
 )
 
 // Point is the thing on an asset that is measured.
@@ -45,7 +45,7 @@ type Limits struct {
 
 // Reading is a value measured at a point: as the gauge showed it, in the gauge's unit.
 type Reading struct {
-	recorded.Line
+	audit.Line
 	Asset    string          `json:"asset"`
 	Point    string          `json:"point"`
 	Value    decimal.Decimal `json:"value"`

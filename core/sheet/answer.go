@@ -10,11 +10,11 @@ import (
 	"github.com/shopspring/decimal"
 
 	"iter.example/iter/core/area"
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/exact"
 	"iter.example/iter/core/formula"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/signoff"
 	"iter.example/iter/core/unit"
@@ -45,12 +45,12 @@ func (a Answer) Strike(struck bool) Answer {
 
 // Item is one of the rooms, areas or machines that a section is filled in for.
 type Item struct {
-	recorded.Line
-	Section string          `json:"section"`
-	ID      string          `json:"id"`
-	Name    string          `json:"name"`
-	Asset   string          `json:"asset,omitempty"`
-	Named   recorded.Moment `json:"named,omitzero"` // what gave it its name, when that is a later entry
+	audit.Line
+	Section string       `json:"section"`
+	ID      string       `json:"id"`
+	Name    string       `json:"name"`
+	Asset   string       `json:"asset,omitempty"`
+	Named   audit.Moment `json:"named,omitzero"` // what gave it its name, when that is a later entry
 }
 
 // Pick is the answer to a question for a part or kit.

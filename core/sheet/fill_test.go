@@ -12,8 +12,8 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/reading"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/sheet/sheettest"
 )
@@ -138,7 +138,7 @@ func TestFill(t *testing.T) {
 		Readings: map[string]reading.Result{sheet.ReadingKey("A1", "discharge"): {At: morning.Add(time.Hour), Value: *dec("400"),
 			Unit: "kPa"}},
 		Items: []sheet.Item{{Section: "rooms", ID: "r1", Name: "Cellar"}, {Section: "rooms", ID: "r2", Name: "Loft"},
-			{Section: "rooms", ID: "r3", Line: recorded.Line{Struck: true}}}}
+			{Section: "rooms", ID: "r3", Line: audit.Line{Struck: true}}}}
 	got := fill(t, s, g, "leak", "yes", "where", "seal", "fit", `{"part":"SK-38","name":"Seal","quantity":"2","price":"84.5"}`, "low",
 		"2.5", "high", "430",
 		"floor@r1", square, "paint@r1", `{"part":"CO-1","name":"Coating","quantity":"1","price":"19.9"}`, "damp@r1", "yes", "damp@r2", "no")

@@ -13,9 +13,9 @@ import (
 
 	"github.com/gowebpki/jcs"
 
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/msg"
-	"iter.example/iter/core/recorded"
 )
 
 // Summary is what a signer is shown, in the words it is shown in. Numbers are strings or whole seconds, so that no
@@ -60,7 +60,7 @@ type Strokes [][][2]int
 
 // Signature is a sign-off as kept with its visit.
 type Signature struct {
-	recorded.Line
+	audit.Line
 	Name string `json:"name"`
 	Role string `json:"role"`
 	// Strokes, Digest and Summary are what the entry carried.

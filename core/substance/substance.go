@@ -9,8 +9,8 @@ import (
 
 	"github.com/shopspring/decimal"
 
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/msg"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/unit"
 )
@@ -37,7 +37,7 @@ func (a Act) Machine() bool { return a == FirstFill || a == PutIn || a == TakenO
 
 // Move is a line of the log.
 type Move struct {
-	recorded.Line
+	audit.Line
 	Visit     string          `json:"visit"`
 	Substance string          `json:"substance"`
 	Act       Act             `json:"act"`

@@ -11,7 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
-	"iter.example/iter/core/recorded"
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/substance"
 )
@@ -25,7 +25,7 @@ var coolant = []substance.Substance{{ID: "coolant", Name: "Coolant", Unit: "kg",
 var assets = map[string]records.Asset{"A1": {Charges: []records.Charge{{Substance: "coolant", Amount: *dec("8")}}}}
 
 func move(days int, act substance.Act, amount, unit, asset string) substance.Move {
-	return substance.Move{Line: recorded.Line{Entry: fmt.Sprint(days, act), At: now.AddDate(0, 0, -days)}, Substance: "coolant", Act: act,
+	return substance.Move{Line: audit.Line{Entry: fmt.Sprint(days, act), At: now.AddDate(0, 0, -days)}, Substance: "coolant", Act: act,
 		Amount: *dec(amount), Unit: unit, Asset: asset}
 }
 
@@ -52,7 +52,7 @@ func TestStands(t *testing.T) {
 	assert.Equal(t, "1.5", m.Year.String())
 	assert.Equal(t, "18.8", m.Loss.String())
 	assert.True(t, m.Over)
-	recorded.Find(l.Moves, away.Entry).Struck = true
+	audit.Find(l.Moves, away.Entry).Struck = true
 	assert.Equal(t, "1", l.Stands(coolant, assets, now)[0].Machines[0].Year.String())
 	assert.Empty(t, substance.Log{}.Stands(coolant, nil, now))
 }

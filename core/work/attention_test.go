@@ -8,8 +8,8 @@ import (
 	"github.com/shopspring/decimal"
 	"github.com/stretchr/testify/assert"
 
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/reading"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/work"
 )
@@ -17,7 +17,7 @@ import (
 var nine = time.Date(2026, 3, 10, 9, 0, 0, 0, time.UTC)
 
 func read(entry string, minutes int, point string, level reading.Level, doubt reading.Doubt) reading.Reading {
-	return reading.Reading{Line: recorded.Line{Entry: entry, At: nine.Add(time.Duration(minutes) * time.Minute), Person: "ann"},
+	return reading.Reading{Line: audit.Line{Entry: entry, At: nine.Add(time.Duration(minutes) * time.Minute), Person: "ann"},
 		Asset: "A1", Point: point, Value: decimal.NewFromInt(4), Unit: "bar", Level: level, Doubt: doubt}
 }
 
@@ -31,10 +31,10 @@ func TestAttentions(t *testing.T) {
 			read("5", 5, "hours", reading.OK, reading.Fell), struck,
 		},
 		Proposals: []work.Proposal{
-			{Line: recorded.Line{Entry: "p1"}, Kind: work.Recommendation, Text: "Change the seal", Part: "SK",
+			{Line: audit.Line{Entry: "p1"}, Kind: work.Recommendation, Text: "Change the seal", Part: "SK",
 				About: "sheet s@1 recommendation dry"},
-			{Line: recorded.Line{Entry: "p2"}, Kind: work.FollowUp, Text: "Bring a coupling"},
-			{Line: recorded.Line{Entry: "p3", Struck: true}, Kind: work.FollowUp, Text: "Nothing"},
+			{Line: audit.Line{Entry: "p2"}, Kind: work.FollowUp, Text: "Bring a coupling"},
+			{Line: audit.Line{Entry: "p3", Struck: true}, Kind: work.FollowUp, Text: "Nothing"},
 		},
 		Handled: map[string]work.Handled{"doubt 5": {Person: "noll", Reason: "new counter"}},
 	}
@@ -60,9 +60,9 @@ func TestAttentions(t *testing.T) {
 func TestGivenForASheet(t *testing.T) {
 	about := work.About{Sheet: "s@1", Question: "plate"}
 	v := work.Visit{
-		Files: []work.File{{Line: recorded.Line{Entry: "1"}, About: about}, {Line: recorded.Line{Entry: "2", Struck: true}, About: about},
-			{Line: recorded.Line{Entry: "3"}, About: work.About{Sheet: "s@1", Question: "wall", Item: "r1"}},
-			{Line: recorded.Line{Entry: "4"}}, {Line: recorded.Line{Entry: "5"}, About: work.About{Sheet: "other@1", Question: "plate"}}},
+		Files: []work.File{{Line: audit.Line{Entry: "1"}, About: about}, {Line: audit.Line{Entry: "2", Struck: true}, About: about},
+			{Line: audit.Line{Entry: "3"}, About: work.About{Sheet: "s@1", Question: "wall", Item: "r1"}},
+			{Line: audit.Line{Entry: "4"}}, {Line: audit.Line{Entry: "5"}, About: work.About{Sheet: "other@1", Question: "plate"}}},
 		Readings: []reading.Reading{
 			read("2", 2, "press", "", ""), read("1", 1, "press", "", ""),
 		},

@@ -4,13 +4,13 @@ import (
 	"slices"
 	"time"
 
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/labor"
-	"iter.example/iter/core/recorded"
 )
 
 // CrewStep is a helper's clock as it was turned on a visit, by the lead or by the helper.
 type CrewStep struct {
-	recorded.Line
+	audit.Line
 	Helper string     `json:"helper"` // whose clock it is
 	Clock  labor.Kind `json:"clock"`
 	Task   string     `json:"task,omitempty"`
@@ -20,7 +20,7 @@ type CrewStep struct {
 
 // Message is one that was sent to the customer about the visit.
 type Message struct {
-	recorded.Line
+	audit.Line
 	Template string    `json:"template"`
 	To       string    `json:"to"` // a telephone number or an e-mail address
 	Text     string    `json:"text"`

@@ -10,8 +10,8 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/labor"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/work"
 )
 
@@ -28,20 +28,20 @@ func TestClosing(t *testing.T) {
 		end    int
 		people []string
 	}{
-		"at the planned end, not at the moment of closing": {[]work.Step{{Line: recorded.Line{At: after(5), Person: "ann"},
+		"at the planned end, not at the moment of closing": {[]work.Step{{Line: audit.Line{At: after(5), Person: "ann"},
 			Action: work.Arrive, Clock: labor.Work}}, nil, 500, 60, []string{"ann"}},
-		"with the last stamp when that was later": {[]work.Step{{Line: recorded.Line{At: after(5), Person: "ann"},
-			Action: work.Arrive, Clock: labor.Work}, {Line: recorded.Line{At: after(90), Person: "ann"}, Action: work.Pause,
+		"with the last stamp when that was later": {[]work.Step{{Line: audit.Line{At: after(5), Person: "ann"},
+			Action: work.Arrive, Clock: labor.Work}, {Line: audit.Line{At: after(90), Person: "ann"}, Action: work.Pause,
 			Clock: labor.Break}}, nil, 500, 90, []string{"ann"}},
-		"now, when the planned end has not come": {[]work.Step{{Line: recorded.Line{At: after(5), Person: "ann"},
+		"now, when the planned end has not come": {[]work.Step{{Line: audit.Line{At: after(5), Person: "ann"},
 			Action: work.Arrive, Clock: labor.Work}}, nil, 30, 30, []string{"ann"}},
-		"what was struck out does not count": {[]work.Step{{Line: recorded.Line{At: after(5), Person: "ann"},
-			Action: work.Arrive, Clock: labor.Work}, {Line: recorded.Line{At: after(90), Person: "ann", Struck: true}, Action: work.Pause,
+		"what was struck out does not count": {[]work.Step{{Line: audit.Line{At: after(5), Person: "ann"},
+			Action: work.Arrive, Clock: labor.Work}, {Line: audit.Line{At: after(90), Person: "ann", Struck: true}, Action: work.Pause,
 			Clock: labor.Break}}, nil, 500, 60, []string{"ann"}},
 		"nobody came: no clock to stop": {nil, nil, 500, 60, nil},
-		"a helper's clock is stopped too": {[]work.Step{{Line: recorded.Line{At: after(5), Person: "ann"},
+		"a helper's clock is stopped too": {[]work.Step{{Line: audit.Line{At: after(5), Person: "ann"},
 			Action: work.Arrive, Clock: labor.Work}},
-			[]work.CrewStep{{Line: recorded.Line{At: after(70)}, Helper: "ben", Clock: labor.Work}}, 500, 70, []string{"ann", "ben"}},
+			[]work.CrewStep{{Line: audit.Line{At: after(70)}, Helper: "ben", Clock: labor.Work}}, 500, 70, []string{"ann", "ben"}},
 	} {
 		t.Run(name, func(t *testing.T) {
 			v := work.Visit{Technician: "ann", Start: eight, Minutes: 60, Steps: c.steps}
@@ -58,7 +58,7 @@ func TestClosing(t *testing.T) {
 func TestClocking(t *testing.T) {
 	var v work.Visit
 	for i, s := range []work.CrewStep{{Helper: "ben", Clock: labor.Work}, {Helper: "cay", Clock: labor.Work},
-		{Helper: "ben", Clock: labor.Stop}, {Helper: "dot", Clock: labor.Travel, Line: recorded.Line{Struck: true}}} {
+		{Helper: "ben", Clock: labor.Stop}, {Helper: "dot", Clock: labor.Travel, Line: audit.Line{Struck: true}}} {
 		s.At, s.Entry = after(i), string(rune('a'+i))
 		v.AddCrewStep(s)
 	}
@@ -75,7 +75,7 @@ func TestHowTasksStand(t *testing.T) {
 	o := work.Order{Tasks: twoTasks}
 	assert.Equal(t, "t1", o.NextTask())
 	add := func(minute int, task string, act work.TaskAct) {
-		o.AddTaskStep(work.TaskStep{Line: recorded.Line{Entry: string(rune('a' + minute)), At: after(minute), Person: "ann"}, Task: task,
+		o.AddTaskStep(work.TaskStep{Line: audit.Line{Entry: string(rune('a' + minute)), At: after(minute), Person: "ann"}, Task: task,
 			Act: act})
 	}
 	add(0, "t1", work.TaskStarted)
@@ -85,7 +85,7 @@ func TestHowTasksStand(t *testing.T) {
 	assert.Empty(t, o.OnHold("ben"))
 	add(1, "t1", work.TaskStarted) // heard of later, and older
 	assert.Equal(t, work.TaskHeld, o.Stands("t1").Act)
-	recorded.Find(o.TaskSteps, "c").Struck = true
+	audit.Find(o.TaskSteps, "c").Struck = true
 	assert.Equal(t, work.TaskStarted, o.Stands("t1").Act)
 	add(3, "t1", work.TaskDone)
 	add(4, "t2", work.TaskDone)
@@ -97,7 +97,7 @@ func TestTasksInAnyOrder(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		var steps []work.TaskStep
 		for i := range rapid.IntRange(0, 12).Draw(t, "acts") {
-			steps = append(steps, work.TaskStep{Line: recorded.Line{Entry: string(rune('a' + i)),
+			steps = append(steps, work.TaskStep{Line: audit.Line{Entry: string(rune('a' + i)),
 				At: after(rapid.IntRange(0, 5).Draw(t, "minute")), Person: "ann"},
 				Task: rapid.SampledFrom([]string{"t1", "t2"}).Draw(t, "task"),
 				Act:  rapid.SampledFrom([]work.TaskAct{work.TaskStarted, work.TaskHeld, work.TaskDone}).Draw(t, "act")})
@@ -135,7 +135,7 @@ func TestTasksOfAnOrderAreChecked(t *testing.T) {
 func TestAnswersToAnOffer(t *testing.T) {
 	v := work.Visit{Offered: []string{"ann", "ben"}, SentAt: eight}
 	answer := func(person string, a work.Action, minute int) {
-		v.Steps = append(v.Steps, work.Step{Line: recorded.Line{Entry: person, At: after(minute), Person: person}, Action: a})
+		v.Steps = append(v.Steps, work.Step{Line: audit.Line{Entry: person, At: after(minute), Person: person}, Action: a})
 		v.Settle()
 	}
 	v.Settle()
@@ -147,7 +147,7 @@ func TestAnswersToAnOffer(t *testing.T) {
 	assert.Equal(t, work.Declined, v.Stage)
 	assert.Equal(t, work.Decline, v.Answered("ann"))
 	assert.Empty(t, v.Answered("dot"))
-	recorded.Find(v.Steps, "ben").Struck = true
+	audit.Find(v.Steps, "ben").Struck = true
 	v.Settle()
 	assert.Equal(t, work.Sent, v.Stage)
 }

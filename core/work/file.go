@@ -4,8 +4,8 @@ import (
 	"slices"
 	"time"
 
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/msg"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 )
 
@@ -19,7 +19,7 @@ type FileRef struct {
 
 // File is a photo or document of a visit.
 type File struct {
-	recorded.Line
+	audit.Line
 	FileRef
 	Caption string   `json:"caption,omitempty"`
 	About   About    `json:"about"`

@@ -11,7 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
-	"iter.example/iter/core/recorded"
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/work"
 )
 
@@ -19,7 +19,7 @@ import (
 func trip(start, plannedAt, ended int, outcome work.Outcome) work.Visit {
 	v := work.Visit{Technician: "anna", Start: minute(start), PlannedAt: minute(plannedAt), SentAt: minute(plannedAt)}
 	if ended > 0 {
-		v.Steps = []work.Step{{Line: recorded.Line{Entry: "1", At: minute(ended), Person: "anna"}, Action: work.Finish, Outcome: outcome,
+		v.Steps = []work.Step{{Line: audit.Line{Entry: "1", At: minute(ended), Person: "anna"}, Action: work.Finish, Outcome: outcome,
 			Closes: outcome == work.Complete || outcome == work.NotNeeded, Signature: outcome == work.Complete}}
 	}
 	v.Settle()
@@ -132,7 +132,7 @@ func TestWhatTheNextVisitNeeds(t *testing.T) {
 func TestNeedsSignature(t *testing.T) {
 	v := trip(60, 1, 90, work.Complete)
 	assert.True(t, v.NeedsSignature())
-	v.Absences = []work.Absence{{Line: recorded.Line{Entry: "a"}}}
+	v.Absences = []work.Absence{{Line: audit.Line{Entry: "a"}}}
 	assert.False(t, v.NeedsSignature(), "it was said why nobody signs")
 	still := trip(60, 1, 0, "")
 	assert.False(t, still.NeedsSignature(), "it is not over")
@@ -141,7 +141,7 @@ func TestNeedsSignature(t *testing.T) {
 }
 
 func TestReplyToARecommendation(t *testing.T) {
-	v := work.Visit{Proposals: []work.Proposal{{Line: recorded.Line{Entry: "p"},
+	v := work.Visit{Proposals: []work.Proposal{{Line: audit.Line{Entry: "p"},
 		Lines: []work.ProposalLine{{Text: "Seal"}, {Text: "Coupling"}}}}}
 	require.NoError(t, v.Reply("p", []work.Answer{work.Taken, work.Left}, "Tam Hale", minute(9)))
 	assert.True(t, v.Proposals[0].Taken())

@@ -6,8 +6,8 @@ import (
 
 	"github.com/shopspring/decimal"
 
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/msg"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/stock"
 )
@@ -37,7 +37,7 @@ func CheckNeeds(needs []Need) error {
 
 // PartUsed is a part used on a visit, out of a place.
 type PartUsed struct {
-	recorded.Line
+	audit.Line
 	Part     string          `json:"part"`
 	Place    string          `json:"place"`
 	Quantity decimal.Decimal `json:"quantity"`
@@ -71,7 +71,7 @@ func (Fate) Values() []string {
 
 // PartRemoved is a part that was taken out of a machine.
 type PartRemoved struct {
-	recorded.Line
+	audit.Line
 	Part      string          `json:"part,omitempty"`
 	Text      string          `json:"text"` // in words
 	Quantity  decimal.Decimal `json:"quantity"`
@@ -85,7 +85,7 @@ type PartRemoved struct {
 
 // KitUsed is a kit used on a visit: its lines as they were then, at its price.
 type KitUsed struct {
-	recorded.Line
+	audit.Line
 	Kit      string          `json:"kit"`
 	Name     string          `json:"name"`
 	Price    decimal.Decimal `json:"price"` // of one
@@ -123,7 +123,7 @@ func (ExtraKind) Values() []string {
 
 // Extra is something that is charged beside parts of the catalogue. A photo of its receipt is a file about its entry.
 type Extra struct {
-	recorded.Line
+	audit.Line
 	Kind     ExtraKind        `json:"kind"`
 	Text     string           `json:"text"`
 	Quantity decimal.Decimal  `json:"quantity"`
@@ -135,7 +135,7 @@ type Extra struct {
 
 // Request is a part that somebody asked for on a visit. What becomes of it is in the request's own document.
 type Request struct {
-	recorded.Line
+	audit.Line
 	Part     string          `json:"part,omitempty"`
 	Text     string          `json:"text"` // what is asked for, in words
 	Quantity decimal.Decimal `json:"quantity"`

@@ -8,7 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
-	"iter.example/iter/core/recorded"
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/stock"
 	"iter.example/iter/core/work"
 )
@@ -19,7 +19,7 @@ func TestOutstanding(t *testing.T) {
 	o := work.Order{Needs: []work.Need{{Part: "A", Quantity: pcs(2)}, {Part: "B", Quantity: pcs(1)},
 		{Part: "A", Quantity: pcs(1), Request: "r"}}}
 	used := func(part string, n int64, struck bool) work.Visit {
-		return work.Visit{Parts: []work.PartUsed{{Part: part, Quantity: pcs(n), Line: recorded.Line{Struck: struck}}}}
+		return work.Visit{Parts: []work.PartUsed{{Part: part, Quantity: pcs(n), Line: audit.Line{Struck: struck}}}}
 	}
 	kit := work.Visit{Kits: []work.KitUsed{{Parts: []stock.Moved{{Part: "A", Quantity: pcs(1)}, {Part: "B", Quantity: pcs(1)}}}}}
 	for name, c := range map[string]struct {
@@ -33,7 +33,7 @@ func TestOutstanding(t *testing.T) {
 		"over several visits":   {[]work.Visit{kit, used("A", 1, false), used("A", 1, false)}, map[string]string{}},
 		"more than was planned": {[]work.Visit{used("B", 9, false)}, map[string]string{"A": "3"}},
 		"what was not planned":  {[]work.Visit{used("C", 9, false)}, map[string]string{"A": "3", "B": "1"}},
-		"a struck kit is nothing": {[]work.Visit{{Kits: []work.KitUsed{{Line: recorded.Line{Struck: true}, Parts: kit.Kits[0].Parts}}}},
+		"a struck kit is nothing": {[]work.Visit{{Kits: []work.KitUsed{{Line: audit.Line{Struck: true}, Parts: kit.Kits[0].Parts}}}},
 			map[string]string{"A": "3", "B": "1"}},
 	} {
 		got := map[string]string{}

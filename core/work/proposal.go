@@ -6,8 +6,8 @@ import (
 
 	"github.com/shopspring/decimal"
 
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/msg"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/stock"
 )
@@ -25,7 +25,7 @@ func (ProposalKind) Values() []string { return []string{string(FollowUp), string
 
 // Proposal is further work that somebody on a visit saw to be done. Photos of it are files about its entry.
 type Proposal struct {
-	recorded.Line
+	audit.Line
 	Kind     ProposalKind     `json:"kind"`
 	Text     string           `json:"text"`
 	Asset    string           `json:"asset,omitempty"`

@@ -6,9 +6,9 @@ import (
 	"strings"
 	"time"
 
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/sheet"
 )
 
@@ -36,7 +36,7 @@ type Jump struct {
 
 // Skip is something asked for that was left out.
 type Skip struct {
-	recorded.Line
+	audit.Line
 	Key    string `json:"key"`
 	Reason string `json:"reason"`
 }
@@ -208,7 +208,7 @@ func (v Visit) skipped(key string) *Skip {
 
 // Absence is why nobody signed: a photo of it is a file about its entry.
 type Absence struct {
-	recorded.Line
+	audit.Line
 	Reason string `json:"reason"`         // the id of a reason, or words
 	Name   string `json:"name,omitempty"` // who would have had to
 }
@@ -225,7 +225,7 @@ func (v Visit) Unsigned() *Absence {
 
 // Question is what the office asks about a visit that it sends back to whoever did it.
 type Question struct {
-	recorded.Line
+	audit.Line
 	Text string `json:"text"`
 	// Answer is all that was said to it, once it was, by when and whom the last of it.
 	Answer     string    `json:"answer,omitempty"`
@@ -236,13 +236,13 @@ type Question struct {
 
 // Reply is an answer to a question.
 type Reply struct {
-	recorded.Line
+	audit.Line
 	Text string `json:"text"`
 }
 
 // Reply adds an answer.
 func (q *Question) Reply(r Reply) {
-	q.Answers = recorded.Add(q.Answers, r)
+	q.Answers = audit.Add(q.Answers, r)
 	var texts []string
 	for _, a := range q.Answers {
 		texts = append(texts, a.Text)
@@ -263,7 +263,7 @@ func (v Visit) Asked() *Question {
 
 // Report is a service report that was made of the visit. What it says is in a document of its own.
 type Report struct {
-	recorded.Line
+	audit.Line
 	Layout string `json:"layout"`
 	Code   string `json:"code"`
 	PDF    string `json:"pdf"`  // its SHA-256

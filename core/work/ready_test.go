@@ -5,10 +5,10 @@ import (
 
 	"github.com/stretchr/testify/assert"
 
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/signoff"
 	"iter.example/iter/core/work"
@@ -28,7 +28,7 @@ func around() work.Around {
 		Sheets: []sheet.State{{Sheet: "s@1", Title: "Inspection", Total: 5, Missing: []sheet.Missing{{Question: "a"}, {Question: "b"}},
 			Blocks: []sheet.Missing{{Code: *msg.New("missing.block", "question", "Guards?"), Question: "guard"}}}},
 		Points:   []reading.Point{{ID: "press", Name: "Pressure"}, {ID: "flow", Name: "Flow"}},
-		Unserial: []work.PartUsed{{Line: recorded.Line{Entry: "p1"}, Part: "M1"}},
+		Unserial: []work.PartUsed{{Line: audit.Line{Entry: "p1"}, Part: "M1"}},
 		Names:    func(string) string { return "Motor" },
 	}
 }
@@ -45,7 +45,7 @@ func TestReadyListsWhatIsMissingInTheOrderOfTheWork(t *testing.T) {
 	a := around()
 	v := visit("arrived")
 	v.Helpers = []string{"bela"}
-	v.Crew = []work.CrewStep{{Line: recorded.Line{Entry: "c"}, Helper: "bela", Clock: labor.Work}}
+	v.Crew = []work.CrewStep{{Line: audit.Line{Entry: "c"}, Helper: "bela", Clock: labor.Work}}
 	r := v.Ready(a)
 	assert.Equal(t, []string{"missing.blocked question=Guards? sheet=Inspection", "missing.task task=Change seal",
 		"missing.task task=Align", "missing.reading point=Pressure", "missing.reading point=Flow",
@@ -69,14 +69,14 @@ func TestReadyListsWhatIsMissingInTheOrderOfTheWork(t *testing.T) {
 func TestReadyWhenAllIsThere(t *testing.T) {
 	a := around()
 	a.Sheets[0].Missing, a.Sheets[0].Blocks, a.Unserial = nil, nil, nil
-	a.Order.AddTaskStep(work.TaskStep{Line: recorded.Line{Entry: "1"}, Task: "t1", Act: work.TaskDone})
-	a.Order.AddTaskStep(work.TaskStep{Line: recorded.Line{Entry: "2"}, Task: "t2", Act: work.TaskDone})
+	a.Order.AddTaskStep(work.TaskStep{Line: audit.Line{Entry: "1"}, Task: "t1", Act: work.TaskDone})
+	a.Order.AddTaskStep(work.TaskStep{Line: audit.Line{Entry: "2"}, Task: "t2", Act: work.TaskDone})
 	v := visit("arrived")
-	v.Readings = []reading.Reading{{Line: recorded.Line{Entry: "r1"}, Asset: "A1", Point: "press"},
-		{Line: recorded.Line{Entry: "r2"}, Asset: "A1", Point: "flow"}}
-	v.Files = []work.File{{Line: recorded.Line{Entry: "f1"}, Moment: work.Before}, {Line: recorded.Line{Entry: "f2"}, Moment: work.After}}
-	v.Notes = []work.Note{{Line: recorded.Line{Entry: "n"}}}
-	v.Signatures = []signoff.Signature{{Line: recorded.Line{Entry: "s"}}}
+	v.Readings = []reading.Reading{{Line: audit.Line{Entry: "r1"}, Asset: "A1", Point: "press"},
+		{Line: audit.Line{Entry: "r2"}, Asset: "A1", Point: "flow"}}
+	v.Files = []work.File{{Line: audit.Line{Entry: "f1"}, Moment: work.Before}, {Line: audit.Line{Entry: "f2"}, Moment: work.After}}
+	v.Notes = []work.Note{{Line: audit.Line{Entry: "n"}}}
+	v.Signatures = []signoff.Signature{{Line: audit.Line{Entry: "s"}}}
 	r := v.Ready(a)
 	assert.Empty(t, r.Lacking)
 	assert.Equal(t, r.Of, r.Done)
@@ -87,9 +87,9 @@ func TestReadyWhenAllIsThere(t *testing.T) {
 func TestLeftOutWithAReason(t *testing.T) {
 	a := around()
 	v := visit("arrived")
-	v.Skips = []work.Skip{{Line: recorded.Line{Entry: "k1", Person: "anna"}, Key: "task t2", Reason: "no_time"},
-		{Line: recorded.Line{Entry: "k2"}, Key: "sheet s@1", Reason: "no_time"},
-		{Line: recorded.Line{Entry: "k3"}, Key: "blocked s@1 guard", Reason: "no_time"}}
+	v.Skips = []work.Skip{{Line: audit.Line{Entry: "k1", Person: "anna"}, Key: "task t2", Reason: "no_time"},
+		{Line: audit.Line{Entry: "k2"}, Key: "sheet s@1", Reason: "no_time"},
+		{Line: audit.Line{Entry: "k3"}, Key: "blocked s@1 guard", Reason: "no_time"}}
 	before := v.Ready(a)
 	assert.NotContains(t, said(before), "missing.task task=Align")
 	assert.Contains(t, said(before), "missing.answers count=2 sheet=Inspection", "what is required can't be left out")
@@ -105,7 +105,7 @@ func TestLeftOutWithAReason(t *testing.T) {
 func TestSignedDayByDay(t *testing.T) {
 	sign := func(days ...string) (out []signoff.Signature) {
 		for _, d := range days {
-			out = append(out, signoff.Signature{Line: recorded.Line{Entry: d}, Summary: signoff.Summary{Day: d}})
+			out = append(out, signoff.Signature{Line: audit.Line{Entry: d}, Summary: signoff.Summary{Day: d}})
 		}
 		return out
 	}
@@ -119,6 +119,6 @@ func TestSignedDayByDay(t *testing.T) {
 		assert.Equal(t, c.missing, len(v.Ready(work.Around{Days: worked}).Lacking) > 0, c.signed)
 	}
 	v := visit("arrived")
-	v.Absences = []work.Absence{{Line: recorded.Line{Entry: "a", Person: "anna"}, Reason: "nobody"}}
+	v.Absences = []work.Absence{{Line: audit.Line{Entry: "a", Person: "anna"}, Reason: "nobody"}}
 	assert.Empty(t, v.Ready(work.Around{Days: worked}).Lacking, "said why nobody signs")
 }

@@ -3,8 +3,8 @@ package work
 import (
 	"slices"
 
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/msg"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 )
 
@@ -31,7 +31,7 @@ func (TaskAct) Values() []string {
 
 // TaskStep is an act as it was taken.
 type TaskStep struct {
-	recorded.Line
+	audit.Line
 	Visit  string  `json:"visit"`
 	Task   string  `json:"task"`
 	Act    TaskAct `json:"act"`

@@ -7,10 +7,10 @@ import (
 	"strings"
 	"time"
 
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/signoff"
@@ -159,7 +159,7 @@ type Where struct {
 
 // Step is an action as it was taken.
 type Step struct {
-	recorded.Line
+	audit.Line
 	Action  Action     `json:"action"`
 	Clock   labor.Kind `json:"clock,omitempty"` // what the person's clock turned to
 	Reason  string     `json:"reason,omitempty"`
@@ -178,7 +178,7 @@ type Step struct {
 
 // Note is a text written on a visit.
 type Note struct {
-	recorded.Line
+	audit.Line
 	Text   string `json:"text"`
 	Office bool   `json:"office,omitempty"` // for the office to see to
 }
@@ -251,7 +251,7 @@ type Visit struct {
 	Questions   []Question                         `json:"questions,omitempty"` // of the office
 	Reports     []Report                           `json:"reports,omitempty"`
 	Files       []File                             `json:"files,omitempty"`
-	Strikes     recorded.Strikes                   `json:"strikes,omitempty"`
+	Strikes     audit.Strikes                      `json:"strikes,omitempty"`
 }
 
 // byTime orders what was recorded by when it was, whatever the order it was heard of in, and by entry within a moment.

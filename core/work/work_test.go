@@ -10,8 +10,8 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/msg"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/signoff"
 	"iter.example/iter/core/work"
 )
@@ -27,7 +27,7 @@ func visit(steps string) work.Visit {
 		if !ok {
 			person = "anna"
 		}
-		v.Steps = append(v.Steps, work.Step{Line: recorded.Line{Entry: fmt.Sprint(i), At: minute(i), Person: person, Struck: struck},
+		v.Steps = append(v.Steps, work.Step{Line: audit.Line{Entry: fmt.Sprint(i), At: minute(i), Person: person, Struck: struck},
 			Action: work.Action(action)})
 	}
 	v.Settle()
@@ -85,7 +85,7 @@ func TestNextLeadsOn(t *testing.T) {
 				return
 			}
 			before := v.Stage
-			v.Steps = append(v.Steps, work.Step{Line: recorded.Line{Entry: fmt.Sprint(i), At: minute(i), Person: "anna"},
+			v.Steps = append(v.Steps, work.Step{Line: audit.Line{Entry: fmt.Sprint(i), At: minute(i), Person: "anna"},
 				Action: rapid.SampledFrom(next).Draw(t, "action")})
 			v.Settle()
 			require.NotEqual(t, before, v.Stage)

@@ -12,23 +12,23 @@ import (
 
 	"github.com/shopspring/decimal"
 
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/bridge"
 	"iter.example/iter/core/ledger"
-	"iter.example/iter/core/recorded"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/view"
 	"iter.example/iter/server/api"
 )
 
 // roots are types that come with no document, entry, function of the core or route.
-var roots = []any{recorded.Line{}, sheet.Pick{}, sheet.Drawn{}, bridge.Failure{},
+var roots = []any{audit.Line{}, sheet.Pick{}, sheet.Drawn{}, bridge.Failure{},
 	api.Problem{}, api.Conflict{}, api.News{}}
 
 // prefixed are packages whose names would clash with those of documents.
 var prefixed = map[string]string{"iter.example/iter/core/bridge": "Core", "iter.example/iter/core/ledger": "",
 	"iter.example/iter/core/view": "", "iter.example/iter/core/work": "", "iter.example/iter/server/api": ""}
 
-var rename = map[string]string{"core/recorded.Line": "RecordedLine", "core/signoff.Part": "SummaryPart",
+var rename = map[string]string{"core/audit.Line": "RecordedLine", "core/signoff.Part": "SummaryPart",
 	"core/signoff.Change": "SummaryChange", "core/view.Signed": "SignedChanges", "core/work.Answer": "ProposalAnswerKind",
 	"core/view.Exception": "ReviewException", "core/view.ExceptionKind": "ReviewExceptionKind", "core/work.Report": "VisitReport",
 	"core/work.State": "OrderState", "core/report.Report": "ServiceReport", "core/report.Part": "ReportPart",
@@ -50,7 +50,7 @@ var rename = map[string]string{"core/recorded.Line": "RecordedLine", "core/signo
 	"core/work.Extra": "ExtraLine", "core/work.Item": "ExtraItem", "core/work.Purchase": "ExtraPurchase",
 	"core/stock.Level": "StockLevel", "server/api.Imported": "ImportReport",
 	"core/sheet.Line": "AnswerLine", "core/sheet.Item": "SheetItem", "core/sheet.Alert": "SheetAlert", "core/ledger.Given": "GivenAnswer",
-	"core/area.Form": "ShapeForm", "core/recorded.Moment": "EntryMoment", "core/area.Outline": "AreaOutline", "core/area.Point": "AreaPoint",
+	"core/area.Form": "ShapeForm", "core/audit.Moment": "EntryMoment", "core/area.Outline": "AreaOutline", "core/area.Point": "AreaPoint",
 	"server/checks.Value": "MeasuredValue", "core/view.Measured": "MeasuredPoint",
 	"server/checks.Concern": "AttentionLine",
 	"core/substance.Act":    "SubstanceAct", "core/substance.Machine": "SubstanceMachine", "core/substance.Move": "SubstanceMove",

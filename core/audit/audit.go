@@ -1,5 +1,5 @@
-// Package recorded is what every line of a document says of the entry that made it.
-package recorded
+// Package audit is what every line of a document says of the entry that made it.
+package audit
 
 import (
 	"maps"
