@@ -8,12 +8,12 @@ require (
 	github.com/alexedwards/scs/v2 v2.9.0
 	github.com/benbjohnson/litestream v0.5.18
 	github.com/boombuler/barcode v1.0.1
+	github.com/cyberphone/json-canonicalization v0.0.0-20241213102144-19d51d7fe467
 	github.com/evanphx/json-patch/v5 v5.9.11
 	github.com/expr-lang/expr v1.17.8
 	github.com/gin-gonic/gin v1.12.0
 	github.com/go-pdf/fpdf v0.9.0
 	github.com/gofrs/flock v0.13.2
-	github.com/gowebpki/jcs v1.0.2
 	github.com/oklog/ulid/v2 v2.1.2
 	github.com/pressly/goose/v3 v3.29.0
 	github.com/prometheus/client_golang v1.25.0

@@ -3,7 +3,6 @@ package audit
 
 import (
 	"maps"
-	"slices"
 	"time"
 )
 
@@ -62,7 +61,8 @@ func Add[L any, P Embeds[L]](lines []L, l L) []L {
 	for i > 0 && at.Before(moment(&lines[i-1])) {
 		i--
 	}
-	return slices.Insert(slices.Clone(lines), i, l)
+	out := make([]L, 0, len(lines)+1)
+	return append(append(append(out, lines[:i]...), l), lines[i:]...)
 }
 
 // Find gives what an entry made, or nil.

@@ -10,6 +10,7 @@ import (
 
 	"iter.example/iter/core/money"
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/ordered"
 )
 
 // Class is when time is worked, as customers pay for it.
@@ -150,7 +151,7 @@ func (b Billing) round(lines []BillLine) {
 		order[i] = &lines[i]
 		sum += lines[i].Clocked
 	}
-	slices.SortStableFunc(order, func(a, b *BillLine) int { return cmp.Compare(b.Clocked, a.Clocked) })
+	ordered.Stable(order, func(a, b *BillLine) int { return cmp.Compare(b.Clocked, a.Clocked) })
 	left := roundTo(sum, b.Round) - sum
 	for _, l := range order {
 		by := max(left, -l.Billed)

@@ -5,6 +5,8 @@ import (
 	"slices"
 	"sort"
 	"time"
+
+	"iter.example/iter/core/ordered"
 )
 
 // Trouble is a kind of exception: something about a day that a person should look at before it is paid.
@@ -196,7 +198,7 @@ func (d *Day) judge(r Rules) {
 			add(CorrectionWaits, x.Pieces[0].Start, x.Pieces[len(x.Pieces)-1].End, x.Entry, "")
 		}
 	}
-	slices.SortStableFunc(d.Exceptions, func(a, b Exception) int { return a.Start.Compare(b.Start) })
+	ordered.Stable(d.Exceptions, func(a, b Exception) int { return a.Start.Compare(b.Start) })
 }
 
 // Overlapping tells whether a card has time that was clocked twice, once by the person and once for them.

@@ -10,11 +10,13 @@ import (
 	"iter.example/iter/core/work"
 )
 
-var crewKinds = table{
-	"crew.clocked": row[CrewClocked]{subject: "visit", check: checkCrew, keys: crewKeys, apply: crewClocked, strike: strikeCrew,
-		raise: []raise{asItWas}}.kind(),
-	"crew.answered": row[CrewAnswered]{subject: "visit", whose: AskedAbout, check: checkCrewAnswered, keys: crewAnsweredKeys,
-		apply: crewAnswered, final: "the clock is corrected on the day"}.kind(),
+func crewKinds() table {
+	return table{
+		"crew.clocked": row[CrewClocked]{subject: "visit", check: checkCrew, keys: crewKeys, apply: crewClocked, strike: strikeCrew,
+			raise: []raise{asItWas}}.kind(),
+		"crew.answered": row[CrewAnswered]{subject: "visit", whose: AskedAbout, check: checkCrewAnswered, keys: crewAnsweredKeys,
+			apply: crewAnswered, final: "the clock is corrected on the day"}.kind(),
+	}
 }
 
 // CrewClocked is the body of crew.clocked: a helper's clock on the visit, turned by the lead or by the helper.

@@ -9,10 +9,12 @@ import (
 	"iter.example/iter/core/work"
 )
 
-var fileKinds = table{
-	"file.attached": row[File]{subject: "visit", check: checkFile, apply: attached,
-		strike: strikeLine(func(v *work.Visit) []work.File { return v.Files })}.kind(),
-	"file.described": row[FileDescribed]{subject: "visit", check: checkDescribed, apply: described, final: "it is described again"}.kind(),
+func fileKinds() table {
+	return table{
+		"file.attached": row[File]{subject: "visit", check: checkFile, apply: attached,
+			strike: strikeLine(func(v *work.Visit) []work.File { return v.Files })}.kind(),
+		"file.described": row[FileDescribed]{subject: "visit", check: checkDescribed, apply: described, final: "it is described again"}.kind(),
+	}
 }
 
 // File is the body of file.attached: a photo or document of the visit. What is in it travels apart, by its hash.

@@ -7,13 +7,20 @@ import (
 	"iter.example/iter/core/records"
 )
 
-var flagKinds = table{
-	"flag.seen": row[Seen]{whose: TheirNotices, check: checkSeen, keys: func(e Entry, _ Seen) []Ref { return []Ref{NoticesRef(e.Actor)} },
-		apply: seen, final: "what was seen was seen", raise: []raise{policyFlags},
-		marks: func(e Entry, b Seen) FlagMark { return FlagMark{Code: b.Code, Person: e.Actor} }}.kind(),
-	"flag.settled": row[Settled]{office: append([]records.Role{records.Stores}, judges...), beside: true, check: checkSettled,
-		apply: func(*tx, Entry, Settled) error { return nil }, final: "what was settled stays so", raise: []raise{policyFlags},
-		marks: func(_ Entry, b Settled) FlagMark { return FlagMark{Code: b.Code, Person: b.Person, Settled: true} }}.kind(),
+func flagKinds() table {
+	return table{
+		"flag.seen": row[Seen]{whose: TheirNotices, check: checkSeen, keys: func(e Entry, _ Seen) []Ref { return []Ref{NoticesRef(e.Actor)} },
+			apply: seen, final: "what was seen was seen", raise: []raise{policyFlags},
+			marks: func(e Entry, b Seen) FlagMark { return FlagMark{Code: b.Code, Person: e.Actor} }}.kind(),
+	}
+}
+
+func flagOfficeKinds() table {
+	return table{
+		"flag.settled": row[Settled]{office: append([]records.Role{records.Stores}, judges...), beside: true, check: checkSettled,
+			apply: func(*tx, Entry, Settled) error { return nil }, final: "what was settled stays so", raise: []raise{policyFlags},
+			marks: func(_ Entry, b Settled) FlagMark { return FlagMark{Code: b.Code, Person: b.Person, Settled: true} }}.kind(),
+	}
 }
 
 // FlagMark are the flags of a code about the subject of an entry that it says are seen, or settled. Part, of those about a part, is which.

@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"maps"
 	"reflect"
+	"runtime"
 	"slices"
 
 	"iter.example/iter/core/msg"
@@ -17,14 +18,22 @@ type table map[string]kind
 // runs.
 var kinds = table{}
 
+// onDevice tells that this is the core of a device. Kinds that only the office records are not in it: a device is told of documents, and
+// applies no entries but its own.
+const onDevice = runtime.GOOS == "js"
+
 func init() {
-	for _, rows := range []table{
-		recordKinds, settingsKinds, orderKinds, visitKinds, stepKinds, taskKinds, crewKinds, noteKinds, signoffKinds, messageKinds, reviewKinds,
-		proposalKinds, reportKinds, talkKinds,
-		sheetKinds, readingKinds, fileKinds, substanceKinds, partKinds, requestKinds, purchaseKinds, placeKinds, timecardKinds,
-		struckKinds, flagKinds,
-	} {
-		maps.Copy(kinds, rows)
+	rows := []table{
+		orderKinds(), visitKinds(), stepKinds(), taskKinds(), crewKinds(), noteKinds(), signoffKinds(), messageKinds(), reviewKinds(),
+		proposalKinds(), reportKinds(), talkKinds(), sheetKinds(), readingKinds(), fileKinds(), substanceKinds(), partKinds(),
+		requestKinds(), placeKinds(), timecardKinds(), struckKinds(), flagKinds(),
+	}
+	if !onDevice {
+		rows = append(rows, recordOfficeKinds(), settingsOfficeKinds(), orderOfficeKinds(), visitOfficeKinds(), reviewOfficeKinds(),
+			requestOfficeKinds(), purchaseOfficeKinds(), placeOfficeKinds(), timecardOfficeKinds(), struckOfficeKinds(), flagOfficeKinds())
+	}
+	for _, of := range rows {
+		maps.Copy(kinds, of)
 	}
 }
 

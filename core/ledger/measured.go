@@ -9,8 +9,10 @@ import (
 	"iter.example/iter/core/records"
 )
 
-var readingKinds = table{
-	"reading.taken": row[Taken]{subject: "visit", check: checkTaken, keys: takenKeys, apply: taken, strike: strikeReading}.kind(),
+func readingKinds() table {
+	return table{
+		"reading.taken": row[Taken]{subject: "visit", check: checkTaken, keys: takenKeys, apply: taken, strike: strikeReading}.kind(),
+	}
 }
 
 // Taken is the body of reading.taken: what a gauge showed, in the gauge's unit.

@@ -8,9 +8,11 @@ import (
 	"iter.example/iter/core/work"
 )
 
-var messageKinds = table{
-	"message.sent": row[MessageSent]{subject: "visit", sends: true, check: checkMessage, apply: messageSent,
-		final: "the customer has it"}.kind(),
+func messageKinds() table {
+	return table{
+		"message.sent": row[MessageSent]{subject: "visit", sends: true, check: checkMessage, apply: messageSent,
+			final: "the customer has it"}.kind(),
+	}
 }
 
 // MessageSent is the body of message.sent: what the customer is told, as the sender saw it.

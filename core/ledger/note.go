@@ -6,10 +6,12 @@ import (
 	"iter.example/iter/core/work"
 )
 
-var noteKinds = table{
-	"note.written": row[Note]{subject: "visit", terminal: true, check: checkNote, apply: noted,
-		strike: strikeLine(func(v *work.Visit) []work.Note { return v.Notes })}.kind(),
-	"note.to_office": row[Note]{subject: "timecard", terminal: true, check: checkNote, apply: told, final: "the office has it"}.kind(),
+func noteKinds() table {
+	return table{
+		"note.written": row[Note]{subject: "visit", terminal: true, check: checkNote, apply: noted,
+			strike: strikeLine(func(v *work.Visit) []work.Note { return v.Notes })}.kind(),
+		"note.to_office": row[Note]{subject: "timecard", terminal: true, check: checkNote, apply: told, final: "the office has it"}.kind(),
+	}
 }
 
 // Note is the body of note.written.

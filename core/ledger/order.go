@@ -9,19 +9,26 @@ import (
 	"iter.example/iter/core/work"
 )
 
-var orderKinds = table{
-	"work.opened": row[WorkOpened]{subject: "workorder", office: planners, check: func(b WorkOpened) error { return b.order().Check() },
-		keys: openedKeys, apply: opened,
-		prepare: []Preparation{NextNumber, UsualSheets}, final: "its visits are withdrawn"}.kind(),
-	"work.found": row[WorkFound]{subject: "workorder", check: checkWorkFound, keys: workFoundKeys, apply: workFound,
-		final: "its visits are withdrawn",
-		raise: []raise{workFoundV1}}.kind(),
-	"work.needs_planned": row[NeedsPlanned]{subject: "workorder", office: keepers,
-		check: func(b NeedsPlanned) error { return work.CheckNeeds(b.Needs) }, apply: needsPlanned,
-		final: "needs are planned again"}.kind(),
-	"work.sheet_attached": row[SheetAttached]{subject: "workorder", office: planners, beside: true, check: checkSheetAttached,
-		keys: attachKeys, apply: sheetAttached,
-		final: "a sheet that nobody needs is left out, with a reason"}.kind(),
+func orderKinds() table {
+	return table{
+		"work.found": row[WorkFound]{subject: "workorder", check: checkWorkFound, keys: workFoundKeys, apply: workFound,
+			final: "its visits are withdrawn",
+			raise: []raise{workFoundV1}}.kind(),
+	}
+}
+
+func orderOfficeKinds() table {
+	return table{
+		"work.opened": row[WorkOpened]{subject: "workorder", office: planners, check: func(b WorkOpened) error { return b.order().Check() },
+			keys: openedKeys, apply: opened,
+			prepare: []Preparation{NextNumber, UsualSheets}, final: "its visits are withdrawn"}.kind(),
+		"work.needs_planned": row[NeedsPlanned]{subject: "workorder", office: keepers,
+			check: func(b NeedsPlanned) error { return work.CheckNeeds(b.Needs) }, apply: needsPlanned,
+			final: "needs are planned again"}.kind(),
+		"work.sheet_attached": row[SheetAttached]{subject: "workorder", office: planners, beside: true, check: checkSheetAttached,
+			keys: attachKeys, apply: sheetAttached,
+			final: "a sheet that nobody needs is left out, with a reason"}.kind(),
+	}
 }
 
 // WorkOpened is the body of work.opened.

@@ -13,15 +13,17 @@ import (
 	"iter.example/iter/core/work"
 )
 
-var partKinds = table{
-	"part.used": row[Use]{subject: "visit", check: checkUse, keys: useKeys, apply: used, strike: strikeUse, moves: useMoves}.kind(),
-	"part.removed": row[Remove]{subject: "visit", check: checkRemove, keys: removeKeys, apply: removed, strike: strikeRemoval,
-		moves: removeMoves}.kind(),
-	"kit.used": row[UseKit]{subject: "visit", check: checkKit,
-		keys: func(_ Entry, b UseKit) []Ref { return []Ref{{"stock", b.Place}, {"kit", b.Kit}} }, apply: kitUsed,
-		strike: strikeKit, moves: kitMoves}.kind(),
-	"extra.added": row[AddExtra]{subject: "visit", check: checkExtra, apply: extraAdded,
-		strike: strikeLine(func(v *work.Visit) []work.Extra { return v.Extras })}.kind(),
+func partKinds() table {
+	return table{
+		"part.used": row[Use]{subject: "visit", check: checkUse, keys: useKeys, apply: used, strike: strikeUse, moves: useMoves}.kind(),
+		"part.removed": row[Remove]{subject: "visit", check: checkRemove, keys: removeKeys, apply: removed, strike: strikeRemoval,
+			moves: removeMoves}.kind(),
+		"kit.used": row[UseKit]{subject: "visit", check: checkKit,
+			keys: func(_ Entry, b UseKit) []Ref { return []Ref{{"stock", b.Place}, {"kit", b.Kit}} }, apply: kitUsed,
+			strike: strikeKit, moves: kitMoves}.kind(),
+		"extra.added": row[AddExtra]{subject: "visit", check: checkExtra, apply: extraAdded,
+			strike: strikeLine(func(v *work.Visit) []work.Extra { return v.Extras })}.kind(),
+	}
 }
 
 // Use is the body of part.used. Quantity is in the part's own unit.

@@ -8,40 +8,47 @@ import (
 	"iter.example/iter/core/stock"
 )
 
-var placeKinds = table{
-	"stock.counted": row[Count]{subject: "stock", office: stores, field: true, beside: true, check: checkCount, apply: counted,
-		final: "it is counted again",
-		moves: countMoves, marks: countMarks}.kind(),
-	"stock.scrapped": row[Scrap]{subject: "stock", office: stores, field: true, beside: true, check: checkScrap, apply: scrapped,
-		final: "what is there is counted",
-		moves: func(e Entry, b Scrap) []Movement {
-			return []Movement{{Place: e.Subject.ID, Part: b.Part, Kind: "scrap", Quantity: b.Quantity.Neg(), Reason: b.Reason}}
-		}}.kind(),
-	"stock.received": row[Receive]{subject: "stock", office: stores, beside: true, check: checkReceive,
-		keys:  func(_ Entry, b Receive) []Ref { return []Ref{CostRef(b.Part)} },
-		apply: received, final: "what is there is counted", moves: func(e Entry, b Receive) []Movement {
-			return []Movement{{Place: e.Subject.ID, Part: b.Part, Kind: "receive", Quantity: b.Quantity, Reason: b.Reason}}
-		}}.kind(),
-	"stock.reserved": row[Reserve]{subject: "stock", office: keepers, beside: true, check: checkReserve, apply: reserved,
-		final: "what is kept for an order is let go",
-		moves: func(e Entry, b Reserve) []Movement {
-			return []Movement{{Place: e.Subject.ID, Part: b.Part, Kind: "reserve", Quantity: b.Quantity, Order: b.Order}}
-		}}.kind(),
-	"handover.sent": row[HandOver]{subject: "handover", office: stores, field: true, beside: true, whose: OffTheShelf,
-		check: checkHandOver, keys: handOverKeys, apply: handedOver,
-		final: "parts are handed back", moves: func(_ Entry, b HandOver) []Movement {
-			return movesOf(b.From, "send", b.To, b.Note, -1, b.Lines)
-		}}.kind(),
-	"handover.received": row[TakeOver]{subject: "handover", office: stores, field: true, check: checkTakeOver, keys: takeOverKeys,
-		apply: takenOver,
-		final: "parts are handed back", moves: func(e Entry, b TakeOver) []Movement {
-			return movesOf(b.Place, "arrive", e.Subject.ID, "", 1, b.Lines)
-		}}.kind(),
-	"handover.returned": row[TakeBack]{subject: "handover", office: stores, field: true, check: checkTakeBack, keys: takeBackKeys,
-		apply: takenBack,
-		final: "parts are handed over again", moves: func(e Entry, b TakeBack) []Movement {
-			return movesOf(b.Place, "back", e.Subject.ID, "", 1, b.Lines)
-		}}.kind(),
+func placeKinds() table {
+	return table{
+		"stock.counted": row[Count]{subject: "stock", office: stores, field: true, beside: true, check: checkCount, apply: counted,
+			final: "it is counted again",
+			moves: countMoves, marks: countMarks}.kind(),
+		"stock.scrapped": row[Scrap]{subject: "stock", office: stores, field: true, beside: true, check: checkScrap, apply: scrapped,
+			final: "what is there is counted",
+			moves: func(e Entry, b Scrap) []Movement {
+				return []Movement{{Place: e.Subject.ID, Part: b.Part, Kind: "scrap", Quantity: b.Quantity.Neg(), Reason: b.Reason}}
+			}}.kind(),
+		"handover.sent": row[HandOver]{subject: "handover", office: stores, field: true, beside: true, whose: OffTheShelf,
+			check: checkHandOver, keys: handOverKeys, apply: handedOver,
+			final: "parts are handed back", moves: func(_ Entry, b HandOver) []Movement {
+				return movesOf(b.From, "send", b.To, b.Note, -1, b.Lines)
+			}}.kind(),
+		"handover.received": row[TakeOver]{subject: "handover", office: stores, field: true, check: checkTakeOver, keys: takeOverKeys,
+			apply: takenOver,
+			final: "parts are handed back", moves: func(e Entry, b TakeOver) []Movement {
+				return movesOf(b.Place, "arrive", e.Subject.ID, "", 1, b.Lines)
+			}}.kind(),
+		"handover.returned": row[TakeBack]{subject: "handover", office: stores, field: true, check: checkTakeBack, keys: takeBackKeys,
+			apply: takenBack,
+			final: "parts are handed over again", moves: func(e Entry, b TakeBack) []Movement {
+				return movesOf(b.Place, "back", e.Subject.ID, "", 1, b.Lines)
+			}}.kind(),
+	}
+}
+
+func placeOfficeKinds() table {
+	return table{
+		"stock.received": row[Receive]{subject: "stock", office: stores, beside: true, check: checkReceive,
+			keys:  func(_ Entry, b Receive) []Ref { return []Ref{CostRef(b.Part)} },
+			apply: received, final: "what is there is counted", moves: func(e Entry, b Receive) []Movement {
+				return []Movement{{Place: e.Subject.ID, Part: b.Part, Kind: "receive", Quantity: b.Quantity, Reason: b.Reason}}
+			}}.kind(),
+		"stock.reserved": row[Reserve]{subject: "stock", office: keepers, beside: true, check: checkReserve, apply: reserved,
+			final: "what is kept for an order is let go",
+			moves: func(e Entry, b Reserve) []Movement {
+				return []Movement{{Place: e.Subject.ID, Part: b.Part, Kind: "reserve", Quantity: b.Quantity, Order: b.Order}}
+			}}.kind(),
+	}
 }
 
 // Count is the body of stock.counted, whose subject is the stock of a place.

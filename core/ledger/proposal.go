@@ -12,11 +12,13 @@ import (
 	"iter.example/iter/core/work"
 )
 
-var proposalKinds = table{
-	"work.proposed": row[Proposed]{subject: "visit", check: checkProposed, apply: proposed,
-		strike: strikeLine(func(v *work.Visit) []work.Proposal { return v.Proposals })}.kind(),
-	"proposal.answered": row[ProposalAnswered]{subject: "visit", check: checkProposalAnswered, apply: proposalAnswered,
-		final: "it is answered again"}.kind(),
+func proposalKinds() table {
+	return table{
+		"work.proposed": row[Proposed]{subject: "visit", check: checkProposed, apply: proposed,
+			strike: strikeLine(func(v *work.Visit) []work.Proposal { return v.Proposals })}.kind(),
+		"proposal.answered": row[ProposalAnswered]{subject: "visit", check: checkProposalAnswered, apply: proposalAnswered,
+			final: "it is answered again"}.kind(),
+	}
 }
 
 // Proposed is the body of work.proposed: further work that was seen to be done.

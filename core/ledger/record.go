@@ -9,11 +9,13 @@ import (
 	"iter.example/iter/core/stock"
 )
 
-var recordKinds = table{
-	"record.created": row[json.RawMessage]{office: byType, apply: created, prepare: []Preparation{Programs}, final: "a record is amended",
-		raise: []raise{asItWas, policyV2}}.kind(),
-	"record.amended": row[json.RawMessage]{office: byType, check: checkAmendment, apply: amended, prepare: []Preparation{Programs},
-		final: "a record is amended again", raise: []raise{asItWas, policyV2}}.kind(),
+func recordOfficeKinds() table {
+	return table{
+		"record.created": row[json.RawMessage]{office: byType, apply: created, prepare: []Preparation{Programs}, final: "a record is amended",
+			raise: []raise{asItWas, policyV2}}.kind(),
+		"record.amended": row[json.RawMessage]{office: byType, check: checkAmendment, apply: amended, prepare: []Preparation{Programs},
+			final: "a record is amended again", raise: []raise{asItWas, policyV2}}.kind(),
+	}
 }
 
 // draft is a sheet that is being designed: whatever is wrong with it yet, it is kept.

@@ -10,12 +10,14 @@ import (
 	"iter.example/iter/core/work"
 )
 
-var reportKinds = table{
-	"report.made": row[ReportMade]{subject: "visit", office: judges, field: true, beside: true, check: checkReportMade,
-		keys: func(e Entry, _ ReportMade) []Ref { return []Ref{ReportRef(e.ID)} }, apply: reportMade,
-		strike: strikeLine(func(v *work.Visit) []work.Report { return v.Reports })}.kind(),
-	"report.sent": row[ReportSent]{subject: "visit", office: judges, field: true, beside: true, sends: true, check: checkReportSent,
-		apply: reportSent, final: "the customer has it"}.kind(),
+func reportKinds() table {
+	return table{
+		"report.made": row[ReportMade]{subject: "visit", office: judges, field: true, beside: true, check: checkReportMade,
+			keys: func(e Entry, _ ReportMade) []Ref { return []Ref{ReportRef(e.ID)} }, apply: reportMade,
+			strike: strikeLine(func(v *work.Visit) []work.Report { return v.Reports })}.kind(),
+		"report.sent": row[ReportSent]{subject: "visit", office: judges, field: true, beside: true, sends: true, check: checkReportSent,
+			apply: reportSent, final: "the customer has it"}.kind(),
+	}
 }
 
 // ReportMade is the body of report.made: what a service report of the visit says, and the hash of it as PDF.

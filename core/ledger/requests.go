@@ -14,37 +14,46 @@ import (
 	"iter.example/iter/core/work"
 )
 
-var requestKinds = table{
-	"part.requested": row[PartRequested]{subject: "visit", terminal: true, check: checkRequest,
-		keys:  func(e Entry, _ PartRequested) []Ref { return []Ref{RequestRef(e.ID)} },
-		apply: partRequested, strike: strikeRequest}.kind(),
-	"request.named": row[RequestNamed]{subject: "request", office: keepers, check: checkNamed,
-		keys:  func(_ Entry, b RequestNamed) []Ref { return []Ref{{"part", b.Part}} },
-		apply: requestNamed, final: "it is named again"}.kind(),
-	"request.approved": answeredAs(stock.Approved),
-	"request.declined": answeredAs(stock.Declined),
-	"request.reserved": row[RequestReserved]{subject: "request", office: keepers, check: checkReserved,
-		keys: func(_ Entry, b RequestReserved) []Ref { return append(servedKeys(b.Served), Ref{"stock", b.Place}) }, apply: requestReserved,
-		final: "what is kept for an order is let go", moves: func(_ Entry, b RequestReserved) []Movement {
-			return []Movement{{Place: b.Place, Part: b.Part, Kind: "reserve", Quantity: b.Quantity, Order: b.Order}}
-		}}.kind(),
+func requestKinds() table {
+	return table{
+		"part.requested": row[PartRequested]{subject: "visit", terminal: true, check: checkRequest,
+			keys:  func(e Entry, _ PartRequested) []Ref { return []Ref{RequestRef(e.ID)} },
+			apply: partRequested, strike: strikeRequest}.kind(),
+	}
 }
 
-var purchaseKinds = table{
-	"purchase.made": row[PurchaseMade]{subject: "purchase", office: keepers, check: checkPurchase, keys: purchaseKeys, apply: purchaseMade,
-		prepare: []Preparation{NextNumber},
-		final:   "a purchase is cancelled"}.kind(),
-	"purchase.confirmed": row[PurchaseConfirmed]{subject: "purchase", office: keepers, check: checkConfirmed, apply: purchaseConfirmed,
-		final: "it is confirmed again"}.kind(),
-	"purchase.delivered": row[Nothing]{subject: "purchase", office: keepers, apply: purchaseDelivered,
-		final: "what is not there is not booked in"}.kind(),
-	"purchase.received": row[PurchaseReceived]{subject: "purchase", office: stores, check: checkReceived, keys: receivedKeys,
-		apply: purchaseReceived,
-		final: "what is there is counted", moves: func(e Entry, b PurchaseReceived) []Movement {
-			return movesOf(b.Place, "receive", e.Subject.ID, "", 1, b.Lines)
-		}}.kind(),
-	"purchase.cancelled": row[PurchaseCancelled]{subject: "purchase", office: keepers, check: checkCancelled, keys: cancelledKeys,
-		apply: purchaseCancelled, final: "it is ordered again"}.kind(),
+func requestOfficeKinds() table {
+	return table{
+		"request.named": row[RequestNamed]{subject: "request", office: keepers, check: checkNamed,
+			keys:  func(_ Entry, b RequestNamed) []Ref { return []Ref{{"part", b.Part}} },
+			apply: requestNamed, final: "it is named again"}.kind(),
+		"request.approved": answeredAs(stock.Approved),
+		"request.declined": answeredAs(stock.Declined),
+		"request.reserved": row[RequestReserved]{subject: "request", office: keepers, check: checkReserved,
+			keys: func(_ Entry, b RequestReserved) []Ref { return append(servedKeys(b.Served), Ref{"stock", b.Place}) }, apply: requestReserved,
+			final: "what is kept for an order is let go", moves: func(_ Entry, b RequestReserved) []Movement {
+				return []Movement{{Place: b.Place, Part: b.Part, Kind: "reserve", Quantity: b.Quantity, Order: b.Order}}
+			}}.kind(),
+	}
+}
+
+func purchaseOfficeKinds() table {
+	return table{
+		"purchase.made": row[PurchaseMade]{subject: "purchase", office: keepers, check: checkPurchase, keys: purchaseKeys, apply: purchaseMade,
+			prepare: []Preparation{NextNumber},
+			final:   "a purchase is cancelled"}.kind(),
+		"purchase.confirmed": row[PurchaseConfirmed]{subject: "purchase", office: keepers, check: checkConfirmed, apply: purchaseConfirmed,
+			final: "it is confirmed again"}.kind(),
+		"purchase.delivered": row[Nothing]{subject: "purchase", office: keepers, apply: purchaseDelivered,
+			final: "what is not there is not booked in"}.kind(),
+		"purchase.received": row[PurchaseReceived]{subject: "purchase", office: stores, check: checkReceived, keys: receivedKeys,
+			apply: purchaseReceived,
+			final: "what is there is counted", moves: func(e Entry, b PurchaseReceived) []Movement {
+				return movesOf(b.Place, "receive", e.Subject.ID, "", 1, b.Lines)
+			}}.kind(),
+		"purchase.cancelled": row[PurchaseCancelled]{subject: "purchase", office: keepers, check: checkCancelled, keys: cancelledKeys,
+			apply: purchaseCancelled, final: "it is ordered again"}.kind(),
+	}
 }
 
 // PartRequested is the body of part.requested.

@@ -10,15 +10,22 @@ import (
 	"iter.example/iter/core/work"
 )
 
-var reviewKinds = table{
-	"attention.handled": row[AttentionHandled]{subject: "visit", office: judges, beside: true, check: checkHandled, apply: handled,
-		final: "it is handled again"}.kind(),
-	"ready.skipped": row[Skipped]{subject: "visit", check: checkSkipped, apply: skipped,
-		strike: strikeLine(func(v *work.Visit) []work.Skip { return v.Skips })}.kind(),
-	"visit.questioned": row[Questioned]{subject: "visit", office: judges, check: checkQuestioned, apply: questioned,
-		final: "whoever was asked has it"}.kind(),
-	"question.answered": row[QuestionAnswered]{subject: "visit", check: checkQuestionAnswered, apply: questionAnswered,
-		final: "a second answer is kept beside it"}.kind(),
+func reviewKinds() table {
+	return table{
+		"ready.skipped": row[Skipped]{subject: "visit", check: checkSkipped, apply: skipped,
+			strike: strikeLine(func(v *work.Visit) []work.Skip { return v.Skips })}.kind(),
+		"question.answered": row[QuestionAnswered]{subject: "visit", check: checkQuestionAnswered, apply: questionAnswered,
+			final: "a second answer is kept beside it"}.kind(),
+	}
+}
+
+func reviewOfficeKinds() table {
+	return table{
+		"attention.handled": row[AttentionHandled]{subject: "visit", office: judges, beside: true, check: checkHandled, apply: handled,
+			final: "it is handled again"}.kind(),
+		"visit.questioned": row[Questioned]{subject: "visit", office: judges, check: checkQuestioned, apply: questioned,
+			final: "whoever was asked has it"}.kind(),
+	}
 }
 
 // Questioned is the body of visit.questioned: the office sends a visit back to whoever did it.

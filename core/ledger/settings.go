@@ -36,14 +36,16 @@ type Settings struct {
 	Road       roads.Settings          `json:"road"`
 }
 
-var settingsKinds = table{
-	"settings.changed": row[SettingsChanged]{subject: "settings", office: administrators, check: checkSettingsChanged,
-		keys: func(e Entry, b SettingsChanged) []Ref {
-			return slices.DeleteFunc(b.documents(), func(r Ref) bool { return r == e.Subject })
-		},
-		guards: SettingsChanged.documents, apply: settingsChanged, final: "settings are changed again",
-		// Version 1 was never recorded: it is what changes of a policy of version 1 are raised to.
-		raise: []raise{asItWas}}.kind(),
+func settingsOfficeKinds() table {
+	return table{
+		"settings.changed": row[SettingsChanged]{subject: "settings", office: administrators, check: checkSettingsChanged,
+			keys: func(e Entry, b SettingsChanged) []Ref {
+				return slices.DeleteFunc(b.documents(), func(r Ref) bool { return r == e.Subject })
+			},
+			guards: SettingsChanged.documents, apply: settingsChanged, final: "settings are changed again",
+			// Version 1 was never recorded: it is what changes of a policy of version 1 are raised to.
+			raise: []raise{asItWas}}.kind(),
+	}
 }
 
 // SettingsChanged is the body of settings.changed: which rules hold from which days on.

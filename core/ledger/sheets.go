@@ -8,23 +8,26 @@ import (
 
 	"iter.example/iter/core/audit"
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/ordered"
 	"iter.example/iter/core/reading"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/work"
 )
 
-var sheetKinds = table{
-	"sheet.begun": row[SheetBegun]{subject: "visit", check: checkBegun,
-		keys: func(_ Entry, b SheetBegun) []Ref { return sheetKeys(b.Sheet) }, apply: sheetBegun,
-		final: "its answers are struck out one by one"}.kind(),
-	"sheet.repeated": row[SheetRepeated]{subject: "visit", check: checkSheetRepeated,
-		keys: func(_ Entry, b SheetRepeated) []Ref { return sheetKeys(b.Sheet) }, apply: sheetRepeated,
-		strike: strikeItem}.kind(),
-	"sheet.answered": row[Answered]{subject: "visit", check: checkAnswered, keys: answeredKeys, apply: answered,
-		strike: strikeAnswer, raise: []raise{asItWas}}.kind(),
-	"sheet.attached": row[SheetAttached]{subject: "visit", check: checkSheetAttached, keys: attachKeys, apply: sheetAttached,
-		final: "a sheet that nobody needs is left out, with a reason"}.kind(),
+func sheetKinds() table {
+	return table{
+		"sheet.begun": row[SheetBegun]{subject: "visit", check: checkBegun,
+			keys: func(_ Entry, b SheetBegun) []Ref { return sheetKeys(b.Sheet) }, apply: sheetBegun,
+			final: "its answers are struck out one by one"}.kind(),
+		"sheet.repeated": row[SheetRepeated]{subject: "visit", check: checkSheetRepeated,
+			keys: func(_ Entry, b SheetRepeated) []Ref { return sheetKeys(b.Sheet) }, apply: sheetRepeated,
+			strike: strikeItem}.kind(),
+		"sheet.answered": row[Answered]{subject: "visit", check: checkAnswered, keys: answeredKeys, apply: answered,
+			strike: strikeAnswer, raise: []raise{asItWas}}.kind(),
+		"sheet.attached": row[SheetAttached]{subject: "visit", check: checkSheetAttached, keys: attachKeys, apply: sheetAttached,
+			final: "a sheet that nobody needs is left out, with a reason"}.kind(),
+	}
 }
 
 // Answered is the body of sheet.answered. An empty value takes the answer back.
@@ -294,7 +297,7 @@ func repeat(v *work.Visit, e Entry, ref string, r Repeated) {
 			*old = it
 		}
 	}
-	slices.SortStableFunc(items, func(a, b sheet.Item) int { return cmp.Or(a.At.Compare(b.At), cmp.Compare(a.Entry, b.Entry)) })
+	ordered.Stable(items, func(a, b sheet.Item) int { return cmp.Or(a.At.Compare(b.At), cmp.Compare(a.Entry, b.Entry)) })
 	if v.Items = maps.Clone(v.Items); v.Items == nil {
 		v.Items = map[string][]sheet.Item{}
 	}

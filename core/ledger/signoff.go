@@ -8,11 +8,13 @@ import (
 	"iter.example/iter/core/work"
 )
 
-var signoffKinds = table{
-	"signoff.captured": row[Signed]{subject: "visit", whose: SignedTogether, check: checkSigned, apply: signed,
-		strike: strikeLine(func(v *work.Visit) []signoff.Signature { return v.Signatures })}.kind(),
-	"signoff.missed": row[Absent]{subject: "visit", check: checkAbsent, apply: absent,
-		strike: strikeLine(func(v *work.Visit) []work.Absence { return v.Absences })}.kind(),
+func signoffKinds() table {
+	return table{
+		"signoff.captured": row[Signed]{subject: "visit", whose: SignedTogether, check: checkSigned, apply: signed,
+			strike: strikeLine(func(v *work.Visit) []signoff.Signature { return v.Signatures })}.kind(),
+		"signoff.missed": row[Absent]{subject: "visit", check: checkAbsent, apply: absent,
+			strike: strikeLine(func(v *work.Visit) []work.Absence { return v.Absences })}.kind(),
+	}
 }
 
 // Signed is the body of signoff.captured.

@@ -11,14 +11,16 @@ import (
 	"iter.example/iter/core/work"
 )
 
-var stepKinds = table{
-	"visit.accepted": step(work.Accept),
-	"visit.declined": step(work.Decline),
-	"visit.set_off":  step(work.SetOff),
-	"visit.arrived":  step(work.Arrive),
-	"visit.paused":   step(work.Pause),
-	"visit.resumed":  step(work.Resume),
-	"visit.finished": step(work.Finish),
+func stepKinds() table {
+	return table{
+		"visit.accepted": step(work.Accept),
+		"visit.declined": step(work.Decline),
+		"visit.set_off":  step(work.SetOff),
+		"visit.arrived":  step(work.Arrive),
+		"visit.paused":   step(work.Pause),
+		"visit.resumed":  step(work.Resume),
+		"visit.finished": step(work.Finish),
+	}
 }
 
 // atTerminals are the actions that are taken at a shared terminal too: they turn a clock off.

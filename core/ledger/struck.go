@@ -13,13 +13,20 @@ import (
 	"iter.example/iter/core/work"
 )
 
-var struckKinds = table{
-	"entry.struck": row[Struck]{terminal: true, check: checkStruck, keys: struckKeys, apply: struckOwn,
-		final: "an entry is restored", raise: []raise{struckV1, struckV2, asItWas}}.kind(),
-	"entry.struck_by_office": row[Struck]{office: judges, beside: true, check: checkStruck, keys: struckKeys, apply: struckByOffice,
-		final: "an entry is restored", raise: []raise{struckV2, asItWas}}.kind(),
-	"entry.restored": row[Struck]{office: judges, beside: true, check: checkStruck, keys: struckKeys, apply: restored,
-		final: "an entry is struck out again", raise: []raise{struckV2, asItWas}}.kind(),
+func struckKinds() table {
+	return table{
+		"entry.struck": row[Struck]{terminal: true, check: checkStruck, keys: struckKeys, apply: struckOwn,
+			final: "an entry is restored", raise: []raise{struckV1, struckV2, asItWas}}.kind(),
+	}
+}
+
+func struckOfficeKinds() table {
+	return table{
+		"entry.struck_by_office": row[Struck]{office: judges, beside: true, check: checkStruck, keys: struckKeys, apply: struckByOffice,
+			final: "an entry is restored", raise: []raise{struckV2, asItWas}}.kind(),
+		"entry.restored": row[Struck]{office: judges, beside: true, check: checkStruck, keys: struckKeys, apply: restored,
+			final: "an entry is struck out again", raise: []raise{struckV2, asItWas}}.kind(),
+	}
 }
 
 // restoredKind is the kind of entry that has another count again.

@@ -8,10 +8,12 @@ import (
 	"iter.example/iter/core/work"
 )
 
-var substanceKinds = table{
-	"substance.moved": row[SubstanceMoved]{subject: "visit", check: checkMoved,
-		keys: func(_ Entry, b SubstanceMoved) []Ref { return []Ref{SubstancesRef(b.Site)} }, apply: substanceMoved,
-		strike: strikeSubstance}.kind(),
+func substanceKinds() table {
+	return table{
+		"substance.moved": row[SubstanceMoved]{subject: "visit", check: checkMoved,
+			keys: func(_ Entry, b SubstanceMoved) []Ref { return []Ref{SubstancesRef(b.Site)} }, apply: substanceMoved,
+			strike: strikeSubstance}.kind(),
+	}
 }
 
 // SubstanceMoved is the body of substance.moved.

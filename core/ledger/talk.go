@@ -5,12 +5,14 @@ import (
 	"iter.example/iter/core/talk"
 )
 
-var talkKinds = table{
-	"talk.said": row[TalkSaid]{subject: "talk", office: judges, field: true, beside: true, check: checkTalkSaid, apply: talkSaid,
-		final: "others have read it"}.kind(),
-	"talk.read": row[TalkRead]{subject: "talk", office: judges, field: true, beside: true,
-		check: func(b TalkRead) error { return records.CheckID(b.Entry) }, apply: talkRead,
-		final: "what was read was read"}.kind(),
+func talkKinds() table {
+	return table{
+		"talk.said": row[TalkSaid]{subject: "talk", office: judges, field: true, beside: true, check: checkTalkSaid, apply: talkSaid,
+			final: "others have read it"}.kind(),
+		"talk.read": row[TalkRead]{subject: "talk", office: judges, field: true, beside: true,
+			check: func(b TalkRead) error { return records.CheckID(b.Entry) }, apply: talkRead,
+			final: "what was read was read"}.kind(),
+	}
 }
 
 // TalkSaid is the body of talk.said. Its subject is the talk with the id of the work order.

@@ -11,10 +11,12 @@ import (
 	"iter.example/iter/core/work"
 )
 
-var taskKinds = table{
-	"task.started": task(work.TaskStarted),
-	"task.held":    task(work.TaskHeld),
-	"task.done":    task(work.TaskDone),
+func taskKinds() table {
+	return table{
+		"task.started": task(work.TaskStarted),
+		"task.held":    task(work.TaskHeld),
+		"task.done":    task(work.TaskDone),
+	}
 }
 
 // TaskTaken is the body of the entries about a task.

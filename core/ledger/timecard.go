@@ -12,21 +12,28 @@ import (
 	"iter.example/iter/core/records"
 )
 
-var timecardKinds = table{
-	"time.started": stamped(checkClocked, func(b Clocked) labor.What { return labor.What{Kind: labor.Indirect, Code: b.Code} }),
-	"time.stopped": stamped(nil, func(Nothing) labor.What { return labor.What{Kind: labor.Stop} }),
-	"day.started":  stamped(nil, func(b DayBegun) labor.What { return labor.What{Kind: labor.DayStart, Home: b.Home} }),
-	"day.ended":    stamped(nil, func(Nothing) labor.What { return labor.What{Kind: labor.DayEnd} }),
-	"time.corrected": row[Corrected]{subject: "timecard", check: checkCorrected, apply: corrected(false),
-		strike: strikeTime}.kind(),
-	"time.corrected_by_office": row[Corrected]{subject: "timecard", office: judges, check: checkCorrected, apply: corrected(true),
-		strike: strikeTime}.kind(),
-	"day.approved": row[Nothing]{subject: "timecard", office: judges, apply: approved, final: "a day is reopened"}.kind(),
-	"day.reopened": row[Nothing]{subject: "timecard", office: judges, apply: reopened, final: "a day is approved again"}.kind(),
-	"day.posted": row[Nothing]{subject: "timecard", office: judges, apply: posted,
-		final: "a day is reopened, and posted again"}.kind(),
-	"route.ordered": row[RouteOrdered]{subject: "timecard", check: checkRoute, apply: routeOrdered,
-		final: "a route is ordered again"}.kind(),
+func timecardKinds() table {
+	return table{
+		"time.started": stamped(checkClocked, func(b Clocked) labor.What { return labor.What{Kind: labor.Indirect, Code: b.Code} }),
+		"time.stopped": stamped(nil, func(Nothing) labor.What { return labor.What{Kind: labor.Stop} }),
+		"day.started":  stamped(nil, func(b DayBegun) labor.What { return labor.What{Kind: labor.DayStart, Home: b.Home} }),
+		"day.ended":    stamped(nil, func(Nothing) labor.What { return labor.What{Kind: labor.DayEnd} }),
+		"time.corrected": row[Corrected]{subject: "timecard", check: checkCorrected, apply: corrected(false),
+			strike: strikeTime}.kind(),
+		"route.ordered": row[RouteOrdered]{subject: "timecard", check: checkRoute, apply: routeOrdered,
+			final: "a route is ordered again"}.kind(),
+	}
+}
+
+func timecardOfficeKinds() table {
+	return table{
+		"time.corrected_by_office": row[Corrected]{subject: "timecard", office: judges, check: checkCorrected, apply: corrected(true),
+			strike: strikeTime}.kind(),
+		"day.approved": row[Nothing]{subject: "timecard", office: judges, apply: approved, final: "a day is reopened"}.kind(),
+		"day.reopened": row[Nothing]{subject: "timecard", office: judges, apply: reopened, final: "a day is approved again"}.kind(),
+		"day.posted": row[Nothing]{subject: "timecard", office: judges, apply: posted,
+			final: "a day is reopened, and posted again"}.kind(),
+	}
 }
 
 // TimecardRef names the timecard of a person on the date of t, as t's own offset has it.

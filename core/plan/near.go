@@ -2,12 +2,12 @@ package plan
 
 import (
 	"cmp"
-	"slices"
 	"strings"
 	"time"
 
 	"github.com/shopspring/decimal"
 
+	"iter.example/iter/core/ordered"
 	"iter.example/iter/core/records"
 )
 
@@ -55,7 +55,7 @@ func Nearby(from *records.Point, need decimal.Decimal, holders []Holder, r Roads
 			ways = ways[1:]
 		}
 	}
-	slices.SortStableFunc(out, func(a, b Near) int {
+	ordered.Stable(out, func(a, b Near) int {
 		if a.Enough != b.Enough {
 			if a.Enough {
 				return -1

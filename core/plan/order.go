@@ -5,6 +5,7 @@ import (
 	"slices"
 	"time"
 
+	"iter.example/iter/core/ordered"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/work"
 )
@@ -247,7 +248,7 @@ func (s *search) improve(was []int) []int {
 		return was
 	}
 	due := slices.Clone(was)
-	slices.SortStableFunc(due, func(a, b int) int { return cmp.Compare(s.to[a], s.to[b]) })
+	ordered.Stable(due, func(a, b int) int { return cmp.Compare(s.to[a], s.to[b]) })
 	best, have := was, s.cost(was)
 	for _, start := range [][]int{was, due, s.nearest(n)} {
 		if order, c := s.descend(start); c.less(have) {

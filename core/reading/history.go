@@ -8,6 +8,7 @@ import (
 	"github.com/shopspring/decimal"
 
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/ordered"
 	"iter.example/iter/core/unit"
 )
 
@@ -67,7 +68,7 @@ const (
 // Answer remembers an answer.
 func (h *History) Answer(t Told) {
 	list := append(slices.Clone(h.Told), t)
-	slices.SortStableFunc(list, func(a, b Told) int { return cmp.Or(a.At.Compare(b.At), cmp.Compare(a.Entry, b.Entry)) })
+	ordered.Stable(list, func(a, b Told) int { return cmp.Or(a.At.Compare(b.At), cmp.Compare(a.Entry, b.Entry)) })
 	same := func(o Told) bool { return o.Sheet == t.Sheet && o.Key == t.Key }
 	for i, n := len(list)-1, 0; i >= 0; i-- {
 		if same(list[i]) {

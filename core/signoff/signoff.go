@@ -11,7 +11,7 @@ import (
 	"strings"
 	"time"
 
-	"github.com/gowebpki/jcs"
+	"github.com/cyberphone/json-canonicalization/go/src/webpki.org/jsoncanonicalizer"
 
 	"iter.example/iter/core/audit"
 	"iter.example/iter/core/labor"
@@ -75,7 +75,7 @@ func Canonical(v any) ([]byte, error) {
 	if err != nil {
 		return nil, fmt.Errorf("canonical: %w", err)
 	}
-	out, err := jcs.Transform(raw)
+	out, err := jsoncanonicalizer.Transform(raw)
 	if err != nil {
 		return nil, fmt.Errorf("canonical: %w", err)
 	}

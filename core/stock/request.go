@@ -5,6 +5,8 @@ import (
 	"time"
 
 	"github.com/shopspring/decimal"
+
+	"iter.example/iter/core/ordered"
 )
 
 // RequestState is where a request for a part stands.
@@ -67,7 +69,7 @@ func (r *Request) Step(s RequestStep) {
 
 // Settle derives the state from the steps, by the time they were taken, and as they were heard of within a moment.
 func (r *Request) Settle() {
-	slices.SortStableFunc(r.Steps, func(a, b RequestStep) int { return a.At.Compare(b.At) })
+	ordered.Stable(r.Steps, func(a, b RequestStep) int { return a.At.Compare(b.At) })
 	r.State, r.Since = Asked, r.At
 	for _, s := range r.Steps {
 		r.State, r.Since = s.State, s.At

@@ -7,6 +7,8 @@ import (
 	"slices"
 	"strings"
 	"time"
+
+	"iter.example/iter/core/ordered"
 )
 
 // SerialID names the life of one part with a serial number: whatever the number is written with, it names a document.
@@ -53,7 +55,7 @@ func (s *SerialLife) TakeOut(f Fitted) { s.Out = inOrder(s.Out, f) }
 // inOrder gives a list with one more, in order of time.
 func inOrder(list []Fitted, f Fitted) []Fitted {
 	out := append(slices.Clone(list), f)
-	slices.SortStableFunc(out, func(a, b Fitted) int { return cmp.Or(a.At.Compare(b.At), cmp.Compare(a.Entry, b.Entry)) })
+	ordered.Stable(out, func(a, b Fitted) int { return cmp.Or(a.At.Compare(b.At), cmp.Compare(a.Entry, b.Entry)) })
 	return out
 }
 

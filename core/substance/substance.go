@@ -11,6 +11,7 @@ import (
 
 	"iter.example/iter/core/audit"
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/ordered"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/unit"
 )
@@ -81,7 +82,7 @@ type Log struct {
 // Add puts a line where it belongs by time.
 func (l *Log) Add(m Move) {
 	l.Moves = append(slices.Clone(l.Moves), m)
-	slices.SortStableFunc(l.Moves, func(a, b Move) int {
+	ordered.Stable(l.Moves, func(a, b Move) int {
 		if c := a.At.Compare(b.At); c != 0 {
 			return c
 		}

@@ -6,6 +6,8 @@ import (
 	"slices"
 	"strings"
 	"time"
+
+	"iter.example/iter/core/ordered"
 )
 
 // Office is what the office reads as: whoever of it has read something, it has.
@@ -31,7 +33,7 @@ type Talk struct {
 // Add puts something said in its place.
 func (t *Talk) Add(s Said) {
 	t.Said = append(slices.Clone(t.Said), s)
-	slices.SortStableFunc(t.Said, func(a, b Said) int { return cmp.Or(a.At.Compare(b.At), strings.Compare(a.Entry, b.Entry)) })
+	ordered.Stable(t.Said, func(a, b Said) int { return cmp.Or(a.At.Compare(b.At), strings.Compare(a.Entry, b.Entry)) })
 }
 
 // See notes that somebody has read up to an entry. What they read before stays read.

@@ -11,6 +11,7 @@ import (
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/ordered"
 	"iter.example/iter/core/reading"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/sheet"
@@ -343,7 +344,7 @@ func (b *builder) people(v work.Visit) []string {
 func (b *builder) crew(id string, v work.Visit, now time.Time) []CrewTime {
 	out := []CrewTime{}
 	people := b.people(v)
-	slices.SortStableFunc(people, func(x, y string) int { return rank(v, x) - rank(v, y) })
+	ordered.Stable(people, func(x, y string) int { return rank(v, x) - rank(v, y) })
 	for _, person := range people {
 		var first, last time.Time
 		stopped := false

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"time"
 
+	"iter.example/iter/core/ordered"
 	"iter.example/iter/core/reading"
 	"iter.example/iter/core/sheet"
 )
@@ -138,7 +139,7 @@ func (v Visit) Attentions(asset string, states []sheet.State) []Attention {
 		}
 	}
 	rank := Concern("").Values()
-	slices.SortStableFunc(out, func(a, b Attention) int {
+	ordered.Stable(out, func(a, b Attention) int {
 		return slices.Index(rank, string(a.Concern)) - slices.Index(rank, string(b.Concern))
 	})
 	return out

@@ -6,6 +6,7 @@ import (
 
 	"iter.example/iter/core/audit"
 	"iter.example/iter/core/labor"
+	"iter.example/iter/core/ordered"
 )
 
 // CrewStep is a helper's clock as it was turned on a visit, by the lead or by the helper.
@@ -31,7 +32,7 @@ type Message struct {
 // AddCrewStep puts a helper's clock on the visit, in order of time.
 func (v *Visit) AddCrewStep(s CrewStep) {
 	v.Crew = append(slices.Clone(v.Crew), s)
-	slices.SortStableFunc(v.Crew, func(a, b CrewStep) int { return byTime(a.At, a.Entry, b.At, b.Entry) })
+	ordered.Stable(v.Crew, func(a, b CrewStep) int { return byTime(a.At, a.Entry, b.At, b.Entry) })
 	if !s.Asked {
 		v.join(s.Helper)
 	}

@@ -5,6 +5,7 @@ import (
 
 	"iter.example/iter/core/audit"
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/ordered"
 	"iter.example/iter/core/records"
 )
 
@@ -70,7 +71,7 @@ func (o Order) Task(id string) (Task, bool) {
 // AddTaskStep puts an act on the order, in order of time.
 func (o *Order) AddTaskStep(s TaskStep) {
 	o.TaskSteps = append(slices.Clone(o.TaskSteps), s)
-	slices.SortStableFunc(o.TaskSteps, func(a, b TaskStep) int { return byTime(a.At, a.Entry, b.At, b.Entry) })
+	ordered.Stable(o.TaskSteps, func(a, b TaskStep) int { return byTime(a.At, a.Entry, b.At, b.Entry) })
 }
 
 // Stands is the last act on a task that holds; one without an entry when nothing was done on it.

@@ -10,6 +10,7 @@ import (
 	"iter.example/iter/core/audit"
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/ordered"
 	"iter.example/iter/core/reading"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/sheet"
@@ -261,7 +262,7 @@ func byTime(a time.Time, entryA string, b time.Time, entryB string) int {
 
 // Settle derives the stage from the steps by the time they were taken, whatever the order they were heard of in.
 func (v *Visit) Settle() {
-	slices.SortStableFunc(v.Steps, func(a, b Step) int { return byTime(a.At, a.Entry, b.At, b.Entry) })
+	ordered.Stable(v.Steps, func(a, b Step) int { return byTime(a.At, a.Entry, b.At, b.Entry) })
 	v.Stage, v.Outcome = Planned, ""
 	if !v.SentAt.IsZero() {
 		v.Stage, v.Since = Sent, v.SentAt
