@@ -88,7 +88,7 @@ func newFirm(t *testing.T) *firm {
 		}
 		// Ann's device holds a record of each type that technicians correct.
 		for _, row := range ledger.Types() {
-			require.NoError(t, tx.PutPacked("device-ann", ledger.Ref{Type: row.Name, ID: "X1"}, store.Packed{Rev: 1, Tick: 1}))
+			require.NoError(t, tx.PutPacked("device-ann", 1, map[ledger.Ref]int64{{Type: row.Name, ID: "X1"}: 1}))
 		}
 		for i, who := range actors {
 			d := syncing.Device{PersonID: who}

@@ -107,9 +107,21 @@ func (t *Tx) Pack(replica string) (map[ledger.Ref]Packed, error) {
 	return out, err
 }
 
-// PutPacked notes that a device is sent a revision of a document in an answer.
-func (t *Tx) PutPacked(replica string, r ledger.Ref, p Packed) error {
-	_, err := t.exec("INSERT OR REPLACE INTO packs (replica, type, id, rev, tick) VALUES (?,?,?,?,?)", replica, r.Type, r.ID, p.Rev, p.Tick)
+// PutPacked notes that a device is sent revisions of documents in an answer, its tick.
+func (t *Tx) PutPacked(replica string, tick int64, revs map[ledger.Ref]int64) error {
+	if len(revs) == 0 {
+		return nil
+	}
+	lines := make([][3]any, 0, len(revs))
+	for r, rev := range revs {
+		lines = append(lines, [3]any{r.Type, r.ID, rev})
+	}
+	list, err := json.Marshal(lines)
+	if err != nil {
+		return err
+	}
+	_, err = t.exec(`INSERT OR REPLACE INTO packs (replica, type, id, rev, tick)
+		SELECT ?1, value ->> 0, value ->> 1, value ->> 2, ?2 FROM json_each(?3)`, replica, tick, string(list))
 	return err
 }
 

@@ -98,14 +98,19 @@ func (t *Tx) Unsigned(limit int) ([]string, error) {
 // unsignedAt names what it takes to have other people's visits at some sites (a JSON list) signed for: those that ended since a day and
 // that nobody has signed for. Those of the last day stay when somebody has: another may sign for them too.
 func (t *Tx) unsignedAt(sites string, since, lately time.Time) ([]ledger.Ref, error) {
-	ids, err := collect(t, scanString, `SELECT v.id FROM (SELECT id, workorder FROM visits WHERE unsigned AND ended >= ?1
-		UNION SELECT id, workorder FROM visits WHERE ended >= ?2) v
-		CROSS JOIN workorders w ON w.id = v.workorder -- in this order: they are few
-		WHERE w.site IN (SELECT value FROM json_each(?3)) LIMIT 200`, since.UTC().Format(time.RFC3339), lately.UTC().Format(time.RFC3339), sites)
+	ids, err := collect(t, scanString, `SELECT v.id FROM json_each(?3) s CROSS JOIN history h ON h.site = s.value AND h.ended >= ?1
+		CROSS JOIN visits v ON v.id = h.visit WHERE v.unsigned OR v.ended >= ?2 LIMIT 200 -- in this order: few ended at a site`,
+		since.UTC().Format(time.RFC3339), lately.UTC().Format(time.RFC3339), sites)
 	if err != nil {
 		return nil, err
 	}
-	var out []ledger.Ref
+	var out, visits []ledger.Ref
+	for _, id := range ids {
+		visits = append(visits, ledger.Ref{Type: "visit", ID: id})
+	}
+	if err := t.ReadAhead(visits); err != nil {
+		return nil, err
+	}
 	for _, id := range ids {
 		var v work.Visit
 		if _, err := t.Load("visit", id, &v); err != nil {

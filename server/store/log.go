@@ -105,6 +105,38 @@ func (t *Tx) fetch(ref ledger.Ref) error {
 	return nil
 }
 
+// ReadAhead reads documents at once that are asked for one by one afterwards.
+func (t *Tx) ReadAhead(refs []ledger.Ref) error {
+	var names [][2]string
+	for _, r := range refs {
+		if t.sources.add(r); !t.docs.Has(r) {
+			names = append(names, [2]string{r.Type, r.ID})
+		}
+	}
+	if len(names) < 2 {
+		return nil // what is asked for one by one is read then
+	}
+	list, err := json.Marshal(names)
+	if err != nil {
+		return err
+	}
+	found, err := collect(t, func(row interface{ Scan(...any) error }) (d ledger.Doc, err error) {
+		return d, row.Scan(&d.Type, &d.ID, &d.Rev, (*[]byte)(&d.Body))
+	}, `SELECT d.type, d.id, d.rev, d.body FROM json_each(?) j CROSS JOIN docs d ON d.type = j.value ->> 0 AND d.id = j.value ->> 1`,
+		string(list))
+	if err != nil {
+		return err
+	}
+	for _, name := range names {
+		t.docs.Put(ledger.Ref{Type: name[0], ID: name[1]}, nil)
+	}
+	for _, d := range found {
+		t.docs.Put(d.Ref, d.Body)
+		t.revs[d.Ref] = d.Rev
+	}
+	return nil
+}
+
 // Docs gives the bodies of documents. Those that do not exist are there without a body.
 func (t *Tx) Docs(refs []ledger.Ref) (ledger.Docs, error) {
 	out := ledger.Docs{}

@@ -298,6 +298,36 @@ func TestUnplacedMostPressingFirst(t *testing.T) {
 	assert.Equal(t, "W25", list()[0], "it comes back for planning")
 }
 
+// Documents that are read ahead are those that are read one by one, also what the transaction itself has changed.
+func TestReadAhead(t *testing.T) {
+	s, m := company(t)
+	refs := []ledger.Ref{{Type: "visit", ID: "V1"}, {Type: "site", ID: "S1"}, {Type: "site", ID: "nowhere"}, {Type: "person", ID: "ann"}}
+	var want []ledger.Doc
+	read(t, s, func(tx *store.Tx) {
+		for _, r := range refs {
+			d, err := tx.Doc(r)
+			require.NoError(t, err)
+			want = append(want, d)
+		}
+	})
+	read(t, s, func(tx *store.Tx) {
+		require.NoError(t, tx.ReadAhead(refs))
+		for i, r := range refs {
+			d, err := tx.Doc(r)
+			require.NoError(t, err)
+			assert.Equal(t, want[i], d)
+		}
+	})
+	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
+		_, err := tx.Record(m.Entry("office", "record.amended", "site", "S1", map[string]any{"name": "Pump House 9"}), ledgertest.Start)
+		require.NoError(t, err)
+		require.NoError(t, tx.ReadAhead(refs))
+		d, err := tx.Doc(refs[1])
+		assert.Contains(t, string(d.Body), "Pump House 9")
+		return err
+	}))
+}
+
 func TestCommonDocumentsComeInPages(t *testing.T) {
 	s, m := company(t)
 	for i := range 30 {

@@ -22,6 +22,7 @@ import (
 const (
 	pageDocs  = 1000
 	pageBytes = 2 << 20
+	readAhead = 100 // documents are read so many at once
 	scopeDays = 14
 	// restless is how long a device may go on asking for nothing new before its contact is noted again.
 	restless = time.Minute

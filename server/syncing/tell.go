@@ -1,6 +1,7 @@
 package syncing
 
 import (
+	"slices"
 	"time"
 
 	"iter.example/iter/core/ledger"
@@ -38,7 +39,7 @@ func tell(tx *store.Tx, d Device, rep string, dev *store.Device, cur cursor, now
 	}
 	confirmed := min(cur.tick, dev.Tick)
 	tick := dev.Tick + 1
-	bytes := 0
+	var news []ledger.Ref
 	for _, ref := range append(scope, ledger.NoticesRef(d.PersonID)) {
 		had, ok := pack[ref]
 		delete(pack, ref)
@@ -52,24 +53,33 @@ func tell(tx *store.Tx, d Device, rep string, dev *store.Device, cur cursor, now
 				return err
 			}
 		}
-		if ok && had.Rev == had.Now && had.Tick <= confirmed {
-			continue
+		if !ok || had.Rev != had.Now || had.Tick > confirmed {
+			news = append(news, ref)
 		}
-		if len(out.Docs) >= pageDocs || bytes > pageBytes {
-			out.More = true
-			continue
-		}
-		doc, err := scoped(tx, ref)
-		if err != nil {
+	}
+	told := map[ledger.Ref]int64{}
+	bytes := 0
+	for page := range slices.Chunk(news, readAhead) {
+		if err := tx.ReadAhead(slices.DeleteFunc(slices.Clone(page), isMade)); err != nil {
 			return err
 		}
-		if doc.Body == nil {
-			continue
+		for _, ref := range page {
+			if out.More = out.More || len(out.Docs) >= pageDocs || bytes > pageBytes; out.More {
+				break
+			}
+			doc, err := scoped(tx, ref)
+			if err != nil {
+				return err
+			}
+			if doc.Body == nil {
+				continue
+			}
+			bytes += len(doc.Body)
+			out.Docs = append(out.Docs, doc)
+			told[ref] = doc.Rev
 		}
-		bytes += len(doc.Body)
-		out.Docs = append(out.Docs, doc)
-		if err := tx.PutPacked(rep, ref, store.Packed{Rev: doc.Rev, Tick: tick}); err != nil {
-			return err
+		if out.More {
+			break
 		}
 	}
 	for ref, had := range pack { // no longer in scope
@@ -77,9 +87,10 @@ func tell(tx *store.Tx, d Device, rep string, dev *store.Device, cur cursor, now
 			continue
 		}
 		out.Gone = append(out.Gone, ref)
-		if err := tx.PutPacked(rep, ref, store.Packed{Rev: store.Gone, Tick: tick}); err != nil {
-			return err
-		}
+		told[ref] = store.Gone
+	}
+	if err := tx.PutPacked(rep, tick, told); err != nil {
+		return err
 	}
 	if err := tx.ForgetGone(rep, confirmed); err != nil {
 		return err
@@ -102,6 +113,9 @@ func tell(tx *store.Tx, d Device, rep string, dev *store.Device, cur cursor, now
 	out.Cursor = next.String()
 	return nil
 }
+
+// isMade tells whether a document is made when it is asked for, and not stored.
+func isMade(r ledger.Ref) bool { return r.Type == "notices" || r.Type == "history" }
 
 // scoped gives a document of a device's scope: as it is stored, or a person's notices or a site's history, which are made when they are
 // asked for.
