@@ -27,6 +27,7 @@ export class Shown {
   private folded = 0;
   private readonly unwritten = new Set<string>();
   private timer: ReturnType<typeof setTimeout> | undefined;
+  private writes: Promise<void> = Promise.resolve();
   private readonly listeners = new Set<(keys: string[]) => void>();
   private readonly tabs: BroadcastChannel;
   private turn: Promise<unknown> = Promise.resolve();
@@ -211,12 +212,14 @@ export class Shown {
     for (const d of docs) this.unwritten.add(keyOf(d));
     this.put(docs);
     this.tellListeners(["outbox"]); // the database does not tell of what was put into it at once
-    this.timer ??= setTimeout(() => void this.write(), behind);
+    this.timer ??= setTimeout(() => {
+      this.timer = undefined;
+      this.writes = this.writes.then(() => this.write()); // one after another: a later one says that the earlier are written
+    }, behind);
   }
 
   /** Writes what is not in the database yet. */
   private async write(): Promise<void> {
-    this.timer = undefined;
     const { db, folded } = this;
     const keys = [...this.unwritten];
     this.unwritten.clear();
