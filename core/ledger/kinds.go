@@ -24,8 +24,8 @@ const onDevice = runtime.GOOS == "js"
 
 func init() {
 	rows := []table{
-		orderKinds(), visitKinds(), stepKinds(), taskKinds(), crewKinds(), noteKinds(), signoffKinds(), messageKinds(), reviewKinds(),
-		proposalKinds(), reportKinds(), talkKinds(), sheetKinds(), readingKinds(), fileKinds(), substanceKinds(), partKinds(),
+		recordKinds(), orderKinds(), visitKinds(), stepKinds(), taskKinds(), crewKinds(), noteKinds(), signoffKinds(), messageKinds(),
+		reviewKinds(), proposalKinds(), reportKinds(), talkKinds(), sheetKinds(), readingKinds(), fileKinds(), substanceKinds(), partKinds(),
 		requestKinds(), placeKinds(), timecardKinds(), struckKinds(), flagKinds(),
 	}
 	if !onDevice {
