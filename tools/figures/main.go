@@ -68,12 +68,22 @@ func table(figures []figure.Figure, before map[string]float64) string {
 	for _, f := range figures {
 		limit := "–"
 		if f.Limit > 0 {
-			limit = strconv.FormatFloat(f.Limit, 'f', -1, 64) + " " + f.Unit
+			limit = strings.TrimSpace(strconv.FormatFloat(f.Limit, 'f', -1, 64) + " " + f.Unit)
 		}
 		was, known := before[f.Name]
-		fmt.Fprintf(&b, "| %s | %.3g %s | %s | %.3g | %s |\n", f.Name, f.Value, f.Unit, limit, f.Ratio, mark(f, was, known))
+		fmt.Fprintf(&b, "| %s | %s | %s | %s | %s |\n", f.Name, strings.TrimSpace(short(f.Value)+" "+f.Unit), limit, short(f.Ratio),
+			mark(f, was, known))
 	}
 	return b.String()
+}
+
+// short writes a number with three digits that count, or with all before the point.
+func short(x float64) string {
+	places := 0
+	for y := x; y < 100 && places < 3; y *= 10 {
+		places++
+	}
+	return strconv.FormatFloat(x, 'f', places, 64)
 }
 
 // replace puts a table into a document.

@@ -40,8 +40,11 @@ func TestTheTableIsWhatItIsComparedWithNextTime(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, map[string]float64{"a tap": 2.5, "a search": 1.25}, written(doc))
 	assert.NotContains(t, doc, "old")
-	assert.Contains(t, doc, "| a tap | 12.5 ms | 50 ms | 2.5 |  |")
+	assert.Contains(t, doc, "| a tap | 12.5 ms | 50 ms | 2.50 |  |")
 	assert.True(t, strings.HasSuffix(doc, "\n\nMore.\n"))
+	for x, want := range map[float64]string{1161.2: "1161", 0.1431: "0.143", 5.764: "5.76", 74.64: "74.6"} {
+		assert.Equal(t, want, short(x))
+	}
 	figures[0].Ratio = 5
 	assert.Contains(t, table(figures, written(doc)), "worse by 100 %")
 	_, err = replace("no table", "")
