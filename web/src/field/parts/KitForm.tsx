@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { useLive } from "../../device/live";
 import { useDraft } from "../../draft/draft";
+import { DateField, TimeField } from "../../form/dates";
 import type { Kit, VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { isoDate, momentOf, price, time } from "../../ui/format";
@@ -87,28 +88,16 @@ export function KitForm({ view, id, kit, place, target, onBack, onDone, onClose 
               value={person}
               onChange={(person) => draft.change({ person })}
             />
-            <div className="form-row">
-              <TextField
-                type="date"
-                label={t("kit.day")}
-                value={day}
-                onChange={(e) => draft.change({ day: e.target.value })}
-                slotProps={{ inputLabel: { shrink: true } }}
-              />
-              <TextField
-                type="time"
-                label={t("kit.time")}
-                value={clock}
-                onChange={(e) => draft.change({ clock: e.target.value })}
-                slotProps={{ inputLabel: { shrink: true } }}
-              />
-              <TextField
-                label={t("kit.took")}
-                value={took}
-                onChange={(e) => draft.change({ took: e.target.value })}
-                slotProps={{ htmlInput: { inputMode: "numeric" } }}
-              />
+            <div className="two-fields">
+              <DateField label={t("kit.day")} value={day} onChange={(day) => draft.change({ day })} />
+              <TimeField label={t("kit.time")} value={clock} onChange={(clock) => draft.change({ clock })} />
             </div>
+            <TextField
+              label={t("kit.took")}
+              value={took}
+              onChange={(e) => draft.change({ took: e.target.value })}
+              slotProps={{ htmlInput: { inputMode: "numeric" } }}
+            />
           </>
         )}
       </div>

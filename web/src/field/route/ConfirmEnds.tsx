@@ -1,6 +1,7 @@
-import { Button, TextField } from "@mui/material";
-import { useState } from "react";
+import { Button } from "@mui/material";
 import { useTranslation } from "react-i18next";
+import { useDraft } from "../../draft/draft";
+import { TimeField } from "../../form/dates";
 import type { Step } from "../../types";
 import { isoDate, moment, momentOf, time, timeOrDay } from "../../ui/format";
 import { useRecord } from "../device";
@@ -14,8 +15,11 @@ export default function ConfirmEnds({ ends }: { ends: { stop: Stop; end: Step }[
 function ConfirmEnd({ stop, end }: { stop: Stop; end: Step }) {
   const { t } = useTranslation();
   const record = useRecord();
-  const [other, setOther] = useState<string>();
-  const confirm = (at: string) => void record("visit.end_confirmed", stop.id, { end: at });
+  const draft = useDraft<{ other?: string }>(`end ${stop.id} ${end.entry}`, {});
+  const { other } = draft.value;
+  const confirm = async (at: string) => {
+    if (await record("visit.end_confirmed", stop.id, { end: at })) draft.clear();
+  };
   return (
     <section className="confirm-end" aria-label={t("end.title", { site: stop.site?.name })}>
       <p>
@@ -24,21 +28,21 @@ function ConfirmEnd({ stop, end }: { stop: Stop; end: Step }) {
       </p>
       {other === undefined ? (
         <div className="confirm-end-row">
-          <Button variant="contained" onClick={() => confirm(end.at)}>
+          <Button variant="contained" onClick={() => void confirm(end.at)}>
             {t("end.yes", { time: time(end.at) })}
           </Button>
-          <Button onClick={() => setOther(time(end.at))}>{t("end.no")}</Button>
+          <Button onClick={() => draft.change({ other: time(end.at) })}>{t("end.no")}</Button>
         </div>
       ) : (
         <form
           className="confirm-end-row"
           onSubmit={(e) => {
             e.preventDefault();
-            confirm(moment(momentOf(isoDate(end.at), other)));
+            if (other) void confirm(moment(momentOf(isoDate(end.at), other)));
           }}
         >
-          <TextField type="time" label={t("end.at")} value={other} onChange={(e) => setOther(e.target.value)} required />
-          <Button type="submit" variant="contained">
+          <TimeField label={t("end.at")} value={other} onChange={(other) => draft.change({ other })} required />
+          <Button type="submit" variant="contained" disabled={!other}>
             {t("end.save")}
           </Button>
         </form>

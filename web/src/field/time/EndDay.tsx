@@ -1,7 +1,8 @@
-import { Button, TextField } from "@mui/material";
-import { useState } from "react";
+import { Button } from "@mui/material";
 import { useTranslation } from "react-i18next";
 import { useLive } from "../../device/live";
+import { useDraft } from "../../draft/draft";
+import { TimeField } from "../../form/dates";
 import type { Piece, Settings, VisitView } from "../../types";
 import { moment, momentOf, time, timeOrDay } from "../../ui/format";
 import { LayerDrawer } from "../../ui/Layers";
@@ -28,9 +29,10 @@ export default function EndDay({ named, onClose }: { named: Named; onClose: () =
   const ids = open.map((s) => s.id).join();
   const views = useLive(db, async (db) => Promise.all(ids.split(",").map((id) => loadVisit(db, id))), [ids]) ?? [];
   const viewOf = (id: string) => views.find((v) => v?.id === id) ?? undefined;
-  const [said, setSaid] = useState<Record<string, string>>({});
-  const [stopped, setStopped] = useState<string>(); // when the clock that runs should have been stopped
   const { day, settings } = named;
+  // What was said of visits, and when the clock that runs should have been stopped: "" while it is being typed.
+  const draft = useDraft<{ said: Record<string, string>; stopped?: string }>(`end of ${day.date}`, { said: {} });
+  const { said, stopped } = draft.value;
   const running = day.spans.find((s) => s.open && !open.some((o) => o.id === s.visit));
   const card = { type: "timecard", id: `${me.id}+${day.date}` };
   const end = async () => {
@@ -42,7 +44,9 @@ export default function EndDay({ named, onClose }: { named: Named; onClose: () =
     }
     if (running?.kind === "indirect" && !(await record("time.stopped", card, {}))) return;
     if (running && stopped && !(await stopEarlier(running.start, stopped))) return;
-    if (await record("day.ended", card, {})) onClose();
+    if (!(await record("day.ended", card, {}))) return;
+    draft.clear();
+    onClose();
   };
   // What ran on after that was the person's own time.
   const stopEarlier = (start: string, hm: string) => {
@@ -62,7 +66,7 @@ export default function EndDay({ named, onClose }: { named: Named; onClose: () =
             </legend>
             <div className="options">
               {[...endsHere(settings, viewOf(s.id)), "leave" as const].map((a) => (
-                <button key={a} type="button" aria-pressed={said[s.id] === a} onClick={() => setSaid({ ...said, [s.id]: a })}>
+                <button key={a} type="button" aria-pressed={said[s.id] === a} onClick={() => draft.change({ said: { ...said, [s.id]: a } })}>
                   {t(a === "leave" ? "day.leave" : `outcome.${a}`)}
                 </button>
               ))}
@@ -73,20 +77,22 @@ export default function EndDay({ named, onClose }: { named: Named; onClose: () =
           <fieldset className="end-visit">
             <legend>{t("day.clockRuns", { what: say(running).kind, time: time(running.start) })}</legend>
             <div className="options">
-              <button type="button" aria-pressed={stopped === undefined} onClick={() => setStopped(undefined)}>
+              <button type="button" aria-pressed={stopped === undefined} onClick={() => draft.change({ stopped: undefined })}>
                 {t("day.stopNow")}
               </button>
-              <button type="button" aria-pressed={stopped !== undefined} onClick={() => setStopped(time(Date.now()))}>
+              <button type="button" aria-pressed={stopped !== undefined} onClick={() => draft.change({ stopped: time(Date.now()) })}>
                 {t("day.stopEarlier")}
               </button>
             </div>
             {stopped !== undefined && (
-              <TextField type="time" label={t("day.stoppedAt")} value={stopped} onChange={(e) => setStopped(e.target.value)} className="end-time" />
+              <div className="end-time">
+                <TimeField label={t("day.stoppedAt")} value={stopped} onChange={(stopped) => draft.change({ stopped })} />
+              </div>
             )}
           </fieldset>
         )}
         {day.gaps.length > 0 && <p className="small quiet">{t("day.gaps", { count: day.gaps.length })}</p>}
-        <Button variant="contained" className="wide-button" disabled={!stops || open.some((s) => !said[s.id])} onClick={end}>
+        <Button variant="contained" className="wide-button" disabled={!stops || stopped === "" || open.some((s) => !said[s.id])} onClick={end}>
           {t("day.endNow")}
         </Button>
         <button type="button" className="link" onClick={onClose}>

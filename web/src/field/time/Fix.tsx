@@ -3,6 +3,7 @@ import { type FormEvent, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { useDraft } from "../../draft/draft";
 import { ThrowAway } from "../../draft/ThrowAway";
+import { TimeField } from "../../form/dates";
 import type { Piece, Span, Stretch } from "../../types";
 import { isoDate, isTime, moment, momentOf, shortDate, time } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
@@ -44,8 +45,9 @@ export default function Fix({ named, span, gap, now, onClose }: Props) {
   // Seconds count: a time that was not changed is the very moment it was.
   const at = (typed: string, was?: string, on = date) => (was && time(was) === typed && isoDate(was) === on ? was : moment(momentOf(on, typed)));
   const last = endDate(date, from, to);
+  const half = way !== "remove" && (from === "" || to === ""); // a time is being typed
   const wrong =
-    way === "remove"
+    way === "remove" || half
       ? undefined
       : !isTime(date, from) || !isTime(last, to)
         ? t("time.noSuchHour")
@@ -83,9 +85,9 @@ export default function Fix({ named, span, gap, now, onClose }: Props) {
         )}
         {way !== "remove" && (
           <>
-            <div className="fix-times">
-              <TextField type="time" label={t("fix.from")} value={from} onChange={(e) => draft.change({ from: e.target.value })} required />
-              <TextField type="time" label={t("fix.to")} value={to} onChange={(e) => draft.change({ to: e.target.value })} required />
+            <div className="two-fields">
+              <TimeField label={t("fix.from")} value={from} onChange={(from) => draft.change({ from })} required />
+              <TimeField label={t("fix.to")} value={to} onChange={(to) => draft.change({ to })} required />
             </div>
             <TextField select label={t("fix.what")} value={what} onChange={(e) => draft.change({ what: e.target.value })}>
               {choices.map((c) => (
@@ -96,7 +98,7 @@ export default function Fix({ named, span, gap, now, onClose }: Props) {
             </TextField>
           </>
         )}
-        {last !== date && way !== "remove" && !wrong && <p className="small">{t("fix.overnight", { day: shortDate(momentOf(last, "12:00")) })}</p>}
+        {last !== date && way !== "remove" && !half && !wrong && <p className="small">{t("fix.overnight", { day: shortDate(momentOf(last, "12:00")) })}</p>}
         <p role="alert">{wrong && <Tag kind="bad">{wrong}</Tag>}</p>
         <p className="small quiet">{t(`fix.hint.${way}`)}</p>
         <div className="options">
@@ -113,7 +115,7 @@ export default function Fix({ named, span, gap, now, onClose }: Props) {
           slotProps={{ htmlInput: { maxLength: 500 } }}
           required
         />
-        <Button type="submit" variant="contained" disabled={!reason.trim() || !!wrong}>
+        <Button type="submit" variant="contained" disabled={!reason.trim() || half || !!wrong}>
           {t("fix.save")}
         </Button>
         <ThrowAway draft={draft} />
