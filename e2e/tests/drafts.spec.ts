@@ -1,6 +1,6 @@
 /** What is typed, drawn, picked or photographed and not saved yet is there again, whatever happens to the page. */
 import { expect, type Page } from "@playwright/test";
-import { command, draw, Phone, Program, photos, signIn, storedAs, test } from "./program.js";
+import { command, draw, Phone, Program, photos, signIn, storedAs, test, typeTime } from "./program.js";
 
 const program = new Program();
 const phone = new Phone(program.url);
@@ -93,6 +93,29 @@ test("Back closes what is open, never the visit, and what was typed is there aga
   // With nothing open it leads where it always did.
   await page.goBack();
   await expect(page.locator(".visit")).toHaveCount(0);
+  await page.goto(visit);
+});
+
+test("a time that is typed by hand is there again; Back closes what it is picked from, then the drawer", async () => {
+  const { page } = phone;
+  await page.goto(`${program.url}/field/time`);
+  await page.getByRole("button", { name: "Add time" }).click();
+  const drawer = page.locator("form.fix");
+  const from = drawer.getByRole("group", { name: "From" });
+  await typeTime(from, "06:15");
+  await from.getByRole("button", { name: /Choose time/ }).click();
+  const lists = page.getByRole("listbox");
+  await expect(lists.first()).toBeVisible();
+  await page.goBack();
+  await expect(lists).toHaveCount(0);
+  await expect(drawer).toBeVisible();
+  await page.goBack();
+  await expect(drawer).toHaveCount(0);
+  await page.reload();
+  await page.getByRole("button", { name: "Add time" }).click();
+  await expect(from.getByRole("spinbutton", { name: "Hours" })).toHaveText("06");
+  await expect(from.getByRole("spinbutton", { name: "Minutes" })).toHaveText("15");
+  await drawer.getByRole("button", { name: "Throw away" }).click();
   await page.goto(visit);
 });
 

@@ -4,10 +4,12 @@ import { AdapterDayjs } from "@mui/x-date-pickers/AdapterDayjs";
 import { DatePicker } from "@mui/x-date-pickers/DatePicker";
 import { LocalizationProvider } from "@mui/x-date-pickers/LocalizationProvider";
 import { TimePicker } from "@mui/x-date-pickers/TimePicker";
+import { renderMultiSectionDigitalClockTimeView as lists } from "@mui/x-date-pickers/timeViewRenderers";
 import dayjs, { type Dayjs } from "dayjs";
 import customParseFormat from "dayjs/plugin/customParseFormat";
 import "dayjs/locale/en-gb";
 import { useState } from "react";
+import { useBack } from "../ui/back";
 import { dateFormat, timeFormat } from "../ui/format";
 import css from "./dates.module.css";
 
@@ -41,24 +43,52 @@ function usePicked(value: string, pattern: string, onChange: (value: string) => 
   };
 }
 
+/** What is open to pick from. Back closes that, and not what it lies over. */
+function usePicking() {
+  const [open, setOpen] = useState(false);
+  const close = () => setOpen(false);
+  return { picking: { open, onOpen: () => setOpen(true), onClose: close }, layer: open && <Picking onBack={close} /> };
+}
+
+function Picking({ onBack }: { onBack: () => void }) {
+  useBack(onBack);
+  return null;
+}
+
 const field = (required?: boolean) => ({ textField: { size: "small" as const, fullWidth: true, required, className: css.field } });
 
 /** A date. */
 export function DateField({ label, value, onChange, required, disabled }: Props) {
   const picked = usePicked(value, "YYYY-MM-DD", onChange);
+  const { picking, layer } = usePicking();
   return (
     <LocalizationProvider dateAdapter={AdapterDayjs} adapterLocale="en-gb">
-      <DatePicker label={label} format={dateFormat} disabled={disabled} {...picked} slotProps={field(required)} />
+      <DatePicker label={label} format={dateFormat} disabled={disabled} {...picked} {...picking} slotProps={field(required)} />
+      {layer}
     </LocalizationProvider>
   );
 }
 
+/** Lists to tap in, rather than a dial: that takes a fingertip, and field people wear gloves. */
+const timeViews = { hours: lists, minutes: lists };
+
 /** A time of day, to the minute. */
 export function TimeField({ label, value, onChange, required, disabled }: Props) {
   const picked = usePicked(value, "HH:mm", onChange);
+  const { picking, layer } = usePicking();
   return (
     <LocalizationProvider dateAdapter={AdapterDayjs} adapterLocale="en-gb">
-      <TimePicker label={label} format={timeFormat} ampm={false} disabled={disabled} {...picked} slotProps={field(required)} />
+      <TimePicker
+        label={label}
+        format={timeFormat}
+        ampm={false}
+        disabled={disabled}
+        viewRenderers={timeViews}
+        {...picked}
+        {...picking}
+        slotProps={field(required)}
+      />
+      {layer}
     </LocalizationProvider>
   );
 }
