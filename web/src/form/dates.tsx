@@ -55,7 +55,11 @@ function Picking({ onBack }: { onBack: () => void }) {
   return null;
 }
 
-const field = (required?: boolean) => ({ textField: { size: "small" as const, fullWidth: true, required, className: css.field } });
+const field = (required?: boolean) => ({
+  toolbar: { hidden: true },
+  layout: { className: css.picking },
+  textField: { size: "small" as const, fullWidth: true, required, className: css.field },
+});
 
 /** A date. */
 export function DateField({ label, value, onChange, required, disabled }: Props) {
