@@ -175,7 +175,7 @@ async function atWork(page: Page, offline: () => Promise<void>) {
   await drawer.getByLabel("Part name or number").fill("dosing line");
   await drawer.getByRole("button", { name: /Dosing line renewed/ }).click();
   await expect(drawer).toContainText("€128.00 for all of it");
-  await drawer.getByLabel("Minutes").fill("25");
+  await drawer.getByRole("textbox", { name: "Minutes" }).fill("25");
   await drawer.getByRole("button", { name: "Add the kit" }).click();
   await expect(parts).toContainText("25 min by Tove Linde");
 
