@@ -30,10 +30,10 @@ export default function EndDay({ named, onClose }: { named: Named; onClose: () =
   const views = useLive(db, async (db) => Promise.all(ids.split(",").map((id) => loadVisit(db, id))), [ids]) ?? [];
   const viewOf = (id: string) => views.find((v) => v?.id === id) ?? undefined;
   const { day, settings } = named;
-  // What was said of visits, and when the clock that runs should have been stopped: "" while it is being typed.
-  const draft = useDraft<{ said: Record<string, string>; stopped?: string }>(`end of ${day.date}`, { said: {} });
-  const { said, stopped } = draft.value;
   const running = day.spans.find((s) => s.open && !open.some((o) => o.id === s.visit));
+  // What was said of visits, and when the clock that runs should have been stopped: "" while it is being typed. Of another clock it says nothing.
+  const draft = useDraft<{ said: Record<string, string>; stopped?: string }>(`end of ${day.date} ${running?.start ?? ""}`, { said: {} });
+  const { said, stopped } = draft.value;
   const card = { type: "timecard", id: `${me.id}+${day.date}` };
   const end = async () => {
     for (const s of open) {
