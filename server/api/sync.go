@@ -96,13 +96,18 @@ func (s *Server) sync(c *gin.Context) {
 	c.Header("Content-Type", "application/json")
 	if len(raw) > 1400 && strings.Contains(c.GetHeader("Accept-Encoding"), "gzip") {
 		c.Header("Content-Encoding", "gzip")
-		z := gzip.NewWriter(c.Writer)
-		defer z.Close()
+		z := packers.Get().(*gzip.Writer)
+		defer packers.Put(z)
+		z.Reset(c.Writer)
 		_, _ = z.Write(raw)
+		_ = z.Close() // whoever hung up asks again
 		return
 	}
 	_, _ = c.Writer.Write(raw)
 }
+
+// packers keeps writers that pack answers: each takes most of a megabyte.
+var packers = sync.Pool{New: func() any { return gzip.NewWriter(nil) }}
 
 // maxLines is how many lines for live events a person may have open: one for each tab of each device.
 const maxLines = 50

@@ -55,8 +55,12 @@ func (t *Tx) ended(id string, v work.Visit) error {
 		if err != nil {
 			return err
 		}
-		if _, err := t.exec("INSERT OR REPLACE INTO history (site, visit, ended, rev, body) VALUES (?,?,?,?,?)", o.Site, id, ended,
-			t.revs[ledger.Ref{Type: "visit", ID: id}], body); err != nil {
+		cards, err := json.Marshal(cardsOf(v))
+		if err != nil {
+			return err
+		}
+		if _, err := t.exec("INSERT OR REPLACE INTO history (site, visit, ended, rev, body, cards) VALUES (?,?,?,?,?,?)", o.Site, id, ended,
+			t.revs[ledger.Ref{Type: "visit", ID: id}], body, string(cards)); err != nil {
 			return err
 		}
 	}
@@ -98,32 +102,40 @@ func (t *Tx) Unsigned(limit int) ([]string, error) {
 // unsignedAt names what it takes to have other people's visits at some sites (a JSON list) signed for: those that ended since a day and
 // that nobody has signed for. Those of the last day stay when somebody has: another may sign for them too.
 func (t *Tx) unsignedAt(sites string, since, lately time.Time) ([]ledger.Ref, error) {
-	ids, err := collect(t, scanString, `SELECT v.id FROM json_each(?3) s CROSS JOIN history h ON h.site = s.value AND h.ended >= ?1
+	type line struct{ visit, order, cards string }
+	lines, err := collect(t, func(row interface{ Scan(...any) error }) (l line, err error) {
+		return l, row.Scan(&l.visit, &l.order, &l.cards)
+	}, `SELECT v.id, v.workorder, h.cards FROM json_each(?3) s CROSS JOIN history h ON h.site = s.value AND h.ended >= ?1
 		CROSS JOIN visits v ON v.id = h.visit WHERE v.unsigned OR v.ended >= ?2 LIMIT 200 -- in this order: few ended at a site`,
 		since.UTC().Format(time.RFC3339), lately.UTC().Format(time.RFC3339), sites)
 	if err != nil {
 		return nil, err
 	}
-	var out, visits []ledger.Ref
-	for _, id := range ids {
-		visits = append(visits, ledger.Ref{Type: "visit", ID: id})
-	}
-	if err := t.ReadAhead(visits); err != nil {
-		return nil, err
-	}
-	for _, id := range ids {
-		var v work.Visit
-		if _, err := t.Load("visit", id, &v); err != nil {
+	var out []ledger.Ref
+	for _, l := range lines {
+		out = append(out, ledger.Ref{Type: "visit", ID: l.visit}, ledger.Ref{Type: "workorder", ID: l.order})
+		var cards []string
+		if err := json.Unmarshal([]byte(l.cards), &cards); err != nil {
 			return nil, err
 		}
-		out = append(out, ledger.Ref{Type: "visit", ID: id}, ledger.Ref{Type: "workorder", ID: v.Order})
-		for _, p := range append([]string{v.Technician}, v.Helpers...) {
-			for _, day := range []time.Time{v.Start, v.Ended()} {
-				out = append(out, ledger.TimecardRef(p, day))
-			}
+		for _, id := range cards {
+			out = append(out, ledger.Ref{Type: "timecard", ID: id})
 		}
 	}
 	return out, nil
+}
+
+// cardsOf names the time cards of those who were on a visit, of the days on which it began and ended.
+func cardsOf(v work.Visit) []string {
+	var out []string
+	for _, p := range append([]string{v.Technician}, v.Helpers...) {
+		for _, day := range []time.Time{v.Start, v.Ended()} {
+			if id := ledger.TimecardRef(p, day).ID; !slices.Contains(out, id) {
+				out = append(out, id)
+			}
+		}
+	}
+	return out
 }
 
 // historyVisits is how many visits a site's history tells of.

@@ -1,44 +1,56 @@
 package store
 
-import "database/sql"
+import (
+	"database/sql"
+	"sync"
+)
 
-// prepared keeps statements from one transaction to the next. A statement that is new in a transaction is prepared for good
-// before the next one begins: while one runs, it has the only connection for writing.
+// prepared keeps statements from one transaction to the next. A statement that is new in a transaction is prepared for good when none
+// runs: while one does, it may have the only connection.
 type prepared struct {
-	statements map[string]*sql.Stmt
-	asked      []string
+	db *sql.DB
+
+	mu         sync.Mutex
+	statements map[string]*sql.Stmt // guarded by mu
+	asked      []string             // guarded by mu
 }
 
 // maxPrepared bounds the statements kept; there are far fewer texts, unless somebody builds them of what a person typed.
 const maxPrepared = 200
 
+func prepare(db *sql.DB) *prepared { return &prepared{db: db, statements: map[string]*sql.Stmt{}} }
+
 // get gives a statement, or nil when it is not kept, or not yet.
 func (p *prepared) get(query string) *sql.Stmt {
-	if p == nil {
-		return nil
-	}
+	p.mu.Lock()
+	defer p.mu.Unlock()
 	st := p.statements[query]
-	if st == nil {
+	if st == nil && len(p.statements)+len(p.asked) < maxPrepared {
 		p.asked = append(p.asked, query)
 	}
 	return st
 }
 
 // catchUp prepares what was asked for.
-func (p *prepared) catchUp(db *sql.DB) error {
-	for _, query := range p.asked {
-		if p.statements[query] != nil || len(p.statements) >= maxPrepared {
-			continue
-		}
-		st, err := db.Prepare(query)
+func (p *prepared) catchUp() error {
+	p.mu.Lock()
+	asked := p.asked
+	p.asked = nil
+	p.mu.Unlock()
+	for _, query := range asked {
+		st, err := p.db.Prepare(query)
 		if err != nil {
 			return err
 		}
-		if p.statements == nil {
-			p.statements = map[string]*sql.Stmt{}
+		p.mu.Lock()
+		_, twice := p.statements[query] // somebody else was as quick, and may be using theirs
+		if !twice {
+			p.statements[query] = st
 		}
-		p.statements[query] = st
+		p.mu.Unlock()
+		if twice {
+			_ = st.Close()
+		}
 	}
-	p.asked = nil
 	return nil
 }

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"cmp"
 	"database/sql"
 	"encoding/json"
 	"errors"
@@ -307,7 +308,9 @@ func (t *Tx) Scope(person string, from, to time.Time) ([]ledger.Ref, error) {
 	for _, r := range asked {
 		add("request", r)
 	}
-	slices.SortFunc(out, func(a, b ledger.Ref) int { return strings.Compare(a.String(), b.String()) })
+	slices.SortFunc(out, func(a, b ledger.Ref) int {
+		return cmp.Or(strings.Compare(a.Type, b.Type), strings.Compare(a.ID, b.ID))
+	})
 	return slices.Compact(out), nil
 }
 

@@ -24,7 +24,7 @@ var folds = []struct{ table, columns, order, where string }{
 	{"handovers", `id, "from", "to", at, live`, "id", "1"},
 	{"requests", "id, visit, workorder, person, state, at, since", "id", "1"},
 	{"purchases", "id, state, place, at", "id", "1"},
-	{"history", "site, visit, ended, rev, body", "visit", "1"},
+	{"history", "site, visit, ended, rev, body, cards", "visit", "1"},
 	{"reports", "entry, visit, code, pdf, struck", "entry", "1"},
 	{"talks", "workorder, at, unread", "workorder", "1"},
 	{"visit_people", "person, visit", "person, visit", "1"},
@@ -33,7 +33,7 @@ var folds = []struct{ table, columns, order, where string }{
 }
 
 // FoldVersion is that of what this program folds out of the log. It goes up with each release that folds into more, or otherwise.
-const FoldVersion = 11
+const FoldVersion = 12
 
 // beginFold notes that a database without entries has all that this program folds.
 func beginFold(ctx context.Context, db *sql.DB) error {
@@ -136,9 +136,12 @@ func (s *Store) take(ctx context.Context, fold *refold, upTo int64) (bool, error
 			}
 		}
 	}
-	// Every device is told again what is in its scope: a rebuilt document may be another at the same revision.
-	if _, err := tx.ExecContext(ctx, "UPDATE packs SET rev = 0 WHERE rev > 0"); err != nil {
-		return false, wrap("rebuild packs", err)
+	// Every device is told again what is in its scope: a rebuilt document may be another at the same revision. What one is being told was
+	// folded before, and is not noted as told: its answer has another number.
+	for _, q := range []string{"UPDATE packs SET rev = 0 WHERE rev > 0", "UPDATE devices SET tick = tick + 1"} {
+		if _, err := tx.ExecContext(ctx, q); err != nil {
+			return false, wrap("rebuild packs", err)
+		}
 	}
 	if _, err := tx.ExecContext(ctx, fmt.Sprint("PRAGMA main.user_version = ", FoldVersion)); err != nil {
 		return false, wrap("rebuild", err)

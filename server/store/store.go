@@ -33,8 +33,9 @@ type Store struct {
 	dir         string
 	write, read *sql.DB
 	writing     sync.Mutex
-	prepared    prepared // on write, guarded by writing
-	interrupt   func()   // guarded by writing
+	interrupt   func() // guarded by writing
+
+	forWriting, forReading *prepared
 
 	replicated atomic.Int64 // how far the second copy goes; unkept: there is none
 	keptLock   sync.Mutex
@@ -90,8 +91,10 @@ func Open(ctx context.Context, dir string) (*Store, error) {
 	if err != nil {
 		return nil, errors.Join(err, w.Close())
 	}
-	r.SetMaxOpenConns(max(4, runtime.NumCPU()))
-	s := &Store{dir: dir, write: w, read: r}
+	most := max(4, runtime.NumCPU())
+	r.SetMaxOpenConns(most)
+	r.SetMaxIdleConns(most) // one that is closed loses its prepared statements
+	s := &Store{dir: dir, write: w, read: r, forWriting: prepare(w), forReading: prepare(r)}
 	s.replicated.Store(unkept)
 	return s, nil
 }
@@ -163,7 +166,7 @@ func (s *Store) commit(group []*write) {
 			}
 		}
 	}
-	if err := s.prepared.catchUp(s.write); err != nil {
+	if err := s.forWriting.catchUp(); err != nil {
 		fail(wrap("prepare", err))
 		return
 	}
@@ -225,8 +228,8 @@ func (s *Store) within(sqltx *sql.Tx, w *write, beside bool) error {
 			return err
 		}
 	}
-	w.tx = newTx(ctx, sqltx)
-	w.tx.prepared, w.tx.interrupt = &s.prepared, s.interrupt
+	w.tx = newTx(ctx, sqltx, s.forWriting)
+	w.tx.interrupt = s.interrupt
 	w.run()
 	if w.good() {
 		w.changed, w.names, w.news = w.tx.whatChanged()
@@ -265,14 +268,17 @@ func (s *Store) Read(ctx context.Context, f func(*Tx) error) error {
 	if err != nil {
 		return wrap("begin", err)
 	}
-	tx := newTx(ctx, sqltx)
+	tx := newTx(ctx, sqltx, s.forReading)
 	err = f(tx)
 	tx.collected(nil)
-	return errors.Join(wrap("read", err), ignoreDone(sqltx.Rollback()))
+	if err = errors.Join(wrap("read", err), ignoreDone(sqltx.Rollback())); err != nil {
+		return err
+	}
+	return wrap("prepare", s.forReading.catchUp())
 }
 
-func newTx(ctx context.Context, t *sql.Tx) *Tx {
-	return &Tx{sql: t, ctx: ctx, revs: map[ledger.Ref]int64{}, dirty: map[ledger.Ref]bool{}, orders: map[string]bool{},
+func newTx(ctx context.Context, t *sql.Tx, p *prepared) *Tx {
+	return &Tx{sql: t, ctx: ctx, prepared: p, revs: map[ledger.Ref]int64{}, dirty: map[ledger.Ref]bool{}, orders: map[string]bool{},
 		sources: names{}, written: names{}, statements: map[string]*sql.Stmt{}}
 }
 

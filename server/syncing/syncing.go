@@ -69,11 +69,14 @@ func Sync(ctx context.Context, s *store.Store, d Device, r replica.Request, now 
 		}
 	}
 	var out replica.Response
-	err = s.Write(ctx, func(tx *store.Tx) error {
-		var err error
-		out, err = answer(tx, d, r, cur, now)
+	var telling bool
+	err = s.Write(ctx, func(tx *store.Tx) (err error) {
+		out, telling, err = receive(tx, d, r, &cur, now)
 		return err
 	})
+	if err == nil && telling {
+		err = inform(ctx, s, d, r.Replica, cur, now, &out)
+	}
 	out.Kept, out.Alone = kept, s.Alone()
 	return out, err
 }
@@ -113,15 +116,16 @@ func empty(now time.Time) replica.Response {
 	return replica.Response{Receipts: []replica.Receipt{}, Docs: []ledger.Doc{}, Gone: []ledger.Ref{}, ServerTime: now}
 }
 
-func answer(tx *store.Tx, d Device, r replica.Request, cur cursor, now time.Time) (replica.Response, error) {
-	out := empty(now)
+// receive takes what a device brings, and tells whether it is to be told what is new. cur is how far it has been told.
+func receive(tx *store.Tx, d Device, r replica.Request, cur *cursor, now time.Time) (out replica.Response, telling bool, err error) {
+	out = empty(now)
 	dev, known, err := tx.Device(r.Replica)
 	if err != nil {
-		return out, err
+		return out, false, err
 	}
 	seq, err := tx.Seq()
 	if err != nil {
-		return out, err
+		return out, false, err
 	}
 	// The identity is somebody else's; or the device has forgotten an answer that it had had, since it was restored from a
 	// copy; or it has had answers that were never given, since the server was. Neither knows what the device holds.
@@ -129,22 +133,22 @@ func answer(tx *store.Tx, d Device, r replica.Request, cur cursor, now time.Time
 		dev.Ended = now
 	}
 	if out.History, err = tx.History(); err != nil {
-		return out, err
+		return out, false, err
 	}
 	ended := !dev.Ended.IsZero()
 	// What a device knows of another history than this says nothing here. One that has never heard of any is of before there were such.
 	if !ended && r.History != "" && r.History != out.History {
 		out.Renew = true
-		return out, nil
+		return out, false, nil
 	}
 	if (known && dev.Person != d.PersonID) || (!ended && (cur.tick < dev.Had || cur.tick > dev.Tick || cur.seq > seq)) {
 		out.Renew = true
-		return out, nil
+		return out, false, nil
 	}
 	dev.Had = max(dev.Had, min(cur.tick, dev.Tick))
 	if cur.fold != store.FoldVersion { // what it holds was folded otherwise: it is told all again
 		if err := tx.TellAgain(r.Replica); err != nil {
-			return out, err
+			return out, false, err
 		}
 		cur.seq, cur.fold = 0, store.FoldVersion
 	}
@@ -159,28 +163,28 @@ func answer(tx *store.Tx, d Device, r replica.Request, cur cursor, now time.Time
 	t := taker{tx: tx, device: d, replica: r.Replica, now: now, had: map[string]bool{}}
 	all := slices.Concat(r.Again, r.Entries)
 	if err := t.lookUp(all); err != nil {
-		return out, err
+		return out, false, err
 	}
 	if err := t.meter(all); err != nil {
-		return out, err
+		return out, false, err
 	}
 	if err := t.takeAgain(r.Again, &out); err != nil {
-		return out, err
+		return out, false, err
 	}
 	if out.Renew = !ended && t.strange(r.Entries, dev.N); out.Renew {
-		return out, nil
+		return out, false, nil
 	}
 	for _, e := range r.Entries {
 		receipt, err := t.take(e)
 		if err != nil {
-			return out, err
+			return out, false, err
 		}
 		out.Receipts = append(out.Receipts, receipt)
 		dev.N = max(dev.N, e.N)
 	}
 	for _, id := range r.Held {
 		if receipt, ok, err := t.fate(id); err != nil {
-			return out, err
+			return out, false, err
 		} else if ok {
 			out.Receipts = append(out.Receipts, receipt)
 		}
@@ -190,12 +194,9 @@ func answer(tx *store.Tx, d Device, r replica.Request, cur cursor, now time.Time
 		if r.Wiped && dev.Wiped.IsZero() {
 			dev.Wiped = now
 		}
-		return out, tx.PutDevice(dev)
+		return out, false, tx.PutDevice(dev)
 	}
-	if err := tell(tx, d, r.Replica, &dev, cur, now, &out); err != nil {
-		return out, err
-	}
-	return out, tx.PutDevice(dev)
+	return out, true, tx.PutDevice(dev)
 }
 
 // TakeFile takes entries of a person's device that somebody brought in a file. Only facts from the field count that way.

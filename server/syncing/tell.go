@@ -1,6 +1,7 @@
 package syncing
 
 import (
+	"context"
 	"slices"
 	"time"
 
@@ -18,100 +19,144 @@ func scopeOf(tx *store.Tx, d Device, today time.Time) ([]ledger.Ref, error) {
 	return tx.Scope(d.PersonID, today.AddDate(0, 0, -scopeDays), today.AddDate(0, 0, scopeDays))
 }
 
-// tell fills in what the device does not have yet.
-func tell(tx *store.Tx, d Device, rep string, dev *store.Device, cur cursor, now time.Time, out *replica.Response) error {
-	company, _, err := tx.Company(now)
+// inform tells a device what it does not have yet. What that is is found beside other writes; that it was told is noted in one of its own.
+func inform(ctx context.Context, s *store.Store, d Device, rep string, cur cursor, now time.Time, out *replica.Response) error {
+	var n news
+	if err := s.Read(ctx, func(tx *store.Tx) (err error) {
+		n, err = tell(tx, d, rep, cur, now)
+		return err
+	}); err != nil {
+		return err
+	}
+	return s.Write(ctx, func(tx *store.Tx) error { return noteTold(tx, d, rep, cur, now, n, out) })
+}
+
+// noteTold notes that a device is told something, and puts it in its answer. What was found before another answer to the device was given,
+// or before all was folded anew, is found again.
+func noteTold(tx *store.Tx, d Device, rep string, cur cursor, now time.Time, n news, out *replica.Response) error {
+	dev, _, err := tx.Device(rep)
 	if err != nil {
 		return err
+	}
+	if !dev.Ended.IsZero() { // meanwhile: what it brought counts, and it is told nothing more
+		out.Ended = true
+		return nil
+	}
+	if dev.Tick+1 != n.cursor.tick {
+		if n, err = tell(tx, d, rep, cur, now); err != nil {
+			return err
+		}
+	}
+	if err := tx.PutPacked(rep, n.cursor.tick, n.told); err != nil {
+		return err
+	}
+	if err := tx.ForgetGone(rep, n.confirmed); err != nil {
+		return err
+	}
+	dev.Tick = n.cursor.tick
+	out.Docs, out.Gone, out.More, out.Cursor = n.docs, n.gone, n.more, n.cursor.String()
+	return tx.PutDevice(dev)
+}
+
+// news is what a device is told.
+type news struct {
+	docs      []ledger.Doc
+	gone      []ledger.Ref
+	more      bool                 // there is more to tell
+	told      map[ledger.Ref]int64 // at which revisions; store.Gone for what it is to drop
+	cursor    cursor               // how far it has been told then
+	confirmed int64                // the last answer that it has had for certain
+}
+
+// tell finds what a device does not have yet.
+func tell(tx *store.Tx, d Device, rep string, cur cursor, now time.Time) (news, error) {
+	out := news{docs: []ledger.Doc{}, gone: []ledger.Ref{}, told: map[ledger.Ref]int64{}}
+	dev, _, err := tx.Device(rep)
+	if err != nil {
+		return out, err
+	}
+	company, _, err := tx.Company(now)
+	if err != nil {
+		return out, err
 	}
 	today := company.Zone.In(now)
 	scope, err := scopeOf(tx, d, today)
 	if err != nil {
-		return err
+		return out, err
 	}
 	pack, err := tx.Pack(rep)
 	if err != nil {
-		return err
+		return out, err
 	}
 	seq, err := tx.Seq()
 	if err != nil {
-		return err
+		return out, err
 	}
-	confirmed := min(cur.tick, dev.Tick)
-	tick := dev.Tick + 1
-	var news []ledger.Ref
+	out.confirmed = min(cur.tick, dev.Tick)
+	out.cursor = cursor{dev.Tick + 1, seq, store.FoldVersion}
+	var missing []ledger.Ref
 	for _, ref := range append(scope, ledger.NoticesRef(d.PersonID)) {
 		had, ok := pack[ref]
 		delete(pack, ref)
 		switch ref.Type { // made when they are asked for, and not stored
 		case "notices":
 			if had.Now, err = tx.NoticesRev(ref.ID); err != nil {
-				return err
+				return out, err
 			}
 		case "history":
 			if had.Now, err = tx.HistoryRev(ref.ID); err != nil {
-				return err
+				return out, err
 			}
 		}
-		if !ok || had.Rev != had.Now || had.Tick > confirmed {
-			news = append(news, ref)
+		if !ok || had.Rev != had.Now || had.Tick > out.confirmed {
+			missing = append(missing, ref)
 		}
 	}
-	told := map[ledger.Ref]int64{}
 	bytes := 0
-	for page := range slices.Chunk(news, readAhead) {
+	for page := range slices.Chunk(missing, readAhead) {
 		if err := tx.ReadAhead(slices.DeleteFunc(slices.Clone(page), isMade)); err != nil {
-			return err
+			return out, err
 		}
 		for _, ref := range page {
-			if out.More = out.More || len(out.Docs) >= pageDocs || bytes > pageBytes; out.More {
+			if out.more = out.more || len(out.docs) >= pageDocs || bytes > pageBytes; out.more {
 				break
 			}
 			doc, err := scoped(tx, ref)
 			if err != nil {
-				return err
+				return out, err
 			}
 			if doc.Body == nil {
 				continue
 			}
 			bytes += len(doc.Body)
-			out.Docs = append(out.Docs, doc)
-			told[ref] = doc.Rev
+			out.docs = append(out.docs, doc)
+			out.told[ref] = doc.Rev
 		}
-		if out.More {
+		if out.more {
 			break
 		}
 	}
 	for ref, had := range pack { // no longer in scope
-		if had.Rev == store.Gone && had.Tick <= confirmed {
+		if had.Rev == store.Gone && had.Tick <= out.confirmed {
 			continue
 		}
-		out.Gone = append(out.Gone, ref)
-		told[ref] = store.Gone
-	}
-	if err := tx.PutPacked(rep, tick, told); err != nil {
-		return err
-	}
-	if err := tx.ForgetGone(rep, confirmed); err != nil {
-		return err
+		out.gone = append(out.gone, ref)
+		out.told[ref] = store.Gone
 	}
 	common, err := tx.CommonSince(cur.seq, pageDocs)
 	if err != nil {
-		return err
+		return out, err
 	}
 	for _, doc := range common {
 		if doc, err = ledger.ForDevice(doc, d.PersonID); err != nil {
-			return err
+			return out, err
 		}
-		out.Docs = append(out.Docs, doc)
+		out.docs = append(out.docs, doc)
 	}
-	next := cursor{tick, seq, store.FoldVersion}
 	if len(common) >= pageDocs {
-		next.seq, out.More = common[len(common)-1].Rev, true
+		out.cursor.seq, out.more = common[len(common)-1].Rev, true
 	}
-	dev.Tick = tick
-	out.Cursor = next.String()
-	return nil
+	return out, nil
 }
 
 // isMade tells whether a document is made when it is asked for, and not stored.
