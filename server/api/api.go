@@ -62,7 +62,7 @@ type Server struct {
 	live          hub
 	announcements announcements
 	lines         remembered[FinishedLine] // of finished visits, by visit and day
-	worked        remembered[hours.Worked] // days of people, by person and range
+	worked        remembered[[]hours.Day]  // days of people, by person and range
 	files         *files.Dir
 	uploads       http.Handler
 	printer       reports.Printer

@@ -14,15 +14,43 @@ import (
 	"iter.example/iter/server/store"
 )
 
+// hours says what the days of a range come to, by person.
 func (s *Server) hours(c *gin.Context, r hours.Range) (hours.Page, error) {
+	return ofHours(s, c, r, hours.Of)
+}
+
+// hoursByOrder adds up the time of a range by work order.
+func (s *Server) hoursByOrder(c *gin.Context, r hours.Range) ([]hours.Order, error) {
+	return ofHours(s, c, r, hours.Orders)
+}
+
+// ofHours answers out of the days of a range, which are remembered.
+func ofHours[T any](s *Server, c *gin.Context, r hours.Range, of func(*store.Tx, hours.Range, time.Time, hours.Remember) (T, error)) (T,
+	error) {
 	if err := r.Check(); err != nil {
-		return hours.Page{}, refusal{status: http.StatusBadRequest, why: msg.From(err)}
+		return *new(T), refusal{status: http.StatusBadRequest, why: msg.From(err)}
 	}
 	now, asked := s.now(c), s.worked.ask()
-	return read(s, c, func(tx *store.Tx) (hours.Page, error) {
-		return hours.Of(tx, r, now, func(tx *store.Tx, key string, work func() (hours.Worked, bool, error)) (hours.Worked, error) {
+	return read(s, c, func(tx *store.Tx) (T, error) {
+		return of(tx, r, now, func(tx *store.Tx, key string, work func() ([]hours.Day, bool, error)) ([]hours.Day, error) {
 			return s.worked.get(tx, asked, key, work)
 		})
+	})
+}
+
+// dayOfHours gives a person's day, whole.
+func (s *Server) dayOfHours(c *gin.Context) (hours.Day, error) {
+	person, date, _ := strings.Cut(c.Param("card"), "+")
+	if err := (hours.Range{From: date, To: date}).Check(); err != nil {
+		return hours.Day{}, refusal{status: http.StatusBadRequest, why: msg.From(err)}
+	}
+	now := s.now(c)
+	return read(s, c, func(tx *store.Tx) (hours.Day, error) {
+		d, ok, err := hours.OfDay(tx, person, date, now)
+		if err == nil && !ok {
+			err = refusal{status: http.StatusNotFound, why: msg.New("record.unknown", "type", "timecard", "id", c.Param("card"))}
+		}
+		return d, err
 	})
 }
 

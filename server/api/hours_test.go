@@ -30,6 +30,9 @@ func TestHoursOverHTTP(t *testing.T) {
 		assert.Equal(t, "http.date", problem(t, reviewer.get(path), 400), path)
 	}
 	assert.Equal(t, "hours.range", problem(t, reviewer.get("/api/office/hours?from=2025-01-01&to=2026-01-01"), 400))
+	assert.Equal(t, "http.date", problem(t, reviewer.get("/api/office/hours/days/ann+soon"), 400))
+	assert.Equal(t, "record.unknown", problem(t, reviewer.get("/api/office/hours/days/nobody+2026-03-10"), 404))
+	assert.Equal(t, http.StatusForbidden, p.client("ann").get("/api/office/hours/days/ann+2026-03-10").StatusCode)
 	res := reviewer.get("/api/office/hours/payroll.csv?from=2026-03-09&to=2026-03-15")
 	file, err := io.ReadAll(res.Body)
 	require.NoError(t, err)
@@ -45,6 +48,8 @@ func TestHoursOverHTTP(t *testing.T) {
 	assert.Equal(t, http.StatusOK, command("day.approved").StatusCode)
 	report := read[hours.Report](t, reviewer.post("/api/office/hours/post", hours.Range{From: "2026-03-09", To: "2026-03-15"}))
 	assert.Equal(t, 1, report.Days)
+	whole := read[hours.Day](t, reviewer.get("/api/office/hours/days/ann+2026-03-10"))
+	assert.False(t, whole.Posted.IsZero())
 	assert.Equal(t, http.StatusOK, command("day.reopened").StatusCode)
 	assert.Equal(t, "time.not_approved", problem(t, command("day.reopened"), 409))
 }

@@ -108,6 +108,8 @@ var routes = []route{
 	get("/api/office/settings", officePeople, (*Server).settings),
 
 	getQuery("/api/office/hours", judges, (*Server).hours),
+	getQuery("/api/office/hours/orders", judges, (*Server).hoursByOrder),
+	get("/api/office/hours/days/:card", judges, (*Server).dayOfHours),
 	post("/api/office/hours/post", reviewers, (*Server).post),
 	get("/api/office/hours/booked/:card", judges, (*Server).booked),
 	raw(http.MethodGet, "/api/office/hours/payroll.csv", reviewers, (*Server).payroll),

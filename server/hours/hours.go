@@ -3,10 +3,9 @@
 package hours
 
 import (
+	"cmp"
 	"encoding/json"
-	"maps"
 	"slices"
-	"sort"
 	"strings"
 	"time"
 
@@ -40,27 +39,48 @@ func (r Range) Check() error {
 	return nil
 }
 
-// Page is the hours of a range.
+// Page is what the days of a range come to.
 type Page struct {
 	Range
 	People []Person `json:"people"`
-	Orders []Order  `json:"orders"`
-	// Visits are those that the spans are for, by id.
-	Visits map[string]Visit `json:"visits"`
+	// Sites are those of the visits that exceptions are about: names, by visit.
+	Sites map[string]string `json:"sites"`
 }
 
-// Person is one person's days.
+// Person is what one person's days come to.
 type Person struct {
 	ID   string `json:"id"`
 	Name string `json:"name"`
-	Days []Day  `json:"days"`
+	Days []Sum  `json:"days"`
 }
 
-// Day is a day with what the office adds to it.
+// Sum is what a day comes to. Times are in seconds.
+type Sum struct {
+	Date       string            `json:"date"`
+	Ended      bool              `json:"ended"` // the person said so
+	Normal     int64             `json:"normal"`
+	Overtime   int64             `json:"overtime"`
+	Double     int64             `json:"double"`
+	Worked     bool              `json:"worked"`  // there is time on it
+	Running    bool              `json:"running"` // a clock of it still runs
+	Open       bool              `json:"open"`    // a visit of it is not over, or a clock still runs
+	Exceptions []labor.Exception `json:"exceptions"`
+	Approved   *labor.Approval   `json:"approved,omitempty"`
+	Posted     time.Time         `json:"posted,omitzero"`
+}
+
+// Day is a day of a person, with the visits that its spans are for.
 type Day struct {
 	labor.Day
 	// Open tells that a visit of the day is not over, or a clock of it still runs.
-	Open bool `json:"open"`
+	Open   bool             `json:"open"`
+	Visits map[string]Visit `json:"visits"` // by id
+}
+
+func (d Day) sum() Sum {
+	return Sum{Date: d.Date, Ended: !d.Ended.IsZero(), Normal: d.Paid.Normal, Overtime: d.Paid.Overtime, Double: d.Paid.Double,
+		Worked: len(d.Spans) > 0, Running: slices.ContainsFunc(d.Spans, func(s labor.Span) bool { return s.Open }), Open: d.Open,
+		Exceptions: d.Exceptions, Approved: d.Approved, Posted: d.Posted}
 }
 
 // Visit is what a span is for, in words.
@@ -92,27 +112,61 @@ type Share struct {
 	Hours  labor.Hours `json:"hours"`
 }
 
-// Worked is what a person's days of a range come to, with the visits that their spans are for.
-type Worked struct {
-	Days   []Day
-	Visits map[string]Visit
-}
-
 // Remember gives a person's days that were worked out before, under a key, or works them out; they may be kept until something changes that
 // they were read from when work says so.
-type Remember func(tx *store.Tx, key string, work func() (days Worked, keep bool, err error)) (Worked, error)
+type Remember func(tx *store.Tx, key string, work func() (days []Day, keep bool, err error)) ([]Day, error)
 
 // anew remembers nothing.
-func anew(_ *store.Tx, _ string, work func() (Worked, bool, error)) (Worked, error) {
+func anew(_ *store.Tx, _ string, work func() ([]Day, bool, error)) ([]Day, error) {
 	days, _, err := work()
 	return days, err
 }
 
-// Of works out a range. remember may be nil.
+// Of says what the days of a range come to. remember may be nil.
 func Of(tx *store.Tx, r Range, now time.Time, remember Remember) (Page, error) {
-	page := Page{Range: r, People: []Person{}, Orders: []Order{}, Visits: map[string]Visit{}}
+	page := Page{Range: r, People: []Person{}, Sites: map[string]string{}}
+	people, err := worked(tx, r, now, remember)
+	for _, p := range people {
+		sums := make([]Sum, 0, len(p.days))
+		for _, d := range p.days {
+			if len(d.Spans)+len(d.Stamps) == 0 && d.Approved == nil {
+				continue // nothing happened on it
+			}
+			sums = append(sums, d.sum())
+			for _, x := range d.Exceptions {
+				if v, ok := d.Visits[x.Visit]; ok {
+					page.Sites[x.Visit] = v.Site
+				}
+			}
+		}
+		page.People = append(page.People, Person{ID: p.id, Name: p.name, Days: sums})
+	}
+	return page, err
+}
+
+// OfDay works out a person's day; one of which there is nothing is not found.
+func OfDay(tx *store.Tx, person, date string, now time.Time) (Day, bool, error) {
+	terms, err := termsAt(tx, now)
+	if err != nil {
+		return Day{}, false, err
+	}
+	days, _, err := terms.worked(tx, person, Range{From: date, To: date}, now)
+	if err != nil || len(days) == 0 {
+		return Day{}, false, err
+	}
+	return days[0], true, nil
+}
+
+// worker is a person with the days of a range.
+type worker struct {
+	id, name string
+	days     []Day
+}
+
+// worked works out the days of a range, by person, by name. remember may be nil.
+func worked(tx *store.Tx, r Range, now time.Time, remember Remember) ([]worker, error) {
 	if err := r.Check(); err != nil {
-		return page, err
+		return nil, err
 	}
 	if remember == nil {
 		remember = anew
@@ -123,33 +177,32 @@ func Of(tx *store.Tx, r Range, now time.Time, remember Remember) (Page, error) {
 		return err
 	})
 	if err != nil {
-		return page, err
+		return nil, err
 	}
 	people, err := tx.Of("person")
 	if err != nil {
-		return page, err
+		return nil, err
 	}
+	var out []worker
 	for _, doc := range people {
 		var p records.Person
 		if err := json.Unmarshal(doc.Body, &p); err != nil {
-			return page, err
+			return nil, err
 		}
 		if !p.Has(records.Technician) {
 			continue
 		}
-		w, err := remember(tx, doc.ID+" "+r.From+" "+r.To, func() (Worked, bool, error) {
+		days, err := remember(tx, doc.ID+" "+r.From+" "+r.To, func() ([]Day, bool, error) {
 			tx.HasRead(read)
 			return terms.worked(tx, doc.ID, r, now)
 		})
 		if err != nil {
-			return page, err
+			return nil, err
 		}
-		page.People = append(page.People, Person{ID: doc.ID, Name: p.Name, Days: w.Days})
-		maps.Copy(page.Visits, w.Visits)
+		out = append(out, worker{doc.ID, p.Name, days})
 	}
-	slices.SortFunc(page.People, func(a, b Person) int { return strings.Compare(a.Name, b.Name) })
-	page.orders()
-	return page, nil
+	slices.SortFunc(out, func(a, b worker) int { return cmp.Or(strings.Compare(a.name, b.name), strings.Compare(a.id, b.id)) })
+	return out, nil
 }
 
 // terms are what days are worked out by: the company's clock and the terms of pay.
@@ -168,22 +221,26 @@ func termsAt(tx *store.Tx, now time.Time) (terms, error) {
 }
 
 // worked works out a person's days, and tells whether they keep.
-func (t terms) worked(tx *store.Tx, person string, r Range, now time.Time) (Worked, bool, error) {
-	out := Worked{Days: []Day{}, Visits: map[string]Visit{}}
+func (t terms) worked(tx *store.Tx, person string, r Range, now time.Time) ([]Day, bool, error) {
 	days, keep, err := t.days(tx, person, r, now)
 	if err != nil {
-		return out, false, err
+		return nil, false, err
 	}
+	known := map[string]Visit{}
+	out := make([]Day, 0, len(days))
 	for _, d := range days {
-		x := Day{Day: d}
+		x := Day{Day: d, Visits: map[string]Visit{}}
 		for _, s := range d.Spans {
-			v, err := out.visit(tx, s.Visit)
+			v, err := visitOf(tx, known, s.Visit)
 			if err != nil {
-				return out, false, err
+				return nil, false, err
+			}
+			if s.Visit != "" {
+				x.Visits[s.Visit] = v
 			}
 			x.Open = x.Open || s.Open || (s.Visit != "" && v.Stage != work.Finished && v.Stage != work.Withdrawn)
 		}
-		out.Days = append(out.Days, x)
+		out = append(out, x)
 	}
 	return out, keep, nil
 }
@@ -221,9 +278,9 @@ func (t terms) days(tx *store.Tx, person string, r Range, now time.Time) (out []
 	return out, keep, nil
 }
 
-// visit finds what a span is for, once.
-func (w Worked) visit(tx *store.Tx, id string) (Visit, error) {
-	if v, ok := w.Visits[id]; ok || id == "" {
+// visitOf finds what a span is for, once.
+func visitOf(tx *store.Tx, known map[string]Visit, id string) (Visit, error) {
+	if v, ok := known[id]; ok || id == "" {
 		return v, nil
 	}
 	v, err := tx.VisitWork(id)
@@ -235,52 +292,52 @@ func (w Worked) visit(tx *store.Tx, id string) (Visit, error) {
 	for _, t := range v.Order.Tasks {
 		out.Tasks[t.ID] = t.Name
 	}
-	w.Visits[id] = out
+	known[id] = out
 	return out, nil
 }
 
-// orders adds up the days by work order.
-func (p *Page) orders() {
-	spans := map[string]map[string][]labor.Span{} // by order, then person
+// Orders adds up the time of a range by work order, those with most to look at first. remember may be nil.
+func Orders(tx *store.Tx, r Range, now time.Time, remember Remember) ([]Order, error) {
+	people, err := worked(tx, r, now, remember)
+	if err != nil {
+		return nil, err
+	}
+	spans := map[string][]labor.Span{} // by order
 	found := map[string]*Order{}
-	for _, person := range p.People {
-		for _, d := range person.Days {
+	for _, p := range people {
+		mine := map[string][]labor.Span{} // by order
+		for _, d := range p.days {
 			for _, s := range d.Spans {
-				v, ok := p.Visits[s.Visit]
+				v, ok := d.Visits[s.Visit]
 				if !ok {
 					continue
 				}
 				if found[v.Order] == nil {
 					found[v.Order] = &Order{ID: v.Order, Number: v.Number, Site: v.Site, Problem: v.Problem, People: []Share{}}
-					spans[v.Order] = map[string][]labor.Span{}
 				}
 				found[v.Order].Open = found[v.Order].Open || s.Open || (v.Stage != work.Finished && v.Stage != work.Withdrawn)
-				spans[v.Order][person.Name] = append(spans[v.Order][person.Name], s)
+				mine[v.Order] = append(mine[v.Order], s)
 			}
 			for _, x := range d.Exceptions {
-				if o := found[p.Visits[x.Visit].Order]; o != nil {
+				if o := found[d.Visits[x.Visit].Order]; o != nil {
 					o.Exceptions++
 				}
 			}
 		}
+		for order, s := range mine {
+			found[order].People = append(found[order].People, Share{p.name, labor.Total(s, "")})
+			spans[order] = append(spans[order], s...)
+		}
 	}
+	out := make([]Order, 0, len(found))
 	for id, o := range found {
-		var all []labor.Span
-		for name, s := range spans[id] {
-			o.People = append(o.People, Share{name, labor.Total(s, "")})
-			all = append(all, s...)
-		}
-		slices.SortFunc(o.People, func(a, b Share) int { return strings.Compare(a.Person, b.Person) })
-		o.Hours = labor.Total(all, "")
-		p.Orders = append(p.Orders, *o)
+		o.Hours = labor.Total(spans[id], "")
+		out = append(out, *o)
 	}
-	sort.Slice(p.Orders, func(i, j int) bool {
-		a, b := p.Orders[i], p.Orders[j]
-		if a.Exceptions != b.Exceptions {
-			return a.Exceptions > b.Exceptions
-		}
-		return a.Number < b.Number
+	slices.SortFunc(out, func(a, b Order) int {
+		return cmp.Or(cmp.Compare(b.Exceptions, a.Exceptions), strings.Compare(a.Number, b.Number), strings.Compare(a.ID, b.ID))
 	})
+	return out, nil
 }
 
 // card names a person's timecard.

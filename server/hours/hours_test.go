@@ -73,11 +73,24 @@ func (o *office) page() hours.Page {
 	o.Helper()
 	var page hours.Page
 	require.NoError(o, o.store.Read(context.Background(), func(tx *store.Tx) (err error) {
-		page,
-			err = hours.Of(tx, one, o.now(), nil)
+		page, err = hours.Of(tx, one, o.now(), nil)
 		return err
 	}))
 	return page
+}
+
+// day is ann's, whole.
+func (o *office) day() hours.Day {
+	o.Helper()
+	var d hours.Day
+	require.NoError(o, o.store.Read(context.Background(), func(tx *store.Tx) error {
+		var ok bool
+		var err error
+		d, ok, err = hours.OfDay(tx, "ann", day, o.now())
+		assert.True(o, ok)
+		return err
+	}))
+	return d
 }
 
 func TestHoursByPersonAndByOrder(t *testing.T) {
@@ -87,12 +100,27 @@ func TestHoursByPersonAndByOrder(t *testing.T) {
 	require.Len(t, page.People, 2)
 	assert.Equal(t, []string{"Ann Vane", "Ben Orme"}, []string{page.People[0].Name, page.People[1].Name})
 	require.Len(t, page.People[0].Days, 1)
-	d := page.People[0].Days[0]
-	assert.Equal(t, labor.Hours{Travel: 600, Work: 7200}, d.Hours)
-	assert.False(t, d.Open)
-	require.Len(t, page.Orders, 1)
-	assert.Equal(t, "4127", page.Orders[0].Number)
-	assert.Equal(t, []hours.Share{{Person: "Ann Vane", Hours: d.Hours}}, page.Orders[0].People)
+	whole := o.day()
+	assert.Equal(t, labor.Hours{Travel: 600, Work: 7200}, whole.Hours)
+	assert.False(t, whole.Open)
+	assert.Equal(t, "4127", whole.Visits["V1"].Number)
+	assert.Equal(t, hours.Sum{Date: day, Worked: true, Normal: whole.Paid.Normal, Exceptions: whole.Exceptions}, page.People[0].Days[0])
+	assert.Positive(t, whole.Paid.Normal)
+	require.NoError(t, o.store.Read(context.Background(), func(tx *store.Tx) error {
+		orders, err := hours.Orders(tx, one, o.now(), nil)
+		require.NoError(t, err)
+		require.Len(t, orders, 1)
+		assert.Equal(t, "4127", orders[0].Number)
+		assert.Equal(t, []hours.Share{{Person: "Ann Vane", Hours: whole.Hours}}, orders[0].People)
+		for _, card := range [][2]string{{"ann", "2026-03-09"}, {"nobody", day}} {
+			_, ok, err := hours.OfDay(tx, card[0], card[1], o.now())
+			assert.NoError(t, err)
+			assert.False(t, ok, "there is nothing of it")
+		}
+		_, _, err = hours.OfDay(tx, "ann", "soon", o.now())
+		assert.Error(t, err)
+		return nil
+	}))
 	for _, r := range []hours.Range{{}, {From: day}, {From: day, To: "2026-03-09"}, {From: "2026-01-01", To: "2026-12-31"}} {
 		assert.Error(t, r.Check(), r)
 	}
@@ -234,7 +262,7 @@ func TestPostingFollowsCorrections(t *testing.T) {
 		lines, err := o.books().Booked(context.Background(), "ann", day)
 		require.NoError(rt, err)
 		want := map[string]int64{}
-		for _, s := range o.page().People[0].Days[0].Spans {
+		for _, s := range o.day().Spans {
 			if s.Kind != labor.Off {
 				want[fmt.Sprintf("%s %s %s", s.Start.UTC().Format("15:04"), s.End.UTC().Format("15:04"), s.Kind)] += s.Seconds()
 			}

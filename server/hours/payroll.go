@@ -21,7 +21,7 @@ import (
 
 // Payroll writes the approved days of a range as CSV: a line for each person and day, hours as decimals with four places.
 func Payroll(tx *store.Tx, r Range, now time.Time) ([]byte, error) {
-	page, err := Of(tx, r, now, nil)
+	people, err := worked(tx, r, now, nil)
 	if err != nil {
 		return nil, err
 	}
@@ -29,12 +29,12 @@ func Payroll(tx *store.Tx, r Range, now time.Time) ([]byte, error) {
 	w := csv.NewWriter(&b)
 	_ = w.Write([]string{"person", "name", "date", "clocked_hours", "unpaid_hours", "normal_hours", "overtime_hours", "double_hours",
 		"approved_by", "approved_at"})
-	for _, p := range page.People {
-		for _, d := range p.Days {
+	for _, p := range people {
+		for _, d := range p.days {
 			if d.Approved == nil {
 				continue
 			}
-			line := []string{p.ID, plain(p.Name), d.Date}
+			line := []string{p.id, plain(p.name), d.Date}
 			for _, s := range []int64{d.Paid.Clocked, d.Paid.Unpaid, d.Paid.Normal, d.Paid.Overtime, d.Paid.Double} {
 				line = append(line, decimal.NewFromInt(s).DivRound(decimal.NewFromInt(3600), 4).StringFixed(4))
 			}
@@ -63,35 +63,35 @@ type Report struct {
 // Post books the approved days of a range: each span once, however often it is asked for, and whatever failed in between. What
 // was booked of a day that was opened and changed again is taken back by a line of its own.
 func Post(ctx context.Context, s *store.Store, books standin.Accounting, r Range, by string, now time.Time) (Report, error) {
-	var page Page
+	var people []worker
 	err := s.Read(ctx, func(tx *store.Tx) (err error) {
-		page, err = Of(tx, r, now, nil)
+		people, err = worked(tx, r, now, nil)
 		return err
 	})
 	if err != nil {
 		return Report{}, err
 	}
 	var out Report
-	for _, p := range page.People {
-		for _, d := range p.Days {
+	for _, p := range people {
+		for _, d := range p.days {
 			if d.Approved == nil {
 				if len(d.Spans) > 0 {
 					out.Open++
 				}
 				continue
 			}
-			have, err := books.Booked(ctx, p.ID, d.Date)
+			have, err := books.Booked(ctx, p.id, d.Date)
 			if err != nil {
 				return out, msg.New("accounting.unreachable")
 			}
-			lines := due(wanted(p.ID, d, page.Visits), have)
+			lines := due(wanted(p.id, d), have)
 			if len(lines) == 0 && !d.Posted.Before(d.Approved.At) {
 				continue
 			}
 			if err := books.Book(ctx, lines); err != nil {
 				return out, msg.New("accounting.unreachable")
 			}
-			if err := markPosted(ctx, s, p.ID, d, by, now); err != nil {
+			if err := markPosted(ctx, s, p.id, d, by, now); err != nil {
 				return out, err
 			}
 			out.Days++
@@ -102,7 +102,7 @@ func Post(ctx context.Context, s *store.Store, books standin.Accounting, r Range
 }
 
 // wanted are the lines that a day's spans come to, by span.
-func wanted(person string, d Day, visits map[string]Visit) []standin.Line {
+func wanted(person string, d Day) []standin.Line {
 	var out []standin.Line
 	for _, s := range d.Spans {
 		if s.Kind == labor.Off {
@@ -111,7 +111,7 @@ func wanted(person string, d Day, visits map[string]Visit) []standin.Line {
 		sum := sha256.Sum256(fmt.Appendf(nil, "%d %d %s %s %s %s", s.Start.UnixMilli(), s.End.UnixMilli(), s.Kind, s.Visit, s.Task, s.Code))
 		out = append(out, standin.Line{Span: hex.EncodeToString(sum[:8]), Person: person, Date: d.Date, Start: s.Start, End: s.End,
 			Kind: string(s.Kind), Code: s.Code,
-			Order: visits[s.Visit].Number, Visit: s.Visit, Task: s.Task, Seconds: s.Seconds()})
+			Order: d.Visits[s.Visit].Number, Visit: s.Visit, Task: s.Task, Seconds: s.Seconds()})
 	}
 	return out
 }

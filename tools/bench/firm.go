@@ -209,7 +209,7 @@ func (f *firm) lately(ctx context.Context) {
 	}))
 	f.cookie = f.signIn("office")
 	var all []ledger.Entry
-	for d := -3; d <= 3; d++ {
+	for d := -6; d <= 3; d++ {
 		for tech := 1; tech < technicians; tech++ {
 			all = append(all, f.visit(tech, f.now.AddDate(0, 0, d).Add(time.Duration(tech%8)*time.Minute), d < 0)...)
 		}

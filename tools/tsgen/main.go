@@ -59,7 +59,7 @@ var rename = map[string]string{"core/audit.Line": "RecordedLine", "core/signoff.
 	"core/sheet.Missing": "MissingAnswer", "core/sheet.Score": "SheetScore", "core/sheet.Pick": "PartPick",
 	"core/view.Judge": "JudgeValue", "core/work.Moment": "PhotoMoment", "server/standin.Line": "BookedLine",
 	"server/hours.Page": "HoursPage", "server/hours.Range": "DateRange", "server/hours.Person": "HoursPerson",
-	"server/hours.Day": "HoursDay", "server/hours.Visit": "HoursVisit", "server/hours.Order": "HoursOrder",
+	"server/hours.Day": "HoursDay", "server/hours.Sum": "HoursSum", "server/hours.Visit": "HoursVisit", "server/hours.Order": "HoursOrder",
 	"server/hours.Share": "HoursShare", "server/hours.Report": "PostReport", "server/store.Sent": "SentMessage",
 	"server/office.Field": "ConflictField", "server/syncing.Verdict": "HeldVerdict", "core/labor.Class": "PayClass",
 	"core/roads.Class": "RoadClass", "core/roads.Part": "WayPart", "core/records.Template": "MessageTemplate",

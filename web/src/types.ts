@@ -194,6 +194,8 @@ export interface Questions {
   "/api/office/badges": { query: unknown; answer: BadgeLine[] };
   "/api/office/settings": { query: unknown; answer: Settings };
   "/api/office/hours": { query: DateRange; answer: HoursPage };
+  "/api/office/hours/orders": { query: DateRange; answer: HoursOrder[] };
+  "/api/office/hours/days/:card": { query: unknown; answer: HoursDay };
   "/api/office/hours/booked/:card": { query: unknown; answer: BookedLine[] };
   "/api/office/attention": { query: AttentionAsked; answer: AttentionLine[] };
   "/api/office/kinds": { query: unknown; answer: KindLine[] };
@@ -2074,14 +2076,48 @@ export interface DateRange {
   to: string;
 }
 
-/** Page is the hours of a range. */
+/** Page is what the days of a range come to. */
 export interface HoursPage {
   /** 2006-01-02 */
   from: string;
   to: string;
   people: HoursPerson[];
-  orders: HoursOrder[];
-  /** Visits are those that the spans are for, by id. */
+  /** Sites are those of the visits that exceptions are about: names, by visit. */
+  sites: Record<string, string>;
+}
+
+/** Order is the time that went to a work order, by person. */
+export interface HoursOrder {
+  id: string;
+  number: string;
+  site: string;
+  problem: string;
+  /** a visit of it is not over */
+  open: boolean;
+  hours: Hours;
+  people: HoursShare[];
+  exceptions: number;
+}
+
+/** Day is a day of a person, with the visits that its spans are for. */
+export interface HoursDay {
+  date: string;
+  /** when the day was said to begin */
+  began?: Moment;
+  /** and to end */
+  ended?: Moment;
+  spans: Span[];
+  gaps: Stretch[];
+  hours: Hours;
+  paid: Paid;
+  exceptions: Exception[];
+  stamps: Stamp[];
+  corrections: Correction[];
+  approved?: Approval;
+  posted?: Moment;
+  /** Open tells that a visit of the day is not over, or a clock of it still runs. */
+  open: boolean;
+  /** by id */
   visits: Record<string, HoursVisit>;
 }
 
@@ -4414,24 +4450,18 @@ export interface Would {
   flags: Code[];
 }
 
-/** Person is one person's days. */
+/** Person is what one person's days come to. */
 export interface HoursPerson {
   id: string;
   name: string;
-  days: HoursDay[];
+  days: HoursSum[];
 }
 
-/** Order is the time that went to a work order, by person. */
-export interface HoursOrder {
-  id: string;
-  number: string;
-  site: string;
-  problem: string;
-  /** a visit of it is not over */
-  open: boolean;
+/** Share is a person's part of a work order's time. */
+export interface HoursShare {
+  /** name */
+  person: string;
   hours: Hours;
-  people: HoursShare[];
-  exceptions: number;
 }
 
 /** Visit is what a span is for, in words. */
@@ -5277,31 +5307,23 @@ export interface WouldChange {
   fields: FieldChange[];
 }
 
-/** Day is a day with what the office adds to it. */
-export interface HoursDay {
+/** Sum is what a day comes to. Times are in seconds. */
+export interface HoursSum {
   date: string;
-  /** when the day was said to begin */
-  began?: Moment;
-  /** and to end */
-  ended?: Moment;
-  spans: Span[];
-  gaps: Stretch[];
-  hours: Hours;
-  paid: Paid;
+  /** the person said so */
+  ended: boolean;
+  normal: number;
+  overtime: number;
+  double: number;
+  /** there is time on it */
+  worked: boolean;
+  /** a clock of it still runs */
+  running: boolean;
+  /** a visit of it is not over, or a clock still runs */
+  open: boolean;
   exceptions: Exception[];
-  stamps: Stamp[];
-  corrections: Correction[];
   approved?: Approval;
   posted?: Moment;
-  /** Open tells that a visit of the day is not over, or a clock of it still runs. */
-  open: boolean;
-}
-
-/** Share is a person's part of a work order's time. */
-export interface HoursShare {
-  /** name */
-  person: string;
-  hours: Hours;
 }
 
 /** Machine is a machine with a substance in it. */

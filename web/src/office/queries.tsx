@@ -22,6 +22,8 @@ export const useHeld = () => useQuestion("/api/office/held", {});
 export const useFlags = () => useQuestion("/api/office/flags", {});
 export const useDevices = () => useQuestion("/api/office/devices", {});
 export const useHours = (from: string, to: string) => useQuestion("/api/office/hours", { from, to }, keepLast);
+export const useHoursByOrder = (from: string, to: string) => useQuestion("/api/office/hours/orders", { from, to }, keepLast);
+export const useHoursDay = (card: string) => useQuestion("/api/office/hours/days/:card", { card }, keepLast);
 export const useBadges = (enabled: boolean) => useQuestion("/api/office/badges", {}, { enabled });
 export const useSentMessages = () => useQuestion("/api/office/messages", {});
 export const useRecordPage = (type: string, id: string) => useQuestion("/api/office/records/:type/:id", { type, id });

@@ -1,13 +1,17 @@
 import { useTranslation } from "react-i18next";
-import type { HoursPage } from "../../types";
+import type { HoursOrder } from "../../types";
 import { Empty } from "../../ui/Empty";
 import { duration } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
+import { Answer, useHoursByOrder } from "../queries";
 
 /** The time of a range by work order, those with something to look at first. */
-export function ByOrder({ page, incomplete }: { page: HoursPage; incomplete: boolean }) {
+export function ByOrder({ from, to, incomplete }: { from: string; to: string; incomplete: boolean }) {
+  return <Answer query={useHoursByOrder(from, to)}>{(all) => <Orders orders={all.filter((o) => incomplete || !o.open)} />}</Answer>;
+}
+
+function Orders({ orders }: { orders: HoursOrder[] }) {
   const { t } = useTranslation();
-  const orders = page.orders.filter((o) => incomplete || !o.open);
   if (orders.length === 0) return <Empty>{t("hours.none")}</Empty>;
   return (
     <table className="table">

@@ -3,43 +3,44 @@ import { type FormEvent, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { byDate, change, endDate } from "../../field/time/pieces";
 import { TimeField } from "../../form/dates";
-import type { HoursDay, HoursPage, HoursPerson, Piece, Span, Stretch } from "../../types";
+import type { HoursDay, HoursPerson, Piece, Span, Stretch } from "../../types";
 import { isoDate, isTime, moment, momentOf, shortDate, time } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { LayerDrawer } from "../../ui/Layers";
-import { Failure, useCommands } from "../queries";
+import { Failure, useCommands, useSettings } from "../queries";
 
 interface Props {
   person: HoursPerson;
   day: HoursDay;
-  page: HoursPage;
   span?: Span;
   gap?: Stretch;
   onClose: () => void;
 }
 
 /** The office's correction of somebody's day. What was tapped stays visible. */
-export function EditSpan({ person, day, page, span, gap, onClose }: Props) {
+export function EditSpan({ person, day, span, gap, onClose }: Props) {
   const { t } = useTranslation();
   const commands = useCommands();
   const old = span ?? gap;
   const [from, setFrom] = useState(old ? time(old.start) : "08:00");
   const [to, setTo] = useState(old ? time(old.end) : "08:30");
   const visits = [...new Set(day.spans.flatMap((s) => s.visit ?? []))];
-  const codes = [...new Set(page.people.flatMap((p) => p.days.flatMap((d) => d.spans.flatMap((s) => (s.kind === "indirect" && s.code ? [s.code] : [])))))];
+  const codes = useSettings().data?.time.indirect ?? [];
   const choices: { id: string; text: string; what: Pick<Piece, "kind" | "visit" | "code"> }[] = [
     ...visits.flatMap((visit) =>
       (["work", "travel", "wait"] as const).map((kind) => ({
         id: `${kind} ${visit}`,
-        text: `${t(`clock.${kind}`)}: ${page.visits[visit]?.site}`,
+        text: `${t(`clock.${kind}`)}: ${day.visits[visit]?.site}`,
         what: { kind, visit },
       })),
     ),
-    ...codes.map((code) => ({ id: `indirect ${code}`, text: `${t("clock.indirect")}: ${code}`, what: { kind: "indirect" as const, code } })),
+    ...codes.map((c) => ({ id: `indirect ${c.id}`, text: `${t("clock.indirect")}: ${c.text}`, what: { kind: "indirect" as const, code: c.id } })),
     { id: "break", text: t("clock.break"), what: { kind: "break" } },
     { id: "off", text: t("clock.off"), what: { kind: "off" } },
   ];
-  const [what, setWhat] = useState(() => choices.find((c) => c.what.kind === span?.kind && c.what.visit === span?.visit)?.id ?? "off");
+  const [what, setWhat] = useState(
+    () => choices.find((c) => c.what.kind === span?.kind && c.what.visit === span?.visit && c.what.code === span?.code)?.id ?? "off",
+  );
   const [reason, setReason] = useState("");
   const known = from !== "" && to !== ""; // neither is half typed
   const last = known ? endDate(day.date, from, to) : day.date;

@@ -26,7 +26,7 @@ export function Exceptions({ page, onGo }: { page: HoursPage; onGo: (person: str
               {p.name}, {shortDate(x.start)}
             </button>
             <span className="small quiet">
-              {page.visits[x.visit ?? ""]?.site} {time(x.start)}
+              {page.sites[x.visit ?? ""]} {time(x.start)}
               {x.end && `–${timeOrDay(x.end, x.start)} · ${duration((Date.parse(x.end) - Date.parse(x.start)) / 1000)}`}
             </span>
           </li>

@@ -63,7 +63,7 @@ export function HoursScreen() {
                 </button>
               ))}
             </div>
-            {by === "order" ? <ByOrder page={page} incomplete={incomplete} /> : <ByPerson page={page} incomplete={incomplete} />}
+            {by === "order" ? <ByOrder from={from} to={to} incomplete={incomplete} /> : <ByPerson page={page} incomplete={incomplete} />}
           </>
         )}
       </Answer>
@@ -95,7 +95,7 @@ function Post({ page }: { page: HoursPage }) {
   return (
     <section className="hours-post">
       <span className="grow">
-        {t("hours.state", { days: days.filter((d) => d.spans.length > 0).length, approved, posted })}
+        {t("hours.state", { days: days.filter((d) => d.worked).length, approved, posted })}
         {post.data && (
           <span role="status" className="small block">
             {t("hours.report", { days: post.data.days, lines: post.data.lines, open: post.data.open })}
