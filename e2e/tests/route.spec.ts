@@ -58,6 +58,24 @@ test("the stops are put in an order of one's own, with the keyboard too, and sta
   await expect(first).toContainText("Stop 2");
 });
 
+test("what is pressed right after a stop was opened is not the step of another", async () => {
+  const { page } = phone;
+  await page.goto(`${program.url}/field`);
+  await expect(page.locator(".dock").getByRole("button", { name: "Accept" })).toBeVisible(); // of the first stop
+  await page
+    .locator(".stop", { hasText: "Stop 1" })
+    .getByRole("link")
+    .evaluate(async (link: HTMLElement) => {
+      link.click();
+      await Promise.resolve();
+      [...document.querySelectorAll<HTMLElement>(".dock button")].find((b) => b.textContent === "Accept")?.click();
+    });
+  await expect(page.getByRole("region", { name: "Brief" }).getByText("Stop 1")).toBeVisible();
+  await page.goto(`${program.url}/field`);
+  await expect(page.getByText("All at office")).toBeVisible();
+  await expect(page.locator(".stop", { hasText: "Stop 2" }).getByRole("button", { name: /^Accept/ })).toBeVisible();
+});
+
 test("a day that was ended is begun again", async () => {
   const { page } = phone;
   await page.locator(".tabs").getByRole("link", { name: "Time" }).click();

@@ -49,7 +49,8 @@ function App() {
 
 createRoot(document.getElementById("root")!).render(
   <StrictMode>
-    <BrowserRouter>
+    {/* What was tapped is there at once: the screen before would go on taking taps that are meant for it. */}
+    <BrowserRouter useTransitions={false}>
       <Boundary>
         <App />
       </Boundary>
