@@ -18,17 +18,21 @@ import (
 // stand keeps where work orders stand over all their visits, once for those that were touched.
 func (t *Tx) stand() error {
 	for id := range t.orders {
-		trips, err := collect(t, func(row interface{ Scan(...any) error }) (trip work.Trip, err error) {
-			var text string
-			if err := row.Scan(&text); err != nil {
-				return trip, err
-			}
-			return trip, json.Unmarshal([]byte(text), &trip)
-		}, "SELECT trip FROM visits WHERE workorder = ?", id)
+		trips, err := collect(t, scanString, "SELECT trip FROM visits WHERE workorder = ? ORDER BY stage IN ('finished', 'withdrawn', 'declined')", id)
 		if err != nil {
 			return err
 		}
-		state := work.StateOf(trips...)
+		var all []work.Trip
+		for _, text := range trips {
+			var trip work.Trip
+			if err := json.Unmarshal([]byte(text), &trip); err != nil {
+				return err
+			}
+			if all = append(all, trip); work.StateOf(trip) == work.Underway {
+				break // it is, whatever the others are
+			}
+		}
+		state := work.StateOf(all...)
 		placed := state == work.Underway || state == work.Closed // nothing is left to plan
 		if _, err := t.exec("UPDATE workorders SET state = ?, placed = ? WHERE id = ?", state, placed, id); err != nil {
 			return err

@@ -75,7 +75,7 @@ func Sync(ctx context.Context, s *store.Store, d Device, r replica.Request, now 
 		return err
 	})
 	if err == nil && telling {
-		err = inform(ctx, s, d, r.Replica, cur, now, &out)
+		err = inform(ctx, s, d, r, cur, now, &out)
 	}
 	out.Kept, out.Alone = kept, s.Alone()
 	return out, err

@@ -2,6 +2,7 @@ package syncing
 
 import (
 	"context"
+	"runtime"
 	"slices"
 	"time"
 
@@ -19,16 +20,37 @@ func scopeOf(tx *store.Tx, d Device, today time.Time) ([]ledger.Ref, error) {
 	return tx.Scope(d.PersonID, today.AddDate(0, 0, -scopeDays), today.AddDate(0, 0, scopeDays))
 }
 
+// Whoever brought something is answered without what is new when it takes so long until others have been told: that it has arrived is what
+// people wait for. The device asks for the rest at once, and waits for its turn.
+const patience = 150 * time.Millisecond
+
+// turns are how many devices are told at once: it takes the processor, and more at once would all wait for the last.
+var turns = make(chan struct{}, runtime.GOMAXPROCS(0))
+
 // inform tells a device what it does not have yet. What that is is found beside other writes; that it was told is noted in one of its own.
-func inform(ctx context.Context, s *store.Store, d Device, rep string, cur cursor, now time.Time, out *replica.Response) error {
+func inform(ctx context.Context, s *store.Store, d Device, r replica.Request, cur cursor, now time.Time, out *replica.Response) error {
+	var late <-chan time.Time
+	if len(out.Receipts) > 0 {
+		late = time.After(patience)
+	}
+	select {
+	case turns <- struct{}{}:
+	case <-ctx.Done():
+		return ctx.Err()
+	case <-late:
+		out.More, out.Cursor = true, cur.String()
+		return nil
+	}
 	var n news
-	if err := s.Read(ctx, func(tx *store.Tx) (err error) {
-		n, err = tell(tx, d, rep, cur, now)
+	err := s.Read(ctx, func(tx *store.Tx) (err error) {
+		n, err = tell(tx, d, r.Replica, cur, now)
 		return err
-	}); err != nil {
+	})
+	<-turns
+	if err != nil {
 		return err
 	}
-	return s.Write(ctx, func(tx *store.Tx) error { return noteTold(tx, d, rep, cur, now, n, out) })
+	return s.Write(ctx, func(tx *store.Tx) error { return noteTold(tx, d, r.Replica, cur, now, n, out) })
 }
 
 // noteTold notes that a device is told something, and puts it in its answer. What was found before another answer to the device was given,

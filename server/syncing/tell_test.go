@@ -54,18 +54,7 @@ func TestWhatHappensWhileADeviceIsTold(t *testing.T) {
 	}
 	for name, test := range tests {
 		t.Run(name, func(t *testing.T) {
-			s, err := store.Open(ctx, t.TempDir())
-			require.NoError(t, err)
-			defer s.Close()
-			maker := ledgertest.NewMaker("office", 1)
-			for _, e := range maker.Company() {
-				require.NoError(t, s.Write(ctx, func(tx *store.Tx) error { _, err := tx.Record(e, e.At); return err }))
-			}
-			ann := Device{PersonID: "ann"}
-			require.NoError(t, s.Read(ctx, func(tx *store.Tx) error {
-				_, err := tx.Load("person", "ann", &ann.Person)
-				return err
-			}))
+			s, ann := company(t)
 			first, err := Sync(ctx, s, ann, replica.Request{Replica: rep}, now)
 			require.NoError(t, err)
 			require.NotEmpty(t, first.Docs)
@@ -106,6 +95,59 @@ func TestWhatHappensWhileADeviceIsTold(t *testing.T) {
 			assert.Equal(t, wrote, test.note || note(t, next.Docs))
 		})
 	}
+}
+
+// While others are told, whoever brings something hears that it has arrived, and asks again for what is new.
+func TestWhatWasBroughtIsAnsweredBeforeAllAreTold(t *testing.T) {
+	ctx, now := context.Background(), ledgertest.Start.Add(time.Hour)
+	s, ann := company(t)
+	first, err := Sync(ctx, s, ann, replica.Request{Replica: "ann-1"}, now)
+	require.NoError(t, err)
+	write(t, s)
+	for range cap(turns) {
+		turns <- struct{}{}
+	}
+	e := ledgertest.NewMaker("ann-1", 3).Entry("ann", "note.written", "visit", "V1", ledger.Note{Text: "x"})
+	e.N = 1
+	busy, err := Sync(ctx, s, ann, replica.Request{Replica: "ann-1", Cursor: first.Cursor, Entries: []ledger.Entry{e}}, now)
+	require.NoError(t, err)
+	require.Len(t, busy.Receipts, 1)
+	assert.Equal(t, replica.Taken, busy.Receipts[0].Verdict)
+	assert.True(t, busy.More)
+	assert.Empty(t, busy.Docs)
+
+	short, cancel := context.WithTimeout(ctx, 2*patience)
+	defer cancel()
+	_, err = Sync(short, s, ann, replica.Request{Replica: "ann-1", Cursor: busy.Cursor}, now)
+	assert.ErrorIs(t, err, context.DeadlineExceeded, "whoever brings nothing waits for its turn")
+	for range cap(turns) {
+		<-turns
+	}
+	rest, err := Sync(ctx, s, ann, replica.Request{Replica: "ann-1", Cursor: busy.Cursor}, now)
+	require.NoError(t, err)
+	assert.False(t, rest.More)
+	assert.True(t, note(t, rest.Docs))
+	assert.Contains(t, refs(rest.Docs), ledger.Ref{Type: "visit", ID: "V1"})
+}
+
+// company is the test company, with ann's device.
+func company(t *testing.T) (*store.Store, Device) {
+	ctx := context.Background()
+	s, err := store.Open(ctx, t.TempDir())
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = s.Close() })
+	maker := ledgertest.NewMaker("office", 1)
+	ann := Device{PersonID: "ann"}
+	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
+		for _, e := range maker.Company() {
+			if _, err := tx.Record(e, e.At); err != nil {
+				return err
+			}
+		}
+		_, err := tx.Load("person", "ann", &ann.Person)
+		return err
+	}))
+	return s, ann
 }
 
 const changedAccess = "Ring twice"
