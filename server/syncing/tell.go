@@ -2,7 +2,6 @@ package syncing
 
 import (
 	"context"
-	"runtime"
 	"slices"
 	"time"
 
@@ -20,35 +19,15 @@ func scopeOf(tx *store.Tx, d Device, today time.Time) ([]ledger.Ref, error) {
 	return tx.Scope(d.PersonID, today.AddDate(0, 0, -scopeDays), today.AddDate(0, 0, scopeDays))
 }
 
-// Whoever brought something is answered without what is new when it takes so long until others have been told: that it has arrived is what
-// people wait for. The device asks for the rest at once, and waits for its turn.
-const patience = 150 * time.Millisecond
-
-// turns are how many devices are told at once: it takes the processor, and more at once would all wait for the last.
-var turns = make(chan struct{}, runtime.GOMAXPROCS(0))
-
 // inform tells a device what it does not have yet. What that is is found beside other writes; that it was told is noted in one of its own.
 func inform(ctx context.Context, s *store.Store, d Device, r replica.Request, cur cursor, now time.Time, out *replica.Response) error {
-	var late <-chan time.Time
-	if len(out.Receipts) > 0 {
-		late = time.After(patience)
-	}
-	select {
-	case turns <- struct{}{}:
-	case <-ctx.Done():
-		return ctx.Err()
-	case <-late:
-		out.More, out.Cursor = true, cur.String()
-		return nil
-	}
-	var n news
-	err := s.Read(ctx, func(tx *store.Tx) (err error) {
-		n, err = tell(tx, d, r.Replica, cur, now)
-		return err
-	})
-	<-turns
+	n, ok, err := queue.find(ctx, question{store: s, device: d, replica: r.Replica, cur: cur, now: now}, len(out.Receipts) > 0)
 	if err != nil {
 		return err
+	}
+	if !ok {
+		out.More, out.Cursor = true, cur.String()
+		return nil
 	}
 	return s.Write(ctx, func(tx *store.Tx) error { return noteTold(tx, d, r.Replica, cur, now, n, out) })
 }
