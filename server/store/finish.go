@@ -18,7 +18,8 @@ import (
 // stand keeps where work orders stand over all their visits, once for those that were touched.
 func (t *Tx) stand() error {
 	for id := range t.orders {
-		trips, err := collect(t, scanString, "SELECT trip FROM visits WHERE workorder = ? ORDER BY stage IN ('finished', 'withdrawn', 'declined')", id)
+		trips, err := collect(t, scanString,
+			"SELECT trip FROM visits WHERE workorder = ? ORDER BY stage IN ('finished', 'withdrawn', 'declined')", id)
 		if err != nil {
 			return err
 		}
