@@ -4,6 +4,7 @@ import (
 	"slices"
 	"time"
 
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/work"
@@ -25,6 +26,14 @@ func orderOfficeKinds() table {
 		"work.needs_planned": row[NeedsPlanned]{subject: "workorder", office: keepers,
 			check: func(b NeedsPlanned) error { return work.CheckNeeds(b.Needs) }, apply: needsPlanned,
 			final: "needs are planned again"}.kind(),
+		"work.held": row[OrderHeld]{subject: "workorder", office: planners, check: checkOrderHeld,
+			apply: func(t *tx, e Entry, b OrderHeld) error {
+				return t.act(e, work.OrderStep{Act: work.Hold, Reason: b.Reason, Until: b.Until})
+			}, final: "it is released"}.kind(),
+		"work.released":  actKind(work.Release, false, "it is put on hold again"),
+		"work.cancelled": actKind(work.Cancel, true, "it is reopened"),
+		"work.closed":    actKind(work.Close, true, "it is reopened"),
+		"work.reopened":  actKind(work.Reopen, false, "it is closed or cancelled again"),
 		"work.sheet_attached": row[SheetAttached]{subject: "workorder", office: planners, beside: true, check: checkSheetAttached,
 			keys: attachKeys, apply: sheetAttached,
 			final: "a sheet that nobody needs is left out, with a reason"}.kind(),
@@ -49,6 +58,13 @@ type WorkOpened struct {
 	Skills      []string     `json:"skills,omitempty"`
 	Tasks       []work.Task  `json:"tasks,omitempty"`
 	Needs       []work.Need  `json:"needs,omitempty"`
+	// The rest is as work.Order has it.
+	Instruction string            `json:"instruction,omitempty"`
+	BillText    string            `json:"billText,omitempty"`
+	Theirs      string            `json:"theirs,omitempty"`
+	Urgency     work.Priority     `json:"urgency,omitempty"`
+	People      []records.Contact `json:"people,omitempty"`
+	Responsible string            `json:"responsible,omitempty"`
 }
 
 // order is the work order as it is opened.
@@ -56,8 +72,58 @@ func (b WorkOpened) order() work.Order {
 	return work.Order{
 		Number: b.Number, Customer: b.Customer, Site: b.Site, Asset: b.Asset, Problem: b.Problem, Priority: b.Priority,
 		PromiseFrom: b.PromiseFrom, PromiseTo: b.PromiseTo, Minutes: b.Minutes, Sheets: b.Sheets, Kind: b.Kind, From: b.From,
-		Skills: b.Skills, Tasks: b.Tasks, Needs: b.Needs,
+		Skills: b.Skills, Tasks: b.Tasks, Needs: b.Needs, Instruction: b.Instruction, BillText: b.BillText, Theirs: b.Theirs,
+		Urgency: b.Urgency, People: b.People, Responsible: b.Responsible,
 	}
+}
+
+// OrderHeld is the body of work.held: nobody is planned for the order until a day, 2006-01-02.
+type OrderHeld struct {
+	Reason string `json:"reason"`
+	Until  string `json:"until"`
+}
+
+// OrderActed is the body of what else the office does to an order as a whole. Cancelling and closing have a reason.
+type OrderActed struct {
+	Reason string `json:"reason,omitempty"`
+}
+
+func checkOrderHeld(b OrderHeld) error {
+	if _, err := time.Parse(time.DateOnly, b.Until); err != nil {
+		return msg.New("order.until")
+	}
+	return records.CheckText("reason", b.Reason, true, 500)
+}
+
+func actKind(act work.OrderAct, reason bool, final string) kind {
+	return row[OrderActed]{subject: "workorder", office: planners,
+		check: func(b OrderActed) error { return records.CheckText("reason", b.Reason, reason, 500) },
+		apply: func(t *tx, e Entry, b OrderActed) error { return t.act(e, work.OrderStep{Act: act, Reason: b.Reason}) },
+		final: final}.kind()
+}
+
+// act keeps what the office does to a work order.
+func (t *tx) act(e Entry, s work.OrderStep) error {
+	var o work.Order
+	if ok, err := t.load(e.Subject, &o); err != nil {
+		return err
+	} else if !ok {
+		return msg.New("record.unknown", "type", "workorder", "id", e.Subject.ID)
+	}
+	if s.Act == work.Hold && s.Until < e.At.Format(time.DateOnly) {
+		return msg.New("order.until")
+	}
+	over := o.Act().Act == work.Cancel || o.Act().Act == work.Close
+	switch {
+	case s.Act == work.Release && o.Act().Act != work.Hold:
+		return msg.New("order.not_held")
+	case s.Act != work.Reopen && over:
+		return msg.New("order.over")
+	}
+	s.Line = e.line()
+	o.Acts = audit.Add(o.Acts, s)
+	t.save(e.Subject, o)
+	return nil
 }
 
 // NeedsPlanned is the body of work.needs_planned: the parts planned for a work order, in place of those before. What came of a

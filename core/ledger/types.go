@@ -90,8 +90,10 @@ var types = map[string]docType{
 	"place":  record(ToAll, body[place], docType{doc: reflect.TypeFor[stock.Place](), create: stores, amend: stores}),
 	"levels": record(ToTheirs, body[stock.Levels], docType{create: keepers, amend: keepers}),
 
-	"settings":   folded[settings.Dated](ToAll, OfType),
-	"workorder":  folded[work.Order](WithWork, OfType),
+	"settings": folded[settings.Dated](ToAll, OfType),
+	// What an order is for, who is to come and what was done follows from other entries; the rest the office changes.
+	"workorder": record(WithWork, body[work.Order], docType{amend: planners, fields: fixed("number", "customer", "site", "asset", "sheets",
+		"from", "needs", "openedAt", "openedBy", "visits", "found", "returns", "taskSteps", "acts")}),
 	"visit":      folded[work.Visit](ToTheirs, TheirVisit),
 	"timecard":   folded[labor.Timecard](ToTheirs, TheirDay),
 	"talk":       folded[talk.Talk](WithWork, TheirTalk),
@@ -106,6 +108,15 @@ var types = map[string]docType{
 	"serial":     folded[stock.SerialLife](AtTheOffice, OfType),
 	"notices":    folded[Notices](MadeWhenAsked, OfType),
 	"history":    {reach: MadeWhenAsked}, // of core/view
+}
+
+// fixed are fields that nobody amends: they follow from other entries.
+func fixed(names ...string) map[string][]records.Role {
+	out := map[string][]records.Role{}
+	for _, name := range names {
+		out[name] = nil
+	}
+	return out
 }
 
 // record is a type that record.* entries are about.

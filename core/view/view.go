@@ -243,7 +243,7 @@ func (b *builder) state(v *Visit) work.State {
 		}
 		trips = append(trips, other.Trip())
 	}
-	return work.StateOf(trips...)
+	return v.Order.State(trips...)
 }
 
 // days are the dates on which somebody worked.

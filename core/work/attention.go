@@ -18,10 +18,12 @@ type Handled struct {
 	Reason string    `json:"reason,omitempty"`
 }
 
-// Origin is what a work order follows up: a point of attention of a visit.
+// Origin is what a work order follows up: a point of attention of a visit, or another order.
 type Origin struct {
-	Visit string `json:"visit"`
-	Key   string `json:"key"`
+	Visit string `json:"visit,omitempty"`
+	Key   string `json:"key,omitempty"`
+	// Order is the other order.
+	Order string `json:"order,omitempty"`
 }
 
 // Concern is why something on a visit wants the office's attention, the most pressing first.

@@ -15,12 +15,15 @@ const (
 	Open     State = "open"     // nobody is to come yet
 	Underway State = "underway" // a required visit is still to come, or under way
 	Back     State = "back"     // a visit ended without closing it: to be planned again
-	Closed   State = "closed"   // the last required visit closed it
+	Closed   State = "closed"   // the last required visit closed it, or the office did
+	// OnHold and Cancelled are what the office made of an order that nobody is at work on.
+	OnHold    State = "on_hold"
+	Cancelled State = "cancelled"
 )
 
 // Values lists the states, for generated types.
 func (State) Values() []string {
-	return []string{string(Open), string(Underway), string(Back), string(Closed)}
+	return []string{string(Open), string(Underway), string(Back), string(Closed), string(OnHold), string(Cancelled)}
 }
 
 // Return is what the next visit needs, as whoever ended the one before said.
@@ -110,7 +113,7 @@ func (t Trip) takesOver(from Trip) bool {
 	return t.Ended.After(from.Ended) && (t.Start.After(from.Ended) || t.PlannedAt.After(from.Ended) || t.Begun.After(from.Ended))
 }
 
-// StateOf says where a work order stands from its trips. It is closed only when no required visit is still to come or under way, and
+// StateOf says where a work order stands from its trips alone. It is closed only when no required visit is still to come or under way, and
 // when each that ended without closing it was followed by one that took over: the last of those closes it.
 func StateOf(trips ...Trip) State {
 	var ended []Trip

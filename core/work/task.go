@@ -14,6 +14,7 @@ type Task struct {
 	ID      string `json:"id"`
 	Name    string `json:"name"`
 	Minutes int    `json:"minutes,omitempty"` // expected
+	Asset   string `json:"asset,omitempty"`   // the machine that it is on, when it is not the order's
 }
 
 // TaskAct is what somebody does to a task.

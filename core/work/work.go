@@ -4,6 +4,7 @@ package work
 import (
 	"cmp"
 	"slices"
+	"strconv"
 	"strings"
 	"time"
 
@@ -56,10 +57,48 @@ type Order struct {
 	Returns []Return `json:"returns,omitempty"`
 	// TaskSteps are what was done to the tasks, on whatever visit, in order of time.
 	TaskSteps []TaskStep `json:"taskSteps,omitempty"`
+	// Acts are what the office did to the order as a whole, in order of time.
+	Acts []OrderStep `json:"acts,omitempty"`
+
+	// Instruction is for whoever goes, and for nobody outside; BillText is for the customer's bill. Theirs is the customer's own number of
+	// the order, Urgency how pressing it is to them, and People are whom to see for this order.
+	Instruction string            `json:"instruction,omitempty"`
+	BillText    string            `json:"billText,omitempty"`
+	Theirs      string            `json:"theirs,omitempty"`
+	Urgency     Priority          `json:"urgency,omitempty"`
+	People      []records.Contact `json:"people,omitempty"`
+	Responsible string            `json:"responsible,omitempty"` // a person of the office's
 }
 
 // MaxMinutes is the longest duration that can be expected of one visit: two weeks.
 const MaxMinutes = 14 * 24 * 60
+
+// maxPeople is how many people to see an order names.
+const maxPeople = 10
+
+func (o Order) checkTexts() error {
+	if o.Urgency != "" && !slices.Contains(o.Urgency.Values(), string(o.Urgency)) {
+		return msg.New("order.priority")
+	}
+	if len(o.People) > maxPeople {
+		return msg.New("order.people", "max", strconv.Itoa(maxPeople))
+	}
+	for _, f := range []struct {
+		name, text string
+		most       int
+	}{{"instruction", o.Instruction, records.MaxText}, {"billText", o.BillText, records.MaxText}, {"kind", o.Kind, 80},
+		{"theirs", o.Theirs, 80}, {"responsible", o.Responsible, 80}} {
+		if err := records.CheckText(f.name, f.text, false, f.most); err != nil {
+			return err
+		}
+	}
+	for _, p := range o.People {
+		if err := p.Check(); err != nil {
+			return err
+		}
+	}
+	return nil
+}
 
 // Check says what a work order lacks.
 func (o Order) Check() error {
@@ -77,7 +116,7 @@ func (o Order) Check() error {
 	if !o.PromiseTo.IsZero() && o.PromiseTo.Before(o.PromiseFrom) {
 		return msg.New("order.promise")
 	}
-	if err := records.CheckText("kind", o.Kind, false, 80); err != nil {
+	if err := o.checkTexts(); err != nil {
 		return err
 	}
 	if err := checkTasks(o.Tasks); err != nil {

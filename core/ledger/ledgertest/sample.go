@@ -104,6 +104,11 @@ func (m *Maker) Sample(kind, actor string) (ledger.Entry, bool) {
 		"work.opened": {"workorder", "W2", work.Order{Number: "4128", Customer: "C1", Site: "S1", Problem: "No water",
 			Priority: work.Soon, Minutes: 60}},
 		"work.needs_planned":  {"workorder", "W1", ledger.NeedsPlanned{Needs: []work.Need{{Part: "P1", Quantity: one}}}},
+		"work.held":           {"workorder", "W1", ledger.OrderHeld{Reason: "waits for the permit", Until: "2026-04-01"}},
+		"work.released":       {"workorder", "W1", ledger.OrderActed{}},
+		"work.cancelled":      {"workorder", "W1", ledger.OrderActed{Reason: "sold"}},
+		"work.closed":         {"workorder", "W1", ledger.OrderActed{Reason: "done by another firm"}},
+		"work.reopened":       {"workorder", "W1", ledger.OrderActed{}},
 		"work.sheet_attached": {"workorder", "W1", ledger.SheetAttached{Order: "W1", Sheet: "pump@1"}},
 		"work.found": {"workorder", "W3", ledger.WorkFound{Found: work.Found{How: "seen", Visit: "V1"}, Customer: "C1",
 			Site: "S1", Problem: "Panel hums", Priority: work.Normal, Minutes: 30}},
@@ -137,6 +142,8 @@ func (m *Maker) SampleRecord(typ, actor string) (ledger.Entry, bool) {
 		"kit":    {"K2", stock.Kit{Number: "K2", Name: "Seal kit", Parts: []stock.KitPart{{Part: "P1", Quantity: decimal.NewFromInt(1)}}}},
 		"place":  {"yard", stock.Place{Name: "Yard", Kind: "store"}},
 		"levels": {"van-ann", stock.Levels{}},
+		// Nobody makes one so: it is opened.
+		"workorder": {"W9", work.Order{Number: "9", Customer: "C1", Site: "S1", Problem: "x", Priority: work.Normal, Minutes: 5}},
 	}[typ]
 	if !ok {
 		return ledger.Entry{}, false
