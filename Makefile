@@ -44,7 +44,7 @@ cmd/iter/dist/index.html: web/node_modules/.done web/src/device/wasm_exec.js $(W
 	@touch $@ cmd/iter/dist/.keep
 
 types:
-	go run ./tools/tsgen > web/src/types.ts
+	go run ./tools/tsgen > web/src/types.new && mv web/src/types.new web/src/types.ts
 
 # What a reviewer would otherwise have to look for.
 check: web/node_modules/.done web/src/device/wasm_exec.js

@@ -201,11 +201,12 @@ func board(tx *store.Tx, date string, now time.Time) (Board, error) {
 		}
 		b.People[i].Visits = append(b.People[i].Visits, line)
 	}
-	unplaced, err := tx.Unplaced(mostUnplaced)
+	by := max(b.Date, b.Now.Format(time.DateOnly)) // what is on hold until then may be planned for it
+	unplaced, err := tx.Unplaced(by, mostUnplaced)
 	if err != nil {
 		return b, err
 	}
-	all, err := tx.CountUnplaced()
+	all, err := tx.CountUnplaced(by)
 	if err != nil {
 		return b, err
 	}
@@ -403,11 +404,10 @@ type CustomerHit struct {
 	Sites    []SiteHit        `json:"sites"`
 }
 
-// OrderHit is a work order that was searched for by its number, where it stands, and its last visit.
+// OrderHit is a work order that was searched for by its number, and where it stands.
 type OrderHit struct {
 	Order OrderLine  `json:"order"`
 	State work.State `json:"state"`
-	Visit string     `json:"visit,omitempty"`
 }
 
 // SearchText is what is looked for.
@@ -424,14 +424,7 @@ func (s *Server) orders(c *gin.Context, q SearchText) ([]OrderHit, error) {
 			return nil, err
 		}
 		for _, id := range ids {
-			var o work.Order
-			if _, err := tx.Load("workorder", id, &o); err != nil {
-				return nil, err
-			}
 			hit := OrderHit{}
-			if len(o.Visits) > 0 {
-				hit.Visit = o.Visits[len(o.Visits)-1]
-			}
 			if hit.Order, err = orderLine(tx, id); err != nil {
 				return nil, err
 			}
@@ -461,25 +454,22 @@ func (s *Server) customers(c *gin.Context, q SearchText) ([]CustomerHit, error) 
 // customers finds customers by their own name, phone or address, or by those of their sites.
 func customers(tx *store.Tx, text string) ([]CustomerHit, error) {
 	out := []CustomerHit{}
-	found, err := tx.Search("customer", text, hits)
+	found, err := tx.FindRecords(text, []string{"customer", "site"}, hits)
 	if err != nil {
 		return nil, err
 	}
 	ids := []string{}
-	for _, d := range found {
-		ids = append(ids, d.ID)
-	}
-	sites, err := tx.Search("site", text, hits)
-	if err != nil {
-		return nil, err
-	}
-	for _, d := range sites {
-		var site records.Site
-		if err := json.Unmarshal(d.Body, &site); err != nil {
-			return nil, err
+	for _, h := range found.Hits {
+		id := h.ID
+		if h.Type == "site" {
+			var site records.Site
+			if _, err := tx.Load("site", id, &site); err != nil {
+				return nil, err
+			}
+			id = site.Customer
 		}
-		if !slices.Contains(ids, site.Customer) && len(ids) < hits {
-			ids = append(ids, site.Customer)
+		if !slices.Contains(ids, id) && len(ids) < hits {
+			ids = append(ids, id)
 		}
 	}
 	for _, id := range ids {

@@ -67,7 +67,7 @@ func TestTheDemoIsHalfDoneAtAnyHour(t *testing.T) {
 			}
 			assert.Greater(t, stages[work.Sent], 5, at)
 			assert.Greater(t, stages[work.OnSite]+stages[work.Travelling]+stages[work.Finished], 8, at)
-			unplaced, err := tx.Unplaced(80)
+			unplaced, err := tx.Unplaced(now.Format(time.DateOnly), 80)
 			require.NoError(t, err)
 			never := 0
 			for _, id := range unplaced {

@@ -46,6 +46,19 @@ func Requests(tx *store.Tx, over bool, now time.Time) ([]RequestLine, error) {
 	if err != nil {
 		return nil, err
 	}
+	return requestLines(tx, ids, over, now)
+}
+
+// RequestsOf lists the requests for a work order, in the order they were made.
+func RequestsOf(tx *store.Tx, order string, now time.Time) ([]RequestLine, error) {
+	ids, err := tx.RequestsFor(order, false)
+	if err != nil {
+		return nil, err
+	}
+	return requestLines(tx, ids, true, now)
+}
+
+func requestLines(tx *store.Tx, ids []string, over bool, now time.Time) ([]RequestLine, error) {
 	rules, err := store.SettingsAt[stock.Settings](tx, now)
 	if err != nil {
 		return nil, err

@@ -23,19 +23,27 @@ func (t *Tx) stand() error {
 		if err != nil {
 			return err
 		}
+		var o work.Order
+		if _, err := t.Load("workorder", id, &o); err != nil {
+			return err
+		}
 		var all []work.Trip
 		for _, text := range trips {
 			var trip work.Trip
 			if err := json.Unmarshal([]byte(text), &trip); err != nil {
 				return err
 			}
-			if all = append(all, trip); work.StateOf(trip) == work.Underway {
+			if all = append(all, trip); len(o.Acts) == 0 && work.StateOf(trip) == work.Underway {
 				break // it is, whatever the others are
 			}
 		}
-		state := work.StateOf(all...)
-		placed := state == work.Underway || state == work.Closed // nothing is left to plan
-		if _, err := t.exec("UPDATE workorders SET state = ?, placed = ? WHERE id = ?", state, placed, id); err != nil {
+		state := o.State(all...)
+		placed := state != work.Open && state != work.Back && state != work.OnHold // nothing is left to plan
+		held := ""
+		if state == work.OnHold {
+			held = o.HeldUntil()
+		}
+		if _, err := t.exec("UPDATE workorders SET state = ?, placed = ?, held = ? WHERE id = ?", state, placed, held, id); err != nil {
 			return err
 		}
 		delete(t.orders, id)

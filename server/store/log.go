@@ -26,11 +26,13 @@ type Tx struct {
 	changed   []ledger.Ref
 	subjects  []ledger.Ref // of the entries that were taken into the log
 	appended  int64        // the place of the last of them
+	spelled   []string     // words of records that were written
 	sources   names        // what was read
 	written   names        // which tables were, beside documents and entries
 	// statements are those asked again and again in one transaction, by text. They end with it.
 	statements map[string]*sql.Stmt
 	prepared   *prepared
+	vocabulary *vocabulary
 	interrupt  func()
 }
 

@@ -11,54 +11,11 @@ import (
 	"strconv"
 	"strings"
 	"time"
-	"unicode"
-
-	"golang.org/x/text/unicode/norm"
 
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/records"
 )
-
-// Fold is text as it is searched: lower case, without accents.
-func Fold(s string) string {
-	return strings.Map(func(r rune) rune {
-		if unicode.Is(unicode.Mn, r) {
-			return -1
-		}
-		return unicode.ToLower(r)
-	}, norm.NFD.String(s))
-}
-
-func digits(s string) string {
-	return strings.Map(func(r rune) rune {
-		if r < '0' || r > '9' {
-			return -1
-		}
-		return r
-	}, s)
-}
-
-// A telephone number, as a display shows it or a person writes it, has so many digits; these many at its end tell it from others.
-const (
-	leastPhone  = 6
-	phoneDigits = 8
-)
-
-// Search finds documents of a type in whose text every word occurs, or that have the telephone number.
-func (t *Tx) Search(typ, text string, limit int) ([]ledger.Doc, error) {
-	query := "SELECT d.type, d.id, d.rev, d.body FROM search s JOIN docs d ON d.type = s.type AND d.id = s.id WHERE s.type = ?"
-	args := []any{typ}
-	words := strings.Fields(Fold(text))
-	if d := digits(text); len(d) >= leastPhone && strings.Trim(text, "0123456789 +()-./") == "" {
-		words = []string{d[max(0, len(d)-phoneDigits):]} // whatever country or trunk code it came with
-	}
-	for _, w := range words {
-		query += " AND instr(s.text, ?) > 0"
-		args = append(args, w)
-	}
-	return t.every(query+" ORDER BY s.text LIMIT ?", append(args, limit)...)
-}
 
 // Of gives all documents of a type, by id.
 func (t *Tx) Of(typ string) ([]ledger.Doc, error) {
@@ -149,9 +106,9 @@ func (t *Tx) VisitsOfOthers(day string, people []string) ([]string, error) {
 		AND technician NOT IN (SELECT value FROM json_each(?)) ORDER BY start, id`, day, string(list))
 }
 
-// CountUnplaced is how many work orders wait to be planned.
-func (t *Tx) CountUnplaced() (n int, err error) {
-	return n, t.row("SELECT count(*) FROM workorders WHERE placed = 0").Scan(&n)
+// CountUnplaced is how many work orders wait to be planned on a day: those on hold until then are among them.
+func (t *Tx) CountUnplaced(day string) (n int, err error) {
+	return n, t.row("SELECT count(*) FROM workorders WHERE placed = 0 AND held <= ?", day).Scan(&n)
 }
 
 // OrdersNumbered lists the work orders with a number, which is of digits or, of work found in the field, has letters too.
@@ -177,10 +134,10 @@ func (t *Tx) LastDay() (day time.Time, err error) {
 	return time.Parse(time.DateOnly, text)
 }
 
-// Unplaced lists work orders that wait to be planned, for the first time or again: the most pressing first.
-func (t *Tx) Unplaced(limit int) ([]string, error) {
-	return collect(t, scanString, `SELECT w.id FROM workorders w WHERE w.placed = 0
-		ORDER BY CASE w.priority WHEN 'emergency' THEN 0 WHEN 'soon' THEN 1 ELSE 2 END, w.promise = '', w.promise, w.number LIMIT ?`, limit)
+// Unplaced lists work orders that wait to be planned on a day, for the first time or again: the most pressing first.
+func (t *Tx) Unplaced(day string, limit int) ([]string, error) {
+	return collect(t, scanString, `SELECT w.id FROM workorders w WHERE w.placed = 0 AND w.held <= ?
+		ORDER BY CASE w.priority WHEN 'emergency' THEN 0 WHEN 'soon' THEN 1 ELSE 2 END, w.promise = '', w.promise, w.number LIMIT ?`, day, limit)
 }
 
 // Finished lists finished visits that are not reviewed yet, the latest first.

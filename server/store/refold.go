@@ -15,9 +15,9 @@ import (
 var folds = []struct{ table, columns, order, where string }{
 	{"docs", "type, id, rev, body", "type, id", "1"},
 	{"visits", "id, workorder, technician, day, start, stage, shown, ended, reviewed, outcome, unsigned, asked, trip, until", "id", "1"},
-	{"workorders", "id, number, priority, opened, promise, customer, site, placed, state", "id", "1"},
+	{"workorders", "id, number, priority, opened, promise, customer, site, placed, state, held", "id", "1"},
 	{"assets_by_site", "site, asset", "site, asset", "1"},
-	{"search", "type, id, text", "type, id", "1"},
+	{"found", "type, id, owner, title, detail, text, at, tag", "type, id", "1"},
 	{"readings", "entry, visit, asset, point, at, body", "entry", "1"},
 	{"attention", "visit, key, concern, at, handled, body", "visit, key", "1"},
 	{"movements", "key, entry, place, part, at, kind, person, visit, struck, body", "key", "1"},
@@ -33,7 +33,7 @@ var folds = []struct{ table, columns, order, where string }{
 }
 
 // FoldVersion is that of what this program folds out of the log. It goes up with each release that folds into more, or otherwise.
-const FoldVersion = 12
+const FoldVersion = 13
 
 // beginFold notes that a database without entries has all that this program folds.
 func beginFold(ctx context.Context, db *sql.DB) error {

@@ -102,7 +102,7 @@ func TestAReturnNeededIsToBePlaced(t *testing.T) {
 	unplaced := func() (out []string) {
 		read(t, s, func(tx *store.Tx) {
 			var err error
-			out, err = tx.Unplaced(9)
+			out, err = tx.Unplaced("2026-03-10", 9)
 			require.NoError(t, err)
 		})
 		return out

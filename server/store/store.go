@@ -36,6 +36,7 @@ type Store struct {
 	interrupt   func() // guarded by writing
 
 	forWriting, forReading *prepared
+	vocabulary             vocabulary
 
 	replicated atomic.Int64 // how far the second copy goes; unkept: there is none
 	keptLock   sync.Mutex
@@ -209,6 +210,7 @@ func (s *Store) commit(group []*write) {
 			continue
 		}
 		w.tx.collected(w.names)
+		s.vocabulary.add(w.tx.spelled)
 		if w.news {
 			for _, tell := range watchers {
 				tell(w.changed)
@@ -228,7 +230,7 @@ func (s *Store) within(sqltx *sql.Tx, w *write, beside bool) error {
 			return err
 		}
 	}
-	w.tx = newTx(ctx, sqltx, s.forWriting)
+	w.tx = newTx(ctx, sqltx, s.forWriting, &s.vocabulary)
 	w.tx.interrupt = s.interrupt
 	w.run()
 	if w.good() {
@@ -268,7 +270,7 @@ func (s *Store) Read(ctx context.Context, f func(*Tx) error) error {
 	if err != nil {
 		return wrap("begin", err)
 	}
-	tx := newTx(ctx, sqltx, s.forReading)
+	tx := newTx(ctx, sqltx, s.forReading, &s.vocabulary)
 	err = f(tx)
 	tx.collected(nil)
 	if err = errors.Join(wrap("read", err), ignoreDone(sqltx.Rollback())); err != nil {
@@ -277,9 +279,9 @@ func (s *Store) Read(ctx context.Context, f func(*Tx) error) error {
 	return wrap("prepare", s.forReading.catchUp())
 }
 
-func newTx(ctx context.Context, t *sql.Tx, p *prepared) *Tx {
-	return &Tx{sql: t, ctx: ctx, prepared: p, revs: map[ledger.Ref]int64{}, dirty: map[ledger.Ref]bool{}, orders: map[string]bool{},
-		sources: names{}, written: names{}, statements: map[string]*sql.Stmt{}}
+func newTx(ctx context.Context, t *sql.Tx, p *prepared, v *vocabulary) *Tx {
+	return &Tx{sql: t, ctx: ctx, prepared: p, vocabulary: v, revs: map[ledger.Ref]int64{}, dirty: map[ledger.Ref]bool{},
+		orders: map[string]bool{}, sources: names{}, written: names{}, statements: map[string]*sql.Stmt{}}
 }
 
 // Interrupt has f called before every statement of a write and before its commit: where a test lets the program die. nil ends

@@ -20,7 +20,6 @@ import (
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/ledger/ledgertest"
 	"iter.example/iter/core/msg"
-	"iter.example/iter/core/records"
 	"iter.example/iter/core/stock"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/store"
@@ -219,7 +218,7 @@ func TestRebuild(t *testing.T) {
 		return err
 	}))
 	for _, q := range []string{"UPDATE docs SET body = replace(body, 'Pump', 'Dump') WHERE type = 'site'", "DELETE FROM visits",
-		"UPDATE search SET text = ''", "DELETE FROM flags WHERE code = 'visit.not_theirs'",
+		"UPDATE found SET text = ''", "DELETE FROM flags WHERE code = 'visit.not_theirs'",
 		"INSERT INTO docs VALUES ('site', 'S9', 1, '{}')"} {
 		_, err := s.Sessions().Exec(q)
 		require.NoError(t, err)
@@ -230,7 +229,7 @@ func TestRebuild(t *testing.T) {
 	for _, d := range differ {
 		tables[d.Table] = true
 	}
-	assert.Equal(t, map[string]bool{"docs": true, "visits": true, "search": true, "flags": true}, tables)
+	assert.Equal(t, map[string]bool{"docs": true, "visits": true, "found": true, "flags": true}, tables)
 	var last int64
 	n, err := s.Rebuild(ctx, func(done, total int64) { last = done })
 	require.NoError(t, err)
@@ -242,34 +241,6 @@ func TestRebuild(t *testing.T) {
 		open, err := tx.OpenFlags()
 		require.NoError(t, err)
 		assert.Len(t, open, 2)
-	})
-}
-
-func TestSearchFindsPartsOfWordsWithoutAccents(t *testing.T) {
-	s, m := company(t)
-	appendAll(t, s,
-		m.Entry("office", "record.created", "customer", "C2", records.Customer{Name: "Crêperie Ségolène", Address: "9 Quay_Side",
-			Contact: records.Contact{Phone: "+353 1 555-0042"}}),
-		m.Entry("office", "record.created", "site", "S2", records.Site{Customer: "C2", Name: "Old Mill"}))
-	read(t, s, func(tx *store.Tx) {
-		for text, want := range map[string]int{"segolene": 1, "CREP": 1, "quay_": 1, "5550042": 1, "seg crep": 1, "seg vella": 0, "": 2,
-			"'; DROP": 0, "%": 0, "_side": 1} {
-			got, err := tx.Search("customer", text, 10)
-			require.NoError(t, err)
-			assert.Len(t, got, want, text)
-		}
-		got, err := tx.Search("site", "crep", 10)
-		require.NoError(t, err)
-		assert.Len(t, got, 1, "a site is found by its customer's name")
-		sites, err := tx.SitesOf("C2")
-		require.NoError(t, err)
-		assert.Equal(t, "S2", sites[0].ID)
-	})
-	appendAll(t, s, m.Entry("office", "record.amended", "customer", "C2", map[string]any{"name": "Bakery"}))
-	read(t, s, func(tx *store.Tx) {
-		got, err := tx.Search("customer", "segolene", 10)
-		require.NoError(t, err)
-		assert.Empty(t, got, "the old name is forgotten")
 	})
 }
 
@@ -285,7 +256,7 @@ func TestUnplacedMostPressingFirst(t *testing.T) {
 	list := func() (ids []string) {
 		read(t, s, func(tx *store.Tx) {
 			var err error
-			ids, err = tx.Unplaced(10)
+			ids, err = tx.Unplaced("2026-03-10", 10)
 			require.NoError(t, err)
 		})
 		return ids
@@ -401,23 +372,6 @@ func TestReadersAndAWriter(t *testing.T) {
 		})
 	}
 	done.Wait()
-}
-
-// A customer's new name is what their sites are found by too, and what the log folds to.
-func TestACustomerWithSitesIsRenamed(t *testing.T) {
-	s, m := company(t)
-	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
-		_, err := tx.Record(m.Entry("office", "record.amended", "customer", "C1", map[string]any{"name": "Quill Dairy"}), time.Now())
-		return err
-	}))
-	differ, _, err := s.Verify(ctx, nil)
-	require.NoError(t, err)
-	assert.Empty(t, differ)
-	require.NoError(t, s.Read(ctx, func(tx *store.Tx) error {
-		found, err := tx.Search("site", "quill", 10)
-		assert.Len(t, found, 1)
-		return err
-	}))
 }
 
 // Another program that holds the database is said, and what was to be written was not.

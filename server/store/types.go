@@ -2,13 +2,11 @@ package store
 
 import (
 	"encoding/json"
-	"errors"
 	"strconv"
 	"strings"
 	"time"
 
 	"iter.example/iter/core/ledger"
-	"iter.example/iter/core/records"
 	"iter.example/iter/core/stock"
 	"iter.example/iter/core/work"
 )
@@ -29,6 +27,8 @@ func init() {
 		"customer":   {index: (*Tx).indexCustomer},
 		"site":       {index: (*Tx).indexSite},
 		"asset":      {index: (*Tx).indexAsset},
+		"person":     {index: (*Tx).indexPerson},
+		"part":       {index: (*Tx).indexPart},
 		"visit":      {index: (*Tx).indexVisit, people: (*Tx).peopleOfVisit},
 		"workorder":  {index: (*Tx).indexOrder, people: (*Tx).peopleOfOrder},
 		"talk":       {index: (*Tx).indexTalk, people: (*Tx).peopleOfOrder}, // it has the id of the order
@@ -130,9 +130,11 @@ func (t *Tx) indexOrder(id string) error {
 	}
 	number, _ := strconv.Atoi(o.Number) // a number of the company's own that is no number sorts first
 	t.orders[id] = true
-	_, err := t.exec(`INSERT OR REPLACE INTO workorders (id, number, priority, opened, promise, customer, site) VALUES (?,?,?,?,?,?,?)`,
-		id, number, o.Priority, o.OpenedAt.UTC().Format(time.RFC3339), promise, o.Customer, o.Site)
-	return err
+	if _, err := t.exec(`INSERT OR REPLACE INTO workorders (id, number, priority, opened, promise, customer, site) VALUES (?,?,?,?,?,?,?)`,
+		id, number, o.Priority, o.OpenedAt.UTC().Format(time.RFC3339), promise, o.Customer, o.Site); err != nil {
+		return err
+	}
+	return t.findOrder(id)
 }
 
 // peopleOfOrder are those on its visits.
@@ -150,53 +152,6 @@ func (t *Tx) peopleOfOrder(order string) ([]string, error) {
 		out = append(out, append(v.Others(), v.Technician)...)
 	}
 	return out, nil
-}
-
-func (t *Tx) indexAsset(id string) error {
-	var a records.Asset
-	if _, err := t.Load("asset", id, &a); err != nil {
-		return err
-	}
-	if _, err := t.exec("DELETE FROM assets_by_site WHERE asset = ?", id); err != nil || a.Struck || a.Removed != "" {
-		return err
-	}
-	_, err := t.exec("INSERT INTO assets_by_site (site, asset) VALUES (?,?)", a.Site, id)
-	return err
-}
-
-// searchable has a document found by words.
-func (t *Tx) searchable(typ, id string, words ...string) error {
-	_, err := t.exec("INSERT OR REPLACE INTO search (type, id, text) VALUES (?,?,?)", typ, id, Fold(strings.Join(words, " ")))
-	return err
-}
-
-// indexCustomer has a customer found by what they are called, and their sites by that too.
-func (t *Tx) indexCustomer(id string) error {
-	var c records.Customer
-	if _, err := t.Load("customer", id, &c); err != nil {
-		return err
-	}
-	if err := t.searchable("customer", id, id, c.Name, c.Address, c.Contact.Name, c.Contact.Phone, digits(c.Contact.Phone),
-		c.Contact.Email); err != nil {
-		return err
-	}
-	sites, err := collect(t, scanString, "SELECT id FROM docs WHERE type = 'site' AND body ->> '$.customer' = ?", id)
-	for _, site := range sites {
-		err = errors.Join(err, t.indexSite(site))
-	}
-	return err
-}
-
-func (t *Tx) indexSite(id string) error {
-	var s records.Site
-	if _, err := t.Load("site", id, &s); err != nil {
-		return err
-	}
-	var c records.Customer
-	if _, err := t.Load("customer", s.Customer, &c); err != nil {
-		return err
-	}
-	return t.searchable("site", id, id, s.Name, s.Address, s.Contact.Name, s.Contact.Phone, digits(s.Contact.Phone), c.Name)
 }
 
 // carriersOf are those who carry places.

@@ -1,0 +1,65 @@
+package api_test
+
+import (
+	"testing"
+
+	"github.com/oklog/ulid/v2"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"iter.example/iter/core/ledger"
+	"iter.example/iter/core/work"
+	"iter.example/iter/server/api"
+	"iter.example/iter/server/office"
+	"iter.example/iter/server/store"
+)
+
+func TestOrderPage(t *testing.T) {
+	p := start(t)
+	desk, stores := p.client("a-dispatcher"), p.client("a-stores")
+	page := read[api.OrderPage](t, desk.get("/api/office/orders/W1"))
+	assert.Equal(t, "4127", page.Order.Number)
+	assert.Equal(t, work.Underway, page.State)
+	require.Len(t, page.Visits, 1)
+	assert.NotEmpty(t, page.History)
+	assert.NotEmpty(t, page.Names[page.Order.OpenedBy])
+	assert.Equal(t, "record.unknown", problem(t, desk.get("/api/office/orders/none"), 404))
+	assert.Equal(t, "4127", read[api.OrderPage](t, stores.get("/api/office/orders/W1")).Order.Number)
+	assert.Equal(t, 403, p.client("ann").get("/api/office/orders/W1").StatusCode)
+
+	order := ledger.Ref{Type: "workorder", ID: "W1"}
+	send := func(kind string, subject ledger.Ref, body any) int {
+		return desk.command(office.Command{ID: ulid.Make().String(), Kind: kind, Subject: subject, Body: raw(t, body)}).StatusCode
+	}
+	require.Equal(t, 200, send("visit.withdrawn", ledger.Ref{Type: "visit", ID: "V1"}, ledger.Nothing{}))
+	require.Equal(t, 200, send("work.held", order, ledger.OrderHeld{Reason: "permit", Until: "2026-03-20"}))
+	page = read[api.OrderPage](t, desk.get("/api/office/orders/W1"))
+	assert.Equal(t, work.OnHold, page.State)
+	assert.Equal(t, "work.held", page.History[0].Kind)
+	assert.Equal(t, "permit", page.History[0].Args["reason"])
+
+	// Until its day it is not in the way of planning; from then on it is on the list again.
+	waiting := func(day string) (ids []string) {
+		for _, o := range read[api.Board](t, desk.get("/api/office/board?date="+day)).Unplaced {
+			ids = append(ids, o.ID)
+		}
+		return ids
+	}
+	assert.NotContains(t, waiting("2026-03-10"), "W1")
+	assert.NotContains(t, waiting("2026-03-19"), "W1")
+	assert.Contains(t, waiting("2026-03-20"), "W1")
+	require.Equal(t, 200, send("work.cancelled", order, ledger.OrderActed{Reason: "sold"}))
+	assert.NotContains(t, waiting("2026-03-20"), "W1")
+	require.Equal(t, 200, send("work.reopened", order, ledger.OrderActed{}))
+	assert.Contains(t, waiting("2026-03-10"), "W1")
+}
+
+func TestFindOverHTTP(t *testing.T) {
+	p := start(t)
+	desk := p.client("a-dispatcher")
+	found := read[store.Found](t, desk.get("/api/office/find?q=4127"))
+	require.NotEmpty(t, found.Hits)
+	assert.Equal(t, "workorder", found.Hits[0].Type)
+	assert.Empty(t, read[store.Found](t, desk.get("/api/office/find?q=")).Hits)
+	assert.Equal(t, 403, p.client("ann").get("/api/office/find?q=4127").StatusCode)
+}

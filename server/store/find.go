@@ -1,0 +1,454 @@
+package store
+
+import (
+	"cmp"
+	"database/sql"
+	"errors"
+	"slices"
+	"strings"
+	"time"
+	"unicode"
+	"unicode/utf8"
+
+	"golang.org/x/text/unicode/norm"
+
+	"iter.example/iter/core/ledger"
+	"iter.example/iter/core/records"
+	"iter.example/iter/core/stock"
+)
+
+// Records are found by parts of their words, in any order: by whole words and their beginnings first, then by any three letters in a row,
+// and when little is found that way by words that are a slip or two away (find.go, vocabulary.go).
+
+// Fold is text as it is searched: lower case, without accents.
+func Fold(s string) string {
+	return strings.Map(func(r rune) rune {
+		if unicode.Is(unicode.Mn, r) {
+			return -1
+		}
+		return unicode.ToLower(r)
+	}, norm.NFD.String(s))
+}
+
+func digits(s string) string {
+	return strings.Map(func(r rune) rune {
+		if r < '0' || r > '9' {
+			return -1
+		}
+		return r
+	}, s)
+}
+
+// words are the folded words of a text: letters and digits. What is joined by other signs, as AB-12/3 is, is one word, and its pieces are
+// words too.
+func words(text string) (out []string) {
+	for _, whole := range strings.Fields(Fold(text)) {
+		pieces := strings.FieldsFunc(whole, func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
+		if len(pieces) > 1 {
+			out = append(out, strings.Join(pieces, ""))
+		}
+		out = append(out, pieces...)
+	}
+	return out
+}
+
+// sought are the words that somebody looks for: what is joined by other signs is one.
+func sought(text string) (out []string) {
+	for _, whole := range strings.Fields(Fold(text)) {
+		if w := strings.Join(strings.FieldsFunc(whole, func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) }), ""); w != "" &&
+			!slices.Contains(out, w) {
+			out = append(out, w)
+		}
+	}
+	return out[:min(len(out), maxSought)]
+}
+
+const (
+	// maxSought is how many words are looked for; the rest is left out.
+	maxSought = 10
+	// A telephone number, as a display shows it or a person writes it, has so many digits; these many at its end tell it from others.
+	leastPhone  = 6
+	phoneDigits = 8
+	// leastPart is how many letters of a word are found inside another.
+	leastPart = 3
+	// deep is how many records of a type are looked at, the latest first, before the best are taken.
+	deep = 60
+	// few found so many are few enough to look for slips.
+	few = 3
+)
+
+// phone is the end of a telephone number, when a text is one.
+func phone(text string) string {
+	d := digits(text)
+	if len(d) < leastPhone || strings.Trim(text, "0123456789 +()-./") != "" {
+		return ""
+	}
+	return d[max(0, len(d)-phoneDigits):] // whatever country or trunk code it came with
+}
+
+// findable is a record as it is found: what it is called, what stands beside that, and what else finds it.
+type findable struct {
+	typ, id, owner, title, detail string
+	text                          []string
+	at                            time.Time
+}
+
+// tags are the types in the index of parts.
+var tags = map[string]string{"customer": "CUS", "site": "SIT", "asset": "AST", "workorder": "ORD", "person": "PER", "part": "PAR",
+	"paper": "PAP"}
+
+// FindableTypes lists the types of what is found, those asked for most on the telephone first.
+var FindableTypes = []string{"customer", "site", "workorder", "asset", "person", "part", "paper"}
+
+// findable has a record found, and tells whether it is called otherwise than before.
+func (t *Tx) findable(f findable) (bool, error) {
+	title := shorten(f.title)
+	var before string
+	err := t.row("SELECT title FROM found WHERE type = ? AND id = ?", f.typ, f.id).Scan(&before)
+	if err != nil && !errors.Is(err, sql.ErrNoRows) {
+		return false, err
+	}
+	all := words(f.title + " " + f.detail + " " + strings.Join(f.text, " "))
+	t.spelled = append(t.spelled, all...)
+	slices.Sort(all)
+	_, err = t.exec(`INSERT INTO found (type, id, owner, title, detail, text, at, tag) VALUES (?,?,?,?,?,?,?,?) ON CONFLICT (type, id)
+		DO UPDATE SET owner = excluded.owner, title = excluded.title, detail = excluded.detail, text = excluded.text, at = excluded.at`,
+		f.typ, f.id, f.owner, title, shorten(f.detail), strings.Join(slices.Compact(all), " "), utc(f.at), tags[f.typ])
+	return before != title, err
+}
+
+// maxTitle is how much is kept of what a record is called, in characters.
+const maxTitle = 120
+
+func shorten(s string) string {
+	if r := []rune(s); len(r) > maxTitle {
+		return string(r[:maxTitle]) + "…"
+	}
+	return s
+}
+
+func contacts(all ...records.Contact) (out []string) {
+	for _, c := range all {
+		out = append(out, c.Name, digits(c.Phone), c.Email)
+	}
+	return out
+}
+
+// papers have the papers of a record found.
+func (t *Tx) papers(of ledger.Ref, called string, papers map[string]records.Document) error {
+	if _, err := t.exec("DELETE FROM found WHERE owner = ? AND owner <> ''", of.String()); err != nil {
+		return err
+	}
+	for hash, p := range papers {
+		line := findable{typ: "paper", id: of.String() + "/" + hash, owner: of.String(), title: p.Name, detail: called}
+		if _, err := t.findable(line); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// indexCustomer has a customer found, and with another name their sites too.
+func (t *Tx) indexCustomer(id string) error {
+	var c records.Customer
+	if _, err := t.Load("customer", id, &c); err != nil {
+		return err
+	}
+	renamed, err := t.findable(findable{typ: "customer", id: id, title: c.Name, detail: c.Address, text: append(contacts(c.Contact), id)})
+	if err != nil || !renamed {
+		return err
+	}
+	return t.each(t.indexSite, "SELECT id FROM docs WHERE type = 'site' AND body ->> '$.customer' = ?", id)
+}
+
+// indexSite has a site found, with its papers, and with another name the machines and work orders at it too.
+func (t *Tx) indexSite(id string) error {
+	var s records.Site
+	var c records.Customer
+	if _, err := t.Load("site", id, &s); err != nil {
+		return err
+	}
+	if _, err := t.Load("customer", s.Customer, &c); err != nil {
+		return err
+	}
+	if _, err := t.findable(findable{typ: "site", id: id, title: s.Name, detail: joined(c.Name, s.Address), text: append(contacts(s.Contact),
+		id)}); err != nil {
+		return err
+	}
+	if err := t.papers(ledger.Ref{Type: "site", ID: id}, s.Name, s.Documents); err != nil {
+		return err
+	}
+	if err := t.each(t.findAsset, "SELECT asset FROM assets_by_site WHERE site = ?", id); err != nil {
+		return err
+	}
+	return t.each(t.findOrder, "SELECT id FROM workorders WHERE site = ?", id)
+}
+
+// each does something for each id that a query gives.
+func (t *Tx) each(do func(id string) error, query string, args ...any) error {
+	ids, err := collect(t, scanString, query, args...)
+	for _, id := range ids {
+		if err == nil {
+			err = do(id)
+		}
+	}
+	return err
+}
+
+func (t *Tx) indexAsset(id string) error {
+	var a records.Asset
+	if _, err := t.Load("asset", id, &a); err != nil {
+		return err
+	}
+	if _, err := t.exec("DELETE FROM assets_by_site WHERE asset = ?", id); err != nil {
+		return err
+	}
+	if !a.Struck && a.Removed == "" {
+		if _, err := t.exec("INSERT INTO assets_by_site (site, asset) VALUES (?,?)", a.Site, id); err != nil {
+			return err
+		}
+	}
+	return t.findAsset(id)
+}
+
+// findAsset has a machine found, with its papers. One that was never fitted is not.
+func (t *Tx) findAsset(id string) error {
+	var a records.Asset
+	var s records.Site
+	var k records.AssetKind
+	if _, err := t.Load("asset", id, &a); err != nil {
+		return err
+	}
+	self := ledger.Ref{Type: "asset", ID: id}
+	if a.Struck {
+		if _, err := t.exec("DELETE FROM found WHERE type = 'asset' AND id = ?", id); err != nil {
+			return err
+		}
+		return t.papers(self, "", nil)
+	}
+	if _, err := t.Load("site", a.Site, &s); err != nil {
+		return err
+	}
+	if _, err := t.Load("assetkind", a.Kind, &k); err != nil {
+		return err
+	}
+	if _, err := t.findable(findable{typ: "asset", id: id, title: a.Name, detail: joined(a.Serial, a.Maker, s.Name), text: []string{k.Name,
+		id}}); err != nil {
+		return err
+	}
+	return t.papers(self, joined(a.Name, s.Name), a.Documents)
+}
+
+// findOrder has a work order found.
+func (t *Tx) findOrder(id string) error {
+	w, err := t.Work(id)
+	if err != nil {
+		return err
+	}
+	text := []string{w.Customer.Name, w.Order.Theirs}
+	for _, x := range w.Order.Tasks {
+		text = append(text, x.Name)
+	}
+	_, err = t.findable(findable{typ: "workorder", id: id, title: strings.TrimSpace(w.Order.Number + " " + w.Order.Problem),
+		detail: joined(w.Site.Name, w.Customer.Name), text: text, at: w.Order.OpenedAt})
+	return err
+}
+
+func (t *Tx) indexPerson(id string) error {
+	var p records.Person
+	if _, err := t.Load("person", id, &p); err != nil {
+		return err
+	}
+	_, err := t.findable(findable{typ: "person", id: id, title: p.Name, detail: p.Phone, text: []string{p.Short, digits(p.Phone), id}})
+	return err
+}
+
+func (t *Tx) indexPart(id string) error {
+	var p stock.Part
+	if _, err := t.Load("part", id, &p); err != nil {
+		return err
+	}
+	if _, err := t.findable(findable{typ: "part", id: id, title: p.Name, detail: joined(p.Number, p.Category), text: append(slices.Concat(
+		p.Names, p.Codes), p.Supplier)}); err != nil {
+		return err
+	}
+	return t.papers(ledger.Ref{Type: "part", ID: id}, p.Name, p.Documents)
+}
+
+// joined puts what there is of some words into a line.
+func joined(parts ...string) string {
+	return strings.Join(slices.DeleteFunc(parts, func(s string) bool { return s == "" }), " · ")
+}
+
+// Hit is a record that was found.
+type Hit struct {
+	Type   string `json:"type"`
+	ID     string `json:"id"`
+	Title  string `json:"title"`  // what it is called
+	Detail string `json:"detail"` // what tells it from others of that name
+	// Slip tells that what was typed is not in it, but what is spelled nearly so.
+	Slip bool `json:"slip,omitempty"`
+
+	at    string
+	text  string
+	score int
+}
+
+// Found is what was found: of each type as many as were asked for, the best first.
+type Found struct {
+	Hits []Hit    `json:"hits"`
+	Cut  []string `json:"cut"` // types of which there may be more
+}
+
+// FindRecords finds records of some types in whose text every word of text occurs, or that have the telephone number: most of each type.
+func (t *Tx) FindRecords(text string, types []string, most int) (Found, error) {
+	out := Found{Hits: []Hit{}, Cut: []string{}}
+	list := sought(text)
+	if len(list) == 0 {
+		return out, nil
+	}
+	if err := t.flush(); err != nil {
+		return out, err
+	}
+	total := 0
+	found := map[string][]Hit{}
+	for _, typ := range types {
+		hits, err := t.findPlain(typ, text, list)
+		if err != nil {
+			return out, err
+		}
+		found[typ] = hits
+		total += len(hits)
+	}
+	if total < few {
+		near, err := t.near(list)
+		if err != nil {
+			return out, err
+		}
+		for _, typ := range types {
+			if found[typ], err = t.findNear(typ, found[typ], near, list); err != nil {
+				return out, err
+			}
+		}
+	}
+	for _, typ := range types {
+		hits := found[typ]
+		slices.SortFunc(hits, func(a, b Hit) int {
+			return cmp.Or(cmp.Compare(b.score, a.score), strings.Compare(b.at, a.at), strings.Compare(a.Title, b.Title), strings.Compare(a.ID, b.ID))
+		})
+		if len(hits) > most {
+			out.Cut, hits = append(out.Cut, typ), hits[:most]
+		}
+		out.Hits = append(out.Hits, hits...)
+	}
+	return out, nil
+}
+
+// findPlain finds records of a type by words as they were typed.
+func (t *Tx) findPlain(typ, text string, list []string) ([]Hit, error) {
+	var hits []Hit
+	add := func(from, match string) error {
+		more, err := t.match(from, match)
+		for _, h := range more {
+			if h.score = rank(h, list); !slices.ContainsFunc(hits, func(x Hit) bool { return x.ID == h.ID }) && h.score > 0 {
+				hits = append(hits, h)
+			}
+		}
+		return err
+	}
+	if number := phone(text); number != "" {
+		more, err := t.match("found_parts", inParts(typ, quoted(number)))
+		if err != nil {
+			return nil, err
+		}
+		for _, h := range more {
+			h.score = 1000
+			hits = append(hits, h)
+		}
+	}
+	if err := add("found_words", inWords(typ, conjoined(list, quoted))); err != nil || len(hits) >= deep {
+		return hits, err
+	}
+	long := slices.DeleteFunc(slices.Clone(list), func(w string) bool { return utf8.RuneCountInString(w) < leastPart })
+	if len(long) == 0 {
+		return hits, add("found_words", inWords(typ, conjoined(list, func(w string) string { return quoted(w) + " *" })))
+	}
+	return hits, add("found_parts", inParts(typ, conjoined(long, quoted)))
+}
+
+// findNear adds to what was found of a type what has words that are nearly those that were typed.
+func (t *Tx) findNear(typ string, hits []Hit, near [][]string, list []string) ([]Hit, error) {
+	if near == nil {
+		return hits, nil
+	}
+	each := make([]string, len(near))
+	for i, spellings := range near {
+		all := make([]string, len(spellings))
+		for k, s := range spellings {
+			all[k] = quoted(s)
+		}
+		each[i] = "(" + strings.Join(all, " OR ") + ")"
+	}
+	more, err := t.match("found_parts", inParts(typ, strings.Join(each, " AND ")))
+	short := slices.DeleteFunc(slices.Clone(list), func(w string) bool { return utf8.RuneCountInString(w) >= leastPart })
+	for _, h := range more {
+		if !slices.ContainsFunc(hits, func(x Hit) bool { return x.ID == h.ID }) && (len(short) == 0 || rank(h, short) > 0) {
+			h.Slip = true
+			hits = append(hits, h)
+		}
+	}
+	return hits, err
+}
+
+// match gives the records that an index finds, the latest first: as many as are looked at.
+func (t *Tx) match(index, match string) ([]Hit, error) {
+	return collect(t, func(row interface{ Scan(...any) error }) (h Hit, err error) {
+		return h, row.Scan(&h.Type, &h.ID, &h.Title, &h.Detail, &h.text, &h.at)
+	}, "SELECT f.type, f.id, f.title, f.detail, f.text, f.at FROM "+index+" x JOIN found f ON f.row = x.rowid WHERE "+index+
+		" MATCH ? ORDER BY x.rowid DESC LIMIT ?", match, deep)
+}
+
+// Words have only letters and digits, so that no sign of theirs means something in a query.
+func quoted(word string) string { return `"` + word + `"` }
+
+func conjoined(list []string, of func(string) string) string {
+	all := make([]string, len(list))
+	for i, w := range list {
+		all[i] = of(w)
+	}
+	return strings.Join(all, " AND ")
+}
+
+func inWords(typ, query string) string {
+	return "type : " + quoted(typ) + " AND text : (" + query + ")"
+}
+
+func inParts(typ, query string) string {
+	return "tag : " + quoted(tags[typ]) + " AND text : (" + query + ")"
+}
+
+// rank says how well words fit a record: those of what it is called count more than others, whole ones more than beginnings, and those more
+// than what is inside. 0: a word is not there.
+func rank(h Hit, list []string) (score int) {
+	title, text := words(h.Title), strings.Fields(h.text)
+	for _, w := range list {
+		best := 0
+		for at, all := range [][]string{text, title} {
+			for _, x := range all {
+				switch {
+				case x == w:
+					best = max(best, 5+4*at)
+				case strings.HasPrefix(x, w):
+					best = max(best, 3+3*at)
+				case utf8.RuneCountInString(w) >= leastPart && strings.Contains(x, w):
+					best = max(best, 1+at)
+				}
+			}
+		}
+		if best == 0 {
+			return 0
+		}
+		score += best
+	}
+	return score
+}
