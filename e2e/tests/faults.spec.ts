@@ -156,6 +156,19 @@ test("screens are accessible, on every ground", async ({ browser }) => {
     await expect(office.getByText("Loading …")).toHaveCount(0);
     await check(office);
   }
+  // A work order's page, what changes it, and the bar that finds it.
+  const waiting = await office.evaluate(async () => (await (await fetch("/api/office/board")).json()).unplaced[0]);
+  await office.goto(`${program.url}/office/orders/${waiting.id}`);
+  await expect(office.getByRole("heading", { level: 1, name: waiting.problem })).toBeVisible();
+  await check(office);
+  await office.getByRole("button", { name: "Change the order" }).click();
+  await expect(office.getByRole("dialog").getByLabel("For whoever goes")).toBeVisible();
+  await check(office);
+  await office.keyboard.press("Escape");
+  await office.getByRole("combobox", { name: "Find anything, or say what to do" }).fill(waiting.number);
+  await expect(office.getByRole("listbox").getByRole("option").first()).toContainText(waiting.number);
+  await check(office);
+  await office.keyboard.press("Escape");
   // So tall that nothing lies half under the dock: to the checker it would be too small to hit.
   const tall = () => phone.page.setViewportSize({ width: 390, height: 6000 });
   await tall();

@@ -88,10 +88,15 @@ export interface EntryBodies {
   "visit.sent": Nothing;
   "visit.set_off": StepTaken;
   "visit.withdrawn": Withdraw;
+  "work.cancelled": OrderActed;
+  "work.closed": OrderActed;
   "work.found": WorkFound;
+  "work.held": OrderHeld;
   "work.needs_planned": NeedsPlanned;
   "work.opened": WorkOpened;
   "work.proposed": Proposed;
+  "work.released": OrderActed;
+  "work.reopened": OrderActed;
   "work.sheet_attached": SheetAttached;
 }
 
@@ -177,6 +182,7 @@ export interface Questions {
   "/api/terminal/people": { query: unknown; answer: TerminalPerson[] };
   "/api/office/board": { query: BoardDay; answer: Board };
   "/api/office/kept": { query: unknown; answer: Kept };
+  "/api/office/find": { query: SearchText; answer: FoundRecords };
   "/api/office/customers": { query: SearchText; answer: CustomerHit[] };
   "/api/office/orders": { query: SearchText; answer: OrderHit[] };
   "/api/office/finished": { query: unknown; answer: FinishedLine[] };
@@ -185,6 +191,7 @@ export interface Questions {
   "/api/office/talks": { query: unknown; answer: TalkLine[] };
   "/api/office/talks/:order": { query: unknown; answer: TalkPage };
   "/api/office/contacts/:customer": { query: unknown; answer: ContactLine[] };
+  "/api/office/orders/:id": { query: unknown; answer: OrderPage };
   "/api/office/visits/:id": { query: unknown; answer: VisitPage };
   "/api/office/records/:type/:id": { query: unknown; answer: RecordPage };
   "/api/office/flags": { query: unknown; answer: Flagged[] };
@@ -754,6 +761,11 @@ export interface Withdraw {
   reason?: string;
 }
 
+/** OrderActed is the body of what else the office does to an order as a whole. Cancelling and closing have a reason. */
+export interface OrderActed {
+  reason?: string;
+}
+
 /** WorkFound is the body of work.found: new work that somebody in the field came upon. With a visit, they do it at once. */
 export interface WorkFound {
   how: FoundHow;
@@ -770,6 +782,12 @@ export interface WorkFound {
   kind?: string;
   /** Begin is the id of the visit in which it is done; none: it is left for planning. */
   begin?: string;
+}
+
+/** OrderHeld is the body of work.held: nobody is planned for the order until a day, 2006-01-02. */
+export interface OrderHeld {
+  reason: string;
+  until: string;
 }
 
 /**
@@ -803,6 +821,13 @@ export interface WorkOpened {
   skills?: string[];
   tasks?: Task[];
   needs?: Need[];
+  /** The rest is as work.Order has it. */
+  instruction?: string;
+  billText?: string;
+  theirs?: string;
+  urgency?: Priority;
+  people?: Contact[];
+  responsible?: string;
 }
 
 /** Proposed is the body of work.proposed: further work that was seen to be done. */
@@ -1200,6 +1225,19 @@ export interface Order {
   returns?: Return[];
   /** TaskSteps are what was done to the tasks, on whatever visit, in order of time. */
   taskSteps?: TaskStep[];
+  /** Acts are what the office did to the order as a whole, in order of time. */
+  acts?: OrderStep[];
+  /**
+   * Instruction is for whoever goes, and for nobody outside; BillText is for the customer's bill. Theirs is the customer's own
+   * number of the order, Urgency how pressing it is to them, and People are whom to see for this order.
+   */
+  instruction?: string;
+  billText?: string;
+  theirs?: string;
+  urgency?: Priority;
+  people?: Contact[];
+  /** a person of the office's */
+  responsible?: string;
 }
 
 /**
@@ -1874,6 +1912,13 @@ export interface SearchText {
   q: string;
 }
 
+/** Found is what was found: of each type as many as were asked for, the best first. */
+export interface FoundRecords {
+  hits: FoundRecord[];
+  /** types of which there may be more */
+  cut: string[];
+}
+
 /** CustomerHit is a customer that was searched for, with the sites. */
 export interface CustomerHit {
   id: string;
@@ -1881,11 +1926,10 @@ export interface CustomerHit {
   sites: SiteHit[];
 }
 
-/** OrderHit is a work order that was searched for by its number, where it stands, and its last visit. */
+/** OrderHit is a work order that was searched for by its number, and where it stands. */
 export interface OrderHit {
   order: OrderLine;
   state: OrderState;
-  visit?: string;
 }
 
 /** FinishedLine is a finished visit in the list to review. */
@@ -1955,6 +1999,38 @@ export interface ContactLine {
   /** waiting, sent or late */
   state: string;
   what: VisitMessage;
+}
+
+/** OrderPage is a work order with all that was planned, done and said for it. */
+export interface OrderPage {
+  /** as lists and plans have it */
+  line: OrderLine;
+  order: Order;
+  state: OrderState;
+  customer: Customer;
+  site: Site;
+  asset?: Asset;
+  /** at the site */
+  machines: Named[];
+  /** by when they begin */
+  visits: VisitView[];
+  /** Messages tells what became of each message to the customer, by entry: waiting, sent or late. */
+  messages: Record<string, string>;
+  /** which of the visits' files have arrived, by hash */
+  here: Record<string, boolean>;
+  /** for parts */
+  requests: RequestLine[];
+  /** parts that are planned */
+  needs: OrderNeed[];
+  follows?: Named;
+  /** of the order itself, the latest first */
+  history: TrailLine[];
+  /** not settled */
+  flags: Notice[];
+  /** of people, by id */
+  names: Record<string, string>;
+  /** Office are those at the office, one of whom may be responsible. */
+  office: Named[];
 }
 
 /** VisitPage is a visit with all that is known of how it came about. */
@@ -2854,10 +2930,12 @@ export interface Need {
   request?: string;
 }
 
-/** Origin is what a work order follows up: a point of attention of a visit. */
+/** Origin is what a work order follows up: a point of attention of a visit, or another order. */
 export interface Origin {
-  visit: string;
-  key: string;
+  visit?: string;
+  key?: string;
+  /** Order is the other order. */
+  order?: string;
 }
 
 /** Task is one job step of a work order, with its own time. */
@@ -2866,6 +2944,16 @@ export interface Task {
   name: string;
   /** expected */
   minutes?: number;
+  /** the machine that it is on, when it is not the order's */
+  asset?: string;
+}
+
+/** Contact is a person at a customer or site. */
+export interface Contact {
+  name: string;
+  role?: string;
+  phone?: string;
+  email?: string;
 }
 
 /** ProposalKind is what further work is to the office. */
@@ -2935,14 +3023,6 @@ export interface Derived {
   warnLow?: Decimal;
   warnHigh?: Decimal;
   alarmHigh?: Decimal;
-}
-
-/** Contact is a person at a customer or site. */
-export interface Contact {
-  name: string;
-  role?: string;
-  phone?: string;
-  email?: string;
 }
 
 /** KitPart is how many of a part are in a kit. */
@@ -3605,6 +3685,21 @@ export interface TaskStep {
   task: string;
   act: TaskAct;
   reason?: string;
+}
+
+/** OrderStep is an act as it was taken. */
+export interface OrderStep {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  act: OrderAct;
+  reason?: string;
+  /** the day on which it comes back, 2006-01-02 */
+  until?: string;
 }
 
 /** EarlierVisit is a visit that ended, in short. */
@@ -4277,7 +4372,7 @@ export interface DemoAccount {
  * Right is what may be recorded at the office: a kind of entry; of records a kind with the type of document, as "record.created
  * place".
  */
-export type Right = "attention.handled" | "day.approved" | "day.posted" | "day.reopened" | "entry.restored" | "entry.struck_by_office" | "flag.settled" | "handover.received" | "handover.returned" | "handover.sent" | "purchase.cancelled" | "purchase.confirmed" | "purchase.delivered" | "purchase.made" | "purchase.received" | "record.amended" | "record.created" | "report.made" | "report.sent" | "request.approved" | "request.declined" | "request.named" | "request.reserved" | "settings.changed" | "stock.counted" | "stock.received" | "stock.reserved" | "stock.scrapped" | "talk.read" | "talk.said" | "time.corrected_by_office" | "visit.closed" | "visit.moved" | "visit.planned" | "visit.questioned" | "visit.reinstated" | "visit.reviewed" | "visit.sent" | "visit.withdrawn" | "work.needs_planned" | "work.opened" | "work.sheet_attached" | "record.created asset" | "record.amended asset" | "record.created assetkind" | "record.amended assetkind" | "record.created customer" | "record.amended customer" | "record.created kit" | "record.amended kit" | "record.created levels" | "record.amended levels" | "record.created part" | "record.amended part" | "record.created person" | "record.amended person" | "record.created place" | "record.amended place" | "record.created sheet" | "record.created sheetdraft" | "record.amended sheetdraft" | "record.created site" | "record.amended site";
+export type Right = "attention.handled" | "day.approved" | "day.posted" | "day.reopened" | "entry.restored" | "entry.struck_by_office" | "flag.settled" | "handover.received" | "handover.returned" | "handover.sent" | "purchase.cancelled" | "purchase.confirmed" | "purchase.delivered" | "purchase.made" | "purchase.received" | "record.amended" | "record.created" | "report.made" | "report.sent" | "request.approved" | "request.declined" | "request.named" | "request.reserved" | "settings.changed" | "stock.counted" | "stock.received" | "stock.reserved" | "stock.scrapped" | "talk.read" | "talk.said" | "time.corrected_by_office" | "visit.closed" | "visit.moved" | "visit.planned" | "visit.questioned" | "visit.reinstated" | "visit.reviewed" | "visit.sent" | "visit.withdrawn" | "work.cancelled" | "work.closed" | "work.held" | "work.needs_planned" | "work.opened" | "work.released" | "work.reopened" | "work.sheet_attached" | "record.created asset" | "record.amended asset" | "record.created assetkind" | "record.amended assetkind" | "record.created customer" | "record.amended customer" | "record.created kit" | "record.amended kit" | "record.created levels" | "record.amended levels" | "record.created part" | "record.amended part" | "record.created person" | "record.amended person" | "record.created place" | "record.amended place" | "record.created sheet" | "record.created sheetdraft" | "record.amended sheetdraft" | "record.created site" | "record.amended site" | "record.amended workorder";
 
 /** RoundUpPlace is a place with what is free there, where it was last, and when that was. */
 export interface RoundUpPlace {
@@ -4369,6 +4464,18 @@ export interface Choice {
   clock?: ClockKind;
 }
 
+/** Hit is a record that was found. */
+export interface FoundRecord {
+  type: string;
+  id: string;
+  /** what it is called */
+  title: string;
+  /** what tells it from others of that name */
+  detail: string;
+  /** Slip tells that what was typed is not in it, but what is spelled nearly so. */
+  slip?: boolean;
+}
+
 /** SiteHit is a site with its assets. */
 export interface SiteHit {
   id: string;
@@ -4377,7 +4484,7 @@ export interface SiteHit {
 }
 
 /** State is where a work order stands, over all its visits. */
-export type OrderState = "open" | "underway" | "back" | "closed";
+export type OrderState = "open" | "underway" | "back" | "closed" | "on_hold" | "cancelled";
 
 /** Exception is something that a visit is looked at for. Text is a number, of what or of minutes. */
 export interface ReviewException {
@@ -4401,6 +4508,23 @@ export interface OutcomeRule {
 
 /** Duty is how much something matters before a visit can end. */
 export type Duty = "required" | "asked" | "optional" | "off";
+
+/** Named is a document's id and name. */
+export interface Named {
+  id: string;
+  name: string;
+}
+
+/** OrderNeed is a part that is planned for a work order, and how much of it was used on its visits. */
+export interface OrderNeed {
+  part: string;
+  quantity: Decimal;
+  /** that it came of */
+  request?: string;
+  name: string;
+  unit: string;
+  used: Decimal;
+}
 
 /** TrailLine is an entry in the trail: who, when, where, from which device, recorded when and arrived when. */
 export interface TrailLine {
@@ -4436,12 +4560,6 @@ export interface Amendment {
   device: string;
   patch: unknown;
   base?: unknown;
-}
-
-/** Named is a document's id and name. */
-export interface Named {
-  id: string;
-  name: string;
 }
 
 /** Would is what an entry would do: the documents it would change, and what would be flagged. */
@@ -4814,6 +4932,9 @@ export interface Reply {
 /** TaskAct is what somebody does to a task. */
 export type TaskAct = "started" | "held" | "done";
 
+/** OrderAct is what the office does to a work order as a whole. */
+export type OrderAct = "held" | "released" | "cancelled" | "closed" | "reopened";
+
 /** EarlierPart is a part that was used. */
 export interface EarlierPart {
   part: string;
@@ -5077,6 +5198,8 @@ export interface TaskLine {
   name: string;
   /** expected */
   minutes?: number;
+  /** the machine that it is on, when it is not the order's */
+  asset?: string;
   /** the last; none while nobody began it */
   act?: TaskAct;
   entry?: string;

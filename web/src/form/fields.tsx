@@ -4,7 +4,7 @@ import type { ReactNode } from "react";
 import { useController, useFormContext, useFormState } from "react-hook-form";
 import { useTranslation } from "react-i18next";
 import { isNumber, isPositive, isQuantity } from "../ui/decimal";
-import { DateField } from "./dates";
+import { DateField, TimeField } from "./dates";
 
 interface Common {
   name: string;
@@ -83,6 +83,12 @@ export function ChoiceInput({ choices, ...common }: Common & { choices: readonly
 export function DateInput(common: Common) {
   const { field } = useField(common);
   return <DateField label={common.label} value={field.value} onChange={field.onChange} required={common.required} />;
+}
+
+/** A time of day, as 14:30. */
+export function TimeInput(common: Common) {
+  const { field } = useField(common);
+  return <TimeField label={common.label} value={field.value} onChange={field.onChange} required={common.required} />;
 }
 
 /** Saves the form: it can be pressed once all that is required is there. */

@@ -4,10 +4,11 @@ import { useTranslation } from "react-i18next";
 import { DateField, TimeField } from "../form/dates";
 import type { CustomerHit, Need, Priority } from "../types";
 import { typedNumber } from "../ui/decimal";
-import { isoDate, isTime, moment, momentOf, timeOrDay } from "../ui/format";
+import { isoDate, isTime, moment, timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
 import { Sure, useSure } from "../ui/Sure";
 import { PlanDrawer } from "./PlanDrawer";
+import { promiseOf } from "./promise";
 import { Failure, useBoard, useCommands, useCustomers, useSettings, useSheets } from "./queries";
 import { NeedsField, needsFine } from "./stores/NeedsField";
 
@@ -231,13 +232,6 @@ function OrderForm({ customer, onChange, onOpened }: { customer: CustomerHit; on
       </Button>
     </form>
   );
-}
-
-/** What is promised: a day alone is all of it, and a time alone is today's. */
-function promiseOf(day: string, from: string, to: string): { from?: Date; to?: Date } {
-  if (!day && !from && !to) return {};
-  const on = day || isoDate(Date.now());
-  return { from: momentOf(on, from || "00:00"), to: momentOf(on, to || "23:59") };
 }
 
 /** Check sheets: as the rules have it, unless somebody chooses. */

@@ -14,9 +14,11 @@ import { settle } from "./acknowledged";
 import { BoardScreen } from "./BoardScreen";
 import { Kinds } from "./designer/Kinds";
 import { Sheets } from "./designer/Sheets";
+import { FindBar } from "./find/FindBar";
 import { HoursScreen } from "./hours/HoursScreen";
 import { Intake } from "./Intake";
 import { readings } from "./news";
+import { OrderScreen } from "./order/OrderScreen";
 import { RecordScreen } from "./RecordScreen";
 import { Records } from "./Records";
 import { Review } from "./Review";
@@ -67,6 +69,9 @@ function Office({ me }: { me: Me }) {
         </Dialog>
       )}
       <div className="office-main">
+        <div className="office-top">
+          <FindBar me={me} />
+        </div>
         {since && (
           <p className="stale" role="status">
             <Tag kind="warn">{t("office.stale", { time: timeOrDay(since) })}</Tag>
@@ -78,6 +83,7 @@ function Office({ me }: { me: Me }) {
             {mayOpen && <Route path="/intake" element={<Intake />} />}
             <Route path="/review/*" element={<Review />} />
             {mayHours && <Route path="/hours" element={<HoursScreen />} />}
+            <Route path="/orders/:id" element={<OrderScreen />} />
             <Route path="/visits/:id" element={<VisitPage />} />
             <Route path="/records" element={<Records />} />
             <Route path="/records/:type/:id" element={<RecordScreen />} />
@@ -166,7 +172,9 @@ function useLive(me: Me): { open: boolean; since?: number; lapsed: boolean } {
       const to = { b: "/office", n: "/office/intake", r: "/office/review", h: "/office/hours", p: "/office/stores", o: "/office/records", s: "/office/setup" }[
         e.key
       ];
-      if (to) navigate(to);
+      if (!to) return;
+      e.preventDefault(); // the key is not typed into what has the focus there
+      navigate(to);
     };
     addEventListener("keydown", press);
     return () => removeEventListener("keydown", press);

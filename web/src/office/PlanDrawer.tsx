@@ -69,7 +69,7 @@ export function PlanDrawer({ order, date, onClose, onDone }: Props) {
         <p>
           <span className="strong block">{order.problem}</span>
           <span className="quiet">
-            {order.site} · {order.number}
+            {order.site} · <Link to={`/office/orders/${order.id}`}>{order.number}</Link>
           </span>
         </p>
         <Before order={order} />

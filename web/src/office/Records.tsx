@@ -7,18 +7,18 @@ import { PageHead } from "../ui/PageHead";
 import { Export } from "./checks/Export";
 import { Failure, useCustomers, useOrdersNumbered } from "./queries";
 
-/** A work order that was found by its number: the way to its last visit, or to the board, where it is placed. */
-function NumberedOrder({ hit: { order: o, state, visit } }: { hit: OrderHit }) {
+/** A work order that was found by its number. */
+function NumberedOrder({ hit: { order: o, state } }: { hit: OrderHit }) {
   const { t } = useTranslation();
   return (
-    <Link className="line" to={visit ? `/office/visits/${visit}` : "/office"}>
+    <Link className="line" to={`/office/orders/${o.id}`}>
       <span className="grow">
         <span className="strong">{t("visit.order", { number: o.number })}</span> · {o.problem}
         <span className="small quiet block">
           {o.customer} · {o.site}
         </span>
       </span>
-      <span className="small">{visit ? t(`orderState.${state}`) : t("board.toPlace")}</span>
+      <span className="small">{t(`orderState.${state}`)}</span>
     </Link>
   );
 }

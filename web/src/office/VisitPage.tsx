@@ -1,6 +1,6 @@
 import { Button } from "@mui/material";
 import { useTranslation } from "react-i18next";
-import { useParams } from "react-router";
+import { Link, useParams } from "react-router";
 import { useMay } from "../session/session";
 import type { Closed, VisitPage as Page, VisitView } from "../types";
 import { Declined } from "../ui/Declined";
@@ -83,7 +83,7 @@ function Head({ view, closing, reviewing }: { view: VisitView; closing?: Closed;
       <div>
         <h1>{view.site.name}</h1>
         <p className="quiet">
-          {t("visit.order", { number: order.number })} · {view.customer.name}
+          <Link to={`/office/orders/${visit.order}`}>{t("visit.order", { number: order.number })}</Link> · {view.customer.name}
           {view.asset && ` · ${view.asset.name}`}
         </p>
         <p>{order.problem}</p>

@@ -27,6 +27,7 @@ export const useHoursDay = (card: string) => useQuestion("/api/office/hours/days
 export const useBadges = (enabled: boolean) => useQuestion("/api/office/badges", {}, { enabled });
 export const useSentMessages = () => useQuestion("/api/office/messages", {});
 export const useRecordPage = (type: string, id: string) => useQuestion("/api/office/records/:type/:id", { type, id });
+export const useOrderPage = (id: string) => useQuestion("/api/office/orders/:id", { id });
 export const useVisitPage = (id: string) => useQuestion("/api/office/visits/:id", { id });
 export const useSettings = () => useQuestion("/api/office/settings", {});
 /** The currency of all amounts; "" until it is known. */
@@ -36,6 +37,7 @@ export const useMeasured = (asset: string) => useQuestion("/api/office/measured/
 export const useSubstances = (site: string) => useQuestion("/api/office/substances/:site", { site });
 export const useSheets = () => useQuestion("/api/office/sheets", {});
 export const useKinds = () => useQuestion("/api/office/kinds", {});
+export const useFind = (q: string) => useQuestion("/api/office/find", { q }, { enabled: q !== "", ...(q ? keepLast : {}) });
 export const useCustomers = (q: string) => {
   const enough = q.trim().length > 1;
   return useQuestion("/api/office/customers", { q }, { enabled: enough, ...(enough ? keepLast : {}) });

@@ -1,0 +1,113 @@
+/** The office finds anything by the one bar, and a work order's page is where all about it is seen and done. */
+import { expect, type Page } from "@playwright/test";
+import { command, Program, signIn, test, typeDate } from "./program.js";
+
+const program = new Program();
+
+test.beforeAll(async () => {
+  await program.start(0);
+});
+
+test.afterAll(async () => {
+  await program.remove();
+});
+
+async function desk(browser: import("@playwright/test").Browser, login = "mirin"): Promise<Page> {
+  const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+  await page.goto(program.url);
+  await signIn(page, login);
+  await expect(page.getByText("To place")).toBeVisible();
+  return page;
+}
+
+/** Opens an order at the water board's first site, and gives its id. */
+async function open(page: Page, id: string, problem: string) {
+  const [customer] = await page.evaluate(async () => (await fetch("/api/office/customers?q=water board")).json());
+  const order = { customer: customer.id, site: customer.sites[0].id, problem, priority: "normal", minutes: 60, tasks: [{ id: "t1", name: "Isolate" }] };
+  await command(page, "work.opened", { type: "workorder", id }, order);
+}
+
+const bar = (page: Page) => page.getByRole("combobox", { name: "Find anything, or say what to do" });
+
+test("records and actions are found by the one bar, with the keyboard", async ({ browser }) => {
+  const page = await desk(browser);
+  await open(page, "w-find", "Diaphragm of the dosing pump is torn");
+  await page.keyboard.press("/");
+  await page.keyboard.type("torn diaph");
+  await expect(page.getByRole("option", { name: /Diaphragm of the dosing pump/ })).toBeVisible();
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("heading", { name: "Diaphragm of the dosing pump is torn" })).toBeVisible();
+
+  // With a slip, and from anywhere.
+  await page.keyboard.press("Control+k");
+  await page.keyboard.type("diapragm");
+  const option = page.getByRole("option", { name: /Diaphragm of the dosing pump/ });
+  await expect(option).toContainText("spelled nearly so");
+  await page.keyboard.press("Escape");
+  await bar(page).fill("new work");
+  await page.getByRole("option", { name: "New work order", exact: true }).waitFor();
+  await page.keyboard.press("Enter");
+  await expect(page).toHaveURL(/\/office\/intake/);
+
+  // What was opened last comes first when nothing is typed.
+  await bar(page).click();
+  await expect(page.getByRole("listbox").getByRole("option").first()).toContainText("Diaphragm");
+  await page.keyboard.press("Escape");
+  await bar(page).fill("qqqq");
+  await expect(page.getByText("Nothing is found by these words.")).toBeVisible();
+});
+
+test("an order is put on hold, taken back, changed by two and cancelled with its visit", async ({ browser }) => {
+  const page = await desk(browser);
+  await open(page, "w-hub", "Booster trips at night");
+  await page.goto(`${program.url}/office/orders/w-hub`);
+  await expect(page.getByRole("heading", { name: "Booster trips at night" })).toBeVisible();
+
+  await page.getByRole("button", { name: "Put on hold" }).click();
+  const hold = page.getByRole("dialog", { name: "Put on hold" });
+  await hold.getByLabel("Reason").fill("waits for the permit");
+  const until = await page.evaluate(() => new Date(Date.now() + 20 * 86_400_000).toISOString().slice(0, 10));
+  await typeDate(hold.getByRole("group", { name: "It comes back on" }), until);
+  await hold.getByRole("button", { name: "Put on hold" }).click();
+  await expect(page.locator("main")).toContainText("waits for the permit");
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(page.getByRole("button", { name: "Put on hold" })).toBeVisible();
+  await expect(page.getByRole("region", { name: "History of the order" })).toContainText("released the order");
+
+  // Two at the same order: each sees the other's change, and both stand.
+  const other = await desk(browser, "petrok");
+  await other.goto(`${program.url}/office/orders/w-hub`);
+  await page.getByLabel("Another task").fill("Test the float switch");
+  await page.getByRole("button", { name: "Add", exact: true }).click();
+  await expect(page.getByRole("region", { name: "Tasks and machines" })).toContainText("Test the float switch");
+  await expect(other.getByRole("region", { name: "Tasks and machines" })).toContainText("Test the float switch");
+  await other.getByRole("button", { name: "Change the order" }).click();
+  const form = other.getByRole("dialog", { name: "Change the order" });
+  await form.getByLabel("For whoever goes").fill("Gate code 4410");
+  await form.getByLabel("The customer's own order number").fill("PO-77");
+  await form.getByRole("button", { name: "Save" }).click();
+  await expect(page.locator("main")).toContainText("Gate code 4410");
+  await expect(page.locator("main")).toContainText("their order PO-77");
+  await bar(page).fill("po-77");
+  await expect(page.getByRole("option", { name: /Booster trips/ })).toBeVisible();
+  await page.keyboard.press("Escape");
+
+  // Cancelled with the visit that was planned; reopened.
+  const visit = { type: "visit", id: "v-hub" };
+  await command(page, "visit.planned", visit, { order: "w-hub", technician: "ansa", start: new Date(Date.now() + 86_400_000).toISOString(), minutes: 60 });
+  await expect(page.getByRole("list", { name: "Its visits" })).toContainText("visit 1");
+  await page.getByRole("button", { name: "Cancel the order" }).click();
+  const cancel = page.getByRole("dialog", { name: "Cancel the order" });
+  await expect(cancel).toContainText("A planned visit is withdrawn with it.");
+  await cancel.getByLabel("Reason").fill("sold");
+  await cancel.getByRole("button", { name: "Cancel the order" }).click();
+  await expect(page.getByRole("list", { name: "Its visits" })).toContainText("withdrawn");
+  await expect(page.getByRole("button", { name: "Reopen" })).toBeVisible();
+  await page.getByRole("button", { name: "Reopen" }).click();
+  await expect(page.getByRole("button", { name: "Plan a visit" })).toBeVisible();
+
+  // A copy for a follow-up is an order of its own that names this one.
+  await page.getByRole("button", { name: "Copy for a follow-up" }).click();
+  await expect(page.getByText("follows up")).toBeVisible();
+  await expect(page.getByRole("region", { name: "Tasks and machines" })).toContainText("Isolate");
+});

@@ -1,0 +1,100 @@
+import { useTranslation } from "react-i18next";
+import { ChoiceInput, DateInput, NumberInput, SaveButton, TextInput, TimeInput } from "../../form/fields";
+import { Form, useKeptForm } from "../../form/form";
+import type { Contact, OrderPage, Priority } from "../../types";
+import { isoDate, moment, time } from "../../ui/format";
+import { SideDrawer } from "../../ui/SideDrawer";
+import { promiseOf } from "../promise";
+import { Failure, useCommands, useSettings } from "../queries";
+import css from "./Order.module.css";
+import { People } from "./People";
+
+const blankOf = ({ order: o }: OrderPage) => ({
+  problem: o.problem,
+  instruction: o.instruction ?? "",
+  billText: o.billText ?? "",
+  theirs: o.theirs ?? "",
+  kind: o.kind ?? "",
+  priority: o.priority as string,
+  urgency: (o.urgency ?? "") as string,
+  responsible: o.responsible ?? "",
+  minutes: String(o.minutes),
+  day: o.promiseTo ? isoDate(o.promiseTo) : "",
+  from: o.promiseFrom ? time(o.promiseFrom) : "",
+  to: o.promiseTo ? time(o.promiseTo) : "",
+  people: (o.people ?? []).map((p) => ({ name: p.name, role: p.role ?? "", phone: p.phone ?? "", email: p.email ?? "" })),
+});
+
+type Values = ReturnType<typeof blankOf>;
+
+/** What of an order is other than it was: a merge patch, and the values that it replaces. */
+function changed(page: OrderPage, values: Values) {
+  const blank = blankOf(page);
+  const order = page.order as unknown as Record<string, unknown>;
+  const patch: Record<string, unknown> = {};
+  const set = (name: string, to: unknown) => {
+    patch[name] = to === "" || to === undefined ? null : to;
+  };
+  for (const name of ["problem", "instruction", "billText", "theirs", "kind", "priority", "urgency", "responsible"] as const)
+    if (values[name].trim() !== blank[name]) set(name, values[name].trim());
+  if (values.minutes !== blank.minutes) set("minutes", Math.round(Number(values.minutes)));
+  if (values.day !== blank.day || values.from !== blank.from || values.to !== blank.to) {
+    const promise = promiseOf(values.day, values.from, values.to);
+    set("promiseFrom", promise.from && moment(promise.from));
+    set("promiseTo", promise.to && moment(promise.to));
+  }
+  if (JSON.stringify(values.people) !== JSON.stringify(blank.people))
+    set(
+      "people",
+      values.people.filter((p: Contact) => p.name.trim() || p.phone?.trim()),
+    );
+  const base = Object.fromEntries(Object.keys(patch).map((name) => [name, order[name] ?? null]));
+  return Object.keys(patch).length > 0 ? { patch, base } : undefined;
+}
+
+const priorities: Priority[] = ["emergency", "soon", "normal"];
+
+/** Changes what is said of an order. */
+export function EditOrder({ page, onClose }: { page: OrderPage; onClose: () => void }) {
+  const { t } = useTranslation();
+  const commands = useCommands({ form: true });
+  const form = useKeptForm(`order ${page.line.id}`, blankOf(page));
+  const kinds = useSettings().data?.orders.works ?? [];
+  const none = [["", t("orderPage.none")]] as const;
+  const save = (values: Values, saved: () => void) => {
+    const done = () => {
+      saved();
+      onClose();
+    };
+    const change = changed(page, values);
+    if (!change) return done();
+    commands.mutate([{ kind: "record.amended", subject: { type: "workorder", id: page.line.id }, body: change.patch, base: change.base }], { onSuccess: done });
+  };
+  return (
+    <SideDrawer title={t("orderPage.edit")} about={t("visit.order", { number: page.order.number })} draft={form} onClose={onClose}>
+      <Form form={form} className={css.form} onSave={save}>
+        <TextInput name="problem" label={t("intake.problem")} lines={2} max={5000} required />
+        <TextInput name="instruction" label={t("orderPage.instruction")} lines={2} max={5000} />
+        <TextInput name="billText" label={t("orderPage.billText")} lines={1} max={5000} />
+        <TextInput name="theirs" label={t("orderPage.theirsLabel")} max={80} />
+        <div className={css.pair}>
+          <ChoiceInput name="priority" label={t("intake.priority")} choices={priorities.map((p) => [p, t(`priority.${p}`)] as const)} />
+          <ChoiceInput name="urgency" label={t("orderPage.urgencyLabel")} choices={[...none, ...priorities.map((p) => [p, t(`priority.${p}`)] as const)]} />
+        </div>
+        <DateInput name="day" label={t("orderPage.promiseDay")} />
+        <div className={css.pair}>
+          <TimeInput name="from" label={t("intake.from")} />
+          <TimeInput name="to" label={t("intake.to")} />
+        </div>
+        <div className={css.pair}>
+          <NumberInput name="minutes" label={t("intake.minutes")} kind="positive" required />
+          {kinds.length > 0 && <ChoiceInput name="kind" label={t("intake.kind")} choices={[...none, ...kinds.map((k) => [k.id, k.text] as const)]} />}
+        </div>
+        <ChoiceInput name="responsible" label={t("orderPage.responsibleLabel")} choices={[...none, ...page.office.map((p) => [p.id, p.name] as const)]} />
+        <People />
+        <Failure error={commands.error} />
+        <SaveButton busy={commands.isPending}>{t("records.save")}</SaveButton>
+      </Form>
+    </SideDrawer>
+  );
+}

@@ -1,0 +1,105 @@
+import { useState } from "react";
+import { useTranslation } from "react-i18next";
+import { Link } from "react-router";
+import { rightTo, useMay } from "../../session/session";
+import type { OrderPage } from "../../types";
+import { FoundBy } from "../../ui/FoundBy";
+import { longDate, shortDate, time, timeOrDay } from "../../ui/format";
+import { Tag } from "../../ui/Glyph";
+import { useSettings } from "../queries";
+import { EditOrder } from "./EditOrder";
+import css from "./Order.module.css";
+
+const over = ["closed", "cancelled"];
+
+/** What the order is: for whom, where, on what, by when, and what stands out. */
+export function Head({ page }: { page: OrderPage }) {
+  const { t } = useTranslation();
+  const { order, customer, site, asset, names } = page;
+  const [editing, setEditing] = useState(false);
+  const may = useMay(rightTo("record.amended", "workorder"));
+  const kind = useSettings().data?.orders.works?.find((w) => w.id === order.kind)?.text;
+  const late = order.promiseTo && Date.parse(order.promiseTo) < Date.now() && !over.includes(page.state);
+  const held = page.state === "on_hold" ? order.acts?.at(-1) : undefined;
+  return (
+    <header className={css.head}>
+      <div>
+        <p className="small quiet">
+          {[
+            t("visit.order", { number: order.number }),
+            kind,
+            t("orderPage.opened", { time: `${longDate(order.openedAt)} ${time(order.openedAt)}`, name: names[order.openedBy] ?? order.openedBy }),
+            page.follows && t("orderPage.follows"),
+          ]
+            .filter(Boolean)
+            .join(" · ")}{" "}
+          {page.follows && <Link to={`/office/orders/${page.follows.id}`}>{page.follows.name}</Link>}
+        </p>
+        <h1>{order.problem}</h1>
+        <p>
+          <Link to={`/office/records/customer/${order.customer}`}>{customer.name}</Link> · <Link to={`/office/records/site/${order.site}`}>{site.name}</Link>
+          {asset && (
+            <>
+              {" "}
+              ·{" "}
+              <Link to={`/office/records/asset/${order.asset}`}>
+                {asset.name} {asset.serial}
+              </Link>
+            </>
+          )}
+          {order.theirs && ` · ${t("orderPage.theirs", { number: order.theirs })}`}
+        </p>
+        {order.found && (
+          <p className="small quiet">
+            <FoundBy found={order.found} />
+          </p>
+        )}
+        {order.instruction && (
+          <p className={css.instruction}>
+            <b>{t("orderPage.instruction")}</b> {order.instruction}
+          </p>
+        )}
+        {order.billText && (
+          <p className="small">
+            <b>{t("orderPage.billText")}</b> {order.billText}
+          </p>
+        )}
+        {(order.people ?? []).map((p) => (
+          <p className="small" key={p.name + p.phone}>
+            {t("orderPage.see")} <b>{p.name}</b> {[p.role, p.phone, p.email].filter(Boolean).join(" · ")}
+          </p>
+        ))}
+      </div>
+      <div className={css.state}>
+        <p className="strong">{t(`orderState.${page.state}`)}</p>
+        {held?.until && (
+          <p className="small">
+            {t("orderPage.until", { day: shortDate(`${held.until}T12:00:00Z`) })}: {held.reason}
+          </p>
+        )}
+        <p className="small">
+          {t(`priority.${order.priority}`)}
+          {order.urgency && ` · ${t("orderPage.urgency", { urgency: t(`priority.${order.urgency}`).toLowerCase() })}`}
+        </p>
+        {order.promiseTo && (
+          <p className="small">
+            {late ? (
+              <Tag kind="bad">{t("orderPage.promiseLate", { time: timeOrDay(order.promiseTo) })}</Tag>
+            ) : over.includes(page.state) ? (
+              t("orderPage.promise", { time: timeOrDay(order.promiseTo) })
+            ) : (
+              <Tag kind="warn">{t("orderPage.promise", { time: timeOrDay(order.promiseTo) })}</Tag>
+            )}
+          </p>
+        )}
+        {order.responsible && <p className="small quiet">{t("orderPage.responsible", { name: names[order.responsible] ?? order.responsible })}</p>}
+        {may && (
+          <button type="button" className="link" onClick={() => setEditing(true)}>
+            {t("orderPage.edit")}
+          </button>
+        )}
+      </div>
+      {editing && <EditOrder page={page} onClose={() => setEditing(false)} />}
+    </header>
+  );
+}
