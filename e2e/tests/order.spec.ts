@@ -66,6 +66,9 @@ test("an order is put on hold, taken back, changed by two and cancelled with its
   await page.getByRole("button", { name: "Put on hold" }).click();
   const hold = page.getByRole("dialog", { name: "Put on hold" });
   await hold.getByLabel("Reason").fill("waits for the permit");
+  await page.reload();
+  await page.getByRole("button", { name: "Put on hold" }).click();
+  await expect(hold.getByLabel("Reason")).toHaveValue("waits for the permit");
   const until = await page.evaluate(() => new Date(Date.now() + 20 * 86_400_000).toISOString().slice(0, 10));
   await typeDate(hold.getByRole("group", { name: "It comes back on" }), until);
   await hold.getByRole("button", { name: "Put on hold" }).click();
@@ -110,4 +113,76 @@ test("an order is put on hold, taken back, changed by two and cancelled with its
   await page.getByRole("button", { name: "Copy for a follow-up" }).click();
   await expect(page.getByText("follows up")).toBeVisible();
   await expect(page.getByRole("region", { name: "Tasks and machines" })).toContainText("Isolate");
+});
+
+test("a call for an unknown customer is an order with two tasks, by keyboard alone", async ({ browser }) => {
+  const page = await desk(browser);
+  let presses = 0;
+  const press = async (...keys: string[]) => {
+    for (const key of keys) {
+      await page.keyboard.press(key);
+      presses++;
+    }
+  };
+  const focused = (name: string | RegExp, role: "textbox" | "combobox" = "textbox") => expect(page.getByRole(role, { name })).toBeFocused();
+  const type = (words: string) => page.keyboard.type(words);
+
+  await press("n");
+  await focused(/Customer: part/);
+  await type("Brook Farm");
+  await expect(page.getByText("No customer matches")).toBeVisible();
+  await press("Enter");
+  await focused("Phone"); // the name is there
+  await type("01 555 7788");
+  await press("Tab");
+  await type("Ina Brook");
+  await press("Tab");
+  await type("2 Mill Lane");
+  await press("Tab", "Tab", "Tab", "Tab"); // the site is the same
+  await focused("Machine", "combobox");
+  await press("Enter", "ArrowDown", "Enter");
+  await focused("What machine it is");
+  await type("Well pump");
+  await press("Tab", "Tab");
+  await type("WP-9");
+  await press("Tab");
+  await focused("Problem or plan");
+  await type("No water since the morning");
+
+  // What is typed is there after the page was loaded anew.
+  await page.reload();
+  await expect(page.getByRole("textbox", { name: "Problem or plan" })).toHaveValue("No water since the morning");
+  await page.getByRole("textbox", { name: "Problem or plan" }).focus();
+
+  await press("Tab");
+  await type("Look at the well");
+  await press("Enter");
+  await type("Prime the pump");
+  await press("Control+Enter");
+  await expect(page.getByRole("dialog", { name: "Plan a visit" })).toBeVisible();
+  await press("Escape");
+  await expect(page.getByRole("dialog")).toHaveCount(0);
+  expect(presses).toBeLessThan(60);
+
+  // Customer, site, machine and order are there, and found by the telephone number.
+  await press("Control+k");
+  await type("+353 1 5557788");
+  await expect(page.getByRole("listbox").getByRole("option").first()).toContainText("Brook Farm");
+  await press("Escape");
+  await bar(page).fill("no water morning");
+  await page.getByRole("option", { name: /No water since the morning/ }).click();
+  await expect(page.getByRole("heading", { name: "No water since the morning" })).toBeVisible();
+  await expect(page.getByRole("region", { name: "Tasks and machines" })).toContainText("Prime the pump");
+  await expect(page.getByRole("link", { name: "Well pump WP-9" })).toBeVisible();
+
+  // Whoever calls again is told of it before it is opened twice.
+  await press("n");
+  await focused(/Customer: part/);
+  await type("brook");
+  await page
+    .getByRole("button", { name: /Brook Farm/ })
+    .first()
+    .waitFor();
+  await press("Enter");
+  await expect(page.getByRole("region", { name: /The same trouble/ })).toContainText("No water since the morning");
 });

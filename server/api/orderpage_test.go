@@ -63,3 +63,21 @@ func TestFindOverHTTP(t *testing.T) {
 	assert.Empty(t, read[store.Found](t, desk.get("/api/office/find?q=")).Hits)
 	assert.Equal(t, 403, p.client("ann").get("/api/office/find?q=4127").StatusCode)
 }
+
+func TestCaller(t *testing.T) {
+	p := start(t)
+	desk := p.client("a-dispatcher")
+	for _, from := range []string{"customer/C1", "site/S1", "asset/A1"} {
+		c := read[api.Caller](t, desk.get("/api/office/callers/"+from))
+		assert.Equal(t, "C1", c.ID, from)
+		require.NotEmpty(t, c.Sites, from)
+		require.NotEmpty(t, c.Open, from)
+		assert.Equal(t, "W1", c.Open[len(c.Open)-1].ID)
+		assert.Equal(t, from != "customer/C1", c.Site == "S1", from)
+		assert.Equal(t, from == "asset/A1", c.Asset == "A1", from)
+	}
+	for _, from := range []string{"customer/none", "site/none", "asset/none", "part/P1"} {
+		assert.Equal(t, "record.unknown", problem(t, desk.get("/api/office/callers/"+from), 404), from)
+	}
+	assert.Equal(t, 403, p.client("ann").get("/api/office/callers/customer/C1").StatusCode)
+}

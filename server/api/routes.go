@@ -85,6 +85,7 @@ var routes = []route{
 	post("/api/office/again", officePeople, (*Server).regain),
 	getQuery("/api/office/find", officePeople, (*Server).find),
 	getQuery("/api/office/customers", officePeople, (*Server).customers),
+	get("/api/office/callers/:type/:id", officePeople, (*Server).caller),
 	getQuery("/api/office/orders", officePeople, (*Server).orders),
 	get("/api/office/finished", officePeople, (*Server).finished),
 	get("/api/office/unsigned", officePeople, (*Server).unsigned),

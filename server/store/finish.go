@@ -224,6 +224,12 @@ func (t *Tx) OrdersOf(customer string, limit int) ([]string, error) {
 	return collect(t, scanString, "SELECT id FROM workorders WHERE customer = ? ORDER BY opened DESC, id LIMIT ?", customer, limit)
 }
 
+// OrdersNotOver lists a customer's work orders that are neither closed nor cancelled, the latest first.
+func (t *Tx) OrdersNotOver(customer string) ([]string, error) {
+	return collect(t, scanString,
+		"SELECT id FROM workorders WHERE customer = ? AND state NOT IN ('closed', 'cancelled') ORDER BY opened DESC, id", customer)
+}
+
 // OrderState is where a work order stands.
 func (t *Tx) OrderState(id string) (s work.State, err error) {
 	err = t.row("SELECT state FROM workorders WHERE id = ?", id).Scan(&s)

@@ -184,6 +184,7 @@ export interface Questions {
   "/api/office/kept": { query: unknown; answer: Kept };
   "/api/office/find": { query: SearchText; answer: FoundRecords };
   "/api/office/customers": { query: SearchText; answer: CustomerHit[] };
+  "/api/office/callers/:type/:id": { query: unknown; answer: Caller };
   "/api/office/orders": { query: SearchText; answer: OrderHit[] };
   "/api/office/finished": { query: unknown; answer: FinishedLine[] };
   "/api/office/unsigned": { query: unknown; answer: UnsignedLine[] };
@@ -1924,6 +1925,19 @@ export interface CustomerHit {
   id: string;
   customer: Customer;
   sites: SiteHit[];
+}
+
+/** Caller is what whoever answers the telephone sees of a customer: their sites with machines, and what is open for them. */
+export interface Caller {
+  id: string;
+  customer: Customer;
+  sites: SiteHit[];
+  /** Site and Asset are those that were asked for; "" when it was the customer. */
+  site?: string;
+  asset?: string;
+  /** Open are the work orders that are not over, the latest first, and More is how many there are beyond those listed. */
+  open: OpenOrder[];
+  more: number;
 }
 
 /** OrderHit is a work order that was searched for by its number, and where it stands. */
@@ -4481,6 +4495,19 @@ export interface SiteHit {
   id: string;
   site: Site;
   assets: Named[];
+}
+
+/** OpenOrder is a work order of a caller's that is not over. */
+export interface OpenOrder {
+  id: string;
+  number: string;
+  problem: string;
+  /** id */
+  site: string;
+  /** id */
+  asset?: string;
+  state: OrderState;
+  opened: Moment;
 }
 
 /** State is where a work order stands, over all its visits. */

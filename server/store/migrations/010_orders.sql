@@ -41,3 +41,5 @@ END;
 
 -- The day on which an order on hold comes back for planning, 2006-01-02; '' when it is not on hold.
 ALTER TABLE workorders ADD COLUMN held TEXT NOT NULL DEFAULT '';
+
+CREATE INDEX workorders_customer ON workorders (customer);

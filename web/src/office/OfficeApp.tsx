@@ -1,8 +1,9 @@
 import { Dialog } from "@mui/material";
 import { QueryClient, QueryClientProvider, useQueryClient } from "@tanstack/react-query";
-import { lazy, type ReactNode, Suspense, useEffect, useState } from "react";
+import { lazy, type ReactNode, Suspense, useEffect, useMemo, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link, NavLink, Route, Routes, useLocation, useNavigate } from "react-router";
+import { DraftsProvider } from "../draft/draft";
 import { get } from "../session/api";
 import { has, onChange, onLapse, useMay } from "../session/session";
 import type { Me } from "../types";
@@ -16,7 +17,7 @@ import { Kinds } from "./designer/Kinds";
 import { Sheets } from "./designer/Sheets";
 import { FindBar } from "./find/FindBar";
 import { HoursScreen } from "./hours/HoursScreen";
-import { Intake } from "./Intake";
+import { Intake } from "./intake/Intake";
 import { readings } from "./news";
 import { OrderScreen } from "./order/OrderScreen";
 import { RecordScreen } from "./RecordScreen";
@@ -24,6 +25,7 @@ import { Records } from "./Records";
 import { Review } from "./Review";
 import { Setup } from "./Setup";
 import { SignOut } from "./SignOut";
+import { draftsOf } from "./typed";
 import { UndoProvider } from "./Undo";
 import { VisitPage } from "./VisitPage";
 import "./office.css";
@@ -44,11 +46,14 @@ const queries = new QueryClient({
 });
 
 export default function OfficeApp({ me }: { me: Me }) {
+  const drafts = useMemo(() => draftsOf(me.id), [me.id]);
   return (
     <QueryClientProvider client={queries}>
-      <UndoProvider>
-        <Office me={me} />
-      </UndoProvider>
+      <DraftsProvider key={me.id} drafts={drafts}>
+        <UndoProvider>
+          <Office me={me} />
+        </UndoProvider>
+      </DraftsProvider>
     </QueryClientProvider>
   );
 }

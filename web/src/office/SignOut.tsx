@@ -4,6 +4,8 @@ import { leave } from "../device/wipe";
 import type { Me } from "../types";
 import { Confirm } from "../ui/Confirm";
 import { forget, untilKept } from "./acknowledged";
+import { forgetOpened } from "./find/recent";
+import { forgetTyped } from "./typed";
 
 /** Signs out of the office. What is on its one disk alone is said first: this browser could give it again. */
 export function SignOut({ me }: { me: Me }) {
@@ -12,6 +14,8 @@ export function SignOut({ me }: { me: Me }) {
   const [alone, setAlone] = useState(0);
   const go = async () => {
     await forget(me.id).catch(() => {});
+    forgetTyped(me.id);
+    forgetOpened(me.id);
     await leave(undefined);
   };
   const begin = async () => {

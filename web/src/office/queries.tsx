@@ -27,6 +27,11 @@ export const useHoursDay = (card: string) => useQuestion("/api/office/hours/days
 export const useBadges = (enabled: boolean) => useQuestion("/api/office/badges", {}, { enabled });
 export const useSentMessages = () => useQuestion("/api/office/messages", {});
 export const useRecordPage = (type: string, id: string) => useQuestion("/api/office/records/:type/:id", { type, id });
+/** Who calls, by "type/id" of a customer, a site or a machine; nobody for "". */
+export const useCaller = (who: string) => {
+  const [type, id = ""] = who.split("/");
+  return useQuestion("/api/office/callers/:type/:id", { type, id }, { enabled: who !== "" });
+};
 export const useOrderPage = (id: string) => useQuestion("/api/office/orders/:id", { id });
 export const useVisitPage = (id: string) => useQuestion("/api/office/visits/:id", { id });
 export const useSettings = () => useQuestion("/api/office/settings", {});

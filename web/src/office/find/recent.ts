@@ -13,6 +13,9 @@ export function remembered(person: string): Choice[] {
   }
 }
 
+/** Lets go of what somebody opened: they sign out. */
+export const forgetOpened = (person: string) => localStorage.removeItem(name(person));
+
 export function remember(person: string, choice: Choice) {
   const list = [{ ...choice, slip: undefined }, ...remembered(person).filter((c) => c.key !== choice.key)].slice(0, most);
   try {

@@ -1,0 +1,199 @@
+import { MenuItem, TextField } from "@mui/material";
+import type { UseQueryResult } from "@tanstack/react-query";
+import { type ReactNode, type RefObject, useRef } from "react";
+import { useTranslation } from "react-i18next";
+import { Link } from "react-router";
+import { rightTo, useMay } from "../../session/session";
+import type { Caller } from "../../types";
+import { shortDate } from "../../ui/format";
+import { Tag } from "../../ui/Glyph";
+import { Failure, useKinds } from "../queries";
+import { blank, type Call, made } from "./call";
+import css from "./Intake.module.css";
+
+interface Props {
+  call: Call;
+  caller: UseQueryResult<Caller>;
+  change: (patch: Partial<Call>) => void;
+}
+
+/** Who calls, and where and on what the work is: known, or made in place. */
+export function CallerFields({ call, caller, change }: Props) {
+  const { t } = useTranslation();
+  const known = caller.data;
+  const field = (name: keyof Call & string, label: string, more: More = {}) => (
+    <TextField
+      label={label}
+      value={call[name] as string}
+      onChange={(e) => change({ [name]: e.target.value })}
+      autoFocus={more.focus}
+      inputRef={more.at}
+      slotProps={{ htmlInput: { maxLength: 200, autoComplete: "off" } }}
+    />
+  );
+  const isNew = call.caller === made;
+  return (
+    <>
+      <p className="line">
+        <span className="grow">
+          <span className="tiny quiet block">{t(isNew ? "intake.customerNew" : "intake.customer")}</span>
+          {!isNew && (
+            <>
+              <b>{known?.customer.name}</b> <span className="quiet">{known?.customer.contact.phone}</span>
+            </>
+          )}
+        </span>
+        <button type="button" className="link" onClick={() => change({ ...blank, problem: call.problem, tasks: call.tasks })}>
+          {t("intake.change")}
+        </button>
+      </p>
+      <Failure error={caller.error} />
+      {isNew && (
+        <>
+          <div className="pair">
+            {field("name", t("intake.name"), { focus: !call.name })}
+            {field("phone", t("field.contact.phone"), { focus: !!call.name })}
+          </div>
+          <div className="pair">
+            {field("contact", t("field.contact.name"))}
+            {field("address", t("intake.address"))}
+          </div>
+        </>
+      )}
+      <Place call={call} known={known} change={change} field={field} />
+      <Known call={call} known={known} />
+    </>
+  );
+}
+
+interface More {
+  focus?: boolean;
+  at?: RefObject<HTMLInputElement | null>;
+}
+
+interface PlaceProps {
+  call: Call;
+  known?: Caller;
+  change: (patch: Partial<Call>) => void;
+  field: (name: keyof Call & string, label: string, more?: More) => ReactNode;
+}
+
+function Place({ call, known, change, field }: PlaceProps) {
+  const { t } = useTranslation();
+  const kinds = useKinds().data ?? [];
+  const [maySite, mayAsset] = [useMay(rightTo("record.created", "site")), useMay(rightTo("record.created", "asset"))];
+  const site = known?.sites.find((s) => s.id === call.site);
+  const [atSite, atAsset] = [useRef<HTMLInputElement>(null), useRef<HTMLInputElement>(null)];
+  // Whoever chose something new goes on with its name: once the list is away, which gives the focus back to the field.
+  const then = (chosen: string, at: RefObject<HTMLInputElement | null>) => ({
+    select: { MenuProps: { slotProps: { transition: { onExited: () => chosen === made && at.current?.focus() } } } },
+  });
+  const newSite = call.site === made && (
+    <div className={css.inset}>
+      <div className="pair">
+        {field("siteName", t(call.caller === made ? "intake.siteNameSame" : "intake.siteName"), { at: atSite })}
+        {field("siteAddress", t("intake.siteAddress"))}
+      </div>
+      {field("siteAccess", t("field.access"))}
+    </div>
+  );
+  return (
+    <>
+      {!known && newSite}
+      <div className="pair">
+        {known && (
+          <TextField
+            select
+            label={t("intake.site")}
+            value={known.sites.some((s) => s.id === call.site) || call.site === made ? call.site : ""}
+            required
+            onChange={(e) => change({ site: e.target.value, asset: "" })}
+            slotProps={then(call.site, atSite)}
+          >
+            {known.sites.map((s) => (
+              <MenuItem key={s.id} value={s.id}>
+                {s.site.name}
+              </MenuItem>
+            ))}
+            {maySite && <MenuItem value={made}>{t("intake.newSite")}</MenuItem>}
+          </TextField>
+        )}
+        <TextField
+          select
+          label={t("intake.asset")}
+          value={call.asset}
+          onChange={(e) => change({ asset: e.target.value })}
+          disabled={call.site === ""}
+          slotProps={then(call.asset, atAsset)}
+        >
+          <MenuItem value="">{t("intake.noAsset")}</MenuItem>
+          {site?.assets.map((a) => (
+            <MenuItem key={a.id} value={a.id}>
+              {a.name}
+            </MenuItem>
+          ))}
+          {mayAsset && <MenuItem value={made}>{t("intake.newAsset")}</MenuItem>}
+        </TextField>
+      </div>
+      {known && newSite}
+      {call.asset === made && (
+        <div className={css.inset}>
+          <div className="pair">
+            {field("assetName", t("intake.assetName"), { at: atAsset })}
+            <TextField select label={t("intake.assetKind")} value={call.assetKind} onChange={(e) => change({ assetKind: e.target.value })}>
+              <MenuItem value="">{t("orderPage.none")}</MenuItem>
+              {kinds.map((k) => (
+                <MenuItem key={k.id} value={k.id}>
+                  {k.kind.name}
+                </MenuItem>
+              ))}
+            </TextField>
+          </div>
+          {field("assetSerial", t("field.serial"))}
+        </div>
+      )}
+    </>
+  );
+}
+
+/** What stands out before anybody drives there, and what is open for the same already. */
+function Known({ call, known }: { call: Call; known?: Caller }) {
+  const { t } = useTranslation();
+  const site = known?.sites.find((s) => s.id === call.site)?.site;
+  const open = (known?.open ?? []).filter((o) => call.site === "" || (o.site === call.site && (!call.asset || !o.asset || o.asset === call.asset)));
+  return (
+    <>
+      {site?.hazard && (
+        <p>
+          <Tag kind="bad">{site.hazard}</Tag>
+        </p>
+      )}
+      {site?.access && (
+        <p className="small">
+          <b>{t("field.access")}</b> {site.access}
+        </p>
+      )}
+      {site && !site.lat && (
+        <p>
+          <Tag kind="warn">{t("intake.noPlace")}</Tag>
+        </p>
+      )}
+      {open.length > 0 && (
+        <section className={css.open} aria-label={t("intake.openHere")}>
+          <Tag kind="warn">{t("intake.openHere")}</Tag>
+          {open.slice(0, 5).map((o) => (
+            <p className="small" key={o.id}>
+              <Link to={`/office/orders/${o.id}`}>
+                {o.number} {o.problem}
+              </Link>{" "}
+              <span className="quiet">
+                {t(`orderState.${o.state}`)} · {shortDate(o.opened)}
+              </span>
+            </p>
+          ))}
+          {open.length + (known?.more ?? 0) > 5 && <p className="small quiet">{t("intake.openMore", { count: open.length + (known?.more ?? 0) - 5 })}</p>}
+        </section>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,129 @@
+import { TextField } from "@mui/material";
+import { useTranslation } from "react-i18next";
+import { DateField, TimeField } from "../../form/dates";
+import type { Choice, Priority } from "../../types";
+import { isoDate } from "../../ui/format";
+import { useBoard, useSettings, useSheets } from "../queries";
+import { NeedsField } from "../stores/NeedsField";
+import type { Call } from "./call";
+
+const priorities: Priority[] = ["emergency", "soon", "normal"];
+
+interface Props {
+  call: Call;
+  change: (patch: Partial<Call>) => void;
+}
+
+/** What is to be done, by when, and what it needs. */
+export function WorkFields({ call, change }: Props) {
+  const { t } = useTranslation();
+  const skills = useBoard(isoDate(Date.now())).data?.skills ?? [];
+  const works = useSettings().data?.orders.works ?? [];
+  const turn = (list: string[], id: string) => (list.includes(id) ? list.filter((x) => x !== id) : [...list, id]);
+  return (
+    <>
+      <TextField
+        label={t("intake.problem")}
+        value={call.problem}
+        onChange={(e) => change({ problem: e.target.value })}
+        multiline
+        minRows={3}
+        required
+        slotProps={{ htmlInput: { maxLength: 5000 } }}
+      />
+      <TextField
+        label={t("intake.tasks")}
+        helperText={t("intake.tasksHint")}
+        value={call.tasks}
+        onChange={(e) => change({ tasks: e.target.value })}
+        multiline
+        minRows={2}
+      />
+      <Choices label={t("intake.kind")} choices={works} pressed={(id) => call.kind === id} onPress={(id) => change({ kind: call.kind === id ? "" : id })} />
+      <Choices
+        label={t("intake.priority")}
+        choices={priorities.map((p) => ({ id: p, text: t(`priority.${p}`) }))}
+        pressed={(id) => call.priority === id}
+        onPress={(id) => change({ priority: id as Priority })}
+      />
+      <div className="pair">
+        <TextField
+          label={t("orderPage.theirsLabel")}
+          value={call.theirs}
+          onChange={(e) => change({ theirs: e.target.value })}
+          slotProps={{ htmlInput: { maxLength: 80, autoComplete: "off" } }}
+        />
+        <TextField
+          label={t("orderPage.instruction")}
+          value={call.instruction}
+          onChange={(e) => change({ instruction: e.target.value })}
+          multiline
+          slotProps={{ htmlInput: { maxLength: 5000 } }}
+        />
+      </div>
+      <fieldset className="promise">
+        <legend className="small quiet">{t("intake.promise")}</legend>
+        <DateField label={t("plan.date")} value={call.day} onChange={(day) => change({ day })} />
+        <TimeField label={t("intake.from")} value={call.from} onChange={(from) => change({ from })} />
+        <TimeField label={t("intake.to")} value={call.to} onChange={(to) => change({ to })} />
+        <TextField
+          type="number"
+          label={t("intake.minutes")}
+          value={call.minutes}
+          onChange={(e) => change({ minutes: e.target.value })}
+          required
+          slotProps={{ htmlInput: { min: 1, max: 20160 } }}
+        />
+      </fieldset>
+      <Choices
+        label={t("intake.skills")}
+        choices={skills}
+        pressed={(id) => call.skills.includes(id)}
+        onPress={(id) => change({ skills: turn(call.skills, id) })}
+      />
+      <NeedsField needs={call.needs} onChange={(needs) => change({ needs })} />
+      <SheetChoice chosen={call.sheets} onChange={(sheets) => change({ sheets })} />
+    </>
+  );
+}
+
+interface ChoicesProps {
+  label: string;
+  choices: Pick<Choice, "id" | "text">[];
+  pressed: (id: string) => boolean;
+  onPress: (id: string) => void;
+}
+
+function Choices({ label, choices, pressed, onPress }: ChoicesProps) {
+  if (choices.length === 0) return null;
+  return (
+    <fieldset className="priorities">
+      <legend className="small quiet">{label}</legend>
+      {choices.map((c) => (
+        <button type="button" key={c.id} aria-pressed={pressed(c.id)} onClick={() => onPress(c.id)}>
+          {c.text}
+        </button>
+      ))}
+    </fieldset>
+  );
+}
+
+/** Check sheets: as the rules have it, unless somebody chooses. */
+function SheetChoice({ chosen, onChange }: { chosen?: string[]; onChange: (list?: string[]) => void }) {
+  const { t } = useTranslation();
+  const published = (useSheets().data ?? []).filter((s) => s.version > 0);
+  const turn = (ref: string) => onChange((chosen ?? []).includes(ref) ? (chosen ?? []).filter((c) => c !== ref) : [...(chosen ?? []), ref]);
+  return (
+    <fieldset className="priorities">
+      <legend className="small quiet">{t("sheets.title")}</legend>
+      <button type="button" aria-pressed={!chosen} onClick={() => onChange(undefined)}>
+        {t("intake.byRule")}
+      </button>
+      {published.map((s) => (
+        <button type="button" key={s.id} aria-pressed={!!chosen?.includes(`${s.id}@${s.version}`)} onClick={() => turn(`${s.id}@${s.version}`)}>
+          {s.title}
+        </button>
+      ))}
+    </fieldset>
+  );
+}

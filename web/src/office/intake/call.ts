@@ -1,0 +1,118 @@
+/** A call: who rings, from where, what is wrong, by when. What it comes to is commands that are recorded together. */
+import { ulid } from "ulid";
+import type { Asset, Caller, Contact, Customer, EntryDraft, Need, Priority, Site, WorkOpened } from "../../types";
+import { typedNumber } from "../../ui/decimal";
+import { isTime, moment } from "../../ui/format";
+import { promiseOf } from "../promise";
+
+/** The choice of something that is not in the records yet. */
+export const made = "new";
+
+export const blank = {
+  /** who it is: "type/id" of a record, "new", or "" while nobody is chosen */
+  caller: "",
+  name: "",
+  phone: "",
+  contact: "",
+  address: "",
+  /** an id, "new" or "" */
+  site: "",
+  siteName: "",
+  siteAddress: "",
+  siteAccess: "",
+  asset: "",
+  assetName: "",
+  assetKind: "",
+  assetSerial: "",
+  problem: "",
+  tasks: "",
+  instruction: "",
+  theirs: "",
+  kind: "",
+  priority: "soon" as Priority,
+  urgency: "" as Priority | "",
+  skills: [] as string[],
+  needs: [] as Need[],
+  /** none: as the rules say */
+  sheets: undefined as string[] | undefined,
+  day: "",
+  from: "",
+  to: "",
+  minutes: "60",
+  /** ids of what is made: the same at each press, also after the page was loaded anew */
+  ids: { order: "", customer: "", site: "", asset: "" },
+};
+
+export type Call = typeof blank;
+
+/** A call that begins with who it is. */
+export const begun = (is: Partial<Call>): Call => ({ ...blank, ...is, ids: { order: ulid(), customer: ulid(), site: ulid(), asset: ulid() } });
+
+/** What stays for the next trouble of the same caller. */
+export const nextTrouble = ({ caller, site, ids }: Call): Call =>
+  begun({ caller: caller === made ? `customer/${ids.customer}` : caller, site: site === made ? ids.site : site });
+
+export const minutesOf = (call: Call) => Math.round(Number(call.minutes));
+
+/** What is promised, and whether a time is none on its day. */
+export function promised(call: Call, today: string) {
+  const on = call.day || today;
+  const none = (hm: string) => hm !== "" && !isTime(on, hm);
+  return { ...promiseOf(call.day, call.from, call.to), noTime: none(call.from) || none(call.to) };
+}
+
+/** What is still missing, by the names of words; undefined when nothing is. */
+export function missing(call: Call): "caller" | "site" | "asset" | "problem" | "minutes" | undefined {
+  if (call.caller === "" || (call.caller === made && !call.name.trim())) return "caller";
+  if (call.site === "" || (call.site === made && !call.siteName.trim() && call.caller !== made)) return "site";
+  if (call.asset === made && !call.assetName.trim()) return "asset";
+  if (!call.problem.trim()) return "problem";
+  return minutesOf(call) >= 1 && minutesOf(call) <= 20160 ? undefined : "minutes";
+}
+
+const text = (s: string) => s.trim() || undefined;
+
+/** The commands of a call: whoever and whatever is new, and the work order. */
+export function entriesOf(call: Call, known: Caller | undefined): EntryDraft[] {
+  const { ids } = call;
+  const out: EntryDraft[] = [];
+  const created = (type: "customer" | "site" | "asset", body: object) => out.push({ kind: "record.created", subject: { type, id: ids[type] }, body });
+  const customer = call.caller === made ? ids.customer : (known?.id ?? "");
+  const contact: Contact = { name: call.contact.trim(), phone: text(call.phone) };
+  if (call.caller === made) created("customer", { name: call.name.trim(), address: text(call.address), contact } satisfies Customer);
+  const site = call.site === made ? ids.site : call.site;
+  if (call.site === made)
+    created("site", {
+      customer,
+      name: call.siteName.trim() || call.name.trim(),
+      address: text(call.siteAddress) ?? text(call.address),
+      access: text(call.siteAccess),
+      contact: call.caller === made ? contact : { name: "" },
+    } satisfies Site);
+  const asset = call.asset === made ? ids.asset : call.asset;
+  if (call.asset === made) created("asset", { site, name: call.assetName.trim(), kind: call.assetKind, serial: text(call.assetSerial) } satisfies Asset);
+  const { from, to } = promiseOf(call.day, call.from, call.to);
+  const order: WorkOpened = {
+    customer,
+    site,
+    asset: asset || undefined,
+    problem: call.problem.trim(),
+    priority: call.priority,
+    urgency: call.urgency || undefined,
+    minutes: minutesOf(call),
+    promiseFrom: from && moment(from),
+    promiseTo: to && moment(to),
+    kind: call.kind || undefined,
+    skills: call.skills,
+    needs: call.needs.map((n) => ({ ...n, quantity: typedNumber(n.quantity) })),
+    sheets: call.sheets,
+    instruction: text(call.instruction),
+    theirs: text(call.theirs),
+    tasks: call.tasks
+      .split("\n")
+      .map((name) => name.trim())
+      .filter(Boolean)
+      .map((name, i) => ({ id: `t${i + 1}`, name })),
+  };
+  return [...out, { kind: "work.opened", subject: { type: "workorder", id: ids.order }, body: order }];
+}
