@@ -73,6 +73,11 @@ test("pictures", async ({ browser }) => {
     .getByRole("button", { name: "No" })
     .click();
   await shoot(office, "designer");
+  // Work that came back, with what was done on its visit.
+  const back = await office.evaluate(async () => (await (await fetch("/api/office/board")).json()).unplaced.find((o: { back?: boolean }) => o.back)?.id);
+  await office.goto(`${program.url}/office/orders/${back}`);
+  await expect(office.getByRole("list", { name: "Its visits" })).toContainText("Return needed");
+  await shoot(office, "order");
   await office.goto(`${program.url}/office/intake`);
   await office.getByLabel(/Customer: part/).fill("vella");
   await office.getByRole("button", { name: /Water Board, Wells/ }).click();
@@ -117,7 +122,6 @@ test("pictures", async ({ browser }) => {
   await phone.getByRole("button", { name: "Save note" }).click();
   await phone.getByRole("link", { name: "No signal" }).click();
   await expect(phone.locator("li.line")).not.toHaveCount(0);
-  await shoot(phone, "outbox");
   await phone.getByRole("link", { name: "Time" }).click();
   await expect(phone.getByText("Travel").first()).toBeVisible();
   await shoot(phone, "time");

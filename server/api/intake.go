@@ -35,7 +35,7 @@ type OpenOrder struct {
 }
 
 // mostOpen is how many open orders of a caller are listed.
-const mostOpen = 20
+const mostOpen = 200
 
 // caller finds out who calls by a customer, one of their sites, or a machine.
 func (s *Server) caller(c *gin.Context) (*Caller, error) {

@@ -156,6 +156,9 @@ function Place({ call, known, change, field }: PlaceProps) {
   );
 }
 
+/** How many open orders are shown. */
+const shown = 5;
+
 /** What stands out before anybody drives there, and what is open for the same already. */
 function Known({ call, known }: { call: Call; known?: Caller }) {
   const { t } = useTranslation();
@@ -181,7 +184,7 @@ function Known({ call, known }: { call: Call; known?: Caller }) {
       {open.length > 0 && (
         <section className={css.open} aria-label={t("intake.openHere")}>
           <Tag kind="warn">{t("intake.openHere")}</Tag>
-          {open.slice(0, 5).map((o) => (
+          {open.slice(0, shown).map((o) => (
             <p className="small" key={o.id}>
               <Link to={`/office/orders/${o.id}`}>
                 {o.number} {o.problem}
@@ -191,7 +194,7 @@ function Known({ call, known }: { call: Call; known?: Caller }) {
               </span>
             </p>
           ))}
-          {open.length + (known?.more ?? 0) > 5 && <p className="small quiet">{t("intake.openMore", { count: open.length + (known?.more ?? 0) - 5 })}</p>}
+          {open.length > shown && <p className="small quiet">{t("intake.openMore", { count: open.length - shown + (known?.more ?? 0) })}</p>}
         </section>
       )}
     </>
