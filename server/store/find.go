@@ -158,11 +158,14 @@ func (t *Tx) indexCustomer(id string) error {
 	if err != nil || !renamed {
 		return err
 	}
-	return t.each(t.indexSite, "SELECT id FROM docs WHERE type = 'site' AND body ->> '$.customer' = ?", id)
+	return t.each(func(site string) error { return t.findSite(site, true) },
+		"SELECT id FROM docs WHERE type = 'site' AND body ->> '$.customer' = ?", id)
 }
 
-// indexSite has a site found, with its papers, and with another name the machines and work orders at it too.
-func (t *Tx) indexSite(id string) error {
+func (t *Tx) indexSite(id string) error { return t.findSite(id, false) }
+
+// findSite has a site found, with its papers; and the machines and work orders at it too when it, or its customer, has another name.
+func (t *Tx) findSite(id string, renamed bool) error {
 	var s records.Site
 	var c records.Customer
 	if _, err := t.Load("site", id, &s); err != nil {
@@ -171,12 +174,16 @@ func (t *Tx) indexSite(id string) error {
 	if _, err := t.Load("customer", s.Customer, &c); err != nil {
 		return err
 	}
-	if _, err := t.findable(findable{typ: "site", id: id, title: s.Name, detail: joined(c.Name, s.Address), text: append(contacts(s.Contact),
-		id)}); err != nil {
+	another, err := t.findable(findable{typ: "site", id: id, title: s.Name, detail: joined(c.Name, s.Address),
+		text: append(contacts(s.Contact), id)})
+	if err != nil {
 		return err
 	}
 	if err := t.papers(ledger.Ref{Type: "site", ID: id}, s.Name, s.Documents); err != nil {
 		return err
+	}
+	if !another && !renamed {
+		return nil
 	}
 	if err := t.each(t.findAsset, "SELECT asset FROM assets_by_site WHERE site = ?", id); err != nil {
 		return err
@@ -209,6 +216,11 @@ func (t *Tx) indexAsset(id string) error {
 		}
 	}
 	return t.findAsset(id)
+}
+
+// indexAssetKind has the machines of a kind found by its name.
+func (t *Tx) indexAssetKind(id string) error {
+	return t.each(t.findAsset, "SELECT id FROM docs WHERE type = 'asset' AND body ->> '$.kind' = ?", id)
 }
 
 // findAsset has a machine found, with its papers. One that was never fitted is not.

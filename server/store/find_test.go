@@ -174,6 +174,14 @@ func TestFoundByTheNewName(t *testing.T) {
 		got, _ := find(t, s, text)
 		assert.ElementsMatch(t, want, got, text)
 	}
+	// What comes after what hangs on it, or is called otherwise since.
+	write(t, s, m, []record{{"asset", "a2", records.Asset{Site: "s1", Name: "Lift", Kind: "lift"}}})
+	write(t, s, m, []record{{"assetkind", "lift", records.AssetKind{Name: "Boat hoist"}}})
+	got, _ := find(t, s, "hoist")
+	assert.Equal(t, []string{"asset/a2"}, got)
+	amend("assetkind", "booster", map[string]any{"name": "Pressure set"})
+	got, _ = find(t, s, "pressure")
+	assert.Equal(t, []string{"asset/a1"}, got)
 	before, _ := find(t, s, "inlet")
 	_, err := s.Rebuild(context.Background(), func(int64, int64) {})
 	require.NoError(t, err)

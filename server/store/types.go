@@ -27,6 +27,7 @@ func init() {
 		"customer":   {index: (*Tx).indexCustomer},
 		"site":       {index: (*Tx).indexSite},
 		"asset":      {index: (*Tx).indexAsset},
+		"assetkind":  {index: (*Tx).indexAssetKind},
 		"person":     {index: (*Tx).indexPerson},
 		"part":       {index: (*Tx).indexPart},
 		"visit":      {index: (*Tx).indexVisit, people: (*Tx).peopleOfVisit},
