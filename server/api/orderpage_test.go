@@ -64,6 +64,32 @@ func TestFindOverHTTP(t *testing.T) {
 	assert.Equal(t, 403, p.client("ann").get("/api/office/find?q=4127").StatusCode)
 }
 
+func TestRecordWork(t *testing.T) {
+	p := start(t)
+	desk := p.client("a-dispatcher")
+	for _, of := range []string{"customer/C1", "site/S1", "asset/A1"} {
+		w := read[api.RecordWork](t, desk.get("/api/office/work/"+of))
+		require.NotEmpty(t, w.Open, of)
+		assert.Empty(t, w.Past, of)
+		require.NotEmpty(t, w.Coming, of)
+		assert.Equal(t, "4127", w.Coming[0].Number, of)
+		assert.NotEmpty(t, w.Coming[0].Technician, of)
+	}
+	order := ledger.Ref{Type: "workorder", ID: "W1"}
+	for _, c := range []office.Command{{Kind: "visit.withdrawn", Subject: ledger.Ref{Type: "visit", ID: "V1"}, Body: raw(t, ledger.Nothing{})},
+		{Kind: "work.cancelled", Subject: order, Body: raw(t, ledger.OrderActed{Reason: "sold"})}} {
+		c.ID = ulid.Make().String()
+		require.Equal(t, 200, desk.command(c).StatusCode)
+	}
+	w := read[api.RecordWork](t, desk.get("/api/office/work/site/S1"))
+	require.NotEmpty(t, w.Past)
+	assert.Equal(t, work.Cancelled, w.Past[0].State)
+	assert.Empty(t, w.Coming)
+	for _, of := range []string{"site/none", "part/P1", "workorder/W1"} {
+		assert.Equal(t, "record.unknown", problem(t, desk.get("/api/office/work/"+of), 404), of)
+	}
+}
+
 func TestCaller(t *testing.T) {
 	p := start(t)
 	desk := p.client("a-dispatcher")

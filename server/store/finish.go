@@ -230,6 +230,25 @@ func (t *Tx) OrdersNotOver(customer string) ([]string, error) {
 		"SELECT id FROM workorders WHERE customer = ? AND state NOT IN ('closed', 'cancelled') ORDER BY opened DESC, id", customer)
 }
 
+// OrderStanding is a work order and where it stands.
+type OrderStanding struct {
+	ID    string
+	State work.State
+}
+
+// OrdersAbout lists the work orders for a customer, at a site or on a machine, the latest first.
+func (t *Tx) OrdersAbout(ref ledger.Ref) ([]OrderStanding, error) {
+	where, ok := map[string]string{"customer": "w.customer = ?", "site": "w.site = ?",
+		"asset": "w.id IN (SELECT id FROM docs WHERE type = 'workorder' AND body ->> '$.asset' = ?)"}[ref.Type]
+	if !ok {
+		return nil, errors.New("no work is about a " + ref.Type)
+	}
+	return collect(t, func(row interface{ Scan(...any) error }) (o OrderStanding, err error) {
+		return o, row.Scan(&o.ID, &o.State)
+	},
+		"SELECT w.id, w.state FROM workorders w WHERE "+where+" ORDER BY w.opened DESC, w.id", ref.ID)
+}
+
 // OrderState is where a work order stands.
 func (t *Tx) OrderState(id string) (s work.State, err error) {
 	err = t.row("SELECT state FROM workorders WHERE id = ?", id).Scan(&s)

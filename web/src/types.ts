@@ -194,6 +194,7 @@ export interface Questions {
   "/api/office/contacts/:customer": { query: unknown; answer: ContactLine[] };
   "/api/office/orders/:id": { query: unknown; answer: OrderPage };
   "/api/office/visits/:id": { query: unknown; answer: VisitPage };
+  "/api/office/work/:type/:id": { query: unknown; answer: RecordWork };
   "/api/office/records/:type/:id": { query: unknown; answer: RecordPage };
   "/api/office/flags": { query: unknown; answer: Flagged[] };
   "/api/office/held": { query: unknown; answer: HeldLine[] };
@@ -2062,6 +2063,18 @@ export interface VisitPage {
   /** Exceptions are what a finished visit is looked at for, the most pressing first. */
   exceptions: ReviewException[];
   sheets: FilledSheet[];
+}
+
+/** RecordWork is the work for a customer, at a site or on a machine. */
+export interface RecordWork {
+  /** neither closed nor cancelled, the latest first */
+  open: OpenOrder[];
+  /** the latest first */
+  past: OpenOrder[];
+  /** More is how many are past beyond those listed. */
+  more: number;
+  /** by when they begin */
+  coming: ComingVisit[];
 }
 
 /** RecordPage is a customer, site, asset or part, with how it came to be as it is. */
@@ -4576,6 +4589,19 @@ export interface TrailLine {
 export interface FilledSheet {
   sheet: Sheet;
   state: SheetProgress;
+}
+
+/** ComingVisit is a visit that is not over. */
+export interface ComingVisit {
+  id: string;
+  /** id */
+  order: string;
+  number: string;
+  problem: string;
+  /** name; "" while it is offered */
+  technician: string;
+  start: Moment;
+  stage: Stage;
 }
 
 /** Amendment is a change of a record: which values were written, over which that were seen then. */

@@ -43,3 +43,4 @@ END;
 ALTER TABLE workorders ADD COLUMN held TEXT NOT NULL DEFAULT '';
 
 CREATE INDEX workorders_customer ON workorders (customer);
+CREATE INDEX docs_order_asset ON docs (body ->> '$.asset') WHERE type = 'workorder';

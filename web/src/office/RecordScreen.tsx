@@ -15,6 +15,7 @@ import { SubstanceLog } from "./checks/SubstanceLog";
 import { FlagLine } from "./Look";
 import { Papers } from "./Papers";
 import { Answer, Failure, useCommands, useRecordPage } from "./queries";
+import { Work } from "./Work";
 
 const place: Field[] = [{ path: "name" }, { path: "address" }];
 const fields: Record<string, Field[]> = { customer: [...place, ...customerFields], site: [...place, ...siteFields], asset: assetFields };
@@ -47,6 +48,7 @@ function Shown({ page }: { page: RecordPage }) {
       <div className="visit-columns">
         <div>
           <Clashes page={page} />
+          {["customer", "site", "asset"].includes(type) && <Work of={page.ref} />}
           {fields[type] && <Form page={page} fields={fields[type]} />}
           {type !== "customer" && <Papers page={page} />}
           <Around page={page} />

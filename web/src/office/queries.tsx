@@ -33,6 +33,7 @@ export const useCaller = (who: string) => {
   return useQuestion("/api/office/callers/:type/:id", { type, id }, { enabled: who !== "" });
 };
 export const useOrderPage = (id: string) => useQuestion("/api/office/orders/:id", { id });
+export const useRecordWork = (type: string, id: string) => useQuestion("/api/office/work/:type/:id", { type, id });
 export const useVisitPage = (id: string) => useQuestion("/api/office/visits/:id", { id });
 export const useSettings = () => useQuestion("/api/office/settings", {});
 /** The currency of all amounts; "" until it is known. */

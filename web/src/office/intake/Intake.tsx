@@ -105,14 +105,14 @@ export function Intake() {
           <Sure warning={sure.warning} />
           <Failure error={commands.error} />
           <div className="intake-foot">
-            <Button type="submit" variant="contained" disabled={!fine || commands.isPending}>
-              {t("intake.open")} <kbd className="small">Ctrl ↵</kbd>
+            <Button type="submit" variant="contained" aria-keyshortcuts="Control+Enter" disabled={!fine || commands.isPending}>
+              {t("intake.open")}
             </Button>
             <Button disabled={!fine || commands.isPending} onClick={() => void open(true)}>
               {t("intake.openNext")}
             </Button>
             <ThrowAway draft={draft} />
-            {lacks && <span className="small quiet">{t(`intake.lacks.${lacks}`)}</span>}
+            <span className="small quiet">{t(lacks ? `intake.lacks.${lacks}` : "intake.keys")}</span>
           </div>
         </form>
       )}
