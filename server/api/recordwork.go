@@ -38,8 +38,11 @@ const mostPast = 30
 func (s *Server) recordWork(c *gin.Context) (*RecordWork, error) {
 	ref := ledger.Ref{Type: c.Param("type"), ID: c.Param("id")}
 	return read(s, c, func(tx *store.Tx) (*RecordWork, error) {
+		if !slices.Contains([]string{"customer", "site", "asset"}, ref.Type) {
+			return nil, unknownRecord(nil, ref)
+		}
 		d, err := tx.Doc(ref)
-		if err != nil || d.Body == nil || !slices.Contains([]string{"customer", "site", "asset"}, ref.Type) {
+		if err != nil || d.Body == nil {
 			return nil, unknownRecord(err, ref)
 		}
 		all, err := tx.OrdersAbout(ref)

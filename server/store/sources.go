@@ -23,7 +23,8 @@ type Sources struct {
 // names are sources.
 type names map[string]bool
 
-func (n names) add(r ledger.Ref) { n[r.Type+"/"+url.PathEscape(r.ID)] = true }
+// add notes a document. Names go into a header of an answer, and who asks may have made up both parts.
+func (n names) add(r ledger.Ref) { n[url.PathEscape(r.Type)+"/"+url.PathEscape(r.ID)] = true }
 
 // Read lists what was read.
 func (s *Sources) Read() []string { return s.list(s.read) }

@@ -48,14 +48,16 @@ function Shown({ page }: { page: RecordPage }) {
       <div className="visit-columns">
         <div>
           <Clashes page={page} />
-          {["customer", "site", "asset"].includes(type) && <Work of={page.ref} />}
           {fields[type] && <Form page={page} fields={fields[type]} />}
           {type !== "customer" && <Papers page={page} />}
           <Around page={page} />
           {type === "site" && <SubstanceLog site={page.ref.id} />}
           {type === "customer" && <Contacts customer={page.ref.id} />}
         </div>
-        <Changes changes={page.changes} />
+        <div>
+          {["customer", "site", "asset"].includes(type) && <Work of={page.ref} />}
+          <Changes changes={page.changes} />
+        </div>
       </div>
     </main>
   );

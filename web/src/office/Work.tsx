@@ -29,8 +29,10 @@ export function Work({ of }: { of: Ref }) {
               <p className="line" key={v.id}>
                 <span className="grow">
                   <Glyph stage={v.stage} /> <Link to={`/office/visits/${v.id}`}>{timeOrDay(v.start)}</Link> {v.technician}
-                  <span className="small quiet block">
-                    {v.number} {v.problem}
+                  <span className="small block">
+                    <Link to={`/office/orders/${v.order}`}>
+                      {v.number} {v.problem}
+                    </Link>
                   </span>
                 </span>
                 <span className="small nowrap">{t(`stage.${v.stage}`)}</span>
