@@ -28,14 +28,16 @@ export function Work({ of }: { of: Ref }) {
             {work.coming.map((v) => (
               <p className="line" key={v.id}>
                 <span className="grow">
-                  <Glyph stage={v.stage} /> <Link to={`/office/visits/${v.id}`}>{timeOrDay(v.start)}</Link> {v.technician}
-                  <span className="small block">
-                    <Link to={`/office/orders/${v.order}`}>
-                      {v.number} {v.problem}
-                    </Link>
+                  <Link to={`/office/orders/${v.order}`}>
+                    {v.number} {v.problem}
+                  </Link>
+                  <span className="small quiet block">
+                    <Glyph stage={v.stage} /> {timeOrDay(v.start)} {v.technician}
                   </span>
                 </span>
-                <span className="small nowrap">{t(`stage.${v.stage}`)}</span>
+                <Link className="small nowrap" to={`/office/visits/${v.id}`}>
+                  {t(`stage.${v.stage}`)}
+                </Link>
               </p>
             ))}
             <Orders orders={work.open.filter((o) => !work.coming.some((v) => v.order === o.id))} />
