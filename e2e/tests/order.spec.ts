@@ -185,4 +185,29 @@ test("a call for an unknown customer is an order with two tasks, by keyboard alo
     .waitFor();
   await press("Enter");
   await expect(page.getByRole("region", { name: /The same trouble/ })).toContainText("No water since the morning");
+
+  // Whoever it turns out to be, and wherever another call comes from: what is half typed stays.
+  const problem = page.getByRole("textbox", { name: "Problem or plan" });
+  await problem.fill("It is the neighbour's");
+  await page.getByRole("button", { name: "Change", exact: true }).click();
+  await type("distill");
+  await page.getByRole("button", { name: /Innisgarve Distillers/ }).click();
+  await expect(problem).toHaveValue("It is the neighbour's");
+  await bar(page).fill("brook farm");
+  await page
+    .getByRole("option", { name: /New work order for Brook Farm/ })
+    .first()
+    .click();
+  const half = page.getByRole("dialog", { name: "Another call is half typed" });
+  await half.getByRole("button", { name: "Go on with it" }).click();
+  await expect(problem).toHaveValue("It is the neighbour's");
+  await expect(page.locator("main")).toContainText("Innisgarve Distillers");
+  await bar(page).fill("brook farm");
+  await page
+    .getByRole("option", { name: /New work order for Brook Farm/ })
+    .first()
+    .click();
+  await half.getByRole("button", { name: "Throw it away and begin anew" }).click();
+  await expect(page.locator("main")).toContainText("Brook Farm");
+  await expect(problem).toHaveValue("");
 });

@@ -8,7 +8,7 @@ import type { Caller } from "../../types";
 import { shortDate } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { Failure, useKinds } from "../queries";
-import { blank, type Call, made } from "./call";
+import { type Call, made, nobody } from "./call";
 import css from "./Intake.module.css";
 
 interface Props {
@@ -43,7 +43,7 @@ export function CallerFields({ call, caller, change }: Props) {
             </>
           )}
         </span>
-        <button type="button" className="link" onClick={() => change({ ...blank, problem: call.problem, tasks: call.tasks })}>
+        <button type="button" className="link" onClick={() => change(nobody)}>
           {t("intake.change")}
         </button>
       </p>

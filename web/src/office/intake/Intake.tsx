@@ -5,6 +5,7 @@ import { useSearchParams } from "react-router";
 import { useDraft } from "../../draft/draft";
 import { ThrowAway } from "../../draft/ThrowAway";
 import { ApiError } from "../../session/session";
+import { Confirm } from "../../ui/Confirm";
 import { isoDate, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { Sure, useSure } from "../../ui/Sure";
@@ -13,7 +14,7 @@ import { Failure, useBoard, useCaller, useCommands } from "../queries";
 import { needsFine } from "../stores/NeedsField";
 import { CallerFields } from "./CallerFields";
 import { CallerSearch } from "./CallerSearch";
-import { begun, blank, type Call, entriesOf, missing, nextTrouble, promised } from "./call";
+import { begun, blank, type Call, entriesOf, missing, nextTrouble, promised, said } from "./call";
 import { WorkFields } from "./WorkFields";
 
 /** Answering the telephone: who calls, from where, what is wrong, by when. What is typed stays until the order is open, or it is thrown away. */
@@ -25,7 +26,7 @@ export function Intake() {
   const commands = useCommands();
   const caller = useCaller(call.caller.includes("/") ? call.caller : "");
   const [opened, setOpened] = useState<string>();
-  const [said, setSaid] = useState("");
+  const [told, setTold] = useState("");
   const [pressed, setPressed] = useState(""); // the order that was sent from this page before
   const found = useBoard(isoDate(Date.now())).data?.unplaced.find((o) => o.id === opened);
   // Somebody else may plan it meanwhile: what is half filled in here stays.
@@ -33,16 +34,20 @@ export function Intake() {
   if (found && found !== kept) setKept(found);
   const order = opened ? (found ?? (kept?.id === opened ? kept : undefined)) : undefined;
 
-  // Whoever comes from a record's page, or from the bar, has said who it is.
+  // Whoever comes from a record's page, or from the bar, has said who it is. What is half typed of another call is asked about first.
   const { change } = draft;
+  const [asking, setAsking] = useState("");
+  const half = said(call);
   useEffect(() => {
     for (const type of ["customer", "site", "asset"]) {
       const id = params.get(type);
       if (!id) continue;
-      change(begun({ caller: `${type}/${id}` }));
+      const who = `${type}/${id}`;
+      if (half && who !== call.caller) setAsking(who);
+      else if (!half) change(begun({ caller: who }));
       setParams({}, { replace: true });
     }
-  }, [params, setParams, change]);
+  }, [params, setParams, change, half, call.caller]);
   // A caller with one site means that one; who asked by a site or machine means it.
   const known = caller.data;
   useEffect(() => {
@@ -57,7 +62,7 @@ export function Intake() {
   const lacks = missing(call);
   const fine = !lacks && !promise.noTime && needsFine(call.needs) && (!call.caller.includes("/") || known !== undefined);
   const open = async (next: boolean) => {
-    if (!fine || !sure.ask()) return;
+    if (!fine || commands.isPending || !sure.ask()) return;
     const again = pressed === call.ids.order;
     setPressed(call.ids.order);
     try {
@@ -69,7 +74,7 @@ export function Intake() {
     }
     draft.clear();
     if (next) change(nextTrouble(call));
-    setSaid(next ? t("intake.openedNext") : "");
+    setTold(next ? t("intake.openedNext") : "");
     if (!next) setOpened(call.ids.order);
   };
   const submit = (e: SyntheticEvent) => {
@@ -79,12 +84,12 @@ export function Intake() {
   return (
     <main className="intake">
       <h1>{t("intake.title")}</h1>
-      <p role="status">{said}</p>
+      <p role="status">{told}</p>
       {call.caller === "" ? (
         <CallerSearch
           onPick={(c) => {
             change(begun(c));
-            setSaid("");
+            setTold("");
           }}
         />
       ) : (
@@ -116,13 +121,27 @@ export function Intake() {
           </div>
         </form>
       )}
+      {asking && (
+        <Confirm
+          title={t("intake.half")}
+          text={call.problem || call.name}
+          act={t("intake.halfDrop")}
+          stay={t("intake.halfKeep")}
+          rather="stay"
+          onAct={() => {
+            change({ ...blank, ...begun({ caller: asking }) });
+            setAsking("");
+          }}
+          onClose={() => setAsking("")}
+        />
+      )}
       {order && (
         <PlanDrawer
           order={order}
           date={isoDate(Date.now())}
-          onDone={(s) => setSaid(s)}
+          onDone={(s) => setTold(s)}
           onClose={() => {
-            setSaid((s) => s || t("intake.opened", { number: order.number }));
+            setTold((s) => s || t("intake.opened", { number: order.number }));
             setOpened(undefined);
           }}
         />

@@ -49,6 +49,6 @@ it.each([
 it("keeps who calls and from where for the next trouble, which is another order", () => {
   const next = nextTrouble(call({ caller: "new", name: "Brook Farm", site: "new" }));
   expect(next).toMatchObject({ ...blank, caller: "customer/c", site: "s", ids: expect.anything() });
-  expect(next.ids.order).not.toBe(ids.order);
+  expect(next.ids?.order).not.toBe(ids.order);
   expect(nextTrouble(call({ caller: "asset/A1", asset: "A1", site: "S1" }))).toMatchObject({ caller: "asset/A1", site: "S1", asset: "", problem: "" });
 });

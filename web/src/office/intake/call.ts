@@ -45,12 +45,38 @@ export const blank = {
 
 export type Call = typeof blank;
 
-/** A call that begins with who it is. */
-export const begun = (is: Partial<Call>): Call => ({ ...blank, ...is, ids: { order: ulid(), customer: ulid(), site: ulid(), asset: ulid() } });
+/** Nobody and nowhere: what is said of the work stays when it turns out to be for somebody else. */
+export const nobody: Partial<Call> = Object.fromEntries(
+  (
+    [
+      "caller",
+      "name",
+      "phone",
+      "contact",
+      "address",
+      "site",
+      "siteName",
+      "siteAddress",
+      "siteAccess",
+      "asset",
+      "assetName",
+      "assetKind",
+      "assetSerial",
+    ] as const
+  ).map((name) => [name, blank[name]]),
+);
+
+/** Who it is, in a call of its own: with new ids. */
+export const begun = (is: Partial<Call>): Partial<Call> => ({ ...nobody, ...is, ids: { order: ulid(), customer: ulid(), site: ulid(), asset: ulid() } });
+
+/** Whether something was said of the work. */
+export const said = (call: Call) => [call.problem, call.tasks, call.instruction, call.theirs, call.name, call.assetName].some((text) => text.trim() !== "");
 
 /** What stays for the next trouble of the same caller. */
-export const nextTrouble = ({ caller, site, ids }: Call): Call =>
-  begun({ caller: caller === made ? `customer/${ids.customer}` : caller, site: site === made ? ids.site : site });
+export const nextTrouble = ({ caller, site, ids }: Call): Partial<Call> => ({
+  ...blank,
+  ...begun({ caller: caller === made ? `customer/${ids.customer}` : caller, site: site === made ? ids.site : site }),
+});
 
 export const minutesOf = (call: Call) => Math.round(Number(call.minutes));
 

@@ -6,6 +6,7 @@ import type { OrderPage } from "../../types";
 import { FoundBy } from "../../ui/FoundBy";
 import { longDate, shortDate, time, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
+import { FlagLine } from "../Look";
 import { useSettings } from "../queries";
 import { EditOrder } from "./EditOrder";
 import css from "./Order.module.css";
@@ -99,6 +100,13 @@ export function Head({ page }: { page: OrderPage }) {
           </button>
         )}
       </div>
+      {page.flags.length > 0 && (
+        <div className={css.flags}>
+          {page.flags.map((f) => (
+            <FlagLine key={f.code + f.entry} flag={{ ...f, name: names[f.person] ?? f.person }} here />
+          ))}
+        </div>
+      )}
       {editing && <EditOrder page={page} onClose={() => setEditing(false)} />}
     </header>
   );

@@ -1,13 +1,13 @@
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
-import { useMay } from "../../session/session";
-import type { Need, OrderPage } from "../../types";
+import type { OrderPage } from "../../types";
 import { decimal } from "../../ui/decimal";
 import { quantity } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
-import { Failure, useCommands } from "../queries";
+import { Failure } from "../queries";
 import { FindPart } from "../stores/FindPart";
+import { usePlannedParts } from "../stores/usePlannedParts";
 
 interface Used {
   name: string;
@@ -76,23 +76,14 @@ export function Parts({ page }: { page: OrderPage }) {
 /** What is planned: the office adds to it and takes from it. */
 function Needs({ page }: { page: OrderPage }) {
   const { t } = useTranslation();
-  const commands = useCommands();
-  const may = useMay("work.needs_planned") && !["closed", "cancelled"].includes(page.state);
   const [adding, setAdding] = useState(false);
-  const own: Need[] = (page.order.needs ?? []).filter((n) => !n.request);
-  const set = (needs: Need[]) =>
-    commands.mutate([{ kind: "work.needs_planned", subject: { type: "workorder", id: page.line.id }, body: { needs } }], {
-      onSuccess: () => setAdding(false),
-    });
-  const add = (part: string) => {
-    const have = own.find((n) => n.part === part);
-    set(have ? own.map((n) => (n === have ? { ...n, quantity: decimal(n.quantity).plus(1).toString() } : n)) : [...own, { part, quantity: "1" }]);
-  };
+  const planned = usePlannedParts(page.line.id, page.order.needs);
+  const may = planned.may && !["closed", "cancelled"].includes(page.state);
   return (
     <>
       {page.needs.map((n) => {
         const all = decimal(n.used).gte(decimal(n.quantity));
-        const mine = own.find((x) => x.part === n.part);
+        const mine = planned.own.find((x) => x.part === n.part);
         return (
           <p className="line" key={n.part + (n.request ?? "")}>
             <span className="grow">
@@ -106,7 +97,7 @@ function Needs({ page }: { page: OrderPage }) {
               )}
             </span>
             {may && mine && (
-              <button type="button" className="link small" disabled={commands.isPending} onClick={() => set(own.filter((x) => x !== mine))}>
+              <button type="button" className="link small" disabled={planned.busy} onClick={() => planned.drop(mine)}>
                 {t("parts.drop")}
               </button>
             )}
@@ -120,8 +111,8 @@ function Needs({ page }: { page: OrderPage }) {
           </button>
         </p>
       )}
-      {adding && <FindPart title={t("needs.add")} onPick={add} onClose={() => setAdding(false)} />}
-      <Failure error={commands.error} />
+      {adding && <FindPart title={t("needs.add")} onPick={(part) => planned.add(part, () => setAdding(false))} onClose={() => setAdding(false)} />}
+      <Failure error={planned.error} />
     </>
   );
 }

@@ -1,15 +1,15 @@
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
-import { useMay } from "../../session/session";
-import type { Need, VisitView } from "../../types";
+import type { VisitView } from "../../types";
 import { decimal } from "../../ui/decimal";
 import { quantity as amount, price } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { isLater } from "../../ui/later";
-import { Failure, useCommands, useCurrency } from "../queries";
+import { Failure, useCurrency } from "../queries";
 import { FindPart } from "../stores/FindPart";
 import { useRequests } from "../stores/queries";
+import { usePlannedParts } from "../stores/usePlannedParts";
 
 /** Parts of a visit: planned, used, taken out, charged beside the catalogue, asked for. */
 export function Parts({ view }: { view: VisitView }) {
@@ -89,22 +89,13 @@ function Line({ struck, name, quantity, unit, about, children }: LineProps) {
 /** What is planned for the work order; the office adds to it and takes from it. */
 function Planned({ view }: { view: VisitView }) {
   const { t } = useTranslation();
-  const commands = useCommands();
-  const may = useMay("work.needs_planned");
   const [adding, setAdding] = useState(false);
-  const own = (view.order.needs ?? []).filter((n) => !n.request);
-  const set = (needs: Need[]) =>
-    commands.mutate([{ kind: "work.needs_planned", subject: { type: "workorder", id: view.visit.order }, body: { needs } }], {
-      onSuccess: () => setAdding(false),
-    });
-  const add = (part: string) => {
-    const have = own.find((n) => n.part === part);
-    set(have ? own.map((n) => (n === have ? { ...n, quantity: decimal(n.quantity).plus(1).toString() } : n)) : [...own, { part, quantity: "1" }]);
-  };
+  const planned = usePlannedParts(view.visit.order, view.order.needs);
+  const may = planned.may;
   return (
     <>
       {view.needs.map((n) => {
-        const planned = own.find((x) => x.part === n.part);
+        const mine = planned.own.find((x) => x.part === n.part);
         return (
           <p className="line" key={n.part}>
             <span className="grow">
@@ -113,8 +104,8 @@ function Planned({ view }: { view: VisitView }) {
             <span className="end nowrap">
               {decimal(n.left).isZero() ? <Tag kind="good">{t("needs.used")}</Tag> : t("needs.planned", { quantity: amount(n.left, n.unit) })}
             </span>
-            {may && planned && (
-              <button type="button" className="link small" onClick={() => set(own.filter((x) => x !== planned))}>
+            {may && mine && (
+              <button type="button" className="link small" disabled={planned.busy} onClick={() => planned.drop(mine)}>
                 {t("parts.drop")}
               </button>
             )}
@@ -128,8 +119,8 @@ function Planned({ view }: { view: VisitView }) {
           </button>
         </p>
       )}
-      {adding && <FindPart title={t("needs.add")} onPick={add} onClose={() => setAdding(false)} />}
-      <Failure error={commands.error} />
+      {adding && <FindPart title={t("needs.add")} onPick={(part) => planned.add(part, () => setAdding(false))} onClose={() => setAdding(false)} />}
+      <Failure error={planned.error} />
     </>
   );
 }
