@@ -144,6 +144,15 @@ func amended(t *tx, e Entry, patch json.RawMessage) error {
 	if err != nil {
 		return err
 	}
+	before, err := readRecord(e.Subject, e.V, old)
+	if err != nil {
+		return err
+	}
+	for _, record := range []any{before, v} {
+		if err := theirs(e, record); err != nil {
+			return err
+		}
+	}
 	for _, c := range clashes {
 		if len(c.Theirs) <= maxClash {
 			t.flag("record.clash", "field", c.Field, "earlier", string(c.Theirs), "later", string(c.Yours))

@@ -59,12 +59,26 @@ func readRecord(r Ref, v int, raw json.RawMessage) (any, error) {
 	return out, nil
 }
 
+// owned is a record that nobody makes or changes but whose it is.
+type owned interface{ OwnedBy(person string) error }
+
+// theirs says whether a record that somebody owns is theirs who recorded the entry.
+func theirs(e Entry, record any) error {
+	if o, ok := record.(owned); ok {
+		return o.OwnedBy(e.Actor)
+	}
+	return nil
+}
+
 func created(t *tx, e Entry, raw json.RawMessage) error {
 	if t.exists(e.Subject) {
 		return msg.New("record.exists", "type", e.Subject.Type, "id", e.Subject.ID)
 	}
 	v, err := readRecord(e.Subject, e.V, raw)
 	if err != nil {
+		return err
+	}
+	if err := theirs(e, v); err != nil {
 		return err
 	}
 	t.save(e.Subject, v)

@@ -67,7 +67,9 @@ var (
 	administrators = []records.Role{records.Administrator}
 	judges         = []records.Role{records.Dispatcher, records.Reviewer}
 	// byType are the roles of record.created and record.amended: the table of document types says which of them, for which type.
-	byType = append(slices.Clone(keepers), records.Administrator)
+	byType = append(slices.Clone(keepers), records.Administrator, records.Reviewer)
+	// anyone at the office.
+	anyone = byType
 )
 
 // types is the table of document types: what they are, which devices hold them, who creates them and who amends which field of what.
@@ -89,6 +91,8 @@ var types = map[string]docType{
 	"kit":    record(ToAll, body[stock.Kit], docType{create: keepers, amend: keepers}),
 	"place":  record(ToAll, body[place], docType{doc: reflect.TypeFor[stock.Place](), create: stores, amend: stores}),
 	"levels": record(ToTheirs, body[stock.Levels], docType{create: keepers, amend: keepers}),
+
+	"listview": record(AtTheOffice, body[records.ListView], docType{create: anyone, amend: anyone}),
 
 	"settings": folded[settings.Dated](ToAll, OfType),
 	// What an order is for, who is to come and what was done follows from other entries; the rest the office changes.

@@ -52,7 +52,7 @@ test("two people change the same field; the office restores the earlier with one
   await phone.page.getByRole("button", { name: "Save the correction" }).click();
   await expect(phone.page.locator("#brief")).toContainText("Go in by the slipway");
 
-  await program.office(page, `/office/records?q=${encodeURIComponent(name)}`);
+  await program.office(page, `/office/lists/sites?q=${encodeURIComponent(name)}`);
   await page.getByRole("link", { name, exact: true }).click();
   await page.getByLabel("Access").fill("New gate code 7731");
   await page.getByRole("button", { name: "Save", exact: true }).click();

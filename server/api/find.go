@@ -6,6 +6,11 @@ import (
 	"iter.example/iter/server/store"
 )
 
+// SearchText is what is looked for.
+type SearchText struct {
+	Q string `form:"q" json:"q"`
+}
+
 // mostFound is how many records of a type are given.
 const mostFound = 6
 

@@ -404,39 +404,6 @@ type CustomerHit struct {
 	Sites    []SiteHit        `json:"sites"`
 }
 
-// OrderHit is a work order that was searched for by its number, and where it stands.
-type OrderHit struct {
-	Order OrderLine  `json:"order"`
-	State work.State `json:"state"`
-}
-
-// SearchText is what is looked for.
-type SearchText struct {
-	Q string `form:"q" json:"q"`
-}
-
-func (s *Server) orders(c *gin.Context, q SearchText) ([]OrderHit, error) {
-	number := strings.TrimSpace(q.Q)
-	return read(s, c, func(tx *store.Tx) ([]OrderHit, error) {
-		out := []OrderHit{}
-		ids, err := tx.OrdersNumbered(number)
-		if err != nil {
-			return nil, err
-		}
-		for _, id := range ids {
-			hit := OrderHit{}
-			if hit.Order, err = orderLine(tx, id); err != nil {
-				return nil, err
-			}
-			if hit.State, err = tx.OrderState(id); err != nil {
-				return nil, err
-			}
-			out = append(out, hit)
-		}
-		return out, nil
-	})
-}
-
 // SiteHit is a site with its assets.
 type SiteHit struct {
 	ID     string        `json:"id"`

@@ -42,7 +42,8 @@ func TestNewsNamesWhatAnswersWereReadFrom(t *testing.T) {
 	p.store.Watch(func(changed store.Changed) { news = append(news, changed.Names...) })
 
 	ids := map[string][]string{"id": {"V1", "V2", "S1", "A1"}, "order": {"W1", "W2"}, "customer": {"C1"}, "asset": {"A1"}, "site": {"S1"},
-		"place": {"van-ann", "store"}, "person": {"ann"}, "type": {"visit", "site", "asset", "person"}, "card": {"ann+2026-03-10"}}
+		"place": {"van-ann", "store"}, "person": {"ann"}, "type": {"visit", "site", "asset", "person"}, "card": {"ann+2026-03-10"},
+		"list": store.ListNames}
 	parameter := regexp.MustCompile(`:(\w+)`)
 	var paths []string
 	for _, route := range api.Routes() {
@@ -62,9 +63,9 @@ func TestNewsNamesWhatAnswersWereReadFrom(t *testing.T) {
 		}
 		paths = append(paths, made...)
 	}
-	for _, q := range []string{"board?date=2026-03-10", "customers?q=on", "orders?q=1", "hours?from=2026-03-09&to=2026-03-12",
+	for _, q := range []string{"board?date=2026-03-10", "customers?q=on", "hours?from=2026-03-09&to=2026-03-12",
 		"attention?handled=true",
-		"stores/movements?place=van-ann", "stores/requests?over=true"} {
+		"lists/orders/groups?by=state", "stores/movements?place=van-ann", "stores/requests?over=true"} {
 		paths = append(paths, "/api/office/"+q)
 	}
 	type answer struct {

@@ -100,21 +100,31 @@ var tags = map[string]string{"customer": "CUS", "site": "SIT", "asset": "AST", "
 // FindableTypes lists the types of what is found, those asked for most on the telephone first.
 var FindableTypes = []string{"customer", "site", "workorder", "asset", "person", "part", "paper"}
 
-// findable has a record found, and tells whether it is called otherwise than before.
-func (t *Tx) findable(f findable) (bool, error) {
-	title := shorten(f.title)
-	var before string
-	err := t.row("SELECT title FROM found WHERE type = ? AND id = ?", f.typ, f.id).Scan(&before)
-	if err != nil && !errors.Is(err, sql.ErrNoRows) {
-		return false, err
-	}
-	all := words(f.title + " " + f.detail + " " + strings.Join(f.text, " "))
-	t.spelled = append(t.spelled, all...)
-	slices.Sort(all)
-	_, err = t.exec(`INSERT INTO found (type, id, owner, title, detail, text, at, tag) VALUES (?,?,?,?,?,?,?,?) ON CONFLICT (type, id)
+// findable has a record found.
+func (t *Tx) findable(f findable) error {
+	text := f.words()
+	t.spelled = append(t.spelled, strings.Fields(text)...)
+	_, err := t.exec(`INSERT INTO found (type, id, owner, title, detail, text, at, tag) VALUES (?,?,?,?,?,?,?,?) ON CONFLICT (type, id)
 		DO UPDATE SET owner = excluded.owner, title = excluded.title, detail = excluded.detail, text = excluded.text, at = excluded.at`,
-		f.typ, f.id, f.owner, title, shorten(f.detail), strings.Join(slices.Compact(all), " "), utc(f.at), tags[f.typ])
-	return before != title, err
+		f.typ, f.id, f.owner, shorten(f.title), shorten(f.detail), text, utc(f.at), tags[f.typ])
+	return err
+}
+
+// words are all that finds a record, each once, with a space between.
+func (f findable) words() string {
+	all := words(f.title + " " + f.detail + " " + strings.Join(f.text, " "))
+	slices.Sort(all)
+	return strings.Join(slices.Compact(all), " ")
+}
+
+// differs tells whether a row is not yet there as it is to be: query asks whether it is.
+func (t *Tx) differs(query string, args ...any) (bool, error) {
+	var same bool
+	err := t.row(query, args...).Scan(&same)
+	if errors.Is(err, sql.ErrNoRows) {
+		return true, nil
+	}
+	return !same, err
 }
 
 // maxTitle is how much is kept of what a record is called, in characters.
@@ -141,7 +151,7 @@ func (t *Tx) papers(of ledger.Ref, called string, papers map[string]records.Docu
 	}
 	for hash, p := range papers {
 		line := findable{typ: "paper", id: of.String() + "/" + hash, owner: of.String(), title: p.Name, detail: called}
-		if _, err := t.findable(line); err != nil {
+		if err := t.findable(line); err != nil {
 			return err
 		}
 	}
@@ -154,17 +164,25 @@ func (t *Tx) indexCustomer(id string) error {
 	if _, err := t.Load("customer", id, &c); err != nil {
 		return err
 	}
-	renamed, err := t.findable(findable{typ: "customer", id: id, title: c.Name, detail: c.Address, text: append(contacts(c.Contact), id)})
-	if err != nil || !renamed {
+	renamed, err := t.differs("SELECT name = ? FROM customers WHERE id = ?", c.Name, id)
+	if err != nil {
 		return err
 	}
-	return t.each(func(site string) error { return t.findSite(site, true) },
-		"SELECT id FROM docs WHERE type = 'site' AND body ->> '$.customer' = ?", id)
+	if _, err := t.exec("INSERT OR REPLACE INTO customers (id, name, address, contact, phone) VALUES (?,?,?,?,?)", id, c.Name, c.Address,
+		c.Contact.Name, c.Contact.Phone); err != nil {
+		return err
+	}
+	if err := t.findable(findable{typ: "customer", id: id, title: c.Name, detail: c.Address, text: append(contacts(c.Contact),
+		id)}); err != nil || !renamed {
+		return err
+	}
+	return t.each(func(site string) error { return t.findSite(site, true) }, "SELECT id FROM sites WHERE customer = ?", id)
 }
 
 func (t *Tx) indexSite(id string) error { return t.findSite(id, false) }
 
-// findSite has a site found, with its papers; and the machines and work orders at it too when it, or its customer, has another name.
+// findSite has a site found, with its papers; and the machines and work orders at it too when it has another name or customer, or its
+// customer another name.
 func (t *Tx) findSite(id string, renamed bool) error {
 	var s records.Site
 	var c records.Customer
@@ -174,9 +192,17 @@ func (t *Tx) findSite(id string, renamed bool) error {
 	if _, err := t.Load("customer", s.Customer, &c); err != nil {
 		return err
 	}
-	another, err := t.findable(findable{typ: "site", id: id, title: s.Name, detail: joined(c.Name, s.Address),
-		text: append(contacts(s.Contact), id)})
+	another, err := t.differs("SELECT name = ? AND customer = ? FROM sites WHERE id = ?", s.Name, s.Customer, id)
 	if err != nil {
+		return err
+	}
+	if _, err := t.exec(`INSERT OR REPLACE INTO sites (id, name, customer, customer_name, address, contact, phone, hazard, placed)
+		VALUES (?,?,?,?,?,?,?,?,?)`, id, s.Name, s.Customer, c.Name, s.Address, s.Contact.Name, s.Contact.Phone, shorten(s.Hazard),
+		s.Lat != 0 || s.Lon != 0); err != nil {
+		return err
+	}
+	if err := t.findable(findable{typ: "site", id: id, title: s.Name, detail: joined(c.Name, s.Address),
+		text: append(contacts(s.Contact), id)}); err != nil {
 		return err
 	}
 	if err := t.papers(ledger.Ref{Type: "site", ID: id}, s.Name, s.Documents); err != nil {
@@ -185,7 +211,7 @@ func (t *Tx) findSite(id string, renamed bool) error {
 	if !another && !renamed {
 		return nil
 	}
-	if err := t.each(t.findAsset, "SELECT asset FROM assets_by_site WHERE site = ?", id); err != nil {
+	if err := t.each(t.findAsset, "SELECT id FROM assets WHERE site = ?", id); err != nil {
 		return err
 	}
 	return t.each(t.findOrder, "SELECT id FROM workorders WHERE site = ?", id)
@@ -220,19 +246,27 @@ func (t *Tx) indexAsset(id string) error {
 
 // indexAssetKind has the machines of a kind found by its name.
 func (t *Tx) indexAssetKind(id string) error {
-	return t.each(t.findAsset, "SELECT id FROM docs WHERE type = 'asset' AND body ->> '$.kind' = ?", id)
+	return t.each(t.findAsset, "SELECT id FROM assets WHERE kind = ?", id)
 }
 
 // findAsset has a machine found, with its papers. One that was never fitted is not.
 func (t *Tx) findAsset(id string) error {
 	var a records.Asset
 	var s records.Site
+	var c records.Customer
 	var k records.AssetKind
 	if _, err := t.Load("asset", id, &a); err != nil {
 		return err
 	}
+	if _, err := t.exec("UPDATE workorders SET asset_name = ?1 WHERE asset = ?2 AND asset <> '' AND asset_name <> ?1", a.Name,
+		id); err != nil {
+		return err
+	}
 	self := ledger.Ref{Type: "asset", ID: id}
 	if a.Struck {
+		if _, err := t.exec("DELETE FROM assets WHERE id = ?", id); err != nil {
+			return err
+		}
 		if _, err := t.exec("DELETE FROM found WHERE type = 'asset' AND id = ?", id); err != nil {
 			return err
 		}
@@ -241,10 +275,18 @@ func (t *Tx) findAsset(id string) error {
 	if _, err := t.Load("site", a.Site, &s); err != nil {
 		return err
 	}
+	if _, err := t.Load("customer", s.Customer, &c); err != nil {
+		return err
+	}
 	if _, err := t.Load("assetkind", a.Kind, &k); err != nil {
 		return err
 	}
-	if _, err := t.findable(findable{typ: "asset", id: id, title: a.Name, detail: joined(a.Serial, a.Maker, s.Name), text: []string{k.Name,
+	if _, err := t.exec(`INSERT OR REPLACE INTO assets (id, name, kind, kind_name, maker, serial, site, site_name, customer, customer_name,
+		installed, warranty, removed) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?)`, id, a.Name, a.Kind, k.Name, a.Maker, a.Serial, a.Site, s.Name,
+		s.Customer, c.Name, a.Installed, a.Warranty, a.Removed); err != nil {
+		return err
+	}
+	if err := t.findable(findable{typ: "asset", id: id, title: a.Name, detail: joined(a.Serial, a.Maker, s.Name), text: []string{k.Name,
 		id}}); err != nil {
 		return err
 	}
@@ -261,9 +303,12 @@ func (t *Tx) findOrder(id string) error {
 	for _, x := range w.Order.Tasks {
 		text = append(text, x.Name)
 	}
-	_, err = t.findable(findable{typ: "workorder", id: id, title: strings.TrimSpace(w.Order.Number + " " + w.Order.Problem),
-		detail: joined(w.Site.Name, w.Customer.Name), text: text, at: w.Order.OpenedAt})
-	return err
+	f := findable{typ: "workorder", id: id, title: strings.TrimSpace(w.Order.Number + " " + w.Order.Problem),
+		detail: joined(w.Site.Name, w.Customer.Name), text: text, at: w.Order.OpenedAt}
+	if err := t.listOrder(id, w, f.words()); err != nil {
+		return err
+	}
+	return t.findable(f)
 }
 
 func (t *Tx) indexPerson(id string) error {
@@ -271,7 +316,16 @@ func (t *Tx) indexPerson(id string) error {
 	if _, err := t.Load("person", id, &p); err != nil {
 		return err
 	}
-	_, err := t.findable(findable{typ: "person", id: id, title: p.Name, detail: p.Phone, text: []string{p.Short, digits(p.Phone), id}})
+	roles := make([]string, len(p.Roles))
+	for i, r := range p.Roles {
+		roles[i] = string(r)
+	}
+	_, err := t.exec("INSERT OR REPLACE INTO people (id, name, short, roles, phone) VALUES (?,?,?,?,?)", id, p.Name, p.Short,
+		strings.Join(roles, ","), p.Phone)
+	if err != nil {
+		return err
+	}
+	err = t.findable(findable{typ: "person", id: id, title: p.Name, detail: p.Phone, text: []string{p.Short, digits(p.Phone), id}})
 	return err
 }
 
@@ -280,7 +334,11 @@ func (t *Tx) indexPart(id string) error {
 	if _, err := t.Load("part", id, &p); err != nil {
 		return err
 	}
-	if _, err := t.findable(findable{typ: "part", id: id, title: p.Name, detail: joined(p.Number, p.Category), text: append(slices.Concat(
+	if _, err := t.exec(`INSERT OR REPLACE INTO parts (id, number, name, category, unit, price, supplier, retired) VALUES (?,?,?,?,?,?,?,?)`,
+		id, p.Number, p.Name, p.Category, p.Unit, p.Price.String(), p.Supplier, p.Retired); err != nil {
+		return err
+	}
+	if err := t.findable(findable{typ: "part", id: id, title: p.Name, detail: joined(p.Number, p.Category), text: append(slices.Concat(
 		p.Names, p.Codes), p.Supplier)}); err != nil {
 		return err
 	}

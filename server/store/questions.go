@@ -111,20 +111,6 @@ func (t *Tx) CountUnplaced(day string) (n int, err error) {
 	return n, t.row("SELECT count(*) FROM workorders WHERE placed = 0 AND held <= ?", day).Scan(&n)
 }
 
-// OrdersNumbered lists the work orders with a number, which is of digits or, of work found in the field, has letters too.
-func (t *Tx) OrdersNumbered(number string) ([]string, error) {
-	if err := t.flush(); err != nil {
-		return nil, err
-	}
-	n, err := strconv.Atoi(number)
-	if err == nil {
-		return collect(t, scanString, "SELECT id FROM workorders WHERE number = ? AND number > 0", n)
-	}
-	return collect(t, scanString,
-		`SELECT w.id FROM workorders w JOIN docs d ON d.type = 'workorder' AND d.id = w.id WHERE w.number = 0
-			AND upper(d.body ->> '$.number') = upper(?)`, number)
-}
-
 // LastDay is the last day that a visit is planned for.
 func (t *Tx) LastDay() (day time.Time, err error) {
 	var text string

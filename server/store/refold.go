@@ -14,8 +14,16 @@ import (
 // folds are the tables that are folded from the log, with the order in which to compare them.
 var folds = []struct{ table, columns, order, where string }{
 	{"docs", "type, id, rev, body", "type, id", "1"},
-	{"visits", "id, workorder, technician, day, start, stage, shown, ended, reviewed, outcome, unsigned, asked, trip, until", "id", "1"},
-	{"workorders", "id, number, priority, opened, promise, customer, site, placed, state, held", "id", "1"},
+	{"visits", `id, workorder, technician, day, start, stage, shown, ended, reviewed, outcome, unsigned, asked, trip, until, minutes,
+		ended_day, number, label, problem, kind, priority, customer, customer_name, site, site_name`, "id", "1"},
+	{"workorders", `id, number, priority, opened, promise, customer, site, placed, state, held, label, problem, kind, urgency, asset, theirs,
+		responsible, minutes, visits, opened_day, promise_day, customer_name, site_name, asset_name, text`, "id", "1"},
+	{"customers", "id, name, address, contact, phone", "id", "1"},
+	{"sites", "id, name, customer, customer_name, address, contact, phone, hazard, placed", "id", "1"},
+	{"assets", `id, name, kind, kind_name, maker, serial, site, site_name, customer, customer_name, installed, warranty, removed`, "id",
+		"1"},
+	{"people", "id, name, short, roles, phone", "id", "1"},
+	{"parts", "id, number, name, category, unit, price, supplier, retired", "id", "1"},
 	{"assets_by_site", "site, asset", "site, asset", "1"},
 	{"found", "type, id, owner, title, detail, text, at, tag", "type, id", "1"},
 	{"readings", "entry, visit, asset, point, at, body", "entry", "1"},
@@ -33,7 +41,7 @@ var folds = []struct{ table, columns, order, where string }{
 }
 
 // FoldVersion is that of what this program folds out of the log. It goes up with each release that folds into more, or otherwise.
-const FoldVersion = 13
+const FoldVersion = 14
 
 // beginFold notes that a database without entries has all that this program folds.
 func beginFold(ctx context.Context, db *sql.DB) error {

@@ -113,7 +113,11 @@ var known sync.Map
 // note notes what a statement reads or writes.
 func (t *Tx) note(query string) {
 	found, ok := known.Load(query)
-	if !ok {
+	switch {
+	case ok:
+	case strings.HasPrefix(query, built):
+		found = touches(query)
+	default:
 		found, _ = known.LoadOrStore(query, touches(query))
 	}
 	for _, name := range found.(touched).read {

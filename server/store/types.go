@@ -2,7 +2,6 @@ package store
 
 import (
 	"encoding/json"
-	"strconv"
 	"strings"
 	"time"
 
@@ -83,9 +82,9 @@ func (t *Tx) indexVisit(id string) error {
 	if _, err := t.Load("visit", id, &v); err != nil {
 		return err
 	}
-	ended := ""
+	ended, endedDay := "", ""
 	if e := v.Ended(); !e.IsZero() {
-		ended = e.UTC().Format(time.RFC3339)
+		ended, endedDay = utc(e), e.Format(time.DateOnly)
 	}
 	shown := !v.SentAt.IsZero() && (v.WithdrawnAt.IsZero() || v.Begun())
 	trip, err := json.Marshal(v.Trip())
@@ -93,10 +92,13 @@ func (t *Tx) indexVisit(id string) error {
 		return err
 	}
 	_, err = t.exec(`INSERT OR REPLACE INTO visits
-		(id, workorder, technician, day, start, stage, shown, ended, reviewed, outcome, unsigned, asked, trip, until)
-		VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
-		id, v.Order, v.Technician, v.Start.Format(time.DateOnly), v.Start.UTC().Format(time.RFC3339), v.Stage, shown, ended,
-		!v.ReviewedAt.IsZero(), v.Outcome, v.NeedsSignature(), v.Asked() != nil, string(trip), v.LastDay())
+		(id, workorder, technician, day, start, stage, shown, ended, reviewed, outcome, unsigned, asked, trip, until, minutes, ended_day,
+		number, label, problem, kind, priority, customer, customer_name, site, site_name)
+		SELECT ?,?2,?,?,?,?,?,?,?,?,?,?,?,?,?,?, coalesce(w.number, 0), coalesce(w.label, ''), coalesce(w.problem, ''), coalesce(w.kind, ''),
+		coalesce(w.priority, ''), coalesce(w.customer, ''), coalesce(w.customer_name, ''), coalesce(w.site, ''), coalesce(w.site_name, '')
+		FROM (SELECT 1) LEFT JOIN workorders w ON w.id = ?2`,
+		id, v.Order, v.Technician, v.Start.Format(time.DateOnly), utc(v.Start), v.Stage, shown, ended, !v.ReviewedAt.IsZero(), v.Outcome,
+		v.NeedsSignature(), v.Asked() != nil, string(trip), v.LastDay(), v.Minutes, endedDay)
 	if err != nil {
 		return err
 	}
@@ -121,20 +123,7 @@ func (t *Tx) peopleOfVisit(id string) ([]string, error) {
 }
 
 func (t *Tx) indexOrder(id string) error {
-	var o work.Order
-	if _, err := t.Load("workorder", id, &o); err != nil {
-		return err
-	}
-	promise := ""
-	if !o.PromiseTo.IsZero() {
-		promise = o.PromiseTo.UTC().Format(time.RFC3339)
-	}
-	number, _ := strconv.Atoi(o.Number) // a number of the company's own that is no number sorts first
 	t.orders[id] = true
-	if _, err := t.exec(`INSERT OR REPLACE INTO workorders (id, number, priority, opened, promise, customer, site) VALUES (?,?,?,?,?,?,?)`,
-		id, number, o.Priority, o.OpenedAt.UTC().Format(time.RFC3339), promise, o.Customer, o.Site); err != nil {
-		return err
-	}
 	return t.findOrder(id)
 }
 

@@ -26,6 +26,7 @@ func main() {
 	ctx := context.Background()
 	inserts(ctx)
 	flood(ctx, "bin/iter")
+	lists(ctx)
 
 	dir, err := os.MkdirTemp("", "iter-growth-")
 	check(err)

@@ -18,11 +18,12 @@ import (
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/view"
 	"iter.example/iter/server/api"
+	"iter.example/iter/server/store"
 )
 
 // roots are types that come with no document, entry, function of the core or route.
 var roots = []any{audit.Line{}, sheet.Pick{}, sheet.Drawn{}, bridge.Failure{},
-	api.Problem{}, api.Conflict{}, api.News{}}
+	api.Problem{}, api.Conflict{}, api.News{}, api.ListFile{}, store.Filter{}}
 
 // prefixed are packages whose names would clash with those of documents.
 var prefixed = map[string]string{"iter.example/iter/core/bridge": "Core", "iter.example/iter/core/ledger": "",
@@ -60,7 +61,8 @@ var rename = map[string]string{"core/audit.Line": "RecordedLine", "core/signoff.
 	"core/view.Judge": "JudgeValue", "core/work.Moment": "PhotoMoment", "server/standin.Line": "BookedLine",
 	"server/hours.Page": "HoursPage", "server/hours.Range": "DateRange", "server/hours.Person": "HoursPerson",
 	"server/hours.Day": "HoursDay", "server/hours.Sum": "HoursSum", "server/store.Found": "FoundRecords",
-	"server/store.Hit": "FoundRecord", "server/hours.Visit": "HoursVisit", "server/hours.Order": "HoursOrder",
+	"server/store.Hit": "FoundRecord", "server/store.Column": "ListColumn", "server/store.Filter": "ListFilter",
+	"server/hours.Visit": "HoursVisit", "server/hours.Order": "HoursOrder",
 	"server/hours.Share": "HoursShare", "server/hours.Report": "PostReport", "server/store.Sent": "SentMessage",
 	"server/office.Field": "ConflictField", "server/syncing.Verdict": "HeldVerdict", "core/labor.Class": "PayClass",
 	"core/roads.Class": "RoadClass", "core/roads.Part": "WayPart", "core/records.Template": "MessageTemplate",

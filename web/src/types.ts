@@ -111,6 +111,7 @@ export interface Documents {
   handover: Handover;
   kit: Kit;
   levels: Levels;
+  listview: ListView;
   measured: History;
   notices: Notices;
   part: Part;
@@ -183,9 +184,12 @@ export interface Questions {
   "/api/office/board": { query: BoardDay; answer: Board };
   "/api/office/kept": { query: unknown; answer: Kept };
   "/api/office/find": { query: SearchText; answer: FoundRecords };
+  "/api/office/lists/:list": { query: ListAsk; answer: ListPage };
+  "/api/office/lists/:list/groups": { query: GroupsAsk; answer: ListGroups };
+  "/api/office/lists/:list/all": { query: ListAsk; answer: ListAll };
+  "/api/office/views": { query: unknown; answer: SavedView[] };
   "/api/office/customers": { query: SearchText; answer: CustomerHit[] };
   "/api/office/callers/:type/:id": { query: unknown; answer: Caller };
-  "/api/office/orders": { query: SearchText; answer: OrderHit[] };
   "/api/office/finished": { query: unknown; answer: FinishedLine[] };
   "/api/office/unsigned": { query: unknown; answer: UnsignedLine[] };
   "/api/office/endrules": { query: unknown; answer: EndRules };
@@ -928,6 +932,20 @@ export interface Kit {
 /** Levels are how much of each part a place should have, by part. */
 export interface Levels {
   levels: Record<string, StockLevel>;
+}
+
+/** ListView is how somebody looks at a list: its filters, order and columns, kept under a name. */
+export interface ListView {
+  name: string;
+  list: string;
+  /** who alone changes it */
+  owner: string;
+  /** Shared tells that others see it too. */
+  shared?: boolean;
+  /** as in the address of the list */
+  query: string;
+  /** Gone tells that its owner wants it no longer. */
+  gone?: boolean;
 }
 
 /**
@@ -1921,6 +1939,66 @@ export interface FoundRecords {
   cut: string[];
 }
 
+/** ListAsk is what is asked of a list: as in an address, so that it can be kept and sent on. */
+export interface ListAsk {
+  q?: string;
+  /** filters as JSON */
+  where?: string;
+  /** a column; after - the other way round */
+  sort?: string;
+  /** from 0 */
+  page?: number;
+  /** of lines as JSON; "" for all */
+  ids?: string;
+}
+
+/** ListPage is a page of a list. */
+export interface ListPage {
+  columns: ListColumn[];
+  lines: ListLine[];
+  /** lines on all pages */
+  total: number;
+  /** over all pages */
+  sums: Record<string, string>;
+}
+
+/** GroupsAsk asks for groups of lines by a column. */
+export interface GroupsAsk {
+  q?: string;
+  /** filters as JSON */
+  where?: string;
+  /** a column; after - the other way round */
+  sort?: string;
+  /** from 0 */
+  page?: number;
+  /** of lines as JSON; "" for all */
+  ids?: string;
+  by: string;
+}
+
+/** ListGroups are the groups of the lines of a list. */
+export interface ListGroups {
+  groups: ListGroup[];
+  /** whether there are more */
+  cut: boolean;
+}
+
+/** ListAll are the lines of a list that something is done with at once. */
+export interface ListAll {
+  lines: ListLine[];
+  /** so many at once */
+  most: number;
+}
+
+/** SavedView is a view of a list that somebody keeps. */
+export interface SavedView {
+  id: string;
+  view: ListView;
+  /** of its owner */
+  name: string;
+  own: boolean;
+}
+
 /** CustomerHit is a customer that was searched for, with the sites. */
 export interface CustomerHit {
   id: string;
@@ -1939,12 +2017,6 @@ export interface Caller {
   /** Open are the work orders that are not over, the latest first, and More is how many there are beyond those listed. */
   open: OpenOrder[];
   more: number;
-}
-
-/** OrderHit is a work order that was searched for by its number, and where it stands. */
-export interface OrderHit {
-  order: OrderLine;
-  state: OrderState;
 }
 
 /** FinishedLine is a finished visit in the list to review. */
@@ -2706,6 +2778,33 @@ export interface Conflict {
 export interface News {
   changed: string[];
   seq: number;
+}
+
+/** ListFile asks for a file of a list, in the words of the screen. */
+export interface ListFile {
+  q?: string;
+  /** filters as JSON */
+  where?: string;
+  /** a column; after - the other way round */
+  sort?: string;
+  /** from 0 */
+  page?: number;
+  /** of lines as JSON; "" for all */
+  ids?: string;
+  /** csv or xlsx */
+  format: string;
+  columns: FileColumn[];
+}
+
+/**
+ * Filter is what a column of a line must have: one of some values, or something from a bound on and up to one, both included.
+ */
+export interface ListFilter {
+  column: string;
+  /** ids of records, codes, days */
+  in?: string[];
+  from?: string;
+  to?: string;
 }
 
 /** StepRef names a step of a helper's clock. */
@@ -4399,7 +4498,7 @@ export interface DemoAccount {
  * Right is what may be recorded at the office: a kind of entry; of records a kind with the type of document, as "record.created
  * place".
  */
-export type Right = "attention.handled" | "day.approved" | "day.posted" | "day.reopened" | "entry.restored" | "entry.struck_by_office" | "flag.settled" | "handover.received" | "handover.returned" | "handover.sent" | "purchase.cancelled" | "purchase.confirmed" | "purchase.delivered" | "purchase.made" | "purchase.received" | "record.amended" | "record.created" | "report.made" | "report.sent" | "request.approved" | "request.declined" | "request.named" | "request.reserved" | "settings.changed" | "stock.counted" | "stock.received" | "stock.reserved" | "stock.scrapped" | "talk.read" | "talk.said" | "time.corrected_by_office" | "visit.closed" | "visit.moved" | "visit.planned" | "visit.questioned" | "visit.reinstated" | "visit.reviewed" | "visit.sent" | "visit.withdrawn" | "work.cancelled" | "work.closed" | "work.held" | "work.needs_planned" | "work.opened" | "work.released" | "work.reopened" | "work.sheet_attached" | "record.created asset" | "record.amended asset" | "record.created assetkind" | "record.amended assetkind" | "record.created customer" | "record.amended customer" | "record.created kit" | "record.amended kit" | "record.created levels" | "record.amended levels" | "record.created part" | "record.amended part" | "record.created person" | "record.amended person" | "record.created place" | "record.amended place" | "record.created sheet" | "record.created sheetdraft" | "record.amended sheetdraft" | "record.created site" | "record.amended site" | "record.amended workorder";
+export type Right = "attention.handled" | "day.approved" | "day.posted" | "day.reopened" | "entry.restored" | "entry.struck_by_office" | "flag.settled" | "handover.received" | "handover.returned" | "handover.sent" | "purchase.cancelled" | "purchase.confirmed" | "purchase.delivered" | "purchase.made" | "purchase.received" | "record.amended" | "record.created" | "report.made" | "report.sent" | "request.approved" | "request.declined" | "request.named" | "request.reserved" | "settings.changed" | "stock.counted" | "stock.received" | "stock.reserved" | "stock.scrapped" | "talk.read" | "talk.said" | "time.corrected_by_office" | "visit.closed" | "visit.moved" | "visit.planned" | "visit.questioned" | "visit.reinstated" | "visit.reviewed" | "visit.sent" | "visit.withdrawn" | "work.cancelled" | "work.closed" | "work.held" | "work.needs_planned" | "work.opened" | "work.released" | "work.reopened" | "work.sheet_attached" | "record.created asset" | "record.amended asset" | "record.created assetkind" | "record.amended assetkind" | "record.created customer" | "record.amended customer" | "record.created kit" | "record.amended kit" | "record.created levels" | "record.amended levels" | "record.created listview" | "record.amended listview" | "record.created part" | "record.amended part" | "record.created person" | "record.amended person" | "record.created place" | "record.amended place" | "record.created sheet" | "record.created sheetdraft" | "record.amended sheetdraft" | "record.created site" | "record.amended site" | "record.amended workorder";
 
 /** RoundUpPlace is a place with what is free there, where it was last, and when that was. */
 export interface RoundUpPlace {
@@ -4503,6 +4602,32 @@ export interface FoundRecord {
   slip?: boolean;
 }
 
+/** Column is a column of a list. */
+export interface ListColumn {
+  name: string;
+  kind: ColumnKind;
+  /** the type of record that it names */
+  of?: string;
+  /** whether adding it up says something */
+  sum?: boolean;
+}
+
+/** ListLine is a line of a list: what each column has, and the ids of the records that it names. */
+export interface ListLine {
+  id: string;
+  cells: Record<string, string>;
+}
+
+/** ListGroup is the lines that have the same in a column. */
+export interface ListGroup {
+  /** for a filter */
+  value: string;
+  /** of a record; else as the value */
+  name: string;
+  count: number;
+  sums: Record<string, string>;
+}
+
 /** SiteHit is a site with its assets. */
 export interface SiteHit {
   id: string;
@@ -4522,9 +4647,6 @@ export interface OpenOrder {
   state: OrderState;
   opened: Moment;
 }
-
-/** State is where a work order stands, over all its visits. */
-export type OrderState = "open" | "underway" | "back" | "closed" | "on_hold" | "cancelled";
 
 /** Exception is something that a visit is looked at for. Text is a number, of what or of minutes. */
 export interface ReviewException {
@@ -4548,6 +4670,9 @@ export interface OutcomeRule {
 
 /** Duty is how much something matters before a visit can end. */
 export type Duty = "required" | "asked" | "optional" | "off";
+
+/** State is where a work order stands, over all its visits. */
+export type OrderState = "open" | "underway" | "back" | "closed" | "on_hold" | "cancelled";
 
 /** Named is a document's id and name. */
 export interface Named {
@@ -4824,6 +4949,14 @@ export interface ConflictField {
   field: string;
   theirs: unknown;
   yours: unknown;
+}
+
+/** FileColumn is a column of a file. */
+export interface FileColumn {
+  name: string;
+  title: string;
+  /** what values are called */
+  words?: Record<string, string>;
 }
 
 /** MarkForm is what is drawn on a photo. */
@@ -5470,6 +5603,9 @@ export interface Decline {
   /** the id of a reason, or words */
   reason?: string;
 }
+
+/** ColumnKind is what a column of a list has in it. */
+export type ColumnKind = "text" | "code" | "record" | "number" | "minutes" | "moment" | "day" | "yes";
 
 /** ExceptionKind is what is not as usual. */
 export type ReviewExceptionKind = "hazards" | "unsigned" | "absent" | "changed" | "below_zero" | "lacks" | "limits" | "over_time" | "late" | "left_out" | "flags";

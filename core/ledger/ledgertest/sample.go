@@ -138,10 +138,12 @@ func (m *Maker) SampleRecord(typ, actor string) (ledger.Entry, bool) {
 		"person":   {"eve", records.Person{Name: "Eve Lorn", Roles: []records.Role{records.Administrator}}},
 		"customer": {"C2", records.Customer{Name: "Quill Dairy"}}, "site": {"S2", records.Site{Customer: "C1", Name: "Weir"}},
 		"asset": {"A2", records.Asset{Site: "S1", Name: "Dosing unit"}}, "assetkind": {"dosing", records.AssetKind{Name: "Dosing unit"}},
-		"sheet": {"new@1", sheet}, "sheetdraft": {"new", sheet}, "part": {"P3", stock.Part{Number: "P3", Name: "Gasket", Unit: "each"}},
-		"kit":    {"K2", stock.Kit{Number: "K2", Name: "Seal kit", Parts: []stock.KitPart{{Part: "P1", Quantity: decimal.NewFromInt(1)}}}},
-		"place":  {"yard", stock.Place{Name: "Yard", Kind: "store"}},
-		"levels": {"van-ann", stock.Levels{}},
+		"sheet": {"new@1", sheet}, "sheetdraft": {"new", sheet},
+		"listview": {"new", records.ListView{Name: "Mine", List: "orders", Owner: actor}},
+		"part":     {"P3", stock.Part{Number: "P3", Name: "Gasket", Unit: "each"}},
+		"kit":      {"K2", stock.Kit{Number: "K2", Name: "Seal kit", Parts: []stock.KitPart{{Part: "P1", Quantity: decimal.NewFromInt(1)}}}},
+		"place":    {"yard", stock.Place{Name: "Yard", Kind: "store"}},
+		"levels":   {"van-ann", stock.Levels{}},
 		// Nobody makes one so: it is opened.
 		"workorder": {"W9", work.Order{Number: "9", Customer: "C1", Site: "S1", Problem: "x", Priority: work.Normal, Minutes: 5}},
 	}[typ]

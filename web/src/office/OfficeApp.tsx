@@ -2,7 +2,7 @@ import { Dialog } from "@mui/material";
 import { QueryClient, QueryClientProvider, useQueryClient } from "@tanstack/react-query";
 import { lazy, type ReactNode, Suspense, useEffect, useMemo, useState } from "react";
 import { useTranslation } from "react-i18next";
-import { Link, NavLink, Route, Routes, useLocation, useNavigate } from "react-router";
+import { Link, Navigate, NavLink, Route, Routes, useLocation, useNavigate } from "react-router";
 import { DraftsProvider } from "../draft/draft";
 import { get } from "../session/api";
 import { has, onChange, onLapse, useMay } from "../session/session";
@@ -21,7 +21,6 @@ import { Intake } from "./intake/Intake";
 import { readings } from "./news";
 import { OrderScreen } from "./order/OrderScreen";
 import { RecordScreen } from "./RecordScreen";
-import { Records } from "./Records";
 import { Review } from "./Review";
 import { Setup } from "./Setup";
 import { SignOut } from "./SignOut";
@@ -34,6 +33,7 @@ const SignIn = lazy(() => import("../session/SignIn"));
 const ChangePassword = lazy(() => import("../session/ChangePassword"));
 const Accounts = lazy(() => import("./Accounts"));
 const Designer = lazy(() => import("./designer/Designer"));
+const ListScreen = lazy(() => import("./lists/ListScreen").then((m) => ({ default: m.ListScreen })));
 const Stores = lazy(() => import("./stores/Stores"));
 const EndRules = lazy(() => import("./rules/EndRules"));
 
@@ -90,7 +90,8 @@ function Office({ me }: { me: Me }) {
             {mayHours && <Route path="/hours" element={<HoursScreen />} />}
             <Route path="/orders/:id" element={<OrderScreen />} />
             <Route path="/visits/:id" element={<VisitPage />} />
-            <Route path="/records" element={<Records />} />
+            <Route path="/records" element={<Navigate to="/office/lists/orders" replace />} />
+            <Route path="/lists/:list" element={<Later screen={<ListScreen />} />} />
             <Route path="/records/:type/:id" element={<RecordScreen />} />
             <Route path="/stores/*" element={<Later screen={<Stores />} />} />
             <Route path="/setup" element={<Setup me={me} />} />
@@ -174,9 +175,15 @@ function useLive(me: Me): { open: boolean; since?: number; lapsed: boolean } {
     const press = (e: KeyboardEvent) => {
       const typing = (e.target as HTMLElement).closest("input, textarea, select, [role=dialog]") || document.querySelector("[role=dialog]");
       if (typing || e.ctrlKey || e.metaKey || e.altKey) return;
-      const to = { b: "/office", n: "/office/intake", r: "/office/review", h: "/office/hours", p: "/office/stores", o: "/office/records", s: "/office/setup" }[
-        e.key
-      ];
+      const to = {
+        b: "/office",
+        n: "/office/intake",
+        r: "/office/review",
+        h: "/office/hours",
+        p: "/office/stores",
+        o: "/office/lists/orders",
+        s: "/office/setup",
+      }[e.key];
       if (!to) return;
       e.preventDefault(); // the key is not typed into what has the focus there
       navigate(to);
@@ -190,6 +197,7 @@ function useLive(me: Me): { open: boolean; since?: number; lapsed: boolean } {
 function Menu({ me, live }: { me: Me; live: boolean }) {
   const { t } = useTranslation();
   const ground = useGround();
+  const { pathname } = useLocation();
   const [changing, setChanging] = useState(false);
   return (
     <nav className="menu on-night" aria-label={t("office.nav")}>
@@ -213,7 +221,7 @@ function Menu({ me, live }: { me: Me; live: boolean }) {
           {t("office.hours")} <kbd>h</kbd>
         </NavLink>
       )}
-      <NavLink to="/office/records">
+      <NavLink to="/office/lists/orders" className={({ isActive }) => (isActive || /^\/office\/(lists|records)\//.test(pathname) ? "active" : "")}>
         {t("office.records")} <kbd>o</kbd>
       </NavLink>
       <NavLink to="/office/setup">

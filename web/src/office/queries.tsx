@@ -44,11 +44,6 @@ export const useSubstances = (site: string) => useQuestion("/api/office/substanc
 export const useSheets = () => useQuestion("/api/office/sheets", {});
 export const useKinds = () => useQuestion("/api/office/kinds", {});
 export const useFind = (q: string) => useQuestion("/api/office/find", { q }, { enabled: q !== "", ...(q ? keepLast : {}) });
-export const useCustomers = (q: string) => {
-  const enough = q.trim().length > 1;
-  return useQuestion("/api/office/customers", { q }, { enabled: enough, ...(enough ? keepLast : {}) });
-};
-export const useOrdersNumbered = (q: string) => useQuestion("/api/office/orders", { q }, { enabled: /^[\w-]{2,20}$/.test(q) });
 
 export const sentence = (e: unknown): string => say(e instanceof ApiError ? e.problem : { code: "unreadable" });
 

@@ -48,7 +48,11 @@ export function themeFor(ground: Ground): Theme {
       MuiMenu: { defaultProps: { slots: { list: BackMenuList } } },
       MuiDrawer: { styleOverrides: { paper: { background: "var(--page)", backgroundImage: "none" } } },
       MuiDialog: { styleOverrides: { paper: { background: "var(--page)", backgroundImage: "none", borderRadius: 4 } } },
-      MuiBackdrop: { styleOverrides: { root: { backgroundColor: "color-mix(in srgb, var(--night) 55%, transparent)" } } },
+      MuiBackdrop: {
+        styleOverrides: {
+          root: { backgroundColor: "color-mix(in srgb, var(--night) 55%, transparent)", "&.MuiBackdrop-invisible": { backgroundColor: "transparent" } },
+        },
+      },
     },
   });
 }
