@@ -67,6 +67,8 @@ type row[B any] struct {
 	strike striker
 	// final says why an entry of the kind is not struck out.
 	final string
+	// opposite are the commands that take one back at the office, for Fact.Opposite. A kind that is struck out needs none.
+	opposite func(Loader, Entry, B) ([]Draft, error)
 	// moves are the changes of stock that an entry makes.
 	moves func(Entry, B) []Movement
 	// marks are the flags that an entry says are seen or settled.
@@ -113,6 +115,9 @@ func (r row[B]) kind() kind {
 	}
 	if r.guards != nil {
 		k.guards = func(b any) []Ref { return r.guards(b.(B)) }
+	}
+	if r.opposite != nil {
+		k.opposite = func(before Loader, e Entry, b any) ([]Draft, error) { return r.opposite(before, e, b.(B)) }
 	}
 	if r.moves != nil {
 		k.moves = func(e Entry, b any) []Movement { return r.moves(e, b.(B)) }

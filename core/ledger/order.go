@@ -22,18 +22,20 @@ func orderOfficeKinds() table {
 	return table{
 		"work.opened": row[WorkOpened]{subject: "workorder", office: planners, check: func(b WorkOpened) error { return b.order().Check() },
 			keys: openedKeys, apply: opened,
-			prepare: []Preparation{NextNumber, UsualSheets}, final: "its visits are withdrawn"}.kind(),
+			prepare: []Preparation{NextNumber, UsualSheets}, opposite: opposed[WorkOpened]("work.cancelled", OrderActed{}, true),
+			final: "its visits are withdrawn"}.kind(),
 		"work.needs_planned": row[NeedsPlanned]{subject: "workorder", office: keepers,
 			check: func(b NeedsPlanned) error { return work.CheckNeeds(b.Needs) }, apply: needsPlanned,
-			final: "needs are planned again"}.kind(),
+			opposite: needsBefore,
+			final:    "needs are planned again"}.kind(),
 		"work.held": row[OrderHeld]{subject: "workorder", office: planners, check: checkOrderHeld,
 			apply: func(t *tx, e Entry, b OrderHeld) error {
 				return t.act(e, work.OrderStep{Act: work.Hold, Reason: b.Reason, Until: b.Until})
-			}, final: "it is released"}.kind(),
-		"work.released":  actKind(work.Release, false, "it is put on hold again"),
-		"work.cancelled": actKind(work.Cancel, true, "it is reopened"),
-		"work.closed":    actKind(work.Close, true, "it is reopened"),
-		"work.reopened":  actKind(work.Reopen, false, "it is closed or cancelled again"),
+			}, opposite: actedBefore[OrderHeld](Draft{Kind: "work.released", Body: Nothing{}}), final: "it is released"}.kind(),
+		"work.released":  actKind(work.Release, false, Draft{}, "it is put on hold again"),
+		"work.cancelled": actKind(work.Cancel, true, reopening, "it is reopened"),
+		"work.closed":    actKind(work.Close, true, reopening, "it is reopened"),
+		"work.reopened":  actKind(work.Reopen, false, Draft{}, "it is closed or cancelled again"),
 		"work.sheet_attached": row[SheetAttached]{subject: "workorder", office: planners, beside: true, check: checkSheetAttached,
 			keys: attachKeys, apply: sheetAttached,
 			final: "a sheet that nobody needs is left out, with a reason"}.kind(),
@@ -95,11 +97,13 @@ func checkOrderHeld(b OrderHeld) error {
 	return records.CheckText("reason", b.Reason, true, 500)
 }
 
-func actKind(act work.OrderAct, reason bool, final string) kind {
+var reopening = Draft{Kind: "work.reopened", Body: Nothing{}}
+
+func actKind(act work.OrderAct, reason bool, undo Draft, final string) kind {
 	return row[OrderActed]{subject: "workorder", office: planners,
-		check: func(b OrderActed) error { return records.CheckText("reason", b.Reason, reason, 500) },
-		apply: func(t *tx, e Entry, b OrderActed) error { return t.act(e, work.OrderStep{Act: act, Reason: b.Reason}) },
-		final: final}.kind()
+		check:    func(b OrderActed) error { return records.CheckText("reason", b.Reason, reason, 500) },
+		apply:    func(t *tx, e Entry, b OrderActed) error { return t.act(e, work.OrderStep{Act: act, Reason: b.Reason}) },
+		opposite: actedBefore[OrderActed](undo), final: final}.kind()
 }
 
 // act keeps what the office does to a work order.

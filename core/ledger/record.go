@@ -12,13 +12,14 @@ import (
 func recordKinds() table {
 	return table{
 		"record.amended": row[json.RawMessage]{office: byType, check: checkAmendment, apply: amended, prepare: []Preparation{Programs},
-			final: "a record is amended again", raise: []raise{asItWas, policyV2}}.kind(),
+			opposite: amendedBack, final: "a record is amended again", raise: []raise{asItWas, policyV2}}.kind(),
 	}
 }
 
 func recordOfficeKinds() table {
 	return table{
-		"record.created": row[json.RawMessage]{office: byType, apply: created, prepare: []Preparation{Programs}, final: "a record is amended",
+		"record.created": row[json.RawMessage]{office: byType, apply: created, prepare: []Preparation{Programs},
+			opposite: createdNoMore, final: "a record is amended",
 			raise: []raise{asItWas, policyV2}}.kind(),
 	}
 }

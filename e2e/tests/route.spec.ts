@@ -48,6 +48,7 @@ test("the stops are put in an order of one's own, with the keyboard too, and sta
   await page.keyboard.press("Space");
   for (let n = at + 1; n >= 1; n--) {
     await expect(page.getByText(`${site}: ${n} of ${await lines.count()}`)).toBeAttached();
+    await page.evaluate(() => new Promise((heard) => setTimeout(heard))); // keys are listened to a turn after the start is said
     await page.keyboard.press(n > 1 ? "ArrowUp" : "Space");
   }
   await expect(lines.first()).toContainText("Stop 2");

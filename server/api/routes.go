@@ -101,6 +101,8 @@ var routes = []route{
 	get("/api/office/orders/:id", officePeople, (*Server).order),
 	get("/api/office/visits/:id", officePeople, (*Server).visit),
 	post("/api/office/entries", officePeople, (*Server).command),
+	get("/api/office/done", officePeople, (*Server).lastDone),
+	post("/api/office/undo/:id", officePeople, (*Server).undo),
 	get("/api/office/work/:type/:id", officePeople, (*Server).recordWork),
 	get("/api/office/records/:type/:id", officePeople, (*Server).record),
 	get("/api/office/flags", officePeople, (*Server).flagged),

@@ -8,6 +8,7 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -85,8 +86,11 @@ func Record(ctx context.Context, s *store.Store, d syncing.Device, b Batch, now 
 			out = before
 			return err
 		}
-		out, err = record(tx, d, b, now)
-		return err
+		back := opposites{}
+		if out, back, err = record(tx, d, b, now, nil); err != nil {
+			return err
+		}
+		return back.keep(tx, d, out)
 	})
 	return out, err
 }
@@ -130,53 +134,56 @@ func (c Command) digest() string {
 	return hex.EncodeToString(sum[:])
 }
 
-func record(tx *store.Tx, d syncing.Device, b Batch, now time.Time) ([]store.Logged, error) {
+// record records a batch, and gives what takes it back. own are entries since it was made from what was seen that count as not there.
+func record(tx *store.Tx, d syncing.Device, b Batch, now time.Time, own []string) (out []store.Logged, back opposites, err error) {
 	company, today, err := tx.Company(now)
 	if err != nil {
-		return nil, err
+		return nil, back, err
 	}
 	sheets, err := store.SettingsOn[sheet.Settings](tx, today)
 	if err != nil {
-		return nil, err
+		return nil, back, err
 	}
 	ours := map[ledger.Ref]bool{} // changed by this batch
-	var out []store.Logged
 	for _, c := range b.Entries {
 		digest := c.digest()
 		if c.Body, err = completed(tx, sheets, c); err != nil {
-			return nil, err
+			return nil, back, err
 		}
 		n, err := tx.Seq()
 		if err != nil {
-			return nil, err
+			return nil, back, err
 		}
 		f, err := ledger.Open(ledger.Entry{ID: c.ID, Kind: c.Kind, V: ledger.Version(c.Kind),
 			At: company.Zone.In(now.Truncate(time.Millisecond)), Actor: d.PersonID, Replica: Replica, N: n + 1, Subject: c.Subject,
 			Body: c.Body, Base: c.Base})
 		if err != nil {
-			return nil, err
+			return nil, back, err
 		}
 		if !f.MayCommand(d.Person) {
-			return nil, ErrRole(f.Needs(d.Person))
+			return nil, back, ErrRole(f.Needs(d.Person))
 		}
-		if err := conflict(tx, f, b.Seen, ours); err != nil {
-			return nil, err
+		if err := conflict(tx, f, b.Seen, ours, own); err != nil {
+			return nil, back, err
+		}
+		if err := back.add(tx, f); err != nil {
+			return nil, back, err
 		}
 		seq, err := tx.Append(f, store.Arrival{At: now, Asked: digest})
 		if err != nil {
-			return nil, err
+			return nil, back, err
 		}
 		for _, ref := range f.Guards() {
 			ours[ref] = true
 		}
 		out = append(out, store.Logged{Entry: f.Entry, Seq: seq, Received: now})
 	}
-	return out, nil
+	return out, back, nil
 }
 
-// conflict looks whether what a command is about changed after seen. An amendment may be made beside another as long as they change
-// different fields.
-func conflict(tx *store.Tx, f *ledger.Fact, seen int64, ours map[ledger.Ref]bool) error {
+// conflict looks whether what a command is about changed after seen, but for own entries. An amendment may be made beside another as long
+// as they change different fields.
+func conflict(tx *store.Tx, f *ledger.Fact, seen int64, ours map[ledger.Ref]bool, own []string) error {
 	for _, ref := range f.Guards() {
 		doc, err := tx.Doc(ref)
 		if err != nil {
@@ -202,6 +209,9 @@ func conflict(tx *store.Tx, f *ledger.Fact, seen int64, ours map[ledger.Ref]bool
 		}
 		if c.Since, err = tx.TrailSince(doc, seen); err != nil {
 			return err
+		}
+		if len(own) > 0 && !slices.ContainsFunc(c.Since, func(l store.Logged) bool { return !slices.Contains(own, l.ID) }) {
+			continue
 		}
 		return c
 	}

@@ -198,6 +198,7 @@ export interface Questions {
   "/api/office/contacts/:customer": { query: unknown; answer: ContactLine[] };
   "/api/office/orders/:id": { query: unknown; answer: OrderPage };
   "/api/office/visits/:id": { query: unknown; answer: VisitPage };
+  "/api/office/done": { query: unknown; answer: DoneLine[] };
   "/api/office/work/:type/:id": { query: unknown; answer: RecordWork };
   "/api/office/records/:type/:id": { query: unknown; answer: RecordPage };
   "/api/office/flags": { query: unknown; answer: Flagged[] };
@@ -238,6 +239,7 @@ export interface Acts {
   "/api/office/again": { body: Again; answer: Regained };
   "/api/office/reports/:visit": { body: ReportWish; answer: MadeReport };
   "/api/office/entries": { body: Batch; answer: Recorded };
+  "/api/office/undo/:id": { body: UndoReason; answer: Recorded };
   "/api/office/held/:id": { body: Decision; answer: unknown };
   "/api/office/devices/:replica/end": { body: unknown; answer: unknown };
   "/api/office/unsent": { body: unknown; answer: UnsentReport };
@@ -2137,6 +2139,22 @@ export interface VisitPage {
   sheets: FilledSheet[];
 }
 
+/** DoneLine is what somebody did last. */
+export interface DoneLine {
+  id: string;
+  /** of the last of its entries */
+  kind: string;
+  subject: Ref;
+  /** in words */
+  about: string;
+  /** of entries */
+  count: number;
+  /** nothing takes it back */
+  final: boolean;
+  /** of the last entry */
+  seq: number;
+}
+
 /** RecordWork is the work for a customer, at a site or on a machine. */
 export interface RecordWork {
   /** neither closed nor cancelled, the latest first */
@@ -2646,6 +2664,11 @@ export interface Batch {
 /** Recorded is the answer to a batch of commands: the entries as they are in the log, with the numbers that were given. */
 export interface Recorded {
   entries: Logged[];
+}
+
+/** UndoReason is what the commands say that take something back, where they need a reason. */
+export interface UndoReason {
+  reason: string;
 }
 
 /** Decision is what a person decides on a held entry. */

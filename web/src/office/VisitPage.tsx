@@ -12,7 +12,6 @@ import { Answers, Proposed, Readings } from "./checks/VisitChecks";
 import { Photos } from "./Photos";
 import { Answer, Failure, useCommands, useSettings, useVisitPage } from "./queries";
 import { Trail } from "./Trail";
-import { useUndo } from "./Undo";
 import { CloseVisit } from "./visit/CloseVisit";
 import { Conversation } from "./visit/Conversation";
 import { Asked, FirstLook, Reports, Signatures } from "./visit/Ended";
@@ -73,11 +72,7 @@ function Head({ view, closing, reviewing }: { view: VisitView; closing?: Closed;
   const name = visit.technician ? view.names[visit.technician] : t("plan.offeredTo", { names: visit.offered?.map((p) => view.names[p]).join(", ") });
   const subject = { type: "visit", id: view.id };
   const [maySend, mayWithdraw, mayClose, mayReview] = [useMay("visit.sent"), useMay("visit.withdrawn"), useMay("visit.closed"), useMay("visit.reviewed")];
-  const undo = useUndo();
-  const withdraw = () =>
-    commands.mutate([{ kind: "visit.withdrawn", subject, body: {} }], {
-      onSuccess: () => undo({ said: t("page.withdrawn", { site: view.site.name }), back: [{ kind: "visit.reinstated", subject, body: {} }] }),
-    });
+  const withdraw = () => commands.mutate([{ kind: "visit.withdrawn", subject, body: {} }]);
   return (
     <header className="visit-page-head">
       <div>

@@ -13,7 +13,7 @@ export type Act = "held" | "cancelled" | "closed";
 const week = 7 * 86_400_000;
 
 /** Puts an order on hold until a day, cancels or closes it. Cancelling withdraws the visits that nobody has set off for. */
-export function ActDrawer({ act, page, onDone, onClose }: { act: Act; page: OrderPage; onDone: (withdrawn: string[]) => void; onClose: () => void }) {
+export function ActDrawer({ act, page, onDone, onClose }: { act: Act; page: OrderPage; onDone: () => void; onClose: () => void }) {
   const { t } = useTranslation();
   const commands = useCommands({ form: true });
   const form = useKeptForm(`${act} ${page.line.id}`, { reason: "", until: isoDate(Date.now() + week) });
@@ -26,7 +26,7 @@ export function ActDrawer({ act, page, onDone, onClose }: { act: Act; page: Orde
     commands.mutate(all, {
       onSuccess: () => {
         saved();
-        onDone(withdrawn);
+        onDone();
       },
     });
   };

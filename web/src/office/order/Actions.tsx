@@ -3,11 +3,10 @@ import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { useNavigate } from "react-router";
 import { useMay } from "../../session/session";
-import type { EntryDraft, OrderPage, WorkOpened } from "../../types";
+import type { OrderPage, WorkOpened } from "../../types";
 import { isoDate } from "../../ui/format";
 import { PlanDrawer } from "../PlanDrawer";
 import { Failure, useCommands } from "../queries";
-import { useUndo } from "../Undo";
 import { type Act, ActDrawer } from "./ActDrawer";
 import css from "./Order.module.css";
 
@@ -25,7 +24,6 @@ export function Actions({ page }: { page: OrderPage }) {
   const { t } = useTranslation();
   const commands = useCommands();
   const navigate = useNavigate();
-  const undo = useUndo();
   const [planning, setPlanning] = useState(false);
   const [acting, setActing] = useState<Act>();
   const [said, setSaid] = useState("");
@@ -36,12 +34,6 @@ export function Actions({ page }: { page: OrderPage }) {
     commands.mutate([{ kind, subject, body: {} }], {
       onSuccess: () => setSaid(t(kind === "work.released" ? "orderPage.said.released" : "orderPage.said.reopened")),
     });
-  const acted = (act: Act, withdrawn: string[]) => {
-    setActing(undefined);
-    const back: EntryDraft[] = [{ kind: act === "held" ? "work.released" : "work.reopened", subject, body: {} }];
-    for (const id of withdrawn) back.push({ kind: "visit.reinstated", subject: { type: "visit", id }, body: {} });
-    undo({ said: t(`orderPage.said.${act}`), back });
-  };
   const copy = () => {
     const id = commands.idOf("copy");
     commands.mutate([{ kind: "work.opened", subject: { type: "workorder", id }, body: copyOf(page) }], { onSuccess: () => navigate(`/office/orders/${id}`) });
@@ -69,7 +61,7 @@ export function Actions({ page }: { page: OrderPage }) {
       </span>
       <Failure error={commands.error} />
       {planning && <PlanDrawer order={page.line} date={isoDate(Date.now())} onDone={setSaid} onClose={() => setPlanning(false)} />}
-      {acting && <ActDrawer act={acting} page={page} onDone={(withdrawn) => acted(acting, withdrawn)} onClose={() => setActing(undefined)} />}
+      {acting && <ActDrawer act={acting} page={page} onDone={() => setActing(undefined)} onClose={() => setActing(undefined)} />}
     </footer>
   );
 }

@@ -9,8 +9,7 @@ import { Empty } from "../../ui/Empty";
 import { price, quantity, shortDate, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { Answer, Failure, useCommands, useCurrency } from "../queries";
-import { useUndo } from "../Undo";
-import { purchasesOf, type ToBuy, takenBack } from "./buy";
+import { purchasesOf, type ToBuy } from "./buy";
 import { FindPart } from "./FindPart";
 import { useRequests } from "./queries";
 import { Reason } from "./Reason";
@@ -64,14 +63,9 @@ const toBuy = (l: RequestLine): ToBuy => ({
   request: { id: l.id, order: l.request.order ?? "" },
 });
 
-/** Orders what some requests ask for, at one press, with a way back. */
+/** Orders what some requests ask for, at one press. */
 function useOrdering(commands: ReturnType<typeof useCommands>, lines: RequestLine[]) {
-  const { t } = useTranslation();
-  const undo = useUndo();
-  return () => {
-    const orders = purchasesOf(lines.map(toBuy), lines[0].store ?? "", commands.idOf);
-    commands.mutate(orders, { onSuccess: () => undo({ said: t("requests.ordered", { count: orders.length }), back: takenBack(orders, t("undo.reason")) }) });
-  };
+  return () => commands.mutate(purchasesOf(lines.map(toBuy), lines[0].store ?? "", commands.idOf));
 }
 
 function OrderAll({ lines }: { lines: RequestLine[] }) {

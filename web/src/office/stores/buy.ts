@@ -40,11 +40,3 @@ export function sum(a: string, b: string): string {
   const total = (whole(a) + whole(b)).toString().padStart(places + 1, "0");
   return places ? `${total.slice(0, -places)}.${total.slice(-places)}` : total;
 }
-
-/** The commands that take orders back which were just made. */
-export const takenBack = (orders: EntryDraft[], reason: string): EntryDraft[] =>
-  orders.map((o) => ({
-    kind: "purchase.cancelled",
-    subject: o.subject,
-    body: { reason, requests: (o.body as { lines: PurchaseItem[] }).lines.flatMap((l) => (l.requests ?? []).map((r) => r.request)) },
-  }));

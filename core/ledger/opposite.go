@@ -1,0 +1,152 @@
+package ledger
+
+import (
+	"encoding/json"
+
+	"iter.example/iter/core/msg"
+	"iter.example/iter/core/work"
+)
+
+// Draft is a command that is not given yet. Base is that of an amendment.
+type Draft struct {
+	Kind       string
+	Subject    Ref
+	Body, Base any
+	// Why tells that the body lacks the reason, which whoever gives the command says.
+	Why bool
+}
+
+// Opposite gives the commands that take the entry back, in order; none when nothing does, as when somebody was told. before reads documents
+// as they were before the entry.
+func (f *Fact) Opposite(before Loader) ([]Draft, error) {
+	e := f.read
+	if f.kind.opposite != nil {
+		return f.kind.opposite(before, e, f.body)
+	}
+	if f.kind.strike != nil {
+		return []Draft{{Kind: "entry.struck_by_office", Subject: e.Subject, Why: true,
+			Body: Struck{Entry: e.ID, At: e.At, Kind: e.Kind, Person: e.Actor}}}, nil
+	}
+	return nil, nil
+}
+
+// opposed is the opposite of a kind whatever its body says.
+func opposed[B any](kind string, body any, why bool) func(Loader, Entry, B) ([]Draft, error) {
+	return func(_ Loader, e Entry, _ B) ([]Draft, error) {
+		return []Draft{{Kind: kind, Subject: e.Subject, Body: body, Why: why}}, nil
+	}
+}
+
+// struckAgain is the opposite of striking out, and of restoring.
+func struckAgain(kind string) func(Loader, Entry, Struck) ([]Draft, error) {
+	return func(_ Loader, e Entry, b Struck) ([]Draft, error) {
+		return []Draft{{Kind: kind, Subject: e.Subject, Why: true, Body: b}}, nil
+	}
+}
+
+// actedBefore gives the acts that make a work order again what the last act before the entry had made of it: undo, and what stood before.
+func actedBefore[B any](undo Draft) func(Loader, Entry, B) ([]Draft, error) {
+	return func(before Loader, e Entry, _ B) ([]Draft, error) {
+		var o work.Order
+		if ok, err := before(e.Subject, &o); err != nil || !ok {
+			return nil, err
+		}
+		undo.Subject = e.Subject
+		act := o.Act()
+		switch act.Act {
+		case work.Hold:
+			held := Draft{Kind: "work.held", Subject: e.Subject, Body: OrderHeld{Reason: act.Reason, Until: act.Until}}
+			if e.Kind == "work.held" || e.Kind == "work.released" {
+				return []Draft{held}, nil
+			}
+			return []Draft{undo, held}, nil
+		case work.Cancel, work.Close:
+			return []Draft{{Kind: "work." + string(act.Act), Subject: e.Subject, Body: OrderActed{Reason: act.Reason}}}, nil
+		case work.Release, work.Reopen:
+		}
+		if undo.Kind == "" {
+			return nil, nil
+		}
+		return []Draft{undo}, nil
+	}
+}
+
+// needsBefore plans the parts again that a work order had.
+func needsBefore(before Loader, e Entry, _ NeedsPlanned) ([]Draft, error) {
+	var o work.Order
+	if ok, err := before(e.Subject, &o); err != nil || !ok {
+		return nil, err
+	}
+	needs := []work.Need{}
+	for _, n := range o.Needs {
+		if n.Request == "" {
+			needs = append(needs, n)
+		}
+	}
+	return []Draft{{Kind: e.Kind, Subject: e.Subject, Body: NeedsPlanned{Needs: needs}}}, nil
+}
+
+// movedBack gives a visit back to whom and when it was. One that was offered has nobody to go back to.
+func movedBack(before Loader, e Entry, _ Move) ([]Draft, error) {
+	var v work.Visit
+	if ok, err := before(e.Subject, &v); err != nil || !ok || v.Technician == "" {
+		return nil, err
+	}
+	return []Draft{{Kind: e.Kind, Subject: e.Subject, Body: Move{Technician: v.Technician, Start: v.Start, Minutes: v.Minutes}}}, nil
+}
+
+// cancelling cancels a purchase: what it was for is asked for again.
+func cancelling(_ Loader, e Entry, b PurchaseMade) ([]Draft, error) {
+	var requests []string
+	for _, l := range b.Lines {
+		for _, r := range l.Requests {
+			requests = append(requests, r.Request)
+		}
+	}
+	return []Draft{{Kind: "purchase.cancelled", Subject: e.Subject, Body: PurchaseCancelled{Requests: requests}, Why: true}}, nil
+}
+
+// amendedBack gives the fields that an amendment changed their values again.
+func amendedBack(before Loader, e Entry, patch json.RawMessage) ([]Draft, error) {
+	var doc json.RawMessage
+	if ok, err := before(e.Subject, &doc); err != nil || !ok {
+		return nil, err
+	}
+	back, err := reversed(doc, patch)
+	if err != nil {
+		return nil, err
+	}
+	return []Draft{{Kind: e.Kind, Subject: e.Subject, Body: back, Base: patch}}, nil
+}
+
+// reversed is the merge patch that undoes one on a document.
+func reversed(doc, patch json.RawMessage) (json.RawMessage, error) {
+	have, changes := fields(doc), fields(patch)
+	if changes == nil {
+		return nil, msg.New("entry.body", "kind", "record.amended")
+	}
+	out := map[string]json.RawMessage{}
+	for name, value := range changes {
+		was, there := have[name]
+		switch {
+		case !there:
+			out[name] = json.RawMessage("null")
+		case fields(value) != nil && fields(was) != nil:
+			var err error
+			if out[name], err = reversed(was, value); err != nil {
+				return nil, err
+			}
+		default:
+			out[name] = was
+		}
+	}
+	return json.Marshal(out)
+}
+
+// createdNoMore drops what somebody made for themselves. Other records stay: somebody may work with them by now.
+func createdNoMore(_ Loader, e Entry, _ json.RawMessage) ([]Draft, error) {
+	if e.Subject.Type != "listview" {
+		return nil, nil
+	}
+	return []Draft{{Kind: "record.amended", Subject: e.Subject, Body: map[string]bool{"gone": true}, Base: map[string]bool{}}}, nil
+}
