@@ -70,6 +70,9 @@ func (f *Fact) Office() bool { return f.kind.office != nil }
 // AtTerminal tells whether a shared terminal records it for those who identify themselves at it.
 func (f *Fact) AtTerminal() bool { return f.kind.terminal }
 
+// Told tells whether the office writes it down for whoever did it and tells it by telephone.
+func (f *Fact) Told() bool { return f.kind.told }
+
 // MayCommand tells whether a person may record the entry as an office command. For a record it depends on its type and on the fields
 // that are set.
 func (f *Fact) MayCommand(p records.Person) bool {

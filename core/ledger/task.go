@@ -74,7 +74,7 @@ func task(act work.TaskAct) kind {
 		t.save(e.Subject, v)
 		return nil
 	}
-	return row[TaskTaken]{subject: "visit", terminal: true, check: check, keys: keys, apply: apply, strike: strikeTask}.kind()
+	return row[TaskTaken]{subject: "visit", terminal: true, told: true, check: check, keys: keys, apply: apply, strike: strikeTask}.kind()
 }
 
 // strikeTask strikes out what was done to a task. What it was, but for its start, is on the work order alone.

@@ -1,6 +1,6 @@
 /** The office finds anything by the one bar, and a work order's page is where all about it is seen and done. */
 import { expect, type Page } from "@playwright/test";
-import { command, Program, signIn, test, typeDate } from "./program.js";
+import { command, dayFrom, momentAt, Program, signIn, test, typeDate, typeTime } from "./program.js";
 
 const program = new Program();
 
@@ -113,6 +113,40 @@ test("an order is put on hold, taken back, changed by two and cancelled with its
   await page.getByRole("button", { name: "Copy for a follow-up" }).click();
   await expect(page.getByText("follows up")).toBeVisible();
   await expect(page.getByRole("region", { name: "Tasks and machines" })).toContainText("Isolate");
+});
+
+test("what a technician tells by telephone is written down: an arrival first, then the rest", async ({ browser }) => {
+  const page = await desk(browser);
+  await open(page, "w-told", "Float switch hangs");
+  const start = momentAt(dayFrom(-1), "08:00").toISOString();
+  await command(page, "visit.planned", { type: "visit", id: "v-told" }, { order: "w-told", technician: "garo", start, minutes: 60 });
+  await page.goto(`${program.url}/office/visits/v-told`);
+  const drawer = page.getByRole("dialog", { name: "Told by telephone" });
+  const tell = async (times: Record<string, string>) => {
+    await page.getByRole("button", { name: /Told by telephone|Go on with what is told/ }).click();
+    for (const [label, hm] of Object.entries(times)) await typeTime(drawer.getByRole("group", { name: label, exact: true }), hm);
+  };
+  await tell({ Arrived: "08:20" });
+  await drawer.getByRole("button", { name: "Write it down" }).click();
+  await expect(page.getByRole("region", { name: "Trail" })).toContainText("Garo Yell arrived");
+  await expect(page.locator(".visit-page-stage")).toContainText("told by telephone to Mirin Dell");
+
+  await tell({ "Break from": "09:00", "Break to": "09:15" });
+  await drawer.getByLabel("Note").fill("Cable chafed through at the gland");
+  await page.reload(); // what is half told is there again
+  await tell({ Finished: "10:00" });
+  await expect(drawer.getByLabel("Note")).toHaveValue("Cable chafed through at the gland");
+  await drawer.getByLabel("Isolate").check();
+  await drawer.getByRole("combobox", { name: "How it ended" }).click();
+  await page.getByRole("option", { name: "Complete" }).click();
+  await drawer.getByRole("button", { name: "Write it down" }).click();
+  await expect(page.locator(".visit-page-stage")).toContainText("finished · Complete");
+  const trail = page.getByRole("region", { name: "Trail" });
+  await expect(trail).toContainText("told by telephone, written down by Mirin Dell");
+  await expect(trail).toContainText("Cable chafed through at the gland");
+  await page.goto(`${program.url}/office/orders/w-told`);
+  await expect(page.getByRole("list", { name: "Its visits" })).toContainText("told by telephone to Mirin Dell");
+  await expect(page.getByRole("list", { name: "Its visits" })).toContainText("1 h 25");
 });
 
 test("a call for an unknown customer is an order with two tasks, by keyboard alone", async ({ browser }) => {

@@ -31,6 +31,7 @@ type VisitPage struct {
 	View  view.Visit      `json:"view"`
 	Trail []TrailLine     `json:"trail"`
 	Flags []ledger.Notice `json:"flags"` // not settled
+	Told  []string        `json:"told"`  // names of those who wrote down what was told by telephone
 	// Here tells which of the visit's files have arrived, by hash.
 	Here map[string]bool `json:"here"`
 	// Messages tells what became of each message to the customer, by entry: waiting, sent or late.
@@ -98,6 +99,11 @@ func (s *Server) visit(c *gin.Context) (*VisitPage, error) {
 		if page.Flags, err = tx.FlagsOn(ref); err != nil {
 			return nil, err
 		}
+		told, err := tx.ToldOn([]string{id})
+		if err != nil {
+			return nil, err
+		}
+		page.Told = append([]string{}, told[id]...)
 		if page.Messages, err = tx.MessageStates(id); err != nil {
 			return nil, err
 		}

@@ -34,6 +34,14 @@ type Command struct {
 	Subject ledger.Ref      `json:"subject"`
 	Body    json.RawMessage `json:"body"`
 	Base    json.RawMessage `json:"base,omitempty"` // of an amendment: the values that it replaces
+	// Told is of what somebody in the field did, and tells the office by telephone; nil of the office's own commands.
+	Told *Told `json:"told,omitempty"`
+}
+
+// Told says who did something and when, as they tell it.
+type Told struct {
+	Person string    `json:"person"`
+	At     time.Time `json:"at"`
 }
 
 // Batch is commands that are recorded together or not at all.
@@ -107,7 +115,7 @@ func repeated(tx *store.Tx, d syncing.Device, commands []Command) ([]store.Logge
 		if !ok {
 			continue
 		}
-		if l.Actor != d.PersonID { // an id of somebody else's entry: who sends it is told nothing of that
+		if l.Actor != d.PersonID && l.Brought != d.PersonID { // an id of somebody else's entry: who sends it is told nothing of that
 			return nil, msg.New("entry.id_reused")
 		}
 		asked, err := tx.Asked(c.ID)
@@ -129,6 +137,9 @@ func (c Command) digest() string {
 		b.Write(c.Body)
 	}
 	b.WriteString("\n" + c.Kind + "\n" + c.Subject.String() + "\n")
+	if c.Told != nil {
+		b.WriteString(c.Told.Person + " " + c.Told.At.UTC().Format(time.RFC3339Nano) + "\n")
+	}
 	b.Write(c.Base)
 	sum := sha256.Sum256(b.Bytes())
 	return hex.EncodeToString(sum[:])
@@ -154,13 +165,23 @@ func record(tx *store.Tx, d syncing.Device, b Batch, now time.Time, own []string
 		if err != nil {
 			return nil, back, err
 		}
-		f, err := ledger.Open(ledger.Entry{ID: c.ID, Kind: c.Kind, V: ledger.Version(c.Kind),
-			At: company.Zone.In(now.Truncate(time.Millisecond)), Actor: d.PersonID, Replica: Replica, N: n + 1, Subject: c.Subject,
-			Body: c.Body, Base: c.Base})
+		e := ledger.Entry{ID: c.ID, Kind: c.Kind, V: ledger.Version(c.Kind), At: now, Actor: d.PersonID, Replica: Replica, N: n + 1,
+			Subject: c.Subject, Body: c.Body, Base: c.Base}
+		in := store.Arrival{At: now, Asked: digest}
+		if c.Told != nil {
+			e.Actor, e.At, in.By = c.Told.Person, c.Told.At, d.PersonID
+		}
+		e.At = company.Zone.In(e.At.Truncate(time.Millisecond))
+		f, err := ledger.Open(e)
 		if err != nil {
 			return nil, back, err
 		}
-		if !f.MayCommand(d.Person) {
+		switch {
+		case c.Told != nil:
+			if err := mayWrite(tx, d, f, now); err != nil {
+				return nil, back, err
+			}
+		case !f.MayCommand(d.Person):
 			return nil, back, ErrRole(f.Needs(d.Person))
 		}
 		if err := conflict(tx, f, b.Seen, ours, own); err != nil {
@@ -169,14 +190,14 @@ func record(tx *store.Tx, d syncing.Device, b Batch, now time.Time, own []string
 		if err := back.add(tx, f); err != nil {
 			return nil, back, err
 		}
-		seq, err := tx.Append(f, store.Arrival{At: now, Asked: digest})
+		seq, err := tx.Append(f, in)
 		if err != nil {
 			return nil, back, err
 		}
 		for _, ref := range f.Guards() {
 			ours[ref] = true
 		}
-		out = append(out, store.Logged{Entry: f.Entry, Seq: seq, Received: now})
+		out = append(out, store.Logged{Entry: f.Entry, Seq: seq, Received: now, Brought: in.By})
 	}
 	return out, back, nil
 }

@@ -140,6 +140,8 @@ func expect(row ledger.KindRow, office []records.Role, corrected, everybodys boo
 			return row.Name == "flag.seen"
 		}
 		return row.Terminal && technician && (who == "ann" || everybodys)
+	case "telephone":
+		return row.Told && has(judges, who)
 	case "held":
 		return has(office, who) || (len(row.Office) == 0 && has(judges, who))
 	}
@@ -154,6 +156,7 @@ func everybodys(e ledger.Entry) bool {
 func (f *firm) cells() []cell {
 	tries := map[string]func(who string) func(ledger.Entry) *msg.Code{
 		"office": f.atOffice, "sync": f.bySync, "terminal": f.atTerminal, "held": f.onHeld, "file": f.inFile,
+		"telephone": f.byTelephone,
 	}
 	var out []cell
 	add := func(row ledger.KindRow, what string, office []records.Role, corrected bool, make func(*ledgertest.Maker, string) ledger.Entry) {
@@ -201,6 +204,16 @@ func (f *firm) atOffice(who string) func(ledger.Entry) *msg.Code {
 	return func(e ledger.Entry) *msg.Code {
 		_, err := office.Record(ctx, f.store, f.people[who], office.Batch{Seen: math.MaxInt64,
 			Entries: []office.Command{{ID: e.ID, Kind: e.Kind, Subject: e.Subject, Body: e.Body}}}, f.now)
+		return msg.From(err)
+	}
+}
+
+// byTelephone has somebody at the office write down what ann tells.
+func (f *firm) byTelephone(who string) func(ledger.Entry) *msg.Code {
+	return func(e ledger.Entry) *msg.Code {
+		_, err := office.Record(ctx, f.store, f.people[who], office.Batch{Seen: math.MaxInt64,
+			Entries: []office.Command{{ID: e.ID, Kind: e.Kind, Subject: e.Subject, Body: e.Body, Told: &office.Told{Person: "ann", At: e.At}}}},
+			f.now)
 		return msg.From(err)
 	}
 }
@@ -293,7 +306,7 @@ func TestRights(t *testing.T) {
 		why := c.try(e)
 		assert.Equal(t, c.want, !refused(why), "%s, %s, %s: %v", c.what, c.who, c.way, why)
 	}
-	t.Logf("%d cells: %d kinds, %d types, %d who, 5 ways", len(cells), len(ledger.Kinds()), len(ledger.Types()), len(actors))
+	t.Logf("%d cells: %d kinds, %d types, %d who, 6 ways", len(cells), len(ledger.Kinds()), len(ledger.Types()), len(actors))
 	text := document()
 	if *update {
 		require.NoError(t, os.WriteFile(page, []byte(text), 0o644))
@@ -315,9 +328,10 @@ An administrator has all roles but the technician's and the terminal's.
   held; on what only the field records, dispatcher and reviewer do.
 - *Field*: by a technician's own device, by sync or in a file: on visits that are or were theirs, on their own hours, out of their own van.
 - *Terminal*: at a shared terminal, with proof, minutes old, that the person identified themselves.
+- *Telephone*: written down by dispatcher or reviewer for a technician who tells it, on visits that are or were theirs.
 
-| kind | office | field | terminal |
-| --- | --- | --- | --- |
+| kind | office | field | terminal | telephone |
+| --- | --- | --- | --- | --- |
 `)
 	yes := map[bool]string{true: "yes"}
 	for _, k := range ledger.KindRows() {
@@ -325,7 +339,7 @@ An administrator has all roles but the technician's and the terminal's.
 		if strings.HasPrefix(k.Name, "record.") {
 			who = "by type, below"
 		}
-		fmt.Fprintf(&b, "| %s | %s | %s | %s |\n", k.Name, who, yes[k.Field], yes[k.Terminal])
+		fmt.Fprintf(&b, "| %s | %s | %s | %s | %s |\n", k.Name, who, yes[k.Field], yes[k.Terminal], yes[k.Told])
 	}
 	b.WriteString("\n## Records, by type and field\n\nTypes that are not here are made by other entries alone. " +
 		"*Corrected*: by a technician whose device holds the record, too.\n\n| type | created by | fields | amended by | " +

@@ -3,6 +3,7 @@ package syncing
 import (
 	"errors"
 	"slices"
+	"time"
 
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/msg"
@@ -10,6 +11,7 @@ import (
 	"iter.example/iter/core/stock"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/accounts"
+	"iter.example/iter/server/store"
 )
 
 // allowed says why a person may not write an entry: it is somebody else's, about a visit that never was theirs, out of
@@ -43,6 +45,16 @@ func (t *taker) allowed(f *ledger.Fact) error {
 	case f.Whose() != ledger.TheirNotices && !f.Office() && !t.device.Person.Has(records.Technician):
 		return msg.New("scope.role", "kind", e.Kind)
 	}
+	return t.theirs(f)
+}
+
+// Theirs says why a person could not write an entry on a device of theirs: they don't work in the field, or it is not theirs. The error is a
+// *msg.Code then.
+func Theirs(tx *store.Tx, d Device, f *ledger.Fact, now time.Time) error {
+	if !d.Person.Has(records.Technician) {
+		return msg.New("scope.role", "kind", f.Entry.Kind)
+	}
+	t := &taker{tx: tx, device: d, now: now, had: map[string]bool{}}
 	return t.theirs(f)
 }
 

@@ -135,7 +135,7 @@ export interface Documents {
 }
 
 /** An entry of one of the kinds, before it has its id. */
-export type EntryDraft = { [K in EntryKind]: { kind: K; subject: Ref; body: EntryBodies[K]; base?: unknown } }[EntryKind];
+export type EntryDraft = { [K in EntryKind]: { kind: K; subject: Ref; body: EntryBodies[K]; base?: unknown; told?: ToldBy } }[EntryKind];
 
 /** The functions of the core. */
 export interface CoreFunctions {
@@ -2103,6 +2103,8 @@ export interface OrderPage {
   machines: Named[];
   /** by when they begin */
   visits: VisitView[];
+  /** Told names those who wrote down what was told by telephone, by visit. */
+  told: Record<string, string[]>;
   /** Messages tells what became of each message to the customer, by entry: waiting, sent or late. */
   messages: Record<string, string>;
   /** which of the visits' files have arrived, by hash */
@@ -2128,6 +2130,8 @@ export interface VisitPage {
   trail: TrailLine[];
   /** not settled */
   flags: Notice[];
+  /** names of those who wrote down what was told by telephone */
+  told: string[];
   /** Here tells which of the visit's files have arrived, by hash. */
   here: Record<string, boolean>;
   /** Messages tells what became of each message to the customer, by entry: waiting, sent or late. */
@@ -4929,6 +4933,8 @@ export interface Command {
   body: unknown;
   /** of an amendment: the values that it replaces */
   base?: unknown;
+  /** Told is of what somebody in the field did, and tells the office by telephone; nil of the office's own commands. */
+  told?: ToldBy;
 }
 
 /** Logged is an entry as the log has it. */
@@ -5721,6 +5727,12 @@ export interface Restock {
 
 /** Verdict is what the server did with an entry. */
 export type Verdict = "taken" | "duplicate" | "held" | "set_aside";
+
+/** Told says who did something and when, as they tell it. */
+export interface ToldBy {
+  person: string;
+  at: Moment;
+}
 
 /** Limits say from where a value is worth a warning or an alarm. A limit that is absent does not limit. */
 export interface Limits {

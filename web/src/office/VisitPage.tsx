@@ -19,6 +19,7 @@ import { Hours } from "./visit/Hours";
 import { Messages } from "./visit/Messages";
 import { Parts } from "./visit/Parts";
 import { TasksAndLabels } from "./visit/TasksAndLabels";
+import { Tell } from "./visit/Tell";
 
 /** A visit with everything recorded on it, and how it came about. */
 export function VisitPage() {
@@ -37,10 +38,10 @@ export function VisitBody({ id, reviewing }: { id: string; reviewing?: boolean }
 }
 
 function Shown({ page, reviewing }: { page: Page; reviewing?: boolean }) {
-  const { view, trail, flags, here, messages, closing, sheets } = page;
+  const { view, trail, flags, here, messages, closing, sheets, told } = page;
   return (
     <>
-      <Head view={view} closing={closing} reviewing={reviewing} />
+      <Head view={view} told={told} closing={closing} reviewing={reviewing} />
       <div className="visit-columns">
         <div>
           <FirstLook page={page} flags={flags} />
@@ -64,7 +65,7 @@ function Shown({ page, reviewing }: { page: Page; reviewing?: boolean }) {
   );
 }
 
-function Head({ view, closing, reviewing }: { view: VisitView; closing?: Closed; reviewing?: boolean }) {
+function Head({ view, told, closing, reviewing }: { view: VisitView; told: string[]; closing?: Closed; reviewing?: boolean }) {
   const { t } = useTranslation();
   const commands = useCommands();
   const settings = useSettings().data;
@@ -98,6 +99,11 @@ function Head({ view, closing, reviewing }: { view: VisitView; closing?: Closed;
           {visit.outcome && ` · ${t(`outcome.${visit.outcome}`)}`}
         </p>
         <p className="small quiet">{t("board.since", { time: timeOrDay(view.standing.since) })}</p>
+        {told.length > 0 && (
+          <p>
+            <Tag kind="warn">{t("told.by", { names: told.join(", ") })}</Tag>
+          </p>
+        )}
         {view.state && (
           <p className="small">
             {t("page.state")}: {t(`orderState.${view.state}`)}
@@ -113,6 +119,7 @@ function Head({ view, closing, reviewing }: { view: VisitView; closing?: Closed;
             {t("page.withdraw")}
           </Button>
         )}
+        <Tell view={view} />
         {closing && mayClose && ["travelling", "on_site", "paused"].includes(visit.stage) && <CloseVisit view={view} closing={closing} />}
         {view.visit.steps?.some((s) => s.unconfirmed && !s.struck) && !view.visit.steps.some((s) => s.action === "finished" && !s.unconfirmed && !s.struck) && (
           <p>

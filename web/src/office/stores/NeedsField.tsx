@@ -6,14 +6,14 @@ import { isPositive } from "../../ui/decimal";
 import { FindPart } from "./FindPart";
 import { useCatalogue } from "./queries";
 
-/** Parts that work will need, while it is opened. */
-export function NeedsField({ needs, onChange }: { needs: Need[]; onChange: (needs: Need[]) => void }) {
+/** Parts that work will need, while it is opened, or those that were used. */
+export function NeedsField({ needs, legend, onChange }: { needs: Need[]; legend?: string; onChange: (needs: Need[]) => void }) {
   const { t } = useTranslation();
   const catalogue = useCatalogue();
   const [adding, setAdding] = useState(false);
   return (
     <fieldset className="needs-field">
-      <legend className="small quiet">{t("intake.parts")}</legend>
+      <legend className="small quiet">{legend ?? t("intake.parts")}</legend>
       {needs.map((n) => {
         const part = catalogue?.item(`part ${n.part}`)?.part;
         return (
