@@ -30,7 +30,8 @@ func TestWrittenDownByTelephone(t *testing.T) {
 	d.now = d.now.Add(6 * time.Hour)
 	batch := []office.Command{
 		told("ann", at(0), "visit.set_off", ledger.Step{}), told("ann", at(20), "visit.arrived", ledger.Step{}),
-		told("ann", at(60), "visit.paused", ledger.Step{Clock: labor.Break, Reason: "lunch"}), told("ann", at(75), "visit.resumed", ledger.Step{}),
+		told("ann", at(60), "visit.paused", ledger.Step{Clock: labor.Break, Reason: "lunch"}),
+		told("ann", at(75), "visit.resumed", ledger.Step{}),
 		told("ann", at(90), "part.used", ledger.Use{Part: "P1", Place: "van-ann", Quantity: decimal.NewFromInt(2)}),
 		told("ann", at(95), "task.done", ledger.TaskTaken{Order: "W1", Task: "t1"}),
 		told("ann", at(100), "visit.finished", ledger.Step{Outcome: work.Complete}),
