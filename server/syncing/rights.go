@@ -48,8 +48,8 @@ func (t *taker) allowed(f *ledger.Fact) error {
 	return t.theirs(f)
 }
 
-// Theirs says why a person could not write an entry on a device of theirs: they don't work in the field, or it is not theirs. The error is a
-// *msg.Code then.
+// Theirs says why a person could not write an entry on a device of theirs: they don't work in the field, or it is not theirs. The error is
+// a *msg.Code then.
 func Theirs(tx *store.Tx, d Device, f *ledger.Fact, now time.Time) error {
 	if !d.Person.Has(records.Technician) {
 		return msg.New("scope.role", "kind", f.Entry.Kind)
