@@ -82,7 +82,7 @@ test("an entry that the office must decide on is held, told in plain words, and 
   const office = await (await browser.newContext()).newPage();
   await office.goto(program.url);
   await signIn(office, "mirin");
-  await office.getByRole("link", { name: "1 entry held" }).click();
+  await office.getByRole("region", { name: "Held or flagged" }).getByRole("link").first().click();
   await office.locator(".line", { hasText: "from tomorrow" }).getByRole("button", { name: "Apply it" }).click();
   await expect(office.locator(".line", { hasText: "from tomorrow" })).toHaveCount(0);
   await expect(page.getByText("Everything is at the office.")).toBeVisible({ timeout: 60_000 });
@@ -123,6 +123,9 @@ test("screens are accessible, on every ground", async ({ browser }) => {
   await signIn(office, "mirin");
   await expect(office.getByText("To place")).toBeVisible();
   await check(office);
+  await office.getByRole("link", { name: "Board" }).click();
+  await expect(office.locator(".lane-list").first()).toBeVisible();
+  await check(office);
   await office.locator(".lane-list a", { hasText: "finished" }).first().click();
   await expect(office.getByRole("region", { name: "Trail" })).toBeVisible();
   await check(office);
@@ -135,6 +138,7 @@ test("screens are accessible, on every ground", async ({ browser }) => {
     "/office/setup/ends",
     "/check/2G4CF-2VP9A-4V4DQ-73J3W",
     "/office/lists/orders?q=pump&by=customer",
+    "/office/home",
     "/office/lists/visits",
     "/office/lists/assets",
     "/office/records/site/S001",

@@ -80,6 +80,7 @@ var routes = []route{
 	get("/api/terminal/people", terminals, (*Server).terminalPeople),
 	post("/api/terminal/identify", terminals, (*Server).identify),
 
+	get("/api/office/home", officePeople, (*Server).home),
 	getQuery("/api/office/board", officePeople, (*Server).board),
 	get("/api/office/kept", officePeople, (*Server).kept),
 	post("/api/office/again", officePeople, (*Server).regain),

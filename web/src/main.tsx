@@ -40,7 +40,7 @@ function App() {
           {isField(me) && <Route path="/field/*" element={<FieldApp me={me} />} />}
           {isTerminal(me) && <Route path="/terminal" element={<TerminalApp me={me} />} />}
           {isOffice(me) && <Route path="/office/*" element={<OfficeApp me={me} />} />}
-          <Route path="*" element={<Navigate to={isField(me) ? "/field" : isTerminal(me) ? "/terminal" : "/office"} replace />} />
+          <Route path="*" element={<Navigate to={isField(me) ? "/field" : isTerminal(me) ? "/terminal" : "/office/home"} replace />} />
         </Routes>
       )}
     </Suspense>

@@ -181,6 +181,7 @@ export interface Questions {
   "/api/me": { query: unknown; answer: Me };
   "/api/roundup": { query: unknown; answer: RoundUp };
   "/api/terminal/people": { query: unknown; answer: TerminalPerson[] };
+  "/api/office/home": { query: unknown; answer: WaitingGroup[] };
   "/api/office/board": { query: BoardDay; answer: Board };
   "/api/office/kept": { query: unknown; answer: Kept };
   "/api/office/find": { query: SearchText; answer: FoundRecords };
@@ -1889,6 +1890,14 @@ export interface TerminalPerson {
   name: string;
   number: string;
   badge: string;
+}
+
+/** WaitingGroup is work of a sort that waits for whoever asks. */
+export interface WaitingGroup {
+  name: WaitingFor;
+  count: number;
+  /** the worst and oldest first, as many as fit on a screen */
+  lines: WaitingLine[];
 }
 
 /** BoardDay is a day that is asked for; "" for today. */
@@ -4541,6 +4550,25 @@ export interface RoundUpPlace {
   where?: MapPoint;
   seen?: Moment;
   free: Record<string, Decimal>;
+}
+
+/** WaitingFor is what something waits for. */
+export type WaitingFor = "place" | "left" | "offers" | "messages" | "decide" | "review" | "unsigned" | "attention" | "requests" | "purchases" | "handovers";
+
+/** WaitingLine is one thing that waits. */
+export interface WaitingLine {
+  /** what it is about */
+  ref: Ref;
+  title: string;
+  detail?: string;
+  /** what is held or flagged, in the place of Detail */
+  why?: Code;
+  /** since when, or by when where Due */
+  at?: Moment;
+  /** At is when it is promised */
+  due?: boolean;
+  /** it can't wait */
+  bad?: boolean;
 }
 
 /** BoardPerson is a technician's day. */

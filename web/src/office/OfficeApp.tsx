@@ -16,6 +16,7 @@ import { BoardScreen } from "./BoardScreen";
 import { Kinds } from "./designer/Kinds";
 import { Sheets } from "./designer/Sheets";
 import { FindBar } from "./find/FindBar";
+import { Home } from "./Home";
 import { HoursScreen } from "./hours/HoursScreen";
 import { Intake } from "./intake/Intake";
 import { readings } from "./news";
@@ -85,6 +86,7 @@ function Office({ me }: { me: Me }) {
         <Boundary at={pathname}>
           <Routes>
             <Route path="/" element={<BoardScreen />} />
+            <Route path="/home" element={<Home />} />
             {mayOpen && <Route path="/intake" element={<Intake />} />}
             <Route path="/review/*" element={<Review />} />
             {mayHours && <Route path="/hours" element={<HoursScreen />} />}
@@ -176,6 +178,7 @@ function useLive(me: Me): { open: boolean; since?: number; lapsed: boolean } {
       const typing = (e.target as HTMLElement).closest("input, textarea, select, [role=dialog]") || document.querySelector("[role=dialog]");
       if (typing || e.ctrlKey || e.metaKey || e.altKey) return;
       const to = {
+        w: "/office/home",
         b: "/office",
         n: "/office/intake",
         r: "/office/review",
@@ -202,6 +205,9 @@ function Menu({ me, live }: { me: Me; live: boolean }) {
   return (
     <nav className="menu on-night" aria-label={t("office.nav")}>
       <p className="menu-name">{t("app.name")}</p>
+      <NavLink to="/office/home">
+        {t("home.menu")} <kbd>w</kbd>
+      </NavLink>
       {useMay("work.opened") && (
         <NavLink to="/office/intake">
           {t("office.intake")} <kbd>n</kbd>

@@ -1,4 +1,5 @@
 import { Button } from "@mui/material";
+import { Fragment, type ReactNode } from "react";
 import { useTranslation } from "react-i18next";
 import { Link, useParams } from "react-router";
 import { useMay } from "../session/session";
@@ -18,6 +19,7 @@ import { Asked, FirstLook, Reports, Signatures } from "./visit/Ended";
 import { Hours } from "./visit/Hours";
 import { Messages } from "./visit/Messages";
 import { Parts } from "./visit/Parts";
+import { settling, type VisitPart, visitParts } from "./visit/parts";
 import { TasksAndLabels } from "./visit/TasksAndLabels";
 import { Tell } from "./visit/Tell";
 
@@ -38,28 +40,44 @@ export function VisitBody({ id, reviewing }: { id: string; reviewing?: boolean }
 }
 
 function Shown({ page, reviewing }: { page: Page; reviewing?: boolean }) {
+  const { t } = useTranslation();
   const { view, trail, flags, here, messages, closing, sheets, told } = page;
+  const parts: Record<VisitPart, ReactNode> = {
+    asked: <Asked view={view} />,
+    hours: <Hours view={view} />,
+    tasks: <TasksAndLabels view={view} />,
+    talk: <Conversation order={view.visit.order} />,
+    messages: <Messages view={view} states={messages} />,
+    readings: <Readings view={view} />,
+    parts: <Parts view={view} />,
+    answers: <Answers view={view} sheets={sheets} />,
+    proposed: <Proposed view={view} />,
+    photos: <Photos view={view} here={here} />,
+    notes: <Notes view={view} />,
+    signatures: <Signatures view={view} />,
+    reports: <Reports view={view} />,
+  };
+  const { first, rest } = settling(page.exceptions.map((e) => e.kind));
+  const shown = (list: readonly VisitPart[]) => list.map((p) => <Fragment key={p}>{parts[p]}</Fragment>);
   return (
     <>
       <Head view={view} told={told} closing={closing} reviewing={reviewing} />
       <div className="visit-columns">
         <div>
           <FirstLook page={page} flags={flags} />
-          <Asked view={view} />
-          <Hours view={view} />
-          <TasksAndLabels view={view} />
-          <Conversation order={view.visit.order} />
-          <Messages view={view} states={messages} />
-          <Readings view={view} />
-          <Parts view={view} />
-          <Answers view={view} sheets={sheets} />
-          <Proposed view={view} />
-          <Photos view={view} here={here} />
-          <Notes view={view} />
-          <Signatures view={view} />
-          <Reports view={view} />
+          {shown(reviewing ? first : visitParts)}
         </div>
-        <Trail lines={trail} visit={view.id} />
+        {reviewing ? (
+          <div>
+            {shown(rest)}
+            <details className="trail-folded">
+              <summary>{t("page.trail")}</summary>
+              <Trail lines={trail} visit={view.id} />
+            </details>
+          </div>
+        ) : (
+          <Trail lines={trail} visit={view.id} />
+        )}
       </div>
     </>
   );

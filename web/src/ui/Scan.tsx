@@ -41,6 +41,9 @@ export default function Scan({ title, onText, onClose }: Props) {
 const again = 150;
 const afterLabel = 1500;
 
+/** After so many milliseconds without a picture the camera is asked for one anew: some begin and give none. */
+const dark = 5000;
+
 /** The camera's picture, looked at for labels; one that stays in view is told again after a while. onNothing is told that there was none. */
 export function Camera({ onText, onNothing }: { onText: (text: string) => void; onNothing?: () => void }) {
   const { t } = useTranslation();
@@ -58,9 +61,15 @@ export function Camera({ onText, onNothing }: { onText: (text: string) => void; 
       for (const track of stream?.getTracks() ?? []) track.stop();
     };
     const read = reader();
+    let asked = 0; // when the camera was
     const look = (picture: HTMLVideoElement) => {
       if (picture.readyState < HTMLMediaElement.HAVE_CURRENT_DATA) {
-        timer = setTimeout(look, again, picture); // the camera begins
+        if (performance.now() - asked < dark) {
+          timer = setTimeout(look, again, picture); // the camera begins
+          return;
+        }
+        for (const track of stream?.getTracks() ?? []) track.stop();
+        start();
         return;
       }
       const began = performance.now();
@@ -74,10 +83,14 @@ export function Camera({ onText, onNothing }: { onText: (text: string) => void; 
       stream = await navigator.mediaDevices.getUserMedia({ video: { facingMode: "environment" } });
       if (over || !video.current) return stop();
       video.current.srcObject = stream;
+      asked = performance.now();
       look(video.current); // whether it says that it plays or not: a picture is enough
-      await video.current.play();
+      await video.current.play().catch((e) => {
+        if (e?.name !== "AbortError") throw e; // it was asked anew meanwhile
+      });
     };
-    begin().catch(() => !over && setFailed(true));
+    const start = () => void begin().catch(() => !over && setFailed(true));
+    start();
     return stop;
   }, []);
   if (failed) return <p className="empty">{t("scan.failed")}</p>;

@@ -1,5 +1,5 @@
 import { TextField } from "@mui/material";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
 import { rightTo, useMay } from "../../session/session";
@@ -14,6 +14,7 @@ const isPhone = (text: string) => /^[\d\s+()./-]{6,}$/.test(text);
 export function CallerSearch({ onPick }: { onPick: (call: Partial<Call>) => void }) {
   const { t } = useTranslation();
   const [text, setText] = useState("");
+  const [entered, setEntered] = useState(""); // Enter was pressed for it, and what it finds is not here yet
   const typed = text.trim();
   const enough = typed.length > 1;
   const query = useFind(enough ? typed : "");
@@ -24,17 +25,27 @@ export function CallerSearch({ onPick }: { onPick: (call: Partial<Call>) => void
   const someoneNew = () => onPick({ caller: made, site: made, ...(isPhone(typed) ? { phone: typed } : { name: typed }) });
   const first = of("customer")[0] ?? of("site")[0] ?? of("asset")[0];
   const current = query.isSuccess && !query.isPlaceholderData;
+  const choose = () => {
+    if (first) pick(first);
+    else if (mayMake) someoneNew();
+  };
+  useEffect(() => {
+    if (entered && current && entered === typed) choose();
+  });
   return (
     <>
       <TextField
         label={t("intake.find")}
         value={text}
-        onChange={(e) => setText(e.target.value)}
+        onChange={(e) => {
+          setText(e.target.value);
+          setEntered("");
+        }}
         onKeyDown={(e) => {
-          if (e.key !== "Enter" || !enough || !current) return;
+          if (e.key !== "Enter" || !enough) return;
           e.preventDefault();
-          if (first) pick(first);
-          else if (mayMake) someoneNew();
+          if (current) choose();
+          else setEntered(typed);
         }}
         autoFocus
         slotProps={{ htmlInput: { autoComplete: "off" } }}

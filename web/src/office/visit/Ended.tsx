@@ -23,7 +23,7 @@ export function FirstLook({ page, flags }: { page: Page; flags: Notice[] }) {
   const reasons = skipReasons(useSettings().data);
   const { view } = page;
   const over = view.visit.stage === "finished";
-  const lacking = over ? view.ready.lacking.filter((l) => !l.skip) : [];
+  const lacking = over ? view.ready.lacking.filter((l) => !l.skip && l.what.code !== "missing.signature") : []; // that is among the exceptions
   const out = over ? view.ready.lacking.filter((l) => l.skip) : [];
   if (!over && flags.length === 0 && !view.changed) return null;
   return (
@@ -35,7 +35,7 @@ export function FirstLook({ page, flags }: { page: Page; flags: Notice[] }) {
       ))}
       {lacking.map((l) => (
         <p className="line" key={l.key}>
-          <Mark kind="todo" /> {l.what.code === "missing.signature" ? t("page.unsigned") : say(l.what)}
+          <Mark kind="todo" /> {say(l.what)}
         </p>
       ))}
       {out.map((l) => (
