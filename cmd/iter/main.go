@@ -2,6 +2,7 @@
 package main
 
 import (
+	"cmp"
 	"context"
 	"embed"
 	"errors"
@@ -240,13 +241,13 @@ func zoneNamed(name string) (*time.Location, error) {
 func runDemo(ctx context.Context, args []string) error {
 	f := newFlags("demo", ".demo").serving()
 	days := f.Int("history", 730, "`days` of history")
-	zone := f.String("zone", demo.Zone, "`zone` of the firm's clock")
+	zone := f.String("zone", "", "`zone` of the firm's clock; left out, one in which half of a working day is done")
 	seed := f.Int64("seed", 1, "another `number` makes another firm")
 	keep := f.Bool("keep", false, "keep what is in the data directory, if there is something")
 	if err := f.Parse(args); err != nil {
 		return err
 	}
-	loc, err := zoneNamed(*zone)
+	loc, err := zoneNamed(cmp.Or(*zone, demo.ZoneAt(time.Now())))
 	if err != nil {
 		return err
 	}
@@ -285,7 +286,7 @@ func runDemo(ctx context.Context, args []string) error {
 				return err
 			}
 		}
-		fmt.Printf("… made in %.1f s.\n", time.Since(began).Seconds())
+		fmt.Printf("… made in %.1f s. The firm's clock says %s.\n", time.Since(began).Seconds(), began.In(loc).Format("15:04"))
 	}
 	return serve(ctx, f, l, s, demo.Accounts())
 }

@@ -21,6 +21,8 @@ func recordOfficeKinds() table {
 		"record.created": row[json.RawMessage]{office: byType, apply: created, prepare: []Preparation{Programs},
 			opposite: createdNoMore, final: "a record is amended",
 			raise: []raise{asItWas, policyV2}}.kind(),
+		"asset.moved": row[AssetMoved]{subject: "asset", office: planners, check: checkAssetMoved, keys: assetMovedKeys, apply: assetMoved,
+			opposite: assetBack, final: "it is moved back"}.kind(),
 	}
 }
 

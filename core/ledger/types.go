@@ -76,12 +76,12 @@ var (
 var types = map[string]docType{
 	"person": record(ToAll, body[records.Person], docType{create: administrators, amend: administrators, own: []string{"home"}}),
 
-	"customer": record(WithWork, body[records.Customer], docType{create: planners, amend: planners, corrected: []string{"contact"}}),
+	"customer": record(WithWork, body[records.Customer], docType{create: planners, amend: planners, corrected: []string{"contact", "people"}}),
 	"site": record(WithWork, body[records.Site], docType{create: planners, amend: planners,
-		corrected: []string{"access", "hazard", "contact", "areas"}}),
+		corrected: []string{"access", "hazard", "contact", "people", "areas"}}),
 	"asset": record(WithWork, body[records.Asset], docType{create: planners, amend: planners,
 		corrected: []string{"name", "maker", "serial", "installed"},
-		fields:    map[string][]records.Role{"fitted": nil, "struck": nil}}),
+		fields:    fixed("fitted", "struck", "moves")}),
 
 	"assetkind":  record(ToAll, body[records.AssetKind], docType{create: planners, amend: planners}),
 	"sheet":      record(ToAll, body[sheet.Sheet], docType{create: planners}), // a version that was published never changes

@@ -8,6 +8,7 @@ import (
 	"strings"
 	"unicode/utf8"
 
+	"iter.example/iter/core/audit"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
 
@@ -72,7 +73,10 @@ type Contact struct {
 type Customer struct {
 	Name    string  `json:"name"`
 	Address string  `json:"address,omitempty"`
-	Contact Contact `json:"contact"`
+	Contact Contact `json:"contact"` // whom messages go to
+	// People are others there, and Note is what whoever deals with them should see first.
+	People []Contact `json:"people,omitempty"`
+	Note   string    `json:"note,omitempty"`
 }
 
 // Site is a place that is visited.
@@ -84,7 +88,10 @@ type Site struct {
 	Lon      float64 `json:"lon,omitempty"` // degrees east
 	Access   string  `json:"access,omitempty"`
 	Hazard   string  `json:"hazard,omitempty"`
-	Contact  Contact `json:"contact"`
+	Contact  Contact `json:"contact"` // whom messages go to
+	// People are others there, and Note is what whoever drives there should see first.
+	People []Contact `json:"people,omitempty"`
+	Note   string    `json:"note,omitempty"`
 	// Areas are measured areas by name, kept for the next time. They are what an answer to a question for one is (core/area).
 	Areas map[string]json.RawMessage `json:"areas,omitempty"`
 	// Documents are the office's papers about the site, by hash.
@@ -121,6 +128,37 @@ type Asset struct {
 	Charges []Charge        `json:"charges,omitempty"` // of regulated substances
 	// Documents are the office's papers about the machine, by hash.
 	Documents map[string]Document `json:"documents,omitempty"`
+	// Note is what whoever works on it should see first.
+	Note string `json:"note,omitempty"`
+	// Moves are where it went, in order of time. A machine that was sold away or scrapped is Removed.
+	Moves []AssetMove `json:"moves,omitempty"`
+}
+
+// AssetMove is a change of where a machine is, and whose.
+type AssetMove struct {
+	audit.Line
+	Why   MoveReason `json:"why"`
+	From  string     `json:"from"`            // site
+	To    string     `json:"to,omitempty"`    // site; "" when it is nobody's that is known
+	Until string     `json:"until,omitempty"` // of one that is lent or rented: when it is to be back, 2006-01-02
+	Note  string     `json:"note,omitempty"`
+}
+
+// MoveReason is why a machine goes from a site.
+type MoveReason string
+
+const (
+	Moved    MoveReason = "moved" // of the same customer's
+	Sold     MoveReason = "sold"
+	Lent     MoveReason = "lent"
+	Rented   MoveReason = "rented"
+	Back     MoveReason = "back" // from having been lent, rented, or taken out by mistake
+	Scrapped MoveReason = "scrapped"
+)
+
+// Values lists the reasons, for generated types.
+func (MoveReason) Values() []string {
+	return []string{string(Moved), string(Sold), string(Lent), string(Rented), string(Back), string(Scrapped)}
 }
 
 // Charge is how much of a regulated substance a machine holds when it is full, in the substance's unit.
@@ -244,10 +282,25 @@ func (p Person) Check() error {
 
 // Check says what a customer's record lacks.
 func (c Customer) Check() error {
-	if err := c.Contact.Check(); err != nil {
+	if err := checkPeople(c.Contact, c.People, c.Note); err != nil {
 		return err
 	}
 	return CheckText("name", c.Name, true, 200)
+}
+
+// maxPeople is how many people a customer or site has beside the one whom messages go to.
+const maxPeople = 30
+
+func checkPeople(first Contact, others []Contact, note string) error {
+	if len(others) > maxPeople {
+		return msg.New("contact.many", "max", strconv.Itoa(maxPeople))
+	}
+	for _, c := range append([]Contact{first}, others...) {
+		if err := c.Check(); err != nil {
+			return err
+		}
+	}
+	return CheckText("note", note, false, MaxText)
 }
 
 // Check says what is too long to be a contact.
@@ -284,7 +337,7 @@ func (s Site) Check() error {
 	if err := CheckText("hazard", s.Hazard, false, MaxText); err != nil {
 		return err
 	}
-	if err := s.Contact.Check(); err != nil {
+	if err := checkPeople(s.Contact, s.People, s.Note); err != nil {
 		return err
 	}
 	if err := checkDocuments(s.Documents); err != nil {
@@ -313,6 +366,9 @@ func (a Asset) Check() error {
 		return err
 	}
 	if err := checkDocuments(a.Documents); err != nil {
+		return err
+	}
+	if err := CheckText("note", a.Note, false, MaxText); err != nil {
 		return err
 	}
 	return CheckText("name", a.Name, true, 200)

@@ -29,6 +29,12 @@ const shoot = async (page: Page, name: string) => {
 test("pictures", async ({ browser }) => {
   const office = await open(browser, "mirin", 1280, 800);
   await expect(office.getByText("To place")).toBeVisible();
+  await shoot(office, "home");
+  await office.goto(`${program.url}/office/lists/orders?by=state`);
+  await expect(office.getByRole("navigation", { name: "Grouped by State" })).toBeVisible();
+  await shoot(office, "lists");
+  await office.goto(`${program.url}/office`);
+  await expect(office.locator(".lane-list").first()).toBeVisible();
   await shoot(office, "board");
   await office.goto(`${program.url}/office/review`);
   await expect(office.getByRole("table")).toBeVisible();
@@ -110,7 +116,6 @@ test("pictures", async ({ browser }) => {
   await shoot(phone, "parts");
   await phone.getByRole("button", { name: "Close, keep what is typed" }).click();
   await phone.evaluate(() => document.getElementById("finish")?.scrollIntoView());
-  await shoot(phone, "leave");
   await phone
     .locator("#signatures")
     .getByRole("button", { name: /Get signature|Sign again/ })
@@ -137,9 +142,4 @@ test("pictures", async ({ browser }) => {
   await phone.getByRole("button", { name: "Keep", exact: true }).click();
   await phone.locator("#section-rooms").evaluate((e) => e.scrollIntoView());
   await shoot(phone, "check-sheet");
-
-  const tablet = await open(browser, "dilys", 1280, 800, "dark");
-  await tablet.locator(".stop.now a, .stop.done a").last().click();
-  await expect(tablet.getByLabel("Write a note")).toBeVisible();
-  await shoot(tablet, "visit-tablet-dark");
 });

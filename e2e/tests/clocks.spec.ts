@@ -75,6 +75,7 @@ test("a visit that is left stands still, and coming back goes on with it", async
   const office = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
   await office.goto(program.url);
   await signIn(office, "mirin");
+  await office.getByRole("link", { name: /^Board/ }).click();
   const lane = office.getByRole("region", { name: "Ansa Vane" });
   await expect(lane.locator(".lane-stage", { hasText: "on site" })).toHaveCount(0);
   await expect(lane.locator(".lane-stage", { hasText: "paused" })).toHaveCount(1);

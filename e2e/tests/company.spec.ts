@@ -74,7 +74,7 @@ test("an empty company is founded, imported, and worked with by keyboard", async
   await office.getByLabel("Password").fill("");
   await typeIn(office, "ada", admin);
   await expect(office.getByRole("heading", { name: "To place" })).toBeVisible();
-  await expect(office.locator(".to-place li")).toHaveCount(2); // the imported work orders
+  await expect(office.getByRole("region", { name: "To place" }).getByRole("link")).toHaveCount(2); // the imported work orders
 
   // n: a new work order, then everything by Tab, letters and Enter.
   await office.keyboard.press("n");

@@ -294,6 +294,7 @@ test("an offer is accepted offline by two; the first to be heard of has it", asy
   const office = await (await browser.newContext()).newPage();
   await office.goto(program.url);
   await signIn(office, "mirin");
+  await office.getByRole("link", { name: /^Board/ }).click();
   await expect(office.getByRole("heading", { name: "Offered" })).toBeVisible();
   const problem = ((await office.locator(".offers .strong").first().textContent()) ?? "").trim();
   const people = [];

@@ -1,5 +1,6 @@
 /** The office's slips and corners: nothing vanishes, what is odd is asked about, what one may not do is not offered, what was pressed is taken back. */
 import { expect, type Page } from "@playwright/test";
+import { wrongs } from "./accessible.js";
 import { choose, command, dayFrom, Program, test, typeDate, typeTime } from "./program.js";
 
 const program = new Program();
@@ -93,6 +94,22 @@ test("an address that is none leaves words on the screen, not a blank page", asy
   await expect(page.getByRole("heading", { level: 1 })).toBeVisible();
   await page.goto(`${program.url}/office/no/such/screen`);
   await expect(page.getByText("There is no screen at this address")).toBeVisible();
+});
+
+test("a screen tells its keys", async ({ page }) => {
+  await program.office(page, "/office/lists/sites");
+  await expect(page.getByRole("grid", { name: "Sites" })).toBeVisible();
+  await page.keyboard.press("?");
+  const keys = page.getByRole("dialog", { name: "Keys" });
+  await expect(keys).toContainText("From cell to cell");
+  await expect(keys).toContainText("Take the last thing back that you did");
+  expect(await wrongs(page)).toEqual([]);
+  await page.keyboard.press("Escape");
+  await expect(keys).toHaveCount(0);
+  // What they say is so: a cell is gone to and opened without a mouse.
+  await page.getByRole("gridcell").first().focus();
+  await page.keyboard.press("Enter");
+  await expect(page).toHaveURL(/records\/site\//);
 });
 
 test("keys go where they are typed", async ({ page }) => {

@@ -19,6 +19,8 @@ type RecordPage struct {
 	Changes []Amendment     `json:"changes"` // the latest first
 	Clashes []ledger.Notice `json:"clashes"` // fields that two people changed, to decide on
 	Around  []store.Named   `json:"around"`  // of a customer its sites, of a site its assets, of an asset its components
+	// Sites are the names of the sites where a machine is and was, by id.
+	Sites map[string]string `json:"sites"`
 }
 
 // Amendment is a change of a record: which values were written, over which that were seen then.
@@ -47,7 +49,7 @@ func (s *Server) record(c *gin.Context) (*RecordPage, error) {
 		if d.Body == nil {
 			return nil, msg.New("record.unknown", "type", ref.Type, "id", records.Clip(ref.ID))
 		}
-		page := &RecordPage{Ref: ref, Body: d.Body, Changes: []Amendment{}, Around: []store.Named{}}
+		page := &RecordPage{Ref: ref, Body: d.Body, Changes: []Amendment{}, Around: []store.Named{}, Sites: map[string]string{}}
 		if page.Clashes, err = tx.FlagsOn(ref); err != nil {
 			return nil, err
 		}
@@ -80,10 +82,33 @@ func (s *Server) record(c *gin.Context) (*RecordPage, error) {
 		case "site":
 			page.Around, err = tx.AssetsAt(ref.ID)
 		case "asset":
-			page.Around, err = tx.ComponentsOf(ref.ID)
+			if page.Around, err = tx.ComponentsOf(ref.ID); err == nil {
+				err = page.sites(tx)
+			}
 		}
 		return page, err
 	})
+}
+
+// sites names the sites where a machine is and was.
+func (p *RecordPage) sites(tx *store.Tx) error {
+	var a records.Asset
+	if err := json.Unmarshal(p.Body, &a); err != nil {
+		return err
+	}
+	ids := []string{a.Site}
+	for _, m := range a.Moves {
+		ids = append(ids, m.From, m.To)
+	}
+	for _, id := range ids {
+		var s records.Site
+		if ok, err := tx.Load("site", id, &s); err != nil {
+			return err
+		} else if ok {
+			p.Sites[id] = s.Name
+		}
+	}
+	return nil
 }
 
 // recordedBy names the person and the device of an entry.

@@ -39,6 +39,26 @@ func Accounts() []api.DemoAccount {
 // Zone is where the coast is.
 const Zone = "Europe/Dublin"
 
+// The hours between which half of a working day is done.
+const fromHour, toHour = 11, 15
+
+// ZoneAt is the zone of the firm's clock for a demo that begins now: where the coast is, when half of a working day is done there, and
+// otherwise one in which it is past noon. Nobody is at work at three in the morning because somebody looks at breakfast.
+func ZoneAt(now time.Time) string {
+	if loc, err := time.LoadLocation(Zone); err == nil {
+		if h := now.In(loc).Hour(); fromHour <= h && h <= toHour {
+			return Zone
+		}
+	}
+	switch east := 12 - now.UTC().Hour(); {
+	case east > 0:
+		return fmt.Sprintf("Etc/GMT-%d", east) // the sign is the other way round in these names
+	case east < 0:
+		return fmt.Sprintf("Etc/GMT+%d", -east)
+	}
+	return "Etc/GMT"
+}
+
 // Fill makes the firm in an empty store, with days of history before now. Its people go by the clock of loc.
 func Fill(ctx context.Context, s *store.Store, now time.Time, loc *time.Location, seed int64, days int) error {
 	now = now.Truncate(time.Second)

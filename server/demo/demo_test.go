@@ -85,6 +85,17 @@ func TestTheDemoIsHalfDoneAtAnyHour(t *testing.T) {
 	}
 }
 
+// Whenever a demo begins, its firm is in the middle of a working day.
+func TestTheFirmIsAtWorkAtAnyHour(t *testing.T) {
+	for hour := range 24 * 365 {
+		now := time.Date(2026, 1, 1, hour, 37, 0, 0, time.UTC)
+		loc, err := time.LoadLocation(demo.ZoneAt(now))
+		require.NoError(t, err)
+		h := now.In(loc).Hour()
+		require.True(t, 11 <= h && h <= 15, "%s: %d", now, h)
+	}
+}
+
 func mustZone(t *testing.T) *time.Location {
 	loc, err := time.LoadLocation(demo.Zone)
 	require.NoError(t, err)

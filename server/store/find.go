@@ -172,7 +172,8 @@ func (t *Tx) indexCustomer(id string) error {
 		c.Contact.Name, c.Contact.Phone); err != nil {
 		return err
 	}
-	if err := t.findable(findable{typ: "customer", id: id, title: c.Name, detail: c.Address, text: append(contacts(c.Contact),
+	people := append([]records.Contact{c.Contact}, c.People...)
+	if err := t.findable(findable{typ: "customer", id: id, title: c.Name, detail: c.Address, text: append(contacts(people...),
 		id)}); err != nil || !renamed {
 		return err
 	}
@@ -201,8 +202,9 @@ func (t *Tx) findSite(id string, renamed bool) error {
 		s.Lat != 0 || s.Lon != 0); err != nil {
 		return err
 	}
+	people := append([]records.Contact{s.Contact}, s.People...)
 	if err := t.findable(findable{typ: "site", id: id, title: s.Name, detail: joined(c.Name, s.Address),
-		text: append(contacts(s.Contact), id)}); err != nil {
+		text: append(contacts(people...), id)}); err != nil {
 		return err
 	}
 	if err := t.papers(ledger.Ref{Type: "site", ID: id}, s.Name, s.Documents); err != nil {

@@ -12,9 +12,13 @@ export interface Field {
 
 const contact: Field[] = [{ path: "contact.name" }, { path: "contact.role" }, { path: "contact.phone", type: "tel" }, { path: "contact.email", type: "email" }];
 
-export const siteFields: Field[] = [{ path: "access", lines: 2 }, { path: "hazard", lines: 2 }, ...contact];
+/** How to get in, and what to look out for there. */
+export const placeFields: Field[] = [
+  { path: "access", lines: 2 },
+  { path: "hazard", lines: 2 },
+];
+export const siteFields: Field[] = [...placeFields, ...contact];
 export const assetFields: Field[] = [{ path: "name" }, { path: "maker" }, { path: "serial" }, { path: "installed", type: "date" }];
-export const customerFields: Field[] = contact;
 
 /** The value at a path, as text. */
 export function at(record: unknown, path: string): string {

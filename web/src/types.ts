@@ -7,6 +7,7 @@ export type Moment = string;
 
 /** The bodies of entries, by their kind. */
 export interface EntryBodies {
+  "asset.moved": AssetMoved;
   "attention.handled": AttentionHandled;
   "crew.answered": CrewAnswered;
   "crew.clocked": CrewClocked;
@@ -252,6 +253,20 @@ export interface Acts {
   "/api/office/accounts/:person/access": { body: Access; answer: unknown };
   "/api/office/accounts/:person/password": { body: NewLogin; answer: FirstPassword };
   "/api/office/sessions/:id/end": { body: unknown; answer: unknown };
+}
+
+/**
+ * AssetMoved is the body of asset.moved: a machine goes to another site, with the components that hang under it, or leaves those
+ * that are known.
+ */
+export interface AssetMoved {
+  why: MoveReason;
+  /** where to; none of one that is scrapped, or sold to somebody unknown */
+  site?: string;
+  /** of one that is lent or rented, 2006-01-02 */
+  until?: string;
+  note?: string;
+  components?: string[];
 }
 
 /** AttentionHandled is the body of attention.handled: the office has seen to a point of attention. */
@@ -880,6 +895,10 @@ export interface Asset {
   charges?: Charge[];
   /** Documents are the office's papers about the machine, by hash. */
   documents?: Record<string, Document>;
+  /** Note is what whoever works on it should see first. */
+  note?: string;
+  /** Moves are where it went, in order of time. A machine that was sold away or scrapped is Removed. */
+  moves?: AssetMove[];
 }
 
 /** AssetKind is what machines of a kind have in common. Its document is named by what assets have as Kind. */
@@ -901,7 +920,11 @@ export interface Cost {
 export interface Customer {
   name: string;
   address?: string;
+  /** whom messages go to */
   contact: Contact;
+  /** People are others there, and Note is what whoever deals with them should see first. */
+  people?: Contact[];
+  note?: string;
 }
 
 /** Handover is parts on their way from one place to another. Until the receiver confirms, they are at neither. */
@@ -1107,7 +1130,11 @@ export interface Site {
   lon?: number;
   access?: string;
   hazard?: string;
+  /** whom messages go to */
   contact: Contact;
+  /** People are others there, and Note is what whoever drives there should see first. */
+  people?: Contact[];
+  note?: string;
   /** Areas are measured areas by name, kept for the next time. They are what an answer to a question for one is (core/area). */
   areas?: Record<string, unknown>;
   /** Documents are the office's papers about the site, by hash. */
@@ -2190,6 +2217,8 @@ export interface RecordPage {
   clashes: Notice[];
   /** of a customer its sites, of a site its assets, of an asset its components */
   around: Named[];
+  /** Sites are the names of the sites where a machine is and was, by id. */
+  sites: Record<string, string>;
 }
 
 /** Flagged is a notice with the name of the person whose entries raised it. */
@@ -2843,6 +2872,9 @@ export interface ListFilter {
   to?: string;
 }
 
+/** MoveReason is why a machine goes from a site. */
+export type MoveReason = "moved" | "sold" | "lent" | "rented" | "back" | "scrapped";
+
 /** StepRef names a step of a helper's clock. */
 export interface StepRef {
   entry: string;
@@ -3168,6 +3200,25 @@ export interface Document {
   size: number;
   /** whether devices fetch it by themselves */
   pack: boolean;
+}
+
+/** AssetMove is a change of where a machine is, and whose. */
+export interface AssetMove {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  why: MoveReason;
+  /** site */
+  from: string;
+  /** site; "" when it is nobody's that is known */
+  to?: string;
+  /** of one that is lent or rented: when it is to be back, 2006-01-02 */
+  until?: string;
+  note?: string;
 }
 
 /** Derived is a value computed from what was measured: the head of a pump, the imbalance of three phases. */
@@ -4534,7 +4585,7 @@ export interface DemoAccount {
  * Right is what may be recorded at the office: a kind of entry; of records a kind with the type of document, as "record.created
  * place".
  */
-export type Right = "attention.handled" | "day.approved" | "day.posted" | "day.reopened" | "entry.restored" | "entry.struck_by_office" | "flag.settled" | "handover.received" | "handover.returned" | "handover.sent" | "purchase.cancelled" | "purchase.confirmed" | "purchase.delivered" | "purchase.made" | "purchase.received" | "record.amended" | "record.created" | "report.made" | "report.sent" | "request.approved" | "request.declined" | "request.named" | "request.reserved" | "settings.changed" | "stock.counted" | "stock.received" | "stock.reserved" | "stock.scrapped" | "talk.read" | "talk.said" | "time.corrected_by_office" | "visit.closed" | "visit.moved" | "visit.planned" | "visit.questioned" | "visit.reinstated" | "visit.reviewed" | "visit.sent" | "visit.withdrawn" | "work.cancelled" | "work.closed" | "work.held" | "work.needs_planned" | "work.opened" | "work.released" | "work.reopened" | "work.sheet_attached" | "record.created asset" | "record.amended asset" | "record.created assetkind" | "record.amended assetkind" | "record.created customer" | "record.amended customer" | "record.created kit" | "record.amended kit" | "record.created levels" | "record.amended levels" | "record.created listview" | "record.amended listview" | "record.created part" | "record.amended part" | "record.created person" | "record.amended person" | "record.created place" | "record.amended place" | "record.created sheet" | "record.created sheetdraft" | "record.amended sheetdraft" | "record.created site" | "record.amended site" | "record.amended workorder";
+export type Right = "asset.moved" | "attention.handled" | "day.approved" | "day.posted" | "day.reopened" | "entry.restored" | "entry.struck_by_office" | "flag.settled" | "handover.received" | "handover.returned" | "handover.sent" | "purchase.cancelled" | "purchase.confirmed" | "purchase.delivered" | "purchase.made" | "purchase.received" | "record.amended" | "record.created" | "report.made" | "report.sent" | "request.approved" | "request.declined" | "request.named" | "request.reserved" | "settings.changed" | "stock.counted" | "stock.received" | "stock.reserved" | "stock.scrapped" | "talk.read" | "talk.said" | "time.corrected_by_office" | "visit.closed" | "visit.moved" | "visit.planned" | "visit.questioned" | "visit.reinstated" | "visit.reviewed" | "visit.sent" | "visit.withdrawn" | "work.cancelled" | "work.closed" | "work.held" | "work.needs_planned" | "work.opened" | "work.released" | "work.reopened" | "work.sheet_attached" | "record.created asset" | "record.amended asset" | "record.created assetkind" | "record.amended assetkind" | "record.created customer" | "record.amended customer" | "record.created kit" | "record.amended kit" | "record.created levels" | "record.amended levels" | "record.created listview" | "record.amended listview" | "record.created part" | "record.amended part" | "record.created person" | "record.amended person" | "record.created place" | "record.amended place" | "record.created sheet" | "record.created sheetdraft" | "record.amended sheetdraft" | "record.created site" | "record.amended site" | "record.amended workorder";
 
 /** RoundUpPlace is a place with what is free there, where it was last, and when that was. */
 export interface RoundUpPlace {

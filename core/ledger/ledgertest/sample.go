@@ -104,6 +104,7 @@ func (m *Maker) Sample(kind, actor string) (ledger.Entry, bool) {
 		"work.opened": {"workorder", "W2", work.Order{Number: "4128", Customer: "C1", Site: "S1", Problem: "No water",
 			Priority: work.Soon, Minutes: 60}},
 		"work.needs_planned":  {"workorder", "W1", ledger.NeedsPlanned{Needs: []work.Need{{Part: "P1", Quantity: one}}}},
+		"asset.moved":         {"asset", "A1", ledger.AssetMoved{Why: records.Moved, Site: "S1"}},
 		"work.held":           {"workorder", "W1", ledger.OrderHeld{Reason: "waits for the permit", Until: "2026-04-01"}},
 		"work.released":       {"workorder", "W1", ledger.OrderActed{}},
 		"work.cancelled":      {"workorder", "W1", ledger.OrderActed{Reason: "sold"}},

@@ -19,10 +19,11 @@ import { FindBar } from "./find/FindBar";
 import { Home } from "./Home";
 import { HoursScreen } from "./hours/HoursScreen";
 import { Intake } from "./intake/Intake";
+import { Keys } from "./Keys";
 import { readings } from "./news";
 import { OrderScreen } from "./order/OrderScreen";
-import { RecordScreen } from "./RecordScreen";
 import { Review } from "./Review";
+import { RecordScreen } from "./record/RecordScreen";
 import { Setup } from "./Setup";
 import { SignOut } from "./SignOut";
 import { draftsOf } from "./typed";
@@ -67,6 +68,7 @@ function Office({ me }: { me: Me }) {
   return (
     <div className="office">
       <Menu me={me} live={live} />
+      <Keys />
       {lapsed && (
         <Dialog open fullScreen aria-label={t("signin.title")}>
           <Suspense fallback={null}>

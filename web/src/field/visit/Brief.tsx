@@ -26,6 +26,20 @@ export function Brief({ view }: { view: VisitView }) {
         {longDate(visit.start)} · {t("visit.planned", { start: time(visit.start), end: time(end) })} · {duration(visit.minutes * 60)}
       </p>
       <dl className="facts">
+        {[view.customer.note, site.note, asset?.note].filter(Boolean).map((note) => (
+          <div key={note}>
+            <dt>
+              <Tag kind="warn">{t("visit.note")}</Tag>
+            </dt>
+            <dd className="pre">{note}</dd>
+          </div>
+        ))}
+        {order.instruction && (
+          <div>
+            <dt>{t("visit.instruction")}</dt>
+            <dd className="pre">{order.instruction}</dd>
+          </div>
+        )}
         {site.hazard && (
           <div>
             <dt>
@@ -74,6 +88,15 @@ export function Brief({ view }: { view: VisitView }) {
             </span>
           </dd>
         </div>
+        {[...(order.people ?? []), ...(site.people ?? [])].map((p) => (
+          <div key={`${p.name} ${p.phone}`}>
+            <dt>{p.role || t("visit.person")}</dt>
+            <dd>
+              {p.name}
+              <span className="links">{p.phone && <a href={`tel:${p.phone.replaceAll(" ", "")}`}>{t("visit.call")}</a>}</span>
+            </dd>
+          </div>
+        ))}
       </dl>
     </VisitSection>
   );

@@ -48,6 +48,11 @@ export function CallerFields({ call, caller, change }: Props) {
         </button>
       </p>
       <Failure error={caller.error} />
+      {!isNew && known?.customer.note && (
+        <p className="small">
+          <Tag kind="warn">{known.customer.note}</Tag>
+        </p>
+      )}
       {isNew && (
         <>
           <div className="pair">

@@ -1,6 +1,6 @@
 import { DataGrid, type GridColDef, type GridRowSelectionModel } from "@mui/x-data-grid";
 import { useTranslation } from "react-i18next";
-import { Link } from "react-router";
+import { Link, useNavigate } from "react-router";
 import type { ListColumn, ListLine, ListPage } from "../../types";
 import grid from "../../ui/DataList.module.css";
 import { Empty } from "../../ui/Empty";
@@ -59,6 +59,7 @@ const least: Record<string, number> = { problem: 240, name: 200, customer: 180, 
 export function Lines({ list, page, asked, busy, picked, onPick, onAsk }: Props) {
   const { t } = useTranslation();
   const words = useWords(list);
+  const navigate = useNavigate();
   const columns: GridColDef<ListLine>[] = shownColumns(list, page.columns, asked).map((c) => ({
     field: c.name,
     headerName: words.title(c.name),
@@ -99,6 +100,15 @@ export function Lines({ list, page, asked, busy, picked, onPick, onAsk }: Props)
         hideFooter={page.total <= size}
         sortingMode="server"
         sortModel={asked.sort ? [{ field: asked.sort.replace(/^-/, ""), sort: down ? "desc" : "asc" }] : []}
+        onCellKeyDown={({ field, row }, e) => {
+          if (e.key !== "Enter") return;
+          const to = wayTo(
+            list,
+            page.columns.find((c) => c.name === field),
+            row,
+          );
+          if (to) navigate(to);
+        }}
         onSortModelChange={([s]) => onAsk({ sort: s ? (s.sort === "desc" ? "-" : "") + s.field : "" })}
       />
       <p className={`small ${css.sums}`} role="status">
@@ -112,11 +122,17 @@ export function Lines({ list, page, asked, busy, picked, onPick, onAsk }: Props)
 /** What a cell says. */
 export const shown = (words: Words, c: ListColumn, value: string) => (c.kind === "minutes" && value ? duration(Number(value) * 60) : words.value(c, value));
 
+/** Where a press on a cell leads. */
+function wayTo(list: ListName, c: ListColumn | undefined, line: ListLine): string | undefined {
+  const id = c && line.cells[`${c.name}_id`];
+  if (list === "visits" && c?.name === "start") return `/office/visits/${line.id}`;
+  return c?.of && c.of !== "person" && id ? pageOf(c.of, id) : undefined;
+}
+
 function Cell({ list, column: c, line, words, focus }: { list: ListName; column: ListColumn; line: ListLine; words: Words; focus: boolean }) {
   const value = line.cells[c.name] ?? "";
   const text = shown(words, c, value);
-  const id = line.cells[`${c.name}_id`];
-  const to = list === "visits" && c.name === "start" ? `/office/visits/${line.id}` : c.of && c.of !== "person" && id ? pageOf(c.of, id) : undefined;
+  const to = wayTo(list, c, line);
   if (to && text)
     return (
       <Link to={to} tabIndex={focus ? 0 : -1} title={text}>

@@ -55,6 +55,11 @@ export function Head({ page }: { page: OrderPage }) {
             <FoundBy found={order.found} />
           </p>
         )}
+        {[customer.note, site.note, asset?.note].filter(Boolean).map((note) => (
+          <p className={css.instruction} key={note}>
+            <b>{t("visit.note")}</b> {note}
+          </p>
+        ))}
         {order.instruction && (
           <p className={css.instruction}>
             <b>{t("orderPage.instruction")}</b> {order.instruction}

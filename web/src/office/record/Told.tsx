@@ -1,12 +1,12 @@
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
-import { dayOrTime } from "../ui/format";
-import { Tag } from "../ui/Glyph";
-import type { Word } from "../words/i18n";
-import { Answer, useContacts } from "./queries";
+import { dayOrTime } from "../../ui/format";
+import { Tag } from "../../ui/Glyph";
+import type { Word } from "../../words/i18n";
+import { Answer, useContacts } from "../queries";
 
 /** What a customer was told and sent, over all work. */
-export function Contacts({ customer }: { customer: string }) {
+export function ToldCustomer({ customer }: { customer: string }) {
   const { t } = useTranslation();
   const query = useContacts(customer);
   return (

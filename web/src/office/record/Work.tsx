@@ -1,11 +1,11 @@
 import { Button } from "@mui/material";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
-import { useMay } from "../session/session";
-import type { OpenOrder, Ref } from "../types";
-import { shortDate, timeOrDay } from "../ui/format";
-import { Glyph } from "../ui/Glyph";
-import { Answer, useRecordWork } from "./queries";
+import { useMay } from "../../session/session";
+import type { OpenOrder, Ref } from "../../types";
+import { shortDate, timeOrDay } from "../../ui/format";
+import { Glyph } from "../../ui/Glyph";
+import { Answer, useRecordWork } from "../queries";
 
 /** The work for a customer, at a site or on a machine: who is to come, what is open, what was done. */
 export function Work({ of }: { of: Ref }) {

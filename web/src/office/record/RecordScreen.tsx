@@ -2,23 +2,27 @@ import { Button } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link, useParams } from "react-router";
-import { amendment, assetFields, customerFields, type Field, siteFields } from "../records";
-import { rightTo, useMay } from "../session/session";
-import type { Amendment, Asset, Customer, RecordPage, Site } from "../types";
-import { Fields } from "../ui/Fields";
-import { timeOrDay } from "../ui/format";
-import { Tag } from "../ui/Glyph";
-import type { Word } from "../words/i18n";
-import { Contacts } from "./Contacts";
-import { Measured } from "./checks/Measured";
-import { SubstanceLog } from "./checks/SubstanceLog";
-import { FlagLine } from "./Look";
-import { Papers } from "./Papers";
-import { Answer, Failure, useCommands, useRecordPage } from "./queries";
+import { amendment, assetFields, type Field, placeFields } from "../../records";
+import { rightTo, useMay } from "../../session/session";
+import type { Amendment, Asset, Customer, RecordPage, Site } from "../../types";
+import { Fields } from "../../ui/Fields";
+import { timeOrDay } from "../../ui/format";
+import { Tag } from "../../ui/Glyph";
+import type { Word } from "../../words/i18n";
+import { Measured } from "../checks/Measured";
+import { SubstanceLog } from "../checks/SubstanceLog";
+import { FlagLine } from "../Look";
+import { Papers } from "../Papers";
+import { Answer, Failure, useCommands, useRecordPage } from "../queries";
+import { Moves } from "./Move";
+import { People } from "./People";
+import css from "./Record.module.css";
+import { ToldCustomer } from "./Told";
 import { Work } from "./Work";
 
 const place: Field[] = [{ path: "name" }, { path: "address" }];
-const fields: Record<string, Field[]> = { customer: [...place, ...customerFields], site: [...place, ...siteFields], asset: assetFields };
+const note: Field = { path: "note", lines: 2 };
+const fields: Record<string, Field[]> = { customer: [...place, note], site: [...place, ...placeFields, note], asset: [...assetFields, note] };
 
 /** A customer, site or machine: what is known of it, who changed it, its documents. */
 export function RecordScreen() {
@@ -39,6 +43,7 @@ function Shown({ page }: { page: RecordPage }) {
           <h1>{record.name}</h1>
         </div>
       </header>
+      {record.note && <p className={css.note}>{record.note}</p>}
       {type === "asset" && <Fitted asset={record as Asset} />}
       {type === "asset" && (
         <div className="measured-page">
@@ -49,10 +54,12 @@ function Shown({ page }: { page: RecordPage }) {
         <div>
           <Clashes page={page} />
           {fields[type] && <Form page={page} fields={fields[type]} />}
+          {type !== "asset" && <People page={page} />}
+          {type === "asset" && <Moves page={page} />}
           {type !== "customer" && <Papers page={page} />}
           <Around page={page} />
           {type === "site" && <SubstanceLog site={page.ref.id} />}
-          {type === "customer" && <Contacts customer={page.ref.id} />}
+          {type === "customer" && <ToldCustomer customer={page.ref.id} />}
         </div>
         <div>
           {["customer", "site", "asset"].includes(type) && <Work of={page.ref} />}
