@@ -19,6 +19,8 @@ type RecordPage struct {
 	Changes []Amendment     `json:"changes"` // the latest first
 	Clashes []ledger.Notice `json:"clashes"` // fields that two people changed, to decide on
 	Around  []store.Named   `json:"around"`  // of a customer its sites, of a site its assets, of an asset its components
+	// Within is what it is part of, the widest first: of a site its customer, of an asset the customer, the site and its parent.
+	Within []PartOf `json:"within"`
 	// Sites are the names of the sites where a machine is and was, by id.
 	Sites map[string]string `json:"sites"`
 }
@@ -49,7 +51,7 @@ func (s *Server) record(c *gin.Context) (*RecordPage, error) {
 		if d.Body == nil {
 			return nil, msg.New("record.unknown", "type", ref.Type, "id", records.Clip(ref.ID))
 		}
-		page := &RecordPage{Ref: ref, Body: d.Body, Changes: []Amendment{}, Around: []store.Named{}, Sites: map[string]string{}}
+		page := &RecordPage{Ref: ref, Body: d.Body, Changes: []Amendment{}, Around: []store.Named{}, Sites: map[string]string{}, Within: []PartOf{}}
 		if page.Clashes, err = tx.FlagsOn(ref); err != nil {
 			return nil, err
 		}
@@ -67,6 +69,9 @@ func (s *Server) record(c *gin.Context) (*RecordPage, error) {
 				return nil, err
 			}
 			page.Changes = append(page.Changes, a)
+		}
+		if err := page.within(tx); err != nil {
+			return nil, err
 		}
 		switch ref.Type {
 		case "customer":
@@ -88,6 +93,38 @@ func (s *Server) record(c *gin.Context) (*RecordPage, error) {
 		}
 		return page, err
 	})
+}
+
+// PartOf is a record that another is part of.
+type PartOf struct {
+	ledger.Ref
+	Name string `json:"name"`
+}
+
+// within finds what the record is part of.
+func (p *RecordPage) within(tx *store.Tx) error {
+	var self struct{ Customer, Site, Parent string }
+	if err := json.Unmarshal(p.Body, &self); err != nil {
+		return err
+	}
+	if p.Ref.Type == "asset" {
+		var s records.Site
+		if _, err := tx.Load("site", self.Site, &s); err != nil {
+			return err
+		}
+		self.Customer = s.Customer
+	}
+	for _, ref := range []ledger.Ref{{Type: "customer", ID: self.Customer}, {Type: "site", ID: self.Site}, {Type: "asset", ID: self.Parent}} {
+		if ref.ID == "" || p.Ref.Type != "site" && p.Ref.Type != "asset" {
+			continue
+		}
+		name, err := tx.About(ref)
+		if err != nil {
+			return err
+		}
+		p.Within = append(p.Within, PartOf{ref, name})
+	}
+	return nil
 }
 
 // sites names the sites where a machine is and was.

@@ -2217,6 +2217,10 @@ export interface RecordPage {
   clashes: Notice[];
   /** of a customer its sites, of a site its assets, of an asset its components */
   around: Named[];
+  /**
+   * Within is what it is part of, the widest first: of a site its customer, of an asset the customer, the site and its parent.
+   */
+  within: PartOf[];
   /** Sites are the names of the sites where a machine is and was, by id. */
   sites: Record<string, string>;
 }
@@ -4844,6 +4848,13 @@ export interface Amendment {
   device: string;
   patch: unknown;
   base?: unknown;
+}
+
+/** PartOf is a record that another is part of. */
+export interface PartOf {
+  type: string;
+  id: string;
+  name: string;
 }
 
 /** Would is what an entry would do: the documents it would change, and what would be flagged. */

@@ -415,6 +415,7 @@ export const en = {
   "extra.receipt": "Photo of the receipt",
 
   "needs.title": "planned",
+  "needs.addUsed": "Add a part",
   "needs.add": "Plan a part",
   "needs.used": "planned, and used",
   "needs.planned": "{{quantity}} planned",

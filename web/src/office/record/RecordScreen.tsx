@@ -1,5 +1,5 @@
 import { Button } from "@mui/material";
-import { useState } from "react";
+import { Fragment, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link, useParams } from "react-router";
 import { amendment, assetFields, type Field, placeFields } from "../../records";
@@ -39,7 +39,15 @@ function Shown({ page }: { page: RecordPage }) {
     <main className="visit-page">
       <header className="visit-page-head">
         <div>
-          <p className="small quiet">{t(`records.${type}` as Word)}</p>
+          <p className="small quiet">
+            {t(`records.${type}` as Word)}
+            {page.within.map((w) => (
+              <Fragment key={`${w.type}/${w.id}`}>
+                {" · "}
+                <Link to={`/office/records/${w.type}/${w.id}`}>{w.name}</Link>
+              </Fragment>
+            ))}
+          </p>
           <h1>{record.name}</h1>
         </div>
       </header>
@@ -53,8 +61,8 @@ function Shown({ page }: { page: RecordPage }) {
       <div className="visit-columns">
         <div>
           <Clashes page={page} />
-          {fields[type] && <Form page={page} fields={fields[type]} />}
           {type !== "asset" && <People page={page} />}
+          {fields[type] && <Form page={page} fields={fields[type]} />}
           {type === "asset" && <Moves page={page} />}
           {type !== "customer" && <Papers page={page} />}
           <Around page={page} />

@@ -35,7 +35,7 @@ export function NeedsField({ needs, legend, onChange }: { needs: Need[]; legend?
         );
       })}
       <button type="button" className="link" onClick={() => setAdding(true)}>
-        {t("needs.add")}
+        {t(legend ? "needs.addUsed" : "needs.add")}
       </button>
       {adding && (
         <FindPart
