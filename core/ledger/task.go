@@ -16,6 +16,8 @@ func taskKinds() table {
 		"task.started": task(work.TaskStarted),
 		"task.held":    task(work.TaskHeld),
 		"task.done":    task(work.TaskDone),
+		"task.noted": row[TaskNoted]{subject: "visit", terminal: true, told: true, check: checkTaskNoted,
+			keys: func(_ Entry, b TaskNoted) []Ref { return []Ref{{"workorder", b.Order}} }, apply: taskNoted, strike: strikeTaskNote}.kind(),
 	}
 }
 
@@ -24,6 +26,68 @@ type TaskTaken struct {
 	Order  string `json:"order"`
 	Task   string `json:"task"`
 	Reason string `json:"reason,omitempty"` // of putting it on hold
+}
+
+// TaskNoted is the body of task.noted: how a task came out.
+type TaskNoted struct {
+	Order  string `json:"order"`
+	Task   string `json:"task"`
+	Result string `json:"result,omitempty"` // by the ids of the settings of orders
+	Remark string `json:"remark,omitempty"`
+}
+
+func checkTaskNoted(b TaskNoted) error {
+	for _, id := range []string{b.Order, b.Task} {
+		if err := records.CheckID(id); err != nil {
+			return err
+		}
+	}
+	if err := records.CheckText("result", b.Result, false, 80); err != nil {
+		return err
+	}
+	return records.CheckText("remark", b.Remark, b.Result == "", 2000)
+}
+
+func taskNoted(t *tx, e Entry, b TaskNoted) error {
+	v, err := t.fact()
+	if err != nil {
+		return err
+	}
+	ref := Ref{"workorder", b.Order}
+	var o work.Order
+	if ok, err := t.load(ref, &o); err != nil {
+		return err
+	} else if _, has := o.Task(b.Task); !ok || !has || v.Order != b.Order {
+		return msg.New("task.unknown", "task", records.Clip(b.Task))
+	}
+	o.TaskNotes = audit.Add(o.TaskNotes, work.TaskNote{Line: e.line(), Visit: e.Subject.ID, Task: b.Task, Result: b.Result,
+		Remark: b.Remark})
+	t.save(ref, o)
+	t.save(e.Subject, v)
+	return nil
+}
+
+// strikeTaskNote strikes out how a task came out.
+func strikeTaskNote(t *tx, s Struck) (mark, error) {
+	v, err := t.visit()
+	if err != nil {
+		return nil, err
+	}
+	var o work.Order
+	order := Ref{"workorder", v.Order}
+	if _, err := t.load(order, &o); err != nil {
+		return nil, err
+	}
+	o.TaskNotes = slices.Clone(o.TaskNotes)
+	line, err := s.checkLine(audit.Of(o.TaskNotes, s.Entry))
+	if err != nil {
+		return nil, err
+	}
+	return func(struck bool) {
+		line.Struck = struck
+		t.save(order, o)
+		t.save(t.entry.Subject, v)
+	}, nil
 }
 
 func task(act work.TaskAct) kind {

@@ -80,6 +80,8 @@ type TaskLine struct {
 	Entry   string       `json:"entry,omitempty"`
 	By      string       `json:"by,omitempty"`
 	Reason  string       `json:"reason,omitempty"`
+	Result  string       `json:"result,omitempty"` // how it came out, by the ids of the settings of orders
+	Remark  string       `json:"remark,omitempty"`
 	Seconds int64        `json:"seconds"`
 	Running bool         `json:"running,omitempty"` // somebody's clock is on it
 	Label   string       `json:"label"`             // what its label says
@@ -429,7 +431,9 @@ func tasks(order string, o work.Order, crew []CrewTime) []TaskLine {
 	out := []TaskLine{}
 	for _, t := range o.Tasks {
 		s := o.Stands(t.ID)
-		l := TaskLine{Task: t, Act: s.Act, Entry: s.Entry, By: s.Person, Reason: s.Reason, Label: work.TaskLabel(order, t.ID)}
+		n := o.Noted(t.ID)
+		l := TaskLine{Task: t, Result: n.Result, Remark: n.Remark, Act: s.Act, Entry: s.Entry, By: s.Person,
+			Reason: s.Reason, Label: work.TaskLabel(order, t.ID)}
 		for _, c := range crew {
 			for _, span := range c.Spans {
 				if span.Kind == labor.Work && span.Task == t.ID {

@@ -12,6 +12,7 @@ import (
 type OrderSettings struct {
 	Works    []records.Choice `json:"works,omitempty"` // kinds of work
 	Skills   []records.Choice `json:"skills,omitempty"`
+	Results  []records.Choice `json:"results,omitempty"`  // how a task comes out
 	Phrases  []string         `json:"phrases,omitempty"`  // ready-made texts for notes
 	MaxHolds int              `json:"maxHolds,omitempty"` // tasks that somebody may have on hold; 0: three
 }
@@ -53,7 +54,7 @@ func (s OrderSettings) CheckNew() error {
 	if s.MaxHolds < 0 || s.MaxHolds > 365 {
 		return msg.New("settings.number", "field", "maxHolds")
 	}
-	if err := records.CheckChoices(records.Choices{"works": s.Works, "skills": s.Skills}); err != nil {
+	if err := records.CheckChoices(records.Choices{"works": s.Works, "skills": s.Skills, "results": s.Results}); err != nil {
 		return err
 	}
 	return records.CheckLines("phrases", s.Phrases)

@@ -40,6 +40,25 @@ type TaskStep struct {
 	Reason string  `json:"reason,omitempty"`
 }
 
+// TaskNote is how a task came out: a result of the company's own, and a remark. The last on a task that stands counts.
+type TaskNote struct {
+	audit.Line
+	Visit  string `json:"visit"`
+	Task   string `json:"task"`
+	Result string `json:"result,omitempty"` // by the ids of OrderSettings
+	Remark string `json:"remark,omitempty"`
+}
+
+// Noted is how a task came out; one without an entry when nobody said.
+func (o Order) Noted(task string) TaskNote {
+	for _, n := range slices.Backward(o.TaskNotes) {
+		if n.Task == task && !n.Struck {
+			return n
+		}
+	}
+	return TaskNote{}
+}
+
 func checkTasks(tasks []Task) error {
 	seen := map[string]bool{}
 	for _, t := range tasks {

@@ -57,6 +57,8 @@ type Order struct {
 	Returns []Return `json:"returns,omitempty"`
 	// TaskSteps are what was done to the tasks, on whatever visit, in order of time.
 	TaskSteps []TaskStep `json:"taskSteps,omitempty"`
+	// TaskNotes are how tasks came out, in order of time.
+	TaskNotes []TaskNote `json:"taskNotes,omitempty"`
 	// Acts are what the office did to the order as a whole, in order of time.
 	Acts []OrderStep `json:"acts,omitempty"`
 

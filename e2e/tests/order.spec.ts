@@ -149,6 +149,28 @@ test("what a technician tells by telephone is written down: an arrival first, th
   await expect(page.getByRole("list", { name: "Its visits" })).toContainText("1 h 25");
 });
 
+test("how a step came out is said on the phone and read on the order", async ({ browser }) => {
+  const page = await desk(browser);
+  await open(page, "w-step", "Gland drips");
+  await command(page, "visit.planned", { type: "visit", id: "v-step" }, { order: "w-step", technician: "dilys", start: new Date().toISOString(), minutes: 60 });
+  await command(page, "visit.sent", { type: "visit", id: "v-step" }, {});
+  await page.goto(`${program.url}/office/orders/w-step`);
+  const phone = await (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage();
+  await phone.goto(program.url);
+  await signIn(phone, "dilys");
+  await expect(phone.getByText("All at office")).toBeVisible();
+  await phone.goto(`${program.url}/field/visit/v-step`);
+  for (const next of ["Accept", "Set off", "Arrived"]) await phone.locator(".dock .next:not([aria-disabled])", { hasText: next }).click();
+  await phone.getByRole("button", { name: "Done: Isolate" }).click();
+  await phone.getByRole("button", { name: "Isolate: Replaced" }).click();
+  await expect(phone.getByRole("button", { name: "Isolate: Replaced" })).toHaveAttribute("aria-pressed", "true");
+  await phone.getByRole("button", { name: "Remark on Isolate" }).click();
+  await phone.getByLabel("Remark", { exact: true }).fill("Gland repacked");
+  await phone.getByRole("button", { name: "Keep the remark" }).click();
+  await expect(page.getByRole("region", { name: "Tasks and machines" })).toContainText("Replaced · Gland repacked");
+  await phone.context().close();
+});
+
 test("a call for an unknown customer is an order with two tasks, by keyboard alone", async ({ browser }) => {
   const page = await desk(browser);
   let presses = 0;

@@ -51,7 +51,8 @@ func (s *Server) record(c *gin.Context) (*RecordPage, error) {
 		if d.Body == nil {
 			return nil, msg.New("record.unknown", "type", ref.Type, "id", records.Clip(ref.ID))
 		}
-		page := &RecordPage{Ref: ref, Body: d.Body, Changes: []Amendment{}, Around: []store.Named{}, Sites: map[string]string{}, Within: []PartOf{}}
+		page := &RecordPage{Ref: ref, Body: d.Body, Changes: []Amendment{}, Around: []store.Named{}, Sites: map[string]string{},
+			Within: []PartOf{}}
 		if page.Clashes, err = tx.FlagsOn(ref); err != nil {
 			return nil, err
 		}

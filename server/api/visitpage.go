@@ -3,12 +3,14 @@ package api
 import (
 	"encoding/json"
 	"errors"
+	"slices"
 	"time"
 
 	"github.com/gin-gonic/gin"
 
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/records"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/view"
 	"iter.example/iter/core/work"
@@ -152,7 +154,7 @@ func trail(tx *store.Tx, log []store.Logged, page *VisitPage) ([]TrailLine, erro
 		var b struct {
 			Where                                                                                       *work.Where
 			Text, Reason, Outcome, Part, Quantity, Point, Value, Unit, Question, Name, Role, Technician string
-			Sheet, Task, Helper, To, Clock, Substance, Act, Caption, Amount, Kit                        string
+			Sheet, Task, Helper, To, Clock, Substance, Act, Caption, Amount, Kit, Result, Remark        string
 			Start                                                                                       time.Time
 		}
 		_ = json.Unmarshal(l.Body, &b) // a body of another shape leaves the fields empty
@@ -174,6 +176,16 @@ func trail(tx *store.Tx, log []store.Logged, page *VisitPage) ([]TrailLine, erro
 			}
 			if line.Args[arg], err = tx.NameOf(person); err != nil {
 				return nil, err
+			}
+		}
+		if l.Kind == "task.noted" {
+			rules, err := store.SettingsAt[work.OrderSettings](tx, l.At)
+			if err != nil {
+				return nil, err
+			}
+			line.Args["result"], line.Args["remark"] = b.Result, b.Remark
+			if i := slices.IndexFunc(rules.Results, func(c records.Choice) bool { return c.ID == b.Result }); i >= 0 {
+				line.Args["result"] = rules.Results[i].Text
 			}
 		}
 		if task, ok := v.Order.Task(b.Task); ok {

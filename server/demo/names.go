@@ -1,5 +1,7 @@
 package demo
 
+import "iter.example/iter/core/records"
+
 // All people, firms and places are made up.
 
 var technicians = [][2]string{
@@ -17,6 +19,10 @@ var office = [][3]string{
 
 // skills that technicians have, by turns.
 var skills = [][]string{{"pumps", "electrical"}, {"pumps"}, {"pumps", "treatment"}, {"pumps", "electrical", "treatment"}, {"treatment"}}
+
+// results are how the firm says that a task came out.
+var results = []records.Choice{{ID: "good", Text: "Good"}, {ID: "worn", Text: "Worn, still fine"}, {ID: "low", Text: "Low"},
+	{ID: "replaced", Text: "Replaced"}}
 
 // places of the coast, with where they lie.
 var places = []struct {

@@ -150,6 +150,11 @@ func (p *performance) perform(start time.Time, drive time.Duration) error {
 			if err := p.fact("task.done", ledger.TaskTaken{Order: p.order, Task: t.ID}); err != nil {
 				return err
 			}
+			if result := g.rare.Intn(2 * len(results)); p.recent && result < len(results) {
+				if err := p.fact("task.noted", ledger.TaskNoted{Order: p.order, Task: t.ID, Result: results[result].ID}); err != nil {
+					return err
+				}
+			}
 		}
 	}
 	if !p.reach(p.after(5 * time.Minute)) {

@@ -68,6 +68,7 @@ export interface EntryBodies {
   "talk.said": TalkSaid;
   "task.done": TaskTaken;
   "task.held": TaskTaken;
+  "task.noted": TaskNoted;
   "task.started": TaskTaken;
   "time.corrected": Corrected;
   "time.corrected_by_office": Corrected;
@@ -708,6 +709,15 @@ export interface TaskTaken {
   reason?: string;
 }
 
+/** TaskNoted is the body of task.noted: how a task came out. */
+export interface TaskNoted {
+  order: string;
+  task: string;
+  /** by the ids of the settings of orders */
+  result?: string;
+  remark?: string;
+}
+
 /** Corrected is the body of the entries that correct a day. */
 export interface Corrected {
   pieces: Piece[];
@@ -1275,6 +1285,8 @@ export interface Order {
   returns?: Return[];
   /** TaskSteps are what was done to the tasks, on whatever visit, in order of time. */
   taskSteps?: TaskStep[];
+  /** TaskNotes are how tasks came out, in order of time. */
+  taskNotes?: TaskNote[];
   /** Acts are what the office did to the order as a whole, in order of time. */
   acts?: OrderStep[];
   /**
@@ -3904,6 +3916,22 @@ export interface TaskStep {
   reason?: string;
 }
 
+/** TaskNote is how a task came out: a result of the company's own, and a remark. The last on a task that stands counts. */
+export interface TaskNote {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  visit: string;
+  task: string;
+  /** by the ids of OrderSettings */
+  result?: string;
+  remark?: string;
+}
+
 /** OrderStep is an act as it was taken. */
 export interface OrderStep {
   /** the id of the entry */
@@ -4151,6 +4179,8 @@ export interface OrderSettings {
   /** kinds of work */
   works?: Choice[];
   skills?: Choice[];
+  /** how a task comes out */
+  results?: Choice[];
   /** ready-made texts for notes */
   phrases?: string[];
   /** tasks that somebody may have on hold; 0: three */
@@ -5510,6 +5540,9 @@ export interface TaskLine {
   entry?: string;
   by?: string;
   reason?: string;
+  /** how it came out, by the ids of the settings of orders */
+  result?: string;
+  remark?: string;
   seconds: number;
   /** somebody's clock is on it */
   running?: boolean;

@@ -211,6 +211,9 @@ func (m *Maker) Random(r *rand.Rand, earlier []ledger.Entry) ledger.Entry {
 		return field("part.requested", ledger.PartRequested{Part: pick("P1", ""), Text: pick("Seal", ""), Quantity: decimal.NewFromInt(2),
 			Approval: r.Intn(2) == 0})
 	case 13:
+		if r.Intn(6) == 0 {
+			return field("task.noted", ledger.TaskNoted{Order: "W1", Task: pick("t1", "t2", "t9"), Result: pick("good", "worn")})
+		}
 		return field("task."+pick("started", "started", "held", "done"), ledger.TaskTaken{Order: "W1", Task: pick("t1", "t2", "t9")})
 	case 14:
 		if e := earlier[r.Intn(len(earlier))]; e.Kind == "crew.clocked" {

@@ -1,9 +1,10 @@
-import { Suspense, useState } from "react";
+import { Fragment, Suspense, useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { VisitView } from "../../types";
 import { screen } from "../../ui/screen";
 import { useDevice } from "../device";
 import { StrikeOut } from "./StrikeOut";
+import { TaskNote } from "./TaskNote";
 import { TaskRow, useTaskAct } from "./TaskRow";
 import { VisitSection } from "./VisitSection";
 
@@ -35,7 +36,12 @@ export function Tasks({ view }: { view: VisitView }) {
       {view.tasks.map((task) => {
         const step = view.order.taskSteps?.find((s) => s.entry === task.entry);
         const strike = step && <StrikeOut view={view} line={step} kind="task.done" />;
-        return <TaskRow key={task.id} task={task} onAct={(a) => void act(a, task.id)} whenDone={strike} />;
+        return (
+          <Fragment key={task.id}>
+            <TaskRow task={task} onAct={(a) => void act(a, task.id)} whenDone={strike} />
+            {(task.act === "done" || task.running || task.result || task.remark) && <TaskNote view={view} task={task} />}
+          </Fragment>
+        );
       })}
       {scanning && (
         <Suspense fallback={null}>

@@ -6,7 +6,7 @@ import { rightTo, useMay } from "../../session/session";
 import type { OrderPage, Task, TaskStep } from "../../types";
 import { duration } from "../../ui/format";
 import { Mark, Tag } from "../../ui/Glyph";
-import { Failure, useCommands } from "../queries";
+import { Failure, useCommands, useSettings } from "../queries";
 import css from "./Order.module.css";
 
 /** The last act on a task that holds. */
@@ -21,6 +21,8 @@ export function Tasks({ page }: { page: OrderPage }) {
   const steps = page.order.taskSteps ?? [];
   const set = (to: Task[], then?: () => void) =>
     commands.mutate([{ kind: "record.amended", subject: { type: "workorder", id: page.line.id }, body: { tasks: to }, base: { tasks } }], { onSuccess: then });
+  const results = useSettings().data?.orders.results ?? [];
+  const note = (id: string) => page.order.taskNotes?.filter((n) => n.task === id && !n.struck).at(-1);
   const seconds = (id: string) => page.visits.reduce((n, v) => n + (v.tasks.find((x) => x.id === id)?.seconds ?? 0), 0);
   const move = (i: number, by: number) => {
     const to = [...tasks];
@@ -45,6 +47,8 @@ export function Tasks({ page }: { page: OrderPage }) {
                   seconds(task.id) > 0 && duration(seconds(task.id)),
                   task.minutes && t("orderPage.expected", { time: duration(task.minutes * 60) }),
                   last?.reason,
+                  results.find((r) => r.id === note(task.id)?.result)?.text ?? note(task.id)?.result,
+                  note(task.id)?.remark,
                 ]
                   .filter(Boolean)
                   .join(" · ")}

@@ -3,11 +3,13 @@ import { useTranslation } from "react-i18next";
 import type { VisitView } from "../../types";
 import { duration } from "../../ui/format";
 import { Mark, Tag } from "../../ui/Glyph";
+import { useSettings } from "../queries";
 
 /** The work order's tasks, with the labels that start them when they are scanned. */
 export function TasksAndLabels({ view }: { view: VisitView }) {
   const { t } = useTranslation();
   const [labels, setLabels] = useState(false);
+  const results = useSettings().data?.orders.results ?? [];
   if (view.tasks.length === 0) return null;
   return (
     <section className="sec" aria-label={t("visit.tasks")}>
@@ -23,6 +25,11 @@ export function TasksAndLabels({ view }: { view: VisitView }) {
             <Mark kind={task.act === "done" ? "good" : "todo"} />
             <span className="grow">
               {task.name}
+              {(task.result || task.remark) && (
+                <span className="small quiet block">
+                  {[results.find((r) => r.id === task.result)?.text ?? task.result, task.remark].filter(Boolean).join(" · ")}
+                </span>
+              )}
               {task.act === "held" && (
                 <span className="block">
                   <Tag kind="warn">{t("tasks.onHold")}</Tag>
