@@ -7,7 +7,7 @@ import { rightTo, useMay } from "../../session/session";
 import type { Caller } from "../../types";
 import { shortDate } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
-import { Failure, useKinds } from "../queries";
+import { Failure, useFind, useKinds } from "../queries";
 import { type Call, made, nobody } from "./call";
 import css from "./Intake.module.css";
 
@@ -53,6 +53,7 @@ export function CallerFields({ call, caller, change }: Props) {
           <Tag kind="warn">{known.customer.note}</Tag>
         </p>
       )}
+      {isNew && <SameName name={call.name} onTake={(id) => change({ ...nobody, caller: `customer/${id}` })} />}
       {isNew && (
         <>
           <div className="pair">
@@ -68,6 +69,26 @@ export function CallerFields({ call, caller, change }: Props) {
       <Place call={call} known={known} change={change} field={field} />
       <Known call={call} known={known} />
     </>
+  );
+}
+
+/** Whether a new customer has the name of one there is. */
+function SameName({ name, onTake }: { name: string; onTake: (id: string) => void }) {
+  const { t } = useTranslation();
+  const typed = name.trim();
+  const hits = useFind(typed.length > 2 ? typed : "").data?.hits ?? [];
+  const same = hits.find((h) => h.type === "customer" && h.title.toLowerCase() === typed.toLowerCase());
+  if (!same) return null;
+  return (
+    <p className="line" role="status">
+      <span className="grow">
+        <Tag kind="warn">{t("intake.sameName")}</Tag>
+        <span className="small quiet block">{same.detail}</span>
+      </span>
+      <button type="button" className="link" onClick={() => onTake(same.id)}>
+        {t("intake.takeThem")}
+      </button>
+    </p>
   );
 }
 

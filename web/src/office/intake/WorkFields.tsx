@@ -5,7 +5,7 @@ import type { Choice, Priority } from "../../types";
 import { isoDate } from "../../ui/format";
 import { useBoard, useSettings, useSheets } from "../queries";
 import { NeedsField } from "../stores/NeedsField";
-import type { Call } from "./call";
+import { type Call, longest } from "./call";
 
 const priorities: Priority[] = ["emergency", "soon", "normal"];
 
@@ -29,7 +29,8 @@ export function WorkFields({ call, change }: Props) {
         multiline
         minRows={3}
         required
-        slotProps={{ htmlInput: { maxLength: 5000 } }}
+        error={call.problem.length > longest}
+        helperText={call.problem.length > longest ? t("intake.tooLong", { have: call.problem.length, room: longest }) : undefined}
       />
       <TextField
         label={t("intake.tasks")}

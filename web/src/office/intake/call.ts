@@ -87,12 +87,18 @@ export function promised(call: Call, today: string) {
   return { ...promiseOf(call.day, call.from, call.to), noTime: none(call.from) || none(call.to) };
 }
 
-/** What is still missing, by the names of words; undefined when nothing is. */
-export function missing(call: Call): "caller" | "site" | "asset" | "problem" | "minutes" | undefined {
+/** The longest text of a problem or an instruction, in characters, as the core has it. */
+export const longest = 5000;
+
+/** What is still missing, or can't be, by the names of words; undefined when nothing is. */
+export function missing(call: Call): "caller" | "site" | "asset" | "problem" | "long" | "promise" | "minutes" | undefined {
   if (call.caller === "" || (call.caller === made && !call.name.trim())) return "caller";
   if (call.site === "" || (call.site === made && !call.siteName.trim() && call.caller !== made)) return "site";
   if (call.asset === made && !call.assetName.trim()) return "asset";
   if (!call.problem.trim()) return "problem";
+  if ([...call.problem.trim()].length > longest || [...call.instruction.trim()].length > longest) return "long";
+  const { from, to } = promiseOf(call.day, call.from, call.to);
+  if (from && to && from > to) return "promise";
   return minutesOf(call) >= 1 && minutesOf(call) <= 20160 ? undefined : "minutes";
 }
 
