@@ -145,7 +145,7 @@ func reversed(doc, patch json.RawMessage) (json.RawMessage, error) {
 
 // createdNoMore drops what somebody made for themselves. Other records stay: somebody may work with them by now.
 func createdNoMore(_ Loader, e Entry, _ json.RawMessage) ([]Draft, error) {
-	if e.Subject.Type != "listview" {
+	if e.Subject.Type != "listview" && e.Subject.Type != "template" {
 		return nil, nil
 	}
 	return []Draft{{Kind: "record.amended", Subject: e.Subject, Body: map[string]bool{"gone": true}, Base: map[string]bool{}}}, nil

@@ -115,6 +115,32 @@ test("an order is put on hold, taken back, changed by two and cancelled with its
   await expect(page.getByRole("region", { name: "Tasks and machines" })).toContainText("Isolate");
 });
 
+test("work that comes often is kept ready-made, and taken for the next call", async ({ browser }) => {
+  const page = await desk(browser);
+  const call = async (problem: string) => {
+    await page.goto(`${program.url}/office/intake`);
+    await page.getByLabel(/Customer: part/).fill("distill");
+    await page.getByRole("button", { name: /Innisgarve Distillers/ }).click();
+    if (problem) await page.getByLabel("Problem or plan").fill(problem);
+  };
+  await call("Yearly check of the dosing unit");
+  await page.getByLabel(/^Tasks/).fill("Calibrate the dose\nChange the hose");
+  await page.getByLabel("Expected minutes on site").fill("75");
+  await page.getByRole("button", { name: "Keep as ready-made work" }).click();
+  const drawer = page.getByRole("dialog", { name: "Keep as ready-made work" });
+  await drawer.getByLabel("What it is called").fill("Dosing, yearly");
+  await drawer.getByRole("button", { name: "Save" }).click();
+  await expect(drawer).toHaveCount(0);
+  await page.getByRole("button", { name: "Throw away" }).click();
+
+  await call("");
+  await page.getByRole("combobox", { name: "Take ready-made work" }).click();
+  await page.getByRole("option", { name: "Dosing, yearly" }).click();
+  await expect(page.getByLabel("Problem or plan")).toHaveValue("Yearly check of the dosing unit");
+  await expect(page.getByLabel(/^Tasks/)).toHaveValue("Calibrate the dose\nChange the hose");
+  await expect(page.getByLabel("Expected minutes on site")).toHaveValue("75");
+});
+
 test("what a technician tells by telephone is written down: an arrival first, then the rest", async ({ browser }) => {
   const page = await desk(browser);
   await open(page, "w-told", "Float switch hangs");

@@ -182,6 +182,11 @@ func (g *generator) found(at time.Time) error {
 			return err
 		}
 	}
+	for i, t := range templates {
+		if err := g.record("template", fmt.Sprint("t", i+1), at, t); err != nil {
+			return err
+		}
+	}
 	if err := g.stock(at); err != nil {
 		return err
 	}

@@ -1,6 +1,9 @@
 package demo
 
-import "iter.example/iter/core/records"
+import (
+	"iter.example/iter/core/records"
+	"iter.example/iter/core/work"
+)
 
 // All people, firms and places are made up.
 
@@ -23,6 +26,16 @@ var skills = [][]string{{"pumps", "electrical"}, {"pumps"}, {"pumps", "treatment
 // results are how the firm says that a task came out.
 var results = []records.Choice{{ID: "good", Text: "Good"}, {ID: "worn", Text: "Worn, still fine"}, {ID: "low", Text: "Low"},
 	{ID: "replaced", Text: "Replaced"}}
+
+// templates are work that the firm's dispatchers take ready-made.
+var templates = []work.Template{
+	{Name: "Booster set, yearly service", Problem: "Yearly service of the booster set", Kind: "service", Minutes: 120,
+		Tasks:  []string{"Check seals and bearings", "Check the precharge", "Test the standby pump", "Set the pressure"},
+		Skills: []string{"pumps"}},
+	{Name: "Dosing unit, calibration", Problem: "Calibrate the dosing unit", Kind: "service", Minutes: 60,
+		Tasks: []string{"Flush and clean", "Calibrate the dose"}, Skills: []string{"treatment"}},
+	{Name: "Survey for a new plant room", Problem: "Survey for a new plant room", Kind: "survey", Minutes: 90},
+}
 
 // places of the coast, with where they lie.
 var places = []struct {

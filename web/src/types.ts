@@ -130,6 +130,7 @@ export interface Documents {
   stock: Stock;
   substances: Log;
   talk: Talk;
+  template: Template;
   timecard: Timecard;
   visit: Visit;
   workorder: Order;
@@ -190,6 +191,7 @@ export interface Questions {
   "/api/office/lists/:list": { query: ListAsk; answer: ListPage };
   "/api/office/lists/:list/groups": { query: GroupsAsk; answer: ListGroups };
   "/api/office/lists/:list/all": { query: ListAsk; answer: ListAll };
+  "/api/office/templates": { query: unknown; answer: WorkTemplate[] };
   "/api/office/views": { query: unknown; answer: SavedView[] };
   "/api/office/customers": { query: SearchText; answer: CustomerHit[] };
   "/api/office/callers/:type/:id": { query: unknown; answer: Caller };
@@ -1173,6 +1175,22 @@ export interface Talk {
   read?: Record<string, string>;
 }
 
+/** Template is ready-made work: what an order for it says, to be taken while somebody is on the telephone. */
+export interface Template {
+  name: string;
+  problem: string;
+  kind?: string;
+  /** names */
+  tasks?: string[];
+  minutes: number;
+  skills?: string[];
+  needs?: Need[];
+  /** as id@version; none: as the rules have it */
+  sheets?: string[];
+  /** Gone tells that it is not offered any more. */
+  gone?: boolean;
+}
+
 /** Timecard is one person's one day, by the date on the company's clock at the stamp. */
 export interface Timecard {
   person: string;
@@ -2038,6 +2056,12 @@ export interface ListAll {
   lines: ListLine[];
   /** so many at once */
   most: number;
+}
+
+/** WorkTemplate is ready-made work with its id. */
+export interface WorkTemplate {
+  id: string;
+  work: Template;
 }
 
 /** SavedView is a view of a list that somebody keeps. */
@@ -4619,7 +4643,7 @@ export interface DemoAccount {
  * Right is what may be recorded at the office: a kind of entry; of records a kind with the type of document, as "record.created
  * place".
  */
-export type Right = "asset.moved" | "attention.handled" | "day.approved" | "day.posted" | "day.reopened" | "entry.restored" | "entry.struck_by_office" | "flag.settled" | "handover.received" | "handover.returned" | "handover.sent" | "purchase.cancelled" | "purchase.confirmed" | "purchase.delivered" | "purchase.made" | "purchase.received" | "record.amended" | "record.created" | "report.made" | "report.sent" | "request.approved" | "request.declined" | "request.named" | "request.reserved" | "settings.changed" | "stock.counted" | "stock.received" | "stock.reserved" | "stock.scrapped" | "talk.read" | "talk.said" | "time.corrected_by_office" | "visit.closed" | "visit.moved" | "visit.planned" | "visit.questioned" | "visit.reinstated" | "visit.reviewed" | "visit.sent" | "visit.withdrawn" | "work.cancelled" | "work.closed" | "work.held" | "work.needs_planned" | "work.opened" | "work.released" | "work.reopened" | "work.sheet_attached" | "record.created asset" | "record.amended asset" | "record.created assetkind" | "record.amended assetkind" | "record.created customer" | "record.amended customer" | "record.created kit" | "record.amended kit" | "record.created levels" | "record.amended levels" | "record.created listview" | "record.amended listview" | "record.created part" | "record.amended part" | "record.created person" | "record.amended person" | "record.created place" | "record.amended place" | "record.created sheet" | "record.created sheetdraft" | "record.amended sheetdraft" | "record.created site" | "record.amended site" | "record.amended workorder";
+export type Right = "asset.moved" | "attention.handled" | "day.approved" | "day.posted" | "day.reopened" | "entry.restored" | "entry.struck_by_office" | "flag.settled" | "handover.received" | "handover.returned" | "handover.sent" | "purchase.cancelled" | "purchase.confirmed" | "purchase.delivered" | "purchase.made" | "purchase.received" | "record.amended" | "record.created" | "report.made" | "report.sent" | "request.approved" | "request.declined" | "request.named" | "request.reserved" | "settings.changed" | "stock.counted" | "stock.received" | "stock.reserved" | "stock.scrapped" | "talk.read" | "talk.said" | "time.corrected_by_office" | "visit.closed" | "visit.moved" | "visit.planned" | "visit.questioned" | "visit.reinstated" | "visit.reviewed" | "visit.sent" | "visit.withdrawn" | "work.cancelled" | "work.closed" | "work.held" | "work.needs_planned" | "work.opened" | "work.released" | "work.reopened" | "work.sheet_attached" | "record.created asset" | "record.amended asset" | "record.created assetkind" | "record.amended assetkind" | "record.created customer" | "record.amended customer" | "record.created kit" | "record.amended kit" | "record.created levels" | "record.amended levels" | "record.created listview" | "record.amended listview" | "record.created part" | "record.amended part" | "record.created person" | "record.amended person" | "record.created place" | "record.amended place" | "record.created sheet" | "record.created sheetdraft" | "record.amended sheetdraft" | "record.created site" | "record.amended site" | "record.created template" | "record.amended template" | "record.amended workorder";
 
 /** RoundUpPlace is a place with what is free there, where it was last, and when that was. */
 export interface RoundUpPlace {

@@ -142,6 +142,7 @@ func (m *Maker) SampleRecord(typ, actor string) (ledger.Entry, bool) {
 		"customer": {"C2", records.Customer{Name: "Quill Dairy"}}, "site": {"S2", records.Site{Customer: "C1", Name: "Weir"}},
 		"asset": {"A2", records.Asset{Site: "S1", Name: "Dosing unit"}}, "assetkind": {"dosing", records.AssetKind{Name: "Dosing unit"}},
 		"sheet": {"new@1", sheet}, "sheetdraft": {"new", sheet},
+		"template": {"new", work.Template{Name: "Yearly service", Problem: "Yearly service", Minutes: 90}},
 		"listview": {"new", records.ListView{Name: "Mine", List: "orders", Owner: actor}},
 		"part":     {"P3", stock.Part{Number: "P3", Name: "Gasket", Unit: "each"}},
 		"kit":      {"K2", stock.Kit{Number: "K2", Name: "Seal kit", Parts: []stock.KitPart{{Part: "P1", Quantity: decimal.NewFromInt(1)}}}},

@@ -15,6 +15,7 @@ import { needsFine } from "../stores/NeedsField";
 import { CallerFields } from "./CallerFields";
 import { CallerSearch } from "./CallerSearch";
 import { begun, blank, type Call, entriesOf, missing, nextTrouble, promised, said } from "./call";
+import { ReadyMade } from "./ReadyMade";
 import { WorkFields } from "./WorkFields";
 
 /** Answering the telephone: who calls, from where, what is wrong, by when. What is typed stays until the order is open, or it is thrown away. */
@@ -100,6 +101,7 @@ export function Intake() {
             if (e.key === "Enter" && (e.ctrlKey || e.metaKey)) submit(e);
           }}
         >
+          <ReadyMade call={call} change={change} />
           <CallerFields call={call} caller={caller} change={change} />
           <WorkFields call={call} change={change} />
           {promise.noTime && (

@@ -59,7 +59,8 @@ export function WorkFields({ call, change }: Props) {
           value={call.instruction}
           onChange={(e) => change({ instruction: e.target.value })}
           multiline
-          slotProps={{ htmlInput: { maxLength: 5000 } }}
+          error={call.instruction.length > longest}
+          helperText={call.instruction.length > longest ? t("intake.tooLong", { have: call.instruction.length, room: longest }) : undefined}
         />
       </div>
       <fieldset className="promise">
