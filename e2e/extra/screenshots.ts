@@ -40,7 +40,7 @@ test("pictures", async ({ browser }) => {
   await expect(office.getByRole("table")).toBeVisible();
   await shoot(office, "review");
   await office.locator("tr", { hasText: "changed since signed" }).getByRole("link").first().click();
-  await expect(office.getByRole("region", { name: "Trail" })).toBeVisible();
+  await expect(office.getByText("Trail", { exact: true })).toBeVisible();
   await shoot(office, "finished-visit");
   // The first page of a report, as a reader of PDF has it.
   const pdf = await office.evaluate(async () => {
@@ -90,7 +90,7 @@ test("pictures", async ({ browser }) => {
   await choose(office.getByRole("combobox", { name: "Site" }), "", 2);
   await shoot(office, "intake");
   const stores = await open(browser, "oriel", 1280, 800);
-  await expect(stores.getByText("To place")).toBeVisible();
+  await expect(stores.getByRole("heading", { name: "What waits for you" })).toBeVisible();
   await stores.goto(`${program.url}/office/stores`);
   await expect(stores.locator(".request").first()).toBeVisible();
   await shoot(stores, "stores");
