@@ -40,7 +40,7 @@ export function shownColumns(list: ListName, all: ListColumn[], asked: Asking): 
 /** How wide columns are, in pixels; the others share the rest. */
 const widths: Record<string, number> = {
   number: 92,
-  state: 150,
+  state: 184,
   stage: 110,
   priority: 110,
   visits: 76,
