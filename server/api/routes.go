@@ -105,6 +105,7 @@ var routes = []route{
 	post("/api/office/entries", officePeople, (*Server).command),
 	get("/api/office/done", officePeople, (*Server).lastDone),
 	post("/api/office/undo/:id", officePeople, (*Server).undo),
+	get("/api/office/used/:type/:id", officePeople, (*Server).recordUsed),
 	get("/api/office/work/:type/:id", officePeople, (*Server).recordWork),
 	get("/api/office/records/:type/:id", officePeople, (*Server).record),
 	get("/api/office/flags", officePeople, (*Server).flagged),

@@ -239,7 +239,7 @@ type OrderStanding struct {
 // OrdersAbout lists the work orders for a customer, at a site or on a machine, the latest first.
 func (t *Tx) OrdersAbout(ref ledger.Ref) ([]OrderStanding, error) {
 	where, ok := map[string]string{"customer": "w.customer = ?", "site": "w.site = ?",
-		"asset": "w.id IN (SELECT id FROM docs WHERE type = 'workorder' AND body ->> '$.asset' = ?)"}[ref.Type]
+		"asset": "w.asset = ? AND w.asset <> ''"}[ref.Type]
 	if !ok {
 		return nil, errors.New("no work is about a " + ref.Type)
 	}

@@ -91,12 +91,20 @@ func (t *Tx) indexVisit(id string) error {
 	if err != nil {
 		return err
 	}
-	_, err = t.exec(`INSERT OR REPLACE INTO visits
+	// Changed in place: what is put anew is put into each of the indexes again.
+	_, err = t.exec(`INSERT INTO visits
 		(id, workorder, technician, day, start, stage, shown, ended, reviewed, outcome, unsigned, asked, trip, until, minutes, ended_day,
 		number, label, problem, kind, priority, customer, customer_name, site, site_name)
 		SELECT ?,?2,?,?,?,?,?,?,?,?,?,?,?,?,?,?, coalesce(w.number, 0), coalesce(w.label, ''), coalesce(w.problem, ''), coalesce(w.kind, ''),
 		coalesce(w.priority, ''), coalesce(w.customer, ''), coalesce(w.customer_name, ''), coalesce(w.site, ''), coalesce(w.site_name, '')
-		FROM (SELECT 1) LEFT JOIN workorders w ON w.id = ?2`,
+		FROM (SELECT 1) LEFT JOIN workorders w ON w.id = ?2 WHERE true
+		ON CONFLICT (id) DO UPDATE SET workorder = excluded.workorder, technician = excluded.technician, day = excluded.day,
+		start = excluded.start, stage = excluded.stage, shown = excluded.shown, ended = excluded.ended,
+		reviewed = excluded.reviewed, outcome = excluded.outcome, unsigned = excluded.unsigned, asked = excluded.asked,
+		trip = excluded.trip, until = excluded.until, minutes = excluded.minutes, ended_day = excluded.ended_day,
+		number = excluded.number, label = excluded.label, problem = excluded.problem, kind = excluded.kind,
+		priority = excluded.priority, customer = excluded.customer, customer_name = excluded.customer_name, site = excluded.site,
+		site_name = excluded.site_name`,
 		id, v.Order, v.Technician, v.Start.Format(time.DateOnly), utc(v.Start), v.Stage, shown, ended, !v.ReviewedAt.IsZero(), v.Outcome,
 		v.NeedsSignature(), v.Asked() != nil, string(trip), v.LastDay(), v.Minutes, endedDay)
 	if err != nil {

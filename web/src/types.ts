@@ -204,6 +204,7 @@ export interface Questions {
   "/api/office/orders/:id": { query: unknown; answer: OrderPage };
   "/api/office/visits/:id": { query: unknown; answer: VisitPage };
   "/api/office/done": { query: unknown; answer: DoneLine[] };
+  "/api/office/used/:type/:id": { query: unknown; answer: RecordUsed };
   "/api/office/work/:type/:id": { query: unknown; answer: RecordWork };
   "/api/office/records/:type/:id": { query: unknown; answer: RecordPage };
   "/api/office/flags": { query: unknown; answer: Flagged[] };
@@ -2229,6 +2230,21 @@ export interface DoneLine {
   final: boolean;
   /** of the last entry */
   seq: number;
+}
+
+/**
+ * RecordUsed is what was used for a customer, at a site or on a machine, and the photos that were taken there: over the latest
+ * orders.
+ */
+export interface RecordUsed {
+  /** what was used last first */
+  parts: UsedPart[];
+  /** the latest first */
+  photos: RecordPhoto[];
+  /** that were looked through */
+  orders: number;
+  /** there are older ones */
+  more: boolean;
 }
 
 /** RecordWork is the work for a customer, at a site or on a machine. */
@@ -4878,6 +4894,27 @@ export interface TrailLine {
 export interface FilledSheet {
   sheet: Sheet;
   state: SheetProgress;
+}
+
+/** UsedPart is a part over all that was used of it. */
+export interface UsedPart {
+  part: string;
+  number: string;
+  name: string;
+  unit: string;
+  quantity: Decimal;
+  visits: number;
+  last: Moment;
+  /** the last */
+  visit: string;
+}
+
+/** RecordPhoto is a photo that was taken on a visit and has arrived. */
+export interface RecordPhoto {
+  hash: string;
+  caption: string;
+  at: Moment;
+  visit: string;
 }
 
 /** ComingVisit is a visit that is not over. */

@@ -90,3 +90,5 @@ CREATE INDEX assets_kind ON assets (kind);
 CREATE INDEX sites_customer ON sites (customer);
 CREATE INDEX workorders_asset ON workorders (asset) WHERE asset <> '';
 CREATE INDEX workorders_opened ON workorders (opened_day);
+-- Orders have their machine in their row.
+DROP INDEX docs_order_asset;

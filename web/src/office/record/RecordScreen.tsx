@@ -18,6 +18,7 @@ import { Moves } from "./Move";
 import { People } from "./People";
 import css from "./Record.module.css";
 import { ToldCustomer } from "./Told";
+import { Used } from "./Used";
 import { Work } from "./Work";
 
 const place: Field[] = [{ path: "name" }, { path: "address" }];
@@ -70,7 +71,12 @@ function Shown({ page }: { page: RecordPage }) {
           {type === "customer" && <ToldCustomer customer={page.ref.id} />}
         </div>
         <div>
-          {["customer", "site", "asset"].includes(type) && <Work of={page.ref} />}
+          {["customer", "site", "asset"].includes(type) && (
+            <>
+              <Work of={page.ref} />
+              <Used of={page.ref} />
+            </>
+          )}
           <Changes changes={page.changes} />
         </div>
       </div>
