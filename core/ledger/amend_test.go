@@ -131,3 +131,10 @@ func FuzzMergePatch(f *testing.F) {
 		}
 	})
 }
+
+// A record that an earlier program took, and that would not be taken now, is mended by an amendment.
+func TestAnAmendmentMendsARecord(t *testing.T) {
+	m, docs := company(t)
+	docs[ledger.Ref{Type: "customer", ID: "C7"}] = json.RawMessage(`{"name":"","contact":{"name":""}}`)
+	require.Empty(t, take(t, docs, m.Entry("office", "record.amended", "customer", "C7", map[string]any{"name": "Quill Dairy"})).Error)
+}

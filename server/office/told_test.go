@@ -58,6 +58,9 @@ func TestWrittenDownByTelephone(t *testing.T) {
 	var v work.Visit
 	require.NoError(t, d.store.Read(ctx, func(tx *store.Tx) error { _, err := tx.Load("visit", "V1", &v); return err }))
 	assert.False(t, v.Begun(), "taken back, nothing of it counts")
+	after := d.seq()
+	require.NoError(t, d.undo("mirin", id), "asked again it is the same answer")
+	assert.Equal(t, after, d.seq())
 }
 
 func TestWhatIsNotWrittenDown(t *testing.T) {

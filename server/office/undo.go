@@ -84,6 +84,10 @@ func Undo(ctx context.Context, s *store.Store, d syncing.Device, id, reason stri
 		if !ok || done.Person != d.PersonID {
 			return msg.New("undo.unknown")
 		}
+		if len(done.Undone) > 0 {
+			out, err = found(tx, done.Undone)
+			return err
+		}
 		var list []taking
 		if err := json.Unmarshal([]byte(done.Commands), &list); err != nil {
 			return err
@@ -103,10 +107,6 @@ func Undo(ctx context.Context, s *store.Store, d syncing.Device, id, reason stri
 			}
 			b.Entries = append(b.Entries, c.Command)
 		}
-		if len(done.Undone) > 0 {
-			out, err = repeated(tx, d, b.Entries)
-			return err
-		}
 		own, err := takenBack(tx, d, done)
 		if err != nil {
 			return err
@@ -121,6 +121,20 @@ func Undo(ctx context.Context, s *store.Store, d syncing.Device, id, reason stri
 		return tx.Undone(id, ids)
 	})
 	return out, err
+}
+
+// found are entries of the log.
+func found(tx *store.Tx, ids []string) (out []store.Logged, err error) {
+	for _, id := range ids {
+		l, ok, err := tx.Find(id)
+		if err != nil {
+			return nil, err
+		}
+		if ok {
+			out = append(out, l)
+		}
+	}
+	return out, nil
 }
 
 // struckWhole is the body of a command that strikes an entry out or restores it, with all the documents that the entry counts on; of others
