@@ -56,11 +56,14 @@ test("a wrong tap is undone from the dock, and struck-out notes stay visible", a
   await expect(page.locator("#notes .struck", { hasText: "meant for another visit" })).toBeVisible();
   await page.goto(`${program.url}/field`);
   await page.locator(".stop", { hasText: "new" }).getByRole("link").first().click();
-  await page.locator(".dock").getByRole("button", { name: "Accept" }).click();
-  await page.getByRole("button", { name: "Set off" }).click();
-  await expect(page.locator(".dock")).toContainText("Travelling");
-  await page.getByRole("button", { name: "Wrong tap: undo Set off" }).click();
-  await expect(page.locator(".dock").getByRole("button", { name: "Set off", exact: true })).toBeVisible();
+  const next = page.locator(".dock .next:not([aria-disabled])");
+  await next.filter({ hasText: "Accept" }).click();
+  // What comes next hangs on where the demo has her: at the same place there is nothing to set off for.
+  await expect(next).toHaveText(/Set off|Start work/);
+  const step = (await next.textContent())!;
+  await next.click();
+  await page.getByRole("button", { name: /Wrong tap: undo (Set off|Arrived|Start)/ }).click();
+  await expect(next).toHaveText(step);
 });
 
 test("an entry that the office must decide on is held, told in plain words, and applied by hand", async ({ browser }) => {
