@@ -70,8 +70,8 @@ func (f *Fact) Office() bool { return f.kind.office != nil }
 // AtTerminal tells whether a shared terminal records it for those who identify themselves at it.
 func (f *Fact) AtTerminal() bool { return f.kind.terminal }
 
-// Told tells whether the office writes it down for whoever did it and tells it by telephone.
-func (f *Fact) Told() bool { return f.kind.told }
+// Phoned tells whether the office writes it down for whoever did it and tells it by telephone.
+func (f *Fact) Phoned() bool { return f.kind.phoned }
 
 // MayCommand tells whether a person may record the entry as an office command. For a record it depends on its type and on the fields
 // that are set.

@@ -48,8 +48,8 @@ type row[B any] struct {
 	field bool
 	// terminal tells that a shared terminal records it for those who identify themselves at it.
 	terminal bool
-	// told tells that the office writes it down for whoever did it and tells it by telephone.
-	told bool
+	// phoned tells that the office writes it down for whoever did it and tells it by telephone.
+	phoned bool
 	// beside tells that the office may record it whatever became of its subject meanwhile, as a word in a conversation may.
 	beside bool
 	// whose says whose the subject must be when a device records it; as the type of the subject has it, when left out.
@@ -69,8 +69,8 @@ type row[B any] struct {
 	strike striker
 	// final says why an entry of the kind is not struck out.
 	final string
-	// opposite are the commands that take one back at the office, for Fact.Opposite. A kind that is struck out needs none.
-	opposite func(Loader, Entry, B) ([]Draft, error)
+	// undo are the commands that take one back at the office, for Fact.Undo. A kind that is struck out needs none.
+	undo func(Loader, Entry, B) ([]Draft, error)
 	// moves are the changes of stock that an entry makes.
 	moves func(Entry, B) []Movement
 	// marks are the flags that an entry says are seen or settled.
@@ -105,8 +105,8 @@ func (k kind) read(e Entry) (any, error) {
 // kind makes a row of the table.
 func (r row[B]) kind() kind {
 	k := kind{body: reflect.TypeFor[B]()}
-	k.subject, k.office, k.field, k.terminal, k.told, k.beside, k.whose, k.prepare, k.sends = r.subject, r.office,
-		r.field || r.office == nil, r.terminal, r.told, r.beside, r.whose, r.prepare, r.sends
+	k.subject, k.office, k.field, k.terminal, k.phoned, k.beside, k.whose, k.prepare, k.sends = r.subject, r.office,
+		r.field || r.office == nil, r.terminal, r.phoned, r.beside, r.whose, r.prepare, r.sends
 	k.strike, k.final, k.raise = r.strike, r.final, r.raise
 	if r.check != nil {
 		k.check = func(b any) error { return r.check(b.(B)) }
@@ -118,8 +118,8 @@ func (r row[B]) kind() kind {
 	if r.guards != nil {
 		k.guards = func(b any) []Ref { return r.guards(b.(B)) }
 	}
-	if r.opposite != nil {
-		k.opposite = func(before Loader, e Entry, b any) ([]Draft, error) { return r.opposite(before, e, b.(B)) }
+	if r.undo != nil {
+		k.undo = func(before Loader, e Entry, b any) ([]Draft, error) { return r.undo(before, e, b.(B)) }
 	}
 	if r.moves != nil {
 		k.moves = func(e Entry, b any) []Movement { return r.moves(e, b.(B)) }
@@ -204,7 +204,7 @@ type KindRow struct {
 	Office   []records.Role // who records it at the office; nobody when it is a fact from the field alone
 	Field    bool           // recorded in the field
 	Terminal bool           // recorded at a shared terminal
-	Told     bool           // written down at the office for whoever tells it by telephone
+	Phoned   bool           // written down at the office for whoever tells it by telephone
 	Struck   bool           // an entry can be struck out
 	Final    string         // why it can't be
 }
@@ -214,7 +214,7 @@ func KindRows() []KindRow {
 	var out []KindRow
 	for _, name := range Kinds() {
 		k := kinds[name]
-		out = append(out, KindRow{name, k.subject, k.body, k.office, k.field, k.terminal, k.told, k.strike != nil, k.final})
+		out = append(out, KindRow{name, k.subject, k.body, k.office, k.field, k.terminal, k.phoned, k.strike != nil, k.final})
 	}
 	return out
 }

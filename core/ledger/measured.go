@@ -11,7 +11,8 @@ import (
 
 func readingKinds() table {
 	return table{
-		"reading.taken": row[Taken]{subject: "visit", told: true, check: checkTaken, keys: takenKeys, apply: taken, strike: strikeReading}.kind(),
+		"reading.taken": row[Taken]{subject: "visit", phoned: true, check: checkTaken, keys: takenKeys, apply: taken,
+			strike: strikeReading}.kind(),
 	}
 }
 

@@ -8,7 +8,7 @@ import (
 
 func noteKinds() table {
 	return table{
-		"note.written": row[Note]{subject: "visit", terminal: true, told: true, check: checkNote, apply: noted,
+		"note.written": row[Note]{subject: "visit", terminal: true, phoned: true, check: checkNote, apply: noted,
 			strike: strikeLine(func(v *work.Visit) []work.Note { return v.Notes })}.kind(),
 		"note.to_office": row[Note]{subject: "timecard", terminal: true, check: checkNote, apply: told, final: "the office has it"}.kind(),
 	}

@@ -22,16 +22,16 @@ func orderOfficeKinds() table {
 	return table{
 		"work.opened": row[WorkOpened]{subject: "workorder", office: planners, check: func(b WorkOpened) error { return b.order().Check() },
 			keys: openedKeys, apply: opened,
-			prepare: []Preparation{NextNumber, UsualSheets}, opposite: opposed[WorkOpened]("work.cancelled", OrderActed{}, true),
+			prepare: []Preparation{NextNumber, UsualSheets}, undo: opposed[WorkOpened]("work.cancelled", OrderActed{}, true),
 			final: "its visits are withdrawn"}.kind(),
 		"work.needs_planned": row[NeedsPlanned]{subject: "workorder", office: keepers,
 			check: func(b NeedsPlanned) error { return work.CheckNeeds(b.Needs) }, apply: needsPlanned,
-			opposite: needsBefore,
-			final:    "needs are planned again"}.kind(),
+			undo:  needsBefore,
+			final: "needs are planned again"}.kind(),
 		"work.held": row[OrderHeld]{subject: "workorder", office: planners, check: checkOrderHeld,
 			apply: func(t *tx, e Entry, b OrderHeld) error {
 				return t.act(e, work.OrderStep{Act: work.Hold, Reason: b.Reason, Until: b.Until})
-			}, opposite: actedBefore[OrderHeld](Draft{Kind: "work.released", Body: Nothing{}}), final: "it is released"}.kind(),
+			}, undo: actedBefore[OrderHeld](Draft{Kind: "work.released", Body: Nothing{}}), final: "it is released"}.kind(),
 		"work.released":  actKind(work.Release, false, Draft{}, "it is put on hold again"),
 		"work.cancelled": actKind(work.Cancel, true, reopening, "it is reopened"),
 		"work.closed":    actKind(work.Close, true, reopening, "it is reopened"),
@@ -101,9 +101,9 @@ var reopening = Draft{Kind: "work.reopened", Body: Nothing{}}
 
 func actKind(act work.OrderAct, reason bool, undo Draft, final string) kind {
 	return row[OrderActed]{subject: "workorder", office: planners,
-		check:    func(b OrderActed) error { return records.CheckText("reason", b.Reason, reason, 500) },
-		apply:    func(t *tx, e Entry, b OrderActed) error { return t.act(e, work.OrderStep{Act: act, Reason: b.Reason}) },
-		opposite: actedBefore[OrderActed](undo), final: final}.kind()
+		check: func(b OrderActed) error { return records.CheckText("reason", b.Reason, reason, 500) },
+		apply: func(t *tx, e Entry, b OrderActed) error { return t.act(e, work.OrderStep{Act: act, Reason: b.Reason}) },
+		undo:  actedBefore[OrderActed](undo), final: final}.kind()
 }
 
 // act keeps what the office does to a work order.

@@ -15,14 +15,14 @@ import (
 
 func partKinds() table {
 	return table{
-		"part.used": row[Use]{subject: "visit", told: true, check: checkUse, keys: useKeys, apply: used, strike: strikeUse,
+		"part.used": row[Use]{subject: "visit", phoned: true, check: checkUse, keys: useKeys, apply: used, strike: strikeUse,
 			moves: useMoves}.kind(),
 		"part.removed": row[Remove]{subject: "visit", check: checkRemove, keys: removeKeys, apply: removed, strike: strikeRemoval,
 			moves: removeMoves}.kind(),
-		"kit.used": row[UseKit]{subject: "visit", told: true, check: checkKit,
+		"kit.used": row[UseKit]{subject: "visit", phoned: true, check: checkKit,
 			keys: func(_ Entry, b UseKit) []Ref { return []Ref{{"stock", b.Place}, {"kit", b.Kit}} }, apply: kitUsed,
 			strike: strikeKit, moves: kitMoves}.kind(),
-		"extra.added": row[AddExtra]{subject: "visit", told: true, check: checkExtra, apply: extraAdded,
+		"extra.added": row[AddExtra]{subject: "visit", phoned: true, check: checkExtra, apply: extraAdded,
 			strike: strikeLine(func(v *work.Visit) []work.Extra { return v.Extras })}.kind(),
 	}
 }

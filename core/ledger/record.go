@@ -12,17 +12,17 @@ import (
 func recordKinds() table {
 	return table{
 		"record.amended": row[json.RawMessage]{office: byType, check: checkAmendment, apply: amended, prepare: []Preparation{Programs},
-			opposite: amendedBack, final: "a record is amended again", raise: []raise{asItWas, policyV2}}.kind(),
+			undo: amendedBack, final: "a record is amended again", raise: []raise{asItWas, policyV2}}.kind(),
 	}
 }
 
 func recordOfficeKinds() table {
 	return table{
 		"record.created": row[json.RawMessage]{office: byType, apply: created, prepare: []Preparation{Programs},
-			opposite: createdNoMore, final: "a record is amended",
+			undo: createdNoMore, final: "a record is amended",
 			raise: []raise{asItWas, policyV2}}.kind(),
 		"asset.moved": row[AssetMoved]{subject: "asset", office: planners, check: checkAssetMoved, keys: assetMovedKeys, apply: assetMoved,
-			opposite: assetBack, final: "it is moved back"}.kind(),
+			undo: assetBack, final: "it is moved back"}.kind(),
 	}
 }
 

@@ -40,7 +40,7 @@ func requestOfficeKinds() table {
 func purchaseOfficeKinds() table {
 	return table{
 		"purchase.made": row[PurchaseMade]{subject: "purchase", office: keepers, check: checkPurchase, keys: purchaseKeys, apply: purchaseMade,
-			prepare: []Preparation{NextNumber}, opposite: cancelling, final: "a purchase is cancelled"}.kind(),
+			prepare: []Preparation{NextNumber}, undo: cancelling, final: "a purchase is cancelled"}.kind(),
 		"purchase.confirmed": row[PurchaseConfirmed]{subject: "purchase", office: keepers, check: checkConfirmed, apply: purchaseConfirmed,
 			final: "it is confirmed again"}.kind(),
 		"purchase.delivered": row[Nothing]{subject: "purchase", office: keepers, apply: purchaseDelivered,

@@ -125,7 +125,7 @@ func step(a work.Action) kind {
 		t.save(e.Subject, v)
 		return nil
 	}
-	return row[Step]{subject: "visit", told: true, terminal: slices.Contains(atTerminals, a), check: check, keys: keys, apply: apply,
+	return row[Step]{subject: "visit", phoned: true, terminal: slices.Contains(atTerminals, a), check: check, keys: keys, apply: apply,
 		strike: strikeStep}.kind()
 }
 

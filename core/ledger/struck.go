@@ -23,9 +23,9 @@ func struckKinds() table {
 func struckOfficeKinds() table {
 	return table{
 		"entry.struck_by_office": row[Struck]{office: judges, beside: true, check: checkStruck, keys: struckKeys, apply: struckByOffice,
-			opposite: struckAgain(restoredKind), final: "an entry is restored", raise: []raise{struckV2, asItWas}}.kind(),
+			undo: struckAgain(restoredKind), final: "an entry is restored", raise: []raise{struckV2, asItWas}}.kind(),
 		"entry.restored": row[Struck]{office: judges, beside: true, check: checkStruck, keys: struckKeys, apply: restored,
-			opposite: struckAgain("entry.struck_by_office"), final: "an entry is struck out again", raise: []raise{struckV2, asItWas}}.kind(),
+			undo: struckAgain("entry.struck_by_office"), final: "an entry is struck out again", raise: []raise{struckV2, asItWas}}.kind(),
 	}
 }
 

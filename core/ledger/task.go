@@ -16,7 +16,7 @@ func taskKinds() table {
 		"task.started": task(work.TaskStarted),
 		"task.held":    task(work.TaskHeld),
 		"task.done":    task(work.TaskDone),
-		"task.noted": row[TaskNoted]{subject: "visit", terminal: true, told: true, check: checkTaskNoted,
+		"task.noted": row[TaskNoted]{subject: "visit", terminal: true, phoned: true, check: checkTaskNoted,
 			keys: func(_ Entry, b TaskNoted) []Ref { return []Ref{{"workorder", b.Order}} }, apply: taskNoted, strike: strikeTaskNote}.kind(),
 	}
 }
@@ -53,16 +53,13 @@ func taskNoted(t *tx, e Entry, b TaskNoted) error {
 	if err != nil {
 		return err
 	}
-	ref := Ref{"workorder", b.Order}
-	var o work.Order
-	if ok, err := t.load(ref, &o); err != nil {
+	o, err := t.taskOf(v, b.Order, b.Task)
+	if err != nil {
 		return err
-	} else if _, has := o.Task(b.Task); !ok || !has || v.Order != b.Order {
-		return msg.New("task.unknown", "task", records.Clip(b.Task))
 	}
 	o.TaskNotes = audit.Add(o.TaskNotes, work.TaskNote{Line: e.line(), Visit: e.Subject.ID, Task: b.Task, Result: b.Result,
 		Remark: b.Remark})
-	t.save(ref, o)
+	t.save(Ref{"workorder", b.Order}, o)
 	t.save(e.Subject, v)
 	return nil
 }
@@ -108,12 +105,9 @@ func task(act work.TaskAct) kind {
 		if err != nil {
 			return err
 		}
-		ref := Ref{"workorder", b.Order}
-		var o work.Order
-		if ok, err := t.load(ref, &o); err != nil {
+		o, err := t.taskOf(v, b.Order, b.Task)
+		if err != nil {
 			return err
-		} else if _, has := o.Task(b.Task); !ok || !has || v.Order != b.Order {
-			return msg.New("task.unknown", "task", records.Clip(b.Task))
 		}
 		o.AddTaskStep(work.TaskStep{Line: e.line(), Visit: e.Subject.ID, Task: b.Task, Act: act, Reason: b.Reason})
 		what := labor.What{Kind: labor.TaskEnd, Visit: e.Subject.ID, Task: b.Task}
@@ -134,11 +128,23 @@ func task(act work.TaskAct) kind {
 		if err := t.stamp(e.Actor, labor.Stamp{Entry: e.ID, At: e.At, What: what}); err != nil {
 			return err
 		}
-		t.save(ref, o)
+		t.save(Ref{"workorder", b.Order}, o)
 		t.save(e.Subject, v)
 		return nil
 	}
-	return row[TaskTaken]{subject: "visit", terminal: true, told: true, check: check, keys: keys, apply: apply, strike: strikeTask}.kind()
+	return row[TaskTaken]{subject: "visit", terminal: true, phoned: true, check: check, keys: keys, apply: apply, strike: strikeTask}.kind()
+}
+
+// taskOf gives the work order of a visit, which must have a task.
+func (t *tx) taskOf(v *work.Visit, order, task string) (o work.Order, err error) {
+	ok, err := t.load(Ref{"workorder", order}, &o)
+	if err != nil {
+		return o, err
+	}
+	if _, has := o.Task(task); !ok || !has || v.Order != order {
+		return o, msg.New("task.unknown", "task", records.Clip(task))
+	}
+	return o, nil
 }
 
 // strikeTask strikes out what was done to a task. What it was, but for its start, is on the work order alone.

@@ -30,9 +30,9 @@ func timecardOfficeKinds() table {
 		"time.corrected_by_office": row[Corrected]{subject: "timecard", office: judges, check: checkCorrected, apply: corrected(true),
 			strike: strikeTime}.kind(),
 		"day.approved": row[Nothing]{subject: "timecard", office: judges, apply: approved,
-			opposite: opposed[Nothing]("day.reopened", Nothing{}, false), final: "a day is reopened"}.kind(),
+			undo: opposed[Nothing]("day.reopened", Nothing{}, false), final: "a day is reopened"}.kind(),
 		"day.reopened": row[Nothing]{subject: "timecard", office: judges, apply: reopened,
-			opposite: opposed[Nothing]("day.approved", Nothing{}, false), final: "a day is approved again"}.kind(),
+			undo: opposed[Nothing]("day.approved", Nothing{}, false), final: "a day is approved again"}.kind(),
 		"day.posted": row[Nothing]{subject: "timecard", office: judges, apply: posted,
 			final: "a day is reopened, and posted again"}.kind(),
 	}

@@ -20,17 +20,17 @@ func visitKinds() table {
 func visitOfficeKinds() table {
 	return table{
 		"visit.planned": row[Plan]{subject: "visit", office: planners, check: checkPlan, keys: planKeys, apply: planned,
-			opposite: opposed[Plan]("visit.withdrawn", Withdraw{}, false), final: "a visit is withdrawn",
+			undo: opposed[Plan]("visit.withdrawn", Withdraw{}, false), final: "a visit is withdrawn",
 			guards: func(b Plan) []Ref { return []Ref{{"workorder", b.Order}} }}.kind(), // two people may plan the same work at once
 		"visit.moved": row[Move]{subject: "visit", office: planners, check: checkMove,
 			keys: func(_ Entry, b Move) []Ref { return []Ref{{"person", b.Technician}} }, apply: moved,
-			opposite: movedBack, final: "a visit is moved back"}.kind(),
+			undo: movedBack, final: "a visit is moved back"}.kind(),
 		"visit.sent": row[Nothing]{subject: "visit", office: planners, apply: sent,
-			opposite: opposed[Nothing]("visit.withdrawn", Withdraw{}, false), final: "a visit is withdrawn"}.kind(),
+			undo: opposed[Nothing]("visit.withdrawn", Withdraw{}, false), final: "a visit is withdrawn"}.kind(),
 		"visit.withdrawn": row[Withdraw]{subject: "visit", office: planners, apply: withdrawn,
-			opposite: opposed[Withdraw]("visit.reinstated", Nothing{}, false), final: "a visit is reinstated"}.kind(),
+			undo: opposed[Withdraw]("visit.reinstated", Nothing{}, false), final: "a visit is reinstated"}.kind(),
 		"visit.reinstated": row[Nothing]{subject: "visit", office: planners, apply: reinstated,
-			opposite: opposed[Nothing]("visit.withdrawn", Withdraw{}, false), final: "a visit is withdrawn again"}.kind(),
+			undo: opposed[Nothing]("visit.withdrawn", Withdraw{}, false), final: "a visit is withdrawn again"}.kind(),
 		"visit.reviewed": row[Nothing]{subject: "visit", office: judges, apply: reviewed,
 			final: "what was reviewed is corrected by the office"}.kind(),
 		"visit.closed": row[Closed]{subject: "visit", office: judges, check: checkClosed, keys: closedKeys, apply: closed,

@@ -97,20 +97,32 @@ func (s *Server) export(c *gin.Context) {
 		lines, err = make(tx, r, c.Query("sheet"), s.Now())
 		return err
 	})
-	write, media := table.Table.CSV, "text/csv; charset=utf-8"
-	if format == "json" {
-		write, media = table.Table.JSON, "application/json"
-	}
-	var file []byte
-	if err == nil {
-		file, err = write(lines)
-	}
 	if err != nil {
 		s.fail(c, err)
 		return
 	}
-	c.Header("Content-Disposition", `attachment; filename="`+name+"-"+r.From+"-to-"+r.To+"."+format+`"`)
-	c.Data(http.StatusOK, media, file)
+	s.sendTable(c, name+"-"+r.From+"-to-"+r.To, format, lines)
+}
+
+// formats are the files that a table is sent as, by what their names end in.
+var formats = map[string]struct {
+	write func(table.Table) ([]byte, error)
+	media string
+}{
+	"csv":  {table.Table.CSV, "text/csv; charset=utf-8"},
+	"json": {table.Table.JSON, "application/json"},
+	"xlsx": {table.Table.XLSX, "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"},
+}
+
+// sendTable answers with a table as a file. name is made of letters, digits and dashes.
+func (s *Server) sendTable(c *gin.Context, name, format string, t table.Table) {
+	file, err := formats[format].write(t)
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	c.Header("Content-Disposition", `attachment; filename="`+name+"."+format+`"`)
+	c.Data(http.StatusOK, formats[format].media, file)
 }
 
 // SheetLine is a check sheet in the list of them.

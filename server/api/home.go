@@ -21,7 +21,8 @@ import (
 type WaitingGroup struct {
 	Name  WaitingFor    `json:"name"`
 	Count int           `json:"count"`
-	Lines []WaitingLine `json:"lines"` // the worst and oldest first, as many as fit on a screen
+	Least bool          `json:"least,omitempty"` // there may be more than that: no more were looked at
+	Lines []WaitingLine `json:"lines"`           // the worst and oldest first, as many as fit on a screen
 }
 
 // WaitingFor is what something waits for.
@@ -75,17 +76,19 @@ func (s *Server) home(c *gin.Context) ([]WaitingGroup, error) {
 		if _, w.today, err = tx.Company(w.now); err != nil {
 			return nil, err
 		}
+		dispatch, review, stores := []records.Role{records.Dispatcher}, []records.Role{records.Reviewer}, []records.Role{records.Stores}
+		both := slices.Concat(dispatch, review)
 		for _, g := range []struct {
 			roles []records.Role
 			name  WaitingFor
 			f     func() (int, []WaitingLine, error)
+			// bounded tells that no more than mostLookedAt are looked at.
+			bounded bool
 		}{
-			{[]records.Role{records.Dispatcher}, ToPlace, w.place}, {[]records.Role{records.Dispatcher}, LeftBehind, w.left},
-			{[]records.Role{records.Dispatcher}, ToAccept, w.offers}, {[]records.Role{records.Reviewer}, ToReview, w.review},
-			{[]records.Role{records.Dispatcher, records.Reviewer}, ToAnswer, w.messages},
-			{[]records.Role{records.Reviewer}, ToSign, w.unsigned}, {[]records.Role{records.Reviewer}, ToSeeTo, w.attention},
-			{[]records.Role{records.Dispatcher, records.Reviewer}, ToDecide, w.decide}, {[]records.Role{records.Stores}, ToGet, w.requests},
-			{[]records.Role{records.Stores}, ToReceive, w.purchases}, {[]records.Role{records.Stores}, ToSortOut, w.handovers},
+			{dispatch, ToPlace, w.place, false}, {dispatch, LeftBehind, w.left, false}, {dispatch, ToAccept, w.offers, false},
+			{review, ToReview, w.review, false}, {both, ToAnswer, w.messages, true}, {review, ToSign, w.unsigned, true},
+			{review, ToSeeTo, w.attention, true}, {both, ToDecide, w.decide, false}, {stores, ToGet, w.requests, false},
+			{stores, ToReceive, w.purchases, false}, {stores, ToSortOut, w.handovers, false},
 		} {
 			if !p.Has(g.roles...) {
 				continue
@@ -95,7 +98,7 @@ func (s *Server) home(c *gin.Context) ([]WaitingGroup, error) {
 				return nil, err
 			}
 			if count > 0 {
-				out = append(out, WaitingGroup{g.name, count, lines[:min(len(lines), mostWaiting)]})
+				out = append(out, WaitingGroup{g.name, count, g.bounded && count >= mostLookedAt, lines[:min(len(lines), mostWaiting)]})
 			}
 		}
 		return out, nil

@@ -2,7 +2,6 @@ package api
 
 import (
 	"encoding/json"
-	"net/http"
 	"strconv"
 	"time"
 
@@ -120,20 +119,11 @@ func (s *Server) listFile(c *gin.Context) {
 	if err == nil {
 		lines, err = read(s, c, func(tx *store.Tx) (table.Table, error) { return in.lines(tx, c.Param("list"), q, s.Now()) })
 	}
-	write, media := table.Table.CSV, "text/csv; charset=utf-8"
-	if in.Format == "xlsx" {
-		write, media = table.Table.XLSX, "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
-	}
-	var file []byte
-	if err == nil {
-		file, err = write(lines)
-	}
 	if err != nil {
 		s.fail(c, err)
 		return
 	}
-	c.Header("Content-Disposition", `attachment; filename="`+c.Param("list")+"."+in.Format+`"`)
-	c.Data(http.StatusOK, media, file)
+	s.sendTable(c, c.Param("list"), in.Format, lines)
 }
 
 // lines are those of a file.

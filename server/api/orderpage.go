@@ -32,8 +32,8 @@ type OrderPage struct {
 	Machines []store.Named    `json:"machines"` // at the site
 
 	Visits []view.Visit `json:"visits"` // by when they begin
-	// Told names those who wrote down what was told by telephone, by visit.
-	Told map[string][]string `json:"told"`
+	// Phoned names those who wrote down what was told by telephone, by visit.
+	Phoned map[string][]string `json:"phoned"`
 	// Messages tells what became of each message to the customer, by entry: waiting, sent or late.
 	Messages map[string]string   `json:"messages"`
 	Here     map[string]bool     `json:"here"`     // which of the visits' files have arrived, by hash
@@ -100,7 +100,7 @@ func orderPage(tx *store.Tx, id string, now time.Time) (*OrderPage, error) {
 	if err := p.visits(tx, now); err != nil {
 		return nil, err
 	}
-	if p.Told, err = tx.ToldOn(p.Order.Visits); err != nil {
+	if p.Phoned, err = tx.PhonedOn(p.Order.Visits); err != nil {
 		return nil, err
 	}
 	if err := p.needs(tx); err != nil {

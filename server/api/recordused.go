@@ -21,6 +21,7 @@ type RecordUsed struct {
 	Photos []RecordPhoto `json:"photos"` // the latest first
 	Orders int           `json:"orders"` // that were looked through
 	More   bool          `json:"more"`   // there are older ones
+	Cut    bool          `json:"cut"`    // there are more photos
 }
 
 // UsedPart is a part over all that was used of it.
@@ -143,9 +144,14 @@ func (u *used) finish() error {
 		if err != nil {
 			return err
 		}
-		if here && len(u.out.Photos) < mostShown {
+		switch {
+		case !here:
+		case len(u.out.Photos) < mostShown:
 			u.out.Photos = append(u.out.Photos, p)
+		default:
+			u.out.Cut = true
 		}
 	}
+	u.out.Cut = u.out.Cut || len(all) > mostLooked
 	return nil
 }

@@ -24,7 +24,7 @@ func TestWhatWasUsedOnARecord(t *testing.T) {
 		body, err := json.Marshal(ledger.Use{Part: "P1", Place: "van-ann", Quantity: decimal.NewFromInt(quantity)})
 		require.NoError(t, err)
 		res := desk.command(office.Command{ID: ulid.Make().String(), Kind: "part.used", Subject: ledger.Ref{Type: "visit", ID: "V1"}, Body: body,
-			Told: &office.Told{Person: "ann", At: ledgertest.Start.Add(time.Minute)}})
+			Phoned: &office.Phoned{Person: "ann", At: ledgertest.Start.Add(time.Minute)}})
 		return read[api.Recorded](t, res).Entries[0].ID
 	}
 	total := func(path string) string {

@@ -103,7 +103,7 @@ var routes = []route{
 	get("/api/office/orders/:id", officePeople, (*Server).order),
 	get("/api/office/visits/:id", officePeople, (*Server).visit),
 	post("/api/office/entries", officePeople, (*Server).command),
-	get("/api/office/done", officePeople, (*Server).lastDone),
+	get("/api/office/undoable", officePeople, (*Server).undoable),
 	post("/api/office/undo/:id", officePeople, (*Server).undo),
 	get("/api/office/used/:type/:id", officePeople, (*Server).recordUsed),
 	get("/api/office/work/:type/:id", officePeople, (*Server).recordWork),

@@ -8,8 +8,8 @@ import (
 	"iter.example/iter/server/store"
 )
 
-// DoneLine is what somebody did last.
-type DoneLine struct {
+// UndoLine is what somebody did last.
+type UndoLine struct {
 	ID      string     `json:"id"`
 	Kind    string     `json:"kind"` // of the last of its entries
 	Subject ledger.Ref `json:"subject"`
@@ -19,11 +19,11 @@ type DoneLine struct {
 	Seq     int64      `json:"seq"`   // of the last entry
 }
 
-// lastDone lists what whoever asks did last and did not take back, the latest first.
-func (s *Server) lastDone(c *gin.Context) ([]DoneLine, error) {
-	return read(s, c, func(tx *store.Tx) ([]DoneLine, error) {
-		all, err := tx.DoneBy(who(c).PersonID)
-		out := []DoneLine{}
+// undoable lists what whoever asks did last and did not take back, the latest first.
+func (s *Server) undoable(c *gin.Context) ([]UndoLine, error) {
+	return read(s, c, func(tx *store.Tx) ([]UndoLine, error) {
+		all, err := tx.UndoableBy(who(c).PersonID)
+		out := []UndoLine{}
 		for _, d := range all {
 			if len(d.Undone) > 0 || len(out) == office.MostUndone {
 				continue
@@ -32,7 +32,7 @@ func (s *Server) lastDone(c *gin.Context) ([]DoneLine, error) {
 			if err != nil {
 				return nil, err
 			}
-			out = append(out, DoneLine{d.ID, d.Kind, d.Subject, about, len(d.Entries), d.Commands == "[]", d.Seq})
+			out = append(out, UndoLine{d.ID, d.Kind, d.Subject, about, len(d.Entries), d.Commands == "[]", d.Seq})
 		}
 		return out, err
 	})

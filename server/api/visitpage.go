@@ -30,10 +30,10 @@ func visitView(tx *store.Tx, id string, now time.Time) (*view.Visit, error) {
 
 // VisitPage is a visit with all that is known of how it came about.
 type VisitPage struct {
-	View  view.Visit      `json:"view"`
-	Trail []TrailLine     `json:"trail"`
-	Flags []ledger.Notice `json:"flags"` // not settled
-	Told  []string        `json:"told"`  // names of those who wrote down what was told by telephone
+	View   view.Visit      `json:"view"`
+	Trail  []TrailLine     `json:"trail"`
+	Flags  []ledger.Notice `json:"flags"`  // not settled
+	Phoned []string        `json:"phoned"` // names of those who wrote down what was told by telephone
 	// Here tells which of the visit's files have arrived, by hash.
 	Here map[string]bool `json:"here"`
 	// Messages tells what became of each message to the customer, by entry: waiting, sent or late.
@@ -101,11 +101,11 @@ func (s *Server) visit(c *gin.Context) (*VisitPage, error) {
 		if page.Flags, err = tx.FlagsOn(ref); err != nil {
 			return nil, err
 		}
-		told, err := tx.ToldOn([]string{id})
+		phoned, err := tx.PhonedOn([]string{id})
 		if err != nil {
 			return nil, err
 		}
-		page.Told = append([]string{}, told[id]...)
+		page.Phoned = append([]string{}, phoned[id]...)
 		if page.Messages, err = tx.MessageStates(id); err != nil {
 			return nil, err
 		}

@@ -34,12 +34,12 @@ type Command struct {
 	Subject ledger.Ref      `json:"subject"`
 	Body    json.RawMessage `json:"body"`
 	Base    json.RawMessage `json:"base,omitempty"` // of an amendment: the values that it replaces
-	// Told is of what somebody in the field did, and tells the office by telephone; nil of the office's own commands.
-	Told *Told `json:"told,omitempty"`
+	// Phoned is of what somebody in the field did, and tells the office by telephone; nil of the office's own commands.
+	Phoned *Phoned `json:"phoned,omitempty"`
 }
 
-// Told says who did something and when, as they tell it.
-type Told struct {
+// Phoned says who did something and when, as they tell it.
+type Phoned struct {
 	Person string    `json:"person"`
 	At     time.Time `json:"at"`
 }
@@ -94,7 +94,7 @@ func Record(ctx context.Context, s *store.Store, d syncing.Device, b Batch, now 
 			out = before
 			return err
 		}
-		back := opposites{}
+		back := undoing{}
 		if out, back, err = record(tx, d, b, now, nil); err != nil {
 			return err
 		}
@@ -137,8 +137,8 @@ func (c Command) digest() string {
 		b.Write(c.Body)
 	}
 	b.WriteString("\n" + c.Kind + "\n" + c.Subject.String() + "\n")
-	if c.Told != nil {
-		b.WriteString(c.Told.Person + " " + c.Told.At.UTC().Format(time.RFC3339Nano) + "\n")
+	if c.Phoned != nil {
+		b.WriteString(c.Phoned.Person + " " + c.Phoned.At.UTC().Format(time.RFC3339Nano) + "\n")
 	}
 	b.Write(c.Base)
 	sum := sha256.Sum256(b.Bytes())
@@ -146,7 +146,7 @@ func (c Command) digest() string {
 }
 
 // record records a batch, and gives what takes it back. own are entries since it was made from what was seen that count as not there.
-func record(tx *store.Tx, d syncing.Device, b Batch, now time.Time, own []string) (out []store.Logged, back opposites, err error) {
+func record(tx *store.Tx, d syncing.Device, b Batch, now time.Time, own []string) (out []store.Logged, back undoing, err error) {
 	company, today, err := tx.Company(now)
 	if err != nil {
 		return nil, back, err
@@ -168,8 +168,8 @@ func record(tx *store.Tx, d syncing.Device, b Batch, now time.Time, own []string
 		e := ledger.Entry{ID: c.ID, Kind: c.Kind, V: ledger.Version(c.Kind), At: now, Actor: d.PersonID, Replica: Replica, N: n + 1,
 			Subject: c.Subject, Body: c.Body, Base: c.Base}
 		in := store.Arrival{At: now, Asked: digest}
-		if c.Told != nil {
-			e.Actor, e.At, in.By = c.Told.Person, c.Told.At, d.PersonID
+		if c.Phoned != nil {
+			e.Actor, e.At, in.By = c.Phoned.Person, c.Phoned.At, d.PersonID
 		}
 		e.At = company.Zone.In(e.At.Truncate(time.Millisecond))
 		f, err := ledger.Open(e)
@@ -177,7 +177,7 @@ func record(tx *store.Tx, d syncing.Device, b Batch, now time.Time, own []string
 			return nil, back, err
 		}
 		switch {
-		case c.Told != nil:
+		case c.Phoned != nil:
 			if err := mayWrite(tx, d, f, now); err != nil {
 				return nil, back, err
 			}

@@ -18,15 +18,15 @@ import (
 // MostUndone is how many of the last batches somebody can take back.
 const MostUndone = 20
 
-// opposites collects what takes a batch back while it is recorded: with the documents as they were before each command.
-type opposites struct {
+// undoing collects what takes a batch back while it is recorded: with the documents as they were before each command.
+type undoing struct {
 	drafts []ledger.Draft
 	final  bool // something in it nothing takes back
 }
 
 // add collects the opposite of a command that is not recorded yet, to be done before those of the commands before it.
-func (o *opposites) add(tx *store.Tx, f *ledger.Fact) error {
-	back, err := f.Opposite(func(r ledger.Ref, v any) (bool, error) { return tx.Load(r.Type, r.ID, v) })
+func (o *undoing) add(tx *store.Tx, f *ledger.Fact) error {
+	back, err := f.Undo(func(r ledger.Ref, v any) (bool, error) { return tx.Load(r.Type, r.ID, v) })
 	o.final = o.final || len(back) == 0
 	// A visit that is planned and sent at once is withdrawn once.
 	back = slices.DeleteFunc(back, func(d ledger.Draft) bool {
@@ -44,7 +44,7 @@ type taking struct {
 }
 
 // keep keeps what was done with what takes it back.
-func (o *opposites) keep(tx *store.Tx, d syncing.Device, out []store.Logged) error {
+func (o *undoing) keep(tx *store.Tx, d syncing.Device, out []store.Logged) error {
 	list := []taking{}
 	if !o.final {
 		for _, draft := range o.drafts {
@@ -66,18 +66,19 @@ func (o *opposites) keep(tx *store.Tx, d syncing.Device, out []store.Logged) err
 		return err
 	}
 	last := out[len(out)-1]
-	done := store.Done{ID: out[0].ID, Person: d.PersonID, Seq: last.Seq, Kind: last.Kind, Subject: last.Subject, Commands: string(commands)}
+	done := store.Undoable{ID: out[0].ID, Person: d.PersonID, Seq: last.Seq, Kind: last.Kind, Subject: last.Subject,
+		Commands: string(commands)}
 	for _, l := range out {
 		done.Entries = append(done.Entries, l.ID)
 	}
-	return tx.KeepDone(done)
+	return tx.KeepUndoable(done)
 }
 
 // Undo takes back what somebody did, by the id of its first entry, once however often it is asked for. reason is what the commands say
 // that need one. The error is a *msg.Code that says why not, or a *Conflict.
 func Undo(ctx context.Context, s *store.Store, d syncing.Device, id, reason string, now time.Time) (out []store.Logged, err error) {
 	err = s.Write(ctx, func(tx *store.Tx) error {
-		done, ok, err := tx.DoneAs(id)
+		done, ok, err := tx.UndoableAs(id)
 		if err != nil {
 			return err
 		}
@@ -118,7 +119,7 @@ func Undo(ctx context.Context, s *store.Store, d syncing.Device, id, reason stri
 		for _, l := range out {
 			ids = append(ids, l.ID)
 		}
-		return tx.Undone(id, ids)
+		return tx.NoteUndone(id, ids)
 	})
 	return out, err
 }
@@ -155,8 +156,8 @@ func struckWhole(tx *store.Tx, c Command) (json.RawMessage, error) {
 }
 
 // takenBack are the entries since a batch that the same person took back, and those that did that: together they changed nothing.
-func takenBack(tx *store.Tx, d syncing.Device, since store.Done) (ids []string, err error) {
-	all, err := tx.DoneBy(d.PersonID)
+func takenBack(tx *store.Tx, d syncing.Device, since store.Undoable) (ids []string, err error) {
+	all, err := tx.UndoableBy(d.PersonID)
 	for _, done := range all {
 		if done.Seq > since.Seq && len(done.Undone) > 0 {
 			ids = append(ids, slices.Concat(done.Entries, done.Undone)...)

@@ -141,7 +141,7 @@ func expect(row ledger.KindRow, office []records.Role, corrected, everybodys boo
 		}
 		return row.Terminal && technician && (who == "ann" || everybodys)
 	case "telephone":
-		return row.Told && has(judges, who)
+		return row.Phoned && has(judges, who)
 	case "held":
 		return has(office, who) || (len(row.Office) == 0 && has(judges, who))
 	}
@@ -212,7 +212,7 @@ func (f *firm) atOffice(who string) func(ledger.Entry) *msg.Code {
 func (f *firm) byTelephone(who string) func(ledger.Entry) *msg.Code {
 	return func(e ledger.Entry) *msg.Code {
 		_, err := office.Record(ctx, f.store, f.people[who], office.Batch{Seen: math.MaxInt64,
-			Entries: []office.Command{{ID: e.ID, Kind: e.Kind, Subject: e.Subject, Body: e.Body, Told: &office.Told{Person: "ann", At: e.At}}}},
+			Entries: []office.Command{{ID: e.ID, Kind: e.Kind, Subject: e.Subject, Body: e.Body, Phoned: &office.Phoned{Person: "ann", At: e.At}}}},
 			f.now)
 		return msg.From(err)
 	}
@@ -339,7 +339,7 @@ An administrator has all roles but the technician's and the terminal's.
 		if strings.HasPrefix(k.Name, "record.") {
 			who = "by type, below"
 		}
-		fmt.Fprintf(&b, "| %s | %s | %s | %s | %s |\n", k.Name, who, yes[k.Field], yes[k.Terminal], yes[k.Told])
+		fmt.Fprintf(&b, "| %s | %s | %s | %s | %s |\n", k.Name, who, yes[k.Field], yes[k.Terminal], yes[k.Phoned])
 	}
 	b.WriteString("\n## Records, by type and field\n\nTypes that are not here are made by other entries alone. " +
 		"*Corrected*: by a technician whose device holds the record, too.\n\n| type | created by | fields | amended by | " +

@@ -64,7 +64,7 @@ var rename = map[string]string{"core/audit.Line": "RecordedLine", "core/signoff.
 	"server/store.Hit": "FoundRecord", "server/store.Column": "ListColumn", "server/store.Filter": "ListFilter",
 	"server/hours.Visit": "HoursVisit", "server/hours.Order": "HoursOrder",
 	"server/hours.Share": "HoursShare", "server/hours.Report": "PostReport", "server/store.Sent": "SentMessage",
-	"server/office.Field": "ConflictField", "server/office.Told": "ToldBy",
+	"server/office.Field": "ConflictField", "server/office.Phoned": "PhonedBy",
 	"server/syncing.Verdict": "HeldVerdict", "core/labor.Class": "PayClass",
 	"core/roads.Class": "RoadClass", "core/roads.Part": "WayPart", "core/records.Template": "MessageTemplate",
 	"core/records.Point": "MapPoint", "core/work.Message": "VisitMessage", "core/work.Request": "PartRequest",
@@ -102,7 +102,7 @@ func main() {
 	fmt.Printf("  history: %s;\n}\n", p.typ(reflect.TypeFor[view.SiteHistory]()))
 	fmt.Println("\n/** An entry of one of the kinds, before it has its id. */")
 	fmt.Println("export type EntryDraft = { [K in EntryKind]: { kind: K; subject: Ref; body: EntryBodies[K]; " +
-		"base?: unknown; told?: ToldBy } }[EntryKind];")
+		"base?: unknown; phoned?: PhonedBy } }[EntryKind];")
 	fmt.Println("\n/** The functions of the core. */\nexport interface CoreFunctions {")
 	for _, f := range bridge.Functions() {
 		fmt.Printf("  %s: (q: %s) => %s;\n", f.Name, p.typ(f.In), p.typ(f.Out))

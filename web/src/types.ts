@@ -138,7 +138,7 @@ export interface Documents {
 }
 
 /** An entry of one of the kinds, before it has its id. */
-export type EntryDraft = { [K in EntryKind]: { kind: K; subject: Ref; body: EntryBodies[K]; base?: unknown; told?: ToldBy } }[EntryKind];
+export type EntryDraft = { [K in EntryKind]: { kind: K; subject: Ref; body: EntryBodies[K]; base?: unknown; phoned?: PhonedBy } }[EntryKind];
 
 /** The functions of the core. */
 export interface CoreFunctions {
@@ -203,7 +203,7 @@ export interface Questions {
   "/api/office/contacts/:customer": { query: unknown; answer: ContactLine[] };
   "/api/office/orders/:id": { query: unknown; answer: OrderPage };
   "/api/office/visits/:id": { query: unknown; answer: VisitPage };
-  "/api/office/done": { query: unknown; answer: DoneLine[] };
+  "/api/office/undoable": { query: unknown; answer: UndoLine[] };
   "/api/office/used/:type/:id": { query: unknown; answer: RecordUsed };
   "/api/office/work/:type/:id": { query: unknown; answer: RecordWork };
   "/api/office/records/:type/:id": { query: unknown; answer: RecordPage };
@@ -1954,6 +1954,8 @@ export interface TerminalPerson {
 export interface WaitingGroup {
   name: WaitingFor;
   count: number;
+  /** there may be more than that: no more were looked at */
+  least?: boolean;
   /** the worst and oldest first, as many as fit on a screen */
   lines: WaitingLine[];
 }
@@ -2176,8 +2178,8 @@ export interface OrderPage {
   machines: Named[];
   /** by when they begin */
   visits: VisitView[];
-  /** Told names those who wrote down what was told by telephone, by visit. */
-  told: Record<string, string[]>;
+  /** Phoned names those who wrote down what was told by telephone, by visit. */
+  phoned: Record<string, string[]>;
   /** Messages tells what became of each message to the customer, by entry: waiting, sent or late. */
   messages: Record<string, string>;
   /** which of the visits' files have arrived, by hash */
@@ -2204,7 +2206,7 @@ export interface VisitPage {
   /** not settled */
   flags: Notice[];
   /** names of those who wrote down what was told by telephone */
-  told: string[];
+  phoned: string[];
   /** Here tells which of the visit's files have arrived, by hash. */
   here: Record<string, boolean>;
   /** Messages tells what became of each message to the customer, by entry: waiting, sent or late. */
@@ -2216,8 +2218,8 @@ export interface VisitPage {
   sheets: FilledSheet[];
 }
 
-/** DoneLine is what somebody did last. */
-export interface DoneLine {
+/** UndoLine is what somebody did last. */
+export interface UndoLine {
   id: string;
   /** of the last of its entries */
   kind: string;
@@ -2245,6 +2247,8 @@ export interface RecordUsed {
   orders: number;
   /** there are older ones */
   more: boolean;
+  /** there are more photos */
+  cut: boolean;
 }
 
 /** RecordWork is the work for a customer, at a site or on a machine. */
@@ -5114,8 +5118,8 @@ export interface Command {
   body: unknown;
   /** of an amendment: the values that it replaces */
   base?: unknown;
-  /** Told is of what somebody in the field did, and tells the office by telephone; nil of the office's own commands. */
-  told?: ToldBy;
+  /** Phoned is of what somebody in the field did, and tells the office by telephone; nil of the office's own commands. */
+  phoned?: PhonedBy;
 }
 
 /** Logged is an entry as the log has it. */
@@ -5912,8 +5916,8 @@ export interface Restock {
 /** Verdict is what the server did with an entry. */
 export type Verdict = "taken" | "duplicate" | "held" | "set_aside";
 
-/** Told says who did something and when, as they tell it. */
-export interface ToldBy {
+/** Phoned says who did something and when, as they tell it. */
+export interface PhonedBy {
   person: string;
   at: Moment;
 }

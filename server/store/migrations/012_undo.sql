@@ -1,6 +1,6 @@
 -- +goose Up
 -- What those at the office did last, with the commands that take it back.
-CREATE TABLE done (
+CREATE TABLE undoable (
   id       TEXT PRIMARY KEY, -- of the first entry
   person   TEXT NOT NULL,
   seq      INTEGER NOT NULL, -- of the last entry
@@ -11,4 +11,4 @@ CREATE TABLE done (
   commands TEXT NOT NULL, -- as JSON; [] when nothing takes it back
   undone   TEXT NOT NULL -- the ids of the entries that took it back, as JSON; [] when it was not
 ) WITHOUT ROWID;
-CREATE INDEX done_person ON done (person, seq);
+CREATE INDEX undoable_person ON undoable (person, seq);

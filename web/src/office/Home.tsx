@@ -64,7 +64,7 @@ function Group({ group: g }: { group: WaitingGroup }) {
   return (
     <section className={`sec ${css.group}`} aria-label={t(`home.${g.name}`)}>
       <h2>
-        {t(`home.${g.name}`)} <b className={css.count}>{g.count}</b>
+        {t(`home.${g.name}`)} <b className={css.count}>{g.least ? t("home.least", { count: g.count }) : g.count}</b>
       </h2>
       {g.lines.map((l, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: two may wait about the same
@@ -79,7 +79,7 @@ function Group({ group: g }: { group: WaitingGroup }) {
       ))}
       {g.count > g.lines.length && (
         <Link className={css.more} to={whole[g.name]}>
-          {t("home.all", { count: g.count })}
+          {g.least ? t("home.allOfThem") : t("home.all", { count: g.count })}
         </Link>
       )}
     </section>

@@ -26,7 +26,7 @@ export function Trail({ lines, visit }: { lines: TrailLine[]; visit: string }) {
                 <b>{l.actor}</b> <Sentence kind={l.kind} args={l.args} />
               </span>
               <span className="tiny quiet block">
-                {l.device === "office" ? t(l.brought ? "trail.told" : "trail.office", { name: l.brought }) : l.device}
+                {l.device === "office" ? t(l.brought ? "trail.phoned" : "trail.office", { name: l.brought }) : l.device}
                 {l.brought && l.device !== "office" && ` · ${t("trail.brought", { name: l.brought })}`}
                 {l.where && ` · ${t("trail.where", { lat: l.where.lat.toFixed(4), lon: l.where.lon.toFixed(4) })}`}
                 {l.device !== "office" &&

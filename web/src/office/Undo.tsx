@@ -3,7 +3,7 @@ import { useMutation } from "@tanstack/react-query";
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { act } from "../session/api";
-import type { DoneLine } from "../types";
+import type { UndoLine } from "../types";
 import type { Word } from "../words/i18n";
 import { readings } from "./news";
 import { Failure, useQuestion } from "./queries";
@@ -12,7 +12,7 @@ import { Failure, useQuestion } from "./queries";
 const shownFor = 20_000;
 
 interface Told {
-  line: DoneLine;
+  line: UndoLine;
   what: "done" | "back" | "final";
 }
 
@@ -23,11 +23,11 @@ export const useUndo = () => useContext(Context);
 
 export function UndoProvider({ children }: { children: ReactNode }) {
   const { t } = useTranslation();
-  const list = useQuestion("/api/office/done", {}).data;
+  const list = useQuestion("/api/office/undoable", {}).data;
   const [told, setTold] = useState<Told>();
   const passed = useRef(new Set<string>()); // what can't be taken back, and was said so
   const undo = useMutation({
-    mutationFn: (line: DoneLine) => act("/api/office/undo/:id", { id: line.id }, { reason: t("undo.reason") }),
+    mutationFn: (line: UndoLine) => act("/api/office/undo/:id", { id: line.id }, { reason: t("undo.reason") }),
     onSuccess: (_, line) => setTold({ line, what: "back" }),
     onSettled: () => readings.told,
   });

@@ -19,9 +19,9 @@ import { Asked, FirstLook, Reports, Signatures } from "./visit/Ended";
 import { Hours } from "./visit/Hours";
 import { Messages } from "./visit/Messages";
 import { Parts } from "./visit/Parts";
-import { settling, type VisitPart, visitParts } from "./visit/parts";
+import { Phoned } from "./visit/Phoned";
+import { settling, type VisitSection, visitSections } from "./visit/sections";
 import { TasksAndLabels } from "./visit/TasksAndLabels";
-import { Tell } from "./visit/Tell";
 
 /** A visit with everything recorded on it, and how it came about. */
 export function VisitPage() {
@@ -41,8 +41,8 @@ export function VisitBody({ id, reviewing }: { id: string; reviewing?: boolean }
 
 function Shown({ page, reviewing }: { page: Page; reviewing?: boolean }) {
   const { t } = useTranslation();
-  const { view, trail, flags, here, messages, closing, sheets, told } = page;
-  const parts: Record<VisitPart, ReactNode> = {
+  const { view, trail, flags, here, messages, closing, sheets, phoned } = page;
+  const parts: Record<VisitSection, ReactNode> = {
     asked: <Asked view={view} />,
     hours: <Hours view={view} />,
     tasks: <TasksAndLabels view={view} />,
@@ -58,14 +58,14 @@ function Shown({ page, reviewing }: { page: Page; reviewing?: boolean }) {
     reports: <Reports view={view} />,
   };
   const { first, rest } = settling(page.exceptions.map((e) => e.kind));
-  const shown = (list: readonly VisitPart[]) => list.map((p) => <Fragment key={p}>{parts[p]}</Fragment>);
+  const shown = (list: readonly VisitSection[]) => list.map((p) => <Fragment key={p}>{parts[p]}</Fragment>);
   return (
     <>
-      <Head view={view} told={told} closing={closing} reviewing={reviewing} />
+      <Head view={view} phoned={phoned} closing={closing} reviewing={reviewing} />
       <div className="visit-columns">
         <div>
           <FirstLook page={page} flags={flags} />
-          {shown(reviewing ? first : visitParts)}
+          {shown(reviewing ? first : visitSections)}
         </div>
         {reviewing ? (
           <div>
@@ -83,7 +83,7 @@ function Shown({ page, reviewing }: { page: Page; reviewing?: boolean }) {
   );
 }
 
-function Head({ view, told, closing, reviewing }: { view: VisitView; told: string[]; closing?: Closed; reviewing?: boolean }) {
+function Head({ view, phoned, closing, reviewing }: { view: VisitView; phoned: string[]; closing?: Closed; reviewing?: boolean }) {
   const { t } = useTranslation();
   const commands = useCommands();
   const settings = useSettings().data;
@@ -117,9 +117,9 @@ function Head({ view, told, closing, reviewing }: { view: VisitView; told: strin
           {visit.outcome && ` · ${t(`outcome.${visit.outcome}`)}`}
         </p>
         <p className="small quiet">{t("board.since", { time: timeOrDay(view.standing.since) })}</p>
-        {told.length > 0 && (
+        {phoned.length > 0 && (
           <p>
-            <Tag kind="warn">{t("told.by", { names: told.join(", ") })}</Tag>
+            <Tag kind="warn">{t("phoned.by", { names: phoned.join(", ") })}</Tag>
           </p>
         )}
         {view.state && (
@@ -137,7 +137,7 @@ function Head({ view, told, closing, reviewing }: { view: VisitView; told: strin
             {t("page.withdraw")}
           </Button>
         )}
-        <Tell view={view} />
+        <Phoned view={view} />
         {closing && mayClose && ["travelling", "on_site", "paused"].includes(visit.stage) && <CloseVisit view={view} closing={closing} />}
         {view.visit.steps?.some((s) => s.unconfirmed && !s.struck) && !view.visit.steps.some((s) => s.action === "finished" && !s.unconfirmed && !s.struck) && (
           <p>

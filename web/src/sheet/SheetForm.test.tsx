@@ -19,7 +19,7 @@ function form(section: Section, lines: AnswerLine[], more: Partial<SheetSource> 
     areas: {},
     answer: async () => true,
     repeat: async () => {},
-    copy: async () => {},
+    copy: async () => true,
     catalogue: async () => ({ parts: [], kits: [] }),
     photos: (q, item) => <i>{`photos of ${q.id} ${item ?? ""}`.trim()}</i>,
     reading: (q, line) => <i>{`reading ${q.point} of ${line.asset}`}</i>,

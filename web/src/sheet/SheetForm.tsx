@@ -102,16 +102,16 @@ function AddItem({ section, last, count }: { section: Section; last?: SheetItem;
   const { copy } = useSheet();
   const [name, setName] = useState("");
   const noun = section.repeat?.noun ?? "";
-  const add = (from?: SheetItem) => {
-    void copy(section, name.trim() || `${noun[0]?.toUpperCase()}${noun.slice(1)} ${count + 1}`, from);
-    setName("");
+  const add = async (from?: SheetItem) => {
+    const kept = await copy(section, name.trim() || `${noun[0]?.toUpperCase()}${noun.slice(1)} ${count + 1}`, from);
+    if (kept) setName((now) => (now === name ? "" : now)); // what is not kept stays typed
   };
   return (
     <form
       className="item-add"
       onSubmit={(e: FormEvent) => {
         e.preventDefault();
-        add();
+        void add();
       }}
     >
       <TextField
@@ -124,7 +124,7 @@ function AddItem({ section, last, count }: { section: Section; last?: SheetItem;
         {t("sheet.addItem", { noun })}
       </Button>
       {last && (
-        <Button variant="outlined" onClick={() => add(last)}>
+        <Button variant="outlined" onClick={() => void add(last)}>
           {t("sheet.copyItem", { name: last.name })}
         </Button>
       )}

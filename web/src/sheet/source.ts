@@ -13,7 +13,8 @@ export interface SheetSource {
   /** Asks for an answer to be kept; an empty value takes it back. Resolves to whether it is. */
   answer: (question: Question, item: string | undefined, value: string, note?: string) => Promise<boolean>;
   repeat: (section: Section, item: SheetItem) => Promise<unknown>;
-  copy: (section: Section, name: string, from?: SheetItem) => Promise<unknown>;
+  /** adds an item to a section that repeats; tells whether it is kept */
+  copy: (section: Section, name: string, from?: SheetItem) => Promise<boolean>;
   /** The catalogue, to pick from. */
   catalogue: () => Promise<{ parts: { id: string; body: Part }[]; kits: { id: string; body: Kit }[] }>;
   /** What only the phone can show. */

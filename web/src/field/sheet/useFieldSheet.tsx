@@ -128,15 +128,21 @@ export function useFieldSheet(view: VisitView, ref: string): SheetSource | null 
   );
   const copy = useCallback(
     async (section: Section, name: string, from?: SheetItem) => {
-      if (!held || !(await begin(held))) return;
+      if (!held) return false;
+      try {
+        if (!(await begin(held))) return false;
+      } catch (e) {
+        tell(say(e instanceof CoreError ? e.code : { code: "unreadable" }));
+        return false;
+      }
       const copied = section.questions.flatMap((q) => {
         const value = from && view.visit.answers?.[ref]?.[keyOf(q.id, from.id)]?.value;
         return value && q.kind !== "signature" ? [{ question: q.id, value }] : [];
       });
       const item = newId().toLowerCase();
-      await record("sheet.repeated", view.id, { sheet: ref, section: section.id ?? "", item, name, copied: copied.map((c) => ({ ...c, item })) });
+      return !!(await record("sheet.repeated", view.id, { sheet: ref, section: section.id ?? "", item, name, copied: copied.map((c) => ({ ...c, item })) }));
     },
-    [held, view, ref, begin, record],
+    [held, view, ref, begin, record, tell],
   );
   return useMemo(() => {
     if (!held) return held;

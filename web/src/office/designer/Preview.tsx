@@ -133,7 +133,7 @@ function useTest(sheet: Sheet, test: Test, setTest: (f: (x: Test) => Test) => vo
       areas: {},
       answer,
       repeat: async (_, item) => setTest((x) => ({ ...x, items: x.items.map((i) => (i.id === item.id ? item : i)) })),
-      copy: async (section, name, from) =>
+      copy: async (section, name, from) => {
         setTest((x) => {
           const id = ulid().toLowerCase();
           const copied = Object.fromEntries(
@@ -144,7 +144,9 @@ function useTest(sheet: Sheet, test: Test, setTest: (f: (x: Test) => Test) => vo
             answers: { ...x.answers, ...copied },
             items: [...x.items, { entry: id, at: "2026-01-01T00:00:00Z", person: "", section: section.id ?? "", id, name }],
           };
-        }),
+        });
+        return true;
+      },
       catalogue: async () => ({ parts: sample, kits: [] }),
       photos: (q, item) => {
         const key = keyOf(q.id, item);

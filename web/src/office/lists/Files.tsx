@@ -5,7 +5,7 @@ import { useTranslation } from "react-i18next";
 import { ApiError } from "../../session/session";
 import type { ListFile, ListPage } from "../../types";
 import { Failure } from "../queries";
-import { type Asking, askedOf } from "./address";
+import { type Asking, askOf } from "./address";
 import { shownColumns } from "./Lines";
 import { type ListName, useWords } from "./words";
 
@@ -56,7 +56,7 @@ function useFile({ list, page, asked, picked }: Props) {
         title: words.title(c.name),
         words: Object.fromEntries(words.codes(c).map((v) => [v, words.value(c, v)])),
       }));
-      const body: ListFile = { ...askedOf({ ...asked, page: 0 }), ids: picked.length > 0 ? JSON.stringify(picked) : "", format, columns };
+      const body: ListFile = { ...askOf({ ...asked, page: 0 }), ids: picked.length > 0 ? JSON.stringify(picked) : "", format, columns };
       const response = await fetch(`/api/office/lists/${list}/file`, { method: "POST", body: JSON.stringify(body) });
       if (!response.ok) throw new ApiError(await response.json().catch(() => ({ status: response.status, code: "server.failed" })));
       const link = document.createElement("a");

@@ -1,7 +1,7 @@
 import { Button } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
-import { NavLink, useNavigate, useParams } from "react-router";
+import { Navigate, NavLink, useNavigate, useParams } from "react-router";
 import { May } from "../../session/May";
 import type { Word } from "../../words/i18n";
 import { Export } from "../checks/Export";
@@ -21,7 +21,7 @@ import { isList, type ListName, listNames } from "./words";
 /** The lists of all records: filtered, sorted, grouped, kept as views, written to files, changed many at once. */
 export function ListScreen() {
   const { list = "" } = useParams();
-  return isList(list) ? <List key={list} list={list} /> : <List list="orders" />;
+  return isList(list) ? <List key={list} list={list} /> : <Navigate to="/office/lists/orders" replace />;
 }
 
 /** What is begun from a list: where that is done, and the right it takes. */

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { ChoiceInput, DateInput, SaveButton, TextInput } from "../../form/fields";
 import { Form, useKeptForm } from "../../form/form";
-import { useMay } from "../../session/session";
+import { ApiError, useMay } from "../../session/session";
 import type { EntryDraft, ListLine, ListPage } from "../../types";
 import { isoDate } from "../../ui/format";
 import { SideDrawer } from "../../ui/SideDrawer";
@@ -40,7 +40,7 @@ export function Selection({ page, asked, picked, onPick }: Props) {
       )}
       <span className={css.grow} />
       {acts.map((a) => (
-        <Button key={a} variant="contained" onClick={() => setAct(a)}>
+        <Button key={a} onClick={() => setAct(a)}>
           {t(`list.act.${a}`)}
         </Button>
       ))}
@@ -97,7 +97,7 @@ function Acting({ act, asked, ids, count, onClose, onDone }: Acted) {
     setError(undefined);
     try {
       const { lines, most } = await all(ids);
-      if (count > most) return setError({ code: "list.many", args: { max: String(most) } });
+      if (count > most) return setError(new ApiError({ type: "about:blank", title: "", status: 409, code: "list.many", args: { max: String(most) } }));
       const drafts = lines.flatMap((l) => draftOf(act, l, { value: value === nobody ? "" : value, reason: reason.trim(), until }));
       if (drafts.length === 0) return onDone(0);
       commands.mutate(drafts, {

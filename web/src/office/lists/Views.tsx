@@ -8,7 +8,7 @@ import { useMe } from "../../session/session";
 import type { SavedView } from "../../types";
 import { SideDrawer } from "../../ui/SideDrawer";
 import { Failure, useCommands } from "../queries";
-import { type Asking, addressOf } from "./address";
+import { type Asking, queryOf } from "./address";
 import css from "./Lists.module.css";
 import { useViews } from "./queries";
 import type { ListName } from "./words";
@@ -20,7 +20,7 @@ export function Views({ list, asked }: { list: ListName; asked: Asking }) {
   const all = (useViews().data ?? []).filter((v) => v.view.list === list);
   const [at, setAt] = useState<HTMLElement>();
   const [keeping, setKeeping] = useState(false);
-  const now = addressOf({ ...asked, page: 0 }).toString();
+  const now = queryOf({ ...asked, page: 0 }).toString();
   const current = all.find((v) => v.view.query === now);
   const go = (v: SavedView) => {
     setAt(undefined);

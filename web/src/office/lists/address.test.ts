@@ -1,10 +1,10 @@
 import { expect, test } from "vitest";
-import { addressOf, asking, withFilter } from "./address";
+import { asking, queryOf, withFilter } from "./address";
 
 test("what is asked of a list comes back from its address", () => {
   const all = { q: "low flow", where: [{ column: "state", in: ["open", "back"] }], sort: "-promise", page: 3, by: "customer", columns: ["number", "state"] };
-  expect(asking(addressOf(all))).toEqual(all);
-  expect(addressOf(asking(new URLSearchParams())).toString()).toBe("");
+  expect(asking(queryOf(all))).toEqual(all);
+  expect(queryOf(asking(new URLSearchParams())).toString()).toBe("");
 });
 
 test("an address that can't be read asks for all", () => {

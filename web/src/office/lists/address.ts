@@ -34,7 +34,7 @@ export function asking(params: URLSearchParams): Asking {
 }
 
 /** The address that asks for something; what is as usual is left out. */
-export function addressOf(a: Asking): URLSearchParams {
+export function queryOf(a: Asking): URLSearchParams {
   const out = new URLSearchParams();
   if (a.q) out.set("q", a.q);
   if (a.where.length > 0) out.set("where", JSON.stringify(a.where));
@@ -46,12 +46,12 @@ export function addressOf(a: Asking): URLSearchParams {
 }
 
 /** What the server is asked of it. */
-export const askedOf = (a: Asking) => ({ q: a.q, where: a.where.length > 0 ? JSON.stringify(a.where) : "", sort: a.sort, page: a.page });
+export const askOf = (a: Asking) => ({ q: a.q, where: a.where.length > 0 ? JSON.stringify(a.where) : "", sort: a.sort, page: a.page });
 
 /** What is asked now, and how to ask for something else. Whatever changes begins on the first page, unless it is the page. */
 export function useAsking(): [Asking, (change: Partial<Asking>) => void] {
   const [params, setParams] = useSearchParams();
-  return [asking(params), (change) => setParams((before) => addressOf({ ...asking(before), page: 0, ...change }), { replace: true })];
+  return [asking(params), (change) => setParams((before) => queryOf({ ...asking(before), page: 0, ...change }), { replace: true })];
 }
 
 /** Filters with another in the place of that of its column; one that asks for nothing is left out. */

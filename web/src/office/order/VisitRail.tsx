@@ -20,7 +20,7 @@ export function VisitRail({ page }: { page: OrderPage }) {
         <span className="small quiet block">{names[order.openedBy] ?? order.openedBy}</span>
       </li>
       {visits.map((v, i) => (
-        <VisitStop key={v.id} view={v} n={i + 1} names={names} told={page.told[v.id]} />
+        <VisitStop key={v.id} view={v} n={i + 1} names={names} phoned={page.phoned[v.id]} />
       ))}
       {waiting.length > 0 && (
         <li>
@@ -53,7 +53,7 @@ export function VisitRail({ page }: { page: OrderPage }) {
   );
 }
 
-function VisitStop({ view, n, names, told }: { view: VisitView; n: number; names: Record<string, string>; told?: string[] }) {
+function VisitStop({ view, n, names, phoned }: { view: VisitView; n: number; names: Record<string, string>; phoned?: string[] }) {
   const { t } = useTranslation();
   const { visit } = view;
   const over = ["finished", "withdrawn"].includes(visit.stage);
@@ -72,7 +72,7 @@ function VisitStop({ view, n, names, told }: { view: VisitView; n: number; names
         {t(`stage.${view.standing.stage}`)}
         {worked > 0 && ` · ${duration(worked)}`}
       </span>
-      {told && <span className="small quiet block">{t("told.by", { names: told.join(", ") })}</span>}
+      {phoned && <span className="small quiet block">{t("phoned.by", { names: phoned.join(", ") })}</span>}
       {visit.outcome && (
         <span className="small block">
           {visit.outcome === "complete" ? <Tag kind="good">{t(`outcome.${visit.outcome}`)}</Tag> : <Tag kind="warn">{t(`outcome.${visit.outcome}`)}</Tag>}

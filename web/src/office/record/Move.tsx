@@ -21,19 +21,19 @@ export function Moves({ page }: { page: RecordPage }) {
   const moves = (page.body as Asset).moves ?? [];
   if (moves.length === 0 && !may) return null;
   return (
-    <section className="sec" aria-label={t("goes.title")}>
+    <section className="sec" aria-label={t("machineMove.title")}>
       <h2>
-        {t("goes.title")}
+        {t("machineMove.title")}
         {may && (
           <Button size="small" onClick={() => setMoving(true)}>
-            {t("goes.open")}
+            {t("machineMove.open")}
           </Button>
         )}
       </h2>
       {moves.toReversed().map((m) => (
         <MoveLine key={m.entry} move={m} names={page.sites} />
       ))}
-      {moves.length === 0 && <p className="quiet">{t("goes.none")}</p>}
+      {moves.length === 0 && <p className="quiet">{t("machineMove.none")}</p>}
       {moving && <MoveDrawer page={page} onClose={() => setMoving(false)} />}
     </section>
   );
@@ -45,9 +45,9 @@ function MoveLine({ move: m, names }: { move: AssetMove; names: Record<string, s
   return (
     <p className="line">
       <span className="grow">
-        <b>{t(`goes.why.${m.why}`)}</b> {site(m.from)} {m.to && <>→ {site(m.to)}</>}
+        <b>{t(`machineMove.why.${m.why}`)}</b> {site(m.from)} {m.to && <>→ {site(m.to)}</>}
         <span className="small quiet block">
-          {[m.until && t("goes.until", { day: shortDate(`${m.until}T12:00:00Z`) }), m.note].filter(Boolean).join(" · ")}
+          {[m.until && t("machineMove.until", { day: shortDate(`${m.until}T12:00:00Z`) }), m.note].filter(Boolean).join(" · ")}
         </span>
       </span>
       <span className="small nowrap">{shortDate(m.at)}</span>
@@ -58,14 +58,14 @@ function MoveLine({ move: m, names }: { move: AssetMove; names: Record<string, s
 function MoveDrawer({ page, onClose }: { page: RecordPage; onClose: () => void }) {
   const { t } = useTranslation();
   const commands = useCommands({ form: true });
-  const form = useKeptForm(`move ${page.ref.id}`, { why: "", until: "", note: "" });
-  const [site, setSite] = useState<FoundRecord>();
+  const form = useKeptForm(`move ${page.ref.id}`, { why: "", site: "", siteName: "", until: "", note: "" });
+  const site = form.fields.watch("site");
   const why = form.fields.watch("why") as MoveReason | "";
   const elsewhere = why !== "" && why !== "scrapped";
-  const save = (v: { why: string; until: string; note: string }, saved: () => void) => {
+  const save = (v: { why: string; site: string; until: string; note: string }, saved: () => void) => {
     const body = {
       why: v.why as MoveReason,
-      site: elsewhere ? site?.id : undefined,
+      site: (elsewhere && v.site) || undefined,
       until: v.why === "lent" || v.why === "rented" ? v.until || undefined : undefined,
       note: v.note.trim() || undefined,
       components: page.around.map((c) => c.id),
@@ -79,33 +79,42 @@ function MoveDrawer({ page, onClose }: { page: RecordPage; onClose: () => void }
   };
   return (
     <SideDrawer
-      title={t("goes.open")}
-      about={page.around.length > 0 ? t("goes.with", { count: page.around.length }) : undefined}
+      title={t("machineMove.open")}
+      about={page.around.length > 0 ? t("machineMove.with", { count: page.around.length }) : undefined}
       draft={form}
       onClose={onClose}
     >
       <Form form={form} className={css.form} onSave={save}>
-        <ChoiceInput name="why" label={t("goes.why")} required choices={reasons.map((r) => [r, t(`goes.why.${r}`)])} />
-        {elsewhere && <SitePick site={site} onPick={setSite} optional={why === "sold"} />}
-        {(why === "lent" || why === "rented") && <DateInput name="until" label={t("goes.backBy")} />}
-        <TextInput name="note" label={t("goes.note")} lines={2} />
+        <ChoiceInput name="why" label={t("machineMove.why")} required choices={reasons.map((r) => [r, t(`machineMove.why.${r}`)])} />
+        {elsewhere && (
+          <SitePick
+            name={site && form.fields.watch("siteName")}
+            optional={why === "sold"}
+            onPick={(hit) => {
+              form.fields.setValue("siteName", hit?.title ?? "", { shouldDirty: true });
+              form.fields.setValue("site", hit?.id ?? "", { shouldDirty: true });
+            }}
+          />
+        )}
+        {(why === "lent" || why === "rented") && <DateInput name="until" label={t("machineMove.backBy")} />}
+        <TextInput name="note" label={t("machineMove.note")} lines={2} />
         <Failure error={commands.error} />
-        <SaveButton busy={commands.isPending || (elsewhere && why !== "sold" && !site)}>{t("goes.save")}</SaveButton>
+        <SaveButton busy={commands.isPending || (elsewhere && why !== "sold" && !site)}>{t("machineMove.save")}</SaveButton>
       </Form>
     </SideDrawer>
   );
 }
 
 /** Finds a site by part of its name, address or customer. */
-function SitePick({ site, onPick, optional }: { site?: FoundRecord; onPick: (site?: FoundRecord) => void; optional: boolean }) {
+function SitePick({ name, onPick, optional }: { name: string; onPick: (site?: FoundRecord) => void; optional: boolean }) {
   const { t } = useTranslation();
   const [text, setText] = useState("");
   const hits = (useFind(text.trim().length > 1 ? text.trim() : "").data?.hits ?? []).filter((h) => h.type === "site");
-  if (site) {
+  if (name) {
     return (
       <p className="line">
         <span className="grow">
-          <b>{site.title}</b> <span className="small quiet block">{site.detail}</span>
+          <b>{name}</b>
         </span>
         <button type="button" className="link" onClick={() => onPick()}>
           {t("intake.change")}
@@ -116,8 +125,8 @@ function SitePick({ site, onPick, optional }: { site?: FoundRecord; onPick: (sit
   return (
     <div>
       <TextField
-        label={t("goes.site")}
-        helperText={optional ? t("goes.unknown") : undefined}
+        label={t("machineMove.site")}
+        helperText={optional ? t("machineMove.unknown") : undefined}
         value={text}
         onChange={(e) => setText(e.target.value)}
         slotProps={{ htmlInput: { autoComplete: "off" } }}

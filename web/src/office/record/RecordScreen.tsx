@@ -1,7 +1,9 @@
 import { Button } from "@mui/material";
-import { Fragment, useState } from "react";
+import { Fragment } from "react";
 import { useTranslation } from "react-i18next";
 import { Link, useParams } from "react-router";
+import { useDraft } from "../../draft/draft";
+import { ThrowAway } from "../../draft/ThrowAway";
 import { amendment, assetFields, type Field, placeFields } from "../../records";
 import { rightTo, useMay } from "../../session/session";
 import type { Amendment, Asset, Customer, RecordPage, Site } from "../../types";
@@ -14,10 +16,10 @@ import { SubstanceLog } from "../checks/SubstanceLog";
 import { FlagLine } from "../Look";
 import { Papers } from "../Papers";
 import { Answer, Failure, useCommands, useRecordPage } from "../queries";
+import { CustomerMessages } from "./CustomerMessages";
 import { Moves } from "./Move";
 import { People } from "./People";
 import css from "./Record.module.css";
-import { ToldCustomer } from "./Told";
 import { Used } from "./Used";
 import { Work } from "./Work";
 
@@ -68,7 +70,7 @@ function Shown({ page }: { page: RecordPage }) {
           {type !== "customer" && <Papers page={page} />}
           <Around page={page} />
           {type === "site" && <SubstanceLog site={page.ref.id} />}
-          {type === "customer" && <ToldCustomer customer={page.ref.id} />}
+          {type === "customer" && <CustomerMessages customer={page.ref.id} />}
         </div>
         <div>
           {["customer", "site", "asset"].includes(type) && (
@@ -120,12 +122,13 @@ function Form({ page, fields }: { page: RecordPage; fields: Field[] }) {
   const { t } = useTranslation();
   const commands = useCommands();
   const may = useMay(rightTo("record.amended", page.ref.type));
-  const [values, setValues] = useState<Record<string, string>>({});
-  const [had, setHad] = useState(page.body); // as it was before the first change
+  // What is typed, and the record as it was before the first change.
+  const draft = useDraft<{ values: Record<string, string>; had?: unknown }>(`record ${page.ref.type}/${page.ref.id}`, { values: {} });
+  const { values, had } = draft.value;
   const typing = Object.keys(values).length > 0;
   const change = amendment(typing ? had : page.body, values);
   const save = () => {
-    if (change) commands.mutate([{ kind: "record.amended", subject: page.ref, body: change.patch, base: change.base }], { onSuccess: () => setValues({}) });
+    if (change) commands.mutate([{ kind: "record.amended", subject: page.ref, body: change.patch, base: change.base }], { onSuccess: draft.clear });
   };
   return (
     <form
@@ -140,10 +143,7 @@ function Form({ page, fields }: { page: RecordPage; fields: Field[] }) {
         fields={fields}
         values={values}
         readOnly={!may}
-        onChange={(v) => {
-          if (!typing) setHad(page.body);
-          setValues(v);
-        }}
+        onChange={(values) => draft.change(typing ? { values } : { values, had: page.body })}
       />
       {may && (
         <div className="line">
@@ -151,6 +151,7 @@ function Form({ page, fields }: { page: RecordPage; fields: Field[] }) {
             {t("records.save")}
           </Button>
           <span role="status">{commands.isSuccess && !change && <Tag kind="good">{t("records.saved")}</Tag>}</span>
+          {change && <ThrowAway draft={draft} />}
           <Failure error={commands.error} />
         </div>
       )}

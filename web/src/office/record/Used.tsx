@@ -14,7 +14,9 @@ export function Used({ of }: { of: Ref }) {
         <>
           {used.photos.length > 0 && (
             <section className="sec" aria-label={t("used.photos")}>
-              <h2>{t("used.photos")}</h2>
+              <h2>
+                {t("used.photos")} {used.cut && <span className="small quiet">{t("used.cut", { count: used.photos.length })}</span>}
+              </h2>
               <ul className="shots">
                 {used.photos.map((p) => (
                   <li key={p.hash + p.visit}>

@@ -1,24 +1,10 @@
 import { expect, test } from "vitest";
 import type { VisitView } from "../../types";
 import { setZone } from "../../ui/format";
-import { entriesOf, type Telling, wrong } from "./told";
+import { blank, entriesOf, type PhonedIn, wrong } from "./phoned";
 
 setZone("Etc/UTC");
-const blank: Telling = {
-  person: "ansa",
-  date: "2026-03-10",
-  setOff: "",
-  arrived: "",
-  breakFrom: "",
-  breakTo: "",
-  finished: "",
-  outcome: "",
-  reason: "",
-  done: [],
-  parts: [],
-  readings: {},
-  note: "",
-};
+const begun: PhonedIn = { ...blank, person: "ansa", date: "2026-03-10" };
 const now = Date.parse("2026-03-10T16:00:00Z");
 const view = {
   id: "V1",
@@ -27,8 +13,8 @@ const view = {
 } as unknown as VisitView;
 
 test("what is told becomes entries in the order in which it happened, by whoever tells it", () => {
-  const told: Telling = {
-    ...blank,
+  const told: PhonedIn = {
+    ...begun,
     setOff: "08:00",
     arrived: "08:30",
     breakFrom: "10:00",
@@ -54,23 +40,23 @@ test("what is told becomes entries in the order in which it happened, by whoever
     "note.written",
     "visit.finished",
   ]);
-  expect(out.map((e) => e.told.at)).toEqual(out.map((e) => e.told.at).toSorted());
+  expect(out.map((e) => e.phoned.at)).toEqual(out.map((e) => e.phoned.at).toSorted());
   expect(out[6].body).toMatchObject({ value: "4.5", unit: "bar", asset: "A1" });
   expect(out[8].body).toEqual({ outcome: "return_needed", reason: "Seal", order: "W1" });
-  expect(new Set(out.map((e) => e.told.person))).toEqual(new Set(["ansa"]));
+  expect(new Set(out.map((e) => e.phoned.person))).toEqual(new Set(["ansa"]));
 });
 
 test.each([
-  [{}, "told.nothing"],
-  [{ arrived: "8" }, "told.time"],
-  [{ date: "", arrived: "08:00" }, "told.time"],
-  [{ setOff: "09:00", arrived: "08:00" }, "told.order"],
-  [{ breakTo: "09:00" }, "told.order"],
-  [{ arrived: "17:00" }, "told.future"],
-  [{ finished: "11:00" }, "told.outcome"],
-  [{ outcome: "complete" }, "told.outcome"],
-  [{ readings: { "A1/discharge": "much" } }, "told.reading"],
+  [{}, "phoned.nothing"],
+  [{ arrived: "8" }, "phoned.time"],
+  [{ date: "", arrived: "08:00" }, "phoned.time"],
+  [{ setOff: "09:00", arrived: "08:00" }, "phoned.order"],
+  [{ breakTo: "09:00" }, "phoned.order"],
+  [{ arrived: "17:00" }, "phoned.future"],
+  [{ finished: "11:00" }, "phoned.outcome"],
+  [{ outcome: "complete" }, "phoned.outcome"],
+  [{ readings: { "A1/discharge": "much" } }, "phoned.reading"],
   [{ note: "Only this" }, undefined],
-] as [Partial<Telling>, string | undefined][])("%j is %s", (part, code) => {
-  expect(wrong({ ...blank, ...part }, now)).toBe(code);
+] as [Partial<PhonedIn>, string | undefined][])("%j is %s", (part, code) => {
+  expect(wrong({ ...begun, ...part }, now)).toBe(code);
 });

@@ -6,8 +6,8 @@ import (
 	"iter.example/iter/core/ledger"
 )
 
-// ToldOn names those at the office who wrote down what was told by telephone of some visits, by visit.
-func (t *Tx) ToldOn(visits []string) (map[string][]string, error) {
+// PhonedOn names those at the office who wrote down what was told by telephone of some visits, by visit.
+func (t *Tx) PhonedOn(visits []string) (map[string][]string, error) {
 	ids, err := json.Marshal(visits)
 	if err != nil {
 		return nil, err

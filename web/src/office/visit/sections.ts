@@ -1,7 +1,7 @@
-/** The parts of a visit's page, and which of them settles what the visit is looked at for. */
+/** The sections of a visit's page, and which of them settles what the visit is looked at for. */
 import type { ReviewExceptionKind } from "../../types";
 
-export const visitParts = [
+export const visitSections = [
   "asked",
   "hours",
   "tasks",
@@ -16,10 +16,10 @@ export const visitParts = [
   "signatures",
   "reports",
 ] as const;
-export type VisitPart = (typeof visitParts)[number];
+export type VisitSection = (typeof visitSections)[number];
 
 /** What is read to settle an exception. */
-const settles: Record<ReviewExceptionKind, VisitPart[]> = {
+const settles: Record<ReviewExceptionKind, VisitSection[]> = {
   hazards: ["answers", "photos"],
   unsigned: ["signatures"],
   absent: ["signatures"],
@@ -33,9 +33,9 @@ const settles: Record<ReviewExceptionKind, VisitPart[]> = {
   flags: ["hours"],
 };
 
-/** The parts that settle some exceptions, in the order of those, and the rest. With none, what most people look at comes first. */
-export function settling(exceptions: ReviewExceptionKind[]): { first: VisitPart[]; rest: VisitPart[] } {
+/** The sections that settle some exceptions, in the order of those, and the rest. With none, what most people look at comes first. */
+export function settling(exceptions: ReviewExceptionKind[]): { first: VisitSection[]; rest: VisitSection[] } {
   const wanted = exceptions.length > 0 ? exceptions.flatMap((e) => settles[e]) : (["hours", "notes", "parts"] as const);
-  const first = [...new Set<VisitPart>(["asked", ...wanted])];
-  return { first, rest: visitParts.filter((p) => !first.includes(p)) };
+  const first = [...new Set<VisitSection>(["asked", ...wanted])];
+  return { first, rest: visitSections.filter((p) => !first.includes(p)) };
 }

@@ -20,15 +20,15 @@ func mayWrite(tx *store.Tx, d syncing.Device, f *ledger.Fact, now time.Time) err
 	if !slices.ContainsFunc(writers, func(r records.Role) bool { return d.Person.Has(r) }) {
 		return ErrRole(writers)
 	}
-	if !f.Told() {
-		return msg.New("scope.told", "kind", f.Entry.Kind)
+	if !f.Phoned() {
+		return msg.New("scope.phoned", "kind", f.Entry.Kind)
 	}
 	teller := syncing.Device{PersonID: f.Entry.Actor}
 	if _, err := tx.Load("person", f.Entry.Actor, &teller.Person); err != nil {
 		return err
 	}
 	if f.Entry.At.After(now) {
-		return msg.New("told.future")
+		return msg.New("phoned.future")
 	}
 	if wait, _ := ledger.Timely(f.Entry.At, now); wait != nil {
 		return wait

@@ -6,7 +6,7 @@ import type { Word } from "../../words/i18n";
 import { Answer, useContacts } from "../queries";
 
 /** What a customer was told and sent, over all work. */
-export function ToldCustomer({ customer }: { customer: string }) {
+export function CustomerMessages({ customer }: { customer: string }) {
   const { t } = useTranslation();
   const query = useContacts(customer);
   return (

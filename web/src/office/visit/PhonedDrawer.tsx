@@ -8,32 +8,18 @@ import { SideDrawer } from "../../ui/SideDrawer";
 import { Failure, useCommands } from "../queries";
 import { NeedsField, needsFine } from "../stores/NeedsField";
 import { usePlaces } from "../stores/queries";
-import css from "./Tell.module.css";
-import { entriesOf, type Telling, wrong } from "./told";
+import css from "./Phoned.module.css";
+import { blank, entriesOf, type PhonedIn, wrong } from "./phoned";
 
 const outcomes: Outcome[] = ["complete", "return_needed", "no_access", "not_needed"];
 
 /** Writes down what a technician tells by telephone: times, tasks, parts, readings, a note, how it ended; all of it or a part. */
-export function TellDrawer({ view, onClose }: { view: VisitView; onClose: () => void }) {
+export function PhonedDrawer({ view, onClose }: { view: VisitView; onClose: () => void }) {
   const { t } = useTranslation();
   const commands = useCommands({ form: true });
   const { visit } = view;
-  const blank: Telling = {
-    person: visit.technician,
-    date: isoDate(Math.min(Date.parse(visit.start), Date.now())),
-    setOff: "",
-    arrived: "",
-    breakFrom: "",
-    breakTo: "",
-    finished: "",
-    outcome: "",
-    reason: "",
-    done: [],
-    parts: [],
-    readings: {},
-    note: "",
-  };
-  const draft = useDraft<Telling>(`told ${view.id}`, blank);
+  const start = { ...blank, person: visit.technician, date: isoDate(Math.min(Date.parse(visit.start), Date.now())) };
+  const draft = useDraft<PhonedIn>(`phoned ${view.id}`, start);
   const told = draft.value;
   const places = usePlaces().data ?? [];
   const place = (places.find((p) => p.person === told.person) ?? places.find((p) => p.kind === "store"))?.id ?? "";
@@ -45,10 +31,10 @@ export function TellDrawer({ view, onClose }: { view: VisitView; onClose: () => 
   };
   const save = () => commands.mutate(entriesOf(told, view, place, Date.now()), { onSuccess });
   const clock = (field: "setOff" | "arrived" | "breakFrom" | "breakTo" | "finished") => (
-    <TimeField label={t(`told.${field}`)} value={told[field]} onChange={(v) => draft.change({ [field]: v })} />
+    <TimeField label={t(`phoned.${field}`)} value={told[field]} onChange={(v) => draft.change({ [field]: v })} />
   );
   return (
-    <SideDrawer title={t("told.title")} about={t("told.hint")} draft={draft} onClose={onClose}>
+    <SideDrawer title={t("phoned.title")} about={t("phoned.hint")} draft={draft} onClose={onClose}>
       <form
         className={css.form}
         onSubmit={(e) => {
@@ -57,14 +43,14 @@ export function TellDrawer({ view, onClose }: { view: VisitView; onClose: () => 
         }}
       >
         <div className={css.row}>
-          <TextField select label={t("told.who")} value={told.person} onChange={(e) => draft.change({ person: e.target.value })}>
+          <TextField select label={t("phoned.who")} value={told.person} onChange={(e) => draft.change({ person: e.target.value })}>
             {people.map((p) => (
               <MenuItem key={p} value={p}>
                 {view.names[p] ?? p}
               </MenuItem>
             ))}
           </TextField>
-          <DateField label={t("told.date")} value={told.date} onChange={(date) => draft.change({ date })} />
+          <DateField label={t("phoned.date")} value={told.date} onChange={(date) => draft.change({ date })} />
         </div>
         <div className={css.row}>
           {clock("setOff")}
@@ -75,10 +61,10 @@ export function TellDrawer({ view, onClose }: { view: VisitView; onClose: () => 
           {clock("breakTo")}
         </div>
         <Tasks view={view} told={told} onChange={(done) => draft.change({ done })} />
-        <NeedsField needs={told.parts} legend={t("told.parts")} onChange={(parts) => draft.change({ parts })} />
+        <NeedsField needs={told.parts} legend={t("phoned.parts")} onChange={(parts) => draft.change({ parts })} />
         <Readings view={view} told={told} onChange={(readings) => draft.change({ readings })} />
         <TextField
-          label={t("told.note")}
+          label={t("phoned.note")}
           value={told.note}
           multiline
           minRows={2}
@@ -87,8 +73,8 @@ export function TellDrawer({ view, onClose }: { view: VisitView; onClose: () => 
         />
         <div className={css.row}>
           {clock("finished")}
-          <TextField select label={t("told.outcome")} value={told.outcome} onChange={(e) => draft.change({ outcome: e.target.value as Outcome })}>
-            <MenuItem value="">{t("told.stillOn")}</MenuItem>
+          <TextField select label={t("phoned.outcome")} value={told.outcome} onChange={(e) => draft.change({ outcome: e.target.value as Outcome })}>
+            <MenuItem value="">{t("phoned.stillOn")}</MenuItem>
             {outcomes.map((o) => (
               <MenuItem key={o} value={o}>
                 {t(`outcome.${o}`)}
@@ -106,20 +92,20 @@ export function TellDrawer({ view, onClose }: { view: VisitView; onClose: () => 
         )}
         <Failure error={commands.error} />
         <Button type="submit" variant="contained" disabled={!!why || !needsFine(told.parts) || commands.isPending}>
-          {t("told.save")}
+          {t("phoned.save")}
         </Button>
       </form>
     </SideDrawer>
   );
 }
 
-function Tasks({ view, told, onChange }: { view: VisitView; told: Telling; onChange: (done: string[]) => void }) {
+function Tasks({ view, told, onChange }: { view: VisitView; told: PhonedIn; onChange: (done: string[]) => void }) {
   const { t } = useTranslation();
   const open = view.tasks.filter((x) => x.act !== "done");
   if (open.length === 0) return null;
   return (
     <fieldset className={css.group}>
-      <legend className="small quiet">{t("told.tasks")}</legend>
+      <legend className="small quiet">{t("phoned.tasks")}</legend>
       {open.map((task) => (
         <FormControlLabel
           key={task.id}
@@ -136,13 +122,13 @@ function Tasks({ view, told, onChange }: { view: VisitView; told: Telling; onCha
   );
 }
 
-function Readings({ view, told, onChange }: { view: VisitView; told: Telling; onChange: (readings: Record<string, string>) => void }) {
+function Readings({ view, told, onChange }: { view: VisitView; told: PhonedIn; onChange: (readings: Record<string, string>) => void }) {
   const { t } = useTranslation();
   const points = view.machines.flatMap((m) => m.points.map((p) => ({ key: `${m.id}/${p.id}`, name: p.name, unit: p.unit, machine: m.asset.name })));
   if (points.length === 0) return null;
   return (
     <details className={css.group} open={Object.keys(told.readings).length > 0}>
-      <summary>{t("told.readings")}</summary>
+      <summary>{t("phoned.readings")}</summary>
       <div className={css.points}>
         {points.map((p) => (
           <TextField

@@ -17,9 +17,9 @@ import (
 	"iter.example/iter/server/syncing"
 )
 
-func told(who string, at time.Time, kind string, body any) office.Command {
+func phoned(who string, at time.Time, kind string, body any) office.Command {
 	c := command(kind, "visit", "V1", body)
-	c.Told = &office.Told{Person: who, At: at}
+	c.Phoned = &office.Phoned{Person: who, At: at}
 	return c
 }
 
@@ -29,12 +29,12 @@ func TestWrittenDownByTelephone(t *testing.T) {
 	at := func(minutes int) time.Time { return d.now.Add(time.Duration(minutes-240) * time.Minute) }
 	d.now = d.now.Add(6 * time.Hour)
 	batch := []office.Command{
-		told("ann", at(0), "visit.set_off", ledger.Step{}), told("ann", at(20), "visit.arrived", ledger.Step{}),
-		told("ann", at(60), "visit.paused", ledger.Step{Clock: labor.Break, Reason: "lunch"}),
-		told("ann", at(75), "visit.resumed", ledger.Step{}),
-		told("ann", at(90), "part.used", ledger.Use{Part: "P1", Place: "van-ann", Quantity: decimal.NewFromInt(2)}),
-		told("ann", at(95), "task.done", ledger.TaskTaken{Order: "W1", Task: "t1"}),
-		told("ann", at(100), "visit.finished", ledger.Step{Outcome: work.Complete}),
+		phoned("ann", at(0), "visit.set_off", ledger.Step{}), phoned("ann", at(20), "visit.arrived", ledger.Step{}),
+		phoned("ann", at(60), "visit.paused", ledger.Step{Clock: labor.Break, Reason: "lunch"}),
+		phoned("ann", at(75), "visit.resumed", ledger.Step{}),
+		phoned("ann", at(90), "part.used", ledger.Use{Part: "P1", Place: "van-ann", Quantity: decimal.NewFromInt(2)}),
+		phoned("ann", at(95), "task.done", ledger.TaskTaken{Order: "W1", Task: "t1"}),
+		phoned("ann", at(100), "visit.finished", ledger.Step{Outcome: work.Complete}),
 	}
 	out, err := d.record("mirin", d.seq(), batch...)
 	require.NoError(t, err)
@@ -49,7 +49,7 @@ func TestWrittenDownByTelephone(t *testing.T) {
 		assert.Equal(t, work.Finished, v.Stage)
 		assert.Equal(t, "ann", v.Steps[len(v.Steps)-1].Person)
 		assert.True(t, at(100).Truncate(time.Millisecond).Equal(v.Ended()))
-		names, err := tx.ToldOn([]string{"V1"})
+		names, err := tx.PhonedOn([]string{"V1"})
 		assert.Equal(t, map[string][]string{"V1": {"mirin"}}, names)
 		return err
 	}))
@@ -72,10 +72,11 @@ func TestWhatIsNotWrittenDown(t *testing.T) {
 		return err.Error()
 	}
 	stores := syncing.Device{PersonID: "oriel", Person: records.Person{Name: "Oriel", Roles: []records.Role{records.Stores}}}
-	assert.Contains(t, try(stores, told("ann", d.now, "visit.arrived", ledger.Step{})), "role.missing")
-	assert.Contains(t, try(person("mirin"), told("ben", d.now, "visit.arrived", ledger.Step{})), "scope.visit", "not theirs who tells")
-	assert.Contains(t, try(person("mirin"), told("office", d.now, "visit.arrived", ledger.Step{})), "scope.role", "does not work in the field")
-	assert.Contains(t, try(person("mirin"), told("ann", d.now.Add(time.Minute), "visit.arrived", ledger.Step{})), "told.future")
-	assert.Contains(t, try(person("mirin"), told("ann", d.now, "visit.withdrawn", ledger.Withdraw{})), "scope.told")
+	assert.Contains(t, try(stores, phoned("ann", d.now, "visit.arrived", ledger.Step{})), "role.missing")
+	assert.Contains(t, try(person("mirin"), phoned("ben", d.now, "visit.arrived", ledger.Step{})), "scope.visit", "not theirs who tells")
+	assert.Contains(t, try(person("mirin"), phoned("office", d.now, "visit.arrived", ledger.Step{})), "scope.role",
+		"does not work in the field")
+	assert.Contains(t, try(person("mirin"), phoned("ann", d.now.Add(time.Minute), "visit.arrived", ledger.Step{})), "phoned.future")
+	assert.Contains(t, try(person("mirin"), phoned("ann", d.now, "visit.withdrawn", ledger.Withdraw{})), "scope.phoned")
 	assert.Equal(t, before, d.seq())
 }

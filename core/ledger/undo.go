@@ -16,12 +16,12 @@ type Draft struct {
 	Why bool
 }
 
-// Opposite gives the commands that take the entry back, in order; none when nothing does, as when somebody was told. before reads documents
+// Undo gives the commands that take the entry back, in order; none when nothing does, as when somebody was told. before reads documents
 // as they were before the entry.
-func (f *Fact) Opposite(before Loader) ([]Draft, error) {
+func (f *Fact) Undo(before Loader) ([]Draft, error) {
 	e := f.read
-	if f.kind.opposite != nil {
-		return f.kind.opposite(before, e, f.body)
+	if f.kind.undo != nil {
+		return f.kind.undo(before, e, f.body)
 	}
 	if f.kind.strike != nil {
 		return []Draft{{Kind: "entry.struck_by_office", Subject: e.Subject, Why: true,
