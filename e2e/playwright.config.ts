@@ -1,7 +1,8 @@
+import { existsSync } from "node:fs";
 import { defineConfig } from "@playwright/test";
 
 export const chromium = {
-  executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
+  executablePath: process.env.CHROMIUM ?? ["/usr/bin/chromium-headless-shell", "/usr/bin/chromium"].find(existsSync),
   args: [
     "--no-sandbox",
     "--disable-gpu",

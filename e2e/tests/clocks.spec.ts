@@ -26,6 +26,7 @@ async function onSite(page: Page): Promise<string> {
   await page.goto(`${program.url}/field`);
   await expect(page.getByText("All at office")).toBeVisible();
   await page.locator(".stop.now a, .stop.todo a").first().click();
+  await page.waitForURL(/\/field\/visit\//);
   const next = dock(page).locator(".next:not([aria-disabled])");
   for (;;) {
     const name = (await next.textContent()) ?? "";
@@ -48,7 +49,7 @@ async function findWork(page: Page, problem: string) {
 test("a visit that is left stands still, and coming back goes on with it", async ({ browser }) => {
   const { page } = phone;
   const first = await onSite(page);
-  const name = (await page.locator("h1").textContent()) ?? "";
+  const name = (await dock(page).getAttribute("aria-label")) ?? "";
   await findWork(page, "Sump float sticks");
   const second = page.url().split("/").pop();
   expect(second).not.toBe(first);
