@@ -24,8 +24,16 @@ func (f *Fact) Correction() bool {
 	if f.Entry.Kind != "record.amended" {
 		return false
 	}
-	corrected := FieldsCorrected(f.Entry.Subject.Type)
-	return !slices.ContainsFunc(fieldsOf(f.Entry.Body), func(name string) bool { return !slices.Contains(corrected, name) })
+	return f.amendsOnly(FieldsCorrected(f.Entry.Subject.Type))
+}
+
+// CorrectsContacts tells whether the entry is a correction that a technician may make of a record that their device does not hold.
+func (f *Fact) CorrectsContacts() bool {
+	return f.Correction() && f.amendsOnly(types[f.Entry.Subject.Type].met)
+}
+
+func (f *Fact) amendsOnly(may []string) bool {
+	return !slices.ContainsFunc(fieldsOf(f.Entry.Body), func(name string) bool { return !slices.Contains(may, name) })
 }
 
 // Clash is a field that an amendment changes and that is no longer what the amendment was made from: what it is now, and what it

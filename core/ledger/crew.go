@@ -16,6 +16,8 @@ func crewKinds() table {
 			raise: []raise{asItWas}}.kind(),
 		"crew.answered": row[CrewAnswered]{subject: "visit", whose: AskedAbout, check: checkCrewAnswered, keys: crewAnsweredKeys,
 			apply: crewAnswered, final: "the clock is corrected on the day"}.kind(),
+		"crew.joined": row[Nothing]{subject: "visit", terminal: true, whose: Anybodys, keys: joinedKeys, apply: crewJoined,
+			final: "what was clocked is corrected on the day"}.kind(),
 	}
 }
 
@@ -80,6 +82,23 @@ func crewClocked(t *tx, e Entry, b CrewClocked) error {
 			return err
 		}
 	}
+	t.save(e.Subject, v)
+	return nil
+}
+
+func joinedKeys(e Entry, _ Nothing) []Ref { return []Ref{{"person", e.Actor}} }
+
+// crewJoined has somebody help on a visit that they were not planned for.
+func crewJoined(t *tx, e Entry, _ Nothing) error {
+	v, err := t.visit()
+	if err != nil {
+		return err
+	}
+	if err := t.technician(e.Actor); err != nil {
+		return err
+	}
+	t.meanwhile(v)
+	v.Join(e.Actor)
 	t.save(e.Subject, v)
 	return nil
 }

@@ -11,6 +11,7 @@ import (
 
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/ledger/ledgertest"
+	"iter.example/iter/core/records"
 	"iter.example/iter/core/report"
 	"iter.example/iter/core/signoff"
 	"iter.example/iter/core/talk"
@@ -85,6 +86,39 @@ func TestWorkThatIsFound(t *testing.T) {
 	b.Asset, b.Begin = "A9", ""
 	assert.NotEmpty(t, s.fold(s.m.Entry("ann", "work.found", "workorder", "01JQ00000000000000000ABCDG", b)).Error,
 		"a machine that is not there")
+}
+
+// Work for somebody nobody knew: customer, site and machine come into being with it, or nothing does.
+func TestWorkThatIsFoundForSomebodyNew(t *testing.T) {
+	s := newScene(t)
+	b := ledger.WorkFound{Found: work.Found{How: work.Seen, New: []string{"person"}}, Customer: "C7", Site: "S7", Asset: "A7",
+		Problem: "Panel hums", Priority: work.Normal, Minutes: 30,
+		Records: &ledger.NewRecords{Customer: &records.Customer{Name: "Quill Dairy"}, Site: &records.Site{Customer: "C7", Name: "Weir"},
+			Asset: &records.Asset{Site: "S7", Name: "Pump"}}}
+	found := func(b ledger.WorkFound) string {
+		return s.fold(s.m.Entry("ann", "work.found", "workorder", "01JQ00000000000000000ABCDE", b)).Error
+	}
+	for name, wrong := range map[string]func(*ledger.WorkFound){
+		"a site of somebody else's": func(b *ledger.WorkFound) { b.Records.Site = &records.Site{Customer: "C1", Name: "Weir"} },
+		"a machine elsewhere":       func(b *ledger.WorkFound) { b.Records.Asset = &records.Asset{Site: "S1", Name: "Pump"} },
+		"a customer without a name": func(b *ledger.WorkFound) { b.Records.Customer = &records.Customer{} },
+		"no site":                   func(b *ledger.WorkFound) { b.Records.Site = nil },
+		"a customer that there is": func(b *ledger.WorkFound) {
+			b.Customer, b.Records.Site = "C1", &records.Site{Customer: "C1", Name: "Weir"}
+		},
+	} {
+		bad := b
+		made := *b.Records
+		bad.Records = &made
+		wrong(&bad)
+		assert.NotEmpty(t, found(bad), name)
+		assert.NotContains(t, s.docs, ledger.Ref{Type: "site", ID: "S7"}, name)
+	}
+	require.Empty(t, found(b))
+	assert.Equal(t, "Quill Dairy", read[records.Customer](t, s.docs, "customer", "C7").Name)
+	assert.Equal(t, "S7", read[records.Asset](t, s.docs, "asset", "A7").Site)
+	o := read[work.Order](t, s.docs, "workorder", "01JQ00000000000000000ABCDE")
+	assert.Equal(t, []string{"asset", "customer", "site"}, o.Found.New)
 }
 
 // One signature for several work orders: a colleague's visit is signed without a word about whose it is.

@@ -106,7 +106,7 @@ func (k kind) read(e Entry) (any, error) {
 func (r row[B]) kind() kind {
 	k := kind{body: reflect.TypeFor[B]()}
 	k.subject, k.office, k.field, k.terminal, k.phoned, k.beside, k.whose, k.prepare, k.sends = r.subject, r.office,
-		r.field || r.office == nil, r.terminal, r.phoned, r.beside, r.whose, r.prepare, r.sends
+		r.field || r.office == nil && r.whose != Anybodys, r.terminal, r.phoned, r.beside, r.whose, r.prepare, r.sends
 	k.strike, k.final, k.raise = r.strike, r.final, r.raise
 	if r.check != nil {
 		k.check = func(b any) error { return r.check(b.(B)) }
@@ -154,6 +154,8 @@ const (
 	TheirTalk
 	// TheirPlace is the van that the actor carries, where the entry is about stock at all.
 	TheirPlace
+	// Anybodys is any visit there is. It is for terminals alone, where whoever joins in has proved who they are.
+	Anybodys
 	// OffTheShelf is their place too, or a store: whoever has a van takes parts to it themselves.
 	OffTheShelf
 )

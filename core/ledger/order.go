@@ -1,6 +1,7 @@
 package ledger
 
 import (
+	"cmp"
 	"slices"
 	"time"
 
@@ -148,6 +149,15 @@ type WorkFound struct {
 	Kind     string        `json:"kind,omitempty"`
 	// Begin is the id of the visit in which it is done; none: it is left for planning.
 	Begin string `json:"begin,omitempty"`
+	// Records are those of Customer, Site and Asset that the office does not have; nil: it has them all.
+	Records *NewRecords `json:"records,omitempty"`
+}
+
+// NewRecords are the customer, site and machine that nobody knew before new work was found there: they are made with it.
+type NewRecords struct {
+	Customer *records.Customer `json:"customer,omitempty"`
+	Site     *records.Site     `json:"site,omitempty"`
+	Asset    *records.Asset    `json:"asset,omitempty"`
 }
 
 func openedKeys(_ Entry, b WorkOpened) []Ref { return placeKeys(b.Customer, b.Site, b.Asset) }
@@ -161,20 +171,21 @@ func placeKeys(customer, site, asset string) []Ref {
 	return out
 }
 
-func opened(t *tx, e Entry, b WorkOpened) error { return t.open(e, b.order()) }
+func opened(t *tx, e Entry, b WorkOpened) error { return t.open(e, b.order(), nil) }
 
-// open keeps a new work order, when what it names fits together.
-func (t *tx) open(e Entry, b work.Order) error {
+// open keeps a new work order, when what it names fits together. made are those of its records that are made with it.
+func (t *tx) open(e Entry, b work.Order, made *NewRecords) error {
 	if t.exists(e.Subject) {
 		return msg.New("record.exists", "type", "workorder", "id", e.Subject.ID)
 	}
-	for _, r := range placeKeys(b.Customer, b.Site, b.Asset) {
-		if !t.exists(r) {
-			return msg.New("record.unknown", "type", r.Type, "id", r.ID)
-		}
+	if made == nil {
+		made = &NewRecords{}
+	}
+	if err := makeOrLoad(t, Ref{"customer", b.Customer}, made.Customer, &records.Customer{}); err != nil {
+		return err
 	}
 	var site records.Site
-	if _, err := t.load(Ref{"site", b.Site}, &site); err != nil {
+	if err := makeOrLoad(t, Ref{"site", b.Site}, made.Site, &site); err != nil {
 		return err
 	}
 	if site.Customer != b.Customer {
@@ -182,7 +193,7 @@ func (t *tx) open(e Entry, b work.Order) error {
 	}
 	if b.Asset != "" {
 		var a records.Asset
-		if _, err := t.load(Ref{"asset", b.Asset}, &a); err != nil {
+		if err := makeOrLoad(t, Ref{"asset", b.Asset}, made.Asset, &a); err != nil {
 			return err
 		}
 		if a.Site != b.Site {
@@ -191,6 +202,22 @@ func (t *tx) open(e Entry, b work.Order) error {
 	}
 	b.OpenedAt, b.OpenedBy = e.At, e.Actor
 	t.save(e.Subject, b)
+	return nil
+}
+
+// makeOrLoad gives a record that a work order names: the one that is made with it, or the one that there is.
+func makeOrLoad[R any](t *tx, r Ref, made, into *R) error {
+	if made == nil {
+		if ok, err := t.load(r, into); err != nil || !ok {
+			return cmp.Or(err, error(msg.New("record.unknown", "type", r.Type, "id", r.ID)))
+		}
+		return nil
+	}
+	if t.exists(r) {
+		return msg.New("record.exists", "type", r.Type, "id", r.ID)
+	}
+	*into = *made
+	t.save(r, *made)
 	return nil
 }
 
@@ -218,7 +245,40 @@ func needsPlanned(t *tx, e Entry, b NeedsPlanned) error {
 func (b WorkFound) order(e Entry) work.Order {
 	id := e.Subject.ID
 	return work.Order{Number: "F" + id[max(0, len(id)-5):], Customer: b.Customer, Site: b.Site, Asset: b.Asset, Problem: b.Problem,
-		Priority: b.Priority, Minutes: b.Minutes, Kind: b.Kind, Found: &b.Found}
+		Priority: b.Priority, Minutes: b.Minutes, Kind: b.Kind, Found: b.found()}
+}
+
+// found says how the work came up, and what came into being with it.
+func (b WorkFound) found() *work.Found {
+	out := b.Found
+	out.New = nil
+	if r := b.Records; r != nil {
+		for typ, made := range map[string]bool{"customer": r.Customer != nil, "site": r.Site != nil, "asset": r.Asset != nil} {
+			if made {
+				out.New = append(out.New, typ)
+			}
+		}
+		slices.Sort(out.New)
+	}
+	return &out
+}
+
+// check says what is wrong with records that are made with found work.
+func (r NewRecords) check() error {
+	if r.Customer != nil {
+		if err := r.Customer.Check(); err != nil {
+			return err
+		}
+	}
+	if r.Site != nil {
+		if err := r.Site.Check(); err != nil {
+			return err
+		}
+	}
+	if r.Asset != nil {
+		return r.Asset.Check()
+	}
+	return nil
 }
 
 // workFoundV1 raises found work that said "discovered" of what the technician saw.
@@ -240,6 +300,11 @@ func checkWorkFound(b WorkFound) error {
 	if err := records.CheckText("who", b.Who, false, 200); err != nil {
 		return err
 	}
+	if r := b.Records; r != nil {
+		if err := r.check(); err != nil {
+			return err
+		}
+	}
 	return b.order(Entry{}).Check()
 }
 
@@ -256,7 +321,7 @@ func workFound(t *tx, e Entry, b WorkFound) error {
 	if b.Begin != "" {
 		o.Visits = []string{b.Begin}
 	}
-	if err := t.open(e, o); err != nil {
+	if err := t.open(e, o, b.Records); err != nil {
 		return err
 	}
 	if b.Begin == "" {

@@ -16,6 +16,8 @@ func taskKinds() table {
 		"task.started": task(work.TaskStarted),
 		"task.held":    task(work.TaskHeld),
 		"task.done":    task(work.TaskDone),
+		"task.added": row[TaskAdded]{subject: "visit", terminal: true, phoned: true, check: checkTaskAdded, keys: taskAddedKeys,
+			apply: taskAdded, strike: strikeTaskAdded}.kind(),
 		"task.noted": row[TaskNoted]{subject: "visit", terminal: true, phoned: true, check: checkTaskNoted,
 			keys: func(_ Entry, b TaskNoted) []Ref { return []Ref{{"workorder", b.Order}} }, apply: taskNoted, strike: strikeTaskNote}.kind(),
 	}
@@ -34,6 +36,82 @@ type TaskNoted struct {
 	Task   string `json:"task"`
 	Result string `json:"result,omitempty"` // by the ids of the settings of orders
 	Remark string `json:"remark,omitempty"`
+}
+
+// TaskAdded is the body of task.added: a step that is to be done as well, on a machine at the site. Its id is the entry's.
+type TaskAdded struct {
+	Order   string `json:"order"`
+	Name    string `json:"name"`
+	Asset   string `json:"asset,omitempty"`   // the machine, when it is not the order's
+	Minutes int    `json:"minutes,omitempty"` // expected
+}
+
+func checkTaskAdded(b TaskAdded) error {
+	if err := records.CheckID(b.Order); err != nil {
+		return err
+	}
+	if err := checkOptional(b.Asset); err != nil {
+		return err
+	}
+	return work.Task{Name: b.Name, Minutes: b.Minutes}.Check()
+}
+
+func taskAddedKeys(_ Entry, b TaskAdded) []Ref {
+	out := []Ref{{"workorder", b.Order}}
+	if b.Asset != "" {
+		out = append(out, Ref{"asset", b.Asset})
+	}
+	return out
+}
+
+func taskAdded(t *tx, e Entry, b TaskAdded) error {
+	v, err := t.fact()
+	if err != nil {
+		return err
+	}
+	var o work.Order
+	order := Ref{"workorder", b.Order}
+	if ok, err := t.load(order, &o); err != nil {
+		return err
+	} else if !ok || v.Order != b.Order {
+		return msg.New("record.unknown", "type", "workorder", "id", b.Order)
+	}
+	if b.Asset != "" {
+		var a records.Asset
+		if ok, err := t.load(Ref{"asset", b.Asset}, &a); err != nil {
+			return err
+		} else if !ok || a.Site != o.Site {
+			return msg.New("order.asset_site")
+		}
+	}
+	o.Added = audit.Add(o.Added, work.AddedTask{Line: e.line(), Visit: e.Subject.ID,
+		Task: work.Task{ID: e.ID, Name: b.Name, Minutes: b.Minutes, Asset: b.Asset}})
+	t.save(order, o)
+	t.save(e.Subject, v)
+	return nil
+}
+
+// strikeTaskAdded takes a step away that was added. What was done on it stays.
+func strikeTaskAdded(t *tx, s Struck) (mark, error) {
+	v, err := t.visit()
+	if err != nil {
+		return nil, err
+	}
+	var o work.Order
+	order := Ref{"workorder", v.Order}
+	if _, err := t.load(order, &o); err != nil {
+		return nil, err
+	}
+	o.Added = slices.Clone(o.Added)
+	line, err := s.checkLine(audit.Of(o.Added, s.Entry))
+	if err != nil {
+		return nil, err
+	}
+	return func(struck bool) {
+		line.Struck = struck
+		t.save(order, o)
+		t.save(t.entry.Subject, v)
+	}, nil
 }
 
 func checkTaskNoted(b TaskNoted) error {

@@ -35,8 +35,9 @@ type docType struct {
 	fields map[string][]records.Role
 	// own are fields that reach the devices of the person alone whose record it is.
 	own []string
-	// corrected are the fields that a technician amends in the field, of records that their device holds.
-	corrected []string
+	// corrected are the fields that a technician amends in the field, of records that their device holds; met are those of them that they
+	// amend of any record: whom they met, or had on the telephone.
+	corrected, met []string
 }
 
 // Reach says which devices hold documents of a type.
@@ -70,15 +71,17 @@ var (
 	byType = append(slices.Clone(keepers), records.Administrator, records.Reviewer)
 	// anyone at the office.
 	anyone = byType
+	// contacts are the fields of people at a customer's or a site.
+	contacts = []string{"contact", "people"}
 )
 
 // types is the table of document types: what they are, which devices hold them, who creates them and who amends which field of what.
 var types = map[string]docType{
 	"person": record(ToAll, body[records.Person], docType{create: administrators, amend: administrators, own: []string{"home"}}),
 
-	"customer": record(WithWork, body[records.Customer], docType{create: planners, amend: planners, corrected: []string{"contact", "people"}}),
+	"customer": record(WithWork, body[records.Customer], docType{create: planners, amend: planners, corrected: contacts, met: contacts}),
 	"site": record(WithWork, body[records.Site], docType{create: planners, amend: planners,
-		corrected: []string{"access", "hazard", "contact", "people", "areas"}}),
+		corrected: append([]string{"access", "hazard", "areas"}, contacts...), met: contacts}),
 	"asset": record(WithWork, body[records.Asset], docType{create: planners, amend: planners,
 		corrected: []string{"name", "maker", "serial", "installed"},
 		fields:    fixed("fitted", "struck", "moves")}),
@@ -98,7 +101,7 @@ var types = map[string]docType{
 	"settings": folded[settings.Dated](ToAll, OfType),
 	// What an order is for, who is to come and what was done follows from other entries; the rest the office changes.
 	"workorder": record(WithWork, body[work.Order], docType{amend: planners, fields: fixed("number", "customer", "site", "asset", "sheets",
-		"from", "needs", "openedAt", "openedBy", "visits", "found", "returns", "taskSteps", "taskNotes", "acts")}),
+		"from", "needs", "openedAt", "openedBy", "visits", "found", "returns", "taskSteps", "taskNotes", "acts", "added")}),
 	"visit":      folded[work.Visit](ToTheirs, TheirVisit),
 	"timecard":   folded[labor.Timecard](ToTheirs, TheirDay),
 	"talk":       folded[talk.Talk](WithWork, TheirTalk),
@@ -174,6 +177,7 @@ type FieldRow struct {
 	Name      string
 	Amend     []records.Role
 	Corrected bool
+	Met       bool // of a record that their device does not hold, too
 }
 
 // Types lists the table of document types, by name.
@@ -184,7 +188,7 @@ func Types() []TypeRow {
 		row := TypeRow{Name: name, Doc: d.doc, Reach: d.reach, Record: d.body != nil, Create: d.create}
 		if row.Record {
 			for _, f := range jsonFields(reflect.TypeOf(d.body()).Elem()) {
-				row.Fields = append(row.Fields, FieldRow{f, d.amenders(f), slices.Contains(d.corrected, f)})
+				row.Fields = append(row.Fields, FieldRow{f, d.amenders(f), slices.Contains(d.corrected, f), slices.Contains(d.met, f)})
 			}
 		}
 		out = append(out, row)

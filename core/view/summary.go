@@ -108,7 +108,7 @@ func (b *builder) rulesOn(in scope) work.VisitSettings {
 // taskLines are the order's tasks as they stood after this visit.
 func taskLines(v *Visit, in scope) []signoff.Line {
 	out := []signoff.Line{}
-	for _, t := range v.Order.Tasks {
+	for _, t := range v.Order.AllTasks() {
 		line := signoff.Line{Name: t.Name}
 		for _, s := range v.Order.TaskSteps {
 			if s.Task == t.ID && s.Visit == v.ID && !s.Struck && s.Act != work.TaskStarted && in.on(s.At) {

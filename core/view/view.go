@@ -85,6 +85,8 @@ type TaskLine struct {
 	Seconds int64        `json:"seconds"`
 	Running bool         `json:"running,omitempty"` // somebody's clock is on it
 	Label   string       `json:"label"`             // what its label says
+	Machine string       `json:"machine,omitempty"` // the name of the one that it is on, when it is not the order's
+	Added   string       `json:"added,omitempty"`   // who added it on a visit
 }
 
 // PartLine is a part used, with its name.
@@ -189,7 +191,7 @@ func (b *builder) visit(id string, now time.Time) *Visit {
 	out.Crew = b.crew(id, out.Visit, now)
 	out.Hours = total(id, out.Crew)
 	out.Days = days(out.Crew)
-	out.Tasks = tasks(out.Visit.Order, out.Order, out.Crew)
+	out.Tasks = b.tasks(out.Visit.Order, out.Order, out.Crew)
 	around := work.Around{Order: out.Order, Rules: b.rules, Sheets: out.Progress, Unserial: unserial,
 		Names: func(part string) string { return b.part(part).Name }, Days: out.Days}
 	if len(out.Machines) > 0 && out.Machines[0].ID == out.Order.Asset {
@@ -427,13 +429,21 @@ func total(id string, crew []CrewTime) labor.Hours {
 }
 
 // tasks gives the order's tasks as they stand.
-func tasks(order string, o work.Order, crew []CrewTime) []TaskLine {
+func (b *builder) tasks(order string, o work.Order, crew []CrewTime) []TaskLine {
 	out := []TaskLine{}
-	for _, t := range o.Tasks {
+	for _, t := range o.AllTasks() {
 		s := o.Stands(t.ID)
 		n := o.Noted(t.ID)
 		l := TaskLine{Task: t, Result: n.Result, Remark: n.Remark, Act: s.Act, Entry: s.Entry, By: s.Person,
 			Reason: s.Reason, Label: work.TaskLabel(order, t.ID)}
+		if t.Asset != "" {
+			var a records.Asset
+			b.load("asset", t.Asset, &a)
+			l.Machine = a.Name
+		}
+		if i := slices.IndexFunc(o.Added, func(a work.AddedTask) bool { return a.ID == t.ID }); i >= 0 {
+			l.Added = o.Added[i].Person
+		}
 		for _, c := range crew {
 			for _, span := range c.Spans {
 				if span.Kind == labor.Work && span.Task == t.ID {

@@ -34,11 +34,12 @@ func (v *Visit) AddCrewStep(s CrewStep) {
 	v.Crew = append(slices.Clone(v.Crew), s)
 	ordered.Stable(v.Crew, func(a, b CrewStep) int { return byTime(a.At, a.Entry, b.At, b.Entry) })
 	if !s.Asked {
-		v.join(s.Helper)
+		v.Join(s.Helper)
 	}
 }
 
-func (v *Visit) join(person string) {
+// Join has a person help on the visit.
+func (v *Visit) Join(person string) {
 	if !v.Crewed(person) {
 		v.Helpers = append(slices.Clone(v.Helpers), person)
 	}
@@ -79,7 +80,7 @@ func (v *Visit) AnswerCrew(helper string, entries []string, there bool) []CrewSt
 		}
 	}
 	if there {
-		v.join(helper)
+		v.Join(helper)
 	}
 	return out
 }

@@ -125,11 +125,11 @@ func (v Visit) Ready(a Around) Readiness {
 	look(CheckBlocked, len(blocked), blocked...)
 
 	var tasks []Lacking
-	for _, t := range a.Order.Tasks {
+	for _, t := range a.Order.AllTasks() {
 		tasks = append(tasks, one(a.Order.Stands(t.ID).Act != TaskDone,
 			Lacking{Key: "task " + t.ID, What: *msg.New("missing.task", "task", t.Name), Jump: Jump{Section: "tasks"}})...)
 	}
-	look(CheckTasks, len(a.Order.Tasks), tasks...)
+	look(CheckTasks, len(a.Order.AllTasks()), tasks...)
 
 	var points []Lacking
 	for _, p := range a.Points {

@@ -69,23 +69,48 @@ func checkTasks(tasks []Task) error {
 			return msg.New("order.task", "task", t.ID)
 		}
 		seen[t.ID] = true
-		if t.Minutes < 0 || t.Minutes > MaxMinutes {
-			return msg.New("order.minutes")
-		}
-		if err := records.CheckText("task", t.Name, true, 200); err != nil {
+		if err := t.Check(); err != nil {
 			return err
 		}
 	}
 	return nil
 }
 
-// Task gives the order's task with an id.
-func (o Order) Task(id string) (Task, bool) {
-	i := slices.IndexFunc(o.Tasks, func(t Task) bool { return t.ID == id })
-	if i < 0 {
-		return Task{}, false
+// Check says what is wrong with a task, but for its id.
+func (t Task) Check() error {
+	if t.Minutes < 0 || t.Minutes > MaxMinutes {
+		return msg.New("order.minutes")
 	}
-	return o.Tasks[i], true
+	return records.CheckText("task", t.Name, true, 200)
+}
+
+// AddedTask is a task that somebody on a visit found to be done as well.
+type AddedTask struct {
+	audit.Line
+	Task
+	Visit string `json:"visit"`
+}
+
+// AllTasks are the office's tasks of the order in their order, then those that were added on visits, by time.
+func (o Order) AllTasks() []Task {
+	out := slices.Clone(o.Tasks)
+	for _, a := range o.Added {
+		if !a.Struck {
+			out = append(out, a.Task)
+		}
+	}
+	return out
+}
+
+// Task gives the order's task with an id; one that was struck out, too: what was done on it before stays.
+func (o Order) Task(id string) (Task, bool) {
+	if i := slices.IndexFunc(o.Tasks, func(t Task) bool { return t.ID == id }); i >= 0 {
+		return o.Tasks[i], true
+	}
+	if i := slices.IndexFunc(o.Added, func(t AddedTask) bool { return t.ID == id }); i >= 0 {
+		return o.Added[i].Task, true
+	}
+	return Task{}, false
 }
 
 // AddTaskStep puts an act on the order, in order of time.
@@ -107,7 +132,7 @@ func (o Order) Stands(task string) TaskStep {
 // OnHold are the tasks of the order that a person has put on hold.
 func (o Order) OnHold(person string) []string {
 	var out []string
-	for _, t := range o.Tasks {
+	for _, t := range o.AllTasks() {
 		if s := o.Stands(t.ID); s.Act == TaskHeld && s.Person == person {
 			out = append(out, t.ID)
 		}
@@ -117,7 +142,7 @@ func (o Order) OnHold(person string) []string {
 
 // NextTask is the first task that is neither done nor on hold, or "".
 func (o Order) NextTask() string {
-	for _, t := range o.Tasks {
+	for _, t := range o.AllTasks() {
 		if a := o.Stands(t.ID).Act; a != TaskDone && a != TaskHeld {
 			return t.ID
 		}

@@ -57,6 +57,8 @@ type Order struct {
 	Returns []Return `json:"returns,omitempty"`
 	// TaskSteps are what was done to the tasks, on whatever visit, in order of time.
 	TaskSteps []TaskStep `json:"taskSteps,omitempty"`
+	// Added are tasks that were added on visits, in order of time.
+	Added []AddedTask `json:"added,omitempty"`
 	// TaskNotes are how tasks came out, in order of time.
 	TaskNotes []TaskNote `json:"taskNotes,omitempty"`
 	// Acts are what the office did to the order as a whole, in order of time.
@@ -230,6 +232,8 @@ type Found struct {
 	How   FoundHow `json:"how"`
 	Visit string   `json:"visit,omitempty"` // they were on
 	Who   string   `json:"who,omitempty"`   // is affected, or asked for it
+	// New are the types of the records that were made with it: "customer", "site", "asset".
+	New []string `json:"new,omitempty"`
 }
 
 // FoundHow is how work came up in the field.

@@ -45,6 +45,7 @@ test("several people in a row at the workshop terminal, by camera, scanner and P
     { customer: site.site.customer, site: site.id, problem: "Overhaul in the workshop", priority: "normal", minutes: 300, tasks },
   );
   const visit = { type: "visit", id: "vbench" };
+  const number: string = await office.evaluate(async (id) => (await (await fetch(`/api/office/orders/${id}`)).json()).order.number, order);
   await command(office, "visit.planned", visit, { order, technician: "lowen", start: new Date().toISOString(), minutes: 300 });
   await command(office, "visit.sent", visit, {});
 
@@ -84,6 +85,13 @@ test("several people in a row at the workshop terminal, by camera, scanner and P
   await context.setOffline(true);
   await scan(page, badge("dilys").code);
   await expect(page.getByRole("heading", { name: "Dilys Rusk" })).toBeVisible();
+  // A step that she was not planned on: from its label, and from the number of the work order.
+  await scan(page, `ITER-T/${order}/t3`);
+  await expect(running(page)).toContainText("Paint");
+  const others = page.getByRole("region", { name: "Another step" });
+  await others.getByLabel("Number of the work order").fill(number);
+  await others.getByRole("button", { name: "Start: Strip the pump" }).click();
+  await expect(running(page)).toContainText("Strip the pump");
   await page.getByRole("button", { name: "Training" }).click();
   await expect(running(page)).toContainText("Training");
   // Lowen has put his badge away: the camera sees nobody.

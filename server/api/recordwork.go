@@ -45,34 +45,39 @@ func (s *Server) recordWork(c *gin.Context) (*RecordWork, error) {
 		if err != nil || d.Body == nil {
 			return nil, unknownRecord(err, ref)
 		}
-		all, err := tx.OrdersAbout(ref)
-		if err != nil {
+		return workAbout(tx, ref, mostPast)
+	})
+}
+
+// workAbout lists the work for a customer, at a site or on a machine: of what is over, at most so many.
+func workAbout(tx *store.Tx, ref ledger.Ref, past int) (*RecordWork, error) {
+	all, err := tx.OrdersAbout(ref)
+	if err != nil {
+		return nil, err
+	}
+	out := &RecordWork{Open: []OpenOrder{}, Past: []OpenOrder{}, Coming: []ComingVisit{}}
+	for _, w := range all {
+		over := w.State == work.Closed || w.State == work.Cancelled
+		if over && len(out.Past) >= past {
+			out.More++
+			continue
+		}
+		var o work.Order
+		if _, err := tx.Load("workorder", w.ID, &o); err != nil {
 			return nil, err
 		}
-		out := &RecordWork{Open: []OpenOrder{}, Past: []OpenOrder{}, Coming: []ComingVisit{}}
-		for _, w := range all {
-			over := w.State == work.Closed || w.State == work.Cancelled
-			if over && len(out.Past) >= mostPast {
-				out.More++
-				continue
-			}
-			var o work.Order
-			if _, err := tx.Load("workorder", w.ID, &o); err != nil {
-				return nil, err
-			}
-			line := OpenOrder{w.ID, o.Number, o.Problem, o.Site, o.Asset, w.State, o.OpenedAt}
-			if over {
-				out.Past = append(out.Past, line)
-				continue
-			}
-			out.Open = append(out.Open, line)
-			if err := out.coming(tx, w.ID, o); err != nil {
-				return nil, err
-			}
+		line := OpenOrder{w.ID, o.Number, o.Problem, o.Site, o.Asset, w.State, o.OpenedAt}
+		if over {
+			out.Past = append(out.Past, line)
+			continue
 		}
-		slices.SortStableFunc(out.Coming, func(a, b ComingVisit) int { return a.Start.Compare(b.Start) })
-		return out, nil
-	})
+		out.Open = append(out.Open, line)
+		if err := out.coming(tx, w.ID, o); err != nil {
+			return nil, err
+		}
+	}
+	slices.SortStableFunc(out.Coming, func(a, b ComingVisit) int { return a.Start.Compare(b.Start) })
+	return out, nil
 }
 
 // coming adds the visits of an order that are not over.

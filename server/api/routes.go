@@ -46,6 +46,7 @@ func (a access) with(roles ...records.Role) access {
 
 var (
 	terminals      = access(signed).with(records.Terminal)
+	technicians    = access(signed).with(records.Technician)
 	officePeople   = access(signed).with(records.Dispatcher, records.Reviewer, records.Stores)
 	dispatchers    = officePeople.with(records.Dispatcher)
 	reviewers      = officePeople.with(records.Reviewer)
@@ -65,6 +66,8 @@ var routes = []route{
 	get("/api/me", signed, (*Server).me),
 	post("/api/password", signed, (*Server).changePassword),
 	get("/api/roundup", signed, (*Server).roundUp),
+	getQuery("/api/directory", technicians, (*Server).directory),
+	get("/api/directory/:customer", technicians, (*Server).customerInShort),
 	raw(http.MethodGet, "/api/events", signed, (*Server).events),
 	raw(http.MethodGet, "/api/reports/:file", signed, (*Server).report),
 	raw(http.MethodGet, "/api/files/:hash", signed, (*Server).file),
@@ -231,7 +234,7 @@ func row[A any](method, path string, who access, query, body reflect.Type, f fun
 			case r.Answer == nil:
 				c.Status(http.StatusNoContent)
 			default:
-				c.JSON(http.StatusOK, out)
+				s.answer(c, out)
 			}
 		}
 	}

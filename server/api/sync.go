@@ -88,12 +88,17 @@ func (s *Server) sync(c *gin.Context) {
 		s.live.tell(nil, devicesChanged)
 	}
 	out.Took = s.Now().Sub(began).Milliseconds()
+	s.answer(c, out)
+}
+
+// answer gives what was asked for as JSON, packed when it is long.
+func (s *Server) answer(c *gin.Context, out any) {
 	raw, err := json.Marshal(out)
 	if err != nil {
 		s.fail(c, err)
 		return
 	}
-	c.Header("Content-Type", "application/json")
+	c.Header("Content-Type", "application/json; charset=utf-8")
 	if len(raw) > 1400 && strings.Contains(c.GetHeader("Accept-Encoding"), "gzip") {
 		c.Header("Content-Encoding", "gzip")
 		z := packers.Get().(*gzip.Writer)

@@ -289,7 +289,7 @@ func visitOf(tx *store.Tx, known map[string]Visit, id string) (Visit, error) {
 	}
 	out := Visit{Order: v.Visit.Order, Number: v.Order.Number, Site: v.Site.Name, Problem: v.Order.Problem, Stage: v.Visit.Stage,
 		Technician: v.Visit.Technician, Tasks: map[string]string{}}
-	for _, t := range v.Order.Tasks {
+	for _, t := range v.Order.AllTasks() {
 		out.Tasks[t.ID] = t.Name
 	}
 	known[id] = out

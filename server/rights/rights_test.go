@@ -125,9 +125,9 @@ func has(roles []records.Role, who string) bool {
 var judges = []records.Role{records.Dispatcher, records.Reviewer}
 
 // expect says from the tables whether somebody may.
-func expect(row ledger.KindRow, office []records.Role, corrected, everybodys bool, who, way string) bool {
+func expect(row ledger.KindRow, office []records.Role, field ledger.FieldRow, everybodys bool, who, way string) bool {
 	technician := who == "ann" || who == "ben"
-	byDevice := row.Field && technician && (who == "ann" || everybodys) || corrected && who == "ann"
+	byDevice := row.Field && technician && (who == "ann" || everybodys) || field.Corrected && who == "ann" || field.Met && technician
 	switch way {
 	case "office":
 		return has(office, who)
@@ -148,9 +148,10 @@ func expect(row ledger.KindRow, office []records.Role, corrected, everybodys boo
 	panic(way)
 }
 
-// everybodys are the facts from the field that need no visit of one's own: one's own hours and notices, and work that somebody found.
+// everybodys are the facts from the field that need no visit of one's own: one's own hours and notices, work that
+// somebody found, and whoever joins in.
 func everybodys(e ledger.Entry) bool {
-	return e.Subject.Type == "timecard" || e.Kind == "work.found" || e.Kind == "flag.seen"
+	return e.Subject.Type == "timecard" || slices.Contains([]string{"work.found", "flag.seen", "crew.joined"}, e.Kind)
 }
 
 func (f *firm) cells() []cell {
@@ -159,11 +160,12 @@ func (f *firm) cells() []cell {
 		"telephone": f.byTelephone,
 	}
 	var out []cell
-	add := func(row ledger.KindRow, what string, office []records.Role, corrected bool, make func(*ledgertest.Maker, string) ledger.Entry) {
+	add := func(row ledger.KindRow, what string, office []records.Role, field ledger.FieldRow,
+		make func(*ledgertest.Maker, string) ledger.Entry) {
 		for _, who := range actors {
 			for way, try := range tries {
 				c := cell{what: what, who: who, way: way, make: make, try: try(who)}
-				c.want = expect(row, office, corrected, everybodys(make(f.makers[who], who)), who, way)
+				c.want = expect(row, office, field, everybodys(make(f.makers[who], who)), who, way)
 				out = append(out, c)
 			}
 		}
@@ -173,7 +175,7 @@ func (f *firm) cells() []cell {
 		case "record.created":
 			for _, typ := range ledger.Types() {
 				if typ.Record {
-					add(row, row.Name+" "+typ.Name, typ.Create, false, func(m *ledgertest.Maker, actor string) ledger.Entry {
+					add(row, row.Name+" "+typ.Name, typ.Create, ledger.FieldRow{}, func(m *ledgertest.Maker, actor string) ledger.Entry {
 						e, ok := m.SampleRecord(typ.Name, actor)
 						require.True(f.t, ok, "no sample of a %s", typ.Name)
 						return e
@@ -183,16 +185,19 @@ func (f *firm) cells() []cell {
 		case "record.amended":
 			for _, typ := range ledger.Types() {
 				for _, field := range typ.Fields {
-					add(row, row.Name+" "+typ.Name+"."+field.Name, field.Amend, field.Corrected,
+					add(row, row.Name+" "+typ.Name+"."+field.Name, field.Amend, field,
 						func(m *ledgertest.Maker, actor string) ledger.Entry {
 							return m.SampleAmendment(typ.Name, "X1", field.Name, actor)
 						})
 				}
 			}
 		default:
-			add(row, row.Name, row.Office, false, func(m *ledgertest.Maker, actor string) ledger.Entry {
+			add(row, row.Name, row.Office, ledger.FieldRow{}, func(m *ledgertest.Maker, actor string) ledger.Entry {
 				e, ok := m.Sample(row.Name, actor)
 				require.True(f.t, ok, "no sample of %s", row.Name)
+				if e.Kind == "crew.joined" {
+					e.Subject.ID = "V9" // that there is not: whoever joins in on a visit may do what others on it may
+				}
 				return e
 			})
 		}
@@ -342,8 +347,8 @@ An administrator has all roles but the technician's and the terminal's.
 		fmt.Fprintf(&b, "| %s | %s | %s | %s | %s |\n", k.Name, who, yes[k.Field], yes[k.Terminal], yes[k.Phoned])
 	}
 	b.WriteString("\n## Records, by type and field\n\nTypes that are not here are made by other entries alone. " +
-		"*Corrected*: by a technician whose device holds the record, too.\n\n| type | created by | fields | amended by | " +
-		"corrected |\n| --- | --- | --- | --- | --- |\n")
+		"*Corrected*: by a technician whose device holds the record, too; *of any record*: whether it does or not.\n\n" +
+		"| type | created by | fields | amended by | corrected |\n| --- | --- | --- | --- | --- |\n")
 	for _, typ := range ledger.Types() {
 		if !typ.Record {
 			continue
@@ -352,6 +357,9 @@ An administrator has all roles but the technician's and the terminal's.
 		var order []string
 		for _, field := range typ.Fields {
 			key := names(field.Amend) + "|" + yes[field.Corrected]
+			if field.Met {
+				key += ", of any record"
+			}
 			if groups[key] == nil {
 				order = append(order, key)
 			}

@@ -302,7 +302,7 @@ func (t *Tx) findOrder(id string) error {
 		return err
 	}
 	text := []string{w.Customer.Name, w.Order.Theirs}
-	for _, x := range w.Order.Tasks {
+	for _, x := range w.Order.AllTasks() {
 		text = append(text, x.Name)
 	}
 	f := findable{typ: "workorder", id: id, title: strings.TrimSpace(w.Order.Number + " " + w.Order.Problem),

@@ -305,6 +305,14 @@ func (t *Tx) OffersOpen() ([]string, error) {
 	return collect(t, scanString, "SELECT id FROM visits WHERE technician = '' AND stage IN ('planned', 'sent') ORDER BY start, id")
 }
 
+// ChangedSince gives the documents of a type that were changed after a place in the log, by id: ids that begin alike pack well.
+func (t *Tx) ChangedSince(typ string, seq int64) ([]ledger.Doc, error) {
+	if err := t.flush(); err != nil {
+		return nil, err
+	}
+	return t.every("SELECT type, id, rev, body FROM docs WHERE type = ? AND rev > ? ORDER BY id", typ, seq)
+}
+
 // CommonSince gives documents of the common types changed after a seq, in the order they changed: at least limit when there
 // are as many, and always all that one entry changed.
 func (t *Tx) CommonSince(seq int64, limit int) ([]ledger.Doc, error) {

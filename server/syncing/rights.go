@@ -30,6 +30,8 @@ func (t *taker) allowed(f *ledger.Fact) error {
 		return nil
 	case e.Replica != t.replica && !t.again:
 		return msg.New("scope.device")
+	case f.CorrectsContacts() && t.device.Person.Has(records.Technician):
+		return nil
 	case f.Correction() && t.device.Person.Has(records.Technician):
 		if held, err := t.tx.HasHeld(e.Actor, e.Subject); err != nil || held {
 			return err
@@ -61,7 +63,7 @@ func Theirs(tx *store.Tx, d Device, f *ledger.Fact, now time.Time) error {
 // theirs says why what an entry is about is not its actor's.
 func (t *taker) theirs(f *ledger.Fact) error {
 	switch f.Whose() {
-	case ledger.TheirNotices, ledger.TheirDay:
+	case ledger.TheirNotices, ledger.TheirDay, ledger.Anybodys:
 		return nil // the rules of the kind see to that
 	case ledger.TheirTalk:
 		return t.theirTalk(f)

@@ -11,6 +11,7 @@ export interface EntryBodies {
   "attention.handled": AttentionHandled;
   "crew.answered": CrewAnswered;
   "crew.clocked": CrewClocked;
+  "crew.joined": Nothing;
   "day.approved": Nothing;
   "day.ended": Nothing;
   "day.posted": Nothing;
@@ -66,6 +67,7 @@ export interface EntryBodies {
   "substance.moved": SubstanceMoved;
   "talk.read": TalkRead;
   "talk.said": TalkSaid;
+  "task.added": TaskAdded;
   "task.done": TaskTaken;
   "task.held": TaskTaken;
   "task.noted": TaskNoted;
@@ -183,6 +185,8 @@ export interface Questions {
   "/api/check/:code": { query: unknown; answer: CheckedReport };
   "/api/me": { query: unknown; answer: Me };
   "/api/roundup": { query: unknown; answer: RoundUp };
+  "/api/directory": { query: DirectoryQuery; answer: Directory };
+  "/api/directory/:customer": { query: unknown; answer: CustomerInShort };
   "/api/terminal/people": { query: unknown; answer: TerminalPerson[] };
   "/api/office/home": { query: unknown; answer: WaitingGroup[] };
   "/api/office/board": { query: BoardDay; answer: Board };
@@ -704,6 +708,16 @@ export interface TalkSaid {
   office?: boolean;
 }
 
+/** TaskAdded is the body of task.added: a step that is to be done as well, on a machine at the site. Its id is the entry's. */
+export interface TaskAdded {
+  order: string;
+  name: string;
+  /** the machine, when it is not the order's */
+  asset?: string;
+  /** expected */
+  minutes?: number;
+}
+
 /** TaskTaken is the body of the entries about a task. */
 export interface TaskTaken {
   order: string;
@@ -810,6 +824,8 @@ export interface WorkFound {
   visit?: string;
   /** is affected, or asked for it */
   who?: string;
+  /** New are the types of the records that were made with it: "customer", "site", "asset". */
+  new?: string[];
   customer: string;
   site: string;
   asset?: string;
@@ -819,6 +835,8 @@ export interface WorkFound {
   kind?: string;
   /** Begin is the id of the visit in which it is done; none: it is left for planning. */
   begin?: string;
+  /** Records are those of Customer, Site and Asset that the office does not have; nil: it has them all. */
+  records?: NewRecords;
 }
 
 /** OrderHeld is the body of work.held: nobody is planned for the order until a day, 2006-01-02. */
@@ -1304,6 +1322,8 @@ export interface Order {
   returns?: Return[];
   /** TaskSteps are what was done to the tasks, on whatever visit, in order of time. */
   taskSteps?: TaskStep[];
+  /** Added are tasks that were added on visits, in order of time. */
+  added?: AddedTask[];
   /** TaskNotes are how tasks came out, in order of time. */
   taskNotes?: TaskNote[];
   /** Acts are what the office did to the order as a whole, in order of time. */
@@ -1937,6 +1957,36 @@ export interface Me {
 export interface RoundUp {
   at: Moment;
   places: RoundUpPlace[];
+}
+
+/** DirectoryQuery says what a phone has of the directory: nothing, or up to a place in a history of the log. */
+export interface DirectoryQuery {
+  history?: string;
+  seq?: number;
+}
+
+/**
+ * Directory is what is told: all that there is, or what changed since a place in the log. Each kind is told by columns of equal
+ * length, which pack to less than half of what lines do.
+ */
+export interface Directory {
+  /** of which history of the log it is */
+  history: string;
+  /** up to which place in the log */
+  seq: number;
+  at: Moment;
+  /** Whole tells that it stands in place of what was told before. */
+  whole: boolean;
+  customers: Customers;
+  sites: Sites;
+  assets: Assets;
+}
+
+/** CustomerInShort is a customer's page as a phone shows it: their records as devices are told them, and the work for them. */
+export interface CustomerInShort {
+  /** the customer, their sites, and the machines there */
+  docs: Doc[];
+  work: RecordWork;
 }
 
 /**
@@ -3176,6 +3226,13 @@ export type FoundHow = "seen" | "other_asset" | "other_person";
 /** Priority is how pressing a work order is. */
 export type Priority = "emergency" | "soon" | "normal";
 
+/** NewRecords are the customer, site and machine that nobody knew before new work was found there: they are made with it. */
+export interface NewRecords {
+  customer?: Customer;
+  site?: Site;
+  asset?: Asset;
+}
+
 /** Need is a part that is planned for a work order. */
 export interface Need {
   part: string;
@@ -3924,6 +3981,8 @@ export interface Found {
   visit?: string;
   /** is affected, or asked for it */
   who?: string;
+  /** New are the types of the records that were made with it: "customer", "site", "asset". */
+  new?: string[];
 }
 
 /** Return is what the next visit needs, as whoever ended the one before said. */
@@ -3958,6 +4017,24 @@ export interface TaskStep {
   task: string;
   act: TaskAct;
   reason?: string;
+}
+
+/** AddedTask is a task that somebody on a visit found to be done as well. */
+export interface AddedTask {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  id: string;
+  name: string;
+  /** expected */
+  minutes?: number;
+  /** the machine that it is on, when it is not the order's */
+  asset?: string;
+  visit: string;
 }
 
 /** TaskNote is how a task came out: a result of the company's own, and a remark. The last on a task that stands counts. */
@@ -4679,6 +4756,32 @@ export interface RoundUpPlace {
   where?: MapPoint;
   seen?: Moment;
   free: Record<string, Decimal>;
+}
+
+/** Customers are the columns of customers. */
+export interface Customers {
+  id: string[];
+  name: string[];
+  phone: string[];
+}
+
+/** Sites are the columns of sites. */
+export interface Sites {
+  id: string[];
+  /** which row of Customers */
+  customer: number[];
+  name: string[];
+  address: string[];
+  phone: string[];
+}
+
+/** Assets are the columns of machines. One without a name is no more: it was sold away, scrapped, or never there. */
+export interface Assets {
+  id: string[];
+  /** which row of Sites */
+  site: number[];
+  name: string[];
+  serial: string[];
 }
 
 /** WaitingFor is what something waits for. */
@@ -5613,6 +5716,10 @@ export interface TaskLine {
   running?: boolean;
   /** what its label says */
   label: string;
+  /** the name of the one that it is on, when it is not the order's */
+  machine?: string;
+  /** who added it on a visit */
+  added?: string;
 }
 
 /** Bill is what a visit's time is billed as. */

@@ -51,6 +51,8 @@ func (m *Maker) Sample(kind, actor string) (ledger.Entry, bool) {
 		"report.made":       ledger.ReportMade{Report: said, Digest: digest, PDF: hash, Size: 9000},
 		"report.sent":       ledger.ReportSent{Report: someID, To: "tam@example.net"},
 		"task.started":      task, "task.held": task, "task.done": task,
+		"crew.joined":    ledger.Nothing{},
+		"task.added":     ledger.TaskAdded{Order: "W1", Name: "Grease the bearings", Asset: "A1", Minutes: 15},
 		"task.noted":     ledger.TaskNoted{Order: "W1", Task: "t1", Result: "good", Remark: "Runs quietly"},
 		"crew.clocked":   ledger.CrewClocked{Helper: actor, Clock: labor.Work},
 		"crew.answered":  ledger.CrewAnswered{There: true, Steps: []ledger.StepRef{{Entry: someID, At: m.at}}},

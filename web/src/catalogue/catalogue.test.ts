@@ -1,6 +1,7 @@
 import { describe, expect, test } from "vitest";
 import type { Part } from "../types";
-import { Catalogue, type Item, kitItem, matches, nameOf, partItem, slipsBetween } from "./catalogue";
+import { Catalogue, type Item, kitItem, matches, nameOf, partItem } from "./catalogue";
+import { slipsBetween } from "./wordIndex";
 
 const part = (number: string, name: string, more: Partial<Part> = {}): Item => partItem(number, { number, name, unit: "each", price: "1", ...more } as Part);
 const items = [

@@ -2,7 +2,7 @@
 import type { Doc, Documents, Ref, ReplicaState, Settings, Zone } from "../types";
 import { core, loadCore } from "./core";
 import { Shown } from "./shown";
-import { keyOf, Tables, type Waiting } from "./tables";
+import { keyOf, stored, Tables, type Waiting } from "./tables";
 
 export class DeviceDB extends Tables {
   readonly documents: Shown;
@@ -84,6 +84,29 @@ export class DeviceDB extends Tables {
   async all<T extends keyof Documents>(type: T): Promise<{ id: string; body: Documents[T] }[]> {
     this.reads?.add(type);
     return (await this.documents.all(type)) as unknown as { id: string; body: Documents[T] }[];
+  }
+
+  /**
+   * Takes records beside those that this device is told of, where it has none, or older ones and nothing waits about them: what is recorded about
+   * them needs them here. Those of the directory, which are not whole, have revision 0.
+   */
+  adopt(docs: Doc[]): Promise<void> {
+    return this.documents.inTurn(async () => {
+      const waiting = new Set((await this.unfolded()).map((p) => keyOf(p.subject)));
+      const have = await this.documents.get(docs.map(keyOf));
+      const fresh = docs.filter((d, i) => !have[i] || (have[i].rev < d.rev && !waiting.has(keyOf(d))));
+      if (fresh.length === 0) return;
+      await this.transaction("rw", this.base, this.shown, async () => {
+        await Promise.all([this.base.bulkPut(fresh.map(stored)), this.shown.bulkPut(fresh.map(stored))]);
+      });
+      this.documents.adopted(fresh);
+    });
+  }
+
+  /** Whether the whole of a record is here as the office had it, not only what the directory says. */
+  async hasWhole(ref: Ref): Promise<boolean> {
+    this.reads?.add(keyOf(ref));
+    return ((await this.documents.get([keyOf(ref)]))[0]?.rev ?? 0) > 0;
   }
 
   /**

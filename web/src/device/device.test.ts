@@ -40,6 +40,20 @@ it("takes one identity and keeps it", async () => {
   expect((await db.state(() => "three")).replica).toBe("one");
 });
 
+it("takes records beside what it is told, and never over what is newer or waits here", async () => {
+  const site = (name: string, rev: number): Doc => ({ type: "site", id: "S9", rev, body: { customer: "C9", name, contact: { name: "" } } });
+  const named = async () => (await db.body("site", "S9"))?.name;
+  await db.adopt([site("of the directory", 0), { ...visit, rev: 3, body: { ...empty, order: "W9" } }]);
+  expect([await named(), await db.hasWhole({ type: "site", id: "S9" })]).toEqual(["of the directory", false]);
+  expect((await db.body("visit", "V1"))?.order, "what the office told").toBe("W1");
+  await db.adopt([site("whole", 7)]);
+  await db.adopt([site("older", 6)]);
+  expect([await named(), await db.hasWhole({ type: "site", id: "S9" })]).toEqual(["whole", true]);
+  await record(db, { kind: "record.amended", subject: { type: "site", id: "S9" }, body: { access: "Gate B" } });
+  await db.adopt([site("newer", 9)]);
+  expect((await db.body("site", "S9"))?.access, "what waits stays in sight").toBe("Gate B");
+});
+
 describe("recording", () => {
   it("keeps the entry, what it changes and the device's state together", async () => {
     await write("one");

@@ -3,6 +3,7 @@ import type { FileRef, Document as Paper } from "../types";
 import { isoDate } from "../ui/format";
 import wasmUrl from "./core.wasm?url";
 import type { DeviceDB } from "./db";
+import { keptDirectory } from "./directory";
 import { fetchFile } from "./files";
 import paperUrl from "./paper.wasm?url";
 import { ServerProblem } from "./problem";
@@ -62,7 +63,7 @@ async function papersSoon(db: DeviceDB): Promise<FileRef[]> {
   return out;
 }
 
-export type Need = "pages" | "core" | "printer" | "day" | "papers";
+export type Need = "pages" | "core" | "printer" | "day" | "directory" | "papers";
 
 /** What a device still needs before it can be without signal, with the bytes where they are known. */
 export interface Needed {
@@ -92,6 +93,7 @@ export async function missing(db: DeviceDB): Promise<Needed[]> {
   if (!(await kept(wasmUrl))) out.push({ what: "core", bytes: await sizeOf(wasmUrl) });
   if (!(await kept(paperUrl))) out.push({ what: "printer", bytes: await sizeOf(paperUrl) });
   if (!(await wholeSince(db))) out.push({ what: "day" });
+  if (!(await keptDirectory(db))) out.push({ what: "directory" });
   const papers = await packOf(db);
   const have = new Set(
     await db.files

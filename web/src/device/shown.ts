@@ -159,6 +159,12 @@ export class Shown {
     this.tabs.postMessage({ written: docs.map(keyOf) } satisfies Told);
   }
 
+  /** Takes documents about which nothing waits, once they are in the database. In turn. */
+  adopted(docs: Doc[]) {
+    this.put(docs);
+    this.tabs.postMessage({ written: docs.map(keyOf) } satisfies Told);
+  }
+
   private start(): Promise<void> {
     this.starting ??= (async () => {
       this.folded = await this.db.folded();

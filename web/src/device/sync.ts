@@ -3,6 +3,7 @@ import type { Problem, SyncResponse } from "../types";
 import { fileBudget, prune } from "./budget";
 import { core, loadCore } from "./core";
 import type { DeviceDB } from "./db";
+import { refreshDirectory } from "./directory";
 import { sendFiles, waitingFiles } from "./files";
 import { publicKey } from "./key";
 import { fetchPack } from "./pack";
@@ -119,7 +120,10 @@ export class Syncer {
             await this.round();
           }
           await ended(this.db, (replica) => post({ replica, cursor: "", now: new Date(), entries: [], wiped: true }, this.abort.signal));
-        } else await fetchPack(this.db, this.abort.signal);
+        } else {
+          void refreshDirectory(this.db, await this.db.now());
+          await fetchPack(this.db, this.abort.signal);
+        }
         await prune(this.db, await fileBudget());
       });
       this.failures = 0;

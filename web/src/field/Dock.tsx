@@ -9,6 +9,7 @@ import { settled } from "../ui/back";
 import { clock, isoDate, time, timeOrDay } from "../ui/format";
 import { Mark } from "../ui/Glyph";
 import { screen } from "../ui/screen";
+import { tasksOf } from "../ui/tasks";
 import { useDock, useSiteName } from "./clocks";
 import { useDevice, useNow, useRecord, useReplica, useSettings, useWhole } from "./device";
 import { useOrder } from "./route/legs";
@@ -146,7 +147,7 @@ function Clock({ stop, dock, now, onRoute }: { stop: Stop; dock?: Can; now: numb
   const why = useWhy(standing);
   const { stage, since } = standing;
   const ticks = standing.on && (stop.part === "own" || dock?.on);
-  const task = stop.order?.tasks?.find((x) => x.id === dock?.running)?.name;
+  const task = tasksOf(stop.order).find((x) => x.id === dock?.running)?.name;
   const title = dock?.helping
     ? t(dock.on ? "dock.helpingOn" : "dock.helping")
     : stage in stageTitles

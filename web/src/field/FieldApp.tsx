@@ -27,12 +27,14 @@ const parts = {
   visit: () => import("./visit/VisitScreen"),
   sheet: () => import("./sheet/SheetScreen"),
   action: () => import("./ActionDrawer"),
+  customer: () => import("./customer/CustomerScreen"),
   van: () => import("./van/Van"),
   time: () => import("./time/TimeScreen"),
   outbox: () => import("./outbox/Outbox"),
 };
 const VisitScreen = screen(parts.visit);
 const SheetScreen = screen(parts.sheet);
+const CustomerScreen = screen(parts.customer);
 const Van = screen(parts.van);
 const TimeScreen = screen(parts.time);
 const Outbox = screen(parts.outbox);
@@ -85,6 +87,7 @@ function Screens() {
               <Route path="/" element={wide ? <Empty>{t("dock.open")}</Empty> : <RouteScreen />} />
               <Route path="/visit/:id" element={<VisitScreen wide={wide} />} />
               <Route path="/visit/:id/sheet/:ref" element={<SheetScreen />} />
+              <Route path="/customer/:id" element={<CustomerScreen />} />
               <Route path="/van" element={<Van />} />
               <Route path="/time" element={<TimeScreen />} />
               <Route path="/outbox" element={<Outbox />} />

@@ -6,6 +6,7 @@ import { readDay } from "../field/time/day";
 import { useWhat } from "../field/time/words";
 import type { VisitView } from "../types";
 import { clock, duration, isoDate } from "../ui/format";
+import { AnyStep } from "./AnyStep";
 import type { Present } from "./people";
 import { Say } from "./Say";
 import { TaskList } from "./TaskList";
@@ -74,7 +75,10 @@ export function Signed({ person, onLeave }: { person: Present; onLeave: () => vo
       </div>
       <Running person={person} state={state} now={now} />
       <div className="terminal-columns">
-        <TaskList person={person} views={state.views} />
+        <div>
+          <TaskList person={person} views={state.views} />
+          <AnyStep person={person} />
+        </div>
         <OtherWork person={person} state={state} />
       </div>
     </main>

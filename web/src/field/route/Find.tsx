@@ -4,6 +4,7 @@ import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
 import { isoDate, longDate, shortDate, time } from "../../ui/format";
 import { Glyph } from "../../ui/Glyph";
+import { FindRecords } from "../customer/FindRecords";
 import type { Stop } from "../stops";
 
 const most = 30;
@@ -25,7 +26,7 @@ const about = (s: Stop) =>
     ].join(" "),
   );
 
-/** Finds visits by text, place or date, on whatever day they are. */
+/** Finds visits by text, place or date, on whatever day they are; and any customer, site or machine. */
 export default function Find({ stops }: { stops: Stop[] }) {
   const { t } = useTranslation();
   const [text, setText] = useState("");
@@ -41,7 +42,6 @@ export default function Find({ stops }: { stops: Stop[] }) {
         onChange={(e) => setText(e.target.value)}
         slotProps={{ htmlInput: { autoComplete: "off" } }}
       />
-      {words.length > 0 && found.length === 0 && <p className="empty">{t("find.none")}</p>}
       <ul>
         {found.slice(0, most).map((s) => (
           <li key={s.id}>
@@ -61,6 +61,7 @@ export default function Find({ stops }: { stops: Stop[] }) {
           </li>
         ))}
       </ul>
+      <FindRecords text={text} others={found.length} />
     </section>
   );
 }

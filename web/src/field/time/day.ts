@@ -5,6 +5,7 @@ import type { DeviceDB } from "../../device/db";
 import { useLive } from "../../device/live";
 import type { Settings, Span, TimeDay, Visit } from "../../types";
 import { isoDate, momentOf } from "../../ui/format";
+import { tasksOf } from "../../ui/tasks";
 import { useCore, useDevice } from "../device";
 
 const dayLength = 86_400_000;
@@ -52,7 +53,7 @@ export async function readDay(db: DeviceDB, person: string, date: string): Promi
       site: site?.name ?? "",
       stage: v.body.stage,
       start: v.body.start,
-      tasks: Object.fromEntries((order?.tasks ?? []).map((x) => [x.id, x.name])),
+      tasks: Object.fromEntries(tasksOf(order).map((x) => [x.id, x.name])),
     };
   }
   return { day, settings, visits };

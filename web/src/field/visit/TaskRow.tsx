@@ -45,6 +45,7 @@ export function TaskRow({ task, onAct, whenDone }: { task: TaskLine; onAct: (act
           <span className={task.running ? "strong" : undefined}>{task.name}</span>
         )}
         <span className="small quiet block">
+          {task.machine && `${task.machine} · `}
           {t(state)}
           {task.seconds > 59 && ` · ${duration(task.seconds)}`}
           {task.minutes ? ` · ${t("tasks.expected", { time: duration(task.minutes * 60) })}` : ""}

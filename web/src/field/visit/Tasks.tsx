@@ -8,6 +8,7 @@ import { TaskNote } from "./TaskNote";
 import { TaskRow, useTaskAct } from "./TaskRow";
 import { VisitSection } from "./VisitSection";
 
+const AddTask = screen(() => import("./AddTask"));
 const Scan = screen(() => import("../../ui/Scan"));
 
 /** The work order's tasks. Time goes to the one that runs: starting another is the switch. */
@@ -16,7 +17,7 @@ export function Tasks({ view }: { view: VisitView }) {
   const { me, tell } = useDevice();
   const act = useTaskAct(view, me.id);
   const [scanning, setScanning] = useState(false);
-  if (view.tasks.length === 0) return null;
+  const [adding, setAdding] = useState(false);
   const scanned = async (text: string) => {
     setScanning(false);
     const found = view.tasks.find((x) => x.label === text);
@@ -28,21 +29,33 @@ export function Tasks({ view }: { view: VisitView }) {
       id="tasks"
       title={t("visit.tasks")}
       end={
-        <button type="button" className="link" onClick={() => setScanning(true)}>
-          {t("tasks.scan")}
-        </button>
+        view.tasks.length > 0 && (
+          <button type="button" className="link" onClick={() => setScanning(true)}>
+            {t("tasks.scan")}
+          </button>
+        )
       }
     >
       {view.tasks.map((task) => {
         const step = view.order.taskSteps?.find((s) => s.entry === task.entry);
         const strike = step && <StrikeOut view={view} line={step} kind="task.done" />;
+        const added = !task.act && task.added === me.id && view.order.added?.find((a) => a.id === task.id);
         return (
           <Fragment key={task.id}>
             <TaskRow task={task} onAct={(a) => void act(a, task.id)} whenDone={strike} />
+            {added && <StrikeOut view={view} line={added} kind="task.added" />}
             {(task.act === "done" || task.running || task.result || task.remark) && <TaskNote view={view} task={task} />}
           </Fragment>
         );
       })}
+      <button type="button" className="link" onClick={() => setAdding(true)}>
+        {t("tasks.add")}
+      </button>
+      {adding && (
+        <Suspense fallback={null}>
+          <AddTask view={view} onClose={() => setAdding(false)} />
+        </Suspense>
+      )}
       {scanning && (
         <Suspense fallback={null}>
           <Scan title={t("tasks.scan")} onText={scanned} onClose={() => setScanning(false)} />

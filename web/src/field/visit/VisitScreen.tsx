@@ -123,7 +123,7 @@ function Head({ view, wide }: { view: VisitView; wide: boolean }) {
       </div>
       <nav className="rail" aria-label={view.site.name}>
         {sections
-          .filter((s) => (recording || s === "brief" || s === "talk") && (s !== "tasks" || view.tasks.length > 0))
+          .filter((s) => recording || s === "brief" || s === "talk")
           .map((s) => (
             <a key={s} href={`#${s}`} onClick={(e) => jump(e, s)}>
               {t(`visit.${s}` as Word)}

@@ -6,14 +6,20 @@ import { newId } from "../../device/record";
 import { useDraft } from "../../draft/draft";
 import type { FoundHow, Priority } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
+import type { Place } from "../customer/directoryIndex";
+import { useDirectory } from "../customer/useDirectory";
 import { useDevice, useRecord, useSettings } from "../device";
+import { type Newcomer, recordsOf } from "./newcomer";
+import { WhereAt } from "./WhereAt";
 
 const ways: FoundHow[] = ["seen", "other_asset", "other_person"];
 const priorities: Priority[] = ["normal", "soon", "emergency"];
 
 /** What is typed of new work. */
 interface Found {
-  chosen: string;
+  /** where it is, of what is known; or who is new */
+  place?: Place;
+  newcomer?: Newcomer;
   how: FoundHow;
   asset: string;
   who: string;
@@ -24,7 +30,7 @@ interface Found {
 
 interface Props {
   /** where it was found; the person chooses when it is left out */
-  at?: { customer: string; site: string; visit: string };
+  at?: { customer: string; site: string; visit?: string; asset?: string };
   onClose: () => void;
 }
 
@@ -35,21 +41,31 @@ export default function FoundWork({ at, onClose }: Props) {
   const record = useRecord();
   const navigate = useNavigate();
   const settings = useSettings();
-  const draft = useDraft<Found>(`found ${at?.visit ?? ""}`, { chosen: "", how: "seen", asset: "", who: "", problem: "", priority: "normal", kind: "" });
-  const { chosen, how, asset, who, problem, priority, kind } = draft.value;
-  const sites = useLive(db, async (db) => (await db.all("site")).sort((a, b) => a.body.name.localeCompare(b.body.name)), []) ?? [];
-  const site = at?.site ?? chosen;
-  const machines = useLive(db, async (db) => (await db.all("asset")).filter((a) => a.body.site === site && !a.body.parent), [site]) ?? [];
+  const draft = useDraft<Found>(`found ${at?.visit ?? at?.asset ?? at?.site ?? ""}`, {
+    how: at?.visit ? "seen" : "other_person",
+    asset: at?.asset ?? "",
+    who: "",
+    problem: "",
+    priority: "normal",
+    kind: "",
+  });
+  const { place, newcomer, how, asset, who, problem, priority, kind } = draft.value;
+  const index = useDirectory()?.index;
+  const site = at?.site ?? place?.site ?? "";
+  const customer = at?.customer ?? place?.customer ?? "";
+  const here = useLive(db, async (db) => (await db.all("asset")).filter((a) => a.body.site === site && !a.body.parent && !a.body.removed), [site]) ?? [];
+  const known = index?.customer(customer)?.sites.find((s) => s.id === site)?.assets ?? [];
+  const machines = [...here.map((a) => ({ id: a.id, name: a.body.name })), ...known.filter((k) => !here.some((a) => a.id === k.id))];
   const open = async (begin: boolean) => {
     const id = newId();
     const visit = begin ? newId() : undefined;
+    if (!newcomer) await db.adopt(index?.records(customer) ?? []); // who is only in the directory so far
+    const where = newcomer ? recordsOf(newcomer) : { customer, site, asset: asset || undefined };
     const body = {
       how,
       visit: at?.visit,
       who: who.trim() || undefined,
-      customer: at?.customer ?? sites.find((s) => s.id === site)?.body.customer ?? "",
-      site,
-      asset: asset || undefined,
+      ...where,
       problem: problem.trim(),
       priority,
       minutes: 60,
@@ -62,18 +78,18 @@ export default function FoundWork({ at, onClose }: Props) {
     if (visit) navigate(`/field/visit/${visit}`);
     else tell(t("found.left"));
   };
-  const ready = site !== "" && problem.trim() !== "" && (how !== "other_asset" || asset !== "");
+  const somewhere = newcomer ? newcomer.customer.trim() !== "" : site !== "";
+  const ready = somewhere && problem.trim() !== "" && (how !== "other_asset" || asset !== "" || newcomer !== undefined);
   return (
     <ChoiceDrawer title={t("found.title")} tall draft={draft} onClose={onClose}>
       <div className="scroll form-stack">
         {!at && (
-          <TextField select label={t("intake.site")} value={chosen} onChange={(e) => draft.change({ chosen: e.target.value })}>
-            {sites.map((s) => (
-              <MenuItem key={s.id} value={s.id}>
-                {s.body.name}
-              </MenuItem>
-            ))}
-          </TextField>
+          <WhereAt
+            place={place}
+            newcomer={newcomer}
+            onPlace={(place) => draft.change({ place, asset: place?.asset ?? "" })}
+            onNewcomer={(newcomer) => draft.change({ newcomer })}
+          />
         )}
         <div className="options">
           {ways.map((w) => (
@@ -90,12 +106,12 @@ export default function FoundWork({ at, onClose }: Props) {
           minRows={3}
           slotProps={{ htmlInput: { maxLength: 5000 } }}
         />
-        {machines.length > 0 && (
+        {machines.length > 0 && !newcomer && (
           <TextField select label={t("visit.asset")} value={asset} onChange={(e) => draft.change({ asset: e.target.value })}>
             <MenuItem value="">{t("found.noMachine")}</MenuItem>
             {machines.map((m) => (
               <MenuItem key={m.id} value={m.id}>
-                {m.body.name}
+                {m.name}
               </MenuItem>
             ))}
           </TextField>

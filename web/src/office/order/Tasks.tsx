@@ -18,6 +18,7 @@ export function Tasks({ page }: { page: OrderPage }) {
   const commands = useCommands();
   const may = useMay(rightTo("record.amended", "workorder")) && !["closed", "cancelled"].includes(page.state);
   const tasks = page.order.tasks ?? [];
+  const all: (Task & { person?: string })[] = [...tasks, ...(page.order.added ?? []).filter((a) => !a.struck)];
   const steps = page.order.taskSteps ?? [];
   const set = (to: Task[], then?: () => void) =>
     commands.mutate([{ kind: "record.amended", subject: { type: "workorder", id: page.line.id }, body: { tasks: to }, base: { tasks } }], { onSuccess: then });
@@ -32,8 +33,9 @@ export function Tasks({ page }: { page: OrderPage }) {
   return (
     <section className="sec" aria-label={t("orderPage.tasks")}>
       <h2>{t("orderPage.tasks")}</h2>
-      {tasks.length === 0 && <p className="quiet">{t("orderPage.noTasks")}</p>}
-      {tasks.map((task, i) => {
+      {all.length === 0 && <p className="quiet">{t("orderPage.noTasks")}</p>}
+      {all.map((task, i) => {
+        const added = i >= tasks.length;
         const last = standing(steps, task.id);
         const running = page.visits.some((v) => v.tasks.find((x) => x.id === task.id)?.running);
         const machine = page.machines.find((m) => m.id === task.asset)?.name;
@@ -46,6 +48,7 @@ export function Tasks({ page }: { page: OrderPage }) {
                   machine,
                   seconds(task.id) > 0 && duration(seconds(task.id)),
                   task.minutes && t("orderPage.expected", { time: duration(task.minutes * 60) }),
+                  added && t("orderPage.task.added", { person: page.names[task.person ?? ""] }),
                   last?.reason,
                   results.find((r) => r.id === note(task.id)?.result)?.text ?? note(task.id)?.result,
                   note(task.id)?.remark,
@@ -55,7 +58,7 @@ export function Tasks({ page }: { page: OrderPage }) {
               </span>
             </span>
             <span className="nowrap small">{running ? <Tag kind="warn">{t("orderPage.task.now")}</Tag> : t(`orderPage.task.${last?.act ?? "open"}`)}</span>
-            {may && (
+            {may && !added && (
               <span className={css.moves}>
                 <button
                   type="button"

@@ -25,9 +25,9 @@ export function TasksAndLabels({ view }: { view: VisitView }) {
             <Mark kind={task.act === "done" ? "good" : "todo"} />
             <span className="grow">
               {task.name}
-              {(task.result || task.remark) && (
+              {(task.machine || task.result || task.remark) && (
                 <span className="small quiet block">
-                  {[results.find((r) => r.id === task.result)?.text ?? task.result, task.remark].filter(Boolean).join(" · ")}
+                  {[task.machine, results.find((r) => r.id === task.result)?.text ?? task.result, task.remark].filter(Boolean).join(" · ")}
                 </span>
               )}
               {task.act === "held" && (
