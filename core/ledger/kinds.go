@@ -24,7 +24,8 @@ const onDevice = runtime.GOOS == "js"
 
 func init() {
 	rows := []table{
-		recordKinds(), orderKinds(), visitKinds(), stepKinds(), taskKinds(), crewKinds(), noteKinds(), signoffKinds(), messageKinds(),
+		recordKinds(), orderKinds(), visitKinds(), stepKinds(), taskKinds(), crewKinds(), noteKinds(), troubleKinds(), signoffKinds(),
+		messageKinds(),
 		reviewKinds(), proposalKinds(), reportKinds(), talkKinds(), sheetKinds(), readingKinds(), fileKinds(), substanceKinds(), partKinds(),
 		requestKinds(), placeKinds(), timecardKinds(), struckKinds(), flagKinds(),
 	}

@@ -68,6 +68,7 @@ type WorkOpened struct {
 	Urgency     work.Priority     `json:"urgency,omitempty"`
 	People      []records.Contact `json:"people,omitempty"`
 	Responsible string            `json:"responsible,omitempty"`
+	Trouble     string            `json:"trouble,omitempty"`
 }
 
 // order is the work order as it is opened.
@@ -76,7 +77,7 @@ func (b WorkOpened) order() work.Order {
 		Number: b.Number, Customer: b.Customer, Site: b.Site, Asset: b.Asset, Problem: b.Problem, Priority: b.Priority,
 		PromiseFrom: b.PromiseFrom, PromiseTo: b.PromiseTo, Minutes: b.Minutes, Sheets: b.Sheets, Kind: b.Kind, From: b.From,
 		Skills: b.Skills, Tasks: b.Tasks, Needs: b.Needs, Instruction: b.Instruction, BillText: b.BillText, Theirs: b.Theirs,
-		Urgency: b.Urgency, People: b.People, Responsible: b.Responsible,
+		Urgency: b.Urgency, People: b.People, Responsible: b.Responsible, Trouble: b.Trouble,
 	}
 }
 
@@ -147,6 +148,7 @@ type WorkFound struct {
 	Priority work.Priority `json:"priority"`
 	Minutes  int           `json:"minutes"`
 	Kind     string        `json:"kind,omitempty"`
+	Trouble  string        `json:"trouble,omitempty"`
 	// Begin is the id of the visit in which it is done; none: it is left for planning.
 	Begin string `json:"begin,omitempty"`
 	// Records are those of Customer, Site and Asset that the office does not have; nil: it has them all.
@@ -245,7 +247,7 @@ func needsPlanned(t *tx, e Entry, b NeedsPlanned) error {
 func (b WorkFound) order(e Entry) work.Order {
 	id := e.Subject.ID
 	return work.Order{Number: "F" + id[max(0, len(id)-5):], Customer: b.Customer, Site: b.Site, Asset: b.Asset, Problem: b.Problem,
-		Priority: b.Priority, Minutes: b.Minutes, Kind: b.Kind, Found: b.found()}
+		Priority: b.Priority, Minutes: b.Minutes, Kind: b.Kind, Trouble: b.Trouble, Found: b.found()}
 }
 
 // found says how the work came up, and what came into being with it.

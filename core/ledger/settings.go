@@ -16,6 +16,7 @@ import (
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/stock"
 	"iter.example/iter/core/substance"
+	"iter.example/iter/core/trouble"
 	"iter.example/iter/core/work"
 )
 
@@ -34,6 +35,7 @@ type Settings struct {
 	Stores     stock.Settings          `json:"stores"`
 	Reports    report.Settings         `json:"reports"`
 	Road       roads.Settings          `json:"road"`
+	Troubles   trouble.Settings        `json:"troubles"`
 }
 
 func settingsOfficeKinds() table {

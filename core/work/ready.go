@@ -131,6 +131,8 @@ func (v Visit) Ready(a Around) Readiness {
 	}
 	look(CheckTasks, len(a.Order.AllTasks()), tasks...)
 
+	look(CheckTrouble, 1, one(!v.explained(), Lacking{Key: "trouble", What: *msg.New("missing.trouble"), Jump: Jump{Section: "trouble"}})...)
+
 	var points []Lacking
 	for _, p := range a.Points {
 		taken := slices.ContainsFunc(v.Readings, func(r reading.Reading) bool {

@@ -151,13 +151,14 @@ const (
 	CheckBefore    Check = "before"    // a photo of how it was
 	CheckAfter     Check = "after"     // a photo of how it is
 	CheckNote      Check = "note"      // what was done, in words
+	CheckTrouble   Check = "trouble"   // its cause and remedy
 	CheckSignature Check = "signature" // or why there is none
 )
 
 // Values lists the checks in the order the work is done, for generated types.
 func (Check) Values() []string {
 	return []string{string(CheckBlocked), string(CheckTasks), string(CheckReadings), string(CheckAnswers), string(CheckSerials),
-		string(CheckBefore), string(CheckAfter), string(CheckNote), string(CheckClock), string(CheckSignature)}
+		string(CheckBefore), string(CheckAfter), string(CheckNote), string(CheckTrouble), string(CheckClock), string(CheckSignature)}
 }
 
 // Requirement says how much a check matters. One for a kind of work goes before one for all.

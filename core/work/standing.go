@@ -80,7 +80,7 @@ func (v Visit) CurrentPerson() string {
 // current is the step that the visit stands at: the last that counts.
 func (v Visit) current() *Step {
 	var out *Step
-	begun := false
+	begun, led := false, false
 	own := v.Unconfirmed() == nil // an end that somebody else set yields to the technician's own
 	for i, s := range v.Steps {
 		answer := s.Action == Accept || s.Action == Decline
@@ -88,7 +88,11 @@ func (v Visit) current() *Step {
 		if s.Struck || (answer && (begun || s.Person != v.Technician)) || (s.Unconfirmed && own) {
 			continue
 		}
-		begun = begun || !answer
+		// A visit stands where its technician is: a task that a helper begins moves it only while nobody leads.
+		if s.Action == StartTask && s.Person != v.Technician && led {
+			continue
+		}
+		begun, led = begun || !answer, led || !answer && s.Person == v.Technician
 		out = &v.Steps[i]
 	}
 	return out

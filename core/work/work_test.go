@@ -50,6 +50,9 @@ func TestStages(t *testing.T) {
 		"accepted:bela":                           work.Sent,       // the answer of somebody who no longer has it
 		"set_off:bela arrived:bela":               work.OnSite,     // what was done was done, whoever did it
 		"arrived finished arrived":                work.OnSite,     // gone back
+		"started_task:bela":                       work.OnSite,     // nobody leads yet
+		"arrived paused started_task:bela":        work.Paused,     // a helper's task moves no visit that is led
+		"arrived finished started_task:bela":      work.Finished,
 		"accepted set_off arrived paused! paused": work.Paused,
 	} {
 		assert.Equal(t, want, visit(steps).Stage, steps)

@@ -41,7 +41,7 @@ const maxAmendments = 100
 func (s *Server) record(c *gin.Context) (*RecordPage, error) {
 	ref := ledger.Ref{Type: c.Param("type"), ID: c.Param("id")}
 	return read(s, c, func(tx *store.Tx) (*RecordPage, error) {
-		if ledger.FieldsCorrected(ref.Type) == nil && ref.Type != "part" {
+		if ledger.FieldsCorrected(ref.Type) == nil && ref.Type != "part" && ref.Type != "knowhow" {
 			return nil, msg.New("record.unknown", "type", records.Clip(ref.Type), "id", records.Clip(ref.ID))
 		}
 		d, err := tx.Doc(ref)

@@ -93,6 +93,7 @@ var routes = []route{
 	getQuery("/api/office/lists/:list/all", officePeople, (*Server).listAll),
 	raw(http.MethodPost, "/api/office/lists/:list/file", officePeople, (*Server).listFile),
 	get("/api/office/templates", officePeople, (*Server).templates),
+	get("/api/office/knowhow", officePeople, (*Server).knowHow),
 	get("/api/office/views", officePeople, (*Server).views),
 	getQuery("/api/office/customers", officePeople, (*Server).customers),
 	get("/api/office/callers/:type/:id", officePeople, (*Server).caller),

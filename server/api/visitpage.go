@@ -12,6 +12,7 @@ import (
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/sheet"
+	"iter.example/iter/core/trouble"
 	"iter.example/iter/core/view"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/store"
@@ -155,6 +156,7 @@ func trail(tx *store.Tx, log []store.Logged, page *VisitPage) ([]TrailLine, erro
 			Where                                                                                       *work.Where
 			Text, Reason, Outcome, Part, Quantity, Point, Value, Unit, Question, Name, Role, Technician string
 			Sheet, Task, Helper, To, Clock, Substance, Act, Caption, Amount, Kit, Result, Remark        string
+			Trouble, Cause, Remedy                                                                      string
 			Start                                                                                       time.Time
 		}
 		_ = json.Unmarshal(l.Body, &b) // a body of another shape leaves the fields empty
@@ -186,6 +188,17 @@ func trail(tx *store.Tx, log []store.Logged, page *VisitPage) ([]TrailLine, erro
 			line.Args["result"], line.Args["remark"] = b.Result, b.Remark
 			if i := slices.IndexFunc(rules.Results, func(c records.Choice) bool { return c.ID == b.Result }); i >= 0 {
 				line.Args["result"] = rules.Results[i].Text
+			}
+		}
+		if l.Kind == "trouble.found" {
+			tree, err := store.SettingsAt[trouble.Settings](tx, l.At)
+			if err != nil {
+				return nil, err
+			}
+			for arg, id := range map[string]string{"trouble": b.Trouble, "cause": b.Cause, "remedy": b.Remedy} {
+				if n, ok := tree.Node(id); ok {
+					line.Args[arg] = n.Text
+				}
 			}
 		}
 		if task, ok := v.Order.Task(b.Task); ok {

@@ -142,10 +142,11 @@ func (g *generator) equip(at time.Time) error {
 	g.settings.Sheets.Rules = []sheet.Rule{{Sheet: "service"}, {Sheet: "inspection", Works: []string{"service"},
 		Assets: []string{"booster", "borehole"}}, {Sheet: "survey", Works: []string{"survey"}}}
 	g.settings.Orders.Results = results
+	g.settings.Troubles = troubles
 	g.settings.Orders.Phrases = append(g.settings.Orders.Phrases, "Could not be isolated, valve seized.")
 	g.settings.Substances.Substances = []substance.Substance{{ID: "hypochlorite", Name: "Sodium hypochlorite 12 %", Unit: "l"},
 		{ID: "coolant", Name: "Coolant", Unit: "kg", Allowed: dec("10")}}
-	return nil
+	return g.learned(at)
 }
 
 // attached lists the sheets that the rules attach to work on an asset.

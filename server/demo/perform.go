@@ -185,6 +185,12 @@ func (p *performance) perform(start time.Time, drive time.Duration) error {
 	if err := p.fact("note.written", ledger.Note{Text: notes[g.r.Intn(len(notes))]}); err != nil || !p.reach(end) {
 		return err
 	}
+	if d, known := diagnoses[p.asset.kind]; known && p.recent {
+		d.Asset = p.asset.id
+		if _, err := p.say("trouble.found", p.id, p.tech, p.at, d); err != nil {
+			return err
+		}
+	}
 	if p.forgets {
 		return g.closeForgotten(p.id, end)
 	}

@@ -151,7 +151,7 @@ func expect(row ledger.KindRow, office []records.Role, field ledger.FieldRow, ev
 // everybodys are the facts from the field that need no visit of one's own: one's own hours and notices, work that
 // somebody found, and whoever joins in.
 func everybodys(e ledger.Entry) bool {
-	return e.Subject.Type == "timecard" || slices.Contains([]string{"work.found", "flag.seen", "crew.joined"}, e.Kind)
+	return e.Subject.Type == "timecard" || slices.Contains([]string{"work.found", "flag.seen", "crew.joined", "knowhow.sent"}, e.Kind)
 }
 
 func (f *firm) cells() []cell {

@@ -95,10 +95,10 @@ type findable struct {
 
 // tags are the types in the index of parts.
 var tags = map[string]string{"customer": "CUS", "site": "SIT", "asset": "AST", "workorder": "ORD", "person": "PER", "part": "PAR",
-	"paper": "PAP"}
+	"paper": "PAP", "knowhow": "KNO"}
 
 // FindableTypes lists the types of what is found, those asked for most on the telephone first.
-var FindableTypes = []string{"customer", "site", "workorder", "asset", "person", "part", "paper"}
+var FindableTypes = []string{"customer", "site", "workorder", "asset", "person", "part", "knowhow", "paper"}
 
 // findable has a record found.
 func (t *Tx) findable(f findable) error {
@@ -345,6 +345,18 @@ func (t *Tx) indexPart(id string) error {
 		return err
 	}
 	return t.papers(ledger.Ref{Type: "part", ID: id}, p.Name, p.Documents)
+}
+
+// indexKnowHow has know-how found.
+func (t *Tx) indexKnowHow(id string) error {
+	var k records.KnowHow
+	if _, err := t.Load("knowhow", id, &k); err != nil {
+		return err
+	}
+	if err := t.findable(findable{typ: "knowhow", id: id, title: k.Title, detail: shorten(k.Text)}); err != nil {
+		return err
+	}
+	return t.papers(ledger.Ref{Type: "knowhow", ID: id}, k.Title, k.Documents)
 }
 
 // joined puts what there is of some words into a line.

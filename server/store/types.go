@@ -29,6 +29,7 @@ func init() {
 		"assetkind":  {index: (*Tx).indexAssetKind},
 		"person":     {index: (*Tx).indexPerson},
 		"part":       {index: (*Tx).indexPart},
+		"knowhow":    {index: (*Tx).indexKnowHow},
 		"visit":      {index: (*Tx).indexVisit, people: (*Tx).peopleOfVisit},
 		"workorder":  {index: (*Tx).indexOrder, people: (*Tx).peopleOfOrder},
 		"talk":       {index: (*Tx).indexTalk, people: (*Tx).peopleOfOrder}, // it has the id of the order

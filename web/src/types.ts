@@ -29,6 +29,7 @@ export interface EntryBodies {
   "handover.returned": TakeBack;
   "handover.sent": HandOver;
   "kit.used": UseKit;
+  "knowhow.sent": KnowHowSent;
   "message.sent": MessageSent;
   "note.to_office": NoteWritten;
   "note.written": NoteWritten;
@@ -76,6 +77,7 @@ export interface EntryBodies {
   "time.corrected_by_office": Corrected;
   "time.started": Clocked;
   "time.stopped": Nothing;
+  "trouble.found": TroubleFound;
   "visit.accepted": StepTaken;
   "visit.arrived": StepTaken;
   "visit.closed": Closed;
@@ -114,6 +116,7 @@ export interface Documents {
   customer: Customer;
   handover: Handover;
   kit: Kit;
+  knowhow: KnowHow;
   levels: Levels;
   listview: ListView;
   measured: History;
@@ -196,6 +199,7 @@ export interface Questions {
   "/api/office/lists/:list/groups": { query: GroupsAsk; answer: ListGroups };
   "/api/office/lists/:list/all": { query: ListAsk; answer: ListAll };
   "/api/office/templates": { query: unknown; answer: WorkTemplate[] };
+  "/api/office/knowhow": { query: unknown; answer: KnowHowLine[] };
   "/api/office/views": { query: unknown; answer: SavedView[] };
   "/api/office/customers": { query: SearchText; answer: CustomerHit[] };
   "/api/office/callers/:type/:id": { query: unknown; answer: Caller };
@@ -409,6 +413,18 @@ export interface UseKit {
   asset?: string;
   task?: string;
   labour?: KitWork;
+}
+
+/**
+ * KnowHowSent is the body of knowhow.sent: what somebody in the field learned, for the office to look at before others are
+ * offered it.
+ */
+export interface KnowHowSent {
+  title: string;
+  text: string;
+  troubles?: string[];
+  kinds?: string[];
+  documents?: Record<string, Document>;
 }
 
 /** MessageSent is the body of message.sent: what the customer is told, as the sender saw it. */
@@ -746,6 +762,17 @@ export interface Clocked {
   code: string;
 }
 
+/**
+ * TroubleFound is the body of trouble.found: what was wrong, why, and what was done about it, by the ids of the company's tree.
+ * What is left out is not known.
+ */
+export interface TroubleFound {
+  asset?: string;
+  trouble?: string;
+  cause?: string;
+  remedy?: string;
+}
+
 /** Step is the body of the entries that change a visit's stage. */
 export interface StepTaken {
   /** of a pause, a decline or a return: the id of a reason, or words */
@@ -833,6 +860,7 @@ export interface WorkFound {
   priority: Priority;
   minutes: number;
   kind?: string;
+  trouble?: string;
   /** Begin is the id of the visit in which it is done; none: it is left for planning. */
   begin?: string;
   /** Records are those of Customer, Site and Asset that the office does not have; nil: it has them all. */
@@ -883,6 +911,7 @@ export interface WorkOpened {
   urgency?: Priority;
   people?: Contact[];
   responsible?: string;
+  trouble?: string;
 }
 
 /** Proposed is the body of work.proposed: further work that was seen to be done. */
@@ -984,6 +1013,25 @@ export interface Kit {
   parts: KitPart[];
   labour?: KitLabour[];
   notes?: string;
+}
+
+/** KnowHow is something the company has learned, for whoever meets it again: about troubles of its tree and kinds of machine. */
+export interface KnowHow {
+  title: string;
+  text?: string;
+  /**
+   * Troubles are the nodes of the tree that it hangs on, with all below them (core/trouble), and Kinds the kinds of machine;
+   * none: any.
+   */
+  troubles?: string[];
+  kinds?: string[];
+  /** Documents are its pictures and papers, by hash. */
+  documents?: Record<string, Document>;
+  /** person */
+  author?: string;
+  /** Sent is of one from the field that the office has not taken up: nobody is offered it. Gone is of one that was withdrawn. */
+  sent?: boolean;
+  gone?: boolean;
 }
 
 /** Levels are how much of each part a place should have, by part. */
@@ -1261,6 +1309,7 @@ export interface Visit {
   messages?: VisitMessage[];
   requests?: PartRequest[];
   notes?: Note[];
+  diagnoses?: Diagnosis[];
   parts?: PartUsed[];
   removed?: PartRemoved[];
   kits?: KitUsed[];
@@ -1322,6 +1371,8 @@ export interface Order {
   returns?: Return[];
   /** TaskSteps are what was done to the tasks, on whatever visit, in order of time. */
   taskSteps?: TaskStep[];
+  /** Trouble is what was noticed, by the ids of the company's tree (core/trouble). */
+  trouble?: string;
   /** Added are tasks that were added on visits, in order of time. */
   added?: AddedTask[];
   /** TaskNotes are how tasks came out, in order of time. */
@@ -1812,6 +1863,7 @@ export interface Settings {
   stores: StoresSettings;
   reports: ReportSettings;
   road: RoadSettings;
+  troubles: TroubleSettings;
 }
 
 /** Show asks for documents as they are with pending entries, in the order they are sent, on top of the server's. */
@@ -2115,6 +2167,28 @@ export interface ListAll {
 export interface WorkTemplate {
   id: string;
   work: Template;
+}
+
+/** KnowHowLine is know-how in the list of all. */
+export interface KnowHowLine {
+  id: string;
+  title: string;
+  text?: string;
+  /**
+   * Troubles are the nodes of the tree that it hangs on, with all below them (core/trouble), and Kinds the kinds of machine;
+   * none: any.
+   */
+  troubles?: string[];
+  kinds?: string[];
+  /** Documents are its pictures and papers, by hash. */
+  documents?: Record<string, Document>;
+  /** person */
+  author?: string;
+  /** Sent is of one from the field that the office has not taken up: nobody is offered it. Gone is of one that was withdrawn. */
+  sent?: boolean;
+  gone?: boolean;
+  /** of the author */
+  name?: string;
 }
 
 /** SavedView is a view of a list that somebody keeps. */
@@ -3048,6 +3122,17 @@ export interface KitWork {
   minutes: number;
 }
 
+/** Document is a paper of the office's, such as a manual. What is in it travels apart, by its hash. */
+export interface Document {
+  name: string;
+  /** media type */
+  type: string;
+  /** bytes */
+  size: number;
+  /** whether devices fetch it by themselves */
+  pack: boolean;
+}
+
 /** Fate is what becomes of a part that was taken out. */
 export type Fate = "stock" | "return" | "core" | "scrap";
 
@@ -3306,17 +3391,6 @@ export interface Point {
 export interface Charge {
   substance: string;
   amount: Decimal;
-}
-
-/** Document is a paper of the office's, such as a manual. What is in it travels apart, by its hash. */
-export interface Document {
-  name: string;
-  /** media type */
-  type: string;
-  /** bytes */
-  size: number;
-  /** whether devices fetch it by themselves */
-  pack: boolean;
 }
 
 /** AssetMove is a change of where a machine is, and whose. */
@@ -3677,6 +3751,24 @@ export interface Note {
   text: string;
   /** for the office to see to */
   office?: boolean;
+}
+
+/**
+ * Diagnosis is what somebody on a visit says was wrong with a machine, why, and what was done about it: by the ids of the
+ * company's tree (core/trouble).
+ */
+export interface Diagnosis {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  asset?: string;
+  trouble?: string;
+  cause?: string;
+  remedy?: string;
 }
 
 /** PartUsed is a part used on a visit, out of a place. */
@@ -4661,6 +4753,16 @@ export interface RoadSettings {
 }
 
 /**
+ * Settings are a company's tree, each node after its parent, and where it is asked. What is asked at the finish is a requirement
+ * of how visits end (work.CheckTrouble).
+ */
+export interface TroubleSettings {
+  tree?: TroubleNode[];
+  /** whether whoever opens a work order is asked for its trouble */
+  intake?: boolean;
+}
+
+/**
  * Standing is where a visit stands by the clock of whoever is on it. The stage follows from what was tapped on the visit; whether
  * its time still counts follows from all that the person tapped, wherever. A visit that is begun and whose clock went elsewhere
  * is paused.
@@ -4740,7 +4842,7 @@ export interface DemoAccount {
  * Right is what may be recorded at the office: a kind of entry; of records a kind with the type of document, as "record.created
  * place".
  */
-export type Right = "asset.moved" | "attention.handled" | "day.approved" | "day.posted" | "day.reopened" | "entry.restored" | "entry.struck_by_office" | "flag.settled" | "handover.received" | "handover.returned" | "handover.sent" | "purchase.cancelled" | "purchase.confirmed" | "purchase.delivered" | "purchase.made" | "purchase.received" | "record.amended" | "record.created" | "report.made" | "report.sent" | "request.approved" | "request.declined" | "request.named" | "request.reserved" | "settings.changed" | "stock.counted" | "stock.received" | "stock.reserved" | "stock.scrapped" | "talk.read" | "talk.said" | "time.corrected_by_office" | "visit.closed" | "visit.moved" | "visit.planned" | "visit.questioned" | "visit.reinstated" | "visit.reviewed" | "visit.sent" | "visit.withdrawn" | "work.cancelled" | "work.closed" | "work.held" | "work.needs_planned" | "work.opened" | "work.released" | "work.reopened" | "work.sheet_attached" | "record.created asset" | "record.amended asset" | "record.created assetkind" | "record.amended assetkind" | "record.created customer" | "record.amended customer" | "record.created kit" | "record.amended kit" | "record.created levels" | "record.amended levels" | "record.created listview" | "record.amended listview" | "record.created part" | "record.amended part" | "record.created person" | "record.amended person" | "record.created place" | "record.amended place" | "record.created sheet" | "record.created sheetdraft" | "record.amended sheetdraft" | "record.created site" | "record.amended site" | "record.created template" | "record.amended template" | "record.amended workorder";
+export type Right = "asset.moved" | "attention.handled" | "day.approved" | "day.posted" | "day.reopened" | "entry.restored" | "entry.struck_by_office" | "flag.settled" | "handover.received" | "handover.returned" | "handover.sent" | "purchase.cancelled" | "purchase.confirmed" | "purchase.delivered" | "purchase.made" | "purchase.received" | "record.amended" | "record.created" | "report.made" | "report.sent" | "request.approved" | "request.declined" | "request.named" | "request.reserved" | "settings.changed" | "stock.counted" | "stock.received" | "stock.reserved" | "stock.scrapped" | "talk.read" | "talk.said" | "time.corrected_by_office" | "visit.closed" | "visit.moved" | "visit.planned" | "visit.questioned" | "visit.reinstated" | "visit.reviewed" | "visit.sent" | "visit.withdrawn" | "work.cancelled" | "work.closed" | "work.held" | "work.needs_planned" | "work.opened" | "work.released" | "work.reopened" | "work.sheet_attached" | "record.created asset" | "record.amended asset" | "record.created assetkind" | "record.amended assetkind" | "record.created customer" | "record.amended customer" | "record.created kit" | "record.amended kit" | "record.created knowhow" | "record.amended knowhow" | "record.created levels" | "record.amended levels" | "record.created listview" | "record.amended listview" | "record.created part" | "record.amended part" | "record.created person" | "record.amended person" | "record.created place" | "record.amended place" | "record.created sheet" | "record.created sheetdraft" | "record.amended sheetdraft" | "record.created site" | "record.amended site" | "record.created template" | "record.amended template" | "record.amended workorder";
 
 /** RoundUpPlace is a place with what is free there, where it was last, and when that was. */
 export interface RoundUpPlace {
@@ -5677,6 +5779,19 @@ export interface Logo {
   size: number;
 }
 
+/** Node is a trouble, a cause or a remedy. */
+export interface TroubleNode {
+  id: string;
+  /** "": it is under none */
+  parent?: string;
+  kind: TroubleKind;
+  text: string;
+  /** Assets are the kinds of machine that it, and all under it, is of; none: those of its parent, or any. */
+  assets?: string[];
+  /** Retired is no longer offered. What was said with it stays. */
+  retired?: boolean;
+}
+
 /** What is a thing that time goes to: a kind with the visit, task or code it is for. */
 export interface What {
   kind: ClockKind;
@@ -6077,7 +6192,10 @@ export type RoadClass = "main" | "lane" | "ferry";
 export type PayClass = "normal" | "evening" | "weekend";
 
 /** Check is something that is looked at before a visit ends. */
-export type ReadyCheck = "blocked" | "tasks" | "readings" | "answers" | "serials" | "before" | "after" | "note" | "clock" | "signature";
+export type ReadyCheck = "blocked" | "tasks" | "readings" | "answers" | "serials" | "before" | "after" | "note" | "trouble" | "clock" | "signature";
+
+/** Kind is what a node of the tree names. */
+export type TroubleKind = "trouble" | "cause" | "remedy";
 
 /** BillLine is a person's time of one class on a visit. */
 export interface BillLine {

@@ -212,7 +212,10 @@ func (m *Maker) Random(r *rand.Rand, earlier []ledger.Entry) ledger.Entry {
 			Approval: r.Intn(2) == 0})
 	case 13:
 		if r.Intn(6) == 0 {
-			if r.Intn(3) == 0 {
+			switch r.Intn(5) {
+			case 1:
+				return field("trouble.found", ledger.TroubleFound{Cause: pick("worn", ""), Remedy: pick("replaced", "")})
+			case 0:
 				return field("task.added", ledger.TaskAdded{Order: "W1", Name: pick("Grease the bearings", ""), Asset: pick("A1", "A9", "")})
 			}
 			return field("task.noted", ledger.TaskNoted{Order: "W1", Task: pick("t1", "t2", "t9"), Result: pick("good", "worn")})

@@ -1,6 +1,7 @@
 /** What a device keeps for the time without signal: the app itself, the day, and the papers for it. */
 import type { FileRef, Document as Paper } from "../types";
 import { isoDate } from "../ui/format";
+import { fitsWork } from "../ui/knowHow";
 import wasmUrl from "./core.wasm?url";
 import type { DeviceDB } from "./db";
 import { keptDirectory } from "./directory";
@@ -49,8 +50,10 @@ function papersOf(body: { documents?: unknown } | undefined): { ref: FileRef; pa
   return papers.map(([hash, p]) => ({ ref: { hash, name: p.name, type: p.type, size: p.size }, pack: p.pack }));
 }
 
-/** The papers about the sites, machines and parts of today's and tomorrow's visits, by when they are needed. */
+/** The papers about the sites, machines and parts of today's and tomorrow's visits, and what was learned about such machines, by when they are needed. */
 async function papersSoon(db: DeviceDB): Promise<FileRef[]> {
+  const tree = (await db.settings())?.troubles.tree ?? [];
+  const known = (await db.all("knowhow")).map((k) => k.body).filter((k) => !k.sent && !k.gone);
   const days = [isoDate(Date.now()), isoDate(Date.now() + dayLength)];
   const over = ["finished", "withdrawn", "declined"];
   const visits = (await db.all("visit")).map((v) => v.body).filter((v) => !over.includes(v.stage) && days.includes(isoDate(v.start)));
@@ -58,7 +61,9 @@ async function papersSoon(db: DeviceDB): Promise<FileRef[]> {
   for (const v of visits.sort((a, b) => a.start.localeCompare(b.start))) {
     const order = await db.body("workorder", v.order);
     const parts = await Promise.all((order?.needs ?? []).map((n) => db.body("part", n.part)));
-    for (const body of [await db.body("asset", order?.asset), await db.body("site", order?.site), ...parts]) out.push(...papersOf(body).map((p) => p.ref));
+    const asset = await db.body("asset", order?.asset);
+    const learned = known.filter((k) => fitsWork(k, tree, asset?.kind, [order?.trouble]));
+    for (const body of [asset, await db.body("site", order?.site), ...parts, ...learned]) out.push(...papersOf(body).map((p) => p.ref));
   }
   return out;
 }

@@ -38,6 +38,9 @@ const Designer = lazy(() => import("./designer/Designer"));
 const ListScreen = lazy(() => import("./lists/ListScreen").then((m) => ({ default: m.ListScreen })));
 const Stores = lazy(() => import("./stores/Stores"));
 const EndRules = lazy(() => import("./rules/EndRules"));
+const Troubles = lazy(() => import("./rules/Troubles"));
+const KnowHowList = lazy(() => import("./knowhow/KnowHowList"));
+const KnowHowPage = lazy(() => import("./knowhow/KnowHowPage"));
 
 /** How often it is asked how far the office's data rests on more than one disk, in milliseconds. */
 const keptEvery = 60_000;
@@ -102,6 +105,9 @@ function Office({ me }: { me: Me }) {
             {has(me, "administrator") && <Route path="/setup/people" element={<Later screen={<Accounts />} />} />}
             <Route path="/setup/sheets" element={<Sheets />} />
             <Route path="/setup/kinds" element={<Kinds />} />
+            <Route path="/setup/troubles" element={<Later screen={<Troubles />} />} />
+            <Route path="/knowhow" element={<Later screen={<KnowHowList />} />} />
+            <Route path="/knowhow/:id" element={<Later screen={<KnowHowPage />} />} />
             <Route path="/setup/ends" element={<Later screen={<EndRules />} />} />
             {mayDesign && <Route path="/setup/sheets/:id" element={<Later screen={<Designer />} />} />}
             <Route path="*" element={<NotHere />} />

@@ -15,6 +15,7 @@ import { Answer, Failure, useCommands, useSettings, useVisitPage } from "./queri
 import { Trail } from "./Trail";
 import { CloseVisit } from "./visit/CloseVisit";
 import { Conversation } from "./visit/Conversation";
+import { Diagnoses } from "./visit/Diagnoses";
 import { Asked, FirstLook, Reports, Signatures } from "./visit/Ended";
 import { Hours } from "./visit/Hours";
 import { Messages } from "./visit/Messages";
@@ -46,6 +47,7 @@ function Shown({ page, reviewing }: { page: Page; reviewing?: boolean }) {
     asked: <Asked view={view} />,
     hours: <Hours view={view} />,
     tasks: <TasksAndLabels view={view} />,
+    diagnoses: <Diagnoses lines={view.visit.diagnoses ?? []} names={view.names} />,
     talk: <Conversation order={view.visit.order} />,
     messages: <Messages view={view} states={messages} />,
     readings: <Readings view={view} />,

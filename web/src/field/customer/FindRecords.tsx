@@ -1,19 +1,39 @@
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
+import { plain, words } from "../../catalogue/wordIndex";
+import { useLive } from "../../device/live";
 import { timeOrDay } from "../../ui/format";
+import { useDevice } from "../device";
+import { KnowHowText } from "../visit/KnowHowText";
 import { most } from "./directoryIndex";
 import { useDirectory } from "./useDirectory";
 
-/** Customers, sites and machines of the directory that match what is typed. others: how much else was found. */
+/** What the company has learned, and customers, sites and machines of the directory, that match what is typed. others: how much else was found. */
 export function FindRecords({ text, others }: { text: string; others: number }) {
   const { t } = useTranslation();
+  const { db, me } = useDevice();
   const directory = useDirectory();
-  if (text.trim() === "") return null;
+  const wanted = words(text);
+  const learned = useLive(
+    db,
+    async (db) => {
+      const all = await db.all("knowhow");
+      const found = all.filter(({ body: k }) => wanted.every((w) => plain(`${k.title} ${k.text}`).includes(w)));
+      return found.filter(({ body: k }) => !k.gone && (!k.sent || k.author === me.id));
+    },
+    [text],
+  );
+  if (wanted.length === 0) return null;
   const found = directory?.index.find(text) ?? [];
-  if (found.length === 0) return others === 0 ? <p className="empty">{t("find.none")}</p> : null;
+  const known = learned ?? [];
+  if (found.length + known.length === 0) return others === 0 ? <p className="empty">{t("find.none")}</p> : null;
   return (
     <>
-      <p className="small quiet">{t("customer.told", { at: timeOrDay(directory?.at ?? "") })}</p>
+      {known.length > 0 && <p className="small quiet">{t("knowhow.title")}</p>}
+      {known.slice(0, most).map((k) => (
+        <KnowHowText key={k.id} knowHow={k.body} />
+      ))}
+      {found.length > 0 && <p className="small quiet">{t("customer.told", { at: timeOrDay(directory?.at ?? "") })}</p>}
       <ul>
         {found.map((p) => (
           <li key={`${p.type} ${p.id}`}>

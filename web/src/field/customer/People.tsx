@@ -105,7 +105,7 @@ function Edit({ subject, record, at, onClose }: { subject: Ref; record: Customer
           />
         ))}
       </div>
-      <Button variant="contained" disabled={is.name === "" || Object.keys(typed).length === 0} onClick={() => void submit()}>
+      <Button variant="contained" fullWidth disabled={is.name === "" || Object.keys(typed).length === 0} onClick={() => void submit()}>
         {t("records.save")}
       </Button>
     </ChoiceDrawer>

@@ -40,7 +40,7 @@ export default function AddTask({ view, onClose }: { view: VisitView; onClose: (
             ))}
         </TextField>
       </div>
-      <Button variant="contained" disabled={!name.trim()} onClick={() => void add()}>
+      <Button variant="contained" fullWidth disabled={!name.trim()} onClick={() => void add()}>
         {t("tasks.addThis")}
       </Button>
     </ChoiceDrawer>

@@ -4,6 +4,7 @@ import { Declined } from "../../ui/Declined";
 import { FoundBy } from "../../ui/FoundBy";
 import { duration, longDate, time } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
+import { pathText } from "../../ui/troubles";
 import { useSettings } from "../device";
 import { CorrectAsset, CorrectSite } from "./Correct";
 import { VisitSection } from "./VisitSection";
@@ -16,6 +17,7 @@ export function Brief({ view }: { view: VisitView }) {
   return (
     <VisitSection id="brief" title={t("visit.brief")} end={t(`priority.${order.priority}`)}>
       <p className="brief-problem pre">{order.problem}</p>
+      {order.trouble && <p className="small">{pathText(settings?.troubles.tree ?? [], order.trouble)}</p>}
       {order.found && (
         <p className="small">
           <FoundBy found={order.found} />

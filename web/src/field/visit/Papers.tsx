@@ -2,7 +2,7 @@ import { useTranslation } from "react-i18next";
 import { fetchFile } from "../../device/files";
 import { useLive } from "../../device/live";
 import { largestPaper } from "../../device/pack";
-import type { Document as Paper, SheetPaper, VisitView } from "../../types";
+import type { FileRef, Document as Paper, VisitView } from "../../types";
 import { bytes } from "../../ui/format";
 import { Mark } from "../../ui/Glyph";
 import { useDevice } from "../device";
@@ -55,8 +55,8 @@ function useOpenPaper() {
   };
 }
 
-/** A document that comes with an instruction. */
-export function PaperLink({ paper }: { paper: SheetPaper }) {
+/** A document by its name. */
+export function PaperLink({ paper }: { paper: FileRef }) {
   const open = useOpenPaper();
   return (
     <button type="button" className="link" onClick={() => open(paper.hash, paper)}>

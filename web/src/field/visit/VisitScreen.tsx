@@ -21,12 +21,14 @@ import { Brief } from "./Brief";
 import { Checks } from "./Checks";
 import { Crew } from "./Crew";
 import { Customer } from "./Customer";
+import { KnowHow } from "./KnowHow";
 import { Notes } from "./Notes";
 import { Papers } from "./Papers";
 import { Photos } from "./Photos";
 import { Readings } from "./Readings";
 import { Substances } from "./Substances";
 import { Tasks } from "./Tasks";
+import { Troubles } from "./Troubles";
 import { jump } from "./VisitSection";
 
 const sections = ["brief", "talk", "tasks", "readings", "checks", "parts", "photos", "notes", "further", "finish", "signatures", "report"] as const;
@@ -64,6 +66,7 @@ export default function VisitScreen({ wide }: { wide: boolean }) {
         <TalkSection view={view} />
         <History view={view} />
         <Papers view={view} />
+        <KnowHow view={view} />
         {view.visit.stage === "finished" && !view.visit.reviewedAt && <p className="small quiet">{t("visit.stillOpen")}</p>}
         {open ? (
           <>
@@ -76,6 +79,7 @@ export default function VisitScreen({ wide }: { wide: boolean }) {
             <Parts view={view} />
             <Photos view={view} />
             <Notes view={view} />
+            <Troubles view={view} />
             <FurtherWork view={view} />
             <Finish view={view} />
           </>

@@ -55,8 +55,10 @@ function Search({ onPlace, onNewcomer }: { onPlace: (place: Place) => void; onNe
         {found.slice(0, shown).map((p) => (
           <li key={`${p.type} ${p.id}`}>
             <button type="button" className="choice" onClick={() => onPlace(p)}>
-              <span className="strong">{p.name}</span>
-              <span className="small quiet">{p.line}</span>
+              <span className="grow">
+                <span className="strong">{p.name}</span>
+                <span className="small quiet block">{p.line}</span>
+              </span>
             </button>
           </li>
         ))}

@@ -16,8 +16,10 @@ export interface Choice {
 /** Where a record's page is. A paper is on that of the record that it hangs on. */
 export function pageOf(type: string, id: string): string {
   if (type === "workorder") return `/office/orders/${id}`;
+  if (type === "knowhow") return `/office/knowhow/${id}`;
   if (type === "paper") {
     const [owner, of] = id.split("/");
+    if (owner === "knowhow") return `/office/knowhow/${of}`;
     return `/office/records/${owner}/${of}`;
   }
   return `/office/records/${type}/${id}`;

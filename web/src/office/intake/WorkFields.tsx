@@ -3,6 +3,7 @@ import { useTranslation } from "react-i18next";
 import { DateField, TimeField } from "../../form/dates";
 import type { Choice, Priority } from "../../types";
 import { isoDate } from "../../ui/format";
+import { TroublePicker } from "../../ui/TroublePicker";
 import { useBoard, useSettings, useSheets } from "../queries";
 import { NeedsField } from "../stores/NeedsField";
 import { type Call, longest } from "./call";
@@ -18,7 +19,9 @@ interface Props {
 export function WorkFields({ call, change }: Props) {
   const { t } = useTranslation();
   const skills = useBoard(isoDate(Date.now())).data?.skills ?? [];
-  const works = useSettings().data?.orders.works ?? [];
+  const settings = useSettings().data;
+  const works = settings?.orders.works ?? [];
+  const troubles = settings?.troubles;
   const turn = (list: string[], id: string) => (list.includes(id) ? list.filter((x) => x !== id) : [...list, id]);
   return (
     <>
@@ -32,6 +35,16 @@ export function WorkFields({ call, change }: Props) {
         error={call.problem.length > longest}
         helperText={call.problem.length > longest ? t("intake.tooLong", { have: call.problem.length, room: longest }) : undefined}
       />
+      {troubles?.intake && (
+        <TroublePicker
+          tree={troubles.tree ?? []}
+          kind="trouble"
+          label={t("trouble.trouble")}
+          value={call.trouble || undefined}
+          machine={call.assetKind || undefined}
+          onChange={(trouble = "") => change({ trouble })}
+        />
+      )}
       <TextField
         label={t("intake.tasks")}
         helperText={t("intake.tasksHint")}

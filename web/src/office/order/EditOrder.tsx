@@ -4,6 +4,7 @@ import { Form, useKeptForm } from "../../form/form";
 import type { Contact, OrderPage, Priority } from "../../types";
 import { isoDate, moment, time } from "../../ui/format";
 import { SideDrawer } from "../../ui/SideDrawer";
+import { pathText } from "../../ui/troubles";
 import { promiseOf } from "../promise";
 import { Failure, useCommands, useSettings } from "../queries";
 import css from "./Order.module.css";
@@ -18,6 +19,7 @@ const blankOf = ({ order: o }: OrderPage) => ({
   priority: o.priority as string,
   urgency: (o.urgency ?? "") as string,
   responsible: o.responsible ?? "",
+  trouble: o.trouble ?? "",
   minutes: String(o.minutes),
   day: o.promiseTo ? isoDate(o.promiseTo) : "",
   from: o.promiseFrom ? time(o.promiseFrom) : "",
@@ -35,7 +37,7 @@ function changed(page: OrderPage, values: Values) {
   const set = (name: string, to: unknown) => {
     patch[name] = to === "" || to === undefined ? null : to;
   };
-  for (const name of ["problem", "instruction", "billText", "theirs", "kind", "priority", "urgency", "responsible"] as const)
+  for (const name of ["problem", "instruction", "billText", "theirs", "kind", "priority", "urgency", "responsible", "trouble"] as const)
     if (values[name].trim() !== blank[name]) set(name, values[name].trim());
   if (values.minutes !== blank.minutes) set("minutes", Math.round(Number(values.minutes)));
   if (values.day !== blank.day || values.from !== blank.from || values.to !== blank.to) {
@@ -59,7 +61,9 @@ export function EditOrder({ page, onClose }: { page: OrderPage; onClose: () => v
   const { t } = useTranslation();
   const commands = useCommands({ form: true });
   const form = useKeptForm(`order ${page.line.id}`, blankOf(page));
-  const kinds = useSettings().data?.orders.works ?? [];
+  const settings = useSettings().data;
+  const kinds = settings?.orders.works ?? [];
+  const tree = settings?.troubles.tree ?? [];
   const none = [["", t("orderPage.none")]] as const;
   const save = (values: Values, saved: () => void) => {
     const done = () => {
@@ -90,6 +94,13 @@ export function EditOrder({ page, onClose }: { page: OrderPage; onClose: () => v
           <NumberInput name="minutes" label={t("intake.minutes")} kind="positive" required />
           {kinds.length > 0 && <ChoiceInput name="kind" label={t("intake.kind")} choices={[...none, ...kinds.map((k) => [k.id, k.text] as const)]} />}
         </div>
+        {tree.length > 0 && (
+          <ChoiceInput
+            name="trouble"
+            label={t("trouble.trouble")}
+            choices={[...none, ...tree.filter((n) => n.kind === "trouble" && !n.retired).map((n) => [n.id, pathText(tree, n.id)] as const)]}
+          />
+        )}
         <ChoiceInput name="responsible" label={t("orderPage.responsibleLabel")} choices={[...none, ...page.office.map((p) => [p.id, p.name] as const)]} />
         <People />
         <Failure error={commands.error} />

@@ -6,6 +6,7 @@ import type { OrderPage } from "../../types";
 import { FoundBy } from "../../ui/FoundBy";
 import { longDate, shortDate, time, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
+import { pathText } from "../../ui/troubles";
 import { FlagLine } from "../Look";
 import { useSettings } from "../queries";
 import { EditOrder } from "./EditOrder";
@@ -19,7 +20,9 @@ export function Head({ page }: { page: OrderPage }) {
   const { order, customer, site, asset, names } = page;
   const [editing, setEditing] = useState(false);
   const may = useMay(rightTo("record.amended", "workorder"));
-  const kind = useSettings().data?.orders.works?.find((w) => w.id === order.kind)?.text;
+  const settings = useSettings().data;
+  const kind = settings?.orders.works?.find((w) => w.id === order.kind)?.text;
+  const tree = settings?.troubles.tree ?? [];
   const late = order.promiseTo && Date.parse(order.promiseTo) < Date.now() && !over.includes(page.state);
   const held = page.state === "on_hold" ? order.acts?.at(-1) : undefined;
   return (
@@ -50,6 +53,11 @@ export function Head({ page }: { page: OrderPage }) {
           )}
           {order.theirs && ` · ${t("orderPage.theirs", { number: order.theirs })}`}
         </p>
+        {order.trouble && (
+          <p className="small">
+            <b>{t("trouble.trouble")}</b> {pathText(tree, order.trouble)}
+          </p>
+        )}
         {order.found && (
           <p className="small quiet">
             <FoundBy found={order.found} />

@@ -6,6 +6,7 @@ import { Tag } from "../../ui/Glyph";
 import { Photos } from "../Photos";
 import { Answer, useOrderPage } from "../queries";
 import { Conversation } from "../visit/Conversation";
+import { Diagnoses } from "../visit/Diagnoses";
 import { Reports } from "../visit/Ended";
 import { Messages } from "../visit/Messages";
 import { Actions } from "./Actions";
@@ -33,6 +34,7 @@ function Shown({ page }: { page: OrderPage }) {
       <div className={css.columns}>
         <div>
           <Tasks page={page} />
+          <Diagnoses lines={page.visits.flatMap((v) => v.visit.diagnoses ?? [])} names={page.names} />
           <Parts page={page} />
         </div>
         <div>

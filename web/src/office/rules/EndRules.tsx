@@ -24,7 +24,7 @@ export default function EndRules() {
   );
 }
 
-const checks: ReadyCheck[] = ["blocked", "tasks", "readings", "answers", "serials", "before", "after", "note", "clock", "signature"];
+const checks: ReadyCheck[] = ["blocked", "tasks", "readings", "answers", "serials", "before", "after", "note", "trouble", "clock", "signature"];
 const duties: Duty[] = ["required", "asked", "optional", "off"];
 
 function Form({ rules }: { rules: Rules }) {

@@ -5,6 +5,7 @@ export const visitSections = [
   "asked",
   "hours",
   "tasks",
+  "diagnoses",
   "talk",
   "messages",
   "readings",
