@@ -95,9 +95,10 @@ var types = map[string]docType{
 	"place":  record(ToAll, body[place], docType{doc: reflect.TypeFor[stock.Place](), create: stores, amend: stores}),
 	"levels": record(ToTheirs, body[stock.Levels], docType{create: keepers, amend: keepers}),
 
-	"knowhow":  record(ToAll, body[records.KnowHow], docType{create: judges, amend: judges, fields: fixed("author")}),
-	"template": record(AtTheOffice, body[work.Template], docType{create: planners, amend: planners}),
-	"listview": record(AtTheOffice, body[records.ListView], docType{create: anyone, amend: anyone}),
+	"knowhow":     record(ToAll, body[records.KnowHow], docType{create: judges, amend: judges, fields: fixed("author")}),
+	"undertaking": record(AtTheOffice, body[records.Undertaking], docType{create: judges, amend: judges}),
+	"template":    record(AtTheOffice, body[work.Template], docType{create: planners, amend: planners}),
+	"listview":    record(AtTheOffice, body[records.ListView], docType{create: anyone, amend: anyone}),
 
 	"settings": folded[settings.Dated](ToAll, OfType),
 	// What an order is for, who is to come and what was done follows from other entries; the rest the office changes.

@@ -57,6 +57,8 @@ type Order struct {
 	Returns []Return `json:"returns,omitempty"`
 	// TaskSteps are what was done to the tasks, on whatever visit, in order of time.
 	TaskSteps []TaskStep `json:"taskSteps,omitempty"`
+	// Undertaking is what the order is part of.
+	Undertaking string `json:"undertaking,omitempty"`
 	// Trouble is what was noticed, by the ids of the company's tree (core/trouble).
 	Trouble string `json:"trouble,omitempty"`
 	// Added are tasks that were added on visits, in order of time.
@@ -93,7 +95,7 @@ func (o Order) checkTexts() error {
 		name, text string
 		most       int
 	}{{"instruction", o.Instruction, records.MaxText}, {"billText", o.BillText, records.MaxText}, {"kind", o.Kind, 80},
-		{"theirs", o.Theirs, 80}, {"responsible", o.Responsible, 80}, {"trouble", o.Trouble, 80}} {
+		{"theirs", o.Theirs, 80}, {"responsible", o.Responsible, 80}, {"trouble", o.Trouble, 80}, {"undertaking", o.Undertaking, 80}} {
 		if err := records.CheckText(f.name, f.text, false, f.most); err != nil {
 			return err
 		}

@@ -139,6 +139,9 @@ test("screens are accessible, on every ground", async ({ browser }) => {
     "/office/review/unsigned",
     "/office/review/messages",
     "/office/setup/ends",
+    "/office/setup/troubles",
+    "/office/knowhow",
+    "/office/knowhow/k1",
     "/check/2G4CF-2VP9A-4V4DQ-73J3W",
     "/office/lists/orders?q=pump&by=customer",
     "/office/home",
@@ -187,6 +190,13 @@ test("screens are accessible, on every ground", async ({ browser }) => {
   await phone.page.getByRole("button", { name: "Map" }).click();
   await expect(phone.page.locator(".day-map")).toBeVisible();
   await check(phone.page);
+  await phone.page.getByRole("button", { name: "Map" }).click();
+  await phone.page.getByRole("button", { name: "Find", exact: true }).click();
+  await phone.page.getByRole("searchbox").fill("dairies");
+  await phone.page.locator(".find a", { hasText: "Site" }).first().click();
+  await expect(phone.page.getByRole("button", { name: "Add a person", exact: true })).toBeVisible();
+  await check(phone.page);
+  await phone.page.goBack();
   await openWork(phone.page);
   await check(phone.page);
   await phone.page.getByRole("button", { name: "Find a part" }).click();

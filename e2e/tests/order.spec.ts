@@ -1,6 +1,6 @@
 /** The office finds anything by the one bar, and a work order's page is where all about it is seen and done. */
 import { expect, type Page } from "@playwright/test";
-import { command, dayFrom, momentAt, Program, signIn, test, typeDate, typeTime } from "./program.js";
+import { choose, command, dayFrom, momentAt, Program, signIn, test, typeDate, typeTime } from "./program.js";
 
 const program = new Program();
 
@@ -55,6 +55,32 @@ test("records and actions are found by the one bar, with the keyboard", async ({
   await page.keyboard.press("Escape");
   await bar(page).fill("qqqq");
   await expect(page.getByText("Nothing is found by these words.")).toBeVisible();
+});
+
+test("several orders are one undertaking, with what they come to", async ({ browser }) => {
+  const page = await desk(browser);
+  await open(page, "w-part-one", "Set the new booster");
+  await open(page, "w-part-two", "Connect the new booster");
+  await bar(page).fill("undertakings");
+  await page.getByRole("option", { name: "See undertakings" }).waitFor();
+  await page.keyboard.press("Enter");
+  await page.getByRole("button", { name: "Begin an undertaking" }).click();
+  await page.getByRole("textbox", { name: "Name" }).fill("New water for the upper line");
+  await page.getByRole("button", { name: "Save" }).click();
+  await expect(page.getByRole("heading", { level: 1, name: "New water for the upper line" })).toBeVisible();
+  const undertaking = page.url();
+  for (const id of ["w-part-one", "w-part-two"]) {
+    await page.goto(`${program.url}/office/orders/${id}`);
+    await page.getByRole("button", { name: "Change the order" }).click();
+    await choose(page.getByRole("combobox", { name: "Undertaking" }), "New water for the upper line");
+    await page.getByRole("button", { name: "Save" }).click();
+    await expect(page.getByRole("link", { name: "New water for the upper line" })).toBeVisible();
+  }
+  await page.goto(undertaking);
+  await expect(page.getByText("2 of 2 work orders open")).toBeVisible();
+  await expect(page.getByRole("region", { name: "Work orders" })).toContainText("Set the new booster");
+  await page.getByRole("button", { name: "It is finished" }).click();
+  await expect(page.getByRole("button", { name: "It goes on" })).toBeVisible();
 });
 
 test("an order is put on hold, taken back, changed by two and cancelled with its visit", async ({ browser }) => {

@@ -40,9 +40,11 @@ type OrderPage struct {
 	Requests []parts.RequestLine `json:"requests"` // for parts
 	Needs    []OrderNeed         `json:"needs"`    // parts that are planned
 	Follows  *store.Named        `json:"follows,omitempty"`
-	History  []TrailLine         `json:"history"` // of the order itself, the latest first
-	Flags    []ledger.Notice     `json:"flags"`   // not settled
-	Names    map[string]string   `json:"names"`   // of people, by id
+	// Undertaking is what it is part of, for whoever may see that.
+	Undertaking *store.Named      `json:"undertaking,omitempty"`
+	History     []TrailLine       `json:"history"` // of the order itself, the latest first
+	Flags       []ledger.Notice   `json:"flags"`   // not settled
+	Names       map[string]string `json:"names"`   // of people, by id
 	// Office are those at the office, one of whom may be responsible.
 	Office []store.Named `json:"office"`
 }
@@ -58,7 +60,13 @@ type OrderNeed struct {
 // order is the page of a work order.
 func (s *Server) order(c *gin.Context) (*OrderPage, error) {
 	id := c.Param("id")
-	return read(s, c, func(tx *store.Tx) (*OrderPage, error) { return orderPage(tx, id, s.now(c)) })
+	return read(s, c, func(tx *store.Tx) (*OrderPage, error) {
+		p, err := orderPage(tx, id, s.now(c))
+		if err == nil {
+			p.Undertaking, err = undertakingOf(tx, p.Order, who(c).PersonID)
+		}
+		return p, err
+	})
 }
 
 func orderPage(tx *store.Tx, id string, now time.Time) (*OrderPage, error) {
@@ -118,19 +126,8 @@ func orderPage(tx *store.Tx, id string, now time.Time) (*OrderPage, error) {
 	if p.History, err = orderHistory(tx, ref); err != nil {
 		return nil, err
 	}
-	people, err := tx.Of("person")
-	if err != nil {
+	if p.Office, err = officeNames(tx); err != nil {
 		return nil, err
-	}
-	p.Office = []store.Named{}
-	for _, d := range people {
-		var who records.Person
-		if err := json.Unmarshal(d.Body, &who); err != nil {
-			return nil, err
-		}
-		if who.Has(records.Dispatcher, records.Reviewer, records.Stores) {
-			p.Office = append(p.Office, store.Named{ID: d.ID, Name: who.Name})
-		}
 	}
 	for _, person := range []string{p.Order.OpenedBy, p.Order.Responsible} {
 		if person != "" {
@@ -140,6 +137,28 @@ func orderPage(tx *store.Tx, id string, now time.Time) (*OrderPage, error) {
 		}
 	}
 	return p, nil
+}
+
+// officePeople lists those who work at the office.
+func (s *Server) officePeople(c *gin.Context) ([]store.Named, error) { return read(s, c, officeNames) }
+
+// officeNames are those who work at the office.
+func officeNames(tx *store.Tx) ([]store.Named, error) {
+	people, err := tx.Of("person")
+	if err != nil {
+		return nil, err
+	}
+	out := []store.Named{}
+	for _, d := range people {
+		var who records.Person
+		if err := json.Unmarshal(d.Body, &who); err != nil {
+			return nil, err
+		}
+		if who.Has(records.Dispatcher, records.Reviewer, records.Stores) {
+			out = append(out, store.Named{ID: d.ID, Name: who.Name})
+		}
+	}
+	return out, nil
 }
 
 // follows is the work order that an order follows up; nil when it follows none.

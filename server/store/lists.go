@@ -471,17 +471,17 @@ func (t *Tx) listOrder(id string, w Work, text string) error {
 	number, _ := strconv.Atoi(o.Number) // a number of the company's own that is no number sorts first
 	problem := shorten(o.Problem)
 	if _, err := t.exec(`INSERT INTO workorders (id, number, priority, opened, promise, customer, site, label, problem, kind, urgency, asset,
-		theirs, responsible, minutes, visits, opened_day, promise_day, customer_name, site_name, asset_name, text)
-		VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?) ON CONFLICT (id) DO UPDATE SET number = excluded.number,
+		theirs, responsible, minutes, visits, opened_day, promise_day, customer_name, site_name, asset_name, text, undertaking)
+		VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?) ON CONFLICT (id) DO UPDATE SET number = excluded.number,
 		priority = excluded.priority, opened = excluded.opened, promise = excluded.promise, customer = excluded.customer,
 		site = excluded.site, label = excluded.label, problem = excluded.problem, kind = excluded.kind, urgency = excluded.urgency,
 		asset = excluded.asset, theirs = excluded.theirs, responsible = excluded.responsible, minutes = excluded.minutes,
 		visits = excluded.visits, opened_day = excluded.opened_day, promise_day = excluded.promise_day,
 		customer_name = excluded.customer_name, site_name = excluded.site_name, asset_name = excluded.asset_name,
-		text = excluded.text`,
+		text = excluded.text, undertaking = excluded.undertaking`,
 		id, number, o.Priority, utc(o.OpenedAt), promise, o.Customer, o.Site, o.Number, problem, o.Kind, o.Urgency, o.Asset, o.Theirs,
 		o.Responsible, o.Minutes, len(o.Visits), o.OpenedAt.Format(time.DateOnly), promiseDay, w.Customer.Name, w.Site.Name,
-		a.Name, text); err != nil {
+		a.Name, text, o.Undertaking); err != nil {
 		return err
 	}
 	_, err := t.exec(`UPDATE visits SET number = ?2, label = ?3, problem = ?4, kind = ?5, priority = ?6, customer = ?7, customer_name = ?8,

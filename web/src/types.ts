@@ -137,6 +137,7 @@ export interface Documents {
   talk: Talk;
   template: Template;
   timecard: Timecard;
+  undertaking: Undertaking;
   visit: Visit;
   workorder: Order;
   history: SiteHistory;
@@ -199,6 +200,9 @@ export interface Questions {
   "/api/office/lists/:list/groups": { query: GroupsAsk; answer: ListGroups };
   "/api/office/lists/:list/all": { query: ListAsk; answer: ListAll };
   "/api/office/templates": { query: unknown; answer: WorkTemplate[] };
+  "/api/office/people": { query: unknown; answer: Named[] };
+  "/api/office/undertakings": { query: unknown; answer: UndertakingLine[] };
+  "/api/office/undertakings/:id": { query: unknown; answer: UndertakingPage };
   "/api/office/knowhow": { query: unknown; answer: KnowHowLine[] };
   "/api/office/views": { query: unknown; answer: SavedView[] };
   "/api/office/customers": { query: SearchText; answer: CustomerHit[] };
@@ -1277,6 +1281,20 @@ export interface Timecard {
   strikes?: Record<string, EntryMoment>;
 }
 
+/**
+ * Undertaking is what several work orders are part of: the fitting out of a dairy, say. Which orders those are stands with the
+ * orders.
+ */
+export interface Undertaking {
+  name: string;
+  /** person */
+  responsible?: string;
+  /** Seers are those at the office who see it, beside whoever is responsible; none: everybody there. */
+  seers?: string[];
+  note?: string;
+  done?: boolean;
+}
+
 /** Visit is one trip by a technician for a work order. */
 export interface Visit {
   order: string;
@@ -1371,6 +1389,8 @@ export interface Order {
   returns?: Return[];
   /** TaskSteps are what was done to the tasks, on whatever visit, in order of time. */
   taskSteps?: TaskStep[];
+  /** Undertaking is what the order is part of. */
+  undertaking?: string;
   /** Trouble is what was noticed, by the ids of the company's tree (core/trouble). */
   trouble?: string;
   /** Added are tasks that were added on visits, in order of time. */
@@ -2169,6 +2189,45 @@ export interface WorkTemplate {
   work: Template;
 }
 
+/** Named is a document's id and name. */
+export interface Named {
+  id: string;
+  name: string;
+}
+
+/** UndertakingLine is an undertaking in the list of those that somebody may see. */
+export interface UndertakingLine {
+  id: string;
+  name: string;
+  /** person */
+  responsible?: string;
+  /** Seers are those at the office who see it, beside whoever is responsible; none: everybody there. */
+  seers?: string[];
+  note?: string;
+  done?: boolean;
+  /** name of whoever is responsible */
+  by?: string;
+  orders: number;
+}
+
+/** UndertakingPage is an undertaking with its work orders and what they come to. */
+export interface UndertakingPage {
+  id: string;
+  undertaking: Undertaking;
+  /** the latest first */
+  orders: UndertakingOrder[];
+  /** beyond those that are summed up and listed */
+  more: number;
+  /** seconds, of all */
+  hours: Hours;
+  /** by name */
+  parts: UndertakingPart[];
+  /** the latest first */
+  papers: UndertakingPaper[];
+  /** Office are those who may be responsible, or see it. */
+  office: Named[];
+}
+
 /** KnowHowLine is know-how in the list of all. */
 export interface KnowHowLine {
   id: string;
@@ -2313,6 +2372,8 @@ export interface OrderPage {
   /** parts that are planned */
   needs: OrderNeed[];
   follows?: Named;
+  /** Undertaking is what it is part of, for whoever may see that. */
+  undertaking?: Named;
   /** of the order itself, the latest first */
   history: TrailLine[];
   /** not settled */
@@ -4842,7 +4903,7 @@ export interface DemoAccount {
  * Right is what may be recorded at the office: a kind of entry; of records a kind with the type of document, as "record.created
  * place".
  */
-export type Right = "asset.moved" | "attention.handled" | "day.approved" | "day.posted" | "day.reopened" | "entry.restored" | "entry.struck_by_office" | "flag.settled" | "handover.received" | "handover.returned" | "handover.sent" | "purchase.cancelled" | "purchase.confirmed" | "purchase.delivered" | "purchase.made" | "purchase.received" | "record.amended" | "record.created" | "report.made" | "report.sent" | "request.approved" | "request.declined" | "request.named" | "request.reserved" | "settings.changed" | "stock.counted" | "stock.received" | "stock.reserved" | "stock.scrapped" | "talk.read" | "talk.said" | "time.corrected_by_office" | "visit.closed" | "visit.moved" | "visit.planned" | "visit.questioned" | "visit.reinstated" | "visit.reviewed" | "visit.sent" | "visit.withdrawn" | "work.cancelled" | "work.closed" | "work.held" | "work.needs_planned" | "work.opened" | "work.released" | "work.reopened" | "work.sheet_attached" | "record.created asset" | "record.amended asset" | "record.created assetkind" | "record.amended assetkind" | "record.created customer" | "record.amended customer" | "record.created kit" | "record.amended kit" | "record.created knowhow" | "record.amended knowhow" | "record.created levels" | "record.amended levels" | "record.created listview" | "record.amended listview" | "record.created part" | "record.amended part" | "record.created person" | "record.amended person" | "record.created place" | "record.amended place" | "record.created sheet" | "record.created sheetdraft" | "record.amended sheetdraft" | "record.created site" | "record.amended site" | "record.created template" | "record.amended template" | "record.amended workorder";
+export type Right = "asset.moved" | "attention.handled" | "day.approved" | "day.posted" | "day.reopened" | "entry.restored" | "entry.struck_by_office" | "flag.settled" | "handover.received" | "handover.returned" | "handover.sent" | "purchase.cancelled" | "purchase.confirmed" | "purchase.delivered" | "purchase.made" | "purchase.received" | "record.amended" | "record.created" | "report.made" | "report.sent" | "request.approved" | "request.declined" | "request.named" | "request.reserved" | "settings.changed" | "stock.counted" | "stock.received" | "stock.reserved" | "stock.scrapped" | "talk.read" | "talk.said" | "time.corrected_by_office" | "visit.closed" | "visit.moved" | "visit.planned" | "visit.questioned" | "visit.reinstated" | "visit.reviewed" | "visit.sent" | "visit.withdrawn" | "work.cancelled" | "work.closed" | "work.held" | "work.needs_planned" | "work.opened" | "work.released" | "work.reopened" | "work.sheet_attached" | "record.created asset" | "record.amended asset" | "record.created assetkind" | "record.amended assetkind" | "record.created customer" | "record.amended customer" | "record.created kit" | "record.amended kit" | "record.created knowhow" | "record.amended knowhow" | "record.created levels" | "record.amended levels" | "record.created listview" | "record.amended listview" | "record.created part" | "record.amended part" | "record.created person" | "record.amended person" | "record.created place" | "record.amended place" | "record.created sheet" | "record.created sheetdraft" | "record.amended sheetdraft" | "record.created site" | "record.amended site" | "record.created template" | "record.amended template" | "record.created undertaking" | "record.amended undertaking" | "record.amended workorder";
 
 /** RoundUpPlace is a place with what is free there, where it was last, and when that was. */
 export interface RoundUpPlace {
@@ -5017,6 +5078,43 @@ export interface ListGroup {
   sums: Record<string, string>;
 }
 
+/** UndertakingOrder is a work order of an undertaking. */
+export interface UndertakingOrder {
+  id: string;
+  number: string;
+  problem: string;
+  /** id */
+  site: string;
+  /** id */
+  asset?: string;
+  state: OrderState;
+  opened: Moment;
+  /** name */
+  customer: string;
+  siteName: string;
+  hours: Hours;
+}
+
+/** UndertakingPart is how much of a part went into an undertaking. */
+export interface UndertakingPart {
+  part: string;
+  number: string;
+  name: string;
+  unit: string;
+  quantity: Decimal;
+}
+
+/** UndertakingPaper is a service report or an attached document of one of its visits. */
+export interface UndertakingPaper {
+  /** of the work order */
+  number: string;
+  name: string;
+  /** of a service report */
+  entry?: string;
+  /** of a document */
+  hash?: string;
+}
+
 /** SiteHit is a site with its assets. */
 export interface SiteHit {
   id: string;
@@ -5062,12 +5160,6 @@ export type Duty = "required" | "asked" | "optional" | "off";
 
 /** State is where a work order stands, over all its visits. */
 export type OrderState = "open" | "underway" | "back" | "closed" | "on_hold" | "cancelled";
-
-/** Named is a document's id and name. */
-export interface Named {
-  id: string;
-  name: string;
-}
 
 /** OrderNeed is a part that is planned for a work order, and how much of it was used on its visits. */
 export interface OrderNeed {

@@ -79,6 +79,20 @@ export function ChoiceInput({ choices, ...common }: Common & { choices: readonly
   );
 }
 
+/** Several of a list. */
+export function SeveralInput({ choices, ...common }: Common & { choices: readonly (readonly [string, string])[] }) {
+  const { field } = useController({ name: common.name });
+  return (
+    <TextField {...field} inputRef={field.ref} ref={undefined} select label={common.label} slotProps={{ select: { multiple: true } }}>
+      {choices.map(([id, text]) => (
+        <MenuItem key={id} value={id}>
+          {text}
+        </MenuItem>
+      ))}
+    </TextField>
+  );
+}
+
 /** A date, as 2026-03-10. */
 export function DateInput(common: Common) {
   const { field } = useField(common);

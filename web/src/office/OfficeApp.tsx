@@ -39,6 +39,8 @@ const ListScreen = lazy(() => import("./lists/ListScreen").then((m) => ({ defaul
 const Stores = lazy(() => import("./stores/Stores"));
 const EndRules = lazy(() => import("./rules/EndRules"));
 const Troubles = lazy(() => import("./rules/Troubles"));
+const Undertakings = lazy(() => import("./undertaking/Undertakings"));
+const UndertakingPage = lazy(() => import("./undertaking/UndertakingPage"));
 const KnowHowList = lazy(() => import("./knowhow/KnowHowList"));
 const KnowHowPage = lazy(() => import("./knowhow/KnowHowPage"));
 
@@ -106,6 +108,8 @@ function Office({ me }: { me: Me }) {
             <Route path="/setup/sheets" element={<Sheets />} />
             <Route path="/setup/kinds" element={<Kinds />} />
             <Route path="/setup/troubles" element={<Later screen={<Troubles />} />} />
+            <Route path="/undertakings" element={<Later screen={<Undertakings />} />} />
+            <Route path="/undertakings/:id" element={<Later screen={<UndertakingPage />} />} />
             <Route path="/knowhow" element={<Later screen={<KnowHowList />} />} />
             <Route path="/knowhow/:id" element={<Later screen={<KnowHowPage />} />} />
             <Route path="/setup/ends" element={<Later screen={<EndRules />} />} />

@@ -35,6 +35,14 @@ export function WorkFields({ call, change }: Props) {
         error={call.problem.length > longest}
         helperText={call.problem.length > longest ? t("intake.tooLong", { have: call.problem.length, room: longest }) : undefined}
       />
+      <TextField
+        label={t("intake.tasks")}
+        helperText={t("intake.tasksHint")}
+        value={call.tasks}
+        onChange={(e) => change({ tasks: e.target.value })}
+        multiline
+        minRows={2}
+      />
       {troubles?.intake && (
         <TroublePicker
           tree={troubles.tree ?? []}
@@ -45,14 +53,6 @@ export function WorkFields({ call, change }: Props) {
           onChange={(trouble = "") => change({ trouble })}
         />
       )}
-      <TextField
-        label={t("intake.tasks")}
-        helperText={t("intake.tasksHint")}
-        value={call.tasks}
-        onChange={(e) => change({ tasks: e.target.value })}
-        multiline
-        minRows={2}
-      />
       <Choices label={t("intake.kind")} choices={works} pressed={(id) => call.kind === id} onPress={(id) => change({ kind: call.kind === id ? "" : id })} />
       <Choices
         label={t("intake.priority")}

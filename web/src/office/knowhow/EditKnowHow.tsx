@@ -1,16 +1,14 @@
-import { MenuItem, TextField } from "@mui/material";
-import { useController } from "react-hook-form";
 import { useTranslation } from "react-i18next";
 import { ulid } from "ulid";
-import { SaveButton, TextInput } from "../../form/fields";
+import { SaveButton, SeveralInput, TextInput } from "../../form/fields";
 import { Form, useKeptForm } from "../../form/form";
 import { useMe } from "../../session/session";
 import type { EntryDraft, KnowHow } from "../../types";
 import { SideDrawer } from "../../ui/SideDrawer";
 import { pathText } from "../../ui/troubles";
 import { useQuestion } from "../commands";
+import css from "../Drawer.module.css";
 import { Failure, useCommands, useSettings } from "../queries";
-import css from "./KnowHow.module.css";
 
 interface Props {
   id?: string;
@@ -45,25 +43,11 @@ export function EditKnowHow({ id, known, onClose }: Props) {
       <Form form={form} className={css.form} onSave={save}>
         <TextInput name="title" label={t("knowhow.titleLabel")} required max={200} />
         <TextInput name="text" label={t("knowhow.text")} lines={8} max={20_000} />
-        {tree.length > 0 && <Several name="troubles" label={t("knowhow.troubles")} choices={tree.map((n) => [n.id, pathText(tree, n.id)])} />}
-        <Several name="kinds" label={t("knowhow.kinds")} choices={machines.map((m) => [m.id, m.kind.name])} />
+        {tree.length > 0 && <SeveralInput name="troubles" label={t("knowhow.troubles")} choices={tree.map((n) => [n.id, pathText(tree, n.id)])} />}
+        <SeveralInput name="kinds" label={t("knowhow.kinds")} choices={machines.map((m) => [m.id, m.kind.name])} />
         <Failure error={commands.error} />
         <SaveButton busy={commands.isPending}>{t("records.save")}</SaveButton>
       </Form>
     </SideDrawer>
-  );
-}
-
-/** Several of a list. */
-function Several({ name, label, choices }: { name: string; label: string; choices: [string, string][] }) {
-  const { field } = useController({ name });
-  return (
-    <TextField {...field} inputRef={field.ref} ref={undefined} select label={label} slotProps={{ select: { multiple: true } }}>
-      {choices.map(([id, text]) => (
-        <MenuItem key={id} value={id}>
-          {text}
-        </MenuItem>
-      ))}
-    </TextField>
   );
 }

@@ -54,6 +54,7 @@ function List({ list }: { list: ListName }) {
               {t(`list.name.${name}`)}
             </NavLink>
           ))}
+          <NavLink to="/office/undertakings">{t("undertaking.all")}</NavLink>
         </nav>
         {start && (
           <May right={start.right}>

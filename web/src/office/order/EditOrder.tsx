@@ -5,6 +5,7 @@ import type { Contact, OrderPage, Priority } from "../../types";
 import { isoDate, moment, time } from "../../ui/format";
 import { SideDrawer } from "../../ui/SideDrawer";
 import { pathText } from "../../ui/troubles";
+import { useQuestion } from "../commands";
 import { promiseOf } from "../promise";
 import { Failure, useCommands, useSettings } from "../queries";
 import css from "./Order.module.css";
@@ -20,6 +21,7 @@ const blankOf = ({ order: o }: OrderPage) => ({
   urgency: (o.urgency ?? "") as string,
   responsible: o.responsible ?? "",
   trouble: o.trouble ?? "",
+  undertaking: o.undertaking ?? "",
   minutes: String(o.minutes),
   day: o.promiseTo ? isoDate(o.promiseTo) : "",
   from: o.promiseFrom ? time(o.promiseFrom) : "",
@@ -37,7 +39,7 @@ function changed(page: OrderPage, values: Values) {
   const set = (name: string, to: unknown) => {
     patch[name] = to === "" || to === undefined ? null : to;
   };
-  for (const name of ["problem", "instruction", "billText", "theirs", "kind", "priority", "urgency", "responsible", "trouble"] as const)
+  for (const name of ["problem", "instruction", "billText", "theirs", "kind", "priority", "urgency", "responsible", "trouble", "undertaking"] as const)
     if (values[name].trim() !== blank[name]) set(name, values[name].trim());
   if (values.minutes !== blank.minutes) set("minutes", Math.round(Number(values.minutes)));
   if (values.day !== blank.day || values.from !== blank.from || values.to !== blank.to) {
@@ -64,6 +66,7 @@ export function EditOrder({ page, onClose }: { page: OrderPage; onClose: () => v
   const settings = useSettings().data;
   const kinds = settings?.orders.works ?? [];
   const tree = settings?.troubles.tree ?? [];
+  const undertakings = (useQuestion("/api/office/undertakings", {}).data ?? []).filter((u) => !u.done || u.id === page.order.undertaking);
   const none = [["", t("orderPage.none")]] as const;
   const save = (values: Values, saved: () => void) => {
     const done = () => {
@@ -94,6 +97,9 @@ export function EditOrder({ page, onClose }: { page: OrderPage; onClose: () => v
           <NumberInput name="minutes" label={t("intake.minutes")} kind="positive" required />
           {kinds.length > 0 && <ChoiceInput name="kind" label={t("intake.kind")} choices={[...none, ...kinds.map((k) => [k.id, k.text] as const)]} />}
         </div>
+        {undertakings.length > 0 && (
+          <ChoiceInput name="undertaking" label={t("undertaking.one")} choices={[...none, ...undertakings.map((u) => [u.id, u.name] as const)]} />
+        )}
         {tree.length > 0 && (
           <ChoiceInput
             name="trouble"

@@ -38,6 +38,12 @@ export function Head({ page }: { page: OrderPage }) {
             .filter(Boolean)
             .join(" · ")}{" "}
           {page.follows && <Link to={`/office/orders/${page.follows.id}`}>{page.follows.name}</Link>}
+          {page.undertaking && (
+            <>
+              {" "}
+              · {t("undertaking.partOf")} <Link to={`/office/undertakings/${page.undertaking.id}`}>{page.undertaking.name}</Link>
+            </>
+          )}
         </p>
         <h1>{order.problem}</h1>
         <p>

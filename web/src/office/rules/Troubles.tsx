@@ -10,6 +10,7 @@ import { Empty } from "../../ui/Empty";
 import { PageHead } from "../../ui/PageHead";
 import { SideDrawer } from "../../ui/SideDrawer";
 import { useQuestion } from "../commands";
+import drawer from "../Drawer.module.css";
 import { Answer, Failure, useCommands, useSettings } from "../queries";
 import { changeOf } from "../settings";
 import css from "./Troubles.module.css";
@@ -129,7 +130,7 @@ function Edit({ node, parent, tree, busy, onSave, onClose }: EditProps) {
   return (
     <SideDrawer title={title} draft={draft} onClose={onClose}>
       <form
-        className={css.form}
+        className={drawer.form}
         onSubmit={(e) => {
           e.preventDefault();
           save();
