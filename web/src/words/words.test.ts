@@ -30,6 +30,18 @@ describe("words", () => {
   });
 });
 
+describe("screens", () => {
+  const sources = import.meta.glob("../**/*.{ts,tsx}", { query: "?raw", import: "default", eager: true }) as Record<string, string>;
+  const asked = Object.entries(sources)
+    .filter(([file]) => !file.includes(".test."))
+    .flatMap(([file, text]) => [...text.matchAll(/\bt\(\s*(?:"([^"]+)"|`([^`$]+)\$\{)/g)].map(([, whole, begin]) => ({ file, whole, begin })));
+  it("ask for words that there are", () => {
+    const missing = asked.filter(({ whole, begin }) => (whole ? !has(whole) : !Object.keys(en).some((key) => key.startsWith(begin))));
+    expect(asked.length).toBeGreaterThan(1000);
+    expect(missing).toEqual([]);
+  });
+});
+
 describe("what the core says", () => {
   it.each([
     [{ code: "formula.name", args: { name: "lwo" } }, "There is no answer called lwo."],

@@ -48,7 +48,7 @@ export function WorkInShort({ sites, work }: { sites: string[]; work?: CustomerI
             <span className="grow">
               {o.problem}
               <span className="small quiet block">
-                {o.number} · {t(`order.state.${o.state}`)}
+                {o.number} · {t(`orderState.${o.state}`)}
               </span>
             </span>
             <span className="end small">{shortDate(o.opened)}</span>

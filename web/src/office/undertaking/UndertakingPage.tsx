@@ -64,7 +64,7 @@ function Shown({ page }: { page: Page }) {
                 <span className="grow">
                   <Link to={`/office/orders/${o.id}`}>{o.number}</Link> {o.problem}
                   <span className="small quiet block">
-                    {[o.customer, o.siteName, shortDate(o.opened), t(`order.state.${o.state}`)].filter(Boolean).join(" · ")}
+                    {[o.customer, o.siteName, shortDate(o.opened), t(`orderState.${o.state}`)].filter(Boolean).join(" · ")}
                   </span>
                 </span>
                 <span className="end">{o.hours.work > 59 ? duration(o.hours.work) : ""}</span>
