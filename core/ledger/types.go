@@ -86,19 +86,15 @@ var types = map[string]docType{
 		corrected: []string{"name", "maker", "serial", "installed"},
 		fields:    fixed("fitted", "struck", "moves")}),
 
-	"assetkind":  record(ToAll, body[records.AssetKind], docType{create: planners, amend: planners}),
-	"sheet":      record(ToAll, body[sheet.Sheet], docType{create: planners}), // a version that was published never changes
-	"sheetdraft": record(AtTheOffice, body[draft], docType{doc: reflect.TypeFor[sheet.Sheet](), create: planners, amend: planners}),
+	"assetkind": record(ToAll, body[records.AssetKind], docType{create: planners, amend: planners}),
+	"sheet":     record(ToAll, body[sheet.Sheet], docType{create: planners}), // a version that was published never changes
 
 	"part":   record(ToAll, body[stock.Part], docType{create: keepers, amend: keepers}),
 	"kit":    record(ToAll, body[stock.Kit], docType{create: keepers, amend: keepers}),
 	"place":  record(ToAll, body[place], docType{doc: reflect.TypeFor[stock.Place](), create: stores, amend: stores}),
 	"levels": record(ToTheirs, body[stock.Levels], docType{create: keepers, amend: keepers}),
 
-	"knowhow":     record(ToAll, body[records.KnowHow], docType{create: judges, amend: judges, fields: fixed("author")}),
-	"undertaking": record(AtTheOffice, body[records.Undertaking], docType{create: judges, amend: judges}),
-	"template":    record(AtTheOffice, body[work.Template], docType{create: planners, amend: planners}),
-	"listview":    record(AtTheOffice, body[records.ListView], docType{create: anyone, amend: anyone}),
+	"knowhow": record(ToAll, body[records.KnowHow], docType{create: judges, amend: judges, fields: fixed("author")}),
 
 	"settings": folded[settings.Dated](ToAll, OfType),
 	// What an order is for, who is to come and what was done follows from other entries; the rest the office changes.
@@ -108,16 +104,33 @@ var types = map[string]docType{
 	"timecard":   folded[labor.Timecard](ToTheirs, TheirDay),
 	"talk":       folded[talk.Talk](WithWork, TheirTalk),
 	"report":     folded[Report](AtTheOffice, OfType),
+	"purchase":   folded[stock.Purchase](AtTheOffice, OfType),
+	"cost":       folded[stock.Cost](AtTheOffice, OfType),
+	"serial":     folded[stock.SerialLife](AtTheOffice, OfType),
 	"measured":   folded[reading.History](WithWork, OfType),
 	"substances": folded[substance.Log](WithWork, OfType),
 	"stock":      folded[stock.Stock](ToTheirs, TheirPlace),
 	"handover":   folded[stock.Handover](ToTheirs, TheirPlace),
 	"request":    folded[stock.Request](WithWork, OfType),
-	"purchase":   folded[stock.Purchase](AtTheOffice, OfType),
-	"cost":       folded[stock.Cost](AtTheOffice, OfType),
-	"serial":     folded[stock.SerialLife](AtTheOffice, OfType),
 	"notices":    folded[Notices](MadeWhenAsked, OfType),
 	"history":    {reach: MadeWhenAsked}, // of core/view
+}
+
+// officeTypes are the rows of records that are on no device: its core does without them, as it does without the kinds of entries that make
+// and change them.
+func officeTypes() map[string]docType {
+	return map[string]docType{
+		"sheetdraft":  record(AtTheOffice, body[draft], docType{doc: reflect.TypeFor[sheet.Sheet](), create: planners, amend: planners}),
+		"undertaking": record(AtTheOffice, body[records.Undertaking], docType{create: judges, amend: judges}),
+		"template":    record(AtTheOffice, body[work.Template], docType{create: planners, amend: planners}),
+		"listview":    record(AtTheOffice, body[records.ListView], docType{create: anyone, amend: anyone}),
+	}
+}
+
+func init() {
+	if !onDevice {
+		maps.Copy(types, officeTypes())
+	}
 }
 
 // fixed are fields that nobody amends: they follow from other entries.
