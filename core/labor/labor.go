@@ -105,6 +105,9 @@ type Span struct {
 	From  string    `json:"from"`           // entry of the stamp that began it, or of the correction that made it
 	To    string    `json:"to,omitempty"`   // entry of the stamp that ended it
 	By    string    `json:"by,omitempty"`   // who clocked it, when it was not the person
+	// Sort is which sort of work it was, and Text what was done: of work that somebody said it of.
+	Sort string `json:"sort,omitempty"`
+	Text string `json:"text,omitempty"`
 	// Corrected tells that a correction made it, or cut it.
 	Corrected bool `json:"corrected,omitempty"`
 	// whole is when it began before it was cut; zero: it was not, or is the head of what was.
@@ -137,6 +140,8 @@ type Timecard struct {
 	Date        string       `json:"date"` // 2006-01-02
 	Stamps      []Stamp      `json:"stamps,omitempty"`
 	Corrections []Correction `json:"corrections,omitempty"`
+	// Said is what was said of stretches of work, in order of time.
+	Said []Said `json:"said,omitempty"`
 	// Approved is when the office took the day as it was. From then on only the office changes it.
 	Approved *Approval `json:"approved,omitempty"`
 	// Posted is when its spans went to accounting.
@@ -273,6 +278,7 @@ func derive(now time.Time, cards []Timecard) (spans, overlaps []Span) {
 		}
 	}
 	sort.SliceStable(spans, func(i, j int) bool { return spans[i].Start.Before(spans[j].Start) })
+	tell(spans, cards)
 	return spans, overlaps
 }
 

@@ -20,6 +20,8 @@ func timecardKinds() table {
 		"day.ended":    stamped(nil, func(Nothing) labor.What { return labor.What{Kind: labor.DayEnd} }),
 		"time.corrected": row[Corrected]{subject: "timecard", check: checkCorrected, apply: corrected(false),
 			strike: strikeTime}.kind(),
+		"time.described": row[TimeDescribed]{subject: "timecard", terminal: true, check: checkTimeDescribed, apply: timeDescribed,
+			final: "it is said anew"}.kind(),
 		"route.ordered": row[RouteOrdered]{subject: "timecard", check: checkRoute, apply: routeOrdered,
 			final: "a route is ordered again"}.kind(),
 	}
@@ -57,6 +59,33 @@ type DayBegun struct {
 type Corrected struct {
 	Pieces []labor.Piece `json:"pieces"`
 	Reason string        `json:"reason"`
+}
+
+// TimeDescribed is the body of time.described: what a stretch of work of the actor's went to. It stands in place of what they said before.
+type TimeDescribed struct {
+	From string `json:"from"`           // the entry that began the stretch, or made it
+	Sort string `json:"sort,omitempty"` // by the ids of the settings of time
+	Text string `json:"text,omitempty"`
+}
+
+func checkTimeDescribed(b TimeDescribed) error {
+	if err := checkIDs(b.From); err != nil {
+		return err
+	}
+	if err := checkOptional(b.Sort); err != nil {
+		return err
+	}
+	return records.CheckText("text", b.Text, false, 500)
+}
+
+func timeDescribed(t *tx, e Entry, b TimeDescribed) error {
+	c, err := t.card(true)
+	if err != nil {
+		return err
+	}
+	c.Said = audit.Add(c.Said, labor.Said{Line: e.line(), From: b.From, Sort: b.Sort, Text: b.Text})
+	t.save(e.Subject, c)
+	return nil
 }
 
 // RouteOrdered is the body of route.ordered: the day's visits in the order the person means to take them.

@@ -41,6 +41,8 @@ type Person struct {
 	Van   string `json:"van,omitempty"` // the place they carry
 	// Skills are what they are qualified for, by the ids of the settings of orders.
 	Skills []string `json:"skills,omitempty"`
+	// Sort is the sort of work that their time goes to where nothing else is said, by the ids of the settings of time.
+	Sort string `json:"sort,omitempty"`
 	// Home is where their day begins, when it is not the yard.
 	Home *Point `json:"home,omitempty"`
 }

@@ -383,6 +383,9 @@ func (b *builder) crew(id string, v work.Visit, now time.Time) []CrewTime {
 				c.Spans = append(c.Spans, s)
 			}
 		}
+		var who records.Person
+		b.load("person", person, &who)
+		c.Spans = labor.Usually(c.Spans, who.Sort)
 		c.Hours = labor.Total(c.Spans, id)
 		out = append(out, c)
 	}

@@ -34,6 +34,7 @@ type VisitSettings struct {
 type TimeSettings struct {
 	Pauses   []records.Choice `json:"pauses,omitempty"`
 	Indirect []records.Choice `json:"indirect,omitempty"` // what is for no visit
+	Sorts    []records.Choice `json:"sorts,omitempty"`    // of work
 }
 
 const defaultHolds = 3
@@ -72,7 +73,7 @@ func (s TimeSettings) Check() error {
 
 // CheckNew says what of them can't be meant.
 func (s TimeSettings) CheckNew() error {
-	return records.CheckChoices(records.Choices{"pauses": s.Pauses, "indirect": s.Indirect})
+	return records.CheckChoices(records.Choices{"pauses": s.Pauses, "indirect": s.Indirect, "sorts": s.Sorts})
 }
 
 // Check says which outcome or requirement there can't be.

@@ -1,6 +1,6 @@
 /** What the clock does, as the phone shows it: on the dock, on Time and on the office's board. */
 import { expect, type Page } from "@playwright/test";
-import { command, Phone, Program, signIn, test } from "./program.js";
+import { choose, command, Phone, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 const phone = new Phone(program.url);
@@ -139,4 +139,33 @@ test("a second tap takes no second step", async ({ browser }) => {
   await accept.dblclick();
   await expect(page).toHaveURL(/\/field\/?$/);
   await expect(dock(page).getByRole("button", { name: /undo Accept/ })).toBeVisible();
+});
+
+test("what a stretch of work went to is said on the phone, in the company's words, and read at the office", async ({ browser }) => {
+  const office = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+  await program.office(office, "/office/setup/lists", "petrok");
+  const sorts = office.getByRole("region", { name: "Sorts of work that time goes to" });
+  await sorts.getByRole("button", { name: /^Add to/ }).click();
+  await sorts.getByRole("textbox").last().fill("Commissioning");
+  await office.getByRole("button", { name: "Save" }).click();
+  await expect(office.getByText("Devices have it with the next sync.")).toBeVisible();
+  await office.goto(`${program.url}/office/setup/people`);
+  await choose(office.getByRole("row", { name: /Ansa Vane/ }).getByRole("combobox", { name: "Usual sort of work" }), "Service");
+
+  const { page } = phone;
+  const visit = await onSite(page);
+  await page.goto(`${program.url}/field/time`);
+  const stretch = page.locator(".span.work").last();
+  await expect(stretch).toContainText("Service", { timeout: 60_000 });
+  await stretch.getByRole("button", { name: /^Say what it was/ }).click();
+  await page.getByLabel("What was done, in a line").fill("Settings of the new controller");
+  await page.reload();
+  await stretch.getByRole("button", { name: /^Say what it was/ }).click();
+  await page.getByRole("button", { name: "Commissioning" }).click();
+  await page.getByRole("button", { name: "Save" }).click();
+  await expect(stretch).toContainText("Commissioning · Settings of the new controller");
+  await expect(page.getByText("All at office")).toBeVisible({ timeout: 60_000 });
+  await office.goto(`${program.url}/office/visits/${visit}`);
+  await expect(office.getByRole("region", { name: "Hours" })).toContainText("Commissioning, Settings of the new controller");
+  await office.context().close();
 });

@@ -25,6 +25,7 @@ type AccountLine struct {
 	Person   string         `json:"person"`
 	Name     string         `json:"name"`
 	Roles    []records.Role `json:"roles"`
+	Sort     string         `json:"sort,omitempty"`    // of work that their time usually goes to
 	Login    string         `json:"login,omitempty"`   // none: they can't sign in yet
 	Disabled time.Time      `json:"disabled,omitzero"` // since when; zero while they have access
 	Sessions []SessionLine  `json:"sessions"`          // the last used first
@@ -83,7 +84,7 @@ func (s *Server) accounts(c *gin.Context) ([]AccountLine, error) {
 			if err != nil {
 				return nil, err
 			}
-			out = append(out, AccountLine{Person: d.ID, Name: p.Name, Roles: p.Roles, Login: a.Login, Disabled: a.Disabled,
+			out = append(out, AccountLine{Person: d.ID, Name: p.Name, Roles: p.Roles, Sort: p.Sort, Login: a.Login, Disabled: a.Disabled,
 				Sessions: append([]SessionLine{}, sessions[d.ID]...)})
 		}
 		slices.SortStableFunc(out, func(a, b AccountLine) int { return cmp.Compare(strings.ToLower(a.Name), strings.ToLower(b.Name)) })

@@ -261,8 +261,13 @@ func (t terms) days(tx *store.Tx, person string, r Range, now time.Time) (out []
 	if err != nil {
 		return nil, false, err
 	}
+	var who records.Person
+	if _, err := tx.Load("person", person, &who); err != nil {
+		return nil, false, err
+	}
 	keep = true
 	for _, d := range labor.Days(t.zone.In(now), t.zone, t.rules, cards...) {
+		d.Spans = labor.Usually(d.Spans, who.Sort)
 		keep = keep && !d.Ended.After(now) && !slices.ContainsFunc(d.Spans, func(s labor.Span) bool { return s.Open }) &&
 			!slices.ContainsFunc(d.Stamps, func(s labor.Stamp) bool { return s.At.After(now) })
 		if d.Date < r.From || d.Date > r.To {

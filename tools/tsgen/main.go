@@ -37,7 +37,7 @@ var rename = map[string]string{"core/audit.Line": "RecordedLine", "core/signoff.
 	"core/report.Photo": "ReportPhoto", "core/report.Time": "ReportTime", "core/work.Question": "OfficeQuestion",
 	"core/report.Settings": "ReportSettings", "core/sheet.Settings": "SheetSettings", "core/stock.Settings": "StoresSettings",
 	"core/roads.Settings": "RoadSettings", "core/substance.Settings": "SubstanceSettings", "core/trouble.Settings": "TroubleSettings",
-	"core/trouble.Node": "TroubleNode", "core/trouble.Kind": "TroubleKind", "core/labor.Terms": "PayTerms",
+	"core/trouble.Node": "TroubleNode", "core/labor.Said": "SaidOfTime", "core/trouble.Kind": "TroubleKind", "core/labor.Terms": "PayTerms",
 	"core/labor.Rules": "PayRules", "core/settings.Dated": "DatedSettings", "core/settings.Fields": "SettingsFields",
 	"core/sheet.Rule": "SheetRule", "core/work.Check": "ReadyCheck",
 	"server/reports.Checked": "CheckedReport", "server/api.ReportMade": "MadeReport", "server/api.NeedLine": "NamedNeed",

@@ -75,6 +75,7 @@ export interface EntryBodies {
   "task.started": TaskTaken;
   "time.corrected": Corrected;
   "time.corrected_by_office": Corrected;
+  "time.described": TimeDescribed;
   "time.started": Clocked;
   "time.stopped": Nothing;
   "trouble.found": TroubleFound;
@@ -761,6 +762,18 @@ export interface Corrected {
   reason: string;
 }
 
+/**
+ * TimeDescribed is the body of time.described: what a stretch of work of the actor's went to. It stands in place of what they
+ * said before.
+ */
+export interface TimeDescribed {
+  /** the entry that began the stretch, or made it */
+  from: string;
+  /** by the ids of the settings of time */
+  sort?: string;
+  text?: string;
+}
+
 /** Clocked is the body of time.started: indirect time, by the code of the policy. */
 export interface Clocked {
   code: string;
@@ -1119,6 +1132,8 @@ export interface Person {
   van?: string;
   /** Skills are what they are qualified for, by the ids of the settings of orders. */
   skills?: string[];
+  /** Sort is the sort of work that their time goes to where nothing else is said, by the ids of the settings of time. */
+  sort?: string;
   /** Home is where their day begins, when it is not the yard. */
   home?: MapPoint;
 }
@@ -1269,6 +1284,8 @@ export interface Timecard {
   date: string;
   stamps?: Stamp[];
   corrections?: Correction[];
+  /** Said is what was said of stretches of work, in order of time. */
+  said?: SaidOfTime[];
   /** Approved is when the office took the day as it was. From then on only the office changes it. */
   approved?: Approval;
   /** Posted is when its spans went to accounting. */
@@ -2872,6 +2889,8 @@ export interface AccountLine {
   person: string;
   name: string;
   roles: Role[];
+  /** of work that their time usually goes to */
+  sort?: string;
   /** none: they can't sign in yet */
   login?: string;
   /** since when; zero while they have access */
@@ -3703,6 +3722,22 @@ export interface Correction {
   struckLate?: boolean;
 }
 
+/** Said is what somebody said of a stretch of work: which sort of work it was, and what was done in it. */
+export interface SaidOfTime {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  /** the entry that began the stretch, or made it */
+  from: string;
+  /** by the ids of the company's settings of time */
+  sort?: string;
+  text?: string;
+}
+
 /** Approval says who approved a day, and when. */
 export interface Approval {
   at: Moment;
@@ -4366,6 +4401,9 @@ export interface Span {
   to?: string;
   /** who clocked it, when it was not the person */
   by?: string;
+  /** Sort is which sort of work it was, and Text what was done: of work that somebody said it of. */
+  sort?: string;
+  text?: string;
   /** Corrected tells that a correction made it, or cut it. */
   corrected?: boolean;
 }
@@ -4744,6 +4782,8 @@ export interface TimeSettings {
   pauses?: Choice[];
   /** what is for no visit */
   indirect?: Choice[];
+  /** of work */
+  sorts?: Choice[];
 }
 
 /** VisitSettings are a company's rules of how visits are taken on and end. */

@@ -76,7 +76,8 @@ func (m *Maker) Sample(kind, actor string) (ledger.Entry, bool) {
 		"flag.seen": ledger.Seen{Code: "note.to_office"}, "flag.settled": ledger.Settled{Code: "note.to_office", Person: "ann"},
 	}
 	card := map[string]any{
-		"time.started": ledger.Clocked{Code: "yard"}, "time.stopped": nothing, "day.started": ledger.DayBegun{}, "day.ended": nothing,
+		"time.described": ledger.TimeDescribed{From: someID, Sort: "repair", Text: "Seal changed"},
+		"time.started":   ledger.Clocked{Code: "yard"}, "time.stopped": nothing, "day.started": ledger.DayBegun{}, "day.ended": nothing,
 		"time.corrected": ledger.Corrected{Reason: "forgot"}, "time.corrected_by_office": ledger.Corrected{Reason: "forgot"},
 		"day.approved": nothing, "day.reopened": nothing, "day.posted": nothing, "route.ordered": ledger.RouteOrdered{},
 		"note.to_office": ledger.Note{Text: "Home early"},

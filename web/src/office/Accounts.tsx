@@ -1,4 +1,4 @@
-import { Button, DialogActions, DialogContent, DialogContentText, DialogTitle, TextField } from "@mui/material";
+import { Button, DialogActions, DialogContent, DialogContentText, DialogTitle, MenuItem, TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import type { AccountLine, SessionLine } from "../types";
@@ -8,7 +8,7 @@ import { Tag } from "../ui/Glyph";
 import { LayerDialog } from "../ui/Layers";
 import { PageHead } from "../ui/PageHead";
 import { useAct, useQuestion } from "./commands";
-import { Answer, Failure } from "./queries";
+import { Answer, Failure, useCommands, useSettings } from "./queries";
 
 /** Who can sign in, where they are signed in, and the end of it: for administrators. */
 export default function Accounts() {
@@ -47,6 +47,7 @@ function Line({ line: l }: { line: AccountLine }) {
       <td>
         <span className="strong block">{l.name}</span>
         <span className="small quiet">{l.roles.map((r) => t(`role.${r}`)).join(", ")}</span>
+        {l.roles.includes("technician") && <UsualSort line={l} />}
       </td>
       <td>
         {l.login || <span className="quiet">{t("accounts.none")}</span>}
@@ -68,6 +69,35 @@ function Line({ line: l }: { line: AccountLine }) {
         </span>
       </td>
     </tr>
+  );
+}
+
+/** The sort of work that a technician's time goes to where they say nothing else. */
+function UsualSort({ line: l }: { line: AccountLine }) {
+  const { t } = useTranslation();
+  const commands = useCommands();
+  const sorts = useSettings().data?.time.sorts ?? [];
+  if (sorts.length === 0) return null;
+  const set = (sort: string) =>
+    commands.mutate([{ kind: "record.amended", subject: { type: "person", id: l.person }, body: { sort: sort || null }, base: { sort: l.sort ?? null } }]);
+  return (
+    <TextField
+      select
+      size="small"
+      fullWidth
+      margin="dense"
+      label={t("accounts.sort")}
+      value={l.sort ?? ""}
+      disabled={commands.isPending}
+      onChange={(e) => set(e.target.value)}
+    >
+      <MenuItem value="">{t("orderPage.none")}</MenuItem>
+      {sorts.map((s) => (
+        <MenuItem key={s.id} value={s.id}>
+          {s.text}
+        </MenuItem>
+      ))}
+    </TextField>
   );
 }
 

@@ -38,6 +38,7 @@ const Designer = lazy(() => import("./designer/Designer"));
 const ListScreen = lazy(() => import("./lists/ListScreen").then((m) => ({ default: m.ListScreen })));
 const Stores = lazy(() => import("./stores/Stores"));
 const EndRules = lazy(() => import("./rules/EndRules"));
+const Lists = lazy(() => import("./rules/Lists"));
 const Troubles = lazy(() => import("./rules/Troubles"));
 const Undertakings = lazy(() => import("./undertaking/Undertakings"));
 const UndertakingPage = lazy(() => import("./undertaking/UndertakingPage"));
@@ -107,6 +108,7 @@ function Office({ me }: { me: Me }) {
             {has(me, "administrator") && <Route path="/setup/people" element={<Later screen={<Accounts />} />} />}
             <Route path="/setup/sheets" element={<Sheets />} />
             <Route path="/setup/kinds" element={<Kinds />} />
+            <Route path="/setup/lists" element={<Later screen={<Lists />} />} />
             <Route path="/setup/troubles" element={<Later screen={<Troubles />} />} />
             <Route path="/undertakings" element={<Later screen={<Undertakings />} />} />
             <Route path="/undertakings/:id" element={<Later screen={<UndertakingPage />} />} />

@@ -2,19 +2,22 @@ import { useTranslation } from "react-i18next";
 import type { Span, Stretch } from "../../types";
 import { duration, time } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
+import { useSettings } from "../device";
 import type { Named } from "./day";
+import { useUsualSort } from "./usualSort";
 import { useWhat } from "./words";
 
 interface Props {
   named: Named;
   onSpan?: (span: Span) => void;
   onGap?: (gap: Stretch) => void;
+  onDescribe?: (span: Span, what: string) => void;
 }
 
 const seconds = (s: Stretch) => (Date.parse(s.end) - Date.parse(s.start)) / 1000;
 
 /** The spans of the day one under another, with the gaps between them. */
-export function SpanList({ named, onSpan, onGap }: Props) {
+export function SpanList({ named, onSpan, onGap, onDescribe }: Props) {
   const { t } = useTranslation();
   const say = useWhat(named);
   const { spans, gaps } = named.day;
@@ -39,15 +42,25 @@ export function SpanList({ named, onSpan, onGap }: Props) {
             <span className="end strong">{duration(seconds(l.gap))}</span>
           </li>
         ) : (
-          <SpanLine key={l.span.from + l.at} span={l.span} words={say(l.span)} onSpan={onSpan} />
+          <SpanLine key={l.span.from + l.at} span={l.span} words={say(l.span)} onSpan={onSpan} onDescribe={onDescribe} />
         ),
       )}
     </ol>
   );
 }
 
-function SpanLine({ span: s, words, onSpan }: { span: Span; words: { kind: string; about: string }; onSpan?: (span: Span) => void }) {
+interface LineProps {
+  span: Span;
+  words: { kind: string; about: string };
+  onSpan?: (span: Span) => void;
+  onDescribe?: (span: Span, what: string) => void;
+}
+
+function SpanLine({ span: s, words, onSpan, onDescribe }: LineProps) {
   const { t } = useTranslation();
+  const usual = useUsualSort();
+  const sorts = useSettings()?.time.sorts ?? [];
+  const sort = s.kind === "work" ? (s.sort ?? usual) : undefined;
   return (
     <li className={`span ${s.kind}`}>
       <span className="span-time">
@@ -58,11 +71,22 @@ function SpanLine({ span: s, words, onSpan }: { span: Span; words: { kind: strin
       <span className="span-body">
         <span className="strong">{words.kind}</span>
         <span className="small quiet block">{words.about}</span>
+        {(sort || s.text) && <span className="small block">{[sorts.find((x) => x.id === sort)?.text ?? sort, s.text].filter(Boolean).join(" · ")}</span>}
         {s.corrected && <span className="small quiet block">{t("time.corrected")}</span>}
         {s.by && <span className="small quiet block">{t("time.by")}</span>}
       </span>
       <span className="end">
         <b className="block">{duration(seconds(s))}</b>
+        {onDescribe && s.kind === "work" && (
+          <button
+            type="button"
+            className="link small"
+            aria-label={t("describe.openNamed", { what: `${words.kind} ${time(s.start)}` })}
+            onClick={() => onDescribe(s, `${words.kind} ${time(s.start)}`)}
+          >
+            {t("describe.open")}
+          </button>
+        )}
         {onSpan && (
           <button type="button" className="link small" aria-label={t("fix.openNamed", { what: `${words.kind} ${time(s.start)}` })} onClick={() => onSpan(s)}>
             {t("fix.open")}

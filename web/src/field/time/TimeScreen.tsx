@@ -15,6 +15,7 @@ import { Ribbon } from "./Ribbon";
 import { SpanList } from "./SpanList";
 import { Tapped } from "./Tapped";
 
+const Describe = screen(() => import("./Describe"));
 const Fix = screen(() => import("./Fix"));
 
 const dayLength = 86_400_000;
@@ -30,6 +31,7 @@ export default function TimeScreen() {
   const named = useDay(date, now);
   const whole = useWhole();
   const [fixing, setFixing] = useState<{ span?: Span; gap?: Stretch }>();
+  const [describing, setDescribing] = useState<{ span: Span; what: string }>();
   const noon = momentOf(date, "12:00").getTime();
   const move = (by: number) => {
     const d = isoDate(noon + by * dayLength);
@@ -67,13 +69,25 @@ export default function TimeScreen() {
           <PaidFigures paid={day.paid} names={(entry) => tapName(entry, day.stamps)} />
         </>
       )}
-      {named && <SpanList named={named} onSpan={locked ? undefined : (span) => setFixing({ span })} onGap={locked ? undefined : (gap) => setFixing({ gap })} />}
+      {named && (
+        <SpanList
+          named={named}
+          onSpan={locked ? undefined : (span) => setFixing({ span })}
+          onGap={locked ? undefined : (gap) => setFixing({ gap })}
+          onDescribe={(span, what) => setDescribing({ span, what })}
+        />
+      )}
       {named && !locked && (
         <button type="button" className="link" onClick={() => setFixing({})}>
           {t("fix.add")}
         </button>
       )}
       {named && <Tapped named={named} />}
+      {describing && (
+        <Suspense fallback={null}>
+          <Describe span={describing.span} title={describing.what} onClose={() => setDescribing(undefined)} />
+        </Suspense>
+      )}
       {named && fixing && (
         <Suspense fallback={null}>
           <Fix named={named} span={fixing.span} gap={fixing.gap} now={now} onClose={() => setFixing(undefined)} />

@@ -55,7 +55,8 @@ export function Day({ person, day: d }: { person: HoursPerson; day: HoursDay }) 
 }
 
 function Spans({ day: d, onEdit }: { day: HoursDay; onEdit?: (x: { span?: Span; gap?: Stretch }) => void }) {
-  const codes = useSettings().data?.time.indirect ?? [];
+  const rules = useSettings().data?.time;
+  const codes = rules?.indirect ?? [];
   const { t } = useTranslation();
   const lines = [...d.spans.map((span) => ({ span, at: span.start })), ...d.gaps.map((gap) => ({ gap, at: gap.start }))].sort(
     (a, b) => Date.parse(a.at) - Date.parse(b.at),
@@ -78,6 +79,12 @@ function Spans({ day: d, onEdit }: { day: HoursDay; onEdit?: (x: { span?: Span; 
                   <>
                     <b>{span.kind === "indirect" ? (codes.find((c) => c.id === span.code)?.text ?? span.code) : t(`clock.${span.kind}`)}</b> {v?.site}{" "}
                     {span.task && v?.tasks[span.task]}
+                    {(span.sort || span.text) && (
+                      <span className="small quiet">
+                        {" "}
+                        {[rules?.sorts?.find((x) => x.id === span.sort)?.text ?? span.sort, span.text].filter(Boolean).join(" · ")}
+                      </span>
+                    )}
                     {span.corrected && <span className="small quiet"> · {t("time.corrected")}</span>}
                     {span.by && <span className="small quiet"> · {t("hours.byOther")}</span>}
                   </>

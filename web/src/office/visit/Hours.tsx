@@ -6,12 +6,13 @@ import { duration, price, time } from "../../ui/format";
 import { HoursByKind } from "../../ui/HoursByKind";
 import { LayerDialog } from "../../ui/Layers";
 import { WhyList } from "../../ui/PaidFigures";
-import { useCurrency } from "../queries";
+import { useCurrency, useSettings } from "../queries";
 
 /** The time that went to a visit, by person, and what it is billed as. */
 export function Hours({ view }: { view: VisitView }) {
   const { t } = useTranslation();
   const currency = useCurrency();
+  const sorts = useSettings().data?.time.sorts ?? [];
   const [asked, setAsked] = useState<BillLine>();
   const tapped = (entry: string) => {
     const span = view.crew.flatMap((c) => c.spans).find((s) => s.from === entry);
@@ -24,7 +25,12 @@ export function Hours({ view }: { view: VisitView }) {
       {view.crew.map((c) => (
         <p className="small quiet" key={c.person}>
           {view.crew.length > 1 && <b>{view.names[c.person]} </b>}
-          {c.spans.map((s) => `${t(`clock.${s.kind}`)} ${time(s.start)}–${s.open ? "…" : time(s.end)}`).join(" · ")}
+          {c.spans
+            .map((s) => {
+              const said = [sorts.find((x) => x.id === s.sort)?.text ?? s.sort, s.text].filter(Boolean).join(", ");
+              return `${t(`clock.${s.kind}`)} ${time(s.start)}–${s.open ? "…" : time(s.end)}${said && ` (${said})`}`;
+            })
+            .join(" · ")}
         </p>
       ))}
       {view.bill.lines.map((l) => (
