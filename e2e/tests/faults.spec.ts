@@ -139,6 +139,8 @@ test("screens are accessible, on every ground", async ({ browser }) => {
     "/office/review/unsigned",
     "/office/review/messages",
     "/office/setup/ends",
+    "/office/setup/lists",
+    "/office/undertakings",
     "/office/setup/troubles",
     "/office/knowhow",
     "/office/knowhow/k1",
