@@ -157,10 +157,10 @@ test("what a stretch of work went to is said on the phone, in the company's word
   await page.goto(`${program.url}/field/time`);
   const stretch = page.locator(".span.work").last();
   await expect(stretch).toContainText("Service", { timeout: 60_000 });
-  await stretch.getByRole("button", { name: /^Say what it was/ }).click();
+  await stretch.getByRole("button", { name: /^Describe/ }).click();
   await page.getByLabel("What was done, in a line").fill("Settings of the new controller");
   await page.reload();
-  await stretch.getByRole("button", { name: /^Say what it was/ }).click();
+  await stretch.getByRole("button", { name: /^Describe/ }).click();
   await page.getByRole("button", { name: "Commissioning" }).click();
   await page.getByRole("button", { name: "Save" }).click();
   await expect(stretch).toContainText("Commissioning · Settings of the new controller");

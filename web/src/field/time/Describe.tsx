@@ -24,24 +24,26 @@ export default function Describe({ span, title, onClose }: { span: Span; title: 
   };
   return (
     <ChoiceDrawer title={title} draft={draft} onClose={onClose}>
-      {sorts.length > 0 && (
-        <div className="options">
-          {sorts.map((s) => (
-            <button type="button" key={s.id} aria-pressed={sort === s.id} onClick={() => draft.change({ sort: sort === s.id ? "" : s.id })}>
-              {s.text}
-            </button>
-          ))}
-        </div>
-      )}
-      <TextField
-        label={t("describe.text")}
-        value={text}
-        onChange={(e) => draft.change({ text: e.target.value })}
-        slotProps={{ htmlInput: { maxLength: 500, autoComplete: "off" } }}
-      />
-      <Button variant="contained" fullWidth onClick={() => void save()}>
-        {t("records.save")}
-      </Button>
+      <div className="form-stack">
+        {sorts.length > 0 && (
+          <div className="options">
+            {sorts.map((s) => (
+              <button type="button" key={s.id} aria-pressed={sort === s.id} onClick={() => draft.change({ sort: sort === s.id ? "" : s.id })}>
+                {s.text}
+              </button>
+            ))}
+          </div>
+        )}
+        <TextField
+          label={t("describe.text")}
+          value={text}
+          onChange={(e) => draft.change({ text: e.target.value })}
+          slotProps={{ htmlInput: { maxLength: 500, autoComplete: "off" } }}
+        />
+        <Button variant="contained" fullWidth onClick={() => void save()}>
+          {t("records.save")}
+        </Button>
+      </div>
     </ChoiceDrawer>
   );
 }

@@ -72,11 +72,6 @@ function SpanLine({ span: s, words, onSpan, onDescribe }: LineProps) {
         <span className="strong">{words.kind}</span>
         <span className="small quiet block">{words.about}</span>
         {(sort || s.text) && <span className="small block">{[sorts.find((x) => x.id === sort)?.text ?? sort, s.text].filter(Boolean).join(" · ")}</span>}
-        {s.corrected && <span className="small quiet block">{t("time.corrected")}</span>}
-        {s.by && <span className="small quiet block">{t("time.by")}</span>}
-      </span>
-      <span className="end">
-        <b className="block">{duration(seconds(s))}</b>
         {onDescribe && s.kind === "work" && (
           <button
             type="button"
@@ -87,6 +82,11 @@ function SpanLine({ span: s, words, onSpan, onDescribe }: LineProps) {
             {t("describe.open")}
           </button>
         )}
+        {s.corrected && <span className="small quiet block">{t("time.corrected")}</span>}
+        {s.by && <span className="small quiet block">{t("time.by")}</span>}
+      </span>
+      <span className="end">
+        <b className="block">{duration(seconds(s))}</b>
         {onSpan && (
           <button type="button" className="link small" aria-label={t("fix.openNamed", { what: `${words.kind} ${time(s.start)}` })} onClick={() => onSpan(s)}>
             {t("fix.open")}
