@@ -100,7 +100,7 @@ soak: build chromium e2e/node_modules/.done
 
 # Each fuzz target for a minute.
 fuzz:
-	@for t in core/ledger:FuzzApply core/ledger:FuzzMergePatch core/bridge:FuzzCall core/reading:FuzzParse core/formula/parse:FuzzText core/sheet:FuzzParse core/stock:FuzzReadCode server/importing:FuzzImport server/api:FuzzSyncBody server/api:FuzzBatch server/api:FuzzUploadHeaders server/api:FuzzUnsentFile; do \
+	@for t in core/ledger:FuzzApply core/ledger:FuzzMergePatch core/bridge:FuzzCall core/reading:FuzzParse core/formula/parse:FuzzText core/sheet:FuzzParse core/stock:FuzzReadCode server/importing:FuzzImport server/importing:FuzzPartsList server/api:FuzzSyncBody server/api:FuzzBatch server/api:FuzzUploadHeaders server/api:FuzzUnsentFile; do \
 	  echo "$$t"; go test ./$${t%:*} -run '^$$' -fuzz "^$${t#*:}\$$" -fuzztime 60s || exit 1; done
 
 screenshots: build chromium e2e/node_modules/.done

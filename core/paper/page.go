@@ -125,6 +125,24 @@ func (p *Page) Para(text string, line float64) {
 	}
 }
 
+// Begin begins a paper with the firm, what it is, and a few facts.
+func Begin(company, title string, at time.Time, facts ...string) *Page {
+	p := New(title, at)
+	p.AddPage()
+	p.Size("", 9)
+	p.In(Quiet)
+	p.Para(company, 5)
+	p.Size("B", 18)
+	p.In(Ink)
+	p.Para(title, 10)
+	p.Size("", 10)
+	for _, f := range facts {
+		p.Para(f, 5.5)
+	}
+	p.Ln(4)
+	return p
+}
+
 // Heading sets off what follows.
 func (p *Page) Heading(text string) {
 	p.Room(22)

@@ -10,6 +10,18 @@ type Settings struct {
 	Suppliers []Supplier       `json:"suppliers,omitempty"` // that parts are ordered from
 	Taxes     []records.Choice `json:"taxes,omitempty"`     // classes that parts are in
 	Waiting   int              `json:"waiting,omitempty"`   // days after which a request for a part waits long; 0: three
+	Lead      int              `json:"lead,omitempty"`      // days from an order to a supplier until it is there; 0: three
+}
+
+// usualLead is how many days suppliers take where the company says nothing.
+const usualLead = 3
+
+// LeadDays is how many days before a part is needed it must be ordered.
+func (s Settings) LeadDays() int {
+	if s.Lead > 0 {
+		return s.Lead
+	}
+	return usualLead
 }
 
 // Supplier is one that parts are ordered from.
@@ -26,6 +38,9 @@ func (s Settings) Check() error { return nil }
 func (s Settings) CheckNew() error {
 	if s.Waiting < 0 || s.Waiting > 365 {
 		return msg.New("settings.number", "field", "waiting")
+	}
+	if s.Lead < 0 || s.Lead > 365 {
+		return msg.New("settings.number", "field", "lead")
 	}
 	suppliers := make([]records.Choice, len(s.Suppliers))
 	for i, x := range s.Suppliers {

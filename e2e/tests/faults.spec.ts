@@ -163,6 +163,7 @@ test("screens are accessible, on every ground", async ({ browser }) => {
     "/office/stores/orders",
     "/office/stores/moving",
     "/office/stores/fill",
+    "/office/stores/ahead",
     "/office/stores/catalogue",
   ]) {
     await office.goto(program.url + path);

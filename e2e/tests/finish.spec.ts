@@ -3,7 +3,7 @@ import { execFileSync } from "node:child_process";
 import { writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { expect, type Page } from "@playwright/test";
-import { choose, command, draw, keptForOffline, leaveUnsigned, Phone, Program, photos, signIn, test } from "./program.js";
+import { command, draw, keptForOffline, leaveUnsigned, Phone, Program, photos, signIn, test } from "./program.js";
 
 const program = new Program();
 const tove = new Phone(program.url);
@@ -371,7 +371,12 @@ test("the company says what is looked at before somebody leaves", async () => {
   const { page } = tove;
   await page.goto(`${program.url}/field`);
   await page.getByRole("button", { name: "Found work" }).click();
-  await choose(page.getByRole("combobox", { name: "Site" }), "Brakken Bakehouse");
+  await page.getByRole("searchbox", { name: /^Where/ }).fill("brakken bakeh");
+  await page
+    .getByRole("dialog")
+    .getByRole("button", { name: /^Brakken Bakehouse/ })
+    .first()
+    .click();
   await page.getByLabel("What is to be done?").fill("Loose bolt");
   await page.getByRole("button", { name: "Do it now" }).click();
   const dock = page.locator(".dock");

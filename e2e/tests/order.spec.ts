@@ -1,4 +1,7 @@
 /** The office finds anything by the one bar, and a work order's page is where all about it is seen and done. */
+import { execFileSync } from "node:child_process";
+import { writeFileSync } from "node:fs";
+import { join } from "node:path";
 import { expect, type Page } from "@playwright/test";
 import { choose, command, dayFrom, momentAt, Program, signIn, test, typeDate, typeTime } from "./program.js";
 
@@ -55,6 +58,53 @@ test("records and actions are found by the one bar, with the keyboard", async ({
   await page.keyboard.press("Escape");
   await bar(page).fill("qqqq");
   await expect(page.getByText("Nothing is found by these words.")).toBeVisible();
+});
+
+test("an order is printed, with the codes that begin its steps", async ({ browser }) => {
+  const page = await desk(browser);
+  await open(page, "w-paper", "Overhaul on the bench");
+  await page.goto(`${program.url}/office/orders/w-paper`);
+  const link = page.getByRole("link", { name: "Print", exact: true });
+  await expect(link).toBeVisible();
+  const pdf = Buffer.from(
+    await page.evaluate(async (href) => [...new Uint8Array(await (await fetch(href)).arrayBuffer())], (await link.getAttribute("href"))!),
+  );
+  const file = join(program.data, "order.pdf");
+  writeFileSync(file, pdf);
+  expect(execFileSync("pdftotext", ["-layout", file, "-"], { encoding: "utf8" })).toContain("Overhaul on the bench");
+  execFileSync("pdftoppm", ["-r", "200", "-png", file, join(program.data, "order")]);
+  expect(execFileSync("zbarimg", ["-q", join(program.data, "order-1.png")], { encoding: "utf8" })).toContain("ITER-T/w-paper/t1");
+});
+
+test("a list of parts is taken from a file, and from an earlier order", async ({ browser }) => {
+  const page = await desk(browser);
+  await open(page, "w-list-one", "Change what is worn");
+  await open(page, "w-list-two", "Change it once more");
+  const [known] = await page.evaluate(async () =>
+    ((await (await fetch("/api/office/stores/catalogue")).json()) as { id: string; part?: { number: string; name: string; retired?: boolean } }[]).filter(
+      (c) => c.part && !c.part.retired,
+    ),
+  );
+  await page.goto(`${program.url}/office/orders/w-list-one`);
+  const parts = page.getByRole("region", { name: "Parts" });
+  await parts.getByRole("button", { name: "Take a list of parts" }).click();
+  const drawer = page.getByRole("dialog");
+  await drawer
+    .getByLabel("From a file")
+    .and(page.locator("input"))
+    .setInputFiles({ name: "list.csv", mimeType: "text/csv", buffer: Buffer.from(`${known.part!.number};3\nZZ-0;1\n`) });
+  await expect(drawer.getByText("is in no catalogue of ours")).toBeVisible();
+  await drawer.getByRole("button", { name: "Plan 1 part" }).click();
+  await expect(drawer).toHaveCount(0);
+  await expect(parts).toContainText(known.part!.name);
+
+  await page.goto(`${program.url}/office/orders/w-list-two`);
+  await parts.getByRole("button", { name: "Take a list of parts" }).click();
+  await drawer.getByRole("combobox", { name: "From an earlier order here" }).press("Enter");
+  await page.getByRole("option", { name: /Change what is worn/ }).click();
+  await drawer.getByRole("textbox", { name: `How many: ${known.part!.name}` }).fill("2");
+  await drawer.getByRole("button", { name: "Plan 1 part" }).click();
+  await expect(parts).toContainText(/2 .*planned|planned.* 2/);
 });
 
 test("several orders are one undertaking, with what they come to", async ({ browser }) => {

@@ -1,6 +1,7 @@
 package api_test
 
 import (
+	"io"
 	"testing"
 
 	"github.com/oklog/ulid/v2"
@@ -26,6 +27,14 @@ func TestOrderPage(t *testing.T) {
 	assert.Equal(t, "record.unknown", problem(t, desk.get("/api/office/orders/none"), 404))
 	assert.Equal(t, "4127", read[api.OrderPage](t, stores.get("/api/office/orders/W1")).Order.Number)
 	assert.Equal(t, 403, p.client("ann").get("/api/office/orders/W1").StatusCode)
+
+	paper := desk.get("/api/office/orders/W1/paper.pdf")
+	assert.Equal(t, "application/pdf", paper.Header.Get("Content-Type"))
+	begin := make([]byte, 4)
+	_, err := io.ReadFull(paper.Body, begin)
+	require.NoError(t, err)
+	assert.Equal(t, "%PDF", string(begin))
+	assert.Equal(t, "record.unknown", problem(t, desk.get("/api/office/orders/none/paper.pdf"), 404))
 
 	order := ledger.Ref{Type: "workorder", ID: "W1"}
 	send := func(kind string, subject ledger.Ref, body any) int {

@@ -132,6 +132,11 @@ func (s *Server) fills(c *gin.Context, q PickDay) ([]parts.Fill, error) {
 	})
 }
 
+// partsAhead lists what work to come will be short of.
+func (s *Server) partsAhead(c *gin.Context) (*parts.AheadList, error) {
+	return read(s, c, func(tx *store.Tx) (*parts.AheadList, error) { return parts.Ahead(tx, s.now(c)) })
+}
+
 // CatalogueItem is a part or a kit with its id.
 type CatalogueItem struct {
 	ID   string      `json:"id"`
@@ -294,6 +299,24 @@ type Imported struct {
 	Changed  int      `json:"changed"`
 	Same     int      `json:"same"`
 	Problems []string `json:"problems"`
+}
+
+// PartsListed is a list of parts as it was read, and what of it was not.
+type PartsListed struct {
+	Lines    []importing.Listed `json:"lines"`
+	Problems []msg.Code         `json:"problems"`
+}
+
+// readPartsList reads a list of parts for a work order. It changes nothing.
+func (s *Server) readPartsList(c *gin.Context) (out PartsListed, err error) {
+	raw, err := io.ReadAll(http.MaxBytesReader(c.Writer, c.Request.Body, 1<<20))
+	if err != nil {
+		return out, refusal{status: http.StatusBadRequest, why: msg.New("import.large", "max", "1")}
+	}
+	return read(s, c, func(tx *store.Tx) (PartsListed, error) {
+		lines, problems, err := importing.PartsList(tx, raw)
+		return PartsListed{lines, problems}, err
+	})
 }
 
 // maxImport is the largest file taken, in bytes.

@@ -55,27 +55,9 @@ type LabelPart struct {
 	Part stock.Part
 }
 
-// begin begins a paper with the firm, what it is, and a few facts.
-func begin(company, title string, at time.Time, facts ...string) *paper.Page {
-	p := paper.New(title, at)
-	p.AddPage()
-	p.Size("", 9)
-	p.In(paper.Quiet)
-	p.Para(company, 5)
-	p.Size("B", 18)
-	p.In(paper.Ink)
-	p.Para(title, 10)
-	p.Size("", 10)
-	for _, f := range facts {
-		p.Para(f, 5.5)
-	}
-	p.Ln(4)
-	return p
-}
-
 // PickPaper prints a pick list, with room for a tick at each line.
 func PickPaper(company string, l PickList, at time.Time) ([]byte, error) {
-	p := begin(company, "Pick list "+l.Van.Name, at, l.Van.PersonName+", "+l.Day, "From "+l.From.Name)
+	p := paper.Begin(company, "Pick list "+l.Van.Name, at, l.Van.PersonName+", "+l.Day, "From "+l.From.Name)
 	columns := append(paper.Columns(10, 34, 66, 44), paper.Column{Width: 20, Right: true})
 	p.Row(columns, "B", "", "Number", "Part", "For", "Pick")
 	for _, x := range l.Lines {
@@ -93,7 +75,7 @@ func PickPaper(company string, l PickList, at time.Time) ([]byte, error) {
 
 // PurchasePaper prints an order to a supplier.
 func PurchasePaper(company string, currency money.Currency, l PurchaseLine, at time.Time) ([]byte, error) {
-	p := begin(company, "Order "+l.Purchase.Number, at, "To "+l.Supplier, "Deliver to "+company+", "+l.PlaceName,
+	p := paper.Begin(company, "Order "+l.Purchase.Number, at, "To "+l.Supplier, "Deliver to "+company+", "+l.PlaceName,
 		"Date "+l.Purchase.At.Format(time.DateOnly)+", "+l.PersonName)
 	columns := append(paper.Columns(38, 76), paper.Column{Width: 20, Right: true}, paper.Column{Width: 20, Right: true},
 		paper.Column{Width: 20, Right: true})

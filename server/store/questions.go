@@ -305,14 +305,20 @@ func (t *Tx) OffersOpen() ([]string, error) {
 	return collect(t, scanString, "SELECT id FROM visits WHERE technician = '' AND stage IN ('planned', 'sent') ORDER BY start, id")
 }
 
+// OrdersToCome gives the ids of all work orders that are neither closed nor cancelled.
+func (t *Tx) OrdersToCome() ([]string, error) {
+	if err := t.flush(); err != nil {
+		return nil, err
+	}
+	return collect(t, scanString, "SELECT id FROM workorders WHERE state NOT IN ('closed', 'cancelled') ORDER BY id")
+}
+
 // OrdersWithin gives the ids of the work orders that are part of an undertaking, the latest first.
 func (t *Tx) OrdersWithin(undertaking string) ([]string, error) {
 	if err := t.flush(); err != nil {
 		return nil, err
 	}
-	return collect(t, func(row interface{ Scan(...any) error }) (id string, err error) {
-		return id, row.Scan(&id)
-	}, "SELECT id FROM workorders WHERE undertaking = ? AND undertaking > '' ORDER BY opened DESC, id", undertaking)
+	return collect(t, scanString, "SELECT id FROM workorders WHERE undertaking = ? AND undertaking > '' ORDER BY opened DESC, id", undertaking)
 }
 
 // ChangedSince gives the documents of a type that were changed after a place in the log, by id: ids that begin alike pack well.

@@ -241,6 +241,7 @@ export interface Questions {
   "/api/office/stores/movements": { query: MovementsOf; answer: MovementLine[] };
   "/api/office/stores/requests": { query: RequestsAsked; answer: RequestLine[] };
   "/api/office/stores/purchases": { query: unknown; answer: PurchaseLine[] };
+  "/api/office/stores/ahead": { query: unknown; answer: AheadList };
   "/api/office/stores/handovers": { query: unknown; answer: HandoverLine[] };
   "/api/office/stores/picks": { query: PickDay; answer: PickPage };
   "/api/office/stores/fills": { query: PickDay; answer: Fill[] };
@@ -266,6 +267,7 @@ export interface Acts {
   "/api/office/hours/post": { body: DateRange; answer: PostReport };
   "/api/office/sheets": { body: Sheet; answer: SheetPage };
   "/api/office/sheetfile": { body: unknown; answer: SheetPage };
+  "/api/office/partslist": { body: unknown; answer: PartsListed };
   "/api/office/stores/import/:file": { body: unknown; answer: ImportReport };
   "/api/office/accounts/:person/access": { body: Access; answer: unknown };
   "/api/office/accounts/:person/password": { body: NewLogin; answer: FirstPassword };
@@ -2844,6 +2846,12 @@ export interface PurchaseLine {
   overdue: boolean;
 }
 
+/** AheadList is what work to come will be short of, and the store that it is ordered for. */
+export interface AheadList {
+  store: NamedPlace;
+  lines: AheadLine[];
+}
+
 /** HandoverLine is parts on their way, or of which something is missing. */
 export interface HandoverLine {
   id: string;
@@ -3009,6 +3017,12 @@ export interface PostReport {
   lines: number;
   /** not approved, and so not posted */
   open: number;
+}
+
+/** PartsListed is a list of parts as it was read, and what of it was not. */
+export interface PartsListed {
+  lines: Listed[];
+  problems: Code[];
 }
 
 /** Imported is what came of a file: what it did, or, when Problems are named, that nothing was changed. */
@@ -4830,6 +4844,8 @@ export interface StoresSettings {
   taxes?: Choice[];
   /** days after which a request for a part waits long; 0: three */
   waiting?: number;
+  /** days from an order to a supplier until it is there; 0: three */
+  lead?: number;
 }
 
 /** Settings are how a company's reports look. */
@@ -5401,6 +5417,28 @@ export interface StoresPart {
   unit: string;
 }
 
+/** AheadLine is a part that work to come will be short of. */
+export interface AheadLine {
+  part: string;
+  /** Short is how many more are needed than there are, and are on order. Zero: what is on order comes too late. */
+  short: Decimal;
+  /** Late is how many are on order for which nothing is due in time. */
+  late: Decimal;
+  /** Day is the first day on which there is too little, 2006-01-02; "" when nobody knows yet. */
+  day?: string;
+  /** Orders are the work orders that need it, by when they do. */
+  orders: string[];
+  number: string;
+  name: string;
+  unit: string;
+  supplier?: string;
+  cost: Decimal;
+  /** OrderBy is the last day on which it can be ordered and be there, 2006-01-02; "" when nobody knows when it is needed. */
+  orderBy?: string;
+  /** For are the work orders. */
+  for: Named[];
+}
+
 /** PickList is what a van needs from the store for a day. */
 export interface PickList {
   day: string;
@@ -5486,6 +5524,15 @@ export interface Logged {
 
 /** Verdict is what a person decides on a held entry: that it counts after all, or that it does not. */
 export type HeldVerdict = "take" | "set_aside";
+
+/** Listed is a line of a list of parts, as the catalogue knows the part. */
+export interface Listed {
+  part: string;
+  number: string;
+  name: string;
+  unit: string;
+  quantity: Decimal;
+}
 
 /** SinceLine is what somebody did meanwhile. */
 export interface SinceLine {

@@ -23,6 +23,7 @@ export function refreshDirectory(db: DeviceDB, now: number): Promise<void> {
   const under = asking.get(db);
   if (under) return under;
   const job = (async () => {
+    if (!(await db.body("person", db.person))?.roles.includes("technician")) return; // a terminal
     const kept = await keptDirectory(db);
     if (kept && now - Date.parse(kept.at) < stale) return;
     const news = await get("/api/directory", kept ? { history: kept.history, seq: kept.seq } : {});

@@ -75,11 +75,11 @@ export function Signed({ person, onLeave }: { person: Present; onLeave: () => vo
       </div>
       <Running person={person} state={state} now={now} />
       <div className="terminal-columns">
+        <TaskList person={person} views={state.views} />
         <div>
-          <TaskList person={person} views={state.views} />
+          <OtherWork person={person} state={state} />
           <AnyStep person={person} />
         </div>
-        <OtherWork person={person} state={state} />
       </div>
     </main>
   );

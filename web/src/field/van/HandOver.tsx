@@ -5,6 +5,7 @@ import { useLive } from "../../device/live";
 import { newId } from "../../device/record";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { sumsByPart } from "../../ui/decimal";
+import { useOnce } from "../../ui/useOnce";
 import { useDevice, useRecord } from "../device";
 import { BasketLines } from "../parts/BasketLines";
 import { Finder } from "../parts/Finder";
@@ -28,7 +29,7 @@ export function HandOver({ way, onClose }: { way: "give" | "fetch"; onClose: () 
   const other = chosen || others[0]?.id || "";
   const left = (part: string) => stock?.lines[part]?.balance;
   const fine = other !== "" && basket.lines.length > 0 && basket.lines.every((p) => inUnit(p).quantity);
-  const move = async () => {
+  const move = useOnce(async () => {
     const lines = sumsByPart(basket.lines.map((p) => ({ part: p.part, quantity: inUnit(p).quantity ?? "0" })));
     const subject = { type: "handover", id: newId() };
     const [from, to] = way === "give" ? [van, other] : [other, van];
@@ -37,7 +38,7 @@ export function HandOver({ way, onClose }: { way: "give" | "fetch"; onClose: () 
     basket.draft.clear();
     tell(t(way === "give" ? "van.given" : "van.fetched", { place: others.find((o) => o.id === other)?.name }));
     onClose();
-  };
+  });
   return (
     <ChoiceDrawer title={t(way === "give" ? "van.give" : "van.fetch")} tall draft={basket.draft} onClose={onClose}>
       <Which label={t(way === "give" ? "van.to" : "parts.from")} choices={others} value={other} onChange={setChosen} />
@@ -49,7 +50,7 @@ export function HandOver({ way, onClose }: { way: "give" | "fetch"; onClose: () 
       {basket.lines.length > 0 && (
         <div className="basket-foot">
           <BasketLines basket={basket} left={left} />
-          <Button variant="contained" disabled={!fine} onClick={move}>
+          <Button variant="contained" disabled={!fine} onClick={() => move()}>
             {t(way === "give" ? "van.giveDo" : "van.fetchDo", { count: basket.lines.length })}
           </Button>
         </div>

@@ -4,6 +4,7 @@ import { newId } from "../../device/record";
 import { useDraft } from "../../draft/draft";
 import type { VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
+import { useOnce } from "../../ui/useOnce";
 import { useDevice, useRecord } from "../device";
 
 /** Sends in what somebody learned on a visit, with photos of it: the office looks at it before others are offered it. */
@@ -16,7 +17,7 @@ export default function SendKnowHow({ view, onClose }: { view: VisitView; onClos
   const files = (view.visit.files ?? []).filter((f) => !f.struck);
   const said = (view.visit.diagnoses ?? []).findLast((d) => !d.struck);
   const trouble = said?.cause ?? said?.trouble ?? view.order.trouble;
-  const send = async () => {
+  const send = useOnce(async () => {
     const chosen = files.filter((f) => photos.includes(f.hash));
     const body = {
       title: title.trim(),
@@ -29,7 +30,7 @@ export default function SendKnowHow({ view, onClose }: { view: VisitView; onClos
     draft.clear();
     tell(t("knowhow.sentIn"));
     onClose();
-  };
+  });
   return (
     <ChoiceDrawer title={t("knowhow.send")} tall draft={draft} onClose={onClose}>
       <div className="scroll form-stack">
@@ -59,7 +60,7 @@ export default function SendKnowHow({ view, onClose }: { view: VisitView; onClos
         ))}
         <p className="small quiet">{t("knowhow.hint")}</p>
       </div>
-      <Button variant="contained" disabled={!title.trim() || !text.trim()} onClick={() => void send()}>
+      <Button variant="contained" disabled={!title.trim() || !text.trim()} onClick={() => send()}>
         {t("knowhow.sendThis")}
       </Button>
     </ChoiceDrawer>

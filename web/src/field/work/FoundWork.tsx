@@ -6,6 +6,7 @@ import { newId } from "../../device/record";
 import { useDraft } from "../../draft/draft";
 import type { FoundHow, Priority } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
+import { useOnce } from "../../ui/useOnce";
 import type { Place } from "../customer/directoryIndex";
 import { useDirectory } from "../customer/useDirectory";
 import { useDevice, useRecord, useSettings } from "../device";
@@ -56,7 +57,7 @@ export default function FoundWork({ at, onClose }: Props) {
   const here = useLive(db, async (db) => (await db.all("asset")).filter((a) => a.body.site === site && !a.body.parent && !a.body.removed), [site]) ?? [];
   const known = index?.customer(customer)?.sites.find((s) => s.id === site)?.assets ?? [];
   const machines = [...here.map((a) => ({ id: a.id, name: a.body.name })), ...known.filter((k) => !here.some((a) => a.id === k.id))];
-  const open = async (begin: boolean) => {
+  const open = useOnce(async (begin: boolean) => {
     const id = newId();
     const visit = begin ? newId() : undefined;
     if (!newcomer) await db.adopt(index?.records(customer) ?? []); // who is only in the directory so far
@@ -77,7 +78,7 @@ export default function FoundWork({ at, onClose }: Props) {
     onClose();
     if (visit) navigate(`/field/visit/${visit}`);
     else tell(t("found.left"));
-  };
+  });
   const somewhere = newcomer ? newcomer.customer.trim() !== "" : site !== "";
   const ready = somewhere && problem.trim() !== "" && (how !== "other_asset" || asset !== "" || newcomer !== undefined);
   return (
@@ -137,10 +138,10 @@ export default function FoundWork({ at, onClose }: Props) {
           </TextField>
         )}
       </div>
-      <Button variant="contained" disabled={!ready} onClick={() => void open(true)}>
+      <Button variant="contained" disabled={!ready} onClick={() => open(true)}>
         {t("found.begin")}
       </Button>
-      <Button variant="outlined" disabled={!ready} onClick={() => void open(false)}>
+      <Button variant="outlined" disabled={!ready} onClick={() => open(false)}>
         {t("found.leave")}
       </Button>
     </ChoiceDrawer>

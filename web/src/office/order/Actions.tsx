@@ -56,6 +56,9 @@ export function Actions({ page }: { page: OrderPage }) {
           {t("orderPage.do.copy")}
         </Button>
       )}
+      <Button component="a" href={`/api/office/orders/${page.line.id}/paper.pdf`} target="_blank" rel="noreferrer">
+        {t("orderPage.do.print")}
+      </Button>
       <span role="status" className="small">
         {said}
       </span>

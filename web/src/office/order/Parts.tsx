@@ -8,6 +8,7 @@ import { Tag } from "../../ui/Glyph";
 import { Failure } from "../queries";
 import { FindPart } from "../stores/FindPart";
 import { usePlannedParts } from "../stores/usePlannedParts";
+import { TakeParts } from "./TakeParts";
 
 interface Used {
   name: string;
@@ -77,6 +78,7 @@ export function Parts({ page }: { page: OrderPage }) {
 function Needs({ page }: { page: OrderPage }) {
   const { t } = useTranslation();
   const [adding, setAdding] = useState(false);
+  const [taking, setTaking] = useState(false);
   const planned = usePlannedParts(page.line.id, page.order.needs);
   const may = planned.may && !["closed", "cancelled"].includes(page.state);
   return (
@@ -108,10 +110,14 @@ function Needs({ page }: { page: OrderPage }) {
         <p>
           <button type="button" className="link small" onClick={() => setAdding(true)}>
             {t("needs.add")}
+          </button>{" "}
+          <button type="button" className="link small" onClick={() => setTaking(true)}>
+            {t("takeParts.title")}
           </button>
         </p>
       )}
       {adding && <FindPart title={t("needs.add")} onPick={(part) => planned.add(part, () => setAdding(false))} onClose={() => setAdding(false)} />}
+      {taking && <TakeParts page={page} onClose={() => setTaking(false)} />}
       <Failure error={planned.error} />
     </>
   );

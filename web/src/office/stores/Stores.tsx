@@ -2,6 +2,7 @@ import { useEffect } from "react";
 import { useTranslation } from "react-i18next";
 import { NavLink, Route, Routes } from "react-router";
 import { letCoreLoad } from "../../device/core";
+import { Ahead } from "./Ahead";
 import { CatalogueScreen } from "./CatalogueScreen";
 import { FillUp } from "./FillUp";
 import { OnTheWay } from "./OnTheWay";
@@ -25,6 +26,7 @@ export default function Stores() {
     ["moving", "moving", moving],
     ["orders", "orders", 0],
     ["fill", "fill", 0],
+    ["ahead", "ahead", 0],
     ["catalogue", "catalogue", 0],
   ] as const;
   return (
@@ -45,6 +47,7 @@ export default function Stores() {
         <Route path="/moving" element={<OnTheWay />} />
         <Route path="/orders" element={<Purchases />} />
         <Route path="/fill" element={<FillUp />} />
+        <Route path="/ahead" element={<Ahead />} />
         <Route path="/catalogue" element={<CatalogueScreen />} />
       </Routes>
     </main>
