@@ -4,6 +4,7 @@ import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { expect, type Page } from "@playwright/test";
+import { zone } from "../playwright.config.js";
 import { binary, freePort, test } from "./program.js";
 
 const data = mkdtempSync(join(tmpdir(), "iter-own-"));
@@ -44,7 +45,7 @@ async function tabTo(page: Page, name: RegExp | string, role: "button" | "combob
 }
 
 test("an empty company is founded, imported, and worked with by keyboard", async ({ browser }) => {
-  const admin = passwordIn(iter("admin", "--data", data, "--login", "ada", "--name", "Ada Lund", "--company", "Lund Pumps", "--zone", "Europe/Dublin"));
+  const admin = passwordIn(iter("admin", "--data", data, "--login", "ada", "--name", "Ada Lund", "--company", "Lund Pumps", "--zone", zone));
   const said = iter("import", "--data", data, example);
   expect(said).toMatch(/sites.csv\s+2 new/);
   expect(iter("import", "--data", data, example)).toMatch(/sites.csv\s+0 new\s+0 changed\s+2 as they were/);
@@ -64,7 +65,7 @@ test("an empty company is founded, imported, and worked with by keyboard", async
   rmSync(bad, { recursive: true });
 
   await serve();
-  const office = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, timezoneId: "Europe/Dublin" })).newPage();
+  const office = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, timezoneId: zone })).newPage();
   await office.goto(url);
   await expect(office.getByText("Lund Pumps")).toBeVisible();
   await expect(office.getByText("Try it as"), "accounts are offered in the demo only").toHaveCount(0);

@@ -1,3 +1,4 @@
+import { Button } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
@@ -108,12 +109,12 @@ function Needs({ page }: { page: OrderPage }) {
       })}
       {may && (
         <p>
-          <button type="button" className="link small" onClick={() => setAdding(true)}>
+          <Button size="small" onClick={() => setAdding(true)}>
             {t("needs.add")}
-          </button>{" "}
-          <button type="button" className="link small" onClick={() => setTaking(true)}>
+          </Button>{" "}
+          <Button size="small" onClick={() => setTaking(true)}>
             {t("takeParts.title")}
-          </button>
+          </Button>
         </p>
       )}
       {adding && <FindPart title={t("needs.add")} onPick={(part) => planned.add(part, () => setAdding(false))} onClose={() => setAdding(false)} />}
