@@ -17,9 +17,10 @@ func taskKinds() table {
 		"task.held":    task(work.TaskHeld),
 		"task.done":    task(work.TaskDone),
 		"task.added": row[TaskAdded]{subject: "visit", terminal: true, phoned: true, check: checkTaskAdded, keys: taskAddedKeys,
-			apply: taskAdded, strike: strikeTaskAdded}.kind(),
+			apply: taskAdded, strike: strikeOnOrder(func(o *work.Order) *[]work.AddedTask { return &o.Added })}.kind(),
 		"task.noted": row[TaskNoted]{subject: "visit", terminal: true, phoned: true, check: checkTaskNoted,
-			keys: func(_ Entry, b TaskNoted) []Ref { return []Ref{{"workorder", b.Order}} }, apply: taskNoted, strike: strikeTaskNote}.kind(),
+			keys: func(_ Entry, b TaskNoted) []Ref { return []Ref{{"workorder", b.Order}} }, apply: taskNoted,
+			strike: strikeOnOrder(func(o *work.Order) *[]work.TaskNote { return &o.TaskNotes })}.kind(),
 	}
 }
 
@@ -91,27 +92,31 @@ func taskAdded(t *tx, e Entry, b TaskAdded) error {
 	return nil
 }
 
-// strikeTaskAdded takes a step away that was added. What was done on it stays.
-func strikeTaskAdded(t *tx, s Struck) (mark, error) {
-	v, err := t.visit()
-	if err != nil {
-		return nil, err
+// strikeOnOrder strikes out a line that an entry about a visit put on its work order: how a task came out, or a step that was added, on
+// which what was done stays.
+func strikeOnOrder[L any, P audit.Embeds[L]](of func(*work.Order) *[]L) striker {
+	return func(t *tx, s Struck) (mark, error) {
+		v, err := t.visit()
+		if err != nil {
+			return nil, err
+		}
+		var o work.Order
+		order := Ref{"workorder", v.Order}
+		if _, err := t.load(order, &o); err != nil {
+			return nil, err
+		}
+		lines := of(&o)
+		*lines = slices.Clone(*lines)
+		line, err := s.checkLine(audit.Of[L, P](*lines, s.Entry))
+		if err != nil {
+			return nil, err
+		}
+		return func(struck bool) {
+			line.Struck = struck
+			t.save(order, o)
+			t.save(t.entry.Subject, v)
+		}, nil
 	}
-	var o work.Order
-	order := Ref{"workorder", v.Order}
-	if _, err := t.load(order, &o); err != nil {
-		return nil, err
-	}
-	o.Added = slices.Clone(o.Added)
-	line, err := s.checkLine(audit.Of(o.Added, s.Entry))
-	if err != nil {
-		return nil, err
-	}
-	return func(struck bool) {
-		line.Struck = struck
-		t.save(order, o)
-		t.save(t.entry.Subject, v)
-	}, nil
 }
 
 func checkTaskNoted(b TaskNoted) error {
@@ -140,29 +145,6 @@ func taskNoted(t *tx, e Entry, b TaskNoted) error {
 	t.save(Ref{"workorder", b.Order}, o)
 	t.save(e.Subject, v)
 	return nil
-}
-
-// strikeTaskNote strikes out how a task came out.
-func strikeTaskNote(t *tx, s Struck) (mark, error) {
-	v, err := t.visit()
-	if err != nil {
-		return nil, err
-	}
-	var o work.Order
-	order := Ref{"workorder", v.Order}
-	if _, err := t.load(order, &o); err != nil {
-		return nil, err
-	}
-	o.TaskNotes = slices.Clone(o.TaskNotes)
-	line, err := s.checkLine(audit.Of(o.TaskNotes, s.Entry))
-	if err != nil {
-		return nil, err
-	}
-	return func(struck bool) {
-		line.Struck = struck
-		t.save(order, o)
-		t.save(t.entry.Subject, v)
-	}, nil
 }
 
 func task(act work.TaskAct) kind {

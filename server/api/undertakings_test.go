@@ -56,3 +56,20 @@ func (c *client) person(t *testing.T) string {
 	t.Helper()
 	return read[api.Me](t, c.get("/api/me")).ID
 }
+
+// The ways in that are new ask for the right: phones for the directory, the office for the rest.
+func TestNewWaysInAskForTheRight(t *testing.T) {
+	p := start(t)
+	for login, may := range map[string]map[string]int{
+		"ann": {"/api/directory": 200, "/api/directory/C1": 200, "/api/office/knowhow": 403, "/api/office/people": 403,
+			"/api/office/undertakings/U1": 403, "/api/office/orders/W1/paper.pdf": 403, "/api/office/stores/ahead": 403},
+		"a-stores": {"/api/directory": 403, "/api/directory/C1": 403, "/api/office/knowhow": 200, "/api/office/people": 200,
+			"/api/office/orders/W1/paper.pdf": 200, "/api/office/stores/ahead": 200},
+		"": {"/api/directory": 401, "/api/directory/C1": 401, "/api/office/knowhow": 401, "/api/office/orders/W1/paper.pdf": 401},
+	} {
+		c := p.client(login)
+		for path, want := range may {
+			assert.Equal(t, want, c.get(path).StatusCode, "%s %s", login, path)
+		}
+	}
+}

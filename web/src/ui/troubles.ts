@@ -21,6 +21,13 @@ export const pathText = (tree: Tree, id?: string): string =>
 /** The text of a node alone. */
 export const nodeText = (tree: Tree, id?: string): string => tree.find((n) => n.id === id)?.text ?? id ?? "";
 
+/** What was wrong, why, and what was done about it, in a line. */
+export const diagnosisText = (tree: Tree, d: { trouble?: string; cause?: string; remedy?: string }): string =>
+  [d.trouble, d.cause, d.remedy]
+    .filter(Boolean)
+    .map((id) => nodeText(tree, id))
+    .join(" › ");
+
 /** Whether a node may be of a kind of machine: it and those above it say none, or this one. */
 const fits = (above: Tree, machine?: string) => above.every((n) => !n.assets?.length || !machine || n.assets.includes(machine));
 

@@ -74,16 +74,20 @@ function Edit({ subject, record, at, onClose }: { subject: Ref; record: Customer
   const { tell } = useDevice();
   const save = useRecord();
   const people = record.people ?? [];
-  const draft = useDraft<{ seen: Contact[]; contact: Contact; typed: Partial<Contact> }>(`person ${subject.type} ${subject.id} ${at}`, {
-    seen: people,
-    contact: record.contact,
-    typed: {},
-  });
+  const draft = useDraft<{ seen: Contact[]; contact: Contact; typed: Partial<Contact> }>(
+    `person ${subject.type} ${subject.id} ${at < people.length ? at : "new"}`,
+    {
+      seen: people,
+      contact: record.contact,
+      typed: {},
+    },
+  );
   const { seen, contact, typed } = draft.value;
-  const was: Contact | undefined = at < 0 ? contact : seen[at];
+  const fresh = at >= people.length;
+  const was: Contact | undefined = fresh ? undefined : at < 0 ? contact : seen[at];
   const is = Object.fromEntries(fields.map((f) => [f, (typed[f] ?? was?.[f] ?? "").trim()])) as unknown as Contact;
   const submit = async () => {
-    const body = at < 0 ? { contact: is } : { people: at < seen.length ? seen.with(at, is) : [...seen, is] };
+    const body = at < 0 ? { contact: is } : { people: fresh ? [...seen, is] : seen.with(at, is) };
     const base = at < 0 ? { contact } : { people: seen.length > 0 ? seen : null };
     if (!(await save("record.amended", subject, body, { base }))) return;
     draft.clear();
@@ -100,7 +104,7 @@ function Edit({ subject, record, at, onClose }: { subject: Ref; record: Customer
             required={f === "name"}
             label={t(`field.contact.${f}`)}
             value={typed[f] ?? was?.[f] ?? ""}
-            onChange={(e) => draft.change({ typed: { ...typed, [f]: e.target.value } })}
+            onChange={(e) => draft.change({ seen, contact, typed: { ...typed, [f]: e.target.value } })}
             slotProps={{ htmlInput: { maxLength: 200 } }}
           />
         ))}

@@ -4,7 +4,7 @@ import { useTranslation } from "react-i18next";
 import { useDraft } from "../../draft/draft";
 import type { TroubleFound, VisitView } from "../../types";
 import { TroublePicker } from "../../ui/TroublePicker";
-import { nodeText } from "../../ui/troubles";
+import { diagnosisText } from "../../ui/troubles";
 import { useRecord, useSettings } from "../device";
 import { StrikeOut } from "./StrikeOut";
 import { VisitSection } from "./VisitSection";
@@ -29,12 +29,7 @@ export function Troubles({ view }: { view: VisitView }) {
     <VisitSection id="trouble" title={t("trouble.title")}>
       {said.map((d) => (
         <div className="line" key={d.entry}>
-          <span className="grow">
-            {[d.trouble, d.cause, d.remedy]
-              .filter(Boolean)
-              .map((id) => nodeText(tree, id))
-              .join(" › ")}
-          </span>
+          <span className="grow">{diagnosisText(tree, d)}</span>
           <StrikeOut view={view} line={d} kind="trouble.found" />
         </div>
       ))}

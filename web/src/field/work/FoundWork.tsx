@@ -21,6 +21,8 @@ interface Found {
   /** where it is, of what is known; or who is new */
   place?: Place;
   newcomer?: Newcomer;
+  /** somebody known was looked for after all: what was typed of the newcomer stays */
+  known?: boolean;
   how: FoundHow;
   asset: string;
   who: string;
@@ -50,7 +52,8 @@ export default function FoundWork({ at, onClose }: Props) {
     priority: "normal",
     kind: "",
   });
-  const { place, newcomer, how, asset, who, problem, priority, kind } = draft.value;
+  const { place, how, asset, who, problem, priority, kind } = draft.value;
+  const newcomer = draft.value.known ? undefined : draft.value.newcomer;
   const index = useDirectory()?.index;
   const site = at?.site ?? place?.site ?? "";
   const customer = at?.customer ?? place?.customer ?? "";
@@ -89,7 +92,7 @@ export default function FoundWork({ at, onClose }: Props) {
             place={place}
             newcomer={newcomer}
             onPlace={(place) => draft.change({ place, asset: place?.asset ?? "" })}
-            onNewcomer={(newcomer) => draft.change({ newcomer })}
+            onNewcomer={(to) => draft.change(to ? { newcomer: newcomer ? to : { ...to, ...draft.value.newcomer }, known: false } : { known: true })}
           />
         )}
         <div className="options">

@@ -1,5 +1,4 @@
 import { useTranslation } from "react-i18next";
-import { ulid } from "ulid";
 import { SaveButton, SeveralInput, TextInput } from "../../form/fields";
 import { Form, useKeptForm } from "../../form/form";
 import { useMe } from "../../session/session";
@@ -26,7 +25,7 @@ export function EditKnowHow({ id, known, onClose }: Props) {
   const tree = (useSettings().data?.troubles.tree ?? []).filter((n) => n.kind !== "remedy");
   const machines = useQuestion("/api/office/kinds", {}).data ?? [];
   const save = (v: typeof blank, saved: () => void) => {
-    const to = id ?? ulid();
+    const to = id ?? commands.idOf("knowhow");
     const body = { title: v.title.trim(), text: v.text.trim(), troubles: v.troubles, kinds: v.kinds };
     const base = { title: known?.title ?? null, text: known?.text ?? null, troubles: known?.troubles ?? null, kinds: known?.kinds ?? null };
     const subject = { type: "knowhow", id: to };

@@ -8,7 +8,7 @@ import type { Choice, Settings } from "../../types";
 import { Tag } from "../../ui/Glyph";
 import { PageHead } from "../../ui/PageHead";
 import { Answer, Failure, useCommands, useSettings } from "../queries";
-import { changeOf, type SettingsChange } from "../settings";
+import { changed, changeOf, type SettingsChange } from "../settings";
 import css from "./Lists.module.css";
 
 /** The lists of the company's own that people choose from, by where they stand in the settings. */
@@ -23,7 +23,7 @@ const lists = {
 };
 type Name = keyof typeof lists;
 const names = Object.keys(lists) as Name[];
-type Typed = Record<Name, Choice[]>;
+type Typed = Partial<Record<Name, Choice[]>>;
 
 /** The company's own words where people choose from a list. */
 export default function Lists() {
@@ -40,12 +40,21 @@ function Shown({ settings }: { settings: Settings }) {
   const { t } = useTranslation();
   const may = useHas("administrator");
   const commands = useCommands({ form: true });
-  const draft = useDraft<Typed>("own lists", Object.fromEntries(names.map((n) => [n, lists[n](settings) ?? []])) as Typed);
+  // seen: a list as it was when it was first changed
+  const draft = useDraft<{ typed: Typed; seen: Typed }>("own lists", { typed: {}, seen: {} });
+  const { typed, seen } = draft.value;
+  const now = (n: Name) => lists[n](settings) ?? [];
+  const set = (n: Name, to: Choice[]) => draft.change({ typed: { ...typed, [n]: to }, seen: { ...seen, [n]: seen[n] ?? now(n) } });
   const save = () => {
-    const is = Object.fromEntries(names.map((n) => [n, draft.value[n].map((c) => ({ ...c, text: c.text.trim() })).filter((c) => c.text)])) as Typed;
-    const { works, skills, results, sorts, indirect, returns, declines } = is;
-    const to: SettingsChange = { orders: { works, skills, results }, time: { sorts, indirect }, visits: { returns, declines } };
-    commands.mutate([changeOf(settings, to)], { onSuccess: draft.clear });
+    const of = (all: Typed, ...some: Name[]) =>
+      Object.fromEntries(some.filter((n) => typed[n]).map((n) => [n, all[n]?.map((c) => ({ ...c, text: c.text.trim() })).filter((c) => c.text)]));
+    const subjects = (all: Typed) => ({
+      orders: of(all, "works", "skills", "results"),
+      time: of(all, "sorts", "indirect"),
+      visits: of(all, "returns", "declines"),
+    });
+    const to = Object.fromEntries(Object.entries(subjects(typed)).filter(([, fields]) => Object.keys(fields).length > 0)) as SettingsChange;
+    commands.mutate([changeOf(changed(settings, subjects(seen)), to)], { onSuccess: draft.clear });
   };
   return (
     <form
@@ -58,7 +67,7 @@ function Shown({ settings }: { settings: Settings }) {
       <fieldset className="bare" disabled={!may}>
         <div className={css.lists}>
           {names.map((n) => (
-            <OneList key={n} name={n} choices={draft.value[n]} onChange={(to) => draft.change({ [n]: to })} />
+            <OneList key={n} name={n} choices={typed[n] ?? now(n)} onChange={(to) => set(n, to)} />
           ))}
         </div>
         <p className={css.foot}>

@@ -110,6 +110,7 @@ function Edit({ node, parent, tree, busy, onSave, onClose }: EditProps) {
     assets: node?.assets ?? [],
   });
   const { text, kind, assets } = draft.value;
+  const [fresh] = useState(() => ulid().toLowerCase()); // the same at each press
   const done = () => {
     draft.clear();
     onClose();
@@ -117,7 +118,7 @@ function Edit({ node, parent, tree, busy, onSave, onClose }: EditProps) {
   const save = (change: Partial<TroubleNode> = {}) => {
     const is = {
       ...node,
-      id: node?.id ?? ulid().toLowerCase(),
+      id: node?.id ?? fresh,
       parent: node?.parent ?? parent?.id,
       kind,
       text: text.trim(),

@@ -1,5 +1,4 @@
 import { useTranslation } from "react-i18next";
-import { ulid } from "ulid";
 import { ChoiceInput, SaveButton, SeveralInput, TextInput } from "../../form/fields";
 import { Form, useKeptForm } from "../../form/form";
 import { useMe } from "../../session/session";
@@ -25,7 +24,7 @@ export function EditUndertaking({ id, known, onClose }: Props) {
   const form = useKeptForm(`undertaking ${id ?? ""}`, blank);
   const people = office.map((p) => [p.id, p.name] as const);
   const save = (v: typeof blank, saved: () => void) => {
-    const to = id ?? ulid();
+    const to = id ?? commands.idOf("undertaking");
     const body = { name: v.name.trim(), responsible: v.responsible || null, seers: v.seers.length > 0 ? v.seers : null, note: v.note.trim() || null };
     const base = { name: known?.name ?? null, responsible: known?.responsible ?? null, seers: known?.seers ?? null, note: known?.note ?? null };
     const subject = { type: "undertaking", id: to };

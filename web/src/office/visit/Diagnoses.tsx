@@ -1,6 +1,6 @@
 import { useTranslation } from "react-i18next";
 import type { Diagnosis } from "../../types";
-import { nodeText } from "../../ui/troubles";
+import { diagnosisText } from "../../ui/troubles";
 import { useSettings } from "../queries";
 
 /** What was wrong, why, and what was done about it, as people on the visits said. */
@@ -15,12 +15,7 @@ export function Diagnoses({ lines, names }: { lines: Diagnosis[]; names: Record<
       {said.length === 0 && <p className="quiet">{t("trouble.none")}</p>}
       {said.map((d) => (
         <p className="line" key={d.entry}>
-          <span className="grow">
-            {[d.trouble, d.cause, d.remedy]
-              .filter(Boolean)
-              .map((id) => nodeText(tree, id))
-              .join(" › ")}
-          </span>
+          <span className="grow">{diagnosisText(tree, d)}</span>
           <span className="small quiet">{names[d.person]}</span>
         </p>
       ))}
