@@ -23,6 +23,12 @@ func recordOfficeKinds() table {
 			raise: []raise{asItWas, policyV2}}.kind(),
 		"asset.moved": row[AssetMoved]{subject: "asset", office: planners, check: checkAssetMoved, keys: assetMovedKeys, apply: assetMoved,
 			undo: assetBack, final: "it is moved back"}.kind(),
+		"site.moved": row[SiteMoved]{subject: "site", office: planners, check: checkSiteMoved, keys: siteMovedKeys, apply: siteMoved,
+			undo: siteBack, final: "it is moved back"}.kind(),
+		"record.merged": row[Merged]{office: planners, check: checkMerged, keys: mergedKeys, apply: recordMerged,
+			undo: mergedBack("record.parted"), final: "they are parted"}.kind(),
+		"record.parted": row[Merged]{office: planners, check: checkMerged, keys: mergedKeys, apply: recordParted,
+			undo: mergedBack("record.merged"), final: "they are merged again"}.kind(),
 	}
 }
 

@@ -79,12 +79,13 @@ var (
 var types = map[string]docType{
 	"person": record(ToAll, body[records.Person], docType{create: administrators, amend: administrators, own: []string{"home"}}),
 
-	"customer": record(WithWork, body[records.Customer], docType{create: planners, amend: planners, corrected: contacts, met: contacts}),
+	"customer": record(WithWork, body[records.Customer], docType{create: planners, amend: planners, corrected: contacts, met: contacts,
+		fields: fixed("merged")}),
 	"site": record(WithWork, body[records.Site], docType{create: planners, amend: planners,
-		corrected: append([]string{"access", "hazard", "areas"}, contacts...), met: contacts}),
+		corrected: append([]string{"access", "hazard", "areas"}, contacts...), met: contacts, fields: fixed("moves", "merged")}),
 	"asset": record(WithWork, body[records.Asset], docType{create: planners, amend: planners,
 		corrected: []string{"name", "maker", "serial", "installed"},
-		fields:    fixed("fitted", "struck", "moves")}),
+		fields:    fixed("fitted", "struck", "moves", "merged")}),
 
 	"assetkind": record(ToAll, body[records.AssetKind], docType{create: planners, amend: planners}),
 	"sheet":     record(ToAll, body[sheet.Sheet], docType{create: planners}), // a version that was published never changes

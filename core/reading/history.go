@@ -113,6 +113,30 @@ func (h *History) Add(point string, r Result) {
 	h.Points[point] = list[max(0, len(list)-kept):]
 }
 
+// With adds what another history has.
+func (h *History) With(o History) {
+	for point, list := range o.Points {
+		for _, r := range list {
+			h.Add(point, r)
+		}
+	}
+	for _, t := range o.Told {
+		h.Answer(t)
+	}
+}
+
+// Without takes out what another history has too.
+func (h *History) Without(o History) {
+	points := map[string][]Result{}
+	for point, list := range h.Points {
+		points[point] = slices.DeleteFunc(slices.Clone(list), func(r Result) bool {
+			return slices.ContainsFunc(o.Points[point], func(x Result) bool { return x.Entry == r.Entry })
+		})
+	}
+	h.Points = points
+	h.Told = slices.DeleteFunc(slices.Clone(h.Told), func(t Told) bool { return slices.Contains(o.Told, t) })
+}
+
 // Doubt says anew which results of a point from a moment on can hardly be right, since something was heard of that was measured then.
 func (h *History) Doubt(p Point, from time.Time) {
 	list := slices.Clone(h.Points[p.ID])

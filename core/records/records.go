@@ -79,6 +79,8 @@ type Customer struct {
 	// People are others there, and Note is what whoever deals with them should see first.
 	People []Contact `json:"people,omitempty"`
 	Note   string    `json:"note,omitempty"`
+	// Merged is the record of the same type that it turned out to be, "" for one of its own.
+	Merged string `json:"merged,omitempty"`
 }
 
 // Site is a place that is visited.
@@ -98,6 +100,18 @@ type Site struct {
 	Areas map[string]json.RawMessage `json:"areas,omitempty"`
 	// Documents are the office's papers about the site, by hash.
 	Documents map[string]Document `json:"documents,omitempty"`
+	// Moves are whose it was, in order of time.
+	Moves []SiteMove `json:"moves,omitempty"`
+	// Merged is the record of the same type that it turned out to be, "" for one of its own.
+	Merged string `json:"merged,omitempty"`
+}
+
+// SiteMove is a change of whose a site is.
+type SiteMove struct {
+	audit.Line
+	From string `json:"from"` // customer
+	To   string `json:"to"`   // customer
+	Note string `json:"note,omitempty"`
 }
 
 // Document is a paper of the office's, such as a manual. What is in it travels apart, by its hash.
@@ -134,6 +148,8 @@ type Asset struct {
 	Note string `json:"note,omitempty"`
 	// Moves are where it went, in order of time. A machine that was sold away or scrapped is Removed.
 	Moves []AssetMove `json:"moves,omitempty"`
+	// Merged is the record of the same type that it turned out to be, "" for one of its own.
+	Merged string `json:"merged,omitempty"`
 }
 
 // AssetMove is a change of where a machine is, and whose.

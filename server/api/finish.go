@@ -226,59 +226,6 @@ func (s *Server) talk(c *gin.Context) (TalkPage, error) {
 	})
 }
 
-// ContactLine is something a customer was told or sent, by whom and for which work.
-type ContactLine struct {
-	Visit  string       `json:"visit"`
-	Number string       `json:"number"`
-	Site   string       `json:"site"`
-	By     string       `json:"by"`
-	State  string       `json:"state"` // waiting, sent or late
-	What   work.Message `json:"what"`
-}
-
-// contactOrders is how many of a customer's work orders are looked through.
-const contactOrders = 60
-
-// contacts is what a customer was told and sent, the latest first.
-func (s *Server) contacts(c *gin.Context) ([]ContactLine, error) {
-	customer := c.Param("customer")
-	return read(s, c, func(tx *store.Tx) ([]ContactLine, error) {
-		orders, err := tx.OrdersOf(customer, contactOrders)
-		if err != nil {
-			return nil, err
-		}
-		out := []ContactLine{}
-		for _, id := range orders {
-			w, err := tx.Work(id)
-			if err != nil {
-				return nil, err
-			}
-			for _, visit := range w.Order.Visits {
-				var v work.Visit
-				if _, err := tx.Load("visit", visit, &v); err != nil || len(v.Messages) == 0 {
-					if err != nil {
-						return nil, err
-					}
-					continue
-				}
-				states, err := tx.MessageStates(visit)
-				if err != nil {
-					return nil, err
-				}
-				for _, m := range v.Messages {
-					line := ContactLine{Visit: visit, Number: w.Order.Number, Site: w.Site.Name, State: states[m.Entry], What: m}
-					if line.By, err = tx.NameOf(m.Person); err != nil {
-						return nil, err
-					}
-					out = append(out, line)
-				}
-			}
-		}
-		slices.SortStableFunc(out, func(a, b ContactLine) int { return b.What.At.Compare(a.What.At) })
-		return out, nil
-	})
-}
-
 // Reports
 
 // report answers with a report as PDF, to whoever may see the visit: the office, and those it was or is for.

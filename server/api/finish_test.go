@@ -224,9 +224,11 @@ func TestAReportIsPrintedSentAndChecked(t *testing.T) {
 		sent := read[[]store.Sent](t, desk.get("/api/office/messages"))
 		return len(sent) == 1 && sent[0].Report == made.ID && sent[0].Bytes == len(pdf)
 	}, 40*time.Second, 50*time.Millisecond, "it goes out with the report")
-	contacts := read[[]api.ContactLine](t, desk.get("/api/office/contacts/C1"))
-	require.Len(t, contacts, 1)
-	assert.Equal(t, []any{"tam@example.net", "sent", made.ID}, []any{contacts[0].What.To, contacts[0].State, contacts[0].What.Report})
+	for _, about := range []string{"customer/C1", "site/S1"} {
+		told := read[api.Timeline](t, desk.get("/api/office/timeline/"+about)).Lines
+		require.Len(t, told, 1)
+		assert.Equal(t, []any{"tam@example.net", "sent", made.ID}, []any{told[0].To, told[0].State, told[0].Report})
+	}
 
 	code := read[api.VisitPage](t, desk.get("/api/office/visits/V1")).View.Visit.Reports[0].Code
 	known := read[reports.Checked](t, anyone.get("/api/check/"+code))

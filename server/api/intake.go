@@ -42,7 +42,10 @@ func (s *Server) caller(c *gin.Context) (*Caller, error) {
 	ref := ledger.Ref{Type: c.Param("type"), ID: c.Param("id")}
 	return read(s, c, func(tx *store.Tx) (*Caller, error) {
 		out := &Caller{Open: []OpenOrder{}}
-		at := ref
+		at, err := turnedOut(tx, ref)
+		if err != nil {
+			return nil, err
+		}
 		if at.Type == "asset" {
 			var a records.Asset
 			if ok, err := tx.Load("asset", at.ID, &a); err != nil || !ok {
@@ -61,12 +64,23 @@ func (s *Server) caller(c *gin.Context) (*Caller, error) {
 			return nil, unknownRecord(err, ref)
 		}
 		out.ID = at.ID
-		var err error
 		if out.Sites, err = sitesOf(tx, at.ID); err != nil {
 			return nil, err
 		}
 		return out, out.open(tx)
 	})
+}
+
+// turnedOut is the record that one turned out to be: an address that somebody kept still leads there.
+func turnedOut(tx *store.Tx, ref ledger.Ref) (ledger.Ref, error) {
+	for range 10 { // of one that turned out to be one that turned out to be another
+		var r struct{ Merged string }
+		if _, err := tx.Load(ref.Type, ref.ID, &r); err != nil || r.Merged == "" {
+			return ref, err
+		}
+		ref.ID = r.Merged
+	}
+	return ref, nil
 }
 
 // unknownRecord is an error, or that a record is not known.

@@ -18,11 +18,15 @@ type RecordPage struct {
 	Body    json.RawMessage `json:"body"`
 	Changes []Amendment     `json:"changes"` // the latest first
 	Clashes []ledger.Notice `json:"clashes"` // fields that two people changed, to decide on
-	Around  []store.Named   `json:"around"`  // of a customer its sites, of a site its assets, of an asset its components
+	// Around are a customer's sites, a site's machines, and all that hangs under a machine.
+	Around []store.Branch `json:"around"`
 	// Within is what it is part of, the widest first: of a site its customer, of an asset the customer, the site and its parent.
 	Within []PartOf `json:"within"`
-	// Sites are the names of the sites where a machine is and was, by id.
-	Sites map[string]string `json:"sites"`
+	// Places are the names of the sites where a machine is and was, and of the customers whose a site is and was, by id.
+	Places map[string]string `json:"places"`
+	// Merged is what the record turned out to be, and Twins are those that turned out to be it.
+	Merged *PartOf       `json:"merged,omitempty"`
+	Twins  []store.Named `json:"twins"`
 }
 
 // Amendment is a change of a record: which values were written, over which that were seen then.
@@ -51,7 +55,7 @@ func (s *Server) record(c *gin.Context) (*RecordPage, error) {
 		if d.Body == nil {
 			return nil, msg.New("record.unknown", "type", ref.Type, "id", records.Clip(ref.ID))
 		}
-		page := &RecordPage{Ref: ref, Body: d.Body, Changes: []Amendment{}, Around: []store.Named{}, Sites: map[string]string{},
+		page := &RecordPage{Ref: ref, Body: d.Body, Changes: []Amendment{}, Around: []store.Branch{}, Places: map[string]string{},
 			Within: []PartOf{}}
 		if page.Clashes, err = tx.FlagsOn(ref); err != nil {
 			return nil, err
@@ -71,8 +75,10 @@ func (s *Server) record(c *gin.Context) (*RecordPage, error) {
 			}
 			page.Changes = append(page.Changes, a)
 		}
-		if err := page.within(tx); err != nil {
-			return nil, err
+		for _, fill := range []func(*store.Tx) error{page.within, page.twins, page.places} {
+			if err := fill(tx); err != nil {
+				return nil, err
+			}
 		}
 		switch ref.Type {
 		case "customer":
@@ -82,15 +88,13 @@ func (s *Server) record(c *gin.Context) (*RecordPage, error) {
 				if err := json.Unmarshal(d.Body, &site); err != nil {
 					return nil, err
 				}
-				page.Around = append(page.Around, store.Named{ID: d.ID, Name: site.Name})
+				page.Around = append(page.Around, store.Branch{Named: store.Named{ID: d.ID, Name: site.Name}})
 			}
 			return page, err
 		case "site":
-			page.Around, err = tx.AssetsAt(ref.ID)
+			page.Around, err = tx.Machines(ref.ID)
 		case "asset":
-			if page.Around, err = tx.ComponentsOf(ref.ID); err == nil {
-				err = page.sites(tx)
-			}
+			page.Around, err = tx.Below(ref.ID)
 		}
 		return page, err
 	})
@@ -128,22 +132,38 @@ func (p *RecordPage) within(tx *store.Tx) error {
 	return nil
 }
 
-// sites names the sites where a machine is and was.
-func (p *RecordPage) sites(tx *store.Tx) error {
-	var a records.Asset
-	if err := json.Unmarshal(p.Body, &a); err != nil {
+// twins finds what the record turned out to be, and which turned out to be it.
+func (p *RecordPage) twins(tx *store.Tx) error {
+	var self struct{ Merged string }
+	err := json.Unmarshal(p.Body, &self)
+	if err == nil && self.Merged != "" {
+		p.Merged = &PartOf{Ref: ledger.Ref{Type: p.Ref.Type, ID: self.Merged}}
+		p.Merged.Name, err = tx.About(p.Merged.Ref)
+	}
+	if err == nil {
+		p.Twins, err = tx.TurnedOut(p.Ref)
+	}
+	return err
+}
+
+// places names the sites where a machine is and was, and the customers whose a site is and was.
+func (p *RecordPage) places(tx *store.Tx) error {
+	of, moves := map[string]string{"asset": "site", "site": "customer"}[p.Ref.Type], struct {
+		Moves []struct{ From, To string }
+	}{}
+	if err := json.Unmarshal(p.Body, &moves); err != nil || of == "" {
 		return err
 	}
-	ids := []string{a.Site}
-	for _, m := range a.Moves {
-		ids = append(ids, m.From, m.To)
-	}
-	for _, id := range ids {
-		var s records.Site
-		if ok, err := tx.Load("site", id, &s); err != nil {
-			return err
-		} else if ok {
-			p.Sites[id] = s.Name
+	for _, m := range moves.Moves {
+		for _, id := range []string{m.From, m.To} {
+			if id == "" || p.Places[id] != "" {
+				continue
+			}
+			name, err := tx.About(ledger.Ref{Type: of, ID: id})
+			if err != nil {
+				return err
+			}
+			p.Places[id] = name
 		}
 	}
 	return nil

@@ -38,14 +38,33 @@ const mostPast = 30
 func (s *Server) recordWork(c *gin.Context) (*RecordWork, error) {
 	ref := ledger.Ref{Type: c.Param("type"), ID: c.Param("id")}
 	return read(s, c, func(tx *store.Tx) (*RecordWork, error) {
-		if !slices.Contains([]string{"customer", "site", "asset"}, ref.Type) {
-			return nil, unknownRecord(nil, ref)
-		}
-		d, err := tx.Doc(ref)
-		if err != nil || d.Body == nil {
-			return nil, unknownRecord(err, ref)
+		if err := workIsAbout(tx, ref); err != nil {
+			return nil, err
 		}
 		return workAbout(tx, ref, mostPast)
+	})
+}
+
+// workIsAbout says that there is no such customer, site or machine.
+func workIsAbout(tx *store.Tx, ref ledger.Ref) error {
+	if !slices.Contains([]string{"customer", "site", "asset"}, ref.Type) {
+		return unknownRecord(nil, ref)
+	}
+	if d, err := tx.Doc(ref); err != nil || d.Body == nil {
+		return unknownRecord(err, ref)
+	}
+	return nil
+}
+
+// hanging lists what goes along when a customer, site or machine turns out to be another.
+func (s *Server) hanging(c *gin.Context) (*store.Hanging, error) {
+	ref := ledger.Ref{Type: c.Param("type"), ID: c.Param("id")}
+	return read(s, c, func(tx *store.Tx) (*store.Hanging, error) {
+		if err := workIsAbout(tx, ref); err != nil {
+			return nil, err
+		}
+		h, err := tx.Hanging(ref)
+		return &h, err
 	})
 }
 

@@ -24,7 +24,7 @@ type Directory struct {
 	Assets    Assets    `json:"assets"`
 }
 
-// Customers are the columns of customers.
+// Customers are the columns of customers. One without a name turned out to be another; so it is with sites.
 type Customers struct {
 	ID    []string `json:"id"`
 	Name  []string `json:"name"`
@@ -40,7 +40,7 @@ type Sites struct {
 	Phone    []string `json:"phone"`
 }
 
-// Assets are the columns of machines. One without a name is no more: it was sold away, scrapped, or never there.
+// Assets are the columns of machines. One without a name is no more: it was sold away, scrapped, never there, or turned out to be another.
 type Assets struct {
 	ID     []string `json:"id"`
 	Site   []int    `json:"site"` // which row of Sites
@@ -92,6 +92,12 @@ func (w *writer) customer(d ledger.Doc) error {
 	if err := json.Unmarshal(d.Body, &c); err != nil {
 		return err
 	}
+	if c.Merged != "" {
+		if w.out.Whole {
+			return nil
+		}
+		c.Name = ""
+	}
 	w.addCustomer(d.ID, c)
 	return nil
 }
@@ -106,6 +112,12 @@ func (w *writer) site(d ledger.Doc) error {
 	var s records.Site
 	if err := json.Unmarshal(d.Body, &s); err != nil {
 		return err
+	}
+	if s.Merged != "" {
+		if w.out.Whole {
+			return nil
+		}
+		s.Name = ""
 	}
 	return w.addSite(d.ID, s)
 }
@@ -133,7 +145,7 @@ func (w *writer) asset(d ledger.Doc) error {
 	if err := json.Unmarshal(d.Body, &a); err != nil {
 		return err
 	}
-	if a.Removed != "" || a.Struck {
+	if a.Removed != "" || a.Struck || a.Merged != "" {
 		if w.out.Whole {
 			return nil
 		}

@@ -137,6 +137,17 @@ func shorten(s string) string {
 	return s
 }
 
+// notFound takes a customer, site or machine out of what is found and listed: it turned out to be another, or was never there.
+func (t *Tx) notFound(typ, id string) error {
+	if _, err := t.exec("DELETE FROM "+typ+"s WHERE id = ?", id); err != nil {
+		return err
+	}
+	if _, err := t.exec("DELETE FROM found WHERE type = ? AND id = ?", typ, id); err != nil {
+		return err
+	}
+	return t.papers(ledger.Ref{Type: typ, ID: id}, "", nil)
+}
+
 func contacts(all ...records.Contact) (out []string) {
 	for _, c := range all {
 		out = append(out, c.Name, digits(c.Phone), c.Email)
@@ -164,6 +175,9 @@ func (t *Tx) indexCustomer(id string) error {
 	if _, err := t.Load("customer", id, &c); err != nil {
 		return err
 	}
+	if c.Merged != "" {
+		return t.notFound("customer", id)
+	}
 	renamed, err := t.differs("SELECT name = ? FROM customers WHERE id = ?", c.Name, id)
 	if err != nil {
 		return err
@@ -189,6 +203,9 @@ func (t *Tx) findSite(id string, renamed bool) error {
 	var c records.Customer
 	if _, err := t.Load("site", id, &s); err != nil {
 		return err
+	}
+	if s.Merged != "" {
+		return t.notFound("site", id)
 	}
 	if _, err := t.Load("customer", s.Customer, &c); err != nil {
 		return err
@@ -238,7 +255,7 @@ func (t *Tx) indexAsset(id string) error {
 	if _, err := t.exec("DELETE FROM assets_by_site WHERE asset = ?", id); err != nil {
 		return err
 	}
-	if !a.Struck && a.Removed == "" {
+	if !a.Struck && a.Removed == "" && a.Merged == "" {
 		if _, err := t.exec("INSERT INTO assets_by_site (site, asset) VALUES (?,?)", a.Site, id); err != nil {
 			return err
 		}
@@ -251,7 +268,7 @@ func (t *Tx) indexAssetKind(id string) error {
 	return t.each(t.findAsset, "SELECT id FROM assets WHERE kind = ?", id)
 }
 
-// findAsset has a machine found, with its papers. One that was never fitted is not.
+// findAsset has a machine found, with its papers. One that was never fitted, or turned out to be another, is not.
 func (t *Tx) findAsset(id string) error {
 	var a records.Asset
 	var s records.Site
@@ -264,15 +281,8 @@ func (t *Tx) findAsset(id string) error {
 		id); err != nil {
 		return err
 	}
-	self := ledger.Ref{Type: "asset", ID: id}
-	if a.Struck {
-		if _, err := t.exec("DELETE FROM assets WHERE id = ?", id); err != nil {
-			return err
-		}
-		if _, err := t.exec("DELETE FROM found WHERE type = 'asset' AND id = ?", id); err != nil {
-			return err
-		}
-		return t.papers(self, "", nil)
+	if a.Struck || a.Merged != "" {
+		return t.notFound("asset", id)
 	}
 	if _, err := t.Load("site", a.Site, &s); err != nil {
 		return err
@@ -292,7 +302,7 @@ func (t *Tx) findAsset(id string) error {
 		id}}); err != nil {
 		return err
 	}
-	return t.papers(self, joined(a.Name, s.Name), a.Documents)
+	return t.papers(ledger.Ref{Type: "asset", ID: id}, joined(a.Name, s.Name), a.Documents)
 }
 
 // findOrder has a work order found.

@@ -219,11 +219,6 @@ func (t *Tx) ReportBy(column, value string) (r ReportLine, ok bool, err error) {
 	return r, err == nil, err
 }
 
-// OrdersOf lists a customer's work orders, the latest first.
-func (t *Tx) OrdersOf(customer string, limit int) ([]string, error) {
-	return collect(t, scanString, "SELECT id FROM workorders WHERE customer = ? ORDER BY opened DESC, id LIMIT ?", customer, limit)
-}
-
 // OrdersNotOver lists a customer's work orders that are neither closed nor cancelled, the latest first.
 func (t *Tx) OrdersNotOver(customer string) ([]string, error) {
 	return collect(t, scanString,

@@ -355,8 +355,8 @@ func (t *Tx) CommonSince(seq int64, limit int) ([]ledger.Doc, error) {
 
 // SitesOf gives a customer's sites, by name.
 func (t *Tx) SitesOf(customer string) ([]ledger.Doc, error) {
-	return t.every("SELECT type, id, rev, body FROM docs WHERE type = 'site' AND body ->> '$.customer' = ? ORDER BY body ->> '$.name'",
-		customer)
+	return t.every(`SELECT type, id, rev, body FROM docs WHERE type = 'site' AND body ->> '$.customer' = ?
+		AND body ->> '$.merged' IS NULL ORDER BY body ->> '$.name'`, customer)
 }
 
 // Named is a document's id and name.
@@ -365,11 +365,67 @@ type Named struct {
 	Name string `json:"name"`
 }
 
-// ComponentsOf gives the assets that hang under one and were not taken out, by name.
-func (t *Tx) ComponentsOf(asset string) ([]Named, error) {
+// Branch is what hangs on a record: a site, or a machine in the tree of those at its site.
+type Branch struct {
+	Named
+	Parent   string `json:"parent,omitempty"`   // id
+	Warranty string `json:"warranty,omitempty"` // the last day it is covered, 2006-01-02
+}
+
+func scanBranch(row interface{ Scan(...any) error }) (m Branch, err error) {
+	return m, row.Scan(&m.ID, &m.Name, &m.Parent, &m.Warranty)
+}
+
+// Below gives all machines that hang under one, at whatever depth, and were not taken out, by name.
+func (t *Tx) Below(asset string) ([]Branch, error) {
+	return collect(t, scanBranch, `
+		WITH RECURSIVE below(id) AS (SELECT ? UNION SELECT d.id FROM below JOIN docs d ON d.type = 'asset' AND d.body ->> '$.parent' = below.id
+			AND d.body ->> '$.struck' IS NULL AND d.body ->> '$.removed' IS NULL AND d.body ->> '$.merged' IS NULL)
+		SELECT d.id, d.body ->> '$.name', d.body ->> '$.parent', coalesce(d.body ->> '$.warranty', '')
+		FROM below JOIN docs d ON d.type = 'asset' AND d.id = below.id WHERE d.id <> ? ORDER BY 2, 1`, asset, asset)
+}
+
+// Machines gives the machines at a site, by name.
+func (t *Tx) Machines(site string) ([]Branch, error) {
+	return collect(t, scanBranch, `
+		SELECT d.id, d.body ->> '$.name', coalesce(d.body ->> '$.parent', ''), coalesce(d.body ->> '$.warranty', '')
+		FROM assets_by_site a JOIN docs d ON d.type = 'asset' AND d.id = a.asset WHERE a.site = ? ORDER BY 2, 1`, site)
+}
+
+// TurnedOut gives the records that turned out to be another, by name.
+func (t *Tx) TurnedOut(into ledger.Ref) ([]Named, error) {
 	return collect(t, scanNamed,
-		`SELECT id, body ->> '$.name' FROM docs WHERE type = 'asset' AND body ->> '$.parent' = ? AND body ->> '$.struck' IS NULL
-			AND body ->> '$.removed' IS NULL ORDER BY 2, 1`, asset)
+		"SELECT id, body ->> '$.name' FROM docs WHERE type = ? AND body ->> '$.merged' = ? AND body ->> '$.merged' IS NOT NULL ORDER BY 2, 1",
+		into.Type, into.ID)
+}
+
+// Hanging are the ids of what goes along when a record turns out to be another.
+type Hanging struct {
+	Sites  []string `json:"sites"`  // of a customer
+	Assets []string `json:"assets"` // at a site, those that were taken out too; of a machine its components
+	Orders []string `json:"orders"`
+}
+
+// Hanging gives what hangs on a customer, site or machine.
+func (t *Tx) Hanging(ref ledger.Ref) (h Hanging, err error) {
+	for _, q := range []struct {
+		to   *[]string
+		from map[string]string
+	}{
+		{&h.Sites, map[string]string{"customer": "SELECT id FROM sites WHERE customer = ? ORDER BY id"}},
+		{&h.Assets, map[string]string{"site": "SELECT id FROM assets WHERE site = ? ORDER BY id",
+			"asset": "SELECT id FROM docs WHERE type = 'asset' AND body ->> '$.parent' = ? ORDER BY id"}},
+		{&h.Orders, map[string]string{"customer": "SELECT id FROM workorders WHERE customer = ? ORDER BY id",
+			"site": "SELECT id FROM workorders WHERE site = ? ORDER BY id", "asset": "SELECT id FROM workorders WHERE asset = ? ORDER BY id"}},
+	} {
+		*q.to = []string{}
+		if query := q.from[ref.Type]; query != "" {
+			if *q.to, err = collect(t, scanString, query, ref.ID); err != nil {
+				return h, err
+			}
+		}
+	}
+	return h, nil
 }
 
 func scanNamed(row interface{ Scan(...any) error }) (n Named, err error) {

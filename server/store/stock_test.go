@@ -11,6 +11,7 @@ import (
 
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/ledger/ledgertest"
+	"iter.example/iter/core/records"
 	"iter.example/iter/core/stock"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/store"
@@ -142,16 +143,20 @@ func TestComponentsOfAMachine(t *testing.T) {
 	use := m.Entry("ann", "part.used", "visit", "V1", ledger.Use{Part: "P1", Place: "van-ann", Quantity: decimal.NewFromInt(1),
 		Asset: "A1", Serial: "S1"})
 	appendAll(t, s, use)
-	names := func() (out []store.Named) {
+	names := func() (out []store.Branch) {
 		require.NoError(t, s.Write(ctx, func(tx *store.Tx) error { _, err := tx.IDs("asset"); return err }))
 		read(t, s, func(tx *store.Tx) {
 			var err error
-			out, err = tx.ComponentsOf("A1")
+			out, err = tx.Below("A1")
 			require.NoError(t, err)
 		})
 		return out
 	}
-	assert.Equal(t, []store.Named{{ID: use.ID, Name: "Mechanical seal 38 mm"}}, names())
+	assert.Equal(t, []store.Branch{{Named: store.Named{ID: use.ID, Name: "Mechanical seal 38 mm"}, Parent: "A1"}}, names())
+	appendAll(t, s, m.Entry("office", "record.created", "asset", "ring", records.Asset{Site: "S1", Parent: use.ID, Name: "O-ring",
+		Warranty: "2030-01-31"}))
+	require.Len(t, names(), 2, "what hangs under a component too")
+	assert.Equal(t, store.Branch{Named: store.Named{ID: "ring", Name: "O-ring"}, Parent: use.ID, Warranty: "2030-01-31"}, names()[1])
 	appendAll(t, s, m.Entry("ann", "entry.struck", "visit", "V1", striking(t, s, use)))
 	assert.Empty(t, names())
 }

@@ -47,6 +47,8 @@ export interface EntryBodies {
   "ready.skipped": Skipped;
   "record.amended": unknown;
   "record.created": unknown;
+  "record.merged": Merged;
+  "record.parted": Merged;
   "report.made": ReportMade;
   "report.sent": ReportSent;
   "request.approved": RequestAnswered;
@@ -61,6 +63,7 @@ export interface EntryBodies {
   "sheet.repeated": SheetRepeated;
   "signoff.captured": Signed;
   "signoff.missed": Absent;
+  "site.moved": SiteMoved;
   "stock.counted": Count;
   "stock.received": Receive;
   "stock.reserved": Reserve;
@@ -213,7 +216,8 @@ export interface Questions {
   "/api/office/endrules": { query: unknown; answer: EndRules };
   "/api/office/talks": { query: unknown; answer: TalkLine[] };
   "/api/office/talks/:order": { query: unknown; answer: TalkPage };
-  "/api/office/contacts/:customer": { query: unknown; answer: ContactLine[] };
+  "/api/office/timeline/:type/:id": { query: unknown; answer: Timeline };
+  "/api/office/hanging/:type/:id": { query: unknown; answer: Hanging };
   "/api/office/orders/:id": { query: unknown; answer: OrderPage };
   "/api/office/visits/:id": { query: unknown; answer: VisitPage };
   "/api/office/undoable": { query: unknown; answer: UndoLine[] };
@@ -553,6 +557,20 @@ export interface Skipped {
   reason: string;
 }
 
+/**
+ * Merged is the body of record.merged: a customer, site or machine turned out to be one that is known already, and what hangs on
+ * it goes there. It is the body of record.parted as well: they are two after all, and what went there comes back.
+ */
+export interface Merged {
+  /** of the same type */
+  into: string;
+  /** of a customer */
+  sites?: string[];
+  /** of a site; of a machine its components */
+  assets?: string[];
+  orders?: string[];
+}
+
 /** ReportMade is the body of report.made: what a service report of the visit says, and the hash of it as PDF. */
 export interface ReportMade {
   report: ServiceReport;
@@ -666,6 +684,17 @@ export interface Absent {
   /** who would have had to */
   name?: string;
   where?: Where;
+}
+
+/**
+ * SiteMoved is the body of site.moved: a site becomes another customer's, with the machines there. The work orders named go
+ * along; the others stay with the customer that asked for them.
+ */
+export interface SiteMoved {
+  /** whose it is now */
+  customer: string;
+  orders?: string[];
+  note?: string;
 }
 
 /** Count is the body of stock.counted, whose subject is the stock of a place. */
@@ -978,6 +1007,8 @@ export interface Asset {
   note?: string;
   /** Moves are where it went, in order of time. A machine that was sold away or scrapped is Removed. */
   moves?: AssetMove[];
+  /** Merged is the record of the same type that it turned out to be, "" for one of its own. */
+  merged?: string;
 }
 
 /** AssetKind is what machines of a kind have in common. Its document is named by what assets have as Kind. */
@@ -1004,6 +1035,8 @@ export interface Customer {
   /** People are others there, and Note is what whoever deals with them should see first. */
   people?: Contact[];
   note?: string;
+  /** Merged is the record of the same type that it turned out to be, "" for one of its own. */
+  merged?: string;
 }
 
 /** Handover is parts on their way from one place to another. Until the receiver confirms, they are at neither. */
@@ -1239,6 +1272,10 @@ export interface Site {
   areas?: Record<string, unknown>;
   /** Documents are the office's papers about the site, by hash. */
   documents?: Record<string, Document>;
+  /** Moves are whose it was, in order of time. */
+  moves?: SiteMove[];
+  /** Merged is the record of the same type that it turned out to be, "" for one of its own. */
+  merged?: string;
 }
 
 /** Stock is what one place holds, by part. */
@@ -2356,15 +2393,21 @@ export interface TalkPage {
   unread: number;
 }
 
-/** ContactLine is something a customer was told or sent, by whom and for which work. */
-export interface ContactLine {
-  visit: string;
-  number: string;
-  site: string;
-  by: string;
-  /** waiting, sent or late */
-  state: string;
-  what: VisitMessage;
+/** Timeline is what was said about the work for a customer, at a site or on a machine, among ourselves and to them. */
+export interface Timeline {
+  /** the latest first */
+  lines: TimelineLine[];
+  /** More is how many work orders, the earliest, are not looked through. */
+  more: number;
+}
+
+/** Hanging are the ids of what goes along when a record turns out to be another. */
+export interface Hanging {
+  /** of a customer */
+  sites: string[];
+  /** at a site, those that were taken out too; of a machine its components */
+  assets: string[];
+  orders: string[];
 }
 
 /** OrderPage is a work order with all that was planned, done and said for it. */
@@ -2475,14 +2518,17 @@ export interface RecordPage {
   changes: Amendment[];
   /** fields that two people changed, to decide on */
   clashes: Notice[];
-  /** of a customer its sites, of a site its assets, of an asset its components */
-  around: Named[];
+  /** Around are a customer's sites, a site's machines, and all that hangs under a machine. */
+  around: Branch[];
   /**
    * Within is what it is part of, the widest first: of a site its customer, of an asset the customer, the site and its parent.
    */
   within: PartOf[];
-  /** Sites are the names of the sites where a machine is and was, by id. */
-  sites: Record<string, string>;
+  /** Places are the names of the sites where a machine is and was, and of the customers whose a site is and was, by id. */
+  places: Record<string, string>;
+  /** Merged is what the record turned out to be, and Twins are those that turned out to be it. */
+  merged?: PartOf;
+  twins: Named[];
 }
 
 /** Flagged is a notice with the name of the person whose entries raised it. */
@@ -3636,6 +3682,22 @@ export interface Section {
   repeat?: Repeat;
   showIf?: Condition;
   questions: Question[];
+}
+
+/** SiteMove is a change of whose a site is. */
+export interface SiteMove {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  /** customer */
+  from: string;
+  /** customer */
+  to: string;
+  note?: string;
 }
 
 /** Line is one part at one place. */
@@ -4959,7 +5021,7 @@ export interface DemoAccount {
  * Right is what may be recorded at the office: a kind of entry; of records a kind with the type of document, as "record.created
  * place".
  */
-export type Right = "asset.moved" | "attention.handled" | "day.approved" | "day.posted" | "day.reopened" | "entry.restored" | "entry.struck_by_office" | "flag.settled" | "handover.received" | "handover.returned" | "handover.sent" | "purchase.cancelled" | "purchase.confirmed" | "purchase.delivered" | "purchase.made" | "purchase.received" | "record.amended" | "record.created" | "report.made" | "report.sent" | "request.approved" | "request.declined" | "request.named" | "request.reserved" | "settings.changed" | "stock.counted" | "stock.received" | "stock.reserved" | "stock.scrapped" | "talk.read" | "talk.said" | "time.corrected_by_office" | "visit.closed" | "visit.moved" | "visit.planned" | "visit.questioned" | "visit.reinstated" | "visit.reviewed" | "visit.sent" | "visit.withdrawn" | "work.cancelled" | "work.closed" | "work.held" | "work.needs_planned" | "work.opened" | "work.released" | "work.reopened" | "work.sheet_attached" | "record.created asset" | "record.amended asset" | "record.created assetkind" | "record.amended assetkind" | "record.created customer" | "record.amended customer" | "record.created kit" | "record.amended kit" | "record.created knowhow" | "record.amended knowhow" | "record.created levels" | "record.amended levels" | "record.created listview" | "record.amended listview" | "record.created part" | "record.amended part" | "record.created person" | "record.amended person" | "record.created place" | "record.amended place" | "record.created sheet" | "record.created sheetdraft" | "record.amended sheetdraft" | "record.created site" | "record.amended site" | "record.created template" | "record.amended template" | "record.created undertaking" | "record.amended undertaking" | "record.amended workorder";
+export type Right = "asset.moved" | "attention.handled" | "day.approved" | "day.posted" | "day.reopened" | "entry.restored" | "entry.struck_by_office" | "flag.settled" | "handover.received" | "handover.returned" | "handover.sent" | "purchase.cancelled" | "purchase.confirmed" | "purchase.delivered" | "purchase.made" | "purchase.received" | "record.amended" | "record.created" | "record.merged" | "record.parted" | "report.made" | "report.sent" | "request.approved" | "request.declined" | "request.named" | "request.reserved" | "settings.changed" | "site.moved" | "stock.counted" | "stock.received" | "stock.reserved" | "stock.scrapped" | "talk.read" | "talk.said" | "time.corrected_by_office" | "visit.closed" | "visit.moved" | "visit.planned" | "visit.questioned" | "visit.reinstated" | "visit.reviewed" | "visit.sent" | "visit.withdrawn" | "work.cancelled" | "work.closed" | "work.held" | "work.needs_planned" | "work.opened" | "work.released" | "work.reopened" | "work.sheet_attached" | "record.created asset" | "record.amended asset" | "record.created assetkind" | "record.amended assetkind" | "record.created customer" | "record.amended customer" | "record.created kit" | "record.amended kit" | "record.created knowhow" | "record.amended knowhow" | "record.created levels" | "record.amended levels" | "record.created listview" | "record.amended listview" | "record.created part" | "record.amended part" | "record.created person" | "record.amended person" | "record.created place" | "record.amended place" | "record.created sheet" | "record.created sheetdraft" | "record.amended sheetdraft" | "record.created site" | "record.amended site" | "record.created template" | "record.amended template" | "record.created undertaking" | "record.amended undertaking" | "record.amended workorder";
 
 /** RoundUpPlace is a place with what is free there, where it was last, and when that was. */
 export interface RoundUpPlace {
@@ -4977,7 +5039,7 @@ export interface RoundUpPlace {
   free: Record<string, Decimal>;
 }
 
-/** Customers are the columns of customers. */
+/** Customers are the columns of customers. One without a name turned out to be another; so it is with sites. */
 export interface Customers {
   id: string[];
   name: string[];
@@ -4994,7 +5056,10 @@ export interface Sites {
   phone: string[];
 }
 
-/** Assets are the columns of machines. One without a name is no more: it was sold away, scrapped, or never there. */
+/**
+ * Assets are the columns of machines. One without a name is no more: it was sold away, scrapped, never there, or turned out to be
+ * another.
+ */
 export interface Assets {
   id: string[];
   /** which row of Sites */
@@ -5214,6 +5279,28 @@ export interface OutcomeRule {
 /** Duty is how much something matters before a visit can end. */
 export type Duty = "required" | "asked" | "optional" | "off";
 
+/** TimelineLine is something that was said in a conversation about a work order, or told or sent to the customer. */
+export interface TimelineLine {
+  entry: string;
+  at: Moment;
+  /** name */
+  by: string;
+  /** id */
+  order: string;
+  /** of the order */
+  number: string;
+  /** name */
+  site: string;
+  text: string;
+  /**
+   * To is whom it was told or sent to; "" of what was said among ourselves. State is waiting, sent or late, Report the entry of
+   * the report that went along.
+   */
+  to?: string;
+  state?: string;
+  report?: string;
+}
+
 /** State is where a work order stands, over all its visits. */
 export type OrderState = "open" | "underway" | "back" | "closed" | "on_hold" | "cancelled";
 
@@ -5296,6 +5383,16 @@ export interface Amendment {
   device: string;
   patch: unknown;
   base?: unknown;
+}
+
+/** Branch is what hangs on a record: a site, or a machine in the tree of those at its site. */
+export interface Branch {
+  id: string;
+  name: string;
+  /** id */
+  parent?: string;
+  /** the last day it is covered, 2006-01-02 */
+  warranty?: string;
 }
 
 /** PartOf is a record that another is part of. */

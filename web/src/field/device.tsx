@@ -3,6 +3,7 @@
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
 import { CoreError, core } from "../device/core";
 import { DeviceDB } from "../device/db";
+import { draftStore } from "../device/drafts";
 import { waitingFiles } from "../device/files";
 import { useLive } from "../device/live";
 import { wholeSince } from "../device/pack";
@@ -28,23 +29,13 @@ interface Device {
 }
 
 const databases = new Map<string, DeviceDB>();
-/** How long a draft that nobody comes back to is kept, in milliseconds. */
-const draftsFor = 60 * 86_400_000;
-
 const draftsBy = new Map<DeviceDB, Drafts>();
 
 /** What a person typed on this device and has not saved. */
 export function draftsOf(db: DeviceDB): Drafts {
   let drafts = draftsBy.get(db);
   if (!drafts) {
-    drafts = new Drafts({
-      load: async () => {
-        await db.drafts.filter((d) => d.at < Date.now() - draftsFor).delete();
-        return (await db.drafts.toArray()).map((d) => [d.name, d.value]);
-      },
-      put: (name, value) => void db.drafts.put({ name, value, at: Date.now() }).catch(() => {}), // it stays in memory
-      drop: (name) => void db.drafts.delete(name).catch(() => {}),
-    });
+    drafts = new Drafts(draftStore(db));
     draftsBy.set(db, drafts);
   }
   return drafts;

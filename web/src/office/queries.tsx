@@ -17,7 +17,6 @@ export const useFinished = () => useQuestion("/api/office/finished", {});
 export const useUnsigned = () => useQuestion("/api/office/unsigned", {});
 export const useTalks = () => useQuestion("/api/office/talks", {});
 export const useTalk = (order: string) => useQuestion("/api/office/talks/:order", { order }, { enabled: order !== "" });
-export const useContacts = (customer: string) => useQuestion("/api/office/contacts/:customer", { customer });
 export const useHeld = () => useQuestion("/api/office/held", {});
 export const useFlags = () => useQuestion("/api/office/flags", {});
 export const useDevices = () => useQuestion("/api/office/devices", {});
@@ -26,7 +25,7 @@ export const useHoursByOrder = (from: string, to: string) => useQuestion("/api/o
 export const useHoursDay = (card: string) => useQuestion("/api/office/hours/days/:card", { card }, keepLast);
 export const useBadges = (enabled: boolean) => useQuestion("/api/office/badges", {}, { enabled });
 export const useSentMessages = () => useQuestion("/api/office/messages", {});
-export const useRecordPage = (type: string, id: string) => useQuestion("/api/office/records/:type/:id", { type, id });
+export const useRecordPage = (type: string, id: string, enabled = true) => useQuestion("/api/office/records/:type/:id", { type, id }, { enabled });
 /** Who calls, by "type/id" of a customer, a site or a machine; nobody for "". */
 export const useCaller = (who: string) => {
   const [type, id = ""] = who.split("/");

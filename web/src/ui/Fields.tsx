@@ -1,5 +1,6 @@
 import { TextField } from "@mui/material";
 import { useTranslation } from "react-i18next";
+import { DateField } from "../form/dates";
 import { at, type Field } from "../records";
 import type { Word } from "../words/i18n";
 
@@ -14,16 +15,22 @@ interface Props {
 /** The fields of a record to type into. values holds those that were typed in. */
 export function Fields({ record, fields, values, onChange, readOnly }: Props) {
   const { t } = useTranslation();
-  return fields.map((f) => (
-    <TextField
-      key={f.path}
-      label={t(`field.${f.path}` as Word)}
-      value={values[f.path] ?? at(record, f.path)}
-      type={f.type}
-      multiline={!!f.lines}
-      minRows={f.lines}
-      slotProps={{ inputLabel: f.type === "date" ? { shrink: true } : undefined, htmlInput: { readOnly } }}
-      onChange={(e) => onChange({ ...values, [f.path]: e.target.value })}
-    />
-  ));
+  return fields.map((f) => {
+    const label = t(`field.${f.path}` as Word);
+    const value = values[f.path] ?? at(record, f.path);
+    const change = (typed: string) => onChange({ ...values, [f.path]: typed });
+    if (f.type === "date") return <DateField key={f.path} label={label} value={value} disabled={readOnly} onChange={change} />;
+    return (
+      <TextField
+        key={f.path}
+        label={label}
+        value={value}
+        type={f.type}
+        multiline={!!f.lines}
+        minRows={f.lines}
+        slotProps={{ htmlInput: { readOnly } }}
+        onChange={(e) => change(e.target.value)}
+      />
+    );
+  });
 }

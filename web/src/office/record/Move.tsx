@@ -1,15 +1,16 @@
-import { Button, TextField } from "@mui/material";
+import { Button } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
 import { ChoiceInput, DateInput, SaveButton, TextInput } from "../../form/fields";
 import { Form, useKeptForm } from "../../form/form";
 import { useMay } from "../../session/session";
-import type { Asset, AssetMove, FoundRecord, MoveReason, RecordPage } from "../../types";
+import type { Asset, AssetMove, MoveReason, RecordPage } from "../../types";
 import { shortDate } from "../../ui/format";
 import { SideDrawer } from "../../ui/SideDrawer";
-import { Failure, useCommands, useFind } from "../queries";
+import { Failure, useCommands } from "../queries";
 import css from "./Record.module.css";
+import { RecordPick } from "./RecordPick";
 
 const reasons: MoveReason[] = ["moved", "sold", "lent", "rented", "back", "scrapped"];
 
@@ -31,7 +32,7 @@ export function Moves({ page }: { page: RecordPage }) {
         )}
       </h2>
       {moves.toReversed().map((m) => (
-        <MoveLine key={m.entry} move={m} names={page.sites} />
+        <MoveLine key={m.entry} move={m} names={page.places} />
       ))}
       {moves.length === 0 && <p className="quiet">{t("machineMove.none")}</p>}
       {moving && <MoveDrawer page={page} onClose={() => setMoving(false)} />}
@@ -87,9 +88,11 @@ function MoveDrawer({ page, onClose }: { page: RecordPage; onClose: () => void }
       <Form form={form} className={css.form} onSave={save}>
         <ChoiceInput name="why" label={t("machineMove.why")} required choices={reasons.map((r) => [r, t(`machineMove.why.${r}`)])} />
         {elsewhere && (
-          <SitePick
+          <RecordPick
+            type="site"
+            label={t("machineMove.site")}
+            hint={why === "sold" ? t("machineMove.unknown") : undefined}
             name={site && form.fields.watch("siteName")}
-            optional={why === "sold"}
             onPick={(hit) => {
               form.fields.setValue("siteName", hit?.title ?? "", { shouldDirty: true });
               form.fields.setValue("site", hit?.id ?? "", { shouldDirty: true });
@@ -102,44 +105,5 @@ function MoveDrawer({ page, onClose }: { page: RecordPage; onClose: () => void }
         <SaveButton busy={commands.isPending || (elsewhere && why !== "sold" && !site)}>{t("machineMove.save")}</SaveButton>
       </Form>
     </SideDrawer>
-  );
-}
-
-/** Finds a site by part of its name, address or customer. */
-function SitePick({ name, onPick, optional }: { name: string; onPick: (site?: FoundRecord) => void; optional: boolean }) {
-  const { t } = useTranslation();
-  const [text, setText] = useState("");
-  const hits = (useFind(text.trim().length > 1 ? text.trim() : "").data?.hits ?? []).filter((h) => h.type === "site");
-  if (name) {
-    return (
-      <p className="line">
-        <span className="grow">
-          <b>{name}</b>
-        </span>
-        <button type="button" className="link" onClick={() => onPick()}>
-          {t("intake.change")}
-        </button>
-      </p>
-    );
-  }
-  return (
-    <div>
-      <TextField
-        label={t("machineMove.site")}
-        helperText={optional ? t("machineMove.unknown") : undefined}
-        value={text}
-        onChange={(e) => setText(e.target.value)}
-        slotProps={{ htmlInput: { autoComplete: "off" } }}
-      />
-      {text.trim().length > 1 &&
-        hits.map((h) => (
-          <button type="button" className="choice" key={h.id} onClick={() => onPick(h)}>
-            <span>
-              <span className="strong block">{h.title}</span>
-              <span className="small quiet">{h.detail}</span>
-            </span>
-          </button>
-        ))}
-    </div>
   );
 }

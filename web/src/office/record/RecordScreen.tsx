@@ -16,16 +16,24 @@ import { SubstanceLog } from "../checks/SubstanceLog";
 import { FlagLine } from "../Look";
 import { Papers } from "../Papers";
 import { Answer, Failure, useCommands, useRecordPage } from "../queries";
-import { CustomerMessages } from "./CustomerMessages";
+import { Around } from "./Around";
+import { Covered } from "./Covered";
+import { Merge, Twins } from "./Merge";
 import { Moves } from "./Move";
 import { People } from "./People";
 import css from "./Record.module.css";
+import { SiteMoves } from "./SiteMoves";
+import { Timeline } from "./Timeline";
 import { Used } from "./Used";
 import { Work } from "./Work";
 
 const place: Field[] = [{ path: "name" }, { path: "address" }];
 const note: Field = { path: "note", lines: 2 };
-const fields: Record<string, Field[]> = { customer: [...place, note], site: [...place, ...placeFields, note], asset: [...assetFields, note] };
+const fields: Record<string, Field[]> = {
+  customer: [...place, note],
+  site: [...place, ...placeFields, note],
+  asset: [...assetFields, { path: "warranty", type: "date" }, note],
+};
 
 /** A customer, site or machine: what is known of it, who changed it, its documents. */
 export function RecordScreen() {
@@ -52,8 +60,11 @@ function Shown({ page }: { page: RecordPage }) {
             ))}
           </p>
           <h1>{record.name}</h1>
+          {type === "asset" && (record as Asset).warranty && <Covered until={(record as Asset).warranty ?? ""} />}
         </div>
+        <Merge page={page} />
       </header>
+      <Twins page={page} />
       {record.note && <p className={css.note}>{record.note}</p>}
       {type === "asset" && <Fitted asset={record as Asset} />}
       {type === "asset" && (
@@ -67,15 +78,16 @@ function Shown({ page }: { page: RecordPage }) {
           {type !== "asset" && <People page={page} />}
           {fields[type] && <Form page={page} fields={fields[type]} />}
           {type === "asset" && <Moves page={page} />}
+          {type === "site" && <SiteMoves page={page} />}
           {type !== "customer" && <Papers page={page} />}
           <Around page={page} />
           {type === "site" && <SubstanceLog site={page.ref.id} />}
-          {type === "customer" && <CustomerMessages customer={page.ref.id} />}
         </div>
         <div>
           {["customer", "site", "asset"].includes(type) && (
             <>
               <Work of={page.ref} />
+              <Timeline of={page.ref} />
               <Used of={page.ref} />
             </>
           )}
@@ -97,7 +109,6 @@ function Fitted({ asset: a }: { asset: Asset }) {
       ) : (
         <>
           {t("records.fitted", { part: a.part, date: a.installed })} <Link to={`/office/records/asset/${a.parent}`}>{t("records.parent")}</Link>
-          {a.warranty && ` · ${t("remove.covered", { date: a.warranty })}`}
           {a.removed && ` · ${t("records.removed", { date: a.removed })}`}
         </>
       )}
@@ -156,22 +167,6 @@ function Form({ page, fields }: { page: RecordPage; fields: Field[] }) {
         </div>
       )}
     </form>
-  );
-}
-
-function Around({ page }: { page: RecordPage }) {
-  const { t } = useTranslation();
-  if (page.around.length === 0) return null;
-  const inner = page.ref.type === "customer" ? "site" : "asset";
-  return (
-    <section className="sec">
-      <h2>{t(page.ref.type === "asset" ? "records.components" : `records.${inner}s`)}</h2>
-      {page.around.map((a) => (
-        <p className="line" key={a.id}>
-          <Link to={`/office/records/${inner}/${a.id}`}>{a.name}</Link>
-        </p>
-      ))}
-    </section>
   );
 }
 
