@@ -69,6 +69,8 @@ type WorkOpened struct {
 	People      []records.Contact `json:"people,omitempty"`
 	Responsible string            `json:"responsible,omitempty"`
 	Trouble     string            `json:"trouble,omitempty"`
+
+	Documents map[string]records.Document `json:"documents,omitempty"`
 }
 
 // order is the work order as it is opened.
@@ -77,7 +79,7 @@ func (b WorkOpened) order() work.Order {
 		Number: b.Number, Customer: b.Customer, Site: b.Site, Asset: b.Asset, Problem: b.Problem, Priority: b.Priority,
 		PromiseFrom: b.PromiseFrom, PromiseTo: b.PromiseTo, Minutes: b.Minutes, Sheets: b.Sheets, Kind: b.Kind, From: b.From,
 		Skills: b.Skills, Tasks: b.Tasks, Needs: b.Needs, Instruction: b.Instruction, BillText: b.BillText, Theirs: b.Theirs,
-		Urgency: b.Urgency, People: b.People, Responsible: b.Responsible, Trouble: b.Trouble,
+		Urgency: b.Urgency, People: b.People, Responsible: b.Responsible, Trouble: b.Trouble, Documents: b.Documents,
 	}
 }
 

@@ -76,6 +76,8 @@ type Order struct {
 	Urgency     Priority          `json:"urgency,omitempty"`
 	People      []records.Contact `json:"people,omitempty"`
 	Responsible string            `json:"responsible,omitempty"` // a person of the office's
+	// Documents are papers and photos from whoever asked for it, by hash.
+	Documents map[string]records.Document `json:"documents,omitempty"`
 }
 
 // MaxMinutes is the longest duration that can be expected of one visit: two weeks.
@@ -105,7 +107,7 @@ func (o Order) checkTexts() error {
 			return err
 		}
 	}
-	return nil
+	return records.CheckPapers(o.Documents)
 }
 
 // Check says what a work order lacks.

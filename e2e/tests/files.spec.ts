@@ -172,3 +172,33 @@ test("the office's manuals are on the phone before there is no signal", async ()
   expect(kept).toBe("%PDF-");
   await phone.remove();
 });
+
+test("what a caller sent goes with the order, and to the phone", async ({ browser, page }) => {
+  await program.office(page, "/office/intake?site=S001");
+  await page.getByLabel("Problem or plan").fill("Gauge glass is cracked");
+  const [photo] = await photos(await browser.newPage(), 1);
+  await page.getByLabel("Add documents").setInputFiles(photo);
+  const sent = page.getByRole("link", { name: photo.name });
+  await expect(sent).toBeVisible();
+  await page.reload();
+  await expect(sent).toBeVisible();
+  await page.getByRole("button", { name: "Open work order", exact: true }).click();
+  const id = () =>
+    page.evaluate(async () => (await (await fetch("/api/office/lists/orders?q=gauge+glass+cracked")).json()).lines[0]?.id as string | undefined);
+  await expect.poll(id).toBeTruthy();
+  await page.goto(`${program.url}/office/orders/${await id()}`);
+  const papers = page.getByRole("region", { name: "Papers and photos for it" });
+  await expect(papers.getByRole("link", { name: photo.name })).toBeVisible();
+
+  const phone = new Phone(program.url);
+  await phone.open();
+  await signIn(phone.page, "ansa");
+  await expect(phone.page.getByText("All at office")).toBeVisible();
+  const visit = await openWork(phone.page);
+  const order = await page.evaluate(async (v) => (await (await fetch(`/api/office/visits/${v}`)).json()).view.visit.order as string, visit);
+  await page.goto(`${program.url}/office/orders/${order}`);
+  await papers.getByLabel("Add documents").setInputFiles({ ...photo, name: "where-it-is.jpg" });
+  const there = phone.page.locator("#papers .line", { hasText: "where-it-is.jpg" });
+  await expect(there).toContainText("on this phone", { timeout: 60_000 });
+  await phone.remove();
+});

@@ -960,6 +960,7 @@ export interface WorkOpened {
   people?: Contact[];
   responsible?: string;
   trouble?: string;
+  documents?: Record<string, Document>;
 }
 
 /** Proposed is the body of work.proposed: further work that was seen to be done. */
@@ -1466,6 +1467,8 @@ export interface Order {
   people?: Contact[];
   /** a person of the office's */
   responsible?: string;
+  /** Documents are papers and photos from whoever asked for it, by hash. */
+  documents?: Record<string, Document>;
 }
 
 /**

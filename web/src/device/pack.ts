@@ -30,7 +30,7 @@ export async function packOf(db: DeviceDB): Promise<FileRef[]> {
   const out: FileRef[] = [];
   const logo = (await db.settings())?.reports.logo;
   if (logo) out.push({ ...logo, name: "logo" });
-  for (const { body } of [...(await db.all("asset")), ...(await db.all("site"))]) {
+  for (const { body } of [...(await db.all("workorder")), ...(await db.all("asset")), ...(await db.all("site"))]) {
     out.push(...papersOf(body).flatMap((p) => (p.pack ? [p.ref] : [])));
   }
   for (const s of await db.all("sheet")) {
@@ -50,7 +50,7 @@ function papersOf(body: { documents?: unknown } | undefined): { ref: FileRef; pa
   return papers.map(([hash, p]) => ({ ref: { hash, name: p.name, type: p.type, size: p.size }, pack: p.pack }));
 }
 
-/** The papers about the sites, machines and parts of today's and tomorrow's visits, and what was learned about such machines, by when they are needed. */
+/** The papers about the orders, sites, machines and parts of today's and tomorrow's visits, and what was learned about such machines, by when they are needed. */
 async function papersSoon(db: DeviceDB): Promise<FileRef[]> {
   const tree = (await db.settings())?.troubles.tree ?? [];
   const known = (await db.all("knowhow")).map((k) => k.body).filter((k) => !k.sent && !k.gone);
@@ -63,7 +63,7 @@ async function papersSoon(db: DeviceDB): Promise<FileRef[]> {
     const parts = await Promise.all((order?.needs ?? []).map((n) => db.body("part", n.part)));
     const asset = await db.body("asset", order?.asset);
     const learned = known.filter((k) => fitsWork(k, tree, asset?.kind, [order?.trouble]));
-    for (const body of [asset, await db.body("site", order?.site), ...parts, ...learned]) out.push(...papersOf(body).map((p) => p.ref));
+    for (const body of [order, asset, await db.body("site", order?.site), ...parts, ...learned]) out.push(...papersOf(body).map((p) => p.ref));
   }
   return out;
 }

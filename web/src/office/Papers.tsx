@@ -4,63 +4,74 @@ import { useTranslation } from "react-i18next";
 import { CoreError } from "../device/core";
 import { paperTypes, prepare, refOf, upload } from "../device/files";
 import { rightTo, useMay } from "../session/session";
-import type { Document as Paper, RecordPage, Site } from "../types";
+import type { Document as Paper, Ref } from "../types";
 import { bytes } from "../ui/format";
 import { Tag } from "../ui/Glyph";
 import { say } from "../words/i18n";
+import css from "./Papers.module.css";
 import { sentence, useCommands } from "./queries";
 
-/** The office's documents about a site or a machine. */
-export function Papers({ page }: { page: RecordPage }) {
-  const { t } = useTranslation();
+type Shown = Record<string, Paper>;
+
+/** The office's documents about a record, such as a site, a machine or a work order. */
+export function Papers({ of, papers, title, hint }: { of: Ref; papers?: Shown; title: string; hint?: string }) {
   const commands = useCommands();
-  const may = useMay(rightTo("record.amended", page.ref.type));
-  const papers = Object.entries(((page.body as Site).documents ?? {}) as Record<string, Paper>);
+  const may = useMay(rightTo("record.amended", of.type as "site"));
   const change = (hash: string, paper: Paper | null) =>
     commands.mutateAsync([
-      {
-        kind: "record.amended",
-        subject: page.ref,
-        body: { documents: { [hash]: paper } },
-        base: { documents: { [hash]: papers.find(([h]) => h === hash)?.[1] ?? null } },
-      },
+      { kind: "record.amended", subject: of, body: { documents: { [hash]: paper } }, base: { documents: { [hash]: papers?.[hash] ?? null } } },
     ]);
   return (
-    <section className="sec">
+    <section className="sec" aria-label={title}>
       <h2>
-        {t("records.papers")} <span className="small quiet">{t("records.papersHint")}</span>
+        {title} {hint && <span className="small quiet">{hint}</span>}
       </h2>
-      {papers.length === 0 && <p className="quiet">{t("records.noPapers")}</p>}
-      {papers.map(([hash, p]) => (
+      <PaperLines papers={papers} may={may} busy={commands.isPending} onChange={change} />
+    </section>
+  );
+}
+
+interface LinesProps {
+  papers?: Shown;
+  may: boolean;
+  busy?: boolean;
+  /** null takes it out */
+  onChange: (hash: string, paper: Paper | null) => unknown;
+}
+
+/** Papers by name, pictures to be seen, with a way to add more. */
+export function PaperLines({ papers, may, busy, onChange }: LinesProps) {
+  const { t } = useTranslation();
+  const all = Object.entries(papers ?? {});
+  return (
+    <>
+      {all.length === 0 && <p className="quiet">{t("records.noPapers")}</p>}
+      {all.map(([hash, p]) => (
         <div className="line" key={hash}>
           <span className="grow">
             <a href={`/api/files/${hash}`} target="_blank" rel="noreferrer">
+              {p.type.startsWith("image/") && <img className={css.thumb} src={`/api/files/${hash}?thumb`} alt="" loading="lazy" />}
               {p.name}
             </a>{" "}
             <span className="small quiet">{bytes(p.size)}</span>
           </span>
           <label className="small">
-            <input
-              type="checkbox"
-              checked={p.pack}
-              disabled={!may || commands.isPending}
-              onChange={(e) => void change(hash, { ...p, pack: e.target.checked })}
-            />{" "}
+            <input type="checkbox" checked={p.pack} disabled={!may || busy} onChange={(e) => void onChange(hash, { ...p, pack: e.target.checked })} />{" "}
             {t("records.pack")}
           </label>
           {may && (
-            <Button size="small" disabled={commands.isPending} onClick={() => void change(hash, null)}>
+            <Button size="small" disabled={busy} aria-label={t("records.removePaper", { name: p.name })} onClick={() => void onChange(hash, null)}>
               {t("records.remove")}
             </Button>
           )}
         </div>
       ))}
-      {may && <Add onAdd={(hash, paper) => change(hash, paper)} />}
-    </section>
+      {may && <Add onAdd={onChange} />}
+    </>
   );
 }
 
-function Add({ onAdd }: { onAdd: (hash: string, paper: Paper) => Promise<unknown> }) {
+function Add({ onAdd }: { onAdd: (hash: string, paper: Paper) => unknown }) {
   const { t } = useTranslation();
   const picker = useRef<HTMLInputElement>(null);
   const [sending, setSending] = useState("");

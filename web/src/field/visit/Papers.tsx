@@ -8,14 +8,16 @@ import { Mark } from "../../ui/Glyph";
 import { useDevice } from "../device";
 import { VisitSection } from "./VisitSection";
 
-/** The office's documents about the site, the machine, and the parts for it: listed at once, fetched when they are opened or before. */
+/** The office's documents about the order, the site, the machine, and the parts for it: listed at once, fetched when they are opened or before. */
 export function Papers({ view }: { view: VisitView }) {
   const { t } = useTranslation();
   const { db } = useDevice();
   const open = useOpenPaper();
   const wanted = [...new Set([...view.needs, ...view.parts].map((p) => p.part))];
   const manuals = useLive(db, async (db) => (await Promise.all(wanted.map((id) => db.body("part", id)))).map((p) => p?.documents), [wanted.join()]);
-  const papers = Object.entries(Object.assign({}, view.site.documents, view.asset?.documents, ...(manuals ?? [])) as Record<string, Paper>);
+  const papers = Object.entries(
+    Object.assign({}, view.order.documents, view.site.documents, view.asset?.documents, ...(manuals ?? [])) as Record<string, Paper>,
+  );
   const hashes = papers.map(([hash]) => hash);
   const here = useLive(db, async (db) => new Set((await db.files.bulkGet(hashes)).map((f) => f?.hash)), [hashes.join()]);
   if (papers.length === 0) return null;

@@ -103,7 +103,7 @@ export function Intake() {
         >
           <ReadyMade call={call} change={change} />
           <CallerFields call={call} caller={caller} change={change} />
-          <WorkFields call={call} change={change} />
+          <WorkFields call={call} change={change} update={draft.update} />
           {promise.noTime && (
             <p role="alert">
               <Tag kind="bad">{t("time.noSuchHour")}</Tag>

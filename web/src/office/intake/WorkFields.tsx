@@ -1,9 +1,10 @@
 import { TextField } from "@mui/material";
 import { useTranslation } from "react-i18next";
 import { DateField, TimeField } from "../../form/dates";
-import type { Choice, Priority } from "../../types";
+import type { Choice, Document, Priority } from "../../types";
 import { isoDate } from "../../ui/format";
 import { TroublePicker } from "../../ui/TroublePicker";
+import { PaperLines } from "../Papers";
 import { useBoard, useSettings, useSheets } from "../queries";
 import { NeedsField } from "../stores/NeedsField";
 import { type Call, longest } from "./call";
@@ -13,10 +14,11 @@ const priorities: Priority[] = ["emergency", "soon", "normal"];
 interface Props {
   call: Call;
   change: (patch: Partial<Call>) => void;
+  update: (change: (now: Call) => Partial<Call>) => void;
 }
 
 /** What is to be done, by when, and what it needs. */
-export function WorkFields({ call, change }: Props) {
+export function WorkFields({ call, change, update }: Props) {
   const { t } = useTranslation();
   const skills = useBoard(isoDate(Date.now())).data?.skills ?? [];
   const settings = useSettings().data;
@@ -98,8 +100,17 @@ export function WorkFields({ call, change }: Props) {
       />
       <NeedsField needs={call.needs} onChange={(needs) => change({ needs })} />
       <SheetChoice chosen={call.sheets} onChange={(sheets) => change({ sheets })} />
+      <fieldset className="papers">
+        <legend className="small quiet">{t("orderPage.papers")}</legend>
+        <PaperLines may papers={call.documents} onChange={(hash, paper) => update((now) => ({ documents: withPaper(now.documents, hash, paper) }))} />
+      </fieldset>
     </>
   );
+}
+
+function withPaper(papers: Call["documents"], hash: string, paper: Document | null) {
+  const { [hash]: _, ...rest } = papers;
+  return paper ? { ...rest, [hash]: paper } : rest;
 }
 
 interface ChoicesProps {

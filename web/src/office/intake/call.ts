@@ -1,6 +1,6 @@
 /** A call: who rings, from where, what is wrong, by when. What it comes to is commands that are recorded together. */
 import { ulid } from "ulid";
-import type { Asset, Caller, Contact, Customer, EntryDraft, Need, Priority, Site, WorkOpened } from "../../types";
+import type { Asset, Caller, Contact, Customer, Document, EntryDraft, Need, Priority, Site, WorkOpened } from "../../types";
 import { typedNumber } from "../../ui/decimal";
 import { isTime, moment } from "../../ui/format";
 import { promiseOf } from "../promise";
@@ -36,6 +36,8 @@ export const blank = {
   needs: [] as Need[],
   /** none: as the rules say */
   sheets: undefined as string[] | undefined,
+  /** papers and photos that the caller sent, by hash */
+  documents: {} as Record<string, Document>,
   day: "",
   from: "",
   to: "",
@@ -71,7 +73,9 @@ export const nobody: Partial<Call> = Object.fromEntries(
 export const begun = (is: Partial<Call>): Partial<Call> => ({ ...nobody, ...is, ids: { order: ulid(), customer: ulid(), site: ulid(), asset: ulid() } });
 
 /** Whether something was said of the work. */
-export const said = (call: Call) => [call.problem, call.tasks, call.instruction, call.theirs, call.name, call.assetName].some((text) => text.trim() !== "");
+export const said = (call: Call) =>
+  [call.problem, call.tasks, call.instruction, call.theirs, call.name, call.assetName].some((text) => text.trim() !== "") ||
+  Object.keys(call.documents).length > 0;
 
 /** What stays for the next trouble of the same caller. */
 export const nextTrouble = ({ caller, site, ids }: Call): Partial<Call> => ({
@@ -142,6 +146,7 @@ export function entriesOf(call: Call, known: Caller | undefined): EntryDraft[] {
     sheets: call.sheets,
     instruction: text(call.instruction),
     theirs: text(call.theirs),
+    documents: call.documents,
     tasks: call.tasks
       .split("\n")
       .map((name) => name.trim())

@@ -66,7 +66,7 @@ function Shown({ page }: { page: RecordPage }) {
           <Failure error={commands.error} />
         </div>
         <div>
-          <Papers page={page} />
+          <Papers of={page.ref} papers={(page.body as KnowHow).documents} title={t("records.papers")} hint={t("records.papersHint")} />
         </div>
       </div>
       {editing && <EditKnowHow id={page.ref.id} known={k} onClose={() => setEditing(false)} />}

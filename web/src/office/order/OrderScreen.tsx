@@ -3,6 +3,7 @@ import { useParams } from "react-router";
 import type { OrderPage, VisitView } from "../../types";
 import { shortDate } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
+import { Papers } from "../Papers";
 import { Photos } from "../Photos";
 import { Answer, useOrderPage } from "../queries";
 import { Conversation } from "../visit/Conversation";
@@ -40,7 +41,8 @@ function Shown({ page }: { page: OrderPage }) {
         <div>
           <Time page={page} />
           <OutOfLimits page={page} />
-          <Papers page={page} />
+          <Papers of={{ type: "workorder", id: page.line.id }} papers={page.order.documents} title={t("orderPage.papers")} />
+          <FromVisits page={page} />
           <History lines={page.history} />
         </div>
         <div>
@@ -81,7 +83,7 @@ function OutOfLimits({ page }: { page: OrderPage }) {
 const nameOf = (view: VisitView, asset?: string, point?: string) => view.readings.find((r) => r.asset === asset && r.point === point)?.pointName ?? point;
 
 /** Reports and photos of all visits. */
-function Papers({ page }: { page: OrderPage }) {
+function FromVisits({ page }: { page: OrderPage }) {
   return page.visits.map((v) => (
     <div key={v.id}>
       <Reports view={v} />

@@ -68,7 +68,7 @@ export function Merge({ page }: { page: RecordPage }) {
   if (!may || page.merged) return null;
   return (
     <>
-      <Button size="small" onClick={() => setOpen(true)}>
+      <Button size="small" variant="text" onClick={() => setOpen(true)}>
         {t("merge.open")}
       </Button>
       {open && <MergeDrawer page={page} onClose={() => setOpen(false)} />}
@@ -104,7 +104,7 @@ function MergeDrawer({ page, onClose }: { page: RecordPage; onClose: () => void 
               name={into && name}
               except={page.ref.id}
               onPick={(hit) => {
-                form.fields.setValue("name", hit?.title ?? "", { shouldDirty: true });
+                form.fields.setValue("name", hit ? [hit.title, hit.detail].filter(Boolean).join(" · ") : "", { shouldDirty: true });
                 form.fields.setValue("into", hit?.id ?? "", { shouldDirty: true });
               }}
             />

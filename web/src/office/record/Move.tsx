@@ -94,7 +94,7 @@ function MoveDrawer({ page, onClose }: { page: RecordPage; onClose: () => void }
             hint={why === "sold" ? t("machineMove.unknown") : undefined}
             name={site && form.fields.watch("siteName")}
             onPick={(hit) => {
-              form.fields.setValue("siteName", hit?.title ?? "", { shouldDirty: true });
+              form.fields.setValue("siteName", hit ? [hit.title, hit.detail].filter(Boolean).join(" · ") : "", { shouldDirty: true });
               form.fields.setValue("site", hit?.id ?? "", { shouldDirty: true });
             }}
           />

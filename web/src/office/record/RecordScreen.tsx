@@ -79,15 +79,17 @@ function Shown({ page }: { page: RecordPage }) {
           {fields[type] && <Form page={page} fields={fields[type]} />}
           {type === "asset" && <Moves page={page} />}
           {type === "site" && <SiteMoves page={page} />}
-          {type !== "customer" && <Papers page={page} />}
+          {type !== "customer" && (
+            <Papers of={page.ref} papers={(record as Site | Asset).documents} title={t("records.papers")} hint={t("records.papersHint")} />
+          )}
           <Around page={page} />
+          {["customer", "site", "asset"].includes(type) && <Timeline of={page.ref} />}
           {type === "site" && <SubstanceLog site={page.ref.id} />}
         </div>
         <div>
           {["customer", "site", "asset"].includes(type) && (
             <>
               <Work of={page.ref} />
-              <Timeline of={page.ref} />
               <Used of={page.ref} />
             </>
           )}

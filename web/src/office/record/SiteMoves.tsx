@@ -83,7 +83,7 @@ function SiteMoveDrawer({ page, onClose }: { page: RecordPage; onClose: () => vo
               name={customer && form.fields.watch("name")}
               except={(page.body as Site).customer}
               onPick={(hit) => {
-                form.fields.setValue("name", hit?.title ?? "", { shouldDirty: true });
+                form.fields.setValue("name", hit ? [hit.title, hit.detail].filter(Boolean).join(" · ") : "", { shouldDirty: true });
                 form.fields.setValue("customer", hit?.id ?? "", { shouldDirty: true });
               }}
             />

@@ -1,4 +1,5 @@
 import { Button } from "@mui/material";
+import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
 import { useMay } from "../../session/session";
@@ -7,11 +8,15 @@ import { shortDate, timeOrDay } from "../../ui/format";
 import { Glyph } from "../../ui/Glyph";
 import { Answer, useRecordWork } from "../queries";
 
+/** How much of what was done is shown before somebody asks for more. */
+const shown = 10;
+
 /** The work for a customer, at a site or on a machine: who is to come, what is open, what was done. */
 export function Work({ of }: { of: Ref }) {
   const { t } = useTranslation();
   const query = useRecordWork(of.type, of.id);
   const mayOpen = useMay("work.opened");
+  const [all, setAll] = useState(false);
   return (
     <Answer query={query}>
       {(work) => (
@@ -46,8 +51,13 @@ export function Work({ of }: { of: Ref }) {
           <section className="sec" aria-label={t("work.past")}>
             <h2>{t("work.past")}</h2>
             {work.past.length === 0 && <p className="quiet">{t("work.nonePast")}</p>}
-            <Orders orders={work.past} />
-            {work.more > 0 && <p className="small quiet">{t("work.more", { count: work.more })}</p>}
+            <Orders orders={all ? work.past : work.past.slice(0, shown)} />
+            {!all && work.past.length > shown && (
+              <button type="button" className="link small" onClick={() => setAll(true)}>
+                {t("work.all", { count: work.past.length })}
+              </button>
+            )}
+            {(all || work.past.length <= shown) && work.more > 0 && <p className="small quiet">{t("work.more", { count: work.more })}</p>}
           </section>
         </>
       )}
