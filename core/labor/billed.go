@@ -200,6 +200,9 @@ func (b Billing) classes(s Span, zone Zone, rules []Rules) []classed {
 	if w := day.Weekday(); w == time.Saturday || w == time.Sunday || slices.Contains(On(rules, date).Holidays, date) {
 		return []classed{{Weekend, s.Seconds()}}
 	}
+	if s.Loose {
+		return []classed{{Normal, s.Seconds()}}
+	}
 	// The evening begins and ends on one date when it begins after midnight; else it has a part before the morning and one after.
 	morning, evening := zone.Clock(s.Start, b.MorningFrom), zone.Clock(s.Start, b.EveningFrom)
 	within := func(start, end time.Time) int64 {

@@ -56,6 +56,7 @@ type Day struct {
 	Exceptions  []Exception  `json:"exceptions"`
 	Stamps      []Stamp      `json:"stamps"`
 	Corrections []Correction `json:"corrections"`
+	Lengths     []Length     `json:"lengths"`
 	Approved    *Approval    `json:"approved,omitempty"`
 	Posted      time.Time    `json:"posted,omitzero"`
 
@@ -81,7 +82,7 @@ func Days(now time.Time, zone Zone, rules []Rules, cards ...Timecard) []Day {
 		d := byDate[date]
 		if d == nil {
 			d = &Day{Date: date, Spans: []Span{}, Gaps: []Stretch{}, Exceptions: []Exception{}, Stamps: []Stamp{},
-				Corrections: []Correction{}, Paid: Paid{Why: []Why{}}}
+				Corrections: []Correction{}, Lengths: []Length{}, Paid: Paid{Why: []Why{}}}
 			byDate[date] = d
 		}
 		return d
@@ -91,6 +92,7 @@ func Days(now time.Time, zone Zone, rules []Rules, cards ...Timecard) []Day {
 		d := day(c.Date)
 		d.Stamps = append(d.Stamps, c.Stamps...)
 		d.Corrections = append(d.Corrections, c.Corrections...)
+		d.Lengths = append(d.Lengths, c.Lengths...)
 		d.Approved, d.Posted = c.Approved, c.Posted
 	}
 	for _, s := range spans {
@@ -196,6 +198,11 @@ func (d *Day) judge(r Rules) {
 			add(LateStamp, x.Pieces[0].Start, time.Time{}, x.Entry, "")
 		case !x.Struck && !x.Office && d.Approved == nil:
 			add(CorrectionWaits, x.Pieces[0].Start, x.Pieces[len(x.Pieces)-1].End, x.Entry, "")
+		}
+	}
+	for _, x := range d.Lengths {
+		if x.waits() {
+			add(LateStamp, x.At, time.Time{}, x.Entry, x.Visit)
 		}
 	}
 	ordered.Stable(d.Exceptions, func(a, b Exception) int { return a.Start.Compare(b.Start) })

@@ -108,8 +108,9 @@ type Span struct {
 	// Sort is which sort of work it was, and Text what was done: of work that somebody said it of.
 	Sort string `json:"sort,omitempty"`
 	Text string `json:"text,omitempty"`
-	// Corrected tells that a correction made it, or cut it.
+	// Corrected tells that a correction made it, or cut it. Loose tells that only its length was told: it lies where there was room.
 	Corrected bool `json:"corrected,omitempty"`
+	Loose     bool `json:"loose,omitempty"`
 	// whole is when it began before it was cut; zero: it was not, or is the head of what was.
 	whole time.Time
 }
@@ -140,6 +141,7 @@ type Timecard struct {
 	Date        string       `json:"date"` // 2006-01-02
 	Stamps      []Stamp      `json:"stamps,omitempty"`
 	Corrections []Correction `json:"corrections,omitempty"`
+	Lengths     []Length     `json:"lengths,omitempty"` // in order of time
 	// Said is what was said of stretches of work, in order of time.
 	Said []Said `json:"said,omitempty"`
 	// Approved is when the office took the day as it was. From then on only the office changes it.
@@ -171,13 +173,14 @@ func (c *Timecard) Add(s Stamp) {
 	sortStamps(c.Stamps)
 }
 
-// Has tells whether an entry stamped or corrected the card.
+// Has tells whether an entry stamped or corrected the card, or told a length.
 func (c *Timecard) Has(entry string) bool {
 	return slices.ContainsFunc(c.Stamps, func(s Stamp) bool { return s.Entry == entry }) ||
-		slices.ContainsFunc(c.Corrections, func(x Correction) bool { return x.Entry == entry })
+		slices.ContainsFunc(c.Corrections, func(x Correction) bool { return x.Entry == entry }) ||
+		slices.ContainsFunc(c.Lengths, func(x Length) bool { return x.Entry == entry })
 }
 
-// Strike cancels the stamp or correction of an entry, or lets it count again, and tells whether that changed anything.
+// Strike cancels the stamp, correction or length of an entry, or lets it count again, and tells whether that changed anything.
 func (c *Timecard) Strike(entry string, struck bool) bool {
 	for i := range c.Stamps {
 		if x := &c.Stamps[i]; x.Entry == entry && x.strike(struck, c.Approved != nil) {
@@ -186,6 +189,11 @@ func (c *Timecard) Strike(entry string, struck bool) bool {
 	}
 	for i := range c.Corrections {
 		if x := &c.Corrections[i]; x.Entry == entry && x.strike(struck, c.Approved != nil) {
+			return true
+		}
+	}
+	for i := range c.Lengths {
+		if x := &c.Lengths[i]; x.Entry == entry && x.strike(struck, c.Approved != nil) {
 			return true
 		}
 	}
@@ -206,6 +214,9 @@ func (c *Timecard) Reopen() {
 	}
 	for i := range c.Corrections {
 		c.Corrections[i].takeIn()
+	}
+	for i := range c.Lengths {
+		c.Lengths[i].takeIn()
 	}
 }
 
@@ -277,7 +288,15 @@ func derive(now time.Time, cards []Timecard) (spans, overlaps []Span) {
 			spans = append(cut(spans, p.Start, p.End, true), Span{What: p.What, Start: p.Start, End: p.End, From: x.Entry, Corrected: true})
 		}
 	}
-	sort.SliceStable(spans, func(i, j int) bool { return spans[i].Start.Before(spans[j].Start) })
+	sorted(spans)
+	for _, c := range cards {
+		for _, l := range c.Lengths {
+			if l.counts() && !seen[l.Entry] {
+				seen[l.Entry] = true
+				spans = withLength(spans, l, c.Date)
+			}
+		}
+	}
 	tell(spans, cards)
 	return spans, overlaps
 }

@@ -372,3 +372,24 @@ func TestTemplates(t *testing.T) {
 		m.Fill(map[string]string{"technician": "Ann", "company": "Vella", "time": "10:20"}))
 	assert.ErrorContains(t, records.Template{ID: "way", Text: "{colour}"}.Check(), "message.field")
 }
+
+// A length of time without begin and end counts where the company takes such, and is struck out like what was tapped.
+func TestALengthOfTimeIsTold(t *testing.T) {
+	m, docs := company(t)
+	tell := func(b ledger.TimeTold) ledgertest.Result {
+		m.Wait(time.Minute)
+		return take(t, docs, m.Entry("ann", "time.told", "timecard", ledger.TimecardRef("ann", m.Now()).ID, b))
+	}
+	work := labor.What{Kind: labor.Work, Visit: "V1"}
+	require.Empty(t, tell(ledger.TimeTold{What: work, Minutes: 45, Text: "Drawings"}).Error)
+	card := ledger.TimecardRef("ann", m.Now()).ID
+	spans := func() []labor.Span { return labor.Spans(m.Now(), read[labor.Timecard](t, docs, "timecard", card)) }
+	require.Len(t, spans(), 1)
+	assert.Equal(t, []any{int64(45 * 60), true, "Drawings"}, []any{spans()[0].Seconds(), spans()[0].Loose, spans()[0].Text})
+	assert.Contains(t, tell(ledger.TimeTold{What: work}).Error, "time.minutes")
+	assert.Contains(t, tell(ledger.TimeTold{What: labor.What{Kind: labor.Break}, Minutes: 5}).Error, "time.kind")
+	m.Wait(time.Minute)
+	require.Empty(t, take(t, docs, m.Entry("office", "settings.changed", "settings", "time",
+		ledgertest.Changed("time", map[string]any{"lengths": false}))).Error)
+	assert.Contains(t, tell(ledger.TimeTold{What: work, Minutes: 5}).Error, "time.lengths")
+}

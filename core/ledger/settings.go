@@ -188,6 +188,7 @@ var (
 	companySettings = settingsRef(reflect.TypeFor[records.Company]())
 	visitSettings   = settingsRef(reflect.TypeFor[work.VisitSettings]())
 	orderSettings   = settingsRef(reflect.TypeFor[work.OrderSettings]())
+	timeSettings    = settingsRef(reflect.TypeFor[work.TimeSettings]())
 )
 
 // settingsNow gives the rules of type T on the day of the entry.

@@ -10,6 +10,7 @@ import (
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
+	"iter.example/iter/core/work"
 )
 
 func timecardKinds() table {
@@ -22,6 +23,8 @@ func timecardKinds() table {
 			strike: strikeTime}.kind(),
 		"time.described": row[TimeDescribed]{subject: "timecard", terminal: true, check: checkTimeDescribed, apply: timeDescribed,
 			final: "it is said anew"}.kind(),
+		"time.told": row[TimeTold]{subject: "timecard", check: checkTimeTold, apply: timeTold,
+			keys: func(Entry, TimeTold) []Ref { return []Ref{timeSettings} }, strike: strikeTime}.kind(),
 		"route.ordered": row[RouteOrdered]{subject: "timecard", check: checkRoute, apply: routeOrdered,
 			final: "a route is ordered again"}.kind(),
 	}
@@ -68,6 +71,55 @@ type TimeDescribed struct {
 	Text string `json:"text,omitempty"`
 }
 
+// TimeTold is the body of time.told: how long the actor was at something on the day of the card, without begin and end. Sort and Text are
+// as of a stretch of work that is described.
+type TimeTold struct {
+	labor.What
+	Minutes int    `json:"minutes"`
+	Sort    string `json:"sort,omitempty"`
+	Text    string `json:"text,omitempty"`
+}
+
+func checkTimeTold(b TimeTold) error {
+	if err := checkOptional(b.Visit, b.Task, b.Code, b.Sort); err != nil {
+		return err
+	}
+	return records.CheckText("text", b.Text, false, 500)
+}
+
+func timeTold(t *tx, e Entry, b TimeTold) error {
+	c, err := t.card(true)
+	if err != nil {
+		return err
+	}
+	rules, err := SettingsOn[work.TimeSettings](t.load, c.Date)
+	if err != nil {
+		return err
+	}
+	l := labor.Length{Entry: e.ID, At: e.At, What: b.What, Minutes: b.Minutes}
+	switch {
+	case !rules.Lengths:
+		return msg.New("time.lengths")
+	case c.Date > e.At.Format(time.DateOnly):
+		return msg.New("time.not_yet")
+	}
+	if err := l.Check(); err != nil {
+		return err
+	}
+	if c.Approved != nil {
+		if e.At.After(c.Approved.At) {
+			return msg.New("time.approved", "date", c.Date)
+		}
+		t.flag("time.approved_meanwhile", "date", c.Date)
+	}
+	c.AddLength(l)
+	if b.Sort != "" || b.Text != "" {
+		c.Said = audit.Add(c.Said, labor.Said{Line: e.line(), From: e.ID, Sort: b.Sort, Text: b.Text})
+	}
+	t.save(e.Subject, c)
+	return nil
+}
+
 func checkTimeDescribed(b TimeDescribed) error {
 	if err := checkIDs(b.From); err != nil {
 		return err
@@ -107,7 +159,7 @@ func (t *tx) card(own bool) (labor.Timecard, error) {
 	}
 	c := labor.Timecard{Person: person, Date: date}
 	_, err := t.load(t.entry.Subject, &c)
-	c.Stamps, c.Corrections = slices.Clone(c.Stamps), slices.Clone(c.Corrections)
+	c.Stamps, c.Corrections, c.Lengths = slices.Clone(c.Stamps), slices.Clone(c.Corrections), slices.Clone(c.Lengths)
 	return c, err
 }
 
@@ -269,6 +321,11 @@ func strikeTime(t *tx, s Struck) (mark, error) {
 	for _, x := range c.Corrections {
 		if x.Entry == s.Entry {
 			by = x.By
+		}
+	}
+	for _, x := range c.Lengths {
+		if x.Entry == s.Entry {
+			by = c.Person
 		}
 	}
 	if by == "" {

@@ -35,6 +35,8 @@ type TimeSettings struct {
 	Pauses   []records.Choice `json:"pauses,omitempty"`
 	Indirect []records.Choice `json:"indirect,omitempty"` // what is for no visit
 	Sorts    []records.Choice `json:"sorts,omitempty"`    // of work
+	// Lengths tells that a length of time may be told without begin and end.
+	Lengths bool `json:"lengths,omitempty"`
 }
 
 const defaultHolds = 3

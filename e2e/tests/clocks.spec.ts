@@ -169,3 +169,33 @@ test("what a stretch of work went to is said on the phone, in the company's word
   await expect(office.getByRole("region", { name: "Hours" })).toContainText("Commissioning, Settings of the new controller");
   await office.context().close();
 });
+
+test("a length of time is told without begin and end, is on the day at the office, and can be struck out", async ({ page: office }) => {
+  const { page } = phone;
+  await page.goto(`${program.url}/field/time`);
+  await page.getByRole("button", { name: "Tell a length of time" }).click();
+  const form = page.getByRole("dialog", { name: "A length of time" });
+  await form.getByRole("button", { name: "45 min" }).click();
+  await form.getByLabel("What was done, in a line").fill("Drawings for the sump");
+  await form.getByRole("button", { name: "Save" }).dblclick(); // a second press tells no second
+  const line = page.locator(".span", { hasText: "Drawings for the sump" });
+  await expect(line).toHaveCount(1);
+  await expect(line).toContainText("told");
+  await expect(line).toContainText("45 min");
+  await expect(page.getByText("All at office")).toBeVisible();
+
+  await program.office(office, "/office/hours");
+  const day = await page.evaluate(() => new Date().toLocaleDateString("sv", { timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone }));
+  const told = () =>
+    office.evaluate(async (card) => {
+      const d = await (await fetch(`/api/office/hours/days/${card}`)).json();
+      return d.spans.filter((s: { loose?: boolean; text?: string }) => s.loose && s.text === "Drawings for the sump").length as number;
+    }, `ansa+${day}`);
+  await expect.poll(told).toBe(1);
+  await page.getByText("What was tapped").click();
+  await page.locator(".line", { hasText: "without begin and end" }).getByRole("button", { name: "Strike out" }).click();
+  await page.getByLabel("Reason").fill("Counted twice");
+  await page.locator(".choices").getByRole("button", { name: "Strike out" }).click();
+  await expect(line).toHaveCount(0);
+  await expect.poll(told).toBe(0);
+});

@@ -183,8 +183,7 @@ test("what a caller sent goes with the order, and to the phone", async ({ browse
   await page.reload();
   await expect(sent).toBeVisible();
   await page.getByRole("button", { name: "Open work order", exact: true }).click();
-  const id = () =>
-    page.evaluate(async () => (await (await fetch("/api/office/lists/orders?q=gauge+glass+cracked")).json()).lines[0]?.id as string | undefined);
+  const id = () => page.evaluate(async () => (await (await fetch("/api/office/lists/orders?q=gauge+glass+cracked")).json()).lines[0]?.id as string | undefined);
   await expect.poll(id).toBeTruthy();
   await page.goto(`${program.url}/office/orders/${await id()}`);
   const papers = page.getByRole("region", { name: "Papers and photos for it" });

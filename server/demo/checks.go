@@ -145,6 +145,7 @@ func (g *generator) equip(at time.Time) error {
 	g.settings.Troubles = troubles
 	g.settings.Time.Sorts = []records.Choice{{ID: "repair", Text: "Repair"}, {ID: "service", Text: "Service"},
 		{ID: "fault", Text: "Fault finding"}, {ID: "install", Text: "Installation"}}
+	g.settings.Time.Lengths = true
 	g.settings.Orders.Phrases = append(g.settings.Orders.Phrases, "Could not be isolated, valve seized.")
 	g.settings.Substances.Substances = []substance.Substance{{ID: "hypochlorite", Name: "Sodium hypochlorite 12 %", Unit: "l"},
 		{ID: "coolant", Name: "Coolant", Unit: "kg", Allowed: dec("10")}}

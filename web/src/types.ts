@@ -81,6 +81,7 @@ export interface EntryBodies {
   "time.described": TimeDescribed;
   "time.started": Clocked;
   "time.stopped": Nothing;
+  "time.told": TimeTold;
   "trouble.found": TroubleFound;
   "visit.accepted": StepTaken;
   "visit.arrived": StepTaken;
@@ -811,6 +812,23 @@ export interface Clocked {
 }
 
 /**
+ * TimeTold is the body of time.told: how long the actor was at something on the day of the card, without begin and end. Sort and
+ * Text are as of a stretch of work that is described.
+ */
+export interface TimeTold {
+  kind: ClockKind;
+  visit?: string;
+  task?: string;
+  /** of indirect time; of a pause, its reason */
+  code?: string;
+  /** Home tells of travel that it goes from home, or to it. */
+  home?: boolean;
+  minutes: number;
+  sort?: string;
+  text?: string;
+}
+
+/**
  * TroubleFound is the body of trouble.found: what was wrong, why, and what was done about it, by the ids of the company's tree.
  * What is left out is not known.
  */
@@ -1324,6 +1342,8 @@ export interface Timecard {
   date: string;
   stamps?: Stamp[];
   corrections?: Correction[];
+  /** in order of time */
+  lengths?: Length[];
   /** Said is what was said of stretches of work, in order of time. */
   said?: SaidOfTime[];
   /** Approved is when the office took the day as it was. From then on only the office changes it. */
@@ -1613,6 +1633,7 @@ export interface TimeDay {
   exceptions: Exception[];
   stamps: Stamp[];
   corrections: Correction[];
+  lengths: Length[];
   approved?: Approval;
   posted?: Moment;
 }
@@ -2661,6 +2682,7 @@ export interface HoursDay {
   exceptions: Exception[];
   stamps: Stamp[];
   corrections: Correction[];
+  lengths: Length[];
   approved?: Approval;
   posted?: Moment;
   /** Open tells that a visit of the day is not over, or a clock of it still runs. */
@@ -3801,6 +3823,29 @@ export interface Correction {
   struckLate?: boolean;
 }
 
+/**
+ * Length is how long somebody was at something on a day, told without begin and end. It counts like clocked time, at the normal
+ * class, and lies where the day has room.
+ */
+export interface Length {
+  entry: string;
+  /** when it was told */
+  at: Moment;
+  kind: ClockKind;
+  visit?: string;
+  task?: string;
+  /** of indirect time; of a pause, its reason */
+  code?: string;
+  /** Home tells of travel that it goes from home, or to it. */
+  home?: boolean;
+  minutes: number;
+  /** heard of after the day was approved: it does not count yet */
+  late?: boolean;
+  struck?: boolean;
+  /** struck out after the day was approved: it still counts */
+  struckLate?: boolean;
+}
+
 /** Said is what somebody said of a stretch of work: which sort of work it was, and what was done in it. */
 export interface SaidOfTime {
   /** the id of the entry */
@@ -4483,8 +4528,12 @@ export interface Span {
   /** Sort is which sort of work it was, and Text what was done: of work that somebody said it of. */
   sort?: string;
   text?: string;
-  /** Corrected tells that a correction made it, or cut it. */
+  /**
+   * Corrected tells that a correction made it, or cut it. Loose tells that only its length was told: it lies where there was
+   * room.
+   */
   corrected?: boolean;
+  loose?: boolean;
 }
 
 /** Stretch is time that nothing accounts for. */
@@ -4863,6 +4912,8 @@ export interface TimeSettings {
   indirect?: Choice[];
   /** of work */
   sorts?: Choice[];
+  /** Lengths tells that a length of time may be told without begin and end. */
+  lengths?: boolean;
 }
 
 /** VisitSettings are a company's rules of how visits are taken on and end. */

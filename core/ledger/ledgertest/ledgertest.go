@@ -39,7 +39,7 @@ var Sheet = sheet.Sheet{ID: "pump", Version: 1, Title: "Pump set", Sections: []s
 // Settings are the company's.
 var Settings = ledger.Settings{
 	Company: records.Company{Name: "Test", Currency: "EUR", Zone: labor.Zone{Name: "Test", Shifts: []labor.Shift{{From: 0, Offset: 3600}}}},
-	Time:    work.TimeSettings{Pauses: []records.Choice{{ID: "break", Text: "Break", Clock: labor.Break}}}}
+	Time:    work.TimeSettings{Lengths: true, Pauses: []records.Choice{{ID: "break", Text: "Break", Clock: labor.Break}}}}
 
 // Changed is a change of the fields of a subject of settings from the day of Start on.
 func Changed(subject string, to map[string]any) ledger.SettingsChanged {
@@ -236,6 +236,9 @@ func (m *Maker) Random(r *rand.Rand, earlier []ledger.Entry) ledger.Entry {
 		return card("time.corrected", ledger.Corrected{Reason: pick("forgot", ""),
 			Pieces: []labor.Piece{{What: labor.What{Kind: labor.Kind(pick("work", "off", "stop")), Visit: "V1"}, Start: from,
 				End: from.Add(time.Duration(r.Intn(60)) * time.Minute)}}})
+	case 17:
+		return card("time.told", ledger.TimeTold{What: labor.What{Kind: labor.Kind(pick("work", "indirect", "off")), Visit: "V1",
+			Code: pick("yard", "")}, Minutes: r.Intn(90), Text: pick("Drawings", "")})
 	case 0, 1, 2, 3:
 		a := pick("accepted", "set_off", "arrived", "resumed")
 		return field("visit."+a, ledger.Step{Where: &work.Where{Lat: r.Float64() * 90, Lon: r.Float64() * -7, Accuracy: 4.5}})

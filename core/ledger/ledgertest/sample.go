@@ -79,6 +79,7 @@ func (m *Maker) Sample(kind, actor string) (ledger.Entry, bool) {
 		"time.described": ledger.TimeDescribed{From: someID, Sort: "repair", Text: "Seal changed"},
 		"time.started":   ledger.Clocked{Code: "yard"}, "time.stopped": nothing, "day.started": ledger.DayBegun{}, "day.ended": nothing,
 		"time.corrected": ledger.Corrected{Reason: "forgot"}, "time.corrected_by_office": ledger.Corrected{Reason: "forgot"},
+		"time.told":    ledger.TimeTold{What: labor.What{Kind: labor.Work, Visit: "V1"}, Minutes: 45, Text: "Drawings"},
 		"day.approved": nothing, "day.reopened": nothing, "day.posted": nothing, "route.ordered": ledger.RouteOrdered{},
 		"note.to_office": ledger.Note{Text: "Home early"},
 	}

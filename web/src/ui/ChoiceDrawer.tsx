@@ -1,4 +1,4 @@
-import type { ReactNode } from "react";
+import { type ReactNode, useId } from "react";
 import { useTranslation } from "react-i18next";
 import type { Draft } from "../draft/draft";
 import { ThrowAway } from "../draft/ThrowAway";
@@ -16,10 +16,11 @@ interface Props {
 /** Something to choose, from the bottom of the screen, with a way out. */
 export function ChoiceDrawer({ title, tall, draft, onClose, children }: Props) {
   const { t } = useTranslation();
+  const id = useId();
   return (
-    <LayerDrawer anchor="bottom" onClose={onClose}>
+    <LayerDrawer anchor="bottom" onClose={onClose} slotProps={{ paper: { "aria-labelledby": id } }}>
       <div className={`choices field${tall ? " tall" : ""}`}>
-        <h2>{title}</h2>
+        <h2 id={id}>{title}</h2>
         {children}
         <span className="drawer-foot">
           {draft && <ThrowAway draft={draft} />}

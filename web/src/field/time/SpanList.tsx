@@ -64,8 +64,8 @@ function SpanLine({ span: s, words, onSpan, onDescribe }: LineProps) {
   return (
     <li className={`span ${s.kind}`}>
       <span className="span-time">
-        {time(s.start)}
-        <span className="quiet block">{s.open ? t("time.running") : time(s.end)}</span>
+        {!s.loose && time(s.start)}
+        <span className="quiet block">{s.loose ? t("length.loose") : s.open ? t("time.running") : time(s.end)}</span>
       </span>
       <span className="span-bar" style={{ minHeight: Math.min(110, Math.max(44, seconds(s) / 60)) }} />
       <span className="span-body">
@@ -87,7 +87,7 @@ function SpanLine({ span: s, words, onSpan, onDescribe }: LineProps) {
       </span>
       <span className="end">
         <b className="block">{duration(seconds(s))}</b>
-        {onSpan && (
+        {onSpan && !s.loose && (
           <button type="button" className="link small" aria-label={t("fix.openNamed", { what: `${words.kind} ${time(s.start)}` })} onClick={() => onSpan(s)}>
             {t("fix.open")}
           </button>

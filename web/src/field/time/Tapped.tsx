@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
-import type { Correction, Stamp } from "../../types";
-import { time } from "../../ui/format";
+import type { Correction, Length, Stamp } from "../../types";
+import { duration, time } from "../../ui/format";
 import { useDevice } from "../device";
 import { Why } from "../visit/StrikeOut";
 import type { Named } from "./day";
@@ -10,8 +10,8 @@ import { useWhat } from "./words";
 /** What was tapped and corrected on the day. One's own can be struck out until the office has approved the day. */
 export function Tapped({ named }: { named: Named }) {
   const { t } = useTranslation();
-  const { stamps, corrections } = named.day;
-  if (stamps.length + corrections.length === 0) return null;
+  const { stamps, corrections, lengths } = named.day;
+  if (stamps.length + corrections.length + lengths.length === 0) return null;
   return (
     <details className="sec tapped">
       <summary>
@@ -22,6 +22,9 @@ export function Tapped({ named }: { named: Named }) {
       ))}
       {corrections.map((c) => (
         <CorrectionLine key={c.entry} correction={c} named={named} />
+      ))}
+      {lengths.map((l) => (
+        <LengthLine key={l.entry} length={l} named={named} />
       ))}
     </details>
   );
@@ -102,6 +105,34 @@ function CorrectionLine({ correction: c, named }: { correction: Correction; name
         <Why
           visit={{ type: "timecard", id: `${me.id}+${named.day.date}` }}
           body={{ entry: c.entry, at: c.at, kind: "time.corrected", person: me.id }}
+          onClose={() => setAsking(false)}
+        />
+      )}
+    </div>
+  );
+}
+
+function LengthLine({ length: l, named }: { length: Length; named: Named }) {
+  const { t } = useTranslation();
+  const { me } = useDevice();
+  const say = useWhat(named);
+  const [asking, setAsking] = useState(false);
+  return (
+    <div className="line">
+      <span className={`grow${l.struck ? " struck" : ""}`}>
+        {t("tapped.length", { time: duration(l.minutes * 60) })}
+        <span className="small quiet block">{[say(l).kind, say(l).about, l.late && t("time.late")].filter(Boolean).join(" · ")}</span>
+      </span>
+      {l.struck && <span className="tiny quiet">{t("strike.done")}</span>}
+      {!l.struck && !named.day.approved && (
+        <button type="button" className="link small" onClick={() => setAsking(true)}>
+          {t("strike")}
+        </button>
+      )}
+      {asking && (
+        <Why
+          visit={{ type: "timecard", id: `${me.id}+${named.day.date}` }}
+          body={{ entry: l.entry, at: l.at, kind: "time.told", person: me.id }}
           onClose={() => setAsking(false)}
         />
       )}

@@ -17,6 +17,7 @@ import { Tapped } from "./Tapped";
 
 const Describe = screen(() => import("./Describe"));
 const Fix = screen(() => import("./Fix"));
+const TellLength = screen(() => import("./TellLength"));
 
 const dayLength = 86_400_000;
 
@@ -32,6 +33,7 @@ export default function TimeScreen() {
   const whole = useWhole();
   const [fixing, setFixing] = useState<{ span?: Span; gap?: Stretch }>();
   const [describing, setDescribing] = useState<{ span: Span; what: string }>();
+  const [telling, setTelling] = useState(false);
   const noon = momentOf(date, "12:00").getTime();
   const move = (by: number) => {
     const d = isoDate(noon + by * dayLength);
@@ -82,10 +84,20 @@ export default function TimeScreen() {
           {t("fix.add")}
         </button>
       )}
+      {named?.settings.time.lengths && !locked && (
+        <button type="button" className="link" onClick={() => setTelling(true)}>
+          {t("length.open")}
+        </button>
+      )}
       {named && <Tapped named={named} />}
       {describing && (
         <Suspense fallback={null}>
           <Describe span={describing.span} title={describing.what} onClose={() => setDescribing(undefined)} />
+        </Suspense>
+      )}
+      {named && telling && (
+        <Suspense fallback={null}>
+          <TellLength named={named} onClose={() => setTelling(false)} />
         </Suspense>
       )}
       {named && fixing && (

@@ -29,6 +29,7 @@ const empty = (date: string): TimeDay => ({
   exceptions: [],
   stamps: [],
   corrections: [],
+  lengths: [],
 });
 
 /** Works out a person's day. The cards go back to the day before its Monday, for the week's overtime. */

@@ -69,9 +69,9 @@ function Spans({ day: d, onEdit }: { day: HoursDay; onEdit?: (x: { span?: Span; 
           const span = "span" in l ? l.span : undefined;
           const v = d.visits[span?.visit ?? ""];
           return (
-            <tr key={l.at}>
+            <tr key={`${l.at} ${span?.from ?? ""}`}>
               <td className="nowrap">
-                {time(s.start)}–{span?.open ? t("time.running") : time(s.end)}
+                {span?.loose ? <span className="quiet">{t("length.loose")}</span> : `${time(s.start)}–${span?.open ? t("time.running") : time(s.end)}`}
               </td>
               <td className="nowrap">{duration((Date.parse(s.end) - Date.parse(s.start)) / 1000)}</td>
               <td>
@@ -93,7 +93,7 @@ function Spans({ day: d, onEdit }: { day: HoursDay; onEdit?: (x: { span?: Span; 
                 )}
               </td>
               <td>
-                {onEdit && !span?.open && (
+                {onEdit && !span?.open && !span?.loose && (
                   <button type="button" className="link small" onClick={() => onEdit(span ? { span } : { gap: s })}>
                     {t("fix.open")}
                   </button>

@@ -1,4 +1,4 @@
-import { Button, TextField } from "@mui/material";
+import { Button, Checkbox, FormControlLabel, TextField } from "@mui/material";
 import { useTranslation } from "react-i18next";
 import { ulid } from "ulid";
 import { useDraft } from "../../draft/draft";
@@ -23,7 +23,8 @@ const lists = {
 };
 type Name = keyof typeof lists;
 const names = Object.keys(lists) as Name[];
-type Typed = Partial<Record<Name, Choice[]>>;
+/** What is typed: lists, and whether time may be told without begin and end. */
+type Typed = Partial<Record<Name, Choice[]>> & { lengths?: boolean };
 
 /** The company's own words where people choose from a list. */
 export default function Lists() {
@@ -50,7 +51,7 @@ function Shown({ settings }: { settings: Settings }) {
       Object.fromEntries(some.filter((n) => typed[n]).map((n) => [n, all[n]?.map((c) => ({ ...c, text: c.text.trim() })).filter((c) => c.text)]));
     const subjects = (all: Typed) => ({
       orders: of(all, "works", "skills", "results"),
-      time: of(all, "sorts", "indirect"),
+      time: { ...of(all, "sorts", "indirect"), ...(typed.lengths !== undefined && { lengths: all.lengths }) },
       visits: of(all, "returns", "declines"),
     });
     const to = Object.fromEntries(Object.entries(subjects(typed)).filter(([, fields]) => Object.keys(fields).length > 0)) as SettingsChange;
@@ -70,6 +71,11 @@ function Shown({ settings }: { settings: Settings }) {
             <OneList key={n} name={n} choices={typed[n] ?? now(n)} onChange={(to) => set(n, to)} />
           ))}
         </div>
+        <FormControlLabel
+          control={<Checkbox checked={typed.lengths ?? settings.time.lengths ?? false} />}
+          label={t("ownLists.lengths")}
+          onChange={(_, lengths) => draft.change({ typed: { ...typed, lengths }, seen: { ...seen, lengths: seen.lengths ?? settings.time.lengths ?? false } })}
+        />
         <p className={css.foot}>
           <Button type="submit" variant="contained" disabled={!draft.begun || commands.isPending}>
             {t("rules.save")}
