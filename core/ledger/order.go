@@ -37,6 +37,8 @@ func orderOfficeKinds() table {
 		"work.cancelled": actKind(work.Cancel, true, reopening, "it is reopened"),
 		"work.closed":    actKind(work.Close, true, reopening, "it is reopened"),
 		"work.reopened":  actKind(work.Reopen, false, Draft{}, "it is closed or cancelled again"),
+		"work.sent": row[WorkSent]{subject: "workorder", office: planners, beside: true, sends: true, check: checkWorkSent, apply: workSent,
+			final: "somebody has it"}.kind(),
 		"work.sheet_attached": row[SheetAttached]{subject: "workorder", office: planners, beside: true, check: checkSheetAttached,
 			keys: attachKeys, apply: sheetAttached,
 			final: "a sheet that nobody needs is left out, with a reason"}.kind(),
@@ -81,6 +83,21 @@ func (b WorkOpened) order() work.Order {
 		Skills: b.Skills, Tasks: b.Tasks, Needs: b.Needs, Instruction: b.Instruction, BillText: b.BillText, Theirs: b.Theirs,
 		Urgency: b.Urgency, People: b.People, Responsible: b.Responsible, Trouble: b.Trouble, Documents: b.Documents,
 	}
+}
+
+// WorkSent is the body of work.sent: somebody is sent the order on paper.
+type WorkSent struct {
+	To   string `json:"to"` // an e-mail address or a telephone number
+	Text string `json:"text"`
+}
+
+func checkWorkSent(b WorkSent) error { return checkMessage(MessageSent{To: b.To, Text: b.Text}) }
+
+func workSent(t *tx, e Entry, b WorkSent) error {
+	return change(t, e.Subject, func(o *work.Order) error {
+		o.Messages = audit.Add(o.Messages, work.Message{Line: e.line(), Template: "order", To: b.To, Text: b.Text})
+		return nil
+	})
 }
 
 // OrderHeld is the body of work.held: nobody is planned for the order until a day, 2006-01-02.

@@ -65,6 +65,8 @@ type Order struct {
 	Added []AddedTask `json:"added,omitempty"`
 	// TaskNotes are how tasks came out, in order of time.
 	TaskNotes []TaskNote `json:"taskNotes,omitempty"`
+	// Messages are those that the order went with, in order of time.
+	Messages []Message `json:"messages,omitempty"`
 	// Acts are what the office did to the order as a whole, in order of time.
 	Acts []OrderStep `json:"acts,omitempty"`
 

@@ -153,6 +153,14 @@ test("an order is put on hold, taken back, changed by two and cancelled with its
   await expect(page.getByRole("button", { name: "Put on hold" })).toBeVisible();
   await expect(page.getByRole("region", { name: "History of the order" })).toContainText("released the order");
 
+  // On paper to somebody who helps.
+  await page.getByRole("button", { name: "Send the order" }).click();
+  const send = page.getByRole("dialog", { name: /^Send work order/ });
+  await send.getByLabel("E-mail address or telephone number").fill("crane@example.net");
+  await send.getByRole("button", { name: "Send it" }).click();
+  await expect(page.locator("main")).toContainText("The order goes to crane@example.net");
+  await expect(page.getByRole("region", { name: "History of the order" })).toContainText("sent the order to crane@example.net");
+
   // Two at the same order: each sees the other's change, and both stand.
   const other = await desk(browser, "petrok");
   await other.goto(`${program.url}/office/orders/w-hub`);

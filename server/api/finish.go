@@ -25,6 +25,7 @@ import (
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/office"
 	"iter.example/iter/server/reports"
+	"iter.example/iter/server/standin"
 	"iter.example/iter/server/store"
 )
 
@@ -279,9 +280,12 @@ func (s *Server) report(c *gin.Context) {
 	c.Data(http.StatusOK, "application/pdf", pdf)
 }
 
-// attachment gives the report that goes with a message; nothing while its photos are on their way.
-func (s *Server) attachment(entry string) ([]byte, error) {
-	pdf, _, err := s.printer.Paper(context.Background(), entry)
+// attachment gives the report or the work order that goes with a message; nothing while photos of it are on their way.
+func (s *Server) attachment(m standin.Message) ([]byte, error) {
+	if m.About.Type == "workorder" {
+		return s.printOrder(context.Background(), m.About.ID, s.Now())
+	}
+	pdf, _, err := s.printer.Paper(context.Background(), m.Report)
 	if code, ok := errors.AsType[*msg.Code](err); ok && code.Code == "report.photo_awaited" {
 		return nil, nil
 	}

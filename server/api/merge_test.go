@@ -3,6 +3,7 @@ package api_test
 import (
 	"net/http"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -41,4 +42,24 @@ func TestACustomerTurnsOutToBeAnother(t *testing.T) {
 
 	require.Equal(t, http.StatusOK, desk.post("/api/office/undo/"+merge.Entries[0].ID, api.UndoReason{}).StatusCode)
 	assert.Equal(t, []string{"customer C2", "site S2"}, found())
+}
+
+// An order goes to somebody on paper, once, and its page and the customer's say so.
+func TestAnOrderIsSent(t *testing.T) {
+	p := start(t)
+	desk := p.client("a-dispatcher")
+	assert.Equal(t, http.StatusForbidden, p.client("a-stores").does("work.sent", "workorder", "W1",
+		ledger.WorkSent{To: "crane@example.net", Text: "For Tuesday"}).StatusCode)
+	require.Equal(t, http.StatusOK, desk.does("work.sent", "workorder", "W1",
+		ledger.WorkSent{To: "crane@example.net", Text: "For Tuesday"}).StatusCode)
+	require.Eventually(t, func() bool {
+		sent := read[[]store.Sent](t, desk.get("/api/office/messages"))
+		return len(sent) == 1 && sent[0].To == "crane@example.net" && sent[0].Bytes > 1000 && sent[0].About.ID == "W1"
+	}, 40*time.Second, 50*time.Millisecond)
+	page := read[api.OrderPage](t, desk.get("/api/office/orders/W1"))
+	require.Len(t, page.Order.Messages, 1)
+	assert.Equal(t, "sent", page.Messages[page.Order.Messages[0].Entry])
+	told := read[api.Timeline](t, desk.get("/api/office/timeline/customer/C1")).Lines
+	require.Len(t, told, 1)
+	assert.Equal(t, []string{"For Tuesday", "sent"}, []string{told[0].Text, told[0].State})
 }

@@ -189,7 +189,7 @@ func (p *OrderPage) visits(tx *store.Tx, now time.Time) error {
 		if err != nil {
 			return err
 		}
-		states, err := tx.MessageStates(id)
+		states, err := tx.MessageStates(ledger.Ref{Type: "visit", ID: id})
 		if err != nil {
 			return err
 		}
@@ -201,6 +201,16 @@ func (p *OrderPage) visits(tx *store.Tx, now time.Time) error {
 			}
 		}
 		p.Visits = append(p.Visits, *v)
+	}
+	own, err := tx.MessageStates(ledger.Ref{Type: "workorder", ID: p.Line.ID})
+	if err != nil {
+		return err
+	}
+	maps.Copy(p.Messages, own)
+	for _, m := range p.Order.Messages {
+		if p.Names[m.Person], err = tx.NameOf(m.Person); err != nil {
+			return err
+		}
 	}
 	slices.SortStableFunc(p.Visits, func(a, b view.Visit) int { return a.Visit.Start.Compare(b.Visit.Start) })
 	return nil
@@ -239,9 +249,9 @@ func orderHistory(tx *store.Tx, ref ledger.Ref) ([]TrailLine, error) {
 		if line.Actor, line.Device, err = recordedBy(tx, l); err != nil {
 			return nil, err
 		}
-		var b struct{ Reason, Until string }
+		var b struct{ Reason, Until, To string }
 		_ = json.Unmarshal(l.Body, &b) // a body of another shape leaves them empty
-		line.Args["reason"], line.Args["until"] = b.Reason, b.Until
+		line.Args["reason"], line.Args["until"], line.Args["to"] = b.Reason, b.Until, b.To
 		if l.Kind == "record.amended" {
 			var fields map[string]json.RawMessage
 			_ = json.Unmarshal(l.Body, &fields)

@@ -1,8 +1,10 @@
 package api
 
 import (
+	"context"
 	"fmt"
 	"net/http"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -12,12 +14,21 @@ import (
 	"iter.example/iter/server/store"
 )
 
-// orderPaper prints a work order.
+// orderPaper answers with a work order as PDF.
 func (s *Server) orderPaper(c *gin.Context) {
-	var pdf []byte
-	err := s.Store.Read(c.Request.Context(), func(tx *store.Tx) error {
-		now := s.now(c)
-		page, err := orderPage(tx, c.Param("id"), now)
+	pdf, err := s.printOrder(c.Request.Context(), c.Param("id"), s.now(c))
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	c.Header("Content-Disposition", fmt.Sprintf(`inline; filename="order-%s.pdf"`, c.Param("id")))
+	c.Data(http.StatusOK, "application/pdf", pdf)
+}
+
+// printOrder prints a work order as it stands.
+func (s *Server) printOrder(ctx context.Context, id string, now time.Time) (pdf []byte, err error) {
+	err = s.Store.Read(ctx, func(tx *store.Tx) error {
+		page, err := orderPage(tx, id, now)
 		if err != nil {
 			return err
 		}
@@ -25,7 +36,7 @@ func (s *Server) orderPaper(c *gin.Context) {
 		if err != nil {
 			return err
 		}
-		o := orderpaper.Order{ID: c.Param("id"), Company: company.Name, Zone: company.Zone, Order: page.Order, Customer: page.Customer,
+		o := orderpaper.Order{ID: id, Company: company.Name, Zone: company.Zone, Order: page.Order, Customer: page.Customer,
 			Site: page.Site, Asset: page.Asset, Machines: map[string]string{}}
 		for _, t := range page.Order.AllTasks() {
 			var a records.Asset
@@ -46,10 +57,5 @@ func (s *Server) orderPaper(c *gin.Context) {
 		pdf, err = orderpaper.Print(o, company.Zone.In(now))
 		return err
 	})
-	if err != nil {
-		s.fail(c, err)
-		return
-	}
-	c.Header("Content-Disposition", fmt.Sprintf(`inline; filename="order-%s.pdf"`, c.Param("id")))
-	c.Data(http.StatusOK, "application/pdf", pdf)
+	return pdf, err
 }

@@ -80,19 +80,15 @@ func (l *Timeline) add(tx *store.Tx, order string) error {
 		}
 		l.Lines = append(l.Lines, one)
 	}
-	for _, visit := range w.Order.Visits {
-		var v work.Visit
-		if _, err := tx.Load("visit", visit, &v); err != nil {
-			return err
+	sent := func(about ledger.Ref, messages []work.Message) error {
+		if len(messages) == 0 {
+			return nil
 		}
-		if len(v.Messages) == 0 {
-			continue
-		}
-		states, err := tx.MessageStates(visit)
+		states, err := tx.MessageStates(about)
 		if err != nil {
 			return err
 		}
-		for _, m := range v.Messages {
+		for _, m := range messages {
 			one, err := line(m.Entry, m.Person, m.At, m.Text)
 			if err != nil {
 				return err
@@ -100,6 +96,16 @@ func (l *Timeline) add(tx *store.Tx, order string) error {
 			one.To, one.State, one.Report = m.To, states[m.Entry], m.Report
 			l.Lines = append(l.Lines, one)
 		}
+		return nil
 	}
-	return nil
+	for _, visit := range w.Order.Visits {
+		var v work.Visit
+		if _, err := tx.Load("visit", visit, &v); err != nil {
+			return err
+		}
+		if err := sent(ledger.Ref{Type: "visit", ID: visit}, v.Messages); err != nil {
+			return err
+		}
+	}
+	return sent(ledger.Ref{Type: "workorder", ID: order}, w.Order.Messages)
 }

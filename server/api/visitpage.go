@@ -107,7 +107,7 @@ func (s *Server) visit(c *gin.Context) (*VisitPage, error) {
 			return nil, err
 		}
 		page.Phoned = append([]string{}, phoned[id]...)
-		if page.Messages, err = tx.MessageStates(id); err != nil {
+		if page.Messages, err = tx.MessageStates(ledger.Ref{Type: "visit", ID: id}); err != nil {
 			return nil, err
 		}
 		if x := v.Visit; x.Stage != work.Finished && x.Stage != work.Withdrawn {

@@ -158,10 +158,10 @@ func (p *performance) tell(expected time.Time) error {
 	if err != nil {
 		return err
 	}
-	if err := p.g.w.Tx.KeepSent(store.Sent{Entry: e.ID, Visit: p.id.ID, To: p.site.phone, Text: text, At: p.at}); err != nil {
+	if err := p.g.w.Tx.KeepSent(store.Sent{Entry: e.ID, About: p.id, To: p.site.phone, Text: text, At: p.at}); err != nil {
 		return err
 	}
-	return p.g.w.Tx.SettleMessage(e.ID, p.id.ID, "sent", p.at)
+	return p.g.w.Tx.SettleMessage(e.ID, "sent", p.at)
 }
 
 func nameOf(tech string) string {

@@ -300,7 +300,7 @@ func TestMessagesToCustomers(t *testing.T) {
 		var v work.Visit
 		_, err = tx.Load("visit", "V1", &v)
 		require.NoError(t, err)
-		states, err := tx.MessageStates("V1")
+		states, err := tx.MessageStates(ledger.Ref{Type: "visit", ID: "V1"})
 		assert.Equal(t, []string{"sent", "late", "sent"}, []string{states[v.Messages[0].Entry], states[v.Messages[1].Entry],
 			states[v.Messages[2].Entry]})
 		return err

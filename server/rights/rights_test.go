@@ -341,7 +341,7 @@ An administrator has all roles but the technician's and the terminal's.
 	yes := map[bool]string{true: "yes"}
 	for _, k := range ledger.KindRows() {
 		who := names(k.Office)
-		if strings.HasPrefix(k.Name, "record.") {
+		if k.Name == "record.created" || k.Name == "record.amended" {
 			who = "by type, below"
 		}
 		fmt.Fprintf(&b, "| %s | %s | %s | %s | %s |\n", k.Name, who, yes[k.Field], yes[k.Terminal], yes[k.Phoned])

@@ -6,6 +6,7 @@ import (
 	"context"
 	"time"
 
+	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/store"
 )
@@ -17,12 +18,12 @@ type Gateway interface {
 
 // Message is one to a customer.
 type Message struct {
-	Entry string    `json:"entry"`
-	Visit string    `json:"visit"`
-	To    string    `json:"to"`
-	Text  string    `json:"text"`
-	At    time.Time `json:"at"` // when it was sent
-	// Report is the entry of the service report that goes with it, and Paper that report as PDF.
+	Entry string     `json:"entry"`
+	About ledger.Ref `json:"about"` // a visit, or a work order, which then goes with it
+	To    string     `json:"to"`
+	Text  string     `json:"text"`
+	At    time.Time  `json:"at"` // when it was sent
+	// Report is the entry of the service report that goes with it, and Paper what goes with it as PDF.
 	Report string `json:"report,omitempty"`
 	Paper  []byte `json:"-"`
 }
@@ -33,7 +34,7 @@ type SimulatedGateway struct{ Store *store.Store }
 // Send keeps the message.
 func (g SimulatedGateway) Send(ctx context.Context, m Message) error {
 	return g.Store.Write(ctx, func(tx *store.Tx) error {
-		return tx.KeepSent(store.Sent{Entry: m.Entry, Visit: m.Visit, To: m.To, Text: m.Text, At: m.At, Report: m.Report,
+		return tx.KeepSent(store.Sent{Entry: m.Entry, About: m.About, To: m.To, Text: m.Text, At: m.At, Report: m.Report,
 			Bytes: len(m.Paper)})
 	})
 }
@@ -45,13 +46,12 @@ const stale = 10 * time.Minute
 const tooOld = 12 * time.Hour
 
 // Deliver sends the messages that wait. One that speaks of an arrival that is over by now, since the device had no signal, is
-// not sent, and marked as late. One with a report waits until paper has it: nil without an error says that photos are still on their
+// not sent, and marked as late. One with a paper waits until paper has it: nil without an error says that photos are still on their
 // way. It gives how many were sent.
-func Deliver(ctx context.Context, s *store.Store, g Gateway, paper func(report string) ([]byte, error), now time.Time) (sent int,
-	err error) {
+func Deliver(ctx context.Context, s *store.Store, g Gateway, paper func(Message) ([]byte, error), now time.Time) (sent int, err error) {
 	type one struct {
-		entry, visit string
-		m            *work.Message
+		store.Waiting
+		m *work.Message
 	}
 	var waiting []one
 	err = s.Read(ctx, func(tx *store.Tx) error {
@@ -60,14 +60,14 @@ func Deliver(ctx context.Context, s *store.Store, g Gateway, paper func(report s
 			return err
 		}
 		for _, w := range list {
-			var v work.Visit
-			if _, err := tx.Load("visit", w.Visit, &v); err != nil {
+			var about struct{ Messages []work.Message }
+			if _, err := tx.Load(w.About.Type, w.About.ID, &about); err != nil {
 				return err
 			}
-			o := one{entry: w.Entry, visit: w.Visit}
-			for i := range v.Messages {
-				if v.Messages[i].Entry == w.Entry {
-					o.m = &v.Messages[i]
+			o := one{Waiting: w}
+			for i := range about.Messages {
+				if about.Messages[i].Entry == w.Entry {
+					o.m = &about.Messages[i]
 				}
 			}
 			waiting = append(waiting, o)
@@ -79,10 +79,11 @@ func Deliver(ctx context.Context, s *store.Store, g Gateway, paper func(report s
 	}
 	for _, o := range waiting {
 		state := "late"
-		if o.m != nil && fresh(*o.m, now) {
-			m := Message{Entry: o.entry, Visit: o.visit, To: o.m.To, Text: o.m.Text, At: now, Report: o.m.Report}
-			if m.Report != "" {
-				if m.Paper, err = paper(m.Report); err != nil {
+		order := o.About.Type == "workorder"
+		if o.m != nil && (order || fresh(*o.m, now)) {
+			m := Message{Entry: o.Entry, About: o.About, To: o.m.To, Text: o.m.Text, At: now, Report: o.m.Report}
+			if order || m.Report != "" {
+				if m.Paper, err = paper(m); err != nil {
 					return sent, err
 				}
 				if m.Paper == nil {
@@ -95,7 +96,7 @@ func Deliver(ctx context.Context, s *store.Store, g Gateway, paper func(report s
 			state = "sent"
 			sent++
 		}
-		if err := s.Write(ctx, func(tx *store.Tx) error { return tx.SettleMessage(o.entry, o.visit, state, now) }); err != nil {
+		if err := s.Write(ctx, func(tx *store.Tx) error { return tx.SettleMessage(o.Entry, state, now) }); err != nil {
 			return sent, err
 		}
 	}

@@ -203,7 +203,8 @@ func (t *Tx) Append(f *ledger.Fact, in Arrival) (int64, error) {
 		}
 	}
 	if f.Sends() {
-		if _, err := t.exec("INSERT OR IGNORE INTO messages (entry, visit) VALUES (?,?)", e.ID, e.Subject.ID); err != nil {
+		if _, err := t.exec("INSERT OR IGNORE INTO messages (entry, type, about) VALUES (?,?,?)", e.ID, e.Subject.Type,
+			e.Subject.ID); err != nil {
 			return 0, err
 		}
 	}

@@ -133,6 +133,12 @@ func (t *Tx) peopleOfVisit(id string) ([]string, error) {
 
 func (t *Tx) indexOrder(id string) error {
 	t.orders[id] = true
+	// The visits of an order that turned out to be for another site are of the history of that one.
+	if _, err := t.exec(`UPDATE history SET site = d.body ->> '$.site', rev = ?2 FROM docs d WHERE d.type = 'workorder' AND d.id = ?1
+		AND site <> d.body ->> '$.site' AND visit IN (SELECT id FROM visits WHERE workorder = ?1)`, id,
+		t.revs[ledger.Ref{Type: "workorder", ID: id}]); err != nil {
+		return err
+	}
 	return t.findOrder(id)
 }
 

@@ -108,6 +108,7 @@ export interface EntryBodies {
   "work.proposed": Proposed;
   "work.released": OrderActed;
   "work.reopened": OrderActed;
+  "work.sent": WorkSent;
   "work.sheet_attached": SheetAttached;
 }
 
@@ -996,6 +997,13 @@ export interface Proposed {
   lines?: ProposalLine[];
 }
 
+/** WorkSent is the body of work.sent: somebody is sent the order on paper. */
+export interface WorkSent {
+  /** an e-mail address or a telephone number */
+  to: string;
+  text: string;
+}
+
 /** Asset is a serviced machine at a site. A component hangs under its parent. */
 export interface Asset {
   site: string;
@@ -1474,6 +1482,8 @@ export interface Order {
   added?: AddedTask[];
   /** TaskNotes are how tasks came out, in order of time. */
   taskNotes?: TaskNote[];
+  /** Messages are those that the order went with, in order of time. */
+  messages?: VisitMessage[];
   /** Acts are what the office did to the order as a whole, in order of time. */
   acts?: OrderStep[];
   /**
@@ -2618,11 +2628,12 @@ export interface DeviceLine {
 /** Sent is a message as the simulated gateway was given it. */
 export interface SentMessage {
   entry: string;
-  visit: string;
+  /** a visit, or a work order, which then went with it */
+  about: Ref;
   to: string;
   text: string;
   at: Moment;
-  /** Report is the entry of the report that went with it, and Bytes how large that was. */
+  /** Report is the entry of the report that went with it, and Bytes how large what went with it was. */
   report?: string;
   bytes?: number;
 }
@@ -5075,7 +5086,7 @@ export interface DemoAccount {
  * Right is what may be recorded at the office: a kind of entry; of records a kind with the type of document, as "record.created
  * place".
  */
-export type Right = "asset.moved" | "attention.handled" | "day.approved" | "day.posted" | "day.reopened" | "entry.restored" | "entry.struck_by_office" | "flag.settled" | "handover.received" | "handover.returned" | "handover.sent" | "purchase.cancelled" | "purchase.confirmed" | "purchase.delivered" | "purchase.made" | "purchase.received" | "record.amended" | "record.created" | "record.merged" | "record.parted" | "report.made" | "report.sent" | "request.approved" | "request.declined" | "request.named" | "request.reserved" | "settings.changed" | "site.moved" | "stock.counted" | "stock.received" | "stock.reserved" | "stock.scrapped" | "talk.read" | "talk.said" | "time.corrected_by_office" | "visit.closed" | "visit.moved" | "visit.planned" | "visit.questioned" | "visit.reinstated" | "visit.reviewed" | "visit.sent" | "visit.withdrawn" | "work.cancelled" | "work.closed" | "work.held" | "work.needs_planned" | "work.opened" | "work.released" | "work.reopened" | "work.sheet_attached" | "record.created asset" | "record.amended asset" | "record.created assetkind" | "record.amended assetkind" | "record.created customer" | "record.amended customer" | "record.created kit" | "record.amended kit" | "record.created knowhow" | "record.amended knowhow" | "record.created levels" | "record.amended levels" | "record.created listview" | "record.amended listview" | "record.created part" | "record.amended part" | "record.created person" | "record.amended person" | "record.created place" | "record.amended place" | "record.created sheet" | "record.created sheetdraft" | "record.amended sheetdraft" | "record.created site" | "record.amended site" | "record.created template" | "record.amended template" | "record.created undertaking" | "record.amended undertaking" | "record.amended workorder";
+export type Right = "asset.moved" | "attention.handled" | "day.approved" | "day.posted" | "day.reopened" | "entry.restored" | "entry.struck_by_office" | "flag.settled" | "handover.received" | "handover.returned" | "handover.sent" | "purchase.cancelled" | "purchase.confirmed" | "purchase.delivered" | "purchase.made" | "purchase.received" | "record.amended" | "record.created" | "record.merged" | "record.parted" | "report.made" | "report.sent" | "request.approved" | "request.declined" | "request.named" | "request.reserved" | "settings.changed" | "site.moved" | "stock.counted" | "stock.received" | "stock.reserved" | "stock.scrapped" | "talk.read" | "talk.said" | "time.corrected_by_office" | "visit.closed" | "visit.moved" | "visit.planned" | "visit.questioned" | "visit.reinstated" | "visit.reviewed" | "visit.sent" | "visit.withdrawn" | "work.cancelled" | "work.closed" | "work.held" | "work.needs_planned" | "work.opened" | "work.released" | "work.reopened" | "work.sent" | "work.sheet_attached" | "record.created asset" | "record.amended asset" | "record.created assetkind" | "record.amended assetkind" | "record.created customer" | "record.amended customer" | "record.created kit" | "record.amended kit" | "record.created knowhow" | "record.amended knowhow" | "record.created levels" | "record.amended levels" | "record.created listview" | "record.amended listview" | "record.created part" | "record.amended part" | "record.created person" | "record.amended person" | "record.created place" | "record.amended place" | "record.created sheet" | "record.created sheetdraft" | "record.amended sheetdraft" | "record.created site" | "record.amended site" | "record.created template" | "record.amended template" | "record.created undertaking" | "record.amended undertaking" | "record.amended workorder";
 
 /** RoundUpPlace is a place with what is free there, where it was last, and when that was. */
 export interface RoundUpPlace {

@@ -115,6 +115,7 @@ func (m *Maker) Sample(kind, actor string) (ledger.Entry, bool) {
 		"site.moved":          {"site", "S1", ledger.SiteMoved{Customer: "C2"}},
 		"record.merged":       {"customer", "C1", ledger.Merged{Into: "C2", Sites: []string{"S1"}}},
 		"record.parted":       {"customer", "C1", ledger.Merged{Into: "C2", Sites: []string{"S1"}}},
+		"work.sent":           {"workorder", "W1", ledger.WorkSent{To: "crane@example.net", Text: "For Tuesday"}},
 		"work.held":           {"workorder", "W1", ledger.OrderHeld{Reason: "waits for the permit", Until: "2026-04-01"}},
 		"work.released":       {"workorder", "W1", ledger.OrderActed{}},
 		"work.cancelled":      {"workorder", "W1", ledger.OrderActed{Reason: "sold"}},

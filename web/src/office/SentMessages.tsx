@@ -32,7 +32,7 @@ export function SentMessages() {
                     )}
                   </span>
                 </span>
-                <Link to={`/office/visits/${m.visit}`}>{t("look.open")}</Link>
+                <Link to={`/office/${m.about.type === "visit" ? "visits" : "orders"}/${m.about.id}`}>{t("look.open")}</Link>
               </li>
             ))}
           </ul>

@@ -49,7 +49,7 @@ function Shown({ page, reviewing }: { page: Page; reviewing?: boolean }) {
     tasks: <TasksAndLabels view={view} />,
     diagnoses: <Diagnoses lines={view.visit.diagnoses ?? []} names={view.names} />,
     talk: <Conversation order={view.visit.order} />,
-    messages: <Messages view={view} states={messages} />,
+    messages: <Messages messages={view.visit.messages} names={view.names} states={messages} />,
     readings: <Readings view={view} />,
     parts: <Parts view={view} />,
     answers: <Answers view={view} sheets={sheets} />,

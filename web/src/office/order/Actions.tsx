@@ -9,6 +9,7 @@ import { PlanDrawer } from "../PlanDrawer";
 import { Failure, useCommands } from "../queries";
 import { type Act, ActDrawer } from "./ActDrawer";
 import css from "./Order.module.css";
+import { SendOrder } from "./SendOrder";
 
 /** What can be done with the order as it stands. */
 const fitting: Record<OrderPage["state"], (Act | "plan" | "released" | "reopened")[]> = {
@@ -26,8 +27,9 @@ export function Actions({ page }: { page: OrderPage }) {
   const navigate = useNavigate();
   const [planning, setPlanning] = useState(false);
   const [acting, setActing] = useState<Act>();
+  const [sending, setSending] = useState(false);
   const [said, setSaid] = useState("");
-  const [mayAct, mayPlan, mayOpen] = [useMay("work.held"), useMay("visit.planned"), useMay("work.opened")];
+  const [mayAct, mayPlan, mayOpen, maySend] = [useMay("work.held"), useMay("visit.planned"), useMay("work.opened"), useMay("work.sent")];
   const subject = { type: "workorder", id: page.line.id };
   const begun = page.visits.some((v) => ["travelling", "on_site", "paused"].includes(v.visit.stage));
   const simple = (kind: "work.released" | "work.reopened") =>
@@ -59,11 +61,13 @@ export function Actions({ page }: { page: OrderPage }) {
       <Button component="a" href={`/api/office/orders/${page.line.id}/paper.pdf`} target="_blank" rel="noreferrer">
         {t("orderPage.do.print")}
       </Button>
+      {maySend && <Button onClick={() => setSending(true)}>{t("orderSend.open")}</Button>}
       <span role="status" className="small">
         {said}
       </span>
       <Failure error={commands.error} />
       {planning && <PlanDrawer order={page.line} date={isoDate(Date.now())} onDone={setSaid} onClose={() => setPlanning(false)} />}
+      {sending && <SendOrder page={page} onDone={setSaid} onClose={() => setSending(false)} />}
       {acting && <ActDrawer act={acting} page={page} onDone={() => setActing(undefined)} onClose={() => setActing(undefined)} />}
     </footer>
   );

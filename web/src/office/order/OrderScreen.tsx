@@ -47,8 +47,9 @@ function Shown({ page }: { page: OrderPage }) {
         </div>
         <div>
           <Conversation order={page.line.id} />
+          <Messages messages={page.order.messages} names={page.names} states={page.messages} />
           {page.visits.map((v) => (
-            <Messages key={v.id} view={v} states={page.messages} />
+            <Messages key={v.id} messages={v.visit.messages} names={page.names} states={page.messages} />
           ))}
         </div>
       </div>
