@@ -4,6 +4,7 @@
 
 SHELL := /bin/bash
 export GOFLAGS := -buildvcs=false
+export CGO_ENABLED := 0
 
 # Which program this is: what the sources are at.
 VERSION := $(shell git describe --always --dirty --abbrev=10 2>/dev/null || echo unstamped)
@@ -20,7 +21,7 @@ demo: build
 build: bin/iter
 
 bin/iter: cmd/iter/dist/index.html $(GO_FILES)
-	CGO_ENABLED=0 go build -trimpath -ldflags="-s -w -X main.version=$(VERSION)" -o $@ ./cmd/iter
+	go build -trimpath -ldflags="-s -w -X main.version=$(VERSION)" -o $@ ./cmd/iter
 
 web/node_modules/.done: web/package-lock.json
 	cd web && npm install --no-save --no-audit --no-fund --loglevel=error
@@ -100,7 +101,7 @@ soak: build chromium e2e/node_modules/.done
 
 # Each fuzz target for a minute.
 fuzz:
-	@for t in core/ledger:FuzzApply core/ledger:FuzzMergePatch core/bridge:FuzzCall core/reading:FuzzParse core/formula/parse:FuzzText core/sheet:FuzzParse core/stock:FuzzReadCode server/importing:FuzzImport server/importing:FuzzPartsList server/api:FuzzSyncBody server/api:FuzzBatch server/api:FuzzUploadHeaders server/api:FuzzUnsentFile; do \
+	@for t in core/ledger:FuzzApply core/ledger:FuzzMergePatch core/bridge:FuzzCall core/reading:FuzzParse core/formula/parse:FuzzText core/sheet:FuzzParse core/stock:FuzzReadCode core/roads:FuzzRead core/roads:FuzzOpen server/importing:FuzzImport server/importing:FuzzPartsList server/api:FuzzSyncBody server/api:FuzzBatch server/api:FuzzUploadHeaders server/api:FuzzUnsentFile; do \
 	  echo "$$t"; go test ./$${t%:*} -run '^$$' -fuzz "^$${t#*:}\$$" -fuzztime 60s || exit 1; done
 
 screenshots: build chromium e2e/node_modules/.done

@@ -48,6 +48,7 @@ const usage = `iter – field service that works with no signal
   iter password --data DIR --login NAME --person ID
                                 give a person a login; prints a first password
   iter import --data DIR FOLDER read people, customers, sites, assets, parts, stock and work orders from CSV files
+  iter roads --data DIR FILE    read the roads of an OpenStreetMap extract (.osm.pbf or .osm), in place of those before; the program may run
   iter verify --data DIR        fold the log anew and compare
   iter rebuild --data DIR       fold the log anew and replace what was folded before
   iter serve --data DIR --replicate OTHER
@@ -61,7 +62,7 @@ Each command tells its flags with -h.
 
 var commands = map[string]func(context.Context, []string) error{
 	"demo": runDemo, "serve": runServe, "admin": runAdmin, "password": runPassword, "import": runImport, "verify": runVerify,
-	"rebuild": runRebuild, "backup": runBackup, "restore": runRestore,
+	"rebuild": runRebuild, "backup": runBackup, "restore": runRestore, "roads": runRoads,
 	"version": runVersion,
 }
 
@@ -222,7 +223,7 @@ func emptied(ctx context.Context, dir string, keep bool) error {
 	if keep {
 		return nil
 	}
-	for _, name := range []string{store.FilesDir, store.FileName, store.FileName + "-wal", store.FileName + "-shm"} {
+	for _, name := range []string{store.FilesDir, store.RoadsName, store.FileName, store.FileName + "-wal", store.FileName + "-shm"} {
 		if err := os.RemoveAll(filepath.Join(dir, name)); err != nil {
 			return err
 		}
@@ -264,6 +265,13 @@ func runDemo(ctx context.Context, args []string) error {
 		return err
 	}
 	defer s.Close()
+	if at, err := store.RoadsAt(*f.data); err != nil {
+		return err
+	} else if at.IsZero() {
+		if err := demo.BringRoads(*f.data); err != nil {
+			return err
+		}
+	}
 	empty := false
 	if err := s.Write(ctx, func(tx *store.Tx) error {
 		n, err := tx.Seq()

@@ -12,7 +12,7 @@ import (
 
 var partsFunctions = functions{
 	"nearby": with(func(in Nearby) ([]plan.Near, error) {
-		return plan.Nearby(in.From, in.Quantity, in.Holders, roads.Coast()), nil
+		return plan.Nearby(in.from(), in.Quantity, in.Holders, in.Ways), nil
 	}),
 	"allot": with(func(in view.Demands) ([]stock.Allotment, error) { return in.Allot(), nil }),
 	"code":  with(func(in Label) (stock.Code, error) { return stock.ReadCode(in.Text) }),
@@ -37,6 +37,20 @@ type Nearby struct {
 	From     *records.Point  `json:"from,omitempty"`
 	Quantity decimal.Decimal `json:"quantity"`
 	Holders  []plan.Holder   `json:"holders"`
+	Ways     *roads.Answers  `json:"ways,omitempty"` // that are known
+}
+
+// atPlace is how near somebody is to a place to be there, as far as driving goes, in metres.
+const atPlace = 300
+
+// from is the place that somebody is at, so that a way from there is known; else where they are.
+func (n Nearby) from() *records.Point {
+	if n.From != nil {
+		if p := n.Ways.Near(*n.From, atPlace); p != nil {
+			return p
+		}
+	}
+	return n.From
 }
 
 // Label is what a label says, as a scanner reads it.

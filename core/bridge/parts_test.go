@@ -9,6 +9,7 @@ import (
 	"iter.example/iter/core/bridge"
 	"iter.example/iter/core/plan"
 	"iter.example/iter/core/records"
+	"iter.example/iter/core/roads"
 	"iter.example/iter/core/stock"
 	"iter.example/iter/core/view"
 	"iter.example/iter/core/work"
@@ -28,11 +29,13 @@ func TestPartsForAScreen(t *testing.T) {
 		bridge.Codes{Codes: []string{"036000291452", "", "sk-38"}}))
 
 	here := &records.Point{Lat: 54.776, Lon: -9.131}
-	near := ask[[]plan.Near](t, "nearby", bridge.Nearby{From: here, Quantity: decimal.NewFromInt(1), Holders: []plan.Holder{
-		{Name: "Tarrel", Free: decimal.NewFromInt(1), At: &records.Point{Lat: 54.893, Lon: -9.187}},
-		{Name: "Quay", Free: decimal.NewFromInt(1), At: &records.Point{Lat: 54.789, Lon: -9.252}}}})
+	tarrel, quay := records.Point{Lat: 54.893, Lon: -9.187}, records.Point{Lat: 54.789, Lon: -9.252}
+	known := &roads.Answers{Places: []records.Point{{Lat: 54.777, Lon: -9.131}, tarrel, quay},
+		Known: []roads.Known{{From: 0, To: 1, Seconds: 900, Metres: 14000}, {From: 0, To: 2, Seconds: 400, Metres: 6000}}}
+	near := ask[[]plan.Near](t, "nearby", bridge.Nearby{From: here, Quantity: decimal.NewFromInt(1), Ways: known, Holders: []plan.Holder{
+		{Name: "Tarrel", Free: decimal.NewFromInt(1), At: &tarrel}, {Name: "Quay", Free: decimal.NewFromInt(1), At: &quay}}})
 	assert.Len(t, near, 2)
-	assert.Less(t, near[0].Seconds, near[1].Seconds, "by the roads of the coast")
+	assert.Equal(t, []int{400, 900}, []int{near[0].Seconds, near[1].Seconds}, "from the place that is known, a hundred metres on")
 	assert.Positive(t, near[0].Metres)
 
 	lacks := ask[[]stock.Allotment](t, "allot", view.Demands{Stops: []view.NeedyStop{{ID: "V", Order: "W",

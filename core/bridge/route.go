@@ -13,11 +13,11 @@ import (
 var routeFunctions = functions{
 	"route": with(func(in Route) ([]plan.Leg, error) {
 		stops, now := in.arranged()
-		return plan.Route(stops, in.Order, in.Start, now, roads.Coast()), nil
+		return plan.Route(stops, in.Order, in.Start, now, in.Ways), nil
 	}),
 	"order": with(func(in Route) (plan.Ordered, error) {
 		stops, now := in.arranged()
-		return plan.Order(stops, in.Order, in.Start, now, roads.Coast()), nil
+		return plan.Order(stops, in.Order, in.Start, now, in.Ways), nil
 	}),
 	"coast": with(func(struct{}) (Coast, error) { return Coast{roads.Coast().Land, roads.Coast().Lines()}, nil }),
 }
@@ -30,14 +30,15 @@ type RouteStop struct {
 	Site  records.Site `json:"site"`
 }
 
-// Route asks for a day's stops as they will be: in order, with the legs between them. Start is where the day begins, and Order
-// the person's own order of the stops.
+// Route asks for a day's stops as they will be: in order, with the legs between them. Start is where the day begins, Order
+// the person's own order of the stops, and Ways the ways that are known.
 type Route struct {
 	Stops []RouteStop    `json:"stops"`
 	Order []string       `json:"order"`
 	Start *records.Point `json:"start,omitempty"`
 	Now   int64          `json:"now"`
 	Zone  labor.Zone     `json:"zone"`
+	Ways  *roads.Answers `json:"ways,omitempty"`
 }
 
 func (r Route) arranged() ([]plan.Stop, time.Time) {

@@ -7,6 +7,7 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/http"
+	"path/filepath"
 	"strconv"
 	"sync"
 	"time"
@@ -25,6 +26,7 @@ import (
 	"iter.example/iter/server/reports"
 	"iter.example/iter/server/standin"
 	"iter.example/iter/server/store"
+	"iter.example/iter/server/ways"
 )
 
 // Config is what the server is made of. Now and Log may be left out.
@@ -64,6 +66,7 @@ type Server struct {
 	lines         remembered[FinishedLine] // of finished visits, by visit and day
 	worked        remembered[[]hours.Day]  // days of people, by person and range
 	files         *files.Dir
+	roads         *ways.Roads
 	uploads       http.Handler
 	printer       reports.Printer
 	metrics       metrics
@@ -99,7 +102,7 @@ func New(c Config) (*Server, error) {
 	if c.Supplier == nil {
 		c.Supplier = standin.SimulatedSupplier{Store: c.Store, Now: c.Now}
 	}
-	s := &Server{Config: c, done: make(chan struct{}), fresh: make(chan struct{}, 1)}
+	s := &Server{Config: c, roads: ways.Open(filepath.Dir(c.Store.Path())), done: make(chan struct{}), fresh: make(chan struct{}, 1)}
 	s.announcements.fresh = make(chan struct{}, 1)
 	var err error
 	if s.files, err = files.Open(c.Store); err != nil {

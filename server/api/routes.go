@@ -67,6 +67,7 @@ var routes = []route{
 	post("/api/password", signed, (*Server).changePassword),
 	get("/api/roundup", signed, (*Server).roundUp),
 	getQuery("/api/directory", technicians, (*Server).directory),
+	getQuery("/api/ways", technicians, (*Server).ways),
 	get("/api/directory/:customer", technicians, (*Server).customerInShort),
 	raw(http.MethodGet, "/api/events", signed, (*Server).events),
 	raw(http.MethodGet, "/api/reports/:file", signed, (*Server).report),

@@ -1,11 +1,32 @@
 package demo
 
 import (
+	"bytes"
+	"context"
+	_ "embed"
+	"sync"
 	"time"
 
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/roads"
+	"iter.example/iter/server/extract"
+	"iter.example/iter/server/ways"
 )
+
+//go:embed coast.osm
+var coastExtract []byte
+
+// coast is the roads of the made-up coast.
+var coast = sync.OnceValue(func() *roads.Region {
+	r, _, err := extract.Read(context.Background(), bytes.NewReader(coastExtract), nil)
+	if err != nil {
+		panic("demo: the coast that ships with the program can't be read: " + err.Error())
+	}
+	return r
+})
+
+// BringRoads puts the coast's roads into a data directory.
+func BringRoads(dir string) error { return ways.Put(dir, coast()) }
 
 // near gives a point on a road near a place.
 func (g *generator) near(lat, lon float64) records.Point {
@@ -24,8 +45,10 @@ func (g *generator) near(lat, lon float64) records.Point {
 
 // drive is how long the way between two points takes, to the minute.
 func drive(a, b records.Point) time.Duration {
-	w := roads.Coast().Ways(a, b)[0]
-	if w == nil {
+	p, okP := coast().Snap(a)
+	q, okQ := coast().Snap(b)
+	w, ok := coast().Way(p, q)
+	if !okP || !okQ || !ok {
 		return 30 * time.Minute
 	}
 	return (time.Duration(w.Seconds)*time.Second + 30*time.Second).Truncate(time.Minute)

@@ -73,8 +73,8 @@ type replicator struct {
 	done extent // how far the copy goes
 }
 
-// extent is how much there is: the last place in the log, and the number of files.
-type extent struct{ seq, files int64 }
+// extent is how much there is: the last place in the log, the number of files, and when the roads were brought.
+type extent struct{ seq, files, roads int64 }
 
 // pass has the copy go as far as the log does, and says so: of all that was in the log before it began, the changes and the files are
 // there.
@@ -86,6 +86,11 @@ func (r *replicator) pass(ctx context.Context) {
 		}
 		return err
 	})
+	if err == nil {
+		var roads time.Time
+		roads, err = store.RoadsAt(filepath.Dir(r.s.Path()))
+		now.roads = roads.UnixNano()
+	}
 	if err == nil && now == r.done {
 		return
 	}

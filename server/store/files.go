@@ -173,7 +173,7 @@ func (s *Store) CopyFiles(ctx context.Context, to string) (int, error) {
 	return CopyFiles(ctx, s.dir, to)
 }
 
-// CopyFiles copies files from one data directory to another. A file never changes, since its name is its hash.
+// CopyFiles copies files from one data directory to another, and the roads. A file never changes, since its name is its hash.
 func CopyFiles(ctx context.Context, from, to string) (n int, err error) {
 	from, to = filepath.Join(from, FilesDir), filepath.Join(to, FilesDir)
 	err = filepath.WalkDir(from, func(path string, e fs.DirEntry, err error) error {
@@ -196,7 +196,35 @@ func CopyFiles(ctx context.Context, from, to string) (n int, err error) {
 		n++
 		return copyFile(path, target)
 	})
-	return n, err
+	return n, errors.Join(err, copyRoads(filepath.Dir(from), filepath.Dir(to)))
+}
+
+// RoadsName is the file in a data directory that holds the roads of the firm's region.
+const RoadsName = "roads"
+
+// RoadsAt is when the roads in a data directory were brought; zero when there are none.
+func RoadsAt(dir string) (at time.Time, err error) {
+	info, err := os.Stat(filepath.Join(dir, RoadsName))
+	switch {
+	case errors.Is(err, fs.ErrNotExist):
+		return at, nil
+	case err != nil:
+		return at, err
+	}
+	return info.ModTime(), nil
+}
+
+// copyRoads copies the roads, unless those that are there are of the same moment.
+func copyRoads(from, to string) error {
+	at, err := RoadsAt(from)
+	if err != nil || at.IsZero() {
+		return err
+	}
+	if have, err := RoadsAt(to); err != nil || have.Equal(at) {
+		return err
+	}
+	target := filepath.Join(to, RoadsName)
+	return errors.Join(copyFile(filepath.Join(from, RoadsName), target), os.Chtimes(target, at, at))
 }
 
 func copyFile(from, to string) error {

@@ -49,6 +49,7 @@ func main() {
 		old.lately(ctx)
 	}
 	day(ctx, young, old)
+	roadNetwork()
 	if old != young {
 		refold(ctx, old)
 	}

@@ -1,5 +1,7 @@
-// Command coast makes the coast of the scenario: its land, its roads and its ferries. It prints what core/roads ships with:
+// Command coast makes the coast of the scenario: its land, its roads and its ferries. It prints them as an OpenStreetMap extract, which the
+// demo reads like a real firm's, and in short, as the drawn map has them:
 //
+//	go run ./tools/coast extract > server/demo/coast.osm
 //	go run ./tools/coast > core/roads/coast.txt
 //
 // Land is noise lifted around the places and towards the east. Main roads join the places along the cheapest way over a grid
@@ -10,6 +12,7 @@ import (
 	"bufio"
 	"container/heap"
 	"fmt"
+	"io"
 	"math"
 	"math/rand"
 	"os"
@@ -103,6 +106,11 @@ func main() {
 	}
 	out := bufio.NewWriter(os.Stdout)
 	defer out.Flush()
+	if len(os.Args) > 1 && os.Args[1] == "extract" {
+		land := shore(height)
+		extract(out, build(height, rough), land)
+		return
+	}
 	for _, line := range shore(height) {
 		fmt.Fprint(out, "land")
 		for _, p := range line {
@@ -117,6 +125,59 @@ func main() {
 	for _, e := range n.edges {
 		fmt.Fprintln(out, "edge", e.a, e.b, e.class, e.name)
 	}
+}
+
+// tags say how the roads of each class are driven: 0.9 of the limit.
+var tags = map[string]string{
+	"main":  `<tag k="highway" v="primary"/><tag k="maxspeed" v="68"/>`,
+	"lane":  `<tag k="highway" v="unclassified"/><tag k="maxspeed" v="38"/>`,
+	"ferry": `<tag k="route" v="ferry"/>`,
+}
+
+// extract prints the coast as an OpenStreetMap extract: junctions, the places and the shores first, then what joins them.
+func extract(out io.Writer, n *network, land [][]point) {
+	fmt.Fprintln(out, `<?xml version="1.0" encoding="UTF-8"?>`)
+	fmt.Fprintln(out, `<osm version="0.6" generator="tools/coast" license="A made-up coast, free to use">`)
+	id := 0
+	node := func(p point, inner string) int {
+		id++
+		if inner == "" {
+			fmt.Fprintf(out, "<node id=\"%d\" version=\"1\" lat=\"%.5f\" lon=\"%.5f\"/>\n", id, p.lat, p.lon)
+		} else {
+			fmt.Fprintf(out, "<node id=\"%d\" version=\"1\" lat=\"%.5f\" lon=\"%.5f\">%s</node>\n", id, p.lat, p.lon, inner)
+		}
+		return id
+	}
+	junctions := make([]int, len(n.points))
+	for i, p := range n.points {
+		junctions[i] = node(p, "")
+	}
+	for _, p := range places {
+		node(point{p.lat, p.lon}, fmt.Sprintf(`<tag k="place" v="village"/><tag k="name" v="%s"/>`, p.name))
+	}
+	shores := make([][]int, len(land))
+	for i, line := range land {
+		for _, p := range line {
+			shores[i] = append(shores[i], node(p, ""))
+		}
+		shores[i] = append(shores[i], shores[i][0])
+	}
+	id = 0
+	way := func(nodes []int, inner string) {
+		id++
+		fmt.Fprintf(out, "<way id=\"%d\" version=\"1\">", id)
+		for _, x := range nodes {
+			fmt.Fprintf(out, "<nd ref=\"%d\"/>", x)
+		}
+		fmt.Fprintf(out, "%s</way>\n", inner)
+	}
+	for _, e := range n.edges {
+		way([]int{junctions[e.a], junctions[e.b]}, tags[e.class]+fmt.Sprintf(`<tag k="name" v="%s"/>`, e.name))
+	}
+	for _, line := range shores {
+		way(line, `<tag k="natural" v="coastline"/>`)
+	}
+	fmt.Fprintln(out, "</osm>")
 }
 
 // shore traces where the height is zero, as closed lines, by marching squares. The map's edge in the east is closed too.

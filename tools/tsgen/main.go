@@ -67,7 +67,8 @@ var rename = map[string]string{"core/audit.Line": "RecordedLine", "core/signoff.
 	"server/hours.Share": "HoursShare", "server/hours.Report": "PostReport", "server/store.Sent": "SentMessage",
 	"server/office.Field": "ConflictField", "server/office.Phoned": "PhonedBy",
 	"server/syncing.Verdict": "HeldVerdict", "core/labor.Class": "PayClass",
-	"core/roads.Class": "RoadClass", "core/roads.Part": "WayPart", "core/records.Template": "MessageTemplate",
+	"core/roads.Class": "RoadClass", "core/roads.Part": "WayPart", "core/roads.Piece": "WayPiece",
+	"core/roads.Known": "KnownWay", "core/roads.Answers": "KnownWays", "core/records.Template": "MessageTemplate",
 	"core/records.Point": "MapPoint", "core/work.Message": "VisitMessage", "core/work.Request": "PartRequest",
 	"core/labor.Day": "TimeDay", "core/labor.Crew": "CrewSpans", "core/signoff.Line": "SummaryLine", "core/view.Visit": "VisitView",
 	"core/ledger.Move": "VisitMove", "core/ledger.Plan": "VisitPlan", "core/replica.Identified": "ShownIdentity"}

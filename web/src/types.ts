@@ -196,6 +196,7 @@ export interface Questions {
   "/api/me": { query: unknown; answer: Me };
   "/api/roundup": { query: unknown; answer: RoundUp };
   "/api/directory": { query: DirectoryQuery; answer: Directory };
+  "/api/ways": { query: WaysQuery; answer: WaysAnswer };
   "/api/directory/:customer": { query: unknown; answer: CustomerInShort };
   "/api/terminal/people": { query: unknown; answer: TerminalPerson[] };
   "/api/office/home": { query: unknown; answer: WaitingGroup[] };
@@ -1743,6 +1744,8 @@ export interface CoreNearby {
   from?: MapPoint;
   quantity: Decimal;
   holders: Holder[];
+  /** that are known */
+  ways?: KnownWays;
 }
 
 /** Near is a holder with the way to it. */
@@ -1798,8 +1801,8 @@ export interface SyncRequest {
 }
 
 /**
- * Route asks for a day's stops as they will be: in order, with the legs between them. Start is where the day begins, and Order
- * the person's own order of the stops.
+ * Route asks for a day's stops as they will be: in order, with the legs between them. Start is where the day begins, Order the
+ * person's own order of the stops, and Ways the ways that are known.
  */
 export interface CoreRoute {
   stops: CoreRouteStop[];
@@ -1807,6 +1810,7 @@ export interface CoreRoute {
   start?: MapPoint;
   now: number;
   zone: Zone;
+  ways?: KnownWays;
 }
 
 /** Ordered is the order of the stops still to come that needs the least driving. */
@@ -2142,6 +2146,18 @@ export interface Directory {
   customers: Customers;
   sites: Sites;
   assets: Assets;
+}
+
+/** WaysQuery says which ways a phone has, by their revision; "" for none. */
+export interface WaysQuery {
+  rev?: string;
+}
+
+/** WaysAnswer is what a phone is told of the ways between its person's stops. */
+export interface WaysAnswer {
+  /** Same tells that the phone has them. Ways is missing then, and where the firm has brought no roads. */
+  same: boolean;
+  ways?: KnownWays;
 }
 
 /** CustomerInShort is a customer's page as a phone shows it: their records as devices are told them, and the work for them. */
@@ -4678,6 +4694,17 @@ export interface Holder {
   free: Decimal;
 }
 
+/** Answers are the ways between some places, worked out beforehand: what a device carries, and it carries no roads. */
+export interface KnownWays {
+  /** Rev says of which roads and places they are. */
+  rev: string;
+  /** where the roads are from, and under which licence */
+  source: string;
+  places: MapPoint[];
+  pieces: WayPiece[];
+  known: KnownWay[];
+}
+
 /** State is what a device knows of itself. */
 export interface ReplicaState {
   /** its identity at the server */
@@ -4850,6 +4877,8 @@ export interface Wish {
 /** Way is how to get from one place to another. */
 export interface Way {
   seconds: number;
+  /** seconds of them, on ferries */
+  ferry?: number;
   metres: number;
   line: MapPoint[];
   parts: WayPart[];
@@ -6025,6 +6054,30 @@ export interface Why {
 /** Trouble is a kind of exception: something about a day that a person should look at before it is paid. */
 export type Trouble = "missing_end" | "overlap" | "long_span" | "gap" | "clock_error" | "end_unconfirmed" | "correction_waits" | "late_stamp";
 
+/** Piece is a stretch of road that ways run along. */
+export interface WayPiece {
+  name: string;
+  class: RoadClass;
+  metres: number;
+  seconds: number;
+  /**
+   * Line is in hundred-thousandths of a degree: latitude and longitude of the first point, then of each how far it is from the
+   * one before.
+   */
+  line: number[];
+}
+
+/** Known is a way between two of the places, by their numbers, along pieces in their order. */
+export interface KnownWay {
+  from: number;
+  to: number;
+  seconds: number;
+  /** seconds of them, on ferries */
+  ferry?: number;
+  metres: number;
+  pieces: number[];
+}
+
 /**
  * Proof shows that the actor of an entry was at the shared terminal that recorded it: an HMAC-SHA256 (RFC 2104) of the entry in
  * canonical JSON (RFC 8785), under a key that the terminal has only while that person is identified.
@@ -6527,7 +6580,7 @@ export interface Recommend {
 export type AlertKind = "hazard" | "failed" | "recommendation";
 
 /** Class is a kind of road. */
-export type RoadClass = "main" | "lane" | "ferry";
+export type RoadClass = "motorway" | "main" | "lane" | "street" | "track" | "ferry";
 
 /** Class is when time is worked, as customers pay for it. */
 export type PayClass = "normal" | "evening" | "weekend";

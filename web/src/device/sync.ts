@@ -11,6 +11,7 @@ import { postPatiently, type Trip } from "./patient";
 import { ServerProblem } from "./problem";
 import { newId } from "./record";
 import { takeIn } from "./takeIn";
+import { refreshWays } from "./ways";
 import { ended } from "./wipe";
 
 export type SyncPhase = "idle" | "sending" | "offline" | "signed_out" | "failing";
@@ -122,6 +123,7 @@ export class Syncer {
           await ended(this.db, (replica) => post({ replica, cursor: "", now: new Date(), entries: [], wiped: true }, this.abort.signal));
         } else {
           void refreshDirectory(this.db, await this.db.now());
+          await refreshWays(this.db);
           await fetchPack(this.db, this.abort.signal);
         }
         await prune(this.db, await fileBudget());

@@ -3,6 +3,7 @@ import { core } from "../../device/core";
 import { useLive } from "../../device/live";
 import { where } from "../../device/record";
 import { refreshRoundUp } from "../../device/roundup";
+import { keptWays } from "../../device/ways";
 import type { MapPoint, Near, RoundUp } from "../../types";
 import { useCore, useDevice, useSettings } from "../device";
 
@@ -20,6 +21,7 @@ export function useHolders(part: string, quantity: string): { list: Near[]; at: 
   const ready = useCore();
   const round = useRoundUp();
   const settings = useSettings();
+  const ways = useLive(useDevice().db, keptWays, []);
   if (!ready || !round) return undefined;
   const others = round.places.filter((p) => p.id !== me.person.van && p.free[part] !== undefined);
   const holders = others.map((p) => ({
@@ -32,7 +34,7 @@ export function useHolders(part: string, quantity: string): { list: Near[]; at: 
     free: p.free[part],
   }));
   const from = here(round, me.person.van) ?? me.person.home ?? settings?.road.yard;
-  return { list: core("nearby", { from, quantity, holders }), at: round.at, from };
+  return { list: core("nearby", { from, quantity, holders, ways }), at: round.at, from };
 }
 
 /** Where this person is: as the device says, or where their van was last. Without either, it is where their day begins. */

@@ -1,10 +1,13 @@
 import { Suspense, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
+import { useLive } from "../../device/live";
+import { isNewer, keptWays } from "../../device/ways";
 import type { Leg, StepTaken, Visit } from "../../types";
 import { duration, kilometres, time } from "../../ui/format";
 import { Glyph, Tag } from "../../ui/Glyph";
 import { screen } from "../../ui/screen";
+import { useDevice } from "../device";
 import { useSteps } from "../step";
 import { asked, isOver, isUnderWay, isUnsigned, type Stop } from "../stops";
 import { useSwipe } from "./swipe";
@@ -35,6 +38,9 @@ export function RouteStop({ stop, leg, lacks, unread, chosen, onWay }: Props) {
   const answering = stop.visit.stage === "sent" || (resting && taken?.visit === stop.id && stop.visit.stage === "accepted");
   const state = isUnderWay(stop) ? "now" : done ? "done" : "todo";
   const way = leg?.way;
+  const ways = useLive(useDevice().db, keptWays, []);
+  const { lat = 0, lon = 0 } = stop.site ?? {};
+  const newer = !way && (lat !== 0 || lon !== 0) && isNewer(ways, { lat, lon });
   return (
     <>
       {way && !done && (
@@ -44,6 +50,12 @@ export function RouteStop({ stop, leg, lacks, unread, chosen, onWay }: Props) {
             {t("route.leg", { time: duration(way.seconds), way: kilometres(way.metres) })}
             {way.parts.some((p) => p.class === "ferry") && ` · ${t("route.ferry")}`}
           </button>
+        </li>
+      )}
+      {newer && !done && (
+        <li className={`leg ${state}`}>
+          <span className="stop-line" />
+          <span className="small quiet">{t("route.newer")}</span>
         </li>
       )}
       <li className={`stop ${state}${chosen ? " chosen" : ""}${stop.part === "gone" ? " gone" : ""}`}>

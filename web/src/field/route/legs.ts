@@ -3,6 +3,7 @@
 import { core } from "../../device/core";
 import type { DeviceDB } from "../../device/db";
 import { useLive } from "../../device/live";
+import { keptWays } from "../../device/ways";
 import type { CoreRoute, Leg, Order, Ordered, Site } from "../../types";
 import { useCore, useDevice } from "../device";
 import type { Stop } from "../stops";
@@ -26,6 +27,7 @@ async function question(db: DeviceDB, stops: Stop[], order: string[]): Promise<C
     start: person?.home ?? settings?.road.yard,
     now: await db.now(),
     zone: await db.zone(),
+    ways: await keptWays(db),
   };
 }
 

@@ -1,0 +1,73 @@
+package ways_test
+
+import (
+	"context"
+	"os"
+	"path/filepath"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"iter.example/iter/core/records"
+	"iter.example/iter/core/roads"
+	"iter.example/iter/server/store"
+	"iter.example/iter/server/ways"
+)
+
+var ctx = context.Background()
+
+// road is a region of one road that takes so long.
+func road(t *testing.T, takes time.Duration) *roads.Region {
+	var b roads.Builder
+	from, to := b.Junction(), b.Junction()
+	_, err := b.Add(roads.Stretch{From: from, To: to, Line: []records.Point{west, east}, Name: "Shore road", Class: roads.Main, There: takes,
+		Back: takes})
+	require.NoError(t, err)
+	r, err := b.Build(nil)
+	require.NoError(t, err)
+	return r
+}
+
+var west, east = records.Point{Lat: 50, Lon: -5}, records.Point{Lat: 50, Lon: -4.9}
+
+// Roads are there once they are brought, others take their place while the program runs, and what can't be read takes nobody's.
+func TestRoadsAreBrought(t *testing.T) {
+	dir := t.TempDir()
+	r, now := ways.Open(dir), time.Now()
+	stops := ways.Stops{Always: []records.Point{west}, Days: [][]records.Point{{east}, {{Lat: 50, Lon: -4.95}}}}
+	a, err := r.Answers(ctx, now, stops)
+	require.NoError(t, err)
+	assert.Nil(t, a, "no roads yet")
+
+	require.NoError(t, ways.Put(dir, road(t, time.Hour)))
+	now = now.Add(time.Minute)
+	a, err = r.Answers(ctx, now, stops)
+	require.NoError(t, err)
+	assert.Equal(t, 3600, a.Ways(west, east)[0].Seconds)
+	assert.Nil(t, a.Ways(east, records.Point{Lat: 50, Lon: -4.95})[0], "nobody goes from a stop of one day to one of another")
+	assert.NotNil(t, a.Ways(records.Point{Lat: 50, Lon: -4.95}, west)[0])
+	again, err := r.Answers(ctx, now, stops)
+	require.NoError(t, err)
+	assert.Equal(t, a.Rev, again.Rev)
+
+	require.NoError(t, ways.Put(dir, road(t, 2*time.Hour)))
+	later := time.Now().Add(time.Hour)
+	require.NoError(t, os.Chtimes(filepath.Join(dir, store.RoadsName), later, later))
+	now = now.Add(time.Minute)
+	again, err = r.Answers(ctx, now, stops)
+	require.NoError(t, err)
+	assert.NotEqual(t, a.Rev, again.Rev)
+	assert.Equal(t, 7200, again.Ways(west, east)[0].Seconds)
+
+	require.NoError(t, os.WriteFile(filepath.Join(dir, store.RoadsName), []byte("broken"), 0o600))
+	_, err = r.Region(now.Add(time.Minute))
+	assert.ErrorContains(t, err, "roads.unreadable")
+	kept, err := r.Region(now.Add(time.Minute))
+	require.NoError(t, err)
+	assert.NotNil(t, kept, "the old roads stay")
+	entries, err := os.ReadDir(dir)
+	require.NoError(t, err)
+	assert.Len(t, entries, 1, "nothing half made is left")
+}

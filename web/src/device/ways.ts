@@ -1,0 +1,40 @@
+/**
+ * The ways between the stops of the coming days, where they begin, the stores and the other vans: worked out at the office from the firm's roads,
+ * and kept here. Where a place is new, or the firm has brought no roads, no way is known, and none is guessed.
+ */
+import { get } from "../session/api";
+import type { KnownWays, MapPoint } from "../types";
+import type { DeviceDB } from "./db";
+
+/** How near two points are that are one place, in degrees. */
+const same = 1e-6;
+
+const asking = new Map<DeviceDB, Promise<void>>();
+
+export async function keptWays(db: DeviceDB): Promise<KnownWays | undefined> {
+  return (await db.remembered.get("ways"))?.value as KnownWays | undefined;
+}
+
+/** Whether ways are known here, but none from or to a place: it is newer than they are. */
+export function isNewer(ways: KnownWays | undefined, at: Pick<MapPoint, "lat" | "lon">): boolean {
+  const near = (p: MapPoint) => Math.abs(p.lat - at.lat) < same && Math.abs(p.lon - at.lon) < same;
+  return ways !== undefined && !ways.places.some(near);
+}
+
+/** Asks for the ways, after what was planned has come. What can't be had now is asked for at the next sync. */
+export function refreshWays(db: DeviceDB): Promise<void> {
+  const under = asking.get(db);
+  if (under) return under;
+  const job = (async () => {
+    if (!(await db.body("person", db.person))?.roles.includes("technician")) return; // a terminal
+    const kept = await keptWays(db);
+    const { same, ways } = await get("/api/ways", kept ? { rev: kept.rev } : {});
+    if (same) return;
+    if (ways) await db.remembered.put({ name: "ways", value: ways });
+    else if (kept) await db.remembered.delete("ways");
+  })()
+    .catch(() => {}) // what is kept stays
+    .finally(() => asking.delete(db));
+  asking.set(db, job);
+  return job;
+}
