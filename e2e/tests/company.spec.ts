@@ -5,10 +5,11 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { expect, type Page } from "@playwright/test";
 import { zone } from "../playwright.config.js";
-import { binary, freePort, test } from "./program.js";
+import { binary, command, freePort, test } from "./program.js";
 
 const data = mkdtempSync(join(tmpdir(), "iter-own-"));
 const example = join(import.meta.dirname, "../../docs/import-example");
+const coast = join(import.meta.dirname, "../../server/demo/coast.osm");
 const port = freePort();
 const url = `http://127.0.0.1:${port}`;
 const iter = (...args: string[]) => execFileSync(binary, args, { encoding: "utf8", stdio: ["ignore", "pipe", "pipe"] });
@@ -102,11 +103,17 @@ test("an empty company is founded, imported, and worked with by keyboard", async
   await office.keyboard.press("b");
   await expect(office.locator(".lane-list li", { hasText: "Kessel Dairy" })).toContainText("sent");
 
-  // Ann sees it, with her van as it was imported.
+  // The firm brings its roads while the program runs; those that can't be read change nothing.
+  expect(() => iter("roads", "--data", data, join(example, "sites.csv"))).toThrow(/the roads are as they were/);
+  expect(iter("roads", "--data", data, coast)).toMatch(/\d+ stretches of road/);
+  await command(office, "record.amended", { type: "person", id: "ann" }, { home: { lat: 54.8123, lon: -9.2145 } });
+
+  // Ann sees it, with the way there, and her van as it was imported.
   const phone = await (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage();
   await phone.goto(url);
   await typeIn(phone, "ann", ann);
   await expect(phone.locator(".stop", { hasText: "Pump has lost its prime" })).toContainText("new");
+  await expect(phone.locator(".leg")).toContainText(/\d+ min .* km/);
   await phone.getByRole("link", { name: "Van" }).click();
   await expect(phone.locator(".line", { hasText: "Drop cable" })).toContainText("25.5 m");
   await phone.goto(`${url}/office`);

@@ -26,6 +26,7 @@ test.beforeAll(async ({ browser }) => {
   await phone.open();
   await signIn(phone.page, "tove", program.newPassword("tove"));
   await expect(phone.page.locator(".stop", { hasText: /Stop [012]/ })).toHaveCount(3);
+  await expect(phone.page.locator("header")).toContainText("driving"); // by ways that came after the stops
 });
 
 test.afterAll(async () => {

@@ -4,7 +4,7 @@ import { core } from "../../device/core";
 import type { DeviceDB } from "../../device/db";
 import { useLive } from "../../device/live";
 import { keptWays } from "../../device/ways";
-import type { CoreRoute, Leg, Order, Ordered, Site } from "../../types";
+import type { CoreRoute, KnownWays, Leg, Order, Ordered, Site } from "../../types";
 import { useCore, useDevice } from "../device";
 import type { Stop } from "../stops";
 
@@ -18,7 +18,7 @@ export function useOrder(day: string): string[] {
   return useLive(db, (db) => orderOf(db, day), [day]) ?? [];
 }
 
-async function question(db: DeviceDB, stops: Stop[], order: string[]): Promise<CoreRoute> {
+async function question(db: DeviceDB, stops: Stop[], order: string[], ways?: KnownWays): Promise<CoreRoute> {
   const person = await db.body("person", db.person);
   const settings = await db.settings();
   return {
@@ -27,7 +27,7 @@ async function question(db: DeviceDB, stops: Stop[], order: string[]): Promise<C
     start: person?.home ?? settings?.road.yard,
     now: await db.now(),
     zone: await db.zone(),
-    ways: await keptWays(db),
+    ways,
   };
 }
 
@@ -35,10 +35,17 @@ async function question(db: DeviceDB, stops: Stop[], order: string[]): Promise<C
 export function useLegs(stops: Stop[] | undefined, order: string[], tick: number): Leg[] | undefined {
   const { db } = useDevice();
   const ready = useCore();
-  return useLive(db, async (db) => (ready && stops ? core("route", await question(db, stops, order)) : undefined), [ready, stops, order.join(), tick]);
+  const ways = useLive(db, keptWays, []);
+  return useLive(db, async (db) => (ready && stops ? core("route", await question(db, stops, order, ways)) : undefined), [
+    ready,
+    stops,
+    order.join(),
+    tick,
+    ways?.rev,
+  ]);
 }
 
 /** Asks for the order with the least driving. */
 export async function leastDriving(db: DeviceDB, stops: Stop[], order: string[]): Promise<Ordered> {
-  return core("order", await question(db, stops, order));
+  return core("order", await question(db, stops, order, await keptWays(db)));
 }
