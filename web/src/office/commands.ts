@@ -31,14 +31,18 @@ export function useAct<P extends keyof Acts>(path: P, args: Params<P>) {
   return useMutation({ mutationFn: (body: Acts[P]["body"]) => act(path, args, body), onSettled: () => readings.told });
 }
 
-/** Up to where what is on the screen has been seen: as far as the oldest part of it, of those about the subjects when there are any. */
+/**
+ * Up to where what is on the screen has been seen: as far as the oldest part of it. When there are any, of those that are about the subjects, or else
+ * of those that were read from them: what else is on the screen may be asked for again later.
+ */
 function seenNow(client: QueryClient, orders: EntryDraft[]): number {
   const active = client
     .getQueryCache()
     .findAll({ type: "active" })
     .filter((q) => readings.seen(q.queryHash) > 0);
   const about = active.filter((q) => orders.some((o) => q.queryKey.includes(o.subject.id)));
-  const parts = (about.length > 0 ? about : active).map((q) => readings.seen(q.queryHash));
+  const from = active.filter((q) => orders.some((o) => readings.reads(q.queryHash, o.subject)));
+  const parts = (about.length > 0 ? about : from.length > 0 ? from : active).map((q) => readings.seen(q.queryHash));
   return parts.length > 0 ? Math.min(...parts) : 0;
 }
 

@@ -30,6 +30,15 @@ describe("readings", () => {
     return () => client.getQueryState([key])?.isInvalidated;
   }
 
+  it("knows which answers were read from a document", async () => {
+    const readings = new Readings();
+    readings.answered(["moving"], { read: ["handovers", "handover/H1"], seen: 9 }, readings.asking());
+    readings.answered(["places"], { read: ["place/"], seen: 5 }, readings.asking());
+    expect(readings.reads('["moving"]', { type: "handover", id: "H1" })).toBe(true);
+    expect(readings.reads('["places"]', { type: "handover", id: "H1" })).toBe(false);
+    expect(readings.reads('["never asked"]', { type: "handover", id: "H1" })).toBe(false);
+  });
+
   it("asks again what was read from what changed, and raises how far the rest has seen", async () => {
     const readings = new Readings();
     const client = new QueryClient();

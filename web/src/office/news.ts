@@ -4,7 +4,7 @@
  * whose news comes by the minute.
  */
 import { hashKey, type QueryClient, type QueryKey } from "@tanstack/react-query";
-import type { News } from "../types";
+import type { News, Ref } from "../types";
 
 /** How an answer was read: from what, and up to which place in the log. */
 export interface Reading {
@@ -46,6 +46,9 @@ export class Readings {
 
   /** Up to where in the log an answer is still right; 0 when it is not known. */
   seen = (hash: string): number => this.known.get(hash)?.seen ?? 0;
+
+  /** Whether an answer was read from a document. */
+  reads = (hash: string, subject: Ref): boolean => touches(this.known.get(hash)?.read ?? [], [`${subject.type}/${subject.id}`]);
 
   /** Asks again what the news touches, or what is not known to be left alone. All else is right up to here. */
   tell(client: QueryClient, news: News) {
