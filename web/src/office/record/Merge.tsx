@@ -1,4 +1,3 @@
-import { Button } from "@mui/material";
 import type { TFunction } from "i18next";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
@@ -68,9 +67,9 @@ export function Merge({ page }: { page: RecordPage }) {
   if (!may || page.merged) return null;
   return (
     <>
-      <Button size="small" variant="text" onClick={() => setOpen(true)}>
+      <button type="button" className="link" onClick={() => setOpen(true)}>
         {t("merge.open")}
-      </Button>
+      </button>
       {open && <MergeDrawer page={page} onClose={() => setOpen(false)} />}
     </>
   );
