@@ -31,6 +31,7 @@ import (
 	"iter.example/iter/server/replication"
 	"iter.example/iter/server/standin"
 	"iter.example/iter/server/store"
+	"iter.example/iter/server/ways"
 )
 
 //go:embed all:dist
@@ -99,6 +100,7 @@ type flags struct {
 	replicate     *string
 	proxies       *string
 	metrics       *string
+	roadsURL      *string
 }
 
 func newFlags(name, data string) flags {
@@ -112,6 +114,7 @@ func (f flags) serving() flags {
 	f.replicate = f.String("replicate", "", "`directory` in another place to keep a second copy in")
 	f.proxies = f.String("proxies", "", "`addresses` or networks of proxies, with commas between, that say whose requests they pass on")
 	f.metrics = f.String("metrics", "", "`address` to give figures on, for Prometheus; none when left out")
+	f.roadsURL = f.String("roads-url", "", "`address` of a routing server of the firm's own, asked in place of the roads that were read")
 	f.verbose = f.Bool("verbose", false, "log every request")
 	return f
 }
@@ -358,6 +361,11 @@ func serve(ctx context.Context, f flags, l net.Listener, s *store.Store, offered
 		return err
 	}
 	config := api.Config{Store: s, Assets: assets, Demo: offered, Secure: *f.secure, Version: version, Log: log}
+	if *f.roadsURL != "" {
+		if config.RoadServer, err = ways.NewRemote(*f.roadsURL); err != nil {
+			return err
+		}
+	}
 	if *f.proxies != "" {
 		config.Proxies = strings.Split(*f.proxies, ",")
 	}

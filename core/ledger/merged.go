@@ -67,7 +67,7 @@ func recordMerged(t *tx, e Entry, b Merged) error {
 	if err := setMerged(t, e.Subject, b.Into); err != nil {
 		return err
 	}
-	if err := rehang(t, e.Subject, b.Into, b); err != nil {
+	if err := rehang(t, e.Subject, b.Into, b, func() error { return msg.New("merge.elsewhere") }); err != nil {
 		return err
 	}
 	return histories(t, e.Subject, b.Into, false)
@@ -83,7 +83,8 @@ func recordParted(t *tx, e Entry, b Merged) error {
 	if err := setMerged(t, e.Subject, ""); err != nil {
 		return err
 	}
-	if err := rehang(t, Ref{e.Subject.Type, b.Into}, e.Subject.ID, b); err != nil {
+	// What somebody moved on since stays where it is.
+	if err := rehang(t, Ref{e.Subject.Type, b.Into}, e.Subject.ID, b, func() error { return nil }); err != nil {
 		return err
 	}
 	return histories(t, e.Subject, b.Into, true)
@@ -128,11 +129,11 @@ func change[D any](t *tx, ref Ref, how func(*D) error) error {
 	return nil
 }
 
-// rehang has what hangs on a record hang on another of the same type. What hangs on neither is not touched: somebody moved it meanwhile.
-func rehang(t *tx, from Ref, to string, b Merged) error {
+// rehang has what hangs on a record hang on another of the same type. elsewhere says what to make of something that hangs on neither.
+func rehang(t *tx, from Ref, to string, b Merged, elsewhere func() error) error {
 	swap := func(at *string) error {
 		if *at != from.ID {
-			return msg.New("merge.elsewhere")
+			return elsewhere()
 		}
 		*at = to
 		return nil

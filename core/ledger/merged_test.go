@@ -52,6 +52,13 @@ func TestRecordsMerge(t *testing.T) {
 	require.Empty(t, give("record.merged", "customer", "C2", ledger.Merged{Into: "C1", Sites: []string{"S2"}, Orders: []string{"W7"}}))
 	assert.Equal(t, "C1", order().Customer)
 
+	// What was moved on since stays where it is when the two are parted.
+	require.Empty(t, take(t, docs, m.Entry("office", "record.created", "customer", "C3", records.Customer{Name: "Third"}),
+		m.Entry("office", "site.moved", "site", "S2", ledger.SiteMoved{Customer: "C3"})).Error)
+	require.Empty(t, give("record.parted", "customer", "C2", ledger.Merged{Into: "C1", Sites: []string{"S2"}, Orders: []string{"W7"}}))
+	assert.Equal(t, "C3", read[records.Site](t, docs, "site", "S2").Customer)
+	assert.Equal(t, "C2", order().Customer)
+
 	for code, try := range map[string]struct {
 		typ, id string
 		b       ledger.Merged

@@ -28,6 +28,12 @@ type Piece struct {
 	Line []int32 `json:"line"`
 }
 
+// NewPiece gives a piece with its line made simple.
+func NewPiece(name string, class Class, metres, seconds float64, line []records.Point) Piece {
+	return Piece{Name: name, Class: class, Metres: int(math.Round(metres)), Seconds: int(math.Round(seconds)),
+		Line: encode(simplified(line, simple))}
+}
+
 // Known is a way between two of the places, by their numbers, along pieces in their order.
 type Known struct {
 	From    int   `json:"from"`
@@ -67,8 +73,8 @@ func (r *Region) AnswersFor(places []records.Point, wanted func(from, to int) bo
 					number = len(a.Pieces)
 					numbers[s] = number
 					x := r.roads[s.road]
-					a.Pieces = append(a.Pieces, Piece{Name: r.names[x.name], Class: Classes[x.class], Metres: int(s.metres),
-						Seconds: int(math.Round(float64(s.cost) / 1000)), Line: encode(simplified(r.cut(x, s.begin, s.end), simple))})
+					a.Pieces = append(a.Pieces, NewPiece(r.names[x.name], Classes[x.class], float64(s.metres), float64(s.cost)/1000,
+						r.cut(x, s.begin, s.end)))
 				}
 				known.Pieces = append(known.Pieces, number)
 			}

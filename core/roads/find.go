@@ -125,7 +125,7 @@ type Leg struct {
 // whole adds what lies between places and their roads.
 func (l leg) whole(from, to Place) Leg {
 	off := from.Off + to.Off
-	return Leg{true, int(math.Round(float64(l.cost)/1000 + off/offRoad)), int(math.Round(float64(l.ferry) / 1000)),
+	return Leg{true, int(math.Round(float64(l.cost)/1000 + off/OffRoad)), int(math.Round(float64(l.ferry) / 1000)),
 		int(math.Round(float64(l.metres) + off))}
 }
 

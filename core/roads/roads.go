@@ -34,8 +34,8 @@ func (Class) Values() []string {
 	return out
 }
 
-// offRoad is the speed between a place and the road, in metres a second.
-const offRoad = 5
+// OffRoad is the speed between a place and the road, in metres a second.
+const OffRoad = 5
 
 // Way is how to get from one place to another.
 type Way struct {

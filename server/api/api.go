@@ -43,6 +43,8 @@ type Config struct {
 	Gateway    standin.Gateway
 	Accounting standin.Accounting
 	Supplier   standin.Supplier
+	// RoadServer is asked for ways in place of the roads in the data directory; nil for those.
+	RoadServer *ways.Remote
 	Now        func() time.Time
 	Log        *slog.Logger
 }
@@ -102,7 +104,8 @@ func New(c Config) (*Server, error) {
 	if c.Supplier == nil {
 		c.Supplier = standin.SimulatedSupplier{Store: c.Store, Now: c.Now}
 	}
-	s := &Server{Config: c, roads: ways.Open(filepath.Dir(c.Store.Path())), done: make(chan struct{}), fresh: make(chan struct{}, 1)}
+	s := &Server{Config: c, roads: ways.Open(filepath.Dir(c.Store.Path()), c.RoadServer), done: make(chan struct{}),
+		fresh: make(chan struct{}, 1)}
 	s.announcements.fresh = make(chan struct{}, 1)
 	var err error
 	if s.files, err = files.Open(c.Store); err != nil {

@@ -37,6 +37,7 @@ func TestACustomerTurnsOutToBeAnother(t *testing.T) {
 	page := read[api.RecordPage](t, desk.get("/api/office/records/customer/C2"))
 	require.NotNil(t, page.Merged)
 	assert.Equal(t, "C1", page.Merged.ID)
+	assert.Equal(t, []string{"S2"}, page.Along.Sites)
 	assert.Len(t, read[api.RecordPage](t, desk.get("/api/office/records/customer/C1")).Twins, 1)
 	assert.Equal(t, "merge.gone", problem(t, desk.does("record.merged", "customer", "C2", ledger.Merged{Into: "C1"}), 409))
 

@@ -26,6 +26,7 @@ type RecordPage struct {
 	Places map[string]string `json:"places"`
 	// Merged is what the record turned out to be, and Twins are those that turned out to be it.
 	Merged *PartOf       `json:"merged,omitempty"`
+	Along  ledger.Merged `json:"along"` // what went along to what the record turned out to be
 	Twins  []store.Named `json:"twins"`
 }
 
@@ -66,6 +67,11 @@ func (s *Server) record(c *gin.Context) (*RecordPage, error) {
 		}
 		for i := len(trail) - 1; i >= 0 && len(page.Changes) < maxAmendments; i-- {
 			l := trail[i]
+			if l.Kind == "record.merged" && page.Along.Into == "" {
+				if err := json.Unmarshal(l.Body, &page.Along); err != nil {
+					return nil, err
+				}
+			}
 			if l.Kind != "record.amended" {
 				continue
 			}

@@ -36,6 +36,7 @@ func (s *Server) ways(c *gin.Context, q WaysQuery) (*WaysAnswer, error) {
 	}
 	a, err := s.roads.Answers(c.Request.Context(), s.Now(), stops)
 	if err != nil {
+		s.Log.Warn("no ways for phones", "error", err, "hint", "they keep those that they have, and ask again at the next sync")
 		return nil, err
 	}
 	if a != nil && a.Rev == q.Rev {

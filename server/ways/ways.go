@@ -21,9 +21,10 @@ import (
 	"iter.example/iter/server/store"
 )
 
-// Roads are the roads in a data directory. They may be brought anew while the program runs.
+// Roads are the roads in a data directory, which may be brought anew while the program runs; or a routing server that knows them.
 type Roads struct {
-	dir string
+	dir    string
+	remote *Remote // nil: those in the directory
 
 	mu     sync.Mutex
 	region *roads.Region
@@ -33,8 +34,10 @@ type Roads struct {
 	known map[string]*roads.Answers
 }
 
-// Open gives the roads in a data directory: there may be none yet.
-func Open(dir string) *Roads { return &Roads{dir: dir} }
+// Open gives the roads in a data directory: there may be none yet. With a routing server it is that which is asked.
+func Open(dir string, remote *Remote) *Roads {
+	return &Roads{dir: dir, remote: remote, known: map[string]*roads.Answers{}}
+}
 
 // Put brings roads to a data directory, in place of those that are there: whole or not at all.
 func Put(dir string, r *roads.Region) error {
@@ -119,19 +122,30 @@ func (s Stops) places() (all []records.Point, days []uint64) {
 
 // Answers gives the ways between stops; nil without roads. Of more places than can be, the first count.
 func (r *Roads) Answers(ctx context.Context, now time.Time, stops Stops) (*roads.Answers, error) {
-	region, err := r.Region(now)
-	if region == nil {
-		return nil, err
+	var region *roads.Region
+	if r.remote == nil {
+		var err error
+		if region, err = r.Region(now); region == nil {
+			return nil, err
+		}
 	}
 	r.mu.Lock()
-	rev, err := revision(r.at, stops)
+	rev, err := revision(r.source(now), stops)
 	known := r.known[rev]
 	r.mu.Unlock()
 	if err != nil || known != nil {
 		return known, err
 	}
 	places, days := stops.places()
-	a := region.AnswersFor(places, func(from, to int) bool { return days[from]&days[to] != 0 })
+	wanted := func(from, to int) bool { return days[from]&days[to] != 0 }
+	var a *roads.Answers
+	if r.remote != nil {
+		if a, err = r.remote.answers(ctx, now, places, wanted); err != nil {
+			return nil, err
+		}
+	} else {
+		a = region.AnswersFor(places, wanted)
+	}
 	a.Rev = rev
 	if err := ctx.Err(); err != nil {
 		return nil, err
@@ -145,11 +159,19 @@ func (r *Roads) Answers(ctx context.Context, now time.Time, stops Stops) (*roads
 	return a, nil
 }
 
-func revision(at time.Time, stops Stops) (string, error) {
+// source says which roads are asked: those of a moment; or a server, for a day.
+func (r *Roads) source(now time.Time) string {
+	if r.remote != nil {
+		return r.remote.base + " " + now.UTC().Format(time.DateOnly)
+	}
+	return r.at.UTC().Format(time.RFC3339Nano)
+}
+
+func revision(source string, stops Stops) (string, error) {
 	raw, err := json.Marshal(struct {
-		At    time.Time
-		Stops Stops
-	}{at, stops})
+		Source string
+		Stops  Stops
+	}{source, stops})
 	if err != nil {
 		return "", msg.From(err)
 	}

@@ -35,7 +35,7 @@ var west, east = records.Point{Lat: 50, Lon: -5}, records.Point{Lat: 50, Lon: -4
 // Roads are there once they are brought, others take their place while the program runs, and what can't be read takes nobody's.
 func TestRoadsAreBrought(t *testing.T) {
 	dir := t.TempDir()
-	r, now := ways.Open(dir), time.Now()
+	r, now := ways.Open(dir, nil), time.Now()
 	stops := ways.Stops{Always: []records.Point{west}, Days: [][]records.Point{{east}, {{Lat: 50, Lon: -4.95}}}}
 	a, err := r.Answers(ctx, now, stops)
 	require.NoError(t, err)

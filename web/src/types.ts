@@ -2578,6 +2578,8 @@ export interface RecordPage {
   places: Record<string, string>;
   /** Merged is what the record turned out to be, and Twins are those that turned out to be it. */
   merged?: PartOf;
+  /** what went along to what the record turned out to be */
+  along: Merged;
   twins: Named[];
 }
 

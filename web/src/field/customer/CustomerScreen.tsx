@@ -6,6 +6,7 @@ import { get } from "../../session/api";
 import type { Asset, Customer, CustomerInShort, Site } from "../../types";
 import { Empty } from "../../ui/Empty";
 import { Tag } from "../../ui/Glyph";
+import { guidanceTo } from "../../ui/guidance";
 import { useDevice } from "../device";
 import { SyncMark } from "../SyncMark";
 import { VisitSection } from "../visit/VisitSection";
@@ -93,7 +94,7 @@ function Machine({ machine, all, onWork }: { machine: Placed["assets"][number]; 
 function Directions({ site }: { site: Site }) {
   const { t } = useTranslation();
   if (site.lat === undefined) return null;
-  return <a href={`geo:${site.lat},${site.lon}?q=${site.lat},${site.lon}(${encodeURIComponent(site.name)})`}>{t("visit.directions")}</a>;
+  return <a href={guidanceTo(site)}>{t("visit.directions")}</a>;
 }
 
 /** From where a customer's page is: none, when neither the office could be asked nor this phone knows them; undefined while that is not known. */

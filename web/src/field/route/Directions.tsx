@@ -24,7 +24,9 @@ export default function Directions({ leg, stop, onClose }: { leg: Leg; stop?: St
           {way.parts.map((p, i) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: a road may come twice on one way
             <li className="line" key={i}>
-              <span className="grow">{t(p.class === "ferry" ? "directions.ferry" : "directions.follow", { name: p.name })}</span>
+              <span className="grow">
+                {t(p.class === "ferry" ? "directions.ferry" : p.name ? "directions.follow" : "directions.unnamed", { name: p.name })}
+              </span>
               <span className="end small">
                 {kilometres(p.metres)}
                 <span className="block quiet">{duration(p.seconds)}</span>

@@ -4,6 +4,7 @@ import { Declined } from "../../ui/Declined";
 import { FoundBy } from "../../ui/FoundBy";
 import { duration, longDate, time } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
+import { guidanceTo } from "../../ui/guidance";
 import { pathText } from "../../ui/troubles";
 import { useSettings } from "../device";
 import { CorrectAsset, CorrectSite } from "./Correct";
@@ -83,9 +84,7 @@ export function Brief({ view }: { view: VisitView }) {
                   <a href={`sms:${site.contact.phone.replaceAll(" ", "")}`}>{t("visit.message")}</a>
                 </>
               )}
-              {site.lat !== undefined && (
-                <a href={`geo:${site.lat},${site.lon}?q=${site.lat},${site.lon}(${encodeURIComponent(site.name)})`}>{t("visit.directions")}</a>
-              )}
+              {site.lat !== undefined && <a href={guidanceTo(site)}>{t("visit.directions")}</a>}
               <CorrectSite id={order.site} site={site} />
             </span>
           </dd>

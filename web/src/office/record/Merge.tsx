@@ -20,7 +20,7 @@ export function Twins({ page }: { page: RecordPage }) {
     <div className={css.note}>
       {page.merged && (
         <>
-          {t("merge.is")} <Link to={`/office/records/${type}/${page.merged.id}`}>{page.merged.name}</Link>. <Part page={page} into={page.merged.id} />
+          {t("merge.is")} <Link to={`/office/records/${type}/${page.merged.id}`}>{page.merged.name}</Link>. <Part page={page} />
         </>
       )}
       {page.twins.length > 0 && (
@@ -38,8 +38,8 @@ export function Twins({ page }: { page: RecordPage }) {
   );
 }
 
-/** They are two after all: what hangs on neither by what somebody did since stays where it is. */
-function Part({ page, into }: { page: RecordPage; into: string }) {
+/** They are two after all: what went along comes back, but for what somebody moved on since. */
+function Part({ page }: { page: RecordPage }) {
   const { t } = useTranslation();
   const may = useMay("record.parted");
   const commands = useCommands();
@@ -50,7 +50,7 @@ function Part({ page, into }: { page: RecordPage; into: string }) {
         type="button"
         className="link"
         disabled={commands.isPending}
-        onClick={() => commands.mutate([{ kind: "record.parted", subject: page.ref, body: { into } }])}
+        onClick={() => commands.mutate([{ kind: "record.parted", subject: page.ref, body: page.along }])}
       >
         {t("merge.part")}
       </button>
