@@ -20,21 +20,21 @@ type Merged struct {
 	Orders []string `json:"orders,omitempty"`
 }
 
-// MaxMoved is how many records go elsewhere with another at a time.
-const MaxMoved = 5000
+// maxMoved is how many records go elsewhere with another at a time.
+const maxMoved = 5000
 
 // mergeable are the types of what can turn out to be twice.
 var mergeable = []string{"customer", "site", "asset"}
 
-func checkAll(ids ...string) error {
-	if len(ids) > MaxMoved {
-		return msg.New("merge.many", "max", strconv.Itoa(MaxMoved))
+func checkMovedIDs(ids ...string) error {
+	if len(ids) > maxMoved {
+		return msg.New("merge.many", "max", strconv.Itoa(maxMoved))
 	}
 	return checkIDs(ids...)
 }
 
 func checkMerged(b Merged) error {
-	return checkAll(slices.Concat([]string{b.Into}, b.Sites, b.Assets, b.Orders)...)
+	return checkMovedIDs(slices.Concat([]string{b.Into}, b.Sites, b.Assets, b.Orders)...)
 }
 
 func mergedKeys(e Entry, b Merged) []Ref {

@@ -18,7 +18,7 @@ type SiteMoved struct {
 }
 
 func checkSiteMoved(b SiteMoved) error {
-	if err := checkAll(append([]string{b.Customer}, b.Orders...)...); err != nil {
+	if err := checkMovedIDs(append([]string{b.Customer}, b.Orders...)...); err != nil {
 		return err
 	}
 	return records.CheckText("note", b.Note, false, 500)

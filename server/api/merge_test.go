@@ -11,6 +11,7 @@ import (
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/records"
 	"iter.example/iter/server/api"
+	"iter.example/iter/server/directory"
 	"iter.example/iter/server/store"
 )
 
@@ -39,6 +40,8 @@ func TestACustomerTurnsOutToBeAnother(t *testing.T) {
 	assert.Equal(t, "C1", page.Merged.ID)
 	assert.Equal(t, []string{"S2"}, page.Along.Sites)
 	assert.Len(t, read[api.RecordPage](t, desk.get("/api/office/records/customer/C1")).Twins, 1)
+	told := read[directory.Directory](t, p.client("ann").get("/api/directory"))
+	assert.NotContains(t, told.Customers.ID, "C2", "nor does a phone find it")
 	assert.Equal(t, "merge.gone", problem(t, desk.does("record.merged", "customer", "C2", ledger.Merged{Into: "C1"}), 409))
 
 	require.Equal(t, http.StatusOK, desk.post("/api/office/undo/"+merge.Entries[0].ID, api.UndoReason{}).StatusCode)

@@ -86,7 +86,7 @@ func stopsOf(tx *store.Tx, person string, now time.Time) (out ways.Stops, err er
 	}
 	for _, place := range round.Places {
 		if place.Where != nil {
-			out.Days[0] = append(out.Days[0], *place.Where)
+			out.Others = append(out.Others, *place.Where)
 		}
 	}
 	return out, nil

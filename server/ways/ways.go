@@ -62,6 +62,11 @@ const lookAgain = 5 * time.Second
 func (r *Roads) Region(now time.Time) (*roads.Region, error) {
 	r.mu.Lock()
 	defer r.mu.Unlock()
+	return r.now(now)
+}
+
+// now is Region for whoever holds the lock.
+func (r *Roads) now(now time.Time) (*roads.Region, error) {
 	if now.Sub(r.looked).Abs() < lookAgain {
 		return r.region, nil
 	}
@@ -84,20 +89,25 @@ func (r *Roads) Region(now time.Time) (*roads.Region, error) {
 	return region, nil
 }
 
-// mostPlaces is how many places the ways between are worked out of at a time, and mostKnown how many such answers are held.
+// How many stops the ways between are worked out of at a time, and how many others the ways to; and how many such answers are held.
 const (
-	mostPlaces = 60
+	mostStops  = 60
+	mostOthers = 60
 	mostKnown  = 500
 )
 
 // Stops are places that somebody goes between: those of one day from one to another, and those of no day (Always) to all and from all.
+// Others, such as vans that have a part, are gone to from the places of the first day.
 type Stops struct {
 	Always []records.Point   `json:"always"`
 	Days   [][]records.Point `json:"days"`
+	Others []records.Point   `json:"others"`
 }
 
-// places lists the places, each once, with the days that they are of: bit by bit, all of them for those of no day.
+// places lists the places, each once, the stops first, with the days that they are of: bit by bit, all of them for those of no day, none
+// for others.
 func (s Stops) places() (all []records.Point, days []uint64) {
+	most := mostStops
 	add := func(p records.Point, of uint64) {
 		for i, q := range all {
 			if q == p {
@@ -105,7 +115,7 @@ func (s Stops) places() (all []records.Point, days []uint64) {
 				return
 			}
 		}
-		if len(all) < mostPlaces {
+		if len(all) < most {
 			all, days = append(all, p), append(days, of)
 		}
 	}
@@ -117,27 +127,21 @@ func (s Stops) places() (all []records.Point, days []uint64) {
 			add(p, 1<<(d%64))
 		}
 	}
+	most = len(all) + mostOthers
+	for _, p := range s.Others {
+		add(p, 0)
+	}
 	return all, days
 }
 
 // Answers gives the ways between stops; nil without roads. Of more places than can be, the first count.
 func (r *Roads) Answers(ctx context.Context, now time.Time, stops Stops) (*roads.Answers, error) {
-	var region *roads.Region
-	if r.remote == nil {
-		var err error
-		if region, err = r.Region(now); region == nil {
-			return nil, err
-		}
-	}
-	r.mu.Lock()
-	rev, err := revision(r.source(now), stops)
-	known := r.known[rev]
-	r.mu.Unlock()
-	if err != nil || known != nil {
+	region, rev, known, err := r.look(now, stops)
+	if err != nil || known != nil || region == nil && r.remote == nil {
 		return known, err
 	}
 	places, days := stops.places()
-	wanted := func(from, to int) bool { return days[from]&days[to] != 0 }
+	wanted := func(from, to int) bool { return days[from]&days[to] != 0 || days[to] == 0 && days[from]&1 != 0 }
 	var a *roads.Answers
 	if r.remote != nil {
 		if a, err = r.remote.answers(ctx, now, places, wanted); err != nil {
@@ -157,6 +161,19 @@ func (r *Roads) Answers(ctx context.Context, now time.Time, stops Stops) (*roads
 	}
 	r.known[rev] = a
 	return a, nil
+}
+
+// look gives the roads that are to be asked, none of a server, by what the answers will go, and those that are known by it already.
+func (r *Roads) look(now time.Time, stops Stops) (region *roads.Region, rev string, known *roads.Answers, err error) {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	if r.remote == nil {
+		if region, err = r.now(now); region == nil {
+			return nil, "", nil, err
+		}
+	}
+	rev, err = revision(r.source(now), stops)
+	return region, rev, r.known[rev], err
 }
 
 // source says which roads are asked: those of a moment; or a server, for a day.

@@ -48,6 +48,14 @@ func TestRoadsAreBrought(t *testing.T) {
 	assert.Equal(t, 3600, a.Ways(west, east)[0].Seconds)
 	assert.Nil(t, a.Ways(east, records.Point{Lat: 50, Lon: -4.95})[0], "nobody goes from a stop of one day to one of another")
 	assert.NotNil(t, a.Ways(records.Point{Lat: 50, Lon: -4.95}, west)[0])
+	van := records.Point{Lat: 50, Lon: -4.97}
+	stops.Others = []records.Point{van}
+	others, err := r.Answers(ctx, now, stops)
+	require.NoError(t, err)
+	assert.NotNil(t, others.Ways(east, van)[0], "from today's stops to a van that has a part")
+	assert.Nil(t, others.Ways(van, east)[0])
+	assert.Nil(t, others.Ways(records.Point{Lat: 50, Lon: -4.95}, van)[0], "tomorrow it is elsewhere")
+	stops.Others = nil
 	again, err := r.Answers(ctx, now, stops)
 	require.NoError(t, err)
 	assert.Equal(t, a.Rev, again.Rev)

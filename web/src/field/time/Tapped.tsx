@@ -84,19 +84,29 @@ function stampKind(s: Stamp): string {
   return s.visit ? "visit.finished" : "time.stopped";
 }
 
-function CorrectionLine({ correction: c, named }: { correction: Correction; named: Named }) {
+interface OwnProps {
+  named: Named;
+  /** what is struck out: the entry, when it was recorded, and its kind */
+  of: { entry: string; at: string; struck?: boolean };
+  kind: string;
+  mine: boolean;
+  title: string;
+  about: string;
+}
+
+/** Something on the day that is struck out by itself. */
+function OwnLine({ named, of, kind, mine, title, about }: OwnProps) {
   const { t } = useTranslation();
   const { me } = useDevice();
-  const say = useWhat(named);
   const [asking, setAsking] = useState(false);
   return (
     <div className="line">
-      <span className={`grow${c.struck ? " struck" : ""}`}>
-        {t(c.office ? "tapped.officeCorrection" : "tapped.correction", { reason: c.reason })}
-        <span className="small quiet block">{c.pieces.map((p) => `${time(p.start)}–${time(p.end)} ${say(p).kind} ${say(p).about}`).join(", ")}</span>
+      <span className={`grow${of.struck ? " struck" : ""}`}>
+        {title}
+        <span className="small quiet block">{about}</span>
       </span>
-      {c.struck && <span className="tiny quiet">{t("strike.done")}</span>}
-      {c.by === me.id && !c.struck && !named.day.approved && (
+      {of.struck && <span className="tiny quiet">{t("strike.done")}</span>}
+      {mine && !of.struck && !named.day.approved && (
         <button type="button" className="link small" onClick={() => setAsking(true)}>
           {t("strike")}
         </button>
@@ -104,7 +114,7 @@ function CorrectionLine({ correction: c, named }: { correction: Correction; name
       {asking && (
         <Why
           visit={{ type: "timecard", id: `${me.id}+${named.day.date}` }}
-          body={{ entry: c.entry, at: c.at, kind: "time.corrected", person: me.id }}
+          body={{ entry: of.entry, at: of.at, kind, person: me.id }}
           onClose={() => setAsking(false)}
         />
       )}
@@ -112,30 +122,19 @@ function CorrectionLine({ correction: c, named }: { correction: Correction; name
   );
 }
 
-function LengthLine({ length: l, named }: { length: Length; named: Named }) {
+function CorrectionLine({ correction: c, named }: { correction: Correction; named: Named }) {
   const { t } = useTranslation();
   const { me } = useDevice();
   const say = useWhat(named);
-  const [asking, setAsking] = useState(false);
-  return (
-    <div className="line">
-      <span className={`grow${l.struck ? " struck" : ""}`}>
-        {t("tapped.length", { time: duration(l.minutes * 60) })}
-        <span className="small quiet block">{[say(l).kind, say(l).about, l.late && t("time.late")].filter(Boolean).join(" · ")}</span>
-      </span>
-      {l.struck && <span className="tiny quiet">{t("strike.done")}</span>}
-      {!l.struck && !named.day.approved && (
-        <button type="button" className="link small" onClick={() => setAsking(true)}>
-          {t("strike")}
-        </button>
-      )}
-      {asking && (
-        <Why
-          visit={{ type: "timecard", id: `${me.id}+${named.day.date}` }}
-          body={{ entry: l.entry, at: l.at, kind: "time.told", person: me.id }}
-          onClose={() => setAsking(false)}
-        />
-      )}
-    </div>
-  );
+  const title = t(c.office ? "tapped.officeCorrection" : "tapped.correction", { reason: c.reason });
+  const about = c.pieces.map((p) => `${time(p.start)}–${time(p.end)} ${say(p).kind} ${say(p).about}`).join(", ");
+  return <OwnLine named={named} of={c} kind="time.corrected" mine={c.by === me.id} title={title} about={about} />;
+}
+
+function LengthLine({ length: l, named }: { length: Length; named: Named }) {
+  const { t } = useTranslation();
+  const say = useWhat(named);
+  const title = t("tapped.length", { time: duration(l.minutes * 60) });
+  const about = [say(l).kind, say(l).about, l.late && t("time.late")].filter(Boolean).join(" · ");
+  return <OwnLine named={named} of={l} kind="time.told" mine title={title} about={about} />;
 }
