@@ -14,7 +14,8 @@ export function SendOrder({ page, onDone, onClose }: { page: OrderPage; onDone: 
     to: "",
     text: t("orderSend.usual", { number: page.order.number, site: page.site.name }),
   });
-  const people = [...(page.order.people ?? []), page.site.contact, ...(page.site.people ?? []), page.customer.contact].filter((p) => p.email || p.phone);
+  const known = [...(page.order.people ?? []), page.site.contact, ...(page.site.people ?? []), page.customer.contact];
+  const people = new Map(known.flatMap((p) => (p.email || p.phone ? [[`${p.name} ${p.email || p.phone}`, p.email || p.phone || ""]] : [])));
   return (
     <SideDrawer title={t("orderSend.title", { number: page.order.number })} about={t("orderSend.about")} draft={form} onClose={onClose}>
       <Form
@@ -31,20 +32,13 @@ export function SendOrder({ page, onDone, onClose }: { page: OrderPage; onDone: 
         }
       >
         <TextInput name="to" label={t("orderSend.to")} required max={200} />
-        {people.length > 0 && (
-          <p className="small">
-            {people.map((p) => (
-              <button
-                type="button"
-                className="link small"
-                key={`${p.name} ${p.email} ${p.phone}`}
-                onClick={() => form.fields.setValue("to", p.email || p.phone || "", { shouldDirty: true, shouldValidate: true })}
-              >
-                {p.name} {p.email || p.phone}
-              </button>
-            ))}
+        {[...people].map(([called, to]) => (
+          <p className="small" key={called}>
+            <button type="button" className="link" onClick={() => form.fields.setValue("to", to, { shouldDirty: true, shouldValidate: true })}>
+              {called}
+            </button>
           </p>
-        )}
+        ))}
         <TextInput name="text" label={t("orderSend.text")} lines={4} required max={1000} />
         <p className="small quiet">{t("orderSend.final")}</p>
         <Failure error={commands.error} />
