@@ -1,6 +1,6 @@
 /** A check sheet designed at the office, filled in offline on the phone, and what the office makes of it. */
 import { expect, type Page } from "@playwright/test";
-import { choose, command, dayFrom, keptForOffline, Phone, Program, signIn, test } from "./program.js";
+import { arrive, choose, command, dayFrom, keptForOffline, Phone, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 const phone = new Phone(program.url);
@@ -250,10 +250,7 @@ test("a sheet is designed, published, filled in offline, and read at the office"
   await keptForOffline(page);
   await page.locator(".stop", { hasText: problem }).getByRole("link").click();
   await phone.context.setOffline(true);
-  const dock = page.locator(".dock");
-  await dock.getByRole("button", { name: "Accept" }).click();
-  await dock.getByRole("button", { name: "Set off" }).click();
-  await dock.getByRole("button", { name: "Arrived" }).click();
+  await arrive(page);
 
   // What was measured before is there with no signal; a counter that fell is asked about once.
   const hours = page.locator(".point", { hasText: "Run hours" }).first();

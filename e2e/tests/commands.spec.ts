@@ -110,10 +110,14 @@ test("what is half typed outlives the end of a sign-in", async ({ page }) => {
   await fillOrder(page, "Typed before the sign-in ran out");
   const press = page.locator("button[type=submit]", { hasText: "Open work order" });
   await page.context().clearCookies({ name: "iter_session" });
+  const answered = page.waitForResponse("**/api/office/entries");
   await press.dispatchEvent("click"); // a question of the screen's own may have asked to sign in before, over the form
   await signIn(page, "mirin");
-  await expect(page.getByLabel("Problem or plan")).toHaveValue("Typed before the sign-in ran out");
-  await page.getByRole("button", { name: "Open work order" }).click();
+  // What was pressed arrives before that, or after it.
+  if (!(await answered).ok()) {
+    await expect(page.getByLabel("Problem or plan")).toHaveValue("Typed before the sign-in ran out");
+    await page.getByRole("button", { name: "Open work order" }).click();
+  }
   await expect(page.getByRole("dialog", { name: "Plan a visit" })).toBeVisible();
   expect(await opened(page, "Typed before the sign-in ran out")).toHaveLength(1);
 });

@@ -1,7 +1,7 @@
 /** A technician's whole day offline with a helper, and what the office makes of it: approval, payroll, posting. */
 import { readFileSync } from "node:fs";
 import { expect, type Locator, type Page } from "@playwright/test";
-import { choose, command, dayFrom, keptForOffline, leaveUnsigned, momentAt, Phone, Program, signIn, test } from "./program.js";
+import { arrive, choose, command, dayFrom, keptForOffline, leaveUnsigned, momentAt, Phone, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 const phone = new Phone(program.url);
@@ -348,10 +348,7 @@ test("the office closes a forgotten visit; its time stays where it was until the
     .getByRole("link")
     .first()
     .click();
-  const dock = page.locator(".dock");
-  await dock.getByRole("button", { name: "Accept" }).click();
-  await dock.getByRole("button", { name: "Set off" }).click();
-  await dock.getByRole("button", { name: "Arrived" }).click();
+  await arrive(page);
   await expect(page.locator(".sync-mark")).toHaveText("All at office", { timeout: 60_000 });
   const id = page.url().split("/").pop();
 

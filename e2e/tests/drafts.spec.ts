@@ -1,6 +1,6 @@
 /** What is typed, drawn, picked or photographed and not saved yet is there again, whatever happens to the page. */
 import { expect, type Page } from "@playwright/test";
-import { command, draw, Phone, Program, photos, signIn, storedAs, test, typeTime } from "./program.js";
+import { arrive, command, draw, Phone, Program, photos, signIn, storedAs, test, typeTime } from "./program.js";
 
 const program = new Program();
 const phone = new Phone(program.url);
@@ -33,8 +33,7 @@ test.beforeAll(async ({ browser }) => {
   await signIn(phone.page, "ansa");
   await expect(phone.page.getByText("All at office")).toBeVisible();
   await phone.page.goto(visit);
-  for (const step of ["Accept", "Set off", "Arrived"]) await phone.page.locator(".dock").getByRole("button", { name: step, exact: true }).click();
-  await expect(phone.page.locator(".dock")).toContainText("On site");
+  await arrive(phone.page);
 });
 test.afterAll(async () => {
   await phone.remove();

@@ -3,7 +3,7 @@ import { execFileSync } from "node:child_process";
 import { writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { expect, type Page } from "@playwright/test";
-import { command, draw, keptForOffline, leaveUnsigned, Phone, Program, photos, signIn, test } from "./program.js";
+import { arrive, command, draw, keptForOffline, leaveUnsigned, Phone, Program, photos, signIn, test } from "./program.js";
 
 const program = new Program();
 const tove = new Phone(program.url);
@@ -63,14 +63,7 @@ async function prepare() {
 /** Accepts, travels and arrives. */
 async function begin(page: Page, visit: string) {
   await page.goto(`${program.url}/field/visit/${visit}`);
-  const dock = page.locator(".dock");
-  await dock.getByRole("button", { name: "Accept" }).click();
-  // Whoever is at the site already has no way to go.
-  const [off, start] = [dock.getByRole("button", { name: "Set off", exact: true }), dock.getByRole("button", { name: "Start work" })];
-  await off.or(start).click();
-  await expect(dock.getByText(/^(Travelling|On site)/)).toBeVisible();
-  if (await dock.getByText("Travelling").isVisible()) await dock.getByRole("button", { name: "Arrived" }).click();
-  await expect(dock.getByText("On site")).toBeVisible();
+  await arrive(page);
 }
 
 /** Ends a visit; the customer is asked for a signature at once. */

@@ -1,6 +1,6 @@
 /** What is measured on machines, what is logged at sites, and what keeps a visit from being complete. */
 import { expect, type Page } from "@playwright/test";
-import { command, Phone, Program, signIn, test } from "./program.js";
+import { arrive, command, Phone, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 
@@ -31,11 +31,9 @@ async function send(office: Page, id: string, place: Place, problem: string, she
   await command(office, "visit.sent", visit, {});
 }
 
-async function arrive(page: Page, id: string) {
+async function begin(page: Page, id: string) {
   await page.goto(`${program.url}/field/visit/v${id}`);
-  const dock = page.locator(".dock");
-  for (const step of ["Accept", "Set off", "Arrived"]) await dock.getByRole("button", { name: step }).click();
-  await expect(dock.getByText("On site")).toBeVisible();
+  await arrive(page);
 }
 
 test("limits and formulas of a kind of machine reach the phone; a dangerous answer keeps the visit open", async ({ browser }) => {
@@ -70,7 +68,7 @@ test("limits and formulas of a kind of machine reach the phone; a dangerous answ
   const page = phone.page;
   await signIn(page, "ansa");
   await expect(page.locator(".stop", { hasText: "Look at the booster" })).toBeVisible();
-  await arrive(page, "limits");
+  await begin(page, "limits");
   const take = async (label: string, value: string) => {
     const entry = page.locator(".point-entry", { has: page.getByLabel(label, { exact: true }) });
     await page.getByLabel(label, { exact: true }).fill(value);
@@ -151,7 +149,7 @@ test("a regulated substance is logged, struck out and read at the office", async
   const page = phone.page;
   await signIn(page, "ansa");
   await expect(page.locator(".stop", { hasText: "Top up the chiller" })).toBeVisible();
-  await arrive(page, "coolant");
+  await begin(page, "coolant");
   await page.evaluate(() => navigator.serviceWorker.ready); // the app opens with no signal from then on
   await phone.context.setOffline(true);
   const section = page.locator("#substances");

@@ -3,7 +3,7 @@ import { execFileSync } from "node:child_process";
 import { writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { expect, type Page } from "@playwright/test";
-import { choose, command, dayFrom, momentAt, Program, signIn, test, typeDate, typeTime } from "./program.js";
+import { arrive, choose, command, dayFrom, momentAt, Program, signIn, test, typeDate, typeTime } from "./program.js";
 
 const program = new Program();
 
@@ -270,7 +270,7 @@ test("how a step came out is said on the phone and read on the order", async ({ 
   await signIn(phone, "dilys");
   await expect(phone.getByText("All at office")).toBeVisible();
   await phone.goto(`${program.url}/field/visit/v-step`);
-  for (const next of ["Accept", "Set off", "Arrived"]) await phone.locator(".dock .next:not([aria-disabled])", { hasText: next }).click();
+  await arrive(phone);
   await phone.getByRole("button", { name: "Done: Isolate" }).click();
   await phone.getByRole("button", { name: "Isolate: Replaced" }).click();
   await expect(phone.getByRole("button", { name: "Isolate: Replaced" })).toHaveAttribute("aria-pressed", "true");

@@ -5,7 +5,7 @@ import { join } from "node:path";
 import { type Browser, expect, type Page } from "@playwright/test";
 import { zone } from "../playwright.config.js";
 import { film, withCamera } from "./camera.js";
-import { choose, command, dayFrom, leaveUnsigned, Program, signIn, test, typeDate } from "./program.js";
+import { arrive, choose, command, dayFrom, leaveUnsigned, Program, signIn, test, typeDate } from "./program.js";
 import { scan } from "./scanner.js";
 
 const program = new Program();
@@ -133,8 +133,7 @@ test("parts are scanned, used, asked for, ordered, picked and loaded", async ({ 
 
 async function atWork(page: Page, offline: () => Promise<void>) {
   await page.locator(".stop a, .stop-answer a").first().click();
-  const dock = page.locator(".dock");
-  for (const step of ["Accept", "Set off", "Arrive"]) await dock.getByRole("button", { name: step }).click();
+  await arrive(page);
   await offline();
   const parts = page.locator("#parts");
   const drawer = page.getByRole("dialog");

@@ -304,3 +304,16 @@ export class KillablePhone {
     rmSync(this.profile, { recursive: true, force: true, maxRetries: 5 });
   }
 }
+
+/** Accepts the visit on the screen, travels and arrives. Whoever is at the site already has no way to go. */
+export async function arrive(page: Page) {
+  const dock = page.locator(".dock");
+  await dock.getByRole("button", { name: "Accept" }).click();
+  await dock
+    .getByRole("button", { name: "Set off", exact: true })
+    .or(dock.getByRole("button", { name: "Start work" }))
+    .click();
+  await expect(dock.getByText(/^(Travelling|On site)/)).toBeVisible();
+  if (await dock.getByText("Travelling").isVisible()) await dock.getByRole("button", { name: "Arrived" }).click();
+  await expect(dock.getByText("On site")).toBeVisible();
+}

@@ -3,7 +3,7 @@ import { writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { type BrowserContext, expect, type Page } from "@playwright/test";
 import { zone } from "../playwright.config.js";
-import { choose, command, Program, signIn, test } from "./program.js";
+import { arrive, choose, command, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 
@@ -213,7 +213,7 @@ test("what is wrong is said at once, and what was meant is kept", async ({ brows
   await signIn(page, "runa", secret);
   await expect(page.getByText("All at office")).toBeVisible();
   await page.goto(`${program.url}/field/visit/vhum`);
-  for (const step of ["Accept", "Set off", "Arrive"]) await page.locator(".dock").getByRole("button", { name: step }).click();
+  await arrive(page);
   await page.evaluate(() => navigator.serviceWorker.ready); // the app opens with no signal from then on
   await context.setOffline(true);
   const parts = page.locator("#parts");
