@@ -13,7 +13,7 @@ function precompress(): Plugin {
     for (const name of readdirSync(dir)) {
       const path = join(dir, name);
       if (statSync(path).isDirectory()) pack(path);
-      else if (/\.(js|css|svg|wasm|json|webmanifest)$/.test(name)) {
+      else if (/\.(m?js|css|svg|wasm|json|webmanifest)$/.test(name)) {
         const raw = readFileSync(path);
         if (raw.length < 1024) continue;
         writeFileSync(`${path}.gz`, gzipSync(raw, { level: 9 }));
@@ -45,7 +45,7 @@ export default defineConfig({
         ],
       },
       workbox: {
-        globPatterns: ["**/*.{js,css,html,svg,png,woff2,wasm}"],
+        globPatterns: ["**/*.{js,mjs,css,html,svg,png,woff2,wasm}"],
         globIgnores: ["**/Office*"],
         importScripts: ["/announce.js"],
         maximumFileSizeToCacheInBytes: 16 << 20,

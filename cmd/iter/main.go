@@ -226,7 +226,7 @@ func emptied(ctx context.Context, dir string, keep bool) error {
 	if keep {
 		return nil
 	}
-	for _, name := range []string{store.FilesDir, store.RoadsName, store.FileName, store.FileName + "-wal", store.FileName + "-shm"} {
+	for _, name := range []string{store.FilesDir, store.RegionDir, store.FileName, store.FileName + "-wal", store.FileName + "-shm"} {
 		if err := os.RemoveAll(filepath.Join(dir, name)); err != nil {
 			return err
 		}
@@ -268,10 +268,10 @@ func runDemo(ctx context.Context, args []string) error {
 		return err
 	}
 	defer s.Close()
-	if at, err := store.RoadsAt(*f.data); err != nil {
+	if _, rev, err := store.Region(*f.data); err != nil {
 		return err
-	} else if at.IsZero() {
-		if err := demo.BringRoads(*f.data); err != nil {
+	} else if rev == "" {
+		if err := demo.BringRegion(ctx, *f.data); err != nil {
 			return err
 		}
 	}

@@ -10,8 +10,8 @@ import (
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
 	"iter.example/iter/server/extract"
+	"iter.example/iter/server/region"
 	"iter.example/iter/server/store"
-	"iter.example/iter/server/ways"
 )
 
 // roadsWords says why an extract can't be read.
@@ -23,6 +23,7 @@ var roadsWords = map[string]string{
 // runRoads reads the roads of an extract. Those before stay until it is whole.
 func runRoads(ctx context.Context, args []string) error {
 	f := newFlags("roads", "")
+	buildings := f.Bool("buildings", false, "draw the outlines of buildings too: the map is several times as large")
 	source := f.String("source", "", "`line` that says where the extract is from and under which licence, where it does not say so")
 	s, err := f.openFolded(ctx, args)
 	if err != nil {
@@ -38,12 +39,13 @@ func runRoads(ctx context.Context, args []string) error {
 	}
 	defer in.Close()
 	began, told := time.Now(), time.Now()
-	r, found, err := extract.Read(ctx, in, func(step string, done, all int64) {
+	progress := func(step string, done, all int64) {
 		if now := time.Now(); now.Sub(told) >= 2*time.Second && all > 0 {
 			told = now
 			fmt.Fprintf(os.Stderr, "%s: %d %%\n", step, min(done*100/all, 100))
 		}
-	})
+	}
+	r, found, err := extract.Read(ctx, in, *buildings, progress)
 	if code, ok := errors.AsType[*msg.Code](err); ok && roadsWords[code.Code] != "" {
 		return fmt.Errorf("%s: %s; the roads are as they were", f.Arg(0), roadsWords[code.Code])
 	}
@@ -51,20 +53,20 @@ func runRoads(ctx context.Context, args []string) error {
 		return fmt.Errorf("%w; the roads are as they were", err)
 	}
 	if *source != "" {
-		r.Source = *source
+		r.Roads.Source, r.Map.Source = *source, *source
 	}
-	if err := ways.Put(*f.data, r); err != nil {
+	if err := region.Put(ctx, *f.data, began, r, progress); err != nil {
 		return fmt.Errorf("%w; the roads are as they were", err)
 	}
-	fmt.Printf("%d stretches of road, %d turns that must not be taken, in %s\n%s\n", found.Stretches, found.Turns,
-		time.Since(began).Round(time.Second/10), r.Source)
+	fmt.Printf("%d stretches of road, %d turns that must not be taken, %d places, %d houses with a number, in %s\n%s\n", found.Stretches,
+		found.Turns, found.Places, found.Houses, time.Since(began).Round(time.Second/10), r.Roads.Source)
 	for what, n := range map[string]int{"turns over several ways": found.TurnsOverWays, "turns at some hours": found.TurnsByHour,
 		"turns that fit no road here": found.TurnsLost, "roads that go on outside": found.WaysCut} {
 		if n > 0 {
 			fmt.Printf("left out: %d %s\n", n, what)
 		}
 	}
-	return sitesWithout(ctx, s, r.Covers)
+	return sitesWithout(ctx, s, r.Roads.Covers)
 }
 
 // sitesWithout says how many sites the roads do not reach: all of them when it is the wrong region, or coordinates are swapped.

@@ -259,7 +259,7 @@ func TestCallNeverPanics(t *testing.T) {
 
 func FuzzCall(f *testing.F) {
 	for _, n := range []string{"record", "changed", "show", "next", "touched", "receive", "visit", "dock", "standings", "days", "route",
-		"order", "coast", "holds", "message", "judge", "answer", "strokes", "fill", "begin", "area", "outlines"} {
+		"order", "holds", "message", "judge", "answer", "strokes", "fill", "begin", "area", "outlines"} {
 		f.Add(n, []byte(`{"entry":{"kind":"note.written","v":1},"docs":[{"type":"visit","id":"V1","body":{}}],"response":{},"pending":[{}]}`))
 	}
 	f.Fuzz(func(t *testing.T, name string, in []byte) {

@@ -1,8 +1,11 @@
 package bridge
 
 import (
+	"time"
+
 	"github.com/shopspring/decimal"
 
+	"iter.example/iter/core/labor"
 	"iter.example/iter/core/plan"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/roads"
@@ -12,7 +15,7 @@ import (
 
 var partsFunctions = functions{
 	"nearby": with(func(in Nearby) ([]plan.Near, error) {
-		return plan.Nearby(in.from(), in.Quantity, in.Holders, in.Ways), nil
+		return plan.Nearby(in.from(), in.Quantity, in.Holders, in.Zone.In(time.UnixMilli(in.Now)), in.Ways, roads.NewHours(in.Busy)), nil
 	}),
 	"allot": with(func(in view.Demands) ([]stock.Allotment, error) { return in.Allot(), nil }),
 	"code":  with(func(in Label) (stock.Code, error) { return stock.ReadCode(in.Text) }),
@@ -37,7 +40,10 @@ type Nearby struct {
 	From     *records.Point  `json:"from,omitempty"`
 	Quantity decimal.Decimal `json:"quantity"`
 	Holders  []plan.Holder   `json:"holders"`
+	Now      int64           `json:"now"`
+	Zone     labor.Zone      `json:"zone"`
 	Ways     *roads.Answers  `json:"ways,omitempty"` // that are known
+	Busy     []roads.Busy    `json:"busy,omitempty"` // when they take longer
 }
 
 // atPlace is how near somebody is to a place to be there, as far as driving goes, in metres.

@@ -13,13 +13,12 @@ import (
 var routeFunctions = functions{
 	"route": with(func(in Route) ([]plan.Leg, error) {
 		stops, now := in.arranged()
-		return plan.Route(stops, in.Order, in.Start, now, in.Ways), nil
+		return plan.Route(stops, in.Order, in.Start, now, in.Ways, roads.NewHours(in.Busy)), nil
 	}),
 	"order": with(func(in Route) (plan.Ordered, error) {
 		stops, now := in.arranged()
-		return plan.Order(stops, in.Order, in.Start, now, in.Ways), nil
+		return plan.Order(stops, in.Order, in.Start, now, in.Ways, roads.NewHours(in.Busy)), nil
 	}),
-	"coast": with(func(struct{}) (Coast, error) { return Coast{roads.Coast().Land, roads.Coast().Lines()}, nil }),
 }
 
 // RouteStop is a visit of the day with its work order and site.
@@ -39,6 +38,7 @@ type Route struct {
 	Now   int64          `json:"now"`
 	Zone  labor.Zone     `json:"zone"`
 	Ways  *roads.Answers `json:"ways,omitempty"`
+	Busy  []roads.Busy   `json:"busy,omitempty"`
 }
 
 func (r Route) arranged() ([]plan.Stop, time.Time) {
@@ -47,10 +47,4 @@ func (r Route) arranged() ([]plan.Stop, time.Time) {
 		stops = append(stops, plan.StopOf(s.ID, s.Visit, s.Order, s.Site))
 	}
 	return plan.Arrange(stops, r.Order), r.Zone.In(time.UnixMilli(r.Now))
-}
-
-// Coast is what a map shows: the shores as closed lines, and the roads as short ones, by class.
-type Coast struct {
-	Land  [][]records.Point                  `json:"land"`
-	Roads map[roads.Class][][2]records.Point `json:"roads"`
 }

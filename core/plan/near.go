@@ -9,6 +9,7 @@ import (
 
 	"iter.example/iter/core/ordered"
 	"iter.example/iter/core/records"
+	"iter.example/iter/core/roads"
 )
 
 // Holder is a place that has a part, as it was last heard of.
@@ -31,7 +32,8 @@ type Near struct {
 }
 
 // Nearby lists the holders that have any: those with enough first, then the nearest; those of whom nobody knows where they are last.
-func Nearby(from *records.Point, need decimal.Decimal, holders []Holder, r Roads) []Near {
+// hours say when roads take longer, by the clock of now.
+func Nearby(from *records.Point, need decimal.Decimal, holders []Holder, now time.Time, r Roads, hours *roads.Hours) []Near {
 	var to []records.Point
 	out := []Near{}
 	for _, h := range holders {
@@ -50,7 +52,7 @@ func Nearby(from *records.Point, need decimal.Decimal, holders []Holder, r Roads
 				continue
 			}
 			if w := ways[0]; w != nil {
-				out[i].Seconds, out[i].Metres = w.Seconds, w.Metres
+				out[i].Seconds, out[i].Metres = hours.From(w, now).Seconds, w.Metres
 			}
 			ways = ways[1:]
 		}

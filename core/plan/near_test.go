@@ -32,12 +32,12 @@ func TestNearby(t *testing.T) {
 		}
 		return out
 	}
-	got := plan.Nearby(here, decimal.NewFromInt(3), all, street{})
+	got := plan.Nearby(here, decimal.NewFromInt(3), all, at("07:00"), street{}, nil)
 	assert.Equal(t, []string{"near", "far", "lost", "few"}, names(got), "those with enough first, then by the way there")
 	assert.Equal(t, []int{600, 2400, -1, 120}, []int{got[0].Seconds, got[1].Seconds, got[2].Seconds, got[3].Seconds})
 	assert.Equal(t, []bool{true, true, true, false}, []bool{got[0].Enough, got[1].Enough, got[2].Enough, got[3].Enough})
-	got = plan.Nearby(nil, decimal.NewFromInt(1), all, street{})
+	got = plan.Nearby(nil, decimal.NewFromInt(1), all, at("07:00"), street{}, nil)
 	assert.Equal(t, []string{"far", "few", "lost", "near"}, names(got), "whoever does not know where they are sees them by name")
-	assert.Len(t, plan.Nearby(here, decimal.NewFromInt(1), all, nowhere{}), 4)
-	assert.Empty(t, plan.Nearby(here, decimal.NewFromInt(1), nil, street{}))
+	assert.Len(t, plan.Nearby(here, decimal.NewFromInt(1), all, at("07:00"), nowhere{}, nil), 4)
+	assert.Empty(t, plan.Nearby(here, decimal.NewFromInt(1), nil, at("07:00"), street{}, nil))
 }

@@ -7,6 +7,7 @@ import (
 
 	"iter.example/iter/core/ordered"
 	"iter.example/iter/core/records"
+	"iter.example/iter/core/roads"
 	"iter.example/iter/core/work"
 )
 
@@ -23,8 +24,8 @@ const exact = 10
 
 // Order looks for the order of the stops still to come with the least lateness against what was promised, among those the least driving,
 // the way back to the start counted, and among those the earliest end. stops are in the order they have now.
-func Order(stops []Stop, order []string, start *records.Point, now time.Time, r Roads) Ordered {
-	legs := Route(stops, order, start, now, r)
+func Order(stops []Stop, order []string, start *records.Point, now time.Time, r Roads, hours *roads.Hours) Ordered {
+	legs := Route(stops, order, start, now, r, hours)
 	at, free := start, now
 	var open []Stop
 	for i, s := range stops {
@@ -38,7 +39,7 @@ func Order(stops []Stop, order []string, start *records.Point, now time.Time, r 
 			open = append(open, s)
 		}
 	}
-	o := newSearch(open, at, start, now, free, r)
+	o := newSearch(open, at, start, now, free, r, hours)
 	was := make([]int, len(open))
 	for i := range was {
 		was[i] = i
@@ -70,10 +71,18 @@ func (c cost) less(d cost) bool {
 type search struct {
 	from, to []int // what was promised: not before and not after
 	length   []int
-	drive    [][]int // row 0 is from where the person is, row i+1 from stop i
-	home     []int   // from each stop to where the day ends
-	chance   uint64  // the last number that was drawn: the same order for the same stops
+	drive    [][]drive // row 0 is from where the person is, row i+1 from stop i
+	home     []drive   // from each stop to where the day ends
+	hours    *roads.Hours
+	begin    int    // the second of the week at which the person is free
+	chance   uint64 // the last number that was drawn: the same order for the same stops
 }
+
+// drive is how long a way takes on free roads, and on ferries.
+type drive struct{ road, ferry int }
+
+// takes is how long a way takes that is begun after so many seconds.
+func (s *search) takes(d drive, after int) int { return s.hours.After(s.begin+after, d.road, d.ferry) }
 
 // below draws a number below n, by a linear congruential generator (Knuth's MMIX).
 func (s *search) below(n int) int {
@@ -87,17 +96,17 @@ const (
 	whenever = 1 << 40
 )
 
-func newSearch(stops []Stop, at, end *records.Point, now, free time.Time, r Roads) *search {
-	s := &search{}
+func newSearch(stops []Stop, at, end *records.Point, now, free time.Time, r Roads, hours *roads.Hours) *search {
+	s := &search{hours: hours}
 	var to []records.Point
 	for _, x := range stops {
 		to = append(to, *x.Place)
 	}
-	row := func(from records.Point, to ...records.Point) []int {
-		line := make([]int, len(to))
+	row := func(from records.Point, to ...records.Point) []drive {
+		line := make([]drive, len(to))
 		for i, w := range r.Ways(from, to...) {
-			if line[i] = unknown; w != nil {
-				line[i] = w.Seconds
+			if line[i].ferry = unknown; w != nil {
+				line[i] = drive{w.Seconds - w.Ferry, w.Ferry}
 			}
 		}
 		return line
@@ -105,16 +114,17 @@ func newSearch(stops []Stop, at, end *records.Point, now, free time.Time, r Road
 	if at != nil {
 		s.drive = append(s.drive, row(*at, to...))
 	} else {
-		s.drive = append(s.drive, make([]int, len(to)))
+		s.drive = append(s.drive, make([]drive, len(to)))
 	}
 	if end != nil {
 		to = append(to, *end)
 	}
 	for _, x := range stops {
-		line := append(row(*x.Place, to...), 0)
+		line := append(row(*x.Place, to...), drive{})
 		s.drive, s.home = append(s.drive, line[:len(stops)]), append(s.home, line[len(stops)])
 	}
 	free = later(free, s.setOff(stops, now, free))
+	s.begin = roads.SecondOfWeek(free.In(now.Location()))
 	for _, x := range stops {
 		from, to := 0, whenever
 		if !x.From.IsZero() {
@@ -136,7 +146,9 @@ func (s *search) setOff(stops []Stop, now, free time.Time) time.Time {
 	}
 	first := time.Time{}
 	for i, x := range stops {
-		if off := x.Planned.Add(-time.Duration(s.drive[0][i]) * time.Second); first.IsZero() || off.Before(first) {
+		d := s.drive[0][i]
+		takes := s.hours.Before(roads.SecondOfWeek(x.Planned.In(now.Location())), d.road, d.ferry)
+		if off := x.Planned.Add(-time.Duration(takes) * time.Second); first.IsZero() || off.Before(first) {
 			first = off
 		}
 	}
@@ -145,7 +157,7 @@ func (s *search) setOff(stops []Stop, now, free time.Time) time.Time {
 
 // step goes from a stop to another: what has come together when one is free there.
 func (s *search) step(from, to int, c cost) cost {
-	drive := s.drive[from][to]
+	drive := s.takes(s.drive[from][to], c.end)
 	arrive := max(c.end+drive, s.from[to])
 	return cost{c.late + max(arrive-s.to[to], 0), c.drive + drive, arrive + s.length[to]}
 }
@@ -155,7 +167,7 @@ func (s *search) back(from int, c cost) cost {
 	if from == 0 {
 		return c
 	}
-	home := s.home[from-1]
+	home := s.takes(s.home[from-1], c.end)
 	return cost{c.late, c.drive + home, c.end + home}
 }
 
@@ -275,7 +287,10 @@ func (s *search) nearest(n int) []int {
 		left[i] = i
 	}
 	for from := 0; len(left) > 0; from = out[len(out)-1] + 1 {
-		next := slices.MinFunc(left, func(a, b int) int { return cmp.Compare(s.drive[from][a], s.drive[from][b]) })
+		next := slices.MinFunc(left, func(a, b int) int {
+			x, y := s.drive[from][a], s.drive[from][b]
+			return cmp.Compare(x.road+x.ferry, y.road+y.ferry)
+		})
 		out = append(out, next)
 		left = slices.DeleteFunc(left, func(i int) bool { return i == next })
 	}

@@ -85,7 +85,7 @@ func free(stops []plan.Stop, start records.Point) time.Time {
 
 func found(stops []plan.Stop, start records.Point) []int {
 	var out []int
-	for _, id := range plan.Order(stops, nil, &start, at("07:00"), plain{}).IDs {
+	for _, id := range plan.Order(stops, nil, &start, at("07:00"), plain{}, nil).IDs {
 		out = append(out, slices.IndexFunc(stops, func(s plan.Stop) bool { return s.ID == id }))
 	}
 	return out

@@ -117,8 +117,8 @@ func first(s Stop) time.Time {
 }
 
 // Route works out the legs of stops that are in order, from where the day begins. Stops that were put in order by the person,
-// and not as planned, are not waited for until their planned start.
-func Route(stops []Stop, order []string, start *records.Point, now time.Time, r Roads) []Leg {
+// and not as planned, are not waited for until their planned start. hours say when roads take longer, by the clock of now.
+func Route(stops []Stop, order []string, start *records.Point, now time.Time, r Roads, hours *roads.Hours) []Leg {
 	out := make([]Leg, 0, len(stops))
 	at, free := start, time.Time{}
 	for _, s := range stops {
@@ -127,27 +127,39 @@ func Route(stops []Stop, order []string, start *records.Point, now time.Time, r 
 			out = append(out, l)
 			continue
 		}
-		var drive time.Duration
 		if at != nil && s.Place != nil {
-			if l.Way = r.Ways(*at, *s.Place)[0]; l.Way != nil {
-				drive = time.Duration(l.Way.Seconds) * time.Second
+			l.Way = r.Ways(*at, *s.Place)[0]
+		}
+		// drive has the way take what it does when it is set off for, or is to end, at a moment, and tells how long that is.
+		drive := func(as func(*roads.Way, time.Time) *roads.Way, t time.Time) time.Duration {
+			if l.Way == nil {
+				return 0
 			}
+			l.Way = as(r.Ways(*at, *s.Place)[0], t.In(now.Location()))
+			return time.Duration(l.Way.Seconds) * time.Second
 		}
 		switch {
 		case !s.Arrived.IsZero():
 			l.SetOff, l.Arrive = s.SetOff, s.Arrived
+			if !s.SetOff.IsZero() {
+				drive(hours.From, s.SetOff)
+			}
 		case !s.SetOff.IsZero():
-			l.SetOff, l.Arrive = s.SetOff, later(s.SetOff.Add(drive), now)
+			l.SetOff, l.Arrive = s.SetOff, later(s.SetOff.Add(drive(hours.From, s.SetOff)), now)
 		default:
 			earliest := s.Planned
 			if slices.Contains(order, s.ID) {
 				earliest = s.From
 			}
 			if free.IsZero() { // the first of the day: in time for what was planned
-				free = s.Planned.Add(-drive)
+				free = s.Planned.Add(-drive(hours.Until, s.Planned))
 			}
-			l.Arrive = later(later(free, now).Add(drive), earliest)
-			l.SetOff = l.Arrive.Add(-drive)
+			off := later(free, now)
+			l.Arrive = off.Add(drive(hours.From, off))
+			if l.SetOff = off; l.Arrive.Before(earliest) {
+				l.Arrive = earliest
+				l.SetOff = earliest.Add(-drive(hours.Until, earliest))
+			}
 		}
 		if l.Leave = s.Left; l.Leave.IsZero() {
 			l.Leave = l.Arrive.Add(s.Length)

@@ -82,7 +82,7 @@ func TestExpectedArrivalsMoveWithReality(t *testing.T) {
 		t.Run(name, func(t *testing.T) {
 			a, b = stop("a", 10, "08:00"), stop("b", 20, "09:30")
 			x.change()
-			assert.Equal(t, x.want, show(plan.Route([]plan.Stop{a, b, c}, nil, home, at(x.now), street{})))
+			assert.Equal(t, x.want, show(plan.Route([]plan.Stop{a, b, c}, nil, home, at(x.now), street{}, nil)))
 		})
 	}
 }
@@ -90,7 +90,7 @@ func TestExpectedArrivalsMoveWithReality(t *testing.T) {
 func TestAStopThatNobodyKnowsTheWayTo(t *testing.T) {
 	a, b := stop("a", 10, "08:00"), stop("b", 20, "09:30")
 	a.Place = nil
-	legs := plan.Route([]plan.Stop{a, b}, nil, nil, at("07:00"), street{})
+	legs := plan.Route([]plan.Stop{a, b}, nil, nil, at("07:00"), street{}, nil)
 	assert.Nil(t, legs[0].Way)
 	assert.Nil(t, legs[1].Way, "no guess")
 	assert.Equal(t, "08:00", legs[0].Arrive.Format("15:04"))
@@ -113,18 +113,18 @@ func TestArrange(t *testing.T) {
 func TestOrder(t *testing.T) {
 	home := &records.Point{}
 	near, mid, far := stop("near", 10, "10:00"), stop("mid", 20, "09:00"), stop("west", -10, "08:00")
-	got := plan.Order([]plan.Stop{mid, far, near}, nil, home, at("07:00"), street{})
+	got := plan.Order([]plan.Stop{mid, far, near}, nil, home, at("07:00"), street{}, nil)
 	assert.Equal(t, 20*60, got.Saved, "one side after the other, and home")
-	assert.Equal(t, plan.Ordered{IDs: []string{"near", "mid"}}, plan.Order([]plan.Stop{near, mid}, nil, home, at("07:00"), street{}),
+	assert.Equal(t, plan.Ordered{IDs: []string{"near", "mid"}}, plan.Order([]plan.Stop{near, mid}, nil, home, at("07:00"), street{}, nil),
 		"there and back is as far either way")
 
 	far.From, far.To = at("07:45"), at("08:30") // promised early: it goes first
-	assert.Equal(t, "west", plan.Order([]plan.Stop{mid, near, far}, nil, home, at("07:00"), street{}).IDs[0])
+	assert.Equal(t, "west", plan.Order([]plan.Stop{mid, near, far}, nil, home, at("07:00"), street{}, nil).IDs[0])
 
 	done := stop("done", 40, "06:00")
 	done.Stage, done.Arrived, done.Left = work.Finished, at("06:00"), at("06:50")
 	far.To = time.Time{}
-	got = plan.Order([]plan.Stop{done, near, far, mid}, nil, home, at("07:00"), street{})
+	got = plan.Order([]plan.Stop{done, near, far, mid}, nil, home, at("07:00"), street{}, nil)
 	assert.Equal(t, []string{"mid", "near", "west"}, got.IDs, "from where the person is; what is done stays")
 }
 
@@ -139,7 +139,7 @@ func TestOrderNeverMakesItWorse(t *testing.T) {
 			}
 			stops = append(stops, s)
 		}
-		got := plan.Order(stops, nil, &records.Point{}, at("07:00"), street{})
+		got := plan.Order(stops, nil, &records.Point{}, at("07:00"), street{}, nil)
 		require.Len(t, got.IDs, len(stops))
 		for _, s := range stops {
 			require.True(t, slices.Contains(got.IDs, s.ID))
@@ -153,7 +153,7 @@ func TestOrderNeverMakesItWorse(t *testing.T) {
 			again = append(again, stops[slices.IndexFunc(stops, func(s plan.Stop) bool { return s.ID == id })])
 		}
 		if len(stops) <= 10 {
-			require.Equal(t, plan.Ordered{IDs: got.IDs}, plan.Order(again, got.IDs, &records.Point{}, at("07:00"), street{}),
+			require.Equal(t, plan.Ordered{IDs: got.IDs}, plan.Order(again, got.IDs, &records.Point{}, at("07:00"), street{}, nil),
 				"the best order stays")
 		}
 	})

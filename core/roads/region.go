@@ -307,3 +307,14 @@ func spotAt(p records.Point) spot {
 func (s spot) point() records.Point {
 	return records.Point{Lat: float64(s.lat) / perDegree, Lon: float64(s.lon) / perDegree}
 }
+
+// Lines gives the stretches one by one, as a map draws them.
+func (r *Region) Lines(each func(class Class, name string, line []records.Point)) {
+	for _, x := range r.roads {
+		line := make([]records.Point, 0, x.to-x.from)
+		for _, s := range r.points[x.from:x.to] {
+			line = append(line, s.point())
+		}
+		each(Classes[x.class], r.names[x.name], line)
+	}
+}

@@ -15,6 +15,8 @@ import (
 	"iter.example/iter/core/roads"
 )
 
+func point(lat, lon float64) records.Point { return records.Point{Lat: lat, Lon: lon} }
+
 // network is what a region is built of, so that ways can be found without it.
 type network struct {
 	at        []records.Point // of junctions

@@ -21,11 +21,14 @@ import (
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
 	"iter.example/iter/server/accounts"
+	"iter.example/iter/server/addresses"
 	"iter.example/iter/server/files"
 	"iter.example/iter/server/hours"
+	"iter.example/iter/server/region"
 	"iter.example/iter/server/reports"
 	"iter.example/iter/server/standin"
 	"iter.example/iter/server/store"
+	"iter.example/iter/server/tiles"
 	"iter.example/iter/server/ways"
 )
 
@@ -69,6 +72,8 @@ type Server struct {
 	worked        remembered[[]hours.Day]  // days of people, by person and range
 	files         *files.Dir
 	roads         *ways.Roads
+	tiles         *region.Current[*tiles.Archive]
+	book          *region.Current[*addresses.Book]
 	uploads       http.Handler
 	printer       reports.Printer
 	metrics       metrics
@@ -104,8 +109,9 @@ func New(c Config) (*Server, error) {
 	if c.Supplier == nil {
 		c.Supplier = standin.SimulatedSupplier{Store: c.Store, Now: c.Now}
 	}
-	s := &Server{Config: c, roads: ways.Open(filepath.Dir(c.Store.Path()), c.RoadServer), done: make(chan struct{}),
-		fresh: make(chan struct{}, 1)}
+	dir := filepath.Dir(c.Store.Path())
+	s := &Server{Config: c, roads: ways.Open(dir, c.RoadServer), tiles: region.NewCurrent(dir, store.MapFile, tiles.Open),
+		book: region.NewCurrent(dir, store.AddressesFile, addresses.Open), done: make(chan struct{}), fresh: make(chan struct{}, 1)}
 	s.announcements.fresh = make(chan struct{}, 1)
 	var err error
 	if s.files, err = files.Open(c.Store); err != nil {

@@ -17,6 +17,7 @@ import (
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/server/checks"
 	"iter.example/iter/server/office"
+	"iter.example/iter/server/spelling"
 	"iter.example/iter/server/store"
 	"iter.example/iter/server/table"
 )
@@ -170,7 +171,7 @@ func (s *Server) sheets(c *gin.Context) ([]SheetLine, error) {
 				}
 			}
 		}
-		slices.SortStableFunc(out, func(a, b SheetLine) int { return strings.Compare(store.Fold(a.Title), store.Fold(b.Title)) })
+		slices.SortStableFunc(out, func(a, b SheetLine) int { return strings.Compare(spelling.Fold(a.Title), spelling.Fold(b.Title)) })
 		return out, nil
 	})
 }

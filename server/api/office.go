@@ -13,6 +13,7 @@ import (
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
+	"iter.example/iter/core/roads"
 	"iter.example/iter/core/stock"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/store"
@@ -59,6 +60,7 @@ type BoardVisit struct {
 	Outcome work.Outcome `json:"outcome,omitempty"`
 	Promise time.Time    `json:"promise,omitzero"` // by when
 	Flags   int          `json:"flags"`
+	Drive   *Drive       `json:"drive,omitempty"` // the way there, while it is still to come
 }
 
 // LeftVisit is a visit that is on no lane, with whose it is.
@@ -131,14 +133,24 @@ func (s *Server) board(c *gin.Context, q BoardDay) (Board, error) {
 			return Board{}, refusal{status: http.StatusBadRequest, why: msg.New("http.date")}
 		}
 	}
-	return read(s, c, func(tx *store.Tx) (Board, error) { return board(tx, date, s.now(c)) })
+	lanes, rules := map[string]*lane{}, roads.Settings{}
+	b, err := read(s, c, func(tx *store.Tx) (Board, error) {
+		settings, err := tx.Settings(s.now(c))
+		if err != nil {
+			return Board{}, err
+		}
+		rules = settings.Road
+		return board(tx, date, s.now(c), settings, lanes)
+	})
+	if err == nil {
+		s.drives(c.Request.Context(), &b, lanes, rules)
+	}
+	return b, err
 }
 
-func board(tx *store.Tx, date string, now time.Time) (Board, error) {
-	rules, err := tx.Settings(now)
-	if err != nil {
-		return Board{}, err
-	}
+// board gathers the board of a day, and the lanes of its people, which it puts into lanes.
+func board(tx *store.Tx, date string, now time.Time, rules ledger.Settings, lanes map[string]*lane) (Board, error) {
+	var err error
 	b := Board{Date: date, Now: rules.Company.Zone.In(now), People: []BoardPerson{}, Left: []LeftVisit{}, Unplaced: []OrderLine{},
 		Offers: []OfferLine{}, Skills: append([]records.Choice{}, rules.Orders.Skills...)}
 	if date == "" {
@@ -156,6 +168,9 @@ func board(tx *store.Tx, date string, now time.Time) (Board, error) {
 		if p.Has(records.Technician) {
 			b.People = append(b.People, BoardPerson{ID: d.ID, Name: p.Name, Short: p.Short, Skills: append([]string{}, p.Skills...),
 				Visits: []BoardVisit{}})
+			if lanes[d.ID], err = laneOf(tx, d.ID, p, b.Date, rules.Road); err != nil {
+				return b, err
+			}
 		}
 	}
 	slices.SortFunc(b.People, func(x, y BoardPerson) int { return strings.Compare(x.Name, y.Name) })
@@ -200,6 +215,9 @@ func board(tx *store.Tx, date string, now time.Time) (Board, error) {
 			line.Ended = v.Ended()
 		}
 		b.People[i].Visits = append(b.People[i].Visits, line)
+		if err := lanes[v.Technician].add(tx, id, v); err != nil {
+			return b, err
+		}
 	}
 	by := max(b.Date, b.Now.Format(time.DateOnly)) // what is on hold until then may be planned for it
 	unplaced, err := tx.Unplaced(by, mostUnplaced)

@@ -1,17 +1,22 @@
 package api_test
 
 import (
+	"io"
 	"path/filepath"
 	"testing"
 	"time"
 
+	"github.com/paulmach/orb"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/roads"
+	"iter.example/iter/server/addresses"
 	"iter.example/iter/server/api"
-	"iter.example/iter/server/ways"
+	"iter.example/iter/server/extract"
+	"iter.example/iter/server/region"
+	"iter.example/iter/server/tiles"
 )
 
 // A phone is told the ways between its person's places once, and again when the places or the roads are others.
@@ -20,15 +25,21 @@ func TestWaysAreTold(t *testing.T) {
 	ann, desk := p.client("ann"), p.client("a-dispatcher")
 	assert.Nil(t, read[api.WaysAnswer](t, ann.get("/api/ways")).Ways, "the firm has no roads")
 	assert.Equal(t, 403, desk.get("/api/ways").StatusCode)
+	assert.Empty(t, read[api.RegionMap](t, desk.get("/api/map")).Rev, "and no map")
+	assert.False(t, read[api.AddressAnswer](t, desk.get("/api/office/addresses?text=slip+lane")).Known)
 
 	var b roads.Builder
 	from, to := b.Junction(), b.Junction()
 	line := []records.Point{{Lat: 50.1, Lon: -5.2}, {Lat: 50.1, Lon: -5.1}}
 	_, err := b.Add(roads.Stretch{From: from, To: to, Line: line, Name: "Shore road", Class: roads.Main, There: time.Hour, Back: time.Hour})
 	require.NoError(t, err)
-	region, err := b.Build(nil)
+	built, err := b.Build(nil)
 	require.NoError(t, err)
-	require.NoError(t, ways.Put(filepath.Dir(p.store.Path()), region))
+	place := tiles.Feature{Layer: tiles.Places, Class: "city", Name: "Slipton", Shape: orb.Point{-5.2, 50.1}}
+	slip := addresses.NamedStreet{Name: "Slip Lane", At: line[0]}
+	require.NoError(t, region.Put(t.Context(), filepath.Dir(p.store.Path()), p.now, &extract.Region{Roads: built,
+		Map:       tiles.Map{Source: "Made up", Features: []tiles.Feature{place}},
+		Addresses: addresses.Region{Streets: []addresses.NamedStreet{slip}}}, nil))
 	require.Equal(t, 200, p.client("a-administrator").does("record.amended", "person", "ann",
 		map[string]any{"home": line[1]}).StatusCode)
 	p.now = p.now.Add(time.Minute)
@@ -40,4 +51,25 @@ func TestWaysAreTold(t *testing.T) {
 	again := read[api.WaysAnswer](t, ann.get("/api/ways?rev="+told.Ways.Rev))
 	assert.True(t, again.Same)
 	assert.Nil(t, again.Ways)
+
+	// The map and the addresses came with the roads.
+	about := read[api.RegionMap](t, ann.get("/api/map"))
+	assert.Equal(t, "Made up", about.Source)
+	assert.WithinDuration(t, p.now, about.At, 2*time.Minute)
+	tile := "/api/map/" + about.Rev + "/3/3/2"
+	res := ann.get(tile)
+	assert.Equal(t, 200, res.StatusCode)
+	assert.Contains(t, res.Header.Get("Cache-Control"), "immutable")
+	raw, err := io.ReadAll(res.Body)
+	require.NoError(t, err)
+	assert.Contains(t, string(raw), "Slipton")
+	assert.Equal(t, 204, ann.get("/api/map/"+about.Rev+"/3/0/0").StatusCode, "nothing is to be seen there")
+	assert.Equal(t, 404, ann.get("/api/map/another/3/3/2").StatusCode)
+	assert.Equal(t, 404, ann.get("/api/map/"+about.Rev+"/x/3/2").StatusCode)
+	assert.Equal(t, 401, p.client("").get(tile).StatusCode)
+	found := read[api.AddressAnswer](t, desk.get("/api/office/addresses?text=slip+lane"))
+	assert.True(t, found.Known)
+	require.Len(t, found.Found, 1)
+	assert.Equal(t, line[0], found.Found[0].At)
+	assert.Equal(t, 403, ann.get("/api/office/addresses?text=slip+lane").StatusCode)
 }

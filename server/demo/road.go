@@ -7,33 +7,62 @@ import (
 	"sync"
 	"time"
 
+	"github.com/paulmach/osm"
+	"github.com/paulmach/osm/osmxml"
+
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/roads"
 	"iter.example/iter/server/extract"
-	"iter.example/iter/server/ways"
+	"iter.example/iter/server/region"
 )
 
 //go:embed coast.osm
 var coastExtract []byte
 
-// coast is the roads of the made-up coast.
-var coast = sync.OnceValue(func() *roads.Region {
-	r, _, err := extract.Read(context.Background(), bytes.NewReader(coastExtract), nil)
+// coast is the made-up coast.
+var coast = sync.OnceValue(func() *extract.Region {
+	r, _, err := extract.Read(context.Background(), bytes.NewReader(coastExtract), true, nil)
 	if err != nil {
 		panic("demo: the coast that ships with the program can't be read: " + err.Error())
 	}
 	return r
 })
 
-// BringRoads puts the coast's roads into a data directory.
-func BringRoads(dir string) error { return ways.Put(dir, coast()) }
+// junctions are where roads out of the coast's places meet, in the order in which the extract has them.
+var junctions = sync.OnceValue(func() (out []records.Point) {
+	meets := map[osm.NodeID]bool{}
+	var nodes []*osm.Node
+	s := osmxml.New(context.Background(), bytes.NewReader(coastExtract))
+	defer s.Close()
+	for s.Scan() {
+		switch o := s.Object().(type) {
+		case *osm.Node:
+			nodes = append(nodes, o)
+		case *osm.Way:
+			if road := o.Tags.Find("highway"); road != "" && road != "residential" || o.Tags.Find("route") == "ferry" {
+				meets[o.Nodes[0].ID], meets[o.Nodes[1].ID] = true, true
+			}
+		}
+	}
+	for _, n := range nodes {
+		if meets[n.ID] {
+			out = append(out, records.Point{Lat: n.Lat, Lon: n.Lon})
+		}
+	}
+	return out
+})
+
+// BringRegion puts the coast into a data directory.
+func BringRegion(ctx context.Context, dir string) error {
+	return region.Put(ctx, dir, time.Now(), coast(), nil)
+}
 
 // near gives a point on a road near a place.
 func (g *generator) near(lat, lon float64) records.Point {
 	var close []records.Point
 	for reach := 1800.0; len(close) < 3; reach *= 1.5 {
 		close = close[:0]
-		for _, n := range roads.Coast().Nodes() {
+		for _, n := range junctions() {
 			if roads.Metres(n, records.Point{Lat: lat, Lon: lon}) < reach {
 				close = append(close, n)
 			}
@@ -45,9 +74,9 @@ func (g *generator) near(lat, lon float64) records.Point {
 
 // drive is how long the way between two points takes, to the minute.
 func drive(a, b records.Point) time.Duration {
-	p, okP := coast().Snap(a)
-	q, okQ := coast().Snap(b)
-	w, ok := coast().Way(p, q)
+	p, okP := coast().Roads.Snap(a)
+	q, okQ := coast().Roads.Snap(b)
+	w, ok := coast().Roads.Way(p, q)
 	if !okP || !okQ || !ok {
 		return 30 * time.Minute
 	}

@@ -1,4 +1,4 @@
-// Package extract reads OpenStreetMap extracts (.osm.pbf and .osm): what of them a region of roads is made of.
+// Package extract reads OpenStreetMap extracts (.osm.pbf and .osm): what of them a region's roads, map and addresses are made of.
 package extract
 
 import (
@@ -17,7 +17,16 @@ import (
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/roads"
+	"iter.example/iter/server/addresses"
+	"iter.example/iter/server/tiles"
 )
+
+// Region is what an extract says of a part of the world.
+type Region struct {
+	Roads     *roads.Region
+	Map       tiles.Map
+	Addresses addresses.Region
+}
 
 // Told is what was found in an extract, and what of it is not in the region.
 type Told struct {
@@ -27,6 +36,7 @@ type Told struct {
 	// Left out: turns that span several ways or are forbidden at some hours, those that fit no roads here, roads whose points are not in the
 	// extract, and roads whose direction changes by the hour.
 	TurnsOverWays, TurnsByHour, TurnsLost, WaysCut int
+	Places, Houses                                 int // with a name, with a number
 }
 
 // Progress is told how far it is: what is under way (reading, building), and how much of how much is done.
@@ -35,9 +45,10 @@ type Progress func(step string, done, all int64)
 // usualSource is the licence line of extracts that say none.
 const usualSource = "© OpenStreetMap contributors, ODbL 1.0"
 
-// Read reads the roads of an extract. It is read twice, and only what roads are made of is held.
-func Read(ctx context.Context, from io.ReadSeeker, progress Progress) (*roads.Region, Told, error) {
-	e := &reading{from: from, progress: progress, ways: map[osm.WayID][]int{}}
+// Read reads an extract, its buildings only where they are wanted. It is read three times, for what is made of several ways, for ways and
+// for points, and only what is wanted of it is held.
+func Read(ctx context.Context, from io.ReadSeeker, buildings bool, progress Progress) (*Region, Told, error) {
+	e := &reading{from: from, progress: progress, buildings: buildings, ways: map[osm.WayID][]int{}, parts: map[osm.WayID][]part{}}
 	if progress == nil {
 		e.progress = func(string, int64, int64) {}
 	}
@@ -45,20 +56,34 @@ func Read(ctx context.Context, from io.ReadSeeker, progress Progress) (*roads.Re
 		return nil, e.told, err
 	}
 	r, err := e.builder.Build(func(done, all int) { e.progress("building", int64(done), int64(all)) })
-	return r, e.told, err
+	if err != nil {
+		return nil, e.told, err
+	}
+	e.draw(r)
+	e.told.Places, e.told.Houses = len(e.book.Places), len(e.book.Houses)
+	return &Region{r, e.ground, e.book}, e.told, nil
 }
 
 type reading struct {
-	from     io.ReadSeeker
-	progress Progress
-	told     Told
-	builder  roads.Builder
+	from      io.ReadSeeker
+	progress  Progress
+	buildings bool
+	told      Told
+	builder   roads.Builder
+	ground    tiles.Map
+	book      addresses.Region
 
 	driven []driven
 	refs   []int64 // of the nodes of all ways, one after the other
 	turns  []turn
 
-	nodes   []int64 // of all ways, each once, in order
+	parts  map[osm.WayID][]part // of what is made of several ways
+	areas  []area
+	shapes []outline
+	points []int64 // the nodes of all outlines, one after the other
+	houses []housed
+
+	nodes   []int64 // of all ways and outlines, each once, in order
 	at      []records.Point
 	found   []bool
 	join    []bool // where ways meet or end
@@ -73,7 +98,8 @@ type driven struct {
 	id       osm.WayID
 	rule     rule
 	name     string
-	from, to int // in refs
+	named    bool // by a name, and not only a number
+	from, to int  // in refs
 }
 
 type turn struct {
@@ -83,14 +109,19 @@ type turn struct {
 }
 
 func (e *reading) read(ctx context.Context) error {
-	if err := e.scan(ctx, func(o osm.Object) error { e.take(o); return nil }, false); err != nil {
-		return err
+	for _, pass := range []struct {
+		of   osm.Type
+		take func(osm.Object)
+	}{{osm.TypeRelation, e.relation}, {osm.TypeWay, e.way}} {
+		if err := e.scan(ctx, pass.of, pass.take); err != nil {
+			return err
+		}
 	}
 	if len(e.driven) == 0 {
 		return msg.New("roads.none")
 	}
 	e.index()
-	if err := e.scan(ctx, func(o osm.Object) error { e.place(o); return nil }, true); err != nil {
+	if err := e.scan(ctx, osm.TypeNode, e.node); err != nil {
 		return err
 	}
 	for i := range e.driven {
@@ -105,8 +136,8 @@ func (e *reading) read(ctx context.Context) error {
 	return e.turn()
 }
 
-// scan reads the extract once: its nodes, or what else is in it.
-func (e *reading) scan(ctx context.Context, each func(osm.Object) error, nodes bool) error {
+// scan reads the extract once: what is of a type.
+func (e *reading) scan(ctx context.Context, of osm.Type, each func(osm.Object)) error {
 	size, err := e.from.Seek(0, io.SeekEnd)
 	if err != nil {
 		return err
@@ -128,14 +159,12 @@ func (e *reading) scan(ctx context.Context, each func(osm.Object) error, nodes b
 		s = osmxml.New(ctx, from)
 	} else {
 		pbf := osmpbf.New(ctx, from, 2)
-		pbf.SkipNodes, pbf.SkipWays, pbf.SkipRelations = !nodes, nodes, nodes
+		pbf.SkipNodes, pbf.SkipWays, pbf.SkipRelations = of != osm.TypeNode, of != osm.TypeWay, of != osm.TypeRelation
 		s = pbf
 	}
 	defer s.Close()
 	for n := 0; s.Scan(); n++ {
-		if err := each(s.Object()); err != nil {
-			return err
-		}
+		each(s.Object())
 		if n%100_000 == 0 {
 			e.progress("reading", from.read, size)
 		}
@@ -173,33 +202,36 @@ func sourceOf(begin []byte, known string) string {
 	return usualSource
 }
 
-// take takes the ways that a van drives, and the turns.
-func (e *reading) take(o osm.Object) {
-	switch o := o.(type) {
-	case *osm.Way:
-		r, ok := drive(o.Tags)
-		if !ok || len(o.Nodes) < 2 {
-			return
-		}
-		d := driven{id: o.ID, rule: r, name: nameOf(o.Tags), from: len(e.refs)}
-		for _, n := range o.Nodes {
+// way takes what a way is: a road that a van drives, something on the map, a house, a part of any.
+func (e *reading) way(o osm.Object) {
+	w, ok := o.(*osm.Way)
+	if !ok || len(w.Nodes) < 2 {
+		return
+	}
+	if r, ok := drive(w.Tags); ok {
+		d := driven{id: w.ID, rule: r, name: nameOf(w.Tags), named: w.Tags.Find("name") != "", from: len(e.refs)}
+		for _, n := range w.Nodes {
 			e.refs = append(e.refs, int64(n.ID))
 		}
 		d.to = len(e.refs)
 		e.driven = append(e.driven, d)
 		e.told.Ways++
-	case *osm.Relation:
-		e.restriction(o)
+	}
+	e.outline(w)
+}
+
+// relation takes turns, and areas that are made of several ways.
+func (e *reading) relation(o osm.Object) {
+	if r, ok := o.(*osm.Relation); ok {
+		e.restriction(r)
+		e.area(r)
 	}
 }
 
 func nameOf(tags osm.Tags) string {
 	for _, key := range []string{"name", "ref"} {
 		if v := tags.Find(key); v != "" {
-			if len(v) > 200 {
-				v = records.Clip(v)
-			}
-			return v
+			return short(v)
 		}
 	}
 	return ""
@@ -256,14 +288,18 @@ func (e *reading) restriction(o *osm.Relation) {
 
 // index lists the nodes of ways, and where they meet: a node of two ways, one that a way comes to twice, or its ends.
 func (e *reading) index() {
-	e.nodes = slices.Clone(e.refs)
-	slices.Sort(e.nodes)
+	onRoads := slices.Sorted(slices.Values(e.refs))
 	shared := map[int64]bool{}
-	for i := 1; i < len(e.nodes); i++ {
-		if e.nodes[i] == e.nodes[i-1] {
-			shared[e.nodes[i]] = true
+	for i := 1; i < len(onRoads); i++ {
+		if onRoads[i] == onRoads[i-1] {
+			shared[onRoads[i]] = true
 		}
 	}
+	e.nodes = append(slices.Compact(onRoads), e.points...)
+	for _, h := range e.houses {
+		e.nodes = append(e.nodes, h.corners[:]...)
+	}
+	slices.Sort(e.nodes)
 	e.nodes = slices.Clip(slices.Compact(e.nodes))
 	n := len(e.nodes)
 	e.at, e.found, e.join, e.blocked, e.numbers = make([]records.Point, n), make([]bool, n), make([]bool, n), make([]bool, n), make([]int, n)
@@ -279,19 +315,22 @@ func (e *reading) index() {
 	}
 }
 
-// place notes where a node of a way is.
-func (e *reading) place(o osm.Object) {
+// node notes where a node is, and what it is itself.
+func (e *reading) node(o osm.Object) {
 	n, ok := o.(*osm.Node)
 	if !ok {
 		return
 	}
+	p := records.Point{Lat: n.Lat, Lon: n.Lon}
+	if p.CheckNew() != nil {
+		return
+	}
 	if i, ok := slices.BinarySearch(e.nodes, int64(n.ID)); ok {
-		p := records.Point{Lat: n.Lat, Lon: n.Lon}
-		if p.CheckNew() != nil {
-			return
-		}
 		e.at[i], e.found[i] = p, true
 		e.blocked[i] = len(n.Tags) > 0 && blocks(n.Tags)
+	}
+	if len(n.Tags) > 0 {
+		e.called(n.Tags, p)
 	}
 }
 
@@ -346,6 +385,9 @@ func (e *reading) pieces(d driven, nodes []int) error {
 	for k := 1; k < len(nodes); k++ {
 		if last := k == len(nodes)-1; !last && !e.join[nodes[k]] && !e.blocked[nodes[k]] {
 			continue
+		}
+		if d.named {
+			e.book.Streets = append(e.book.Streets, addresses.NamedStreet{Name: d.name, At: e.at[nodes[(begin+k)/2]]})
 		}
 		s := roads.Stretch{From: e.junction(nodes[begin]), To: e.junction(nodes[k]), Name: d.name, Class: d.rule.class}
 		metres := 0.0

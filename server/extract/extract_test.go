@@ -6,9 +6,11 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
 	"testing"
 	"time"
 
+	"github.com/paulmach/orb"
 	"github.com/paulmach/osm"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -16,23 +18,26 @@ import (
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/roads"
 	"iter.example/iter/server/extract"
+	"iter.example/iter/server/tiles"
 )
 
 var ctx = context.Background()
 
-func read(t *testing.T, path string) (*roads.Region, extract.Told, error) {
+func read(t *testing.T, path string) (*extract.Region, extract.Told, error) {
 	f, err := os.Open(path)
 	require.NoError(t, err)
 	defer f.Close()
-	return extract.Read(ctx, f, nil)
+	return extract.Read(ctx, f, true, nil)
 }
 
 // The same town as text, and in the packed form as a tool of others' wrote it.
 func TestATownIsRead(t *testing.T) {
 	for _, file := range []string{"town.osm", "town.osm.pbf"} {
-		r, told, err := read(t, filepath.Join("testdata", file))
+		whole, told, err := read(t, filepath.Join("testdata", file))
 		require.NoError(t, err, file)
-		assert.Equal(t, extract.Told{Ways: 11, Stretches: 11, Turns: 1, TurnsOverWays: 1, TurnsByHour: 1, WaysCut: 1}, told, file)
+		assert.Equal(t, extract.Told{Ways: 11, Stretches: 11, Turns: 1, TurnsOverWays: 1, TurnsByHour: 1, WaysCut: 1, Places: 2, Houses: 4}, told,
+			file)
+		r := whole.Roads
 		place := func(lat, lon float64) roads.Place {
 			p, ok := r.Snap(records.Point{Lat: lat, Lon: lon})
 			require.True(t, ok)
@@ -64,10 +69,53 @@ func TestATownIsRead(t *testing.T) {
 	}
 	r, _, err := read(t, "testdata/town.osm")
 	require.NoError(t, err)
-	assert.Equal(t, "Made up for tests", r.Source)
+	assert.Equal(t, "Made up for tests", r.Roads.Source)
+	assert.Equal(t, "Made up for tests", r.Map.Source)
 	r, _, err = read(t, "testdata/town.osm.pbf")
 	require.NoError(t, err)
-	assert.Contains(t, r.Source, "ODbL")
+	assert.Contains(t, r.Roads.Source, "ODbL")
+}
+
+// What is on the map, and which addresses there are: areas of several ways with what is left out of them, shores, houses that are
+// buildings.
+func TestATownIsDrawn(t *testing.T) {
+	for _, file := range []string{"town.osm", "town.osm.pbf"} {
+		r, _, err := read(t, filepath.Join("testdata", file))
+		require.NoError(t, err)
+		of := map[tiles.Layer][]tiles.Feature{}
+		for _, f := range r.Map.Features {
+			of[f.Layer] = append(of[f.Layer], f)
+		}
+		require.Len(t, of[tiles.Ground], 1, file)
+		wood, is := of[tiles.Ground][0].Shape.(orb.Polygon)
+		require.True(t, is)
+		assert.Equal(t, "wood", of[tiles.Ground][0].Class)
+		assert.Len(t, wood, 2, "with a clearing")
+		assert.Len(t, of[tiles.Buildings], 1)
+		assert.Len(t, of[tiles.Roads], 11)
+		require.Len(t, of[tiles.Places], 2)
+		assert.Equal(t, "Slipton", of[tiles.Places][0].Name)
+		assert.Len(t, r.Map.Shores, 3)
+		assert.ElementsMatch(t, []string{"2", "10", "5a", "14"}, slices.Collect(func(yield func(string) bool) {
+			for _, h := range r.Addresses.Houses {
+				if !yield(h.Number) {
+					return
+				}
+			}
+		}))
+		last := r.Addresses.Houses[len(r.Addresses.Houses)-1]
+		assert.Equal(t, "14", last.Number)
+		assert.InDelta(t, 50.00805, last.At.Lat, 1e-6, "the middle of the building")
+		assert.InDelta(t, -4.9895, last.At.Lon, 1e-6)
+	}
+	f, err := os.Open("testdata/town.osm")
+	require.NoError(t, err)
+	defer f.Close()
+	r, _, err := extract.Read(ctx, f, false, nil)
+	require.NoError(t, err)
+	for _, f := range r.Map.Features {
+		assert.NotEqual(t, tiles.Buildings, f.Layer, "they were not wanted")
+	}
 }
 
 // What can't be read is said in words, with nothing half made.
@@ -86,12 +134,12 @@ func TestBrokenExtracts(t *testing.T) {
 		"without any road":     {[]byte(`<osm version="0.6"><node id="1" version="1" lat="1" lon="2"/></osm>`), "roads.none"},
 		"roads without points": {[]byte(`<osm><way id="1"><nd ref="1"/><nd ref="2"/><tag k="highway" v="primary"/></way></osm>`), "roads.none"},
 	} {
-		_, _, err := extract.Read(ctx, bytes.NewReader(c.body), nil)
+		_, _, err := extract.Read(ctx, bytes.NewReader(c.body), false, nil)
 		assert.ErrorContains(t, err, c.want, name)
 	}
 	stopped, stop := context.WithCancel(ctx)
 	stop()
-	_, _, err = extract.Read(stopped, bytes.NewReader(whole), nil)
+	_, _, err = extract.Read(stopped, bytes.NewReader(whole), false, nil)
 	assert.ErrorIs(t, err, context.Canceled)
 }
 

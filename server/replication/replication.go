@@ -73,8 +73,11 @@ type replicator struct {
 	done extent // how far the copy goes
 }
 
-// extent is how much there is: the last place in the log, the number of files, and when the roads were brought.
-type extent struct{ seq, files, roads int64 }
+// extent is how much there is: the last place in the log, the number of files, and the region.
+type extent struct {
+	seq, files int64
+	region     string
+}
 
 // pass has the copy go as far as the log does, and says so: of all that was in the log before it began, the changes and the files are
 // there.
@@ -87,9 +90,7 @@ func (r *replicator) pass(ctx context.Context) {
 		return err
 	})
 	if err == nil {
-		var roads time.Time
-		roads, err = store.RoadsAt(filepath.Dir(r.s.Path()))
-		now.roads = roads.UnixNano()
+		_, now.region, err = store.Region(filepath.Dir(r.s.Path()))
 	}
 	if err == nil && now == r.done {
 		return

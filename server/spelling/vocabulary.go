@@ -1,4 +1,4 @@
-package store
+package spelling
 
 import (
 	"math/bits"
@@ -7,18 +7,18 @@ import (
 	"unicode/utf8"
 )
 
-// vocabulary are the words that records are found by, to look for those that are spelled nearly as one that was typed. It takes up what is
-// written, and the rest from the database when it is first asked for. A word that is in no record any more does no harm.
-type vocabulary struct {
+// Vocabulary are the words that something is found by, to look for those that are spelled nearly as one that was typed. It takes up what is
+// written, and the rest from where they are kept when it is first asked for. A word that finds nothing any more does no harm.
+type Vocabulary struct {
 	mu    sync.Mutex
 	whole bool
 	known map[string]bool
-	of    map[int][]spelling // by their length in letters
+	of    map[int][]word // by their length in letters
 }
 
-// spelling is a word, with the letters that are in it as bits.
-type spelling struct {
-	word    string
+// word is a word, with the letters that are in it as bits.
+type word struct {
+	text    string
 	letters uint64
 }
 
@@ -29,32 +29,51 @@ const (
 	mostNearby = 12
 )
 
-// add takes up words.
-func (v *vocabulary) add(words []string) {
+// Add takes up words.
+func (v *Vocabulary) Add(words []string) {
 	v.mu.Lock()
 	defer v.mu.Unlock()
 	v.take(words)
 }
 
-func (v *vocabulary) take(words []string) {
+// Read takes up the words that all gives, the first time that it is asked to.
+func (v *Vocabulary) Read(all func() ([]string, error)) error {
+	v.mu.Lock()
+	defer v.mu.Unlock()
+	if v.whole {
+		return nil
+	}
+	words, err := all()
+	if err != nil {
+		return err
+	}
+	v.take(words)
+	v.whole = true
+	return nil
+}
+
+func (v *Vocabulary) take(words []string) {
 	if v.known == nil {
-		v.known, v.of = map[string]bool{}, map[int][]spelling{}
+		v.known, v.of = map[string]bool{}, map[int][]word{}
 	}
 	for _, w := range words {
 		if !v.known[w] && slipsOf(w, utf8.RuneCountInString(w)) > 0 {
 			v.known[w] = true
 			n := utf8.RuneCountInString(w)
-			v.of[n] = append(v.of[n], spelling{w, lettersOf(w)})
+			v.of[n] = append(v.of[n], word{w, lettersOf(w)})
 		}
 	}
 }
 
-// near gives the words that are at most some slips away from one: those with the fewest first.
-func (v *vocabulary) near(word string, slips int) []string {
+// Near gives the other words that one may stand for: those that are the fewest slips of typing away first.
+func (v *Vocabulary) Near(typed string) []string {
+	n, letters, runes := utf8.RuneCountInString(typed), lettersOf(typed), []rune(typed)
+	slips := slipsOf(typed, n)
+	if slips == 0 {
+		return nil
+	}
 	v.mu.Lock()
 	defer v.mu.Unlock()
-	n, letters := utf8.RuneCountInString(word), lettersOf(word)
-	typed := []rune(word)
 	found := make([][]string, slips+1)
 	for length := n - slips; length <= n+slips; length++ {
 		for _, s := range v.of[length] {
@@ -62,8 +81,8 @@ func (v *vocabulary) near(word string, slips int) []string {
 			if bits.OnesCount64(letters&^s.letters) > slips || bits.OnesCount64(s.letters&^letters) > slips {
 				continue
 			}
-			if d := slipsBetween(typed, []rune(s.word), slips); d <= slips {
-				found[d] = append(found[d], s.word)
+			if d := slipsBetween(runes, []rune(s.text), slips); d > 0 && d <= slips {
+				found[d] = append(found[d], s.text)
 			}
 		}
 	}
@@ -107,57 +126,12 @@ func slipsBetween(a, b []rune, most int) int {
 	return last[len(b)]
 }
 
-// near gives for each word the spellings that it may stand for, itself first; nil when there is none but itself.
-func (t *Tx) near(list []string) ([][]string, error) {
-	if err := t.readVocabulary(); err != nil {
-		return nil, err
-	}
-	var out [][]string
-	found := false
-	for _, w := range list {
-		n := utf8.RuneCountInString(w)
-		if n < leastPart {
-			continue // it is too short to be looked for inside others
-		}
-		spellings := []string{w}
-		if slips := slipsOf(w, n); slips > 0 {
-			for _, x := range t.vocabulary.near(w, slips) {
-				if x != w && utf8.RuneCountInString(x) >= leastPart {
-					spellings, found = append(spellings, x), true
-				}
-			}
-		}
-		out = append(out, spellings)
-	}
-	if !found {
-		return nil, nil
-	}
-	return out, nil
-}
-
 func slipsOf(word string, n int) int {
 	switch {
-	case n < leastSlip || digits(word) == word:
+	case n < leastSlip || Digits(word) == word:
 		return 0
 	case n < longSlip:
 		return 1
 	}
 	return 2
-}
-
-// readVocabulary reads the words that are in the index, once.
-func (t *Tx) readVocabulary() error {
-	v := t.vocabulary
-	v.mu.Lock()
-	defer v.mu.Unlock()
-	if v.whole {
-		return nil
-	}
-	all, err := collect(t, scanString, "SELECT term FROM found_vocabulary WHERE col = 'text'")
-	if err != nil {
-		return err
-	}
-	v.take(all)
-	v.whole = true
-	return nil
 }

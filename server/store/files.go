@@ -196,35 +196,7 @@ func CopyFiles(ctx context.Context, from, to string) (n int, err error) {
 		n++
 		return copyFile(path, target)
 	})
-	return n, errors.Join(err, copyRoads(filepath.Dir(from), filepath.Dir(to)))
-}
-
-// RoadsName is the file in a data directory that holds the roads of the firm's region.
-const RoadsName = "roads"
-
-// RoadsAt is when the roads in a data directory were brought; zero when there are none.
-func RoadsAt(dir string) (at time.Time, err error) {
-	info, err := os.Stat(filepath.Join(dir, RoadsName))
-	switch {
-	case errors.Is(err, fs.ErrNotExist):
-		return at, nil
-	case err != nil:
-		return at, err
-	}
-	return info.ModTime(), nil
-}
-
-// copyRoads copies the roads, unless those that are there are of the same moment.
-func copyRoads(from, to string) error {
-	at, err := RoadsAt(from)
-	if err != nil || at.IsZero() {
-		return err
-	}
-	if have, err := RoadsAt(to); err != nil || have.Equal(at) {
-		return err
-	}
-	target := filepath.Join(to, RoadsName)
-	return errors.Join(copyFile(filepath.Join(from, RoadsName), target), os.Chtimes(target, at, at))
+	return n, errors.Join(err, copyRegion(filepath.Dir(from), filepath.Dir(to)))
 }
 
 func copyFile(from, to string) error {

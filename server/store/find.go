@@ -7,65 +7,18 @@ import (
 	"slices"
 	"strings"
 	"time"
-	"unicode"
 	"unicode/utf8"
-
-	"golang.org/x/text/unicode/norm"
 
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/stock"
+	"iter.example/iter/server/spelling"
 )
 
 // Records are found by parts of their words, in any order: by whole words and their beginnings first, then by any three letters in a row,
-// and when little is found that way by words that are a slip or two away (find.go, vocabulary.go).
-
-// Fold is text as it is searched: lower case, without accents.
-func Fold(s string) string {
-	return strings.Map(func(r rune) rune {
-		if unicode.Is(unicode.Mn, r) {
-			return -1
-		}
-		return unicode.ToLower(r)
-	}, norm.NFD.String(s))
-}
-
-func digits(s string) string {
-	return strings.Map(func(r rune) rune {
-		if r < '0' || r > '9' {
-			return -1
-		}
-		return r
-	}, s)
-}
-
-// words are the folded words of a text: letters and digits. What is joined by other signs, as AB-12/3 is, is one word, and its pieces are
-// words too.
-func words(text string) (out []string) {
-	for _, whole := range strings.Fields(Fold(text)) {
-		pieces := strings.FieldsFunc(whole, func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
-		if len(pieces) > 1 {
-			out = append(out, strings.Join(pieces, ""))
-		}
-		out = append(out, pieces...)
-	}
-	return out
-}
-
-// sought are the words that somebody looks for: what is joined by other signs is one.
-func sought(text string) (out []string) {
-	for _, whole := range strings.Fields(Fold(text)) {
-		if w := strings.Join(strings.FieldsFunc(whole, func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) }), ""); w != "" &&
-			!slices.Contains(out, w) {
-			out = append(out, w)
-		}
-	}
-	return out[:min(len(out), maxSought)]
-}
+// and when little is found that way by words that are a slip or two away (spelling).
 
 const (
-	// maxSought is how many words are looked for; the rest is left out.
-	maxSought = 10
 	// A telephone number, as a display shows it or a person writes it, has so many digits; these many at its end tell it from others.
 	leastPhone  = 6
 	phoneDigits = 8
@@ -79,7 +32,7 @@ const (
 
 // phone is the end of a telephone number, when a text is one.
 func phone(text string) string {
-	d := digits(text)
+	d := spelling.Digits(text)
 	if len(d) < leastPhone || strings.Trim(text, "0123456789 +()-./") != "" {
 		return ""
 	}
@@ -112,7 +65,7 @@ func (t *Tx) findable(f findable) error {
 
 // words are all that finds a record, each once, with a space between.
 func (f findable) words() string {
-	all := words(f.title + " " + f.detail + " " + strings.Join(f.text, " "))
+	all := spelling.Words(f.title + " " + f.detail + " " + strings.Join(f.text, " "))
 	slices.Sort(all)
 	return strings.Join(slices.Compact(all), " ")
 }
@@ -150,7 +103,7 @@ func (t *Tx) notFound(typ, id string) error {
 
 func contacts(all ...records.Contact) (out []string) {
 	for _, c := range all {
-		out = append(out, c.Name, digits(c.Phone), c.Email)
+		out = append(out, c.Name, spelling.Digits(c.Phone), c.Email)
 	}
 	return out
 }
@@ -337,7 +290,7 @@ func (t *Tx) indexPerson(id string) error {
 	if err != nil {
 		return err
 	}
-	err = t.findable(findable{typ: "person", id: id, title: p.Name, detail: p.Phone, text: []string{p.Short, digits(p.Phone), id}})
+	err = t.findable(findable{typ: "person", id: id, title: p.Name, detail: p.Phone, text: []string{p.Short, spelling.Digits(p.Phone), id}})
 	return err
 }
 
@@ -397,7 +350,7 @@ type Found struct {
 // FindRecords finds records of some types in whose text every word of text occurs, or that have the telephone number: most of each type.
 func (t *Tx) FindRecords(text string, types []string, most int) (Found, error) {
 	out := Found{Hits: []Hit{}, Cut: []string{}}
-	list := sought(text)
+	list := spelling.Sought(text)
 	if len(list) == 0 {
 		return out, nil
 	}
@@ -524,7 +477,7 @@ func inParts(typ, query string) string {
 // rank says how well words fit a record: those of what it is called count more than others, whole ones more than beginnings, and those more
 // than what is inside. 0: a word is not there.
 func rank(h Hit, list []string) (score int) {
-	title, text := words(h.Title), strings.Fields(h.text)
+	title, text := spelling.Words(h.Title), strings.Fields(h.text)
 	for _, w := range list {
 		best := 0
 		for at, all := range [][]string{text, title} {
@@ -545,4 +498,31 @@ func rank(h Hit, list []string) (score int) {
 		score += best
 	}
 	return score
+}
+
+// near gives for each word the spellings that it may stand for, itself first; nil when there is none but itself.
+func (t *Tx) near(list []string) ([][]string, error) {
+	if err := t.vocabulary.Read(func() ([]string, error) {
+		return collect(t, scanString, "SELECT term FROM found_vocabulary WHERE col = 'text'")
+	}); err != nil {
+		return nil, err
+	}
+	var out [][]string
+	found := false
+	for _, w := range list {
+		if utf8.RuneCountInString(w) < leastPart {
+			continue // it is too short to be looked for inside others
+		}
+		spellings := []string{w}
+		for _, x := range t.vocabulary.Near(w) {
+			if utf8.RuneCountInString(x) >= leastPart {
+				spellings, found = append(spellings, x), true
+			}
+		}
+		out = append(out, spellings)
+	}
+	if !found {
+		return nil, nil
+	}
+	return out, nil
 }

@@ -12,6 +12,7 @@ import (
 
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
+	"iter.example/iter/server/spelling"
 )
 
 // ColumnKind is what a column of a list has in it.
@@ -295,7 +296,7 @@ func worded(text, typed string) (condition string, args []any) {
 		return "instr(" + text + ", ?)", []any{number}
 	}
 	condition = "1"
-	for _, w := range sought(typed) {
+	for _, w := range spelling.Sought(typed) {
 		if utf8.RuneCountInString(w) < leastPart {
 			condition += " AND instr(' ' || " + text + ", ' ' || ?)"
 		} else {

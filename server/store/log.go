@@ -11,6 +11,7 @@ import (
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/work"
+	"iter.example/iter/server/spelling"
 )
 
 // Tx is a transaction.
@@ -32,7 +33,7 @@ type Tx struct {
 	// statements are those asked again and again in one transaction, by text. They end with it.
 	statements map[string]*sql.Stmt
 	prepared   *prepared
-	vocabulary *vocabulary
+	vocabulary *spelling.Vocabulary
 	interrupt  func()
 }
 

@@ -23,6 +23,7 @@ import (
 	sqlite3 "modernc.org/sqlite/lib"
 
 	"iter.example/iter/core/ledger"
+	"iter.example/iter/server/spelling"
 )
 
 //go:embed migrations/*.sql
@@ -36,7 +37,7 @@ type Store struct {
 	interrupt   func() // guarded by writing
 
 	forWriting, forReading *prepared
-	vocabulary             vocabulary
+	vocabulary             spelling.Vocabulary
 
 	replicated atomic.Int64 // how far the second copy goes; unkept: there is none
 	keptLock   sync.Mutex
@@ -210,7 +211,7 @@ func (s *Store) commit(group []*write) {
 			continue
 		}
 		w.tx.collected(w.names)
-		s.vocabulary.add(w.tx.spelled)
+		s.vocabulary.Add(w.tx.spelled)
 		if w.news {
 			for _, tell := range watchers {
 				tell(w.changed)
@@ -279,7 +280,7 @@ func (s *Store) Read(ctx context.Context, f func(*Tx) error) error {
 	return wrap("prepare", s.forReading.catchUp())
 }
 
-func newTx(ctx context.Context, t *sql.Tx, p *prepared, v *vocabulary) *Tx {
+func newTx(ctx context.Context, t *sql.Tx, p *prepared, v *spelling.Vocabulary) *Tx {
 	return &Tx{sql: t, ctx: ctx, prepared: p, vocabulary: v, revs: map[ledger.Ref]int64{}, dirty: map[ledger.Ref]bool{},
 		orders: map[string]bool{}, sources: names{}, written: names{}, statements: map[string]*sql.Stmt{}}
 }

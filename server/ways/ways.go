@@ -3,90 +3,41 @@
 package ways
 
 import (
-	"bufio"
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
-	"errors"
 	"math"
-	"os"
-	"path/filepath"
 	"sync"
 	"time"
 
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/roads"
+	"iter.example/iter/server/region"
 	"iter.example/iter/server/store"
 )
 
 // Roads are the roads in a data directory, which may be brought anew while the program runs; or a routing server that knows them.
 type Roads struct {
-	dir    string
-	remote *Remote // nil: those in the directory
+	current *region.Current[*roads.Region]
+	remote  *Remote // nil: those in the directory
 
-	mu     sync.Mutex
-	region *roads.Region
-	at     time.Time // when what is held was brought
-	looked time.Time
+	mu sync.Mutex
 	// known are answers that were worked out, by what they are of.
 	known map[string]*roads.Answers
 }
 
 // Open gives the roads in a data directory: there may be none yet. With a routing server it is that which is asked.
 func Open(dir string, remote *Remote) *Roads {
-	return &Roads{dir: dir, remote: remote, known: map[string]*roads.Answers{}}
+	return &Roads{current: region.NewCurrent(dir, store.RoadsFile, region.Roads), remote: remote,
+		known: map[string]*roads.Answers{}}
 }
-
-// Put brings roads to a data directory, in place of those that are there: whole or not at all.
-func Put(dir string, r *roads.Region) error {
-	path := filepath.Join(dir, store.RoadsName)
-	out, err := os.CreateTemp(dir, store.RoadsName+".*.new")
-	if err != nil {
-		return err
-	}
-	defer os.Remove(out.Name())
-	w := bufio.NewWriter(out)
-	err = r.Write(w)
-	if err = errors.Join(err, w.Flush(), out.Sync(), out.Close()); err != nil {
-		return err
-	}
-	return os.Rename(out.Name(), path)
-}
-
-// lookAgain is how long the roads in memory are taken for those in the directory.
-const lookAgain = 5 * time.Second
 
 // Region gives the roads as they are now; nil when there are none. Roads that can't be read leave those before in place.
 func (r *Roads) Region(now time.Time) (*roads.Region, error) {
-	r.mu.Lock()
-	defer r.mu.Unlock()
-	return r.now(now)
-}
-
-// now is Region for whoever holds the lock.
-func (r *Roads) now(now time.Time) (*roads.Region, error) {
-	if now.Sub(r.looked).Abs() < lookAgain {
-		return r.region, nil
-	}
-	at, err := store.RoadsAt(r.dir)
-	if err != nil || at.Equal(r.at) {
-		r.looked = now
-		return r.region, err
-	}
-	f, err := os.Open(filepath.Join(r.dir, store.RoadsName))
-	if err != nil {
-		return r.region, err
-	}
-	defer f.Close()
-	region, err := roads.Open(f)
-	r.looked = now
-	if err != nil {
-		return r.region, err
-	}
-	r.region, r.at, r.known = region, at, map[string]*roads.Answers{}
-	return region, nil
+	region, _, err := r.current.Get(now)
+	return region, err
 }
 
 // How many stops the ways between are worked out of at a time, and how many others the ways to; and how many such answers are held.
@@ -136,8 +87,8 @@ func (s Stops) places() (all []records.Point, days []uint64) {
 
 // Answers gives the ways between stops; nil without roads. Of more places than can be, the first count.
 func (r *Roads) Answers(ctx context.Context, now time.Time, stops Stops) (*roads.Answers, error) {
-	region, rev, known, err := r.look(now, stops)
-	if err != nil || known != nil || region == nil && r.remote == nil {
+	of, rev, known, err := r.look(now, stops)
+	if err != nil || known != nil || of == nil && r.remote == nil {
 		return known, err
 	}
 	places, days := stops.places()
@@ -148,7 +99,7 @@ func (r *Roads) Answers(ctx context.Context, now time.Time, stops Stops) (*roads
 			return nil, err
 		}
 	} else {
-		a = region.AnswersFor(places, wanted)
+		a = of.AnswersFor(places, wanted)
 	}
 	a.Rev = rev
 	if err := ctx.Err(); err != nil {
@@ -164,24 +115,19 @@ func (r *Roads) Answers(ctx context.Context, now time.Time, stops Stops) (*roads
 }
 
 // look gives the roads that are to be asked, none of a server, by what the answers will go, and those that are known by it already.
-func (r *Roads) look(now time.Time, stops Stops) (region *roads.Region, rev string, known *roads.Answers, err error) {
+func (r *Roads) look(now time.Time, stops Stops) (of *roads.Region, rev string, known *roads.Answers, err error) {
+	source := ""
+	if r.remote != nil { // for a day
+		source = r.remote.base + " " + now.UTC().Format(time.DateOnly)
+	} else if of, source, err = r.current.Get(now); of == nil {
+		return nil, "", nil, err
+	}
+	if rev, err = revision(source, stops); err != nil {
+		return of, rev, nil, err
+	}
 	r.mu.Lock()
 	defer r.mu.Unlock()
-	if r.remote == nil {
-		if region, err = r.now(now); region == nil {
-			return nil, "", nil, err
-		}
-	}
-	rev, err = revision(r.source(now), stops)
-	return region, rev, r.known[rev], err
-}
-
-// source says which roads are asked: those of a moment; or a server, for a day.
-func (r *Roads) source(now time.Time) string {
-	if r.remote != nil {
-		return r.remote.base + " " + now.UTC().Format(time.DateOnly)
-	}
-	return r.at.UTC().Format(time.RFC3339Nano)
+	return of, rev, r.known[rev], nil
 }
 
 func revision(source string, stops Stops) (string, error) {

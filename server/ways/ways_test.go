@@ -7,12 +7,16 @@ import (
 	"testing"
 	"time"
 
+	"github.com/paulmach/orb"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/roads"
+	"iter.example/iter/server/extract"
+	"iter.example/iter/server/region"
 	"iter.example/iter/server/store"
+	"iter.example/iter/server/tiles"
 	"iter.example/iter/server/ways"
 )
 
@@ -30,6 +34,12 @@ func road(t *testing.T, takes time.Duration) *roads.Region {
 	return r
 }
 
+// bring brings a region with these roads alone.
+func bring(t *testing.T, dir string, at time.Time, r *roads.Region) {
+	place := tiles.Feature{Layer: tiles.Places, Class: "town", Shape: orb.Point{-5, 50}}
+	require.NoError(t, region.Put(ctx, dir, at, &extract.Region{Roads: r, Map: tiles.Map{Features: []tiles.Feature{place}}}, nil))
+}
+
 var west, east = records.Point{Lat: 50, Lon: -5}, records.Point{Lat: 50, Lon: -4.9}
 
 // Roads are there once they are brought, others take their place while the program runs, and what can't be read takes nobody's.
@@ -41,7 +51,7 @@ func TestRoadsAreBrought(t *testing.T) {
 	require.NoError(t, err)
 	assert.Nil(t, a, "no roads yet")
 
-	require.NoError(t, ways.Put(dir, road(t, time.Hour)))
+	bring(t, dir, now, road(t, time.Hour))
 	now = now.Add(time.Minute)
 	a, err = r.Answers(ctx, now, stops)
 	require.NoError(t, err)
@@ -60,22 +70,19 @@ func TestRoadsAreBrought(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, a.Rev, again.Rev)
 
-	require.NoError(t, ways.Put(dir, road(t, 2*time.Hour)))
-	later := time.Now().Add(time.Hour)
-	require.NoError(t, os.Chtimes(filepath.Join(dir, store.RoadsName), later, later))
+	bring(t, dir, now, road(t, 2*time.Hour))
 	now = now.Add(time.Minute)
 	again, err = r.Answers(ctx, now, stops)
 	require.NoError(t, err)
 	assert.NotEqual(t, a.Rev, again.Rev)
 	assert.Equal(t, 7200, again.Ways(west, east)[0].Seconds)
 
-	require.NoError(t, os.WriteFile(filepath.Join(dir, store.RoadsName), []byte("broken"), 0o600))
+	require.NoError(t, store.PutRegion(dir, now.Add(time.Hour), func(dir string) error {
+		return os.WriteFile(filepath.Join(dir, store.RoadsFile), []byte("broken"), 0o600)
+	}))
 	_, err = r.Region(now.Add(time.Minute))
 	assert.ErrorContains(t, err, "roads.unreadable")
 	kept, err := r.Region(now.Add(time.Minute))
 	require.NoError(t, err)
 	assert.NotNil(t, kept, "the old roads stay")
-	entries, err := os.ReadDir(dir)
-	require.NoError(t, err)
-	assert.Len(t, entries, 1, "nothing half made is left")
 }

@@ -1,8 +1,7 @@
-// Command coast makes the coast of the scenario: its land, its roads and its ferries. It prints them as an OpenStreetMap extract, which the
-// demo reads like a real firm's, and in short, as the drawn map has them:
+// Command coast makes the coast of the scenario: its land, its roads and its ferries, its woods, and the streets and houses of its places.
+// It prints them as an OpenStreetMap extract, which the demo reads like a real firm's:
 //
-//	go run ./tools/coast extract > server/demo/coast.osm
-//	go run ./tools/coast > core/roads/coast.txt
+//	go run ./tools/coast > server/demo/coast.osm
 //
 // Land is noise lifted around the places and towards the east. Main roads join the places along the cheapest way over a grid
 // of land; lanes join what lies off them; ferries join what the sea parts.
@@ -72,10 +71,6 @@ func smooth(t float64) float64 { return t * t * (3 - 2*t) }
 
 type point struct{ lat, lon float64 }
 
-func (p point) String() string {
-	return fmt.Sprintf("%d %d", int(math.Round(p.lat*1e5)), int(math.Round(p.lon*1e5)))
-}
-
 func metres(a, b point) float64 {
 	y := (a.lat - b.lat) * 111_200
 	x := (a.lon - b.lon) * 111_200 * math.Cos(a.lat*math.Pi/180)
@@ -106,25 +101,8 @@ func main() {
 	}
 	out := bufio.NewWriter(os.Stdout)
 	defer out.Flush()
-	if len(os.Args) > 1 && os.Args[1] == "extract" {
-		land := shore(height)
-		extract(out, build(height, rough), land)
-		return
-	}
-	for _, line := range shore(height) {
-		fmt.Fprint(out, "land")
-		for _, p := range line {
-			fmt.Fprint(out, " ", p)
-		}
-		fmt.Fprintln(out)
-	}
 	n := build(height, rough)
-	for _, p := range n.points {
-		fmt.Fprintln(out, "node", p)
-	}
-	for _, e := range n.edges {
-		fmt.Fprintln(out, "edge", e.a, e.b, e.class, e.name)
-	}
+	extract(out, n, shore(height), shore(wooded(height)), towns(n, height))
 }
 
 // tags say how the roads of each class are driven: 0.9 of the limit.
@@ -134,8 +112,8 @@ var tags = map[string]string{
 	"ferry": `<tag k="route" v="ferry"/>`,
 }
 
-// extract prints the coast as an OpenStreetMap extract: junctions, the places and the shores first, then what joins them.
-func extract(out io.Writer, n *network, land [][]point) {
+// extract prints the coast as an OpenStreetMap extract: junctions, the places, shores and all else first, then what joins them.
+func extract(out io.Writer, n *network, land, woods [][]point, towns []town) {
 	fmt.Fprintln(out, `<?xml version="1.0" encoding="UTF-8"?>`)
 	fmt.Fprintln(out, `<osm version="0.6" generator="tools/coast" license="A made-up coast, free to use">`)
 	id := 0
@@ -148,34 +126,54 @@ func extract(out io.Writer, n *network, land [][]point) {
 		}
 		return id
 	}
-	junctions := make([]int, len(n.points))
-	for i, p := range n.points {
-		junctions[i] = node(p, "")
-	}
-	for _, p := range places {
-		node(point{p.lat, p.lon}, fmt.Sprintf(`<tag k="place" v="village"/><tag k="name" v="%s"/>`, p.name))
-	}
-	shores := make([][]int, len(land))
-	for i, line := range land {
-		for _, p := range line {
-			shores[i] = append(shores[i], node(p, ""))
+	line := func(points []point) (out []int) {
+		for _, p := range points {
+			out = append(out, node(p, ""))
 		}
-		shores[i] = append(shores[i], shores[i][0])
+		return out
 	}
-	id = 0
-	way := func(nodes []int, inner string) {
-		id++
-		fmt.Fprintf(out, "<way id=\"%d\" version=\"1\">", id)
-		for _, x := range nodes {
+	ring := func(points []point) []int {
+		out := line(points)
+		return append(out, out[0])
+	}
+	junctions := line(n.points)
+	for _, p := range places {
+		node(point{p.lat, p.lon}, fmt.Sprintf(`<tag k="place" v="%s"/><tag k="name" v="%s"/>`, classes[p.name], p.name))
+	}
+	type drawn struct {
+		nodes []int
+		tags  string
+	}
+	var ways []drawn
+	for _, e := range n.edges {
+		ways = append(ways, drawn{[]int{junctions[e.a], junctions[e.b]}, tags[e.class] + fmt.Sprintf(`<tag k="name" v="%s"/>`, e.name)})
+	}
+	for _, l := range land {
+		ways = append(ways, drawn{ring(l), `<tag k="natural" v="coastline"/>`})
+	}
+	for _, l := range woods {
+		if turnsLeft(l) {
+			ways = append(ways, drawn{ring(l), `<tag k="landuse" v="forest"/>`})
+		}
+	}
+	for _, t := range towns {
+		ways = append(ways, drawn{ring(t.ground), `<tag k="landuse" v="residential"/>`})
+		for _, s := range t.streets {
+			nodes := append([]int{junctions[t.junction]}, line(s.line)...)
+			ways = append(ways, drawn{nodes, fmt.Sprintf(`<tag k="highway" v="residential"/><tag k="name" v="%s"/>`, s.name)})
+			for _, h := range s.houses {
+				ways = append(ways, drawn{ring(h.corners), fmt.Sprintf(
+					`<tag k="building" v="yes"/><tag k="addr:street" v="%s"/><tag k="addr:housenumber" v="%d"/><tag k="addr:city" v="%s"/>`,
+					s.name, h.number, t.name)})
+			}
+		}
+	}
+	for i, w := range ways {
+		fmt.Fprintf(out, "<way id=\"%d\" version=\"1\">", i+1)
+		for _, x := range w.nodes {
 			fmt.Fprintf(out, "<nd ref=\"%d\"/>", x)
 		}
-		fmt.Fprintf(out, "%s</way>\n", inner)
-	}
-	for _, e := range n.edges {
-		way([]int{junctions[e.a], junctions[e.b]}, tags[e.class]+fmt.Sprintf(`<tag k="name" v="%s"/>`, e.name))
-	}
-	for _, line := range shores {
-		way(line, `<tag k="natural" v="coastline"/>`)
+		fmt.Fprintf(out, "%s</way>\n", w.tags)
 	}
 	fmt.Fprintln(out, "</osm>")
 }

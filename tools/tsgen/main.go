@@ -71,7 +71,8 @@ var rename = map[string]string{"core/audit.Line": "RecordedLine", "core/signoff.
 	"core/roads.Known": "KnownWay", "core/roads.Answers": "KnownWays", "core/records.Template": "MessageTemplate",
 	"core/records.Point": "MapPoint", "core/work.Message": "VisitMessage", "core/work.Request": "PartRequest",
 	"core/labor.Day": "TimeDay", "core/labor.Crew": "CrewSpans", "core/signoff.Line": "SummaryLine", "core/view.Visit": "VisitView",
-	"core/ledger.Move": "VisitMove", "core/ledger.Plan": "VisitPlan", "core/replica.Identified": "ShownIdentity"}
+	"core/ledger.Move": "VisitMove", "core/ledger.Plan": "VisitPlan", "core/replica.Identified": "ShownIdentity",
+	"server/addresses.Found": "AddressFound", "server/addresses.Precision": "AddressPrecision"}
 
 type printer struct {
 	done     map[reflect.Type]bool

@@ -159,7 +159,6 @@ export interface CoreFunctions {
   area: (q: Area) => CoreSquare;
   begin: (q: CoreFill) => CoreFilled;
   changed: (q: CoreDocuments) => CoreChanged;
-  coast: (q: unknown) => CoreCoast;
   code: (q: CoreLabel) => LabelCode;
   codes: (q: CoreCodes) => string[];
   days: (q: CoreDays) => TimeDay[];
@@ -198,6 +197,7 @@ export interface Questions {
   "/api/directory": { query: DirectoryQuery; answer: Directory };
   "/api/ways": { query: WaysQuery; answer: WaysAnswer };
   "/api/directory/:customer": { query: unknown; answer: CustomerInShort };
+  "/api/map": { query: unknown; answer: RegionMap };
   "/api/terminal/people": { query: unknown; answer: TerminalPerson[] };
   "/api/office/home": { query: unknown; answer: WaitingGroup[] };
   "/api/office/board": { query: BoardDay; answer: Board };
@@ -212,6 +212,7 @@ export interface Questions {
   "/api/office/undertakings/:id": { query: unknown; answer: UndertakingPage };
   "/api/office/knowhow": { query: unknown; answer: KnowHowLine[] };
   "/api/office/views": { query: unknown; answer: SavedView[] };
+  "/api/office/addresses": { query: AddressQuery; answer: AddressAnswer };
   "/api/office/customers": { query: SearchText; answer: CustomerHit[] };
   "/api/office/callers/:type/:id": { query: unknown; answer: Caller };
   "/api/office/finished": { query: unknown; answer: FinishedLine[] };
@@ -1592,12 +1593,6 @@ export interface CoreChanged {
   docs: Doc[];
 }
 
-/** Coast is what a map shows: the shores as closed lines, and the roads as short ones, by class. */
-export interface CoreCoast {
-  land: MapPoint[][];
-  roads: Record<string, [MapPoint, MapPoint][]>;
-}
-
 /** Label is what a label says, as a scanner reads it. */
 export interface CoreLabel {
   text: string;
@@ -1744,8 +1739,12 @@ export interface CoreNearby {
   from?: MapPoint;
   quantity: Decimal;
   holders: Holder[];
+  now: number;
+  zone: Zone;
   /** that are known */
   ways?: KnownWays;
+  /** when they take longer */
+  busy?: Busy[];
 }
 
 /** Near is a holder with the way to it. */
@@ -1811,6 +1810,7 @@ export interface CoreRoute {
   now: number;
   zone: Zone;
   ways?: KnownWays;
+  busy?: Busy[];
 }
 
 /** Ordered is the order of the stops still to come that needs the least driving. */
@@ -2167,6 +2167,26 @@ export interface CustomerInShort {
   work: RecordWork;
 }
 
+/** RegionMap says which map there is of the firm's region; nothing of it where none was brought. */
+export interface RegionMap {
+  /** of the tiles; "" without a map */
+  rev: string;
+  /** when it was brought */
+  at: Moment;
+  /** where the map is from, and under which licence */
+  source: string;
+  /** the sea is round it */
+  sea: boolean;
+  /** West, South, East and North are where it ends, in degrees. */
+  west: number;
+  south: number;
+  east: number;
+  north: number;
+  /** Least and Most are the zooms that there are tiles of. */
+  least: number;
+  most: number;
+}
+
 /**
  * TerminalPerson is somebody who may use a shared terminal. Badge is the SHA-256 of what their badge says, in hex: a terminal
  * knows a badge when it sees one, with no signal too, and can't make one.
@@ -2363,6 +2383,19 @@ export interface SavedView {
   /** of its owner */
   name: string;
   own: boolean;
+}
+
+/** AddressQuery is an address as it is typed, and near which point it is first looked for. */
+export interface AddressQuery {
+  text: string;
+  lat?: number;
+  lon?: number;
+}
+
+/** AddressAnswer are addresses that were found. Known is false where no region was brought, or none with addresses. */
+export interface AddressAnswer {
+  known: boolean;
+  found: AddressFound[];
 }
 
 /** CustomerHit is a customer that was searched for, with the sites. */
@@ -4707,6 +4740,18 @@ export interface KnownWays {
   known: KnownWay[];
 }
 
+/** Busy says how long ways take on some days between two hours, by the company's clock. Ferries keep their time. */
+export interface Busy {
+  /** of the week: 0 is Sunday, 6 is Saturday */
+  days: number[];
+  /** hour of the day, 0 to 23 */
+  from: number;
+  /** hour of the day until which it is so, up to 24 */
+  to: number;
+  /** Percent is how long ways take, of what they take on free roads: 130 is three tenths more. */
+  percent: number;
+}
+
 /** State is what a device knows of itself. */
 export interface ReplicaState {
   /** its identity at the server */
@@ -5025,6 +5070,8 @@ export interface ReportSettings {
 export interface RoadSettings {
   /** where vans are, and days begin for whom it is not at home */
   yard?: MapPoint;
+  /** when roads are not free */
+  busy?: Busy[];
 }
 
 /**
@@ -5330,6 +5377,14 @@ export interface UndertakingPaper {
   entry?: string;
   /** of a document */
   hash?: string;
+}
+
+/** Found is an address that was looked up. */
+export interface AddressFound {
+  /** in one line: number and street, place */
+  address: string;
+  at: MapPoint;
+  precision: AddressPrecision;
 }
 
 /** SiteHit is a site with its assets. */
@@ -6419,6 +6474,8 @@ export interface BoardVisit {
   /** by when */
   promise?: Moment;
   flags: number;
+  /** the way there, while it is still to come */
+  drive?: Drive;
 }
 
 /** NeedLine is a part that a visit needs. */
@@ -6441,6 +6498,9 @@ export interface Decline {
 
 /** ColumnKind is what a column of a list has in it. */
 export type ColumnKind = "text" | "code" | "record" | "number" | "minutes" | "moment" | "day" | "yes";
+
+/** Precision is how well it is known where an address is. */
+export type AddressPrecision = "house" | "between" | "street" | "place";
 
 /** ExceptionKind is what is not as usual. */
 export type ReviewExceptionKind = "hazards" | "unsigned" | "absent" | "changed" | "below_zero" | "lacks" | "limits" | "over_time" | "late" | "left_out" | "flags";
@@ -6660,6 +6720,17 @@ export interface SummaryChange {
   was?: SummaryLine;
   /** none: it is no longer there */
   is?: SummaryLine;
+}
+
+/** Drive is the way to a visit that is still to come, as things stand. */
+export interface Drive {
+  setOff: Moment;
+  /** when somebody is to be expected */
+  arrive: Moment;
+  seconds: number;
+  metres: number;
+  /** of what was promised */
+  risk?: Risk;
 }
 
 /** FieldChange is a field of a record before and after; a value that is not there is null. */

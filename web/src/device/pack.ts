@@ -8,6 +8,7 @@ import { keptDirectory } from "./directory";
 import { fetchFile } from "./files";
 import paperUrl from "./paper.wasm?url";
 import { ServerProblem } from "./problem";
+import { lacksTiles } from "./tiles";
 
 /** Papers come by themselves up to this size each, and for the next days up to this size together, in bytes. */
 export const largestPaper = 10 << 20;
@@ -68,7 +69,7 @@ async function papersSoon(db: DeviceDB): Promise<FileRef[]> {
   return out;
 }
 
-export type Need = "pages" | "core" | "printer" | "day" | "directory" | "papers";
+export type Need = "pages" | "core" | "printer" | "day" | "directory" | "papers" | "map";
 
 /** What a device still needs before it can be without signal, with the bytes where they are known. */
 export interface Needed {
@@ -108,6 +109,7 @@ export async function missing(db: DeviceDB): Promise<Needed[]> {
   );
   const bytes = papers.filter((p) => !have.has(p.hash)).reduce((n, p) => n + p.size, 0);
   if (bytes > 0) out.push({ what: "papers", bytes });
+  if (await lacksTiles(db)) out.push({ what: "map" });
   return out;
 }
 

@@ -1,6 +1,6 @@
 /** Sync: by itself, after each entry, on reconnect, when the app comes to the front, on a live event and every 30 seconds. */
 import type { Problem, SyncResponse } from "../types";
-import { fileBudget, prune } from "./budget";
+import { fileBudget, fileBytes, prune } from "./budget";
 import { core, loadCore } from "./core";
 import type { DeviceDB } from "./db";
 import { refreshDirectory } from "./directory";
@@ -11,6 +11,7 @@ import { postPatiently, type Trip } from "./patient";
 import { ServerProblem } from "./problem";
 import { newId } from "./record";
 import { takeIn } from "./takeIn";
+import { refreshTiles } from "./tiles";
 import { refreshWays } from "./ways";
 import { ended } from "./wipe";
 
@@ -126,7 +127,9 @@ export class Syncer {
           await refreshWays(this.db);
           await fetchPack(this.db, this.abort.signal);
         }
-        await prune(this.db, await fileBudget());
+        const budget = await fileBudget();
+        await prune(this.db, budget);
+        if (!this.ended) void fileBytes(this.db).then((taken) => refreshTiles(this.db, budget - taken, this.abort.signal));
       });
       this.failures = 0;
       this.set({ phase: navigator.onLine ? "idle" : "offline" }); // the signal may have gone since

@@ -35,7 +35,7 @@ export interface StoredFile {
 
 /** Small things a device remembers, by name. */
 export interface Remembered {
-  name: "state" | "seen" | "roundup" | "key" | "whole" | "told" | "folded" | "directory" | "ways";
+  name: "state" | "seen" | "roundup" | "key" | "whole" | "told" | "folded" | "directory" | "ways" | "map";
   value: unknown;
 }
 
@@ -46,6 +46,15 @@ export interface PickedFile {
   about: About;
   file: Blob;
   name: string;
+}
+
+/** A tile of the map, empty where nothing is to be seen. Its key is its zoom, column and row. */
+export interface StoredTile {
+  key: string;
+  /** of which map */
+  rev: string;
+  bytes: ArrayBuffer;
+  at: number;
 }
 
 /** What was typed and is not saved yet. */
@@ -72,6 +81,7 @@ export class Tables extends Dexie {
   picked!: Table<PickedFile, number>;
   /** entries that the office has, and that may rest on its one disk */
   acknowledged!: Table<Pending, string>;
+  tiles!: Table<StoredTile, string>;
 
   /** The same database, whose transactions have ended only once they are on the disk. */
   private readonly durable: Dexie;
@@ -153,6 +163,7 @@ function defineTables(db: Dexie) {
       if (state?.contact) await tx.table("remembered").put({ name: "whole", value: Date.parse(state.contact) });
     });
   db.version(4).stores({ outbox: "++row, id", pending: null }).upgrade(numberByRow);
+  db.version(5).stores({ tiles: "key, rev, at" });
 }
 
 /** Moves what waited to where the row is the number. New ones get numbers above all that the device has used. */

@@ -10,6 +10,7 @@ import { screen } from "../ui/screen";
 import { AttachProvider } from "./attach";
 import { Dock } from "./Dock";
 import { DeviceProvider, databaseOf, draftsOf, useNotices, useSync } from "./device";
+import { FieldMap } from "./FieldMap";
 import { RouteScreen } from "./route/RouteScreen";
 import { StepsProvider } from "./step";
 import { readFirstStops } from "./stops";
@@ -51,7 +52,9 @@ export default function FieldApp({ me }: { me: Me }) {
     <DeviceProvider me={me}>
       <StepsProvider>
         <AttachProvider>
-          <Screens />
+          <FieldMap>
+            <Screens />
+          </FieldMap>
         </AttachProvider>
       </StepsProvider>
     </DeviceProvider>

@@ -1,8 +1,8 @@
 /** One technician's day on the board: what is planned as an outline, what happened as a line along it. */
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
-import type { Board, BoardPerson, BoardVisit } from "../types";
-import { dayOrTime, duration, momentOf, nextDate, time } from "../ui/format";
+import type { Board, BoardPerson, BoardVisit, Drive } from "../types";
+import { dayOrTime, duration, kilometres, momentOf, nextDate, time } from "../ui/format";
 import { Glyph, Tag } from "../ui/Glyph";
 import { reasonText } from "../ui/reasons";
 import { useSettings } from "./queries";
@@ -76,6 +76,9 @@ function LaneVisit({ visit: v, bounds: b, now }: { visit: BoardVisit; bounds: [n
       <span className={`plan ${v.stage}`} style={{ left: `${left}%`, width: `${width}%` }}>
         <Glyph stage={v.stage} />
       </span>
+      {v.drive && !v.setOff && (
+        <span className={`way${v.drive.risk ? ` ${v.drive.risk}` : ""}`} style={bar(Date.parse(v.drive.setOff), Date.parse(v.drive.arrive))} />
+      )}
       {v.setOff && <span className="did travel" style={bar(Date.parse(v.setOff), arrived ?? now)} />}
       {arrived && <span className={`did work${ended ? "" : " open"}`} style={bar(arrived, ended ?? now)} />}
     </span>
@@ -91,6 +94,21 @@ function Why({ visit: v, board }: { visit: BoardVisit; board: Board }) {
   const reasons = (v.stage === "declined" ? settings?.visits.declines : settings?.time.pauses) ?? [];
   const word = v.left ? (site ? t("board.wentOn", { site }) : (code ?? t("dock.stoppedClock"))) : reasonText(reasons, v.reason ?? "");
   return <span className="quiet">{word} </span>;
+}
+
+/** How far a stop off its plan is before that is said, in milliseconds. */
+const offPlan = 5 * 60_000;
+
+/** The way to a visit that is to come, and when somebody is there when that is not as planned. */
+function Expected({ visit: v, drive }: { visit: BoardVisit; drive: Drive }) {
+  const { t } = useTranslation();
+  const off = Math.abs(Date.parse(drive.arrive) - Date.parse(v.start)) >= offPlan;
+  return (
+    <span title={kilometres(drive.metres)}>
+      {t("board.drive", { time: duration(drive.seconds) })}
+      {off && <b> {t("board.expected", { time: time(drive.arrive) })}</b>}
+    </span>
+  );
 }
 
 function VisitLine({ visit: v, board }: { visit: BoardVisit; board: Board }) {
@@ -110,9 +128,16 @@ function VisitLine({ visit: v, board }: { visit: BoardVisit; board: Board }) {
         <span className="lane-times nowrap">
           <span className="quiet">{t("board.planned", { start: time(v.start), end: time(end) })}</span>
           {" · "}
-          {v.arrived ? t("board.actual", { start: time(v.arrived), end: v.ended ? time(v.ended) : v.left ? time(v.since) : "…" }) : t("board.notArrived")}
+          {v.drive ? (
+            <Expected visit={v} drive={v.drive} />
+          ) : v.arrived ? (
+            t("board.actual", { start: time(v.arrived), end: v.ended ? time(v.ended) : v.left ? time(v.since) : "…" })
+          ) : (
+            t("board.notArrived")
+          )}
         </span>
         <span className="lane-marks">
+          {!over && v.drive?.risk && <Tag kind={v.drive.risk === "late" ? "bad" : "warn"}>{t(`board.risk.${v.drive.risk}`)}</Tag>}
           {over && v.promise && <Tag kind="bad">{t("board.late", { time: duration((Date.parse(now) - Date.parse(v.promise)) / 1000) })}</Tag>}
           {v.stage === "finished" && v.outcome && v.outcome !== "complete" && <Tag kind="warn">{t(`outcome.${v.outcome}`)}</Tag>}
           {v.flags > 0 && <Tag kind="warn">{t("review.flags", { count: v.flags })}</Tag>}

@@ -22,6 +22,7 @@ import { Intake } from "./intake/Intake";
 import { Keys } from "./Keys";
 import { readings } from "./news";
 import { OrderScreen } from "./order/OrderScreen";
+import { OfficeMap } from "./place/OfficeMap";
 import { Review } from "./Review";
 import { RecordScreen } from "./record/RecordScreen";
 import { Setup } from "./Setup";
@@ -39,6 +40,7 @@ const ListScreen = lazy(() => import("./lists/ListScreen").then((m) => ({ defaul
 const Stores = lazy(() => import("./stores/Stores"));
 const EndRules = lazy(() => import("./rules/EndRules"));
 const Lists = lazy(() => import("./rules/Lists"));
+const RoadRules = lazy(() => import("./rules/RoadRules"));
 const Troubles = lazy(() => import("./rules/Troubles"));
 const Undertakings = lazy(() => import("./undertaking/Undertakings"));
 const UndertakingPage = lazy(() => import("./undertaking/UndertakingPage"));
@@ -59,7 +61,9 @@ export default function OfficeApp({ me }: { me: Me }) {
     <QueryClientProvider client={queries}>
       <DraftsProvider key={me.id} drafts={drafts}>
         <UndoProvider>
-          <Office me={me} />
+          <OfficeMap>
+            <Office me={me} />
+          </OfficeMap>
         </UndoProvider>
       </DraftsProvider>
     </QueryClientProvider>
@@ -108,6 +112,7 @@ function Office({ me }: { me: Me }) {
             {has(me, "administrator") && <Route path="/setup/people" element={<Later screen={<Accounts />} />} />}
             <Route path="/setup/sheets" element={<Sheets />} />
             <Route path="/setup/kinds" element={<Kinds />} />
+            <Route path="/setup/roads" element={<Later screen={<RoadRules />} />} />
             <Route path="/setup/lists" element={<Later screen={<Lists />} />} />
             <Route path="/setup/troubles" element={<Later screen={<Troubles />} />} />
             <Route path="/undertakings" element={<Later screen={<Undertakings />} />} />

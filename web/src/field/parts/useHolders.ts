@@ -5,7 +5,7 @@ import { where } from "../../device/record";
 import { refreshRoundUp } from "../../device/roundup";
 import { keptWays } from "../../device/ways";
 import type { MapPoint, Near, RoundUp } from "../../types";
-import { useCore, useDevice, useSettings } from "../device";
+import { useCore, useDevice, useNow, useSettings } from "../device";
 
 export function useRoundUp(): RoundUp | undefined {
   const { db } = useDevice();
@@ -22,6 +22,8 @@ export function useHolders(part: string, quantity: string): { list: Near[]; at: 
   const round = useRoundUp();
   const settings = useSettings();
   const ways = useLive(useDevice().db, keptWays, []);
+  const now = useNow(60_000);
+  const zone = settings?.company.zone ?? { name: "UTC", shifts: [] };
   if (!ready || !round) return undefined;
   const others = round.places.filter((p) => p.id !== me.person.van && p.free[part] !== undefined);
   const holders = others.map((p) => ({
@@ -34,7 +36,7 @@ export function useHolders(part: string, quantity: string): { list: Near[]; at: 
     free: p.free[part],
   }));
   const from = here(round, me.person.van) ?? me.person.home ?? settings?.road.yard;
-  return { list: core("nearby", { from, quantity, holders, ways }), at: round.at, from };
+  return { list: core("nearby", { from, quantity, holders, now, zone, ways, busy: settings?.road.busy }), at: round.at, from };
 }
 
 /** Where this person is: as the device says, or where their van was last. Without either, it is where their day begins. */

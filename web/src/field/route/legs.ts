@@ -28,6 +28,7 @@ async function question(db: DeviceDB, stops: Stop[], order: string[], ways?: Kno
     now: await db.now(),
     zone: await db.zone(),
     ways,
+    busy: settings?.road.busy,
   };
 }
 

@@ -1,12 +1,14 @@
 import { MenuItem, TextField } from "@mui/material";
 import type { UseQueryResult } from "@tanstack/react-query";
-import { type ReactNode, type RefObject, useRef } from "react";
+import { type ReactNode, type RefObject, useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
 import { rightTo, useMay } from "../../session/session";
 import type { Caller } from "../../types";
 import { shortDate } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
+import { AddressField } from "../place/AddressField";
+import { PinMap } from "../place/PinMap";
 import { Failure, useFind, useKinds } from "../queries";
 import { type Call, made, nobody } from "./call";
 import css from "./Intake.module.css";
@@ -62,7 +64,12 @@ export function CallerFields({ call, caller, change }: Props) {
           </div>
           <div className="pair">
             {field("contact", t("field.contact.name"))}
-            {field("address", t("intake.address"))}
+            <AddressField
+              label={t("intake.address")}
+              value={call.address}
+              onChange={(address) => change({ address })}
+              onTake={(f) => change({ address: f.address, ...(call.siteAddress.trim() || call.siteAt ? {} : { siteAt: f.at }) })}
+            />
           </div>
         </>
       )}
@@ -118,8 +125,14 @@ function Place({ call, known, change, field }: PlaceProps) {
     <div className={css.inset}>
       <div className="pair">
         {field("siteName", t(call.caller === made ? "intake.siteNameSame" : "intake.siteName"), { at: atSite })}
-        {field("siteAddress", t("intake.siteAddress"))}
+        <AddressField
+          label={t("intake.siteAddress")}
+          value={call.siteAddress}
+          onChange={(siteAddress) => change({ siteAddress })}
+          onTake={(f) => change({ siteAddress: f.address, siteAt: f.at })}
+        />
       </div>
+      <NewPlace call={call} change={change} />
       {field("siteAccess", t("field.access"))}
     </div>
   );
@@ -180,6 +193,20 @@ function Place({ call, known, change, field }: PlaceProps) {
       )}
     </>
   );
+}
+
+/** Where a new site is: it is found by its address, or put on the map. */
+function NewPlace({ call, change }: Pick<PlaceProps, "call" | "change">) {
+  const { t } = useTranslation();
+  const [asked, setAsked] = useState(false);
+  const shown = asked || call.siteAt !== undefined;
+  if (!shown)
+    return (
+      <button type="button" className="link" onClick={() => setAsked(true)}>
+        {t("intake.putOnMap")}
+      </button>
+    );
+  return <PinMap name={call.siteName || call.name || t("intake.newSite")} at={call.siteAt} onPlace={(siteAt) => change({ siteAt })} />;
 }
 
 /** How many open orders are shown. */

@@ -1,6 +1,6 @@
 /** A call: who rings, from where, what is wrong, by when. What it comes to is commands that are recorded together. */
 import { ulid } from "ulid";
-import type { Asset, Caller, Contact, Customer, Document, EntryDraft, Need, Priority, Site, WorkOpened } from "../../types";
+import type { Asset, Caller, Contact, Customer, Document, EntryDraft, MapPoint, Need, Priority, Site, WorkOpened } from "../../types";
 import { typedNumber } from "../../ui/decimal";
 import { isTime, moment } from "../../ui/format";
 import { promiseOf } from "../promise";
@@ -19,6 +19,8 @@ export const blank = {
   site: "",
   siteName: "",
   siteAddress: "",
+  /** where it is, when that was looked up or put on the map */
+  siteAt: undefined as MapPoint | undefined,
   siteAccess: "",
   asset: "",
   assetName: "",
@@ -60,6 +62,7 @@ export const nobody: Partial<Call> = Object.fromEntries(
       "site",
       "siteName",
       "siteAddress",
+      "siteAt",
       "siteAccess",
       "asset",
       "assetName",
@@ -123,6 +126,7 @@ export function entriesOf(call: Call, known: Caller | undefined): EntryDraft[] {
       customer,
       name: call.siteName.trim() || call.name.trim(),
       address: text(call.siteAddress) ?? text(call.address),
+      ...call.siteAt,
       access: text(call.siteAccess),
       contact: call.caller === made ? contact : { name: "" },
     } satisfies Site);

@@ -15,6 +15,7 @@ import { Measured } from "../checks/Measured";
 import { SubstanceLog } from "../checks/SubstanceLog";
 import { FlagLine } from "../Look";
 import { Papers } from "../Papers";
+import { SitePlace } from "../place/SitePlace";
 import { Answer, Failure, useCommands, useRecordPage } from "../queries";
 import { Around } from "./Around";
 import { Covered } from "./Covered";
@@ -77,6 +78,7 @@ function Shown({ page }: { page: RecordPage }) {
           <Clashes page={page} />
           {type !== "asset" && <People page={page} />}
           {fields[type] && <Form page={page} fields={fields[type]} />}
+          {type === "site" && <SitePlace page={page} />}
           {type === "asset" && <Moves page={page} />}
           {type === "site" && <SiteMoves page={page} />}
           {type !== "customer" && (

@@ -1,0 +1,99 @@
+package api
+
+import (
+	"context"
+	"slices"
+	"time"
+
+	"iter.example/iter/core/plan"
+	"iter.example/iter/core/records"
+	"iter.example/iter/core/roads"
+	"iter.example/iter/core/work"
+	"iter.example/iter/server/store"
+)
+
+// Drive is the way to a visit that is still to come, as things stand.
+type Drive struct {
+	SetOff  time.Time `json:"setOff"`
+	Arrive  time.Time `json:"arrive"` // when somebody is to be expected
+	Seconds int       `json:"seconds"`
+	Metres  int       `json:"metres"`
+	Risk    plan.Risk `json:"risk,omitempty"` // of what was promised
+}
+
+// overStages are those of visits that nobody drives to any more.
+var overStages = []work.Stage{work.Finished, work.Withdrawn, work.Declined}
+
+// lane is what the drives of somebody's day are worked out of.
+type lane struct {
+	start *records.Point // where the day begins
+	order []string       // the person's own order of the visits
+	stops []plan.Stop
+}
+
+// laneOf is the lane of somebody for a day, without visits yet.
+func laneOf(tx *store.Tx, person string, p records.Person, day string, rules roads.Settings) (*lane, error) {
+	l := &lane{start: p.Home}
+	if l.start == nil {
+		l.start = rules.Yard
+	}
+	cards, err := tx.Cards(person, day, day)
+	if err != nil {
+		return nil, err
+	}
+	for _, c := range cards {
+		l.order = c.Route
+	}
+	return l, nil
+}
+
+// add puts a visit on a lane.
+func (l *lane) add(tx *store.Tx, id string, v work.Visit) error {
+	var o work.Order
+	if _, err := tx.Load("workorder", v.Order, &o); err != nil {
+		return err
+	}
+	var site records.Site
+	if _, err := tx.Load("site", o.Site, &site); err != nil {
+		return err
+	}
+	l.stops = append(l.stops, plan.StopOf(id, v, o, site))
+	return nil
+}
+
+// drives puts the ways to visits that are still to come on the board. Without roads, or while a routing server is down, there are none.
+func (s *Server) drives(ctx context.Context, b *Board, lanes map[string]*lane, rules roads.Settings) {
+	if b.Date < b.Now.Format(time.DateOnly) {
+		return
+	}
+	hours := roads.NewHours(rules.Busy)
+	for i := range b.People {
+		l := lanes[b.People[i].ID]
+		if l == nil || len(l.stops) == 0 {
+			continue
+		}
+		stops := plan.Arrange(l.stops, l.order)
+		var places []records.Point
+		if l.start != nil {
+			places = append(places, *l.start)
+		}
+		for _, x := range stops {
+			if x.Place != nil && (x.Stage == work.Finished || !slices.Contains(overStages, x.Stage)) {
+				places = append(places, *x.Place)
+			}
+		}
+		chain, err := s.roads.Chain(ctx, s.Now(), places)
+		if err != nil {
+			s.Log.Warn("no drives on the board", "error", err)
+			return
+		}
+		for _, leg := range plan.Route(stops, l.order, l.start, b.Now, chain, hours) {
+			for k := range b.People[i].Visits {
+				v := &b.People[i].Visits[k]
+				if v.ID == leg.ID && leg.Way != nil && v.Arrived.IsZero() && !slices.Contains(overStages, v.Stage) {
+					v.Drive = &Drive{SetOff: leg.SetOff, Arrive: leg.Arrive, Seconds: leg.Way.Seconds, Metres: leg.Way.Metres, Risk: leg.Risk}
+				}
+			}
+		}
+	}
+}
