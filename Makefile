@@ -71,11 +71,11 @@ test-web: web/node_modules/.done web/src/device/wasm_exec.js
 test-e2e: build chromium e2e/node_modules/.done
 	cd e2e && npx playwright test
 
-# What the tests drive, and what reads the papers they print. The shell without windows takes two thirds of the processor's time that the whole
+# What the tests drive, and what reads the papers they print and writes the extracts that they read. The shell without windows takes two thirds of the processor's time that the whole
 # browser takes; where it can't be had, they drive that one.
-PACKAGES := chromium-headless-shell poppler-utils qpdf zbar-tools
+PACKAGES := chromium-headless-shell poppler-utils qpdf zbar-tools osmium-tool
 chromium:
-	@have() { { command -v "$$1" && command -v pdftoppm && command -v qpdf && command -v zbarimg; } >/dev/null; }; \
+	@have() { { command -v "$$1" && command -v pdftoppm && command -v qpdf && command -v zbarimg && command -v osmium; } >/dev/null; }; \
 	  have chromium-headless-shell && exit 0; \
 	  if [ "$$(id -u)" = 0 ]; then apt-get update -qq && apt-get install -y -qq $(PACKAGES); \
 	  elif command -v sudo >/dev/null; then sudo apt-get update -qq && sudo apt-get install -y -qq $(PACKAGES); fi; \

@@ -480,7 +480,12 @@ func runImport(ctx context.Context, args []string) error {
 	if f.NArg() != 1 {
 		return errors.New("say which folder holds the files: iter import --data DIR FOLDER")
 	}
-	out, err := importing.Import(ctx, s, os.DirFS(f.Arg(0)), time.Now())
+	lookUp, leave, err := lookUpIn(ctx, *f.data)
+	if err != nil {
+		return err
+	}
+	defer leave()
+	out, err := importing.Import(ctx, s, os.DirFS(f.Arg(0)), time.Now(), lookUp)
 	if problems, ok := errors.AsType[importing.Problems](err); ok {
 		fmt.Fprintln(os.Stderr, problems)
 		return fmt.Errorf("%d errors; nothing was changed", len(problems))
@@ -491,8 +496,11 @@ func runImport(ctx context.Context, args []string) error {
 	for _, name := range slices.Sorted(maps.Keys(out)) {
 		r := out[name]
 		fmt.Printf("%-16s %6d new %6d changed %6d as they were\n", name, r.Created, r.Changed, r.Same)
+		if r.Found > 0 {
+			fmt.Printf("%-16s %6d put on the map by their address\n", "", r.Found)
+		}
 	}
-	return nil
+	return sitesOnMap(ctx, s)
 }
 
 func runVerify(ctx context.Context, args []string) error {

@@ -5,11 +5,14 @@ import (
 	"errors"
 	"fmt"
 	"os"
+	"path/filepath"
 	"time"
 
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
+	"iter.example/iter/server/addresses"
 	"iter.example/iter/server/extract"
+	"iter.example/iter/server/importing"
 	"iter.example/iter/server/region"
 	"iter.example/iter/server/store"
 )
@@ -71,7 +74,7 @@ func runRoads(ctx context.Context, args []string) error {
 
 // sitesWithout says how many sites the roads do not reach: all of them when it is the wrong region, or coordinates are swapped.
 func sitesWithout(ctx context.Context, s *store.Store, covers func(records.Point) bool) error {
-	placed, off := 0, 0
+	placed, off, swapped := 0, 0, 0
 	err := s.Read(ctx, func(tx *store.Tx) error {
 		ids, err := tx.IDs("site")
 		for _, id := range ids {
@@ -85,16 +88,68 @@ func sitesWithout(ctx context.Context, s *store.Store, covers func(records.Point
 			placed++
 			if !covers(records.Point{Lat: site.Lat, Lon: site.Lon}) {
 				off++
+				if covers(records.Point{Lat: site.Lon, Lon: site.Lat}) {
+					swapped++
+				}
 			}
 		}
 		return err
 	})
 	switch {
 	case err != nil || off == 0:
+	case swapped > 0:
+		fmt.Printf("%d of your %d sites are far from every road of it, and %d of them would not be if north and east were changed over.\n", off,
+			placed, swapped)
 	case off == placed:
 		fmt.Printf("None of your %d sites is near a road of it: is it the right region, and are degrees north and east not swapped?\n", placed)
 	default:
 		fmt.Printf("%d of your %d sites are far from every road of it: no way there is known.\n", off, placed)
+	}
+	return err
+}
+
+// lookUpIn looks addresses up in the region that a data directory holds; nil when there is none. leave lets go of it.
+func lookUpIn(ctx context.Context, dir string) (lookUp importing.LookUp, leave func(), err error) {
+	path, rev, err := store.Region(dir)
+	if err != nil || rev == "" {
+		return nil, func() {}, err
+	}
+	book, err := addresses.Open(filepath.Join(path, store.AddressesFile))
+	if err != nil {
+		return nil, func() {}, err
+	}
+	exact := func(f addresses.Found) bool {
+		return f.Precision == addresses.House || f.Precision == addresses.Between
+	}
+	return func(address string) (records.Point, bool) {
+		found, err := book.Find(ctx, address, nil)
+		if err != nil || len(found) == 0 || !exact(found[0]) || len(found) > 1 && exact(found[1]) {
+			return records.Point{}, false // it is not known, or might be several
+		}
+		return found[0].At, true
+	}, func() { _ = book.Close() }, nil
+}
+
+// sitesOnMap says how many sites are not on the map: no way to them is known.
+func sitesOnMap(ctx context.Context, s *store.Store) error {
+	all, off := 0, 0
+	err := s.Read(ctx, func(tx *store.Tx) error {
+		ids, err := tx.IDs("site")
+		for _, id := range ids {
+			var site records.Site
+			if _, err := tx.Load("site", id, &site); err != nil {
+				return err
+			}
+			all++
+			if site.Lat == 0 && site.Lon == 0 {
+				off++
+			}
+		}
+		return err
+	})
+	if err == nil && off > 0 {
+		fmt.Printf("%d of your %d sites are not on the map: give lat and lon, an address of the region, or put them there at the office\n", off,
+			all)
 	}
 	return err
 }

@@ -100,7 +100,7 @@ func TestCorrections(t *testing.T) {
 	}{
 		{"site", `{"access":"x","contact":{"phone":"1"}}`, true},
 		{"asset", `{"serial":"7"}`, true},
-		{"site", `{"access":"x","lat":1}`, false},
+		{"site", `{"access":"x","name":"y"}`, false},
 		{"person", `{"name":"x"}`, false},
 	} {
 		m, _ := company(t)

@@ -71,6 +71,7 @@ type AddExtra struct {
 	Price    *decimal.Decimal `json:"price,omitempty"`
 	Asset    string           `json:"asset,omitempty"`
 	Task     string           `json:"task,omitempty"`
+	Trip     *work.Journey    `json:"trip,omitempty"`
 }
 
 // ComponentRef names the component that an entry fitted.
@@ -340,6 +341,11 @@ func checkExtra(b AddExtra) error {
 	if err := checkOptional(b.Asset, b.Task); err != nil {
 		return err
 	}
+	if b.Trip != nil {
+		if err := b.Trip.Check(); err != nil {
+			return err
+		}
+	}
 	if err := records.CheckText("unit", b.Unit, false, 60); err != nil {
 		return err
 	}
@@ -352,7 +358,7 @@ func extraAdded(t *tx, e Entry, b AddExtra) error {
 		return err
 	}
 	v.Extras = audit.Add(v.Extras, work.Extra{Line: e.line(), Kind: b.Kind, Text: b.Text, Quantity: b.Quantity, Unit: b.Unit,
-		Price: b.Price, Asset: b.Asset, Task: b.Task})
+		Price: b.Price, Asset: b.Asset, Task: b.Task, Trip: b.Trip})
 	t.save(e.Subject, v)
 	return nil
 }

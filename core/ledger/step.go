@@ -34,6 +34,7 @@ type Step struct {
 	Where   *work.Where  `json:"where,omitempty"`   // when the device gave it
 	Task    string       `json:"task,omitempty"`    // of an arrival or resumption: what is worked on
 	Home    bool         `json:"home,omitempty"`    // of setting off: from home, or for home
+	Drive   *work.Drive  `json:"drive,omitempty"`   // of setting off: the way there, when it is known
 	// Order is the visit's work order, of a finish that does not close it: what the next visit needs is kept there.
 	Order  string       `json:"order,omitempty"`
 	Needed *work.Needed `json:"needed,omitempty"`
@@ -51,13 +52,18 @@ func step(a work.Action) kind {
 			return msg.New("visit.outcome")
 		case a != work.Finish && (b.Order != "" || b.Needed != nil), b.Needed != nil && b.Order == "":
 			return msg.New("visit.outcome")
-		case b.Home && a != work.SetOff, b.Task != "" && a != work.Arrive && a != work.Resume:
+		case (b.Home || b.Drive != nil) && a != work.SetOff, b.Task != "" && a != work.Arrive && a != work.Resume:
 			return msg.New("visit.clock")
 		case b.Clock != "" && (a != work.Pause || (b.Clock != labor.Wait && b.Clock != labor.Break)):
 			return msg.New("visit.clock")
 		}
 		if err := checkWhere(b.Where); err != nil {
 			return err
+		}
+		if b.Drive != nil {
+			if err := b.Drive.Check(); err != nil {
+				return err
+			}
 		}
 		if b.Needed != nil {
 			if err := b.Needed.Check(); err != nil {
@@ -105,7 +111,7 @@ func step(a work.Action) kind {
 			clock = b.Clock
 		}
 		s := work.Step{Line: e.line(), Action: a, Clock: clock, Task: b.Task, Home: b.Home, Reason: b.Reason, Outcome: b.Outcome,
-			Where: b.Where}
+			Where: b.Where, Drive: b.Drive}
 		if a == work.Finish {
 			if err := t.finished(v, &s, b.Order, b.Needed); err != nil {
 				return err

@@ -82,7 +82,7 @@ var types = map[string]docType{
 	"customer": record(WithWork, body[records.Customer], docType{create: planners, amend: planners, corrected: contacts, met: contacts,
 		fields: fixed("merged")}),
 	"site": record(WithWork, body[records.Site], docType{create: planners, amend: planners,
-		corrected: append([]string{"access", "hazard", "areas"}, contacts...), met: contacts, fields: fixed("moves", "merged")}),
+		corrected: append([]string{"access", "hazard", "areas", "lat", "lon"}, contacts...), met: contacts, fields: fixed("moves", "merged")}),
 	"asset": record(WithWork, body[records.Asset], docType{create: planners, amend: planners,
 		corrected: []string{"name", "maker", "serial", "installed"},
 		fields:    fixed("fitted", "struck", "moves", "merged")}),

@@ -121,7 +121,7 @@ func (w *Way) took(seconds int) *Way {
 		return w
 	}
 	out := *w
-	out.Seconds, out.Parts = seconds, make([]Part, len(w.Parts))
+	out.Seconds, out.Free, out.Parts = seconds, w.Seconds, make([]Part, len(w.Parts))
 	for i, p := range w.Parts {
 		if p.Class != Ferry {
 			p.Seconds = p.Seconds * (seconds - w.Ferry) / road

@@ -71,3 +71,27 @@ func TestHoursAreChecked(t *testing.T) {
 	assert.NoError(t, roads.Settings{Busy: []roads.Busy{{Days: working, From: 0, To: 24, Percent: 100}}}.CheckNew())
 	assert.Equal(t, 3*day+5*hour+61, roads.SecondOfWeek(time.Date(2026, 11, 25, 5, 1, 1, 0, time.UTC)))
 }
+
+// What was driven says how long drives take at an hour: the middle of them, where they are enough, without those that say nothing.
+func TestHoursAreLearned(t *testing.T) {
+	monday := time.Date(2026, 11, 23, 8, 20, 0, 0, time.UTC)
+	var drives []roads.Driven
+	add := func(at time.Time, free int, percents ...int) {
+		for i, p := range percents {
+			drives = append(drives, roads.Driven{At: at.AddDate(0, 0, i%5), Free: free, Took: free * p / 100})
+		}
+	}
+	add(monday, 1200, 150, 140, 160, 130, 145, 390)
+	add(monday.Add(4*time.Hour), 1200, 100, 100, 90, 110)     // too few
+	add(monday.Add(6*time.Hour), 60, 900, 900, 900, 900, 900) // parking
+	add(monday.Add(8*time.Hour), 1200, 900, 900, 900, 900, 900, 100)
+	for range 5 {
+		drives = append(drives, roads.Driven{At: monday.AddDate(0, 0, 5), Free: 1000, Took: 300})
+	}
+	assert.Equal(t, []roads.Learned{{Busy: roads.Busy{Days: working, From: 8, To: 9, Percent: 150}, Count: 6},
+		{Busy: roads.Busy{Days: []int{6}, From: 8, To: 9, Percent: 50}, Count: 5}}, roads.Learn(drives))
+	assert.Empty(t, roads.Learn(nil))
+	w := roads.NewHours([]roads.Busy{{Days: working, From: 0, To: 24, Percent: 200}}).From(&roads.Way{Seconds: 900, Ferry: 300,
+		Parts: []roads.Part{{Class: roads.Main, Seconds: 600}, {Class: roads.Ferry, Seconds: 300}}}, monday)
+	assert.Equal(t, []int{1500, 900, 1200, 300}, []int{w.Seconds, w.Free, w.Parts[0].Seconds, w.Parts[1].Seconds})
+}

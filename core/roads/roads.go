@@ -41,6 +41,7 @@ const OffRoad = 5
 type Way struct {
 	Seconds int             `json:"seconds"`
 	Ferry   int             `json:"ferry,omitempty"` // seconds of them, on ferries
+	Free    int             `json:"free,omitempty"`  // what it takes on free roads, when it takes another time
 	Metres  int             `json:"metres"`
 	Line    []records.Point `json:"line"`
 	Parts   []Part          `json:"parts"`

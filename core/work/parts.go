@@ -131,6 +131,42 @@ type Extra struct {
 	Price    *decimal.Decimal `json:"price,omitempty"` // of one; none: the office sets it
 	Asset    string           `json:"asset,omitempty"`
 	Task     string           `json:"task,omitempty"`
+	Trip     *Journey         `json:"trip,omitempty"` // of kilometres: where they were driven
+}
+
+// Journey is where kilometres were driven: from one place to another by their names, and back. Metres is how far that is by road as it was
+// known then, one way, 0 when nobody knew. Begin and End are what the odometer said.
+type Journey struct {
+	From   string           `json:"from,omitempty"`
+	To     string           `json:"to,omitempty"`
+	Back   bool             `json:"back,omitempty"`
+	Metres int              `json:"metres,omitempty"`
+	Begin  *decimal.Decimal `json:"begin,omitempty"` // kilometres
+	End    *decimal.Decimal `json:"end,omitempty"`   // kilometres
+}
+
+// mostOdometer is how far an odometer counts, in kilometres.
+var mostOdometer = decimal.NewFromInt(10_000_000)
+
+// Check says what can't be a journey.
+func (t Journey) Check() error {
+	for field, text := range map[string]string{"from": t.From, "to": t.To} {
+		if err := records.CheckText(field, text, false, 200); err != nil {
+			return err
+		}
+	}
+	if t.Metres < 0 || t.Metres > mostMetres {
+		return msg.New("drive.absurd")
+	}
+	for _, o := range []*decimal.Decimal{t.Begin, t.End} {
+		if o != nil && (o.IsNegative() || o.GreaterThan(mostOdometer)) {
+			return msg.New("drive.odometer")
+		}
+	}
+	if t.Begin != nil && t.End != nil && t.End.LessThan(*t.Begin) {
+		return msg.New("drive.odometer")
+	}
+	return nil
 }
 
 // Request is a part that somebody asked for on a visit. What becomes of it is in the request's own document.

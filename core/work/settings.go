@@ -15,6 +15,7 @@ type OrderSettings struct {
 	Results  []records.Choice `json:"results,omitempty"`  // how a task comes out
 	Phrases  []string         `json:"phrases,omitempty"`  // ready-made texts for notes
 	MaxHolds int              `json:"maxHolds,omitempty"` // tasks that somebody may have on hold; 0: three
+	Promises []PromiseRule    `json:"promises,omitempty"` // by when work is promised
 }
 
 // VisitSettings are a company's rules of how visits are taken on and end.
@@ -56,6 +57,14 @@ func (s OrderSettings) Check() error { return nil }
 func (s OrderSettings) CheckNew() error {
 	if s.MaxHolds < 0 || s.MaxHolds > 365 {
 		return msg.New("settings.number", "field", "maxHolds")
+	}
+	if len(s.Promises) > mostPromises {
+		return msg.New("settings.promise")
+	}
+	for _, r := range s.Promises {
+		if err := r.check(); err != nil {
+			return err
+		}
 	}
 	if err := records.CheckChoices(records.Choices{"works": s.Works, "skills": s.Skills, "results": s.Results}); err != nil {
 		return err

@@ -209,6 +209,28 @@ type Where struct {
 	Accuracy float64 `json:"accuracy,omitempty"` // metres
 }
 
+// Drive is a way by road as it was worked out when it was begun: what was thought of it, whatever roads are known later.
+type Drive struct {
+	Metres  int `json:"metres"`
+	Seconds int `json:"seconds"`
+	Ferry   int `json:"ferry,omitempty"` // seconds of them, on ferries
+	Free    int `json:"free,omitempty"`  // seconds on free roads, when it was thought to take another time
+}
+
+// A drive goes at most round the earth, and takes at most two weeks.
+const (
+	mostMetres  = 40_000_000
+	mostSeconds = 14 * 24 * 3600
+)
+
+// Check says what can't be a drive.
+func (d Drive) Check() error {
+	if d.Metres < 0 || d.Metres > mostMetres || d.Seconds < 0 || d.Seconds > mostSeconds || d.Ferry < 0 || d.Ferry > d.Seconds || d.Free < 0 || d.Free > mostSeconds {
+		return msg.New("drive.absurd")
+	}
+	return nil
+}
+
 // Step is an action as it was taken.
 type Step struct {
 	audit.Line
@@ -221,9 +243,10 @@ type Step struct {
 	Closes    bool   `json:"closes,omitempty"`
 	Signature bool   `json:"signature,omitempty"`
 	Where     *Where `json:"where,omitempty"`
-	Task      string `json:"task,omitempty"` // that the time goes to
-	Home      bool   `json:"home,omitempty"` // set off from home
-	By        string `json:"by,omitempty"`   // who closed the visit, when it was not the technician
+	Task      string `json:"task,omitempty"`  // that the time goes to
+	Home      bool   `json:"home,omitempty"`  // set off from home
+	Drive     *Drive `json:"drive,omitempty"` // of setting off: the way there
+	By        string `json:"by,omitempty"`    // who closed the visit, when it was not the technician
 	// Unconfirmed tells of a finish by somebody else that its end is where it was planned.
 	Unconfirmed bool `json:"unconfirmed,omitempty"`
 }

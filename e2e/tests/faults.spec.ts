@@ -143,6 +143,8 @@ test("screens are accessible, on every ground", async ({ browser }) => {
     "/office/review/unsigned",
     "/office/review/messages",
     "/office/setup/ends",
+    "/office/setup/roads",
+    "/office/setup/promises",
     "/office/setup/lists",
     "/office/undertakings",
     "/office/setup/troubles",

@@ -197,8 +197,15 @@ async function atWork(page: Page, offline: () => Promise<void>) {
   await drawer.getByRole("button", { name: "Kilometres" }).click();
   await expect(drawer.getByLabel("Unit")).toHaveValue("km");
   await expect(drawer.getByLabel("Quantity")).not.toHaveValue("1");
+  await drawer.getByLabel("There and back").check();
+  await drawer.getByLabel("Odometer before").fill("41200");
+  await drawer.getByLabel("Odometer after").fill("41199");
+  await expect(drawer).toContainText("The odometer counts upwards.");
+  await drawer.getByLabel("Odometer after").fill("41245.5");
+  await drawer.getByRole("button", { name: "Take the odometer's" }).click();
+  await expect(drawer.getByLabel("Quantity")).toHaveValue("45.5");
   await drawer.getByRole("button", { name: "Add", exact: true }).click();
-  await expect(parts).toContainText("price by the office");
+  await expect(parts).toContainText(/and back · [\d.]+ km by road · 45.5 km by the odometer · price by the office/);
 
   // Asked for, for the customer to approve.
   await parts.getByRole("button", { name: "Ask for a part" }).click();

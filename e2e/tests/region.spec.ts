@@ -1,12 +1,13 @@
 /** A firm's own region: brought as an extract, typed addresses find their place, the office sees drives, the phone has map, legs and order offline. */
 import { type ChildProcess, execFileSync, spawn } from "node:child_process";
-import { mkdtempSync, readdirSync, rmSync, writeFileSync } from "node:fs";
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { type Browser, expect, type Locator, type Page } from "@playwright/test";
+import { PMTiles } from "pmtiles";
 import { zone } from "../playwright.config.js";
 import { wrongs } from "./accessible.js";
-import { binary, command, dayFrom, freePort, keptForOffline, momentAt, storedAs, test } from "./program.js";
+import { arrive, binary, command, dayFrom, freePort, keptForOffline, momentAt, storedAs, test } from "./program.js";
 
 const data = mkdtempSync(join(tmpdir(), "iter-region-"));
 const example = join(import.meta.dirname, "../../docs/import-example");
@@ -28,7 +29,9 @@ async function serve() {
 }
 
 async function typeIn(browser: Browser, login: string, secret: string, viewport: { width: number; height: number }) {
-  const page = await (await browser.newContext({ viewport, reducedMotion: "reduce", locale: "en-GB", timezoneId: zone })).newPage();
+  const there = { latitude: 54.83, longitude: -9.25, accuracy: 9 };
+  const context = { viewport, reducedMotion: "reduce", locale: "en-GB", timezoneId: zone, geolocation: there, permissions: ["geolocation"] } as const;
+  const page = await (await browser.newContext({ ...context, permissions: ["geolocation"] })).newPage();
   await page.goto(url);
   await page.getByLabel("Login").fill(login);
   await page.getByLabel("Password").fill(secret);
@@ -149,5 +152,48 @@ test("an extract is brought, an address finds its place, and the phone has map, 
     await phone.getByRole("button", { name: "Order", exact: true }).click();
     await phone.getByRole("button", { name: "Least driving" }).click();
     await expect(phone.getByRole("dialog")).toContainText(/already the order with the least driving|Saves/);
+
+    // Whoever stands there says where the site is, and what was thought of the way is recorded with the step.
+    await phone.goto(`${url}/field/visit/v1`);
+    await arrive(phone);
+    await expect(phone.getByText(/The map has it [\d.]+ km from here/)).toBeVisible();
+    await phone.getByRole("button", { name: "It is here, where I stand (within 9 m)" }).click();
+    await expect(phone.getByText("Ferry Cafe is on the map now.")).toBeVisible();
+    await phone.context().setOffline(false);
+    await expect(phone.getByText("All at office")).toBeVisible({ timeout: 60_000 });
+  });
+
+  await test.step("the office has the place, and the way that was driven", async () => {
+    const { site, steps } = await office.evaluate(async (id) => {
+      const page = await (await fetch(`/api/office/orders/${id}`)).json();
+      const site = (await (await fetch(`/api/office/records/site/${page.order.site}`)).json()).body;
+      return { site, steps: page.visits[0].visit.steps as { action: string; drive?: { metres: number; seconds: number; free?: number } }[] };
+    }, first);
+    expect([site.lat, site.lon]).toEqual([54.83, -9.25]);
+    const drive = steps.find((s) => s.action === "set_off")?.drive;
+    expect(drive?.metres).toBeGreaterThan(1000);
+    expect(drive!.seconds, "twice as long as on free roads").toBeGreaterThan(1.5 * drive!.free!);
+  });
+
+  await test.step("the archive is one that others read", async () => {
+    const at = join(data, "region", readdirSync(join(data, "region"))[0], "map.pmtiles");
+    const raw = readFileSync(at);
+    const archive = new PMTiles({
+      getKey: () => at,
+      getBytes: async (offset: number, length: number) => ({ data: new Uint8Array(raw.subarray(offset, offset + length)).buffer }),
+    });
+    const head = await archive.getHeader();
+    expect([head.specVersion, head.minZoom, head.maxZoom]).toEqual([3, 3, 13]);
+    const [z, x, y] = [13, Math.floor(((-9.21 + 180) / 360) * 2 ** 13), 2598];
+    const tile = await archive.getZxy(z, x, y);
+    const served = await office.evaluate(
+      async ([z, x, y]) => {
+        const { rev } = await (await fetch("/api/map")).json();
+        return [...new Uint8Array(await (await fetch(`/api/map/${rev}/${z}/${x}/${y}`)).arrayBuffer())];
+      },
+      [z, x, y],
+    );
+    expect(served.length).toBeGreaterThan(100);
+    expect([...new Uint8Array(tile!.data)]).toEqual(served);
   });
 });

@@ -1,10 +1,14 @@
 package api
 
 import (
+	"cmp"
 	"context"
 	"slices"
 	"time"
 
+	"github.com/gin-gonic/gin"
+
+	"iter.example/iter/core/labor"
 	"iter.example/iter/core/plan"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/roads"
@@ -12,8 +16,8 @@ import (
 	"iter.example/iter/server/store"
 )
 
-// Drive is the way to a visit that is still to come, as things stand.
-type Drive struct {
+// BoardDrive is the way to a visit that is still to come, as things stand.
+type BoardDrive struct {
 	SetOff  time.Time `json:"setOff"`
 	Arrive  time.Time `json:"arrive"` // when somebody is to be expected
 	Seconds int       `json:"seconds"`
@@ -91,9 +95,58 @@ func (s *Server) drives(ctx context.Context, b *Board, lanes map[string]*lane, r
 			for k := range b.People[i].Visits {
 				v := &b.People[i].Visits[k]
 				if v.ID == leg.ID && leg.Way != nil && v.Arrived.IsZero() && !slices.Contains(overStages, v.Stage) {
-					v.Drive = &Drive{SetOff: leg.SetOff, Arrive: leg.Arrive, Seconds: leg.Way.Seconds, Metres: leg.Way.Metres, Risk: leg.Risk}
+					v.Drive = &BoardDrive{SetOff: leg.SetOff, Arrive: leg.Arrive, Seconds: leg.Way.Seconds, Metres: leg.Way.Metres, Risk: leg.Risk}
 				}
 			}
 		}
 	}
+}
+
+// learnFrom is for how many days back drives say what hours are like.
+const learnFrom = 56
+
+// drivesLearned tells what the drives of the last weeks say of the hours of the week.
+func (s *Server) drivesLearned(c *gin.Context) ([]roads.Learned, error) {
+	now := s.now(c)
+	return read(s, c, func(tx *store.Tx) ([]roads.Learned, error) {
+		settings, err := tx.Settings(now)
+		if err != nil {
+			return nil, err
+		}
+		var drives []roads.Driven
+		for day := range learnFrom {
+			ids, err := tx.VisitsOn(now.AddDate(0, 0, -day).Format(time.DateOnly))
+			if err != nil {
+				return nil, err
+			}
+			for _, id := range ids {
+				var v work.Visit
+				if _, err := tx.Load("visit", id, &v); err != nil {
+					return nil, err
+				}
+				drives = append(drives, drivenOf(v, settings.Company.Zone)...)
+			}
+		}
+		return roads.Learn(drives), nil
+	})
+}
+
+// drivenOf gives the drives to a visit of which it was known what they take: from setting off to the arrival that followed.
+func drivenOf(v work.Visit, zone labor.Zone) (out []roads.Driven) {
+	var off *work.Step
+	for i, s := range v.Steps {
+		switch {
+		case s.Struck:
+		case s.Action == work.SetOff:
+			off = &v.Steps[i]
+		case s.Action == work.Arrive && off != nil && off.Drive != nil:
+			d := *off.Drive
+			free := cmp.Or(d.Free, d.Seconds) - d.Ferry
+			out = append(out, roads.Driven{At: zone.In(off.At), Free: free, Took: int(s.At.Sub(off.At).Seconds()) - d.Ferry})
+			off = nil
+		default:
+			off = nil // something else came between
+		}
+	}
+	return out
 }

@@ -23,7 +23,7 @@ type RegionMap struct {
 
 // regionMap says which map there is.
 func (s *Server) regionMap(*gin.Context) (*RegionMap, error) {
-	a, rev, err := s.tiles.Get(s.Now())
+	a, rev, err := s.tiles.Get()
 	if err != nil {
 		s.Log.Warn("the region's map can't be read", "error", err, "hint", "bring the region again with iter roads")
 	}
@@ -45,7 +45,7 @@ func (s *Server) tile(c *gin.Context) {
 		}
 		zxy[i] = n
 	}
-	a, rev, err := s.tiles.Get(s.Now())
+	a, rev, err := s.tiles.Get()
 	if a == nil || rev != c.Param("rev") {
 		s.fail(c, refusal{status: http.StatusNotFound, why: msg.New("map.another")})
 		return
@@ -85,7 +85,7 @@ const longestAddress = 400
 
 // addresses looks an address up in the firm's region: near a point, or else near the yard.
 func (s *Server) addresses(c *gin.Context, q AddressQuery) (*AddressAnswer, error) {
-	book, _, err := s.book.Get(s.Now())
+	book, _, err := s.book.Get()
 	if err != nil {
 		s.Log.Warn("the region's addresses can't be read", "error", err, "hint", "bring the region again with iter roads")
 	}

@@ -60,7 +60,7 @@ type BoardVisit struct {
 	Outcome work.Outcome `json:"outcome,omitempty"`
 	Promise time.Time    `json:"promise,omitzero"` // by when
 	Flags   int          `json:"flags"`
-	Drive   *Drive       `json:"drive,omitempty"` // the way there, while it is still to come
+	Drive   *BoardDrive  `json:"drive,omitempty"` // the way there, while it is still to come
 }
 
 // LeftVisit is a visit that is on no lane, with whose it is.

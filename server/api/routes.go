@@ -101,6 +101,8 @@ var routes = []route{
 	get("/api/office/undertakings/:id", officePeople, (*Server).undertaking),
 	get("/api/office/knowhow", officePeople, (*Server).knowHow),
 	get("/api/office/views", officePeople, (*Server).views),
+	getQuery("/api/office/promise", officePeople, (*Server).promise),
+	get("/api/office/drives", officePeople, (*Server).drivesLearned),
 	getQuery("/api/office/addresses", officePeople, (*Server).addresses),
 	getQuery("/api/office/customers", officePeople, (*Server).customers),
 	get("/api/office/callers/:type/:id", officePeople, (*Server).caller),

@@ -346,7 +346,8 @@ func (g *generator) day(d int) error {
 			site, way := g.next(from)
 			minutes, way = max(1, int(pace.of(time.Duration(minutes)))), pace.of(way)
 			start := at.Add(way + pace.of(4*time.Minute)).Truncate(max(pace.of(5*time.Minute), time.Second))
-			trip := trip{tech: t[0], site: site, start: start, drive: way, minutes: minutes, d: d, k: k, n: n, pace: pace}
+			trip := trip{tech: t[0], site: site, start: start, drive: way, thought: thought(from, site.at), minutes: minutes, d: d, k: k, n: n,
+				pace: pace}
 			if k == 0 && d >= -14 && d <= 0 {
 				if err := g.begin(t[0], start.Add(-way-pace.of(2*time.Minute))); err != nil {
 					return err
@@ -373,6 +374,7 @@ type trip struct {
 	site    site
 	start   time.Time
 	drive   time.Duration
+	thought *work.Drive // of the drive
 	minutes int
 	d, k, n int
 	pace    pace
@@ -444,7 +446,7 @@ func (g *generator) visit(t trip) error {
 	p := &performance{g: g, say: say, id: id, tech: tech, asset: a, machine: m, site: s, recent: d > -3, number: o.Number, order: order.ID,
 		tasks: o.Tasks, helper: len(g.helpers(t)) > 0, twice: d == g.lastWorkday() && t.k == 0,
 		forgets: tech == forgetful && d == g.lastWorkday() && t.k == t.n-1, fromHome: t.k == 0 && g.homes[tech] != nil && d >= -14,
-		minutes: minutes, sheets: o.Sheets, asked: d >= -30, pace: t.pace}
+		minutes: minutes, sheets: o.Sheets, asked: d >= -30, pace: t.pace, thought: t.thought}
 	p.at = start.Add(-t.drive - 30*time.Minute)
 	if p.at.After(g.now) {
 		p.at = g.now.Add(-10 * time.Minute)

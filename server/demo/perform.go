@@ -36,6 +36,7 @@ type performance struct {
 	forgets bool // to finish
 	// fromHome tells that the drive begins at home.
 	fromHome bool
+	thought  *work.Drive // of the way there
 	minutes  int
 	pace     pace
 	sheets   []string
@@ -82,7 +83,7 @@ func (p *performance) perform(start time.Time, drive time.Duration) error {
 	if !p.reach(start.Add(-drive)) {
 		return nil
 	}
-	if err := p.step("set_off", ledger.Step{Home: p.fromHome}); err != nil {
+	if err := p.step("set_off", ledger.Step{Home: p.fromHome, Drive: p.thought}); err != nil {
 		return err
 	}
 	if p.recent && g.r.Intn(2) == 0 {

@@ -12,6 +12,7 @@ import (
 
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/roads"
+	"iter.example/iter/core/work"
 	"iter.example/iter/server/extract"
 	"iter.example/iter/server/region"
 )
@@ -72,15 +73,30 @@ func (g *generator) near(lat, lon float64) records.Point {
 	return records.Point{Lat: round(p.Lat+g.r.Float64()*0.002-0.001, 5), Lon: round(p.Lon+g.r.Float64()*0.002-0.001, 5)}
 }
 
-// drive is how long the way between two points takes, to the minute.
-func drive(a, b records.Point) time.Duration {
+// way is the way between two points; none when there is no road.
+func way(a, b records.Point) (roads.Way, bool) {
 	p, okP := coast().Roads.Snap(a)
 	q, okQ := coast().Roads.Snap(b)
 	w, ok := coast().Roads.Way(p, q)
-	if !okP || !okQ || !ok {
+	return w, okP && okQ && ok
+}
+
+// drive is how long the way between two points takes, to the minute.
+func drive(a, b records.Point) time.Duration {
+	w, ok := way(a, b)
+	if !ok {
 		return 30 * time.Minute
 	}
 	return (time.Duration(w.Seconds)*time.Second + 30*time.Second).Truncate(time.Minute)
+}
+
+// thought is what is thought of the way between two points when it is begun; nil when there is none.
+func thought(a, b records.Point) *work.Drive {
+	w, ok := way(a, b)
+	if !ok {
+		return nil
+	}
+	return &work.Drive{Metres: w.Metres, Seconds: w.Seconds, Ferry: w.Ferry}
 }
 
 // next picks a site to go to from a point: the nearest of a few.

@@ -27,7 +27,7 @@ func TestTheExtractIsTheCoast(t *testing.T) {
 	farther, at := 0, carried(lines)
 	for range 400 {
 		a, b := place(), place()
-		was, known := thought(at, nodes, a, b)
+		was, known := secondsBy(at, nodes, a, b)
 		p, okP := coast().Roads.Snap(a)
 		q, okQ := coast().Roads.Snap(b)
 		require.True(t, okP && okQ)
@@ -63,8 +63,8 @@ func carried(lines map[roads.Class][][2]records.Point) map[records.Point][]road 
 	return at
 }
 
-// thought is how long a way took by roads between the junctions nearest to two places, in seconds.
-func thought(at map[records.Point][]road, nodes []records.Point, a, b records.Point) (float64, bool) {
+// secondsBy is how long a way took by roads between the junctions nearest to two places, in seconds.
+func secondsBy(at map[records.Point][]road, nodes []records.Point, a, b records.Point) (float64, bool) {
 	nearest := func(p records.Point) (best records.Point, off float64) {
 		off = math.Inf(1)
 		for _, n := range nodes {

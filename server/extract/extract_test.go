@@ -191,16 +191,22 @@ func TestHowWaysAreDriven(t *testing.T) {
 	}
 }
 
-// A tool of others' reads the text as the packed form, and what it makes of that is read the same. It is run where it is installed.
-func TestATownThroughAnotherTool(t *testing.T) {
+// A tool of others' reads a text, that of the demo's coast too, and what it packs of that is read the same. It is run where it is installed.
+func TestThroughAnotherTool(t *testing.T) {
 	tool, err := exec.LookPath("osmium")
 	if err != nil {
 		t.Skip("osmium-tool is not installed")
 	}
-	path := filepath.Join(t.TempDir(), "town.osm.pbf")
-	out, err := exec.Command(tool, "sort", "testdata/town.osm", "-o", path).CombinedOutput()
-	require.NoError(t, err, string(out))
-	_, told, err := read(t, path)
-	require.NoError(t, err)
-	assert.Equal(t, 11, told.Stretches)
+	for _, text := range []string{"testdata/town.osm", "../demo/coast.osm"} {
+		path := filepath.Join(t.TempDir(), "packed.osm.pbf")
+		out, err := exec.Command(tool, "sort", text, "-o", path).CombinedOutput()
+		require.NoError(t, err, string(out))
+		packed, told, err := read(t, path)
+		require.NoError(t, err)
+		was, want, err := read(t, text)
+		require.NoError(t, err)
+		assert.Equal(t, want, told, text)
+		assert.Len(t, packed.Map.Features, len(was.Map.Features))
+		assert.Len(t, packed.Map.Shores, len(was.Map.Shores))
+	}
 }

@@ -21,6 +21,7 @@ import (
 
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/records"
 	"iter.example/iter/server/company"
 	"iter.example/iter/server/store"
 )
@@ -60,10 +61,15 @@ func (p Problems) Error() string {
 // Result counts what an import did, by file.
 type Result struct {
 	Created, Changed, Same int
+	Found                  int // sites that were put on the map by their address
 }
 
-// Import reads the files there are in a folder into the store. On Problems, or any other error, nothing has changed.
-func Import(ctx context.Context, s *store.Store, dir fs.FS, now time.Time) (map[string]Result, error) {
+// LookUp gives where an address is, when that is known well enough to drive there.
+type LookUp func(address string) (at records.Point, known bool)
+
+// Import reads the files there are in a folder into the store. On Problems, or any other error, nothing has changed. lookUp is asked for
+// sites that nobody has said the place of; it may be nil.
+func Import(ctx context.Context, s *store.Store, dir fs.FS, now time.Time, lookUp LookUp) (map[string]Result, error) {
 	out := map[string]Result{}
 	err := s.Write(ctx, func(tx *store.Tx) error {
 		rules, err := tx.Settings(now)
@@ -72,7 +78,7 @@ func Import(ctx context.Context, s *store.Store, dir fs.FS, now time.Time) (map[
 		}
 		in := &importer{tx: tx, zone: rules.Company.Zone, sheets: rules.Sheets.Always, w: company.Writer{Tx: tx, Now: now},
 			at:   rules.Company.Zone.In(now),
-			seen: map[ledger.Ref]string{}, results: out}
+			seen: map[ledger.Ref]string{}, results: out, lookUp: lookUp}
 		found := 0
 		for _, t := range tables {
 			raw, err := fs.ReadFile(dir, t.file)
@@ -110,7 +116,7 @@ func Import(ctx context.Context, s *store.Store, dir fs.FS, now time.Time) (map[
 
 // File reads one file, by its name, as Import reads a folder.
 func File(ctx context.Context, s *store.Store, name string, raw []byte, now time.Time) (Result, error) {
-	out, err := Import(ctx, s, oneFile{name, raw}, now)
+	out, err := Import(ctx, s, oneFile{name, raw}, now, nil)
 	return out[name], err
 }
 
@@ -133,6 +139,7 @@ func (f oneFile) ReadFile(name string) ([]byte, error) {
 }
 
 type importer struct {
+	lookUp   LookUp
 	tx       *store.Tx
 	zone     interface{ In(time.Time) time.Time }
 	sheets   []string // that new work gets

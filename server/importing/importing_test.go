@@ -65,7 +65,7 @@ func example(t testing.TB) fstest.MapFS {
 
 func TestTheExampleImportsOnce(t *testing.T) {
 	s := founded(t)
-	out, err := importing.Import(ctx, s, example(t), now)
+	out, err := importing.Import(ctx, s, example(t), now, nil)
 	require.NoError(t, err)
 	assert.Equal(t, importing.Result{Created: 2}, out["sites.csv"])
 	assert.Equal(t, "van-ann", load[records.Person](t, s, "person", "ann").Van)
@@ -76,7 +76,7 @@ func TestTheExampleImportsOnce(t *testing.T) {
 	assert.Equal(t, []string{"service@1"}, o.Sheets)
 
 	before := seq(t, s)
-	out, err = importing.Import(ctx, s, example(t), now.Add(time.Hour))
+	out, err = importing.Import(ctx, s, example(t), now.Add(time.Hour), nil)
 	require.NoError(t, err)
 	assert.Equal(t, before, seq(t, s), "the same files again change nothing")
 	assert.Equal(t, importing.Result{Same: 2}, out["sites.csv"])
@@ -85,17 +85,41 @@ func TestTheExampleImportsOnce(t *testing.T) {
 func TestAChangedLineAmendsItsRecord(t *testing.T) {
 	s := founded(t)
 	files := example(t)
-	_, err := importing.Import(ctx, s, files, now)
+	_, err := importing.Import(ctx, s, files, now, nil)
 	require.NoError(t, err)
 	before := seq(t, s)
 	files["assets.csv"].Data = []byte(strings.Replace(string(files["assets.csv"].Data), "AL-20411", "AL-99999", 1))
-	out, err := importing.Import(ctx, s, fstest.MapFS{"assets.csv": files["assets.csv"]}, now)
+	out, err := importing.Import(ctx, s, fstest.MapFS{"assets.csv": files["assets.csv"]}, now, nil)
 	require.NoError(t, err)
 	assert.Equal(t, importing.Result{Changed: 1, Same: 2}, out["assets.csv"])
 	assert.Equal(t, before+1, seq(t, s))
 	a := load[records.Asset](t, s, "asset", "A001")
 	assert.Equal(t, "AL-99999", a.Serial)
 	assert.Len(t, a.Points, 2, "what the file does not have stays")
+}
+
+// A site without a place is put where its address is, if that is known well; what was said of it otherwise stays.
+func TestSitesAreFoundByTheirAddress(t *testing.T) {
+	s := founded(t)
+	customer := &fstest.MapFile{Data: []byte("number,name\nC1,One\n")}
+	sites := func(lines string) fstest.MapFS {
+		return fstest.MapFS{"customers.csv": customer, "sites.csv": {Data: []byte("number,customer,name,address,lat,lon\n" + lines)}}
+	}
+	asked := 0
+	lookUp := func(address string) (records.Point, bool) {
+		asked++
+		return records.Point{Lat: 54.8, Lon: -9.2}, address == "2 Slip Lane"
+	}
+	out, err := importing.Import(ctx, s, sites("S1,C1,One,2 Slip Lane,,\nS2,C1,Two,Nowhere,,\nS3,C1,Three,2 Slip Lane,50,-5\n"), now, lookUp)
+	require.NoError(t, err)
+	assert.Equal(t, importing.Result{Created: 3, Found: 1}, out["sites.csv"])
+	assert.Equal(t, 2, asked)
+	lat := func(id string) float64 { return load[records.Site](t, s, "site", id).Lat }
+	assert.Equal(t, []float64{54.8, 0, 50}, []float64{lat("S1"), lat("S2"), lat("S3")})
+	out, err = importing.Import(ctx, s, sites("S1,C1,One,2 Slip Lane,,\nS3,C1,Three,Elsewhere,,\n"), now.Add(time.Hour), nil)
+	require.NoError(t, err)
+	assert.Equal(t, importing.Result{Changed: 1, Same: 1}, out["sites.csv"])
+	assert.Equal(t, []float64{54.8, 50}, []float64{lat("S1"), lat("S3")})
 }
 
 func TestErrorsAreAllListedAndNothingChanges(t *testing.T) {
@@ -107,7 +131,7 @@ func TestErrorsAreAllListedAndNothingChanges(t *testing.T) {
 	files["parts.csv"].Data = []byte("number,name,unit,price,colour\nP1,Part,each,\"1,500\",red\n")
 	files["stock.csv"].Data = []byte("place,part\nvan-ann,SK-38\n")
 	files["assets.csv"].Data = []byte("number,site,name\nA1,S003,\"unclosed\nA2,S1,x\n")
-	_, err := importing.Import(ctx, s, files, now)
+	_, err := importing.Import(ctx, s, files, now, nil)
 	var p importing.Problems
 	require.ErrorAs(t, err, &p)
 	text := err.Error()
@@ -132,9 +156,9 @@ func TestErrorsAreAllListedAndNothingChanges(t *testing.T) {
 
 func TestTheSameRecordTwice(t *testing.T) {
 	s := founded(t)
-	_, err := importing.Import(ctx, s, fstest.MapFS{"customers.csv": {Data: []byte("number,name\nC1,One\nC1,Two\n")}}, now)
+	_, err := importing.Import(ctx, s, fstest.MapFS{"customers.csv": {Data: []byte("number,name\nC1,One\nC1,Two\n")}}, now, nil)
 	require.ErrorContains(t, err, "customers.csv:3: expected each record once (it is also in customers.csv:2)")
-	_, err = importing.Import(ctx, s, fstest.MapFS{"notes.txt": {}}, now)
+	_, err = importing.Import(ctx, s, fstest.MapFS{"notes.txt": {}}, now, nil)
 	require.ErrorContains(t, err, "no file to import")
 }
 
@@ -148,7 +172,7 @@ func FuzzImport(f *testing.F) {
 			return
 		}
 		before := seq(t, s)
-		if _, err := importing.Import(ctx, s, fstest.MapFS{name: {Data: data}}, now); err != nil {
+		if _, err := importing.Import(ctx, s, fstest.MapFS{name: {Data: data}}, now, nil); err != nil {
 			require.Equal(t, before, seq(t, s))
 		}
 	})
@@ -189,7 +213,7 @@ func TestPartsAndLevels(t *testing.T) {
 		assert.Contains(t, err.Error(), want)
 	}
 
-	_, err = importing.Import(ctx, s, fstest.MapFS{"people.csv": {Data: []byte("id,name,roles,van\nann,Ann,technician,Van 1\n")}}, now)
+	_, err = importing.Import(ctx, s, fstest.MapFS{"people.csv": {Data: []byte("id,name,roles,van\nann,Ann,technician,Van 1\n")}}, now, nil)
 	require.NoError(t, err)
 	_, err = file("levels.csv", "place,part,min,max\nvan-ann,M1,1,2\nvan-ann,P1,3,9\n")
 	require.NoError(t, err)

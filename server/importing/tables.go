@@ -211,7 +211,16 @@ func readSite(r *row) error {
 		return err
 	}
 	s.Customer, s.Name, s.Address = r.ref("customer", "customer"), r.values["name"], r.values["address"]
-	s.Lat, s.Lon = r.degrees("lat", 90), r.degrees("lon", 180)
+	// What nobody says of a place here may have been said otherwise.
+	if lat, lon := r.degrees("lat", 90), r.degrees("lon", 180); lat != 0 || lon != 0 {
+		s.Lat, s.Lon = lat, lon
+	}
+	if s.Lat == 0 && s.Lon == 0 && r.in.lookUp != nil && !r.failed {
+		if at, known := r.in.lookUp(s.Address); known {
+			s.Lat, s.Lon = at.Lat, at.Lon
+			r.in.count(r.file, func(r *Result) { r.Found++ })
+		}
+	}
 	s.Access, s.Hazard = r.values["access"], r.values["hazard"]
 	r.contact(&s.Contact)
 	return r.put(ref, &s)

@@ -47,19 +47,16 @@ func writeRoads(path string, r *roads.Region) error {
 	return errors.Join(err, w.Flush(), out.Sync(), out.Close())
 }
 
-// lookAgain is how long what is open is taken for what is in the directory.
-const lookAgain = 5 * time.Second
-
-// Current opens a file of the region that a data directory holds, and another in its place when one is brought. What can't be opened leaves
-// the one before in place.
+// Current opens a file of the region that a data directory holds, and another in its place as soon as one is brought. What can't be opened
+// leaves the one before in place, and is tried once.
 type Current[T any] struct {
 	dir, name string
 	open      func(path string) (T, error)
 
-	mu     sync.Mutex
-	looked time.Time
-	rev    string
-	value  T
+	mu    sync.Mutex
+	value T
+	rev   string // of the value
+	tried string // the last one
 	// last is let go of when the next comes: somebody may still read it now.
 	last io.Closer
 }
@@ -70,19 +67,15 @@ func NewCurrent[T any](dir, name string, open func(path string) (T, error)) *Cur
 }
 
 // Get gives what is open, and the revision of the region that it is of, "" when there is none.
-func (c *Current[T]) Get(now time.Time) (T, string, error) {
+func (c *Current[T]) Get() (T, string, error) {
 	c.mu.Lock()
 	defer c.mu.Unlock()
-	if now.Sub(c.looked).Abs() < lookAgain {
-		return c.value, c.rev, nil
-	}
 	path, rev, err := store.Region(c.dir)
-	if err != nil || rev == c.rev {
-		c.looked = now
+	if err != nil || rev == c.tried {
 		return c.value, c.rev, err
 	}
+	c.tried = rev
 	value, err := c.open(filepath.Join(path, c.name))
-	c.looked = now
 	if err != nil {
 		return c.value, c.rev, err
 	}

@@ -36,7 +36,7 @@ func (r *Roads) Chain(ctx context.Context, now time.Time, places []records.Point
 		}
 		return out, nil
 	}
-	region, err := r.Region(now)
+	region, err := r.Region()
 	if region == nil {
 		return out, err
 	}

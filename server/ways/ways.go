@@ -35,8 +35,8 @@ func Open(dir string, remote *Remote) *Roads {
 }
 
 // Region gives the roads as they are now; nil when there are none. Roads that can't be read leave those before in place.
-func (r *Roads) Region(now time.Time) (*roads.Region, error) {
-	region, _, err := r.current.Get(now)
+func (r *Roads) Region() (*roads.Region, error) {
+	region, _, err := r.current.Get()
 	return region, err
 }
 
@@ -119,7 +119,7 @@ func (r *Roads) look(now time.Time, stops Stops) (of *roads.Region, rev string, 
 	source := ""
 	if r.remote != nil { // for a day
 		source = r.remote.base + " " + now.UTC().Format(time.DateOnly)
-	} else if of, source, err = r.current.Get(now); of == nil {
+	} else if of, source, err = r.current.Get(); of == nil {
 		return nil, "", nil, err
 	}
 	if rev, err = revision(source, stops); err != nil {

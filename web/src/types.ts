@@ -212,6 +212,8 @@ export interface Questions {
   "/api/office/undertakings/:id": { query: unknown; answer: UndertakingPage };
   "/api/office/knowhow": { query: unknown; answer: KnowHowLine[] };
   "/api/office/views": { query: unknown; answer: SavedView[] };
+  "/api/office/promise": { query: PromiseAsked; answer: PromiseAnswer };
+  "/api/office/drives": { query: unknown; answer: Learned[] };
   "/api/office/addresses": { query: AddressQuery; answer: AddressAnswer };
   "/api/office/customers": { query: SearchText; answer: CustomerHit[] };
   "/api/office/callers/:type/:id": { query: unknown; answer: Caller };
@@ -355,6 +357,7 @@ export interface AddExtra {
   price?: Decimal;
   asset?: string;
   task?: string;
+  trip?: Journey;
 }
 
 /** File is the body of file.attached: a photo or document of the visit. What is in it travels apart, by its hash. */
@@ -856,6 +859,8 @@ export interface StepTaken {
   task?: string;
   /** of setting off: from home, or for home */
   home?: boolean;
+  /** of setting off: the way there, when it is known */
+  drive?: Drive;
   /** Order is the visit's work order, of a finish that does not close it: what the next visit needs is kept there. */
   order?: string;
   needed?: Needed;
@@ -2385,6 +2390,33 @@ export interface SavedView {
   own: boolean;
 }
 
+/** PromiseAsked says of what work it is asked by when it is promised. */
+export interface PromiseAsked {
+  priority: Priority;
+  /** kind of work */
+  work?: string;
+}
+
+/** PromiseAnswer is by when work is promised that comes in now; nothing where no rule says it. */
+export interface PromiseAnswer {
+  by?: Moment;
+}
+
+/**
+ * Learned is what drives say of an hour: how long they took, in percent of what they take on free roads, and how many they are.
+ */
+export interface Learned {
+  /** of the week: 0 is Sunday, 6 is Saturday */
+  days: number[];
+  /** hour of the day, 0 to 23 */
+  from: number;
+  /** hour of the day until which it is so, up to 24 */
+  to: number;
+  /** Percent is how long ways take, of what they take on free roads: 130 is three tenths more. */
+  percent: number;
+  count: number;
+}
+
 /** AddressQuery is an address as it is typed, and near which point it is first looked for. */
 export interface AddressQuery {
   text: string;
@@ -3298,6 +3330,21 @@ export type ClockKind = "travel" | "work" | "wait" | "break" | "indirect" | "off
 /** ExtraKind is what something is that is charged beside parts of the catalogue. */
 export type ExtraKind = "item" | "travel" | "mileage" | "fee" | "purchase";
 
+/**
+ * Journey is where kilometres were driven: from one place to another by their names, and back. Metres is how far that is by road
+ * as it was known then, one way, 0 when nobody knew. Begin and End are what the odometer said.
+ */
+export interface Journey {
+  from?: string;
+  to?: string;
+  back?: boolean;
+  metres?: number;
+  /** kilometres */
+  begin?: Decimal;
+  /** kilometres */
+  end?: Decimal;
+}
+
 /** About is what a file belongs to, when it is not the visit as a whole. */
 export interface About {
   asset?: string;
@@ -3520,6 +3567,16 @@ export interface Piece {
 
 /** Outcome is how a finished visit ended. */
 export type Outcome = "complete" | "return_needed" | "no_access" | "not_needed";
+
+/** Drive is a way by road as it was worked out when it was begun: what was thought of it, whatever roads are known later. */
+export interface Drive {
+  metres: number;
+  seconds: number;
+  /** seconds of them, on ferries */
+  ferry?: number;
+  /** seconds on free roads, when it was thought to take another time */
+  free?: number;
+}
 
 /** Needed is what a visit that has to follow needs. */
 export interface Needed {
@@ -3964,6 +4021,8 @@ export interface Step {
   task?: string;
   /** set off from home */
   home?: boolean;
+  /** of setting off: the way there */
+  drive?: Drive;
   /** who closed the visit, when it was not the technician */
   by?: string;
   /** Unconfirmed tells of a finish by somebody else that its end is where it was planned. */
@@ -4135,6 +4194,8 @@ export interface ExtraLine {
   price?: Decimal;
   asset?: string;
   task?: string;
+  /** of kilometres: where they were driven */
+  trip?: Journey;
 }
 
 /** Reading is a value measured at a point: as the gauge showed it, in the gauge's unit. */
@@ -4687,6 +4748,8 @@ export interface OrderSettings {
   phrases?: string[];
   /** tasks that somebody may have on hold; 0: three */
   maxHolds?: number;
+  /** by when work is promised */
+  promises?: PromiseRule[];
 }
 
 /** Past is a result in the point's unit, as it is shown. */
@@ -4926,6 +4989,8 @@ export interface Way {
   seconds: number;
   /** seconds of them, on ferries */
   ferry?: number;
+  /** what it takes on free roads, when it takes another time */
+  free?: number;
   metres: number;
   line: MapPoint[];
   parts: WayPart[];
@@ -6111,6 +6176,19 @@ export interface Why {
 /** Trouble is a kind of exception: something about a day that a person should look at before it is paid. */
 export type Trouble = "missing_end" | "overlap" | "long_span" | "gap" | "clock_error" | "end_unconfirmed" | "correction_waits" | "late_stamp";
 
+/** PromiseRule says by when work is promised that comes in now: within some hours, or by a time of day some working days on. */
+export interface PromiseRule {
+  priority: Priority;
+  /** a kind of work, by its id; "": any */
+  work?: string;
+  /** within so many, day and night; 0: by day */
+  hours?: number;
+  /** working days from today on, which is 0 */
+  days?: number;
+  /** time of that day, as 17:00 */
+  until?: string;
+}
+
 /** Piece is a stretch of road that ways run along. */
 export interface WayPiece {
   name: string;
@@ -6475,7 +6553,7 @@ export interface BoardVisit {
   promise?: Moment;
   flags: number;
   /** the way there, while it is still to come */
-  drive?: Drive;
+  drive?: BoardDrive;
 }
 
 /** NeedLine is a part that a visit needs. */
@@ -6722,8 +6800,8 @@ export interface SummaryChange {
   is?: SummaryLine;
 }
 
-/** Drive is the way to a visit that is still to come, as things stand. */
-export interface Drive {
+/** BoardDrive is the way to a visit that is still to come, as things stand. */
+export interface BoardDrive {
   setOff: Moment;
   /** when somebody is to be expected */
   arrive: Moment;

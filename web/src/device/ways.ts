@@ -3,7 +3,7 @@
  * and kept here. Where a place is new, or the firm has brought no roads, no way is known, and none is guessed.
  */
 import { get } from "../session/api";
-import type { KnownWays, MapPoint } from "../types";
+import type { KnownWay, KnownWays, MapPoint } from "../types";
 import type { DeviceDB } from "./db";
 
 /** How near two points are that are one place, in degrees. */
@@ -19,6 +19,13 @@ export async function keptWays(db: DeviceDB): Promise<KnownWays | undefined> {
 export function isNewer(ways: KnownWays | undefined, at: Pick<MapPoint, "lat" | "lon">): boolean {
   const near = (p: MapPoint) => Math.abs(p.lat - at.lat) < same && Math.abs(p.lon - at.lon) < same;
   return ways !== undefined && !ways.places.some(near);
+}
+
+/** The way from one place to another, where one is known here. */
+export function wayBetween(ways: KnownWays | undefined, from: MapPoint, to: MapPoint): KnownWay | undefined {
+  const number = (at: MapPoint) => ways?.places.findIndex((p) => Math.abs(p.lat - at.lat) < same && Math.abs(p.lon - at.lon) < same) ?? -1;
+  const [a, b] = [number(from), number(to)];
+  return a < 0 || b < 0 ? undefined : ways?.known.find((k) => k.from === a && k.to === b);
 }
 
 /** Asks for the ways, after what was planned has come. What can't be had now is asked for at the next sync. */

@@ -12,7 +12,7 @@ import { screen } from "../ui/screen";
 import { tasksOf } from "../ui/tasks";
 import { useDock, useSiteName } from "./clocks";
 import { useDevice, useNow, useRecord, useReplica, useSettings, useWhole } from "./device";
-import { useOrder } from "./route/legs";
+import { useDrive, useOrder } from "./route/legs";
 import { type DockAction, useSteps } from "./step";
 import { currentStop, isUnsigned, type Stop, useStop, useStops } from "./stops";
 
@@ -66,11 +66,15 @@ function StopDock({ stop, now, onRoute }: { stop: Stop; now: number; onRoute?: b
   const [telling, setTelling] = useState(false);
   useEffect(followPosition, []);
   const dock = useDock(stop);
+  const drive = useDrive(stop);
 
   const step = async (action: DockAction, body: StepTaken = {}) => {
     setAsking(undefined);
     const more: StepTaken = { ...body };
-    if (action === "set_off") more.home = (await fromHome(db)) || undefined;
+    if (action === "set_off") {
+      more.home = (await fromHome(db)) || undefined;
+      more.drive = drive;
+    }
     if (action === "arrived" || action === "resumed") more.task = dock?.task;
     if (action === "finished") for (const helper of dock?.clocking ?? []) await record("crew.clocked", stop.id, { helper, clock: "stop" });
     const id = await take(stop.id, action, more, { stopped: dock?.stops, site: stop.site?.name });

@@ -1,7 +1,7 @@
 /** One technician's day on the board: what is planned as an outline, what happened as a line along it. */
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
-import type { Board, BoardPerson, BoardVisit, Drive } from "../types";
+import type { Board, BoardDrive, BoardPerson, BoardVisit } from "../types";
 import { dayOrTime, duration, kilometres, momentOf, nextDate, time } from "../ui/format";
 import { Glyph, Tag } from "../ui/Glyph";
 import { reasonText } from "../ui/reasons";
@@ -100,7 +100,7 @@ function Why({ visit: v, board }: { visit: BoardVisit; board: Board }) {
 const offPlan = 5 * 60_000;
 
 /** The way to a visit that is to come, and when somebody is there when that is not as planned. */
-function Expected({ visit: v, drive }: { visit: BoardVisit; drive: Drive }) {
+function Expected({ visit: v, drive }: { visit: BoardVisit; drive: BoardDrive }) {
   const { t } = useTranslation();
   const off = Math.abs(Date.parse(drive.arrive) - Date.parse(v.start)) >= offPlan;
   return (

@@ -5,25 +5,13 @@ import { useDraft } from "../../draft/draft";
 import type { ExtraKind, VisitView } from "../../types";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
 import { isPositive, isQuantity, typedNumber } from "../../ui/decimal";
-import { isoDate } from "../../ui/format";
-import { useCurrency, useDevice, useNow, useRecord } from "../device";
-import { useLegs, useOrder } from "../route/legs";
-import { onDay, useStops } from "../stops";
+import { useCurrency, useDevice, useRecord } from "../device";
 import { PhotoAdd, PhotoList } from "../visit/PhotoStrip";
+import { TripFields } from "./TripFields";
+import { type SaidTrip, useTrip } from "./useTrip";
 import { whatFor } from "./Where";
 
 const kinds: ExtraKind[] = ["item", "travel", "mileage", "fee", "purchase"];
-
-/** The kilometres of the leg to a visit, as its day's route has them. */
-function useKilometres(view: VisitView): string {
-  const now = useNow(60_000);
-  const day = isoDate(view.visit.start);
-  const all = useStops();
-  const stops = all && onDay(all, day);
-  const legs = useLegs(stops, useOrder(day), now);
-  const metres = legs?.find((l) => l.id === view.id)?.way?.metres;
-  return metres ? (metres / 1000).toFixed(1) : "";
-}
 
 /** Adds what is in no catalogue: a one-off item, a travel charge, kilometres, a fee, something bought, with a photo of its receipt. */
 export function AddExtra({ view, what, onClose }: { view: VisitView; what: string; onClose: () => void }) {
@@ -31,17 +19,18 @@ export function AddExtra({ view, what, onClose }: { view: VisitView; what: strin
   const { tell } = useDevice();
   const record = useRecord();
   const currency = useCurrency();
-  const driven = useKilometres(view);
   const draft = useDraft(`extra ${view.id}`, {
     kind: "item" as ExtraKind,
     text: what,
     quantity: null as string | null, // not typed
     unit: "",
     price: "",
+    trip: {} as SaidTrip,
   });
   const { kind, text, unit, price } = draft.value;
+  const trip = useTrip(view, draft.value.trip);
   // The route may be worked out only after somebody chose kilometres.
-  const quantity = draft.value.quantity ?? (kind === "mileage" && driven ? driven : "1");
+  const quantity = draft.value.quantity ?? (kind === "mileage" && trip.road ? trip.road : "1");
   const [added, setAdded] = useState("");
   // What was typed stays; what came with the kind before gives way.
   const choose = (k: ExtraKind) => {
@@ -52,7 +41,7 @@ export function AddExtra({ view, what, onClose }: { view: VisitView; what: strin
       text: given ? (k === "item" || k === "purchase" ? what : t(`extra.${k}`)) : text,
     });
   };
-  const fine = text.trim() !== "" && isPositive(quantity) && (price.trim() === "" || isQuantity(price));
+  const fine = text.trim() !== "" && isPositive(quantity) && (price.trim() === "" || isQuantity(price)) && !(kind === "mileage" && trip.wrong);
   const add = async () => {
     const target = whatFor(view);
     const body = {
@@ -63,6 +52,7 @@ export function AddExtra({ view, what, onClose }: { view: VisitView; what: strin
       price: price.trim() ? typedNumber(price) : undefined,
       asset: target.asset || undefined,
       task: target.task || undefined,
+      trip: kind === "mileage" ? trip.body : undefined,
     };
     const entry = await record("extra.added", view.id, body);
     if (!entry) return;
@@ -122,7 +112,15 @@ export function AddExtra({ view, what, onClose }: { view: VisitView; what: strin
             slotProps={{ htmlInput: { inputMode: "decimal" } }}
           />
         </div>
-        {kind === "mileage" && driven && <p className="small quiet">{t("extra.fromRoute", { km: driven })}</p>}
+        {kind === "mileage" && (
+          <TripFields
+            trip={trip}
+            onChange={(said) =>
+              draft.change({ trip: { ...draft.value.trip, ...said }, ...("from" in said || "to" in said || "back" in said ? { quantity: null } : {}) })
+            }
+            onMeter={(km) => draft.change({ quantity: km })}
+          />
+        )}
         {kind !== "mileage" && price.trim() === "" && <p className="small quiet">{t("extra.noPrice")}</p>}
       </div>
       <Button variant="contained" disabled={!fine} onClick={add}>

@@ -7,6 +7,7 @@ import type { NeedLine, VisitView } from "../../types";
 import { price } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { isLater } from "../../ui/later";
+import { tripText } from "../../ui/trip";
 import { useWedge } from "../../ui/wedge";
 import { useCurrency, useDevice } from "../device";
 import { StrikeOut } from "../visit/StrikeOut";
@@ -136,7 +137,8 @@ function Extras({ view }: { view: VisitView }) {
       <span className={`grow${x.struck ? " struck" : ""}`}>
         {x.text}
         <span className="tiny quiet block">
-          {t(`extra.${x.kind}`)} · {x.price === undefined ? t("extra.officePrice") : t("sheet.each", { price: price(x.price, currency) })}
+          {x.trip ? tripText(t, x.trip) : t(`extra.${x.kind}`)} ·{" "}
+          {x.price === undefined ? t("extra.officePrice") : t("sheet.each", { price: price(x.price, currency) })}
         </span>
       </span>
       <span className={`end${x.struck ? " struck" : ""}`}>

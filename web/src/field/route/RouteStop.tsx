@@ -145,9 +145,9 @@ function Body({ stop, leg, lacks, unread }: { stop: Stop; leg?: Leg; lacks: numb
 /** A stop that waits for an answer: two buttons, or a swipe to the right or left. */
 function Answering({ stop, leg, lacks, unread }: { stop: Stop; leg?: Leg; lacks: number; unread: number }) {
   const { t } = useTranslation();
-  const { take, resting } = useSteps();
+  const { take } = useSteps();
   const [asking, setAsking] = useState(false);
-  const accept = () => void (resting || take(stop.id, "accepted", {}, { site: stop.site?.name }));
+  const accept = () => void take(stop.id, "accepted", {}, { site: stop.site?.name });
   const { moved, handlers } = useSwipe(accept, () => setAsking(true));
   const decline = async (body: StepTaken) => {
     setAsking(false);

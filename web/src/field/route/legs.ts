@@ -4,9 +4,10 @@ import { core } from "../../device/core";
 import type { DeviceDB } from "../../device/db";
 import { useLive } from "../../device/live";
 import { keptWays } from "../../device/ways";
-import type { CoreRoute, KnownWays, Leg, Order, Ordered, Site } from "../../types";
-import { useCore, useDevice } from "../device";
-import type { Stop } from "../stops";
+import type { CoreRoute, Drive, KnownWays, Leg, Order, Ordered, Site } from "../../types";
+import { isoDate } from "../../ui/format";
+import { useCore, useDevice, useNow } from "../device";
+import { onDay, type Stop, useStops } from "../stops";
 
 /** The person's own order of a day's stops; none while it is the planned one. */
 export async function orderOf(db: DeviceDB, day: string): Promise<string[]> {
@@ -44,6 +45,16 @@ export function useLegs(stops: Stop[] | undefined, order: string[], tick: number
     tick,
     ways?.rev,
   ]);
+}
+
+/** The way to a stop that is the next to be driven to, as it is now; undefined while it is not known. */
+export function useDrive(stop: Stop): Drive | undefined {
+  const now = useNow(60_000);
+  const next = stop.visit.stage === "accepted";
+  const all = useStops();
+  const day = isoDate(stop.visit.start);
+  const way = useLegs(next && all ? onDay(all, day) : undefined, useOrder(day), now)?.find((l) => l.id === stop.id)?.way;
+  return next && way ? { metres: way.metres, seconds: way.seconds, ferry: way.ferry, free: way.free } : undefined;
 }
 
 /** Asks for the order with the least driving. */

@@ -8,6 +8,7 @@ import { guidanceTo } from "../../ui/guidance";
 import { pathText } from "../../ui/troubles";
 import { useSettings } from "../device";
 import { CorrectAsset, CorrectSite } from "./Correct";
+import { StandHere } from "./StandHere";
 import { VisitSection } from "./VisitSection";
 
 export function Brief({ view }: { view: VisitView }) {
@@ -71,6 +72,7 @@ export function Brief({ view }: { view: VisitView }) {
             </dd>
           </div>
         )}
+        <StandHere view={view} />
         <div>
           <dt>{t("visit.contact")}</dt>
           <dd>

@@ -2,10 +2,10 @@ import { TextField } from "@mui/material";
 import { useTranslation } from "react-i18next";
 import { DateField, TimeField } from "../../form/dates";
 import type { Choice, Document, Priority } from "../../types";
-import { isoDate } from "../../ui/format";
+import { isoDate, shortDate, time } from "../../ui/format";
 import { TroublePicker } from "../../ui/TroublePicker";
 import { PaperLines } from "../Papers";
-import { useBoard, useSettings, useSheets } from "../queries";
+import { useBoard, useQuestion, useSettings, useSheets } from "../queries";
 import { NeedsField } from "../stores/NeedsField";
 import { type Call, longest } from "./call";
 
@@ -92,6 +92,7 @@ export function WorkFields({ call, change, update }: Props) {
           slotProps={{ htmlInput: { min: 1, max: 20160 } }}
         />
       </fieldset>
+      <ByRule call={call} change={change} />
       <Choices
         label={t("intake.skills")}
         choices={skills}
@@ -111,6 +112,22 @@ export function WorkFields({ call, change, update }: Props) {
 function withPaper(papers: Call["documents"], hash: string, paper: Document | null) {
   const { [hash]: _, ...rest } = papers;
   return paper ? { ...rest, [hash]: paper } : rest;
+}
+
+/** What the company's rules promise of such work, while nothing is promised. */
+function ByRule({ call, change }: Pick<Props, "call" | "change">) {
+  const { t } = useTranslation();
+  const open = !call.day && !call.from && !call.to;
+  const by = useQuestion("/api/office/promise", { priority: call.priority, work: call.kind }, { enabled: open }).data?.by;
+  if (!open || !by) return null;
+  return (
+    <p className="line small">
+      <span className="grow">{t("intake.promiseRule", { day: shortDate(by), time: time(by) })}</span>
+      <button type="button" className="link" onClick={() => change({ day: isoDate(by), to: time(by) })}>
+        {t("intake.promiseIt")}
+      </button>
+    </p>
+  );
 }
 
 interface ChoicesProps {

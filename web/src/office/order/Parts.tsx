@@ -6,6 +6,7 @@ import type { OrderPage } from "../../types";
 import { decimal } from "../../ui/decimal";
 import { quantity } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
+import { tripText } from "../../ui/trip";
 import { Failure } from "../queries";
 import { FindPart } from "../stores/FindPart";
 import { usePlannedParts } from "../stores/usePlannedParts";
@@ -66,7 +67,7 @@ export function Parts({ page }: { page: OrderPage }) {
       {extras.map((x) => (
         <p className="line" key={x.entry}>
           <span className="grow">
-            {x.text} <span className="small quiet">{t(`extra.${x.kind}`)}</span>
+            {x.text} <span className="small quiet">{tripText(t, x.trip) || t(`extra.${x.kind}`)}</span>
           </span>
           <b>{quantity(x.quantity, x.unit ?? "")}</b>
         </p>

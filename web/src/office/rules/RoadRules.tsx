@@ -10,9 +10,9 @@ import { shortDate, weekday } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { PageHead } from "../../ui/PageHead";
 import { PinMap } from "../place/PinMap";
-import { Answer, Failure, useCommands, useSettings } from "../queries";
+import { Answer, Failure, useCommands, useQuestion, useSettings } from "../queries";
 import { changed, changeOf } from "../settings";
-import css from "./RoadRules.module.css";
+import css from "./RuleLines.module.css";
 
 /** The region that the firm brought, where its yard is, and when roads are not free. */
 export default function RoadRules() {
@@ -56,7 +56,7 @@ function Shown({ settings }: { settings: Settings }) {
           </p>
         )}
         <p className="small">
-          <Link to="/office/lists/sites?filters=placed%3Ano">{t("roadRules.unplaced")}</Link>
+          <Link to={`/office/lists/sites?where=${encodeURIComponent(JSON.stringify([{ column: "placed", in: ["0"] }]))}`}>{t("roadRules.unplaced")}</Link>
         </p>
       </section>
       <section className="sec" aria-label={t("roadRules.yard")}>
@@ -77,6 +77,7 @@ function Shown({ settings }: { settings: Settings }) {
           />
         ))}
         {busy.length === 0 && <p className="quiet">{t("roadRules.free")}</p>}
+        {may && <Driven onTake={(lines) => set("busy", [...busy, ...lines])} />}
         {may && <Button onClick={() => set("busy", [...busy, { days: [1, 2, 3, 4, 5], from: 7, to: 9, percent: 130 }])}>{t("roadRules.add")}</Button>}
       </section>
       {may ? (
@@ -92,6 +93,29 @@ function Shown({ settings }: { settings: Settings }) {
         <p className="quiet">{t("rules.administrator")}</p>
       )}
     </>
+  );
+}
+
+/** From so many per cent off on, an hour is not as on free roads. */
+const notFree = 10;
+
+/** What the drives of the last weeks took, hour by hour, to be taken over. */
+function Driven({ onTake }: { onTake: (lines: Busy[]) => void }) {
+  const { t } = useTranslation();
+  const learned = useQuestion("/api/office/drives", {}).data?.filter((l) => Math.abs(l.percent - 100) >= notFree) ?? [];
+  if (learned.length === 0) return null;
+  return (
+    <div className={css.driven}>
+      <p className="small">{t("roadRules.driven")}</p>
+      <ul className="small">
+        {learned.map((l) => (
+          <li key={`${l.days} ${l.from}`}>
+            {t("roadRules.drivenLine", { days: l.days.map(dayName).join(", "), from: l.from, to: l.to, percent: l.percent, count: l.count })}
+          </li>
+        ))}
+      </ul>
+      <Button onClick={() => onTake(learned.map(({ count: _, ...line }) => line))}>{t("roadRules.take")}</Button>
+    </div>
   );
 }
 

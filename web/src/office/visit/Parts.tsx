@@ -6,6 +6,7 @@ import { decimal } from "../../ui/decimal";
 import { quantity as amount, price } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { isLater } from "../../ui/later";
+import { tripText } from "../../ui/trip";
 import { Failure, useCurrency } from "../queries";
 import { FindPart } from "../stores/FindPart";
 import { useRequests } from "../stores/queries";
@@ -55,7 +56,7 @@ export function Parts({ view }: { view: VisitView }) {
         />
       ))}
       {extras.map((x) => (
-        <Line key={x.entry} struck={x.struck} name={x.text} quantity={x.quantity} unit={x.unit ?? ""} about={t(`extra.${x.kind}`)}>
+        <Line key={x.entry} struck={x.struck} name={x.text} quantity={x.quantity} unit={x.unit ?? ""} about={tripText(t, x.trip) || t(`extra.${x.kind}`)}>
           {x.price === undefined ? <Tag kind="warn">{t("extra.officePrice")}</Tag> : price(x.price, currency)}
         </Line>
       ))}

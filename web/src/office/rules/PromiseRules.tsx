@@ -1,0 +1,153 @@
+import { Button, MenuItem, TextField } from "@mui/material";
+import { useTranslation } from "react-i18next";
+import { useDraft } from "../../draft/draft";
+import { ThrowAway } from "../../draft/ThrowAway";
+import { TimeField } from "../../form/dates";
+import { useHas } from "../../session/session";
+import type { Choice, Priority, PromiseRule, Settings } from "../../types";
+import { Tag } from "../../ui/Glyph";
+import { PageHead } from "../../ui/PageHead";
+import { Answer, Failure, useCommands, useSettings } from "../queries";
+import { changed, changeOf } from "../settings";
+import css from "./RuleLines.module.css";
+
+/** By when work is promised when it comes in. */
+export default function PromiseRules() {
+  const { t } = useTranslation();
+  return (
+    <main className="review">
+      <PageHead title={t("promiseRules.title")} hint={t("promiseRules.hint")} />
+      <Answer query={useSettings()}>{(settings) => <Shown settings={settings} />}</Answer>
+    </main>
+  );
+}
+
+const fine = (r: PromiseRule) => ((r.hours ?? 0) > 0 && (r.hours ?? 0) <= 1440) || (!r.hours && /^\d\d:\d\d$/.test(r.until ?? "") && (r.days ?? 0) <= 400);
+
+function Shown({ settings }: { settings: Settings }) {
+  const { t } = useTranslation();
+  const may = useHas("administrator");
+  const commands = useCommands({ form: true });
+  // seen: the rules as they were when they were first changed
+  const draft = useDraft<{ typed?: PromiseRule[]; seen?: PromiseRule[] }>("promise rules", {});
+  const { typed, seen } = draft.value;
+  const now = settings.orders.promises ?? [];
+  const rules = typed ?? now;
+  const set = (to: PromiseRule[]) => draft.change({ typed: to, seen: seen ?? now });
+  const save = () => {
+    const were = changed(settings, { orders: { ...settings.orders, promises: seen } });
+    commands.mutate([changeOf(were, { orders: { promises: rules } })], { onSuccess: draft.clear });
+  };
+  return (
+    <section className="sec">
+      {rules.map((r, i) => (
+        <Rule
+          // biome-ignore lint/suspicious/noArrayIndexKey: lines have nothing else that tells them apart
+          key={i}
+          rule={r}
+          works={settings.orders.works ?? []}
+          may={may}
+          onChange={(to) => set(to ? rules.with(i, to) : rules.toSpliced(i, 1))}
+        />
+      ))}
+      {rules.length === 0 && <p className="quiet">{t("promiseRules.none")}</p>}
+      {may ? (
+        <>
+          <Button onClick={() => set([...rules, { priority: "emergency", hours: 4 }])}>{t("promiseRules.add")}</Button>
+          <div className="line">
+            <Button variant="contained" disabled={!typed || !rules.every(fine) || commands.isPending} onClick={save}>
+              {t("rules.save")}
+            </Button>
+            {typed && <ThrowAway draft={draft} />}
+            <span role="status">{commands.isSuccess && !typed && <Tag kind="good">{t("records.saved")}</Tag>}</span>
+            <Failure error={commands.error} />
+          </div>
+        </>
+      ) : (
+        <p className="quiet">{t("rules.administrator")}</p>
+      )}
+    </section>
+  );
+}
+
+const priorities: Priority[] = ["emergency", "soon", "normal"];
+
+interface RuleProps {
+  rule: PromiseRule;
+  works: Choice[];
+  may: boolean;
+  /** with nothing: it goes */
+  onChange: (to?: PromiseRule) => void;
+}
+
+function Rule({ rule: r, works, may, onChange }: RuleProps) {
+  const { t } = useTranslation();
+  const byHours = (r.hours ?? 0) > 0;
+  const count = (byHours ? r.hours : r.days) ?? 0;
+  return (
+    <div className={css.line}>
+      <TextField
+        select
+        label={t("intake.priority")}
+        value={r.priority}
+        disabled={!may}
+        onChange={(e) => onChange({ ...r, priority: e.target.value as Priority })}
+      >
+        {priorities.map((p) => (
+          <MenuItem key={p} value={p}>
+            {t(`priority.${p}`)}
+          </MenuItem>
+        ))}
+      </TextField>
+      <TextField
+        select
+        label={t("promiseRules.work")}
+        value={r.work ?? ""}
+        disabled={!may}
+        onChange={(e) => onChange({ ...r, work: e.target.value || undefined })}
+        slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+      >
+        <MenuItem value="">{t("promiseRules.any")}</MenuItem>
+        {works.map((w) => (
+          <MenuItem key={w.id} value={w.id}>
+            {w.text}
+          </MenuItem>
+        ))}
+      </TextField>
+      <TextField
+        type="number"
+        label={t("promiseRules.count")}
+        value={count}
+        disabled={!may}
+        error={!fine(r)}
+        onChange={(e) => {
+          const n = Math.max(byHours ? 1 : 0, Math.round(Number(e.target.value)));
+          onChange(byHours ? { ...r, hours: n } : { ...r, days: n });
+        }}
+        slotProps={{ htmlInput: { min: byHours ? 1 : 0, max: byHours ? 1440 : 400 } }}
+      />
+      <TextField
+        select
+        label={t("promiseRules.how")}
+        value={byHours ? "hours" : "days"}
+        disabled={!may}
+        onChange={(e) =>
+          onChange(
+            e.target.value === "hours"
+              ? { priority: r.priority, work: r.work, hours: Math.max(1, count) }
+              : { priority: r.priority, work: r.work, days: count, until: r.until || "17:00" },
+          )
+        }
+      >
+        <MenuItem value="hours">{t("promiseRules.hours")}</MenuItem>
+        <MenuItem value="days">{t("promiseRules.days")}</MenuItem>
+      </TextField>
+      {byHours ? <span /> : <TimeField label={t("promiseRules.until")} value={r.until ?? ""} onChange={(until) => onChange({ ...r, until })} />}
+      {may && (
+        <button type="button" className="link" onClick={() => onChange()}>
+          {t("promiseRules.drop")}
+        </button>
+      )}
+    </div>
+  );
+}
