@@ -41,8 +41,8 @@ func (r PromiseRule) check() error {
 // grain is to what a promise within some hours is rounded up.
 const grain = 15 * time.Minute
 
-// Promise is by when work of a priority and a kind is promised that comes in at a moment, by the company's clock: by the rule for the kind, or
-// else the one for any. free tells of a date whether nobody works then. There is none without a rule.
+// Promise is by when work of a priority and a kind is promised that comes in at a moment, by the company's clock: by the rule for the kind,
+// or else the one for any. free tells of a date whether nobody works then. There is none without a rule.
 func (s OrderSettings) Promise(p Priority, kind string, now time.Time, free func(date string) bool) (by time.Time, ok bool) {
 	rule := slices.IndexFunc(s.Promises, func(r PromiseRule) bool { return r.Priority == p && r.Work != "" && r.Work == kind })
 	if rule < 0 {

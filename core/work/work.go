@@ -225,7 +225,8 @@ const (
 
 // Check says what can't be a drive.
 func (d Drive) Check() error {
-	if d.Metres < 0 || d.Metres > mostMetres || d.Seconds < 0 || d.Seconds > mostSeconds || d.Ferry < 0 || d.Ferry > d.Seconds || d.Free < 0 || d.Free > mostSeconds {
+	if d.Metres < 0 || d.Metres > mostMetres || d.Seconds < 0 || d.Seconds > mostSeconds || d.Ferry < 0 || d.Ferry > d.Seconds ||
+		d.Free < 0 || d.Free > mostSeconds {
 		return msg.New("drive.absurd")
 	}
 	return nil

@@ -191,7 +191,8 @@ func TestHowWaysAreDriven(t *testing.T) {
 	}
 }
 
-// A tool of others' reads a text, that of the demo's coast too, and what it packs of that is read the same. It is run where it is installed.
+// A tool of others' reads a text, that of the demo's coast too, and what it packs of that is read the same. It is run where it is
+// installed.
 func TestThroughAnotherTool(t *testing.T) {
 	tool, err := exec.LookPath("osmium")
 	if err != nil {

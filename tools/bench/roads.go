@@ -101,8 +101,8 @@ func drawnRegion(r *rand.Rand, region *roads.Region, at []records.Point, sorting
 		book.Places = append(book.Places, addresses.NamedPlace{Name: fmt.Sprintf("Place%d", i), Class: "village", At: at[r.IntN(len(at))]})
 	}
 	for i := range houses {
-		book.Houses = append(book.Houses, addresses.NumberedHouse{Street: fmt.Sprintf("Street%d Lane", i%20_000), Number: strconv.Itoa(1 + r.IntN(90)),
-			At: at[r.IntN(len(at))]})
+		book.Houses = append(book.Houses, addresses.NumberedHouse{Street: fmt.Sprintf("Street%d Lane", i%20_000),
+			Number: strconv.Itoa(1 + r.IntN(90)), At: at[r.IntN(len(at))]})
 	}
 	path = filepath.Join(dir, store.AddressesFile)
 	began = time.Now()
