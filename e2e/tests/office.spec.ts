@@ -15,6 +15,39 @@ async function open(page: Page, id: string, problem: string) {
   await command(page, "work.opened", { type: "workorder", id: `w-${id}` }, order);
 }
 
+test("the company's rule says by when work is promised, and Intake proposes it", async ({ page }) => {
+  await program.office(page, "/office/setup/promises", "petrok");
+  await page.getByRole("button", { name: "Add a rule" }).click();
+  await page.getByRole("button", { name: "Add a rule" }).click();
+  await choose(page.getByRole("combobox", { name: "Priority" }).last(), "Normal");
+  await choose(page.getByRole("combobox", { name: "Counted in" }).last(), "working days");
+  await page.getByLabel("Within").last().fill("0");
+  await page.getByLabel("Within").first().fill("5000");
+  await expect(page.getByRole("button", { name: "Save", exact: true })).toBeDisabled();
+  await page.getByLabel("Within").first().fill("3");
+  await page.getByRole("button", { name: "Save", exact: true }).click();
+  await expect(page.getByText("Saved.")).toBeVisible();
+
+  await page.goto(`${program.url}/office/intake`);
+  await page.getByLabel(/Customer: part/).fill("Promised Bakery");
+  await page.getByRole("button", { name: /A new customer/ }).click();
+  await page.getByLabel("Problem or plan").fill("Ovens without water");
+  await page.getByRole("button", { name: "Soon", exact: true }).click();
+  await expect(page.getByRole("button", { name: "Promise it" })).toHaveCount(0);
+  await page.getByRole("button", { name: "Emergency", exact: true }).click();
+  await page.getByRole("button", { name: "Promise it" }).click();
+  await expect(page.getByRole("button", { name: "Promise it" }), "it is promised").toHaveCount(0);
+  await page.getByRole("button", { name: "Open work order" }).click();
+  await page.getByRole("dialog", { name: "Plan a visit" }).waitFor();
+  const promised = await page.evaluate(async () => {
+    const { unplaced } = await (await fetch("/api/office/board")).json();
+    return unplaced.find((o: { problem: string }) => o.problem === "Ovens without water").promise as string;
+  });
+  const minutes = (Date.parse(promised) - Date.now()) / 60_000;
+  expect(minutes, "three hours, to the next quarter").toBeGreaterThan(175);
+  expect(minutes).toBeLessThan(196);
+});
+
 test("a time that has passed is asked about, and a visit left on a past day is looked at each morning", async ({ page }) => {
   await program.office(page, "/office");
   await open(page, "left", "Left on a past day");

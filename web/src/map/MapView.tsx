@@ -31,6 +31,8 @@ export interface MapProps {
   onSpot?: (id: string) => void;
   /** has the place that is pressed chosen, or the spot moved there */
   onPlace?: (at: MapPoint) => void;
+  /** less high, among fields */
+  low?: boolean;
 }
 
 const RegionMap = lazy(() => import("./RegionMap"));

@@ -42,7 +42,7 @@ function useSame<T>(value: T): T {
   return value;
 }
 
-export default function RegionMap({ source, label, onSpot, onPlace, ...given }: MapProps & { source: MapSource }) {
+export default function RegionMap({ source, label, onSpot, onPlace, low, ...given }: MapProps & { source: MapSource }) {
   const { t } = useTranslation();
   const ground = useGround();
   const place = useRef<HTMLDivElement>(null);
@@ -128,7 +128,7 @@ export default function RegionMap({ source, label, onSpot, onPlace, ...given }: 
 
   return (
     <div className={styles.frame} aria-busy={!drawn}>
-      <div ref={place} className={onPlace ? `${styles.drawn} ${styles.placing}` : styles.drawn} />
+      <div ref={place} className={[styles.drawn, onPlace && styles.placing, low && styles.low].filter(Boolean).join(" ")} />
       <div className={styles.zoom}>
         <button type="button" aria-label={t("map.nearer")} title={t("map.nearer")} onClick={() => map?.zoomIn()}>
           +

@@ -24,7 +24,7 @@ export function PinMap({ name, at, onPlace }: Props) {
   const bad = typed !== undefined && typed.trim() !== "" && !readPlace(typed);
   return (
     <div>
-      <MapView spots={at ? [{ id: "pin", at, label: "", name }] : []} label={t("place.map", { name })} onPlace={put} />
+      <MapView spots={at ? [{ id: "pin", at, label: "", name }] : []} label={t("place.map", { name })} onPlace={put} low />
       {put && (
         <TextField
           label={t("place.degrees")}

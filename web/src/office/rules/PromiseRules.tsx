@@ -29,13 +29,13 @@ function Shown({ settings }: { settings: Settings }) {
   const may = useHas("administrator");
   const commands = useCommands({ form: true });
   // seen: the rules as they were when they were first changed
-  const draft = useDraft<{ typed?: PromiseRule[]; seen?: PromiseRule[] }>("promise rules", {});
+  const draft = useDraft<{ typed?: PromiseRule[]; seen: { promises?: PromiseRule[] } }>("promise rules", { seen: {} });
   const { typed, seen } = draft.value;
-  const now = settings.orders.promises ?? [];
-  const rules = typed ?? now;
-  const set = (to: PromiseRule[]) => draft.change({ typed: to, seen: seen ?? now });
+  const { orders } = settings;
+  const rules = typed ?? orders.promises ?? [];
+  const set = (to: PromiseRule[]) => draft.change({ typed: to, seen: { promises: orders.promises, ...seen } });
   const save = () => {
-    const were = changed(settings, { orders: { ...settings.orders, promises: seen } });
+    const were = changed(settings, { orders: { ...orders, ...seen } });
     commands.mutate([changeOf(were, { orders: { promises: rules } })], { onSuccess: draft.clear });
   };
   return (
