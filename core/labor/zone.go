@@ -42,7 +42,20 @@ func (z Zone) Tomorrow(t time.Time) time.Time {
 // put on past that, is the moment at which it was.
 func (z Zone) Clock(t time.Time, minutes int) time.Time {
 	l := z.In(t)
-	wall := time.Date(l.Year(), l.Month(), l.Day(), 0, minutes, 0, 0, time.UTC).Unix()
+	return z.shows(time.Date(l.Year(), l.Month(), l.Day(), 0, minutes, 0, 0, time.UTC).Unix())
+}
+
+// On is the moment of a date (2006-01-02) so long after its midnight by the clock; the zero time when it is no date.
+func (z Zone) On(date string, since time.Duration) time.Time {
+	d, err := time.Parse(time.DateOnly, date)
+	if err != nil {
+		return time.Time{}
+	}
+	return z.shows(d.Add(since).Unix())
+}
+
+// shows is the first moment at which the clock shows what one of UTC does at wall, in seconds since 1970.
+func (z Zone) shows(wall int64) time.Time {
 	if len(z.Shifts) == 0 {
 		return time.Unix(wall, 0).UTC()
 	}

@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"iter.example/iter/core/calendar"
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/ledger/ledgertest"
 	"iter.example/iter/core/records"
@@ -246,6 +247,9 @@ func TestWhatEndsAVisitIsChecked(t *testing.T) {
 		"talk.said": {"talk", "W1", ledger.TalkSaid{Text: "Gate is locked", Visit: "V1"}, map[string]any{
 			"empty": ledger.TalkSaid{Visit: "V1"}, "of a visit with no id": ledger.TalkSaid{Text: "x", Visit: "a b/c"},
 			"too long": ledger.TalkSaid{Text: long}}},
+		"absence.asked": {"absences", "ann", ledger.AbsenceAsked{Off: calendar.Off{From: "2026-12-21", To: "2026-12-24"}}, map[string]any{
+			"of no day": ledger.AbsenceAsked{}, "backwards": ledger.AbsenceAsked{Off: calendar.Off{From: "2026-12-21", To: "2026-12-20"}},
+			"of a long note": ledger.AbsenceAsked{Off: calendar.Off{From: "2026-12-21", To: "2026-12-24"}, Note: long}}},
 		"work.found": {"workorder", "W7", found, map[string]any{
 			"in no way we know":   wrongly(func(b *ledger.WorkFound) { b.How = "heard" }),
 			"without a problem":   wrongly(func(b *ledger.WorkFound) { b.Problem = "" }),

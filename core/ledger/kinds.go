@@ -26,12 +26,13 @@ func init() {
 	rows := []table{
 		recordKinds(), orderKinds(), visitKinds(), stepKinds(), taskKinds(), crewKinds(), noteKinds(), troubleKinds(), signoffKinds(),
 		messageKinds(),
-		reviewKinds(), proposalKinds(), reportKinds(), talkKinds(), sheetKinds(), readingKinds(), fileKinds(), substanceKinds(), partKinds(),
-		requestKinds(), placeKinds(), timecardKinds(), struckKinds(), flagKinds(),
+		reviewKinds(), proposalKinds(), reportKinds(), absenceKinds(), talkKinds(), sheetKinds(), readingKinds(), fileKinds(),
+		substanceKinds(), partKinds(), requestKinds(), placeKinds(), timecardKinds(), struckKinds(), flagKinds(),
 	}
 	if !onDevice {
 		rows = append(rows, recordOfficeKinds(), settingsOfficeKinds(), orderOfficeKinds(), visitOfficeKinds(), reviewOfficeKinds(),
-			requestOfficeKinds(), purchaseOfficeKinds(), placeOfficeKinds(), timecardOfficeKinds(), struckOfficeKinds(), flagOfficeKinds())
+			requestOfficeKinds(), purchaseOfficeKinds(), placeOfficeKinds(), timecardOfficeKinds(), absenceOfficeKinds(), struckOfficeKinds(),
+			flagOfficeKinds())
 	}
 	for _, of := range rows {
 		maps.Copy(kinds, of)
@@ -157,6 +158,8 @@ const (
 	TheirPlace
 	// Anybodys is any visit there is. It is for terminals alone, where whoever joins in has proved who they are.
 	Anybodys
+	// TheirOwn is the document that has the actor's id.
+	TheirOwn
 	// OffTheShelf is their place too, or a store: whoever has a van takes parts to it themselves.
 	OffTheShelf
 )

@@ -1,11 +1,10 @@
 package ledger
 
 import (
-	"crypto/hmac"
-	"crypto/sha256"
 	"encoding/hex"
 	"time"
 
+	"iter.example/iter/core/digest"
 	"iter.example/iter/core/signoff"
 )
 
@@ -16,24 +15,10 @@ type Proof struct {
 	MAC   string    `json:"mac"`   // hex
 }
 
-// proven is how long after somebody identified themselves an entry may be recorded in their name. A terminal signs them out long
-// before, when nobody touches it.
-const proven = 10 * time.Minute
-
 // Prove gives the proof of an entry under a key.
 func Prove(e Entry, key string, since time.Time) (*Proof, error) {
 	sum, err := proof(e, key, since)
 	return &Proof{Since: since, MAC: hex.EncodeToString(sum)}, err
-}
-
-// ProvenBy tells whether the entry's proof was made under a key, and minutes before the entry.
-func (e Entry) ProvenBy(key string) bool {
-	if e.Proof == nil || key == "" || e.At.Before(e.Proof.Since) || e.At.Sub(e.Proof.Since) > proven {
-		return false
-	}
-	want, err := proof(e, key, e.Proof.Since)
-	got, bad := hex.DecodeString(e.Proof.MAC)
-	return err == nil && bad == nil && hmac.Equal(want, got)
 }
 
 // proof leaves out the replica and its number: a device that takes a new identity numbers its entries anew.
@@ -43,7 +28,6 @@ func proof(e Entry, key string, since time.Time) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	mac := hmac.New(sha256.New, []byte(key))
-	mac.Write(text)
-	return mac.Sum(nil), nil
+	code := digest.Keyed([]byte(key), text)
+	return code[:], nil
 }

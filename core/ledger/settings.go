@@ -9,6 +9,7 @@ import (
 
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/plan"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/report"
 	"iter.example/iter/core/roads"
@@ -36,6 +37,7 @@ type Settings struct {
 	Reports    report.Settings         `json:"reports"`
 	Road       roads.Settings          `json:"road"`
 	Troubles   trouble.Settings        `json:"troubles"`
+	Planning   plan.Settings           `json:"planning"`
 }
 
 func settingsOfficeKinds() table {

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strings"
 
+	"iter.example/iter/core/calendar"
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
@@ -77,7 +78,9 @@ var (
 
 // types is the table of document types: what they are, which devices hold them, who creates them and who amends which field of what.
 var types = map[string]docType{
-	"person": record(ToAll, body[records.Person], docType{create: administrators, amend: administrators, own: []string{"home"}}),
+	"person": record(ToAll, body[records.Person], docType{create: administrators, amend: administrators,
+		own: []string{"home", "hours", "certificates"}, fields: map[string][]records.Role{"hours": planners, "team": planners,
+			"areas": planners, "certificates": planners}}),
 
 	"customer": record(WithWork, body[records.Customer], docType{create: planners, amend: planners, corrected: contacts, met: contacts,
 		fields: fixed("merged")}),
@@ -94,6 +97,8 @@ var types = map[string]docType{
 	"kit":    record(ToAll, body[stock.Kit], docType{create: keepers, amend: keepers}),
 	"place":  record(ToAll, body[place], docType{doc: reflect.TypeFor[stock.Place](), create: stores, amend: stores}),
 	"levels": record(ToTheirs, body[stock.Levels], docType{create: keepers, amend: keepers}),
+
+	"resource": record(ToAll, body[records.Resource], docType{create: planners, amend: planners}),
 
 	"knowhow": record(ToAll, body[records.KnowHow], docType{create: judges, amend: judges, fields: fixed("author")}),
 
@@ -113,6 +118,7 @@ var types = map[string]docType{
 	"stock":      folded[stock.Stock](ToTheirs, TheirPlace),
 	"handover":   folded[stock.Handover](ToTheirs, TheirPlace),
 	"request":    folded[stock.Request](WithWork, OfType),
+	"absences":   folded[calendar.Absences](ToTheirs, TheirOwn),
 	"notices":    folded[Notices](MadeWhenAsked, OfType),
 	"history":    {reach: MadeWhenAsked}, // of core/view
 }

@@ -9,6 +9,7 @@ import (
 	"unicode/utf8"
 
 	"iter.example/iter/core/audit"
+	"iter.example/iter/core/calendar"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/reading"
 
@@ -45,6 +46,26 @@ type Person struct {
 	Sort string `json:"sort,omitempty"`
 	// Home is where their day begins, when it is not the yard.
 	Home *Point `json:"home,omitempty"`
+	// Hours are the weeks that they work, where they are not the company's usual ones.
+	Hours []calendar.Week `json:"hours,omitempty"`
+	// Team and Areas are theirs, by the ids of the settings of planning.
+	Team  string   `json:"team,omitempty"`
+	Areas []string `json:"areas,omitempty"`
+	// Certificates say until when they have skills that run out.
+	Certificates []Certificate `json:"certificates,omitempty"`
+}
+
+// Certificate is what a skill of somebody's rests on.
+type Certificate struct {
+	Skill string `json:"skill"`
+	Until string `json:"until"` // the last date
+}
+
+// SkillsOn are the skills that a person has on a date: those that have run out are none.
+func (p Person) SkillsOn(date string) []string {
+	return slices.DeleteFunc(slices.Clone(p.Skills), func(s string) bool {
+		return slices.ContainsFunc(p.Certificates, func(c Certificate) bool { return c.Skill == s && c.Until < date })
+	})
 }
 
 // Point is a place on the map.
@@ -100,6 +121,9 @@ type Site struct {
 	Areas map[string]json.RawMessage `json:"areas,omitempty"`
 	// Documents are the office's papers about the site, by hash.
 	Documents map[string]Document `json:"documents,omitempty"`
+	// Open is when it can be visited, and Closed when it can't be all the same; nothing said: always.
+	Open   []calendar.Week `json:"open,omitempty"`
+	Closed []calendar.Off  `json:"closed,omitempty"`
 	// Moves are whose it was, in order of time.
 	Moves []SiteMove `json:"moves,omitempty"`
 	// Merged is the record of the same type that it turned out to be, "" for one of its own.
@@ -295,6 +319,25 @@ func (p Person) Check() error {
 			return msg.New("person.role", "role", Clip(string(r)))
 		}
 	}
+	if err := calendar.CheckWeeks(p.Hours); err != nil {
+		return err
+	}
+	if len(p.Areas)+len(p.Certificates) > maxListed {
+		return msg.New("person.many", "max", strconv.Itoa(maxListed))
+	}
+	for _, c := range p.Certificates {
+		if _, err := calendar.Date(c.Until); err != nil {
+			return msg.New("calendar.date", "date", Clip(c.Until))
+		}
+		if err := CheckID(c.Skill); err != nil {
+			return err
+		}
+	}
+	if p.Team != "" {
+		if err := CheckID(p.Team); err != nil {
+			return err
+		}
+	}
 	return CheckText("name", p.Name, true, 200)
 }
 
@@ -305,6 +348,9 @@ func (c Customer) Check() error {
 	}
 	return CheckText("name", c.Name, true, 200)
 }
+
+// maxListed is how many areas and certificates a person has.
+const maxListed = 100
 
 // maxPeople is how many people a customer or site has beside the one whom messages go to.
 const maxPeople = 30
@@ -348,6 +394,12 @@ func checkDocuments(docs map[string]Document) error {
 func (s Site) Check() error {
 	if s.Lat < -90 || s.Lat > 90 || s.Lon < -180 || s.Lon > 180 {
 		return msg.New("site.position")
+	}
+	if err := calendar.CheckWeeks(s.Open); err != nil {
+		return err
+	}
+	if err := calendar.CheckOff(s.Closed); err != nil {
+		return err
 	}
 	if err := CheckText("access", s.Access, false, MaxText); err != nil {
 		return err

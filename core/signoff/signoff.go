@@ -3,7 +3,6 @@
 package signoff
 
 import (
-	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
 	"fmt"
@@ -14,6 +13,7 @@ import (
 	"github.com/cyberphone/json-canonicalization/go/src/webpki.org/jsoncanonicalizer"
 
 	"iter.example/iter/core/audit"
+	"iter.example/iter/core/digest"
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/msg"
 )
@@ -88,7 +88,7 @@ func Digest(v any) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	sum := sha256.Sum256(b)
+	sum := digest.Sum(b)
 	return hex.EncodeToString(sum[:]), nil
 }
 

@@ -2,18 +2,18 @@ package stock
 
 import (
 	"cmp"
-	"crypto/sha256"
 	"encoding/hex"
 	"slices"
 	"strings"
 	"time"
 
+	"iter.example/iter/core/digest"
 	"iter.example/iter/core/ordered"
 )
 
 // SerialID names the life of one part with a serial number: whatever the number is written with, it names a document.
 func SerialID(part, serial string) string {
-	sum := sha256.Sum256([]byte(part + "\x00" + strings.ToUpper(strings.TrimSpace(serial))))
+	sum := digest.Sum([]byte(part + "\x00" + strings.ToUpper(strings.TrimSpace(serial))))
 	return hex.EncodeToString(sum[:16])
 }
 

@@ -144,6 +144,8 @@ test("screens are accessible, on every ground", async ({ browser }) => {
     "/office/review/messages",
     "/office/setup/ends",
     "/office/setup/roads",
+    "/office/people",
+    "/office/people/ansa",
     "/office/setup/promises",
     "/office/setup/lists",
     "/office/undertakings",
@@ -197,7 +199,7 @@ test("screens are accessible, on every ground", async ({ browser }) => {
   await expect(phone.page.locator(".stop").first()).toBeVisible();
   await check(phone.page);
   await phone.page.getByRole("button", { name: "Map" }).click();
-  await expect(phone.page.locator(".day-map")).toBeVisible();
+  await expect(phone.page.locator("[aria-busy=false] canvas")).toBeVisible();
   await check(phone.page);
   await phone.page.getByRole("button", { name: "Map" }).click();
   await phone.page.getByRole("button", { name: "Find", exact: true }).click();

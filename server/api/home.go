@@ -40,6 +40,7 @@ const (
 	ToGet      WaitingFor = "requests"  // parts that somebody asked for
 	ToReceive  WaitingFor = "purchases" // what suppliers owe
 	ToSortOut  WaitingFor = "handovers" // what went from place to place and is not all there
+	ToGrant    WaitingFor = "absences"  // who asks to be off
 )
 
 const (
@@ -52,7 +53,7 @@ const (
 // Values lists what is waited for, for generated types.
 func (WaitingFor) Values() []string {
 	return []string{string(ToPlace), string(LeftBehind), string(ToAccept), string(ToAnswer), string(ToDecide), string(ToReview),
-		string(ToSign), string(ToSeeTo), string(ToGet), string(ToReceive), string(ToSortOut)}
+		string(ToSign), string(ToSeeTo), string(ToGet), string(ToReceive), string(ToSortOut), string(ToGrant)}
 }
 
 // WaitingLine is one thing that waits.
@@ -86,6 +87,7 @@ func (s *Server) home(c *gin.Context) ([]WaitingGroup, error) {
 			bounded bool
 		}{
 			{dispatch, ToPlace, w.place, false}, {dispatch, LeftBehind, w.left, false}, {dispatch, ToAccept, w.offers, false},
+			{dispatch, ToGrant, w.absences, false},
 			{review, ToReview, w.review, false}, {both, ToAnswer, w.messages, true}, {review, ToSign, w.unsigned, true},
 			{review, ToSeeTo, w.attention, true}, {both, ToDecide, w.decide, false}, {stores, ToGet, w.requests, false},
 			{stores, ToReceive, w.purchases, false}, {stores, ToSortOut, w.handovers, false},

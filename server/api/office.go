@@ -9,6 +9,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"iter.example/iter/core/calendar"
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/msg"
@@ -41,8 +42,12 @@ type BoardPerson struct {
 	ID     string       `json:"id"`
 	Name   string       `json:"name"`
 	Short  string       `json:"short"`
-	Skills []string     `json:"skills"`
+	Skills []string     `json:"skills"` // that they have on the day
+	Team   string       `json:"team,omitempty"`
 	Visits []BoardVisit `json:"visits"`
+	// Hours are when they work on the day, and Off what they are off for when they do not.
+	Hours []calendar.Interval `json:"hours"`
+	Off   *calendar.Off       `json:"off,omitempty"`
 }
 
 // BoardVisit is a visit on the board: planned against actual.
@@ -166,8 +171,19 @@ func board(tx *store.Tx, date string, now time.Time, rules ledger.Settings, lane
 			return b, err
 		}
 		if p.Has(records.Technician) {
-			b.People = append(b.People, BoardPerson{ID: d.ID, Name: p.Name, Short: p.Short, Skills: append([]string{}, p.Skills...),
-				Visits: []BoardVisit{}})
+			b.People = append(b.People, BoardPerson{ID: d.ID, Name: p.Name, Short: p.Short, Skills: append([]string{}, p.SkillsOn(b.Date)...),
+				Team: p.Team, Visits: []BoardVisit{}, Hours: []calendar.Interval{}})
+			times, err := timesOf(tx, d.ID, p, rules)
+			if err != nil {
+				return b, err
+			}
+			line := &b.People[len(b.People)-1]
+			if times.Known() {
+				line.Hours = append(line.Hours, times.On(b.Date, rules.Company.Zone)...)
+			}
+			if off, is := times.Absent(b.Date, rules.Company.Zone); is {
+				line.Off = &off
+			}
 			if lanes[d.ID], err = laneOf(tx, d.ID, p, b.Date, rules.Road); err != nil {
 				return b, err
 			}

@@ -95,6 +95,7 @@ var routes = []route{
 	getQuery("/api/office/lists/:list/groups", officePeople, (*Server).listGroups),
 	getQuery("/api/office/lists/:list/all", officePeople, (*Server).listAll),
 	raw(http.MethodPost, "/api/office/lists/:list/file", officePeople, (*Server).listFile),
+	get("/api/office/planning", officePeople, (*Server).planning),
 	get("/api/office/templates", officePeople, (*Server).templates),
 	get("/api/office/people", officePeople, (*Server).officePeople),
 	get("/api/office/undertakings", officePeople, (*Server).undertakings),

@@ -15,6 +15,7 @@ import (
 
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/ledger"
+	"iter.example/iter/core/plan"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/work"
@@ -50,6 +51,8 @@ func Settings(name string, loc *time.Location, now time.Time) ledger.Settings {
 				{ID: "treatment", Text: "Water treatment"}},
 			Phrases: []string{"Cleaned and tested, runs quietly.", "Left running, no leaks.", "Customer told on site."},
 		},
+		Planning: plan.Settings{Absences: []records.Choice{{ID: "leave", Text: "Leave"}, {ID: "sick", Text: "Sick"},
+			{ID: "course", Text: "Course"}}},
 		Visits: work.VisitSettings{
 			Declines: []records.Choice{{ID: "time", Text: "No time left that day"}, {ID: "skill", Text: "Not my trade"},
 				{ID: "off", Text: "I am off"}},

@@ -5,8 +5,10 @@ package demo
 import (
 	"context"
 	"fmt"
+	"maps"
 	"math"
 	"math/rand"
+	"slices"
 	"time"
 
 	"github.com/shopspring/decimal"
@@ -90,7 +92,7 @@ func Fill(ctx context.Context, s *store.Store, now time.Time, loc *time.Location
 		}
 	}
 	if err := g.in(ctx, s, func() error {
-		for _, f := range []func() error{g.unplaced, g.correct, g.approve, g.identify, g.lately, g.stores, g.endings} {
+		for _, f := range []func() error{g.unplaced, g.correct, g.approve, g.identify, g.lately, g.stores, g.endings, g.off} {
 			if err := f(); err != nil {
 				return err
 			}
@@ -173,12 +175,18 @@ func (g *generator) found(at time.Time) error {
 	if err := g.paper(at); err != nil {
 		return err
 	}
+	g.settings.Planning = planned()
 	if err := g.w.Settle(at, g.settings); err != nil {
 		return err
 	}
 	for _, o := range office {
 		if err := g.record("person", o[0], at, records.Person{Name: o[1], Short: short(o[1]),
 			Roles: []records.Role{records.Role(o[2])}}); err != nil {
+			return err
+		}
+	}
+	for _, id := range slices.Sorted(maps.Keys(things)) {
+		if err := g.record("resource", id, at, things[id]); err != nil {
 			return err
 		}
 	}
@@ -196,7 +204,8 @@ func (g *generator) found(at time.Time) error {
 			return err
 		}
 		if err := g.record("person", t[0], at, records.Person{Name: t[1], Short: short(t[1]), Roles: []records.Role{records.Technician},
-			Phone: fmt.Sprintf("+353 1 555 02%02d", i), Van: van, Skills: skills[i%len(skills)], Home: g.homes[t[0]]}); err != nil {
+			Phone: fmt.Sprintf("+353 1 555 02%02d", i), Van: van, Skills: skills[i%len(skills)], Home: g.homes[t[0]],
+			Team: teams[i%len(teams)], Hours: hoursOf(t[0])}); err != nil {
 			return err
 		}
 	}

@@ -213,6 +213,7 @@ func (t *Tx) Scope(person string, from, to time.Time) ([]ledger.Ref, error) {
 	if _, err := t.Load("person", person, &p); err != nil {
 		return nil, err
 	}
+	add("absences", person)
 	if p.Van != "" {
 		add("stock", p.Van)
 		add("levels", p.Van)

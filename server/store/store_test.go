@@ -319,7 +319,7 @@ func TestCommonDocumentsComeInPages(t *testing.T) {
 				break
 			}
 		}
-		assert.Len(t, seen, 30+7+13, "three people, a sheet, two parts, a place; settings")
+		assert.Len(t, seen, 30+7+14, "three people, a sheet, two parts, a place; settings")
 	})
 }
 

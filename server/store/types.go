@@ -34,6 +34,7 @@ func init() {
 		"workorder":  {index: (*Tx).indexOrder, people: (*Tx).peopleOfOrder},
 		"talk":       {index: (*Tx).indexTalk, people: (*Tx).peopleOfOrder}, // it has the id of the order
 		"timecard":   {people: func(_ *Tx, id string) ([]string, error) { who, _, _ := strings.Cut(id, "+"); return []string{who}, nil }},
+		"absences":   {people: func(_ *Tx, id string) ([]string, error) { return []string{id}, nil }},
 		"notices":    {people: func(_ *Tx, id string) ([]string, error) { return []string{id}, nil }},
 		"stock":      {people: (*Tx).peopleOfPlace},
 		"handover":   {index: (*Tx).indexHandover, people: (*Tx).peopleOfHandover},

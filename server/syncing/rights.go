@@ -65,6 +65,11 @@ func (t *taker) theirs(f *ledger.Fact) error {
 	switch f.Whose() {
 	case ledger.TheirNotices, ledger.TheirDay, ledger.Anybodys:
 		return nil // the rules of the kind see to that
+	case ledger.TheirOwn:
+		if f.Entry.Subject.ID != f.Entry.Actor {
+			return msg.New("scope.own")
+		}
+		return nil
 	case ledger.TheirTalk:
 		return t.theirTalk(f)
 	case ledger.SignedTogether:

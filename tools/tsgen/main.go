@@ -72,7 +72,10 @@ var rename = map[string]string{"core/audit.Line": "RecordedLine", "core/signoff.
 	"core/records.Point": "MapPoint", "core/work.Message": "VisitMessage", "core/work.Request": "PartRequest",
 	"core/labor.Day": "TimeDay", "core/labor.Crew": "CrewSpans", "core/signoff.Line": "SummaryLine", "core/view.Visit": "VisitView",
 	"core/ledger.Move": "VisitMove", "core/ledger.Plan": "VisitPlan", "core/replica.Identified": "ShownIdentity",
-	"server/addresses.Found": "AddressFound", "server/addresses.Precision": "AddressPrecision"}
+	"server/addresses.Found": "AddressFound", "server/addresses.Precision": "AddressPrecision",
+	"core/calendar.Absence": "OffTime", "core/calendar.Answer": "OffAnswer", "core/calendar.State": "OffState",
+	"core/calendar.Stretch": "HourStretch",
+	"core/calendar.Week":    "WeekHours", "core/plan.Settings": "PlanSettings", "core/plan.Area": "MapArea"}
 
 type printer struct {
 	done     map[reflect.Type]bool

@@ -7,6 +7,9 @@ export type Moment = string;
 
 /** The bodies of entries, by their kind. */
 export interface EntryBodies {
+  "absence.asked": AbsenceAsked;
+  "absence.decided": AbsenceDecided;
+  "absence.withdrawn": AbsenceWithdrawn;
   "asset.moved": AssetMoved;
   "attention.handled": AttentionHandled;
   "crew.answered": CrewAnswered;
@@ -116,6 +119,7 @@ export type EntryKind = keyof EntryBodies;
 
 /** The bodies of documents, by their type. */
 export interface Documents {
+  absences: Absences;
   asset: Asset;
   assetkind: AssetKind;
   cost: Cost;
@@ -133,6 +137,7 @@ export interface Documents {
   purchase: Purchase;
   report: Report;
   request: PartRequestDoc;
+  resource: Resource;
   serial: SerialLife;
   settings: Record<string, Record<string, unknown>>;
   sheet: Sheet;
@@ -206,6 +211,7 @@ export interface Questions {
   "/api/office/lists/:list": { query: ListAsk; answer: ListPage };
   "/api/office/lists/:list/groups": { query: GroupsAsk; answer: ListGroups };
   "/api/office/lists/:list/all": { query: ListAsk; answer: ListAll };
+  "/api/office/planning": { query: unknown; answer: Planning };
   "/api/office/templates": { query: unknown; answer: WorkTemplate[] };
   "/api/office/people": { query: unknown; answer: Named[] };
   "/api/office/undertakings": { query: unknown; answer: UndertakingLine[] };
@@ -282,6 +288,37 @@ export interface Acts {
   "/api/office/accounts/:person/access": { body: Access; answer: unknown };
   "/api/office/accounts/:person/password": { body: NewLogin; answer: FirstPassword };
   "/api/office/sessions/:id/end": { body: unknown; answer: unknown };
+}
+
+/**
+ * AbsenceAsked is the body of absence.asked: when the person whose absences are the subject is off, or asks to be. What somebody
+ * else enters for them holds at once.
+ */
+export interface AbsenceAsked {
+  /** date */
+  from: string;
+  /** the last date */
+  to: string;
+  /** Begin and End are times of the first day and the last, "" for all of them. */
+  begin?: string;
+  end?: string;
+  /** the id of a reason, or words */
+  why?: string;
+  note?: string;
+}
+
+/** AbsenceDecided is the body of absence.decided: what somebody says to an absence that was asked for, by its entry. */
+export interface AbsenceDecided {
+  /** entry */
+  absence: string;
+  granted?: boolean;
+  text?: string;
+}
+
+/** AbsenceWithdrawn is the body of absence.withdrawn: an absence that is not to be any more, by its entry. */
+export interface AbsenceWithdrawn {
+  /** entry */
+  absence: string;
 }
 
 /**
@@ -1011,6 +1048,13 @@ export interface WorkSent {
   text: string;
 }
 
+/** Absences are those of one person. Answers may be heard of before what they answer. */
+export interface Absences {
+  list: OffTime[];
+  /** by the entry of the absence */
+  answers?: Record<string, OffAnswer>;
+}
+
 /** Asset is a serviced machine at a site. A component hangs under its parent. */
 export interface Asset {
   site: string;
@@ -1205,6 +1249,13 @@ export interface Person {
   sort?: string;
   /** Home is where their day begins, when it is not the yard. */
   home?: MapPoint;
+  /** Hours are the weeks that they work, where they are not the company's usual ones. */
+  hours?: WeekHours[];
+  /** Team and Areas are theirs, by the ids of the settings of planning. */
+  team?: string;
+  areas?: string[];
+  /** Certificates say until when they have skills that run out. */
+  certificates?: Certificate[];
 }
 
 /** Place is a stock location: a store, or a van with the person who drives it. */
@@ -1266,6 +1317,19 @@ export interface PartRequestDoc {
   since: Moment;
 }
 
+/** Resource is what is booked beside people: a boat, a lifting rig, a trailer, a bay in the workshop. */
+export interface Resource {
+  name: string;
+  /** in words: boat, rig */
+  kind?: string;
+  /** Hours are when it can be had, and Out when it can't all the same; nothing said: always. */
+  hours?: WeekHours[];
+  out?: Off[];
+  note?: string;
+  /** Gone tells that it is not there any more. */
+  gone?: boolean;
+}
+
 /** SerialLife is where a part with a serial number was fitted, and taken out. */
 export interface SerialLife {
   part: string;
@@ -1306,6 +1370,9 @@ export interface Site {
   areas?: Record<string, unknown>;
   /** Documents are the office's papers about the site, by hash. */
   documents?: Record<string, Document>;
+  /** Open is when it can be visited, and Closed when it can't be all the same; nothing said: always. */
+  open?: WeekHours[];
+  closed?: Off[];
   /** Moves are whose it was, in order of time. */
   moves?: SiteMove[];
   /** Merged is the record of the same type that it turned out to be, "" for one of its own. */
@@ -1983,6 +2050,7 @@ export interface Settings {
   reports: ReportSettings;
   road: RoadSettings;
   troubles: TroubleSettings;
+  planning: PlanSettings;
 }
 
 /** Show asks for documents as they are with pending entries, in the order they are sent, on top of the server's. */
@@ -2312,6 +2380,13 @@ export interface ListAll {
   lines: ListLine[];
   /** so many at once */
   most: number;
+}
+
+/** Planning is when people and things can be planned. */
+export interface Planning {
+  /** who work in the field, by name */
+  people: PlannedPerson[];
+  resources: PlannedResource[];
 }
 
 /** WorkTemplate is ready-made work with its id. */
@@ -3650,6 +3725,43 @@ export interface ProposalLine {
   answer?: ProposalAnswerKind;
 }
 
+/** Absence is when a person is off, or asks to be. */
+export interface OffTime {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  /** date */
+  from: string;
+  /** the last date */
+  to: string;
+  /** Begin and End are times of the first day and the last, "" for all of them. */
+  begin?: string;
+  end?: string;
+  /** the id of a reason, or words */
+  why?: string;
+  /** of whoever entered it */
+  note?: string;
+  /** Office tells that the office entered it: it need not be granted. */
+  office?: boolean;
+  state: OffState;
+  /** By and Text are whose the last word on it is, and what they say. */
+  by?: string;
+  text?: string;
+}
+
+/** Answer is a word on an absence, by whichever entry said it. */
+export interface OffAnswer {
+  at: Moment;
+  entry: string;
+  state: OffState;
+  person: string;
+  text?: string;
+}
+
 /** Point is the thing on an asset that is measured. */
 export interface Point {
   id: string;
@@ -3790,6 +3902,26 @@ export interface MapPoint {
   lon: number;
 }
 
+/**
+ * Week is what repeats by week from a date on, until another begins or it ends. Of several that hold on a date the one that
+ * begins last counts.
+ */
+export interface WeekHours {
+  /** date; "" is always */
+  from?: string;
+  /** the last date; "" is none */
+  to?: string;
+  /** Days are the stretches of each day: 0 is Sunday, 6 is Saturday. */
+  days: [HourStretch[], HourStretch[], HourStretch[], HourStretch[], HourStretch[], HourStretch[], HourStretch[]];
+}
+
+/** Certificate is what a skill of somebody's rests on. */
+export interface Certificate {
+  skill: string;
+  /** the last date */
+  until: string;
+}
+
 /** PurchaseState is where an order to a supplier stands. */
 export type PurchaseState = "sent" | "confirmed" | "delivered" | "received" | "cancelled";
 
@@ -3808,6 +3940,19 @@ export interface RequestStep {
 
 /** RequestState is where a request for a part stands. */
 export type RequestState = "asked" | "approved" | "ordered" | "in" | "declined" | "withdrawn";
+
+/** Off is when somebody or something is not there: from a moment to another, or all of some days. */
+export interface Off {
+  /** date */
+  from: string;
+  /** the last date */
+  to: string;
+  /** Begin and End are times of the first day and the last, "" for all of them. */
+  begin?: string;
+  end?: string;
+  /** the id of a reason, or words */
+  why?: string;
+}
 
 /** Fitted is a time that it was fitted, or taken out. */
 export interface Fitted {
@@ -5149,6 +5294,16 @@ export interface TroubleSettings {
   intake?: boolean;
 }
 
+/** Settings are a company's rules of planning. */
+export interface PlanSettings {
+  /** Hours are the usual weeks of those who have none of their own. */
+  hours?: WeekHours[];
+  /** Absences are reasons to be off, Teams those that people are in. */
+  absences?: Choice[];
+  teams?: Choice[];
+  areas?: MapArea[];
+}
+
 /**
  * Standing is where a visit stands by the clock of whoever is on it. The stage follows from what was tapped on the visit; whether
  * its time still counts follows from all that the person tapped, wherever. A visit that is begun and whose clock went elsewhere
@@ -5229,7 +5384,7 @@ export interface DemoAccount {
  * Right is what may be recorded at the office: a kind of entry; of records a kind with the type of document, as "record.created
  * place".
  */
-export type Right = "asset.moved" | "attention.handled" | "day.approved" | "day.posted" | "day.reopened" | "entry.restored" | "entry.struck_by_office" | "flag.settled" | "handover.received" | "handover.returned" | "handover.sent" | "purchase.cancelled" | "purchase.confirmed" | "purchase.delivered" | "purchase.made" | "purchase.received" | "record.amended" | "record.created" | "record.merged" | "record.parted" | "report.made" | "report.sent" | "request.approved" | "request.declined" | "request.named" | "request.reserved" | "settings.changed" | "site.moved" | "stock.counted" | "stock.received" | "stock.reserved" | "stock.scrapped" | "talk.read" | "talk.said" | "time.corrected_by_office" | "visit.closed" | "visit.moved" | "visit.planned" | "visit.questioned" | "visit.reinstated" | "visit.reviewed" | "visit.sent" | "visit.withdrawn" | "work.cancelled" | "work.closed" | "work.held" | "work.needs_planned" | "work.opened" | "work.released" | "work.reopened" | "work.sent" | "work.sheet_attached" | "record.created asset" | "record.amended asset" | "record.created assetkind" | "record.amended assetkind" | "record.created customer" | "record.amended customer" | "record.created kit" | "record.amended kit" | "record.created knowhow" | "record.amended knowhow" | "record.created levels" | "record.amended levels" | "record.created listview" | "record.amended listview" | "record.created part" | "record.amended part" | "record.created person" | "record.amended person" | "record.created place" | "record.amended place" | "record.created sheet" | "record.created sheetdraft" | "record.amended sheetdraft" | "record.created site" | "record.amended site" | "record.created template" | "record.amended template" | "record.created undertaking" | "record.amended undertaking" | "record.amended workorder";
+export type Right = "absence.asked" | "absence.decided" | "absence.withdrawn" | "asset.moved" | "attention.handled" | "day.approved" | "day.posted" | "day.reopened" | "entry.restored" | "entry.struck_by_office" | "flag.settled" | "handover.received" | "handover.returned" | "handover.sent" | "purchase.cancelled" | "purchase.confirmed" | "purchase.delivered" | "purchase.made" | "purchase.received" | "record.amended" | "record.created" | "record.merged" | "record.parted" | "report.made" | "report.sent" | "request.approved" | "request.declined" | "request.named" | "request.reserved" | "settings.changed" | "site.moved" | "stock.counted" | "stock.received" | "stock.reserved" | "stock.scrapped" | "talk.read" | "talk.said" | "time.corrected_by_office" | "visit.closed" | "visit.moved" | "visit.planned" | "visit.questioned" | "visit.reinstated" | "visit.reviewed" | "visit.sent" | "visit.withdrawn" | "work.cancelled" | "work.closed" | "work.held" | "work.needs_planned" | "work.opened" | "work.released" | "work.reopened" | "work.sent" | "work.sheet_attached" | "record.created asset" | "record.amended asset" | "record.created assetkind" | "record.amended assetkind" | "record.created customer" | "record.amended customer" | "record.created kit" | "record.amended kit" | "record.created knowhow" | "record.amended knowhow" | "record.created levels" | "record.amended levels" | "record.created listview" | "record.amended listview" | "record.created part" | "record.amended part" | "record.created person" | "record.amended person" | "record.created place" | "record.amended place" | "record.created resource" | "record.amended resource" | "record.created sheet" | "record.created sheetdraft" | "record.amended sheetdraft" | "record.created site" | "record.amended site" | "record.created template" | "record.amended template" | "record.created undertaking" | "record.amended undertaking" | "record.amended workorder";
 
 /** RoundUpPlace is a place with what is free there, where it was last, and when that was. */
 export interface RoundUpPlace {
@@ -5277,7 +5432,7 @@ export interface Assets {
 }
 
 /** WaitingFor is what something waits for. */
-export type WaitingFor = "place" | "left" | "offers" | "messages" | "decide" | "review" | "unsigned" | "attention" | "requests" | "purchases" | "handovers";
+export type WaitingFor = "place" | "left" | "offers" | "messages" | "decide" | "review" | "unsigned" | "attention" | "requests" | "purchases" | "handovers" | "absences";
 
 /** WaitingLine is one thing that waits. */
 export interface WaitingLine {
@@ -5300,8 +5455,13 @@ export interface BoardPerson {
   id: string;
   name: string;
   short: string;
+  /** that they have on the day */
   skills: string[];
+  team?: string;
   visits: BoardVisit[];
+  /** Hours are when they work on the day, and Off what they are off for when they do not. */
+  hours: Interval[];
+  off?: Off;
 }
 
 /** LeftVisit is a visit that is on no lane, with whose it is. */
@@ -5405,6 +5565,19 @@ export interface ListGroup {
   name: string;
   count: number;
   sums: Record<string, string>;
+}
+
+/** PlannedPerson is somebody with when they are off. */
+export interface PlannedPerson {
+  id: string;
+  person: Person;
+  absences: OffTime[];
+}
+
+/** PlannedResource is a thing that is booked. */
+export interface PlannedResource {
+  id: string;
+  resource: Resource;
 }
 
 /** UndertakingOrder is a work order of an undertaking. */
@@ -5968,6 +6141,9 @@ export interface ReportSignature {
   changed?: boolean;
 }
 
+/** State is where an absence stands. */
+export type OffState = "asked" | "granted" | "declined" | "withdrawn";
+
 /** Node is a step of a formula. */
 export interface FormulaNode {
   /** one of the operators or functions below */
@@ -5982,6 +6158,15 @@ export interface FormulaNode {
   text?: string;
   /** where it is in the text, in characters */
   at?: number;
+}
+
+/**
+ * Stretch is a part of a day: from a time to another, as 08:00 to 16:30. One that ends no later than it begins goes on over
+ * midnight; 24:00 is the end of the day.
+ */
+export interface HourStretch {
+  from: string;
+  to: string;
 }
 
 /** Repeat has a section filled in once for each room, area or machine. */
@@ -6321,6 +6506,13 @@ export interface TroubleNode {
   retired?: boolean;
 }
 
+/** Area is a part of the map: what is within its line. */
+export interface MapArea {
+  id: string;
+  name: string;
+  line: MapPoint[];
+}
+
 /** What is a thing that time goes to: a kind with the visit, task or code it is for. */
 export interface What {
   kind: ClockKind;
@@ -6554,6 +6746,12 @@ export interface BoardVisit {
   flags: number;
   /** the way there, while it is still to come */
   drive?: BoardDrive;
+}
+
+/** Interval is a stretch of time. */
+export interface Interval {
+  begin: Moment;
+  end: Moment;
 }
 
 /** NeedLine is a part that a visit needs. */

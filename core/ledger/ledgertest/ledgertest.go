@@ -162,12 +162,16 @@ func (m *Maker) Random(r *rand.Rand, earlier []ledger.Entry) ledger.Entry {
 	card := func(kind string, body any) ledger.Entry {
 		return m.Entry(actor, kind, "timecard", ledger.TimecardRef(actor, m.at).ID, body)
 	}
-	switch r.Intn(34) {
+	switch r.Intn(35) {
 	case 28, 29:
 		return m.ending(r, field, actor, earlier)
 	case 30:
 		return m.Entry(actor, pick("talk.said", "talk.read"), "talk", pick("W1", "W2"),
 			map[string]any{"text": pick("Gate locked", ""), "entry": earlier[r.Intn(len(earlier))].ID, "office": actor == "ben"})
+	case 34:
+		return m.Entry(actor, pick("absence.asked", "absence.withdrawn", "absence.decided"), "absences", pick(actor, "ann"),
+			map[string]any{"from": pick("2026-12-21", "soon"), "to": "2026-12-24", "absence": earlier[r.Intn(len(earlier))].ID,
+				"granted": r.Intn(2) == 0})
 	case 31:
 		return m.Entry(actor, "work.found", "workorder", ulid.MustNew(uint64(m.at.UnixMilli()), m.ids).String(),
 			ledger.WorkFound{Found: work.Found{How: work.FoundHow(pick("seen", "other_asset", "dreamt")), Visit: visit}, Customer: "C1",

@@ -6,6 +6,7 @@ import (
 
 	"github.com/shopspring/decimal"
 
+	"iter.example/iter/core/calendar"
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/records"
@@ -127,6 +128,10 @@ func (m *Maker) Sample(kind, actor string) (ledger.Entry, bool) {
 			Site: "S1", Problem: "Panel hums", Priority: work.Normal, Minutes: 30}},
 		"talk.said": {"talk", "W1", ledger.TalkSaid{Text: "Gate locked"}},
 		"talk.read": {"talk", "W1", ledger.TalkRead{Entry: someID}},
+		"absence.asked": {"absences", "ann", ledger.AbsenceAsked{Off: calendar.Off{From: "2026-12-21", To: "2026-12-24", Why: "leave"},
+			Note: "Home for the feast"}},
+		"absence.withdrawn": {"absences", "ann", ledger.AbsenceWithdrawn{Absence: someID}},
+		"absence.decided":   {"absences", "ann", ledger.AbsenceDecided{Absence: someID, Granted: true}},
 	}
 	if body, ok := visit[kind]; ok {
 		return m.Entry(actor, kind, "visit", "V1", body), true
@@ -152,6 +157,7 @@ func (m *Maker) SampleRecord(typ, actor string) (ledger.Entry, bool) {
 		"customer": {"C2", records.Customer{Name: "Quill Dairy"}}, "site": {"S2", records.Site{Customer: "C1", Name: "Weir"}},
 		"asset": {"A2", records.Asset{Site: "S1", Name: "Dosing unit"}}, "assetkind": {"dosing", records.AssetKind{Name: "Dosing unit"}},
 		"sheet": {"new@1", sheet}, "sheetdraft": {"new", sheet},
+		"resource":    {"boat", records.Resource{Name: "Work boat", Kind: "boat"}},
 		"knowhow":     {"new", records.KnowHow{Title: "Bleeding the booster"}},
 		"undertaking": {"new", records.Undertaking{Name: "Fitting out the dairy"}},
 		"template":    {"new", work.Template{Name: "Yearly service", Problem: "Yearly service", Minutes: 90}},

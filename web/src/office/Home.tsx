@@ -23,6 +23,7 @@ const whole: Record<WaitingFor, string> = {
   requests: "/office/stores",
   purchases: "/office/stores/orders",
   handovers: "/office/stores/moving",
+  absences: "/office/people",
 };
 
 /** Where one of its lines is. */
@@ -31,6 +32,7 @@ function wayTo(group: WaitingFor, line: WaitingLine): string {
   if (group === "review") return `/office/review/${id}`;
   if (type === "visit") return `/office/visits/${id}`;
   if (type === "workorder") return `/office/orders/${id}`;
+  if (type === "absences") return `/office/people/${id}`;
   if (type === "talk") return `/office/review/messages/${id}`;
   return whole[group];
 }

@@ -1,7 +1,8 @@
 /** One technician's day on the board: what is planned as an outline, what happened as a line along it. */
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
-import type { Board, BoardDrive, BoardPerson, BoardVisit } from "../types";
+import type { Board, BoardDrive, BoardPerson, BoardVisit, Interval } from "../types";
+import { absenceWhy } from "../ui/absence";
 import { dayOrTime, duration, kilometres, momentOf, nextDate, time } from "../ui/format";
 import { Glyph, Tag } from "../ui/Glyph";
 import { reasonText } from "../ui/reasons";
@@ -27,6 +28,18 @@ function bounds(board: Board): [number, number] {
   return [from, to];
 }
 
+/** The stretches of some hours in which somebody does not work. */
+function outside([from, to]: [number, number], hours: Interval[]): [number, number][] {
+  const out: [number, number][] = [];
+  let at = from;
+  for (const h of hours) {
+    if (Date.parse(h.begin) > at) out.push([at, Math.min(to, Date.parse(h.begin))]);
+    at = Math.max(at, Date.parse(h.end));
+  }
+  if (at < to) out.push([at, to]);
+  return out;
+}
+
 const place = ([from, to]: [number, number], t: number) => Math.max(0, Math.min(100, ((t - from) / (to - from)) * 100));
 
 export function dayHours(board: Board) {
@@ -41,13 +54,19 @@ export function Lane({ person, board }: { person: BoardPerson; board: Board }) {
   const { t } = useTranslation();
   const b = bounds(board);
   const now = Date.parse(board.now);
+  const reasons = useSettings().data?.planning.absences ?? [];
+  const free = person.hours.length > 0 ? outside(b, person.hours) : person.off ? [b] : [];
   return (
     <section className="lane" aria-label={person.name}>
       <div className="lane-who">
         <b>{person.short}</b>
+        {person.off && <span className="tiny block">{t("board.off", { why: absenceWhy(reasons, person.off) })}</span>}
         <span className="tiny quiet block">{person.visits.length > 0 ? t("route.stops", { count: person.visits.length }) : t("board.none")}</span>
       </div>
       <div className="lane-track">
+        {free.map(([from, to]) => (
+          <span key={from} className="lane-free" style={{ left: `${place(b, from)}%`, width: `${place(b, to) - place(b, from)}%` }} />
+        ))}
         {now > b[0] && now < b[1] && <span className="lane-now" style={{ left: `${place(b, now)}%` }} />}
         {person.visits.map((v) => (
           <LaneVisit key={v.id} visit={v} bounds={b} now={now} />
@@ -77,7 +96,7 @@ function LaneVisit({ visit: v, bounds: b, now }: { visit: BoardVisit; bounds: [n
         <Glyph stage={v.stage} />
       </span>
       {v.drive && !v.setOff && (
-        <span className={`way${v.drive.risk ? ` ${v.drive.risk}` : ""}`} style={bar(Date.parse(v.drive.setOff), Date.parse(v.drive.arrive))} />
+        <span className={`drive${v.drive.risk ? ` ${v.drive.risk}` : ""}`} style={bar(Date.parse(v.drive.setOff), Date.parse(v.drive.arrive))} />
       )}
       {v.setOff && <span className="did travel" style={bar(Date.parse(v.setOff), arrived ?? now)} />}
       {arrived && <span className={`did work${ended ? "" : " open"}`} style={bar(arrived, ended ?? now)} />}

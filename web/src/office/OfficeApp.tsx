@@ -40,6 +40,8 @@ const ListScreen = lazy(() => import("./lists/ListScreen").then((m) => ({ defaul
 const Stores = lazy(() => import("./stores/Stores"));
 const EndRules = lazy(() => import("./rules/EndRules"));
 const Lists = lazy(() => import("./rules/Lists"));
+const People = lazy(() => import("./people/People"));
+const PersonPage = lazy(() => import("./people/PersonPage"));
 const PromiseRules = lazy(() => import("./rules/PromiseRules"));
 const RoadRules = lazy(() => import("./rules/RoadRules"));
 const Troubles = lazy(() => import("./rules/Troubles"));
@@ -113,6 +115,8 @@ function Office({ me }: { me: Me }) {
             {has(me, "administrator") && <Route path="/setup/people" element={<Later screen={<Accounts />} />} />}
             <Route path="/setup/sheets" element={<Sheets />} />
             <Route path="/setup/kinds" element={<Kinds />} />
+            <Route path="/people" element={<Later screen={<People />} />} />
+            <Route path="/people/:id" element={<Later screen={<PersonPage />} />} />
             <Route path="/setup/promises" element={<Later screen={<PromiseRules />} />} />
             <Route path="/setup/roads" element={<Later screen={<RoadRules />} />} />
             <Route path="/setup/lists" element={<Later screen={<Lists />} />} />

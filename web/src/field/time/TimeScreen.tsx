@@ -15,6 +15,7 @@ import { Ribbon } from "./Ribbon";
 import { SpanList } from "./SpanList";
 import { Tapped } from "./Tapped";
 
+const AskOff = screen(() => import("./AskOff"));
 const Describe = screen(() => import("./Describe"));
 const Fix = screen(() => import("./Fix"));
 const TellLength = screen(() => import("./TellLength"));
@@ -34,6 +35,7 @@ export default function TimeScreen() {
   const [fixing, setFixing] = useState<{ span?: Span; gap?: Stretch }>();
   const [describing, setDescribing] = useState<{ span: Span; what: string }>();
   const [telling, setTelling] = useState(false);
+  const [asking, setAsking] = useState(false);
   const noon = momentOf(date, "12:00").getTime();
   const move = (by: number) => {
     const d = isoDate(noon + by * dayLength);
@@ -58,6 +60,16 @@ export default function TimeScreen() {
         </div>
         <SyncMark />
       </header>
+      <p>
+        <button type="button" className="link" onClick={() => setAsking(true)}>
+          {t("absence.ask")}
+        </button>
+      </p>
+      {asking && (
+        <Suspense fallback={null}>
+          <AskOff onClose={() => setAsking(false)} />
+        </Suspense>
+      )}
       {named && date === today && !locked && <DayActions named={named} now={now} />}
       {day?.approved && (
         <p>

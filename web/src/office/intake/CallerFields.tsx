@@ -132,7 +132,6 @@ function Place({ call, known, change, field }: PlaceProps) {
           onTake={(f) => change({ siteAddress: f.address, siteAt: f.at })}
         />
       </div>
-      <NewPlace call={call} change={change} />
       {field("siteAccess", t("field.access"))}
     </div>
   );
@@ -191,6 +190,7 @@ function Place({ call, known, change, field }: PlaceProps) {
           {field("assetSerial", t("field.serial"))}
         </div>
       )}
+      {call.site === made && <NewPlace call={call} change={change} />}
     </>
   );
 }

@@ -20,6 +20,8 @@ const lists = {
   indirect: (s: Settings) => s.time.indirect,
   returns: (s: Settings) => s.visits.returns,
   declines: (s: Settings) => s.visits.declines,
+  absences: (s: Settings) => s.planning.absences,
+  teams: (s: Settings) => s.planning.teams,
 };
 type Name = keyof typeof lists;
 const names = Object.keys(lists) as Name[];
@@ -53,6 +55,7 @@ function Shown({ settings }: { settings: Settings }) {
       orders: of(all, "works", "skills", "results"),
       time: { ...of(all, "sorts", "indirect"), ...(typed.lengths !== undefined && { lengths: all.lengths }) },
       visits: of(all, "returns", "declines"),
+      planning: of(all, "absences", "teams"),
     });
     const to = Object.fromEntries(Object.entries(subjects(typed)).filter(([, fields]) => Object.keys(fields).length > 0)) as SettingsChange;
     commands.mutate([changeOf(changed(settings, subjects(seen)), to)], { onSuccess: draft.clear });

@@ -1,0 +1,91 @@
+/** Time of people and things: hours, who is off and asks to be, what is booked beside people. */
+import { expect } from "@playwright/test";
+import { wrongs } from "./accessible.js";
+import { choose, dayFrom, keptForOffline, Phone, Program, signIn, test, typeDate } from "./program.js";
+
+const program = new Program();
+const phone = new Phone(program.url);
+
+test.beforeAll(() => program.start(3));
+test.afterAll(async () => {
+  await phone.remove();
+  await program.remove();
+});
+
+test("a technician asks to be off with no signal, the office grants it, and the board knows", async ({ browser }) => {
+  await phone.open();
+  const { page } = phone;
+  await signIn(page, "ansa");
+  await expect(page.getByText("All at office")).toBeVisible();
+  await keptForOffline(page);
+  await page.goto(`${program.url}/field/time`);
+  await phone.context.setOffline(true);
+  await page.getByRole("button", { name: "Ask to be off" }).click();
+  const drawer = page.getByRole("dialog");
+  await typeDate(drawer.getByRole("group", { name: "From" }), dayFrom(3));
+  await typeDate(drawer.getByRole("group", { name: "To" }), dayFrom(2));
+  await expect(drawer.getByRole("button", { name: "Ask for it" })).toBeDisabled();
+  await typeDate(drawer.getByRole("group", { name: "To" }), dayFrom(4));
+  await choose(drawer.getByRole("combobox", { name: "Why" }), "Leave");
+  await drawer.getByLabel("Note").fill("The roof is being mended");
+  await drawer.getByRole("button", { name: "Ask for it" }).click();
+  await expect(drawer.getByText("Asked for, not decided yet")).toBeVisible();
+  await phone.context.setOffline(false);
+
+  const office = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+  await program.office(office, "/office/home");
+  const group = office.getByRole("region", { name: "Who asks to be off" });
+  await group.getByRole("link", { name: /Ansa Vane/ }).click();
+  const off = office.getByRole("region", { name: "Off" });
+  const line = off.locator(".line", { hasText: "The roof is being mended" });
+  await expect(line).toContainText("Leave");
+  await line.getByRole("button", { name: "Decline" }).click();
+  await expect(line).toContainText("Declined");
+  await line.getByRole("button", { name: "Grant" }).click();
+  await expect(line).not.toContainText("Declined");
+  expect(await wrongs(office)).toEqual([]);
+  await expect(drawer.getByText("Granted")).toBeVisible({ timeout: 60_000 });
+  await office.goto(`${program.url}/office?date=${dayFrom(3)}`);
+  const day = new Date(`${dayFrom(3)}T12:00:00Z`).getUTCDay();
+  const lane = office.getByRole("region", { name: "Ansa Vane" });
+  await expect(lane).toBeVisible();
+  if (day !== 0 && day !== 6) await expect(lane).toContainText("off: Leave");
+
+  // What was granted is taken back on the phone.
+  await drawer.getByRole("button", { name: "Take it back" }).click();
+  await expect(drawer.getByText("Granted")).toHaveCount(0);
+});
+
+test("hours of one's own hold from a day on, a certificate runs out, and a thing is booked beside people", async ({ browser }) => {
+  const office = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+  await program.office(office, "/office/people");
+  await expect(office.getByRole("row", { name: /Fenna Wick/ })).toContainText("38 h a week");
+  await office.getByRole("link", { name: "Cathal Pell" }).click();
+  const planned = office.getByRole("region", { name: "When they can be planned" });
+  await planned.getByRole("button", { name: "Add hours from a day on" }).click();
+  await planned.getByLabel("Mon", { exact: true }).fill("9-noon");
+  await expect(planned.getByLabel("Mon", { exact: true })).toHaveAttribute("aria-invalid", "true");
+  await planned.getByLabel("Mon", { exact: true }).fill("7-12, 1230-17");
+  await planned.getByLabel("Fri", { exact: true }).fill("");
+  await office.reload(); // it is kept until it is saved
+  await expect(planned.getByLabel("Mon", { exact: true })).toHaveValue("07:00–12:00, 12:30–17:00");
+  await choose(planned.getByRole("combobox", { name: "Team" }), "South shore");
+  await typeDate(planned.getByRole("group", { name: "Water treatment, until" }), dayFrom(-1));
+  await planned.getByRole("button", { name: "Save" }).click();
+  await expect(planned.getByText("Saved.")).toBeVisible();
+  await expect(planned.getByText("Has run out")).toBeVisible();
+  expect(await wrongs(office)).toEqual([]);
+  const board = await office.evaluate(async () => (await fetch("/api/office/board")).json());
+  const cathal = board.people.find((p: { id: string }) => p.id === "cathal");
+  expect(cathal.skills, "what has run out is none").toEqual(["pumps"]);
+  expect(cathal.team).toBe("south");
+
+  await office.goto(`${program.url}/office/people`);
+  await expect(office.getByRole("row", { name: /Cathal Pell/ })).toContainText("35 h a week");
+  await office.getByLabel("Name of the thing").fill("Trailer 2");
+  await office.getByRole("button", { name: "Add it" }).click();
+  const things = office.getByRole("region", { name: "Things that are booked" });
+  await expect(things).toContainText("Trailer 2");
+  await expect(things).toContainText("Work boat");
+  expect(await wrongs(office)).toEqual([]);
+});

@@ -1,0 +1,110 @@
+import { Button } from "@mui/material";
+import { useTranslation } from "react-i18next";
+import { Link } from "react-router";
+import { useDraft } from "../../draft/draft";
+import { ThrowAway } from "../../draft/ThrowAway";
+import { useHas } from "../../session/session";
+import type { PlannedPerson, Settings, WeekHours } from "../../types";
+import { isoDate } from "../../ui/format";
+import { Tag } from "../../ui/Glyph";
+import { PageHead } from "../../ui/PageHead";
+import { Answer, Failure, useCommands, useQuestion, useSettings } from "../queries";
+import { changed, changeOf } from "../settings";
+import { weekMinutes, weekOn } from "./hours";
+import { Resources } from "./Resources";
+import { WeekFields } from "./WeekFields";
+
+/** Who can be planned when: hours, teams, who is off, and the things that are booked. */
+export default function People() {
+  const { t } = useTranslation();
+  const query = useQuestion("/api/office/planning", {});
+  const settings = useSettings().data;
+  return (
+    <main className="review">
+      <PageHead title={t("planned.title")} hint={t("planned.hint")} />
+      <Answer query={query}>
+        {(all) => (
+          <>
+            <table className="table">
+              <thead>
+                <tr>
+                  <th>{t("planned.who")}</th>
+                  <th>{t("planned.team")}</th>
+                  <th>{t("planned.hours")}</th>
+                  <th>{t("planned.off")}</th>
+                </tr>
+              </thead>
+              <tbody>
+                {all.people.map((p) => (
+                  <Row key={p.id} person={p} settings={settings} />
+                ))}
+              </tbody>
+            </table>
+            {settings && <Usual settings={settings} />}
+            <Resources list={all.resources} />
+          </>
+        )}
+      </Answer>
+    </main>
+  );
+}
+
+function Row({ person: p, settings }: { person: PlannedPerson; settings?: Settings }) {
+  const { t } = useTranslation();
+  const today = isoDate(Date.now());
+  const own = weekOn(p.person.hours, today);
+  const week = own ?? weekOn(settings?.planning.hours, today);
+  const asked = p.absences.filter((a) => a.state === "asked" && !a.struck && a.to >= today).length;
+  const next = p.absences.filter((a) => a.state === "granted" && !a.struck && a.to >= today).sort((a, b) => a.from.localeCompare(b.from))[0];
+  return (
+    <tr>
+      <td>
+        <Link className="strong" to={`/office/people/${p.id}`}>
+          {p.person.name}
+        </Link>
+      </td>
+      <td>{settings?.planning.teams?.find((x) => x.id === p.person.team)?.text ?? <span className="quiet">–</span>}</td>
+      <td>
+        {week ? t("planned.perWeek", { hours: (weekMinutes(week) / 60).toLocaleString("en-GB", { maximumFractionDigits: 1 }) }) : t("planned.always")}
+        {!own && week && <span className="small quiet"> {t("planned.asUsual")}</span>}
+      </td>
+      <td>
+        {asked > 0 && <Tag kind="warn">{t("planned.asked", { count: asked })}</Tag>}
+        {next && <span className="small"> {t("planned.next", { from: next.from, to: next.to })}</span>}
+      </td>
+    </tr>
+  );
+}
+
+/** The hours of all who have none of their own. */
+function Usual({ settings }: { settings: Settings }) {
+  const { t } = useTranslation();
+  const may = useHas("administrator");
+  const commands = useCommands({ form: true });
+  const draft = useDraft<{ weeks?: WeekHours[]; seen: { hours?: WeekHours[] } }>("usual hours", { seen: {} });
+  const { weeks, seen } = draft.value;
+  const { planning } = settings;
+  const save = () =>
+    commands.mutate([changeOf(changed(settings, { planning: { ...planning, ...seen } }), { planning: { hours: weeks } })], { onSuccess: draft.clear });
+  return (
+    <section className="sec" aria-label={t("planned.usual")}>
+      <h2>{t("planned.usual")}</h2>
+      <p className="small quiet">{t("planned.usualHint")}</p>
+      <WeekFields
+        weeks={weeks ?? planning.hours ?? []}
+        may={may}
+        from={isoDate(Date.now())}
+        onChange={(to) => draft.change({ weeks: to, seen: { hours: planning.hours, ...seen } })}
+      />
+      {may && (
+        <div className="line">
+          <Button variant="contained" disabled={!weeks || commands.isPending} onClick={save}>
+            {t("rules.save")}
+          </Button>
+          {weeks && <ThrowAway draft={draft} />}
+          <Failure error={commands.error} />
+        </div>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,79 @@
+import { TextField } from "@mui/material";
+import { useState } from "react";
+import { useTranslation } from "react-i18next";
+import { DateField } from "../../form/dates";
+import type { HourStretch, WeekHours } from "../../types";
+import { weekday } from "../../ui/format";
+import { emptyWeek, readStretches, weekMinutes, writeStretches } from "./hours";
+import css from "./People.module.css";
+
+/** Monday first. */
+const days = [1, 2, 3, 4, 5, 6, 0];
+
+/** A day of the week as it is called: 4 January 1970 was a Sunday. */
+const dayName = (d: number) => weekday(Date.UTC(1970, 0, 4 + d, 12));
+
+interface Props {
+  weeks: WeekHours[];
+  may: boolean;
+  /** the day from which another week holds, when one is added */
+  from: string;
+  onChange: (weeks: WeekHours[]) => void;
+}
+
+/** Weeks of hours, each from a date on. */
+export function WeekFields({ weeks, may, from, onChange }: Props) {
+  const { t } = useTranslation();
+  return (
+    <>
+      {weeks.map((w, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: weeks have nothing else that tells them apart
+        <fieldset className={css.week} key={i} disabled={!may}>
+          <legend className="small quiet">
+            {t("planned.weekSum", { hours: (weekMinutes(w) / 60).toLocaleString("en-GB", { maximumFractionDigits: 1 }) })}
+          </legend>
+          <DateField label={t("planned.from")} value={w.from ?? ""} disabled={!may} onChange={(v) => onChange(weeks.with(i, { ...w, from: v || undefined }))} />
+          <DateField label={t("planned.to")} value={w.to ?? ""} disabled={!may} onChange={(v) => onChange(weeks.with(i, { ...w, to: v || undefined }))} />
+          {days.map((d) => (
+            <Day
+              key={d}
+              name={dayName(d)}
+              value={w.days[d]}
+              onChange={(s) => onChange(weeks.with(i, { ...w, days: w.days.map((had, k) => (k === d ? s : (had ?? []))) as unknown as WeekHours["days"] }))}
+            />
+          ))}
+          {may && (
+            <button type="button" className="link" onClick={() => onChange(weeks.toSpliced(i, 1))}>
+              {t("planned.dropWeek")}
+            </button>
+          )}
+        </fieldset>
+      ))}
+      {may && (
+        <button type="button" className="link" onClick={() => onChange([...weeks, weeks.length > 0 ? { ...weeks[weeks.length - 1], from } : emptyWeek("")])}>
+          {t("planned.addWeek")}
+        </button>
+      )}
+    </>
+  );
+}
+
+/** The hours of a day, as text. What can't be read stays in the field, and is not taken. */
+function Day({ name, value, onChange }: { name: string; value: HourStretch[] | null; onChange: (s: HourStretch[]) => void }) {
+  const [typed, setTyped] = useState<string>();
+  const bad = typed !== undefined && readStretches(typed) === undefined;
+  return (
+    <TextField
+      label={name}
+      value={typed ?? writeStretches(value)}
+      error={bad}
+      onChange={(e) => {
+        setTyped(e.target.value);
+        const read = readStretches(e.target.value);
+        if (read) onChange(read);
+      }}
+      onBlur={() => !bad && setTyped(undefined)}
+      slotProps={{ htmlInput: { maxLength: 120, autoComplete: "off" } }}
+    />
+  );
+}
