@@ -76,8 +76,8 @@ type street struct {
 }
 
 const (
-	// considered is how many streets are looked at, those first that have the most of what was typed.
-	considered = 200
+	// considered is how many streets are looked at.
+	considered = 1000
 	// mostFound is how many addresses are offered.
 	mostFound = 8
 	// Numbers are taken to lie between two known ones that are no farther apart than this.
@@ -158,23 +158,45 @@ func (b *Book) streets(ctx context.Context, list []string) ([]street, error) {
 	if err := b.words.Read(func() ([]string, error) { return b.vocabulary(ctx) }); err != nil {
 		return nil, err
 	}
-	spellings := make([][]string, len(list))
-	var query []string
+	spellings, terms := make([][]string, len(list)), make([]string, len(list))
 	for i, w := range list {
 		spellings[i] = append([]string{w}, b.words.Near(w)...)
-		query = append(query, quoted(w)+"*")
+		any := []string{quoted(w)}
+		if known, err := b.knows(ctx, w); err != nil {
+			return nil, err
+		} else if !known {
+			any[0] += "*" // it may be the beginning of some: to look for those takes long where they are many
+		}
 		for _, s := range spellings[i][1:] {
-			query = append(query, quoted(s))
+			any = append(any, quoted(s))
+		}
+		terms[i] = "(" + strings.Join(any, " OR ") + ")"
+	}
+	// All of the words, else all but one; else any, which may be a street of every town.
+	tries := []string{strings.Join(terms, " AND ")}
+	if len(terms) > 2 {
+		var but []string
+		for i := range terms {
+			but = append(but, "("+strings.Join(slices.Delete(slices.Clone(terms), i, i+1), " AND ")+")")
+		}
+		tries = append(tries, strings.Join(but, " OR "))
+	}
+	if len(terms) > 1 {
+		tries = append(tries, strings.Join(terms, " OR "))
+	}
+	for _, match := range tries {
+		out, err := b.query(ctx, match)
+		if err != nil {
+			return nil, err
+		}
+		for i := range out {
+			out[i].match(list, spellings)
+		}
+		if out = slices.DeleteFunc(out, func(s street) bool { return 2*s.matched < len(list) }); len(out) > 0 {
+			return out, nil
 		}
 	}
-	out, err := b.query(ctx, strings.Join(query, " OR "))
-	if err != nil {
-		return nil, err
-	}
-	for i := range out {
-		out[i].match(list, spellings)
-	}
-	return slices.DeleteFunc(out, func(s street) bool { return 2*s.matched < len(list) }), nil
+	return nil, nil
 }
 
 func quoted(w string) string { return `"` + w + `"` }
@@ -195,7 +217,7 @@ func (s *street) match(list []string, spellings [][]string) {
 
 func (b *Book) query(ctx context.Context, match string) (out []street, err error) {
 	rows, err := b.db.QueryContext(ctx, `SELECT s.id, s.name, s.place, s.words, s.lat, s.lon, s.is_place FROM found JOIN streets s
-		ON s.id = found.rowid WHERE found MATCH ? ORDER BY found.rank, s.id LIMIT ?`, match, considered)
+		ON s.id = found.rowid WHERE found MATCH ? LIMIT ?`, match, considered)
 	if err != nil {
 		return nil, err
 	}
@@ -210,6 +232,12 @@ func (b *Book) query(ctx context.Context, match string) (out []street, err error
 		out = append(out, s)
 	}
 	return out, rows.Err()
+}
+
+// knows tells whether a word is in a street's.
+func (b *Book) knows(ctx context.Context, w string) (known bool, err error) {
+	err = b.db.QueryRowContext(ctx, "SELECT EXISTS (SELECT 1 FROM vocabulary WHERE term = ?)", w).Scan(&known)
+	return known, err
 }
 
 func (b *Book) vocabulary(ctx context.Context) (out []string, err error) {
