@@ -96,7 +96,7 @@ type writing struct {
 type entry struct {
 	id          int64
 	name, place string
-	words       map[string]bool
+	words       []string // each once
 	at          records.Point
 	isPlace     bool
 	houses      []numbered
@@ -161,7 +161,7 @@ func (w *writing) street(name string, at records.Point) *entry {
 func (w *writing) entry(key, name, place string, at records.Point) *entry {
 	e := w.known[key]
 	if e == nil {
-		e = &entry{id: int64(len(w.order) + 1), name: name, place: place, at: at, words: map[string]bool{}}
+		e = &entry{id: int64(len(w.order) + 1), name: name, place: place, at: at}
 		w.known[key] = e
 		w.order = append(w.order, e)
 	}
@@ -171,7 +171,9 @@ func (w *writing) entry(key, name, place string, at records.Point) *entry {
 func (e *entry) find(text ...string) {
 	for _, t := range text {
 		for _, x := range spelling.Words(t) {
-			e.words[x] = true
+			if !slices.Contains(e.words, x) {
+				e.words = append(e.words, x)
+			}
 		}
 	}
 }
@@ -221,12 +223,8 @@ func (w *writing) write() error {
 	}
 	defer func() { _, _ = streets.Close(), houses.Close() }()
 	for _, e := range w.order {
-		all := make([]string, 0, len(e.words))
-		for x := range e.words {
-			all = append(all, x)
-		}
-		slices.Sort(all)
-		if _, err := streets.ExecContext(w.ctx, e.id, e.name, e.place, e.at.Lat, e.at.Lon, e.isPlace, strings.Join(all, " ")); err != nil {
+		slices.Sort(e.words)
+		if _, err := streets.ExecContext(w.ctx, e.id, e.name, e.place, e.at.Lat, e.at.Lon, e.isPlace, strings.Join(e.words, " ")); err != nil {
 			return err
 		}
 		for _, h := range e.houses {
