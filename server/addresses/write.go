@@ -51,7 +51,8 @@ const schema = `
 CREATE TABLE streets (id INTEGER PRIMARY KEY, name TEXT NOT NULL, place TEXT NOT NULL, lat REAL NOT NULL, lon REAL NOT NULL,
 	is_place INTEGER NOT NULL, words TEXT NOT NULL);
 CREATE TABLE houses (street INTEGER NOT NULL, number INTEGER NOT NULL, suffix TEXT NOT NULL, lat REAL NOT NULL, lon REAL NOT NULL);
-CREATE VIRTUAL TABLE found USING fts5 (words, detail = none, content = 'streets', content_rowid = 'id', tokenize = "unicode61 remove_diacritics 0");
+CREATE VIRTUAL TABLE found USING fts5 (words, detail = none, content = 'streets', content_rowid = 'id',
+	tokenize = "unicode61 remove_diacritics 0");
 CREATE VIRTUAL TABLE vocabulary USING fts5vocab (found, 'row');`
 
 // Write writes a book.

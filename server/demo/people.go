@@ -11,15 +11,19 @@ import (
 
 // planned are the firm's rules of planning: weekdays, and Saturday mornings for nobody yet.
 func planned() plan.Settings {
+	usual := calendar.Week{}
+	for day := 1; day <= 5; day++ {
+		usual.Days[day] = []calendar.Stretch{{From: "07:30", To: "12:00"}, {From: "12:30", To: "16:00"}}
+	}
 	return plan.Settings{
-		Hours:    []calendar.Week{weekdays("", "07:30", "16:30", 1, 2, 3, 4, 5)},
+		Hours:    []calendar.Week{usual},
 		Absences: []records.Choice{{ID: "leave", Text: "Leave"}, {ID: "sick", Text: "Sick"}, {ID: "course", Text: "Course"}},
 		Teams:    []records.Choice{{ID: "north", Text: "North shore"}, {ID: "south", Text: "South shore"}},
 	}
 }
 
-func weekdays(from, begin, end string, days ...int) calendar.Week {
-	w := calendar.Week{From: from}
+func weekdays(begin, end string, days ...int) calendar.Week {
+	w := calendar.Week{}
 	for _, d := range days {
 		w.Days[d] = []calendar.Stretch{{From: begin, To: end}}
 	}
@@ -38,7 +42,7 @@ var teams = []string{"north", "south"}
 // hoursOf are the hours of whoever has none as usual.
 func hoursOf(tech string) []calendar.Week {
 	if tech == "fenna" { // not on Wednesdays
-		return []calendar.Week{weekdays("", "07:00", "16:30", 1, 2, 4, 5)}
+		return []calendar.Week{weekdays("07:00", "16:30", 1, 2, 4, 5)}
 	}
 	return nil
 }

@@ -123,9 +123,8 @@ function Expected({ visit: v, drive }: { visit: BoardVisit; drive: BoardDrive })
   const { t } = useTranslation();
   const off = Math.abs(Date.parse(drive.arrive) - Date.parse(v.start)) >= offPlan;
   return (
-    <span title={kilometres(drive.metres)}>
-      {t("board.drive", { time: duration(drive.seconds) })}
-      {off && <b> {t("board.expected", { time: time(drive.arrive) })}</b>}
+    <span title={`${t("board.drive", { time: duration(drive.seconds) })}, ${kilometres(drive.metres)}`}>
+      {off ? <b>{t("board.expected", { time: time(drive.arrive) })}</b> : t("board.drive", { time: duration(drive.seconds) })}
     </span>
   );
 }

@@ -506,7 +506,6 @@ export const en = {
   "planned.asUsual": "as usual",
   "planned.asked_one": "{{count}} asked for",
   "planned.asked_other": "{{count}} asked for",
-  "planned.next": "{{from}} to {{to}}",
   "planned.usual": "Usual hours",
   "planned.usualHint": "Of all who have none of their own. They hold from today on.",
   "planned.ofAll": "As usual.",

@@ -60,11 +60,6 @@ export default function TimeScreen() {
         </div>
         <SyncMark />
       </header>
-      <p>
-        <button type="button" className="link" onClick={() => setAsking(true)}>
-          {t("absence.ask")}
-        </button>
-      </p>
       {asking && (
         <Suspense fallback={null}>
           <AskOff onClose={() => setAsking(false)} />
@@ -101,6 +96,9 @@ export default function TimeScreen() {
           {t("length.open")}
         </button>
       )}
+      <button type="button" className="link" onClick={() => setAsking(true)}>
+        {t("absence.ask")}
+      </button>
       {named && <Tapped named={named} />}
       {describing && (
         <Suspense fallback={null}>

@@ -5,6 +5,7 @@ import { useDraft } from "../../draft/draft";
 import { ThrowAway } from "../../draft/ThrowAway";
 import { useHas } from "../../session/session";
 import type { PlannedPerson, Settings, WeekHours } from "../../types";
+import { absenceText, absenceWhy } from "../../ui/absence";
 import { isoDate } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { PageHead } from "../../ui/PageHead";
@@ -70,7 +71,12 @@ function Row({ person: p, settings }: { person: PlannedPerson; settings?: Settin
       </td>
       <td>
         {asked > 0 && <Tag kind="warn">{t("planned.asked", { count: asked })}</Tag>}
-        {next && <span className="small"> {t("planned.next", { from: next.from, to: next.to })}</span>}
+        {next && (
+          <span className="small">
+            {" "}
+            {absenceText(next)} <span className="quiet">{absenceWhy(settings?.planning.absences ?? [], next)}</span>
+          </span>
+        )}
       </td>
     </tr>
   );
