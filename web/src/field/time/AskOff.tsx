@@ -37,14 +37,10 @@ export default function AskOff({ onClose }: { onClose: () => void }) {
         {shown.map((a) => (
           <Line key={a.entry} absence={a} why={absenceWhy(reasons, a)} onDrop={() => void record("absence.withdrawn", subject, { absence: a.entry })} />
         ))}
-        <div className="form-row">
-          <DateField label={t("absence.from")} value={v.from} onChange={(from) => draft.change({ from })} />
-          <DateField label={t("absence.to")} value={v.to} onChange={(to) => draft.change({ to })} />
-        </div>
-        <div className="form-row">
-          <TimeField label={t("absence.begin")} value={v.begin} onChange={(begin) => draft.change({ begin })} />
-          <TimeField label={t("absence.end")} value={v.end} onChange={(end) => draft.change({ end })} />
-        </div>
+        <DateField label={t("absence.from")} value={v.from} onChange={(from) => draft.change({ from })} />
+        <DateField label={t("absence.to")} value={v.to} onChange={(to) => draft.change({ to })} />
+        <TimeField label={t("absence.begin")} value={v.begin} onChange={(begin) => draft.change({ begin })} />
+        <TimeField label={t("absence.end")} value={v.end} onChange={(end) => draft.change({ end })} />
         {reasons.length > 0 && (
           <TextField select label={t("absence.why")} value={v.why} onChange={(e) => draft.change({ why: e.target.value })}>
             <MenuItem value="">{t("absence.noWhy")}</MenuItem>
