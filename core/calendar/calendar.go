@@ -108,8 +108,7 @@ type Times struct {
 // Known tells whether anything is said of when: without, it is always.
 func (t Times) Known() bool { return len(t.Weeks)+len(t.Usual) > 0 }
 
-//	On gives the working hours of a date: the stretches that begin on it, without holidays and what is off, in order and apart from each
-//
+// On gives the working hours of a date: the stretches that begin on it, without holidays and what is off, in order and apart from each
 // other.
 func (t Times) On(date string, clock Clock) []Interval {
 	var out []Interval

@@ -9,7 +9,7 @@ import (
 func absenceKinds() table {
 	return table{
 		"absence.asked": row[AbsenceAsked]{subject: "absences", office: planners, field: true, whose: TheirOwn, beside: true,
-			check: checkAbsence, apply: absenceAsked, final: "it is withdrawn"}.kind(),
+			check: checkAbsence, apply: absenceAsked, undo: withdrawAbsence, final: "it is withdrawn"}.kind(),
 		"absence.withdrawn": row[AbsenceWithdrawn]{subject: "absences", office: planners, field: true, whose: TheirOwn, beside: true,
 			check: func(b AbsenceWithdrawn) error { return records.CheckID(b.Absence) }, apply: absenceWithdrawn,
 			final: "it is asked for again"}.kind(),
@@ -79,6 +79,11 @@ func absenceDecided(t *tx, e Entry, b AbsenceDecided) error {
 
 func absenceWithdrawn(t *tx, e Entry, b AbsenceWithdrawn) error {
 	return t.answerAbsence(e, b.Absence, calendar.Answer{State: calendar.Withdrawn})
+}
+
+// withdrawAbsence takes back what was entered.
+func withdrawAbsence(_ Loader, e Entry, _ AbsenceAsked) ([]Draft, error) {
+	return []Draft{{Kind: "absence.withdrawn", Subject: e.Subject, Body: AbsenceWithdrawn{Absence: e.ID}}}, nil
 }
 
 func (t *tx) answerAbsence(e Entry, absence string, w calendar.Answer) error {

@@ -146,6 +146,7 @@ test("screens are accessible, on every ground", async ({ browser }) => {
     "/office/setup/roads",
     "/office/people",
     "/office/people/ansa",
+    "/office/things/boat",
     "/office/setup/promises",
     "/office/setup/lists",
     "/office/undertakings",

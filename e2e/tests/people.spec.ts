@@ -6,17 +6,19 @@ import { choose, dayFrom, keptForOffline, Phone, Program, signIn, test, typeDate
 const program = new Program();
 const phone = new Phone(program.url);
 
-test.beforeAll(() => program.start(3));
+test.beforeAll(async () => {
+  await program.start(3);
+  await phone.open();
+  await signIn(phone.page, "ansa");
+  await expect(phone.page.getByText("All at office")).toBeVisible();
+});
 test.afterAll(async () => {
   await phone.remove();
   await program.remove();
 });
 
 test("a technician asks to be off with no signal, the office grants it, and the board knows", async ({ browser }) => {
-  await phone.open();
   const { page } = phone;
-  await signIn(page, "ansa");
-  await expect(page.getByText("All at office")).toBeVisible();
   await keptForOffline(page);
   await page.goto(`${program.url}/field/time`);
   await phone.context.setOffline(true);
@@ -87,5 +89,52 @@ test("hours of one's own hold from a day on, a certificate runs out, and a thing
   const things = office.getByRole("region", { name: "Things that are booked" });
   await expect(things).toContainText("Trailer 2");
   await expect(things).toContainText("Work boat");
+  expect(await wrongs(office)).toEqual([]);
+});
+
+test("a site's opening hours and the days it is closed stand on the phone, a thing is away for some days", async ({ browser }) => {
+  const { page } = phone;
+  const today = dayFrom(0);
+  const office = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+  await program.office(office, "/office");
+  const { people } = await office.evaluate(async () => (await fetch("/api/office/board")).json());
+  const { visits } = people.find((p: { id: string }) => p.id === "ansa");
+  const visit = visits.find((v: { stage: string }) => v.stage === "sent" || v.stage === "accepted");
+  const { view } = await office.evaluate(async (id) => (await fetch(`/api/office/visits/${id}`)).json(), visit.id);
+  await office.goto(`${program.url}/office/records/site/${view.order.site}`);
+  const open = office.getByRole("region", { name: "When it can be visited" });
+  await open.getByRole("button", { name: "Add hours from a day on" }).click();
+  const name = new Intl.DateTimeFormat("en-GB", { weekday: "short" }).format(new Date(`${today}T12:00:00Z`));
+  await open.getByLabel(name, { exact: true }).fill("9-11");
+  await open.getByRole("button", { name: "Save" }).click();
+  await expect(open.getByText("Saved.")).toBeVisible();
+  await expect(office.getByRole("region", { name: "Changes" })).toContainText("09:00–11:00");
+
+  await page.goto(`${program.url}/field/visit/${visit.id}`);
+  const brief = page.locator("#brief");
+  await expect(brief).toContainText("Open on this day", { timeout: 60_000 });
+  await expect(brief).toContainText("09:00–11:00");
+
+  await open.getByRole("button", { name: "Add days" }).click();
+  await expect(open.getByRole("button", { name: "Save" })).toBeDisabled();
+  await typeDate(open.getByRole("group", { name: "From", exact: true }), today);
+  await typeDate(open.getByRole("group", { name: "To", exact: true }), dayFrom(1));
+  await open.getByLabel("Why").fill("Stocktaking");
+  await open.getByRole("button", { name: "Save" }).click();
+  await expect(open.getByText("Saved.")).toBeVisible();
+  expect(await wrongs(office)).toEqual([]);
+  await expect(brief).toContainText("Closed on this day", { timeout: 60_000 });
+  await expect(brief).toContainText("Stocktaking");
+
+  await office.goto(`${program.url}/office/people`);
+  await office.getByRole("link", { name: "Work boat" }).click();
+  const had = office.getByRole("region", { name: "When it can be had" });
+  await had.getByRole("button", { name: "Add days" }).click();
+  await typeDate(had.getByRole("group", { name: "From", exact: true }), dayFrom(2));
+  await had.getByLabel("Why").fill("On the slip");
+  await office.reload(); // it is kept until it is saved
+  await expect(had.getByLabel("Why")).toHaveValue("On the slip");
+  await had.getByRole("button", { name: "Save" }).click();
+  await expect(had.getByText("Saved.")).toBeVisible();
   expect(await wrongs(office)).toEqual([]);
 });

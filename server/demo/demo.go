@@ -13,6 +13,7 @@ import (
 
 	"github.com/shopspring/decimal"
 
+	"iter.example/iter/core/calendar"
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/stock"
@@ -238,6 +239,10 @@ func (g *generator) found(at time.Time) error {
 			if g.r.Intn(5) == 0 {
 				body.Hazard = pick(g.r, "Confined space: two people below ground.", "Chlorine store: ventilate first.",
 					"Deep water, wear a life jacket on the pontoon.")
+			}
+			if f.at == "School" {
+				body.Open = []calendar.Week{weekdays("08:00", "17:00", 1, 2, 3, 4, 5)}
+				body.Closed = []calendar.Off{{From: g.dateIn(18), To: g.dateIn(32), Why: "School holidays"}}
 			}
 			if err := g.record("site", s.id, at, body); err != nil {
 				return err

@@ -47,9 +47,13 @@ func hoursOf(tech string) []calendar.Week {
 	return nil
 }
 
+// dateIn is the date some days from now.
+func (g *generator) dateIn(days int) string {
+	return g.local(g.now.AddDate(0, 0, days)).Format(time.DateOnly)
+}
+
 // off records who is off in the days to come, and who asks to be.
 func (g *generator) off() error {
-	date := func(days int) string { return g.local(g.now.AddDate(0, 0, days)).Format(time.DateOnly) }
 	say := func(person, actor string, ago time.Duration, off calendar.Off, note string) error {
 		at := g.local(g.now.Add(-ago))
 		w := g.w
@@ -59,12 +63,12 @@ func (g *generator) off() error {
 		_, err := w.Append("absence.asked", ledger.AbsencesRef(person), actor, at, ledger.AbsenceAsked{Off: off, Note: note}, nil)
 		return err
 	}
-	if err := say("jory", "mirin", 50*time.Hour, calendar.Off{From: date(5), To: date(12), Why: "leave"}, ""); err != nil {
+	if err := say("jory", "mirin", 50*time.Hour, calendar.Off{From: g.dateIn(5), To: g.dateIn(12), Why: "leave"}, ""); err != nil {
 		return err
 	}
-	if err := say("kerra", "mirin", 30*time.Hour, calendar.Off{From: date(4), To: date(4), Why: "course"},
+	if err := say("kerra", "mirin", 30*time.Hour, calendar.Off{From: g.dateIn(4), To: g.dateIn(4), Why: "course"},
 		"Confined spaces, refresher"); err != nil {
 		return err
 	}
-	return say("idris", "idris", 20*time.Hour, calendar.Off{From: date(9), To: date(10), Why: "leave"}, "My sister is getting married")
+	return say("idris", "idris", 20*time.Hour, calendar.Off{From: g.dateIn(9), To: g.dateIn(10), Why: "leave"}, "My sister is getting married")
 }

@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import type { HeldLine as Held, Ref, WouldChange } from "../types";
 import { timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
+import { plainValue } from "../ui/plainValue";
 import { say, type Word } from "../words/i18n";
 import { Failure, useDecide } from "./queries";
 import { Sentence } from "./Sentence";
@@ -75,15 +76,13 @@ function Change({ change: c }: { change: WouldChange }) {
       {what} {c.about && <b>{c.about}</b>} {c.new && <span className="quiet">({t("held.new")})</span>}
       {c.fields.map((f) => (
         <span className="block held-field" key={f.field}>
-          <span className="quiet">{t(`field.${f.field}` as Word, { defaultValue: f.field })}:</span> <span className="struck">{value(f.before)}</span>{" "}
-          <b>{value(f.after) || t("records.empty")}</b>
+          <span className="quiet">{t(`field.${f.field}` as Word, { defaultValue: f.field })}:</span> <span className="struck">{plainValue(f.before)}</span>{" "}
+          <b>{plainValue(f.after) || t("records.empty")}</b>
         </span>
       ))}
     </span>
   );
 }
-
-const value = (v: unknown): string => (v === null || v === undefined ? "" : typeof v === "object" ? JSON.stringify(v) : String(v));
 
 /** The texts and numbers of a body, of whatever shape it came in. */
 const texts = (body: unknown) =>

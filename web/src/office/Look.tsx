@@ -7,6 +7,7 @@ import { rightTo } from "../session/session";
 import type { EntryDraft, Flagged, Right, SettingsChanged } from "../types";
 import { timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
+import { plainValue } from "../ui/plainValue";
 import { say, type Word } from "../words/i18n";
 import { HeldLine } from "./HeldLine";
 import { Failure, useCommands, useFlags, useHeld } from "./queries";
@@ -72,14 +73,14 @@ export function FlagLine({ flag: f, here }: { flag: Flagged; here?: boolean }) {
 /** What two people wrote, the earlier beside the later. */
 function Both({ flag }: { flag: Flagged }) {
   const { t } = useTranslation();
-  const value = (v: string | undefined) => JSON.parse(v ?? "null") || t("records.empty");
+  const value = (v = "null") => plainValue(JSON.parse(v)) || t("records.empty");
   return (
     <span className="both">
       <span>
-        <span className="tiny quiet">{t("look.earlier")}</span> {String(value(flag.args?.earlier))}
+        <span className="tiny quiet">{t("look.earlier")}</span> {value(flag.args?.earlier)}
       </span>
       <span>
-        <span className="tiny quiet">{t("look.later")}</span> <b>{String(value(flag.args?.later))}</b>
+        <span className="tiny quiet">{t("look.later")}</span> <b>{value(flag.args?.later)}</b>
       </span>
     </span>
   );

@@ -42,6 +42,7 @@ const EndRules = lazy(() => import("./rules/EndRules"));
 const Lists = lazy(() => import("./rules/Lists"));
 const People = lazy(() => import("./people/People"));
 const PersonPage = lazy(() => import("./people/PersonPage"));
+const ResourcePage = lazy(() => import("./people/ResourcePage"));
 const PromiseRules = lazy(() => import("./rules/PromiseRules"));
 const RoadRules = lazy(() => import("./rules/RoadRules"));
 const Troubles = lazy(() => import("./rules/Troubles"));
@@ -117,6 +118,7 @@ function Office({ me }: { me: Me }) {
             <Route path="/setup/kinds" element={<Kinds />} />
             <Route path="/people" element={<Later screen={<People />} />} />
             <Route path="/people/:id" element={<Later screen={<PersonPage />} />} />
+            <Route path="/things/:id" element={<Later screen={<ResourcePage />} />} />
             <Route path="/setup/promises" element={<Later screen={<PromiseRules />} />} />
             <Route path="/setup/roads" element={<Later screen={<RoadRules />} />} />
             <Route path="/setup/lists" element={<Later screen={<Lists />} />} />

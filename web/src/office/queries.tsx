@@ -8,6 +8,7 @@ import { ApiError } from "../session/session";
 import type { Logged } from "../types";
 import { timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
+import { plainValue } from "../ui/plainValue";
 import { say, type Word } from "../words/i18n";
 import { keepLast, useAct, useQuestion } from "./commands";
 import { Sentence } from "./Sentence";
@@ -99,10 +100,10 @@ function Meanwhile({ problem: p }: { problem: ApiError["problem"] }) {
             <span className="tiny quiet">
               {t(`field.${f.field}` as Word, { defaultValue: f.field.split(".").at(-1) })} · {t("command.theirs")}
             </span>{" "}
-            {plainly(f.theirs) || t("records.empty")}
+            {plainValue(f.theirs) || t("records.empty")}
           </span>
           <span>
-            <span className="tiny quiet">{t("command.yours")}</span> <b>{plainly(f.yours) || t("records.empty")}</b>
+            <span className="tiny quiet">{t("command.yours")}</span> <b>{plainValue(f.yours) || t("records.empty")}</b>
           </span>
         </span>
       ))}
@@ -119,10 +120,4 @@ function Recorded({ entry }: { entry: Logged }) {
       {timeOrDay(entry.at)} <Sentence kind={entry.kind} args={{}} /> {number && <b>{number}</b>}
     </span>
   );
-}
-
-/** A value as people read it. */
-function plainly(v: unknown): string {
-  if (v === null || v === undefined) return "";
-  return typeof v === "object" ? JSON.stringify(v) : String(v);
 }

@@ -2,9 +2,11 @@ import { useTranslation } from "react-i18next";
 import type { VisitView } from "../../types";
 import { Declined } from "../../ui/Declined";
 import { FoundBy } from "../../ui/FoundBy";
-import { duration, longDate, time } from "../../ui/format";
+import { duration, isoDate, longDate, time } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { guidanceTo } from "../../ui/guidance";
+import { openOn } from "../../ui/hours";
+import { SiteHours } from "../../ui/SiteHours";
 import { pathText } from "../../ui/troubles";
 import { useSettings } from "../device";
 import { CorrectAsset, CorrectSite } from "./Correct";
@@ -56,6 +58,14 @@ export function Brief({ view }: { view: VisitView }) {
           <div>
             <dt>{t("visit.access")}</dt>
             <dd className="pre">{site.access}</dd>
+          </div>
+        )}
+        {openOn(site, isoDate(visit.start)) && (
+          <div>
+            <dt>{t("site.openThen")}</dt>
+            <dd>
+              <SiteHours site={site} date={isoDate(visit.start)} />
+            </dd>
           </div>
         )}
         {asset && (

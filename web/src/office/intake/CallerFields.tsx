@@ -2,16 +2,15 @@ import { MenuItem, TextField } from "@mui/material";
 import type { UseQueryResult } from "@tanstack/react-query";
 import { type ReactNode, type RefObject, useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
-import { Link } from "react-router";
 import { rightTo, useMay } from "../../session/session";
 import type { Caller } from "../../types";
-import { shortDate } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { AddressField } from "../place/AddressField";
 import { PinMap } from "../place/PinMap";
 import { Failure, useFind, useKinds } from "../queries";
 import { type Call, made, nobody } from "./call";
 import css from "./Intake.module.css";
+import { Known } from "./Known";
 
 interface Props {
   call: Call;
@@ -207,49 +206,4 @@ function NewPlace({ call, change }: Pick<PlaceProps, "call" | "change">) {
       </button>
     );
   return <PinMap name={call.siteName || call.name || t("intake.newSite")} at={call.siteAt} onPlace={(siteAt) => change({ siteAt })} />;
-}
-
-/** How many open orders are shown. */
-const shown = 5;
-
-/** What stands out before anybody drives there, and what is open for the same already. */
-function Known({ call, known }: { call: Call; known?: Caller }) {
-  const { t } = useTranslation();
-  const site = known?.sites.find((s) => s.id === call.site)?.site;
-  const open = (known?.open ?? []).filter((o) => call.site === "" || (o.site === call.site && (!call.asset || !o.asset || o.asset === call.asset)));
-  return (
-    <>
-      {site?.hazard && (
-        <p>
-          <Tag kind="bad">{site.hazard}</Tag>
-        </p>
-      )}
-      {site?.access && (
-        <p className="small">
-          <b>{t("field.access")}</b> {site.access}
-        </p>
-      )}
-      {site && !site.lat && (
-        <p>
-          <Tag kind="warn">{t("intake.noPlace")}</Tag>
-        </p>
-      )}
-      {open.length > 0 && (
-        <section className={css.open} aria-label={t("intake.openHere")}>
-          <Tag kind="warn">{t("intake.openHere")}</Tag>
-          {open.slice(0, shown).map((o) => (
-            <p className="small" key={o.id}>
-              <Link to={`/office/orders/${o.id}`}>
-                {o.number} {o.problem}
-              </Link>{" "}
-              <span className="quiet">
-                {t(`orderState.${o.state}`)} · {shortDate(o.opened)}
-              </span>
-            </p>
-          ))}
-          {open.length > shown && <p className="small quiet">{t("intake.openMore", { count: open.length - shown + (known?.more ?? 0) })}</p>}
-        </section>
-      )}
-    </>
-  );
 }

@@ -8,10 +8,10 @@ import type { PlannedPerson, Settings, WeekHours } from "../../types";
 import { absenceText, absenceWhy } from "../../ui/absence";
 import { isoDate } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
+import { weekMinutes, weekOn } from "../../ui/hours";
 import { PageHead } from "../../ui/PageHead";
 import { Answer, Failure, useCommands, useQuestion, useSettings } from "../queries";
 import { changed, changeOf } from "../settings";
-import { weekMinutes, weekOn } from "./hours";
 import { Resources } from "./Resources";
 import { WeekFields } from "./WeekFields";
 

@@ -1,5 +1,6 @@
 import { Button, TextField } from "@mui/material";
 import { useTranslation } from "react-i18next";
+import { Link } from "react-router";
 import { ulid } from "ulid";
 import { useDraft } from "../../draft/draft";
 import { ThrowAway } from "../../draft/ThrowAway";
@@ -29,7 +30,10 @@ export function Resources({ list }: { list: PlannedResource[] }) {
       {list.map((r) => (
         <p className={`line${r.resource.gone ? " struck" : ""}`} key={r.id}>
           <span className="grow">
-            {r.resource.name} <span className="small quiet">{r.resource.kind}</span>
+            <Link className="strong" to={`/office/things/${r.id}`}>
+              {r.resource.name}
+            </Link>{" "}
+            <span className="small quiet">{r.resource.kind}</span>
           </span>
           {may && (
             <button type="button" className="link" onClick={() => gone(r)}>

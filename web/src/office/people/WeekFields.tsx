@@ -3,15 +3,8 @@ import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { DateField } from "../../form/dates";
 import type { HourStretch, WeekHours } from "../../types";
-import { weekday } from "../../ui/format";
-import { emptyWeek, readStretches, weekMinutes, writeStretches } from "./hours";
+import { dayName, emptyWeek, readStretches, weekDays, weekMinutes, writeStretches } from "../../ui/hours";
 import css from "./People.module.css";
-
-/** Monday first. */
-const days = [1, 2, 3, 4, 5, 6, 0];
-
-/** A day of the week as it is called: 4 January 1970 was a Sunday. */
-const dayName = (d: number) => weekday(Date.UTC(1970, 0, 4 + d, 12));
 
 interface Props {
   weeks: WeekHours[];
@@ -26,6 +19,7 @@ export function WeekFields({ weeks, may, from, onChange }: Props) {
   const { t } = useTranslation();
   return (
     <>
+      {may && weeks.length > 0 && <p className="small quiet">{t("planned.hoursHint")}</p>}
       {weeks.map((w, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: weeks have nothing else that tells them apart
         <fieldset className={css.week} key={i} disabled={!may}>
@@ -34,7 +28,7 @@ export function WeekFields({ weeks, may, from, onChange }: Props) {
           </legend>
           <DateField label={t("planned.from")} value={w.from ?? ""} disabled={!may} onChange={(v) => onChange(weeks.with(i, { ...w, from: v || undefined }))} />
           <DateField label={t("planned.to")} value={w.to ?? ""} disabled={!may} onChange={(v) => onChange(weeks.with(i, { ...w, to: v || undefined }))} />
-          {days.map((d) => (
+          {weekDays.map((d) => (
             <Day
               key={d}
               name={dayName(d)}

@@ -10,11 +10,13 @@ import type { Amendment, Asset, Customer, RecordPage, Site } from "../../types";
 import { Fields } from "../../ui/Fields";
 import { timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
+import { plainValue } from "../../ui/plainValue";
 import type { Word } from "../../words/i18n";
 import { Measured } from "../checks/Measured";
 import { SubstanceLog } from "../checks/SubstanceLog";
 import { FlagLine } from "../Look";
 import { Papers } from "../Papers";
+import { RecordTimes } from "../people/RecordTimes";
 import { SitePlace } from "../place/SitePlace";
 import { Answer, Failure, useCommands, useRecordPage } from "../queries";
 import { Around } from "./Around";
@@ -79,6 +81,16 @@ function Shown({ page }: { page: RecordPage }) {
           {type !== "asset" && <People page={page} />}
           {fields[type] && <Form page={page} fields={fields[type]} />}
           {type === "site" && <SitePlace page={page} />}
+          {type === "site" && (
+            <RecordTimes
+              subject={page.ref}
+              title={t("site.open")}
+              always={t("site.alwaysOpen")}
+              offTitle={t("site.closed")}
+              weeks={["open", (record as Site).open]}
+              off={["closed", (record as Site).closed]}
+            />
+          )}
           {type === "asset" && <Moves page={page} />}
           {type === "site" && <SiteMoves page={page} />}
           {type !== "customer" && (
@@ -206,7 +218,7 @@ const fieldWord = (path: string) => (path.startsWith("documents.") ? "records.pa
 
 /** The values of a patch by path; a document is called by its name. */
 function flat(patch: unknown, path = ""): [string, string][] {
-  if (typeof patch !== "object" || patch === null) return [[path, patch === null || patch === undefined ? "" : String(patch)]];
+  if (typeof patch !== "object" || patch === null || Array.isArray(patch)) return [[path, plainValue(patch)]];
   if ("pack" in patch && "name" in patch) return [[path, String((patch as { name: string }).name)]];
   return Object.entries(patch).flatMap(([k, v]) => flat(v, path ? `${path}.${k}` : k));
 }
