@@ -106,7 +106,7 @@ test("a site's opening hours and the days it is closed stand on the phone, a thi
   await open.getByRole("button", { name: "Add hours from a day on" }).click();
   const name = new Intl.DateTimeFormat("en-GB", { weekday: "short" }).format(new Date(`${today}T12:00:00Z`));
   await open.getByLabel(name, { exact: true }).fill("9-11");
-  await open.getByRole("button", { name: "Save" }).click();
+  await open.getByRole("button", { name: "Save these hours" }).click();
   await expect(open.getByText("Saved.")).toBeVisible();
   await expect(office.getByRole("region", { name: "Changes" })).toContainText("09:00–11:00");
 
@@ -116,11 +116,11 @@ test("a site's opening hours and the days it is closed stand on the phone, a thi
   await expect(brief).toContainText("09:00–11:00");
 
   await open.getByRole("button", { name: "Add days" }).click();
-  await expect(open.getByRole("button", { name: "Save" })).toBeDisabled();
+  await expect(open.getByRole("button", { name: "Save these hours" })).toBeDisabled();
   await typeDate(open.getByRole("group", { name: "From", exact: true }), today);
   await typeDate(open.getByRole("group", { name: "To", exact: true }), dayFrom(1));
   await open.getByLabel("Why").fill("Stocktaking");
-  await open.getByRole("button", { name: "Save" }).click();
+  await open.getByRole("button", { name: "Save these hours" }).click();
   await expect(open.getByText("Saved.")).toBeVisible();
   expect(await wrongs(office)).toEqual([]);
   await expect(brief).toContainText("Closed on this day", { timeout: 60_000 });
@@ -134,7 +134,7 @@ test("a site's opening hours and the days it is closed stand on the phone, a thi
   await had.getByLabel("Why").fill("On the slip");
   await office.reload(); // it is kept until it is saved
   await expect(had.getByLabel("Why")).toHaveValue("On the slip");
-  await had.getByRole("button", { name: "Save" }).click();
+  await had.getByRole("button", { name: "Save these hours" }).click();
   await expect(had.getByText("Saved.")).toBeVisible();
   expect(await wrongs(office)).toEqual([]);
 });

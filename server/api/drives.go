@@ -65,6 +65,19 @@ func (l *lane) add(tx *store.Tx, id string, v work.Visit) error {
 	return nil
 }
 
+// places are where somebody comes by on the day, in their order.
+func (l *lane) places() (out []records.Point) {
+	if l.start != nil {
+		out = append(out, *l.start)
+	}
+	for _, x := range plan.Arrange(l.stops, l.order) {
+		if x.Place != nil && (x.Stage == work.Finished || !slices.Contains(overStages, x.Stage)) {
+			out = append(out, *x.Place)
+		}
+	}
+	return out
+}
+
 // drives puts the ways to visits that are still to come on the board. Without roads, or while a routing server is down, there are none.
 func (s *Server) drives(ctx context.Context, b *Board, lanes map[string]*lane, rules roads.Settings) {
 	if b.Date < b.Now.Format(time.DateOnly) {
@@ -77,16 +90,7 @@ func (s *Server) drives(ctx context.Context, b *Board, lanes map[string]*lane, r
 			continue
 		}
 		stops := plan.Arrange(l.stops, l.order)
-		var places []records.Point
-		if l.start != nil {
-			places = append(places, *l.start)
-		}
-		for _, x := range stops {
-			if x.Place != nil && (x.Stage == work.Finished || !slices.Contains(overStages, x.Stage)) {
-				places = append(places, *x.Place)
-			}
-		}
-		chain, err := s.roads.Chain(ctx, s.Now(), places)
+		chain, err := s.roads.Chain(ctx, s.Now(), l.places())
 		if err != nil {
 			s.Log.Warn("no drives on the board", "error", err)
 			return

@@ -132,13 +132,21 @@ type BoardDay struct {
 }
 
 func (s *Server) board(c *gin.Context, q BoardDay) (Board, error) {
-	date := q.Date
+	b, lanes, rules, err := s.boardOf(c, q.Date)
+	if err == nil {
+		s.drives(c.Request.Context(), &b, lanes, rules)
+	}
+	return b, err
+}
+
+// boardOf gives the board of a day without drives, and what these are worked out of: the lanes by person, and the rules.
+func (s *Server) boardOf(c *gin.Context, date string) (Board, map[string]*lane, roads.Settings, error) {
+	lanes, rules := map[string]*lane{}, roads.Settings{}
 	if date != "" {
 		if _, err := time.Parse(time.DateOnly, date); err != nil {
-			return Board{}, refusal{status: http.StatusBadRequest, why: msg.New("http.date")}
+			return Board{}, nil, rules, refusal{status: http.StatusBadRequest, why: msg.New("http.date")}
 		}
 	}
-	lanes, rules := map[string]*lane{}, roads.Settings{}
 	b, err := read(s, c, func(tx *store.Tx) (Board, error) {
 		settings, err := tx.Settings(s.now(c))
 		if err != nil {
@@ -147,10 +155,7 @@ func (s *Server) board(c *gin.Context, q BoardDay) (Board, error) {
 		rules = settings.Road
 		return board(tx, date, s.now(c), settings, lanes)
 	})
-	if err == nil {
-		s.drives(c.Request.Context(), &b, lanes, rules)
-	}
-	return b, err
+	return b, lanes, rules, err
 }
 
 // board gathers the board of a day, and the lanes of its people, which it puts into lanes.

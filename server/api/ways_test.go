@@ -1,6 +1,7 @@
 package api_test
 
 import (
+	"encoding/json"
 	"io"
 	"path/filepath"
 	"testing"
@@ -19,15 +20,9 @@ import (
 	"iter.example/iter/server/tiles"
 )
 
-// A phone is told the ways between its person's places once, and again when the places or the roads are others.
-func TestWaysAreTold(t *testing.T) {
-	p := start(t)
-	ann, desk := p.client("ann"), p.client("a-dispatcher")
-	assert.Nil(t, read[api.WaysAnswer](t, ann.get("/api/ways")).Ways, "the firm has no roads")
-	assert.Equal(t, 403, desk.get("/api/ways").StatusCode)
-	assert.Empty(t, read[api.RegionMap](t, desk.get("/api/map")).Rev, "and no map")
-	assert.False(t, read[api.AddressAnswer](t, desk.get("/api/office/addresses?text=slip+lane")).Known)
-
+// bringRegion gives a firm a region: a road from the site of the visit to another place, with its map and addresses.
+func bringRegion(t *testing.T, p *program) []records.Point {
+	t.Helper()
 	var b roads.Builder
 	from, to := b.Junction(), b.Junction()
 	line := []records.Point{{Lat: 50.1, Lon: -5.2}, {Lat: 50.1, Lon: -5.1}}
@@ -40,6 +35,19 @@ func TestWaysAreTold(t *testing.T) {
 	require.NoError(t, region.Put(t.Context(), filepath.Dir(p.store.Path()), p.now, &extract.Region{Roads: built,
 		Map:       tiles.Map{Source: "Made up", Features: []tiles.Feature{place}},
 		Addresses: addresses.Region{Streets: []addresses.NamedStreet{slip}}}, nil))
+	return line
+}
+
+// A phone is told the ways between its person's places once, and again when the places or the roads are others.
+func TestWaysAreTold(t *testing.T) {
+	p := start(t)
+	ann, desk := p.client("ann"), p.client("a-dispatcher")
+	assert.Nil(t, read[api.WaysAnswer](t, ann.get("/api/ways")).Ways, "the firm has no roads")
+	assert.Equal(t, 403, desk.get("/api/ways").StatusCode)
+	assert.Empty(t, read[api.RegionMap](t, desk.get("/api/map")).Rev, "and no map")
+	assert.False(t, read[api.AddressAnswer](t, desk.get("/api/office/addresses?text=slip+lane")).Known)
+
+	line := bringRegion(t, p)
 	require.Equal(t, 200, p.client("a-administrator").does("record.amended", "person", "ann",
 		map[string]any{"home": line[1]}).StatusCode)
 	p.now = p.now.Add(time.Minute)
@@ -72,4 +80,36 @@ func TestWaysAreTold(t *testing.T) {
 	require.Len(t, found.Found, 1)
 	assert.Equal(t, line[0], found.Found[0].At)
 	assert.Equal(t, 403, ann.get("/api/office/addresses?text=slip+lane").StatusCode)
+}
+
+// A day of the board as GeoJSON has the visits, and the ways between them.
+func TestDayGeoJSON(t *testing.T) {
+	p := start(t)
+	ann, desk := p.client("ann"), p.client("a-dispatcher")
+	line := bringRegion(t, p)
+	require.Equal(t, 200, p.client("a-administrator").does("record.amended", "person", "ann", map[string]any{"home": line[1]}).StatusCode)
+	res := desk.get("/api/office/day.geojson?date=" + p.now.Format(time.DateOnly))
+	assert.Equal(t, "application/geo+json", res.Header.Get("Content-Type"))
+	day := read[struct {
+		Features []struct {
+			ID       string
+			Geometry *struct {
+				Type        string
+				Coordinates json.RawMessage
+			}
+			Properties map[string]any
+		}
+	}](t, res)
+	require.Len(t, day.Features, 2)
+	assert.Equal(t, "V1", day.Features[0].ID)
+	assert.Equal(t, "Point", day.Features[0].Geometry.Type)
+	assert.JSONEq(t, "[-5.2, 50.1]", string(day.Features[0].Geometry.Coordinates))
+	assert.Equal(t, "LineString", day.Features[1].Geometry.Type)
+	assert.InDelta(t, 3600, day.Features[1].Properties["seconds"], 1)
+	assert.Equal(t, 403, ann.get("/api/office/day.geojson").StatusCode)
+	assert.Equal(t, 400, desk.get("/api/office/day.geojson?date=soon").StatusCode)
+	require.Equal(t, 200, desk.does("record.amended", "site", "S1", map[string]any{"lat": nil, "lon": nil}).StatusCode)
+	raw, err := io.ReadAll(desk.get("/api/office/day.geojson").Body)
+	require.NoError(t, err)
+	assert.Contains(t, string(raw), `"geometry":null`, "nobody knows where it is any more")
 }

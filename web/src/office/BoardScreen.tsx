@@ -43,6 +43,9 @@ export function BoardScreen() {
           </Button>
         </span>
         {query.data && <Counts board={query.data} />}
+        <a className="small nowrap" href={`/api/office/day.geojson?date=${date}`} download title={t("board.geojsonHint")}>
+          {t("board.geojson")}
+        </a>
       </header>
       <Answer query={query}>{(board) => <Day board={board} />}</Answer>
     </main>

@@ -49,7 +49,7 @@ export function RecordTimes({ subject, title, always, offTitle, weeks: [weeksFie
       {may && (
         <div className="line">
           <Button variant="contained" disabled={fields.length === 0 || off.some((o) => !o.from || o.to < o.from) || commands.isPending} onClick={save}>
-            {t("records.save")}
+            {t("planned.saveTimes")}
           </Button>
           {fields.length > 0 && <ThrowAway draft={draft} />}
           <span role="status">{commands.isSuccess && fields.length === 0 && <Tag kind="good">{t("records.saved")}</Tag>}</span>
