@@ -43,9 +43,6 @@ export function BoardScreen() {
           </Button>
         </span>
         {query.data && <Counts board={query.data} />}
-        <a className="small nowrap" href={`/api/office/day.geojson?date=${date}`} download title={t("board.geojsonHint")}>
-          {t("board.geojson")}
-        </a>
       </header>
       <Answer query={query}>{(board) => <Day board={board} />}</Answer>
     </main>
@@ -101,6 +98,12 @@ function Day({ board }: { board: Board }) {
         {board.people.map((p) => (
           <Lane key={p.id} person={p} board={board} />
         ))}
+        <p className="small quiet board-foot">
+          <a href={`/api/office/day.geojson?date=${board.date}`} download>
+            {t("board.geojson")}
+          </a>{" "}
+          {t("board.geojsonHint")}
+        </p>
       </div>
       <aside className="to-place">
         <LeftBehind board={board} />

@@ -540,7 +540,7 @@ export const en = {
   "planned.gone": "It is gone",
   "planned.back": "It is back",
   "board.geojson": "GeoJSON",
-  "board.geojsonHint": "The day for other maps: visits and the ways between them",
+  "board.geojsonHint": "the day for other maps: visits, and the ways between them",
   "board.off": "off: {{why}}",
   "home.absences": "Who asks to be off",
   "entry.absence.asked": "Asked to be off",
