@@ -1,8 +1,8 @@
-import { Button, MenuItem, TextField } from "@mui/material";
+import { Button } from "@mui/material";
 import { useTranslation } from "react-i18next";
 import { useLive } from "../../device/live";
 import { useDraft } from "../../draft/draft";
-import { DateField, TimeField } from "../../form/dates";
+import { AbsenceFields, absenceBody, absenceReady, noAbsence } from "../../form/AbsenceFields";
 import type { OffTime } from "../../types";
 import { absenceText, absenceWhy } from "../../ui/absence";
 import { ChoiceDrawer } from "../../ui/ChoiceDrawer";
@@ -10,24 +10,20 @@ import { isoDate } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { useDevice, useRecord, useSettings } from "../device";
 
-const blank = { from: "", to: "", begin: "", end: "", why: "", note: "" };
-
 /** Asks to be off, and shows what became of it. */
 export default function AskOff({ onClose }: { onClose: () => void }) {
   const { t } = useTranslation();
   const { db, me, tell } = useDevice();
   const record = useRecord();
   const reasons = useSettings()?.planning.absences ?? [];
-  const draft = useDraft("ask off", blank);
+  const draft = useDraft("ask off", noAbsence);
   const v = draft.value;
   const today = isoDate(Date.now());
   const all = useLive(db, (d) => d.body("absences", me.id), [me.id])?.list ?? [];
   const shown = all.filter((a) => !a.struck && a.state !== "withdrawn" && a.to >= today).sort((a, b) => a.from.localeCompare(b.from));
   const subject = { type: "absences", id: me.id };
   const ask = async () => {
-    const { note, ...off } = { ...v, to: v.to || v.from };
-    const body = Object.fromEntries(Object.entries({ ...off, note }).filter(([, x]) => x !== "")) as { from: string; to: string };
-    if (!(await record("absence.asked", subject, body))) return;
+    if (!(await record("absence.asked", subject, absenceBody(v)))) return;
     draft.clear();
     tell(t("absence.sent"));
   };
@@ -37,29 +33,9 @@ export default function AskOff({ onClose }: { onClose: () => void }) {
         {shown.map((a) => (
           <Line key={a.entry} absence={a} why={absenceWhy(reasons, a)} onDrop={() => void record("absence.withdrawn", subject, { absence: a.entry })} />
         ))}
-        <DateField label={t("absence.from")} value={v.from} onChange={(from) => draft.change({ from })} />
-        <DateField label={t("absence.to")} value={v.to} onChange={(to) => draft.change({ to })} />
-        <TimeField label={t("absence.begin")} value={v.begin} onChange={(begin) => draft.change({ begin })} />
-        <TimeField label={t("absence.end")} value={v.end} onChange={(end) => draft.change({ end })} />
-        {reasons.length > 0 && (
-          <TextField select label={t("absence.why")} value={v.why} onChange={(e) => draft.change({ why: e.target.value })}>
-            <MenuItem value="">{t("absence.noWhy")}</MenuItem>
-            {reasons.map((r) => (
-              <MenuItem key={r.id} value={r.id}>
-                {r.text}
-              </MenuItem>
-            ))}
-          </TextField>
-        )}
-        <TextField
-          label={t("absence.note")}
-          value={v.note}
-          multiline
-          onChange={(e) => draft.change({ note: e.target.value })}
-          slotProps={{ htmlInput: { maxLength: 500 } }}
-        />
+        <AbsenceFields value={v} reasons={reasons} onChange={draft.change} />
       </div>
-      <Button variant="contained" disabled={!v.from || (v.to !== "" && v.to < v.from)} onClick={ask}>
+      <Button variant="contained" disabled={!absenceReady(v)} onClick={ask}>
         {t("absence.askIt")}
       </Button>
     </ChoiceDrawer>

@@ -1,8 +1,8 @@
-import { Button, MenuItem, TextField } from "@mui/material";
+import { Button } from "@mui/material";
 import { useTranslation } from "react-i18next";
 import { useDraft } from "../../draft/draft";
 import { ThrowAway } from "../../draft/ThrowAway";
-import { DateField, TimeField } from "../../form/dates";
+import { AbsenceFields, absenceBody, absenceReady, noAbsence } from "../../form/AbsenceFields";
 import { useMay } from "../../session/session";
 import type { OffTime, PlannedPerson, Settings } from "../../types";
 import { absenceText, absenceWhy } from "../../ui/absence";
@@ -11,23 +11,18 @@ import { Tag } from "../../ui/Glyph";
 import { Failure, useCommands } from "../queries";
 import css from "./People.module.css";
 
-const blank = { from: "", to: "", begin: "", end: "", why: "", note: "" };
-
 /** When somebody is off, and asks to be: the office decides, and enters what it knows. */
 export function Absences({ person: p, settings }: { person: PlannedPerson; settings: Settings }) {
   const { t } = useTranslation();
   const may = useMay("absence.asked");
   const commands = useCommands();
   const today = isoDate(Date.now());
-  const draft = useDraft(`absence ${p.id}`, blank);
+  const draft = useDraft(`absence ${p.id}`, noAbsence);
   const v = draft.value;
   const subject = { type: "absences", id: p.id };
   const reasons = settings.planning.absences ?? [];
   const shown = p.absences.filter((a) => !a.struck && a.state !== "withdrawn" && a.to >= today).sort((a, b) => a.from.localeCompare(b.from));
-  const add = () => {
-    const said = Object.fromEntries(Object.entries({ ...v, to: v.to || v.from }).filter(([, x]) => x !== "")) as { from: string; to: string };
-    commands.mutate([{ kind: "absence.asked", subject, body: said }], { onSuccess: draft.clear });
-  };
+  const add = () => commands.mutate([{ kind: "absence.asked", subject, body: absenceBody(v) }], { onSuccess: draft.clear });
   return (
     <section className="sec" aria-label={t("absence.title")}>
       <h2>{t("absence.title")}</h2>
@@ -49,27 +44,10 @@ export function Absences({ person: p, settings }: { person: PlannedPerson; setti
       {may && (
         <>
           <div className={css.fields}>
-            <DateField label={t("absence.from")} value={v.from} onChange={(from) => draft.change({ from })} />
-            <DateField label={t("absence.to")} value={v.to} onChange={(to) => draft.change({ to })} />
-            <TimeField label={t("absence.begin")} value={v.begin} onChange={(begin) => draft.change({ begin })} />
-            <TimeField label={t("absence.end")} value={v.end} onChange={(end) => draft.change({ end })} />
-            <TextField select label={t("absence.why")} value={v.why} onChange={(e) => draft.change({ why: e.target.value })}>
-              <MenuItem value="">{t("absence.noWhy")}</MenuItem>
-              {reasons.map((r) => (
-                <MenuItem key={r.id} value={r.id}>
-                  {r.text}
-                </MenuItem>
-              ))}
-            </TextField>
-            <TextField
-              label={t("absence.note")}
-              value={v.note}
-              onChange={(e) => draft.change({ note: e.target.value })}
-              slotProps={{ htmlInput: { maxLength: 500 } }}
-            />
+            <AbsenceFields value={v} reasons={reasons} onChange={draft.change} />
           </div>
           <div className="line">
-            <Button variant="contained" disabled={!v.from || (v.to !== "" && v.to < v.from) || commands.isPending} onClick={add}>
+            <Button variant="contained" disabled={!absenceReady(v) || commands.isPending} onClick={add}>
               {t("absence.enter")}
             </Button>
             {Object.values(v).some((x) => x !== "") && <ThrowAway draft={draft} />}
