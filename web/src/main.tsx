@@ -1,7 +1,7 @@
 // The look comes first: what a screen says of itself stands over it.
 import "@fontsource-variable/atkinson-hyperlegible-next";
 import "./ui/look.css";
-import { StrictMode, Suspense } from "react";
+import { StrictMode, Suspense, useEffect } from "react";
 import { createRoot } from "react-dom/client";
 import { useTranslation } from "react-i18next";
 import { BrowserRouter, Navigate, Route, Routes } from "react-router";
@@ -29,6 +29,7 @@ function App() {
   const { t } = useTranslation();
   const me = useMe();
   useGround();
+  useOffline(!!me && (isField(me) || isTerminal(me)));
   return (
     <Suspense fallback={<p className="empty">{t("app.loading")}</p>}>
       {location.pathname.startsWith("/check") ? (
@@ -47,6 +48,14 @@ function App() {
   );
 }
 
+/** Keeps the app on devices that open it with no signal: not in browsers of the office. */
+function useOffline(needed: boolean) {
+  useEffect(() => {
+    // A new version waits until the app is closed everywhere, so that nothing changes under somebody's hands.
+    if (needed && "serviceWorker" in navigator && import.meta.env.PROD) void navigator.serviceWorker.register("/sw.js");
+  }, [needed]);
+}
+
 createRoot(document.getElementById("root")!).render(
   <StrictMode>
     {/* What was tapped is there at once: the screen before would go on taking taps that are meant for it. */}
@@ -57,8 +66,3 @@ createRoot(document.getElementById("root")!).render(
     </BrowserRouter>
   </StrictMode>,
 );
-
-if ("serviceWorker" in navigator && import.meta.env.PROD) {
-  // A new version waits until the app is closed everywhere, so that nothing changes under somebody's hands.
-  void navigator.serviceWorker.register("/sw.js");
-}
