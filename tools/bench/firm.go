@@ -32,6 +32,8 @@ const (
 	sites       = 400
 	assetsEach  = 3
 	packVisits  = 80 // of the technician whose first day pack is measured, each at another site
+	lastWeeks   = 20 // days that a company has without history: more than devices hold
+	eachVisit   = 24 // entries of a visit, of which each technician has one a day
 )
 
 // firm is a company on a real server and store.
@@ -170,10 +172,10 @@ func (f *firm) grow(ctx context.Context, entries int) {
 	}
 	_, err := f.store.Sessions().Exec("PRAGMA synchronous = OFF")
 	check(err)
-	began := time.Now()
+	began, founded := time.Now(), f.count(ctx)
 	for day := 0; ; day++ {
 		n := f.count(ctx)
-		if n >= int64(entries) {
+		if n-founded >= int64(entries) {
 			break
 		}
 		var all []ledger.Entry

@@ -2,7 +2,7 @@
 // turns within the same run: the machines it runs on are shared.
 //
 // -entries makes a history of so many entries, and all that a day of work asks of the server is measured on it and on a
-// company without history. With -keep DIR the history is kept there, and used again when it is there. With -out FILE the figures that
+// company that has the last weeks only: what devices hold and boards show is the same in both. With -keep DIR the history is kept there, and used again when it is there. With -out FILE the figures that
 // have a limit are written there, for the command figures.
 package main
 
@@ -19,7 +19,7 @@ import (
 )
 
 func main() {
-	entries := flag.Int("entries", 0, "`entries` of history; none when left out")
+	entries := flag.Int("entries", 0, "`entries` of history; the last weeks only when left out")
 	keep := flag.String("keep", "", "`directory` to keep the history in")
 	out := flag.String("out", "", "`file` to write figures to")
 	flag.Parse()
@@ -33,6 +33,7 @@ func main() {
 	defer os.RemoveAll(dir)
 	young := found(ctx, dir+"/young")
 	defer young.close()
+	young.grow(ctx, lastWeeks*technicians*eachVisit)
 	old := young
 	if *entries > 0 {
 		at := dir + "/old"
