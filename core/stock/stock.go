@@ -5,6 +5,7 @@
 package stock
 
 import (
+	"slices"
 	"sort"
 	"time"
 
@@ -68,15 +69,15 @@ func (s *Stock) Move(part string, m Movement) decimal.Decimal {
 			return l.Balance
 		}
 	}
-	l.Moves = append(l.Moves, m)
-	sort.SliceStable(l.Moves, func(i, j int) bool {
-		a, b := l.Moves[i], l.Moves[j]
-		if !a.At.Equal(b.At) {
-			return a.At.Before(b.At)
-		}
-		return a.Entry < b.Entry
+	at := sort.Search(len(l.Moves), func(i int) bool {
+		have := l.Moves[i]
+		return have.At.After(m.At) || have.At.Equal(m.At) && have.Entry > m.Entry
 	})
-	l.settle()
+	l.Moves = slices.Insert(l.Moves, at, m)
+	if !m.Struck && !m.At.Before(l.CountedAt) {
+		l.Balance = l.Balance.Add(m.Quantity)
+	}
+	l.tidy()
 	return l.Balance
 }
 
@@ -117,10 +118,16 @@ const (
 	aFew   = 5
 )
 
-func (l *Line) settle() {
+// tidy folds what need not be listed any more: the balance stays.
+func (l *Line) tidy() {
 	if n := len(l.Moves); n > aFew {
 		l.fold(l.Moves[n-1-aFew].At.Add(-listed))
 	}
+}
+
+// settle works the balance out anew.
+func (l *Line) settle() {
+	l.tidy()
 	l.Balance = l.Counted
 	for _, m := range l.Moves {
 		if !m.Struck && !m.At.Before(l.CountedAt) {

@@ -395,9 +395,8 @@ func (t *Tx) Machines(site string) ([]Branch, error) {
 
 // TurnedOut gives the records that turned out to be another, by name.
 func (t *Tx) TurnedOut(into ledger.Ref) ([]Named, error) {
-	return collect(t, scanNamed,
-		"SELECT id, body ->> '$.name' FROM docs WHERE type = ? AND body ->> '$.merged' = ? AND body ->> '$.merged' IS NOT NULL ORDER BY 2, 1",
-		into.Type, into.ID)
+	return collect(t, scanNamed, `SELECT id, body ->> '$.name' FROM docs INDEXED BY docs_merged WHERE type IN ('customer', 'site', 'asset')
+		AND type = ? AND body ->> '$.merged' = ? AND body ->> '$.merged' IS NOT NULL ORDER BY 2, 1`, into.Type, into.ID)
 }
 
 // Hanging are the ids of what goes along when a record turns out to be another.
