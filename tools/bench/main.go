@@ -1,9 +1,9 @@
 // Command bench measures the server's side. Each figure is a ratio, or stands next to what it is compared with, measured in
 // turns within the same run: the machines it runs on are shared.
 //
-// -entries makes a history of so many entries, and all that a day of work asks of the server is measured on it and on a
-// company that has the last weeks only: what devices hold and boards show is the same in both. With -keep DIR the history is kept there, and used again when it is there. With -out FILE the figures that
-// have a limit are written there, for the command figures.
+// -entries makes a history of so many entries, and all that a day of work asks of the server is measured on it and on a company that has
+// the last weeks only: what devices hold and boards show is the same in both. With -keep DIR the history is kept there, and used again
+// when it is there. With -out FILE the figures that have a limit are written there, for the command figures.
 package main
 
 import (
