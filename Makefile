@@ -11,7 +11,7 @@ VERSION := $(shell git describe --always --dirty --abbrev=10 2>/dev/null || echo
 export ITER_VERSION := $(VERSION)
 
 GO_FILES := $(shell find core server cmd -name '*.go' -o -name '*.sql')
-WEB_FILES := $(shell find web/src web/public web/index.html web/vite.config.ts web/package-lock.json -type f 2>/dev/null | grep -v -E 'web/src/device/(core.wasm|paper.wasm|wasm_exec.js)')
+WEB_FILES := $(shell find web/src web/public web/index.html web/vite.config.ts web/package-lock.json -type f 2>/dev/null | grep -v -E '\.wasm$$|/wasm_exec.js')
 
 .PHONY: demo build test test-go test-web test-e2e check types bench bench-large soak fuzz screenshots chromium clean
 
@@ -37,7 +37,10 @@ web/src/device/core.wasm: $(shell find core cmd/itercore -name '*.go' ! -name '*
 web/src/device/paper.wasm: $(shell find core cmd/iterpaper -name '*.go' ! -name '*_test.go')
 	GOOS=js GOARCH=wasm go build -trimpath -ldflags="-s -w" -o $@ ./cmd/iterpaper
 
-web/src/device/wasm_exec.js: web/src/device/core.wasm web/src/device/paper.wasm
+web/src/office/board/office.wasm: $(shell find core cmd/iteroffice -name '*.go' ! -name '*_test.go')
+	GOOS=js GOARCH=wasm go build -trimpath -ldflags="-s -w" -o $@ ./cmd/iteroffice
+
+web/src/device/wasm_exec.js: web/src/device/core.wasm web/src/device/paper.wasm web/src/office/board/office.wasm
 	cp "$$(go env GOROOT)/lib/wasm/wasm_exec.js" $@
 
 cmd/iter/dist/index.html: web/node_modules/.done web/src/device/wasm_exec.js $(WEB_FILES)
@@ -108,4 +111,4 @@ screenshots: build chromium e2e/node_modules/.done
 	cd e2e && npx playwright test --config screenshots.config.ts
 
 clean:
-	rm -rf bin cmd/iter/dist/* web/src/device/core.wasm web/src/device/paper.wasm web/src/device/wasm_exec.js .demo
+	rm -rf bin cmd/iter/dist/* web/src/device/core.wasm web/src/device/paper.wasm web/src/office/board/office.wasm web/src/device/wasm_exec.js .demo

@@ -46,7 +46,7 @@ export default defineConfig({
       },
       workbox: {
         globPatterns: ["**/*.{js,mjs,css,html,svg,png,woff2,wasm}"],
-        globIgnores: ["**/Office*"],
+        globIgnores: ["**/Office*", "**/office*.wasm"],
         importScripts: ["/announce.js"],
         maximumFileSizeToCacheInBytes: 16 << 20,
         navigateFallback: "/index.html",

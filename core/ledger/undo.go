@@ -92,7 +92,8 @@ func movedBack(before Loader, e Entry, _ Move) ([]Draft, error) {
 	if ok, err := before(e.Subject, &v); err != nil || !ok || v.Technician == "" {
 		return nil, err
 	}
-	return []Draft{{Kind: e.Kind, Subject: e.Subject, Body: Move{Technician: v.Technician, Start: v.Start, Minutes: v.Minutes}}}, nil
+	return []Draft{{Kind: e.Kind, Subject: e.Subject, Body: Move{Technician: v.Technician, Start: v.Start, Minutes: v.Minutes,
+		Helpers: append([]string{}, v.Helpers...), Things: append([]string{}, v.Things...), Against: v.Against}}}, nil
 }
 
 // cancelling cancels a purchase: what it was for is asked for again.

@@ -23,8 +23,7 @@ func visitOfficeKinds() table {
 			undo: opposed[Plan]("visit.withdrawn", Withdraw{}, false), final: "a visit is withdrawn",
 			guards: func(b Plan) []Ref { return []Ref{{"workorder", b.Order}} }}.kind(), // two people may plan the same work at once
 		"visit.moved": row[Move]{subject: "visit", office: planners, check: checkMove,
-			keys: func(_ Entry, b Move) []Ref { return []Ref{{"person", b.Technician}} }, apply: moved,
-			undo: movedBack, final: "a visit is moved back"}.kind(),
+			keys: moveKeys, apply: moved, undo: movedBack, final: "a visit is moved back"}.kind(),
 		"visit.sent": row[Nothing]{subject: "visit", office: planners, apply: sent,
 			undo: opposed[Nothing]("visit.withdrawn", Withdraw{}, false), final: "a visit is withdrawn"}.kind(),
 		"visit.withdrawn": row[Withdraw]{subject: "visit", office: planners, apply: withdrawn,
@@ -47,7 +46,10 @@ type Plan struct {
 	// Offer names those who are asked instead of a technician: the first to accept has the visit.
 	Offer   []string `json:"offer,omitempty"`
 	Helpers []string `json:"helpers,omitempty"` // who comes along
+	Things  []string `json:"things,omitempty"`  // what goes along: a boat, a rig
 	Spare   bool     `json:"spare,omitempty"`   // the work order does not wait for it
+	// Against is what whoever planned it was warned of.
+	Against *work.Against `json:"against,omitempty"`
 }
 
 // Move is the body of visit.moved.
@@ -55,6 +57,10 @@ type Move struct {
 	Technician string    `json:"technician"`
 	Start      time.Time `json:"start"`
 	Minutes    int       `json:"minutes"`
+	// Helpers and Things are who comes along from now on, and what does. Left out, they stay as they are.
+	Helpers []string      `json:"helpers,omitzero"`
+	Things  []string      `json:"things,omitzero"`
+	Against *work.Against `json:"against,omitempty"`
 }
 
 // Nothing is the body of an entry whose kind says it all.
@@ -80,21 +86,30 @@ type EndConfirmed struct {
 }
 
 func checkPlan(b Plan) error {
-	for _, id := range append(append([]string{b.Order}, b.Offer...), b.Helpers...) {
-		if err := records.CheckID(id); err != nil {
+	if err := checkNames([]string{b.Order}, b.Offer); err != nil {
+		return err
+	}
+	m := Move{Technician: b.Technician, Start: b.Start, Minutes: b.Minutes, Helpers: b.Helpers, Things: b.Things, Against: b.Against}
+	if len(b.Offer) > 0 {
+		if b.Technician != "" {
+			return msg.New("visit.technician")
+		}
+		m.Technician = b.Offer[0]
+	}
+	return checkMove(m)
+}
+
+// checkNames says what is wrong with lists of ids.
+func checkNames(lists ...[]string) error {
+	for _, list := range lists {
+		if len(list) > 50 {
+			return msg.New("entry.large")
+		}
+		if err := checkIDs(list...); err != nil {
 			return err
 		}
 	}
-	if len(b.Offer) > 50 || len(b.Helpers) > 50 {
-		return msg.New("entry.large")
-	}
-	if len(b.Offer) == 0 {
-		return checkMove(Move{b.Technician, b.Start, b.Minutes})
-	}
-	if b.Technician != "" {
-		return msg.New("visit.technician")
-	}
-	return checkMove(Move{b.Offer[0], b.Start, b.Minutes})
+	return nil
 }
 
 func planKeys(_ Entry, b Plan) []Ref {
@@ -102,7 +117,7 @@ func planKeys(_ Entry, b Plan) []Ref {
 	for _, p := range b.people() {
 		out = append(out, Ref{"person", p})
 	}
-	return out
+	return append(out, thingRefs(b.Things)...)
 }
 
 // people are all that a plan names.
@@ -121,7 +136,39 @@ func checkMove(b Move) error {
 	if b.Minutes < 1 || b.Minutes > work.MaxMinutes {
 		return msg.New("order.minutes")
 	}
-	return records.CheckID(b.Technician)
+	if err := checkNames([]string{b.Technician}, b.Helpers, b.Things); err != nil {
+		return err
+	}
+	return b.Against.Check()
+}
+
+// moveKeys are the people and things that a move names.
+func moveKeys(_ Entry, b Move) []Ref {
+	out := []Ref{{"person", b.Technician}}
+	for _, p := range b.Helpers {
+		out = append(out, Ref{"person", p})
+	}
+	return append(out, thingRefs(b.Things)...)
+}
+
+func thingRefs(ids []string) (out []Ref) {
+	for _, id := range ids {
+		out = append(out, Ref{"resource", id})
+	}
+	return out
+}
+
+// things refuses what is not there, or not any more.
+func (t *tx) things(ids []string) error {
+	for _, ref := range thingRefs(ids) {
+		var r records.Resource
+		if ok, err := t.load(ref, &r); err != nil {
+			return err
+		} else if !ok || r.Gone {
+			return msg.New("record.unknown", "type", ref.Type, "id", ref.ID)
+		}
+	}
+	return nil
 }
 
 func (t *tx) technician(id string) error {
@@ -150,10 +197,13 @@ func planned(t *tx, e Entry, b Plan) error {
 			return err
 		}
 	}
+	if err := t.things(b.Things); err != nil {
+		return err
+	}
 	o.Visits = append(o.Visits, e.Subject.ID)
 	t.save(ref, o)
-	v := work.Visit{Order: b.Order, Technician: b.Technician, Offered: b.Offer, Helpers: b.Helpers, Start: b.Start, Minutes: b.Minutes,
-		PlannedAt: e.At, Spare: b.Spare, Since: e.At}
+	v := work.Visit{Order: b.Order, Technician: b.Technician, Offered: b.Offer, Helpers: b.Helpers, Things: b.Things, Start: b.Start,
+		Minutes: b.Minutes, PlannedAt: e.At, Spare: b.Spare, Against: b.Against, Since: e.At}
 	v.Settle()
 	t.save(e.Subject, v)
 	return nil
@@ -186,6 +236,14 @@ func moved(t *tx, e Entry, b Move) error {
 	if err := t.technician(b.Technician); err != nil {
 		return err
 	}
+	for _, p := range b.Helpers {
+		if err := t.technician(p); err != nil {
+			return err
+		}
+	}
+	if err := t.things(b.Things); err != nil {
+		return err
+	}
 	if b.Technician != v.Technician {
 		if v.Begun() {
 			return msg.New("visit.begun")
@@ -199,7 +257,14 @@ func moved(t *tx, e Entry, b Move) error {
 			v.Former = append(v.Former, p)
 		}
 	}
-	v.Technician, v.Start, v.Minutes, v.Offered = b.Technician, b.Start, b.Minutes, nil
+	v.Technician, v.Start, v.Minutes, v.Offered, v.Against = b.Technician, b.Start, b.Minutes, nil, b.Against
+	if b.Helpers != nil {
+		v.Helpers = b.Helpers
+	}
+	v.Helpers = slices.DeleteFunc(slices.Clone(v.Helpers), func(p string) bool { return p == v.Technician })
+	if b.Things != nil {
+		v.Things = b.Things
+	}
 	v.Settle()
 	t.save(e.Subject, v)
 	return nil

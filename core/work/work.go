@@ -282,6 +282,36 @@ func (FoundHow) Values() []string {
 	return []string{string(Seen), string(OtherAsset), string(OtherPerson)}
 }
 
+// Against is what a visit was planned against: what whoever planned it was warned of, by core/plan, and why they did it all the same.
+type Against struct {
+	Warned []msg.Code `json:"warned,omitempty"`
+	Why    string     `json:"why,omitempty"`
+}
+
+// Check says what can't be meant.
+func (a *Against) Check() error {
+	if a == nil {
+		return nil
+	}
+	if len(a.Warned) > 20 {
+		return msg.New("entry.large")
+	}
+	for _, w := range a.Warned {
+		if err := records.CheckID(w.Code); err != nil {
+			return err
+		}
+		if len(w.Args) > 5 {
+			return msg.New("entry.large")
+		}
+		for _, text := range w.Args {
+			if err := records.CheckText("why", text, false, 200); err != nil {
+				return err
+			}
+		}
+	}
+	return records.CheckText("why", a.Why, false, 500)
+}
+
 // Visit is one trip by a technician for a work order.
 type Visit struct {
 	Order      string   `json:"order"`
@@ -290,12 +320,15 @@ type Visit struct {
 	// Offered are those it was offered to: the first to accept has it. Until then Technician is empty.
 	Offered   []string  `json:"offered,omitempty"`
 	Helpers   []string  `json:"helpers,omitempty"` // who comes along
+	Things    []string  `json:"things,omitempty"`  // what goes along, by the ids of resources
 	Start     time.Time `json:"start"`             // planned
 	Minutes   int       `json:"minutes"`           // planned
 	PlannedAt time.Time `json:"plannedAt,omitzero"`
 	// Spare tells that the work order does not wait for this visit.
-	Spare  bool      `json:"spare,omitempty"`
-	SentAt time.Time `json:"sentAt,omitzero"`
+	Spare bool `json:"spare,omitempty"`
+	// Against is what whoever planned it last was warned of.
+	Against *Against  `json:"against,omitempty"`
+	SentAt  time.Time `json:"sentAt,omitzero"`
 	// WithdrawnAt is when the office took the visit back. What was done on it stays.
 	WithdrawnAt time.Time `json:"withdrawnAt,omitzero"`
 	// ReviewedAt is when the office had looked through the visit, and ReviewedBy who did.

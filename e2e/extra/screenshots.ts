@@ -34,7 +34,8 @@ test("pictures", async ({ browser }) => {
   await expect(office.getByRole("navigation", { name: "Grouped by State" })).toBeVisible();
   await shoot(office, "lists");
   await office.goto(`${program.url}/office`);
-  await expect(office.locator(".lane-list").first()).toBeVisible();
+  await office.locator(".to-place [data-take]").nth(1).click();
+  await expect(office.locator(".ghost").first()).toBeAttached();
   await shoot(office, "board");
   await office.goto(`${program.url}/office/review`);
   await expect(office.getByRole("table")).toBeVisible();

@@ -133,7 +133,12 @@ test("screens are accessible, on every ground", async ({ browser }) => {
   await office.getByRole("link", { name: "Board" }).click();
   await expect(office.locator(".lane-list").first()).toBeVisible();
   await check(office);
-  await office.locator(".lane-list a", { hasText: "finished" }).first().click();
+  await office.locator(".to-place [data-take]").first().click();
+  await expect(office.locator(".fits button").first()).toBeVisible();
+  await check(office);
+  await office.locator(".lane-list button", { hasText: "finished" }).first().click();
+  await check(office);
+  await office.getByRole("link", { name: "Open the visit" }).click();
   await expect(office.getByRole("region", { name: "Trail" })).toBeVisible();
   await check(office);
   for (const path of [

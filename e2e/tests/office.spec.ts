@@ -55,6 +55,7 @@ test("a time that has passed is asked about, and a visit left on a past day is l
     .locator(".to-place")
     .getByRole("button", { name: /Left on a past day/ })
     .click();
+  await page.getByRole("button", { name: "Plan by form" }).click();
   const form = page.getByRole("dialog", { name: "Plan a visit" });
   await choose(form.getByRole("combobox", { name: "Technician" }), "Ansa Vane");
   await typeDate(form.getByRole("group", { name: "Date" }), dayFrom(-2));
@@ -69,7 +70,7 @@ test("a time that has passed is asked about, and a visit left on a past day is l
   // At half past eleven at night, for an hour: it is on both of its days.
   for (const at of [dayFrom(-2), dayFrom(-1)]) {
     await page.goto(`${program.url}/office?date=${at}`);
-    await expect(page.locator(".lane-list a", { hasText: "Left on a past day" }), at).toHaveCount(1);
+    await expect(page.locator(".lane-list button", { hasText: "Left on a past day" }), at).toHaveCount(1);
   }
 });
 
@@ -241,7 +242,7 @@ test("while the server is down the last state stays, marked as old", async ({ pa
   await expect(page.getByText("To place")).toBeVisible();
   await program.stop();
   await expect(page.locator(".stale")).toContainText("This is how things stood");
-  await expect(page.locator(".lane-list a").first()).toBeVisible();
+  await expect(page.locator(".lane-list button").first()).toBeVisible();
   await program.start(3);
   await expect(page.locator(".stale")).toHaveCount(0, { timeout: 60_000 });
 });

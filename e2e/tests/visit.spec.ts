@@ -103,7 +103,8 @@ test("a whole visit offline reaches the office by itself", async ({ browser }) =
   await expect(stop).toContainText("new"); // announced by itself
   // The dispatcher leaves the visit's page open and waits.
   await office.getByRole("link", { name: /Board/ }).click();
-  await office.locator(".lane-list li", { hasText: problem }).getByRole("link").click();
+  await office.getByRole("region", { name: "Ansa Vane" }).getByTitle(problem).click();
+  await office.getByRole("link", { name: "Open the visit" }).click();
   await expect(office.locator(".visit-page-stage")).toContainText("sent");
 
   // The signal goes, and the server is restarted meanwhile.

@@ -13,6 +13,7 @@ import (
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/plan"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/roads"
 	"iter.example/iter/core/stock"
@@ -35,6 +36,11 @@ type Board struct {
 	Unread   int         `json:"unread"`   // conversations in which somebody said something that the office has not read
 	// Skills are those that work can need, by the company's ids.
 	Skills []records.Choice `json:"skills"`
+	// Plan is what fits are worked out of, and Ways the revision of its table of ways: "" without roads.
+	Plan plan.Day `json:"plan"`
+	Ways string   `json:"ways,omitempty"`
+
+	places []records.Point // that the table is of
 }
 
 // BoardPerson is a technician's day.
@@ -45,9 +51,21 @@ type BoardPerson struct {
 	Skills []string     `json:"skills"` // that they have on the day
 	Team   string       `json:"team,omitempty"`
 	Visits []BoardVisit `json:"visits"`
+	// Helps are visits of others that they come along on.
+	Helps []BoardHelp `json:"helps,omitempty"`
 	// Hours are when they work on the day, and Off what they are off for when they do not.
 	Hours []calendar.Interval `json:"hours"`
 	Off   *calendar.Off       `json:"off,omitempty"`
+}
+
+// BoardHelp is a visit of somebody else's that one comes along on.
+type BoardHelp struct {
+	Visit   string     `json:"visit"`
+	Site    string     `json:"site"`
+	Lead    string     `json:"lead"` // short
+	Stage   work.Stage `json:"stage"`
+	Start   time.Time  `json:"start"`
+	Minutes int        `json:"minutes"`
 }
 
 // BoardVisit is a visit on the board: planned against actual.
@@ -59,6 +77,7 @@ type BoardVisit struct {
 	work.Standing
 	Start   time.Time    `json:"start"`
 	Minutes int          `json:"minutes"`
+	Helpers []string     `json:"helpers,omitempty"`
 	SetOff  time.Time    `json:"setOff,omitzero"`
 	Arrived time.Time    `json:"arrived,omitzero"`
 	Ended   time.Time    `json:"ended,omitzero"`
@@ -133,9 +152,11 @@ type BoardDay struct {
 
 func (s *Server) board(c *gin.Context, q BoardDay) (Board, error) {
 	b, lanes, rules, err := s.boardOf(c, q.Date)
-	if err == nil {
-		s.drives(c.Request.Context(), &b, lanes, rules)
+	if err != nil {
+		return b, err
 	}
+	s.drives(c.Request.Context(), &b, lanes, rules)
+	b.Ways, err = s.roads.TableRev(s.Now(), b.places)
 	return b, err
 }
 
@@ -166,6 +187,7 @@ func board(tx *store.Tx, date string, now time.Time, rules ledger.Settings, lane
 	if date == "" {
 		b.Date = b.Now.Format(time.DateOnly)
 	}
+	day := newDayPlan(tx, b.Date, now, rules)
 	people, err := tx.Of("person")
 	if err != nil {
 		return b, err
@@ -192,9 +214,15 @@ func board(tx *store.Tx, date string, now time.Time, rules ledger.Settings, lane
 			if lanes[d.ID], err = laneOf(tx, d.ID, p, b.Date, rules.Road); err != nil {
 				return b, err
 			}
+			if err := day.person(d.ID, p, lanes[d.ID].start, times); err != nil {
+				return b, err
+			}
 		}
 	}
 	slices.SortFunc(b.People, func(x, y BoardPerson) int { return strings.Compare(x.Name, y.Name) })
+	if err := day.things(); err != nil {
+		return b, err
+	}
 	if err := b.left(tx); err != nil {
 		return b, err
 	}
@@ -230,13 +258,22 @@ func board(tx *store.Tx, date string, now time.Time, rules ledger.Settings, lane
 			return b, err
 		}
 		line := BoardVisit{ID: id, Number: o.Number, Site: o.Site, Problem: o.Problem, Promise: o.Promise, Standing: standing,
-			Start: v.Start, Minutes: v.Minutes,
+			Start: v.Start, Minutes: v.Minutes, Helpers: v.Helpers,
 			SetOff: v.Taken(work.SetOff), Arrived: v.Taken(work.Arrive), Outcome: v.Outcome, Flags: len(flags)}
 		if v.Stage == work.Finished {
 			line.Ended = v.Ended()
 		}
 		b.People[i].Visits = append(b.People[i].Visits, line)
+		for k := range b.People {
+			if p := &b.People[k]; slices.Contains(v.Helpers, p.ID) && v.Stage != work.Withdrawn && v.Stage != work.Declined {
+				p.Helps = append(p.Helps, BoardHelp{Visit: id, Site: o.Site, Lead: b.People[i].Short, Stage: standing.Stage, Start: v.Start,
+					Minutes: v.Minutes})
+			}
+		}
 		if err := lanes[v.Technician].add(tx, id, v); err != nil {
+			return b, err
+		}
+		if err := day.visit(id, v, b.Now); err != nil {
 			return b, err
 		}
 	}
@@ -259,7 +296,14 @@ func board(tx *store.Tx, date string, now time.Time, rules ledger.Settings, lane
 			return b, err
 		}
 		b.Unplaced = append(b.Unplaced, o)
+		if err := day.place(id, o.Minutes, o.Skills); err != nil {
+			return b, err
+		}
 	}
+	if err := day.whoKnows(); err != nil {
+		return b, err
+	}
+	b.Plan, b.places = day.day, day.places
 	// What waits for parts can't be planned yet: it comes last, until they are in.
 	slices.SortStableFunc(b.Unplaced, func(x, y OrderLine) int { return min(x.Waits, 1) - min(y.Waits, 1) })
 	if b.Offers, err = offers(tx); err != nil {

@@ -89,6 +89,7 @@ var routes = []route{
 	get("/api/office/home", officePeople, (*Server).home),
 	getQuery("/api/office/board", officePeople, (*Server).board),
 	raw(http.MethodGet, "/api/office/day.geojson", officePeople, (*Server).dayGeoJSON),
+	raw(http.MethodGet, "/api/office/day.ways", officePeople, (*Server).dayWays),
 	get("/api/office/kept", officePeople, (*Server).kept),
 	post("/api/office/again", officePeople, (*Server).regain),
 	getQuery("/api/office/find", officePeople, (*Server).find),

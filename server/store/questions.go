@@ -88,6 +88,23 @@ func (t *Tx) VisitsOn(day string) ([]string, error) {
 		fmt.Sprintf("-%d days", maxDays))
 }
 
+// WhoWasAt lists who finished visits at some sites since a day, by site.
+func (t *Tx) WhoWasAt(sites []string, since string) (map[string][]string, error) {
+	list, err := json.Marshal(sites)
+	if err != nil {
+		return nil, err
+	}
+	type line struct{ site, person string }
+	lines, err := collect(t, func(row interface{ Scan(...any) error }) (l line, err error) { return l, row.Scan(&l.site, &l.person) },
+		`SELECT DISTINCT site, technician FROM visits INDEXED BY visits_site WHERE site IN (SELECT value FROM json_each(?)) AND day >= ?
+			AND stage = 'finished' ORDER BY site, technician`, string(list), since)
+	out := map[string][]string{}
+	for _, l := range lines {
+		out[l.site] = append(out[l.site], l.person)
+	}
+	return out, err
+}
+
 // VisitsLeft lists the visits that were planned for a day before one and are not over, the oldest first.
 func (t *Tx) VisitsLeft(day string) ([]string, error) {
 	return collect(t, scanString,

@@ -112,18 +112,36 @@ func (r *Remote) answers(ctx context.Context, now time.Time, places []records.Po
 	return out, err
 }
 
+// down tells whether the server is left alone since it failed.
+func (r *Remote) down(now time.Time) bool {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	return now.Sub(r.failed).Abs() < leftAlone
+}
+
+// fail leaves the server alone for a while.
+func (r *Remote) fail(now time.Time) {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	r.failed = now
+}
+
+// lonLat is a place as the server reads it.
+func lonLat(p records.Point) string {
+	return strconv.FormatFloat(p.Lon, 'f', 6, 64) + "," + strconv.FormatFloat(p.Lat, 'f', 6, 64)
+}
+
 func round(f float64) int { return int(math.Round(f)) }
 
 // way gives a way, nil when there is none: as it is remembered, or from the server.
 func (r *Remote) way(ctx context.Context, now time.Time, p pair) (*remoteWay, error) {
 	r.mu.Lock()
 	known, have := r.known[p]
-	down := now.Sub(r.failed).Abs() < leftAlone
 	r.mu.Unlock()
 	switch {
 	case have:
 		return known, nil
-	case down:
+	case r.down(now):
 		return nil, msg.New("roads.server_down")
 	}
 	select {
@@ -133,14 +151,14 @@ func (r *Remote) way(ctx context.Context, now time.Time, p pair) (*remoteWay, er
 		return nil, ctx.Err()
 	}
 	way, err := r.ask(ctx, p)
-	r.mu.Lock()
-	defer r.mu.Unlock()
 	if err != nil {
 		if ctx.Err() == nil {
-			r.failed = now
+			r.fail(now)
 		}
 		return nil, err
 	}
+	r.mu.Lock()
+	defer r.mu.Unlock()
 	if len(r.known) >= mostRemote {
 		clear(r.known)
 	}
@@ -173,10 +191,7 @@ type routed struct {
 }
 
 func (r *Remote) ask(ctx context.Context, p pair) (*remoteWay, error) {
-	at := func(q records.Point) string {
-		return strconv.FormatFloat(q.Lon, 'f', 6, 64) + "," + strconv.FormatFloat(q.Lat, 'f', 6, 64)
-	}
-	address := fmt.Sprintf("%s/route/v1/driving/%s;%s?overview=false&geometries=geojson&steps=true", r.base, at(p.from), at(p.to))
+	address := fmt.Sprintf("%s/route/v1/driving/%s;%s?overview=false&geometries=geojson&steps=true", r.base, lonLat(p.from), lonLat(p.to))
 	req, err := http.NewRequestWithContext(ctx, http.MethodGet, address, nil)
 	if err != nil {
 		return nil, err

@@ -1,9 +1,12 @@
 package ways_test
 
 import (
+	"encoding/json"
 	"fmt"
+	"math"
 	"net/http"
 	"net/http/httptest"
+	"strconv"
 	"strings"
 	"sync/atomic"
 	"testing"
@@ -112,4 +115,61 @@ func TestARoutingServerIsDown(t *testing.T) {
 	require.NoError(t, err)
 	_, err = ways.Open(t.TempDir(), gone).Answers(ctx, now, between)
 	assert.ErrorContains(t, err, "roads.server_down")
+}
+
+// A table is asked for in blocks, whole or not at all, and remembered.
+func TestARoutingServerGivesATable(t *testing.T) {
+	var places []records.Point
+	for i := range 60 {
+		places = append(places, records.Point{Lat: 50, Lon: -5 + float64(i)/100})
+	}
+	var asked atomic.Int32
+	broken := atomic.Bool{}
+	srv := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, req *http.Request) {
+		asked.Add(1)
+		if broken.Load() {
+			fmt.Fprint(w, `{"code":"Ok","durations":[[1]]}`)
+			return
+		}
+		points := strings.Split(strings.TrimPrefix(req.URL.Path, "/table/v1/driving/"), ";")
+		list := func(name string) []string {
+			_, rest, _ := strings.Cut(req.URL.RawQuery, name+"=")
+			rest, _, _ = strings.Cut(rest, "&")
+			return strings.Split(rest, ";")
+		}
+		from, to := list("sources"), list("destinations")
+		lon := func(i string) float64 {
+			k, _ := strconv.Atoi(i)
+			v, err := strconv.ParseFloat(strings.Split(points[k], ",")[0], 64)
+			assert.NoError(t, err)
+			return v
+		}
+		rows := make([][]float64, len(from))
+		for i, f := range from {
+			for _, d := range to {
+				rows[i] = append(rows[i], math.Abs(lon(f)-lon(d))*1000)
+			}
+		}
+		assert.NoError(t, json.NewEncoder(w).Encode(map[string]any{"code": "Ok", "durations": rows}))
+	}))
+	defer srv.Close()
+	remote, err := ways.NewRemote(srv.URL)
+	require.NoError(t, err)
+	r, now := ways.Open(t.TempDir(), remote), time.Now()
+	table, rev, err := r.Table(ctx, now, places)
+	require.NoError(t, err)
+	seconds, known := table.Seconds(3, 57)
+	assert.True(t, known)
+	assert.Equal(t, 540, seconds)
+	assert.EqualValues(t, 4, asked.Load())
+	_, again, err := r.Table(ctx, now, places)
+	require.NoError(t, err)
+	assert.Equal(t, rev, again)
+	assert.EqualValues(t, 4, asked.Load(), "it is remembered")
+
+	broken.Store(true)
+	_, _, err = r.Table(ctx, now, places[:5])
+	assert.ErrorContains(t, err, "roads.server_nonsense")
+	_, _, err = r.Table(ctx, now, places[:5])
+	assert.ErrorContains(t, err, "roads.server_down", "and left alone for a while")
 }

@@ -12,6 +12,7 @@ import (
 	"time"
 
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/plan"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/roads"
 	"iter.example/iter/server/region"
@@ -25,13 +26,14 @@ type Roads struct {
 
 	mu sync.Mutex
 	// known are answers that were worked out, by what they are of.
-	known map[string]*roads.Answers
+	known  map[string]*roads.Answers
+	tables map[string]plan.Table
 }
 
 // Open gives the roads in a data directory: there may be none yet. With a routing server it is that which is asked.
 func Open(dir string, remote *Remote) *Roads {
 	return &Roads{current: region.NewCurrent(dir, store.RoadsFile, region.Roads), remote: remote,
-		known: map[string]*roads.Answers{}}
+		known: map[string]*roads.Answers{}, tables: map[string]plan.Table{}}
 }
 
 // Region gives the roads as they are now; nil when there are none. Roads that can't be read leave those before in place.
@@ -116,13 +118,7 @@ func (r *Roads) Answers(ctx context.Context, now time.Time, stops Stops) (*roads
 
 // look gives the roads that are to be asked, none of a server, by what the answers will go, and those that are known by it already.
 func (r *Roads) look(now time.Time, stops Stops) (of *roads.Region, rev string, known *roads.Answers, err error) {
-	source := ""
-	if r.remote != nil { // for a day
-		source = r.remote.base + " " + now.UTC().Format(time.DateOnly)
-	} else if of, source, err = r.current.Get(); of == nil {
-		return nil, "", nil, err
-	}
-	if rev, err = revision(source, stops); err != nil {
+	if of, rev, err = r.revision(now, stops); err != nil || rev == "" {
 		return of, rev, nil, err
 	}
 	r.mu.Lock()
@@ -130,14 +126,21 @@ func (r *Roads) look(now time.Time, stops Stops) (of *roads.Region, rev string, 
 	return of, rev, r.known[rev], nil
 }
 
-func revision(source string, stops Stops) (string, error) {
+// revision gives the roads as they are now, none of a server, and names what is asked of them; "" without roads.
+func (r *Roads) revision(now time.Time, asked any) (of *roads.Region, rev string, err error) {
+	source := ""
+	if r.remote != nil { // for a day
+		source = r.remote.base + " " + now.UTC().Format(time.DateOnly)
+	} else if of, source, err = r.current.Get(); of == nil {
+		return nil, "", err
+	}
 	raw, err := json.Marshal(struct {
 		Source string
-		Stops  Stops
-	}{source, stops})
+		Asked  any
+	}{source, asked})
 	if err != nil {
-		return "", msg.From(err)
+		return nil, "", msg.From(err)
 	}
 	sum := sha256.Sum256(raw)
-	return hex.EncodeToString(sum[:12]), nil
+	return of, hex.EncodeToString(sum[:12]), nil
 }

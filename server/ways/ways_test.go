@@ -86,3 +86,27 @@ func TestRoadsAreBrought(t *testing.T) {
 	require.NoError(t, err)
 	assert.NotNil(t, kept, "the old roads stay")
 }
+
+// A table has what the roads have; places far from every road are gone to by nobody.
+func TestATableOfWays(t *testing.T) {
+	dir := t.TempDir()
+	r, now := ways.Open(dir, nil), time.Now()
+	table, rev, err := r.Table(ctx, now, []records.Point{west, east})
+	require.NoError(t, err)
+	assert.Empty(t, rev)
+	_, known := table.Seconds(0, 1)
+	assert.False(t, known, "no roads yet")
+
+	bring(t, dir, now, road(t, time.Hour))
+	far := records.Point{Lat: 55, Lon: -5}
+	table, rev, err = r.Table(ctx, now.Add(time.Minute), []records.Point{west, far, east})
+	require.NoError(t, err)
+	same, err := r.TableRev(now.Add(time.Minute), []records.Point{west, far, east})
+	require.NoError(t, err)
+	assert.Equal(t, rev, same)
+	seconds, known := table.Seconds(0, 2)
+	assert.True(t, known)
+	assert.Equal(t, 3600, seconds)
+	_, known = table.Seconds(0, 1)
+	assert.False(t, known)
+}

@@ -15,6 +15,7 @@ import (
 	"iter.example/iter/core/audit"
 	"iter.example/iter/core/bridge"
 	"iter.example/iter/core/ledger"
+	"iter.example/iter/core/plan"
 	"iter.example/iter/core/sheet"
 	"iter.example/iter/core/view"
 	"iter.example/iter/server/api"
@@ -23,7 +24,7 @@ import (
 
 // roots are types that come with no document, entry, function of the core or route.
 var roots = []any{audit.Line{}, sheet.Pick{}, sheet.Drawn{}, bridge.Failure{},
-	api.Problem{}, api.Conflict{}, api.News{}, api.ListFile{}, store.Filter{}}
+	api.Problem{}, api.Conflict{}, api.News{}, api.ListFile{}, store.Filter{}, plan.Fit{}}
 
 // prefixed are packages whose names would clash with those of documents.
 var prefixed = map[string]string{"iter.example/iter/core/bridge": "Core", "iter.example/iter/core/ledger": "",
@@ -75,7 +76,9 @@ var rename = map[string]string{"core/audit.Line": "RecordedLine", "core/signoff.
 	"server/addresses.Found": "AddressFound", "server/addresses.Precision": "AddressPrecision",
 	"core/calendar.Absence": "OffTime", "core/calendar.Answer": "OffAnswer", "core/calendar.State": "OffState",
 	"core/calendar.Stretch": "HourStretch",
-	"core/calendar.Week":    "WeekHours", "core/plan.Settings": "PlanSettings", "core/plan.Area": "MapArea"}
+	"core/calendar.Week":    "WeekHours", "core/plan.Settings": "PlanSettings", "core/plan.Area": "MapArea",
+	"core/plan.Day": "PlanDay", "core/plan.Lane": "PlanLane", "core/plan.Want": "PlanWant", "core/plan.Placed": "PlanStop",
+	"core/plan.Span": "PlanSpan", "core/plan.Course": "PlanCourse", "core/plan.Fit": "PlanFit"}
 
 type printer struct {
 	done     map[reflect.Type]bool

@@ -924,6 +924,10 @@ export interface VisitMove {
   technician: string;
   start: Moment;
   minutes: number;
+  /** Helpers and Things are who comes along from now on, and what does. Left out, they stay as they are. */
+  helpers?: string[];
+  things?: string[];
+  against?: Against;
 }
 
 /** Plan is the body of visit.planned. */
@@ -936,8 +940,12 @@ export interface VisitPlan {
   offer?: string[];
   /** who comes along */
   helpers?: string[];
+  /** what goes along: a boat, a rig */
+  things?: string[];
   /** the work order does not wait for it */
   spare?: boolean;
+  /** Against is what whoever planned it was warned of. */
+  against?: Against;
 }
 
 /** Questioned is the body of visit.questioned: the office sends a visit back to whoever did it. */
@@ -1464,6 +1472,8 @@ export interface Visit {
   offered?: string[];
   /** who comes along */
   helpers?: string[];
+  /** what goes along, by the ids of resources */
+  things?: string[];
   /** planned */
   start: Moment;
   /** planned */
@@ -1471,6 +1481,8 @@ export interface Visit {
   plannedAt?: Moment;
   /** Spare tells that the work order does not wait for this visit. */
   spare?: boolean;
+  /** Against is what whoever planned it last was warned of. */
+  against?: Against;
   sentAt?: Moment;
   /** WithdrawnAt is when the office took the visit back. What was done on it stays. */
   withdrawnAt?: Moment;
@@ -2306,6 +2318,9 @@ export interface Board {
   unread: number;
   /** Skills are those that work can need, by the company's ids. */
   skills: Choice[];
+  /** Plan is what fits are worked out of, and Ways the revision of its table of ways: "" without roads. */
+  plan: PlanDay;
+  ways?: string;
 }
 
 /**
@@ -3390,6 +3405,23 @@ export interface ListFilter {
   to?: string;
 }
 
+/** Fit is what it comes to when somebody does a visit at a time. */
+export interface PlanFit {
+  lane: string;
+  begin: number;
+  /** when they are there: after Begin when they can't be sooner */
+  arrive: number;
+  /**
+   * Adds is what it adds to the lane's day: the fits of visits placed one after another add up to the whole. Late is how much of
+   * the lateness is its own, the rest is of promises after it.
+   */
+  adds: PlanCourse;
+  late: number;
+  /** Cost weighs all that, and what Why says: the least is the best. */
+  cost: number;
+  why: Code[];
+}
+
 /** MoveReason is why a machine goes from a site. */
 export type MoveReason = "moved" | "sold" | "lent" | "rented" | "back" | "scrapped";
 
@@ -3662,6 +3694,15 @@ export interface Needed {
   /** expected duration */
   minutes?: number;
   note?: string;
+}
+
+/**
+ * Against is what a visit was planned against: what whoever planned it was warned of, by core/plan, and why they did it all the
+ * same.
+ */
+export interface Against {
+  warned?: Code[];
+  why?: string;
 }
 
 /** FoundHow is how work came up in the field. */
@@ -5459,6 +5500,8 @@ export interface BoardPerson {
   skills: string[];
   team?: string;
   visits: BoardVisit[];
+  /** Helps are visits of others that they come along on. */
+  helps?: BoardHelp[];
   /** Hours are when they work on the day, and Off what they are off for when they do not. */
   hours: Interval[];
   off?: Off;
@@ -5527,6 +5570,27 @@ export interface Choice {
   text: string;
   /** Clock is what a pause for this reason counts as: a wait or a break. */
   clock?: ClockKind;
+}
+
+/**
+ * Day is a day of the firm as fits are worked out of it. Times are in seconds since its midnight by the company's clock, places
+ * are rows of a table of ways.
+ */
+export interface PlanDay {
+  date: string;
+  /** its midnight */
+  begin: Moment;
+  /**
+   * Week is the second of the week at which it begins, and Now the moment it is: below zero on days to come, Whenever on days
+   * past.
+   */
+  week: number;
+  now: number;
+  /** hours in which roads are not free */
+  busy?: Busy[];
+  lanes: PlanLane[];
+  /** what waits to be placed */
+  wants: PlanWant[];
 }
 
 /** Hit is a record that was found. */
@@ -6041,6 +6105,17 @@ export interface FileColumn {
   title: string;
   /** what values are called */
   words?: Record<string, string>;
+}
+
+/** Course is what a lane's day comes to, in seconds. */
+export interface PlanCourse {
+  drive: number;
+  /** after what was promised */
+  late: number;
+  /** later than was planned */
+  after: number;
+  /** of work outside the day's hours, breaks within them aside */
+  over: number;
 }
 
 /** MarkForm is what is drawn on a photo. */
@@ -6737,6 +6812,7 @@ export interface BoardVisit {
   reason?: string;
   start: Moment;
   minutes: number;
+  helpers?: string[];
   setOff?: Moment;
   arrived?: Moment;
   ended?: Moment;
@@ -6746,6 +6822,17 @@ export interface BoardVisit {
   flags: number;
   /** the way there, while it is still to come */
   drive?: BoardDrive;
+}
+
+/** BoardHelp is a visit of somebody else's that one comes along on. */
+export interface BoardHelp {
+  visit: string;
+  site: string;
+  /** short */
+  lead: string;
+  stage: Stage;
+  start: Moment;
+  minutes: number;
 }
 
 /** Interval is a stretch of time. */
@@ -6770,6 +6857,50 @@ export interface Decline {
   name: string;
   /** the id of a reason, or words */
   reason?: string;
+}
+
+/** Lane is what somebody does on a day, or what a thing is booked for. */
+export interface PlanLane {
+  id: string;
+  name: string;
+  /** where the day begins and ends, below zero: nobody knows */
+  start: number;
+  /** Hours are when they work, in order. Without any they are off, but where Always is set: then nothing is said of hours. */
+  hours?: PlanSpan[];
+  always?: boolean;
+  skills?: string[];
+  areas?: string[];
+  /** a boat, a rig: it needs no way */
+  thing?: boolean;
+  stops?: PlanStop[];
+}
+
+/** Want is a visit as far as it matters where it goes. */
+export interface PlanWant {
+  /** of the visit, or of the work order that has none yet */
+  id: string;
+  site: string;
+  place: number;
+  length: number;
+  /** From and To bound what was promised: Whenever is To where nothing was. */
+  from: number;
+  to: number;
+  /** Open are the hours of the site; without any it is closed, but where Always is set. */
+  open?: PlanSpan[];
+  always?: boolean;
+  skills?: string[];
+  /** that the site lies in */
+  areas?: string[];
+  /** that go along */
+  things?: string[];
+  /** people who are asked for there */
+  prefer?: string[];
+  /** and who are not wanted */
+  refuse?: string[];
+  /** who was there lately */
+  knows?: string[];
+  /** Lacks are the parts that vans lack, by person. */
+  lacks?: Record<string, string[]>;
 }
 
 /** ColumnKind is what a column of a list has in it. */
@@ -7007,6 +7138,49 @@ export interface BoardDrive {
   metres: number;
   /** of what was promised */
   risk?: Risk;
+}
+
+/** Span is a stretch of a day. */
+export interface PlanSpan {
+  from: number;
+  to: number;
+}
+
+/** Placed is a visit on a lane. */
+export interface PlanStop {
+  /** of the visit, or of the work order that has none yet */
+  id: string;
+  site: string;
+  place: number;
+  length: number;
+  /** From and To bound what was promised: Whenever is To where nothing was. */
+  from: number;
+  to: number;
+  /** Open are the hours of the site; without any it is closed, but where Always is set. */
+  open?: PlanSpan[];
+  always?: boolean;
+  skills?: string[];
+  /** that the site lies in */
+  areas?: string[];
+  /** that go along */
+  things?: string[];
+  /** people who are asked for there */
+  prefer?: string[];
+  /** and who are not wanted */
+  refuse?: string[];
+  /** who was there lately */
+  knows?: string[];
+  /** Lacks are the parts that vans lack, by person. */
+  lacks?: Record<string, string[]>;
+  /** as it was planned */
+  begin: number;
+  /**
+   * Begun tells that somebody is on the way or there, Over that it is done: From is when they arrived, To when they leave, as far
+   * as that is known or expected.
+   */
+  begun?: boolean;
+  over?: boolean;
+  were?: PlanSpan;
 }
 
 /** FieldChange is a field of a record before and after; a value that is not there is null. */

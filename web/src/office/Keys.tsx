@@ -21,6 +21,16 @@ const everywhere: Line[] = [
 /** Keys of some screens, by the beginning of their address. */
 const screens: [RegExp, Line[]][] = [
   [
+    /^\/office\/?$/,
+    [
+      ["↓  ↑", "keys.waits"],
+      ["1  5", "keys.take"],
+      ["← → ↑ ↓", "keys.steer"],
+      ["Alt ← →", "keys.longer"],
+      ["Enter", "keys.place"],
+    ],
+  ],
+  [
     /^\/office\/review\/(?!attention|unsigned|messages)./,
     [
       ["j", "keys.next"],

@@ -12,7 +12,7 @@ import { timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
 import { chooseGround, grounds, useGround } from "../ui/ground";
 import { settle } from "./acknowledged";
-import { BoardScreen } from "./BoardScreen";
+import { BoardScreen } from "./board/BoardScreen";
 import { Kinds } from "./designer/Kinds";
 import { Sheets } from "./designer/Sheets";
 import { FindBar } from "./find/FindBar";

@@ -9,6 +9,7 @@ import { FoundBy } from "../ui/FoundBy";
 import { duration, longDate, time, timeOrDay } from "../ui/format";
 import { Glyph, Tag } from "../ui/Glyph";
 import { isLater } from "../ui/later";
+import { planReasons } from "../ui/planReasons";
 import { Answers, Proposed, Readings } from "./checks/VisitChecks";
 import { Photos } from "./Photos";
 import { Answer, Failure, useCommands, useSettings, useVisitPage } from "./queries";
@@ -112,6 +113,12 @@ function Head({ view, phoned, closing, reviewing }: { view: VisitView; phoned: s
         <p className="small quiet">
           {t("page.plannedFor", { name, start: `${longDate(visit.start)} ${time(visit.start)}`, minutes: duration(visit.minutes * 60) })}
         </p>
+        {visit.against && (
+          <p className="small">
+            <Tag kind="warn">{t("visit.against", { warnings: planReasons(visit.against.warned ?? [], settings?.orders.skills ?? []).join(", ") })}</Tag>{" "}
+            {visit.against.why}
+          </p>
+        )}
       </div>
       <div className="visit-page-stage">
         <p className="strong">

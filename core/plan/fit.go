@@ -1,0 +1,480 @@
+package plan
+
+import (
+	"cmp"
+	"slices"
+	"strconv"
+	"time"
+
+	"iter.example/iter/core/msg"
+	"iter.example/iter/core/ordered"
+	"iter.example/iter/core/roads"
+)
+
+// Day is a day of the firm as fits are worked out of it. Times are in seconds since its midnight by the company's clock, places are rows of
+// a table of ways.
+type Day struct {
+	Date  string    `json:"date"`
+	Begin time.Time `json:"begin"` // its midnight
+	// Week is the second of the week at which it begins, and Now the moment it is: below zero on days to come, Whenever on days past.
+	Week  int          `json:"week"`
+	Now   int          `json:"now"`
+	Busy  []roads.Busy `json:"busy,omitempty"` // hours in which roads are not free
+	Lanes []Lane       `json:"lanes"`
+	Wants []Want       `json:"wants"` // what waits to be placed
+
+	hours *roads.Hours
+	table Table
+	lanes map[string]int
+	// morning is when days begin for those of whom nothing is said, or who are off.
+	morning int
+}
+
+// Whenever is the time of what has none.
+const Whenever = 1 << 40
+
+// Span is a stretch of a day.
+type Span struct {
+	From int `json:"from"`
+	To   int `json:"to"`
+}
+
+// Lane is what somebody does on a day, or what a thing is booked for.
+type Lane struct {
+	ID    string `json:"id"`
+	Name  string `json:"name"`
+	Start int    `json:"start"` // where the day begins and ends, below zero: nobody knows
+	// Hours are when they work, in order. Without any they are off, but where Always is set: then nothing is said of hours.
+	Hours  []Span   `json:"hours,omitempty"`
+	Always bool     `json:"always,omitempty"`
+	Skills []string `json:"skills,omitempty"`
+	Areas  []string `json:"areas,omitempty"`
+	Thing  bool     `json:"thing,omitempty"` // a boat, a rig: it needs no way
+	Stops  []Placed `json:"stops,omitempty"`
+}
+
+// Want is a visit as far as it matters where it goes.
+type Want struct {
+	ID     string `json:"id"` // of the visit, or of the work order that has none yet
+	Site   string `json:"site"`
+	Place  int    `json:"place"`
+	Length int    `json:"length"`
+	// From and To bound what was promised: Whenever is To where nothing was.
+	From int `json:"from"`
+	To   int `json:"to"`
+	// Open are the hours of the site; without any it is closed, but where Always is set.
+	Open   []Span   `json:"open,omitempty"`
+	Always bool     `json:"always,omitempty"`
+	Skills []string `json:"skills,omitempty"`
+	Areas  []string `json:"areas,omitempty"`  // that the site lies in
+	Things []string `json:"things,omitempty"` // that go along
+	Prefer []string `json:"prefer,omitempty"` // people who are asked for there
+	Refuse []string `json:"refuse,omitempty"` // and who are not wanted
+	Knows  []string `json:"knows,omitempty"`  // who was there lately
+	// Lacks are the parts that vans lack, by person.
+	Lacks map[string][]string `json:"lacks,omitempty"`
+}
+
+// Placed is a visit on a lane.
+type Placed struct {
+	Want
+	Begin int `json:"begin"` // as it was planned
+	// Begun tells that somebody is on the way or there, Over that it is done: From is when they arrived, To when they leave, as far as
+	// that is known or expected.
+	Begun bool `json:"begun,omitempty"`
+	Over  bool `json:"over,omitempty"`
+	Were  Span `json:"were,omitzero"`
+}
+
+// Course is what a lane's day comes to, in seconds.
+type Course struct {
+	Drive int `json:"drive"`
+	Late  int `json:"late"`  // after what was promised
+	After int `json:"after"` // later than was planned
+	Over  int `json:"over"`  // of work outside the day's hours, breaks within them aside
+}
+
+func (c Course) minus(d Course) Course {
+	return Course{c.Drive - d.Drive, c.Late - d.Late, c.After - d.After, c.Over - d.Over}
+}
+
+// Fit is what it comes to when somebody does a visit at a time.
+type Fit struct {
+	Lane   string `json:"lane"`
+	Begin  int    `json:"begin"`
+	Arrive int    `json:"arrive"` // when they are there: after Begin when they can't be sooner
+	// Adds is what it adds to the lane's day: the fits of visits placed one after another add up to the whole. Late is how much of the
+	// lateness is its own, the rest is of promises after it.
+	Adds Course `json:"adds"`
+	Late int    `json:"late"`
+	// Cost weighs all that, and what Why says: the least is the best.
+	Cost int        `json:"cost"`
+	Why  []msg.Code `json:"why"`
+}
+
+// What counts beside a second of driving, in seconds of it. A promise that is broken weighs more than any detour within an area; who can't
+// do the work, or is not wanted, comes after all who can.
+const (
+	perLate      = 4
+	perOvertime  = 2
+	perAfter     = 1
+	perClosed    = 4
+	perTaken     = 4
+	forbidden    = 24 * 3600
+	elsewhere    = 15 * 60 // outside the person's areas
+	partLacking  = 20 * 60 // each
+	askedFor     = -30 * 60
+	knownSite    = -5 * 60
+	wayUnknown   = 30 * 60
+	perHourLater = 60 // of several times that are as good, the soonest
+)
+
+// Open gets a day ready for fits.
+func (d *Day) Open(t Table) {
+	d.hours, d.table, d.lanes, d.morning = roads.NewHours(d.Busy), t, map[string]int{}, usualMorning
+	for i := range d.Lanes {
+		l := &d.Lanes[i]
+		d.lanes[l.ID] = i
+		if len(l.Hours) > 0 && !l.Thing {
+			d.morning = min(d.morning, l.Hours[0].From)
+		}
+		ordered.Stable(l.Stops, func(a, b Placed) int { return a.order(b) })
+	}
+}
+
+// usualMorning is when a day begins at the latest, where it is anybody's.
+const usualMorning = 8 * 3600
+
+// order puts what has begun first, as it did, and then what is to come as it is planned.
+func (p Placed) order(q Placed) int {
+	a, b := p.Begun || p.Over, q.Begun || q.Over
+	switch {
+	case a && b:
+		return cmp.Or(cmp.Compare(p.Were.From, q.Were.From), cmp.Compare(p.ID, q.ID))
+	case a:
+		return -1
+	case b:
+		return 1
+	}
+	return cmp.Or(cmp.Compare(p.Begin, q.Begin), cmp.Compare(p.ID, q.ID))
+}
+
+// Lane gives a lane by its id; nil when there is none.
+func (d *Day) Lane(id string) *Lane {
+	if i, ok := d.lanes[id]; ok {
+		return &d.Lanes[i]
+	}
+	return nil
+}
+
+// step is a stop as the day goes through it.
+type step struct {
+	off, arrive, leave int
+	drive              int
+}
+
+// never is since when nobody is free yet: the day has not begun.
+const never = -Whenever
+
+// visit goes from a place to a stop, when one is free at a time.
+func (d *Day) visit(at, free int, p *Placed) step {
+	s := step{}
+	road, known := d.table.way(at, p.Place)
+	switch {
+	case p.Begun || p.Over:
+		if known {
+			s.drive = d.hours.After(d.Week+max(free, 0), road.road, road.ferry)
+		}
+		s.arrive, s.leave = p.Were.From, p.Were.To
+		s.off = s.arrive - s.drive
+	case free == never:
+		if known {
+			s.drive = d.hours.Before(d.Week+p.Begin, road.road, road.ferry)
+		}
+		s.off = p.Begin - s.drive
+		if s.off < d.Now {
+			s.off = d.Now
+			if known {
+				s.drive = d.hours.After(d.Week+s.off, road.road, road.ferry)
+			}
+		}
+		s.arrive = max(p.Begin, s.off+s.drive)
+		s.leave = s.arrive + p.Length
+	default:
+		s.off = max(free, d.Now)
+		if known {
+			s.drive = d.hours.After(d.Week+s.off, road.road, road.ferry)
+		}
+		s.arrive = max(p.Begin, s.off+s.drive)
+		s.off = s.arrive - s.drive // nobody waits at a gate: they set off later
+		s.leave = s.arrive + p.Length
+	}
+	return s
+}
+
+// through goes through a lane's stops, with another among them where extra is not nil, and gives what they come to; each is told of every
+// stop.
+func (d *Day) through(l *Lane, without string, extra *Placed, each func(p *Placed, s step)) Course {
+	var sum Course
+	at, free, first := l.Start, never, true
+	begin := 0
+	visit := func(p *Placed) {
+		s := d.visit(at, free, p)
+		if !l.Thing {
+			sum.Drive += s.drive
+		}
+		if p.To < Whenever {
+			sum.Late += max(s.arrive-p.To, 0)
+		}
+		if !p.Begun && !p.Over {
+			sum.After += max(s.arrive-p.Begin, 0)
+		}
+		if first {
+			first, begin = false, s.off
+		}
+		// A place that no road goes to is gone to from where one was and left for there, as one that nobody knows.
+		if _, known := d.table.way(at, p.Place); p.Place >= 0 && (at < 0 || known) {
+			at = p.Place
+		}
+		free = max(free, s.leave)
+		if each != nil {
+			each(p, s)
+		}
+	}
+	for i := range l.Stops {
+		p := &l.Stops[i]
+		if p.ID == without {
+			continue
+		}
+		if extra != nil && extra.order(*p) < 0 {
+			visit(extra)
+			extra = nil
+		}
+		visit(p)
+	}
+	if extra != nil {
+		visit(extra)
+	}
+	if first {
+		return sum
+	}
+	end := free
+	if road, known := d.table.way(at, l.Start); known && !l.Thing {
+		home := d.hours.After(d.Week+free, road.road, road.ferry)
+		sum.Drive, end = sum.Drive+home, end+home
+	}
+	sum.Over = l.outside(begin, end)
+	return sum
+}
+
+// outside is how much of a stretch lies before the first hours of a lane and after the last.
+func (l *Lane) outside(from, to int) int {
+	switch {
+	case l.Always || to <= from:
+		return 0
+	case len(l.Hours) == 0:
+		return to - from
+	}
+	first, last := l.Hours[0].From, l.Hours[len(l.Hours)-1].To
+	return max(min(to, first)-from, 0) + max(to-max(from, last), 0)
+}
+
+// Course is what a lane's day comes to as it is planned.
+func (d *Day) Course(lane string) Course {
+	l := d.Lane(lane)
+	if l == nil {
+		return Course{}
+	}
+	return d.through(l, "", nil, nil)
+}
+
+// Fit says what it comes to when a lane takes a visit at a time, away from where it is now; false where there is no such lane.
+func (d *Day) Fit(w Want, lane string, begin int) (Fit, bool) {
+	l := d.Lane(lane)
+	if l == nil {
+		return Fit{}, false
+	}
+	return d.fit(w, l, begin, d.through(l, w.ID, nil, nil)), true
+}
+
+func (d *Day) fit(w Want, l *Lane, begin int, before Course) Fit {
+	f := Fit{Lane: l.ID, Begin: begin, Why: []msg.Code{}}
+	extra := Placed{Want: w, Begin: begin}
+	var own step
+	after := d.through(l, w.ID, &extra, func(p *Placed, s step) {
+		if p == &extra {
+			own = s
+		}
+	})
+	f.Arrive, f.Adds = own.arrive, after.minus(before)
+	if w.To < Whenever {
+		f.Late = max(own.arrive-w.To, 0)
+	}
+	f.Cost = f.Adds.Drive + perLate*f.Adds.Late + perOvertime*f.Adds.Over + perAfter*f.Adds.After + begin*perHourLater/3600
+	d.reasons(&f, w, l, own)
+	return f
+}
+
+// why adds a reason to a fit with what it costs.
+func (f *Fit) why(cost int, code string, args ...string) {
+	f.Cost += cost
+	f.Why = append(f.Why, *msg.New(code, args...))
+}
+
+// reasons says what there is to know of a fit, the gravest first.
+func (d *Day) reasons(f *Fit, w Want, l *Lane, own step) {
+	if slices.Contains(w.Refuse, l.ID) {
+		f.why(forbidden, "fit.refused")
+	}
+	for _, s := range w.Skills {
+		if !l.Thing && !slices.Contains(l.Skills, s) {
+			f.why(forbidden, "fit.skill", "skill", s)
+		}
+	}
+	if !l.Always && len(l.Hours) == 0 {
+		f.why(0, "fit.off") // all of it is overtime
+	}
+	for _, t := range w.Things {
+		if over := d.taken(t, w.ID, own); over > 0 {
+			f.why(perTaken*over, "fit.taken", "thing", d.name(t), "minutes", minutes(over))
+		}
+	}
+	if shut := outsideAll(w.Open, w.Always, own.arrive, own.leave); shut > 0 {
+		f.why(perClosed*shut, "fit.closed", "minutes", minutes(shut))
+	}
+	if f.Late > 0 {
+		f.why(0, "fit.late", "minutes", minutes(f.Late))
+	}
+	if others := f.Adds.Late - f.Late; others > 0 {
+		f.why(0, "fit.lateOthers", "minutes", minutes(others))
+	}
+	if len(l.Hours) > 0 && f.Adds.Over > 0 {
+		f.why(0, "fit.overtime", "minutes", minutes(f.Adds.Over))
+	}
+	if f.Adds.After > 0 {
+		f.why(0, "fit.after", "minutes", minutes(f.Adds.After))
+	}
+	if parts := w.Lacks[l.ID]; len(parts) > 0 {
+		f.why(partLacking*len(parts), "fit.parts", "count", strconv.Itoa(len(parts)), "part", parts[0])
+	}
+	if len(l.Areas) > 0 && len(w.Areas) > 0 && !slices.ContainsFunc(w.Areas, func(a string) bool { return slices.Contains(l.Areas, a) }) {
+		f.why(elsewhere, "fit.area")
+	}
+	if w.Place < 0 && !l.Thing {
+		f.why(wayUnknown, "fit.noPlace")
+	} else if _, known := d.table.way(l.Start, w.Place); !known && l.Start >= 0 && !l.Thing {
+		f.why(wayUnknown, "fit.noWay")
+	}
+	if slices.Contains(w.Prefer, l.ID) {
+		f.why(askedFor, "fit.preferred")
+	}
+	if slices.Contains(w.Knows, l.ID) {
+		f.why(knownSite, "fit.knows")
+	}
+}
+
+func (d *Day) name(lane string) string {
+	if l := d.Lane(lane); l != nil {
+		return l.Name
+	}
+	return lane
+}
+
+// taken is how long of a visit a thing is booked for others, or can't be had.
+func (d *Day) taken(thing, visit string, own step) int {
+	l := d.Lane(thing)
+	if l == nil {
+		return 0
+	}
+	sum := outsideAll(l.Hours, l.Always, own.arrive, own.leave)
+	for _, p := range l.Stops {
+		if p.ID != visit && !p.Over {
+			sum += max(min(own.leave, p.Begin+p.Length)-max(own.arrive, p.Begin), 0)
+		}
+	}
+	return sum
+}
+
+// outsideAll is how much of a stretch is in none of some spans.
+func outsideAll(spans []Span, always bool, from, to int) int {
+	if always {
+		return 0
+	}
+	left := max(to-from, 0)
+	for _, s := range spans {
+		left -= max(min(to, s.To)-max(from, s.From), 0)
+	}
+	return max(left, 0)
+}
+
+func minutes(seconds int) string { return strconv.Itoa((seconds + 59) / 60) }
+
+// step of the clock on which visits are planned.
+const grain = 5 * 60
+
+func rounded(t int) int { return (t + grain - 1) / grain * grain }
+
+// Suggest gives the best fits of a visit over all people, the best first, one for each of them, at most so many.
+func (d *Day) Suggest(w Want, most int) []Fit {
+	out := []Fit{}
+	for i := range d.Lanes {
+		if l := &d.Lanes[i]; !l.Thing {
+			if f, ok := d.best(w, l); ok {
+				out = append(out, f)
+			}
+		}
+	}
+	ordered.Stable(out, func(a, b Fit) int { return cmp.Or(cmp.Compare(a.Cost, b.Cost), cmp.Compare(a.Lane, b.Lane)) })
+	return out[:min(most, len(out))]
+}
+
+// best is the best time of a lane for a visit: as soon as can be before each of its stops, and after the last.
+func (d *Day) best(w Want, l *Lane) (Fit, bool) {
+	var places []spot
+	last := spot{at: l.Start, free: never, next: Whenever}
+	before := d.through(l, w.ID, nil, func(p *Placed, s step) {
+		if !p.Begun && !p.Over {
+			last.next = p.Begin
+			places = append(places, last)
+		}
+		last = spot{at: p.Place, free: s.leave, next: Whenever}
+	})
+	places = append(places, last)
+	best, found := Fit{}, false
+	for _, x := range places {
+		begin := d.soonest(w, l, x)
+		if begin >= 24*3600 || begin >= x.next {
+			continue
+		}
+		if f := d.fit(w, l, begin, before); !found || f.Cost < best.Cost {
+			best, found = f, true
+		}
+	}
+	return best, found
+}
+
+// spot is a place between two stops of a lane: where one is, since when, and when the next is planned.
+type spot struct{ at, free, next int }
+
+// soonest is when a visit can begin in a spot: on the clock that visits are planned on.
+func (d *Day) soonest(w Want, l *Lane, x spot) int {
+	off := max(x.free, d.Now)
+	if x.free == never {
+		first := d.morning
+		if len(l.Hours) > 0 {
+			first = l.Hours[0].From
+		}
+		off = max(off, first)
+	}
+	if road, known := d.table.way(x.at, w.Place); known {
+		off += d.hours.After(d.Week+off, road.road, road.ferry)
+	}
+	begin := max(off, w.From)
+	for _, s := range w.Open { // not while it is closed
+		if begin+w.Length <= s.To {
+			begin = max(begin, s.From)
+			break
+		}
+	}
+	return rounded(begin)
+}

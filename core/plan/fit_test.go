@@ -1,0 +1,199 @@
+package plan_test
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"iter.example/iter/core/plan"
+	"iter.example/iter/core/roads"
+)
+
+const (
+	minute = 60
+	hour   = 60 * minute
+)
+
+// flat is a table of places in a row, ten minutes from one to the next.
+func flat(n int) plan.Table {
+	t := plan.NewTable(n)
+	for i := range n {
+		for k := range n {
+			t.Put(i, k, max(i-k, k-i)*10*minute, 0)
+		}
+	}
+	return t
+}
+
+func want(id string, place, length int) plan.Want {
+	return plan.Want{ID: id, Place: place, Length: length, To: plan.Whenever, Always: true}
+}
+
+func placed(w plan.Want, begin int) plan.Placed { return plan.Placed{Want: w, Begin: begin} }
+
+// office is a day to come on which ann works from 8 to 16 from place 0, and has a visit at place 2 at ten, for an hour.
+func office() *plan.Day {
+	d := &plan.Day{Now: -1, Lanes: []plan.Lane{{ID: "ann", Name: "Ann", Hours: []plan.Span{{From: 8 * hour, To: 16 * hour}},
+		Stops: []plan.Placed{placed(want("v1", 2, hour), 10*hour)}}}}
+	d.Open(flat(8))
+	return d
+}
+
+func codes(f plan.Fit) (out []string) {
+	for _, w := range f.Why {
+		out = append(out, w.Code)
+	}
+	return out
+}
+
+func TestFit(t *testing.T) {
+	promised := func(w plan.Want, to int) plan.Want { w.To = to; return w }
+	for name, c := range map[string]struct {
+		change func(*plan.Day)
+		want   plan.Want
+		begin  int
+		adds   plan.Course
+		arrive int
+		codes  []string
+	}{
+		"on the way costs no driving": {want: want("n", 1, 30*minute), begin: 9 * hour, arrive: 9 * hour},
+		"beyond costs the way there and back": {want: want("n", 4, 30*minute), begin: 12 * hour, arrive: 12 * hour,
+			adds: plan.Course{Drive: 40 * minute}},
+		"too soon after: it begins later": {want: want("n", 3, 30*minute), begin: 11 * hour, arrive: 11*hour + 10*minute,
+			adds: plan.Course{Drive: 20 * minute, After: 10 * minute}, codes: []string{"fit.after"}},
+		"before the other, which begins later": {want: want("n", 3, hour), begin: 9*hour + 30*minute, arrive: 9*hour + 30*minute,
+			adds: plan.Course{Drive: 20 * minute, After: 40 * minute}, codes: []string{"fit.after"}},
+		"after what was promised": {want: promised(want("n", 2, hour), 12*hour), begin: 12*hour + 20*minute, arrive: 12*hour + 20*minute,
+			adds: plan.Course{Late: 20 * minute}, codes: []string{"fit.late"}},
+		"a promise after it is broken": {want: want("n", 2, hour), begin: 9*hour + 30*minute, arrive: 9*hour + 30*minute,
+			change: func(d *plan.Day) { d.Lanes[0].Stops[0].To = 10 * hour },
+			adds:   plan.Course{Late: 30 * minute, After: 30 * minute}, codes: []string{"fit.lateOthers", "fit.after"}},
+		"over time with the way home": {want: want("n", 2, hour), begin: 15 * hour, arrive: 15 * hour,
+			adds: plan.Course{Over: 20 * minute}, codes: []string{"fit.overtime"}},
+		"a day off": {change: func(d *plan.Day) { d.Lanes[0].Hours, d.Lanes[0].Stops = nil, nil }, want: want("n", 0, hour), begin: 9 * hour,
+			arrive: 9 * hour, adds: plan.Course{Over: hour}, codes: []string{"fit.off"}},
+		"lacks the skill": {want: func() plan.Want { w := want("n", 2, hour); w.Skills = []string{"pumps"}; return w }(), begin: 12 * hour,
+			arrive: 12 * hour, codes: []string{"fit.skill"}},
+		"the site is shut": {want: func() plan.Want {
+			w := want("n", 2, hour)
+			w.Always, w.Open = false, []plan.Span{{From: 8 * hour, To: 12*hour + 30*minute}}
+			return w
+		}(), begin: 12 * hour, arrive: 12 * hour, codes: []string{"fit.closed"}},
+		"people, parts, areas": {change: func(d *plan.Day) { d.Lanes[0].Areas = []string{"north"} }, want: func() plan.Want {
+			w := want("n", 2, hour)
+			w.Areas, w.Prefer, w.Knows, w.Lacks = []string{"south"}, []string{"ann"}, []string{"ann"}, map[string][]string{"ann": {"Seal", "Nut"}}
+			return w
+		}(), begin: 12 * hour, arrive: 12 * hour, codes: []string{"fit.parts", "fit.area", "fit.preferred", "fit.knows"}},
+		"not wanted there": {want: func() plan.Want { w := want("n", 2, hour); w.Refuse = []string{"ann"}; return w }(), begin: 12 * hour,
+			arrive: 12 * hour, codes: []string{"fit.refused"}},
+		"a site without a place":  {want: want("n", -1, hour), begin: 12 * hour, arrive: 12 * hour, codes: []string{"fit.noPlace"}},
+		"a place no road goes to": {want: want("n", 99, hour), begin: 12 * hour, arrive: 12 * hour, codes: []string{"fit.noWay"}},
+		"a thing that is booked": {change: func(d *plan.Day) {
+			d.Lanes = append(d.Lanes, plan.Lane{ID: "boat", Name: "Boat", Thing: true, Always: true,
+				Stops: []plan.Placed{placed(want("v9", 5, hour), 12*hour)}})
+			d.Open(flat(8))
+		}, want: func() plan.Want { w := want("n", 2, hour); w.Things = []string{"boat"}; return w }(), begin: 11*hour + 30*minute,
+			arrive: 11*hour + 30*minute, codes: []string{"fit.taken"}},
+		"moving it counts from where it is": {want: want("v1", 2, hour), begin: 13 * hour, arrive: 13 * hour,
+			adds: plan.Course{Drive: 40 * minute}},
+	} {
+		t.Run(name, func(t *testing.T) {
+			d := office()
+			if c.change != nil {
+				c.change(d)
+			}
+			f, ok := d.Fit(c.want, "ann", c.begin)
+			require.True(t, ok)
+			assert.Equal(t, c.adds, f.Adds)
+			assert.Equal(t, c.arrive, f.Arrive)
+			assert.Equal(t, c.codes, codes(f))
+		})
+	}
+	_, ok := office().Fit(want("n", 1, hour), "nobody", 0)
+	assert.False(t, ok)
+}
+
+func TestWhatHasBegunStays(t *testing.T) {
+	d := office()
+	d.Now = 11 * hour
+	d.Lanes[0].Stops[0].Begun, d.Lanes[0].Stops[0].Were = true, plan.Span{From: 10*hour + 10*minute, To: 11*hour + 30*minute}
+	d.Open(flat(8))
+	f, _ := d.Fit(want("n", 3, hour), "ann", 9*hour) // in the past: after what is under way
+	assert.Equal(t, 11*hour+40*minute, f.Arrive)
+	best := d.Suggest(want("n", 3, hour), 1)
+	require.Len(t, best, 1)
+	assert.Equal(t, 11*hour+40*minute, best[0].Begin)
+}
+
+func TestSuggest(t *testing.T) {
+	d := office()
+	d.Lanes = append(d.Lanes,
+		plan.Lane{ID: "ben", Name: "Ben", Start: 7, Hours: []plan.Span{{From: 8 * hour, To: 16 * hour}}},
+		plan.Lane{ID: "cat", Name: "Cat", Start: 3, Skills: []string{"pumps"}}, // off
+		plan.Lane{ID: "boat", Name: "Boat", Thing: true, Always: true})
+	d.Open(flat(8))
+	fits := d.Suggest(want("n", 1, 30*minute), 5)
+	require.Len(t, fits, 3)
+	assert.Equal(t, "ann", fits[0].Lane)
+	assert.Equal(t, 8*hour+10*minute, fits[0].Begin, "after the way there")
+	assert.Zero(t, fits[0].Adds.Drive)
+	assert.Equal(t, "ben", fits[1].Lane)
+	assert.Equal(t, "cat", fits[2].Lane)
+	assert.Equal(t, 8*hour, fits[2].Begin/hour*hour, "nobody is sent at midnight, off as they are")
+	w := want("n", 1, 30*minute)
+	w.Skills = []string{"pumps"}
+	assert.Equal(t, "cat", d.Suggest(w, 1)[0].Lane, "who can, even on a day off, before who can't")
+}
+
+// Placing visits one after another adds up to what the whole route costs, whatever the roads are like.
+func TestFitsAddUp(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		n := rapid.IntRange(1, 9).Draw(t, "places")
+		table := plan.NewTable(n)
+		for i := range n {
+			for k := range n {
+				if rapid.IntRange(0, 9).Draw(t, "way") > 0 {
+					seconds := rapid.IntRange(0, 2*hour).Draw(t, "seconds")
+					table.Put(i, k, seconds, rapid.IntRange(0, seconds).Draw(t, "ferry"))
+				}
+			}
+		}
+		d := &plan.Day{Now: rapid.IntRange(-hour, 20*hour).Draw(t, "now"), Week: 24 * hour,
+			Busy:  []roads.Busy{{Days: []int{1}, From: 7, To: 9, Percent: 150}},
+			Lanes: []plan.Lane{{ID: "ann", Start: rapid.IntRange(-1, n-1).Draw(t, "start"), Hours: []plan.Span{{From: 8 * hour, To: 16 * hour}}}}}
+		d.Open(table)
+		was := d.Course("ann")
+		var sum plan.Course
+		for i := range rapid.IntRange(1, 8).Draw(t, "visits") {
+			w := want(fmt.Sprint("v", i), rapid.IntRange(-1, n-1).Draw(t, "place"), rapid.IntRange(1, 3*hour).Draw(t, "length"))
+			if rapid.Bool().Draw(t, "promised") {
+				w.To = rapid.IntRange(0, 24*hour).Draw(t, "to")
+			}
+			begin := rapid.IntRange(0, 24*hour).Draw(t, "begin")
+			f, ok := d.Fit(w, "ann", begin)
+			require.True(t, ok)
+			sum.Drive, sum.Late = sum.Drive+f.Adds.Drive, sum.Late+f.Adds.Late
+			sum.After, sum.Over = sum.After+f.Adds.After, sum.Over+f.Adds.Over
+			d.Lanes[0].Stops = append(d.Lanes[0].Stops, placed(w, begin))
+			d.Open(table)
+		}
+		now := d.Course("ann")
+		assert.Equal(t, plan.Course{Drive: now.Drive - was.Drive, Late: now.Late - was.Late, After: now.After - was.After,
+			Over: now.Over - was.Over}, sum)
+	})
+}
+
+func TestTable(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		n := rapid.IntRange(0, 6).Draw(t, "n")
+		table := plan.NewTable(n)
+		read, err := plan.ReadTable(n, table.Bytes())
+		require.NoError(t, err)
+		assert.Equal(t, table, read)
+		_, err = plan.ReadTable(n+1, table.Bytes())
+		assert.Error(t, err)
+	})
+}

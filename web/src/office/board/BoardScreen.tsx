@@ -1,0 +1,127 @@
+import "./board.css";
+import { Button, MenuItem, TextField } from "@mui/material";
+import { useTranslation } from "react-i18next";
+import { Link, useSearchParams } from "react-router";
+import { useMay } from "../../session/session";
+import type { Board, BoardVisit } from "../../types";
+import { isDate, isoDate, longDate, momentOf } from "../../ui/format";
+import { Tag } from "../../ui/Glyph";
+import { Answer, Failure, useBoard, useCommands } from "../queries";
+import { DayBoard } from "./DayBoard";
+import { zooms } from "./scale";
+
+const dayLength = 86_400_000;
+
+/** How many hours the board shows when nothing else is asked for. */
+const usual = 10;
+
+/** The day by technician: planned against actual, live. */
+export function BoardScreen() {
+  const { t } = useTranslation();
+  const [params, setParams] = useSearchParams();
+  const today = isoDate(Date.now());
+  const asked = params.get("date");
+  const date = isDate(asked) ? asked : today;
+  const query = useBoard(date);
+  const noon = momentOf(date, "12:00").getTime();
+  const put = (change: Record<string, string | undefined>) =>
+    setParams(
+      (now) => {
+        const next = new URLSearchParams(now);
+        for (const [k, v] of Object.entries(change)) v === undefined ? next.delete(k) : next.set(k, v);
+        return next;
+      },
+      { replace: true },
+    );
+  const go = (d: string) => put({ date: d === today ? undefined : d });
+  const move = (days: number) => go(isoDate(noon + days * dayLength));
+  const zoom = zooms.find((z) => String(z) === params.get("hours")) ?? usual;
+  return (
+    <main className="board">
+      <header className="board-top">
+        <h1>{longDate(noon)}</h1>
+        <span className="board-days">
+          <Button aria-label={t("board.previous")} onClick={() => move(-1)}>
+            ‹
+          </Button>
+          <Button disabled={date === today} onClick={() => go(today)}>
+            {t("board.today")}
+          </Button>
+          <Button aria-label={t("board.next")} onClick={() => move(1)}>
+            ›
+          </Button>
+        </span>
+        <TextField
+          select
+          size="small"
+          label={t("board.hours")}
+          value={zoom}
+          onChange={(e) => put({ hours: Number(e.target.value) === usual ? undefined : e.target.value })}
+        >
+          {zooms.map((z) => (
+            <MenuItem key={z} value={z}>
+              {t("board.zoom", { count: z })}
+            </MenuItem>
+          ))}
+        </TextField>
+        {query.data && <Counts board={query.data} />}
+      </header>
+      <Answer query={query}>{(board) => <DayBoard key={board.date} board={board} zoom={zoom} />}</Answer>
+    </main>
+  );
+}
+
+/** What there is to know of the day at a glance, and what has to be seen to. */
+function Counts({ board }: { board: Board }) {
+  const { t } = useTranslation();
+  const visits = board.people.flatMap((p) => p.visits);
+  const flagged = visits.filter((v) => v.flags > 0).length;
+  const declined = visits.filter((v) => v.stage === "declined").length;
+  const atRisk = visits.filter((v) => v.drive?.risk).length;
+  return (
+    <>
+      <span className="quiet">
+        {t("board.summary", { people: board.people.length, visits: visits.length })} ·{" "}
+        {t("board.onSite", { count: visits.filter((v) => v.stage === "on_site" || v.stage === "paused").length })} ·{" "}
+        {t("board.finished", { count: visits.filter((v) => v.stage === "finished").length })}
+      </span>
+      <span className="board-alarms">
+        <Unsent visits={visits} />
+        {atRisk > 0 && <Tag kind="bad">{t("board.atRisk", { count: atRisk })}</Tag>}
+        {declined > 0 && <Tag kind="bad">{t("board.declined", { count: declined })}</Tag>}
+        {flagged > 0 && <Tag kind="warn">{t("board.flagged", { count: flagged })}</Tag>}
+        {board.unread > 0 && (
+          <Link to="/office/review/messages">
+            <Tag kind="warn">{t("board.unread", { count: board.unread })}</Tag>
+          </Link>
+        )}
+        {board.held > 0 && (
+          <Link to="/office/review/attention">
+            <Tag kind="bad">{t("board.held", { count: board.held })}</Tag>
+          </Link>
+        )}
+      </span>
+    </>
+  );
+}
+
+/** Sends all visits of the day that nobody has been told of yet. */
+function Unsent({ visits }: { visits: BoardVisit[] }) {
+  const { t } = useTranslation();
+  const commands = useCommands();
+  const may = useMay("visit.sent");
+  const unsent = visits.filter((v) => v.stage === "planned");
+  if (!may || unsent.length === 0) return null;
+  const send = () => commands.mutate(unsent.slice(0, mostAtOnce).map((v) => ({ kind: "visit.sent", subject: { type: "visit", id: v.id }, body: {} })));
+  return (
+    <>
+      <Button size="small" variant="outlined" disabled={commands.isPending} onClick={send}>
+        {t("board.sendAll", { count: unsent.length })}
+      </Button>
+      <Failure error={commands.error} />
+    </>
+  );
+}
+
+/** How many visits are sent at a press: what is left is offered again. */
+const mostAtOnce = 200;

@@ -1,0 +1,65 @@
+import { Button, DialogContent, TextField } from "@mui/material";
+import { type FormEvent, useState } from "react";
+import { useTranslation } from "react-i18next";
+import type { Board } from "../../types";
+import { LayerDialog } from "../../ui/Layers";
+import { planReasons } from "../../ui/planReasons";
+import { Failure } from "../queries";
+import { FitLine } from "./Fit";
+import type { Scale } from "./scale";
+import { graveOf } from "./stops";
+import type { Doubt } from "./usePlacing";
+
+interface Props {
+  doubt: Doubt;
+  board: Board;
+  scale: Scale;
+  pending: boolean;
+  error: unknown;
+  onInsist: (why: string) => void;
+  onClose: () => void;
+}
+
+/** Says what a plan goes against, and has it planned all the same: why stays with the visit. */
+export function Despite({ doubt, board, scale, pending, error, onInsist, onClose }: Props) {
+  const { t } = useTranslation();
+  const [why, setWhy] = useState("");
+  const submit = (e: FormEvent) => {
+    e.preventDefault();
+    onInsist(why);
+  };
+  return (
+    <LayerDialog onClose={onClose} aria-labelledby="despite-title">
+      <DialogContent>
+        <form onSubmit={submit}>
+          <h2 id="despite-title">{t("despite.title")}</h2>
+          <p className="small">
+            <FitLine fit={{ ...doubt.fit, why: [] }} board={board} scale={scale} />
+          </p>
+          <ul>
+            {planReasons(graveOf(doubt.fit.why), board.skills).map((r) => (
+              <li key={r}>{r}</li>
+            ))}
+          </ul>
+          <TextField
+            autoFocus
+            fullWidth
+            label={t("despite.why")}
+            value={why}
+            onChange={(e) => setWhy(e.target.value)}
+            slotProps={{ htmlInput: { maxLength: 500 } }}
+          />
+          <Failure error={error} />
+          <div className="plan-actions">
+            <Button type="submit" variant="contained" disabled={pending}>
+              {t("despite.plan")}
+            </Button>
+            <button type="button" className="link" onClick={onClose}>
+              {t("choose.cancel")}
+            </button>
+          </div>
+        </form>
+      </DialogContent>
+    </LayerDialog>
+  );
+}

@@ -1,0 +1,64 @@
+/** Fits of visits, worked out in this browser: by the office's core, from the board's day and its table of ways. */
+import "../../device/wasm_exec.js";
+import { useQuery } from "@tanstack/react-query";
+import { useMemo } from "react";
+import type { Board, PlanFit, PlanWant } from "../../types";
+import wasmUrl from "./office.wasm?url";
+
+declare global {
+  var iterOpenDay: ((day: string, table: Uint8Array, places: number) => string) | undefined;
+  var iterAskDay: ((question: string) => string) | undefined;
+}
+
+/** What is asked of the day: the fit of a visit in a lane at a time, or without a lane the best over all people. */
+export interface FitQuestion {
+  id?: string;
+  want?: PlanWant;
+  lane?: string;
+  begin?: number;
+  most?: number;
+}
+
+export type AskFits = (q: FitQuestion) => PlanFit[];
+
+let loading: Promise<boolean> | undefined;
+
+function load(): Promise<boolean> {
+  loading ??= (async () => {
+    const go = new Go();
+    const { instance } = await WebAssembly.instantiateStreaming(fetch(wasmUrl), go.importObject);
+    void go.run(instance);
+    return true;
+  })().catch((e) => {
+    loading = undefined; // the next board tries again
+    throw e;
+  });
+  return loading;
+}
+
+const cellBytes = 4;
+
+async function waysOf(date: string): Promise<Uint8Array> {
+  const answer = await fetch(`/api/office/day.ways?date=${date}`);
+  if (!answer.ok) throw new Error(String(answer.status));
+  return new Uint8Array(await answer.arrayBuffer());
+}
+
+/** Asks the fits of a board's day. Until its ways are there, or where there are none, places are as far as nobody knows. */
+export function useFits(board: Board): AskFits | undefined {
+  const core = useQuery({ queryKey: ["office core"], queryFn: load, staleTime: Number.POSITIVE_INFINITY });
+  const rev = board.ways ?? "";
+  const ways = useQuery({
+    queryKey: ["day.ways", board.date, rev],
+    queryFn: () => waysOf(board.date),
+    enabled: rev !== "",
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  const day = board.plan;
+  return useMemo(() => {
+    if (!core.data || !globalThis.iterOpenDay) return undefined;
+    const table = ways.data ?? new Uint8Array();
+    const failed = globalThis.iterOpenDay(JSON.stringify(day), table, Math.sqrt(table.length / cellBytes));
+    return failed ? undefined : (q: FitQuestion) => JSON.parse(globalThis.iterAskDay!(JSON.stringify(q))) as PlanFit[];
+  }, [core.data, ways.data, day]);
+}

@@ -1,0 +1,127 @@
+import { type PointerEvent, type RefObject, useEffect, useRef } from "react";
+import type { Board } from "../../types";
+import { minute, type Scale, snapped } from "./scale";
+import { type Aim, wantOn } from "./useAim";
+
+/** How far the pointer goes before a press is a drag, in pixels. */
+const slack = 5;
+
+/** The shortest visit that a drag makes, in seconds. */
+const shortest = 15 * minute;
+
+interface Drag {
+  id: string;
+  x: number;
+  y: number;
+  grab: number; // from the visit's begin to where it was taken, in seconds
+  begin: number;
+  length: number;
+  lane?: string;
+  stretch: boolean; // its end is drawn out
+  moving: boolean;
+}
+
+interface Handlers {
+  board: Board;
+  scale: Scale;
+  root: RefObject<HTMLElement | null>;
+  onAim: (aim: Aim | undefined) => void;
+  onDrop: () => void;
+}
+
+/** Where a pointer is on the lanes: in whose, and at what time. */
+function under(root: HTMLElement | null, scale: Scale, x: number, y: number) {
+  const lane = document.elementFromPoint(x, y)?.closest<HTMLElement>("[data-lane]");
+  const track = lane?.querySelector<HTMLElement>(".lane-track");
+  if (!lane?.dataset.lane || !track || !root?.contains(lane)) return undefined;
+  const box = track.getBoundingClientRect();
+  return { lane: lane.dataset.lane, at: ((x - box.left) / box.width) * scale.length };
+}
+
+/**
+ * Visits and what waits are dragged to lanes and times. What is under the pointer is told once a frame; a press that goes nowhere stays a
+ * press.
+ */
+export function useDrag({ board, scale, root, onAim, onDrop }: Handlers) {
+  const drag = useRef<Drag>(undefined);
+  const latest = useRef({ board, scale, onAim, onDrop });
+  latest.current = { board, scale, onAim, onDrop };
+  useEffect(() => {
+    let frame = 0;
+    let last: globalThis.PointerEvent | undefined;
+    const aim = () => {
+      frame = 0;
+      const d = drag.current;
+      if (!d || !last) return;
+      const { scale, onAim } = latest.current;
+      const to = under(root.current, scale, last.clientX, last.clientY);
+      if (d.stretch && d.lane) {
+        const end = to?.at ?? d.begin + d.length;
+        onAim({ id: d.id, lane: d.lane, begin: d.begin, length: Math.max(shortest, snapped(end - d.begin)) });
+      } else {
+        onAim(to && { id: d.id, lane: to.lane, begin: Math.max(0, snapped(to.at - d.grab)), length: d.length });
+      }
+    };
+    const move = (e: globalThis.PointerEvent) => {
+      const d = drag.current;
+      if (!d) return;
+      if (!d.moving && Math.hypot(e.clientX - d.x, e.clientY - d.y) < slack) return;
+      if (!d.moving) document.body.classList.add("dragging");
+      d.moving = true;
+      last = e;
+      frame ||= requestAnimationFrame(aim);
+    };
+    const end = (dropped: boolean) => {
+      const moved = drag.current?.moving;
+      if (frame) {
+        cancelAnimationFrame(frame);
+        aim(); // where it was let go
+      }
+      drag.current = undefined;
+      document.body.classList.remove("dragging");
+      if (!moved) return;
+      // The press that ends a drag presses nothing.
+      const swallow = (e: Event) => e.stopPropagation();
+      addEventListener("click", swallow, { capture: true, once: true });
+      setTimeout(() => removeEventListener("click", swallow, { capture: true }));
+      if (dropped) latest.current.onDrop();
+      else latest.current.onAim(undefined);
+    };
+    const up = () => end(true);
+    const cancel = () => end(false);
+    const letGo = (e: KeyboardEvent) => e.key === "Escape" && drag.current?.moving && end(false);
+    addEventListener("pointermove", move);
+    addEventListener("pointerup", up);
+    addEventListener("pointercancel", cancel);
+    addEventListener("keydown", letGo);
+    return () => {
+      removeEventListener("pointermove", move);
+      removeEventListener("pointerup", up);
+      removeEventListener("pointercancel", cancel);
+      removeEventListener("keydown", letGo);
+      cancelAnimationFrame(frame);
+    };
+  }, [root]);
+
+  /** Takes hold of what carries data-take, its id; data-stretch within it draws out its end. */
+  return (e: PointerEvent) => {
+    const held = (e.target as HTMLElement).closest<HTMLElement>("[data-take]");
+    const id = held?.dataset.take;
+    if (!id || e.button !== 0 || e.pointerType === "touch") return;
+    const found = wantOn(latest.current.board, id);
+    if (!found) return;
+    const begin = found.begin ?? 0;
+    const at = under(root.current, latest.current.scale, e.clientX, e.clientY)?.at;
+    drag.current = {
+      id,
+      x: e.clientX,
+      y: e.clientY,
+      grab: found.begin === undefined || at === undefined ? 0 : at - begin,
+      begin,
+      length: found.want.length,
+      lane: found.lane?.id,
+      stretch: (e.target as HTMLElement).closest("[data-stretch]") !== null,
+      moving: false,
+    };
+  };
+}

@@ -1,0 +1,55 @@
+import { useState } from "react";
+import type { Board, EntryDraft, PlanFit, VisitMove, VisitPlan } from "../../types";
+import { moment } from "../../ui/format";
+import { useCommands } from "../queries";
+import { minute, momentAt, type Scale } from "./scale";
+import { graveOf, visitOn, warningsOf } from "./stops";
+import type { Aim } from "./useAim";
+
+/** What was aimed at, with the warnings that somebody has to answer for first. */
+export interface Doubt {
+  aim: Aim;
+  fit: PlanFit;
+}
+
+/** Puts what is aimed at where it is aimed. What is planned against a warning is asked for a reason, and done all the same. */
+export function usePlacing(board: Board, scale: Scale, onPlaced: (id: string) => void) {
+  const commands = useCommands();
+  const [doubt, setDoubt] = useState<Doubt>();
+
+  const record = async (aim: Aim, fit: PlanFit | undefined, why: string) => {
+    const warned = warningsOf(fit?.why ?? []);
+    const body = {
+      technician: aim.lane,
+      start: moment(momentAt(scale, aim.begin)),
+      minutes: Math.round(aim.length / minute),
+      against: warned.length > 0 ? { warned, why: why.trim() || undefined } : undefined,
+    };
+    const waits = board.unplaced.some((o) => o.id === aim.id);
+    const id = waits ? commands.idOf(`visit of ${aim.id}`) : aim.id;
+    const subject = { type: "visit", id };
+    const plan: EntryDraft = waits
+      ? { kind: "visit.planned", subject, body: { ...body, order: aim.id } satisfies VisitPlan }
+      : { kind: "visit.moved", subject, body: body satisfies VisitMove };
+    await commands.mutateAsync([plan]);
+    setDoubt(undefined);
+    onPlaced(id);
+  };
+
+  return {
+    doubt,
+    pending: commands.isPending,
+    error: commands.error,
+    dismiss: () => setDoubt(undefined),
+    /** Places it, or asks why first. */
+    place: (aim: Aim, fit: PlanFit | undefined) => {
+      if (board.plan.lanes.find((l) => l.id === aim.lane)?.thing) return;
+      const on = visitOn(board, aim.id);
+      if (on && on.person.id === aim.lane && Date.parse(on.visit.start) === momentAt(scale, aim.begin) && on.visit.minutes * minute === aim.length) return;
+      if (fit && graveOf(fit.why).length > 0) setDoubt({ aim, fit });
+      else record(aim, fit, "").catch(() => {}); // said below
+    },
+    /** Places it against its warnings. */
+    insist: (d: Doubt, why: string) => record(d.aim, d.fit, why).catch(() => {}),
+  };
+}
