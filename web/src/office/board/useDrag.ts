@@ -13,7 +13,7 @@ interface Drag {
   id: string;
   x: number;
   y: number;
-  grab: number; // from the visit's begin to where it was taken, in seconds
+  taken: number; // where on the day it was taken hold of, in seconds
   begin: number;
   length: number;
   lane?: string;
@@ -56,10 +56,9 @@ export function useDrag({ board, scale, root, onAim, onDrop }: Handlers) {
       const { scale, onAim } = latest.current;
       const to = under(root.current, scale, last.clientX, last.clientY);
       if (d.stretch && d.lane) {
-        const end = to?.at ?? d.begin + d.length;
-        onAim({ id: d.id, lane: d.lane, begin: d.begin, length: Math.max(shortest, snapped(end - d.begin)) });
+        if (to) onAim({ id: d.id, lane: d.lane, begin: d.begin, length: Math.max(shortest, snapped(d.length + to.at - d.taken)) });
       } else {
-        onAim(to && { id: d.id, lane: to.lane, begin: Math.max(0, snapped(to.at - d.grab)), length: d.length });
+        onAim(to && { id: d.id, lane: to.lane, begin: Math.max(0, snapped(d.begin + to.at - d.taken)), length: d.length });
       }
     };
     const move = (e: globalThis.PointerEvent) => {
@@ -110,13 +109,13 @@ export function useDrag({ board, scale, root, onAim, onDrop }: Handlers) {
     if (!id || e.button !== 0 || e.pointerType === "touch") return;
     const found = wantOn(latest.current.board, id);
     if (!found) return;
-    const begin = found.begin ?? 0;
     const at = under(root.current, latest.current.scale, e.clientX, e.clientY)?.at;
+    const begin = found.begin ?? 0; // what waits begins where the pointer is
     drag.current = {
       id,
       x: e.clientX,
       y: e.clientY,
-      grab: found.begin === undefined || at === undefined ? 0 : at - begin,
+      taken: found.begin === undefined ? 0 : (at ?? begin),
       begin,
       length: found.want.length,
       lane: found.lane?.id,
