@@ -3,6 +3,7 @@ import { mkdirSync, readdirSync, statSync, writeFileSync } from "node:fs";
 import { dirname, join } from "node:path";
 import { expect, type Page, test } from "@playwright/test";
 import { Phone, Program, photos, signIn } from "../tests/program.js";
+import { asked, dragged, enlarge, people, visits } from "./bigboard.js";
 
 const program = new Program();
 const phone = new Phone(program.url);
@@ -389,3 +390,29 @@ declare global {
   var Go: new () => { importObject: WebAssembly.Imports; run(instance: WebAssembly.Instance): Promise<void> };
   var iterPaper: ((report: string, files: Record<string, Uint8Array>) => Uint8Array | string) | undefined;
 }
+
+test("a board of 60 people and 500 visits", async ({ browser }) => {
+  const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+  await page.goto(program.url);
+  await signIn(page, "mirin");
+  await expect(page.getByText("To place")).toBeVisible();
+  await enlarge(page);
+  await page.goto(`${program.url}/office`);
+  await expect(page.locator(".lane")).toHaveCount(people);
+  await expect(page.locator(".lane-list li")).toHaveCount(visits);
+  await page.locator(".to-place [data-take]").first().click();
+  await expect(page.locator(".fits button")).toHaveCount(5);
+  await page.keyboard.press("Escape");
+  await throttle(page, slow);
+  const yard = at(rank(await page.evaluate(yardstick, taps)), 0.5);
+  const fits = rank(await page.evaluate(asked, [400, people] as [number, number]));
+  const frames = rank(await dragged(page));
+  figures.push(
+    { name: "a fit in the dispatcher's browser, 95th percentile", value: at(fits, 0.95), unit: "ms", limit: 5, ratio: at(fits, 0.95) / yard },
+    { name: "the longest frame of a drag over 500 visits", value: at(frames, 1), unit: "ms", limit: 50, ratio: at(frames, 1) / yard },
+  );
+  console.log(`
+a fit in the dispatcher's browser, CPU / ${slow}: median ${at(fits, 0.5).toFixed(2)} ms, 95th percentile ${at(fits, 0.95).toFixed(2)} ms   (limit 5 ms)
+frames of a drag over ${visits} visits, CPU / ${slow}: median ${at(frames, 0.5).toFixed(1)} ms, 95th percentile ${at(frames, 0.95).toFixed(1)} ms, longest ${at(frames, 1).toFixed(1)} ms of ${frames.length}   (limit 50 ms)`);
+  await page.context().close();
+});

@@ -51,6 +51,7 @@ func main() {
 	}
 	day(ctx, young, old)
 	roadNetwork()
+	fits()
 	if old != young {
 		refold(ctx, old)
 	}

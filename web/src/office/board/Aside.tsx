@@ -1,4 +1,4 @@
-import type { ReactNode } from "react";
+import { memo, type ReactNode } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
 import type { Board } from "../../types";
@@ -11,12 +11,20 @@ import { useSettings } from "../queries";
 export function Aside({ board, children }: { board: Board; children: ReactNode }) {
   return (
     <aside className="to-place">
-      <LeftBehind board={board} />
-      <Offers board={board} />
+      <Others board={board} />
       {children}
     </aside>
   );
 }
+
+const Others = memo(function Others({ board }: { board: Board }) {
+  return (
+    <>
+      <LeftBehind board={board} />
+      <Offers board={board} />
+    </>
+  );
+});
 
 /** Visits of earlier days that are not over: somebody has to end, move or withdraw them. */
 function LeftBehind({ board }: { board: Board }) {

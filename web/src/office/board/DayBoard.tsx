@@ -1,9 +1,8 @@
 /** The day by person: dense, to scale, with what waits beside it. Everything is placed and moved by dragging, or by keys. */
-import { useMemo, useRef, useState } from "react";
+import { useCallback, useMemo, useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { useMay } from "../../session/session";
-import type { Board, OrderLine } from "../../types";
-import { time } from "../../ui/format";
+import type { Board, OrderLine, PlanFit } from "../../types";
 import { PlanDrawer } from "../PlanDrawer";
 import { Failure } from "../queries";
 import { Aside } from "./Aside";
@@ -11,10 +10,9 @@ import { Chosen } from "./Chosen";
 import { Despite } from "./Despite";
 import { useFits } from "./fits";
 import { Ghost } from "./Ghost";
-import { Lane } from "./Lane";
-import { along, hour, momentAt, scaleOf, secondsOf } from "./scale";
+import { Lanes } from "./Lanes";
+import { along, hour, minute, scaleOf, secondsOf } from "./scale";
 import { visitOn } from "./stops";
-import { ThingLane } from "./ThingLane";
 import { ToPlace } from "./ToPlace";
 import { useAim } from "./useAim";
 import { useDrag } from "./useDrag";
@@ -24,6 +22,7 @@ import { usePlacing } from "./usePlacing";
 
 /** So many suggestions are made, taken by their numbers. */
 const suggestions = 5;
+const none: PlanFit[] = [];
 
 export function DayBoard({ board, zoom }: { board: Board; zoom: number }) {
   const { t } = useTranslation();
@@ -44,42 +43,30 @@ export function DayBoard({ board, zoom }: { board: Board; zoom: number }) {
     if (aim) placing.place(aim, fit);
     clear();
   };
+  const latest = useRef(placing);
+  latest.current = placing;
+  const takeFit = useCallback(
+    (o: OrderLine, f: PlanFit) => latest.current.place({ id: o.id, lane: f.lane, begin: f.begin, length: o.minutes * minute }, f),
+    [],
+  );
   const take = useDrag({ board, scale, root, onAim: setAim, onDrop: place });
   const waiting = board.unplaced.find((o) => o.id === chosen);
-  const fits = useMemo(() => (waiting && ask ? ask({ id: waiting.id, most: suggestions }) : []), [waiting, ask]);
+  const fits = useMemo(() => (waiting && ask ? ask({ id: waiting.id, most: suggestions }) : none), [waiting, ask]);
   useKeys({ board, chosen, aim, fits, may, onChoose: choose, onAim: setAim, onPlace: place });
   const on = visitOn(board, chosen);
   const now = secondsOf(scale, board.now);
-  const hours = Array.from({ length: Math.ceil(scale.length / hour) }, (_, i) => i * hour);
   return (
     <div className="board-day" onPointerDown={may ? take : undefined}>
       <div className="lanes" ref={scroller} style={{ "--zoom": scale.length / hour / zoom } as React.CSSProperties}>
         <div className="lanes-all" ref={root}>
-          <div className="hours" aria-hidden="true">
-            <span className="lane-who" />
-            <span className="hours-track">
-              {hours.map((h) => (
-                <span key={h} style={{ left: `${along(scale, h)}%` }}>
-                  {time(momentAt(scale, h)).replace(/^0?(\d+):00$/, "$1")}
-                </span>
-              ))}
-            </span>
-          </div>
-          {board.people.map((p) => (
-            <Lane key={p.id} person={p} board={board} scale={scale} chosen={on?.person.id === p.id ? chosen : undefined} onChoose={choose} />
-          ))}
-          {board.plan.lanes
-            .filter((l) => l.thing)
-            .map((l) => (
-              <ThingLane key={l.id} lane={l} board={board} scale={scale} chosen={chosen} onChoose={choose} />
-            ))}
+          <Lanes board={board} scale={scale} chosen={chosen} onChoose={choose} />
           <div className="over-lanes" aria-hidden="true">
             {now > 0 && now < scale.length && <span className="lane-now" style={{ left: `${along(scale, now)}%` }} />}
             {!aim &&
               fits.map((f, i) => (
                 <Ghost
                   key={f.lane}
-                  aim={{ id: f.lane, lane: f.lane, begin: f.begin, length: (waiting?.minutes ?? 60) * 60 }}
+                  aim={{ id: f.lane, lane: f.lane, begin: f.begin, length: (waiting?.minutes ?? 60) * minute }}
                   fit={f}
                   board={board}
                   scale={scale}
@@ -100,16 +87,7 @@ export function DayBoard({ board, zoom }: { board: Board; zoom: number }) {
       <Aside board={board}>
         {on && <Chosen visit={on.visit} person={on.person} board={board} scale={scale} onClose={() => choose(undefined)} />}
         <Failure error={placing.doubt ? undefined : placing.error} />
-        <ToPlace
-          board={board}
-          scale={scale}
-          may={may}
-          chosen={chosen}
-          fits={fits}
-          onChoose={choose}
-          onTake={(o, f) => placing.place({ id: o.id, lane: f.lane, begin: f.begin, length: o.minutes * 60 }, f)}
-          onForm={setForm}
-        />
+        <ToPlace board={board} scale={scale} may={may} chosen={chosen} fits={fits} onChoose={choose} onTake={takeFit} onForm={setForm} />
       </Aside>
       {placing.doubt && (
         <Despite

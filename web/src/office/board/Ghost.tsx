@@ -5,7 +5,7 @@ import type { Board, PlanFit } from "../../types";
 import { time } from "../../ui/format";
 import { planReasons } from "../../ui/planReasons";
 import { driving } from "./Fit";
-import { bar, momentAt, type Scale } from "./scale";
+import { along, momentAt, type Scale } from "./scale";
 import { warningsOf } from "./stops";
 import type { Aim } from "./useAim";
 
@@ -22,13 +22,18 @@ interface Props {
 export function Ghost({ aim, fit, board, scale, root, number }: Props) {
   const { t } = useTranslation();
   const box = useRef<HTMLDivElement>(null);
+  // Moved as a layer of its own: nothing under it is drawn anew.
   useLayoutEffect(() => {
     const lane = root.current?.querySelector<HTMLElement>(`[data-lane="${CSS.escape(aim.lane)}"]`);
-    if (box.current && lane) box.current.style.top = `${lane.offsetTop + 4}px`;
-  }, [aim.lane, root]);
+    const track = root.current?.querySelector<HTMLElement>(".hours-track");
+    if (!box.current || !lane || !track) return;
+    const width = track.offsetWidth / 100;
+    box.current.style.transform = `translate(${along(scale, aim.begin) * width}px, ${lane.offsetTop + 4}px)`;
+    box.current.style.width = `${(along(scale, aim.begin + aim.length) - along(scale, aim.begin)) * width}px`;
+  });
   const bad = fit && warningsOf(fit.why).length > 0;
   return (
-    <div ref={box} className={`ghost${bad ? " bad" : ""}${number ? " suggested" : ""}`} style={bar(scale, aim.begin, aim.begin + aim.length)}>
+    <div ref={box} className={`ghost${bad ? " bad" : ""}${number ? " suggested" : ""}`}>
       <b>
         {number && `${number} · `}
         {time(momentAt(scale, aim.begin))} {fit && t("fit.drive", { time: driving(fit) })}

@@ -1,4 +1,5 @@
 /** What needs a visit: most pressing first. What is chosen shows where it fits best. */
+import { memo } from "react";
 import { useTranslation } from "react-i18next";
 import type { Board, OrderLine, PlanFit } from "../../types";
 import { FoundBy } from "../../ui/FoundBy";
@@ -18,7 +19,8 @@ interface Props {
   onForm: (order: OrderLine) => void;
 }
 
-export function ToPlace({ board, scale, may, chosen, fits, onChoose, onTake, onForm }: Props) {
+/** It is not drawn anew while something is dragged. */
+export const ToPlace = memo(function ToPlace({ board, scale, may, chosen, fits, onChoose, onTake, onForm }: Props) {
   const { t } = useTranslation();
   return (
     <section aria-label={t("board.toPlace")}>
@@ -63,7 +65,7 @@ export function ToPlace({ board, scale, may, chosen, fits, onChoose, onTake, onF
       {board.more > 0 && <p className="small">{t("board.more", { count: board.more })}</p>}
     </section>
   );
-}
+});
 
 function OrderMarks({ order, board }: { order: OrderLine; board: Board }) {
   const { t } = useTranslation();

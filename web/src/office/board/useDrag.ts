@@ -18,7 +18,8 @@ interface Drag {
   length: number;
   lane?: string;
   stretch: boolean; // its end is drawn out
-  moving: boolean;
+  ground: Ground;
+  cover?: HTMLElement; // once it moves
 }
 
 interface Handlers {
@@ -29,13 +30,42 @@ interface Handlers {
   onDrop: () => void;
 }
 
+/** Where lanes lie, as they did when a drag began: to look for what is under the pointer at each move would take longer than a frame. */
+interface Ground {
+  box: HTMLElement;
+  scroller: DOMRect;
+  left: number;
+  width: number; // of the tracks
+  lanes: { id: string; top: number; bottom: number }[];
+}
+
+function groundOf(root: HTMLElement | null): Ground | undefined {
+  const track = root?.querySelector<HTMLElement>(".hours-track");
+  if (!root?.parentElement || !track) return undefined;
+  const lanes = [...root.querySelectorAll<HTMLElement>("[data-lane]")];
+  return {
+    box: root,
+    scroller: root.parentElement.getBoundingClientRect(),
+    left: track.offsetLeft,
+    width: track.offsetWidth,
+    lanes: lanes.map((l) => ({ id: l.dataset.lane ?? "", top: l.offsetTop, bottom: l.offsetTop + l.offsetHeight })),
+  };
+}
+
 /** Where a pointer is on the lanes: in whose, and at what time. */
-function under(root: HTMLElement | null, scale: Scale, x: number, y: number) {
-  const lane = document.elementFromPoint(x, y)?.closest<HTMLElement>("[data-lane]");
-  const track = lane?.querySelector<HTMLElement>(".lane-track");
-  if (!lane?.dataset.lane || !track || !root?.contains(lane)) return undefined;
-  const box = track.getBoundingClientRect();
-  return { lane: lane.dataset.lane, at: ((x - box.left) / box.width) * scale.length };
+function under({ box, scroller, left, width, lanes }: Ground, scale: Scale, x: number, y: number) {
+  if (x < scroller.left || x > scroller.right || y < scroller.top || y > scroller.bottom) return undefined;
+  const at = box.getBoundingClientRect();
+  const lane = lanes.find((l) => y - at.top >= l.top && y - at.top < l.bottom);
+  return lane && { lane: lane.id, at: ((x - at.left - left) / width) * scale.length };
+}
+
+/** Lies over all while something is dragged, so that the pointer meets nothing else. */
+function cover(): HTMLElement {
+  const over = document.createElement("div");
+  over.className = "drag-cover";
+  document.body.append(over);
+  return over;
 }
 
 /**
@@ -54,7 +84,7 @@ export function useDrag({ board, scale, root, onAim, onDrop }: Handlers) {
       const d = drag.current;
       if (!d || !last) return;
       const { scale, onAim } = latest.current;
-      const to = under(root.current, scale, last.clientX, last.clientY);
+      const to = under(d.ground, scale, last.clientX, last.clientY);
       if (d.stretch && d.lane) {
         if (to) onAim({ id: d.id, lane: d.lane, begin: d.begin, length: Math.max(shortest, snapped(d.length + to.at - d.taken)) });
       } else {
@@ -64,21 +94,20 @@ export function useDrag({ board, scale, root, onAim, onDrop }: Handlers) {
     const move = (e: globalThis.PointerEvent) => {
       const d = drag.current;
       if (!d) return;
-      if (!d.moving && Math.hypot(e.clientX - d.x, e.clientY - d.y) < slack) return;
-      if (!d.moving) document.body.classList.add("dragging");
-      d.moving = true;
+      if (!d.cover && Math.hypot(e.clientX - d.x, e.clientY - d.y) < slack) return;
+      d.cover ??= cover();
       last = e;
       frame ||= requestAnimationFrame(aim);
     };
     const end = (dropped: boolean) => {
-      const moved = drag.current?.moving;
+      const moved = drag.current?.cover;
       if (frame) {
         cancelAnimationFrame(frame);
         aim(); // where it was let go
       }
       drag.current = undefined;
-      document.body.classList.remove("dragging");
       if (!moved) return;
+      moved.remove();
       // The press that ends a drag presses nothing.
       const swallow = (e: Event) => e.stopPropagation();
       addEventListener("click", swallow, { capture: true, once: true });
@@ -88,7 +117,7 @@ export function useDrag({ board, scale, root, onAim, onDrop }: Handlers) {
     };
     const up = () => end(true);
     const cancel = () => end(false);
-    const letGo = (e: KeyboardEvent) => e.key === "Escape" && drag.current?.moving && end(false);
+    const letGo = (e: KeyboardEvent) => e.key === "Escape" && drag.current?.cover && end(false);
     addEventListener("pointermove", move);
     addEventListener("pointerup", up);
     addEventListener("pointercancel", cancel);
@@ -99,8 +128,9 @@ export function useDrag({ board, scale, root, onAim, onDrop }: Handlers) {
       removeEventListener("pointercancel", cancel);
       removeEventListener("keydown", letGo);
       cancelAnimationFrame(frame);
+      drag.current?.cover?.remove();
     };
-  }, [root]);
+  }, []);
 
   /** Takes hold of what carries data-take, its id; data-stretch within it draws out its end. */
   return (e: PointerEvent) => {
@@ -109,7 +139,9 @@ export function useDrag({ board, scale, root, onAim, onDrop }: Handlers) {
     if (!id || e.button !== 0 || e.pointerType === "touch") return;
     const found = wantOn(latest.current.board, id);
     if (!found) return;
-    const at = under(root.current, latest.current.scale, e.clientX, e.clientY)?.at;
+    const ground = groundOf(root.current);
+    if (!ground) return;
+    const at = under(ground, latest.current.scale, e.clientX, e.clientY)?.at;
     const begin = found.begin ?? 0; // what waits begins where the pointer is
     drag.current = {
       id,
@@ -120,7 +152,7 @@ export function useDrag({ board, scale, root, onAim, onDrop }: Handlers) {
       length: found.want.length,
       lane: found.lane?.id,
       stretch: (e.target as HTMLElement).closest("[data-stretch]") !== null,
-      moving: false,
+      ground,
     };
   };
 }
