@@ -85,7 +85,7 @@ func (d *dayPlan) hours(t calendar.Times) (spans []plan.Span, always bool) {
 
 // person adds somebody's lane, with the visits that are theirs on the day.
 func (d *dayPlan) person(id string, p records.Person, start *records.Point, times calendar.Times) error {
-	l := plan.Lane{ID: id, Name: p.Short, Start: d.row(start), Skills: p.SkillsOn(d.day.Date), Areas: p.Areas}
+	l := plan.Lane{ID: id, Name: cmp.Or(p.Short, p.Name), Start: d.row(start), Skills: p.SkillsOn(d.day.Date), Areas: p.Areas}
 	l.Hours, l.Always = d.hours(times)
 	d.day.Lanes = append(d.day.Lanes, l)
 	if p.Van == "" {

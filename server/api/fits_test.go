@@ -113,3 +113,31 @@ func TestPlannedWithPeopleAndThings(t *testing.T) {
 	assert.Empty(t, page.View.Visit.Helpers)
 	assert.Empty(t, page.View.Visit.Things)
 }
+
+// Free times are of those who work on the day, come with what they cost, and are there for work that is not open yet.
+func TestFreeTimes(t *testing.T) {
+	p := start(t)
+	p.now = ledgertest.Start
+	m := ledgertest.NewMaker("R", 9)
+	p.writes(t, m.Entry("office", "visit.planned", "visit", "VZ", ledger.Plan{Order: "W1", Technician: "ann", Start: p.now.Add(time.Hour),
+		Minutes: 60}))
+	desk := p.client("a-dispatcher")
+	for _, of := range []string{"order=W1", "site=S1&minutes=45"} {
+		all := read[[]api.FreeTime](t, desk.get("/api/office/free?"+of))
+		require.NotEmpty(t, all, of)
+		assert.LessOrEqual(t, len(all), 6)
+		for i, f := range all {
+			assert.False(t, f.Start.Before(p.now), of)
+			assert.NotEmpty(t, f.Name)
+			if i > 0 {
+				assert.LessOrEqual(t, all[i-1].Fit.Cost, f.Fit.Cost)
+			}
+		}
+	}
+	later := read[[]api.FreeTime](t, desk.get("/api/office/free?site=S1&minutes=45&from="+p.now.AddDate(0, 0, 3).Format(time.DateOnly)))
+	for _, f := range later {
+		assert.GreaterOrEqual(t, f.Date, p.now.AddDate(0, 0, 3).Format(time.DateOnly))
+	}
+	assert.Equal(t, http.StatusForbidden, p.client("a-technician").get("/api/office/free?site=S1").StatusCode)
+	assert.Equal(t, http.StatusBadRequest, desk.get("/api/office/free?site=S1&from=zzz").StatusCode)
+}

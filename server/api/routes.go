@@ -105,6 +105,7 @@ var routes = []route{
 	get("/api/office/knowhow", officePeople, (*Server).knowHow),
 	get("/api/office/views", officePeople, (*Server).views),
 	getQuery("/api/office/promise", officePeople, (*Server).promise),
+	getQuery("/api/office/free", officePeople, (*Server).free),
 	get("/api/office/drives", officePeople, (*Server).drivesLearned),
 	getQuery("/api/office/addresses", officePeople, (*Server).addresses),
 	getQuery("/api/office/customers", officePeople, (*Server).customers),

@@ -219,6 +219,7 @@ export interface Questions {
   "/api/office/knowhow": { query: unknown; answer: KnowHowLine[] };
   "/api/office/views": { query: unknown; answer: SavedView[] };
   "/api/office/promise": { query: PromiseAsked; answer: PromiseAnswer };
+  "/api/office/free": { query: FreeAsked; answer: FreeTime[] };
   "/api/office/drives": { query: unknown; answer: Learned[] };
   "/api/office/addresses": { query: AddressQuery; answer: AddressAnswer };
   "/api/office/customers": { query: SearchText; answer: CustomerHit[] };
@@ -2490,6 +2491,29 @@ export interface PromiseAsked {
 /** PromiseAnswer is by when work is promised that comes in now; nothing where no rule says it. */
 export interface PromiseAnswer {
   by?: Moment;
+}
+
+/** FreeAsked is what a visit is looked for: of an order, or of one that is not open yet. */
+export interface FreeAsked {
+  order?: string;
+  site?: string;
+  minutes?: number;
+  /** ids, apart by commas */
+  skills?: string;
+  /** date, "" for today */
+  from?: string;
+  /** what is to be promised */
+  by?: Moment;
+}
+
+/** FreeTime is when somebody could come. */
+export interface FreeTime {
+  date: string;
+  start: Moment;
+  person: string;
+  /** short */
+  name: string;
+  fit: PlanFit;
 }
 
 /**

@@ -8,6 +8,7 @@ import { isDate, isoDate, isTime, moment, momentOf, quantity, time, timeOrDay } 
 import { Tag } from "../ui/Glyph";
 import { LayerDrawer } from "../ui/Layers";
 import { Sure, useSure } from "../ui/Sure";
+import { FreeTimes } from "./FreeTimes";
 import { Failure, useBoard, useCommands } from "./queries";
 
 interface Props {
@@ -81,6 +82,18 @@ export function PlanDrawer({ order, date, onClose, onDone }: Props) {
             {t("plan.toSeveral")}
           </button>
         </div>
+        {!offer && (
+          <FreeTimes
+            asked={{ order: order.id }}
+            label={t("free.take")}
+            most={3}
+            onTake={(f) => {
+              setWho(f.person);
+              setDay(f.date);
+              setStart(time(f.start));
+            }}
+          />
+        )}
         {offer ? (
           <People label={t("plan.offer")} hint={t("plan.offerHint")} people={people} qualified={qualified} chosen={offer} onChoose={setOffer} />
         ) : (

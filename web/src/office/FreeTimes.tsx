@@ -1,0 +1,42 @@
+import { useTranslation } from "react-i18next";
+import type { FreeTime, Questions } from "../types";
+import { duration, shortDate, time } from "../ui/format";
+import { planReasons } from "../ui/planReasons";
+import { keepLast, useQuestion } from "./commands";
+import css from "./FreeTimes.module.css";
+import { useSettings } from "./queries";
+
+interface Props {
+  asked: Questions["/api/office/free"]["query"];
+  /** says what is done by choosing a time */
+  label: string;
+  most?: number;
+  onTake: (free: FreeTime) => void;
+}
+
+/** When somebody could come: the best times of the coming days, with what each costs. */
+export function FreeTimes({ asked, label, most, onTake }: Props) {
+  const { t } = useTranslation();
+  const free = useQuestion("/api/office/free", asked, keepLast).data;
+  const skills = useSettings().data?.orders.skills ?? [];
+  if (!free) return null;
+  return (
+    <fieldset className={css.free}>
+      <legend className="small quiet">{label}</legend>
+      {free.length === 0 && <p className="small">{t("free.none")}</p>}
+      {free.slice(0, most).map((f) => (
+        <button type="button" key={f.date + f.person} onClick={() => onTake(f)}>
+          <b>
+            {shortDate(f.start)} {time(f.start)}
+          </b>{" "}
+          {f.name}
+          <span className="tiny quiet">
+            {[t("fit.drive", { time: `${f.fit.adds.drive < 0 ? "−" : "+"}${duration(Math.abs(f.fit.adds.drive))}` }), ...planReasons(f.fit.why, skills)].join(
+              " · ",
+            )}
+          </span>
+        </button>
+      ))}
+    </fieldset>
+  );
+}
