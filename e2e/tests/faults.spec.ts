@@ -131,7 +131,7 @@ test("screens are accessible, on every ground", async ({ browser }) => {
   await expect(office.getByText("To place")).toBeVisible();
   await check(office);
   await office.getByRole("link", { name: "Board" }).click();
-  await expect(office.locator(".lane-list").first()).toBeVisible();
+  await expect(office.locator(".lane-list button").first()).toBeVisible();
   await check(office);
   await office.locator(".to-place [data-take]").first().click();
   await expect(office.locator(".fits button").first()).toBeVisible();

@@ -128,7 +128,8 @@ func freeDay(tx *store.Tx, date string, now time.Time, rules ledger.Settings, q 
 			return nil, err
 		}
 	}
-	o, minutes, skills := work.Order{Site: q.Site, PromiseTo: q.By}, q.Minutes, strings.FieldsFunc(q.Skills, func(r rune) bool { return r == ',' })
+	o, minutes := work.Order{Site: q.Site, PromiseTo: q.By}, q.Minutes
+	skills := strings.FieldsFunc(q.Skills, func(r rune) bool { return r == ',' })
 	if q.Order != "" {
 		line, err := orderLine(tx, q.Order)
 		if err != nil {

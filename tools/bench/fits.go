@@ -41,7 +41,8 @@ func fits() {
 		}
 	}) / 1000
 	all := repeated(func() { d.Suggest(w, 5) })
-	fmt.Printf("a fit among %d people and %d visits %.4f ms (limit 1); the best over all of them %.2f ms (limit 50)\n", people, visits, one, all)
+	fmt.Printf("a fit among %d people and %d visits %.4f ms (limit 1); the best over all of them %.2f ms (limit 50)\n", people, visits, one,
+		all)
 	note("a fit among 60 people and 500 visits", one, "ms", 1, filling)
 	note("the best fits over 60 people", all, "ms", 50, filling)
 }
