@@ -57,7 +57,8 @@ type Visit struct {
 	Signed []Signed `json:"signed"`
 	// Changed tells that what the last signature stands for, of a day when it is signed day by day, is no longer what is recorded.
 	Changed bool              `json:"changed"`
-	Names   map[string]string `json:"names"` // of the people who appear, by id
+	Names   map[string]string `json:"names"`            // of the people who appear, by id
+	Things  []string          `json:"things,omitempty"` // the names of what goes along
 }
 
 // Signed is a signature that stands, and what is different since.
@@ -167,6 +168,12 @@ func (b *builder) visit(id string, now time.Time) *Visit {
 	b.load("site", out.Order.Site, &out.Site)
 	if a := new(records.Asset); b.load("asset", out.Order.Asset, a) {
 		out.Asset = a
+	}
+	for _, id := range out.Visit.Things {
+		var thing records.Resource
+		if b.load("resource", id, &thing) {
+			out.Things = append(out.Things, thing.Name)
+		}
 	}
 	for _, p := range b.people(out.Visit) {
 		var person records.Person

@@ -151,6 +151,8 @@ test("two people and the boat go: each lane has it, and both phones", async ({ p
     await phone.goto(program.url);
     await signIn(phone, login);
     await expect(phone.getByText("Out to the island").first(), login).toBeVisible({ timeout: 60_000 });
+    await phone.getByText("Out to the island").first().click();
+    await expect(phone.getByText("Work boat"), login).toBeVisible();
     await phone.context().close();
   }
 

@@ -5435,6 +5435,8 @@ export interface VisitView {
   changed: boolean;
   /** of the people who appear, by id */
   names: Record<string, string>;
+  /** the names of what goes along */
+  things?: string[];
 }
 
 /** DemoAccount is an account anybody may try. */

@@ -113,6 +113,9 @@ function Head({ view, phoned, closing, reviewing }: { view: VisitView; phoned: s
         <p className="small quiet">
           {t("page.plannedFor", { name, start: `${longDate(visit.start)} ${time(visit.start)}`, minutes: duration(visit.minutes * 60) })}
         </p>
+        {((visit.helpers?.length ?? 0) > 0 || view.things) && (
+          <p className="small quiet">{t("page.along", { names: [...(visit.helpers ?? []).map((h) => view.names[h]), ...(view.things ?? [])].join(", ") })}</p>
+        )}
         {visit.against && (
           <p className="small">
             <Tag kind="warn">{t("visit.against", { warnings: planReasons(visit.against.warned ?? [], settings?.orders.skills ?? []).join(", ") })}</Tag>{" "}

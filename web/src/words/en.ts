@@ -594,6 +594,7 @@ export const en = {
   "despite.title": "Plan it all the same?",
   "despite.why": "Why (stays with the visit)",
   "despite.plan": "Plan it all the same",
+  "page.along": "along: {{names}}",
   "visit.against": "Planned though: {{warnings}}",
   "keys.waits": "choose what waits",
   "keys.take": "take a suggested place",

@@ -60,6 +60,12 @@ export function Brief({ view }: { view: VisitView }) {
             <dd className="pre">{site.access}</dd>
           </div>
         )}
+        {view.things && (
+          <div>
+            <dt>{t("board.things")}</dt>
+            <dd className="strong">{view.things.join(", ")}</dd>
+          </div>
+        )}
         {openOn(site, isoDate(visit.start)) && (
           <div>
             <dt>{t("site.openThen")}</dt>
