@@ -50,6 +50,7 @@ type BoardPerson struct {
 	Short  string       `json:"short"`
 	Skills []string     `json:"skills"` // that they have on the day
 	Team   string       `json:"team,omitempty"`
+	Areas  []string     `json:"areas,omitempty"` // that they work in
 	Visits []BoardVisit `json:"visits"`
 	// Helps are visits of others that they come along on.
 	Helps []BoardHelp `json:"helps,omitempty"`
@@ -74,6 +75,9 @@ type BoardVisit struct {
 	Number  string `json:"number"`
 	Site    string `json:"site"`
 	Problem string `json:"problem"`
+	// Customer is the name of who pays, and Kind the kind of work by the company's ids.
+	Customer string `json:"customer"`
+	Kind     string `json:"kind,omitempty"`
 	work.Standing
 	Start   time.Time    `json:"start"`
 	Minutes int          `json:"minutes"`
@@ -116,6 +120,7 @@ type OrderLine struct {
 	ID       string        `json:"id"`
 	Number   string        `json:"number"`
 	Customer string        `json:"customer"`
+	Kind     string        `json:"kind,omitempty"`
 	Site     string        `json:"site"`
 	Problem  string        `json:"problem"`
 	Priority work.Priority `json:"priority"`
@@ -199,7 +204,7 @@ func board(tx *store.Tx, date string, now time.Time, rules ledger.Settings, lane
 		}
 		if p.Has(records.Technician) {
 			b.People = append(b.People, BoardPerson{ID: d.ID, Name: p.Name, Short: p.Short, Skills: append([]string{}, p.SkillsOn(b.Date)...),
-				Team: p.Team, Visits: []BoardVisit{}, Hours: []calendar.Interval{}})
+				Team: p.Team, Areas: p.Areas, Visits: []BoardVisit{}, Hours: []calendar.Interval{}})
 			times, err := timesOf(tx, d.ID, p, rules)
 			if err != nil {
 				return b, err
@@ -257,8 +262,8 @@ func board(tx *store.Tx, date string, now time.Time, rules ledger.Settings, lane
 		if err != nil {
 			return b, err
 		}
-		line := BoardVisit{ID: id, Number: o.Number, Site: o.Site, Problem: o.Problem, Promise: o.Promise, Standing: standing,
-			Start: v.Start, Minutes: v.Minutes, Helpers: v.Helpers,
+		line := BoardVisit{ID: id, Number: o.Number, Site: o.Site, Problem: o.Problem, Customer: o.Customer, Kind: o.Kind,
+			Promise: o.Promise, Standing: standing, Start: v.Start, Minutes: v.Minutes, Helpers: v.Helpers,
 			SetOff: v.Taken(work.SetOff), Arrived: v.Taken(work.Arrive), Outcome: v.Outcome, Flags: len(flags)}
 		if v.Stage == work.Finished {
 			line.Ended = v.Ended()
@@ -475,8 +480,9 @@ func offers(tx *store.Tx) ([]OfferLine, error) {
 func orderLine(tx *store.Tx, id string) (OrderLine, error) {
 	w, err := tx.Work(id)
 	o := w.Order
-	line := OrderLine{ID: id, Number: o.Number, Customer: w.Customer.Name, Site: w.Site.Name, Problem: o.Problem, Priority: o.Priority,
-		Promise: o.PromiseTo, Minutes: o.Minutes, Skills: append([]string{}, o.Skills...), Opened: o.OpenedAt, Found: o.Found}
+	line := OrderLine{ID: id, Number: o.Number, Customer: w.Customer.Name, Kind: o.Kind, Site: w.Site.Name, Problem: o.Problem,
+		Priority: o.Priority,
+		Promise:  o.PromiseTo, Minutes: o.Minutes, Skills: append([]string{}, o.Skills...), Opened: o.OpenedAt, Found: o.Found}
 	return line, err
 }
 

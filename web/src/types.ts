@@ -5525,6 +5525,8 @@ export interface BoardPerson {
   /** that they have on the day */
   skills: string[];
   team?: string;
+  /** that they work in */
+  areas?: string[];
   visits: BoardVisit[];
   /** Helps are visits of others that they come along on. */
   helps?: BoardHelp[];
@@ -5556,6 +5558,7 @@ export interface OrderLine {
   id: string;
   number: string;
   customer: string;
+  kind?: string;
   site: string;
   problem: string;
   priority: Priority;
@@ -6827,6 +6830,9 @@ export interface BoardVisit {
   number: string;
   site: string;
   problem: string;
+  /** Customer is the name of who pays, and Kind the kind of work by the company's ids. */
+  customer: string;
+  kind?: string;
   stage: Stage;
   since: Moment;
   /** On tells that the person's clock runs on the visit. */

@@ -1,13 +1,16 @@
 import "./board.css";
 import { Button, MenuItem, TextField } from "@mui/material";
+import { useMemo } from "react";
 import { useTranslation } from "react-i18next";
 import { Link, useSearchParams } from "react-router";
 import { useMay } from "../../session/session";
 import type { Board, BoardVisit } from "../../types";
 import { isDate, isoDate, longDate, momentOf } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
-import { Answer, Failure, useBoard, useCommands } from "../queries";
+import { Answer, Failure, useBoard, useCommands, useSettings } from "../queries";
 import { DayBoard } from "./DayBoard";
+import { FilterRow } from "./FilterRow";
+import { type Filters, filtered, readFilters } from "./filters";
 import { zooms } from "./scale";
 
 const dayLength = 86_400_000;
@@ -35,6 +38,7 @@ export function BoardScreen() {
     );
   const go = (d: string) => put({ date: d === today ? undefined : d });
   const move = (days: number) => go(isoDate(noon + days * dayLength));
+  const filters = readFilters(params);
   const zoom = zooms.find((z) => String(z) === params.get("hours")) ?? usual;
   return (
     <main className="board">
@@ -66,9 +70,24 @@ export function BoardScreen() {
         </TextField>
         {query.data && <Counts board={query.data} />}
       </header>
-      <Answer query={query}>{(board) => <DayBoard key={board.date} board={board} zoom={zoom} />}</Answer>
+      <Answer query={query}>
+        {(board) => (
+          <>
+            <FilterRow board={board} filters={filters} onChange={put} />
+            <Filtered key={board.date} board={board} filters={filters} zoom={zoom} />
+          </>
+        )}
+      </Answer>
     </main>
   );
+}
+
+/** The day with what the filters leave: made once, so that lanes stay as they are while something moves over them. */
+function Filtered({ board, filters, zoom }: { board: Board; filters: Filters; zoom: number }) {
+  const planning = useSettings().data?.planning;
+  const key = JSON.stringify(filters);
+  const shown = useMemo(() => filtered(board, JSON.parse(key), planning), [board, key, planning]);
+  return <DayBoard board={shown} zoom={zoom} />;
 }
 
 /** What there is to know of the day at a glance, and what has to be seen to. */

@@ -3,6 +3,7 @@ import { useTranslation } from "react-i18next";
 import type { Board, BoardVisit } from "../../types";
 import { duration, time } from "../../ui/format";
 import { Glyph, Mark } from "../../ui/Glyph";
+import type { ShownVisit } from "./filters";
 import { bar, minute, momentAt, type Scale, secondsOf } from "./scale";
 import { drawnAt, movable } from "./stops";
 import { useStanding } from "./useStanding";
@@ -27,7 +28,7 @@ export function Stop({ visit: v, board, scale, chosen, onChoose }: Props) {
       {at.planned !== undefined && <span className="trip-planned" aria-hidden="true" style={bar(scale, at.planned, at.planned + v.minutes * minute)} />}
       <button
         type="button"
-        className={`trip ${v.stage}${standing.bad ? " bad" : ""}`}
+        className={`trip ${v.stage}${standing.bad ? " bad" : ""}${(v as ShownVisit).faded ? " faded" : ""}`}
         style={bar(scale, at.from, at.to)}
         aria-pressed={chosen}
         data-take={free ? v.id : undefined}

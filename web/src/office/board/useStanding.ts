@@ -26,7 +26,7 @@ export function useStanding(v: BoardVisit, board: Board, scale: Scale): { text: 
     words.push(v.left ? (site ? t("board.wentOn", { site }) : (code ?? t("dock.stoppedClock"))) : reasonText(reasons, v.reason ?? ""));
   } else if (v.arrived && !done) {
     const over = now - secondsOf(scale, v.arrived) - v.minutes * minute;
-    words.push(over > 0 ? t("board.longer", { time: duration(over) }) : t("board.until", { time: time(momentAt(scale, at.to)) }));
+    words.push(over >= minute ? t("board.longer", { time: duration(over) }) : t("board.until", { time: time(momentAt(scale, at.to)) }));
   } else if (at.planned !== undefined && !done && !v.arrived) {
     words.push(t("board.expected", { time: time(momentAt(scale, at.from)) }));
   }
