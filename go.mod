@@ -6,6 +6,7 @@ require (
 	github.com/alexedwards/argon2id v1.0.0
 	github.com/alexedwards/scs/sqlite3store v0.0.0-20251002162104-209de6e426de
 	github.com/alexedwards/scs/v2 v2.9.0
+	github.com/arran4/golang-ical v0.3.4
 	github.com/benbjohnson/litestream v0.5.18
 	github.com/boombuler/barcode v1.0.1
 	github.com/cyberphone/json-canonicalization v0.0.0-20241213102144-19d51d7fe467

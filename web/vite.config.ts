@@ -50,7 +50,7 @@ export default defineConfig({
         importScripts: ["/announce.js"],
         maximumFileSizeToCacheInBytes: 16 << 20,
         navigateFallback: "/index.html",
-        navigateFallbackDenylist: [/^\/api\//, /^\/metrics/, /^\/healthz/],
+        navigateFallbackDenylist: [/^\/api\//, /^\/calendar\//, /^\/metrics/, /^\/healthz/],
       },
     }),
     precompress(),

@@ -133,7 +133,7 @@ func (t Times) On(date string, clock Clock) []Interval {
 	}
 	out = merge(out)
 	for _, o := range t.Off {
-		out = without(out, o.interval(clock))
+		out = without(out, o.Interval(clock))
 	}
 	return out
 }
@@ -159,15 +159,15 @@ func (t Times) Absent(date string, clock Clock) (Off, bool) {
 		return Off{}, false
 	}
 	for _, o := range t.Off {
-		if len(without(whole, o.interval(clock))) < len(whole) || sum(without(whole, o.interval(clock))) < sum(whole) {
+		if len(without(whole, o.Interval(clock))) < len(whole) || sum(without(whole, o.Interval(clock))) < sum(whole) {
 			return o, true
 		}
 	}
 	return Off{}, false
 }
 
-// interval is when somebody is off.
-func (o Off) interval(clock Clock) Interval {
+// Interval is when somebody is off.
+func (o Off) Interval(clock Clock) Interval {
 	begin, end := time.Duration(0), day
 	if b, ok := minutes(o.Begin); ok && o.Begin != "" {
 		begin = b

@@ -138,3 +138,22 @@ test("a site's opening hours and the days it is closed stand on the phone, a thi
   await expect(had.getByText("Saved.")).toBeVisible();
   expect(await wrongs(office)).toEqual([]);
 });
+
+test("a plan is read by a secret address, made on the phone and ended at the office", async ({ page, browser }) => {
+  const phone = await (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage();
+  await phone.goto(`${program.url}/field/time`);
+  await signIn(phone, "dilys");
+  await phone.getByRole("link", { name: "Time" }).click();
+  await phone.getByRole("button", { name: "The plan in another calendar" }).click();
+  const drawer = phone.getByRole("dialog");
+  await drawer.getByRole("button", { name: "Make an address" }).click();
+  const address = (await drawer.locator(".address").textContent())!;
+  expect(await (await phone.request.get(address)).text()).toContain("BEGIN:VEVENT");
+
+  await program.office(page, "/office/people/dilys");
+  const section = page.getByRole("region", { name: "The plan in another calendar" });
+  await section.getByRole("button", { name: "End it" }).click();
+  await expect(section.getByRole("button", { name: "Make an address" })).toBeVisible();
+  expect((await phone.request.get(address)).status()).toBe(404);
+  await phone.context().close();
+});

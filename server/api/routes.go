@@ -63,11 +63,17 @@ var routes = []route{
 	get("/api/check/:code", anyone, (*Server).checkCode),
 	do("/api/check", anyone, (*Server).checkPaper),
 
+	// Whoever knows the secret in the address reads the plan: calendars can't sign in.
+	raw(http.MethodGet, "/calendar/:file", anyone, (*Server).feed),
+
 	get("/api/me", signed, (*Server).me),
 	post("/api/password", signed, (*Server).changePassword),
 	get("/api/roundup", signed, (*Server).roundUp),
 	getQuery("/api/directory", technicians, (*Server).directory),
 	getQuery("/api/ways", technicians, (*Server).ways),
+	get("/api/feed", technicians, (*Server).ownFeed),
+	do("/api/feed", technicians, (*Server).makeOwnFeed),
+	do("/api/feed/end", technicians, (*Server).endOwnFeed),
 	get("/api/directory/:customer", technicians, (*Server).customerInShort),
 	get("/api/map", signed, (*Server).regionMap),
 	raw(http.MethodGet, "/api/map/:rev/:z/:x/:y", signed, (*Server).tile),
@@ -100,6 +106,9 @@ var routes = []route{
 	get("/api/office/planning", officePeople, (*Server).planning),
 	get("/api/office/templates", officePeople, (*Server).templates),
 	get("/api/office/people", officePeople, (*Server).officePeople),
+	get("/api/office/feeds/:person", dispatchers, (*Server).personsFeed),
+	do("/api/office/feeds/:person", dispatchers, (*Server).makePersonsFeed),
+	do("/api/office/feeds/:person/end", dispatchers, (*Server).endPersonsFeed),
 	get("/api/office/undertakings", officePeople, (*Server).undertakings),
 	get("/api/office/undertakings/:id", officePeople, (*Server).undertaking),
 	get("/api/office/knowhow", officePeople, (*Server).knowHow),

@@ -201,6 +201,7 @@ export interface Questions {
   "/api/roundup": { query: unknown; answer: RoundUp };
   "/api/directory": { query: DirectoryQuery; answer: Directory };
   "/api/ways": { query: WaysQuery; answer: WaysAnswer };
+  "/api/feed": { query: unknown; answer: FeedState };
   "/api/directory/:customer": { query: unknown; answer: CustomerInShort };
   "/api/map": { query: unknown; answer: RegionMap };
   "/api/terminal/people": { query: unknown; answer: TerminalPerson[] };
@@ -214,6 +215,7 @@ export interface Questions {
   "/api/office/planning": { query: unknown; answer: Planning };
   "/api/office/templates": { query: unknown; answer: WorkTemplate[] };
   "/api/office/people": { query: unknown; answer: Named[] };
+  "/api/office/feeds/:person": { query: unknown; answer: FeedState };
   "/api/office/undertakings": { query: unknown; answer: UndertakingLine[] };
   "/api/office/undertakings/:id": { query: unknown; answer: UndertakingPage };
   "/api/office/knowhow": { query: unknown; answer: KnowHowLine[] };
@@ -272,8 +274,12 @@ export interface Acts {
   "/api/signout": { body: unknown; answer: unknown };
   "/api/check": { body: unknown; answer: CheckedReport };
   "/api/password": { body: NewPassword; answer: unknown };
+  "/api/feed": { body: unknown; answer: FeedMade };
+  "/api/feed/end": { body: unknown; answer: unknown };
   "/api/terminal/identify": { body: Identify; answer: Identified };
   "/api/office/again": { body: Again; answer: Regained };
+  "/api/office/feeds/:person": { body: unknown; answer: FeedMade };
+  "/api/office/feeds/:person/end": { body: unknown; answer: unknown };
   "/api/office/reports/:visit": { body: ReportWish; answer: MadeReport };
   "/api/office/entries": { body: Batch; answer: Recorded };
   "/api/office/undo/:id": { body: UndoReason; answer: Recorded };
@@ -2246,6 +2252,11 @@ export interface WaysAnswer {
   ways?: KnownWays;
 }
 
+/** FeedState tells whether there is a feed of somebody's plan, and since when. */
+export interface FeedState {
+  made?: Moment;
+}
+
 /** CustomerInShort is a customer's page as a phone shows it: their records as devices are told them, and the work for them. */
 export interface CustomerInShort {
   /** the customer, their sites, and the machines there */
@@ -3196,6 +3207,11 @@ export interface SignIn {
 export interface NewPassword {
   old: string;
   new: string;
+}
+
+/** FeedMade is a new feed. Its address is told once: only who has it reads the plan. */
+export interface FeedMade {
+  path: string;
 }
 
 /** Identify is a number and PIN, typed at a terminal. */

@@ -16,6 +16,7 @@ import { SpanList } from "./SpanList";
 import { Tapped } from "./Tapped";
 
 const AskOff = screen(() => import("./AskOff"));
+const OwnFeed = screen(() => import("./OwnFeed"));
 const Describe = screen(() => import("./Describe"));
 const Fix = screen(() => import("./Fix"));
 const TellLength = screen(() => import("./TellLength"));
@@ -36,6 +37,7 @@ export default function TimeScreen() {
   const [describing, setDescribing] = useState<{ span: Span; what: string }>();
   const [telling, setTelling] = useState(false);
   const [asking, setAsking] = useState(false);
+  const [feeding, setFeeding] = useState(false);
   const noon = momentOf(date, "12:00").getTime();
   const move = (by: number) => {
     const d = isoDate(noon + by * dayLength);
@@ -99,6 +101,14 @@ export default function TimeScreen() {
       <button type="button" className="link" onClick={() => setAsking(true)}>
         {t("absence.ask")}
       </button>
+      <button type="button" className="link" onClick={() => setFeeding(true)}>
+        {t("feed.title")}
+      </button>
+      {feeding && (
+        <Suspense fallback={null}>
+          <OwnFeed onClose={() => setFeeding(false)} />
+        </Suspense>
+      )}
       {named && <Tapped named={named} />}
       {describing && (
         <Suspense fallback={null}>

@@ -4,8 +4,10 @@ import { Link, useParams } from "react-router";
 import { useDraft } from "../../draft/draft";
 import { ThrowAway } from "../../draft/ThrowAway";
 import { DateField } from "../../form/dates";
+import { act, get } from "../../session/api";
 import { rightTo, useMay } from "../../session/session";
 import type { Certificate, Person, PlannedPerson, Settings, WeekHours } from "../../types";
+import { CalendarFeed } from "../../ui/CalendarFeed";
 import { Empty } from "../../ui/Empty";
 import { isoDate } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
@@ -21,6 +23,7 @@ export default function PersonPage() {
   const { id = "" } = useParams();
   const query = useQuestion("/api/office/planning", {});
   const settings = useSettings().data;
+  const mayFeed = useMay("visit.planned"); // who plans
   return (
     <Answer query={query}>
       {(all) => {
@@ -34,7 +37,19 @@ export default function PersonPage() {
             <PageHead title={person.person.name} />
             <div className={css.columns}>
               <Planned person={person} settings={settings} />
-              <Absences person={person} settings={settings} />
+              <div>
+                <Absences person={person} settings={settings} />
+                {mayFeed && (
+                  <section className="sec" aria-label={t("feed.title")}>
+                    <h2>{t("feed.title")}</h2>
+                    <CalendarFeed
+                      look={() => get("/api/office/feeds/:person", { person: id })}
+                      make={() => act("/api/office/feeds/:person", { person: id })}
+                      end={() => act("/api/office/feeds/:person/end", { person: id })}
+                    />
+                  </section>
+                )}
+              </div>
             </div>
           </main>
         );
