@@ -28,8 +28,8 @@ func TestAPlanIsReadByItsAddress(t *testing.T) {
 	visit("VA", 1)
 	visit("VB", 2)
 	p.writes(t, m.Entry("office", "visit.sent", "visit", "VA", ledger.Nothing{}))
-	p.writes(t, m.Entry("office", "absence.asked", "absences", "ann", ledger.AbsenceAsked{Off: calendar.Off{From: "2026-03-20", To: "2026-03-21",
-		Why: "Leave"}}))
+	p.writes(t, m.Entry("office", "absence.asked", "absences", "ann", ledger.AbsenceAsked{Off: calendar.Off{From: "2026-03-20",
+		To: "2026-03-21", Why: "Leave"}}))
 
 	ann, stranger := p.client("ann"), p.client("")
 	assert.True(t, read[api.FeedState](t, ann.get("/api/feed")).Made.IsZero())

@@ -16,11 +16,12 @@ import (
 // What is written is read back as it was meant, whatever stands in a name.
 func TestCalendar(t *testing.T) {
 	zone := time.FixedZone("", 3600)
+	day := func(d int) time.Time { return time.Date(2026, 3, d, 0, 0, 0, 0, zone) }
 	start := time.Date(2026, 3, 10, 9, 0, 0, 0, zone)
 	text := feed.Calendar("Ann Vale", []feed.Event{
-		{ID: "v1", Summary: "Well 7: hums; drips, and\nleaks", Location: "Slip Lane 4", Description: "4127", Start: start, End: start.Add(time.Hour),
-			At: &records.Point{Lat: 54.5, Lon: -9.25}},
-		{ID: "a1", Summary: "Leave", AllDay: true, Start: time.Date(2026, 3, 12, 0, 0, 0, 0, zone), End: time.Date(2026, 3, 14, 0, 0, 0, 0, zone)},
+		{ID: "v1", Summary: "Well 7: hums; drips, and\nleaks", Location: "Slip Lane 4", Description: "4127", Start: start,
+			End: start.Add(time.Hour), At: &records.Point{Lat: 54.5, Lon: -9.25}},
+		{ID: "a1", Summary: "Leave", AllDay: true, Start: day(12), End: day(14)},
 	}, start)
 	c, err := ics.ParseCalendar(strings.NewReader(text))
 	require.NoError(t, err)
