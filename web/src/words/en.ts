@@ -605,7 +605,8 @@ export const en = {
   "filter.hidden": "Left out: {{people}} people, {{waits}} of what waits.",
   "filter.clear": "Show all",
   "feed.title": "The plan in another calendar",
-  "feed.hint": "Whoever has this address reads the visits and days off, two weeks back and two months ahead. Nothing can be changed by it. A new address ends the one before.",
+  "feed.hint":
+    "Whoever has this address reads the visits and days off, two weeks back and two months ahead. Nothing can be changed by it. A new address ends the one before.",
   "feed.once": "It is shown once: copy it now, and add it to the calendar as a subscription.",
   "feed.copy": "Copy it",
   "feed.since": "There is an address since {{day}}.",
