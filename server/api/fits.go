@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"github.com/gin-gonic/gin"
+	"github.com/shopspring/decimal"
 
 	"iter.example/iter/core/calendar"
 	"iter.example/iter/core/ledger"
@@ -30,15 +31,16 @@ type dayPlan struct {
 	day    plan.Day
 	places []records.Point
 	rows   map[records.Point]int
-	vans   map[string]stock.Stock // by person
+	vans   map[string]string      // by person
+	stocks map[string]stock.Stock // of those that were looked into, by place
 	parts  map[string]string      // names
 }
 
 // newDayPlan begins with a day on which nobody does anything.
 func newDayPlan(tx *store.Tx, date string, now time.Time, rules ledger.Settings) *dayPlan {
 	zone := rules.Company.Zone
-	d := &dayPlan{tx: tx, rules: rules, begin: zone.On(date, 0), rows: map[records.Point]int{}, vans: map[string]stock.Stock{},
-		parts: map[string]string{}}
+	d := &dayPlan{tx: tx, rules: rules, begin: zone.On(date, 0), rows: map[records.Point]int{}, vans: map[string]string{},
+		stocks: map[string]stock.Stock{}, parts: map[string]string{}}
 	week, _ := calendar.Date(date)
 	d.day = plan.Day{Date: date, Begin: d.begin, Week: int(week.Weekday()) * 24 * 3600, Busy: rules.Road.Busy, Lanes: []plan.Lane{},
 		Wants: []plan.Want{}}
@@ -84,19 +86,27 @@ func (d *dayPlan) hours(t calendar.Times) (spans []plan.Span, always bool) {
 }
 
 // person adds somebody's lane, with the visits that are theirs on the day.
-func (d *dayPlan) person(id string, p records.Person, start *records.Point, times calendar.Times) error {
+func (d *dayPlan) person(id string, p records.Person, start *records.Point, times calendar.Times) {
 	l := plan.Lane{ID: id, Name: cmp.Or(p.Short, p.Name), Start: d.row(start), Skills: p.SkillsOn(d.day.Date), Areas: p.Areas}
 	l.Hours, l.Always = d.hours(times)
 	d.day.Lanes = append(d.day.Lanes, l)
-	if p.Van == "" {
-		return nil
+	if p.Van != "" {
+		d.vans[id] = p.Van
 	}
-	var s stock.Stock
-	if _, err := d.tx.Load("stock", p.Van, &s); err != nil {
-		return err
+}
+
+// has is how many of a part somebody's van has. Vans are looked into when that matters: what a board is read from is asked for again when
+// it changes.
+func (d *dayPlan) has(person, part string) (decimal.Decimal, error) {
+	van := d.vans[person]
+	s, ok := d.stocks[van]
+	if !ok {
+		if _, err := d.tx.Load("stock", van, &s); err != nil {
+			return decimal.Zero, err
+		}
+		d.stocks[van] = s
 	}
-	d.vans[id] = s
-	return nil
+	return s.Balance(part), nil
 }
 
 // things adds a lane for each thing that is booked.
@@ -161,8 +171,12 @@ func (d *dayPlan) want(id string, o work.Order, minutes int, skills []string) (p
 		if err != nil {
 			return w, err
 		}
-		for person, van := range d.vans {
-			if van.Balance(n.Part).LessThan(n.Quantity) {
+		for person := range d.vans {
+			have, err := d.has(person, n.Part)
+			if err != nil {
+				return w, err
+			}
+			if have.LessThan(n.Quantity) {
 				if w.Lacks == nil {
 					w.Lacks = map[string][]string{}
 				}

@@ -111,9 +111,7 @@ func freeDay(tx *store.Tx, date string, now time.Time, rules ledger.Settings, q 
 		if start == nil {
 			start = rules.Road.Yard
 		}
-		if err := d.person(doc.ID, p, start, times); err != nil {
-			return nil, err
-		}
+		d.person(doc.ID, p, start, times)
 	}
 	ids, err := tx.VisitsOn(date)
 	if err != nil {

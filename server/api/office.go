@@ -219,9 +219,7 @@ func board(tx *store.Tx, date string, now time.Time, rules ledger.Settings, lane
 			if lanes[d.ID], err = laneOf(tx, d.ID, p, b.Date, rules.Road); err != nil {
 				return b, err
 			}
-			if err := day.person(d.ID, p, lanes[d.ID].start, times); err != nil {
-				return b, err
-			}
+			day.person(d.ID, p, lanes[d.ID].start, times)
 		}
 	}
 	slices.SortFunc(b.People, func(x, y BoardPerson) int { return strings.Compare(x.Name, y.Name) })

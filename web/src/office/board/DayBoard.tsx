@@ -8,6 +8,7 @@ import { Failure } from "../queries";
 import { Aside } from "./Aside";
 import { Chosen } from "./Chosen";
 import { Despite } from "./Despite";
+import { FitLine } from "./Fit";
 import { useFits } from "./fits";
 import { Ghost } from "./Ghost";
 import { Lanes } from "./Lanes";
@@ -89,6 +90,9 @@ export function DayBoard({ board, zoom }: { board: Board; zoom: number }) {
         <Failure error={placing.doubt ? undefined : placing.error} />
         <ToPlace board={board} scale={scale} may={may} chosen={chosen} fits={fits} onChoose={choose} onTake={takeFit} onForm={setForm} />
       </Aside>
+      <p className="visually-hidden" role="status">
+        {aim && fit && <FitLine fit={fit} board={board} scale={scale} />}
+      </p>
       {placing.doubt && (
         <Despite
           doubt={placing.doubt}
