@@ -300,10 +300,11 @@ test("a return goes back to planning with what it needs; found work and a word w
   const back = office.locator(".to-place li", { hasText: problems.vd });
   await expect(back).toContainText("back: A part is needed", { timeout: 60_000 });
   await expect(office.locator(".to-place li", { hasText: "Drain cover is cracked" })).toContainText("found on site");
-  await back.getByRole("button").click();
+  await back.getByRole("button", { name: problems.vd }).click();
   const before = office.getByRole("region", { name: "The visit before said" });
   await expect(before).toContainText("Bring the long ladder");
   await expect(before).toContainText("2 × Pressure transmitter 0–10 bar");
+  await back.getByRole("button", { name: "Plan by form" }).click();
   await expect(office.getByLabel("Minutes *")).toHaveValue("120");
   await office.keyboard.press("Escape");
 

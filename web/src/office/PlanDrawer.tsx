@@ -4,10 +4,11 @@ import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
 import { DateField, TimeField } from "../form/dates";
 import type { BoardPerson, EntryDraft, OrderLine, VisitPlan } from "../types";
-import { isDate, isoDate, isTime, moment, momentOf, quantity, time, timeOrDay } from "../ui/format";
+import { isDate, isoDate, isTime, moment, momentOf, time, timeOrDay } from "../ui/format";
 import { Tag } from "../ui/Glyph";
 import { LayerDrawer } from "../ui/Layers";
 import { Sure, useSure } from "../ui/Sure";
+import { Before } from "./Before";
 import { FreeTimes } from "./FreeTimes";
 import { Failure, useBoard, useCommands } from "./queries";
 
@@ -155,27 +156,6 @@ export function PlanDrawer({ order, date, onClose, onDone }: Props) {
         </div>
       </form>
     </LayerDrawer>
-  );
-}
-
-/** What whoever was there before said that this visit needs. */
-function Before({ order: o }: { order: Props["order"] }) {
-  const { t } = useTranslation();
-  if (!o.back) return null;
-  return (
-    <section className="plan-before" aria-label={t("board.needs")}>
-      <h2>{t("board.needs")}</h2>
-      <p>{o.reason || t(`outcome.${o.outcome || "return_needed"}`)}</p>
-      {o.note && <p className="pre">{o.note}</p>}
-      {o.needs?.map((n) => (
-        <p key={n.part}>{`${quantity(n.quantity, n.unit)} × ${n.name}`}</p>
-      ))}
-      {o.visit && (
-        <Link className="small" to={`/office/visits/${o.visit}`}>
-          {t("look.open")}
-        </Link>
-      )}
-    </section>
   );
 }
 

@@ -5,6 +5,7 @@ import type { Board, OrderLine, PlanFit } from "../../types";
 import { FoundBy } from "../../ui/FoundBy";
 import { duration, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
+import { Before } from "../Before";
 import { FitLine } from "./Fit";
 import type { Scale } from "./scale";
 
@@ -44,6 +45,7 @@ export const ToPlace = memo(function ToPlace({ board, scale, may, chosen, fits, 
             </button>
             {o.id === chosen && (
               <>
+                <Before order={o} />
                 <ol className="fits">
                   {fits.map((f, i) => (
                     <li key={f.lane}>
