@@ -158,6 +158,11 @@ func thingRefs(ids []string) (out []Ref) {
 	return out
 }
 
+// added are those of a list that were not in it before: who left since may stay on what they were planned for.
+func added(list, before []string) []string {
+	return slices.DeleteFunc(slices.Clone(list), func(id string) bool { return slices.Contains(before, id) })
+}
+
 // things refuses what is not there, or not any more.
 func (t *tx) things(ids []string) error {
 	for _, ref := range thingRefs(ids) {
@@ -236,13 +241,16 @@ func moved(t *tx, e Entry, b Move) error {
 	if err := t.technician(b.Technician); err != nil {
 		return err
 	}
-	for _, p := range b.Helpers {
+	for _, p := range added(b.Helpers, v.Helpers) {
 		if err := t.technician(p); err != nil {
 			return err
 		}
 	}
-	if err := t.things(b.Things); err != nil {
+	if err := t.things(added(b.Things, v.Things)); err != nil {
 		return err
+	}
+	if b.Against == nil && b.Technician == v.Technician && b.Start.Equal(v.Start) && b.Minutes == v.Minutes {
+		b.Against = v.Against // who or what comes along is another matter
 	}
 	if b.Technician != v.Technician {
 		if v.Begun() {

@@ -16,9 +16,10 @@ import (
 type Day struct {
 	Date  string    `json:"date"`
 	Begin time.Time `json:"begin"` // its midnight
-	// Week is the second of the week at which it begins, and Now the moment it is: below zero on days to come, Whenever on days past.
+	// Week is the second of the week at which it begins, and Now the moment it is: below zero on other days, of which Past are those before.
 	Week  int          `json:"week"`
 	Now   int          `json:"now"`
+	Past  bool         `json:"past,omitempty"`
 	Busy  []roads.Busy `json:"busy,omitempty"` // hours in which roads are not free
 	Lanes []Lane       `json:"lanes"`
 	Wants []Want       `json:"wants"` // what waits to be placed
@@ -323,6 +324,9 @@ func (f *Fit) why(cost int, code string, args ...string) {
 
 // reasons says what there is to know of a fit, the gravest first.
 func (d *Day) reasons(f *Fit, w Want, l *Lane, own step) {
+	if d.Past || f.Begin < d.Now-grain {
+		f.why(0, "fit.past")
+	}
 	if slices.Contains(w.Refuse, l.ID) {
 		f.why(forbidden, "fit.refused")
 	}
@@ -351,8 +355,11 @@ func (d *Day) reasons(f *Fit, w Want, l *Lane, own step) {
 	if len(l.Hours) > 0 && f.Adds.Over > 0 {
 		f.why(0, "fit.overtime", "minutes", minutes(f.Adds.Over))
 	}
-	if f.Adds.After > 0 {
-		f.why(0, "fit.after", "minutes", minutes(f.Adds.After))
+	if own := f.Arrive - f.Begin; own > 0 {
+		f.why(0, "fit.begins", "minutes", minutes(own))
+	}
+	if others := f.Adds.After - (f.Arrive - f.Begin); others > 0 {
+		f.why(0, "fit.after", "minutes", minutes(others))
 	}
 	if parts := w.Lacks[l.ID]; len(parts) > 0 {
 		f.why(partLacking*len(parts), "fit.parts", "count", strconv.Itoa(len(parts)), "part", parts[0])
@@ -414,9 +421,13 @@ const grain = 5 * 60
 
 func rounded(t int) int { return (t + grain - 1) / grain * grain }
 
-// Suggest gives the best fits of a visit over all people, the best first, one for each of them, at most so many.
+// Suggest gives the best fits of a visit over all people, the best first, one for each of them, at most so many. On a day that is over there
+// are none.
 func (d *Day) Suggest(w Want, most int) []Fit {
 	out := []Fit{}
+	if d.Past {
+		return out
+	}
 	for i := range d.Lanes {
 		if l := &d.Lanes[i]; !l.Thing {
 			if f, ok := d.best(w, l); ok {

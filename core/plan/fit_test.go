@@ -63,7 +63,9 @@ func TestFit(t *testing.T) {
 		"beyond costs the way there and back": {want: want("n", 4, 30*minute), begin: 12 * hour, arrive: 12 * hour,
 			adds: plan.Course{Drive: 40 * minute}},
 		"too soon after: it begins later": {want: want("n", 3, 30*minute), begin: 11 * hour, arrive: 11*hour + 10*minute,
-			adds: plan.Course{Drive: 20 * minute, After: 10 * minute}, codes: []string{"fit.after"}},
+			adds: plan.Course{Drive: 20 * minute, After: 10 * minute}, codes: []string{"fit.begins"}},
+		"on a day that is over": {change: func(d *plan.Day) { d.Past = true }, want: want("n", 2, hour), begin: 12 * hour, arrive: 12 * hour,
+			codes: []string{"fit.past"}},
 		"before the other, which begins later": {want: want("n", 3, hour), begin: 9*hour + 30*minute, arrive: 9*hour + 30*minute,
 			adds: plan.Course{Drive: 20 * minute, After: 40 * minute}, codes: []string{"fit.after"}},
 		"after what was promised": {want: promised(want("n", 2, hour), 12*hour), begin: 12*hour + 20*minute, arrive: 12*hour + 20*minute,
@@ -123,6 +125,7 @@ func TestWhatHasBegunStays(t *testing.T) {
 	d.Open(flat(8))
 	f, _ := d.Fit(want("n", 3, hour), "ann", 9*hour) // in the past: after what is under way
 	assert.Equal(t, 11*hour+40*minute, f.Arrive)
+	assert.Contains(t, codes(f), "fit.past")
 	best := d.Suggest(want("n", 3, hour), 1)
 	require.Len(t, best, 1)
 	assert.Equal(t, 11*hour+40*minute, best[0].Begin)
@@ -143,6 +146,9 @@ func TestSuggest(t *testing.T) {
 	assert.Equal(t, "ben", fits[1].Lane)
 	assert.Equal(t, "cat", fits[2].Lane)
 	assert.Equal(t, 8*hour, fits[2].Begin/hour*hour, "nobody is sent at midnight, off as they are")
+	d.Past = true
+	assert.Empty(t, d.Suggest(want("n", 1, 30*minute), 5))
+	d.Past = false
 	w := want("n", 1, 30*minute)
 	w.Skills = []string{"pumps"}
 	assert.Equal(t, "cat", d.Suggest(w, 1)[0].Lane, "who can, even on a day off, before who can't")

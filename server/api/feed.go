@@ -76,7 +76,8 @@ func (s *Server) endFeed(c *gin.Context, person string) (Done, error) {
 	return Done{}, s.Store.Write(c.Request.Context(), func(tx *store.Tx) error { return tx.EndFeed(person) })
 }
 
-// feed answers with somebody's plan as a calendar, for whoever knows its secret. It is nobody's once they work in the field no more.
+// feed answers with somebody's plan as a calendar, for whoever knows its secret. It is nobody's once they work in the
+// field no more, or their access was ended.
 func (s *Server) feed(c *gin.Context) {
 	secret, ok := strings.CutSuffix(c.Param("file"), feedEnding)
 	var name string
@@ -91,7 +92,11 @@ func (s *Server) feed(c *gin.Context) {
 		if _, err := tx.Load("person", f.Person, &p); err != nil {
 			return err
 		}
-		if ok = ok && known && p.Has(records.Technician); !ok {
+		account, has, err := tx.AccountOf(f.Person)
+		if err != nil {
+			return err
+		}
+		if ok = ok && known && p.Has(records.Technician) && !(has && !account.Disabled.IsZero()); !ok {
 			return nil
 		}
 		name = p.Name

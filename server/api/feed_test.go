@@ -4,6 +4,7 @@ import (
 	"io"
 	"net/http"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -13,6 +14,7 @@ import (
 	"iter.example/iter/core/ledger/ledgertest"
 	"iter.example/iter/core/records"
 	"iter.example/iter/server/api"
+	"iter.example/iter/server/store"
 )
 
 // A plan is read by its secret address alone: what was sent and when somebody is off, until a new address is made, it is ended, or they
@@ -58,6 +60,19 @@ func TestAPlanIsReadByItsAddress(t *testing.T) {
 	e.Base = []byte(`{"roles":["stores"]}`)
 	p.writes(t, e)
 	assert.Equal(t, http.StatusOK, stranger.get(again).StatusCode)
+	access := func(disabled bool) {
+		require.NoError(t, p.store.Write(t.Context(), func(tx *store.Tx) error {
+			a, _, err := tx.AccountOf("ann")
+			require.NoError(t, err)
+			if a.Disabled = (time.Time{}); disabled {
+				a.Disabled = p.now
+			}
+			return tx.PutAccount(a)
+		}))
+	}
+	access(true)
+	assert.Equal(t, http.StatusNotFound, stranger.get(again).StatusCode, "whose access was ended is read by nobody")
+	access(false)
 	assert.Equal(t, http.StatusNoContent, ann.post("/api/feed/end", nil).StatusCode)
 	assert.Equal(t, http.StatusNotFound, stranger.get(again).StatusCode)
 

@@ -44,13 +44,9 @@ func newDayPlan(tx *store.Tx, date string, now time.Time, rules ledger.Settings)
 	week, _ := calendar.Date(date)
 	d.day = plan.Day{Date: date, Begin: d.begin, Week: int(week.Weekday()) * 24 * 3600, Busy: rules.Road.Busy, Lanes: []plan.Lane{},
 		Wants: []plan.Want{}}
-	switch today := zone.In(now).Format(time.DateOnly); {
-	case date == today:
+	today := zone.In(now).Format(time.DateOnly)
+	if d.day.Now, d.day.Past = -1, date < today; date == today {
 		d.day.Now = d.since(now)
-	case date < today:
-		d.day.Now = plan.Whenever
-	default:
-		d.day.Now = -1
 	}
 	return d
 }

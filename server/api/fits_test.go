@@ -16,6 +16,7 @@ import (
 	"iter.example/iter/core/calendar"
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/ledger/ledgertest"
+	"iter.example/iter/core/msg"
 	"iter.example/iter/core/plan"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/work"
@@ -107,11 +108,20 @@ func TestPlannedWithPeopleAndThings(t *testing.T) {
 	page := read[api.VisitPage](t, desk.get("/api/office/visits/VY"))
 	assert.Equal(t, []string{"ben"}, page.View.Visit.Helpers, "who is not named stays")
 	assert.Equal(t, []string{"boat"}, page.View.Visit.Things)
+	// Why it was planned against a warning stays while only who comes along changes, and goes with another time.
+	move.Against = &work.Against{Warned: []msg.Code{{Code: "fit.skill"}}, Why: "The inspector comes along"}
+	move.Start = on.Add(2 * time.Hour)
+	assert.Equal(t, http.StatusOK, send("visit.moved", "VY", move))
+	move.Against = nil
 	move.Helpers, move.Things = []string{}, []string{}
 	assert.Equal(t, http.StatusOK, send("visit.moved", "VY", move))
 	page = read[api.VisitPage](t, desk.get("/api/office/visits/VY"))
 	assert.Empty(t, page.View.Visit.Helpers)
 	assert.Empty(t, page.View.Visit.Things)
+	assert.Equal(t, "The inspector comes along", page.View.Visit.Against.Why)
+	move.Start = on.Add(3 * time.Hour)
+	assert.Equal(t, http.StatusOK, send("visit.moved", "VY", move))
+	assert.Nil(t, read[api.VisitPage](t, desk.get("/api/office/visits/VY")).View.Visit.Against)
 }
 
 // Free times are of those who work on the day, come with what they cost, and are there for work that is not open yet.

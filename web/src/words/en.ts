@@ -571,6 +571,8 @@ export const en = {
   "board.noFit": "Nobody works on this day.",
   "board.byForm": "Plan by form, or offer it to several",
   "fit.drive": "{{time}} driving",
+  "code.fit.past": "that time has passed",
+  "code.fit.begins": "begins {{time}} later",
   "code.fit.refused": "not wanted there",
   "code.fit.skill": "lacks {{skill}}",
   "code.fit.off": "does not work that day",
