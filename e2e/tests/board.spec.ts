@@ -1,14 +1,12 @@
 /** Planning on the board: by dragging and by keys, against warnings, with who and what goes along. */
 import { expect, type Locator, type Page, test } from "@playwright/test";
-import { command, Program, signIn } from "./program.js";
+import { command, dayFrom, Program, signIn } from "./program.js";
 
 const program = new Program();
 
 test.beforeAll(() => program.start());
 test.afterAll(() => program.stop());
 test.use({ viewport: { width: 1280, height: 800 } });
-
-const tomorrow = () => new Date(Date.now() + 86_400_000).toISOString().slice(0, 10);
 
 /** Opens a work order at the first site of the water board. */
 async function open(page: Page, id: string, problem: string, more: object = {}) {
@@ -50,7 +48,7 @@ async function settled(page: Page, there: Locator) {
 const chosen = (page: Page) => page.getByRole("region", { name: "Chosen visit" });
 
 test("a call becomes a placed visit by dragging, is moved, drawn out and given to another", async ({ page }) => {
-  await program.office(page, `/office?date=${tomorrow()}`);
+  await program.office(page, `/office?date=${dayFrom(1)}`);
   await open(page, "dragged", "Dragged to the board");
   const waits = waiting(page, "Dragged to the board");
   await expect(waits).toBeVisible();
@@ -88,7 +86,7 @@ test("a call becomes a placed visit by dragging, is moved, drawn out and given t
 });
 
 test("the same by keys", async ({ page }) => {
-  await program.office(page, `/office?date=${tomorrow()}`);
+  await program.office(page, `/office?date=${dayFrom(1)}`);
   await open(page, "pressed", "Placed by keys", { priority: "emergency", promiseTo: new Date(Date.now() - 9 * 86_400_000).toISOString() });
   await expect(waiting(page, "Placed by keys")).toBeVisible();
   await page.keyboard.press("ArrowDown"); // the most pressing first
@@ -105,15 +103,15 @@ test("the same by keys", async ({ page }) => {
   await expect(waiting(page, "Placed by keys")).toHaveCount(0);
 
   await page.keyboard.press("Shift+ArrowRight");
-  await page.keyboard.press("Alt+ArrowRight");
+  await page.keyboard.press("+");
   await page.keyboard.press("Enter");
-  await settled(page, chosen(page).getByText(`planned ${after(40)}–${after(105)}`));
+  await settled(page, chosen(page).getByText(`planned ${after(40)}–${after(115)}`));
   await page.keyboard.press("Control+z");
   await expect(chosen(page)).toContainText(`planned ${after(10)}–${after(70)}`);
 });
 
 test("what goes against a warning is planned all the same, and why stays with the visit", async ({ page }) => {
-  await program.office(page, `/office?date=${tomorrow()}`);
+  await program.office(page, `/office?date=${dayFrom(1)}`);
   await open(page, "against", "Needs a skill that nobody has", { skills: ["high-voltage"] });
   await waiting(page, "Needs a skill that nobody has").click();
   const first = page.locator(".fits button").first();

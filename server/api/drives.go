@@ -35,12 +35,17 @@ type lane struct {
 	stops []plan.Stop
 }
 
+// startOf is where somebody's day begins; nil when nobody said.
+func startOf(p records.Person, rules roads.Settings) *records.Point {
+	if p.Home != nil {
+		return p.Home
+	}
+	return rules.Yard
+}
+
 // laneOf is the lane of somebody for a day, without visits yet.
 func laneOf(tx *store.Tx, person string, p records.Person, day string, rules roads.Settings) (*lane, error) {
-	l := &lane{start: p.Home}
-	if l.start == nil {
-		l.start = rules.Yard
-	}
+	l := &lane{start: startOf(p, rules)}
 	cards, err := tx.Cards(person, day, day)
 	if err != nil {
 		return nil, err

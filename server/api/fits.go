@@ -195,7 +195,7 @@ func (d *dayPlan) part(id string) (string, error) {
 
 // visit puts a visit on the lanes of those who do it.
 func (d *dayPlan) visit(id string, v work.Visit, now time.Time) error {
-	if v.Stage == work.Withdrawn || v.Stage == work.Declined {
+	if v.Stage == work.Withdrawn {
 		return nil
 	}
 	var o work.Order
@@ -207,6 +207,10 @@ func (d *dayPlan) visit(id string, v work.Visit, now time.Time) error {
 		return err
 	}
 	w.Things = v.Things
+	if v.Stage == work.Declined { // it takes nobody's time, and somebody else's is looked for
+		d.day.Wants = append(d.day.Wants, w)
+		return nil
+	}
 	p := plan.Placed{Want: w, Begin: d.since(v.Start), Over: v.Stage == work.Finished, Begun: v.Stage.Begun()}
 	if p.Begin < 0 { // begun on an earlier day: what is left of it
 		p.Length, p.Begin = max(p.Begin+p.Length, 0), 0

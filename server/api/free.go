@@ -2,13 +2,13 @@ package api
 
 import (
 	"cmp"
-	"encoding/json"
 	"slices"
 	"strings"
 	"time"
 
 	"github.com/gin-gonic/gin"
 
+	"iter.example/iter/core/calendar"
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/plan"
@@ -19,12 +19,11 @@ import (
 
 // FreeAsked is what a visit is looked for: of an order, or of one that is not open yet.
 type FreeAsked struct {
-	Order   string    `form:"order" json:"order,omitempty"`
-	Site    string    `form:"site" json:"site,omitempty"`
-	Minutes int       `form:"minutes" json:"minutes,omitempty"`
-	Skills  string    `form:"skills" json:"skills,omitempty"` // ids, apart by commas
-	From    string    `form:"from" json:"from,omitempty"`     // date, "" for today
-	By      time.Time `form:"by" json:"by,omitzero"`          // what is to be promised
+	Order   string `form:"order" json:"order,omitempty"`
+	Site    string `form:"site" json:"site,omitempty"`
+	Minutes int    `form:"minutes" json:"minutes,omitempty"`
+	Skills  string `form:"skills" json:"skills,omitempty"` // ids, apart by commas
+	From    string `form:"from" json:"from,omitempty"`     // date, "" for today
 }
 
 // FreeTime is when somebody could come.
@@ -78,7 +77,7 @@ func (s *Server) free(c *gin.Context, q FreeAsked) ([]FreeTime, error) {
 			table = plan.NewTable(len(d.places))
 		}
 		d.day.Open(table)
-		for _, f := range d.day.Suggest(d.day.Wants[0], freeOfDay) {
+		for _, f := range d.day.Suggest(d.day.Wants[len(d.day.Wants)-1], freeOfDay) {
 			f.Cost += i * 24 * 3600 / 60 // a day later costs as much as on one day 24 hours do
 			out = append(out, FreeTime{Date: d.day.Date, Start: d.begin.Add(time.Duration(f.Begin) * time.Second), Person: f.Lane,
 				Name: d.day.Lane(f.Lane).Name, Fit: f})
@@ -88,30 +87,17 @@ func (s *Server) free(c *gin.Context, q FreeAsked) ([]FreeTime, error) {
 	return out[:min(len(out), freeAtMost)], nil
 }
 
-// freeDay gathers a day of those who work on it, with what is looked for as its only want.
+// freeDay gathers a day of those who work on it, with what is looked for as the last of what waits.
 func freeDay(tx *store.Tx, date string, now time.Time, rules ledger.Settings, q FreeAsked) (*dayPlan, error) {
 	d := newDayPlan(tx, date, now, rules)
-	people, err := tx.Of("person")
+	err := eachTechnician(tx, rules, func(id string, p records.Person, times calendar.Times) error {
+		if !times.Known() || len(times.On(date, rules.Company.Zone)) > 0 {
+			d.person(id, p, startOf(p, rules.Road), times)
+		}
+		return nil
+	})
 	if err != nil {
 		return nil, err
-	}
-	for _, doc := range people {
-		var p records.Person
-		if err := json.Unmarshal(doc.Body, &p); err != nil {
-			return nil, err
-		}
-		times, err := timesOf(tx, doc.ID, p, rules)
-		if err != nil {
-			return nil, err
-		}
-		if !p.Has(records.Technician) || times.Known() && len(times.On(date, rules.Company.Zone)) == 0 {
-			continue
-		}
-		start := p.Home
-		if start == nil {
-			start = rules.Road.Yard
-		}
-		d.person(doc.ID, p, start, times)
 	}
 	ids, err := tx.VisitsOn(date)
 	if err != nil {
@@ -126,7 +112,7 @@ func freeDay(tx *store.Tx, date string, now time.Time, rules ledger.Settings, q 
 			return nil, err
 		}
 	}
-	o, minutes := work.Order{Site: q.Site, PromiseTo: q.By}, q.Minutes
+	o, minutes := work.Order{Site: q.Site}, q.Minutes
 	skills := strings.FieldsFunc(q.Skills, func(r rune) bool { return r == ',' })
 	if q.Order != "" {
 		line, err := orderLine(tx, q.Order)

@@ -193,34 +193,25 @@ func board(tx *store.Tx, date string, now time.Time, rules ledger.Settings, lane
 		b.Date = b.Now.Format(time.DateOnly)
 	}
 	day := newDayPlan(tx, b.Date, now, rules)
-	people, err := tx.Of("person")
+	err = eachTechnician(tx, rules, func(id string, p records.Person, times calendar.Times) error {
+		line := BoardPerson{ID: id, Name: p.Name, Short: p.Short, Skills: append([]string{}, p.SkillsOn(b.Date)...), Team: p.Team,
+			Areas: p.Areas, Visits: []BoardVisit{}, Hours: []calendar.Interval{}}
+		if times.Known() {
+			line.Hours = append(line.Hours, times.On(b.Date, rules.Company.Zone)...)
+		}
+		if off, is := times.Absent(b.Date, rules.Company.Zone); is {
+			line.Off = &off
+		}
+		b.People = append(b.People, line)
+		l, err := laneOf(tx, id, p, b.Date, rules.Road)
+		lanes[id] = l
+		if err == nil {
+			day.person(id, p, l.start, times)
+		}
+		return err
+	})
 	if err != nil {
 		return b, err
-	}
-	for _, d := range people {
-		var p records.Person
-		if err := json.Unmarshal(d.Body, &p); err != nil {
-			return b, err
-		}
-		if p.Has(records.Technician) {
-			b.People = append(b.People, BoardPerson{ID: d.ID, Name: p.Name, Short: p.Short, Skills: append([]string{}, p.SkillsOn(b.Date)...),
-				Team: p.Team, Areas: p.Areas, Visits: []BoardVisit{}, Hours: []calendar.Interval{}})
-			times, err := timesOf(tx, d.ID, p, rules)
-			if err != nil {
-				return b, err
-			}
-			line := &b.People[len(b.People)-1]
-			if times.Known() {
-				line.Hours = append(line.Hours, times.On(b.Date, rules.Company.Zone)...)
-			}
-			if off, is := times.Absent(b.Date, rules.Company.Zone); is {
-				line.Off = &off
-			}
-			if lanes[d.ID], err = laneOf(tx, d.ID, p, b.Date, rules.Road); err != nil {
-				return b, err
-			}
-			day.person(d.ID, p, lanes[d.ID].start, times)
-		}
 	}
 	slices.SortFunc(b.People, func(x, y BoardPerson) int { return strings.Compare(x.Name, y.Name) })
 	if err := day.things(); err != nil {

@@ -83,6 +83,31 @@ func timesOf(tx *store.Tx, id string, p records.Person, rules ledger.Settings) (
 	return calendar.Times{Weeks: p.Hours, Usual: rules.Planning.Hours, Holidays: rules.Pay.Holidays, Off: a.Off()}, err
 }
 
+// eachTechnician goes through all who work in the field, with when they work.
+func eachTechnician(tx *store.Tx, rules ledger.Settings, each func(id string, p records.Person, times calendar.Times) error) error {
+	people, err := tx.Of("person")
+	if err != nil {
+		return err
+	}
+	for _, d := range people {
+		var p records.Person
+		if err := json.Unmarshal(d.Body, &p); err != nil {
+			return err
+		}
+		if !p.Has(records.Technician) {
+			continue
+		}
+		times, err := timesOf(tx, d.ID, p, rules)
+		if err != nil {
+			return err
+		}
+		if err := each(d.ID, p, times); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
 // absences are those that somebody asked for, to be decided.
 func (w waiting) absences() (int, []WaitingLine, error) {
 	people, err := w.tx.Of("person")

@@ -24,7 +24,7 @@ import (
 
 // roots are types that come with no document, entry, function of the core or route.
 var roots = []any{audit.Line{}, sheet.Pick{}, sheet.Drawn{}, bridge.Failure{},
-	api.Problem{}, api.Conflict{}, api.News{}, api.ListFile{}, store.Filter{}, plan.Fit{}}
+	api.Problem{}, api.Conflict{}, api.News{}, api.ListFile{}, store.Filter{}, plan.Fit{}, plan.Question{}}
 
 // prefixed are packages whose names would clash with those of documents.
 var prefixed = map[string]string{"iter.example/iter/core/bridge": "Core", "iter.example/iter/core/ledger": "",
@@ -78,7 +78,8 @@ var rename = map[string]string{"core/audit.Line": "RecordedLine", "core/signoff.
 	"core/calendar.Stretch": "HourStretch",
 	"core/calendar.Week":    "WeekHours", "core/plan.Settings": "PlanSettings", "core/plan.Area": "MapArea",
 	"core/plan.Day": "PlanDay", "core/plan.Lane": "PlanLane", "core/plan.Want": "PlanWant", "core/plan.Placed": "PlanStop",
-	"core/plan.Span": "PlanSpan", "core/plan.Course": "PlanCourse", "core/plan.Fit": "PlanFit"}
+	"core/plan.Span": "PlanSpan", "core/plan.Course": "PlanCourse", "core/plan.Fit": "PlanFit",
+	"core/plan.Question": "FitQuestion"}
 
 type printer struct {
 	done     map[reflect.Type]bool

@@ -2513,8 +2513,6 @@ export interface FreeAsked {
   skills?: string;
   /** date, "" for today */
   from?: string;
-  /** what is to be promised */
-  by?: Moment;
 }
 
 /** FreeTime is when somebody could come. */
@@ -3460,6 +3458,18 @@ export interface PlanFit {
   /** Cost weighs all that, and what Why says: the least is the best. */
   cost: number;
   why: Code[];
+}
+
+/**
+ * Question is what a screen asks of a day: the fit of a visit in a lane at a time, or without a lane the best fits over all
+ * people, at most so many. The visit is one of the day or one that waits, by its id, or another.
+ */
+export interface FitQuestion {
+  id?: string;
+  want?: PlanWant;
+  lane?: string;
+  begin?: number;
+  most?: number;
 }
 
 /** MoveReason is why a machine goes from a site. */
@@ -5626,11 +5636,12 @@ export interface PlanDay {
   /** its midnight */
   begin: Moment;
   /**
-   * Week is the second of the week at which it begins, and Now the moment it is: below zero on days to come, Whenever on days
-   * past.
+   * Week is the second of the week at which it begins, and Now the moment it is: below zero on other days, of which Past are
+   * those before.
    */
   week: number;
   now: number;
+  past?: boolean;
   /** hours in which roads are not free */
   busy?: Busy[];
   lanes: PlanLane[];
@@ -6161,6 +6172,34 @@ export interface PlanCourse {
   after: number;
   /** of work outside the day's hours, breaks within them aside */
   over: number;
+}
+
+/** Want is a visit as far as it matters where it goes. */
+export interface PlanWant {
+  /** of the visit, or of the work order that has none yet */
+  id: string;
+  site: string;
+  place: number;
+  length: number;
+  /** From and To bound what was promised: Whenever is To where nothing was. */
+  from: number;
+  to: number;
+  /** Open are the hours of the site; without any it is closed, but where Always is set. */
+  open?: PlanSpan[];
+  always?: boolean;
+  skills?: string[];
+  /** that the site lies in */
+  areas?: string[];
+  /** that go along */
+  things?: string[];
+  /** people who are asked for there */
+  prefer?: string[];
+  /** and who are not wanted */
+  refuse?: string[];
+  /** who was there lately */
+  knows?: string[];
+  /** Lacks are the parts that vans lack, by person. */
+  lacks?: Record<string, string[]>;
 }
 
 /** MarkForm is what is drawn on a photo. */
@@ -6923,34 +6962,6 @@ export interface PlanLane {
   stops?: PlanStop[];
 }
 
-/** Want is a visit as far as it matters where it goes. */
-export interface PlanWant {
-  /** of the visit, or of the work order that has none yet */
-  id: string;
-  site: string;
-  place: number;
-  length: number;
-  /** From and To bound what was promised: Whenever is To where nothing was. */
-  from: number;
-  to: number;
-  /** Open are the hours of the site; without any it is closed, but where Always is set. */
-  open?: PlanSpan[];
-  always?: boolean;
-  skills?: string[];
-  /** that the site lies in */
-  areas?: string[];
-  /** that go along */
-  things?: string[];
-  /** people who are asked for there */
-  prefer?: string[];
-  /** and who are not wanted */
-  refuse?: string[];
-  /** who was there lately */
-  knows?: string[];
-  /** Lacks are the parts that vans lack, by person. */
-  lacks?: Record<string, string[]>;
-}
-
 /** ColumnKind is what a column of a list has in it. */
 export type ColumnKind = "text" | "code" | "record" | "number" | "minutes" | "moment" | "day" | "yes";
 
@@ -7053,6 +7064,12 @@ export type Verdict = "taken" | "duplicate" | "held" | "set_aside";
 export interface PhonedBy {
   person: string;
   at: Moment;
+}
+
+/** Span is a stretch of a day. */
+export interface PlanSpan {
+  from: number;
+  to: number;
 }
 
 /** Limits say from where a value is worth a warning or an alarm. A limit that is absent does not limit. */
@@ -7186,12 +7203,6 @@ export interface BoardDrive {
   metres: number;
   /** of what was promised */
   risk?: Risk;
-}
-
-/** Span is a stretch of a day. */
-export interface PlanSpan {
-  from: number;
-  to: number;
 }
 
 /** Placed is a visit on a lane. */

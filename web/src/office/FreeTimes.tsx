@@ -1,7 +1,7 @@
 import { useTranslation } from "react-i18next";
 import type { FreeTime, Questions } from "../types";
-import { duration, shortDate, time } from "../ui/format";
-import { planReasons } from "../ui/planReasons";
+import { shortDate, time } from "../ui/format";
+import { fitWords } from "../ui/planReasons";
 import { keepLast, useQuestion } from "./commands";
 import css from "./FreeTimes.module.css";
 import { useSettings } from "./queries";
@@ -30,11 +30,7 @@ export function FreeTimes({ asked, label, most, onTake }: Props) {
             {shortDate(f.start)} {time(f.start)}
           </b>{" "}
           {f.name}
-          <span className="tiny quiet">
-            {[t("fit.drive", { time: `${f.fit.adds.drive < 0 ? "−" : "+"}${duration(Math.abs(f.fit.adds.drive))}` }), ...planReasons(f.fit.why, skills)].join(
-              " · ",
-            )}
-          </span>
+          <span className="tiny quiet">{fitWords(f.fit, skills)}</span>
         </button>
       ))}
     </fieldset>

@@ -26,7 +26,7 @@ const screens: [RegExp, Line[]][] = [
       ["↓  ↑", "keys.waits"],
       ["1  5", "keys.take"],
       ["← → ↑ ↓", "keys.steer"],
-      ["Alt ← →", "keys.longer"],
+      ["+  -", "keys.longer"],
       ["Enter", "keys.place"],
     ],
   ],

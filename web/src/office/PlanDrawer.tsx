@@ -85,7 +85,7 @@ export function PlanDrawer({ order, date, onClose, onDone }: Props) {
         </div>
         {!offer && (
           <FreeTimes
-            asked={{ order: order.id }}
+            asked={{ order: order.id, from: isDate(day) ? day : undefined }}
             label={t("free.take")}
             most={3}
             onTake={(f) => {

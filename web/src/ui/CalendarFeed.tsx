@@ -43,9 +43,11 @@ export function CalendarFeed({ look, make, end }: Props) {
       {address && (
         <p className="small" role="status">
           <b className="address">{address}</b> {t("feed.once")}{" "}
-          <button type="button" className="link" onClick={() => act(() => navigator.clipboard.writeText(address))}>
-            {t("feed.copy")}
-          </button>
+          {"clipboard" in navigator && (
+            <button type="button" className="link" onClick={() => act(() => navigator.clipboard.writeText(address))}>
+              {t("feed.copy")}
+            </button>
+          )}
         </p>
       )}
       {state?.made && !address && <p className="small">{t("feed.since", { day: shortDate(state.made) })}</p>}

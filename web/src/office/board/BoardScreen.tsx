@@ -4,13 +4,13 @@ import { useMemo } from "react";
 import { useTranslation } from "react-i18next";
 import { Link, useSearchParams } from "react-router";
 import { useMay } from "../../session/session";
-import type { Board, BoardVisit } from "../../types";
+import type { Board } from "../../types";
 import { isDate, isoDate, longDate, momentOf } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { Answer, Failure, useBoard, useCommands, useSettings } from "../queries";
 import { DayBoard } from "./DayBoard";
 import { FilterRow } from "./FilterRow";
-import { type Filters, filtered, readFilters } from "./filters";
+import { filtered, readFilters, type ShownVisit } from "./filters";
 import { zooms } from "./scale";
 
 const dayLength = 86_400_000;
@@ -39,6 +39,10 @@ export function BoardScreen() {
   const go = (d: string) => put({ date: d === today ? undefined : d });
   const move = (days: number) => go(isoDate(noon + days * dayLength));
   const filters = readFilters(params);
+  const planning = useSettings().data?.planning;
+  const key = JSON.stringify(filters);
+  // Made once, so that lanes stay as they are while something moves over them.
+  const shown = useMemo(() => query.data && filtered(query.data, JSON.parse(key), planning), [query.data, key, planning]);
   const zoom = zooms.find((z) => String(z) === params.get("hours")) ?? usual;
   return (
     <main className="board">
@@ -68,26 +72,20 @@ export function BoardScreen() {
             </MenuItem>
           ))}
         </TextField>
-        {query.data && <Counts board={query.data} />}
+        {shown && <Counts board={shown} />}
       </header>
       <Answer query={query}>
-        {(board) => (
-          <>
-            <FilterRow board={board} filters={filters} onChange={put} />
-            <Filtered key={board.date} board={board} filters={filters} zoom={zoom} />
-          </>
-        )}
+        {(board) =>
+          shown && (
+            <>
+              <FilterRow board={board} shown={shown} filters={filters} onChange={put} />
+              <DayBoard key={shown.date} board={shown} zoom={zoom} />
+            </>
+          )
+        }
       </Answer>
     </main>
   );
-}
-
-/** The day with what the filters leave: made once, so that lanes stay as they are while something moves over them. */
-function Filtered({ board, filters, zoom }: { board: Board; filters: Filters; zoom: number }) {
-  const planning = useSettings().data?.planning;
-  const key = JSON.stringify(filters);
-  const shown = useMemo(() => filtered(board, JSON.parse(key), planning), [board, key, planning]);
-  return <DayBoard board={shown} zoom={zoom} />;
 }
 
 /** What there is to know of the day at a glance, and what has to be seen to. */
@@ -124,14 +122,14 @@ function Counts({ board }: { board: Board }) {
   );
 }
 
-/** Sends all visits of the day that nobody has been told of yet. */
-function Unsent({ visits }: { visits: BoardVisit[] }) {
+/** Sends the visits of the day that are shown and nobody has been told of yet. */
+function Unsent({ visits }: { visits: ShownVisit[] }) {
   const { t } = useTranslation();
   const commands = useCommands();
   const may = useMay("visit.sent");
-  const unsent = visits.filter((v) => v.stage === "planned");
+  const unsent = visits.filter((v) => v.stage === "planned" && !v.faded).slice(0, mostAtOnce);
   if (!may || unsent.length === 0) return null;
-  const send = () => commands.mutate(unsent.slice(0, mostAtOnce).map((v) => ({ kind: "visit.sent", subject: { type: "visit", id: v.id }, body: {} })));
+  const send = () => commands.mutate(unsent.map((v) => ({ kind: "visit.sent", subject: { type: "visit", id: v.id }, body: {} })));
   return (
     <>
       <Button size="small" variant="outlined" disabled={commands.isPending} onClick={send}>

@@ -1,5 +1,6 @@
 /** The visit that was chosen on the board, and what can be done with it there. */
 import { Button, MenuItem, TextField } from "@mui/material";
+import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
 import { useMay } from "../../session/session";
@@ -8,8 +9,8 @@ import { duration, kilometres, time, timeOrDay } from "../../ui/format";
 import { Glyph, Tag } from "../../ui/Glyph";
 import { Failure, useCommands } from "../queries";
 import type { Scale } from "./scale";
-import { movable } from "./stops";
-import { wantOn } from "./useAim";
+import { movable, wantOf } from "./stops";
+
 import { useStanding } from "./useStanding";
 
 interface Props {
@@ -25,7 +26,7 @@ export function Chosen({ visit: v, person, board, scale, onClose }: Props) {
   const standing = useStanding(v, board, scale);
   const commands = useCommands();
   const may = useMay("visit.moved");
-  const free = may && movable(v);
+  const free = may && movable(v, scale);
   const subject = { type: "visit", id: v.id };
   const act = (entry: EntryDraft) => commands.mutate([entry]);
   const end = Date.parse(v.start) + v.minutes * 60_000;
@@ -81,42 +82,54 @@ interface AlongProps {
 function Along({ visit: v, person, board, onChange }: AlongProps) {
   const { t } = useTranslation();
   const things = board.plan.lanes.filter((l) => l.thing);
-  const booked = wantOn(board, v.id)?.want.things ?? [];
   const now = { technician: person.id, start: v.start, minutes: v.minutes };
   return (
     <>
-      <TextField
-        select
-        size="small"
+      <Several
         label={t("plan.helpers")}
-        value={v.helpers ?? []}
-        onChange={(e) => onChange({ ...now, helpers: e.target.value as unknown as string[] })}
-        slotProps={{ select: { multiple: true } }}
-      >
-        {board.people
-          .filter((p) => p.id !== person.id)
-          .map((p) => (
-            <MenuItem key={p.id} value={p.id}>
-              {p.name}
-            </MenuItem>
-          ))}
-      </TextField>
+        chosen={v.helpers ?? none}
+        choices={board.people.filter((p) => p.id !== person.id)}
+        onChange={(helpers) => onChange({ ...now, helpers })}
+      />
       {things.length > 0 && (
-        <TextField
-          select
-          size="small"
-          label={t("board.things")}
-          value={booked}
-          onChange={(e) => onChange({ ...now, things: e.target.value as unknown as string[] })}
-          slotProps={{ select: { multiple: true } }}
-        >
-          {things.map((l) => (
-            <MenuItem key={l.id} value={l.id}>
-              {l.name}
-            </MenuItem>
-          ))}
-        </TextField>
+        <Several label={t("board.things")} chosen={wantOf(board, v.id)?.things ?? none} choices={things} onChange={(t) => onChange({ ...now, things: t })} />
       )}
     </>
+  );
+}
+
+const none: string[] = [];
+
+interface SeveralProps {
+  label: string;
+  chosen: string[];
+  choices: { id: string; name: string }[];
+  onChange: (ids: string[]) => void;
+}
+
+/** Some of several: they are recorded together, once the list is closed. */
+function Several({ label, chosen, choices, onChange }: SeveralProps) {
+  const [picked, setPicked] = useState<string[]>();
+  const close = () => {
+    if (picked && picked.toSorted().join() !== chosen.toSorted().join()) onChange(picked);
+    setPicked(undefined);
+  };
+  // Who is chosen and not on the board as it is filtered stays chosen.
+  const hidden = (picked ?? chosen).filter((id) => !choices.some((c) => c.id === id));
+  return (
+    <TextField
+      select
+      size="small"
+      label={label}
+      value={picked ?? chosen}
+      onChange={(e) => setPicked(e.target.value as unknown as string[])}
+      slotProps={{ select: { multiple: true, onClose: close } }}
+    >
+      {[...choices, ...hidden.map((id) => ({ id, name: id }))].map((c) => (
+        <MenuItem key={c.id} value={c.id}>
+          {c.name}
+        </MenuItem>
+      ))}
+    </TextField>
   );
 }

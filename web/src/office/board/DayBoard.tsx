@@ -3,6 +3,7 @@ import { useCallback, useMemo, useRef, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { useMay } from "../../session/session";
 import type { Board, OrderLine, PlanFit } from "../../types";
+import { Tag } from "../../ui/Glyph";
 import { PlanDrawer } from "../PlanDrawer";
 import { Failure } from "../queries";
 import { Aside } from "./Aside";
@@ -15,7 +16,7 @@ import { Lanes } from "./Lanes";
 import { along, hour, minute, scaleOf, secondsOf } from "./scale";
 import { visitOn } from "./stops";
 import { ToPlace } from "./ToPlace";
-import { useAim } from "./useAim";
+import { type Aim, useAim } from "./useAim";
 import { useDrag } from "./useDrag";
 import { useKeys } from "./useKeys";
 import { useOpening } from "./useOpening";
@@ -32,28 +33,22 @@ export function DayBoard({ board, zoom }: { board: Board; zoom: number }) {
   const ask = useFits(board);
   const [chosen, choose] = useState<string>();
   const [form, setForm] = useState<OrderLine>();
-  const { aim, fit, setAim, clear } = useAim(board, ask);
+  const { aim, fit, fitOf, setAim } = useAim(board, scale, ask);
   const root = useRef<HTMLDivElement>(null);
   const scroller = useRef<HTMLDivElement>(null);
   useOpening(scroller, board, scale, zoom);
-  const placing = usePlacing(board, scale, (id) => {
-    clear();
-    choose(id);
-  });
-  const place = () => {
-    if (aim) placing.place(aim, fit);
-    clear();
+  const placing = usePlacing(board, scale, fitOf, choose);
+  const place = (at: Aim | undefined) => {
+    setAim(undefined);
+    if (at) placing.place(at);
   };
   const latest = useRef(placing);
   latest.current = placing;
-  const takeFit = useCallback(
-    (o: OrderLine, f: PlanFit) => latest.current.place({ id: o.id, lane: f.lane, begin: f.begin, length: o.minutes * minute }, f),
-    [],
-  );
+  const takeFit = useCallback((o: OrderLine, f: PlanFit) => latest.current.place({ id: o.id, lane: f.lane, begin: f.begin, length: o.minutes * minute }), []);
   const take = useDrag({ board, scale, root, onAim: setAim, onDrop: place });
   const waiting = board.unplaced.find((o) => o.id === chosen);
   const fits = useMemo(() => (waiting && ask ? ask({ id: waiting.id, most: suggestions }) : none), [waiting, ask]);
-  useKeys({ board, chosen, aim, fits, may, onChoose: choose, onAim: setAim, onPlace: place });
+  useKeys({ board, scale, chosen, aim, fits, may, onChoose: choose, onAim: setAim, onPlace: () => place(aim) });
   const on = visitOn(board, chosen);
   const now = secondsOf(scale, board.now);
   return (
@@ -87,6 +82,11 @@ export function DayBoard({ board, zoom }: { board: Board; zoom: number }) {
       </div>
       <Aside board={board}>
         {on && <Chosen visit={on.visit} person={on.person} board={board} scale={scale} onClose={() => choose(undefined)} />}
+        {placing.gone && (
+          <p role="alert">
+            <Tag kind="bad">{t("board.gone")}</Tag>
+          </p>
+        )}
         <Failure error={placing.doubt ? undefined : placing.error} />
         <ToPlace board={board} scale={scale} may={may} chosen={chosen} fits={fits} onChoose={choose} onTake={takeFit} onForm={setForm} />
       </Aside>
@@ -100,7 +100,7 @@ export function DayBoard({ board, zoom }: { board: Board; zoom: number }) {
           scale={scale}
           pending={placing.pending}
           error={placing.error}
-          onInsist={(why) => placing.doubt && placing.insist(placing.doubt, why)}
+          onInsist={placing.insist}
           onClose={placing.dismiss}
         />
       )}

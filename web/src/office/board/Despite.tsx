@@ -1,6 +1,7 @@
 import { Button, DialogContent, TextField } from "@mui/material";
-import { type FormEvent, useState } from "react";
+import type { FormEvent } from "react";
 import { useTranslation } from "react-i18next";
+import { useDraft } from "../../draft/draft";
 import type { Board } from "../../types";
 import { LayerDialog } from "../../ui/Layers";
 import { planReasons } from "../../ui/planReasons";
@@ -16,17 +17,19 @@ interface Props {
   scale: Scale;
   pending: boolean;
   error: unknown;
-  onInsist: (why: string) => void;
+  onInsist: (doubt: Doubt, why: string) => Promise<void>;
   onClose: () => void;
 }
 
 /** Says what a plan goes against, and has it planned all the same: why stays with the visit. */
 export function Despite({ doubt, board, scale, pending, error, onInsist, onClose }: Props) {
   const { t } = useTranslation();
-  const [why, setWhy] = useState("");
+  // What is typed stays when this is closed or the page goes, for the next try.
+  const draft = useDraft(`against ${doubt.aim.id}`, { why: "" });
+  const { why } = draft.value;
   const submit = (e: FormEvent) => {
     e.preventDefault();
-    onInsist(why);
+    onInsist(doubt, why).then(draft.clear, () => {}); // said below
   };
   return (
     <LayerDialog onClose={onClose} aria-labelledby="despite-title">
@@ -46,7 +49,7 @@ export function Despite({ doubt, board, scale, pending, error, onInsist, onClose
             fullWidth
             label={t("despite.why")}
             value={why}
-            onChange={(e) => setWhy(e.target.value)}
+            onChange={(e) => draft.change({ why: e.target.value })}
             slotProps={{ htmlInput: { maxLength: 500 } }}
           />
           <Failure error={error} />

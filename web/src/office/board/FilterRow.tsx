@@ -2,10 +2,12 @@ import { MenuItem, TextField } from "@mui/material";
 import { useTranslation } from "react-i18next";
 import type { Board } from "../../types";
 import { useSettings } from "../queries";
-import { type Filters, filtered } from "./filters";
+import type { Filters } from "./filters";
 
 interface Props {
   board: Board;
+  /** what the filters leave of it */
+  shown: Board;
   filters: Filters;
   onChange: (change: Filters) => void;
 }
@@ -14,11 +16,10 @@ const stages = ["planned", "sent", "accepted", "declined", "travelling", "on_sit
 const orders = ["name", "team", "area"] as const;
 
 /** Whom and what the board shows, in one row; it says what that leaves out. */
-export function FilterRow({ board, filters, onChange }: Props) {
+export function FilterRow({ board, shown, filters, onChange }: Props) {
   const { t } = useTranslation();
   const settings = useSettings().data;
   const planning = settings?.planning;
-  const shown = filtered(board, filters, planning);
   const areas = planning?.areas?.map((a) => ({ id: a.id, text: a.name }));
   const select = (name: keyof Filters, all: string, choices: { id: string; text: string }[] | undefined) =>
     choices?.length ? (

@@ -1,10 +1,8 @@
 import type { RefObject } from "react";
 import { useLayoutEffect, useRef } from "react";
-import { useTranslation } from "react-i18next";
 import type { Board, PlanFit } from "../../types";
 import { time } from "../../ui/format";
-import { planReasons } from "../../ui/planReasons";
-import { driving } from "./Fit";
+import { driving, planReasons } from "../../ui/planReasons";
 import { along, momentAt, type Scale } from "./scale";
 import { warningsOf } from "./stops";
 import type { Aim } from "./useAim";
@@ -20,7 +18,6 @@ interface Props {
 
 /** Where something would go, with what that costs. It lies over the lanes, so that these need not be drawn anew while it moves. */
 export function Ghost({ aim, fit, board, scale, root, number }: Props) {
-  const { t } = useTranslation();
   const box = useRef<HTMLDivElement>(null);
   // Moved as a layer of its own: nothing under it is drawn anew.
   useLayoutEffect(() => {
@@ -36,7 +33,7 @@ export function Ghost({ aim, fit, board, scale, root, number }: Props) {
     <div ref={box} className={`ghost${bad ? " bad" : ""}${number ? " suggested" : ""}`}>
       <b>
         {number && `${number} · `}
-        {time(momentAt(scale, aim.begin))} {fit && t("fit.drive", { time: driving(fit) })}
+        {time(momentAt(scale, aim.begin))} {fit && driving(fit)}
       </b>
       {!number && fit && <span className="ghost-why">{planReasons(fit.why, board.skills).join(" · ")}</span>}
     </div>

@@ -21,7 +21,7 @@ export function Stop({ visit: v, board, scale, chosen, onChoose }: Props) {
   const now = secondsOf(scale, board.now);
   const at = drawnAt(v, scale, now);
   const standing = useStanding(v, board, scale);
-  const free = movable(v);
+  const free = movable(v, scale);
   return (
     <li>
       <Way visit={v} scale={scale} now={now} from={at.from} />

@@ -55,7 +55,7 @@ export const ToPlace = memo(function ToPlace({ board, scale, may, chosen, fits, 
                     </li>
                   ))}
                 </ol>
-                {fits.length === 0 && <p className="small">{t("board.noFit")}</p>}
+                {fits.length === 0 && <p className="small">{t(board.plan.past ? "board.over" : "board.noFit")}</p>}
                 <button type="button" className="link small" onClick={() => onForm(o)}>
                   {t("board.byForm")}
                 </button>

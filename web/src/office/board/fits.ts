@@ -2,21 +2,12 @@
 import "../../device/wasm_exec.js";
 import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
-import type { Board, PlanFit, PlanWant } from "../../types";
+import type { Board, FitQuestion, PlanFit } from "../../types";
 import wasmUrl from "./office.wasm?url";
 
 declare global {
   var iterOpenDay: ((day: string, table: Uint8Array, places: number) => string) | undefined;
   var iterAskDay: ((question: string) => string) | undefined;
-}
-
-/** What is asked of the day: the fit of a visit in a lane at a time, or without a lane the best over all people. */
-export interface FitQuestion {
-  id?: string;
-  want?: PlanWant;
-  lane?: string;
-  begin?: number;
-  most?: number;
 }
 
 export type AskFits = (q: FitQuestion) => PlanFit[];
@@ -38,9 +29,10 @@ function load(): Promise<boolean> {
 
 const cellBytes = 4;
 
-async function waysOf(date: string): Promise<Uint8Array> {
+/** The ways of a day, as long as they are of the places that the board has: what came between brings another board, which asks again. */
+async function waysOf(date: string, rev: string): Promise<Uint8Array> {
   const answer = await fetch(`/api/office/day.ways?date=${date}`);
-  if (!answer.ok) throw new Error(String(answer.status));
+  if (!answer.ok || answer.headers.get("ETag") !== `"${rev}"`) throw new Error(`no ways: ${answer.status}`);
   return new Uint8Array(await answer.arrayBuffer());
 }
 
@@ -50,7 +42,7 @@ export function useFits(board: Board): AskFits | undefined {
   const rev = board.ways ?? "";
   const ways = useQuery({
     queryKey: ["day.ways", board.date, rev],
-    queryFn: () => waysOf(board.date),
+    queryFn: () => waysOf(board.date, rev),
     enabled: rev !== "",
     staleTime: Number.POSITIVE_INFINITY,
   });

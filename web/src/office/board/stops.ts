@@ -33,8 +33,8 @@ export function drawnAt(v: BoardVisit, s: Scale, now: number): Drawn {
   };
 }
 
-/** Whether a visit can still be moved on the board: nobody is on the way or there. */
-export const movable = (v: BoardVisit) => ["planned", "sent", "accepted", "declined"].includes(v.stage);
+/** Whether a visit can still be moved on the board: nobody is on the way or there, and it begins on the day that is shown. */
+export const movable = (v: BoardVisit, s: Scale) => ["planned", "sent", "accepted", "declined"].includes(v.stage) && secondsOf(s, v.start) >= 0;
 
 /** A visit of the day with whose it is. */
 export function visitOn(board: Board, id: string | undefined) {
@@ -46,7 +46,7 @@ export function visitOn(board: Board, id: string | undefined) {
 }
 
 /** What whoever plans is asked about: why it is done all the same. */
-const grave = ["fit.refused", "fit.skill", "fit.off", "fit.closed", "fit.taken", "fit.late", "fit.lateOthers"];
+const grave = ["fit.past", "fit.refused", "fit.skill", "fit.off", "fit.closed", "fit.taken", "fit.late", "fit.lateOthers"];
 
 /** What is a drawback, though nobody has to answer for it. */
 const drawbacks = ["fit.overtime", "fit.parts"];
@@ -63,3 +63,6 @@ export function loadOf(p: Board["people"][number]): { work: number; hours: numbe
   const hours = p.hours.reduce((n, h) => n + (Date.parse(h.end) - Date.parse(h.begin)) / 1000, 0);
   return { work, hours };
 }
+
+/** What a visit of the day takes, as fits see it. */
+export const wantOf = (board: Board, id: string) => board.plan.lanes.flatMap((l) => l.stops ?? []).find((s) => s.id === id);

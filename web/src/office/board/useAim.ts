@@ -1,6 +1,8 @@
 import { useCallback, useMemo, useState } from "react";
-import type { Board, PlanFit, PlanLane, PlanWant } from "../../types";
+import type { Board, PlanFit, PlanWant } from "../../types";
 import type { AskFits } from "./fits";
+import { minute, type Scale, secondsOf } from "./scale";
+import { movable, visitOn, wantOf } from "./stops";
 
 /** Where somebody means to put a visit, or work that waits. */
 export interface Aim {
@@ -10,24 +12,34 @@ export interface Aim {
   length: number; // seconds
 }
 
-/** What a visit takes, or work that waits, with the lane it is on and since when. */
-export function wantOn(board: Board, id: string): { want: PlanWant; lane?: PlanLane; begin?: number } | undefined {
+/** Work that waits, or a visit of the day with whose it is and when it begins. */
+interface Held {
+  want: PlanWant;
+  length: number; // all of it, however much is on the day
+  lane?: string;
+  begin?: number;
+}
+
+/** What can be taken hold of by its id, and put elsewhere. */
+export function heldOn(board: Board, scale: Scale, id: string): Held | undefined {
   const waits = board.plan.wants.find((w) => w.id === id);
-  if (waits) return { want: waits };
-  for (const lane of board.plan.lanes) {
-    const stop = lane.stops?.find((s) => s.id === id);
-    if (stop && !lane.thing) return { want: stop, lane, begin: stop.begin };
-  }
-  return undefined;
+  const on = visitOn(board, id);
+  if (!on) return waits && { want: waits, length: waits.length };
+  const want = waits ?? wantOf(board, id);
+  if (!want || !movable(on.visit, scale)) return undefined;
+  return { want, length: on.visit.minutes * minute, lane: on.person.id, begin: secondsOf(scale, on.visit.start) };
 }
 
 /** What somebody is about to place, and what that comes to. */
-export function useAim(board: Board, ask: AskFits | undefined) {
+export function useAim(board: Board, scale: Scale, ask: AskFits | undefined) {
   const [aim, setAim] = useState<Aim>();
-  const fit = useMemo<PlanFit | undefined>(() => {
-    const want = aim && wantOn(board, aim.id)?.want;
-    return want && ask ? ask({ want: { ...want, length: aim.length }, lane: aim.lane, begin: aim.begin })[0] : undefined;
-  }, [aim, ask, board]);
-  const clear = useCallback(() => setAim(undefined), []);
-  return { aim, fit, setAim, clear };
+  const fitOf = useCallback(
+    ({ id, lane, begin, length }: Aim): PlanFit | undefined => {
+      const want = heldOn(board, scale, id)?.want;
+      return want && ask ? ask({ want: { ...want, length: Math.min(length, scale.length - begin) }, lane, begin })[0] : undefined;
+    },
+    [board, scale, ask],
+  );
+  const fit = useMemo(() => aim && fitOf(aim), [aim, fitOf]);
+  return { aim, fit, fitOf, setAim };
 }

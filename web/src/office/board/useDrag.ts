@@ -1,7 +1,7 @@
 import { type PointerEvent, type RefObject, useEffect, useRef } from "react";
 import type { Board } from "../../types";
 import { minute, type Scale, snapped } from "./scale";
-import { type Aim, wantOn } from "./useAim";
+import { type Aim, heldOn } from "./useAim";
 
 /** How far the pointer goes before a press is a drag, in pixels. */
 const slack = 5;
@@ -20,6 +20,7 @@ interface Drag {
   stretch: boolean; // its end is drawn out
   ground: Ground;
   cover?: HTMLElement; // once it moves
+  aim?: Aim; // where it is held now
 }
 
 interface Handlers {
@@ -27,7 +28,7 @@ interface Handlers {
   scale: Scale;
   root: RefObject<HTMLElement | null>;
   onAim: (aim: Aim | undefined) => void;
-  onDrop: () => void;
+  onDrop: (aim: Aim | undefined) => void;
 }
 
 /** Where lanes lie, as they did when a drag began: to look for what is under the pointer at each move would take longer than a frame. */
@@ -42,7 +43,7 @@ interface Ground {
 function groundOf(root: HTMLElement | null): Ground | undefined {
   const track = root?.querySelector<HTMLElement>(".hours-track");
   if (!root?.parentElement || !track) return undefined;
-  const lanes = [...root.querySelectorAll<HTMLElement>("[data-lane]")];
+  const lanes = [...root.querySelectorAll<HTMLElement>("[data-lane]:not(.thing)")];
   return {
     box: root,
     scroller: root.parentElement.getBoundingClientRect(),
@@ -60,10 +61,11 @@ function under({ box, scroller, left, width, lanes }: Ground, scale: Scale, x: n
   return lane && { lane: lane.id, at: ((x - at.left - left) / width) * scale.length };
 }
 
-/** Lies over all while something is dragged, so that the pointer meets nothing else. */
-function cover(): HTMLElement {
+/** Lies over all while something is dragged, so that the pointer meets nothing else; the wheel still goes to the lanes. */
+function cover(scroller: HTMLElement | null): HTMLElement {
   const over = document.createElement("div");
   over.className = "drag-cover";
+  over.addEventListener("wheel", (e) => scroller?.scrollBy(e.deltaX, e.deltaY), { passive: true });
   document.body.append(over);
   return over;
 }
@@ -86,33 +88,35 @@ export function useDrag({ board, scale, root, onAim, onDrop }: Handlers) {
       const { scale, onAim } = latest.current;
       const to = under(d.ground, scale, last.clientX, last.clientY);
       if (d.stretch && d.lane) {
-        if (to) onAim({ id: d.id, lane: d.lane, begin: d.begin, length: Math.max(shortest, snapped(d.length + to.at - d.taken)) });
+        if (to) d.aim = { id: d.id, lane: d.lane, begin: d.begin, length: Math.max(shortest, snapped(d.length + to.at - d.taken)) };
       } else {
-        onAim(to && { id: d.id, lane: to.lane, begin: Math.max(0, snapped(d.begin + to.at - d.taken)), length: d.length });
+        d.aim = to && { id: d.id, lane: to.lane, begin: Math.max(0, snapped(d.begin + to.at - d.taken)), length: d.length };
       }
+      onAim(d.aim);
     };
     const move = (e: globalThis.PointerEvent) => {
       const d = drag.current;
       if (!d) return;
+      if (e.buttons === 0) return end(false); // it was let go outside the window
       if (!d.cover && Math.hypot(e.clientX - d.x, e.clientY - d.y) < slack) return;
-      d.cover ??= cover();
+      d.cover ??= cover(d.ground.box.parentElement);
       last = e;
       frame ||= requestAnimationFrame(aim);
     };
     const end = (dropped: boolean) => {
-      const moved = drag.current?.cover;
+      const d = drag.current;
       if (frame) {
         cancelAnimationFrame(frame);
         aim(); // where it was let go
       }
       drag.current = undefined;
-      if (!moved) return;
-      moved.remove();
+      if (!d?.cover) return;
+      d.cover.remove();
       // The press that ends a drag presses nothing.
       const swallow = (e: Event) => e.stopPropagation();
       addEventListener("click", swallow, { capture: true, once: true });
       setTimeout(() => removeEventListener("click", swallow, { capture: true }));
-      if (dropped) latest.current.onDrop();
+      if (dropped) latest.current.onDrop(d.aim);
       else latest.current.onAim(undefined);
     };
     const up = () => end(true);
@@ -137,7 +141,7 @@ export function useDrag({ board, scale, root, onAim, onDrop }: Handlers) {
     const held = (e.target as HTMLElement).closest<HTMLElement>("[data-take]");
     const id = held?.dataset.take;
     if (!id || e.button !== 0 || e.pointerType === "touch") return;
-    const found = wantOn(latest.current.board, id);
+    const found = heldOn(latest.current.board, latest.current.scale, id);
     if (!found) return;
     const ground = groundOf(root.current);
     if (!ground) return;
@@ -149,8 +153,8 @@ export function useDrag({ board, scale, root, onAim, onDrop }: Handlers) {
       y: e.clientY,
       taken: found.begin === undefined ? 0 : (at ?? begin),
       begin,
-      length: found.want.length,
-      lane: found.lane?.id,
+      length: found.length,
+      lane: found.lane,
       stretch: (e.target as HTMLElement).closest("[data-stretch]") !== null,
       ground,
     };

@@ -1,11 +1,11 @@
 import { useEffect, useRef } from "react";
 import type { Board, PlanFit } from "../../types";
-import { minute } from "./scale";
-import { movable, visitOn } from "./stops";
-import { type Aim, wantOn } from "./useAim";
+import { minute, type Scale } from "./scale";
+import { type Aim, heldOn } from "./useAim";
 
 interface Keys {
   board: Board;
+  scale: Scale;
   chosen?: string;
   aim?: Aim;
   fits: PlanFit[];
@@ -18,11 +18,12 @@ interface Keys {
 /** How far a press of an arrow goes, and one with Shift, in seconds. */
 const step = 5 * minute;
 const stride = 30 * minute;
+const shortest = 15 * minute;
 
 const moves: Record<string, [lanes: number, time: number]> = { ArrowLeft: [0, -1], ArrowRight: [0, 1], ArrowUp: [-1, 0], ArrowDown: [1, 0] };
 
 /**
- * The board by keys: down and up choose what waits, 1 to 5 take a suggestion, arrows move what is chosen, with Alt they make it longer or
+ * The board by keys: down and up choose what waits, 1 to 5 take a suggestion, arrows move what is chosen, + and - make it longer and
  * shorter, Enter places it, Escape lets it go.
  */
 export function useKeys(keys: Keys) {
@@ -32,7 +33,13 @@ export function useKeys(keys: Keys) {
     const press = (e: KeyboardEvent) => {
       const k = latest.current;
       const within = e.target as HTMLElement;
-      if (!k.may || e.ctrlKey || e.metaKey || within.closest("input, textarea, select, [contenteditable], [role=dialog], [role=combobox], [role=listbox]"))
+      if (
+        !k.may ||
+        e.ctrlKey ||
+        e.metaKey ||
+        e.altKey ||
+        within.closest("input, textarea, select, [contenteditable], [role=dialog], [role=combobox], [role=listbox]")
+      )
         return;
       if (respond(k, e, within)) {
         e.preventDefault();
@@ -63,38 +70,30 @@ function respond(k: Keys, e: KeyboardEvent, within: HTMLElement): boolean {
     k.onAim({ id: board.unplaced[waits].id, lane: f.lane, begin: f.begin, length: board.unplaced[waits].minutes * minute });
     return true;
   }
+  const held = chosen === undefined ? undefined : heldOn(board, k.scale, chosen);
+  const from = aim ?? (held?.lane && held.begin !== undefined ? { id: chosen!, lane: held.lane, begin: held.begin, length: held.length } : undefined);
+  const longer = { "+": 1, "-": -1 }[e.key];
+  if (from && longer) {
+    k.onAim({ ...from, length: Math.max(shortest, from.length + longer * shortest) });
+    return true;
+  }
   const go = moves[e.key];
   if (!go) return false;
-  const on = visitOn(board, chosen);
-  if (aim || (on && movable(on.visit))) return steer(k, go, e);
-  // What waits is gone through by up and down, from anywhere on the screen but a list of links.
-  if (go[0] !== 0 && !within.closest("nav")) {
-    const next = waits < 0 ? (go[0] > 0 ? 0 : board.unplaced.length - 1) : waits + go[0];
-    const order = board.unplaced[next];
-    if (!order) return false;
-    k.onChoose(order.id);
-    document.querySelector<HTMLElement>(`.to-place [data-take="${CSS.escape(order.id)}"]`)?.focus();
+  if (from) {
+    k.onAim(steered(board, from, go, e.shiftKey ? stride : step));
     return true;
   }
-  return false;
+  // What waits is gone through by up and down, from anywhere on the screen but a list of links.
+  const order = go[0] !== 0 && !within.closest("nav") ? board.unplaced[waits < 0 ? (go[0] > 0 ? 0 : board.unplaced.length - 1) : waits + go[0]] : undefined;
+  if (!order) return false;
+  k.onChoose(order.id);
+  document.querySelector<HTMLElement>(`.to-place [data-take="${CSS.escape(order.id)}"]`)?.focus();
+  return true;
 }
 
-/** Moves what is aimed at, or begins to aim from where the chosen visit is. */
-function steer(k: Keys, [lanes, time]: [number, number], e: KeyboardEvent): boolean {
-  const { board, chosen } = k;
-  let { aim } = k;
-  if (!aim) {
-    const found = chosen ? wantOn(board, chosen) : undefined;
-    if (!found?.lane) return false;
-    aim = { id: found.want.id, lane: found.lane.id, begin: found.begin ?? 0, length: found.want.length };
-  }
-  const by = time * (e.shiftKey ? stride : step);
-  if (e.altKey) {
-    k.onAim({ ...aim, length: Math.max(15 * minute, aim.length + by) });
-    return true;
-  }
+/** What is aimed at, moved to another lane or time. */
+function steered(board: Board, aim: Aim, [lanes, time]: [number, number], by: number): Aim {
   const at = board.people.findIndex((p) => p.id === aim.lane);
   const lane = board.people[Math.max(0, Math.min(board.people.length - 1, at + lanes))]?.id ?? aim.lane;
-  k.onAim({ ...aim, lane, begin: Math.max(0, aim.begin + by) });
-  return true;
+  return { ...aim, lane, begin: Math.max(0, aim.begin + time * by) };
 }

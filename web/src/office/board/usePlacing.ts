@@ -13,9 +13,10 @@ export interface Doubt {
 }
 
 /** Puts what is aimed at where it is aimed. What is planned against a warning is asked for a reason, and done all the same. */
-export function usePlacing(board: Board, scale: Scale, onPlaced: (id: string) => void) {
+export function usePlacing(board: Board, scale: Scale, fitOf: (aim: Aim) => PlanFit | undefined, onPlaced: (id: string) => void) {
   const commands = useCommands();
   const [doubt, setDoubt] = useState<Doubt>();
+  const [gone, setGone] = useState(false);
 
   const record = async (aim: Aim, fit: PlanFit | undefined, why: string) => {
     const warned = warningsOf(fit?.why ?? []);
@@ -38,18 +39,22 @@ export function usePlacing(board: Board, scale: Scale, onPlaced: (id: string) =>
 
   return {
     doubt,
+    gone,
     pending: commands.isPending,
     error: commands.error,
     dismiss: () => setDoubt(undefined),
-    /** Places it, or asks why first. */
-    place: (aim: Aim, fit: PlanFit | undefined) => {
-      if (board.plan.lanes.find((l) => l.id === aim.lane)?.thing) return;
+    /** Places it, or asks why first. What waited and was placed by somebody else meanwhile is said to be. */
+    place: (aim: Aim) => {
       const on = visitOn(board, aim.id);
+      const there = on !== undefined || board.unplaced.some((o) => o.id === aim.id);
+      setGone(!there);
+      if (!there) return;
       if (on && on.person.id === aim.lane && Date.parse(on.visit.start) === momentAt(scale, aim.begin) && on.visit.minutes * minute === aim.length) return;
+      const fit = fitOf(aim);
       if (fit && graveOf(fit.why).length > 0) setDoubt({ aim, fit });
       else record(aim, fit, "").catch(() => {}); // said below
     },
     /** Places it against its warnings. */
-    insist: (d: Doubt, why: string) => record(d.aim, d.fit, why).catch(() => {}),
+    insist: (d: Doubt, why: string) => record(d.aim, d.fit, why),
   };
 }
