@@ -421,7 +421,7 @@ const grain = 5 * 60
 
 func rounded(t int) int { return (t + grain - 1) / grain * grain }
 
-// Suggest gives the best fits of a visit over all people, the best first, one for each of them, at most so many: none on a day that is over.
+// Suggest gives the best fits of a visit over all people, the best first, one for each of them, at most so many; none on days over.
 func (d *Day) Suggest(w Want, most int) []Fit {
 	out := []Fit{}
 	if d.Past {

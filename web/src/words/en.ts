@@ -542,6 +542,7 @@ export const en = {
   "board.geojson": "GeoJSON",
   "board.geojsonHint": "the day for other maps: visits, and the ways between them",
   "board.off": "off: {{why}}",
+  "board.notWorking": "does not work",
   "board.load": "{{work}} of {{hours}}",
   "board.hours": "Shown",
   "board.zoom_one": "{{count}} hour",

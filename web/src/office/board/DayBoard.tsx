@@ -6,7 +6,7 @@ import type { Board, OrderLine, PlanFit } from "../../types";
 import { Tag } from "../../ui/Glyph";
 import { PlanDrawer } from "../PlanDrawer";
 import { Failure } from "../queries";
-import { Aside } from "./Aside";
+import { Beside } from "./Beside";
 import { Chosen } from "./Chosen";
 import { Despite } from "./Despite";
 import { FitLine } from "./Fit";
@@ -80,7 +80,7 @@ export function DayBoard({ board, zoom }: { board: Board; zoom: number }) {
           {t("board.geojsonHint")}
         </p>
       </div>
-      <Aside board={board}>
+      <aside className="to-place">
         {on && <Chosen visit={on.visit} person={on.person} board={board} scale={scale} onClose={() => choose(undefined)} />}
         {placing.gone && (
           <p role="alert">
@@ -88,8 +88,9 @@ export function DayBoard({ board, zoom }: { board: Board; zoom: number }) {
           </p>
         )}
         <Failure error={placing.doubt ? undefined : placing.error} />
+        <Beside board={board} />
         <ToPlace board={board} scale={scale} may={may} chosen={chosen} fits={fits} onChoose={choose} onTake={takeFit} onForm={setForm} />
-      </Aside>
+      </aside>
       <p className="visually-hidden" role="status">
         {aim && fit && <FitLine fit={fit} board={board} scale={scale} />}
       </p>

@@ -2,7 +2,7 @@ import type { RefObject } from "react";
 import { useLayoutEffect, useRef } from "react";
 import type { Board, PlanFit } from "../../types";
 import { time } from "../../ui/format";
-import { driving, planReasons } from "../../ui/planReasons";
+import { driving, fitWords } from "../../ui/planReasons";
 import { along, momentAt, type Scale } from "./scale";
 import { warningsOf } from "./stops";
 import type { Aim } from "./useAim";
@@ -33,9 +33,9 @@ export function Ghost({ aim, fit, board, scale, root, number }: Props) {
     <div ref={box} className={`ghost${bad ? " bad" : ""}${number ? " suggested" : ""}`}>
       <b>
         {number && `${number} · `}
-        {time(momentAt(scale, aim.begin))} {fit && driving(fit)}
-      </b>
-      {!number && fit && <span className="ghost-why">{planReasons(fit.why, board.skills).join(" · ")}</span>}
+        {time(momentAt(scale, aim.begin))}
+      </b>{" "}
+      {fit && <span className="ghost-says">{number ? driving(fit) : fitWords(fit, board.skills)}</span>}
     </div>
   );
 }

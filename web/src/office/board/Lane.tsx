@@ -32,7 +32,9 @@ interface Props {
 export const Lane = memo(function Lane({ person, board, scale, chosen, onChoose }: Props) {
   const { t } = useTranslation();
   const reasons = useSettings().data?.planning.absences ?? [];
-  const free = useMemo(() => (person.hours.length > 0 || person.off ? outside(scale, person.hours) : []), [person, scale]);
+  // Of whom nothing is said is taken to work at any time.
+  const always = board.plan.lanes.find((l) => l.id === person.id)?.always ?? false;
+  const free = useMemo(() => (always ? [] : outside(scale, person.hours)), [always, person, scale]);
   const { work, hours } = loadOf(person);
   return (
     <section className="lane" aria-label={person.name} data-lane={person.id}>
@@ -43,9 +45,11 @@ export const Lane = memo(function Lane({ person, board, scale, chosen, onChoose 
             ? t("board.off", { why: absenceWhy(reasons, person.off) })
             : hours > 0
               ? t("board.load", { work: duration(work), hours: duration(hours) })
-              : work > 0
-                ? duration(work)
-                : t("board.none")}
+              : !always
+                ? t("board.notWorking")
+                : work > 0
+                  ? duration(work)
+                  : t("board.none")}
         </span>
       </div>
       <div className="lane-track">

@@ -1,4 +1,4 @@
-import { memo, type ReactNode } from "react";
+import { memo } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
 import type { Board } from "../../types";
@@ -7,17 +7,8 @@ import { Tag } from "../../ui/Glyph";
 import { reasonText } from "../../ui/reasons";
 import { useSettings } from "../queries";
 
-/** What stands beside the lanes: visits that were left open, offers, and what is chosen and waits. */
-export function Aside({ board, children }: { board: Board; children: ReactNode }) {
-  return (
-    <aside className="to-place">
-      <Others board={board} />
-      {children}
-    </aside>
-  );
-}
-
-const Others = memo(function Others({ board }: { board: Board }) {
+/** Visits that were left open, and offers. They are not drawn anew while something is dragged. */
+export const Beside = memo(function Beside({ board }: { board: Board }) {
   return (
     <>
       <LeftBehind board={board} />
