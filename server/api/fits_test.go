@@ -121,7 +121,15 @@ func TestPlannedWithPeopleAndThings(t *testing.T) {
 	assert.Equal(t, "The inspector comes along", page.View.Visit.Against.Why)
 	move.Start = on.Add(3 * time.Hour)
 	assert.Equal(t, http.StatusOK, send("visit.moved", "VY", move))
-	assert.Nil(t, read[api.VisitPage](t, desk.get("/api/office/visits/VY")).View.Visit.Against)
+	page = read[api.VisitPage](t, desk.get("/api/office/visits/VY"))
+	assert.Nil(t, page.View.Visit.Against)
+	why := []string{}
+	for _, l := range page.Trail {
+		if l.Against != nil {
+			why = append(why, l.Against.Why)
+		}
+	}
+	assert.Equal(t, []string{"The inspector comes along"}, why, "the trail keeps it")
 }
 
 // Free times are of those who work on the day, come with what they cost, and are there for work that is not open yet.

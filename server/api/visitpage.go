@@ -84,6 +84,8 @@ type TrailLine struct {
 	Brought string `json:"brought,omitempty"`
 	// Strike is the body with which the office strikes the entry out, or restores it; none when it can't be.
 	Strike *ledger.Struck `json:"strike,omitempty"`
+	// Against is what a plan was made against, and why.
+	Against *work.Against `json:"against,omitempty"`
 }
 
 func (s *Server) visit(c *gin.Context) (*VisitPage, error) {
@@ -158,9 +160,10 @@ func trail(tx *store.Tx, log []store.Logged, page *VisitPage) ([]TrailLine, erro
 			Sheet, Task, Helper, To, Clock, Substance, Act, Caption, Amount, Kit, Result, Remark        string
 			Trouble, Cause, Remedy                                                                      string
 			Start                                                                                       time.Time
+			Against                                                                                     *work.Against
 		}
 		_ = json.Unmarshal(l.Body, &b) // a body of another shape leaves the fields empty
-		line.Where = b.Where
+		line.Where, line.Against = b.Where, b.Against
 		for name, value := range map[string]string{"text": b.Text, "reason": b.Reason, "outcome": b.Outcome, "part": b.Part,
 			"quantity": b.Quantity, "point": b.Point, "value": b.Value, "unit": b.Unit, "question": b.Question, "name": b.Name,
 			"role": b.Role, "technician": b.Technician, "to": b.To, "clock": b.Clock, "substance": b.Substance, "act": b.Act,

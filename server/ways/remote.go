@@ -190,20 +190,28 @@ type routed struct {
 	} `json:"waypoints"`
 }
 
-func (r *Remote) ask(ctx context.Context, p pair) (*remoteWay, error) {
-	address := fmt.Sprintf("%s/route/v1/driving/%s;%s?overview=false&geometries=geojson&steps=true", r.base, lonLat(p.from), lonLat(p.to))
+// get reads an answer of the server.
+func (r *Remote) get(ctx context.Context, address string, into any) error {
 	req, err := http.NewRequestWithContext(ctx, http.MethodGet, address, nil)
 	if err != nil {
-		return nil, err
+		return err
 	}
 	res, err := r.client.Do(req)
 	if err != nil {
-		return nil, errors.Join(msg.New("roads.server_down"), err)
+		return errors.Join(msg.New("roads.server_down"), err)
 	}
 	defer res.Body.Close()
+	if err := json.NewDecoder(io.LimitReader(res.Body, largestAnswer)).Decode(into); err != nil {
+		return msg.New("roads.server_nonsense")
+	}
+	return nil
+}
+
+func (r *Remote) ask(ctx context.Context, p pair) (*remoteWay, error) {
+	address := fmt.Sprintf("%s/route/v1/driving/%s;%s?overview=false&geometries=geojson&steps=true", r.base, lonLat(p.from), lonLat(p.to))
 	var out routed
-	if err := json.NewDecoder(io.LimitReader(res.Body, largestAnswer)).Decode(&out); err != nil {
-		return nil, msg.New("roads.server_nonsense")
+	if err := r.get(ctx, address, &out); err != nil {
+		return nil, err
 	}
 	switch out.Code {
 	case "NoRoute", "NoSegment":

@@ -2,12 +2,9 @@ package ways
 
 import (
 	"context"
-	"encoding/json"
 	"errors"
 	"fmt"
-	"io"
 	"math"
-	"net/http"
 	"slices"
 	"strconv"
 	"strings"
@@ -140,21 +137,14 @@ func (r *Remote) askTable(ctx context.Context, from, to []records.Point) ([][]*f
 	}
 	address := fmt.Sprintf("%s/table/v1/driving/%s?sources=%s&destinations=%s&annotations=duration", r.base, strings.Join(at, ";"),
 		strings.Join(sources, ";"), strings.Join(destinations, ";"))
-	req, err := http.NewRequestWithContext(ctx, http.MethodGet, address, nil)
-	if err != nil {
-		return nil, err
-	}
-	res, err := r.client.Do(req)
-	if err != nil {
-		return nil, errors.Join(msg.New("roads.server_down"), err)
-	}
-	defer res.Body.Close()
 	var out struct {
 		Code      string       `json:"code"`
 		Durations [][]*float64 `json:"durations"` // seconds
 	}
-	if err := json.NewDecoder(io.LimitReader(res.Body, largestAnswer)).Decode(&out); err != nil || out.Code != "Ok" ||
-		len(out.Durations) != len(from) {
+	if err := r.get(ctx, address, &out); err != nil {
+		return nil, err
+	}
+	if out.Code != "Ok" || len(out.Durations) != len(from) {
 		return nil, msg.New("roads.server_nonsense")
 	}
 	for _, row := range out.Durations {

@@ -5841,6 +5841,8 @@ export interface TrailLine {
   brought?: string;
   /** Strike is the body with which the office strikes the entry out, or restores it; none when it can't be. */
   strike?: Struck;
+  /** Against is what a plan was made against, and why. */
+  against?: Against;
 }
 
 /** FilledSheet is a check sheet with what it came to on a visit. */

@@ -6,6 +6,7 @@ import type { TrailLine } from "../types";
 import { duration, timeOrDay } from "../ui/format";
 import { Failure, useCommands } from "./queries";
 import { Sentence } from "./Sentence";
+import { Against } from "./visit/Against";
 
 const atOnce = 60_000;
 
@@ -25,6 +26,7 @@ export function Trail({ lines, visit }: { lines: TrailLine[]; visit: string }) {
               <span className={l.struck ? "struck" : undefined}>
                 <b>{l.actor}</b> <Sentence kind={l.kind} args={l.args} />
               </span>
+              {l.against && <Against against={l.against} />}
               <span className="tiny quiet block">
                 {l.device === "office" ? t(l.brought ? "trail.phoned" : "trail.office", { name: l.brought }) : l.device}
                 {l.brought && l.device !== "office" && ` · ${t("trail.brought", { name: l.brought })}`}

@@ -9,11 +9,11 @@ import { FoundBy } from "../ui/FoundBy";
 import { duration, longDate, time, timeOrDay } from "../ui/format";
 import { Glyph, Tag } from "../ui/Glyph";
 import { isLater } from "../ui/later";
-import { planReasons } from "../ui/planReasons";
 import { Answers, Proposed, Readings } from "./checks/VisitChecks";
 import { Photos } from "./Photos";
 import { Answer, Failure, useCommands, useSettings, useVisitPage } from "./queries";
 import { Trail } from "./Trail";
+import { Against } from "./visit/Against";
 import { CloseVisit } from "./visit/CloseVisit";
 import { Conversation } from "./visit/Conversation";
 import { Diagnoses } from "./visit/Diagnoses";
@@ -116,12 +116,7 @@ function Head({ view, phoned, closing, reviewing }: { view: VisitView; phoned: s
         {((visit.helpers?.length ?? 0) > 0 || view.things) && (
           <p className="small quiet">{t("page.along", { names: [...(visit.helpers ?? []).map((h) => view.names[h]), ...(view.things ?? [])].join(", ") })}</p>
         )}
-        {visit.against && (
-          <p className="small">
-            <Tag kind="warn">{t("visit.against", { warnings: planReasons(visit.against.warned ?? [], settings?.orders.skills ?? []).join(", ") })}</Tag>{" "}
-            {visit.against.why}
-          </p>
-        )}
+        {visit.against && <Against against={visit.against} />}
       </div>
       <div className="visit-page-stage">
         <p className="strong">

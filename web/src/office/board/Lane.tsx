@@ -1,24 +1,18 @@
 /** One person's day: stops as they are and will be, the ways between them to scale, and when nobody works. */
-import { memo, useMemo } from "react";
+import { memo } from "react";
 import { useTranslation } from "react-i18next";
-import type { Board, BoardPerson, Interval } from "../../types";
+import type { Board, BoardPerson, PlanLane } from "../../types";
 import { absenceWhy } from "../../ui/absence";
 import { duration } from "../../ui/format";
 import { useSettings } from "../queries";
 import { Stop } from "./Stop";
-import { bar, minute, type Scale, secondsOf } from "./scale";
+import { bar, gaps, minute, type Scale, secondsOf } from "./scale";
 import { loadOf } from "./stops";
 
-/** The stretches of the day in which somebody does not work. */
-function outside(s: Scale, hours: Interval[]): [number, number][] {
-  const out: [number, number][] = [];
-  let at = 0;
-  for (const h of hours) {
-    if (secondsOf(s, h.begin) > at) out.push([at, secondsOf(s, h.begin)]);
-    at = Math.max(at, secondsOf(s, h.end));
-  }
-  if (at < s.length) out.push([at, s.length]);
-  return out;
+/** When somebody does not work, or a thing can't be had: hatched. Of whom nothing is said is taken to be there at any time. */
+export function Free({ lane, scale }: { lane: PlanLane | undefined; scale: Scale }) {
+  if (!lane || lane.always) return null;
+  return gaps(scale, lane.hours ?? []).map(({ from, to }) => <span key={from} className="lane-free" style={bar(scale, from, to)} />);
 }
 
 interface Props {
@@ -32,9 +26,7 @@ interface Props {
 export const Lane = memo(function Lane({ person, board, scale, chosen, onChoose }: Props) {
   const { t } = useTranslation();
   const reasons = useSettings().data?.planning.absences ?? [];
-  // Of whom nothing is said is taken to work at any time.
-  const always = board.plan.lanes.find((l) => l.id === person.id)?.always ?? false;
-  const free = useMemo(() => (always ? [] : outside(scale, person.hours)), [always, person, scale]);
+  const lane = board.plan.lanes.find((l) => l.id === person.id);
   const { work, hours } = loadOf(person);
   return (
     <section className="lane" aria-label={person.name} data-lane={person.id}>
@@ -45,7 +37,7 @@ export const Lane = memo(function Lane({ person, board, scale, chosen, onChoose 
             ? t("board.off", { why: absenceWhy(reasons, person.off) })
             : hours > 0
               ? t("board.load", { work: duration(work), hours: duration(hours) })
-              : !always
+              : !lane?.always
                 ? t("board.notWorking")
                 : work > 0
                   ? duration(work)
@@ -53,9 +45,7 @@ export const Lane = memo(function Lane({ person, board, scale, chosen, onChoose 
         </span>
       </div>
       <div className="lane-track">
-        {free.map(([from, to]) => (
-          <span key={from} className="lane-free" style={bar(scale, from, to)} />
-        ))}
+        <Free lane={lane} scale={scale} />
         <ol className="lane-list">
           {person.visits.map((v) => (
             <Stop key={v.id} visit={v} board={board} scale={scale} chosen={v.id === chosen} onChoose={onChoose} />

@@ -1,5 +1,6 @@
 import { useTranslation } from "react-i18next";
 import type { Board, PlanLane } from "../../types";
+import { Free } from "./Lane";
 import { bar, type Scale } from "./scale";
 import { visitOn } from "./stops";
 
@@ -21,6 +22,7 @@ export function ThingLane({ lane, board, scale, chosen, onChoose }: Props) {
         <span className="tiny quiet block">{lane.always || lane.hours?.length ? t("board.thing") : t("board.thingOut")}</span>
       </div>
       <div className="lane-track">
+        <Free lane={lane} scale={scale} />
         <ol className="lane-list">
           {lane.stops?.map((s) => {
             const on = visitOn(board, s.id);

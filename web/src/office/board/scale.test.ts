@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { setZone } from "../../ui/format";
-import { along, bar, momentAt, scaleOf, secondsOf, snapped } from "./scale";
+import { along, bar, gaps, momentAt, scaleOf, secondsOf, snapped } from "./scale";
 
 describe("a day's scale", () => {
   it("is as long as the day is, when the clock changes too", () => {
@@ -22,5 +22,20 @@ describe("a day's scale", () => {
 
   it("plans on a clock of five minutes", () => {
     expect([299, 300, 449, 451].map(snapped)).toEqual([300, 300, 300, 600]);
+  });
+
+  it("tells what is outside of hours", () => {
+    const s = scaleOf("2026-11-30");
+    expect(gaps(s, [])).toEqual([{ from: 0, to: s.length }]);
+    expect(
+      gaps(s, [
+        { from: 100, to: 200 },
+        { from: 200, to: 300 },
+      ]),
+    ).toEqual([
+      { from: 0, to: 100 },
+      { from: 300, to: s.length },
+    ]);
+    expect(gaps(s, [{ from: 0, to: s.length }])).toEqual([]);
   });
 });

@@ -1,4 +1,5 @@
 /** Where moments lie on a day's lanes. */
+import type { PlanSpan } from "../../types";
 import { momentOf, nextDate } from "../../ui/format";
 
 export const minute = 60;
@@ -33,3 +34,15 @@ export const snapped = (seconds: number) => Math.round(seconds / grain) * grain;
 
 /** From where to where something is drawn. */
 export const bar = (s: Scale, from: number, to: number) => ({ left: `${along(s, from)}%`, width: `${Math.max(0.05, along(s, to) - along(s, from))}%` });
+
+/** The stretches of the day outside of some spans, which are in order. */
+export function gaps(s: Scale, spans: PlanSpan[]): PlanSpan[] {
+  const out: PlanSpan[] = [];
+  let at = 0;
+  for (const { from, to } of spans) {
+    if (from > at) out.push({ from: at, to: from });
+    at = Math.max(at, to);
+  }
+  if (at < s.length) out.push({ from: at, to: s.length });
+  return out;
+}
