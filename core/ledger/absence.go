@@ -82,8 +82,8 @@ func absenceWithdrawn(t *tx, e Entry, b AbsenceWithdrawn) error {
 }
 
 // withdrawAbsence takes back what was entered.
-func withdrawAbsence(_ Loader, e Entry, _ AbsenceAsked) ([]Draft, error) {
-	return []Draft{{Kind: "absence.withdrawn", Subject: e.Subject, Body: AbsenceWithdrawn{Absence: e.ID}}}, nil
+func withdrawAbsence(_ Loader, e Entry, _ AbsenceAsked) ([]Command, error) {
+	return []Command{{Kind: "absence.withdrawn", Subject: e.Subject, Body: AbsenceWithdrawn{Absence: e.ID}}}, nil
 }
 
 func (t *tx) answerAbsence(e Entry, absence string, w calendar.Answer) error {

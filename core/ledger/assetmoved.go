@@ -84,10 +84,10 @@ func assetMoved(t *tx, e Entry, b AssetMoved) error {
 }
 
 // assetBack brings a machine back to where it was.
-func assetBack(before Loader, e Entry, b AssetMoved) ([]Draft, error) {
+func assetBack(before Loader, e Entry, b AssetMoved) ([]Command, error) {
 	var a records.Asset
 	if ok, err := before(e.Subject, &a); err != nil || !ok {
 		return nil, err
 	}
-	return []Draft{{Kind: e.Kind, Subject: e.Subject, Body: AssetMoved{Why: records.Back, Site: a.Site, Components: b.Components}}}, nil
+	return []Command{{Kind: e.Kind, Subject: e.Subject, Body: AssetMoved{Why: records.Back, Site: a.Site, Components: b.Components}}}, nil
 }

@@ -30,7 +30,8 @@ func init() {
 		substanceKinds(), partKinds(), requestKinds(), placeKinds(), timecardKinds(), struckKinds(), flagKinds(),
 	}
 	if !onDevice {
-		rows = append(rows, recordOfficeKinds(), settingsOfficeKinds(), orderOfficeKinds(), visitOfficeKinds(), reviewOfficeKinds(),
+		rows = append(rows, recordOfficeKinds(), settingsOfficeKinds(), orderOfficeKinds(), visitOfficeKinds(), draftOfficeKinds(),
+			reviewOfficeKinds(),
 			requestOfficeKinds(), purchaseOfficeKinds(), placeOfficeKinds(), timecardOfficeKinds(), absenceOfficeKinds(), struckOfficeKinds(),
 			flagOfficeKinds())
 	}
@@ -72,7 +73,7 @@ type row[B any] struct {
 	// final says why an entry of the kind is not struck out.
 	final string
 	// undo are the commands that take one back at the office, for Fact.Undo. A kind that is struck out needs none.
-	undo func(Loader, Entry, B) ([]Draft, error)
+	undo func(Loader, Entry, B) ([]Command, error)
 	// moves are the changes of stock that an entry makes.
 	moves func(Entry, B) []Movement
 	// marks are the flags that an entry says are seen or settled.
@@ -121,7 +122,7 @@ func (r row[B]) kind() kind {
 		k.guards = func(b any) []Ref { return r.guards(b.(B)) }
 	}
 	if r.undo != nil {
-		k.undo = func(before Loader, e Entry, b any) ([]Draft, error) { return r.undo(before, e, b.(B)) }
+		k.undo = func(before Loader, e Entry, b any) ([]Command, error) { return r.undo(before, e, b.(B)) }
 	}
 	if r.moves != nil {
 		k.moves = func(e Entry, b any) []Movement { return r.moves(e, b.(B)) }

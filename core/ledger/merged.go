@@ -211,8 +211,8 @@ func histories(t *tx, of Ref, into string, apart bool) error {
 }
 
 // mergedBack takes a merge back by a parting, or a parting by a merge.
-func mergedBack(kind string) func(Loader, Entry, Merged) ([]Draft, error) {
-	return func(_ Loader, e Entry, b Merged) ([]Draft, error) {
-		return []Draft{{Kind: kind, Subject: e.Subject, Body: b}}, nil
+func mergedBack(kind string) func(Loader, Entry, Merged) ([]Command, error) {
+	return func(_ Loader, e Entry, b Merged) ([]Command, error) {
+		return []Command{{Kind: kind, Subject: e.Subject, Body: b}}, nil
 	}
 }

@@ -32,11 +32,11 @@ func orderOfficeKinds() table {
 		"work.held": row[OrderHeld]{subject: "workorder", office: planners, check: checkOrderHeld,
 			apply: func(t *tx, e Entry, b OrderHeld) error {
 				return t.act(e, work.OrderStep{Act: work.Hold, Reason: b.Reason, Until: b.Until})
-			}, undo: actedBefore[OrderHeld](Draft{Kind: "work.released", Body: Nothing{}}), final: "it is released"}.kind(),
-		"work.released":  actKind(work.Release, false, Draft{}, "it is put on hold again"),
+			}, undo: actedBefore[OrderHeld](Command{Kind: "work.released", Body: Nothing{}}), final: "it is released"}.kind(),
+		"work.released":  actKind(work.Release, false, Command{}, "it is put on hold again"),
 		"work.cancelled": actKind(work.Cancel, true, reopening, "it is reopened"),
 		"work.closed":    actKind(work.Close, true, reopening, "it is reopened"),
-		"work.reopened":  actKind(work.Reopen, false, Draft{}, "it is closed or cancelled again"),
+		"work.reopened":  actKind(work.Reopen, false, Command{}, "it is closed or cancelled again"),
 		"work.sent": row[WorkSent]{subject: "workorder", office: planners, beside: true, sends: true, check: checkWorkSent, apply: workSent,
 			final: "somebody has it"}.kind(),
 		"work.sheet_attached": row[SheetAttached]{subject: "workorder", office: planners, beside: true, check: checkSheetAttached,
@@ -118,9 +118,9 @@ func checkOrderHeld(b OrderHeld) error {
 	return records.CheckText("reason", b.Reason, true, 500)
 }
 
-var reopening = Draft{Kind: "work.reopened", Body: Nothing{}}
+var reopening = Command{Kind: "work.reopened", Body: Nothing{}}
 
-func actKind(act work.OrderAct, reason bool, undo Draft, final string) kind {
+func actKind(act work.OrderAct, reason bool, undo Command, final string) kind {
 	return row[OrderActed]{subject: "workorder", office: planners,
 		check: func(b OrderActed) error { return records.CheckText("reason", b.Reason, reason, 500) },
 		apply: func(t *tx, e Entry, b OrderActed) error { return t.act(e, work.OrderStep{Act: act, Reason: b.Reason}) },

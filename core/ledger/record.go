@@ -32,10 +32,10 @@ func recordOfficeKinds() table {
 	}
 }
 
-// draft is a sheet that is being designed: whatever is wrong with it yet, it is kept.
-type draft struct{ sheet.Sheet }
+// sheetDraft is a sheet that is being designed: whatever is wrong with it yet, it is kept.
+type sheetDraft struct{ sheet.Sheet }
 
-func (d draft) Check() error { return records.CheckText("title", d.Title, true, 200) }
+func (d sheetDraft) Check() error { return records.CheckText("title", d.Title, true, 200) }
 
 type place struct{ stock.Place }
 

@@ -64,10 +64,10 @@ func siteMoved(t *tx, e Entry, b SiteMoved) error {
 }
 
 // siteBack gives a site back to the customer whose it was, with the work orders that went along.
-func siteBack(before Loader, e Entry, b SiteMoved) ([]Draft, error) {
+func siteBack(before Loader, e Entry, b SiteMoved) ([]Command, error) {
 	var s records.Site
 	if ok, err := before(e.Subject, &s); err != nil || !ok {
 		return nil, err
 	}
-	return []Draft{{Kind: e.Kind, Subject: e.Subject, Body: SiteMoved{Customer: s.Customer, Orders: slices.Clone(b.Orders)}}}, nil
+	return []Command{{Kind: e.Kind, Subject: e.Subject, Body: SiteMoved{Customer: s.Customer, Orders: slices.Clone(b.Orders)}}}, nil
 }

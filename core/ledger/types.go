@@ -127,7 +127,8 @@ var types = map[string]docType{
 // and change them.
 func officeTypes() map[string]docType {
 	return map[string]docType{
-		"sheetdraft":  record(AtTheOffice, body[draft], docType{doc: reflect.TypeFor[sheet.Sheet](), create: planners, amend: planners}),
+		"sheetdraft":  record(AtTheOffice, body[sheetDraft], docType{doc: reflect.TypeFor[sheet.Sheet](), create: planners, amend: planners}),
+		"draft":       folded[Draft](AtTheOffice, OfType),
 		"undertaking": record(AtTheOffice, body[records.Undertaking], docType{create: judges, amend: judges}),
 		"template":    record(AtTheOffice, body[work.Template], docType{create: planners, amend: planners}),
 		"listview":    record(AtTheOffice, body[records.ListView], docType{create: anyone, amend: anyone}),

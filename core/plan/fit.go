@@ -289,6 +289,17 @@ func (d *Day) Course(lane string) Course {
 	return d.through(l, "", nil, nil)
 }
 
+// Total is what the day comes to for all people together.
+func (d *Day) Total() (sum Course) {
+	for i := range d.Lanes {
+		if l := &d.Lanes[i]; !l.Thing {
+			c := d.through(l, "", nil, nil)
+			sum = Course{sum.Drive + c.Drive, sum.Late + c.Late, sum.After + c.After, sum.Over + c.Over}
+		}
+	}
+	return sum
+}
+
 // Fit says what it comes to when a lane takes a visit at a time, away from where it is now; false where there is no such lane.
 func (d *Day) Fit(w Want, lane string, begin int) (Fit, bool) {
 	l := d.Lane(lane)

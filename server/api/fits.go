@@ -270,7 +270,7 @@ func (d *dayPlan) whoKnows() error {
 
 // dayWays answers with the table of ways that a board's fits are worked out of, as bytes (plan.Table). Its revision is the ETag.
 func (s *Server) dayWays(c *gin.Context) {
-	b, _, _, err := s.boardOf(c, c.Query("date"))
+	b, _, _, err := s.boardOf(c, BoardDay{Date: c.Query("date"), Draft: c.Query("draft") == "true"})
 	if err != nil {
 		s.fail(c, err)
 		return

@@ -87,13 +87,11 @@ func (s *Server) free(c *gin.Context, q FreeAsked) ([]FreeTime, error) {
 	return out[:min(len(out), freeAtMost)], nil
 }
 
-// freeDay gathers a day of those who work on it, with what is looked for as the last of what waits.
-func freeDay(tx *store.Tx, date string, now time.Time, rules ledger.Settings, q FreeAsked) (*dayPlan, error) {
+// dayOf gathers a day of those who work on it with their visits.
+func dayOf(tx *store.Tx, date string, now time.Time, rules ledger.Settings) (*dayPlan, error) {
 	d := newDayPlan(tx, date, now, rules)
 	err := eachTechnician(tx, rules, func(id string, p records.Person, times calendar.Times) error {
-		if !times.Known() || len(times.On(date, rules.Company.Zone)) > 0 {
-			d.person(id, p, startOf(p, rules.Road), times)
-		}
+		d.person(id, p, startOf(p, rules.Road), times)
 		return nil
 	})
 	if err != nil {
@@ -112,6 +110,16 @@ func freeDay(tx *store.Tx, date string, now time.Time, rules ledger.Settings, q 
 			return nil, err
 		}
 	}
+	return d, nil
+}
+
+// freeDay gathers a day of those who are not off, with what is looked for as the last of what waits.
+func freeDay(tx *store.Tx, date string, now time.Time, rules ledger.Settings, q FreeAsked) (*dayPlan, error) {
+	d, err := dayOf(tx, date, now, rules)
+	if err != nil {
+		return nil, err
+	}
+	d.day.Lanes = slices.DeleteFunc(d.day.Lanes, func(l plan.Lane) bool { return !l.Always && len(l.Hours) == 0 })
 	o, minutes := work.Order{Site: q.Site}, q.Minutes
 	skills := strings.FieldsFunc(q.Skills, func(r rune) bool { return r == ',' })
 	if q.Order != "" {

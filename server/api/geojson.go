@@ -16,7 +16,7 @@ import (
 // dayGeoJSON answers with a day of the board as GeoJSON (RFC 7946), for other maps: visits are points, the ways between them lines. A visit
 // whose site has no place has no geometry; ways are left out while they are not known.
 func (s *Server) dayGeoJSON(c *gin.Context) {
-	b, lanes, _, err := s.boardOf(c, c.Query("date"))
+	b, lanes, _, err := s.boardOf(c, BoardDay{Date: c.Query("date"), Draft: c.Query("draft") == "true"})
 	if err != nil {
 		s.fail(c, err)
 		return

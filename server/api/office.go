@@ -152,11 +152,12 @@ type NeedLine struct {
 
 // BoardDay is a day that is asked for; "" for today.
 type BoardDay struct {
-	Date string `form:"date" json:"date,omitempty"` // 2006-01-02
+	Date  string `form:"date" json:"date,omitempty"`   // 2006-01-02
+	Draft bool   `form:"draft" json:"draft,omitempty"` // as it would be with the draft of whoever asks
 }
 
 func (s *Server) board(c *gin.Context, q BoardDay) (Board, error) {
-	b, lanes, rules, err := s.boardOf(c, q.Date)
+	b, lanes, rules, err := s.boardOf(c, q)
 	if err != nil {
 		return b, err
 	}
@@ -166,21 +167,28 @@ func (s *Server) board(c *gin.Context, q BoardDay) (Board, error) {
 }
 
 // boardOf gives the board of a day without drives, and what these are worked out of: the lanes by person, and the rules.
-func (s *Server) boardOf(c *gin.Context, date string) (Board, map[string]*lane, roads.Settings, error) {
+func (s *Server) boardOf(c *gin.Context, q BoardDay) (Board, map[string]*lane, roads.Settings, error) {
 	lanes, rules := map[string]*lane{}, roads.Settings{}
-	if date != "" {
-		if _, err := time.Parse(time.DateOnly, date); err != nil {
+	if q.Date != "" {
+		if _, err := time.Parse(time.DateOnly, q.Date); err != nil {
 			return Board{}, nil, rules, refusal{status: http.StatusBadRequest, why: msg.New("http.date")}
 		}
 	}
-	b, err := read(s, c, func(tx *store.Tx) (Board, error) {
+	f := func(tx *store.Tx) (Board, error) {
 		settings, err := tx.Settings(s.now(c))
 		if err != nil {
 			return Board{}, err
 		}
 		rules = settings.Road
-		return board(tx, date, s.now(c), settings, lanes)
-	})
+		return board(tx, q.Date, s.now(c), settings, lanes)
+	}
+	var b Board
+	var err error
+	if q.Draft {
+		b, _, err = drafted(s, c, f)
+	} else {
+		b, err = read(s, c, f)
+	}
 	return b, lanes, rules, err
 }
 

@@ -20,7 +20,7 @@ const MostUndone = 20
 
 // undoing collects what takes a batch back while it is recorded: with the documents as they were before each command.
 type undoing struct {
-	drafts []ledger.Draft
+	drafts []ledger.Command
 	final  bool // something in it nothing takes back
 }
 
@@ -29,8 +29,8 @@ func (o *undoing) add(tx *store.Tx, f *ledger.Fact) error {
 	back, err := f.Undo(func(r ledger.Ref, v any) (bool, error) { return tx.Load(r.Type, r.ID, v) })
 	o.final = o.final || len(back) == 0
 	// A visit that is planned and sent at once is withdrawn once.
-	back = slices.DeleteFunc(back, func(d ledger.Draft) bool {
-		return slices.ContainsFunc(o.drafts, func(x ledger.Draft) bool { return d.Kind == "visit.withdrawn" && reflect.DeepEqual(d, x) })
+	back = slices.DeleteFunc(back, func(d ledger.Command) bool {
+		return slices.ContainsFunc(o.drafts, func(x ledger.Command) bool { return d.Kind == "visit.withdrawn" && reflect.DeepEqual(d, x) })
 	})
 	o.drafts = append(back, o.drafts...)
 	return err

@@ -221,6 +221,15 @@ func (t *Tx) Record(e ledger.Entry, received time.Time) (int64, error) {
 	return t.Append(f, Arrival{At: received})
 }
 
+// Suppose folds an entry that is not recorded into the documents of a transaction that is thrown away (Store.Trial).
+func (t *Tx) Suppose(f *ledger.Fact) error {
+	changed, _, err := t.apply(f)
+	for _, ref := range changed {
+		t.dirty[ref] = true
+	}
+	return err
+}
+
 // Change is a document before an entry and after it. Bodies are as they are stored; before is nil for a new document.
 type Change struct {
 	ledger.Ref

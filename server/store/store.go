@@ -5,6 +5,7 @@
 package store
 
 import (
+	"cmp"
 	"context"
 	"database/sql"
 	"embed"
@@ -263,6 +264,28 @@ func (w *write) run() {
 		w.err = w.tx.flush()
 	}
 	w.err = wrap("write", w.err)
+}
+
+// errTrial undoes a trial.
+var errTrial = errors.New("it was a trial")
+
+// Trial lets suppose change documents (Tx.Suppose), has f read what would be, and takes it all back. Others wait to write meanwhile.
+func (s *Store) Trial(ctx context.Context, suppose, f func(*Tx) error) error {
+	err := s.Write(ctx, func(tx *Tx) error {
+		err := suppose(tx)
+		if err == nil {
+			err = tx.flush()
+		}
+		if err == nil {
+			err = f(tx)
+		}
+		tx.collected(nil)
+		return cmp.Or(err, errTrial)
+	})
+	if errors.Is(err, errTrial) {
+		return nil
+	}
+	return err
 }
 
 // Read runs f on a snapshot.

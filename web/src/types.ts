@@ -20,6 +20,9 @@ export interface EntryBodies {
   "day.posted": Nothing;
   "day.reopened": Nothing;
   "day.started": DayBegun;
+  "draft.changed": DraftChanged;
+  "draft.dropped": DraftEnded;
+  "draft.published": DraftEnded;
   "entry.restored": Struck;
   "entry.struck": Struck;
   "entry.struck_by_office": Struck;
@@ -124,6 +127,7 @@ export interface Documents {
   assetkind: AssetKind;
   cost: Cost;
   customer: Customer;
+  draft: DraftPlan;
   handover: Handover;
   kit: Kit;
   knowhow: KnowHow;
@@ -207,6 +211,7 @@ export interface Questions {
   "/api/terminal/people": { query: unknown; answer: TerminalPerson[] };
   "/api/office/home": { query: unknown; answer: WaitingGroup[] };
   "/api/office/board": { query: BoardDay; answer: Board };
+  "/api/office/draft": { query: unknown; answer: PlanDraft };
   "/api/office/kept": { query: unknown; answer: Kept };
   "/api/office/find": { query: SearchText; answer: FoundRecords };
   "/api/office/lists/:list": { query: ListAsk; answer: ListPage };
@@ -375,6 +380,16 @@ export interface Nothing {
 export interface DayBegun {
   /** the day begins at home, and not at the yard */
   home?: boolean;
+}
+
+/** DraftChanged is the body of draft.changed. A change of a visit that is in the draft already takes that one's place. */
+export interface DraftChanged {
+  changes: DraftChange[];
+}
+
+/** DraftEnded is the body of draft.dropped and draft.published: the visits whose changes leave the draft. */
+export interface DraftEnded {
+  visits: string[];
 }
 
 /** Struck is the body of the entries that strike one out or restore it. */
@@ -1130,6 +1145,12 @@ export interface Customer {
   note?: string;
   /** Merged is the record of the same type that it turned out to be, "" for one of its own. */
   merged?: string;
+}
+
+/** Draft is what somebody means to change of the plan. Its id is the person's. */
+export interface DraftPlan {
+  /** in the order in which they were first made, one for each visit */
+  changes?: DraftChange[];
 }
 
 /** Handover is parts on their way from one place to another. Until the receiver confirms, they are at neither. */
@@ -2309,6 +2330,8 @@ export interface WaitingGroup {
 export interface BoardDay {
   /** 2006-01-02 */
   date?: string;
+  /** as it would be with the draft of whoever asks */
+  draft?: boolean;
 }
 
 /** Board is the day as the office watches it. */
@@ -2333,6 +2356,14 @@ export interface Board {
   /** Plan is what fits are worked out of, and Ways the revision of its table of ways: "" without roads. */
   plan: PlanDay;
   ways?: string;
+}
+
+/** PlanDraft is what somebody means to change of the plan, beside what it is. */
+export interface PlanDraft {
+  lines: DraftLine[];
+  /** Days are those that it changes, in order, at most mostDraftDays; More is how many there are besides. */
+  days: DraftDay[];
+  more?: number;
 }
 
 /**
@@ -3483,6 +3514,18 @@ export interface StepRef {
 
 /** Kind is what a person's time goes to. */
 export type ClockKind = "travel" | "work" | "wait" | "break" | "indirect" | "off" | "stop" | "task_end" | "day_start" | "day_end";
+
+/** DraftChange is a visit that is to be planned, moved or withdrawn: one of the three. */
+export interface DraftChange {
+  visit: string;
+  plan?: VisitPlan;
+  move?: VisitMove;
+  withdraw?: Withdraw;
+  /**
+   * Was is how the visit stood when the change was made, nil of one that is to be planned; what became of it since is underneath.
+   */
+  was?: DraftWas;
+}
 
 /** ExtraKind is what something is that is charged beside parts of the catalogue. */
 export type ExtraKind = "item" | "travel" | "mileage" | "fee" | "purchase";
@@ -5477,7 +5520,7 @@ export interface DemoAccount {
  * Right is what may be recorded at the office: a kind of entry; of records a kind with the type of document, as "record.created
  * place".
  */
-export type Right = "absence.asked" | "absence.decided" | "absence.withdrawn" | "asset.moved" | "attention.handled" | "day.approved" | "day.posted" | "day.reopened" | "entry.restored" | "entry.struck_by_office" | "flag.settled" | "handover.received" | "handover.returned" | "handover.sent" | "purchase.cancelled" | "purchase.confirmed" | "purchase.delivered" | "purchase.made" | "purchase.received" | "record.amended" | "record.created" | "record.merged" | "record.parted" | "report.made" | "report.sent" | "request.approved" | "request.declined" | "request.named" | "request.reserved" | "settings.changed" | "site.moved" | "stock.counted" | "stock.received" | "stock.reserved" | "stock.scrapped" | "talk.read" | "talk.said" | "time.corrected_by_office" | "visit.closed" | "visit.moved" | "visit.planned" | "visit.questioned" | "visit.reinstated" | "visit.reviewed" | "visit.sent" | "visit.withdrawn" | "work.cancelled" | "work.closed" | "work.held" | "work.needs_planned" | "work.opened" | "work.released" | "work.reopened" | "work.sent" | "work.sheet_attached" | "record.created asset" | "record.amended asset" | "record.created assetkind" | "record.amended assetkind" | "record.created customer" | "record.amended customer" | "record.created kit" | "record.amended kit" | "record.created knowhow" | "record.amended knowhow" | "record.created levels" | "record.amended levels" | "record.created listview" | "record.amended listview" | "record.created part" | "record.amended part" | "record.created person" | "record.amended person" | "record.created place" | "record.amended place" | "record.created resource" | "record.amended resource" | "record.created sheet" | "record.created sheetdraft" | "record.amended sheetdraft" | "record.created site" | "record.amended site" | "record.created template" | "record.amended template" | "record.created undertaking" | "record.amended undertaking" | "record.amended workorder";
+export type Right = "absence.asked" | "absence.decided" | "absence.withdrawn" | "asset.moved" | "attention.handled" | "day.approved" | "day.posted" | "day.reopened" | "draft.changed" | "draft.dropped" | "draft.published" | "entry.restored" | "entry.struck_by_office" | "flag.settled" | "handover.received" | "handover.returned" | "handover.sent" | "purchase.cancelled" | "purchase.confirmed" | "purchase.delivered" | "purchase.made" | "purchase.received" | "record.amended" | "record.created" | "record.merged" | "record.parted" | "report.made" | "report.sent" | "request.approved" | "request.declined" | "request.named" | "request.reserved" | "settings.changed" | "site.moved" | "stock.counted" | "stock.received" | "stock.reserved" | "stock.scrapped" | "talk.read" | "talk.said" | "time.corrected_by_office" | "visit.closed" | "visit.moved" | "visit.planned" | "visit.questioned" | "visit.reinstated" | "visit.reviewed" | "visit.sent" | "visit.withdrawn" | "work.cancelled" | "work.closed" | "work.held" | "work.needs_planned" | "work.opened" | "work.released" | "work.reopened" | "work.sent" | "work.sheet_attached" | "record.created asset" | "record.amended asset" | "record.created assetkind" | "record.amended assetkind" | "record.created customer" | "record.amended customer" | "record.created kit" | "record.amended kit" | "record.created knowhow" | "record.amended knowhow" | "record.created levels" | "record.amended levels" | "record.created listview" | "record.amended listview" | "record.created part" | "record.amended part" | "record.created person" | "record.amended person" | "record.created place" | "record.amended place" | "record.created resource" | "record.amended resource" | "record.created sheet" | "record.created sheetdraft" | "record.amended sheetdraft" | "record.created site" | "record.amended site" | "record.created template" | "record.amended template" | "record.created undertaking" | "record.amended undertaking" | "record.amended workorder";
 
 /** RoundUpPlace is a place with what is free there, where it was last, and when that was. */
 export interface RoundUpPlace {
@@ -5647,6 +5690,39 @@ export interface PlanDay {
   lanes: PlanLane[];
   /** what waits to be placed */
   wants: PlanWant[];
+}
+
+/** DraftLine is a change. */
+export interface DraftLine {
+  visit: string;
+  plan?: VisitPlan;
+  move?: VisitMove;
+  withdraw?: Withdraw;
+  /**
+   * Was is how the visit stood when the change was made, nil of one that is to be planned; what became of it since is underneath.
+   */
+  was?: DraftWas;
+  order: OrderLine;
+  /** Name and WasName are whose visit it is to be and whose it was, short. */
+  name?: string;
+  wasName?: string;
+  /** Commands are what publishes it, in order. */
+  commands: DraftCommand[];
+  /**
+   * Now is how the visit stands when that is not as the change was made from: nil when it is, or when there is none any more, as
+   * Gone tells. Cannot says why it can't be published.
+   */
+  now?: DraftWas;
+  nowName?: string;
+  gone?: boolean;
+  cannot?: Code;
+}
+
+/** DraftDay is what a day comes to as it is planned, and as it would be. */
+export interface DraftDay {
+  date: string;
+  before: PlanCourse;
+  after: PlanCourse;
 }
 
 /** Hit is a record that was found. */
@@ -6202,6 +6278,14 @@ export interface PlanWant {
   knows?: string[];
   /** Lacks are the parts that vans lack, by person. */
   lacks?: Record<string, string[]>;
+}
+
+/** DraftWas is a visit as a change of it was made from. */
+export interface DraftWas {
+  technician: string;
+  start: Moment;
+  minutes: number;
+  stage: Stage;
 }
 
 /** MarkForm is what is drawn on a photo. */
@@ -6962,6 +7046,13 @@ export interface PlanLane {
   /** a boat, a rig: it needs no way */
   thing?: boolean;
   stops?: PlanStop[];
+}
+
+/** DraftCommand is a command that is not given yet. */
+export interface DraftCommand {
+  kind: string;
+  subject: Ref;
+  body: unknown;
 }
 
 /** ColumnKind is what a column of a list has in it. */

@@ -131,7 +131,11 @@ func (m *Maker) Sample(kind, actor string) (ledger.Entry, bool) {
 		"absence.asked": {"absences", "ann", ledger.AbsenceAsked{Off: calendar.Off{From: "2026-12-21", To: "2026-12-24", Why: "leave"},
 			Note: "Home for the feast"}},
 		"absence.withdrawn": {"absences", "ann", ledger.AbsenceWithdrawn{Absence: someID}},
-		"absence.decided":   {"absences", "ann", ledger.AbsenceDecided{Absence: someID, Granted: true}},
+		"draft.changed": {"draft", actor, ledger.DraftChanged{Changes: []ledger.DraftChange{{Visit: "V1",
+			Move: &ledger.Move{Technician: "ben", Start: m.at, Minutes: 60}}}}},
+		"draft.dropped":   {"draft", actor, ledger.DraftEnded{Visits: []string{"V1"}}},
+		"draft.published": {"draft", actor, ledger.DraftEnded{Visits: []string{"V1"}}},
+		"absence.decided": {"absences", "ann", ledger.AbsenceDecided{Absence: someID, Granted: true}},
 	}
 	if body, ok := visit[kind]; ok {
 		return m.Entry(actor, kind, "visit", "V1", body), true

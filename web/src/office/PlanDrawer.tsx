@@ -9,8 +9,9 @@ import { Tag } from "../ui/Glyph";
 import { LayerDrawer } from "../ui/Layers";
 import { Sure, useSure } from "../ui/Sure";
 import { Before } from "./Before";
+import { usePlanCommands } from "./board/usePlanDraft";
 import { FreeTimes } from "./FreeTimes";
-import { Failure, useBoard, useCommands } from "./queries";
+import { Failure, useBoard } from "./queries";
 
 interface Props {
   order: Pick<OrderLine, "id" | "number" | "problem" | "site" | "minutes"> & Partial<OrderLine>;
@@ -22,7 +23,7 @@ interface Props {
 /** Who goes, and when: one technician, or whoever of several accepts first. */
 export function PlanDrawer({ order, date, onClose, onDone }: Props) {
   const { t } = useTranslation();
-  const commands = useCommands({ form: true });
+  const commands = usePlanCommands({ form: true });
   const [who, setWho] = useState("");
   const [offer, setOffer] = useState<string[]>();
   const [helpers, setHelpers] = useState<string[]>([]);
@@ -32,7 +33,7 @@ export function PlanDrawer({ order, date, onClose, onDone }: Props) {
   const [start, setStart] = useState(() => time(soon));
   const [minutes, setMinutes] = useState(String(order.minutes));
   const [spare, setSpare] = useState(false);
-  const people = useBoard(day).data?.people ?? [];
+  const people = useBoard(day, commands.drafting).data?.people ?? [];
   const busy = people.find((p) => p.id === who)?.visits.length ?? 0;
   const needs = order.skills ?? [];
   const qualified = (p: BoardPerson) => needs.every((s) => p.skills.includes(s));
@@ -54,10 +55,10 @@ export function PlanDrawer({ order, date, onClose, onDone }: Props) {
       spare: spare || undefined,
     };
     const all: EntryDraft[] = [{ kind: "visit.planned", subject, body }];
-    if (send) all.push({ kind: "visit.sent", subject, body: {} });
+    if (send && !commands.drafting) all.push({ kind: "visit.sent", subject, body: {} });
     await commands.mutateAsync(all);
     const name = offer ? t("plan.people", { count: offer.length }) : people.find((p) => p.id === who)?.name;
-    onDone?.(t(send ? "plan.sent" : "plan.planned", { name }));
+    onDone?.(t(commands.drafting ? "plandraft.taken" : send ? "plan.sent" : "plan.planned", { name }));
     onClose();
   };
   const submit = (e: FormEvent) => {
@@ -145,11 +146,13 @@ export function PlanDrawer({ order, date, onClose, onDone }: Props) {
         <Failure error={commands.error} />
         <div className="plan-actions">
           <Button type="submit" variant="contained" disabled={!ready || commands.isPending}>
-            {t("plan.send")}
+            {t(commands.drafting ? "plandraft.into" : "plan.send")}
           </Button>
-          <Button disabled={!ready || commands.isPending} onClick={() => plan(false).catch(() => {})}>
-            {t("plan.keep")}
-          </Button>
+          {!commands.drafting && (
+            <Button disabled={!ready || commands.isPending} onClick={() => plan(false).catch(() => {})}>
+              {t("plan.keep")}
+            </Button>
+          )}
           <button type="button" className="link" onClick={onClose}>
             {t("choose.cancel")}
           </button>

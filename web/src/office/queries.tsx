@@ -13,7 +13,7 @@ import { say, type Word } from "../words/i18n";
 import { keepLast, useAct, useQuestion } from "./commands";
 import { Sentence } from "./Sentence";
 
-export const useBoard = (date: string) => useQuestion("/api/office/board", { date }, keepLast);
+export const useBoard = (date: string, draft = false) => useQuestion("/api/office/board", draft ? { date, draft } : { date }, keepLast);
 export const useFinished = () => useQuestion("/api/office/finished", {});
 export const useUnsigned = () => useQuestion("/api/office/unsigned", {});
 export const useTalks = () => useQuestion("/api/office/talks", {});

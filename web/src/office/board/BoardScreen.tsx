@@ -9,9 +9,12 @@ import { isDate, isoDate, longDate, momentOf } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { Answer, Failure, useBoard, useCommands, useSettings } from "../queries";
 import { DayBoard } from "./DayBoard";
+import { DraftStrip } from "./DraftStrip";
+import { withDraft } from "./drafted";
 import { FilterRow } from "./FilterRow";
 import { filtered, readFilters, type ShownVisit } from "./filters";
 import { zooms } from "./scale";
+import { useDrafting, usePlanDraft } from "./usePlanDraft";
 
 const dayLength = 86_400_000;
 
@@ -25,7 +28,10 @@ export function BoardScreen() {
   const today = isoDate(Date.now());
   const asked = params.get("date");
   const date = isDate(asked) ? asked : today;
-  const query = useBoard(date);
+  const drafting = useDrafting();
+  const mayPlan = useMay("visit.planned");
+  const draft = usePlanDraft();
+  const query = useBoard(date, drafting);
   const noon = momentOf(date, "12:00").getTime();
   const put = (change: Record<string, string | undefined>) =>
     setParams(
@@ -42,7 +48,8 @@ export function BoardScreen() {
   const planning = useSettings().data?.planning;
   const key = JSON.stringify(filters);
   // Made once, so that lanes stay as they are while something moves over them.
-  const shown = useMemo(() => query.data && filtered(query.data, JSON.parse(key), planning), [query.data, key, planning]);
+  const lines = drafting ? draft.lines : undefined;
+  const shown = useMemo(() => query.data && withDraft(filtered(query.data, JSON.parse(key), planning), lines), [query.data, key, planning, lines]);
   const zoom = zooms.find((z) => String(z) === params.get("hours")) ?? usual;
   return (
     <main className="board">
@@ -59,6 +66,11 @@ export function BoardScreen() {
             ›
           </Button>
         </span>
+        {mayPlan && !drafting && (
+          <Button size="small" onClick={() => put({ draft: "true" })}>
+            {t("plandraft.open")}
+          </Button>
+        )}
         <TextField
           select
           size="small"
@@ -72,8 +84,9 @@ export function BoardScreen() {
             </MenuItem>
           ))}
         </TextField>
-        {shown && <Counts board={shown} />}
+        {shown && <Counts board={shown} drafting={drafting} />}
       </header>
+      <DraftStrip draft={draft} shown={drafting} onShow={(yes) => put({ draft: yes ? "true" : undefined })} />
       <Answer query={query}>
         {(board) =>
           shown && (
@@ -89,7 +102,7 @@ export function BoardScreen() {
 }
 
 /** What there is to know of the day at a glance, and what has to be seen to. */
-function Counts({ board }: { board: Board }) {
+function Counts({ board, drafting }: { board: Board; drafting: boolean }) {
   const { t } = useTranslation();
   const visits = board.people.flatMap((p) => p.visits);
   const flagged = visits.filter((v) => v.flags > 0).length;
@@ -103,7 +116,7 @@ function Counts({ board }: { board: Board }) {
         {t("board.finished", { count: visits.filter((v) => v.stage === "finished").length })}
       </span>
       <span className="board-alarms">
-        <Unsent visits={visits} />
+        {!drafting && <Unsent visits={visits} />}
         {atRisk > 0 && <Tag kind="bad">{t("board.atRisk", { count: atRisk })}</Tag>}
         {declined > 0 && <Tag kind="bad">{t("board.declined", { count: declined })}</Tag>}
         {flagged > 0 && <Tag kind="warn">{t("board.flagged", { count: flagged })}</Tag>}

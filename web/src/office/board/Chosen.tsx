@@ -7,10 +7,11 @@ import { useMay } from "../../session/session";
 import type { Board, BoardPerson, BoardVisit, EntryDraft, VisitMove } from "../../types";
 import { duration, kilometres, time, timeOrDay } from "../../ui/format";
 import { Glyph, Tag } from "../../ui/Glyph";
-import { Failure, useCommands } from "../queries";
+import { Failure } from "../queries";
+import type { ShownVisit } from "./filters";
 import type { Scale } from "./scale";
 import { movable, wantOf } from "./stops";
-
+import { usePlanCommands } from "./usePlanDraft";
 import { useStanding } from "./useStanding";
 
 interface Props {
@@ -24,7 +25,7 @@ interface Props {
 export function Chosen({ visit: v, person, board, scale, onClose }: Props) {
   const { t } = useTranslation();
   const standing = useStanding(v, board, scale);
-  const commands = useCommands();
+  const commands = usePlanCommands();
   const may = useMay("visit.moved");
   const free = may && movable(v, scale);
   const subject = { type: "visit", id: v.id };
@@ -50,7 +51,7 @@ export function Chosen({ visit: v, person, board, scale, onClose }: Props) {
       </p>
       {free && <Along visit={v} person={person} board={board} onChange={(body) => act({ kind: "visit.moved", subject, body })} />}
       <p className="chosen-acts">
-        {free && v.stage === "planned" && (
+        {free && v.stage === "planned" && !commands.drafting && (
           <Button variant="contained" disabled={commands.isPending} onClick={() => act({ kind: "visit.sent", subject, body: {} })}>
             {t("board.send")}
           </Button>
@@ -60,7 +61,7 @@ export function Chosen({ visit: v, person, board, scale, onClose }: Props) {
             {t("board.withdraw")}
           </Button>
         )}
-        <Link to={`/office/visits/${v.id}`}>{t("board.open")}</Link>
+        {!(v as ShownVisit).drafted?.plan && <Link to={`/office/visits/${v.id}`}>{t("board.open")}</Link>}
         <button type="button" className="link" onClick={onClose}>
           {t("photos.close")}
         </button>

@@ -5,6 +5,7 @@ import type { Board, BoardPerson, PlanLane } from "../../types";
 import { absenceWhy } from "../../ui/absence";
 import { duration } from "../../ui/format";
 import { useSettings } from "../queries";
+import type { DraftedBoard } from "./drafted";
 import { Stop } from "./Stop";
 import { bar, gaps, minute, type Scale, secondsOf } from "./scale";
 import { loadOf } from "./stops";
@@ -46,6 +47,16 @@ export const Lane = memo(function Lane({ person, board, scale, chosen, onChoose 
       </div>
       <div className="lane-track">
         <Free lane={lane} scale={scale} />
+        {(board as DraftedBoard).were
+          ?.filter((w) => w.person === person.id)
+          .map((w) => (
+            <span
+              key={w.visit}
+              className="trip-planned was"
+              style={bar(scale, secondsOf(scale, w.start), secondsOf(scale, w.start) + w.minutes * minute)}
+              title={t("plandraft.was", { site: w.site })}
+            />
+          ))}
         <ol className="lane-list">
           {person.visits.map((v) => (
             <Stop key={v.id} visit={v} board={board} scale={scale} chosen={v.id === chosen} onChoose={onChoose} />

@@ -22,13 +22,14 @@ export function Stop({ visit: v, board, scale, chosen, onChoose }: Props) {
   const at = drawnAt(v, scale, now);
   const standing = useStanding(v, board, scale);
   const free = movable(v, scale);
+  const shown = v as ShownVisit;
   return (
     <li>
       <Way visit={v} scale={scale} now={now} from={at.from} />
       {at.planned !== undefined && <span className="trip-planned" aria-hidden="true" style={bar(scale, at.planned, at.planned + v.minutes * minute)} />}
       <button
         type="button"
-        className={`trip ${v.stage}${standing.bad ? " bad" : ""}${(v as ShownVisit).faded ? " faded" : ""}`}
+        className={`trip ${v.stage}${standing.bad ? " bad" : ""}${shown.faded ? " faded" : ""}${shown.drafted ? " drafted" : ""}`}
         style={bar(scale, at.from, at.to)}
         aria-pressed={chosen}
         data-take={free ? v.id : undefined}
@@ -41,7 +42,7 @@ export function Stop({ visit: v, board, scale, chosen, onChoose }: Props) {
         </span>
         <span className="lane-stage">
           {v.flags > 0 && <Mark kind="warn" />}
-          {standing.text}
+          {shown.drafted ? t("plandraft.mark") : standing.text}
         </span>
         {at.done > 0 && <span className="trip-done" aria-hidden="true" style={{ width: `${at.done * 100}%` }} />}
         {free && <span className="trip-end" data-stretch="" aria-hidden="true" title={t("board.stretch")} />}

@@ -1,7 +1,7 @@
 /** What of the board is shown: kept in its address, the same for lanes, what waits and suggestions. */
 
 import { plain } from "../../catalogue/wordIndex";
-import type { Board, BoardPerson, BoardVisit, Choice, PlanSettings } from "../../types";
+import type { Board, BoardPerson, BoardVisit, Choice, DraftLine, PlanSettings } from "../../types";
 
 /** What can be chosen by, and in which order lanes stand. */
 export const filterNames = ["person", "team", "area", "skill", "kind", "stage", "customer", "order"] as const;
@@ -11,8 +11,8 @@ export type Filters = Partial<Record<(typeof filterNames)[number], string>>;
 export const readFilters = (params: URLSearchParams): Filters =>
   Object.fromEntries(filterNames.map((n) => [n, params.get(n) ?? undefined]).filter(([, v]) => v));
 
-/** A visit that is not one of those asked for stays where it is, faded: its time is taken all the same. */
-export type ShownVisit = BoardVisit & { faded?: boolean };
+/** A visit that is not one of those asked for stays where it is, faded: its time is taken all the same. One that a draft changes says so. */
+export type ShownVisit = BoardVisit & { faded?: boolean; drafted?: DraftLine };
 
 /** Whether every word of a text is in another, however it is spelled. */
 const has = (text: string, words: string) =>

@@ -4,6 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import type { Board, FitQuestion, PlanFit } from "../../types";
 import wasmUrl from "./office.wasm?url";
+import { useDrafting } from "./usePlanDraft";
 
 declare global {
   var iterOpenDay: ((day: string, table: Uint8Array, places: number) => string) | undefined;
@@ -30,8 +31,8 @@ function load(): Promise<boolean> {
 const cellBytes = 4;
 
 /** The ways of a day, as long as they are of the places that the board has: what came between brings another board, which asks again. */
-async function waysOf(date: string, rev: string): Promise<Uint8Array> {
-  const answer = await fetch(`/api/office/day.ways?date=${date}`);
+async function waysOf(date: string, rev: string, draft: boolean): Promise<Uint8Array> {
+  const answer = await fetch(`/api/office/day.ways?date=${date}${draft ? "&draft=true" : ""}`);
   if (!answer.ok || answer.headers.get("ETag") !== `"${rev}"`) throw new Error(`no ways: ${answer.status}`);
   return new Uint8Array(await answer.arrayBuffer());
 }
@@ -40,9 +41,10 @@ async function waysOf(date: string, rev: string): Promise<Uint8Array> {
 export function useFits(board: Board): AskFits | undefined {
   const core = useQuery({ queryKey: ["office core"], queryFn: load, staleTime: Number.POSITIVE_INFINITY });
   const rev = board.ways ?? "";
+  const drafting = useDrafting();
   const ways = useQuery({
     queryKey: ["day.ways", board.date, rev],
-    queryFn: () => waysOf(board.date, rev),
+    queryFn: () => waysOf(board.date, rev, drafting),
     enabled: rev !== "",
     staleTime: Number.POSITIVE_INFINITY,
   });

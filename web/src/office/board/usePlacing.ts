@@ -1,10 +1,10 @@
 import { useState } from "react";
 import type { Board, EntryDraft, PlanFit, VisitMove, VisitPlan } from "../../types";
 import { moment } from "../../ui/format";
-import { useCommands } from "../queries";
 import { minute, momentAt, type Scale } from "./scale";
 import { graveOf, visitOn, warningsOf } from "./stops";
 import type { Aim } from "./useAim";
+import { usePlanCommands } from "./usePlanDraft";
 
 /** What was aimed at, with the warnings that somebody has to answer for first. */
 export interface Doubt {
@@ -14,7 +14,7 @@ export interface Doubt {
 
 /** Puts what is aimed at where it is aimed. What is planned against a warning is asked for a reason, and done all the same. */
 export function usePlacing(board: Board, scale: Scale, fitOf: (aim: Aim) => PlanFit | undefined, onPlaced: (id: string) => void) {
-  const commands = useCommands();
+  const commands = usePlanCommands();
   const [doubt, setDoubt] = useState<Doubt>();
   const [gone, setGone] = useState(false);
 
