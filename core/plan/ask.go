@@ -14,6 +14,13 @@ type Question struct {
 	Lane  string `json:"lane,omitempty"`
 	Begin int    `json:"begin,omitempty"`
 	Most  int    `json:"most,omitempty"`
+	// HandOver asks who could do what is left of the lane's day, Give who could do some visits or what waits, by their ids; with To when
+	// somebody could.
+	HandOver bool     `json:"handOver,omitempty"`
+	Give     []string `json:"give,omitempty"`
+	To       string   `json:"to,omitempty"`
+	// Gaps asks for the gaps in the lane's hours.
+	Gaps bool `json:"gaps,omitempty"`
 }
 
 // OpenDay reads a day as a board brings it, with its table of so many places.
@@ -30,14 +37,24 @@ func OpenDay(raw []byte, places int, table []byte) (*Day, error) {
 	return d, nil
 }
 
-// Ask answers a question with a list of fits, as JSON; with none where the visit or the lane is not of the day.
+// Ask answers a question as JSON: with a list of fits, none where the visit or the lane is not of the day; with a list of Handed where a
+// day is to be handed over, and of Span where gaps are asked for.
 func (d *Day) Ask(raw []byte) []byte {
-	fits := []Fit{}
 	var q Question
+	var answer any = []Fit{}
 	if err := json.Unmarshal(raw, &q); err == nil {
-		fits = d.answer(q)
+		switch {
+		case len(q.Give) > 0:
+			answer = d.Give(q.Give, q.To)
+		case q.HandOver:
+			answer = d.HandOver(q.Lane, q.To)
+		case q.Gaps:
+			answer = d.Gaps(q.Lane)
+		default:
+			answer = d.answer(q)
+		}
 	}
-	out, err := json.Marshal(fits)
+	out, err := json.Marshal(answer)
 	if err != nil {
 		return []byte("[]")
 	}
@@ -46,8 +63,8 @@ func (d *Day) Ask(raw []byte) []byte {
 
 func (d *Day) answer(q Question) []Fit {
 	w := q.Want
-	if w == nil {
-		w = d.find(q.ID)
+	if p := d.find(q.ID); w == nil && p != nil {
+		w = &p.Want
 	}
 	switch {
 	case w == nil:
@@ -61,17 +78,17 @@ func (d *Day) answer(q Question) []Fit {
 	return []Fit{}
 }
 
-// find gives a visit of the day, or what waits, by its id.
-func (d *Day) find(id string) *Want {
+// find gives a visit of the day, or what waits, which has no time, by its id.
+func (d *Day) find(id string) *Placed {
 	for i := range d.Wants {
 		if d.Wants[i].ID == id {
-			return &d.Wants[i]
+			return &Placed{Want: d.Wants[i], Begin: never}
 		}
 	}
 	for i := range d.Lanes {
 		for k := range d.Lanes[i].Stops {
-			if w := &d.Lanes[i].Stops[k].Want; w.ID == id {
-				return w
+			if p := &d.Lanes[i].Stops[k]; p.ID == id {
+				return p
 			}
 		}
 	}

@@ -154,19 +154,25 @@ func TestSuggest(t *testing.T) {
 	assert.Equal(t, "cat", d.Suggest(w, 1)[0].Lane, "who can, even on a day off, before who can't")
 }
 
+// someTable draws a table of ways between some places, a tenth of which nobody knows.
+func someTable(t *rapid.T) (int, plan.Table) {
+	n := rapid.IntRange(1, 9).Draw(t, "places")
+	table := plan.NewTable(n)
+	for i := range n {
+		for k := range n {
+			if rapid.IntRange(0, 9).Draw(t, "way") > 0 {
+				seconds := rapid.IntRange(0, 2*hour).Draw(t, "seconds")
+				table.Put(i, k, seconds, rapid.IntRange(0, seconds).Draw(t, "ferry"))
+			}
+		}
+	}
+	return n, table
+}
+
 // Placing visits one after another adds up to what the whole route costs, whatever the roads are like.
 func TestFitsAddUp(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		n := rapid.IntRange(1, 9).Draw(t, "places")
-		table := plan.NewTable(n)
-		for i := range n {
-			for k := range n {
-				if rapid.IntRange(0, 9).Draw(t, "way") > 0 {
-					seconds := rapid.IntRange(0, 2*hour).Draw(t, "seconds")
-					table.Put(i, k, seconds, rapid.IntRange(0, seconds).Draw(t, "ferry"))
-				}
-			}
-		}
+		n, table := someTable(t)
 		d := &plan.Day{Now: rapid.IntRange(-hour, 20*hour).Draw(t, "now"), Week: 24 * hour,
 			Busy:  []roads.Busy{{Days: []int{1}, From: 7, To: 9, Percent: 150}},
 			Lanes: []plan.Lane{{ID: "ann", Start: rapid.IntRange(-1, n-1).Draw(t, "start"), Hours: []plan.Span{{From: 8 * hour, To: 16 * hour}}}}}

@@ -1,19 +1,12 @@
 /** Planning on the board: by dragging and by keys, against warnings, with who and what goes along. */
 import { expect, type Locator, type Page, test } from "@playwright/test";
-import { command, dayFrom, Program, signIn } from "./program.js";
+import { command, dayFrom, openOrder, Program, signIn } from "./program.js";
 
 const program = new Program();
 
 test.beforeAll(() => program.start());
 test.afterAll(() => program.stop());
 test.use({ viewport: { width: 1280, height: 800 } });
-
-/** Opens a work order at the first site of the water board. */
-async function open(page: Page, id: string, problem: string, more: object = {}) {
-  const [customer] = await page.evaluate(async () => (await fetch("/api/office/customers?q=water board")).json());
-  const site = customer.sites[0].id;
-  await command(page, "work.opened", { type: "workorder", id }, { customer: customer.id, site, problem, priority: "normal", minutes: 60, ...more });
-}
 
 const lane = (page: Page, name: string) => page.getByRole("region", { name, exact: true });
 const stop = (page: Page, name: string, problem: string) => lane(page, name).getByTitle(problem);
@@ -49,7 +42,7 @@ const chosen = (page: Page) => page.getByRole("region", { name: "Chosen visit" }
 
 test("a call becomes a placed visit by dragging, is moved, drawn out and given to another", async ({ page }) => {
   await program.office(page, `/office?date=${dayFrom(1)}`);
-  await open(page, "dragged", "Dragged to the board");
+  await openOrder(page, "dragged", "Dragged to the board");
   const waits = waiting(page, "Dragged to the board");
   await expect(waits).toBeVisible();
   await waits.scrollIntoViewIfNeeded();
@@ -87,7 +80,7 @@ test("a call becomes a placed visit by dragging, is moved, drawn out and given t
 
 test("the same by keys", async ({ page }) => {
   await program.office(page, `/office?date=${dayFrom(1)}`);
-  await open(page, "pressed", "Placed by keys", { priority: "emergency", promiseTo: new Date(Date.now() - 9 * 86_400_000).toISOString() });
+  await openOrder(page, "pressed", "Placed by keys", { priority: "emergency", promiseTo: new Date(Date.now() - 9 * 86_400_000).toISOString() });
   await expect(waiting(page, "Placed by keys")).toBeVisible();
   await page.keyboard.press("ArrowDown"); // the most pressing first
   await expect(waiting(page, "Placed by keys")).toHaveAttribute("aria-expanded", "true");
@@ -112,7 +105,7 @@ test("the same by keys", async ({ page }) => {
 
 test("what goes against a warning is planned all the same, and why stays with the visit", async ({ page }) => {
   await program.office(page, `/office?date=${dayFrom(1)}`);
-  await open(page, "against", "Needs a skill that nobody has", { skills: ["high-voltage"] });
+  await openOrder(page, "against", "Needs a skill that nobody has", { skills: ["high-voltage"] });
   await waiting(page, "Needs a skill that nobody has").click();
   const first = page.locator(".fits button").first();
   await expect(first).toContainText("lacks high-voltage");
@@ -128,7 +121,7 @@ test("what goes against a warning is planned all the same, and why stays with th
 test("two people and the boat go: each lane has it, and both phones", async ({ page, browser }) => {
   await program.office(page, "/office");
   const helper = { id: "ansa", name: "Ansa Vane" };
-  await open(page, "boat", "Out to the island");
+  await openOrder(page, "boat", "Out to the island");
   // Planned for today, however late it is: what phones show first.
   const start = new Date(Math.floor(Date.now() / 300_000) * 300_000 + 1_800_000).toISOString();
   await command(page, "visit.planned", { type: "visit", id: "island" }, { order: "boat", technician: "dilys", start, minutes: 60 });

@@ -317,3 +317,10 @@ export async function arrive(page: Page) {
   if (await dock.getByText("Travelling").isVisible()) await dock.getByRole("button", { name: "Arrived" }).click();
   await expect(dock.getByText("On site")).toBeVisible();
 }
+
+/** Opens a work order at the first site of the water board. */
+export async function openOrder(page: Page, id: string, problem: string, more: object = {}) {
+  const [customer] = await page.evaluate(async () => (await fetch("/api/office/customers?q=water board")).json());
+  const site = customer.sites[0].id;
+  await command(page, "work.opened", { type: "workorder", id }, { customer: customer.id, site, problem, priority: "normal", minutes: 60, ...more });
+}

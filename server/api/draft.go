@@ -78,6 +78,15 @@ func drafted[T any](s *Server, c *gin.Context, f func(*store.Tx) (T, error)) (ou
 	return out, cannot, err
 }
 
+// readPlan runs a question on the plan as it is, or as it would be with the draft of whoever asks.
+func readPlan[T any](s *Server, c *gin.Context, draft bool, f func(*store.Tx) (T, error)) (T, error) {
+	if !draft {
+		return read(s, c, f)
+	}
+	out, _, err := drafted(s, c, f)
+	return out, err
+}
+
 // supposeDraft supposes that a person's draft was published, but for what can't be: that is given, by visit.
 func supposeDraft(tx *store.Tx, person string, now time.Time) (map[string]*msg.Code, error) {
 	d, err := draftOf(tx, person)
@@ -157,7 +166,12 @@ func (s *Server) draft(c *gin.Context) (PlanDraft, error) {
 		out.Lines[i].Cannot = cannot[out.Lines[i].Visit]
 	}
 	for i, date := range dates {
-		out.Days = append(out.Days, DraftDay{date, s.courseOf(c, before[i]), s.courseOf(c, after[i])})
+		for _, d := range []*dayPlan{before[i], after[i]} {
+			if err := s.openDay(c, d); err != nil {
+				return out, err
+			}
+		}
+		out.Days = append(out.Days, DraftDay{date, before[i].day.Total(), after[i].day.Total()})
 	}
 	return out, nil
 }
@@ -237,15 +251,4 @@ func daysOf(tx *store.Tx, dates []string, now time.Time, rules ledger.Settings) 
 		out = append(out, d)
 	}
 	return out, nil
-}
-
-// courseOf is what a day comes to for all people together.
-func (s *Server) courseOf(c *gin.Context, d *dayPlan) (sum plan.Course) {
-	table, _, err := s.roads.Table(c.Request.Context(), s.Now(), d.places)
-	if err != nil {
-		s.Log.Warn("no ways for what a day comes to", "error", err)
-		table = plan.NewTable(len(d.places))
-	}
-	d.day.Open(table)
-	return d.day.Total()
 }

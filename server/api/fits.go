@@ -53,6 +53,23 @@ func newDayPlan(tx *store.Tx, date string, now time.Time, rules ledger.Settings)
 
 func (d *dayPlan) since(t time.Time) int { return int(t.Sub(d.begin) / time.Second) }
 
+// at is the moment of a second of the day.
+func (d *dayPlan) at(second int) time.Time { return d.begin.Add(time.Duration(second) * time.Second) }
+
+// pointsOf are the places where somebody is on the day.
+func (d *dayPlan) pointsOf(l plan.Lane) (out []records.Point) {
+	rows := []int{l.Start}
+	for _, p := range l.Stops {
+		rows = append(rows, p.Place)
+	}
+	for _, r := range rows {
+		if r >= 0 {
+			out = append(out, d.places[r])
+		}
+	}
+	return out
+}
+
 // row is where a place stands in the table; below zero for one that nobody knows.
 func (d *dayPlan) row(p *records.Point) int {
 	if p == nil {
@@ -266,6 +283,17 @@ func (d *dayPlan) whoKnows() error {
 		each(func(w *plan.Want) { w.Knows = known[w.Site] })
 	}
 	return err
+}
+
+// openDay gets a day ready for fits, by the ways between its places; without roads, or while a routing server is down, nobody knows them.
+func (s *Server) openDay(c *gin.Context, d *dayPlan) error {
+	table, _, err := s.roads.Table(c.Request.Context(), s.Now(), d.places)
+	if err != nil {
+		s.Log.Warn("no ways for a day", "error", err)
+		table = plan.NewTable(len(d.places))
+	}
+	d.day.Open(table)
+	return c.Request.Context().Err()
 }
 
 // dayWays answers with the table of ways that a board's fits are worked out of, as bytes (plan.Table). Its revision is the ETag.

@@ -71,15 +71,12 @@ func (s *Server) free(c *gin.Context, q FreeAsked) ([]FreeTime, error) {
 	}
 	out := []FreeTime{}
 	for i, d := range days {
-		table, _, err := s.roads.Table(c.Request.Context(), s.Now(), d.places)
-		if err != nil {
-			s.Log.Warn("no ways for free times", "error", err)
-			table = plan.NewTable(len(d.places))
+		if err := s.openDay(c, d); err != nil {
+			return nil, err
 		}
-		d.day.Open(table)
 		for _, f := range d.day.Suggest(d.day.Wants[len(d.day.Wants)-1], freeOfDay) {
 			f.Cost += i * 24 * 3600 / 60 // a day later costs as much as on one day 24 hours do
-			out = append(out, FreeTime{Date: d.day.Date, Start: d.begin.Add(time.Duration(f.Begin) * time.Second), Person: f.Lane,
+			out = append(out, FreeTime{Date: d.day.Date, Start: d.at(f.Begin), Person: f.Lane,
 				Name: d.day.Lane(f.Lane).Name, Fit: f})
 		}
 	}

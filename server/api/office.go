@@ -72,6 +72,7 @@ type BoardHelp struct {
 // BoardVisit is a visit on the board: planned against actual.
 type BoardVisit struct {
 	ID      string `json:"id"`
+	Order   string `json:"order"` // the work order
 	Number  string `json:"number"`
 	Site    string `json:"site"`
 	Problem string `json:"problem"`
@@ -174,21 +175,14 @@ func (s *Server) boardOf(c *gin.Context, q BoardDay) (Board, map[string]*lane, r
 			return Board{}, nil, rules, refusal{status: http.StatusBadRequest, why: msg.New("http.date")}
 		}
 	}
-	f := func(tx *store.Tx) (Board, error) {
+	b, err := readPlan(s, c, q.Draft, func(tx *store.Tx) (Board, error) {
 		settings, err := tx.Settings(s.now(c))
 		if err != nil {
 			return Board{}, err
 		}
 		rules = settings.Road
 		return board(tx, q.Date, s.now(c), settings, lanes)
-	}
-	var b Board
-	var err error
-	if q.Draft {
-		b, _, err = drafted(s, c, f)
-	} else {
-		b, err = read(s, c, f)
-	}
+	})
 	return b, lanes, rules, err
 }
 
@@ -259,7 +253,7 @@ func board(tx *store.Tx, date string, now time.Time, rules ledger.Settings, lane
 		if err != nil {
 			return b, err
 		}
-		line := BoardVisit{ID: id, Number: o.Number, Site: o.Site, Problem: o.Problem, Customer: o.Customer, Kind: o.Kind,
+		line := BoardVisit{ID: id, Order: v.Order, Number: o.Number, Site: o.Site, Problem: o.Problem, Customer: o.Customer, Kind: o.Kind,
 			Promise: o.Promise, Standing: standing, Start: v.Start, Minutes: v.Minutes, Helpers: v.Helpers,
 			SetOff: v.Taken(work.SetOff), Arrived: v.Taken(work.Arrive), Outcome: v.Outcome, Flags: len(flags)}
 		if v.Stage == work.Finished {

@@ -94,6 +94,7 @@ var routes = []route{
 
 	get("/api/office/home", officePeople, (*Server).home),
 	getQuery("/api/office/board", officePeople, (*Server).board),
+	getQuery("/api/office/gap", dispatchers, (*Server).gap),
 	get("/api/office/draft", dispatchers, (*Server).draft),
 	raw(http.MethodGet, "/api/office/day.geojson", officePeople, (*Server).dayGeoJSON),
 	raw(http.MethodGet, "/api/office/day.ways", officePeople, (*Server).dayWays),

@@ -211,6 +211,7 @@ export interface Questions {
   "/api/terminal/people": { query: unknown; answer: TerminalPerson[] };
   "/api/office/home": { query: unknown; answer: WaitingGroup[] };
   "/api/office/board": { query: BoardDay; answer: Board };
+  "/api/office/gap": { query: GapAsked; answer: Gap };
   "/api/office/draft": { query: unknown; answer: PlanDraft };
   "/api/office/kept": { query: unknown; answer: Kept };
   "/api/office/find": { query: SearchText; answer: FoundRecords };
@@ -2358,6 +2359,29 @@ export interface Board {
   ways?: string;
 }
 
+/** GapAsked is a time of somebody's day on which nothing is planned. */
+export interface GapAsked {
+  person: string;
+  at: Moment;
+  draft?: boolean;
+}
+
+/**
+ * Gap is a stretch of somebody's day on which nothing is planned, and the work that fits into it, the best first. Without From
+ * there is no gap: they are at work then, or it is over.
+ */
+export interface Gap {
+  person: string;
+  /** short */
+  name: string;
+  from?: Moment;
+  to?: Moment;
+  lines: GapLine[];
+  /** More is how much of what was looked at fits besides, and Left how much lay too far away to be looked at. */
+  more?: number;
+  left?: number;
+}
+
 /** PlanDraft is what somebody means to change of the plan, beside what it is. */
 export interface PlanDraft {
   lines: DraftLine[];
@@ -3501,6 +3525,21 @@ export interface FitQuestion {
   lane?: string;
   begin?: number;
   most?: number;
+  /**
+   * HandOver asks who could do what is left of the lane's day, Give who could do some visits or what waits, by their ids; with To
+   * when somebody could.
+   */
+  handOver?: boolean;
+  give?: string[];
+  to?: string;
+  /** Gaps asks for the gaps in the lane's hours. */
+  gaps?: boolean;
+}
+
+/** Handed is a visit of somebody's day and whose it could be. Fit is nil of one that nobody else can do. */
+export interface Handed {
+  id: string;
+  fit?: PlanFit;
 }
 
 /** MoveReason is why a machine goes from a site. */
@@ -5692,6 +5731,20 @@ export interface PlanDay {
   wants: PlanWant[];
 }
 
+/** GapLine is work for a gap: what waits, or a visit that is planned later. */
+export interface GapLine {
+  order: OrderLine;
+  fit: PlanFit;
+  begin: Moment;
+  /** Minutes is how long it takes. */
+  minutes: number;
+  /** Visit is one that would come sooner than it is planned now, at Start with Name. */
+  visit?: string;
+  start?: Moment;
+  /** short */
+  name?: string;
+}
+
 /** DraftLine is a change. */
 export interface DraftLine {
   visit: string;
@@ -6968,6 +7021,8 @@ export interface SignedChanges {
 /** BoardVisit is a visit on the board: planned against actual. */
 export interface BoardVisit {
   id: string;
+  /** the work order */
+  order: string;
   number: string;
   site: string;
   problem: string;

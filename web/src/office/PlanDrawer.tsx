@@ -11,51 +11,62 @@ import { Sure, useSure } from "../ui/Sure";
 import { Before } from "./Before";
 import { usePlanCommands } from "./board/usePlanDraft";
 import { FreeTimes } from "./FreeTimes";
+import { MoreDays } from "./MoreDays";
 import { Failure, useBoard } from "./queries";
 
 interface Props {
   order: Pick<OrderLine, "id" | "number" | "problem" | "site" | "minutes"> & Partial<OrderLine>;
   date: string;
+  /** who is to go, and when, where that is known */
+  at?: { person: string; start: number };
   onClose: () => void;
   onDone?: (sentence: string) => void;
 }
 
 /** Who goes, and when: one technician, or whoever of several accepts first. */
-export function PlanDrawer({ order, date, onClose, onDone }: Props) {
+export function PlanDrawer({ order, date, at, onClose, onDone }: Props) {
   const { t } = useTranslation();
   const commands = usePlanCommands({ form: true });
-  const [who, setWho] = useState("");
+  const [who, setWho] = useState(at?.person ?? "");
   const [offer, setOffer] = useState<string[]>();
   const [helpers, setHelpers] = useState<string[]>([]);
   // The next quarter of an hour that can be reached: late in the evening it is tomorrow's.
   const [soon] = useState(() => Math.ceil((Date.now() + 1_800_000) / 900_000) * 900_000);
-  const [day, setDay] = useState(date < isoDate(soon) ? isoDate(soon) : date);
-  const [start, setStart] = useState(() => time(soon));
+  const [day, setDay] = useState(at ? isoDate(at.start) : date < isoDate(soon) ? isoDate(soon) : date);
+  const [start, setStart] = useState(() => time(at?.start ?? soon));
   const [minutes, setMinutes] = useState(String(order.minutes));
   const [spare, setSpare] = useState(false);
-  const people = useBoard(day, commands.drafting).data?.people ?? [];
+  const [things, setThings] = useState<string[]>([]);
+  const [more, setMore] = useState<string[]>([]);
+  const board = useBoard(day, commands.drafting).data;
+  const people = board?.people ?? [];
+  const bookable = board?.plan.lanes.filter((l) => l.thing) ?? [];
   const busy = people.find((p) => p.id === who)?.visits.length ?? 0;
   const needs = order.skills ?? [];
   const qualified = (p: BoardPerson) => needs.every((s) => p.skills.includes(s));
-  const noTime = isDate(day) && start !== "" && !isTime(day, start);
-  const ready = (offer ? offer.length > 0 : who !== "") && isDate(day) && start !== "" && !noTime;
+  const days = [day, ...more];
+  const noTime = days.some((d) => isDate(d) && start !== "" && !isTime(d, start));
+  const ready = (offer ? offer.length > 0 : who !== "") && days.every(isDate) && new Set(days).size === days.length && start !== "" && !noTime;
   const past = isDate(day) && start !== "" && momentOf(day, start).getTime() < Date.now() - 60_000;
   const sure = useSure(past ? t("plan.past", { time: timeOrDay(momentOf(day, start)) }) : undefined);
 
   const plan = async (send: boolean) => {
     if (!sure.ask()) return;
-    const subject = { type: "visit", id: commands.idOf("visit") };
-    const body: VisitPlan = {
-      order: order.id,
-      technician: offer ? "" : who,
-      offer,
-      helpers: helpers.length > 0 ? helpers.filter((h) => h !== who) : undefined,
-      start: moment(momentOf(day, start)),
-      minutes: Math.round(Number(minutes)),
-      spare: spare || undefined,
-    };
-    const all: EntryDraft[] = [{ kind: "visit.planned", subject, body }];
-    if (send && !commands.drafting) all.push({ kind: "visit.sent", subject, body: {} });
+    const all = days.flatMap((d): EntryDraft[] => {
+      const subject = { type: "visit", id: commands.idOf(`visit of ${d}`) };
+      const body: VisitPlan = {
+        order: order.id,
+        technician: offer ? "" : who,
+        offer,
+        helpers: helpers.length > 0 ? helpers.filter((h) => h !== who) : undefined,
+        things: things.length > 0 ? things : undefined,
+        start: moment(momentOf(d, start)),
+        minutes: Math.round(Number(minutes)),
+        spare: spare || undefined,
+      };
+      const planned: EntryDraft = { kind: "visit.planned", subject, body };
+      return send && !commands.drafting ? [planned, { kind: "visit.sent", subject, body: {} }] : [planned];
+    });
     await commands.mutateAsync(all);
     const name = offer ? t("plan.people", { count: offer.length }) : people.find((p) => p.id === who)?.name;
     onDone?.(t(commands.drafting ? "plandraft.taken" : send ? "plan.sent" : "plan.planned", { name }));
@@ -124,7 +135,23 @@ export function PlanDrawer({ order, date, onClose, onDone }: Props) {
               </MenuItem>
             ))}
         </TextField>
+        {bookable.length > 0 && (
+          <TextField
+            select
+            label={t("board.things")}
+            value={things}
+            onChange={(e) => setThings(e.target.value as unknown as string[])}
+            slotProps={{ select: { multiple: true } }}
+          >
+            {bookable.map((l) => (
+              <MenuItem key={l.id} value={l.id}>
+                {l.name}
+              </MenuItem>
+            ))}
+          </TextField>
+        )}
         <DateField label={t("plan.date")} value={day} onChange={setDay} required />
+        <MoreDays first={day} days={more} onChange={setMore} />
         <TimeField label={t("plan.start")} value={start} onChange={setStart} required />
         <TextField
           type="number"

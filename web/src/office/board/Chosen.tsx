@@ -8,8 +8,9 @@ import type { Board, BoardPerson, BoardVisit, EntryDraft, VisitMove } from "../.
 import { duration, kilometres, time, timeOrDay } from "../../ui/format";
 import { Glyph, Tag } from "../../ui/Glyph";
 import { Failure } from "../queries";
+import { CopyVisit } from "./CopyVisit";
 import type { ShownVisit } from "./filters";
-import type { Scale } from "./scale";
+import { type Scale, secondsOf } from "./scale";
 import { movable, wantOf } from "./stops";
 import { usePlanCommands } from "./usePlanDraft";
 import { useStanding } from "./useStanding";
@@ -19,17 +20,24 @@ interface Props {
   person: BoardPerson;
   board: Board;
   scale: Scale;
+  /** shows the gap that withdrawing it leaves */
+  onGap: (person: string, at: number) => void;
   onClose: () => void;
 }
 
-export function Chosen({ visit: v, person, board, scale, onClose }: Props) {
+export function Chosen({ visit: v, person, board, scale, onGap, onClose }: Props) {
   const { t } = useTranslation();
   const standing = useStanding(v, board, scale);
   const commands = usePlanCommands();
   const may = useMay("visit.moved");
+  const [copying, setCopying] = useState(false);
   const free = may && movable(v, scale);
   const subject = { type: "visit", id: v.id };
   const act = (entry: EntryDraft) => commands.mutate([entry]);
+  const fill = async () => {
+    await commands.mutateAsync([{ kind: "visit.withdrawn", subject, body: {} }]);
+    onGap(person.id, secondsOf(scale, v.start));
+  };
   const end = Date.parse(v.start) + v.minutes * 60_000;
   return (
     <section className="chosen" aria-label={t("board.chosen")}>
@@ -57,15 +65,26 @@ export function Chosen({ visit: v, person, board, scale, onClose }: Props) {
           </Button>
         )}
         {free && (
-          <Button disabled={commands.isPending} onClick={() => act({ kind: "visit.withdrawn", subject, body: {} })}>
-            {t("board.withdraw")}
-          </Button>
+          <>
+            <Button disabled={commands.isPending} onClick={() => act({ kind: "visit.withdrawn", subject, body: {} })}>
+              {t("board.withdraw")}
+            </Button>
+            <Button disabled={commands.isPending} onClick={() => fill().catch(() => {})}>
+              {t("board.withdrawFill")}
+            </Button>
+          </>
+        )}
+        {may && (
+          <button type="button" className="link" aria-expanded={copying} onClick={() => setCopying(!copying)}>
+            {t("board.copy")}
+          </button>
         )}
         {!(v as ShownVisit).drafted?.plan && <Link to={`/office/visits/${v.id}`}>{t("board.open")}</Link>}
         <button type="button" className="link" onClick={onClose}>
           {t("photos.close")}
         </button>
       </p>
+      {copying && <CopyVisit visit={v} person={person} board={board} onDone={() => setCopying(false)} />}
       {free && <p className="tiny quiet">{t("board.moveHint")}</p>}
       <Failure error={commands.error} />
     </section>

@@ -11,13 +11,18 @@ import { Chosen } from "./Chosen";
 import { Despite } from "./Despite";
 import { FitLine } from "./Fit";
 import { useFits } from "./fits";
+import { GapBeside } from "./GapBeside";
 import { Ghost } from "./Ghost";
 import { Lanes } from "./Lanes";
+import { PersonBeside } from "./PersonBeside";
+import { SeveralBeside } from "./SeveralBeside";
 import { along, hour, minute, scaleOf, secondsOf } from "./scale";
 import { visitOn } from "./stops";
 import { ToPlace } from "./ToPlace";
 import { type Aim, useAim } from "./useAim";
+import { useChoice } from "./useChoice";
 import { useDrag } from "./useDrag";
+import { useEmpty } from "./useEmpty";
 import { useKeys } from "./useKeys";
 import { useOpening } from "./useOpening";
 import { usePlacing } from "./usePlacing";
@@ -31,7 +36,7 @@ export function DayBoard({ board, zoom }: { board: Board; zoom: number }) {
   const may = useMay("visit.planned");
   const scale = useMemo(() => scaleOf(board.date), [board.date]);
   const ask = useFits(board);
-  const [chosen, choose] = useState<string>();
+  const { chosen, several, beside, choose, look } = useChoice();
   const [form, setForm] = useState<OrderLine>();
   const { aim, fit, fitOf, setAim } = useAim(board, scale, ask);
   const root = useRef<HTMLDivElement>(null);
@@ -45,17 +50,19 @@ export function DayBoard({ board, zoom }: { board: Board; zoom: number }) {
   const latest = useRef(placing);
   latest.current = placing;
   const takeFit = useCallback((o: OrderLine, f: PlanFit) => latest.current.place({ id: o.id, lane: f.lane, begin: f.begin, length: o.minutes * minute }), []);
+  useEmpty(root, scale, (person, at) => may && look(person, at));
   const take = useDrag({ board, scale, root, onAim: setAim, onDrop: place });
   const waiting = board.unplaced.find((o) => o.id === chosen);
   const fits = useMemo(() => (waiting && ask ? ask({ id: waiting.id, most: suggestions }) : none), [waiting, ask]);
   useKeys({ board, scale, chosen, aim, fits, may, onChoose: choose, onAim: setAim, onPlace: () => place(aim) });
   const on = visitOn(board, chosen);
+  const who = board.people.find((p) => p.id === beside?.person);
   const now = secondsOf(scale, board.now);
   return (
     <div className="board-day" onPointerDown={may ? take : undefined}>
       <div className="lanes" ref={scroller} style={{ "--zoom": scale.length / hour / zoom } as React.CSSProperties}>
         <div className="lanes-all" ref={root}>
-          <Lanes board={board} scale={scale} chosen={chosen} onChoose={choose} />
+          <Lanes board={board} scale={scale} chosen={chosen} several={several} onChoose={choose} onPerson={look} />
           <div className="over-lanes" aria-hidden="true">
             {now > 0 && now < scale.length && <span className="lane-now" style={{ left: `${along(scale, now)}%` }} />}
             {!aim &&
@@ -81,7 +88,20 @@ export function DayBoard({ board, zoom }: { board: Board; zoom: number }) {
         </p>
       </div>
       <aside className="to-place">
-        {on && <Chosen visit={on.visit} person={on.person} board={board} scale={scale} onClose={() => choose(undefined)} />}
+        {several.length > 0 && <SeveralBeside ids={several} board={board} scale={scale} onClose={() => choose(undefined)} />}
+        {on && <Chosen key={on.visit.id} visit={on.visit} person={on.person} board={board} scale={scale} onGap={look} onClose={() => choose(undefined)} />}
+        {who && beside?.at === undefined && (
+          <PersonBeside
+            key={who.id}
+            person={who}
+            board={board}
+            scale={scale}
+            ready={ask !== undefined}
+            onGap={(at) => look(who.id, at)}
+            onClose={() => choose(undefined)}
+          />
+        )}
+        {who && beside?.at !== undefined && <GapBeside person={who.id} at={beside.at} scale={scale} onTaken={choose} onClose={() => choose(undefined)} />}
         {placing.gone && (
           <p role="alert">
             <Tag kind="bad">{t("board.gone")}</Tag>
@@ -89,7 +109,7 @@ export function DayBoard({ board, zoom }: { board: Board; zoom: number }) {
         )}
         <Failure error={placing.doubt ? undefined : placing.error} />
         <Beside board={board} />
-        <ToPlace board={board} scale={scale} may={may} chosen={chosen} fits={fits} onChoose={choose} onTake={takeFit} onForm={setForm} />
+        <ToPlace board={board} scale={scale} may={may} chosen={chosen} several={several} fits={fits} onChoose={choose} onTake={takeFit} onForm={setForm} />
       </aside>
       <p className="visually-hidden" role="status">
         {aim && fit && <FitLine fit={fit} board={board} scale={scale} />}

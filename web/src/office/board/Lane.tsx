@@ -21,10 +21,12 @@ interface Props {
   board: Board;
   scale: Scale;
   chosen?: string; // of this lane's visits
-  onChoose: (id: string) => void;
+  several: string[];
+  onChoose: (id: string, more?: boolean) => void;
+  onPerson: (id: string) => void;
 }
 
-export const Lane = memo(function Lane({ person, board, scale, chosen, onChoose }: Props) {
+export const Lane = memo(function Lane({ person, board, scale, chosen, several, onChoose, onPerson }: Props) {
   const { t } = useTranslation();
   const reasons = useSettings().data?.planning.absences ?? [];
   const lane = board.plan.lanes.find((l) => l.id === person.id);
@@ -32,7 +34,9 @@ export const Lane = memo(function Lane({ person, board, scale, chosen, onChoose 
   return (
     <section className="lane" aria-label={person.name} data-lane={person.id}>
       <div className="lane-who">
-        <b>{person.short}</b>
+        <button type="button" className="lane-name" onClick={() => onPerson(person.id)}>
+          {person.short}
+        </button>
         <span className={`tiny block${hours > 0 && work > hours ? " over" : " quiet"}`}>
           {person.off
             ? t("board.off", { why: absenceWhy(reasons, person.off) })
@@ -59,7 +63,7 @@ export const Lane = memo(function Lane({ person, board, scale, chosen, onChoose 
           ))}
         <ol className="lane-list">
           {person.visits.map((v) => (
-            <Stop key={v.id} visit={v} board={board} scale={scale} chosen={v.id === chosen} onChoose={onChoose} />
+            <Stop key={v.id} visit={v} board={board} scale={scale} chosen={v.id === chosen || several.includes(v.id)} onChoose={onChoose} />
           ))}
           {person.helps?.map((h) => (
             <li key={h.visit}>

@@ -10,11 +10,13 @@ interface Props {
   board: Board;
   scale: Scale;
   chosen?: string;
-  onChoose: (id: string) => void;
+  several: string[];
+  onChoose: (id: string, more?: boolean) => void;
+  onPerson: (id: string) => void;
 }
 
 /** The hours and under them all lanes. They are not drawn anew while something moves over them. */
-export const Lanes = memo(function Lanes({ board, scale, chosen, onChoose }: Props) {
+export const Lanes = memo(function Lanes({ board, scale, chosen, several, onChoose, onPerson }: Props) {
   const on = visitOn(board, chosen);
   const hours = Array.from({ length: Math.ceil(scale.length / hour) }, (_, i) => i * hour);
   return (
@@ -30,7 +32,16 @@ export const Lanes = memo(function Lanes({ board, scale, chosen, onChoose }: Pro
         </span>
       </div>
       {board.people.map((p) => (
-        <Lane key={p.id} person={p} board={board} scale={scale} chosen={on?.person.id === p.id ? chosen : undefined} onChoose={onChoose} />
+        <Lane
+          key={p.id}
+          person={p}
+          board={board}
+          scale={scale}
+          chosen={on?.person.id === p.id ? chosen : undefined}
+          several={several}
+          onChoose={onChoose}
+          onPerson={onPerson}
+        />
       ))}
       {board.plan.lanes
         .filter((l) => l.thing)

@@ -13,7 +13,7 @@ interface Props {
   board: Board;
   scale: Scale;
   chosen: boolean;
-  onChoose: (id: string) => void;
+  onChoose: (id: string, more?: boolean) => void;
 }
 
 export function Stop({ visit: v, board, scale, chosen, onChoose }: Props) {
@@ -35,7 +35,7 @@ export function Stop({ visit: v, board, scale, chosen, onChoose }: Props) {
         data-take={free ? v.id : undefined}
         data-visit={v.id}
         title={`${v.site}, ${v.problem}, ${time(momentAt(scale, at.from))}–${time(momentAt(scale, at.to))}`}
-        onClick={() => onChoose(v.id)}
+        onClick={(e) => onChoose(v.id, e.shiftKey || e.ctrlKey || e.metaKey)}
       >
         <span className="trip-site">
           <Glyph stage={v.stage} /> {v.site}

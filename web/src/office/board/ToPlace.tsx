@@ -14,14 +14,15 @@ interface Props {
   scale: Scale;
   may: boolean;
   chosen?: string;
+  several: string[];
   fits: PlanFit[];
-  onChoose: (id: string | undefined) => void;
+  onChoose: (id: string | undefined, more?: boolean) => void;
   onTake: (order: OrderLine, fit: PlanFit) => void;
   onForm: (order: OrderLine) => void;
 }
 
 /** It is not drawn anew while something is dragged. */
-export const ToPlace = memo(function ToPlace({ board, scale, may, chosen, fits, onChoose, onTake, onForm }: Props) {
+export const ToPlace = memo(function ToPlace({ board, scale, may, chosen, several, fits, onChoose, onTake, onForm }: Props) {
   const { t } = useTranslation();
   return (
     <section aria-label={t("board.toPlace")}>
@@ -31,13 +32,13 @@ export const ToPlace = memo(function ToPlace({ board, scale, may, chosen, fits, 
       <p className="tiny quiet">{board.unplaced.length > 0 ? t(may ? "board.toPlaceKeys" : "board.toPlaceHint") : t("board.nothingToPlace")}</p>
       <ul>
         {board.unplaced.map((o) => (
-          <li key={o.id} className={o.id === chosen ? "is-chosen" : undefined}>
+          <li key={o.id} className={o.id === chosen || several.includes(o.id) ? "is-chosen" : undefined}>
             <button
               type="button"
               disabled={!may}
               aria-expanded={o.id === chosen}
               data-take={may ? o.id : undefined}
-              onClick={() => onChoose(o.id === chosen ? undefined : o.id)}
+              onClick={(e) => (e.shiftKey || e.ctrlKey || e.metaKey ? onChoose(o.id, true) : onChoose(o.id === chosen ? undefined : o.id))}
             >
               <span className="strong block">{o.problem}</span>
               <span className="small block">{o.site}</span>

@@ -2,7 +2,7 @@
 import "../../device/wasm_exec.js";
 import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
-import type { Board, FitQuestion, PlanFit } from "../../types";
+import type { Board, FitQuestion, Handed, PlanFit, PlanSpan } from "../../types";
 import wasmUrl from "./office.wasm?url";
 import { useDrafting } from "./usePlanDraft";
 
@@ -12,6 +12,18 @@ declare global {
 }
 
 export type AskFits = (q: FitQuestion) => PlanFit[];
+
+/** Asks the day that is open. Before one is, there is no answer. */
+const asked = <T>(q: FitQuestion): T[] => (globalThis.iterAskDay ? JSON.parse(globalThis.iterAskDay(JSON.stringify(q))) : []);
+
+/** Who could do what is left of somebody's day: somebody else, or whoever fits best. */
+export const handOver = (lane: string, to: string) => asked<Handed>({ lane, to, handOver: true });
+
+/** When somebody, or whoever fits best, could do some visits or what waits. */
+export const give = (ids: string[], to: string) => asked<Handed>({ give: ids, to });
+
+/** The gaps in somebody's hours. */
+export const gapsOf = (lane: string) => asked<PlanSpan>({ lane, gaps: true });
 
 let loading: Promise<boolean> | undefined;
 
@@ -53,6 +65,6 @@ export function useFits(board: Board): AskFits | undefined {
     if (!core.data || !globalThis.iterOpenDay) return undefined;
     const table = ways.data ?? new Uint8Array();
     const failed = globalThis.iterOpenDay(JSON.stringify(day), table, Math.sqrt(table.length / cellBytes));
-    return failed ? undefined : (q: FitQuestion) => JSON.parse(globalThis.iterAskDay!(JSON.stringify(q))) as PlanFit[];
+    return failed ? undefined : asked<PlanFit>;
   }, [core.data, ways.data, day]);
 }

@@ -40,7 +40,7 @@ interface Ground {
   lanes: { id: string; top: number; bottom: number }[];
 }
 
-function groundOf(root: HTMLElement | null): Ground | undefined {
+export function groundOf(root: HTMLElement | null): Ground | undefined {
   const track = root?.querySelector<HTMLElement>(".hours-track");
   if (!root?.parentElement || !track) return undefined;
   const lanes = [...root.querySelectorAll<HTMLElement>("[data-lane]:not(.thing)")];
@@ -54,7 +54,7 @@ function groundOf(root: HTMLElement | null): Ground | undefined {
 }
 
 /** Where a pointer is on the lanes: in whose, and at what time. */
-function under({ box, scroller, left, width, lanes }: Ground, scale: Scale, x: number, y: number) {
+export function under({ box, scroller, left, width, lanes }: Ground, scale: Scale, x: number, y: number) {
   if (x < scroller.left || x > scroller.right || y < scroller.top || y > scroller.bottom) return undefined;
   const at = box.getBoundingClientRect();
   const lane = lanes.find((l) => y - at.top >= l.top && y - at.top < l.bottom);

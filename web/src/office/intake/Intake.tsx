@@ -28,6 +28,10 @@ export function Intake() {
   const caller = useCaller(call.caller.includes("/") ? call.caller : "");
   const [opened, setOpened] = useState<string>();
   const [told, setTold] = useState("");
+  // Whoever comes from a gap on the board has said who is to go, and when.
+  const person = params.get("person");
+  const start = Date.parse(params.get("at") ?? "");
+  const gap = person && start ? { person, start } : undefined;
   const [pressed, setPressed] = useState(""); // the order that was sent from this page before
   const found = useBoard(isoDate(Date.now())).data?.unplaced.find((o) => o.id === opened);
   // Somebody else may plan it meanwhile: what is half filled in here stays.
@@ -141,6 +145,7 @@ export function Intake() {
         <PlanDrawer
           order={order}
           date={isoDate(Date.now())}
+          at={gap}
           onDone={(s) => setTold(s)}
           onClose={() => {
             setTold((s) => s || t("intake.opened", { number: order.number }));

@@ -1,0 +1,156 @@
+/** Planning ahead on the board: drafts, a sick person's day, gaps, several days at once. */
+import { expect, type Page, test } from "@playwright/test";
+import { wrongs } from "./accessible.js";
+import { command, dayFrom, openOrder, Program, signIn } from "./program.js";
+
+const program = new Program();
+
+test.beforeAll(() => program.start());
+test.afterAll(() => program.stop());
+test.use({ viewport: { width: 1280, height: 800 } });
+
+const lane = (page: Page, name: string) => page.getByRole("region", { name, exact: true });
+const stops = (page: Page, name: string, problem: string) => lane(page, name).getByTitle(problem);
+
+/** The moment of a time of a day that is so many days on, by the company's clock. */
+const at = (page: Page, days: number, time: string) =>
+  page.evaluate(
+    async ([date, time]) => {
+      const board = await (await fetch(`/api/office/board?date=${date}`)).json();
+      const [h, m] = time.split(":").map(Number);
+      return new Date(Date.parse(board.plan.begin) + (h * 60 + m) * 60_000).toISOString();
+    },
+    [dayFrom(days), time],
+  );
+
+async function planned(page: Page, id: string, problem: string, body: object) {
+  await openOrder(page, id, problem);
+  await command(page, "visit.planned", { type: "visit", id: `visit-${id}` }, { order: id, minutes: 60, ...body });
+}
+
+test("a sick person's day is handed over as a draft that nobody sees before it is published", async ({ page, browser }) => {
+  await program.office(page, `/office?date=${dayFrom(8)}`);
+  await planned(page, "sick1", "First of the sick day", { technician: "bero", start: await at(page, 8, "09:00") });
+  await planned(page, "sick2", "Second of the sick day", { technician: "bero", start: await at(page, 8, "13:00") });
+  await command(page, "visit.sent", { type: "visit", id: "visit-sick1" }, {});
+  await expect(stops(page, "Bero Orme", "First of the sick day")).toBeVisible();
+  await expect(stops(page, "Bero Orme", "Second of the sick day")).toBeVisible();
+  const all = await lane(page, "Bero Orme").locator("[data-take]").count();
+  await page.getByRole("button", { name: "B. Orme", exact: true }).click();
+  const beside = page.getByRole("region", { name: "Chosen person" });
+  await beside.getByRole("button", { name: "Hand the day over" }).click();
+  await expect(beside.locator(".hand-over li")).toHaveCount(all); // whoever fits best
+  await beside.getByRole("combobox", { name: "To" }).click();
+  await page.getByRole("option", { name: "Ansa Vane" }).click();
+  await expect(beside.locator(".hand-over li")).toContainText(Array(all).fill("A. Vane"));
+  await beside.getByRole("checkbox", { name: /off this day/ }).check();
+  expect(await wrongs(page)).toEqual([]);
+  await beside.getByRole("button", { name: "Put it in the draft" }).click();
+
+  const draft = page.getByRole("region", { name: /^Draft/ });
+  await expect(draft).toContainText(`${all} changes`);
+  await expect(stops(page, "Bero Orme", "of the sick day")).toHaveCount(0);
+  await expect(page.locator(".trip.drafted")).toHaveCount(all);
+  await expect(lane(page, "Bero Orme")).toContainText("off: ");
+
+  // Others see the plan as it is.
+  const other = await (await browser.newContext()).newPage();
+  await program.office(other, `/office?date=${dayFrom(8)}&draft=true`, "petrok");
+  await expect(stops(other, "Bero Orme", "of the sick day")).toHaveCount(2);
+
+  // A visit that somebody moved meanwhile is shown as it is now.
+  await command(page, "visit.moved", { type: "visit", id: "visit-sick2" }, { technician: "cathal", start: await at(page, 8, "14:00"), minutes: 60 });
+  await expect(draft).toContainText("1 visit changed underneath");
+  await draft.getByRole("button", { name: "Look through and publish" }).click();
+  const look = page.getByRole("dialog", { name: "What the draft changes" });
+  await expect(look).toContainText("meanwhile: ");
+  expect(await wrongs(page)).toEqual([]);
+  await look
+    .locator("li", { hasText: "Second of the sick day" })
+    .getByRole("button", { name: /^Leave out/ })
+    .click();
+  await expect(look.locator("li")).toHaveCount(all - 1);
+  await look.getByRole("button", { name: /^Publish/ }).click();
+  await expect(draft).toHaveCount(0);
+  await expect(page.getByTitle("First of the sick day")).toBeVisible();
+  await expect(stops(page, "Bero Orme", "of the sick day")).toHaveCount(0);
+  await expect(stops(other, "Bero Orme", "of the sick day")).toHaveCount(0);
+  await other.context().close();
+
+  // Whoever has it now is told by their phone.
+  const phone = await (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage();
+  await phone.goto(program.url);
+  await signIn(phone, "ansa");
+  await expect(phone.getByRole("navigation").first()).toBeVisible();
+  await phone.goto(`${program.url}/field/visit/visit-sick1`);
+  await expect(phone.getByText("First of the sick day").first()).toBeVisible({ timeout: 60_000 });
+  await phone.context().close();
+});
+
+test("a visit is withdrawn, and what is near fills the gap", async ({ page }) => {
+  await program.office(page, `/office?date=${dayFrom(9)}`);
+  await planned(page, "hole", "To be called off", { technician: "garo", start: await at(page, 9, "10:00"), minutes: 180 });
+  await openOrder(page, "filler", "Fits into the gap", { priority: "emergency" });
+  await stops(page, "Garo Yell", "To be called off").click();
+  await page.getByRole("button", { name: "Withdraw and fill" }).click();
+  const gap = page.getByRole("region", { name: "Chosen time" });
+  await expect(gap.getByRole("heading")).toContainText("G. Yell");
+  expect(await wrongs(page)).toEqual([]);
+  await gap.getByRole("button", { name: /Fits into the gap/ }).click();
+  await expect(stops(page, "Garo Yell", "Fits into the gap")).toBeVisible();
+  await expect(page.getByRole("region", { name: "Chosen visit" })).toContainText("Fits into the gap");
+});
+
+test("two people go for three days with the boat, and their days show it", async ({ page }) => {
+  await program.office(page, `/office?date=${dayFrom(8)}`);
+  await openOrder(page, "long", "Three days on the island", { minutes: 360 });
+  await page
+    .locator(".to-place")
+    .getByRole("button", { name: /Three days on the island/ })
+    .click();
+  await page.getByRole("button", { name: /^Plan by form/ }).click();
+  const form = page.getByRole("dialog", { name: "Plan a visit" });
+  const pick = async (list: string, option: string, several = false) => {
+    await form.getByRole("combobox", { name: list }).click();
+    await page.getByRole("option", { name: option }).click();
+    if (several) await page.keyboard.press("Escape");
+  };
+  await pick("Technician", "Hesper Lund");
+  await pick("Who comes along", "Idris Corrow", true);
+  await pick("What goes along", "Work boat", true);
+  await form.getByRole("button", { name: "One day more" }).click();
+  await form.getByRole("button", { name: "One day more" }).click();
+  await form.getByRole("button", { name: "Plan and send" }).click();
+  await expect(form).toHaveCount(0);
+  const visits = await page.evaluate(async () => {
+    const page = await (await fetch("/api/office/orders/long")).json();
+    return page.visits.map((v: { visit: { start: string } }) => v.visit.start.slice(0, 10)).sort();
+  });
+  expect(new Set(visits).size).toBe(3);
+  for (const day of visits) {
+    await page.goto(`${program.url}/office?date=${day}`);
+    await expect(stops(page, "Hesper Lund", "Three days on the island")).toBeVisible();
+    await expect(lane(page, "Idris Corrow").getByText("with H. Lund")).toBeVisible();
+    await expect(lane(page, "Work boat").locator("button")).toHaveCount(1);
+  }
+});
+
+test("several visits are given to somebody at once, and one is copied to another day", async ({ page }) => {
+  await program.office(page, `/office?date=${dayFrom(10)}`);
+  await planned(page, "many1", "One of several", { technician: "jory", start: await at(page, 10, "09:00") });
+  await planned(page, "many2", "Another of several", { technician: "jory", start: await at(page, 10, "13:00") });
+  await stops(page, "Jory Thessal", "One of several").click();
+  await stops(page, "Jory Thessal", "Another of several").click({ modifiers: ["Shift"] });
+  const several = page.getByRole("region", { name: "Several chosen" });
+  await several.getByRole("combobox", { name: "To" }).click();
+  await page.getByRole("option", { name: "Kerra Maddow" }).click();
+  await several.getByRole("button", { name: "Plan 2 so" }).click();
+  await expect(stops(page, "Kerra Maddow", "of several")).toHaveCount(2);
+
+  await stops(page, "Kerra Maddow", "One of several").click();
+  await page.getByRole("button", { name: "Copy to other days" }).click();
+  await page.getByRole("button", { name: "Plan 1 copy" }).click();
+  await expect(page.getByRole("button", { name: "Plan 1 copy" })).toHaveCount(0);
+  await page.goto(`${program.url}/office?date=${dayFrom(11)}`);
+  await expect(stops(page, "Kerra Maddow", "One of several")).toBeVisible();
+});

@@ -1,0 +1,67 @@
+/** Gives what is left of somebody's day to others: what fits best is proposed, and goes into a draft. */
+import { Button, Checkbox, FormControlLabel, MenuItem, TextField } from "@mui/material";
+import { useMemo, useState } from "react";
+import { useTranslation } from "react-i18next";
+import { useSearchParams } from "react-router";
+import { useMay, useMe } from "../../session/session";
+import type { Board, BoardPerson, EntryDraft } from "../../types";
+import { Failure, useCommands, useSettings } from "../queries";
+import { handOver } from "./fits";
+import { givenEntries, withoutHelper } from "./giving";
+import { Proposals } from "./Proposals";
+import type { Scale } from "./scale";
+import { draftOf, intoDraft } from "./usePlanDraft";
+
+interface Props {
+  person: BoardPerson;
+  board: Board;
+  scale: Scale;
+  onDone: () => void;
+}
+
+export function HandOver({ person, board, scale, onDone }: Props) {
+  const { t } = useTranslation();
+  const [params, setParams] = useSearchParams();
+  const commands = useCommands();
+  const me = useMe()?.id ?? "";
+  const mayOff = useMay("absence.asked");
+  const reasons = useSettings().data?.planning.absences ?? [];
+  const [to, setTo] = useState("");
+  const [off, setOff] = useState(""); // why they are off, when that is to be noted
+  const handed = useMemo(() => (board.plan ? handOver(person.id, to) : []), [board.plan, person.id, to]);
+  const changes = [...givenEntries(handed, board, scale, commands.idOf), ...withoutHelper(person, board)];
+  const record = async () => {
+    const absent = { from: board.date, to: board.date, why: off };
+    const noted: EntryDraft[] = off ? [{ kind: "absence.asked", subject: { type: "absences", id: person.id }, body: absent }] : [];
+    await commands.mutateAsync([...intoDraft(changes, draftOf(me)), ...noted]);
+    const next = new URLSearchParams(params);
+    next.set("draft", "true");
+    setParams(next, { replace: true });
+    onDone();
+  };
+  return (
+    <div className="hand-over">
+      <Proposals board={board} scale={scale} handed={handed} to={to} except={person.id} onTo={setTo} />
+      {mayOff && reasons.length > 0 && (
+        <FormControlLabel
+          control={<Checkbox checked={off !== ""} onChange={(e) => setOff(e.target.checked ? (reasons[0]?.id ?? "") : "")} />}
+          label={t("personday.off")}
+        />
+      )}
+      {off && (
+        <TextField select size="small" fullWidth label={t("personday.why")} value={off} onChange={(e) => setOff(e.target.value)}>
+          {reasons.map((r) => (
+            <MenuItem key={r.id} value={r.id}>
+              {r.text}
+            </MenuItem>
+          ))}
+        </TextField>
+      )}
+      <Failure error={commands.error} />
+      <Button variant="contained" disabled={commands.isPending || (changes.length === 0 && !off)} onClick={() => record().catch(() => {})}>
+        {t("personday.draft")}
+      </Button>
+      <p className="tiny quiet">{t("personday.hint")}</p>
+    </div>
+  );
+}
