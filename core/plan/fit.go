@@ -449,6 +449,15 @@ func (d *Day) Suggest(w Want, most int) []Fit {
 	return out[:min(most, len(out))]
 }
 
+// Best is the best time of a lane for a visit; false where none is left, or there is no such lane.
+func (d *Day) Best(w Want, lane string) (Fit, bool) {
+	l := d.Lane(lane)
+	if l == nil || d.Past {
+		return Fit{}, false
+	}
+	return d.best(w, l)
+}
+
 // best is the best time of a lane for a visit: as soon as can be before each of its stops, and after the last.
 func (d *Day) best(w Want, l *Lane) (Fit, bool) {
 	var places []spot

@@ -154,3 +154,71 @@ test("several visits are given to somebody at once, and one is copied to another
   await page.goto(`${program.url}/office?date=${dayFrom(11)}`);
   await expect(stops(page, "Kerra Maddow", "One of several")).toBeVisible();
 });
+
+test("a visit goes to another day and person on the week by dragging and by keys, the month and the map show the same", async ({ page }) => {
+  const on = dayFrom(9);
+  await program.office(page, `/office?view=week&date=${on}`);
+  await planned(page, "weekly", "Moved over the week", { technician: "idris", start: await at(page, 9, "09:00") });
+  const chip = page.getByTitle("Moved over the week");
+  const where = () => page.evaluate(async () => (await (await fetch("/api/office/visits/visit-weekly")).json()).view.visit.technician);
+  await expect(chip).toBeVisible();
+  expect(await wrongs(page)).toEqual([]);
+
+  // By keys: one person down.
+  await chip.focus();
+  await page.keyboard.press("Space");
+  await expect(page.getByRole("status").getByText(/I\. Corrow .* driving/)).toBeVisible();
+  await page.keyboard.press("ArrowDown");
+  await expect(page.getByRole("status").getByText(/J\. Thessal .* driving/)).toBeVisible(); // what it would come to
+  await page.keyboard.press("Enter");
+  const sure = page.getByRole("button", { name: "Plan it all the same" });
+  await expect
+    .poll(async () => {
+      if (await sure.isVisible()) await sure.click();
+      return where();
+    })
+    .toBe("jory");
+
+  await expect(page.getByRole("row", { name: /^Jory Thessal/ }).getByTitle("Moved over the week")).toBeVisible();
+
+  // By dragging: to somebody else on the same day.
+  const row = page.getByRole("row", { name: /^Hesper Lund/ });
+  const column = await chip.evaluate((c) => (c.closest("td") as HTMLTableCellElement).cellIndex);
+  const cell = row.getByRole("cell").nth(column - 1);
+  await chip.scrollIntoViewIfNeeded();
+  const [from, to] = [(await chip.boundingBox())!, (await cell.boundingBox())!];
+  await page.mouse.move(from.x + 10, from.y + 8);
+  await page.mouse.down();
+  await page.mouse.move(to.x + 20, to.y + 10, { steps: 8 });
+  await page.mouse.move(to.x + 24, to.y + 12);
+  await page.mouse.up();
+  await expect
+    .poll(async () => {
+      if (await sure.isVisible()) await sure.click();
+      return where();
+    })
+    .toBe("hesper");
+  await expect(row.getByTitle("Moved over the week")).toBeVisible();
+  await expect(page.getByRole("dialog")).toHaveCount(0);
+  await page.getByRole("button", { name: /^Undo/ }).click();
+  await expect.poll(where).toBe("jory");
+
+  await page.goto(`${program.url}/office?view=month&date=${on}`);
+  await expect(
+    page
+      .getByRole("cell")
+      .getByText(/left of/)
+      .first(),
+  ).toBeVisible();
+  expect(await wrongs(page)).toEqual([]);
+  await page
+    .getByRole("button", { name: String(Number(on.slice(8))), exact: true })
+    .first()
+    .click();
+  await expect(stops(page, "Jory Thessal", "Moved over the week")).toBeVisible();
+  await page.goto(`${program.url}/office?view=map&date=${on}`);
+  const routes = page.getByRole("region", { name: "Routes of the day" });
+  await routes.locator("li button").first().click();
+  await expect(page.getByRole("region", { name: "Chosen visit" })).toBeVisible();
+  expect(await wrongs(page)).toEqual([]);
+});

@@ -84,13 +84,16 @@ func (s *Server) free(c *gin.Context, q FreeAsked) ([]FreeTime, error) {
 	return out[:min(len(out), freeAtMost)], nil
 }
 
-// dayOf gathers a day of those who work on it with their visits.
+// dayOf gathers a day of all people and things with their visits.
 func dayOf(tx *store.Tx, date string, now time.Time, rules ledger.Settings) (*dayPlan, error) {
 	d := newDayPlan(tx, date, now, rules)
 	err := eachTechnician(tx, rules, func(id string, p records.Person, times calendar.Times) error {
 		d.person(id, p, startOf(p, rules.Road), times)
 		return nil
 	})
+	if err == nil {
+		err = d.things()
+	}
 	if err != nil {
 		return nil, err
 	}
@@ -116,7 +119,7 @@ func freeDay(tx *store.Tx, date string, now time.Time, rules ledger.Settings, q 
 	if err != nil {
 		return nil, err
 	}
-	d.day.Lanes = slices.DeleteFunc(d.day.Lanes, func(l plan.Lane) bool { return !l.Always && len(l.Hours) == 0 })
+	d.day.Lanes = slices.DeleteFunc(d.day.Lanes, func(l plan.Lane) bool { return !l.Thing && !l.Always && len(l.Hours) == 0 })
 	o, minutes := work.Order{Site: q.Site}, q.Minutes
 	skills := strings.FieldsFunc(q.Skills, func(r rune) bool { return r == ',' })
 	if q.Order != "" {

@@ -94,6 +94,9 @@ var routes = []route{
 
 	get("/api/office/home", officePeople, (*Server).home),
 	getQuery("/api/office/board", officePeople, (*Server).board),
+	getQuery("/api/office/fit", dispatchers, (*Server).fit),
+	getQuery("/api/office/daymap", officePeople, (*Server).dayMap),
+	getQuery("/api/office/weeks", officePeople, (*Server).weeks),
 	getQuery("/api/office/gap", dispatchers, (*Server).gap),
 	get("/api/office/draft", dispatchers, (*Server).draft),
 	raw(http.MethodGet, "/api/office/day.geojson", officePeople, (*Server).dayGeoJSON),

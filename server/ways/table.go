@@ -18,7 +18,7 @@ import (
 )
 
 // mostTables is how many tables are held: those of the days that people plan just now.
-const mostTables = 20
+const mostTables = 100
 
 // TableRev names the table of ways between some places, by the roads that there are now; "" without roads.
 func (r *Roads) TableRev(now time.Time, places []records.Point) (string, error) {

@@ -211,6 +211,9 @@ export interface Questions {
   "/api/terminal/people": { query: unknown; answer: TerminalPerson[] };
   "/api/office/home": { query: unknown; answer: WaitingGroup[] };
   "/api/office/board": { query: BoardDay; answer: Board };
+  "/api/office/fit": { query: FitAsked; answer: FitFound };
+  "/api/office/daymap": { query: BoardDay; answer: DayMap };
+  "/api/office/weeks": { query: WeeksAsked; answer: Weeks };
   "/api/office/gap": { query: GapAsked; answer: Gap };
   "/api/office/draft": { query: unknown; answer: PlanDraft };
   "/api/office/kept": { query: unknown; answer: Kept };
@@ -2357,6 +2360,60 @@ export interface Board {
   /** Plan is what fits are worked out of, and Ways the revision of its table of ways: "" without roads. */
   plan: PlanDay;
   ways?: string;
+}
+
+/** FitAsked is a visit, or a work order that waits, and a person and a day that are thought of for it. */
+export interface FitAsked {
+  visit?: string;
+  /** without a visit */
+  order?: string;
+  person: string;
+  date: string;
+  /** Time is when it is to begin, as 08:30; "" for a visit's own time of day, or the best. */
+  time?: string;
+  draft?: boolean;
+}
+
+/** FitFound is what it comes to: Fit is nil when there is no time left on the day. */
+export interface FitFound {
+  fit?: PlanFit;
+  start?: Moment;
+  minutes: number;
+}
+
+/** DayMap is where a day's visits are, the ways between them, people where they were last heard of, and what waits. */
+export interface DayMap {
+  /** each person's in their order */
+  stops: MapStop[];
+  ways: MapWay[];
+  people: MapPerson[];
+  /** most pressing first */
+  waiting: MapWaits[];
+  /** Lost are visits and work orders whose place nobody knows. */
+  lost: number;
+  areas: MapArea[];
+}
+
+/** WeeksAsked are the days that are asked for. */
+export interface WeeksAsked {
+  /** date */
+  from: string;
+  /** at most mostWeekDays */
+  days: number;
+  draft?: boolean;
+}
+
+/** Weeks is what people do over some days. */
+export interface Weeks {
+  now: Moment;
+  days: WeekDay[];
+  /** by name */
+  people: WeekPerson[];
+  /** to place, most pressing first */
+  unplaced: OrderLine[];
+  /** wait besides */
+  more: number;
+  skills: Choice[];
 }
 
 /** GapAsked is a time of somebody's day on which nothing is planned. */
@@ -5731,6 +5788,74 @@ export interface PlanDay {
   wants: PlanWant[];
 }
 
+/** MapStop is a visit on a map. */
+export interface MapStop {
+  visit: string;
+  person: string;
+  /** among the person's stops, from 1 */
+  number: number;
+  at: MapPoint;
+}
+
+/** MapWay is the way between two of a person's stops, in their order. */
+export interface MapWay {
+  person: string;
+  line: MapPoint[];
+}
+
+/**
+ * MapPerson is where somebody was last heard of: where their device was when they tapped, or else the site that they tapped at.
+ */
+export interface MapPerson {
+  person: string;
+  at: MapPoint;
+  when: Moment;
+  /** Accuracy is in metres, 0 of a site. */
+  accuracy?: number;
+}
+
+/** MapWaits is work to place on a map. */
+export interface MapWaits {
+  order: string;
+  at: MapPoint;
+}
+
+/** Area is a part of the map: what is within its line. */
+export interface MapArea {
+  id: string;
+  name: string;
+  line: MapPoint[];
+}
+
+/** WeekDay is what there is to know of a day over all people. Times are in seconds. */
+export interface WeekDay {
+  date: string;
+  hours: number;
+  /** with driving, where that is worked out */
+  work: number;
+  /** 0 where it is not: over more than mostDriven days */
+  drive: number;
+  /** Free is how much of their hours those have left who have a skill, by its id. */
+  free: Record<string, number>;
+  /**
+   * Promised is work that is promised by this day and waits to be placed; Off are those who are off, and Things what is booked.
+   */
+  promised: OrderLine[];
+  off: WeekOff[];
+  things: WeekThing[];
+}
+
+/** WeekPerson is somebody's days, as many as are asked for. */
+export interface WeekPerson {
+  id: string;
+  name: string;
+  short: string;
+  team?: string;
+  areas?: string[];
+  skills: string[];
+  days: PersonDay[];
+}
+
 /** GapLine is work for a gap: what waits, or a visit that is planned later. */
 export interface GapLine {
   order: OrderLine;
@@ -6804,13 +6929,6 @@ export interface TroubleNode {
   retired?: boolean;
 }
 
-/** Area is a part of the map: what is within its line. */
-export interface MapArea {
-  id: string;
-  name: string;
-  line: MapPoint[];
-}
-
 /** What is a thing that time goes to: a kind with the visit, task or code it is for. */
 export interface What {
   kind: ClockKind;
@@ -7103,6 +7221,34 @@ export interface PlanLane {
   stops?: PlanStop[];
 }
 
+/** WeekOff is somebody who is off. */
+export interface WeekOff {
+  /** short */
+  name: string;
+  off: Off;
+}
+
+/** WeekThing is a thing that is booked. */
+export interface WeekThing {
+  name: string;
+  visits: number;
+}
+
+/** PersonDay is somebody's day. Times are in seconds. */
+export interface PersonDay {
+  /** that they work; 0 when they do not */
+  hours: number;
+  /** nothing is said of hours */
+  always: boolean;
+  /** with driving */
+  work: number;
+  drive: number;
+  /** after what was promised */
+  late?: number;
+  off?: Off;
+  visits: WeekVisit[];
+}
+
 /** DraftCommand is a command that is not given yet. */
 export interface DraftCommand {
   kind: string;
@@ -7388,6 +7534,27 @@ export interface PlanStop {
   begun?: boolean;
   over?: boolean;
   were?: PlanSpan;
+}
+
+/** WeekVisit is a visit of somebody's day, or one that they help with. */
+export interface WeekVisit {
+  id: string;
+  order: string;
+  number: string;
+  site: string;
+  problem: string;
+  customer: string;
+  kind?: string;
+  /** Sheets are the titles of the check sheets that are filled in on it, and Undertaking the name of what it is part of. */
+  sheets?: string[];
+  undertaking?: string;
+  start: Moment;
+  minutes: number;
+  stage: Stage;
+  /** by when */
+  promise?: Moment;
+  /** whose it is, of one that is helped with; short */
+  with?: string;
 }
 
 /** FieldChange is a field of a record before and after; a value that is not there is null. */

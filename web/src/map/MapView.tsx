@@ -15,12 +15,15 @@ export interface Spot {
   /** what it is, for who does not see it */
   name?: string;
   dim?: boolean;
+  /** where somebody was last heard of, and what waits for a visit: a stop where it says nothing */
+  sort?: "person" | "waits" | "urgent";
 }
 
 export interface Way {
   id: string;
   line: MapPoint[];
   dim?: boolean;
+  thin?: boolean;
 }
 
 export interface MapProps {
@@ -31,8 +34,9 @@ export interface MapProps {
   onSpot?: (id: string) => void;
   /** has the place that is pressed chosen, or the spot moved there */
   onPlace?: (at: MapPoint) => void;
-  /** less high, among fields */
+  /** less high, among fields; higher, where it is the screen */
   low?: boolean;
+  high?: boolean;
 }
 
 const RegionMap = lazy(() => import("./RegionMap"));

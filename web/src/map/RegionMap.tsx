@@ -27,7 +27,7 @@ const lines = (ways: Way[]) => ({
   type: "FeatureCollection" as const,
   features: ways.map((w) => ({
     type: "Feature" as const,
-    properties: { dim: Boolean(w.dim) },
+    properties: { dim: Boolean(w.dim), width: w.thin ? 2 : 4.5 },
     geometry: { type: "LineString" as const, coordinates: w.line.map(at) },
   })),
 });
@@ -42,7 +42,7 @@ function useSame<T>(value: T): T {
   return value;
 }
 
-export default function RegionMap({ source, label, onSpot, onPlace, low, ...given }: MapProps & { source: MapSource }) {
+export default function RegionMap({ source, label, onSpot, onPlace, low, high, ...given }: MapProps & { source: MapSource }) {
   const { t } = useTranslation();
   const ground = useGround();
   const place = useRef<HTMLDivElement>(null);
@@ -128,7 +128,7 @@ export default function RegionMap({ source, label, onSpot, onPlace, low, ...give
 
   return (
     <div className={styles.frame} aria-busy={!drawn}>
-      <div ref={place} className={[styles.drawn, onPlace && styles.placing, low && styles.low].filter(Boolean).join(" ")} />
+      <div ref={place} className={[styles.drawn, onPlace && styles.placing, low && styles.low, high && styles.high].filter(Boolean).join(" ")} />
       <div className={styles.zoom}>
         <button type="button" aria-label={t("map.nearer")} title={t("map.nearer")} onClick={() => map?.zoomIn()}>
           +
@@ -152,9 +152,12 @@ function wayLayers(m: Drawn) {
   m.addSource("ways", { type: "geojson", data: lines([]) });
   const layout = { "line-join": "round" as const, "line-cap": "round" as const };
   const shade = ["case", ["get", "dim"], 0.45, 1] as ["case", ["get", string], number, number];
-  m.addLayer({ id: "way-sides", type: "line", source: "ways", layout, paint: { "line-color": colour("--map-land"), "line-width": 8 } }, "road-names");
   m.addLayer(
-    { id: "ways", type: "line", source: "ways", layout, paint: { "line-color": colour("--ink"), "line-width": 4.5, "line-opacity": shade } },
+    { id: "way-sides", type: "line", source: "ways", layout, paint: { "line-color": colour("--map-land"), "line-width": ["+", ["get", "width"], 3.5] } },
+    "road-names",
+  );
+  m.addLayer(
+    { id: "ways", type: "line", source: "ways", layout, paint: { "line-color": colour("--ink"), "line-width": ["get", "width"], "line-opacity": shade } },
     "road-names",
   );
 }

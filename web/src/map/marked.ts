@@ -5,7 +5,7 @@ import type { Spot } from "./MapView";
 /** An element that marks a spot: a button where something comes of pressing it. */
 export function marked(spot: Spot, pressable: boolean, press: () => void): HTMLElement {
   const element = document.createElement(pressable ? "button" : "div");
-  element.className = spot.dim ? `${styles.mark} ${styles.dim}` : styles.mark;
+  element.className = [styles.mark, spot.dim && styles.dim, spot.sort && styles[spot.sort]].filter(Boolean).join(" ");
   const text = document.createElement("span");
   text.textContent = spot.label;
   element.append(text);

@@ -31,6 +31,7 @@ export const timeFormat = "HH:mm";
 /** Dates of other years than this one say which. */
 const yearOf = (t: When): Intl.DateTimeFormatOptions => (dateOf(t).slice(0, 4) === dateOf(Date.now()).slice(0, 4) ? {} : { year: "numeric" });
 export const longDate = (t: When) => dates({ weekday: "long", day: "numeric", month: "long", ...yearOf(t) }).format(new Date(t));
+export const monthName = (t: When) => dates({ month: "long", year: "numeric" }).format(new Date(t));
 export const shortDate = (t: When) => dates({ weekday: "short", day: "numeric", month: "short", ...yearOf(t) }).format(new Date(t));
 export const weekday = (t: When) => dates({ weekday: "short" }).format(new Date(t));
 export const dayOfMonth = (t: When) => dates({ day: "numeric" }).format(new Date(t));

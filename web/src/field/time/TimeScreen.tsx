@@ -51,11 +51,11 @@ export default function TimeScreen() {
         <div>
           <h1>{t("time.title")}</h1>
           <p className="time-days">
-            <button type="button" className="answer" aria-label={t("board.previous")} onClick={() => move(-1)}>
+            <button type="button" className="answer" aria-label={t("board.previous.day")} onClick={() => move(-1)}>
               ‹
             </button>
             <span>{shortDate(noon)}</span>
-            <button type="button" className="answer" aria-label={t("board.next")} disabled={date >= today} onClick={() => move(1)}>
+            <button type="button" className="answer" aria-label={t("board.next.day")} disabled={date >= today} onClick={() => move(1)}>
               ›
             </button>
           </p>

@@ -4,9 +4,11 @@ import { useTranslation } from "react-i18next";
 import { useMay } from "../../session/session";
 import type { Board, OrderLine, PlanFit } from "../../types";
 import { Tag } from "../../ui/Glyph";
+import { planReasons } from "../../ui/planReasons";
 import { PlanDrawer } from "../PlanDrawer";
 import { Failure } from "../queries";
 import { Beside } from "./Beside";
+import { BoardMap } from "./BoardMap";
 import { Chosen } from "./Chosen";
 import { Despite } from "./Despite";
 import { FitLine } from "./Fit";
@@ -17,7 +19,7 @@ import { Lanes } from "./Lanes";
 import { PersonBeside } from "./PersonBeside";
 import { SeveralBeside } from "./SeveralBeside";
 import { along, hour, minute, scaleOf, secondsOf } from "./scale";
-import { visitOn } from "./stops";
+import { graveOf, visitOn } from "./stops";
 import { ToPlace } from "./ToPlace";
 import { type Aim, useAim } from "./useAim";
 import { useChoice } from "./useChoice";
@@ -31,7 +33,7 @@ import { usePlacing } from "./usePlacing";
 const suggestions = 5;
 const none: PlanFit[] = [];
 
-export function DayBoard({ board, zoom }: { board: Board; zoom: number }) {
+export function DayBoard({ board, zoom, map }: { board: Board; zoom: number; map: boolean }) {
   const { t } = useTranslation();
   const may = useMay("visit.planned");
   const scale = useMemo(() => scaleOf(board.date), [board.date]);
@@ -41,7 +43,7 @@ export function DayBoard({ board, zoom }: { board: Board; zoom: number }) {
   const { aim, fit, fitOf, setAim } = useAim(board, scale, ask);
   const root = useRef<HTMLDivElement>(null);
   const scroller = useRef<HTMLDivElement>(null);
-  useOpening(scroller, board, scale, zoom);
+  useOpening(scroller, board, scale, zoom, map);
   const placing = usePlacing(board, scale, fitOf, choose);
   const place = (at: Aim | undefined) => {
     setAim(undefined);
@@ -50,7 +52,7 @@ export function DayBoard({ board, zoom }: { board: Board; zoom: number }) {
   const latest = useRef(placing);
   latest.current = placing;
   const takeFit = useCallback((o: OrderLine, f: PlanFit) => latest.current.place({ id: o.id, lane: f.lane, begin: f.begin, length: o.minutes * minute }), []);
-  useEmpty(root, scale, (person, at) => may && look(person, at));
+  useEmpty(root, map, scale, (person, at) => may && look(person, at));
   const take = useDrag({ board, scale, root, onAim: setAim, onDrop: place });
   const waiting = board.unplaced.find((o) => o.id === chosen);
   const fits = useMemo(() => (waiting && ask ? ask({ id: waiting.id, most: suggestions }) : none), [waiting, ask]);
@@ -59,34 +61,38 @@ export function DayBoard({ board, zoom }: { board: Board; zoom: number }) {
   const who = board.people.find((p) => p.id === beside?.person);
   const now = secondsOf(scale, board.now);
   return (
-    <div className="board-day" onPointerDown={may ? take : undefined}>
-      <div className="lanes" ref={scroller} style={{ "--zoom": scale.length / hour / zoom } as React.CSSProperties}>
-        <div className="lanes-all" ref={root}>
-          <Lanes board={board} scale={scale} chosen={chosen} several={several} onChoose={choose} onPerson={look} />
-          <div className="over-lanes" aria-hidden="true">
-            {now > 0 && now < scale.length && <span className="lane-now" style={{ left: `${along(scale, now)}%` }} />}
-            {!aim &&
-              fits.map((f, i) => (
-                <Ghost
-                  key={f.lane}
-                  aim={{ id: f.lane, lane: f.lane, begin: f.begin, length: (waiting?.minutes ?? 60) * minute }}
-                  fit={f}
-                  board={board}
-                  scale={scale}
-                  root={root}
-                  number={i + 1}
-                />
-              ))}
-            {aim && <Ghost aim={aim} fit={fit} board={board} scale={scale} root={root} />}
+    <div className="board-day" onPointerDown={may && !map ? take : undefined}>
+      {map ? (
+        <BoardMap board={board} chosen={chosen} person={on?.person.id ?? beside?.person} onChoose={choose} onPerson={look} />
+      ) : (
+        <div className="lanes" ref={scroller} style={{ "--zoom": scale.length / hour / zoom } as React.CSSProperties}>
+          <div className="lanes-all" ref={root}>
+            <Lanes board={board} scale={scale} chosen={chosen} several={several} onChoose={choose} onPerson={look} />
+            <div className="over-lanes" aria-hidden="true">
+              {now > 0 && now < scale.length && <span className="lane-now" style={{ left: `${along(scale, now)}%` }} />}
+              {!aim &&
+                fits.map((f, i) => (
+                  <Ghost
+                    key={f.lane}
+                    aim={{ id: f.lane, lane: f.lane, begin: f.begin, length: (waiting?.minutes ?? 60) * minute }}
+                    fit={f}
+                    board={board}
+                    scale={scale}
+                    root={root}
+                    number={i + 1}
+                  />
+                ))}
+              {aim && <Ghost aim={aim} fit={fit} board={board} scale={scale} root={root} />}
+            </div>
           </div>
+          <p className="small quiet board-foot">
+            <a href={`/api/office/day.geojson?date=${board.date}`} download>
+              {t("board.geojson")}
+            </a>{" "}
+            {t("board.geojsonHint")}
+          </p>
         </div>
-        <p className="small quiet board-foot">
-          <a href={`/api/office/day.geojson?date=${board.date}`} download>
-            {t("board.geojson")}
-          </a>{" "}
-          {t("board.geojsonHint")}
-        </p>
-      </div>
+      )}
       <aside className="to-place">
         {several.length > 0 && <SeveralBeside ids={several} board={board} scale={scale} onClose={() => choose(undefined)} />}
         {on && <Chosen key={on.visit.id} visit={on.visit} person={on.person} board={board} scale={scale} onGap={look} onClose={() => choose(undefined)} />}
@@ -116,14 +122,15 @@ export function DayBoard({ board, zoom }: { board: Board; zoom: number }) {
       </p>
       {placing.doubt && (
         <Despite
-          doubt={placing.doubt}
-          board={board}
-          scale={scale}
+          id={placing.doubt.aim.id}
+          reasons={planReasons(graveOf(placing.doubt.fit.why), board.skills)}
           pending={placing.pending}
           error={placing.error}
           onInsist={placing.insist}
           onClose={placing.dismiss}
-        />
+        >
+          <FitLine fit={{ ...placing.doubt.fit, why: [] }} board={board} scale={scale} />
+        </Despite>
       )}
       {form && <PlanDrawer order={form} date={board.date} onClose={() => setForm(undefined)} />}
     </div>

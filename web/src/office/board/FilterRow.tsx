@@ -1,13 +1,18 @@
 import { MenuItem, TextField } from "@mui/material";
 import { useTranslation } from "react-i18next";
-import type { Board } from "../../types";
 import { useSettings } from "../queries";
 import type { Filters } from "./filters";
 
+/** What is counted of a board. */
+interface Counted {
+  people: unknown[];
+  unplaced: unknown[];
+}
+
 interface Props {
-  board: Board;
+  board: Counted;
   /** what the filters leave of it */
-  shown: Board;
+  shown: Counted;
   filters: Filters;
   onChange: (change: Filters) => void;
 }
@@ -50,7 +55,7 @@ export function FilterRow({ board, shown, filters, onChange }: Props) {
   );
   const hidden = board.people.length - shown.people.length + board.unplaced.length - shown.unplaced.length;
   return (
-    <div className="board-filters" role="group" aria-label={t("filter.title")}>
+    <fieldset className="filters" aria-label={t("filter.title")}>
       {words("person")}
       {select("team", t("filter.all"), planning?.teams)}
       {select("area", t("filter.all"), areas)}
@@ -75,6 +80,6 @@ export function FilterRow({ board, shown, filters, onChange }: Props) {
           </button>
         </span>
       )}
-    </div>
+    </fieldset>
   );
 }

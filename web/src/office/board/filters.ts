@@ -20,7 +20,10 @@ const has = (text: string, words: string) =>
     .split(/\s+/)
     .every((w) => plain(text).includes(w));
 
-function shows(p: BoardPerson, f: Filters): boolean {
+/** Somebody, as far as it is chosen by. */
+type Shown = Pick<BoardPerson, "name" | "short" | "team" | "areas" | "skills">;
+
+export function shows(p: Shown, f: Filters): boolean {
   return (
     (!f.person || has(`${p.name} ${p.short}`, f.person)) &&
     (!f.team || p.team === f.team) &&
@@ -32,7 +35,7 @@ function shows(p: BoardPerson, f: Filters): boolean {
 const nameOf = (choices: Pick<Choice, "id" | "text">[] | undefined, id: string | undefined) => choices?.find((c) => c.id === id)?.text ?? "";
 
 /** What lanes are put in order by before their names; those without come last. */
-function rank(p: BoardPerson, f: Filters, planning: PlanSettings | undefined): string {
+export function rank(p: Shown, f: Filters, planning: PlanSettings | undefined): string {
   const last = "\uffff";
   if (f.order === "team") return nameOf(planning?.teams, p.team) || last;
   if (f.order === "area") return planning?.areas?.find((a) => a.id === p.areas?.[0])?.name || last;
@@ -58,5 +61,6 @@ export function filtered(board: Board, f: Filters, planning: PlanSettings | unde
   return { ...board, people, unplaced, plan: { ...board.plan, lanes } };
 }
 
-const asked = (v: BoardVisit, f: Filters) =>
+/** Whether a visit is one of those asked for. */
+export const asked = (v: Pick<BoardVisit, "kind" | "stage" | "customer">, f: Filters) =>
   (!f.kind || v.kind === f.kind) && (!f.stage || v.stage === f.stage) && (!f.customer || has(v.customer, f.customer));

@@ -3,12 +3,12 @@ import { type Scale, snapped } from "./scale";
 import { groundOf, under } from "./useDrag";
 
 /** Tells of a press on a stretch of a lane on which nothing is. */
-export function useEmpty(root: RefObject<HTMLElement | null>, scale: Scale, onEmpty: (person: string, at: number) => void) {
+export function useEmpty(root: RefObject<HTMLElement | null>, hidden: boolean, scale: Scale, onEmpty: (person: string, at: number) => void) {
   const latest = useRef({ scale, onEmpty });
   latest.current = { scale, onEmpty };
   useEffect(() => {
     const all = root.current;
-    if (!all) return;
+    if (hidden || !all) return;
     const press = (e: MouseEvent) => {
       const on = e.target as HTMLElement;
       const ground = on.closest(".lane-track") && !on.closest("button") ? groundOf(all) : undefined;
@@ -17,5 +17,5 @@ export function useEmpty(root: RefObject<HTMLElement | null>, scale: Scale, onEm
     };
     all.addEventListener("click", press);
     return () => all.removeEventListener("click", press);
-  }, [root]);
+  }, [root, hidden]);
 }

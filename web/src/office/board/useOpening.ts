@@ -3,7 +3,7 @@ import type { Board } from "../../types";
 import { along, hour, type Scale, secondsOf } from "./scale";
 
 /** Opens the day where it begins, or with little room, a while before now. */
-export function useOpening(scroller: RefObject<HTMLElement | null>, board: Board, scale: Scale, zoom: number) {
+export function useOpening(scroller: RefObject<HTMLElement | null>, board: Board, scale: Scale, zoom: number, hidden: boolean) {
   const { date } = board;
   // biome-ignore lint/correctness/useExhaustiveDependencies: a day is opened once, and stays where somebody scrolled it to
   useLayoutEffect(() => {
@@ -15,5 +15,5 @@ export function useOpening(scroller: RefObject<HTMLElement | null>, board: Board
     const now = secondsOf(scale, board.now);
     const from = zoom <= 6 && now > first && now < scale.length ? now - hour : first;
     box.scrollLeft = (along(scale, from) / 100) * track.offsetWidth;
-  }, [date, zoom]);
+  }, [date, zoom, hidden]);
 }

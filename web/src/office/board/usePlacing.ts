@@ -55,6 +55,6 @@ export function usePlacing(board: Board, scale: Scale, fitOf: (aim: Aim) => Plan
       else record(aim, fit, "").catch(() => {}); // said below
     },
     /** Places it against its warnings. */
-    insist: (d: Doubt, why: string) => record(d.aim, d.fit, why),
+    insist: (why: string) => (doubt ? record(doubt.aim, doubt.fit, why) : Promise.resolve()),
   };
 }

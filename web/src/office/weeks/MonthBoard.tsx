@@ -1,0 +1,94 @@
+/** A month: what is free, promised and booked on each day, and who is off. */
+import { useTranslation } from "react-i18next";
+import type { WeekDay, Weeks } from "../../types";
+import { absenceWhy } from "../../ui/absence";
+import { dayOfMonth, duration, momentOf, weekday } from "../../ui/format";
+import { Tag } from "../../ui/Glyph";
+import { useSettings } from "../queries";
+import css from "./Weeks.module.css";
+
+interface Props {
+  weeks: Weeks;
+  month: string; // 2006-01
+  skill?: string;
+  onDay: (date: string) => void;
+}
+
+const perWeek = 7;
+
+export function MonthBoard({ weeks, month, skill, onDay }: Props) {
+  const { t } = useTranslation();
+  const lines = Array.from({ length: weeks.days.length / perWeek }, (_, i) => weeks.days.slice(i * perWeek, (i + 1) * perWeek));
+  return (
+    <div className={css.scroll}>
+      <table className={`${css.grid} ${css.month}`}>
+        <thead>
+          <tr>
+            {lines[0]?.map((d) => (
+              <th key={d.date} scope="col">
+                {weekday(momentOf(d.date, "12:00"))}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {lines.map((days) => (
+            <tr key={days[0].date}>
+              {days.map((d) => (
+                <td key={d.date} className={`${d.date.startsWith(month) ? "" : css.other} ${d.date === weeks.now.slice(0, 10) ? css.today : ""}`}>
+                  <MonthDay day={d} weeks={weeks} skill={skill} onDay={onDay} />
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {weeks.more > 0 && <p className="small">{t("weeks.notCounted", { count: weeks.more })}</p>}
+    </div>
+  );
+}
+
+/** How many names a day has room for. */
+const most = 3;
+
+function MonthDay({ day: d, weeks, skill, onDay }: { day: WeekDay; weeks: Weeks; skill?: string; onDay: (date: string) => void }) {
+  const { t } = useTranslation();
+  const reasons = useSettings().data?.planning.absences ?? [];
+  const free = skill ? (d.free[skill] ?? 0) : Math.max(0, d.hours - d.work);
+  const past = d.date < weeks.now.slice(0, 10);
+  const bySkill = weeks.skills.filter((s) => !skill && (d.free[s.id] ?? 0) > 0);
+  return (
+    <>
+      <button type="button" className="link" onClick={() => onDay(d.date)}>
+        {dayOfMonth(momentOf(d.date, "12:00"))}
+      </button>
+      {past ? (
+        <span className="tiny quiet block">{d.work > 0 && t("weeks.planned", { time: duration(d.work) })}</span>
+      ) : d.hours > 0 ? (
+        <>
+          <span className="small block">
+            <b>{duration(free)}</b> {t("weeks.freeOf", { hours: duration(d.hours) })}
+          </span>
+          {bySkill.length > 0 && <span className="tiny quiet block">{bySkill.map((s) => `${s.text} ${duration(d.free[s.id])}`).join(" · ")}</span>}
+        </>
+      ) : (
+        <span className="tiny quiet block">{t("weeks.free")}</span>
+      )}
+      {d.promised.length > 0 && (
+        <span className="small block">
+          <Tag kind="warn">{t("weeks.promised", { count: d.promised.length })}</Tag>
+        </span>
+      )}
+      {d.off.length > 0 && (
+        <span className="tiny block">
+          {d.off
+            .slice(0, most)
+            .map((o) => t("weeks.off", { name: o.name, why: absenceWhy(reasons, o.off) }))
+            .join(", ")}
+          {d.off.length > most && ` +${d.off.length - most}`}
+        </span>
+      )}
+      {d.things.length > 0 && <span className="tiny quiet block">{d.things.map((x) => `${x.name} ×${x.visits}`).join(", ")}</span>}
+    </>
+  );
+}

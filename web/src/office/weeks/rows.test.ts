@@ -1,0 +1,52 @@
+import { expect, test } from "vitest";
+import type { Weeks } from "../../types";
+import { filteredWeeks, rowsOf } from "./rows";
+
+const visit = (id: string, more: object) => ({
+  id,
+  kind: "repair",
+  stage: "sent",
+  customer: "Tessary Dairies",
+  start: "2026-03-09T08:00:00Z",
+  minutes: 60,
+  ...more,
+});
+const day = (...visits: object[]) => ({ hours: 28800, work: 3600, drive: 0, always: false, visits });
+const weeks = {
+  days: [{ date: "2026-03-09" }, { date: "2026-03-10" }],
+  people: [
+    { id: "ben", name: "Ben Orme", short: "B. Orme", skills: [], days: [day(visit("v1", { with: "A. Vale" })), day()] },
+    {
+      id: "ann",
+      name: "Ann Vale",
+      short: "A. Vale",
+      skills: ["pumps"],
+      days: [day(visit("v1", {})), day(visit("v2", { kind: "", sheets: ["Pump", "Heads"] }))],
+    },
+  ],
+  unplaced: [{ id: "o1", kind: "repair", customer: "Orrisk Parks", skills: [] }],
+} as unknown as Weeks;
+
+test("people in rows, by name, with all their days", () => {
+  const rows = rowsOf(filteredWeeks(weeks, {}, undefined), "person", {}, [], "none");
+  expect(rows.map((r) => [r.id, r.cells.map((c) => c.chips.map((x) => x.id))])).toEqual([
+    ["ann", [["v1"], ["v2"]]],
+    ["ben", [["v1"], []]],
+  ]);
+});
+
+test("other rows hold each visit once for each of its groups, what is in none last", () => {
+  const kinds = rowsOf(weeks, "kind", {}, [{ id: "repair", text: "Repair" }], "none");
+  expect(kinds.map((r) => [r.name, r.cells.flatMap((c) => c.chips.map((x) => x.id))])).toEqual([
+    ["Repair", ["v1"]],
+    ["none", ["v2"]],
+  ]);
+  expect(rowsOf(weeks, "sheet", {}, [], "none").map((r) => r.name)).toEqual(["Heads", "Pump", "none"]);
+});
+
+test("filters leave out people and what waits, and fade visits", () => {
+  const shown = filteredWeeks(weeks, { skill: "pumps", customer: "orrisk" }, undefined);
+  expect(shown.people.map((p) => p.id)).toEqual(["ann"]);
+  expect(shown.unplaced).toEqual([]);
+  expect(rowsOf(shown, "person", { customer: "orrisk" }, [], "none")[0].cells[0].chips[0].faded).toBe(true);
+});

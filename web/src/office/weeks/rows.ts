@@ -1,0 +1,69 @@
+/** What a week shows in its rows: people, or kinds of work, check sheets or undertakings. */
+import type { Choice, PersonDay, PlanSettings, WeekPerson, Weeks, WeekVisit } from "../../types";
+import { asked, type Filters, rank, shows } from "../board/filters";
+
+export const rowKinds = ["person", "kind", "sheet", "undertaking"] as const;
+export type RowKind = (typeof rowKinds)[number];
+
+/** A visit with whose day it is on; faded when it is not one of those asked for. */
+export interface Chip extends WeekVisit {
+  person: string;
+  who: string; // short
+  faded?: boolean;
+}
+
+export interface Cell {
+  date: string;
+  chips: Chip[];
+  day?: PersonDay; // of a person
+}
+
+export interface Row {
+  id: string;
+  name: string;
+  cells: Cell[]; // one for each day
+}
+
+/** Weeks without the people that are not asked for, and with what else is not faded or left out. */
+export function filteredWeeks(w: Weeks, f: Filters, planning: PlanSettings | undefined): Weeks {
+  const people = w.people
+    .filter((p) => shows(p, f))
+    .toSorted((a, b) => rank(a, f, planning).localeCompare(rank(b, f, planning)) || a.name.localeCompare(b.name));
+  const unplaced = w.unplaced.filter(
+    (o) => (!f.kind || o.kind === f.kind) && (!f.skill || o.skills.includes(f.skill)) && asked({ ...o, stage: "planned" }, { customer: f.customer }),
+  );
+  return { ...w, people, unplaced };
+}
+
+const chipsOf = (p: WeekPerson, day: PersonDay, f: Filters): Chip[] =>
+  day.visits.map((v) => ({ ...v, person: p.id, who: p.short, faded: !asked(v, f) || undefined }));
+
+/** The groups that a visit is in: none of those that it does not name. */
+function groupsOf(v: WeekVisit, by: RowKind, kinds: Choice[]): string[] {
+  if (by === "sheet") return v.sheets ?? [];
+  if (by === "undertaking") return v.undertaking ? [v.undertaking] : [];
+  return v.kind ? [kinds.find((k) => k.id === v.kind)?.text ?? v.kind] : [];
+}
+
+export function rowsOf(w: Weeks, by: RowKind, f: Filters, kinds: Choice[], without: string): Row[] {
+  if (by === "person")
+    return w.people.map((p) => ({
+      id: p.id,
+      name: p.name,
+      cells: w.days.map((d, i) => ({ date: d.date, chips: chipsOf(p, p.days[i], f), day: p.days[i] })),
+    }));
+  const rows = new Map<string, Row>();
+  w.days.forEach((_, i) => {
+    for (const p of w.people)
+      for (const c of chipsOf(p, p.days[i], f)) {
+        if (c.with) continue; // it stands with whose it is
+        const groups = groupsOf(c, by, kinds);
+        for (const name of groups.length > 0 ? groups : [without]) {
+          const row = rows.get(name) ?? { id: name, name, cells: w.days.map((d) => ({ date: d.date, chips: [] as Chip[] })) };
+          row.cells[i].chips.push(c);
+          rows.set(name, row);
+        }
+      }
+  });
+  return [...rows.values()].toSorted((a, b) => Number(a.id === without) - Number(b.id === without) || a.name.localeCompare(b.name));
+}
