@@ -142,9 +142,9 @@ func checkMove(b Move) error {
 	return b.Against.Check()
 }
 
-// moveKeys are the people and things that a move names.
+// moveKeys are the rules, and the people and things that a move names.
 func moveKeys(_ Entry, b Move) []Ref {
-	out := []Ref{{"person", b.Technician}}
+	out := []Ref{visitSettings, {"person", b.Technician}}
 	for _, p := range b.Helpers {
 		out = append(out, Ref{"person", p})
 	}
@@ -265,7 +265,12 @@ func moved(t *tx, e Entry, b Move) error {
 			v.Former = append(v.Former, p)
 		}
 	}
-	v.Technician, v.Start, v.Minutes, v.Offered, v.Against = b.Technician, b.Start, b.Minutes, nil, b.Against
+	rules, err := settingsNow[work.VisitSettings](t)
+	if err != nil {
+		return err
+	}
+	v.Move(b.Technician, b.Start, rules.Again, e.At)
+	v.Minutes, v.Offered, v.Against = b.Minutes, nil, b.Against
 	if b.Helpers != nil {
 		v.Helpers = b.Helpers
 	}

@@ -29,6 +29,8 @@ type VisitSettings struct {
 	Signers  []string         `json:"signers,omitempty"`  // what those who sign are: tenant, owner
 	Unsigned []records.Choice `json:"unsigned,omitempty"` // why nobody signs
 	Prices   bool             `json:"prices,omitempty"`   // whether those who sign see prices
+	// Again is by more than how many minutes a visit is moved for whoever accepted it to be asked again; 0: never.
+	Again int `json:"again,omitempty"`
 }
 
 // TimeSettings are a company's reasons of what time goes to.
@@ -108,12 +110,18 @@ func (s VisitSettings) Check() error {
 
 // CheckNew says what of them can't be meant.
 func (s VisitSettings) CheckNew() error {
+	if s.Again < 0 || s.Again > mostAgain {
+		return msg.New("settings.number", "field", "again")
+	}
 	lists := records.Choices{"declines": s.Declines, "returns": s.Returns, "skips": s.Skips, "unsigned": s.Unsigned}
 	if err := records.CheckChoices(lists); err != nil {
 		return err
 	}
 	return records.CheckLines("signers", s.Signers)
 }
+
+// mostAgain is a week, in minutes.
+const mostAgain = 7 * 24 * 60
 
 // OutcomeRule is a way a visit can end, and what follows from it.
 type OutcomeRule struct {

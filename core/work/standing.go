@@ -84,8 +84,9 @@ func (v Visit) current() *Step {
 	own := v.Unconfirmed() == nil // an end that somebody else set yields to the technician's own
 	for i, s := range v.Steps {
 		answer := s.Action == Accept || s.Action == Decline
-		// An answer counts while it is that of the person it is sent to, and nothing has been done yet.
-		if s.Struck || (answer && (begun || s.Person != v.Technician)) || (s.Unconfirmed && own) {
+		// An answer counts while it is that of the person it is sent to, is to the time that they were asked for last, and nothing has been
+		// done yet.
+		if s.Struck || (answer && (begun || s.Person != v.Technician || s.At.Before(v.AskedAt))) || (s.Unconfirmed && own) {
 			continue
 		}
 		// A visit stands where its technician is: a task that a helper begins moves it only while nobody leads.

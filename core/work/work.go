@@ -329,6 +329,10 @@ type Visit struct {
 	// Against is what whoever planned it last was warned of.
 	Against *Against  `json:"against,omitempty"`
 	SentAt  time.Time `json:"sentAt,omitzero"`
+	// MovedFrom is when it was planned for when its technician was told of it last, while that is another time. AskedAt is when it was moved
+	// so far that they are asked again: what they answered before does not count.
+	MovedFrom time.Time `json:"movedFrom,omitzero"`
+	AskedAt   time.Time `json:"askedAt,omitzero"`
 	// WithdrawnAt is when the office took the visit back. What was done on it stays.
 	WithdrawnAt time.Time `json:"withdrawnAt,omitzero"`
 	// ReviewedAt is when the office had looked through the visit, and ReviewedBy who did.
@@ -364,6 +368,27 @@ type Visit struct {
 	Reports     []Report                           `json:"reports,omitempty"`
 	Files       []File                             `json:"files,omitempty"`
 	Strikes     audit.Strikes                      `json:"strikes,omitempty"`
+}
+
+// Move gives the visit another time and technician at a moment. Somebody who had it and accepted it is asked again where it is moved by
+// more than so many minutes; 0: never.
+func (v *Visit) Move(technician string, start time.Time, again int, at time.Time) {
+	if c := v.current(); c != nil && c.Action == Accept && !v.AskedAt.IsZero() {
+		v.MovedFrom = time.Time{} // they know where it is now
+	}
+	switch same := technician == v.Technician && !v.SentAt.IsZero(); {
+	case !same:
+		v.MovedFrom, v.AskedAt = time.Time{}, time.Time{}
+	case v.MovedFrom.IsZero() && !start.Equal(v.Start):
+		v.MovedFrom = v.Start
+	}
+	if again > 0 && !v.MovedFrom.IsZero() && start.Sub(v.MovedFrom).Abs() > time.Duration(again)*time.Minute {
+		v.AskedAt = at
+	}
+	v.Technician, v.Start = technician, start
+	if start.Equal(v.MovedFrom) { // back where it was told to be
+		v.MovedFrom, v.AskedAt = time.Time{}, time.Time{}
+	}
 }
 
 // byTime orders what was recorded by when it was, whatever the order it was heard of in, and by entry within a moment.

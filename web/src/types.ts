@@ -1516,6 +1516,12 @@ export interface Visit {
   /** Against is what whoever planned it last was warned of. */
   against?: Against;
   sentAt?: Moment;
+  /**
+   * MovedFrom is when it was planned for when its technician was told of it last, while that is another time. AskedAt is when it
+   * was moved so far that they are asked again: what they answered before does not count.
+   */
+  movedFrom?: Moment;
+  askedAt?: Moment;
   /** WithdrawnAt is when the office took the visit back. What was done on it stays. */
   withdrawnAt?: Moment;
   /** ReviewedAt is when the office had looked through the visit, and ReviewedBy who did. */
@@ -5459,6 +5465,8 @@ export interface VisitSettings {
   unsigned?: Choice[];
   /** whether those who sign see prices */
   prices?: boolean;
+  /** Again is by more than how many minutes a visit is moved for whoever accepted it to be asked again; 0: never. */
+  again?: number;
 }
 
 /** Settings are a company's rules of which check sheets work gets. */

@@ -6,6 +6,7 @@ import { isNewer, keptWays } from "../../device/ways";
 import type { Leg, StepTaken, Visit } from "../../types";
 import { duration, kilometres, time } from "../../ui/format";
 import { Glyph, Tag } from "../../ui/Glyph";
+import { MovedFrom } from "../../ui/MovedFrom";
 import { screen } from "../../ui/screen";
 import { useDevice } from "../device";
 import { useSteps } from "../step";
@@ -111,6 +112,7 @@ function Body({ stop, leg, lacks, unread }: { stop: Stop; leg?: Leg; lacks: numb
               : t(`stage.${stop.standing.stage}`)}{" "}
         · {duration(visit.minutes * 60)}
       </span>
+      {part === "own" && <MovedFrom visit={visit} />}
       {promise && !done && (
         <span className="block">
           <Tag kind={risk === "late" ? "bad" : "warn"}>

@@ -6,6 +6,7 @@ import type { VisitView } from "../../types";
 import { Empty } from "../../ui/Empty";
 import { time } from "../../ui/format";
 import { Glyph, Tag } from "../../ui/Glyph";
+import { MovedFrom } from "../../ui/MovedFrom";
 import type { Word } from "../../words/i18n";
 import { useVisit } from "../device";
 import { Finish } from "../finish/Finish";
@@ -122,6 +123,7 @@ function Head({ view, wide }: { view: VisitView; wide: boolean }) {
               </>
             )}
           </p>
+          <MovedFrom visit={view.visit} />
         </div>
         <SyncMark />
       </div>
