@@ -59,8 +59,8 @@ type DraftEnded struct {
 // DraftRef names the draft of a person.
 func DraftRef(person string) Ref { return Ref{"draft", person} }
 
-// MostDraftChanges is how many changes a draft has at most: it is published with those who are told in one batch.
-const MostDraftChanges = 200
+// MostDraftChanges is how many changes a draft has at most: it is published in one batch, with up to three commands for each.
+const MostDraftChanges = 150
 
 func checkDraft(b DraftChanged) error {
 	if len(b.Changes) > MostDraftChanges {

@@ -80,7 +80,7 @@ var (
 var types = map[string]docType{
 	"person": record(ToAll, body[records.Person], docType{create: administrators, amend: administrators,
 		own: []string{"home", "hours", "certificates"}, fields: map[string][]records.Role{"hours": planners, "team": planners,
-			"areas": planners, "certificates": planners}}),
+			"ahead": planners, "areas": planners, "certificates": planners}}),
 
 	"customer": record(WithWork, body[records.Customer], docType{create: planners, amend: planners, corrected: contacts, met: contacts,
 		fields: fixed("merged")}),

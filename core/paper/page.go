@@ -7,6 +7,7 @@ package paper
 import (
 	"bytes"
 	"image/color"
+	"slices"
 	"strings"
 	"sync"
 	"time"
@@ -164,8 +165,12 @@ func (p *Page) Heading(text string) {
 
 const labelWidth = 34.0
 
-// Fact prints a name and its value beside it.
-func (p *Page) Fact(name, value string) {
+// Fact prints a name and its values beside it; nothing where none of them says anything.
+func (p *Page) Fact(name string, values ...string) {
+	value := strings.Join(slices.DeleteFunc(slices.Clone(values), func(v string) bool { return v == "" }), ", ")
+	if value == "" {
+		return
+	}
 	p.Room(6)
 	y := p.GetY()
 	p.In(Quiet)

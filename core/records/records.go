@@ -51,6 +51,8 @@ type Person struct {
 	// Team and Areas are theirs, by the ids of the settings of planning.
 	Team  string   `json:"team,omitempty"`
 	Areas []string `json:"areas,omitempty"`
+	// Ahead is how far ahead they see their plan; "": as the company says.
+	Ahead Ahead `json:"ahead,omitempty"`
 	// Certificates say until when they have skills that run out.
 	Certificates []Certificate `json:"certificates,omitempty"`
 }
@@ -332,6 +334,9 @@ func (p Person) Check() error {
 		if err := CheckID(c.Skill); err != nil {
 			return err
 		}
+	}
+	if !p.Ahead.Known() {
+		return msg.New("ahead.unknown", "ahead", Clip(string(p.Ahead)))
 	}
 	if p.Team != "" {
 		if err := CheckID(p.Team); err != nil {

@@ -31,6 +31,8 @@ type VisitSettings struct {
 	Prices   bool             `json:"prices,omitempty"`   // whether those who sign see prices
 	// Again is by more than how many minutes a visit is moved for whoever accepted it to be asked again; 0: never.
 	Again int `json:"again,omitempty"`
+	// Ahead is how far ahead technicians see their plan, but for those of whom something else is said.
+	Ahead records.Ahead `json:"ahead,omitempty"`
 }
 
 // TimeSettings are a company's reasons of what time goes to.
@@ -110,6 +112,9 @@ func (s VisitSettings) Check() error {
 
 // CheckNew says what of them can't be meant.
 func (s VisitSettings) CheckNew() error {
+	if !s.Ahead.Known() {
+		return msg.New("ahead.unknown", "ahead", records.Clip(string(s.Ahead)))
+	}
 	if s.Again < 0 || s.Again > mostAgain {
 		return msg.New("settings.number", "field", "again")
 	}

@@ -127,13 +127,29 @@ func feedOf(tx *store.Tx, person string, now time.Time) ([]feed.Event, error) {
 	if err != nil {
 		return nil, err
 	}
+	var p records.Person
+	if _, err := tx.Load("person", person, &p); err != nil {
+		return nil, err
+	}
+	var coming []work.Coming
+	for _, id := range ids {
+		var v work.Visit
+		if _, err := tx.Load("visit", id, &v); err != nil {
+			return nil, err
+		}
+		coming = append(coming, work.Coming{ID: id, Start: v.Start, Stage: v.Stage})
+	}
+	seen, err := tx.SeenAhead(p, coming, today)
+	if err != nil {
+		return nil, err
+	}
 	var out []feed.Event
 	for _, id := range ids {
 		var v work.Visit
 		if _, err := tx.Load("visit", id, &v); err != nil {
 			return nil, err
 		}
-		if v.Stage == work.Withdrawn || v.Stage == work.Declined {
+		if !seen[id] || v.Stage == work.Withdrawn || v.Stage == work.Declined {
 			continue
 		}
 		w, err := tx.Work(v.Order)

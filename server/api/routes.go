@@ -95,6 +95,7 @@ var routes = []route{
 	get("/api/office/home", officePeople, (*Server).home),
 	getQuery("/api/office/board", officePeople, (*Server).board),
 	getQuery("/api/office/fit", dispatchers, (*Server).fit),
+	raw(http.MethodGet, "/api/office/days/:person/paper.pdf", officePeople, (*Server).dayPaper),
 	getQuery("/api/office/daymap", officePeople, (*Server).dayMap),
 	getQuery("/api/office/weeks", officePeople, (*Server).weeks),
 	getQuery("/api/office/gap", dispatchers, (*Server).gap),

@@ -61,7 +61,7 @@ func stopsOf(tx *store.Tx, person string, now time.Time) (out ways.Stops, err er
 	}
 	for day := range waysAhead {
 		on := now.AddDate(0, 0, day)
-		refs, err := tx.Scope(person, on, on)
+		refs, err := tx.Scope(person, on, on, settings.Company.Zone.In(now))
 		if err != nil {
 			return out, err
 		}

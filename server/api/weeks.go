@@ -143,7 +143,9 @@ func (s *Server) weeks(c *gin.Context, q WeeksAsked) (Weeks, error) {
 			day.Drive, day.Late, day.Work = course.Drive, course.Late, day.Work+course.Drive
 			out.Days[i].Drive, out.Days[i].Work = out.Days[i].Drive+course.Drive, out.Days[i].Work+course.Drive
 			for _, skill := range p.Skills {
-				out.Days[i].Free[skill] -= min(course.Drive, max(day.Hours-day.Work+course.Drive, 0))
+				if left, ok := out.Days[i].Free[skill]; ok { // a certificate may run out within the days
+					out.Days[i].Free[skill] = max(left-min(course.Drive, max(day.Hours-day.Work+course.Drive, 0)), 0)
+				}
 			}
 		}
 	}

@@ -45,26 +45,21 @@ const (
 // Print prints a work order. Beside each step stands the code that begins it at a terminal or on a phone.
 func Print(o Order, at time.Time) ([]byte, error) {
 	p := paper.Begin(o.Company, "Work order "+o.Order.Number, at, o.Customer.Name, strings.TrimSuffix(o.Site.Name+", "+o.Site.Address, ", "))
-	fact := func(name string, values ...string) {
-		if v := strings.Join(notEmpty(values), ", "); v != "" {
-			p.Fact(name, v)
-		}
-	}
 	if !o.Order.PromiseTo.IsZero() {
-		fact("Promised", o.Zone.In(o.Order.PromiseFrom).Format(dateAndTime)+" to "+o.Zone.In(o.Order.PromiseTo).Format(dateAndTime))
+		p.Fact("Promised", o.Zone.In(o.Order.PromiseFrom).Format(dateAndTime)+" to "+o.Zone.In(o.Order.PromiseTo).Format(dateAndTime))
 	}
 	for _, v := range o.Visits {
-		fact("Visit", o.Zone.In(v.Start).Format(dateAndTime), v.Technician)
+		p.Fact("Visit", o.Zone.In(v.Start).Format(dateAndTime), v.Technician)
 	}
 	if o.Asset != nil {
-		fact("Machine", o.Asset.Name, o.Asset.Maker, o.Asset.Serial)
+		p.Fact("Machine", o.Asset.Name, o.Asset.Maker, o.Asset.Serial)
 	}
-	fact("Their number", o.Order.Theirs)
+	p.Fact("Their number", o.Order.Theirs)
 	for _, c := range append([]records.Contact{o.Site.Contact}, o.Order.People...) {
-		fact("On site", c.Name, c.Role, c.Phone)
+		p.Fact("On site", c.Name, c.Role, c.Phone)
 	}
-	fact("Access", o.Site.Access)
-	fact("Hazard", o.Site.Hazard)
+	p.Fact("Access", o.Site.Access)
+	p.Fact("Hazard", o.Site.Hazard)
 	p.Heading("What is to be done")
 	p.Para(o.Order.Problem, 5)
 	if o.Order.Instruction != "" {
@@ -103,7 +98,10 @@ func steps(p *paper.Page, o Order) error {
 		p.Size("B", 10)
 		p.Para(t.Name, 5)
 		p.Size("", 9.5)
-		about := notEmpty([]string{o.Machines[t.Asset]})
+		var about []string
+		if m := o.Machines[t.Asset]; m != "" {
+			about = append(about, m)
+		}
 		if t.Minutes > 0 {
 			about = append(about, fmt.Sprintf("%d min", t.Minutes))
 		}
@@ -112,14 +110,4 @@ func steps(p *paper.Page, o Order) error {
 		p.SetXY(paper.Margin, max(p.GetY(), y+square+3))
 	}
 	return nil
-}
-
-func notEmpty(texts []string) []string {
-	var out []string
-	for _, t := range texts {
-		if t != "" {
-			out = append(out, t)
-		}
-	}
-	return out
 }

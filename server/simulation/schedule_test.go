@@ -516,7 +516,7 @@ func (w *world) checkDevice(tx *store.Tx, d *device, fail func(string, ...any)) 
 	}
 	// What the device shows is its scope at the server, and nothing else.
 	today := zone.In(w.now)
-	scope, err := tx.Scope(d.person, today.AddDate(0, 0, -14), today.AddDate(0, 0, 14))
+	scope, err := tx.Scope(d.person, today.AddDate(0, 0, -14), today.AddDate(0, 0, 14), today)
 	if err != nil {
 		return err
 	}

@@ -15,6 +15,7 @@ import (
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/records"
+	"iter.example/iter/core/work"
 )
 
 // Of gives all documents of a type, by id.
@@ -164,8 +165,8 @@ func (t *Tx) NextNumber(typ string) (string, error) {
 var Common = ledger.TypesReaching(ledger.ToAll)
 
 // Scope names the documents that a person's devices hold beside the common ones: their visits of some days with what those
-// need, their timecards and their van.
-func (t *Tx) Scope(person string, from, to time.Time) ([]ledger.Ref, error) {
+// need, their timecards and their van. Of what is to come after today it is as much as they see ahead.
+func (t *Tx) Scope(person string, from, to, today time.Time) ([]ledger.Ref, error) {
 	if err := t.flush(); err != nil {
 		return nil, err
 	}
@@ -175,18 +176,37 @@ func (t *Tx) Scope(person string, from, to time.Time) ([]ledger.Ref, error) {
 			out = append(out, ledger.Ref{Type: typ, ID: id})
 		}
 	}
-	type trip struct{ visit, order, customer, site string }
+	type trip struct {
+		visit, order, customer, site, start string
+		stage                               work.Stage
+	}
 	trips, err := collect(t, func(row interface{ Scan(...any) error }) (x trip, err error) {
-		err = row.Scan(&x.visit, &x.order, &x.customer, &x.site)
+		err = row.Scan(&x.visit, &x.order, &x.customer, &x.site, &x.start, &x.stage)
 		return x, err
-	}, `SELECT v.id, v.workorder, w.customer, w.site FROM visits v JOIN workorders w ON w.id = v.workorder WHERE v.technician = ?1
-		AND v.day BETWEEN ?2 AND ?3 AND v.shown
-		UNION SELECT v.id, v.workorder, w.customer, w.site FROM visit_people p JOIN visits v ON v.id = p.visit
+	}, `SELECT v.id, v.workorder, w.customer, w.site, v.start, v.stage FROM visits v JOIN workorders w ON w.id = v.workorder
+		WHERE v.technician = ?1 AND v.day BETWEEN ?2 AND ?3 AND v.shown
+		UNION SELECT v.id, v.workorder, w.customer, w.site, v.start, v.stage FROM visit_people p JOIN visits v ON v.id = p.visit
 		JOIN workorders w ON w.id = v.workorder WHERE p.person = ?1 AND v.day BETWEEN ?2 AND ?3 AND v.shown`,
 		person, from.Format(time.DateOnly), to.Format(time.DateOnly))
 	if err != nil {
 		return nil, err
 	}
+	var p records.Person
+	if _, err := t.Load("person", person, &p); err != nil {
+		return nil, err
+	}
+	coming := make([]work.Coming, len(trips))
+	for i, x := range trips {
+		coming[i] = work.Coming{ID: x.visit, Stage: x.stage}
+		if coming[i].Start, err = time.Parse(time.RFC3339, x.start); err != nil {
+			return nil, err
+		}
+	}
+	seen, err := t.SeenAhead(p, coming, today)
+	if err != nil {
+		return nil, err
+	}
+	trips = slices.DeleteFunc(trips, func(x trip) bool { return !seen[x.visit] })
 	// The cards of those who help, on the days of the visits they help on, so that their hours show on the lead's device.
 	cards, err := collect(t, scanString,
 		`SELECT p.person || '+' || v.day FROM visits v JOIN visit_people p ON p.visit = v.id WHERE v.technician = ? AND v.day BETWEEN ?
@@ -225,10 +245,6 @@ func (t *Tx) Scope(person string, from, to time.Time) ([]ledger.Ref, error) {
 	}
 	for d := from; !d.After(to); d = d.AddDate(0, 0, 1) {
 		add("timecard", ledger.TimecardRef(person, d).ID)
-	}
-	var p records.Person
-	if _, err := t.Load("person", person, &p); err != nil {
-		return nil, err
 	}
 	add("absences", person)
 	if p.Van != "" {
@@ -273,6 +289,13 @@ func (t *Tx) Scope(person string, from, to time.Time) ([]ledger.Ref, error) {
 		return cmp.Or(strings.Compare(a.Type, b.Type), strings.Compare(a.ID, b.ID))
 	})
 	return slices.Compact(out), nil
+}
+
+// SeenAhead tells which of their visits somebody sees, by id, as far ahead as the company says. today is a moment of the day by its clock.
+func (t *Tx) SeenAhead(p records.Person, list []work.Coming, today time.Time) (map[string]bool, error) {
+	rules, err := SettingsOn[work.VisitSettings](t, today.Format(time.DateOnly))
+	y, m, d := today.Date()
+	return work.SeenAhead(cmp.Or(p.Ahead, rules.Ahead), time.Date(y, m, d+1, 0, 0, 0, 0, today.Location()), list), err
 }
 
 // TerminalScope names the documents that a shared terminal holds beside the common ones: everybody's visits of a day, and those

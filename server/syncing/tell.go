@@ -16,7 +16,7 @@ func scopeOf(tx *store.Tx, d Device, today time.Time) ([]ledger.Ref, error) {
 	if d.Person.Has(records.Terminal) {
 		return tx.TerminalScope(today.AddDate(0, 0, -scopeDays), today)
 	}
-	return tx.Scope(d.PersonID, today.AddDate(0, 0, -scopeDays), today.AddDate(0, 0, scopeDays))
+	return tx.Scope(d.PersonID, today.AddDate(0, 0, -scopeDays), today.AddDate(0, 0, scopeDays), today)
 }
 
 // inform tells a device what it does not have yet. What that is is found beside other writes; that it was told is noted in one of its own.

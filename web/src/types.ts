@@ -1294,6 +1294,8 @@ export interface Person {
   /** Team and Areas are theirs, by the ids of the settings of planning. */
   team?: string;
   areas?: string[];
+  /** Ahead is how far ahead they see their plan; "": as the company says. */
+  ahead?: Ahead;
   /** Certificates say until when they have skills that run out. */
   certificates?: Certificate[];
 }
@@ -4151,6 +4153,9 @@ export interface WeekHours {
   days: [HourStretch[], HourStretch[], HourStretch[], HourStretch[], HourStretch[], HourStretch[], HourStretch[]];
 }
 
+/** Ahead is how far ahead a technician sees their plan. */
+export type Ahead = "all" | "today" | "next";
+
 /** Certificate is what a skill of somebody's rests on. */
 export interface Certificate {
   skill: string;
@@ -5467,6 +5472,8 @@ export interface VisitSettings {
   prices?: boolean;
   /** Again is by more than how many minutes a visit is moved for whoever accepted it to be asked again; 0: never. */
   again?: number;
+  /** Ahead is how far ahead technicians see their plan, but for those of whom something else is said. */
+  ahead?: Ahead;
 }
 
 /** Settings are a company's rules of which check sheets work gets. */

@@ -104,9 +104,6 @@ func (p *page) head() {
 	p.Ln(1)
 	for _, f := range [][2]string{{w.Order, r.Order}, {w.Customer, r.Customer}, {w.Site, join(r.Site, r.Address)}, {w.Asset, r.Asset},
 		{w.Serial, r.Serial}, {w.Ended, ended(p, r)}, {w.Outcome, join(r.Outcome, r.Reason)}} {
-		if f[1] == "" {
-			continue
-		}
 		p.Fact(f[0], f[1])
 	}
 	if r.Firm.Intro != "" {

@@ -10,6 +10,7 @@ import { handOver } from "./fits";
 import { givenEntries, withoutHelper } from "./giving";
 import { Proposals } from "./Proposals";
 import type { Scale } from "./scale";
+import { movable } from "./stops";
 import { draftOf, intoDraft } from "./usePlanDraft";
 
 interface Props {
@@ -28,7 +29,11 @@ export function HandOver({ person, board, scale, onDone }: Props) {
   const reasons = useSettings().data?.planning.absences ?? [];
   const [to, setTo] = useState("");
   const [off, setOff] = useState(""); // why they are off, when that is to be noted
-  const handed = useMemo(() => (board.plan ? handOver(person.id, to) : []), [board.plan, person.id, to]);
+  // What began on an earlier day stays.
+  const handed = useMemo(
+    () => (board.plan ? handOver(person.id, to).filter((h) => person.visits.some((v) => v.id === h.id && movable(v, scale))) : []),
+    [board.plan, person, scale, to],
+  );
   const changes = [...givenEntries(handed, board, scale, commands.idOf), ...withoutHelper(person, board)];
   const record = async () => {
     const absent = { from: board.date, to: board.date, why: off };

@@ -51,6 +51,9 @@ export function PersonBeside({ person, board, scale, ready, onGap, onClose }: Pr
             {t("personday.handOver")}
           </Button>
         )}
+        <a href={`/api/office/days/${person.id}/paper.pdf?date=${board.date}`} target="_blank" rel="noreferrer">
+          {t("personday.print")}
+        </a>
         <Link to={`/office/people/${person.id}`}>{t("personday.page")}</Link>
         <button type="button" className="link" onClick={onClose}>
           {t("photos.close")}

@@ -2,7 +2,7 @@
 import type { Board, BoardPerson, EntryDraft, Handed } from "../../types";
 import { moment } from "../../ui/format";
 import { minute, momentAt, type Scale } from "./scale";
-import { visitOn, warningsOf } from "./stops";
+import { movable, visitOn, warningsOf } from "./stops";
 
 /** Visits moved and work planned as it was proposed; idOf gives new visits their ids. Warnings stay with the visit. */
 export function givenEntries(handed: Handed[], board: Board, scale: Scale, idOf: (what: string) => string): EntryDraft[] {
@@ -15,6 +15,7 @@ export function givenEntries(handed: Handed[], board: Board, scale: Scale, idOf:
       against: warned.length > 0 ? { warned } : undefined,
     };
     const on = visitOn(board, h.id);
+    if (on && !movable(on.visit, scale)) return []; // begun on an earlier day
     if (on) return [{ kind: "visit.moved", subject: { type: "visit", id: h.id }, body: { ...body, minutes: on.visit.minutes } }];
     const want = board.plan.wants.find((w) => w.id === h.id);
     if (!want) return [];

@@ -14,6 +14,7 @@ import { Tag } from "../../ui/Glyph";
 import { PageHead } from "../../ui/PageHead";
 import { Answer, Failure, useCommands, useQuestion, useSettings } from "../queries";
 import { Absences } from "./Absences";
+import { AheadField } from "./AheadField";
 import css from "./People.module.css";
 import { WeekFields } from "./WeekFields";
 
@@ -58,7 +59,7 @@ export default function PersonPage() {
   );
 }
 
-type Fields = Pick<Person, "hours" | "team" | "certificates">;
+type Fields = Pick<Person, "hours" | "team" | "certificates" | "ahead">;
 
 function Planned({ person: p, settings }: { person: PlannedPerson; settings: Settings }) {
   const { t } = useTranslation();
@@ -98,6 +99,7 @@ function Planned({ person: p, settings }: { person: PlannedPerson; settings: Set
             </MenuItem>
           ))}
         </TextField>
+        <AheadField value={now("ahead") ?? ""} nothing={t("seesAhead.company")} disabled={!may} onChange={(to) => set("ahead", to || undefined)} />
       </div>
       <Certificates person={p} settings={settings} list={now("certificates") ?? []} may={may} onChange={(list) => set("certificates", list)} />
       {may && (
