@@ -14,7 +14,7 @@ type Filling struct {
 }
 
 // Gap is the stretch of a person's day around a time on which nothing is planned: from when they are free, to when the next visit is
-// planned or their hours end. It is false at a time on which they do something, before now, and on lanes that are not people's.
+// planned or their hours end; while they do something then, the one after it. It is false before now, and on lanes that are not people's.
 func (d *Day) Gap(lane string, at int) (Span, bool) {
 	l := d.Lane(lane)
 	if l == nil || l.Thing || d.Past {
@@ -24,19 +24,22 @@ func (d *Day) Gap(lane string, at int) (Span, bool) {
 	if len(l.Hours) > 0 {
 		gap = Span{max(gap.From, l.Hours[0].From), max(l.Hours[len(l.Hours)-1].To, at+grain)}
 	}
-	busy := false
+	busy := 0 // until when
 	d.through(l, "", nil, func(p *Placed, s step) {
 		switch {
 		case s.leave <= at:
 			gap.From = max(gap.From, s.leave)
 		case s.arrive <= at:
-			busy = true
+			busy = max(busy, s.leave)
 		default:
 			gap.To = min(gap.To, p.Begin)
 		}
 	})
 	gap.From = min(gap.From, at)
-	return gap, !busy && at >= d.Now && gap.To > gap.From
+	if busy > at {
+		return d.Gap(lane, busy)
+	}
+	return gap, at >= d.Now && gap.To > gap.From
 }
 
 // Gaps are the gaps in a person's hours, in order, that are at least as long as the shortest visit.

@@ -34,7 +34,7 @@ func TestGap(t *testing.T) {
 		"before the first": {"ann", 8*hour + 10*minute, []plan.Span{{From: 8 * hour, To: 9 * hour}}},
 		"after the last":   {"ben", 13 * hour, []plan.Span{{From: 10 * hour, To: 16 * hour}}},
 		"after hours":      {"ben", 17 * hour, []plan.Span{{From: 10 * hour, To: 17*hour + 5*minute}}},
-		"while at work":    {"ann", 9*hour + 10*minute, nil},
+		"while at work":    {"ann", 9*hour + 10*minute, []plan.Span{{From: 10 * hour, To: 11 * hour}}},
 		"of a thing":       {"boat", 9 * hour, nil},
 		"of nobody":        {"eve", 9 * hour, nil},
 	} {

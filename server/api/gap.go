@@ -20,10 +20,12 @@ type GapAsked struct {
 	Person string    `form:"person" json:"person"`
 	At     time.Time `form:"at" json:"at"`
 	Draft  bool      `form:"draft" json:"draft,omitempty"`
+	// Without is a work order that is not to fill it: whose visit was just withdrawn.
+	Without string `form:"without" json:"without,omitempty"`
 }
 
 // Gap is a stretch of somebody's day on which nothing is planned, and the work that fits into it, the best first. Without From there is no
-// gap: they are at work then, or it is over.
+// gap: it is over.
 type Gap struct {
 	Person string    `json:"person"`
 	Name   string    `json:"name"` // short
@@ -84,7 +86,7 @@ func (s *Server) gap(c *gin.Context, q GapAsked) (Gap, error) {
 		if !slices.ContainsFunc(d.day.Lanes, func(l plan.Lane) bool { return l.ID == q.Person && !l.Thing }) {
 			return struct{}{}, refusal{status: 404, why: msg.New("record.unknown", "type", "person", "id", records.Clip(q.Person))}
 		}
-		if all, err = candidates(tx, d, q.Person, at); err != nil {
+		if all, err = candidates(tx, d, q, at); err != nil {
 			return struct{}{}, err
 		}
 		out.Left = max(len(all)-gapNear, 0)
@@ -151,10 +153,10 @@ func (s *Server) gap(c *gin.Context, q GapAsked) (Gap, error) {
 }
 
 // candidates are what waits, and what is planned later and nobody has begun, the nearest to somebody's way first.
-func candidates(tx *store.Tx, d *dayPlan, person string, at time.Time) ([]candidate, error) {
+func candidates(tx *store.Tx, d *dayPlan, q GapAsked, at time.Time) ([]candidate, error) {
 	var near []records.Point
 	for _, l := range d.day.Lanes {
-		if l.ID == person {
+		if l.ID == q.Person {
 			near = d.pointsOf(l)
 		}
 	}
@@ -181,6 +183,9 @@ func candidates(tx *store.Tx, d *dayPlan, person string, at time.Time) ([]candid
 		return nil, err
 	}
 	for _, id := range waiting {
+		if id == q.Without {
+			continue
+		}
 		if err := add(candidate{id: id, order: id}); err != nil {
 			return nil, err
 		}
@@ -197,7 +202,7 @@ func candidates(tx *store.Tx, d *dayPlan, person string, at time.Time) ([]candid
 		if v.Technician == "" || !v.Start.After(at) || !slices.Contains([]work.Stage{work.Planned, work.Sent, work.Accepted}, v.Stage) {
 			continue
 		}
-		if v.Technician == person && d.since(v.Start) < 24*3600 { // it would leave as much of a gap
+		if v.Technician == q.Person && d.since(v.Start) < 24*3600 { // it would leave as much of a gap
 			continue
 		}
 		if err := add(candidate{id: id, order: v.Order, visit: &v}); err != nil {

@@ -40,8 +40,7 @@ func TestGap(t *testing.T) {
 	}
 	assert.Equal(t, map[string]string{"WL": "VL"}, found, "WX was promised for today: tomorrow is too late for it")
 	busy := read[api.Gap](t, ask("ann", on.Add(4*time.Hour+30*time.Minute)))
-	assert.True(t, busy.From.IsZero())
-	assert.Empty(t, busy.Lines)
+	assert.True(t, busy.From.Equal(on.Add(5*time.Hour)), "once they are free")
 	over := read[api.Gap](t, ask("ann", p.now.AddDate(0, 0, -1)))
 	assert.True(t, over.From.IsZero())
 	assert.Equal(t, "record.unknown", problem(t, ask("nobody", on), http.StatusNotFound))

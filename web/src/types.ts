@@ -2429,6 +2429,8 @@ export interface GapAsked {
   person: string;
   at: Moment;
   draft?: boolean;
+  /** Without is a work order that is not to fill it: whose visit was just withdrawn. */
+  without?: string;
 }
 
 /**

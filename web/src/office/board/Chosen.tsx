@@ -21,7 +21,7 @@ interface Props {
   board: Board;
   scale: Scale;
   /** shows the gap that withdrawing it leaves */
-  onGap: (person: string, at: number) => void;
+  onGap: (person: string, at: number, without: string) => void;
   onClose: () => void;
 }
 
@@ -36,7 +36,7 @@ export function Chosen({ visit: v, person, board, scale, onGap, onClose }: Props
   const act = (entry: EntryDraft) => commands.mutate([entry]);
   const fill = async () => {
     await commands.mutateAsync([{ kind: "visit.withdrawn", subject, body: {} }]);
-    onGap(person.id, secondsOf(scale, v.start));
+    onGap(person.id, secondsOf(scale, v.start), v.order);
   };
   const end = Date.parse(v.start) + v.minutes * 60_000;
   return (

@@ -107,7 +107,9 @@ export function DayBoard({ board, zoom, map }: { board: Board; zoom: number; map
             onClose={() => choose(undefined)}
           />
         )}
-        {who && beside?.at !== undefined && <GapBeside person={who.id} at={beside.at} scale={scale} onTaken={choose} onClose={() => choose(undefined)} />}
+        {who && beside?.at !== undefined && (
+          <GapBeside person={who.id} at={beside.at} without={beside.without} scale={scale} onTaken={choose} onClose={() => choose(undefined)} />
+        )}
         {placing.gone && (
           <p role="alert">
             <Tag kind="bad">{t("board.gone")}</Tag>

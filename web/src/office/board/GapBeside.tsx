@@ -15,18 +15,19 @@ import { usePlanCommands } from "./usePlanDraft";
 interface Props {
   person: string;
   at: number; // seconds of the day
+  without?: string; // a work order that is not to fill it
   scale: Scale;
   onTaken: (visit: string) => void;
   onClose: () => void;
 }
 
-export function GapBeside({ person, at, scale, onTaken, onClose }: Props) {
+export function GapBeside({ person, at, without, scale, onTaken, onClose }: Props) {
   const { t } = useTranslation();
   const commands = usePlanCommands();
   const mayOpen = useMay("work.opened");
   const skills = useSettings().data?.orders.skills ?? [];
   const from = moment(momentAt(scale, at));
-  const asked = useQuestion("/api/office/gap", { person, at: from, draft: commands.drafting || undefined }, keepLast);
+  const asked = useQuestion("/api/office/gap", { person, at: from, without, draft: commands.drafting || undefined }, keepLast);
   const take = async (l: GapLine) => {
     const warned = warningsOf(l.fit.why);
     const body = { technician: person, start: l.begin, minutes: l.minutes, against: warned.length > 0 ? { warned } : undefined };

@@ -6,7 +6,7 @@ const nothing: string[] = [];
 export function useChoice() {
   const [chosen, setChosen] = useState<string>();
   const [several, setSeveral] = useState(nothing);
-  const [beside, setBeside] = useState<{ person: string; at?: number }>();
+  const [beside, setBeside] = useState<{ person: string; at?: number; without?: string }>();
   const latest = useRef<string>(undefined);
   latest.current = chosen;
   /** Chooses one, nothing, or with more one beside what is chosen, or one less. */
@@ -20,10 +20,11 @@ export function useChoice() {
     });
     setChosen(more ? undefined : id);
   }, []);
-  const look = useCallback((person: string, at?: number) => {
+  /** Shows somebody's day, or a time of it: what could fill it, but for a work order. */
+  const look = useCallback((person: string, at?: number, without?: string) => {
     setChosen(undefined);
     setSeveral(nothing);
-    setBeside({ person, at });
+    setBeside({ person, at, without });
   }, []);
   return { chosen, several, beside, choose, look };
 }
