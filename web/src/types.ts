@@ -2435,7 +2435,7 @@ export interface GapAsked {
 
 /**
  * Gap is a stretch of somebody's day on which nothing is planned, and the work that fits into it, the best first. Without From
- * there is no gap: they are at work then, or it is over.
+ * there is no gap: it is over.
  */
 export interface Gap {
   person: string;
