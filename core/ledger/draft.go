@@ -36,6 +36,8 @@ type DraftChange struct {
 	Withdraw *Withdraw `json:"withdraw,omitempty"`
 	// Was is how the visit stood when the change was made, nil of one that is to be planned; what became of it since is underneath.
 	Was *DraftWas `json:"was,omitempty"`
+	// Planned is how many visits the work order of one that is to be planned had by then: what somebody plans for it besides is underneath.
+	Planned int `json:"planned,omitempty"`
 }
 
 // DraftWas is a visit as a change of it was made from.
@@ -98,7 +100,9 @@ func checkEnded(b DraftEnded) error {
 
 func draftKeys(_ Entry, b DraftChanged) (out []Ref) {
 	for _, c := range b.Changes {
-		out = append(out, Ref{"visit", c.Visit})
+		if out = append(out, Ref{"visit", c.Visit}); c.Plan != nil {
+			out = append(out, Ref{"workorder", c.Plan.Order})
+		}
 	}
 	return out
 }
@@ -125,6 +129,13 @@ func draftChanged(t *tx, e Entry, b DraftChanged) error {
 		}
 		if c.Was = nil; is {
 			c.Was = &DraftWas{v.Technician, v.Start, v.Minutes, v.Stage}
+		}
+		if c.Planned = 0; c.Plan != nil {
+			var o work.Order
+			if _, err := t.load(Ref{"workorder", c.Plan.Order}, &o); err != nil {
+				return err
+			}
+			c.Planned = len(o.Visits)
 		}
 		d.put(c)
 	}
@@ -162,7 +173,7 @@ func (d *Draft) put(c DraftChange) {
 			p := *before.Plan
 			p.Technician, p.Offer, p.Start, p.Minutes, p.Against = c.Move.Technician, nil, c.Move.Start, c.Move.Minutes, c.Move.Against
 			p.Helpers, p.Things = or(c.Move.Helpers, p.Helpers), or(c.Move.Things, p.Things)
-			c.Plan, c.Move = &p, nil
+			c.Plan, c.Move, c.Planned = &p, nil, before.Planned
 		case before.Move != nil:
 			m := *c.Move
 			m.Helpers, m.Things = or(m.Helpers, before.Move.Helpers), or(m.Things, before.Move.Things)
@@ -207,6 +218,9 @@ func (c DraftChange) Commands() []Command {
 	}
 	return []Command{{Kind: "visit.withdrawn", Subject: ref, Body: *c.Withdraw}}
 }
+
+// Besides tells whether somebody planned another visit for the work order since, of a visit that is to be planned.
+func (c DraftChange) Besides(o work.Order) bool { return c.Plan != nil && len(o.Visits) > c.Planned }
 
 // Underneath tells whether a visit is no more as the change was made from: v is nil when there is none. What its technician said to it
 // does not matter, that it has begun or is over does.

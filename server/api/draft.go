@@ -42,7 +42,10 @@ type DraftLine struct {
 	Now     *ledger.DraftWas `json:"now,omitempty"`
 	NowName string           `json:"nowName,omitempty"`
 	Gone    bool             `json:"gone,omitempty"`
-	Cannot  *msg.Code        `json:"cannot,omitempty"`
+	// Besides tells that somebody planned another visit for the work order since, and Over that it was closed or cancelled.
+	Besides bool      `json:"besides,omitempty"`
+	Over    bool      `json:"over,omitempty"`
+	Cannot  *msg.Code `json:"cannot,omitempty"`
 }
 
 // DraftCommand is a command that is not given yet.
@@ -211,7 +214,15 @@ func draftLines(tx *store.Tx, d ledger.Draft, rules ledger.Settings) ([]DraftLin
 				l.Now = &ledger.DraftWas{Technician: v.Technician, Start: v.Start, Minutes: v.Minutes, Stage: v.Stage}
 			}
 		}
-		var err error
+		w, err := tx.Work(order)
+		if err != nil {
+			return nil, nil, err
+		}
+		state, err := tx.OrderState(order)
+		if err != nil {
+			return nil, nil, err
+		}
+		l.Besides, l.Over = x.Besides(w.Order), x.Withdraw == nil && (state == work.Closed || state == work.Cancelled)
 		if l.Order, err = orderLine(tx, order); err != nil {
 			return nil, nil, err
 		}

@@ -151,6 +151,32 @@ func TestADraftOverAChangedPlan(t *testing.T) {
 	assert.Len(t, lanes["ben"], 1)
 }
 
+// Work that somebody plans, or closes, while it is planned in a draft too is said to be: nobody is to come twice without being meant to.
+func TestADraftOfWorkThatOthersPlan(t *testing.T) {
+	p, d, _ := drafting(t)
+	at := p.now.Add(5 * time.Hour)
+	plan := func(id string) ledger.DraftChange {
+		return ledger.DraftChange{Visit: id, Plan: &ledger.Plan{Order: "WX", Technician: "ben", Start: at, Minutes: 60}}
+	}
+	require.Equal(t, 200, d.changes(plan("N1"), plan("N2")).StatusCode)
+	for _, l := range d.draft().Lines {
+		assert.False(t, l.Besides, "its own two are meant")
+	}
+	m := ledgertest.NewMaker("R9", 19)
+	p.writes(t, m.Entry("office", "visit.planned", "visit", "VO", ledger.Plan{Order: "WX", Technician: "ann", Start: at, Minutes: 60}))
+	require.Equal(t, 200, d.changes(ledger.DraftChange{Visit: "N1", Move: &ledger.Move{Technician: "ann", Start: at, Minutes: 90}}).StatusCode)
+	for _, l := range d.draft().Lines {
+		assert.True(t, l.Besides, l.Visit)
+		assert.False(t, l.Over)
+	}
+	p.writes(t, m.Entry("office", "visit.withdrawn", "visit", "VO", ledger.Withdraw{}))
+	m.Wait(time.Minute)
+	p.writes(t, m.Entry("office", "work.cancelled", "workorder", "WX", ledger.OrderActed{Reason: "sold"}))
+	for _, l := range d.draft().Lines {
+		assert.True(t, l.Over, l.Visit)
+	}
+}
+
 // A draft is its author's: nobody changes another's, and what can't be meant is refused.
 func TestADraftThatCantBe(t *testing.T) {
 	_, d, _ := drafting(t)

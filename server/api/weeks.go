@@ -26,32 +26,23 @@ type WeeksAsked struct {
 
 // Weeks is what people do over some days.
 type Weeks struct {
-	Now      time.Time        `json:"now"`
-	Days     []WeekDay        `json:"days"`
-	People   []WeekPerson     `json:"people"`   // by name
-	Unplaced []OrderLine      `json:"unplaced"` // to place, most pressing first
-	More     int              `json:"more"`     // wait besides
-	Skills   []records.Choice `json:"skills"`
+	Now      time.Time    `json:"now"`
+	Days     []WeekDay    `json:"days"`
+	People   []WeekPerson `json:"people"`   // by name
+	Unplaced []OrderLine  `json:"unplaced"` // to place, most pressing first
+	More     int          `json:"more"`     // wait besides
+	// Offered and Left are how many visits are on nobody's days: offered to several, and left open on earlier days.
+	Offered int              `json:"offered"`
+	Left    int              `json:"left"`
+	Skills  []records.Choice `json:"skills"`
 }
 
-// WeekDay is what there is to know of a day over all people. Times are in seconds.
+// WeekDay is what there is to know of a day beside what its people have.
 type WeekDay struct {
-	Date  string `json:"date"`
-	Hours int    `json:"hours"`
-	Work  int    `json:"work"`  // with driving, where that is worked out
-	Drive int    `json:"drive"` // 0 where it is not: over more than mostDriven days
-	// Free is how much of their hours those have left who have a skill, by its id.
-	Free map[string]int `json:"free"`
-	// Promised is work that is promised by this day and waits to be placed; Off are those who are off, and Things what is booked.
+	Date string `json:"date"`
+	// Promised is work that is promised by this day and waits to be placed, and Things what is booked.
 	Promised []OrderLine `json:"promised"`
-	Off      []WeekOff   `json:"off"`
 	Things   []WeekThing `json:"things"`
-}
-
-// WeekOff is somebody who is off.
-type WeekOff struct {
-	Name string       `json:"name"` // short
-	Off  calendar.Off `json:"off"`
 }
 
 // WeekThing is a thing that is booked.
@@ -73,10 +64,11 @@ type WeekPerson struct {
 
 // PersonDay is somebody's day. Times are in seconds.
 type PersonDay struct {
-	Hours  int           `json:"hours"`  // that they work; 0 when they do not
-	Always bool          `json:"always"` // nothing is said of hours
-	Work   int           `json:"work"`   // with driving
-	Drive  int           `json:"drive"`
+	Hours  int           `json:"hours"`          // that they work; 0 when they do not
+	Always bool          `json:"always"`         // nothing is said of hours
+	Work   int           `json:"work"`           // with driving
+	Drive  int           `json:"drive"`          // 0 where it is not worked out: over more than mostDriven days
+	Skills []string      `json:"skills"`         // that they have on it
 	Late   int           `json:"late,omitempty"` // after what was promised
 	Off    *calendar.Off `json:"off,omitempty"`
 	Visits []WeekVisit   `json:"visits"`
@@ -141,12 +133,6 @@ func (s *Server) weeks(c *gin.Context, q WeeksAsked) (Weeks, error) {
 			course := d.day.Course(p.ID)
 			day := &p.Days[i]
 			day.Drive, day.Late, day.Work = course.Drive, course.Late, day.Work+course.Drive
-			out.Days[i].Drive, out.Days[i].Work = out.Days[i].Drive+course.Drive, out.Days[i].Work+course.Drive
-			for _, skill := range p.Skills {
-				if left, ok := out.Days[i].Free[skill]; ok { // a certificate may run out within the days
-					out.Days[i].Free[skill] = max(left-min(course.Drive, max(day.Hours-day.Work+course.Drive, 0)), 0)
-				}
-			}
 		}
 	}
 	return out, nil
@@ -158,26 +144,21 @@ func weeksOf(tx *store.Tx, days []*dayPlan, now time.Time, rules ledger.Settings
 	out := Weeks{Now: zone.In(now), Days: []WeekDay{}, People: []WeekPerson{}, Unplaced: []OrderLine{},
 		Skills: append([]records.Choice{}, rules.Orders.Skills...)}
 	for _, d := range days {
-		out.Days = append(out.Days, WeekDay{Date: d.day.Date, Free: map[string]int{}, Promised: []OrderLine{}, Off: []WeekOff{},
-			Things: []WeekThing{}})
+		out.Days = append(out.Days, WeekDay{Date: d.day.Date, Promised: []OrderLine{}, Things: []WeekThing{}})
 	}
 	err := eachTechnician(tx, rules, func(id string, p records.Person, times calendar.Times) error {
 		person := WeekPerson{ID: id, Name: p.Name, Short: p.Short, Team: p.Team, Areas: p.Areas,
 			Skills: append([]string{}, p.SkillsOn(days[0].day.Date)...)}
-		for i, d := range days {
+		for _, d := range days {
 			day, err := d.personDay(tx, id)
 			if err != nil {
 				return err
 			}
 			if off, is := times.Absent(d.day.Date, zone); is {
 				day.Off = &off
-				out.Days[i].Off = append(out.Days[i].Off, WeekOff{p.Short, off})
 			}
+			day.Skills = append([]string{}, p.SkillsOn(d.day.Date)...)
 			person.Days = append(person.Days, day)
-			out.Days[i].Hours, out.Days[i].Work = out.Days[i].Hours+day.Hours, out.Days[i].Work+day.Work
-			for _, skill := range p.SkillsOn(d.day.Date) {
-				out.Days[i].Free[skill] += max(day.Hours-day.Work, 0)
-			}
 		}
 		out.People = append(out.People, person)
 		return nil
@@ -193,6 +174,15 @@ func weeksOf(tx *store.Tx, days []*dayPlan, now time.Time, rules ledger.Settings
 			}
 		}
 	}
+	asked, err := offers(tx)
+	if err != nil {
+		return out, err
+	}
+	left, err := tx.VisitsLeft(out.Now.Format(time.DateOnly))
+	if err != nil {
+		return out, err
+	}
+	out.Offered, out.Left = len(asked), len(left)
 	return out, out.toPlace(tx, days[len(days)-1].day.Date, rules)
 }
 

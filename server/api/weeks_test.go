@@ -16,8 +16,7 @@ import (
 	"iter.example/iter/server/api"
 )
 
-// Weeks add up: what people have on their days, with those who help, is what the days have; who is off is told, and what is promised and
-// booked.
+// Weeks tell what people have on their days, with those who help; who is off, what is promised and what is booked.
 func TestWeeks(t *testing.T) {
 	p, d, date := drafting(t)
 	m := ledgertest.NewMaker("R4", 14)
@@ -39,19 +38,8 @@ func TestWeeks(t *testing.T) {
 	}
 	w := read[api.Weeks](t, ask(date, "2"))
 	require.Len(t, w.Days, 2)
-	require.Len(t, w.Days[0].Off, 1)
-	assert.Equal(t, "sick", w.Days[0].Off[0].Off.Why)
 	assert.Equal(t, []api.WeekThing{{Name: "Work boat", Visits: 1}}, w.Days[1].Things)
 	require.Len(t, w.Days[0].Promised, 1, "WX is promised by today")
-	for i, day := range w.Days {
-		work, hours := 0, 0
-		for _, person := range w.People {
-			require.Len(t, person.Days, 2)
-			work, hours = work+person.Days[i].Work, hours+person.Days[i].Hours
-		}
-		assert.Equal(t, day.Work, work)
-		assert.Equal(t, day.Hours, hours)
-	}
 	for _, person := range w.People {
 		if person.ID == "ben" {
 			require.NotEmpty(t, person.Days[1].Visits)
@@ -59,6 +47,9 @@ func TestWeeks(t *testing.T) {
 		}
 		if person.ID == "ann" {
 			assert.Zero(t, person.Days[0].Hours)
+			require.NotNil(t, person.Days[0].Off)
+			assert.Equal(t, "sick", person.Days[0].Off.Why)
+			assert.Equal(t, 90*60, person.Days[1].Work)
 			assert.Equal(t, 4*3600, person.Days[1].Hours)
 		}
 	}

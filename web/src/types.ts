@@ -2421,6 +2421,9 @@ export interface Weeks {
   unplaced: OrderLine[];
   /** wait besides */
   more: number;
+  /** Offered and Left are how many visits are on nobody's days: offered to several, and left open on earlier days. */
+  offered: number;
+  left: number;
   skills: Choice[];
 }
 
@@ -3631,6 +3634,11 @@ export interface DraftChange {
    * Was is how the visit stood when the change was made, nil of one that is to be planned; what became of it since is underneath.
    */
   was?: DraftWas;
+  /**
+   * Planned is how many visits the work order of one that is to be planned had by then: what somebody plans for it besides is
+   * underneath.
+   */
+  planned?: number;
 }
 
 /** ExtraKind is what something is that is charged beside parts of the catalogue. */
@@ -5844,21 +5852,11 @@ export interface MapArea {
   line: MapPoint[];
 }
 
-/** WeekDay is what there is to know of a day over all people. Times are in seconds. */
+/** WeekDay is what there is to know of a day beside what its people have. */
 export interface WeekDay {
   date: string;
-  hours: number;
-  /** with driving, where that is worked out */
-  work: number;
-  /** 0 where it is not: over more than mostDriven days */
-  drive: number;
-  /** Free is how much of their hours those have left who have a skill, by its id. */
-  free: Record<string, number>;
-  /**
-   * Promised is work that is promised by this day and waits to be placed; Off are those who are off, and Things what is booked.
-   */
+  /** Promised is work that is promised by this day and waits to be placed, and Things what is booked. */
   promised: OrderLine[];
-  off: WeekOff[];
   things: WeekThing[];
 }
 
@@ -5897,6 +5895,11 @@ export interface DraftLine {
    * Was is how the visit stood when the change was made, nil of one that is to be planned; what became of it since is underneath.
    */
   was?: DraftWas;
+  /**
+   * Planned is how many visits the work order of one that is to be planned had by then: what somebody plans for it besides is
+   * underneath.
+   */
+  planned?: number;
   order: OrderLine;
   /** Name and WasName are whose visit it is to be and whose it was, short. */
   name?: string;
@@ -5910,6 +5913,9 @@ export interface DraftLine {
   now?: DraftWas;
   nowName?: string;
   gone?: boolean;
+  /** Besides tells that somebody planned another visit for the work order since, and Over that it was closed or cancelled. */
+  besides?: boolean;
+  over?: boolean;
   cannot?: Code;
 }
 
@@ -7238,13 +7244,6 @@ export interface PlanLane {
   stops?: PlanStop[];
 }
 
-/** WeekOff is somebody who is off. */
-export interface WeekOff {
-  /** short */
-  name: string;
-  off: Off;
-}
-
 /** WeekThing is a thing that is booked. */
 export interface WeekThing {
   name: string;
@@ -7259,7 +7258,10 @@ export interface PersonDay {
   always: boolean;
   /** with driving */
   work: number;
+  /** 0 where it is not worked out: over more than mostDriven days */
   drive: number;
+  /** that they have on it */
+  skills: string[];
   /** after what was promised */
   late?: number;
   off?: Off;

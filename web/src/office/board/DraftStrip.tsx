@@ -22,7 +22,7 @@ export function DraftStrip({ draft, shown, onShow }: Props) {
   const commands = useCommands();
   const me = useMe()?.id ?? "";
   const visits = draft.lines.map((l) => l.visit);
-  const under = draft.lines.filter((l) => l.now || l.gone || l.cannot).length;
+  const under = draft.lines.filter((l) => l.now || l.gone || l.besides || l.over || l.cannot).length;
   if (!shown)
     return visits.length === 0 ? null : (
       <p className="draft-strip small">

@@ -112,6 +112,8 @@ function Underneath({ line: l }: { line: DraftLine }) {
           {t("plandraft.now", { name: l.nowName || t("plandraft.nobody"), time: timeOrDay(l.now.start), stage: t(`stage.${l.now.stage}`) })}
         </Tag>
       )}
+      {l.besides && <Tag kind="bad">{t("plandraft.besides")}</Tag>}
+      {l.over && <Tag kind="bad">{t("plandraft.closed")}</Tag>}
       {l.cannot && <span className="small block bad-words">{say(l.cannot)}</span>}
     </>
   );

@@ -5,6 +5,7 @@ import { absenceWhy } from "../../ui/absence";
 import { dayOfMonth, duration, momentOf, weekday } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { useSettings } from "../queries";
+import { sumOf } from "./rows";
 import css from "./Weeks.module.css";
 
 interface Props {
@@ -54,22 +55,23 @@ const most = 3;
 function MonthDay({ day: d, weeks, skill, onDay }: { day: WeekDay; weeks: Weeks; skill?: string; onDay: (date: string) => void }) {
   const { t } = useTranslation();
   const reasons = useSettings().data?.planning.absences ?? [];
-  const free = skill ? (d.free[skill] ?? 0) : Math.max(0, d.hours - d.work);
+  const sum = sumOf(weeks, weeks.days.indexOf(d));
+  const left = skill ? (sum.leftBy[skill] ?? 0) : sum.left;
   const past = d.date < weeks.now.slice(0, 10);
-  const bySkill = weeks.skills.filter((s) => !skill && (d.free[s.id] ?? 0) > 0);
+  const bySkill = weeks.skills.filter((s) => !skill && (sum.leftBy[s.id] ?? 0) > 0);
   return (
     <>
       <button type="button" className="link" onClick={() => onDay(d.date)}>
         {dayOfMonth(momentOf(d.date, "12:00"))}
       </button>
       {past ? (
-        <span className="tiny quiet block">{d.work > 0 && t("weeks.planned", { time: duration(d.work) })}</span>
-      ) : d.hours > 0 ? (
+        <span className="tiny quiet block">{sum.work > 0 && t("weeks.planned", { time: duration(sum.work) })}</span>
+      ) : sum.hours > 0 ? (
         <>
           <span className="small block">
-            <b>{duration(free)}</b> {t("weeks.freeOf", { hours: duration(d.hours) })}
+            <b>{duration(left)}</b> {t("weeks.freeOf", { hours: duration(sum.hours) })}
           </span>
-          {bySkill.length > 0 && <span className="tiny quiet block">{bySkill.map((s) => `${s.text} ${duration(d.free[s.id])}`).join(" · ")}</span>}
+          {bySkill.length > 0 && <span className="tiny quiet block">{bySkill.map((s) => `${s.text} ${duration(sum.leftBy[s.id])}`).join(" · ")}</span>}
         </>
       ) : (
         <span className="tiny quiet block">{t("weeks.free")}</span>
@@ -79,13 +81,13 @@ function MonthDay({ day: d, weeks, skill, onDay }: { day: WeekDay; weeks: Weeks;
           <Tag kind="warn">{t("weeks.promised", { count: d.promised.length })}</Tag>
         </span>
       )}
-      {d.off.length > 0 && (
+      {sum.off.length > 0 && (
         <span className="tiny block">
-          {d.off
+          {sum.off
             .slice(0, most)
             .map((o) => t("weeks.off", { name: o.name, why: absenceWhy(reasons, o.off) }))
             .join(", ")}
-          {d.off.length > most && ` +${d.off.length - most}`}
+          {sum.off.length > most && ` +${sum.off.length - most}`}
         </span>
       )}
       {d.things.length > 0 && <span className="tiny quiet block">{d.things.map((x) => `${x.name} ×${x.visits}`).join(", ")}</span>}

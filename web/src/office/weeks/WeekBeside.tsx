@@ -49,6 +49,15 @@ export function WeekBeside({ weeks, chosen: v, may, onKey, onDay, onClose, child
         </section>
       )}
       {children}
+      {weeks.offered + weeks.left > 0 && (
+        <p className="small">
+          {[weeks.offered && t("weeks.offered", { count: weeks.offered }), weeks.left && t("board.left", { count: weeks.left })].filter(Boolean).join(" · ")}
+          {": "}
+          <button type="button" className="link" onClick={() => onDay(isoDate(weeks.now))}>
+            {t("weeks.onTheDay")}
+          </button>
+        </p>
+      )}
       <section aria-label={t("board.toPlace")}>
         <h2>
           {t("board.toPlace")} <span className="quiet">{waits}</span>

@@ -14,7 +14,7 @@ import { Failure, useSettings } from "../queries";
 import { Chip } from "./Chip";
 import { HeldBox } from "./HeldBox";
 import { Load } from "./Load";
-import { type Cell, type Chip as ChipOf, type Row, type RowKind, rowsOf } from "./rows";
+import { type Cell, type Chip as ChipOf, type Row, type RowKind, rowsOf, sumOf } from "./rows";
 import { cellId, useWeekDrag } from "./useWeekDrag";
 import { useWeekKeys } from "./useWeekKeys";
 import { WeekBeside } from "./WeekBeside";
@@ -145,24 +145,22 @@ const unsaid: Announcements = { onDragStart: () => undefined, onDragOver: () => 
 const none: never[] = [];
 const today = (w: Weeks) => w.now.slice(0, 10);
 
-/** Whether nobody works on a day, and nothing is planned for it. */
-const empty = (w: Weeks, date: string) => w.days.some((d) => d.date === date && d.hours === 0 && d.work === 0);
-
 /** A day with what its people have left, and what is promised by it. */
 function DayHead({ weeks, date, row, onDay }: { weeks: Weeks; date: string; row?: boolean; onDay: (date: string) => void }) {
   const { t } = useTranslation();
-  const d = weeks.days.find((x) => x.date === date);
+  const at = weeks.days.findIndex((x) => x.date === date);
+  const d = weeks.days[at];
+  const sum = sumOf(weeks, at);
+  const empty = sum.hours === 0 && sum.work === 0;
   const noon = momentOf(date, "12:00");
   return (
-    <th scope={row ? "row" : "col"} className={date === today(weeks) ? css.today : !row && empty(weeks, date) ? css.narrow : undefined}>
+    <th scope={row ? "row" : "col"} className={date === today(weeks) ? css.today : !row && empty ? css.narrow : undefined}>
       <button type="button" className="link" onClick={() => onDay(date)}>
         {weekday(noon)} {dayOfMonth(noon)}
       </button>
-      {d && (
-        <span className="tiny quiet block">{d.hours > 0 && date >= today(weeks) && t("weeks.left", { time: duration(Math.max(0, d.hours - d.work)) })}</span>
-      )}
-      {d && d.promised.length > 0 && <span className="tiny block">{t("weeks.promised", { count: d.promised.length })}</span>}
-      {d?.things.map((x) => (
+      {sum.hours > 0 && date >= today(weeks) && <span className="tiny quiet block">{t("weeks.left", { time: duration(sum.left) })}</span>}
+      {d.promised.length > 0 && <span className="tiny block">{t("weeks.promised", { count: d.promised.length })}</span>}
+      {d.things.map((x) => (
         <span key={x.name} className="tiny quiet block">
           {x.name} ×{x.visits}
         </span>

@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 import type { Weeks } from "../../types";
-import { filteredWeeks, rowsOf } from "./rows";
+import { filteredWeeks, rowsOf, sumOf } from "./rows";
 
 const visit = (id: string, more: object) => ({
   id,
@@ -11,9 +11,12 @@ const visit = (id: string, more: object) => ({
   minutes: 60,
   ...more,
 });
-const day = (...visits: object[]) => ({ hours: 28800, work: 3600, drive: 0, always: false, visits });
+const day = (...visits: object[]) => ({ hours: 28800, work: 3600, drive: 0, always: false, skills: [], visits });
 const weeks = {
-  days: [{ date: "2026-03-09" }, { date: "2026-03-10" }],
+  days: [
+    { date: "2026-03-09", promised: [{ id: "o1" }], things: [] },
+    { date: "2026-03-10", promised: [], things: [] },
+  ],
   people: [
     { id: "ben", name: "Ben Orme", short: "B. Orme", skills: [], days: [day(visit("v1", { with: "A. Vale" })), day()] },
     {
@@ -48,5 +51,21 @@ test("filters leave out people and what waits, and fade visits", () => {
   const shown = filteredWeeks(weeks, { skill: "pumps", customer: "orrisk" }, undefined);
   expect(shown.people.map((p) => p.id)).toEqual(["ann"]);
   expect(shown.unplaced).toEqual([]);
+  expect(shown.days[0].promised).toEqual([]);
   expect(rowsOf(shown, "person", { customer: "orrisk" }, [], "none")[0].cells[0].chips[0].faded).toBe(true);
+});
+
+test("a day sums up those who are shown: who has too much leaves nothing over for others", () => {
+  const people = [
+    { short: "A. Vale", days: [{ hours: 8, work: 3, skills: ["pumps"] }] },
+    { short: "B. Orme", days: [{ hours: 8, work: 12, skills: ["pumps", "wells"] }] },
+    { short: "C. Pell", days: [{ hours: 0, work: 0, skills: ["wells"], off: { why: "leave" } }] },
+  ];
+  expect(sumOf({ people } as unknown as Weeks, 0)).toEqual({
+    hours: 16,
+    work: 15,
+    left: 5,
+    leftBy: { pumps: 5, wells: 0 },
+    off: [{ name: "C. Pell", off: { why: "leave" } }],
+  });
 });

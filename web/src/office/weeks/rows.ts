@@ -1,5 +1,5 @@
 /** What a week shows in its rows: people, or kinds of work, check sheets or undertakings. */
-import type { Choice, PersonDay, PlanSettings, WeekPerson, Weeks, WeekVisit } from "../../types";
+import type { Choice, Off, PersonDay, PlanSettings, WeekPerson, Weeks, WeekVisit } from "../../types";
 import { asked, type Filters, rank, shows } from "../board/filters";
 
 export const rowKinds = ["person", "kind", "sheet", "undertaking"] as const;
@@ -32,7 +32,33 @@ export function filteredWeeks(w: Weeks, f: Filters, planning: PlanSettings | und
   const unplaced = w.unplaced.filter(
     (o) => (!f.kind || o.kind === f.kind) && (!f.skill || o.skills.includes(f.skill)) && asked({ ...o, stage: "planned" }, { customer: f.customer }),
   );
-  return { ...w, people, unplaced };
+  const waits = new Set(unplaced.map((o) => o.id));
+  const days = w.days.map((d) => ({ ...d, promised: d.promised.filter((o) => waits.has(o.id)) }));
+  return { ...w, people, unplaced, days };
+}
+
+/** What a day comes to over the people that are shown, in seconds. */
+export interface DaySum {
+  hours: number;
+  work: number;
+  left: number; // of the hours of those who have some left
+  leftBy: Record<string, number>; // the same of those who have a skill, by its id
+  off: { name: string; off: Off }[];
+}
+
+/** Sums up a day of weeks, by its place among their days. */
+export function sumOf(w: Weeks, day: number): DaySum {
+  const sum: DaySum = { hours: 0, work: 0, left: 0, leftBy: {}, off: [] };
+  for (const p of w.people) {
+    const d = p.days[day];
+    const left = Math.max(0, d.hours - d.work);
+    sum.hours += d.hours;
+    sum.work += d.work;
+    sum.left += left;
+    for (const s of d.skills) sum.leftBy[s] = (sum.leftBy[s] ?? 0) + left;
+    if (d.off) sum.off.push({ name: p.short, off: d.off });
+  }
+  return sum;
 }
 
 const chipsOf = (p: WeekPerson, day: PersonDay, f: Filters): Chip[] =>
