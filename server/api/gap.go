@@ -7,6 +7,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/plan"
 	"iter.example/iter/core/records"
@@ -63,9 +64,8 @@ type candidate struct {
 	order string
 	o     work.Order
 	visit *work.Visit
-	// minutes is how long it takes.
-	minutes int
-	away    float64 // metres from where the person is that day, beyond all where nobody knows
+	line  GapLine // what is told of it, but for when
+	away  float64 // metres from where the person is that day, beyond all where nobody knows
 }
 
 // gap tells what fits into a gap of somebody's day.
@@ -93,20 +93,10 @@ func (s *Server) gap(c *gin.Context, q GapAsked) (Gap, error) {
 		all = all[:min(len(all), gapNear)]
 		for i := range all {
 			x := &all[i]
-			skills := x.o.Skills
-			if x.visit != nil {
-				x.minutes = x.visit.Minutes
-			} else {
-				line, err := orderLine(tx, x.order)
-				if err == nil {
-					err = waits(tx, &line, rules.Visits)
-				}
-				if err != nil {
-					return struct{}{}, err
-				}
-				x.minutes, skills = line.Minutes, line.Skills
+			if err := x.tell(tx, rules); err != nil {
+				return struct{}{}, err
 			}
-			w, err := d.want(x.id, x.o, x.minutes, skills)
+			w, err := d.want(x.id, x.o, x.line.Minutes, x.line.Order.Skills)
 			if err != nil {
 				return struct{}{}, err
 			}
@@ -131,25 +121,27 @@ func (s *Server) gap(c *gin.Context, q GapAsked) (Gap, error) {
 	out.From, out.To = d.at(gap.From), d.at(gap.To)
 	found := d.day.Fill(q.Person, gap, d.day.Wants)
 	out.More = max(len(found)-gapLines, 0)
-	_, err := readPlan(s, c, q.Draft, func(tx *store.Tx) (struct{}, error) {
-		for _, f := range found[:min(len(found), gapLines)] {
-			x := all[slices.IndexFunc(all, func(x candidate) bool { return x.id == f.ID })]
-			l := GapLine{Fit: f.Fit, Begin: d.at(f.Fit.Begin), Minutes: x.minutes}
-			var err error
-			if l.Order, err = orderLine(tx, x.order); err != nil {
-				return struct{}{}, err
-			}
-			if x.visit != nil {
-				l.Visit, l.Start = x.id, x.visit.Start
-				if l.Name, err = shortOf(tx, x.visit.Technician); err != nil {
-					return struct{}{}, err
-				}
-			}
-			out.Lines = append(out.Lines, l)
-		}
-		return struct{}{}, nil
-	})
-	return out, err
+	for _, f := range found[:min(len(found), gapLines)] {
+		l := all[slices.IndexFunc(all, func(x candidate) bool { return x.id == f.ID })].line
+		l.Fit, l.Begin = f.Fit, d.at(f.Fit.Begin)
+		out.Lines = append(out.Lines, l)
+	}
+	return out, nil
+}
+
+// tell fills in what is told of a candidate where it fits.
+func (x *candidate) tell(tx *store.Tx, rules ledger.Settings) (err error) {
+	if x.line.Order, err = orderLine(tx, x.order); err != nil {
+		return err
+	}
+	if x.visit == nil {
+		err = waits(tx, &x.line.Order, rules.Visits)
+		x.line.Minutes = x.line.Order.Minutes
+		return err
+	}
+	x.line.Minutes, x.line.Visit, x.line.Start = x.visit.Minutes, x.id, x.visit.Start
+	x.line.Name, err = shortOf(tx, x.visit.Technician)
+	return err
 }
 
 // candidates are what waits, and what is planned later and nobody has begun, the nearest to somebody's way first.

@@ -1,15 +1,13 @@
 package daypaper_test
 
 import (
-	"os"
-	"os/exec"
-	"path/filepath"
 	"testing"
 	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"iter.example/iter/core/paper/papertest"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/daypaper"
@@ -21,7 +19,7 @@ func TestPrint(t *testing.T) {
 	d := daypaper.Day{Company: "Lund Pumps", Person: "Ansa Vane", Begin: at.Truncate(24 * time.Hour)}
 	empty, err := daypaper.Print(d, at)
 	require.NoError(t, err)
-	assert.Contains(t, text(t, empty), "Nothing is planned.")
+	assert.Contains(t, papertest.Text(t, empty), "Nothing is planned.")
 	for i := range 12 {
 		d.Stops = append(d.Stops, daypaper.Stop{Visit: work.Visit{Start: at.Add(time.Duration(i) * time.Hour), Minutes: 90},
 			Order: work.Order{Number: "4127", Problem: "Pump hums", PromiseFrom: at, PromiseTo: at.AddDate(0, 0, 1)},
@@ -30,22 +28,9 @@ func TestPrint(t *testing.T) {
 	}
 	pdf, err := daypaper.Print(d, at)
 	require.NoError(t, err)
-	got := text(t, pdf)
+	got := papertest.Text(t, pdf)
 	for _, want := range []string{"Tuesday 10 March 2026", "Ansa Vane", "08:00", "19:00", "Skarrow Weir", "1 h 30",
 		"08:00 to 11 March, 08:00", "Bero Orme", "Cathal Pell", "Work boat, 2 × Seal", "Deep water"} {
 		assert.Contains(t, got, want)
 	}
-}
-
-// text is what a PDF says.
-func text(t *testing.T, pdf []byte) string {
-	t.Helper()
-	if _, err := exec.LookPath("pdftotext"); err != nil {
-		t.Skip("poppler-utils is not installed")
-	}
-	file := filepath.Join(t.TempDir(), "day.pdf")
-	require.NoError(t, os.WriteFile(file, pdf, 0o600))
-	out, err := exec.Command("pdftotext", "-layout", file, "-").Output()
-	require.NoError(t, err)
-	return string(out)
 }

@@ -1,9 +1,6 @@
 package orderpaper_test
 
 import (
-	"os"
-	"os/exec"
-	"path/filepath"
 	"strings"
 	"testing"
 	"time"
@@ -11,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"iter.example/iter/core/paper/papertest"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/orderpaper"
@@ -31,16 +29,10 @@ func TestPrint(t *testing.T) {
 	pdf, err := orderpaper.Print(o, at)
 	require.NoError(t, err)
 	require.Equal(t, "%PDF", string(pdf[:4]))
-	if _, err := exec.LookPath("pdftotext"); err != nil {
-		t.Skip("pdftotext is not here; the end-to-end tests bring it")
-	}
-	file := filepath.Join(t.TempDir(), "order.pdf")
-	require.NoError(t, os.WriteFile(file, pdf, 0o600))
-	out, err := exec.Command("pdftotext", "-layout", file, "-").CombinedOutput()
-	require.NoError(t, err)
+	out := papertest.Text(t, pdf)
 	for _, want := range []string{"Work order 4127", "Quill Dairy", "Weir", "Panel hums", "Bring the ladder", "Dog", "Tam Hale", "Ann Vale",
 		"P-7", "Dosing unit, 15 min", "10 March 2026, 08:00"} {
-		assert.Contains(t, string(out), want)
+		assert.Contains(t, out, want)
 	}
-	assert.Equal(t, len(tasks), strings.Count(string(out), "Grease the bearings"))
+	assert.Equal(t, len(tasks), strings.Count(out, "Grease the bearings"))
 }

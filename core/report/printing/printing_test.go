@@ -7,7 +7,6 @@ import (
 	"image/color"
 	"image/jpeg"
 	"os"
-	"os/exec"
 	"path/filepath"
 	"strings"
 	"testing"
@@ -19,6 +18,7 @@ import (
 
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/paper/papertest"
 	"iter.example/iter/core/reading"
 	"iter.example/iter/core/report"
 	"iter.example/iter/core/report/printing"
@@ -75,18 +75,6 @@ func full(t *testing.T) (report.Report, map[string][]byte) {
 	return r, files
 }
 
-// read gives a PDF's text as a reader has it. It fails the test when poppler finds the file broken.
-func read(t *testing.T, pdf []byte) string {
-	if _, err := exec.LookPath("pdftotext"); err != nil {
-		t.Skip("pdftotext is not here; the end-to-end tests bring it")
-	}
-	path := filepath.Join(t.TempDir(), "r.pdf")
-	require.NoError(t, os.WriteFile(path, pdf, 0o600))
-	out, err := exec.Command("pdftotext", "-layout", path, "-").CombinedOutput()
-	require.NoError(t, err, string(out))
-	return string(out)
-}
-
 func TestPrintIsReadableAndTheSameEachTime(t *testing.T) {
 	for _, layout := range []report.Layout{report.Full, report.Short, report.Photos} {
 		r, files := full(t)
@@ -99,7 +87,7 @@ func TestPrintIsReadableAndTheSameEachTime(t *testing.T) {
 		if to := os.Getenv("ITER_PAPER"); to != "" { // to look at
 			require.NoError(t, os.WriteFile(filepath.Join(to, string(layout)+".pdf"), pdf, 0o600))
 		}
-		text := read(t, pdf)
+		text := papertest.Text(t, pdf)
 		digest, err := r.Digest()
 		require.NoError(t, err)
 		for _, want := range []string{"Service report", "4127", "Holm Dairy", "Shaft seal 32 mm", "6.8 bar", "≤ 6.5 bar",
@@ -139,7 +127,7 @@ func TestPrintTakesWhateverLength(t *testing.T) {
 	}
 	pdf, err := printing.Print(r, files)
 	require.NoError(t, err)
-	text := strings.Join(strings.Fields(read(t, pdf)), " ")
+	text := strings.Join(strings.Fields(papertest.Text(t, pdf)), " ")
 	for _, want := range []string{"word0 ", "word1500 ", "word2999", "Part number 0 ", "Part number 199 "} {
 		assert.Contains(t, text, want)
 	}

@@ -2,6 +2,8 @@ import { Button, MenuItem, TextField } from "@mui/material";
 import { type FormEvent, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
+import { useDraft } from "../draft/draft";
+import { ThrowAway } from "../draft/ThrowAway";
 import { DateField, TimeField } from "../form/dates";
 import type { BoardPerson, EntryDraft, OrderLine, VisitPlan } from "../types";
 import { isDate, isoDate, isTime, moment, momentOf, time, timeOrDay } from "../ui/format";
@@ -23,37 +25,53 @@ interface Props {
   onDone?: (sentence: string) => void;
 }
 
+/** What is typed and not recorded: it stays when the form is closed, or the page goes. */
+interface Typed {
+  who: string;
+  offer?: string[];
+  helpers: string[];
+  things: string[];
+  day: string;
+  more: string[]; // further days
+  start: string;
+  minutes: string;
+  spare: boolean;
+}
+
 /** Who goes, and when: one technician, or whoever of several accepts first. */
 export function PlanDrawer({ order, date, at, onClose, onDone }: Props) {
   const { t } = useTranslation();
   const commands = usePlanCommands({ form: true });
-  const [who, setWho] = useState(at?.person ?? "");
-  const [offer, setOffer] = useState<string[]>();
-  const [helpers, setHelpers] = useState<string[]>([]);
   // The next quarter of an hour that can be reached: late in the evening it is tomorrow's.
   const [soon] = useState(() => Math.ceil((Date.now() + 1_800_000) / 900_000) * 900_000);
-  const [day, setDay] = useState(at ? isoDate(at.start) : date < isoDate(soon) ? isoDate(soon) : date);
-  const [start, setStart] = useState(() => time(at?.start ?? soon));
-  const [minutes, setMinutes] = useState(String(order.minutes));
-  const [spare, setSpare] = useState(false);
-  const [things, setThings] = useState<string[]>([]);
-  const [more, setMore] = useState<string[]>([]);
+  const draft = useDraft<Typed>(`plan ${order.id}`, {
+    who: at?.person ?? "",
+    helpers: [],
+    things: [],
+    day: at ? isoDate(at.start) : date < isoDate(soon) ? isoDate(soon) : date,
+    more: [],
+    start: time(at?.start ?? soon),
+    minutes: String(order.minutes),
+    spare: false,
+  });
+  const { who, offer, helpers, things, day, more, start, minutes, spare } = draft.value;
+  const { change } = draft;
   const board = useBoard(day, commands.drafting).data;
   const people = board?.people ?? [];
-  const bookable = board?.plan.lanes.filter((l) => l.thing) ?? [];
+  const booked = board?.plan.lanes.filter((l) => l.thing) ?? [];
   const busy = people.find((p) => p.id === who)?.visits.length ?? 0;
   const needs = order.skills ?? [];
   const qualified = (p: BoardPerson) => needs.every((s) => p.skills.includes(s));
   const days = [day, ...more];
   const noTime = days.some((d) => isDate(d) && start !== "" && !isTime(d, start));
   const ready = (offer ? offer.length > 0 : who !== "") && days.every(isDate) && new Set(days).size === days.length && start !== "" && !noTime;
-  const past = isDate(day) && start !== "" && momentOf(day, start).getTime() < Date.now() - 60_000;
-  const sure = useSure(past ? t("plan.past", { time: timeOrDay(momentOf(day, start)) }) : undefined);
+  const past = start !== "" ? days.find((d) => isDate(d) && momentOf(d, start).getTime() < Date.now() - 60_000) : undefined;
+  const sure = useSure(past && t("plan.past", { time: timeOrDay(momentOf(past, start)) }));
 
   const plan = async (send: boolean) => {
     if (!sure.ask()) return;
-    const all = days.flatMap((d): EntryDraft[] => {
-      const subject = { type: "visit", id: commands.idOf(`visit of ${d}`) };
+    const all = days.flatMap((d, i): EntryDraft[] => {
+      const subject = { type: "visit", id: commands.idOf(`visit ${i}`) };
       const body: VisitPlan = {
         order: order.id,
         technician: offer ? "" : who,
@@ -68,6 +86,7 @@ export function PlanDrawer({ order, date, at, onClose, onDone }: Props) {
       return send && !commands.drafting ? [planned, { kind: "visit.sent", subject, body: {} }] : [planned];
     });
     await commands.mutateAsync(all);
+    draft.clear();
     const name = offer ? t("plan.people", { count: offer.length }) : people.find((p) => p.id === who)?.name;
     onDone?.(t(commands.drafting ? "plandraft.taken" : send ? "plan.sent" : "plan.planned", { name }));
     onClose();
@@ -88,10 +107,10 @@ export function PlanDrawer({ order, date, at, onClose, onDone }: Props) {
         </p>
         <Before order={order} />
         <div className="options">
-          <button type="button" aria-pressed={!offer} onClick={() => setOffer(undefined)}>
+          <button type="button" aria-pressed={!offer} onClick={() => change({ offer: undefined })}>
             {t("plan.toOne")}
           </button>
-          <button type="button" aria-pressed={!!offer} onClick={() => setOffer(people.filter(qualified).map((p) => p.id))}>
+          <button type="button" aria-pressed={!!offer} onClick={() => change({ offer: people.filter(qualified).map((p) => p.id) })}>
             {t("plan.toSeveral")}
           </button>
         </div>
@@ -100,17 +119,20 @@ export function PlanDrawer({ order, date, at, onClose, onDone }: Props) {
             asked={{ order: order.id, from: isDate(day) ? day : undefined }}
             label={t("free.take")}
             most={3}
-            onTake={(f) => {
-              setWho(f.person);
-              setDay(f.date);
-              setStart(time(f.start));
-            }}
+            onTake={(f) => change({ who: f.person, day: f.date, start: time(f.start) })}
           />
         )}
         {offer ? (
-          <People label={t("plan.offer")} hint={t("plan.offerHint")} people={people} qualified={qualified} chosen={offer} onChoose={setOffer} />
+          <People
+            label={t("plan.offer")}
+            hint={t("plan.offerHint")}
+            people={people}
+            qualified={qualified}
+            chosen={offer}
+            onChoose={(ids) => change({ offer: ids })}
+          />
         ) : (
-          <TextField select label={t("plan.technician")} value={who} onChange={(e) => setWho(e.target.value)} required>
+          <TextField select label={t("plan.technician")} value={who} onChange={(e) => change({ who: e.target.value })} required>
             {people.map((p) => (
               <MenuItem key={p.id} value={p.id}>
                 {p.name}
@@ -124,7 +146,7 @@ export function PlanDrawer({ order, date, at, onClose, onDone }: Props) {
           select
           label={t("plan.helpers")}
           value={helpers}
-          onChange={(e) => setHelpers(e.target.value as unknown as string[])}
+          onChange={(e) => change({ helpers: e.target.value as unknown as string[] })}
           slotProps={{ select: { multiple: true } }}
         >
           {people
@@ -135,34 +157,34 @@ export function PlanDrawer({ order, date, at, onClose, onDone }: Props) {
               </MenuItem>
             ))}
         </TextField>
-        {bookable.length > 0 && (
+        {booked.length > 0 && (
           <TextField
             select
             label={t("board.things")}
             value={things}
-            onChange={(e) => setThings(e.target.value as unknown as string[])}
+            onChange={(e) => change({ things: e.target.value as unknown as string[] })}
             slotProps={{ select: { multiple: true } }}
           >
-            {bookable.map((l) => (
+            {booked.map((l) => (
               <MenuItem key={l.id} value={l.id}>
                 {l.name}
               </MenuItem>
             ))}
           </TextField>
         )}
-        <DateField label={t("plan.date")} value={day} onChange={setDay} required />
-        <MoreDays first={day} days={more} onChange={setMore} />
-        <TimeField label={t("plan.start")} value={start} onChange={setStart} required />
+        <DateField label={t("plan.date")} value={day} onChange={(to) => change({ day: to })} required />
+        <MoreDays first={day} days={more} onChange={(to) => change({ more: to })} />
+        <TimeField label={t("plan.start")} value={start} onChange={(to) => change({ start: to })} required />
         <TextField
           type="number"
           label={t("plan.minutes")}
           value={minutes}
-          onChange={(e) => setMinutes(e.target.value)}
+          onChange={(e) => change({ minutes: e.target.value })}
           required
           slotProps={{ htmlInput: { min: 1, max: 20160 } }}
         />
         <label className="small">
-          <input type="checkbox" checked={spare} onChange={(e) => setSpare(e.target.checked)} /> {t("plan.spare")}
+          <input type="checkbox" checked={spare} onChange={(e) => change({ spare: e.target.checked })} /> {t("plan.spare")}
         </label>
         {noTime && (
           <p role="alert">
@@ -180,6 +202,7 @@ export function PlanDrawer({ order, date, at, onClose, onDone }: Props) {
               {t("plan.keep")}
             </Button>
           )}
+          <ThrowAway draft={draft} />
           <button type="button" className="link" onClick={onClose}>
             {t("choose.cancel")}
           </button>

@@ -130,6 +130,7 @@ export const en = {
   "need.noPages": "This browser can't keep the app. Without signal it will not open.",
   "need.ready": "Everything is on this phone. You can lose signal now.",
   "need.ok": "Good",
+  "route.later": "What is planned for later days is not shown yet: your office says how far ahead.",
   "route.none": "No visits for this day. New ones appear here by themselves.",
   "route.first": "Your visits come as soon as this phone reaches the office.",
   "route.moved": "moved, was {{time}}",

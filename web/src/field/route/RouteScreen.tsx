@@ -11,6 +11,7 @@ import { useNow, useWhole } from "../device";
 import { SyncMark } from "../SyncMark";
 import { isOver, onDay, type Stop, unconfirmed, useStops, waitsFor } from "../stops";
 import { useUnread } from "../talk/talks";
+import { useAhead } from "./ahead";
 import { useAnnounce } from "./announce";
 import { useLacks } from "./lacks";
 import { useLegs, useOrder } from "./legs";
@@ -53,6 +54,8 @@ export function RouteScreen({ chosen }: { chosen?: string }) {
   const ends = useMemo(() => unconfirmed(all ?? []), [all]);
   const waiting = useMemo(() => waitsFor(all ?? [], today), [all, today]);
   const asks = useCrewAsks();
+  const ahead = useAhead();
+  const hidden = day > today && (ahead === "today" || ahead === "next");
   const [way, setWay] = useState<string>();
   const [finds, setFinds] = useState(false);
   const unread = useUnread();
@@ -70,7 +73,7 @@ export function RouteScreen({ chosen }: { chosen?: string }) {
       <header className="screen-head">
         <div>
           <h1>{longDate(momentOf(day, "12:00"))}</h1>
-          <Sum stops={whole ? stops : undefined} legs={legs} today={day === today} />
+          <Sum stops={whole && !hidden ? stops : undefined} legs={legs} today={day === today} />
         </div>
         <SyncMark />
       </header>
@@ -104,7 +107,7 @@ export function RouteScreen({ chosen }: { chosen?: string }) {
         {ordering === "own" && inOrder && <OwnOrder stops={inOrder} day={day} onLeast={() => setOrdering("least")} onClose={() => setOrdering(undefined)} />}
       </Suspense>
       <Fresh stops={all ?? []} />
-      {stops && stops.length === 0 && whole !== undefined && <Empty>{t(whole ? "route.none" : "route.first")}</Empty>}
+      {stops && stops.length === 0 && whole !== undefined && <Empty>{t(!whole ? "route.first" : hidden ? "route.later" : "route.none")}</Empty>}
       <ol className="way">
         {inOrder?.map((s) => (
           <RouteStop

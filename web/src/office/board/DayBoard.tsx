@@ -56,7 +56,7 @@ export function DayBoard({ board, zoom, map }: { board: Board; zoom: number; map
   const take = useDrag({ board, scale, root, onAim: setAim, onDrop: place });
   const waiting = board.unplaced.find((o) => o.id === chosen);
   const fits = useMemo(() => (waiting && ask ? ask({ id: waiting.id, most: suggestions }) : none), [waiting, ask]);
-  useKeys({ board, scale, chosen, aim, fits, may, onChoose: choose, onAim: setAim, onPlace: () => place(aim) });
+  useKeys({ board, scale, chosen, aim, fits, may: may && !map, onChoose: choose, onAim: setAim, onPlace: () => place(aim) });
   const on = visitOn(board, chosen);
   const who = board.people.find((p) => p.id === beside?.person);
   const now = secondsOf(scale, board.now);

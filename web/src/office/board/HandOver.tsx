@@ -1,13 +1,14 @@
 /** Gives what is left of somebody's day to others: what fits best is proposed, and goes into a draft. */
 import { Button, Checkbox, FormControlLabel, MenuItem, TextField } from "@mui/material";
-import { useMemo, useState } from "react";
+import { useMemo } from "react";
 import { useTranslation } from "react-i18next";
 import { useSearchParams } from "react-router";
+import { useDraft } from "../../draft/draft";
 import { useMay, useMe } from "../../session/session";
 import type { Board, BoardPerson, EntryDraft } from "../../types";
 import { Failure, useCommands, useSettings } from "../queries";
 import { handOver } from "./fits";
-import { givenEntries, withoutHelper } from "./giving";
+import { givenEntries, nobodyYet, withoutHelper } from "./giving";
 import { Proposals } from "./Proposals";
 import type { Scale } from "./scale";
 import { movable } from "./stops";
@@ -27,18 +28,20 @@ export function HandOver({ person, board, scale, onDone }: Props) {
   const me = useMe()?.id ?? "";
   const mayOff = useMay("absence.asked");
   const reasons = useSettings().data?.planning.absences ?? [];
-  const [to, setTo] = useState("");
-  const [off, setOff] = useState(""); // why they are off, when that is to be noted
+  // off is why they are off, when that is to be noted.
+  const draft = useDraft(`hand over ${person.id} ${board.date}`, { ...nobodyYet, off: "" });
+  const { to, why, off } = draft.value;
   // What began on an earlier day stays.
   const handed = useMemo(
     () => (board.plan ? handOver(person.id, to).filter((h) => person.visits.some((v) => v.id === h.id && movable(v, scale))) : []),
     [board.plan, person, scale, to],
   );
-  const changes = [...givenEntries(handed, board, scale, commands.idOf), ...withoutHelper(person, board)];
+  const changes = [...givenEntries(handed, why, board, scale, commands.idOf), ...withoutHelper(person, board)];
   const record = async () => {
     const absent = { from: board.date, to: board.date, why: off };
     const noted: EntryDraft[] = off ? [{ kind: "absence.asked", subject: { type: "absences", id: person.id }, body: absent }] : [];
     await commands.mutateAsync([...intoDraft(changes, draftOf(me)), ...noted]);
+    draft.clear();
     const next = new URLSearchParams(params);
     next.set("draft", "true");
     setParams(next, { replace: true });
@@ -46,15 +49,15 @@ export function HandOver({ person, board, scale, onDone }: Props) {
   };
   return (
     <div className="hand-over">
-      <Proposals board={board} scale={scale} handed={handed} to={to} except={person.id} onTo={setTo} />
+      <Proposals board={board} scale={scale} handed={handed} giving={draft.value} except={person.id} onChange={draft.change} />
       {mayOff && reasons.length > 0 && (
         <FormControlLabel
-          control={<Checkbox checked={off !== ""} onChange={(e) => setOff(e.target.checked ? (reasons[0]?.id ?? "") : "")} />}
+          control={<Checkbox checked={off !== ""} onChange={(e) => draft.change({ off: e.target.checked ? (reasons[0]?.id ?? "") : "" })} />}
           label={t("personday.off")}
         />
       )}
       {off && (
-        <TextField select size="small" fullWidth label={t("personday.why")} value={off} onChange={(e) => setOff(e.target.value)}>
+        <TextField select size="small" fullWidth label={t("personday.why")} value={off} onChange={(e) => draft.change({ off: e.target.value })}>
           {reasons.map((r) => (
             <MenuItem key={r.id} value={r.id}>
               {r.text}

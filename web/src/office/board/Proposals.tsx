@@ -1,22 +1,23 @@
-/** Whom something is given to, and what that comes to for each visit. */
+/** Whom something is given to, what that comes to for each visit, and why it is done against a grave warning. */
 import { MenuItem, TextField } from "@mui/material";
 import { useTranslation } from "react-i18next";
 import type { Board, Handed } from "../../types";
 import { Tag } from "../../ui/Glyph";
 import { FitLine } from "./Fit";
+import type { Giving } from "./giving";
 import type { Scale } from "./scale";
-import { visitOn } from "./stops";
+import { graveOf, visitOn } from "./stops";
 
 interface Props {
   board: Board;
   scale: Scale;
   handed: Handed[];
-  to: string;
+  giving: Giving;
   except?: string; // a person
-  onTo: (person: string) => void;
+  onChange: (change: Partial<Giving>) => void;
 }
 
-export function Proposals({ board, scale, handed, to, except, onTo }: Props) {
+export function Proposals({ board, scale, handed, giving, except, onChange }: Props) {
   const { t } = useTranslation();
   const siteOf = (id: string) => visitOn(board, id)?.visit.site ?? board.unplaced.find((o) => o.id === id)?.site;
   return (
@@ -26,8 +27,8 @@ export function Proposals({ board, scale, handed, to, except, onTo }: Props) {
         size="small"
         fullWidth
         label={t("personday.to")}
-        value={to}
-        onChange={(e) => onTo(e.target.value)}
+        value={giving.to}
+        onChange={(e) => onChange({ to: e.target.value })}
         slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
       >
         <MenuItem value="">{t("personday.best")}</MenuItem>
@@ -46,6 +47,16 @@ export function Proposals({ board, scale, handed, to, except, onTo }: Props) {
           </li>
         ))}
       </ul>
+      {handed.some((h) => h.fit && graveOf(h.fit.why).length > 0) && (
+        <TextField
+          size="small"
+          fullWidth
+          label={t("despite.why")}
+          value={giving.why}
+          onChange={(e) => onChange({ why: e.target.value })}
+          slotProps={{ htmlInput: { maxLength: 500 } }}
+        />
+      )}
     </>
   );
 }

@@ -1,14 +1,17 @@
 /** Several visits and work orders that were chosen: given to somebody, moved to another day, sent or withdrawn together. */
 import { Button } from "@mui/material";
-import { useMemo, useState } from "react";
+import { useMemo } from "react";
 import { useTranslation } from "react-i18next";
+import { useDraft } from "../../draft/draft";
 import { DateField } from "../../form/dates";
 import { useMay } from "../../session/session";
 import type { Board, EntryDraft } from "../../types";
-import { isDate, moment, momentOf, time } from "../../ui/format";
+import { isDate, isTime, moment, momentOf, time, timeOrDay } from "../../ui/format";
+import { Tag } from "../../ui/Glyph";
+import { Sure, useSure } from "../../ui/Sure";
 import { Failure } from "../queries";
 import { give } from "./fits";
-import { givenEntries } from "./giving";
+import { givenEntries, nobodyYet } from "./giving";
 import { Proposals } from "./Proposals";
 import type { Scale } from "./scale";
 import { movable, visitOn } from "./stops";
@@ -25,14 +28,14 @@ export function SeveralBeside({ ids, board, scale, onClose }: Props) {
   const { t } = useTranslation();
   const commands = usePlanCommands();
   const may = useMay("visit.moved");
-  const [to, setTo] = useState("");
-  const [day, setDay] = useState("");
+  const draft = useDraft(`several of ${board.date}`, { ...nobodyYet, day: "" });
+  const { to, why, day } = draft.value;
   const free = ids.flatMap((id) => {
     const on = visitOn(board, id);
     return on && movable(on.visit, scale) ? [on] : [];
   });
   const handed = useMemo(() => (board.plan ? give(ids, to) : []), [board.plan, ids, to]);
-  const given = givenEntries(handed, board, scale, commands.idOf);
+  const given = givenEntries(handed, why, board, scale, commands.idOf);
   const of = (kind: "visit.sent" | "visit.withdrawn") =>
     free
       .filter((on) => kind !== "visit.sent" || on.visit.stage === "planned")
@@ -44,21 +47,37 @@ export function SeveralBeside({ ids, board, scale, onClose }: Props) {
       body: { technician: person.id, start: isDate(day) ? moment(momentOf(day, time(v.start))) : v.start, minutes: v.minutes },
     }),
   );
-  const record = (entries: EntryDraft[]) => commands.mutateAsync(entries).then(onClose, () => {}); // said below
+  const record = (entries: EntryDraft[]) =>
+    commands.mutateAsync(entries).then(
+      () => {
+        draft.clear();
+        onClose();
+      },
+      () => {},
+    ); // said below
+  const noTime = isDate(day) && free.some((on) => !isTime(day, time(on.visit.start)));
+  const past = isDate(day) && free.find((on) => momentOf(day, time(on.visit.start)).getTime() < Date.now() - 60_000);
+  const sure = useSure(past ? t("plan.past", { time: timeOrDay(momentOf(day, time(past.visit.start))) }) : undefined);
   const sent = of("visit.sent");
   return (
     <section className="chosen" aria-label={t("several.title")}>
       <h2>{t("several.count", { count: ids.length })}</h2>
       {may && (
         <div className="hand-over">
-          <Proposals board={board} scale={scale} handed={handed} to={to} onTo={setTo} />
+          <Proposals board={board} scale={scale} handed={handed} giving={draft.value} onChange={draft.change} />
           <Button variant="contained" disabled={commands.isPending || given.length === 0} onClick={() => record(given)}>
             {t("several.give", { count: given.length })}
           </Button>
           {free.length > 0 && (
             <>
-              <DateField label={t("several.day")} value={day} onChange={setDay} />
-              <Button disabled={commands.isPending || !isDate(day)} onClick={() => record(elsewhere)}>
+              <DateField label={t("several.day")} value={day} onChange={(to) => draft.change({ day: to })} />
+              {noTime && (
+                <p role="alert">
+                  <Tag kind="bad">{t("time.noSuchHour")}</Tag>
+                </p>
+              )}
+              <Sure warning={sure.warning} />
+              <Button disabled={commands.isPending || !isDate(day) || noTime} onClick={() => sure.ask() && record(elsewhere)}>
                 {t("several.move", { count: free.length })}
               </Button>
               {sent.length > 0 && !commands.drafting && (

@@ -26,6 +26,7 @@ test("visits are moved and work is planned as it was proposed, with what it goes
       { id: "long", fit: fitOf("ben", 36_000) },
       { id: "elsewhere", fit: fitOf("ben", 36_000) },
     ],
+    "The inspector comes along",
     board,
     scale,
     (what) => `id of ${what}`,
@@ -34,7 +35,7 @@ test("visits are moved and work is planned as it was proposed, with what it goes
     ["visit.moved", "v1"],
     ["visit.planned", "id of visit of o1"],
   ]);
-  expect(entries[0].body).toMatchObject({ technician: "ben", minutes: 90, against: { warned: [{ code: "fit.late" }] } });
+  expect(entries[0].body).toMatchObject({ technician: "ben", minutes: 90, against: { warned: [{ code: "fit.late" }], why: "The inspector comes along" } });
   expect(entries[1].body).toMatchObject({ order: "o1", technician: "ben", minutes: 60 });
 });
 

@@ -2,17 +2,25 @@
 import type { Board, BoardPerson, EntryDraft, Handed } from "../../types";
 import { moment } from "../../ui/format";
 import { minute, momentAt, type Scale } from "./scale";
-import { movable, visitOn, warningsOf } from "./stops";
+import { graveOf, movable, visitOn, warningsOf } from "./stops";
 
-/** Visits moved and work planned as it was proposed; idOf gives new visits their ids. Warnings stay with the visit. */
-export function givenEntries(handed: Handed[], board: Board, scale: Scale, idOf: (what: string) => string): EntryDraft[] {
+/** Whom something is given to, "" for whoever fits best, and why although it is warned of. */
+export interface Giving {
+  to: string;
+  why: string;
+}
+
+export const nobodyYet: Giving = { to: "", why: "" };
+
+/** Visits moved and work planned as it was proposed; idOf gives new visits their ids. Warnings stay with the visit, with why it is done all the same. */
+export function givenEntries(handed: Handed[], why: string, board: Board, scale: Scale, idOf: (what: string) => string): EntryDraft[] {
   return handed.flatMap((h): EntryDraft[] => {
     if (!h.fit) return [];
     const warned = warningsOf(h.fit.why);
     const body = {
       technician: h.fit.lane,
       start: moment(momentAt(scale, h.fit.begin)),
-      against: warned.length > 0 ? { warned } : undefined,
+      against: warned.length > 0 ? { warned, why: (graveOf(h.fit.why).length > 0 && why.trim()) || undefined } : undefined,
     };
     const on = visitOn(board, h.id);
     if (on && !movable(on.visit, scale)) return []; // begun on an earlier day
