@@ -22,6 +22,7 @@ test("visits are moved and work is planned as it was proposed, with what it goes
       { id: "v1", fit: fitOf("ben", 36_000, "fit.late", "fit.knows") },
       { id: "o1", fit: fitOf("ben", 43_200) },
       { id: "v2" }, // nobody can
+      { id: "v2", fit: fitOf("ann", 32_400) }, // it stays
       { id: "begun", fit: fitOf("ben", 36_000) },
       { id: "long", fit: fitOf("ben", 36_000) },
       { id: "elsewhere", fit: fitOf("ben", 36_000) },

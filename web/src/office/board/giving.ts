@@ -24,6 +24,7 @@ export function givenEntries(handed: Handed[], why: string, board: Board, scale:
     };
     const on = visitOn(board, h.id);
     if (on && !movable(on.visit, scale)) return []; // begun on an earlier day
+    if (on?.person.id === h.fit.lane && Date.parse(on.visit.start) === momentAt(scale, h.fit.begin)) return []; // it stays
     if (on) return [{ kind: "visit.moved", subject: { type: "visit", id: h.id }, body: { ...body, minutes: on.visit.minutes } }];
     const want = board.plan.wants.find((w) => w.id === h.id);
     if (!want) return [];

@@ -99,7 +99,7 @@ function Planned({ person: p, settings }: { person: PlannedPerson; settings: Set
             </MenuItem>
           ))}
         </TextField>
-        <AheadField value={now("ahead") ?? ""} nothing={t("seesAhead.company")} disabled={!may} onChange={(to) => set("ahead", to || undefined)} />
+        <AheadField value={now("ahead") ?? ""} nothing="company" disabled={!may} onChange={(to) => set("ahead", to || undefined)} />
       </div>
       <Certificates person={p} settings={settings} list={now("certificates") ?? []} may={may} onChange={(list) => set("certificates", list)} />
       {may && (

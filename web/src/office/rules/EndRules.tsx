@@ -94,7 +94,7 @@ function Form({ rules }: { rules: Rules }) {
         </section>
         <section className="sec">
           <h2>{t("seesAhead.title")}</h2>
-          <AheadField value={ahead} nothing={t("seesAhead.all")} onChange={setAhead} />
+          <AheadField value={ahead} nothing="all" onChange={setAhead} />
         </section>
         <div className="line">
           <Button type="submit" variant="contained" disabled={commands.isPending}>
