@@ -101,6 +101,9 @@ type flags struct {
 	proxies       *string
 	metrics       *string
 	roadsURL      *string
+	pushContact   *string
+	pushLocal     *bool
+	quiet         *time.Duration
 }
 
 func newFlags(name, data string) flags {
@@ -114,6 +117,9 @@ func (f flags) serving() flags {
 	f.replicate = f.String("replicate", "", "`directory` in another place to keep a second copy in")
 	f.proxies = f.String("proxies", "", "`addresses` or networks of proxies, with commas between, that say whose requests they pass on")
 	f.metrics = f.String("metrics", "", "`address` to give figures on, for Prometheus; none when left out")
+	f.pushContact = f.String("push-contact", "", "mail `address` or https page where the push services of browsers reach whoever runs this")
+	f.pushLocal = f.Bool("push-local", false, "call push services within the own network too")
+	f.quiet = f.Duration("notify-after", time.Minute, "for how long a plan must not change before its technician is notified")
 	f.roadsURL = f.String("roads-url", "", "`address` of a routing server of the firm's own, asked in place of the roads that were read")
 	f.verbose = f.Bool("verbose", false, "log every request")
 	return f
@@ -360,7 +366,8 @@ func serve(ctx context.Context, f flags, l net.Listener, s *store.Store, offered
 	if err != nil {
 		return err
 	}
-	config := api.Config{Store: s, Assets: assets, Demo: offered, Secure: *f.secure, Version: version, Log: log}
+	config := api.Config{Store: s, Assets: assets, Demo: offered, Secure: *f.secure, Version: version, Log: log,
+		PushContact: *f.pushContact, PushLocal: *f.pushLocal, Quiet: *f.quiet}
 	if *f.roadsURL != "" {
 		if config.RoadServer, err = ways.NewRemote(*f.roadsURL); err != nil {
 			return err

@@ -80,7 +80,7 @@ var (
 var types = map[string]docType{
 	"person": record(ToAll, body[records.Person], docType{create: administrators, amend: administrators,
 		own: []string{"home", "hours", "certificates"}, fields: map[string][]records.Role{"hours": planners, "team": planners,
-			"ahead": planners, "areas": planners, "certificates": planners}}),
+			"ahead": planners, "areas": planners, "certificates": planners, "phone": planners, "email": planners}}),
 
 	"customer": record(WithWork, body[records.Customer], docType{create: planners, amend: planners, corrected: contacts, met: contacts,
 		fields: fixed("merged")}),
@@ -130,6 +130,7 @@ func officeTypes() map[string]docType {
 		"sheetdraft":  record(AtTheOffice, body[sheetDraft], docType{doc: reflect.TypeFor[sheet.Sheet](), create: planners, amend: planners}),
 		"draft":       folded[Draft](AtTheOffice, OfType),
 		"undertaking": record(AtTheOffice, body[records.Undertaking], docType{create: judges, amend: judges}),
+		"wishes":      record(AtTheOffice, body[records.Wishes], docType{create: planners, amend: planners}),
 		"template":    record(AtTheOffice, body[work.Template], docType{create: planners, amend: planners}),
 		"listview":    record(AtTheOffice, body[records.ListView], docType{create: anyone, amend: anyone}),
 	}

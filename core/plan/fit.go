@@ -48,6 +48,7 @@ type Lane struct {
 	// Hours are when they work, in order. Without any they are off, but where Always is set: then nothing is said of hours.
 	Hours  []Span   `json:"hours,omitempty"`
 	Always bool     `json:"always,omitempty"`
+	Duty   []Span   `json:"duty,omitempty"` // when they are on duty, which is no overtime
 	Skills []string `json:"skills,omitempty"`
 	Areas  []string `json:"areas,omitempty"`
 	Thing  bool     `json:"thing,omitempty"` // a boat, a rig: it needs no way
@@ -268,16 +269,16 @@ func (d *Day) through(l *Lane, without string, extra *Placed, each func(p *Place
 	return sum
 }
 
-// outside is how much of a stretch lies before the first hours of a lane and after the last.
+// outside is how much of a stretch lies before the first hours of a lane and after the last, where nobody is on duty.
 func (l *Lane) outside(from, to int) int {
 	switch {
 	case l.Always || to <= from:
 		return 0
 	case len(l.Hours) == 0:
-		return to - from
+		return outsideAll(l.Duty, false, from, to)
 	}
 	first, last := l.Hours[0].From, l.Hours[len(l.Hours)-1].To
-	return max(min(to, first)-from, 0) + max(to-max(from, last), 0)
+	return outsideAll(l.Duty, false, from, min(to, first)) + outsideAll(l.Duty, false, max(from, last), to)
 }
 
 // Course is what a lane's day comes to as it is planned.
@@ -346,8 +347,12 @@ func (d *Day) reasons(f *Fit, w Want, l *Lane, own step) {
 			f.why(forbidden, "fit.skill", "skill", s)
 		}
 	}
-	if !l.Always && len(l.Hours) == 0 {
+	onDuty := !l.Thing && outsideAll(l.Duty, false, own.arrive, own.leave) == 0 && l.without(own) > 0
+	if !l.Always && len(l.Hours) == 0 && !onDuty {
 		f.why(0, "fit.off") // all of it is overtime
+	}
+	if onDuty {
+		f.why(0, "fit.duty")
 	}
 	for _, t := range w.Things {
 		if over := d.taken(t, w.ID, own); over > 0 {
@@ -390,6 +395,9 @@ func (d *Day) reasons(f *Fit, w Want, l *Lane, own step) {
 		f.why(knownSite, "fit.knows")
 	}
 }
+
+// without is how much of a stop lies outside a lane's hours.
+func (l *Lane) without(s step) int { return outsideAll(l.Hours, l.Always, s.arrive, s.leave) }
 
 func (d *Day) name(lane string) string {
 	if l := d.Lane(lane); l != nil {
@@ -491,8 +499,11 @@ func (d *Day) soonest(w Want, l *Lane, x spot) int {
 	off := max(x.free, d.Now)
 	if x.free == never {
 		first := d.morning
-		if len(l.Hours) > 0 {
+		switch {
+		case len(l.Hours) > 0:
 			first = l.Hours[0].From
+		case len(l.Duty) > 0:
+			first = l.Duty[0].From
 		}
 		off = max(off, first)
 	}

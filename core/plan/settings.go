@@ -1,6 +1,9 @@
 package plan
 
 import (
+	"slices"
+	"unicode/utf8"
+
 	"iter.example/iter/core/calendar"
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
@@ -14,6 +17,65 @@ type Settings struct {
 	Absences []records.Choice `json:"absences,omitempty"`
 	Teams    []records.Choice `json:"teams,omitempty"`
 	Areas    []Area           `json:"areas,omitempty"`
+	Rotas    []calendar.Rota  `json:"rotas,omitempty"`
+	// Marks tell kinds of work apart on the board.
+	Marks []KindMark `json:"marks,omitempty"`
+}
+
+// KindMark is how a kind of work is marked: by a word or a pattern, which may have a colour besides.
+type KindMark struct {
+	Kind    string      `json:"kind"` // of the settings of orders
+	Word    string      `json:"word,omitempty"`
+	Pattern MarkPattern `json:"pattern,omitempty"`
+	Colour  MarkColour  `json:"colour,omitempty"`
+}
+
+// MarkPattern is what a mark is filled with: of one colour all over where none is given.
+type MarkPattern string
+
+// Patterns.
+const (
+	Stripes MarkPattern = "stripes"
+	Bars    MarkPattern = "bars"
+	Dots    MarkPattern = "dots"
+	Checks  MarkPattern = "checks"
+)
+
+// Values lists the patterns, for generated types.
+func (MarkPattern) Values() []string {
+	return []string{string(Stripes), string(Bars), string(Dots), string(Checks)}
+}
+
+// MarkColour is one of those that are told from each other on every ground; that of the text where none is given.
+type MarkColour string
+
+// Colours.
+const (
+	Sea   MarkColour = "sea"
+	Moss  MarkColour = "moss"
+	Rust  MarkColour = "rust"
+	Plum  MarkColour = "plum"
+	Ochre MarkColour = "ochre"
+)
+
+// Values lists the colours, for generated types.
+func (MarkColour) Values() []string {
+	return []string{string(Sea), string(Moss), string(Rust), string(Plum), string(Ochre)}
+}
+
+// mostWord is how many letters a mark's word has at most: it stands within a visit on the board.
+const mostWord = 12
+
+func (m KindMark) check() error {
+	known := (m.Pattern == "" || slices.Contains(m.Pattern.Values(), string(m.Pattern))) &&
+		(m.Colour == "" || slices.Contains(m.Colour.Values(), string(m.Colour)))
+	if !known || utf8.RuneCountInString(m.Word) > mostWord || (m.Word == "" && m.Pattern == "") {
+		return msg.New("settings.mark", "kind", records.Clip(m.Kind))
+	}
+	if err := records.CheckID(m.Kind); err != nil {
+		return err
+	}
+	return records.CheckText("word", m.Word, false, mostWord*utf8.UTFMax)
 }
 
 // Area is a part of the map: what is within its line.
@@ -43,6 +105,17 @@ func (s Settings) CheckNew() error {
 	for _, a := range s.Areas {
 		if err := a.check(); err != nil {
 			return err
+		}
+	}
+	if err := calendar.CheckRotas(s.Rotas); err != nil {
+		return err
+	}
+	for i, m := range s.Marks {
+		if err := m.check(); err != nil {
+			return err
+		}
+		if slices.ContainsFunc(s.Marks[:i], func(x KindMark) bool { return x.Kind == m.Kind }) {
+			return msg.New("settings.mark", "kind", m.Kind)
 		}
 	}
 	return records.CheckChoices(records.Choices{"absences": s.Absences, "teams": s.Teams})

@@ -39,6 +39,7 @@ type Person struct {
 	Short string `json:"short"` // how lists and boards call them
 	Roles []Role `json:"roles"`
 	Phone string `json:"phone,omitempty"`
+	Email string `json:"email,omitempty"`
 	Van   string `json:"van,omitempty"` // the place they carry
 	// Skills are what they are qualified for, by the ids of the settings of orders.
 	Skills []string `json:"skills,omitempty"`

@@ -34,7 +34,7 @@ func (p Person) CheckNew() error {
 	if len(p.Skills) > maxList {
 		return msg.New("settings.list", "list", "skills", "max", strconv.Itoa(maxList))
 	}
-	return checkShort([][2]string{{"short", p.Short}, {"phone", p.Phone}})
+	return checkShort([][2]string{{"short", p.Short}, {"phone", p.Phone}, {"email", p.Email}})
 }
 
 // checkZone says why a zone can't be a company's: it has no name, or no hours from UTC that a place can have.

@@ -107,7 +107,19 @@ type Request struct {
 	Key     string `json:"key,omitempty"`     // its public key (SPKI, base64), until it has been told
 	// Wiped says that the device, whose access was ended, keeps nothing any more.
 	Wiped bool `json:"wiped,omitempty"`
+	// Looked are visits that were looked at since the device told last, planned as they were on it then.
+	Looked []Look `json:"looked,omitempty"`
 }
+
+// Look is a visit that somebody looked at.
+type Look struct {
+	Visit string    `json:"visit"`
+	Start time.Time `json:"start"` // when it was planned for
+	At    time.Time `json:"at"`    // on the device's clock
+}
+
+// MostLooks is how many visits a device tells at once that were looked at; of more, the last.
+const MostLooks = 200
 
 // Response is what the server answers. Cursor covers Docs and Gone; More asks for another round at once.
 type Response struct {

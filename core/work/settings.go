@@ -33,6 +33,8 @@ type VisitSettings struct {
 	Again int `json:"again,omitempty"`
 	// Ahead is how far ahead technicians see their plan, but for those of whom something else is said.
 	Ahead records.Ahead `json:"ahead,omitempty"`
+	// Elsewhere is how technicians are told of changes of their plan whom no push reaches.
+	Elsewhere Elsewhere `json:"elsewhere,omitempty"`
 }
 
 // TimeSettings are a company's reasons of what time goes to.
@@ -114,6 +116,9 @@ func (s VisitSettings) Check() error {
 func (s VisitSettings) CheckNew() error {
 	if !s.Ahead.Known() {
 		return msg.New("ahead.unknown", "ahead", records.Clip(string(s.Ahead)))
+	}
+	if s.Elsewhere != TellNot && !slices.Contains(s.Elsewhere.Values(), string(s.Elsewhere)) {
+		return msg.New("settings.elsewhere", "way", records.Clip(string(s.Elsewhere)))
 	}
 	if s.Again < 0 || s.Again > mostAgain {
 		return msg.New("settings.number", "field", "again")

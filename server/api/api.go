@@ -2,6 +2,7 @@
 package api
 
 import (
+	"cmp"
 	"context"
 	"crypto/rand"
 	"io/fs"
@@ -24,6 +25,7 @@ import (
 	"iter.example/iter/server/addresses"
 	"iter.example/iter/server/files"
 	"iter.example/iter/server/hours"
+	"iter.example/iter/server/notify"
 	"iter.example/iter/server/region"
 	"iter.example/iter/server/reports"
 	"iter.example/iter/server/standin"
@@ -48,8 +50,14 @@ type Config struct {
 	Supplier   standin.Supplier
 	// RoadServer is asked for ways in place of the roads in the data directory; nil for those.
 	RoadServer *ways.Remote
-	Now        func() time.Time
-	Log        *slog.Logger
+	// PushContact is a mail address or an https page where the makers of browsers reach whoever runs this, and PushLocal lets push
+	// services be within the own network, as those of tests are.
+	PushContact string
+	PushLocal   bool
+	// Quiet is for how long somebody's plan must not change before they are notified; a minute when left out.
+	Quiet time.Duration
+	Now   func() time.Time
+	Log   *slog.Logger
 }
 
 // DemoAccount is an account anybody may try.
@@ -66,6 +74,8 @@ type Server struct {
 	sessions      *scs.SessionManager
 	stop          func()
 	brake         accounts.Brake
+	push          *notify.WebPush
+	teller        *notify.Teller
 	live          hub
 	announcements announcements
 	lines         remembered[FinishedLine] // of finished visits, by visit and day
@@ -123,6 +133,9 @@ func New(c Config) (*Server, error) {
 	}
 	came := func(store.File) { s.wake(); s.live.tell(nil, News{Changed: []string{"files"}}) }
 	if s.uploads, err = s.files.Upload(c.Store, c.Now, came); err != nil {
+		return nil, err
+	}
+	if err := s.readyToNotify(); err != nil {
 		return nil, err
 	}
 	sessions := sqlite3store.NewWithCleanupInterval(c.Store.Sessions(), 10*time.Minute)
@@ -184,6 +197,7 @@ func New(c Config) (*Server, error) {
 		c.Store.Watch(heard)
 	}
 	c.Store.Watch(s.announce)
+	c.Store.Watch(s.teller.Heard)
 	if err := c.Store.Read(context.Background(), func(tx *store.Tx) error {
 		seq, err := tx.Seq()
 		for _, heard := range remembers {
@@ -197,8 +211,27 @@ func New(c Config) (*Server, error) {
 	s.end = end
 	s.work.Go(func() { s.deliver(ctx) })
 	s.work.Go(func() { s.tellAll(ctx) })
+	s.work.Go(func() { s.teller.Run(ctx) })
 	return s, nil
 }
+
+// readyToNotify makes what tells technicians what is new.
+func (s *Server) readyToNotify() error {
+	var key []byte
+	err := s.Store.Read(context.Background(), func(tx *store.Tx) (err error) {
+		key, err = tx.Secret("push")
+		return err
+	})
+	if err == nil {
+		s.push, err = notify.NewWebPush(key, cmp.Or(s.PushContact, defaultContact), s.PushLocal)
+	}
+	s.teller = notify.New(notify.Config{Store: s.Store, Push: s.push, Gateway: s.Gateway, Paper: s.notificationPaper, Now: s.Now, Log: s.Log,
+		Quiet: cmp.Or(s.Quiet, time.Minute)})
+	return err
+}
+
+// defaultContact is who sends, where nobody has said.
+const defaultContact = "postmaster@localhost"
 
 func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.ServeHTTP(w, r) }
 

@@ -34,47 +34,55 @@ func (s *Server) printDay(c *gin.Context, person, date string) ([]byte, error) {
 		return nil, refusal{status: http.StatusBadRequest, why: msg.New("http.date")}
 	}
 	return read(s, c, func(tx *store.Tx) ([]byte, error) {
-		rules, err := tx.Settings(now)
+		d, _, err := gatherDay(tx, person, date, now)
 		if err != nil {
 			return nil, err
 		}
-		var p records.Person
-		if ok, err := tx.Load("person", person, &p); err != nil {
-			return nil, err
-		} else if !ok {
-			return nil, refusal{status: http.StatusNotFound, why: msg.New("record.unknown", "type", "person", "id", records.Clip(person))}
-		}
-		d := daypaper.Day{Company: rules.Company.Name, Zone: rules.Company.Zone, Person: p.Name, Begin: rules.Company.Zone.On(date, 0)}
-		l, err := laneOf(tx, person, p, date, rules.Road)
-		if err != nil {
-			return nil, err
-		}
-		ids, err := tx.VisitsOn(date)
-		if err != nil {
-			return nil, err
-		}
-		stops := map[string]daypaper.Stop{}
-		for _, id := range ids {
-			var v work.Visit
-			if _, err := tx.Load("visit", id, &v); err != nil {
-				return nil, err
-			}
-			theirs := v.Technician == person || slices.Contains(v.Helpers, person)
-			if !theirs || v.Stage == work.Withdrawn || v.Stage == work.Declined {
-				continue
-			}
-			if stops[id], err = paperStop(tx, v, person); err != nil {
-				return nil, err
-			}
-			if err := l.add(tx, id, v); err != nil {
-				return nil, err
-			}
-		}
-		for _, x := range plan.Arrange(l.stops, l.order) {
-			d.Stops = append(d.Stops, stops[x.ID])
-		}
-		return daypaper.Print(d, rules.Company.Zone.In(now))
+		return daypaper.Print(d, d.Zone.In(now))
 	})
+}
+
+// gatherDay gathers what is printed of somebody's day, with who they are.
+func gatherDay(tx *store.Tx, person, date string, now time.Time) (d daypaper.Day, p records.Person, err error) {
+	rules, err := tx.Settings(now)
+	if err != nil {
+		return d, p, err
+	}
+	if ok, err := tx.Load("person", person, &p); err != nil {
+		return d, p, err
+	} else if !ok {
+		return d, p, refusal{status: http.StatusNotFound, why: msg.New("record.unknown", "type", "person", "id", records.Clip(person))}
+	}
+	d = daypaper.Day{Company: rules.Company.Name, Zone: rules.Company.Zone, Person: p.Name, Begin: rules.Company.Zone.On(date, 0)}
+	l, err := laneOf(tx, person, p, date, rules.Road)
+	if err != nil {
+		return d, p, err
+	}
+	ids, err := tx.VisitsOn(date)
+	if err != nil {
+		return d, p, err
+	}
+	stops := map[string]daypaper.Stop{}
+	for _, id := range ids {
+		var v work.Visit
+		if _, err := tx.Load("visit", id, &v); err != nil {
+			return d, p, err
+		}
+		theirs := v.Technician == person || slices.Contains(v.Helpers, person)
+		if !theirs || v.Stage == work.Withdrawn || v.Stage == work.Declined {
+			continue
+		}
+		if stops[id], err = paperStop(tx, v, person); err != nil {
+			return d, p, err
+		}
+		if err := l.add(tx, id, v); err != nil {
+			return d, p, err
+		}
+	}
+	for _, x := range plan.Arrange(l.stops, l.order) {
+		d.Stops = append(d.Stops, stops[x.ID])
+	}
+	return d, p, nil
 }
 
 // paperStop gathers what is printed of a visit for somebody.

@@ -3,6 +3,7 @@ package api
 import (
 	"crypto/rand"
 	"net/http"
+	"strconv"
 	"strings"
 	"time"
 
@@ -168,6 +169,10 @@ func feedOf(tx *store.Tx, person string, now time.Time) ([]feed.Event, error) {
 		if x.State == calendar.Granted && !x.Struck && x.To >= from && x.From <= to {
 			out = append(out, offEvent(x, settings))
 		}
+	}
+	zone := settings.Company.Zone
+	for _, d := range calendar.DutyOf(settings.Planning.Rotas, person, calendar.Interval{Begin: zone.On(from, 0), End: zone.On(to, 24*time.Hour)}, zone) {
+		out = append(out, feed.Event{ID: "duty-" + strconv.FormatInt(d.Begin.Unix(), 10), Summary: d.Rota, Start: d.Begin, End: d.End})
 	}
 	return out, err
 }

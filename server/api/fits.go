@@ -102,10 +102,19 @@ func (d *dayPlan) hours(t calendar.Times) (spans []plan.Span, always bool) {
 func (d *dayPlan) person(id string, p records.Person, start *records.Point, times calendar.Times) {
 	l := plan.Lane{ID: id, Name: cmp.Or(p.Short, p.Name), Start: d.row(start), Skills: p.SkillsOn(d.day.Date), Areas: p.Areas}
 	l.Hours, l.Always = d.hours(times)
+	for _, duty := range d.duty(id) {
+		l.Duty = append(l.Duty, plan.Span{From: d.since(duty.Begin), To: d.since(duty.End)})
+	}
 	d.day.Lanes = append(d.day.Lanes, l)
 	if p.Van != "" {
 		d.vans[id] = p.Van
 	}
+}
+
+// duty is when somebody is on duty on the day.
+func (d *dayPlan) duty(person string) []calendar.Turn {
+	zone := d.rules.Company.Zone
+	return calendar.DutyOf(d.rules.Planning.Rotas, person, calendar.Interval{Begin: d.begin, End: zone.On(d.day.Date, 24*time.Hour)}, zone)
 }
 
 // has is how many of a part somebody's van has. Vans are looked into when that matters: what a board is read from is asked for again when
@@ -165,6 +174,11 @@ func (d *dayPlan) want(id string, o work.Order, minutes int, skills []string) (p
 	if _, err := d.tx.Load("site", o.Site, &site); err != nil {
 		return w, err
 	}
+	var wishes records.Wishes
+	if _, err := d.tx.Load("wishes", o.Site, &wishes); err != nil {
+		return w, err
+	}
+	w.Prefer, w.Refuse = wishes.Prefer, wishes.Refuse
 	w.Open, w.Always = d.hours(calendar.Times{Weeks: site.Open, Off: site.Closed})
 	if site.Lat != 0 || site.Lon != 0 {
 		at := records.Point{Lat: site.Lat, Lon: site.Lon}

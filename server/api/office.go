@@ -57,6 +57,8 @@ type BoardPerson struct {
 	// Hours are when they work on the day, and Off what they are off for when they do not.
 	Hours []calendar.Interval `json:"hours"`
 	Off   *calendar.Off       `json:"off,omitempty"`
+	// Duty is when they are on duty besides.
+	Duty []calendar.Turn `json:"duty,omitempty"`
 }
 
 // BoardHelp is a visit of somebody else's that one comes along on.
@@ -90,6 +92,30 @@ type BoardVisit struct {
 	Promise time.Time    `json:"promise,omitzero"` // by when
 	Flags   int          `json:"flags"`
 	Drive   *BoardDrive  `json:"drive,omitempty"` // the way there, while it is still to come
+	// Known is what its technician knows of when it is, while they have not answered.
+	Known *BoardKnown `json:"known,omitempty"`
+}
+
+// BoardKnown is what a technician knows of when a visit is.
+type BoardKnown struct {
+	Seen time.Time `json:"seen,omitzero"` // when they looked at it
+	// Told is when they were notified, and Way how: push, text or mail. Failed tells that it reached nobody.
+	Told   time.Time `json:"told,omitzero"`
+	Way    string    `json:"way,omitempty"`
+	Failed bool      `json:"failed,omitempty"`
+}
+
+// knownOf tells what the technician of a visit knows of when it is; nil where that does not matter: nothing was sent, or they answered.
+func knownOf(tx *store.Tx, id string, v work.Visit) (*BoardKnown, error) {
+	if v.Stage != work.Sent && (v.Stage != work.Accepted || v.MovedFrom.IsZero()) {
+		return nil, nil
+	}
+	k, err := tx.KnownVisit(v.Technician, id)
+	if err != nil || !k.Start.Equal(v.Start) {
+		return &BoardKnown{}, err
+	}
+	out := &BoardKnown{Seen: k.Seen, Told: k.Told, Way: k.Way, Failed: k.State == "failed"}
+	return out, nil
 }
 
 // LeftVisit is a visit that is on no lane, with whose it is.
@@ -204,6 +230,7 @@ func board(tx *store.Tx, date string, now time.Time, rules ledger.Settings, lane
 		if off, is := times.Absent(b.Date, rules.Company.Zone); is {
 			line.Off = &off
 		}
+		line.Duty = day.duty(id)
 		b.People = append(b.People, line)
 		l, err := laneOf(tx, id, p, b.Date, rules.Road)
 		lanes[id] = l
@@ -258,6 +285,9 @@ func board(tx *store.Tx, date string, now time.Time, rules ledger.Settings, lane
 			SetOff: v.Taken(work.SetOff), Arrived: v.Taken(work.Arrive), Outcome: v.Outcome, Flags: len(flags)}
 		if v.Stage == work.Finished {
 			line.Ended = v.Ended()
+		}
+		if line.Known, err = knownOf(tx, id, v); err != nil {
+			return b, err
 		}
 		b.People[i].Visits = append(b.People[i].Visits, line)
 		for k := range b.People {

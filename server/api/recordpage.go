@@ -28,6 +28,8 @@ type RecordPage struct {
 	Merged *PartOf       `json:"merged,omitempty"`
 	Along  ledger.Merged `json:"along"` // what went along to what the record turned out to be
 	Twins  []store.Named `json:"twins"`
+	// Wishes are, of a site, whom it asks for and who is not wanted there; nil where nobody has said.
+	Wishes *records.Wishes `json:"wishes,omitempty"`
 }
 
 // Amendment is a change of a record: which values were written, over which that were seen then.
@@ -98,6 +100,12 @@ func (s *Server) record(c *gin.Context) (*RecordPage, error) {
 			}
 			return page, err
 		case "site":
+			var w records.Wishes
+			if said, err := tx.Load("wishes", ref.ID, &w); err != nil {
+				return nil, err
+			} else if said {
+				page.Wishes = &w
+			}
 			page.Around, err = tx.Machines(ref.ID)
 		case "asset":
 			page.Around, err = tx.Below(ref.ID)

@@ -71,6 +71,7 @@ type PersonDay struct {
 	Skills []string      `json:"skills"`         // that they have on it
 	Late   int           `json:"late,omitempty"` // after what was promised
 	Off    *calendar.Off `json:"off,omitempty"`
+	Duty   []string      `json:"duty,omitempty"` // names of the rotas in which it is their turn
 	Visits []WeekVisit   `json:"visits"`
 }
 
@@ -156,6 +157,11 @@ func weeksOf(tx *store.Tx, days []*dayPlan, now time.Time, rules ledger.Settings
 			}
 			if off, is := times.Absent(d.day.Date, zone); is {
 				day.Off = &off
+			}
+			for _, r := range rules.Planning.Rotas {
+				if r.On(d.day.Date) == id {
+					day.Duty = append(day.Duty, r.Name)
+				}
 			}
 			day.Skills = append([]string{}, p.SkillsOn(d.day.Date)...)
 			person.Days = append(person.Days, day)

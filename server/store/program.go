@@ -2,19 +2,35 @@ package store
 
 import (
 	"context"
+	"crypto/ecdh"
 	"crypto/rand"
 	"database/sql"
 	"path/filepath"
 )
 
-// secrets are the names of the program's own secrets: keys that are made when the database is.
-var secrets = []string{"terminal", "browser"}
+// secrets are the program's own secrets, by name, with how they are made when the database is. By the one for push, a key on P-256, push
+// services know who sends (RFC 8292).
+var secrets = map[string]func() ([]byte, error){"terminal": newKey, "browser": newKey, "push": newCurveKey}
+
+func newKey() ([]byte, error) {
+	key := make([]byte, 32)
+	_, err := rand.Read(key)
+	return key, err
+}
+
+func newCurveKey() ([]byte, error) {
+	key, err := ecdh.P256().GenerateKey(rand.Reader)
+	if err != nil {
+		return nil, err
+	}
+	return key.Bytes(), nil
+}
 
 // makeSecrets makes the secrets that are not there yet.
 func makeSecrets(ctx context.Context, db *sql.DB) error {
-	for _, name := range secrets {
-		key := make([]byte, 32)
-		if _, err := rand.Read(key); err != nil {
+	for name, make := range secrets {
+		key, err := make()
+		if err != nil {
 			return err
 		}
 		if _, err := db.ExecContext(ctx, "INSERT OR IGNORE INTO program (name, value) VALUES (?,?)", name, key); err != nil {

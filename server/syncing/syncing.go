@@ -15,6 +15,7 @@ import (
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/replica"
+	"iter.example/iter/core/work"
 	"iter.example/iter/server/store"
 )
 
@@ -189,6 +190,11 @@ func receive(tx *store.Tx, d Device, r replica.Request, cur *cursor, now time.Ti
 			out.Receipts = append(out.Receipts, receipt)
 		}
 	}
+	if r.Wiped {
+		if err := tx.ForgetPushAddressOf(r.Replica); err != nil {
+			return out, false, err
+		}
+	}
 	if ended {
 		out.Ended = true
 		if r.Wiped && dev.Wiped.IsZero() {
@@ -196,7 +202,24 @@ func receive(tx *store.Tx, d Device, r replica.Request, cur *cursor, now time.Ti
 		}
 		return out, false, tx.PutDevice(dev)
 	}
+	if err := noteLooks(tx, d.PersonID, r.Looked, now); err != nil {
+		return out, false, err
+	}
 	return out, true, tx.PutDevice(dev)
+}
+
+// noteLooks notes which visits somebody looked at on their device: not later than now, whatever its clock says.
+func noteLooks(tx *store.Tx, person string, looked []replica.Look, now time.Time) error {
+	for _, s := range looked[max(0, len(looked)-replica.MostLooks):] {
+		at := s.At
+		if at.After(now) {
+			at = now
+		}
+		if err := tx.SawVisit(person, work.Known{Visit: s.Visit, Start: s.Start}, at.UTC()); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // TakeFile takes entries of a person's device that somebody brought in a file. Only facts from the field count that way.

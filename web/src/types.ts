@@ -154,6 +154,7 @@ export interface Documents {
   timecard: Timecard;
   undertaking: Undertaking;
   visit: Visit;
+  wishes: Wishes;
   workorder: Order;
   history: SiteHistory;
 }
@@ -206,6 +207,7 @@ export interface Questions {
   "/api/directory": { query: DirectoryQuery; answer: Directory };
   "/api/ways": { query: WaysQuery; answer: WaysAnswer };
   "/api/feed": { query: unknown; answer: FeedState };
+  "/api/push": { query: unknown; answer: PushKey };
   "/api/directory/:customer": { query: unknown; answer: CustomerInShort };
   "/api/map": { query: unknown; answer: RegionMap };
   "/api/terminal/people": { query: unknown; answer: TerminalPerson[] };
@@ -285,7 +287,10 @@ export interface Acts {
   "/api/password": { body: NewPassword; answer: unknown };
   "/api/feed": { body: unknown; answer: FeedMade };
   "/api/feed/end": { body: unknown; answer: unknown };
+  "/api/push": { body: PushAddress; answer: unknown };
+  "/api/push/end": { body: PushEnd; answer: unknown };
   "/api/terminal/identify": { body: Identify; answer: Identified };
+  "/api/office/days/:person/send": { body: DaySent; answer: unknown };
   "/api/office/again": { body: Again; answer: Regained };
   "/api/office/feeds/:person": { body: unknown; answer: FeedMade };
   "/api/office/feeds/:person/end": { body: unknown; answer: unknown };
@@ -1281,6 +1286,7 @@ export interface Person {
   short: string;
   roles: Role[];
   phone?: string;
+  email?: string;
   /** the place they carry */
   van?: string;
   /** Skills are what they are qualified for, by the ids of the settings of orders. */
@@ -1565,6 +1571,17 @@ export interface Visit {
   reports?: VisitReport[];
   files?: File[];
   strikes?: Record<string, EntryMoment>;
+}
+
+/**
+ * Wishes are whom a site asks for, and who is not wanted there. Its record has the id of the site, and is on no device: it is
+ * nobody's business in the field.
+ */
+export interface Wishes {
+  /** people */
+  prefer?: string[];
+  refuse?: string[];
+  note?: string;
 }
 
 /** Order is a piece of work for a customer at a site. */
@@ -1921,6 +1938,8 @@ export interface SyncRequest {
   key?: string;
   /** Wiped says that the device, whose access was ended, keeps nothing any more. */
   wiped?: boolean;
+  /** Looked are visits that were looked at since the device told last, planned as they were on it then. */
+  looked?: Look[];
 }
 
 /**
@@ -2288,6 +2307,11 @@ export interface WaysAnswer {
 /** FeedState tells whether there is a feed of somebody's plan, and since when. */
 export interface FeedState {
   made?: Moment;
+}
+
+/** PushKey is what a browser asks its push service with: the office's public key, as base64 without padding. */
+export interface PushKey {
+  key: string;
 }
 
 /** CustomerInShort is a customer's page as a phone shows it: their records as devices are told them, and the work for them. */
@@ -2894,6 +2918,8 @@ export interface RecordPage {
   /** what went along to what the record turned out to be */
   along: Merged;
   twins: Named[];
+  /** Wishes are, of a site, whom it asks for and who is not wanted there; nil where nobody has said. */
+  wishes?: Wishes;
 }
 
 /** Flagged is a notice with the name of the person whose entries raised it. */
@@ -3337,6 +3363,19 @@ export interface FeedMade {
   path: string;
 }
 
+/** PushAddress is where a device is reached when its app is closed. */
+export interface PushAddress {
+  replica: string;
+  endpoint: string;
+  auth: string;
+  p256dh: string;
+}
+
+/** PushEnd is where somebody is not to be reached any more. */
+export interface PushEnd {
+  endpoint: string;
+}
+
 /** Identify is a number and PIN, typed at a terminal. */
 export interface Identify {
   number: string;
@@ -3347,6 +3386,15 @@ export interface Identify {
 export interface Identified {
   person: string;
   key: string;
+}
+
+/** DaySent is somebody's day to be sent to them. Sent twice with one ID, it goes once. */
+export interface DaySent {
+  id: string;
+  /** 2006-01-02 */
+  date: string;
+  /** a mail has it as PDF */
+  way: Elsewhere;
 }
 
 /** Again is the body of giving again what was acknowledged: entries as they were logged. */
@@ -5288,6 +5336,15 @@ export interface Entry {
   proof?: Proof;
 }
 
+/** Look is a visit that somebody looked at. */
+export interface Look {
+  visit: string;
+  /** when it was planned for */
+  start: Moment;
+  /** on the device's clock */
+  at: Moment;
+}
+
 /** RouteStop is a visit of the day with its work order and site. */
 export interface CoreRouteStop {
   id: string;
@@ -5484,6 +5541,8 @@ export interface VisitSettings {
   again?: number;
   /** Ahead is how far ahead technicians see their plan, but for those of whom something else is said. */
   ahead?: Ahead;
+  /** Elsewhere is how technicians are told of changes of their plan whom no push reaches. */
+  elsewhere?: Elsewhere;
 }
 
 /** Settings are a company's rules of which check sheets work gets. */
@@ -5557,6 +5616,9 @@ export interface PlanSettings {
   absences?: Choice[];
   teams?: Choice[];
   areas?: MapArea[];
+  rotas?: Rota[];
+  /** Marks tell kinds of work apart on the board. */
+  marks?: KindMark[];
 }
 
 /**
@@ -5641,7 +5703,7 @@ export interface DemoAccount {
  * Right is what may be recorded at the office: a kind of entry; of records a kind with the type of document, as "record.created
  * place".
  */
-export type Right = "absence.asked" | "absence.decided" | "absence.withdrawn" | "asset.moved" | "attention.handled" | "day.approved" | "day.posted" | "day.reopened" | "draft.changed" | "draft.dropped" | "draft.published" | "entry.restored" | "entry.struck_by_office" | "flag.settled" | "handover.received" | "handover.returned" | "handover.sent" | "purchase.cancelled" | "purchase.confirmed" | "purchase.delivered" | "purchase.made" | "purchase.received" | "record.amended" | "record.created" | "record.merged" | "record.parted" | "report.made" | "report.sent" | "request.approved" | "request.declined" | "request.named" | "request.reserved" | "settings.changed" | "site.moved" | "stock.counted" | "stock.received" | "stock.reserved" | "stock.scrapped" | "talk.read" | "talk.said" | "time.corrected_by_office" | "visit.closed" | "visit.moved" | "visit.planned" | "visit.questioned" | "visit.reinstated" | "visit.reviewed" | "visit.sent" | "visit.withdrawn" | "work.cancelled" | "work.closed" | "work.held" | "work.needs_planned" | "work.opened" | "work.released" | "work.reopened" | "work.sent" | "work.sheet_attached" | "record.created asset" | "record.amended asset" | "record.created assetkind" | "record.amended assetkind" | "record.created customer" | "record.amended customer" | "record.created kit" | "record.amended kit" | "record.created knowhow" | "record.amended knowhow" | "record.created levels" | "record.amended levels" | "record.created listview" | "record.amended listview" | "record.created part" | "record.amended part" | "record.created person" | "record.amended person" | "record.created place" | "record.amended place" | "record.created resource" | "record.amended resource" | "record.created sheet" | "record.created sheetdraft" | "record.amended sheetdraft" | "record.created site" | "record.amended site" | "record.created template" | "record.amended template" | "record.created undertaking" | "record.amended undertaking" | "record.amended workorder";
+export type Right = "absence.asked" | "absence.decided" | "absence.withdrawn" | "asset.moved" | "attention.handled" | "day.approved" | "day.posted" | "day.reopened" | "draft.changed" | "draft.dropped" | "draft.published" | "entry.restored" | "entry.struck_by_office" | "flag.settled" | "handover.received" | "handover.returned" | "handover.sent" | "purchase.cancelled" | "purchase.confirmed" | "purchase.delivered" | "purchase.made" | "purchase.received" | "record.amended" | "record.created" | "record.merged" | "record.parted" | "report.made" | "report.sent" | "request.approved" | "request.declined" | "request.named" | "request.reserved" | "settings.changed" | "site.moved" | "stock.counted" | "stock.received" | "stock.reserved" | "stock.scrapped" | "talk.read" | "talk.said" | "time.corrected_by_office" | "visit.closed" | "visit.moved" | "visit.planned" | "visit.questioned" | "visit.reinstated" | "visit.reviewed" | "visit.sent" | "visit.withdrawn" | "work.cancelled" | "work.closed" | "work.held" | "work.needs_planned" | "work.opened" | "work.released" | "work.reopened" | "work.sent" | "work.sheet_attached" | "record.created asset" | "record.amended asset" | "record.created assetkind" | "record.amended assetkind" | "record.created customer" | "record.amended customer" | "record.created kit" | "record.amended kit" | "record.created knowhow" | "record.amended knowhow" | "record.created levels" | "record.amended levels" | "record.created listview" | "record.amended listview" | "record.created part" | "record.amended part" | "record.created person" | "record.amended person" | "record.created place" | "record.amended place" | "record.created resource" | "record.amended resource" | "record.created sheet" | "record.created sheetdraft" | "record.amended sheetdraft" | "record.created site" | "record.amended site" | "record.created template" | "record.amended template" | "record.created undertaking" | "record.amended undertaking" | "record.created wishes" | "record.amended wishes" | "record.amended workorder";
 
 /** RoundUpPlace is a place with what is free there, where it was last, and when that was. */
 export interface RoundUpPlace {
@@ -5723,6 +5785,8 @@ export interface BoardPerson {
   /** Hours are when they work on the day, and Off what they are off for when they do not. */
   hours: Interval[];
   off?: Off;
+  /** Duty is when they are on duty besides. */
+  duty?: Turn[];
 }
 
 /** LeftVisit is a visit that is on no lane, with whose it is. */
@@ -6358,6 +6422,9 @@ export interface SessionLine {
   here?: boolean;
 }
 
+/** Elsewhere is how a technician is told of changes whom no push reaches. */
+export type Elsewhere = "text" | "mail";
+
 /** Receipt answers for one entry. */
 export interface Receipt {
   id: string;
@@ -6952,6 +7019,36 @@ export interface TroubleNode {
   retired?: boolean;
 }
 
+/** Rota is who is on duty when, beside the hours that they work: some people, one after the other. */
+export interface Rota {
+  id: string;
+  name: string;
+  /** date on which the first turn begins */
+  from: string;
+  /** the last date; "" is none */
+  to?: string;
+  /** of a turn */
+  days: number;
+  /** in their order */
+  people: string[];
+  /**
+   * Hours are the stretches of duty that begin on each day: 0 is Sunday, 6 is Saturday. One that goes on over midnight is of
+   * whoever's turn the day is on which it begins.
+   */
+  hours: [HourStretch[], HourStretch[], HourStretch[], HourStretch[], HourStretch[], HourStretch[], HourStretch[]];
+  /** Swaps are days that somebody takes over. */
+  swaps?: Swap[];
+}
+
+/** KindMark is how a kind of work is marked: by a word or a pattern, which may have a colour besides. */
+export interface KindMark {
+  /** of the settings of orders */
+  kind: string;
+  word?: string;
+  pattern?: MarkPattern;
+  colour?: MarkColour;
+}
+
 /** What is a thing that time goes to: a kind with the visit, task or code it is for. */
 export interface What {
   kind: ClockKind;
@@ -7191,6 +7288,8 @@ export interface BoardVisit {
   flags: number;
   /** the way there, while it is still to come */
   drive?: BoardDrive;
+  /** Known is what its technician knows of when it is, while they have not answered. */
+  known?: BoardKnown;
 }
 
 /** BoardHelp is a visit of somebody else's that one comes along on. */
@@ -7208,6 +7307,14 @@ export interface BoardHelp {
 export interface Interval {
   begin: Moment;
   end: Moment;
+}
+
+/** Turn is a stretch of time in which somebody is on duty. */
+export interface Turn {
+  begin: Moment;
+  end: Moment;
+  /** its name */
+  rota: string;
 }
 
 /** NeedLine is a part that a visit needs. */
@@ -7237,6 +7344,8 @@ export interface PlanLane {
   /** Hours are when they work, in order. Without any they are off, but where Always is set: then nothing is said of hours. */
   hours?: PlanSpan[];
   always?: boolean;
+  /** when they are on duty, which is no overtime */
+  duty?: PlanSpan[];
   skills?: string[];
   areas?: string[];
   /** a boat, a rig: it needs no way */
@@ -7265,6 +7374,8 @@ export interface PersonDay {
   /** after what was promised */
   late?: number;
   off?: Off;
+  /** names of the rotas in which it is their turn */
+  duty?: string[];
   visits: WeekVisit[];
 }
 
@@ -7438,6 +7549,20 @@ export type ReadyCheck = "blocked" | "tasks" | "readings" | "answers" | "serials
 /** Kind is what a node of the tree names. */
 export type TroubleKind = "trouble" | "cause" | "remedy";
 
+/** Swap is some days of a rota that another takes over. */
+export interface Swap {
+  from: string;
+  /** the last date */
+  to: string;
+  person: string;
+}
+
+/** MarkPattern is what a mark is filled with: of one colour all over where none is given. */
+export type MarkPattern = "stripes" | "bars" | "dots" | "checks";
+
+/** MarkColour is one of those that are told from each other on every ground; that of the text where none is given. */
+export type MarkColour = "sea" | "moss" | "rust" | "plum" | "ochre";
+
 /** BillLine is a person's time of one class on a visit. */
 export interface BillLine {
   person: string;
@@ -7516,6 +7641,16 @@ export interface BoardDrive {
   metres: number;
   /** of what was promised */
   risk?: Risk;
+}
+
+/** BoardKnown is what a technician knows of when a visit is. */
+export interface BoardKnown {
+  /** when they looked at it */
+  seen?: Moment;
+  /** Told is when they were notified, and Way how: push, text or mail. Failed tells that it reached nobody. */
+  told?: Moment;
+  way?: string;
+  failed?: boolean;
 }
 
 /** Placed is a visit on a lane. */

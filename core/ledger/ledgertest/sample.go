@@ -164,6 +164,7 @@ func (m *Maker) SampleRecord(typ, actor string) (ledger.Entry, bool) {
 		"resource":    {"boat", records.Resource{Name: "Work boat", Kind: "boat"}},
 		"knowhow":     {"new", records.KnowHow{Title: "Bleeding the booster"}},
 		"undertaking": {"new", records.Undertaking{Name: "Fitting out the dairy"}},
+		"wishes":      {"S2", records.Wishes{Prefer: []string{"ann"}}},
 		"template":    {"new", work.Template{Name: "Yearly service", Problem: "Yearly service", Minutes: 90}},
 		"listview":    {"new", records.ListView{Name: "Mine", List: "orders", Owner: actor}},
 		"part":        {"P3", stock.Part{Number: "P3", Name: "Gasket", Unit: "each"}},

@@ -6,6 +6,7 @@ import type { DeviceDB } from "./db";
 import { refreshDirectory } from "./directory";
 import { sendFiles, waitingFiles } from "./files";
 import { publicKey } from "./key";
+import { looked, toldLooks } from "./looked";
 import { fetchPack } from "./pack";
 import { postPatiently, type Trip } from "./patient";
 import { ServerProblem } from "./problem";
@@ -154,11 +155,13 @@ export class Syncer {
     request.unsent = (request.unsent ?? 0) + (await waitingFiles(db));
     request.version = __VERSION__;
     request.key = key;
+    request.looked = await looked(db);
     // Who is just signing in keeps the page to do it on until it has worked.
     if (request.entries.length + (request.again?.length ?? 0) > 0 && this.status.phase !== "signed_out") this.set({ phase: "sending" });
     const { response, trip } = await post(request, this.abort.signal);
     this.ended = response.ended === true;
     await takeIn(this.db, response, trip);
+    if (!response.renew) await toldLooks(db, request.looked);
     const left = await db.outbox.toArray();
     const sent = new Set([...request.entries, ...(request.again ?? [])].map((e) => e.id));
     return response.more || response.renew === true || left.some((p) => !p.seq && !p.held && !sent.has(p.id));

@@ -35,7 +35,7 @@ export interface StoredFile {
 
 /** Small things a device remembers, by name. */
 export interface Remembered {
-  name: "state" | "seen" | "roundup" | "key" | "whole" | "told" | "folded" | "directory" | "ways" | "map";
+  name: "state" | "seen" | "looked" | "roundup" | "key" | "whole" | "told" | "folded" | "directory" | "ways" | "map";
   value: unknown;
 }
 

@@ -1,12 +1,14 @@
 /** Leaving a device: it keeps nothing of whoever was signed in on it, neither documents nor files nor what was typed. */
 import { endedKey, leavingKey } from "../session/session";
 import type { DeviceDB } from "./db";
+import { beUnreached } from "./push";
 import { newId } from "./record";
 
 /** Settings of the device itself, which are nobody's. */
 const own = ["iter.ground", "iter.terminal.camera"];
 
 async function wipe(db: DeviceDB | undefined) {
+  await beUnreached().catch(() => {}); // at an address that is still known nobody answers
   await db?.delete();
   const kept = own.map((k) => [k, localStorage.getItem(k)] as const);
   localStorage.clear();

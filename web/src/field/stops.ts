@@ -2,6 +2,7 @@
 
 import type { DeviceDB } from "../device/db";
 import { useLive } from "../device/live";
+import { noteLook } from "../device/looked";
 import type { Order, Site, Standing, Visit } from "../types";
 import { isoDate } from "../ui/format";
 import { isBegun, standingsOf } from "./clocks";
@@ -126,15 +127,22 @@ export function useStop(id: string): Stop | undefined {
 
 /** Notes that a visit was looked at, as it is planned now. */
 export function useSeen() {
-  const { db } = useDevice();
+  const { db, syncer } = useDevice();
   return async (id: string) => {
+    let told = false;
     const visit = await db.body("visit", id);
     if (!visit) return;
     const order = await db.body("workorder", visit.order);
     await db.transaction("rw", db.remembered, async () => {
-      const kept = Object.entries({ ...(await readSeen(db)), [id]: plan(visit, order) }).slice(-600);
+      const had = await readSeen(db);
+      const now = plan(visit, order);
+      if (had[id] === now) return;
+      const kept = Object.entries({ ...had, [id]: now }).slice(-600);
       await db.remembered.put({ name: "seen", value: Object.fromEntries(kept) });
+      await noteLook(db, { visit: id, start: visit.start, at: new Date().toISOString() });
+      told = true;
     });
+    if (told) syncer.soon();
   };
 }
 

@@ -34,6 +34,8 @@ export interface MapProps {
   onSpot?: (id: string) => void;
   /** has the place that is pressed chosen, or the spot moved there */
   onPlace?: (at: MapPoint) => void;
+  /** has the spots moved by dragging: each is then told from a place that is pressed */
+  onMove?: (id: string, at: MapPoint) => void;
   /** less high, among fields; higher, where it is the screen */
   low?: boolean;
   high?: boolean;

@@ -42,12 +42,13 @@ function useSame<T>(value: T): T {
   return value;
 }
 
-export default function RegionMap({ source, label, onSpot, onPlace, low, high, ...given }: MapProps & { source: MapSource }) {
+export default function RegionMap({ source, label, onSpot, onPlace, onMove, low, high, ...given }: MapProps & { source: MapSource }) {
   const { t } = useTranslation();
   const ground = useGround();
   const place = useRef<HTMLDivElement>(null);
   const [map, setMap] = useState<Drawn>();
   const pressed = useEffectEvent((p: MapPoint) => onPlace?.(p));
+  const moved = useEffectEvent((id: string, p: MapPoint) => (onMove ? onMove(id, p) : onPlace?.(p)));
   const chosen = useEffectEvent((id: string) => onSpot?.(id));
   const spots = useSame(given.spots);
   const ways = useSame(given.ways ?? none);
@@ -107,7 +108,7 @@ export default function RegionMap({ source, label, onSpot, onPlace, low, high, .
     if (!map) return;
     const markers = spots.map((s) => {
       const marker = new Marker({ element: marked(s, pressable, () => chosen(s.id)), draggable: placing }).setLngLat(at(s.at)).addTo(map);
-      marker.on("dragend", () => pressed({ lat: marker.getLngLat().lat, lon: marker.getLngLat().lng }));
+      marker.on("dragend", () => moved(s.id, { lat: marker.getLngLat().lat, lon: marker.getLngLat().lng }));
       return marker;
     });
     return () => {

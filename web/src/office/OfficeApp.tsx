@@ -44,6 +44,8 @@ const People = lazy(() => import("./people/People"));
 const PersonPage = lazy(() => import("./people/PersonPage"));
 const ResourcePage = lazy(() => import("./people/ResourcePage"));
 const PromiseRules = lazy(() => import("./rules/PromiseRules"));
+const PlanRules = lazy(() => import("./rules/PlanRules"));
+const AreaRules = lazy(() => import("./rules/AreaRules"));
 const RoadRules = lazy(() => import("./rules/RoadRules"));
 const Troubles = lazy(() => import("./rules/Troubles"));
 const Undertakings = lazy(() => import("./undertaking/Undertakings"));
@@ -121,6 +123,8 @@ function Office({ me }: { me: Me }) {
             <Route path="/things/:id" element={<Later screen={<ResourcePage />} />} />
             <Route path="/setup/promises" element={<Later screen={<PromiseRules />} />} />
             <Route path="/setup/roads" element={<Later screen={<RoadRules />} />} />
+            <Route path="/setup/plans" element={<Later screen={<PlanRules />} />} />
+            <Route path="/setup/areas" element={<Later screen={<AreaRules />} />} />
             <Route path="/setup/lists" element={<Later screen={<Lists />} />} />
             <Route path="/setup/troubles" element={<Later screen={<Troubles />} />} />
             <Route path="/undertakings" element={<Later screen={<Undertakings />} />} />

@@ -29,6 +29,8 @@ export function Setup({ me }: { me: Me }) {
         <Link to="/office/setup/lists">{t("ownLists.title")}</Link>
         <Link to="/office/setup/troubles">{t("troubles.title")}</Link>
         <Link to="/office/people">{t("planned.title")}</Link>
+        <Link to="/office/setup/plans">{t("planRules.title")}</Link>
+        <Link to="/office/setup/areas">{t("areas.title")}</Link>
         <Link to="/office/setup/promises">{t("promiseRules.title")}</Link>
         <Link to="/office/setup/roads">{t("roadRules.title")}</Link>
         <Link to="/office/knowhow">{t("knowhow.title")}</Link>

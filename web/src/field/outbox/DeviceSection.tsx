@@ -1,6 +1,7 @@
 import { ToggleButton, ToggleButtonGroup } from "@mui/material";
 import { lazy, Suspense, useEffect, useState } from "react";
 import { useTranslation } from "react-i18next";
+import { beReached, isReached } from "../../device/push";
 import { bytes } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { chooseGround, grounds, useGround } from "../../ui/ground";
@@ -86,11 +87,18 @@ function useStorage(unsent: number): Storage | undefined {
 /** Asks to announce new visits while the app is not in front, where the browser can. */
 function Announce() {
   const { t } = useTranslation();
+  const { db } = useDevice();
   const [state, setState] = useState(() => ("Notification" in globalThis ? Notification.permission : "denied"));
+  const [reached, setReached] = useState<boolean>();
+  useEffect(() => void isReached().then(setReached), []);
   if (state === "denied") return null;
-  if (state === "granted") return <p className="small quiet">{t("announce.on")}</p>;
+  if (state === "granted") return <p className="small quiet">{t(reached ? "announce.closed" : "announce.on")}</p>;
+  const allow = async () => {
+    setState(await Notification.requestPermission());
+    setReached(await beReached(db));
+  };
   return (
-    <button type="button" className="link" onClick={() => void Notification.requestPermission().then(setState)}>
+    <button type="button" className="link" onClick={() => void allow()}>
       {t("announce.allow")}
     </button>
   );

@@ -10,6 +10,7 @@ import { Glyph, Tag } from "../../ui/Glyph";
 import { Failure } from "../queries";
 import { CopyVisit } from "./CopyVisit";
 import type { ShownVisit } from "./filters";
+import { Known } from "./Known";
 import { type Scale, secondsOf } from "./scale";
 import { movable, wantOf } from "./stops";
 import { usePlanCommands } from "./usePlanDraft";
@@ -55,6 +56,7 @@ export function Chosen({ visit: v, person, board, scale, onGap, onClose }: Props
             {t("board.drive", { time: duration(v.drive.seconds) })}, {kilometres(v.drive.metres)}
           </span>
         )}
+        {v.known && <Known known={v.known} />}
         {v.promise && <span className="small quiet block">{t("route.promise", { time: timeOrDay(v.promise) })}</span>}
       </p>
       {free && <Along visit={v} person={person} board={board} onChange={(body) => act({ kind: "visit.moved", subject, body })} />}

@@ -19,6 +19,7 @@ function Counts({ board, drafting }: { board: Board; drafting: boolean }) {
   const visits = board.people.flatMap((p) => p.visits);
   const flagged = visits.filter((v) => v.flags > 0).length;
   const declined = visits.filter((v) => v.stage === "declined").length;
+  const unseen = visits.filter((v) => v.known && !v.known.seen).length;
   const atRisk = visits.filter((v) => v.drive?.risk).length;
   return (
     <>
@@ -29,6 +30,7 @@ function Counts({ board, drafting }: { board: Board; drafting: boolean }) {
       </span>
       <span className="board-alarms">
         {!drafting && <Unsent visits={visits} />}
+        {!drafting && unseen > 0 && <Tag kind="warn">{t("known.count", { count: unseen })}</Tag>}
         {atRisk > 0 && <Tag kind="bad">{t("board.atRisk", { count: atRisk })}</Tag>}
         {declined > 0 && <Tag kind="bad">{t("board.declined", { count: declined })}</Tag>}
         {flagged > 0 && <Tag kind="warn">{t("board.flagged", { count: flagged })}</Tag>}

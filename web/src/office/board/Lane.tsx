@@ -3,7 +3,7 @@ import { memo } from "react";
 import { useTranslation } from "react-i18next";
 import type { Board, BoardPerson, PlanLane } from "../../types";
 import { absenceWhy } from "../../ui/absence";
-import { duration } from "../../ui/format";
+import { duration, time } from "../../ui/format";
 import { useSettings } from "../queries";
 import type { DraftedBoard } from "./drafted";
 import { Stop } from "./Stop";
@@ -47,10 +47,19 @@ export const Lane = memo(function Lane({ person, board, scale, chosen, several, 
                 : work > 0
                   ? duration(work)
                   : t("board.none")}
+          {person.duty?.length ? ` · ${t("board.onDuty")}` : ""}
         </span>
       </div>
       <div className="lane-track">
         <Free lane={lane} scale={scale} />
+        {person.duty?.map((d) => (
+          <span
+            key={d.begin}
+            className="lane-duty"
+            style={bar(scale, secondsOf(scale, d.begin), secondsOf(scale, d.end))}
+            title={t("board.duty", { rota: d.rota, from: time(d.begin), to: time(d.end) })}
+          />
+        ))}
         {(board as DraftedBoard).were
           ?.filter((w) => w.person === person.id)
           .map((w) => (

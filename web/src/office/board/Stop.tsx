@@ -3,7 +3,9 @@ import { useTranslation } from "react-i18next";
 import type { Board, BoardVisit } from "../../types";
 import { duration, time } from "../../ui/format";
 import { Glyph, Mark } from "../../ui/Glyph";
+import { useSettings } from "../queries";
 import type { ShownVisit } from "./filters";
+import { markClass, markOf } from "./kindMark";
 import { bar, minute, momentAt, type Scale, secondsOf } from "./scale";
 import { drawnAt, movable } from "./stops";
 import { useStanding } from "./useStanding";
@@ -23,13 +25,14 @@ export function Stop({ visit: v, board, scale, chosen, onChoose }: Props) {
   const standing = useStanding(v, board, scale);
   const free = movable(v, scale);
   const shown = v as ShownVisit;
+  const mark = markOf(useSettings().data, v.kind);
   return (
     <li>
       <Way visit={v} scale={scale} now={now} from={at.from} />
       {at.planned !== undefined && <span className="trip-planned" aria-hidden="true" style={bar(scale, at.planned, at.planned + v.minutes * minute)} />}
       <button
         type="button"
-        className={`trip ${v.stage}${standing.bad ? " bad" : ""}${shown.faded ? " faded" : ""}${shown.drafted ? " drafted" : ""}`}
+        className={`trip ${v.stage}${standing.bad ? " bad" : ""}${shown.faded ? " faded" : ""}${shown.drafted ? " drafted" : ""}${mark ? " marked" : ""}`}
         style={bar(scale, at.from, at.to)}
         aria-pressed={chosen}
         data-take={free ? v.id : undefined}
@@ -37,12 +40,13 @@ export function Stop({ visit: v, board, scale, chosen, onChoose }: Props) {
         title={`${v.site}, ${v.problem}, ${time(momentAt(scale, at.from))}–${time(momentAt(scale, at.to))}`}
         onClick={(e) => onChoose(v.id, e.shiftKey || e.ctrlKey || e.metaKey)}
       >
+        {mark && <span className={`kind-mark ${markClass(mark)}`} aria-hidden="true" />}
         <span className="trip-site">
           <Glyph stage={v.stage} /> {v.site}
         </span>
         <span className="lane-stage">
           {v.flags > 0 && <Mark kind="warn" />}
-          {shown.drafted ? t("plandraft.mark") : standing.text}
+          {[mark?.word, shown.drafted ? t("plandraft.mark") : standing.text].filter(Boolean).join(" · ")}
         </span>
         {at.done > 0 && <span className="trip-done" aria-hidden="true" style={{ width: `${at.done * 100}%` }} />}
         {free && <span className="trip-end" data-stretch="" aria-hidden="true" title={t("board.stretch")} />}

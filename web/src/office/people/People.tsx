@@ -13,6 +13,7 @@ import { PageHead } from "../../ui/PageHead";
 import { Answer, Failure, useCommands, useQuestion, useSettings } from "../queries";
 import { changed, changeOf } from "../settings";
 import { Resources } from "./Resources";
+import { Rotas } from "./Rotas";
 import { WeekFields } from "./WeekFields";
 
 /** Who can be planned when: hours, teams, who is off, and the things that are booked. */
@@ -42,6 +43,7 @@ export default function People() {
               </tbody>
             </table>
             {settings && <Usual settings={settings} />}
+            {settings && <Rotas settings={settings} people={all.people} />}
             <Resources list={all.resources} />
           </>
         )}

@@ -59,7 +59,7 @@ export default function PersonPage() {
   );
 }
 
-type Fields = Pick<Person, "hours" | "team" | "certificates" | "ahead">;
+type Fields = Pick<Person, "hours" | "team" | "areas" | "certificates" | "ahead" | "phone" | "email">;
 
 function Planned({ person: p, settings }: { person: PlannedPerson; settings: Settings }) {
   const { t } = useTranslation();
@@ -78,12 +78,27 @@ function Planned({ person: p, settings }: { person: PlannedPerson; settings: Set
     commands.mutate([{ kind: "record.amended", subject: { type: "person", id: p.id }, body, base }], { onSuccess: draft.clear });
   };
   const weeks: WeekHours[] = now("hours") ?? [];
+  const areas = settings.planning.areas ?? [];
   return (
     <section className="sec" aria-label={t("planned.planned")}>
       <h2>{t("planned.hours")}</h2>
       {weeks.length === 0 && <p className="quiet">{t("planned.ofAll")}</p>}
       <WeekFields weeks={weeks} may={may} from={isoDate(Date.now())} onChange={(to) => set("hours", to)} />
       <div className={css.fields}>
+        <TextField
+          label={t("field.contact.phone")}
+          value={now("phone") ?? ""}
+          disabled={!may}
+          onChange={(e) => set("phone", e.target.value)}
+          slotProps={{ htmlInput: { maxLength: 200, inputMode: "tel", autoComplete: "off" } }}
+        />
+        <TextField
+          label={t("field.contact.email")}
+          value={now("email") ?? ""}
+          disabled={!may}
+          onChange={(e) => set("email", e.target.value)}
+          slotProps={{ htmlInput: { maxLength: 200, inputMode: "email", autoComplete: "off" } }}
+        />
         <TextField
           select
           label={t("planned.team")}
@@ -99,6 +114,22 @@ function Planned({ person: p, settings }: { person: PlannedPerson; settings: Set
             </MenuItem>
           ))}
         </TextField>
+        {areas.length > 0 && (
+          <TextField
+            select
+            label={t("planned.areas")}
+            value={now("areas") ?? []}
+            disabled={!may}
+            onChange={(e) => set("areas", e.target.value as unknown as string[])}
+            slotProps={{ select: { multiple: true } }}
+          >
+            {areas.map((a) => (
+              <MenuItem key={a.id} value={a.id}>
+                {a.name}
+              </MenuItem>
+            ))}
+          </TextField>
+        )}
         <AheadField value={now("ahead") ?? ""} nothing="company" disabled={!may} onChange={(to) => set("ahead", to || undefined)} />
       </div>
       <Certificates person={p} settings={settings} list={now("certificates") ?? []} may={may} onChange={(list) => set("certificates", list)} />

@@ -28,14 +28,7 @@ export function WeekFields({ weeks, may, from, onChange }: Props) {
           </legend>
           <DateField label={t("planned.from")} value={w.from ?? ""} disabled={!may} onChange={(v) => onChange(weeks.with(i, { ...w, from: v || undefined }))} />
           <DateField label={t("planned.to")} value={w.to ?? ""} disabled={!may} onChange={(v) => onChange(weeks.with(i, { ...w, to: v || undefined }))} />
-          {weekDays.map((d) => (
-            <Day
-              key={d}
-              name={dayName(d)}
-              value={w.days[d]}
-              onChange={(s) => onChange(weeks.with(i, { ...w, days: w.days.map((had, k) => (k === d ? s : (had ?? []))) as unknown as WeekHours["days"] }))}
-            />
-          ))}
+          <DayHours days={w.days} onChange={(days) => onChange(weeks.with(i, { ...w, days }))} />
           {may && (
             <button type="button" className="link" onClick={() => onChange(weeks.toSpliced(i, 1))}>
               {t("planned.dropWeek")}
@@ -50,6 +43,13 @@ export function WeekFields({ weeks, may, from, onChange }: Props) {
       )}
     </>
   );
+}
+
+/** The hours of each day of a week. */
+export function DayHours({ days, onChange }: { days: WeekHours["days"]; onChange: (days: WeekHours["days"]) => void }) {
+  return weekDays.map((d) => (
+    <Day key={d} name={dayName(d)} value={days[d]} onChange={(s) => onChange(days.map((had, k) => (k === d ? s : (had ?? []))) as WeekHours["days"])} />
+  ));
 }
 
 /** The hours of a day, as text. What can't be read stays in the field, and is not taken. */

@@ -26,6 +26,7 @@ import { Moves } from "./Move";
 import { People } from "./People";
 import css from "./Record.module.css";
 import { SiteMoves } from "./SiteMoves";
+import { SiteWishes } from "./SiteWishes";
 import { Timeline } from "./Timeline";
 import { Used } from "./Used";
 import { Work } from "./Work";
@@ -91,6 +92,7 @@ function Shown({ page }: { page: RecordPage }) {
               off={["closed", (record as Site).closed]}
             />
           )}
+          {type === "site" && <SiteWishes page={page} />}
           {type === "asset" && <Moves page={page} />}
           {type === "site" && <SiteMoves page={page} />}
           {type !== "customer" && (

@@ -1,13 +1,12 @@
-import { Button, TextField } from "@mui/material";
+import { Button } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { useHas } from "../../session/session";
-import type { Ahead, Duty, OutcomeRule, ReadyCheck, EndRules as Rules } from "../../types";
+import type { Duty, OutcomeRule, ReadyCheck, EndRules as Rules } from "../../types";
 import { Tag } from "../../ui/Glyph";
 import { PageHead } from "../../ui/PageHead";
 import type { Word } from "../../words/i18n";
 import { useQuestion } from "../commands";
-import { AheadField } from "../people/AheadField";
 import { Answer, Failure, useCommands } from "../queries";
 import { changed, changeOf, type SettingsChange } from "../settings";
 import { OutcomeRules } from "./OutcomeRules";
@@ -36,14 +35,12 @@ function Form({ rules }: { rules: Rules }) {
   const [duty, setDuty] = useState(rules.duties as Record<ReadyCheck, Duty>);
   const [outcomes, setOutcomes] = useState<OutcomeRule[]>(rules.outcomes);
   const [paper, setPaper] = useState<Paper>({ ...settings.reports, prices: settings.visits.prices ?? false, signers: settings.visits.signers ?? [] });
-  const [again, setAgain] = useState(String(settings.visits.again ?? 0));
-  const [ahead, setAhead] = useState<Ahead | "">(settings.visits.ahead ?? "");
   const save = () => {
     const { prices, signers, ...layout } = paper;
     // Rules for single kinds of work stay as they are.
     const ready = [...checks.map((check) => ({ check, duty: duty[check] })), ...(settings.visits.ready ?? []).filter((r) => r.works?.length)];
     const to: SettingsChange = {
-      visits: { ready, outcomes, prices, signers, again: Math.round(Number(again)) || 0, ahead: ahead || null },
+      visits: { ready, outcomes, prices, signers },
       reports: { ...layout, logo: layout.logo ?? null },
     };
     commands.mutate([changeOf(settings, to)], { onSuccess: () => setSettings(changed(settings, to)) });
@@ -80,22 +77,6 @@ function Form({ rules }: { rules: Rules }) {
         </section>
         <OutcomeRules outcomes={outcomes} onChange={setOutcomes} />
         <PaperRules paper={paper} onChange={setPaper} />
-        <section className="sec">
-          <h2>{t("rules.again")}</h2>
-          <TextField
-            type="number"
-            size="small"
-            label={t("rules.againMinutes")}
-            helperText={t("rules.againHint")}
-            value={again}
-            onChange={(e) => setAgain(e.target.value)}
-            slotProps={{ htmlInput: { min: 0, max: 10080 } }}
-          />
-        </section>
-        <section className="sec">
-          <h2>{t("seesAhead.title")}</h2>
-          <AheadField value={ahead} nothing="all" onChange={setAhead} />
-        </section>
         <div className="line">
           <Button type="submit" variant="contained" disabled={commands.isPending}>
             {t("rules.save")}
