@@ -1,4 +1,5 @@
 import { existsSync } from "node:fs";
+import { availableParallelism } from "node:os";
 import { defineConfig } from "@playwright/test";
 
 export const chromium = {
@@ -11,6 +12,7 @@ export const chromium = {
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
+    "--js-flags=--no-wasm-tier-up", // a page of the tests does not live as long as it takes to be worth it
   ],
 };
 
@@ -30,7 +32,7 @@ export default defineConfig({
   testDir: "tests",
   globalSetup: "./tests/template.ts",
   outputDir: ".tmp/results",
-  workers: 2,
+  workers: availableParallelism() + 1, // one of them waits for something at any time
   timeout: 300_000,
   retries: 0,
   expect: { timeout: 30_000 },

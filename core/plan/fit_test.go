@@ -77,6 +77,13 @@ func TestFit(t *testing.T) {
 			adds: plan.Course{Over: 20 * minute}, codes: []string{"fit.overtime"}},
 		"a day off": {change: func(d *plan.Day) { d.Lanes[0].Hours, d.Lanes[0].Stops = nil, nil }, want: want("n", 0, hour), begin: 9 * hour,
 			arrive: 9 * hour, adds: plan.Course{Over: hour}, codes: []string{"fit.off"}},
+		"a day off, on duty": {change: func(d *plan.Day) {
+			d.Lanes[0].Hours, d.Lanes[0].Stops, d.Lanes[0].Duty = nil, nil, []plan.Span{{From: 0, To: 24 * hour}}
+		}, want: want("n", 0, hour), begin: 9 * hour, arrive: 9 * hour, codes: []string{"fit.duty"}},
+		"in the evening, on duty until a little before": {change: func(d *plan.Day) {
+			d.Lanes[0].Duty = []plan.Span{{From: 16 * hour, To: 18 * hour}}
+		}, want: want("n", 2, hour), begin: 17 * hour, arrive: 17 * hour, adds: plan.Course{Over: 20 * minute}, codes: []string{"fit.duty",
+			"fit.overtime"}},
 		"lacks the skill": {want: func() plan.Want { w := want("n", 2, hour); w.Skills = []string{"pumps"}; return w }(), begin: 12 * hour,
 			arrive: 12 * hour, codes: []string{"fit.skill"}},
 		"the site is shut": {want: func() plan.Want {

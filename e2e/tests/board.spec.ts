@@ -118,6 +118,23 @@ test("what goes against a warning is planned all the same, and why stays with th
   await expect(page.getByText("The inspector comes along")).toHaveCount(2); // over it, and in its trail
 });
 
+test("a visit is drawn onto the boat's lane, and has it", async ({ page }) => {
+  await program.office(page, `/office?date=${dayFrom(6)}`);
+  await openOrder(page, "boated", "Goes by boat");
+  const start = await page.evaluate(async (date) => {
+    const board = await (await fetch(`/api/office/board?date=${date}`)).json();
+    return new Date(Date.parse(board.plan.begin) + 10 * 3_600_000).toISOString();
+  }, dayFrom(6));
+  await command(page, "visit.planned", { type: "visit", id: "visit-boated" }, { order: "boated", technician: "kerra", start, minutes: 60 });
+  await page.setViewportSize({ width: 1280, height: 1000 }); // the boat's lane is under those of people
+  const taken = stop(page, "Kerra Maddow", "Goes by boat");
+  const boat = lane(page, "Work boat");
+  await drag(page, await middle(taken), await middle(boat));
+  await expect(page.locator(".ghost")).toContainText("10:00"); // its time stays
+  await page.mouse.up();
+  await settled(page, boat.getByRole("button", { name: /K. Maddow/ }));
+});
+
 test("two people and the boat go: each lane has it, and both phones", async ({ page, browser }) => {
   await program.office(page, "/office");
   const helper = { id: "ansa", name: "Ansa Vane" };

@@ -1,7 +1,7 @@
 /** Time of people and things: hours, who is off and asks to be, what is booked beside people. */
 import { expect } from "@playwright/test";
 import { wrongs } from "./accessible.js";
-import { choose, dayFrom, keptForOffline, Phone, Program, signIn, test, typeDate } from "./program.js";
+import { choose, dayFrom, keptForOffline, openOrder, Phone, Program, signIn, test, typeDate } from "./program.js";
 
 const program = new Program();
 const phone = new Phone(program.url);
@@ -156,4 +156,64 @@ test("a plan is read by a secret address, made on the phone and ended at the off
   await expect(section.getByRole("button", { name: "Make an address" })).toBeVisible();
   expect((await phone.request.get(address)).status()).toBe(404);
   await phone.context().close();
+});
+
+test("areas, duty, wishes and marks are kept, and the board shows what they say", async ({ page }) => {
+  await program.office(page, "/office/setup/areas", "petrok");
+  await page.getByRole("button", { name: "Draw an area" }).click();
+  await page.getByLabel("Name of the area").fill("The harbour");
+  const map = page.locator("[aria-busy=false] canvas");
+  const box = (await map.boundingBox())!;
+  for (const [x, y] of [
+    [0.4, 0.4],
+    [0.6, 0.4],
+    [0.5, 0.6],
+  ])
+    await page.mouse.click(box.x + box.width * x, box.y + box.height * y);
+  await expect(page.getByRole("button", { name: "Drop corner 3" })).toBeVisible();
+  await page.reload(); // what is drawn and not saved is still there
+  await page.getByRole("button", { name: "The harbour" }).click();
+  await page.getByLabel("Degrees north, east").fill("54.8, -9.2");
+  await page.getByRole("button", { name: "Add the corner" }).click();
+  await expect(page.getByRole("button", { name: "Drop corner 4" })).toBeVisible();
+  await page.getByRole("button", { name: "Save", exact: true }).click();
+  await expect(page.getByText("Saved", { exact: false }).first()).toBeVisible();
+
+  await page.goto(`${program.url}/office/setup/plans`);
+  const repair = page.getByRole("group", { name: "Repair" });
+  await repair.getByLabel("Word").fill("Mend");
+  await page.getByRole("button", { name: "Save", exact: true }).click();
+  await expect(page.getByText("Saved", { exact: false }).first()).toBeVisible();
+
+  const today = dayFrom(0);
+  await page.goto(`${program.url}/office/people`);
+  const duty = page.getByRole("group", { name: "Nights" });
+  await duty.getByRole("button", { name: "Somebody takes days over" }).click();
+  await duty.getByRole("combobox", { name: "By whom" }).click();
+  await page.getByRole("option", { name: "Lowen Brask" }).click();
+  await page.getByRole("region", { name: "Duty" }).getByRole("button", { name: "Save", exact: true }).click();
+  await expect(page.getByRole("region", { name: "Duty" }).getByText("Saved", { exact: false })).toBeVisible();
+
+  await openOrder(page, "wished", "For whom they ask");
+  const site = await page.evaluate(async () => (await (await fetch("/api/office/orders/wished")).json()).order.site);
+  await page.goto(`${program.url}/office/records/site/${site}`);
+  const wishes = page.getByRole("region", { name: "Who goes there" });
+  await wishes.getByRole("combobox", { name: "They ask for" }).click();
+  await page.getByRole("option", { name: "Kerra Maddow" }).click();
+  await page.keyboard.press("Escape");
+  await wishes.getByRole("button", { name: "Save who goes there" }).click();
+  await expect(wishes.getByText("Saved", { exact: false })).toBeVisible();
+
+  await page.goto(`${program.url}/office?date=${today}`);
+  await expect(page.getByRole("region", { name: "Lowen Brask", exact: true })).toContainText("on duty");
+  await expect(page.locator(".trip", { hasText: "Mend" }).first()).toBeVisible();
+  await page.getByRole("combobox", { name: "Area" }).click();
+  await expect(page.getByRole("option", { name: "The harbour" })).toBeVisible();
+  await page.keyboard.press("Escape");
+  await page.goto(`${program.url}/office?date=${dayFrom(8)}`);
+  await page
+    .locator(".to-place")
+    .getByRole("button", { name: /For whom they ask/ })
+    .click();
+  await expect(page.locator(".fits button", { hasText: "K. Maddow" })).toContainText("asked for there");
 });

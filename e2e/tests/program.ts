@@ -52,10 +52,10 @@ export class Program {
   }
 
   /** Starts the demo, with some days of history; started again it keeps what it has. The usual days are those of the template, where there is one. */
-  async start(history = usual) {
+  async start(history = usual, more: string[] = []) {
     const { TEMPLATE } = process.env;
     if (TEMPLATE && history === usual && readdirSync(this.data).length === 0) cpSync(TEMPLATE, this.data, { recursive: true });
-    const args = ["--data", this.data, "--history", String(history), "--zone", zone, "--address", `127.0.0.1:${this.port}`];
+    const args = ["--data", this.data, "--history", String(history), "--zone", zone, "--address", `127.0.0.1:${this.port}`, ...more];
     const started = spawn(binary, ["demo", "--keep", ...args], {
       stdio: ["ignore", "pipe", "inherit"],
     });

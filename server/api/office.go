@@ -92,6 +92,9 @@ type BoardVisit struct {
 	Promise time.Time    `json:"promise,omitzero"` // by when
 	Flags   int          `json:"flags"`
 	Drive   *BoardDrive  `json:"drive,omitempty"` // the way there, while it is still to come
+	// Part tells that it is one of Parts visits of the same work by the same person, on days that follow each other; 0 of one alone.
+	Part  int `json:"part,omitempty"`
+	Parts int `json:"parts,omitempty"`
 	// Known is what its technician knows of when it is, while they have not answered.
 	Known *BoardKnown `json:"known,omitempty"`
 }
@@ -103,6 +106,50 @@ type BoardKnown struct {
 	Told   time.Time `json:"told,omitzero"`
 	Way    string    `json:"way,omitempty"`
 	Failed bool      `json:"failed,omitempty"`
+}
+
+// mostApart is how many days lie at most between two visits of work over several days: a weekend and a holiday.
+const mostApart = 4
+
+// partOf tells which of how many visits of the same work by the same person a visit is, where their days follow each other; zeros where it
+// is alone.
+func partOf(tx *store.Tx, id string, v work.Visit) (part, parts int, err error) {
+	var o work.Order
+	if _, err := tx.Load("workorder", v.Order, &o); err != nil || len(o.Visits) < 2 {
+		return 0, 0, err
+	}
+	type day struct {
+		id    string
+		start time.Time
+	}
+	var days []day
+	for _, other := range o.Visits {
+		var x work.Visit
+		if _, err := tx.Load("visit", other, &x); err != nil {
+			return 0, 0, err
+		}
+		if x.Technician == v.Technician && (other == id || x.Stage != work.Withdrawn && x.Stage != work.Declined) {
+			days = append(days, day{other, x.Start})
+		}
+	}
+	slices.SortFunc(days, func(a, b day) int { return a.start.Compare(b.start) })
+	first, found := 0, false
+	for i, d := range days {
+		if i > 0 && d.start.Sub(days[i-1].start) > mostApart*24*time.Hour {
+			if found {
+				days = days[:i]
+				break
+			}
+			first = i
+		}
+		if d.id == id {
+			part, found = i-first+1, true
+		}
+	}
+	if parts = len(days) - first; parts < 2 {
+		return 0, 0, nil
+	}
+	return part, parts, nil
 }
 
 // knownOf tells what the technician of a visit knows of when it is; nil where that does not matter: nothing was sent, or they answered.
@@ -287,6 +334,9 @@ func board(tx *store.Tx, date string, now time.Time, rules ledger.Settings, lane
 			line.Ended = v.Ended()
 		}
 		if line.Known, err = knownOf(tx, id, v); err != nil {
+			return b, err
+		}
+		if line.Part, line.Parts, err = partOf(tx, id, v); err != nil {
 			return b, err
 		}
 		b.People[i].Visits = append(b.People[i].Visits, line)

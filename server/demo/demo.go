@@ -176,7 +176,7 @@ func (g *generator) found(at time.Time) error {
 	if err := g.paper(at); err != nil {
 		return err
 	}
-	g.settings.Planning = planned()
+	g.settings.Planning = planned(g.dateIn(-20))
 	if err := g.w.Settle(at, g.settings); err != nil {
 		return err
 	}

@@ -64,6 +64,9 @@ func (g *generator) lately() error {
 		map[string]string{"access": "Gate is off its hinge: go in by the slipway."}, base); err != nil {
 		return err
 	}
+	if err := g.looked(); err != nil {
+		return err
+	}
 	return g.away()
 }
 
@@ -71,6 +74,26 @@ func (g *generator) by(tech string, arrived time.Time) *company.Writer {
 	w := g.phones[tech]
 	w.Now = g.local(arrived)
 	return w
+}
+
+// looked has technicians look at what was sent to them, but for the last, and those whose phones are out of reach.
+func (g *generator) looked() error {
+	from, to := g.dateIn(0), g.dateIn(7)
+	for i, t := range technicians {
+		if i == 6 {
+			continue
+		}
+		plan, err := g.w.Tx.PlanOf(t[0], from, to)
+		if err != nil {
+			return err
+		}
+		for _, c := range plan[:max(0, len(plan)-1)] {
+			if err := g.w.Tx.SawVisit(t[0], work.Known{Visit: c.ID, Start: c.Start}, g.now.Add(-time.Duration(20+i)*time.Minute)); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
 }
 
 // away gives the phones different last contacts: most just now, one on an island since morning, one with a wrong clock.

@@ -9,8 +9,8 @@ import (
 	"iter.example/iter/core/records"
 )
 
-// planned are the firm's rules of planning: weekdays, and Saturday mornings for nobody yet.
-func planned() plan.Settings {
+// planned are the firm's rules of planning: weekdays, and Saturday mornings for nobody yet. The first turn on duty begins on a date.
+func planned(duty string) plan.Settings {
 	usual := calendar.Week{}
 	for day := 1; day <= 5; day++ {
 		usual.Days[day] = []calendar.Stretch{{From: "07:30", To: "12:00"}, {From: "12:30", To: "16:00"}}
@@ -19,7 +19,30 @@ func planned() plan.Settings {
 		Hours:    []calendar.Week{usual},
 		Absences: []records.Choice{{ID: "leave", Text: "Leave"}, {ID: "sick", Text: "Sick"}, {ID: "course", Text: "Course"}},
 		Teams:    []records.Choice{{ID: "north", Text: "North shore"}, {ID: "south", Text: "South shore"}},
+		Areas:    areas,
+		Rotas:    []calendar.Rota{nights(duty)},
+		Marks: []plan.KindMark{{Kind: "service", Pattern: plan.Dots, Colour: plan.Moss}, {Kind: "repair", Pattern: plan.Stripes, Colour: plan.Rust},
+			{Kind: "installation", Pattern: plan.Bars, Colour: plan.Sea}, {Kind: "survey", Word: "Survey", Pattern: plan.Checks, Colour: plan.Plum}},
 	}
+}
+
+// areas are the two shores of the coast.
+var areas = []plan.Area{
+	{ID: "north", Name: "North shore", Line: []records.Point{{Lat: 54.95, Lon: -9.48}, {Lat: 54.95, Lon: -9.12}, {Lat: 54.87, Lon: -8.9},
+		{Lat: 54.805, Lon: -8.92}, {Lat: 54.8, Lon: -9.48}}},
+	{ID: "south", Name: "South shore", Line: []records.Point{{Lat: 54.8, Lon: -9.34}, {Lat: 54.805, Lon: -8.92}, {Lat: 54.74, Lon: -8.87},
+		{Lat: 54.63, Lon: -8.93}, {Lat: 54.64, Lon: -9.25}}},
+}
+
+// nights is who is on duty outside the usual hours, a week each.
+func nights(from string) calendar.Rota {
+	r := calendar.Rota{ID: "nights", Name: "Nights", From: from, Days: 7, People: []string{"ansa", "dilys", "emrick", "garo", "hesper"}}
+	for day := range r.Hours {
+		r.Hours[day] = []calendar.Stretch{{From: "16:00", To: "07:30"}}
+	}
+	r.Hours[time.Saturday] = []calendar.Stretch{{From: "07:30", To: "07:30"}}
+	r.Hours[time.Sunday] = r.Hours[time.Saturday]
+	return r
 }
 
 func weekdays(begin, end string, days ...int) calendar.Week {

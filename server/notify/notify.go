@@ -345,7 +345,18 @@ func Line(start time.Time, w store.Work, zone labor.Zone, now time.Time) string 
 	if w.Site.Address != "" {
 		where += ", " + w.Site.Address
 	}
-	return records.Clip(fmt.Sprintf("%s%s %s: %s (%s)", day, start.Format("15:04"), where, w.Order.Problem, w.Order.Number))
+	return shortened(fmt.Sprintf("%s%s %s (%s): %s", day, start.Format("15:04"), where, w.Order.Number, w.Order.Problem))
+}
+
+// mostLetters is how long a line is at most: a push has room for 3,000 bytes or so.
+const mostLetters = 160
+
+func shortened(s string) string {
+	s = strings.Join(strings.Fields(s), " ")
+	if r := []rune(s); len(r) > mostLetters {
+		return string(r[:mostLetters-1]) + "…"
+	}
+	return s
 }
 
 // Message is what a service worker is given by push.

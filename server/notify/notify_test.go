@@ -3,8 +3,10 @@ package notify_test
 import (
 	"context"
 	"encoding/json"
+	"fmt"
 	"log/slog"
 	"net/http"
+	"strings"
 	"testing"
 	"time"
 
@@ -252,6 +254,26 @@ func TestTechniciansAreToldElsewhere(t *testing.T) {
 	_, err := o.teller.Round(t.Context())
 	require.NoError(t, err)
 	assert.Equal(t, "push failed", o.known("VE").Way+" "+o.known("VE").State)
+}
+
+// However long a problem is, and whatever is written in it, what is sent fits into a push.
+func TestLongProblemsFit(t *testing.T) {
+	o := newOffice(t)
+	o.reached()
+	for i := range 6 {
+		id := fmt.Sprint("WL", i)
+		o.record(o.maker.Entry("office", "work.opened", "workorder", id, work.Order{Number: fmt.Sprint(5000 + i), Customer: "C1", Site: "S1",
+			Problem: strings.Repeat("😀 مضخة\n", 400), Priority: work.Normal, Minutes: 60}),
+			o.maker.Entry("office", "visit.planned", "visit", "V"+id, ledger.Plan{Order: id, Technician: "ann", Minutes: 60,
+				Start: o.now.Add(time.Duration(i+1) * time.Hour)}),
+			o.maker.Entry("office", "visit.sent", "visit", "V"+id, ledger.Nothing{}))
+	}
+	require.NoError(t, o.later(2*time.Minute))
+	got := o.got()
+	require.Len(t, got, 1)
+	assert.Equal(t, "6 new", got[0].Title)
+	assert.Contains(t, got[0].Text, "and 2 more")
+	assert.Len(t, strings.Split(got[0].Text, "\n"), 5)
 }
 
 // A device whose access was ended, or that belongs to somebody else by now, is not reached.

@@ -63,7 +63,7 @@ func Sync(ctx context.Context, s *store.Store, d Device, r replica.Request, now 
 	if err != nil {
 		return replica.Response{}, err
 	}
-	if len(r.Entries) == 0 && len(r.Held) == 0 && len(r.Again) == 0 {
+	if len(r.Entries) == 0 && len(r.Held) == 0 && len(r.Again) == 0 && len(r.Looked) == 0 && !r.Wiped {
 		if out, ok, err := nothingNew(ctx, s, d, r, cur, now); ok || err != nil {
 			out.Kept, out.Alone = kept, s.Alone()
 			return out, err

@@ -7288,6 +7288,12 @@ export interface BoardVisit {
   flags: number;
   /** the way there, while it is still to come */
   drive?: BoardDrive;
+  /**
+   * Part tells that it is one of Parts visits of the same work by the same person, on days that follow each other; 0 of one
+   * alone.
+   */
+  part?: number;
+  parts?: number;
   /** Known is what its technician knows of when it is, while they have not answered. */
   known?: BoardKnown;
 }

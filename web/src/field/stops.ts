@@ -1,5 +1,6 @@
 /** The stops of the route: visits joined with their work order and site. */
 
+import { useEffect } from "react";
 import type { DeviceDB } from "../device/db";
 import { useLive } from "../device/live";
 import { noteLook } from "../device/looked";
@@ -125,25 +126,33 @@ export function useStop(id: string): Stop | undefined {
   );
 }
 
-/** Notes that a visit was looked at, as it is planned now. */
-export function useSeen() {
+/** Notes that a visit was looked at, as it is planned now. Tells whether it was not before. */
+async function look(db: DeviceDB, id: string): Promise<boolean> {
+  const visit = await db.body("visit", id);
+  if (!visit) return false;
+  const now = plan(visit, await db.body("workorder", visit.order));
+  return db.transaction("rw", db.remembered, async () => {
+    const had = await readSeen(db);
+    if (had[id] === now) return false;
+    const kept = Object.entries({ ...had, [id]: now }).slice(-600);
+    await db.remembered.put({ name: "seen", value: Object.fromEntries(kept) });
+    await noteLook(db, { visit: id, start: visit.start, at: new Date().toISOString() });
+    return true;
+  });
+}
+
+/** Notes that a visit is looked at while the screen shows it, and again when it is moved meanwhile; the office is told. start is when it is planned for. */
+export function useLook(id: string, start: string | undefined) {
   const { db, syncer } = useDevice();
-  return async (id: string) => {
-    let told = false;
-    const visit = await db.body("visit", id);
-    if (!visit) return;
-    const order = await db.body("workorder", visit.order);
-    await db.transaction("rw", db.remembered, async () => {
-      const had = await readSeen(db);
-      const now = plan(visit, order);
-      if (had[id] === now) return;
-      const kept = Object.entries({ ...had, [id]: now }).slice(-600);
-      await db.remembered.put({ name: "seen", value: Object.fromEntries(kept) });
-      await noteLook(db, { visit: id, start: visit.start, at: new Date().toISOString() });
-      told = true;
-    });
-    if (told) syncer.soon();
-  };
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what it is planned for is looked at anew
+  useEffect(() => {
+    const shown = () => {
+      if (document.visibilityState === "visible") void look(db, id).then((fresh) => fresh && syncer.soon());
+    };
+    shown();
+    document.addEventListener("visibilitychange", shown);
+    return () => document.removeEventListener("visibilitychange", shown);
+  }, [db, syncer, id, start]);
 }
 
 export const onDay = (stops: Stop[], day: string) => stops.filter((s) => isoDate(s.visit.start) === day);

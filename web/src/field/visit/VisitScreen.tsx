@@ -12,7 +12,7 @@ import { useVisit } from "../device";
 import { Finish } from "../finish/Finish";
 import { Parts } from "../parts/Parts";
 import { SyncMark } from "../SyncMark";
-import { useSeen } from "../stops";
+import { useLook } from "../stops";
 import { OfficeAsks } from "../talk/OfficeAsks";
 import { TalkSection } from "../talk/TalkSection";
 import { useUnread } from "../talk/talks";
@@ -39,12 +39,8 @@ export default function VisitScreen({ wide }: { wide: boolean }) {
   const { t } = useTranslation();
   const id = useParams().id ?? "";
   const view = useVisit(id);
-  const seen = useSeen();
-  // biome-ignore lint/correctness/useExhaustiveDependencies: once for each visit that is opened
-  useEffect(() => {
-    letCoreLoad();
-    void seen(id);
-  }, [id]);
+  useLook(id, view?.visit.start);
+  useEffect(letCoreLoad, []);
   if (view === undefined) return <p className="empty">{t("visit.opening")}</p>;
   if (view === null) {
     return (

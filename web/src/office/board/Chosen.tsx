@@ -50,6 +50,7 @@ export function Chosen({ visit: v, person, board, scale, onGap, onClose }: Props
         </span>
         <span className="small quiet block">
           {person.name} · {t("board.planned", { start: time(v.start), end: time(end) })}
+          {v.parts ? ` · ${t("board.partOf", { part: v.part, parts: v.parts })}` : ""}
         </span>
         {v.drive && (
           <span className="small quiet block">

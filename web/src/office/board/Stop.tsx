@@ -1,11 +1,11 @@
 /** A visit on a lane: where, how it stands, and the way there. */
 import { useTranslation } from "react-i18next";
-import type { Board, BoardVisit } from "../../types";
+import type { Board, BoardVisit, KindMark } from "../../types";
 import { duration, time } from "../../ui/format";
 import { Glyph, Mark } from "../../ui/Glyph";
 import { useSettings } from "../queries";
 import type { ShownVisit } from "./filters";
-import { markClass, markOf } from "./kindMark";
+import { kindText, markClass, markOf } from "./kindMark";
 import { bar, minute, momentAt, type Scale, secondsOf } from "./scale";
 import { drawnAt, movable } from "./stops";
 import { useStanding } from "./useStanding";
@@ -25,7 +25,8 @@ export function Stop({ visit: v, board, scale, chosen, onChoose }: Props) {
   const standing = useStanding(v, board, scale);
   const free = movable(v, scale);
   const shown = v as ShownVisit;
-  const mark = markOf(useSettings().data, v.kind);
+  const settings = useSettings().data;
+  const mark = markOf(settings, v.kind);
   return (
     <li>
       <Way visit={v} scale={scale} now={now} from={at.from} />
@@ -40,19 +41,26 @@ export function Stop({ visit: v, board, scale, chosen, onChoose }: Props) {
         title={`${v.site}, ${v.problem}, ${time(momentAt(scale, at.from))}–${time(momentAt(scale, at.to))}`}
         onClick={(e) => onChoose(v.id, e.shiftKey || e.ctrlKey || e.metaKey)}
       >
-        {mark && <span className={`kind-mark ${markClass(mark)}`} aria-hidden="true" />}
+        {mark && <KindBand mark={mark} kind={kindText(settings, v.kind)} />}
         <span className="trip-site">
           <Glyph stage={v.stage} /> {v.site}
         </span>
         <span className="lane-stage">
           {v.flags > 0 && <Mark kind="warn" />}
-          {[mark?.word, shown.drafted ? t("plandraft.mark") : standing.text].filter(Boolean).join(" · ")}
+          {[mark?.word, v.parts && t("board.part", { part: v.part, parts: v.parts }), shown.drafted ? t("plandraft.mark") : standing.text]
+            .filter(Boolean)
+            .join(" · ")}
         </span>
         {at.done > 0 && <span className="trip-done" aria-hidden="true" style={{ width: `${at.done * 100}%` }} />}
         {free && <span className="trip-end" data-stretch="" aria-hidden="true" title={t("board.stretch")} />}
       </button>
     </li>
   );
+}
+
+/** The band at the side of a stop that says what kind of work it is. */
+function KindBand({ mark, kind }: { mark: KindMark; kind: string }) {
+  return <span className={`kind-mark ${markClass(mark)}`}>{!mark.word && <span className="visually-hidden">{kind}</span>}</span>;
 }
 
 /** The shortest way whose minutes are written on it. */
@@ -68,7 +76,7 @@ function Way({ visit: v, scale, now, from }: { visit: BoardVisit; scale: Scale; 
   if (there <= off) return null;
   return (
     <span className={`drive-line${v.setOff ? " driven" : ""}`} style={bar(scale, off, there)}>
-      <span className="hidden">{t("board.drive", { time: duration(seconds) })}</span>
+      <span className="visually-hidden">{t("board.drive", { time: duration(seconds) })}</span>
       {there - off >= written && <span aria-hidden="true">{Math.round(seconds / 60)}</span>}
     </span>
   );

@@ -6,3 +6,7 @@ export const markOf = (settings: Settings | undefined, kind: string | undefined)
 
 /** The classes that draw a mark: its pattern in its colour. */
 export const markClass = (mark: KindMark | undefined): string => (mark ? `mark-${mark.pattern ?? "plain"} mark-${mark.colour ?? "ink"}` : "");
+
+/** What the company calls a kind of work. */
+export const kindText = (settings: Settings | undefined, kind: string | undefined): string =>
+  settings?.orders.works?.find((w) => w.id === kind)?.text ?? kind ?? "";

@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import type { Board } from "../../types";
 import { setZone } from "../../ui/format";
 import { scaleOf } from "./scale";
-import { heldOn } from "./useAim";
+import { heldOn, withThing } from "./useAim";
 
 setZone("UTC");
 const day = scaleOf("2026-11-30");
@@ -45,4 +45,10 @@ describe("what is taken hold of", () => {
     if (expected) expect(held).toMatchObject(expected);
     else expect(held).toBeUndefined();
   });
+});
+
+it("a thing goes along once, beside what goes along already", () => {
+  expect(withThing(undefined, undefined)).toBeUndefined();
+  expect(withThing(undefined, "boat")).toEqual(["boat"]);
+  expect(withThing(["rig", "boat"], "boat")).toEqual(["rig", "boat"]);
 });

@@ -10,6 +10,7 @@ export interface Aim {
   lane: string;
   begin: number; // seconds of the day
   length: number; // seconds
+  thing?: string; // that is to go along, where it is held over the lane of one
 }
 
 /** Work that waits, or a visit of the day with whose it is and when it begins. */
@@ -19,6 +20,9 @@ interface Held {
   lane?: string;
   begin?: number;
 }
+
+/** What goes along, with one more. */
+export const withThing = (things: string[] | undefined, thing: string | undefined) => (thing ? [...new Set([...(things ?? []), thing])] : things);
 
 /** What can be taken hold of by its id, and put elsewhere. */
 export function heldOn(board: Board, scale: Scale, id: string): Held | undefined {
@@ -34,9 +38,10 @@ export function heldOn(board: Board, scale: Scale, id: string): Held | undefined
 export function useAim(board: Board, scale: Scale, ask: AskFits | undefined) {
   const [aim, setAim] = useState<Aim>();
   const fitOf = useCallback(
-    ({ id, lane, begin, length }: Aim): PlanFit | undefined => {
+    ({ id, lane, begin, length, thing }: Aim): PlanFit | undefined => {
       const want = heldOn(board, scale, id)?.want;
-      return want && ask ? ask({ want: { ...want, length: Math.min(length, scale.length - begin) }, lane, begin })[0] : undefined;
+      if (!want || !ask) return undefined;
+      return ask({ want: { ...want, length: Math.min(length, scale.length - begin), things: withThing(want.things, thing) }, lane, begin })[0];
     },
     [board, scale, ask],
   );

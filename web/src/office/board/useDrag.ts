@@ -37,19 +37,19 @@ interface Ground {
   scroller: DOMRect;
   left: number;
   width: number; // of the tracks
-  lanes: { id: string; top: number; bottom: number }[];
+  lanes: { id: string; top: number; bottom: number; thing: boolean }[];
 }
 
 export function groundOf(root: HTMLElement | null): Ground | undefined {
   const track = root?.querySelector<HTMLElement>(".hours-track");
   if (!root?.parentElement || !track) return undefined;
-  const lanes = [...root.querySelectorAll<HTMLElement>("[data-lane]:not(.thing)")];
+  const lanes = [...root.querySelectorAll<HTMLElement>("[data-lane]")];
   return {
     box: root,
     scroller: root.parentElement.getBoundingClientRect(),
     left: track.offsetLeft,
     width: track.offsetWidth,
-    lanes: lanes.map((l) => ({ id: l.dataset.lane ?? "", top: l.offsetTop, bottom: l.offsetTop + l.offsetHeight })),
+    lanes: lanes.map((l) => ({ id: l.dataset.lane ?? "", top: l.offsetTop, bottom: l.offsetTop + l.offsetHeight, thing: l.classList.contains("thing") })),
   };
 }
 
@@ -58,7 +58,7 @@ export function under({ box, scroller, left, width, lanes }: Ground, scale: Scal
   if (x < scroller.left || x > scroller.right || y < scroller.top || y > scroller.bottom) return undefined;
   const at = box.getBoundingClientRect();
   const lane = lanes.find((l) => y - at.top >= l.top && y - at.top < l.bottom);
-  return lane && { lane: lane.id, at: ((x - at.left - left) / width) * scale.length };
+  return lane && { lane: lane.id, thing: lane.thing, at: ((x - at.left - left) / width) * scale.length };
 }
 
 /** Lies over all while something is dragged, so that the pointer meets nothing else; the wheel still goes to the lanes. */
@@ -89,6 +89,9 @@ export function useDrag({ board, scale, root, onAim, onDrop }: Handlers) {
       const to = under(d.ground, scale, last.clientX, last.clientY);
       if (d.stretch && d.lane) {
         if (to) d.aim = { id: d.id, lane: d.lane, begin: d.begin, length: Math.max(shortest, snapped(d.length + to.at - d.taken)) };
+      } else if (to?.thing) {
+        // A thing is booked for a visit where that is; what nobody has yet is given to somebody first.
+        d.aim = d.lane ? { id: d.id, lane: d.lane, begin: d.begin, length: d.length, thing: to.lane } : undefined;
       } else {
         d.aim = to && { id: d.id, lane: to.lane, begin: Math.max(0, snapped(d.begin + to.at - d.taken)), length: d.length };
       }

@@ -2,8 +2,8 @@ import { useState } from "react";
 import type { Board, EntryDraft, PlanFit, VisitMove, VisitPlan } from "../../types";
 import { moment } from "../../ui/format";
 import { minute, momentAt, type Scale } from "./scale";
-import { graveOf, visitOn, warningsOf } from "./stops";
-import type { Aim } from "./useAim";
+import { graveOf, visitOn, wantOf, warningsOf } from "./stops";
+import { type Aim, withThing } from "./useAim";
 import { usePlanCommands } from "./usePlanDraft";
 
 /** What was aimed at, with the warnings that somebody has to answer for first. */
@@ -25,6 +25,7 @@ export function usePlacing(board: Board, scale: Scale, fitOf: (aim: Aim) => Plan
       start: moment(momentAt(scale, aim.begin)),
       minutes: Math.round(aim.length / minute),
       against: warned.length > 0 ? { warned, why: why.trim() || undefined } : undefined,
+      ...(aim.thing && { things: withThing(wantOf(board, aim.id)?.things, aim.thing) }),
     };
     const waits = board.unplaced.some((o) => o.id === aim.id);
     const id = waits ? commands.idOf(`visit of ${aim.id}`) : aim.id;
@@ -49,7 +50,9 @@ export function usePlacing(board: Board, scale: Scale, fitOf: (aim: Aim) => Plan
       const there = on !== undefined || board.unplaced.some((o) => o.id === aim.id);
       setGone(!there);
       if (!there) return;
-      if (on && on.person.id === aim.lane && Date.parse(on.visit.start) === momentAt(scale, aim.begin) && on.visit.minutes * minute === aim.length) return;
+      const booked = !aim.thing || wantOf(board, aim.id)?.things?.includes(aim.thing);
+      if (booked && on && on.person.id === aim.lane && Date.parse(on.visit.start) === momentAt(scale, aim.begin) && on.visit.minutes * minute === aim.length)
+        return;
       const fit = fitOf(aim);
       if (fit && graveOf(fit.why).length > 0) setDoubt({ aim, fit });
       else record(aim, fit, "").catch(() => {}); // said below

@@ -119,12 +119,12 @@ function Corners({ area, may, onChange, onDrop }: CornersProps) {
         ))}
       </ol>
       {may && (
-        <p className="line">
+        <div className={css.corner}>
           <TextField label={t("areas.degrees")} value={typed} error={typed.trim() !== "" && !at} onChange={(e) => setTyped(e.target.value)} />
           <Button disabled={!at} onClick={() => at && put(at)}>
             {t("areas.addCorner")}
           </Button>
-        </p>
+        </div>
       )}
       {may && (
         <button type="button" className="link" onClick={onDrop}>

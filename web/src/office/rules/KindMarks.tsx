@@ -31,7 +31,7 @@ export function KindMarks({ kinds, marks, may, onChange }: Props) {
         const mark = marks.find((m) => m.kind === k.id);
         return (
           <fieldset key={k.id} className={`bare ${css.line}`} disabled={!may}>
-            <legend className="hidden">{k.text}</legend>
+            <legend className="visually-hidden">{k.text}</legend>
             <span className="strong">
               <span className={`kind-mark ${markClass(mark)}`} aria-hidden="true" /> {k.text}
             </span>

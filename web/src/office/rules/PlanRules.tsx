@@ -6,6 +6,7 @@ import { PageHead } from "../../ui/PageHead";
 import { AheadField } from "../people/AheadField";
 import { Answer, useSettings } from "../queries";
 import { KindMarks } from "./KindMarks";
+import css from "./RuleLines.module.css";
 import { SaveRules } from "./SaveRules";
 import { useRules } from "./useRules";
 
@@ -32,13 +33,16 @@ function Shown({ settings }: { settings: Settings }) {
     <>
       <section className="sec" aria-label={t("seesAhead.title")}>
         <h2>{t("seesAhead.title")}</h2>
-        <AheadField value={now("visits", "ahead") ?? ""} nothing="all" disabled={!may} onChange={(to) => set("visits", "ahead", to || undefined)} />
+        <div className={css.fields}>
+          <AheadField value={now("visits", "ahead") ?? ""} nothing="all" disabled={!may} onChange={(to) => set("visits", "ahead", to || undefined)} />
+        </div>
       </section>
       <section className="sec" aria-label={t("rules.again")}>
         <h2>{t("rules.again")}</h2>
-        <p>
+        <div className={css.fields}>
           <TextField
             type="number"
+            size="small"
             label={t("rules.againMinutes")}
             helperText={t("rules.againHint")}
             value={again || ""}
@@ -47,23 +51,24 @@ function Shown({ settings }: { settings: Settings }) {
             onChange={(e) => set("visits", "again", Math.round(Number(e.target.value)) || undefined)}
             slotProps={{ htmlInput: { min: 0, max: 10080 }, inputLabel: { shrink: true } }}
           />
-        </p>
-        <TextField
-          select
-          label={t("planRules.elsewhere")}
-          helperText={t("planRules.elsewhereHint")}
-          value={now("visits", "elsewhere") ?? ""}
-          disabled={!may}
-          onChange={(e) => set("visits", "elsewhere", (e.target.value as Elsewhere) || undefined)}
-          slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
-        >
-          <MenuItem value="">{t("planRules.notElsewhere")}</MenuItem>
-          {ways.map((w) => (
-            <MenuItem key={w} value={w}>
-              {t(`planRules.by.${w}`)}
-            </MenuItem>
-          ))}
-        </TextField>
+          <TextField
+            select
+            size="small"
+            label={t("planRules.elsewhere")}
+            helperText={t("planRules.elsewhereHint")}
+            value={now("visits", "elsewhere") ?? ""}
+            disabled={!may}
+            onChange={(e) => set("visits", "elsewhere", (e.target.value as Elsewhere) || undefined)}
+            slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+          >
+            <MenuItem value="">{t("planRules.notElsewhere")}</MenuItem>
+            {ways.map((w) => (
+              <MenuItem key={w} value={w}>
+                {t(`planRules.by.${w}`)}
+              </MenuItem>
+            ))}
+          </TextField>
+        </div>
       </section>
       <KindMarks
         kinds={settings.orders.works ?? []}

@@ -11,6 +11,7 @@ interface Props {
   date: string;
   row: string;
   named: boolean; // says whose it is
+  joined: boolean; // days stand side by side: work over several is one piece
   free: boolean; // may be moved
   chosen: boolean;
   onChoose: (chip: ChipOf) => void;
@@ -18,7 +19,7 @@ interface Props {
 }
 
 /** A visit on a day. It is dragged to another; by the keyboard with space, arrows and space. */
-export function Chip({ chip: c, date, row, named, free, chosen, onChoose, onKey }: Props) {
+export function Chip({ chip: c, date, row, named, joined, free, chosen, onChoose, onKey }: Props) {
   const { t } = useTranslation();
   const can = free && !c.with && ["planned", "sent", "accepted", "declined"].includes(c.stage);
   const { attributes, listeners, setNodeRef, isDragging } = useDraggable({ id: `${row} ${date} ${c.id}`, data: { visit: c }, disabled: !can });
@@ -27,12 +28,13 @@ export function Chip({ chip: c, date, row, named, free, chosen, onChoose, onKey 
       type="button"
       ref={setNodeRef}
       {...(can ? { ...attributes, ...listeners } : {})}
-      className={`${css.chip} ${c.stage}${c.faded ? " faded" : ""}${isDragging ? " dragged" : ""}`}
+      className={`${css.chip} ${c.stage}${c.faded ? " faded" : ""}${isDragging ? " dragged" : ""}${joined && c.before ? " before" : ""}${joined && c.after ? " after" : ""}`}
       aria-pressed={chosen}
       title={`${c.site}, ${c.problem}`}
       onClick={() => onChoose(c)}
       onKeyDown={can ? (e) => onKey(e, c) : undefined}
     >
+      {c.before && <span className="visually-hidden">{t("weeks.goesOn")}</span>}
       <Glyph stage={c.stage} /> {time(c.start)} <b>{c.site}</b>
       {c.with && <span className="quiet"> {t("board.with", { name: c.with })}</span>}
       {named && <span className="quiet"> {c.who}</span>}

@@ -53,6 +53,11 @@ export function WeekBoard({ weeks, filters, by, across, onDay }: Props) {
       over={drag.over?.date === c.date && (drag.over.person || row.id) === row.id}
     >
       {c.day && <Load day={c.day} />}
+      {c.day?.duty?.map((rota) => (
+        <span key={rota} className={css.duty}>
+          {rota}
+        </span>
+      ))}
       {c.chips.map((x) => (
         <Chip
           key={`${x.id} ${x.with ?? ""}`}
@@ -60,6 +65,7 @@ export function WeekBoard({ weeks, filters, by, across, onDay }: Props) {
           date={c.date}
           row={row.id}
           named={by !== "person"}
+          joined={!across}
           free={may}
           chosen={chosen?.id === x.id}
           onChoose={choose}

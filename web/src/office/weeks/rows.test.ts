@@ -69,3 +69,16 @@ test("a day sums up those who are shown: who has too much leaves nothing over fo
     off: [{ name: "C. Pell", off: { why: "leave" } }],
   });
 });
+
+test("work over several days is one piece, and comes first on each of them", () => {
+  const long = (id: string) => visit(id, { order: "long" });
+  const single = (id: string) => visit(id, { order: id });
+  const days = [day(single("a"), long("l1")), day(single("b"), long("l2")), day(visit("l3", { order: "long", stage: "withdrawn" }))];
+  const three = {
+    ...weeks,
+    days: ["2026-03-09", "2026-03-10", "2026-03-11"].map((date) => ({ date, promised: [], things: [] })),
+    people: [{ ...weeks.people[1], days }],
+  } as unknown as Weeks;
+  const [row] = rowsOf(three, "person", {}, [], "none");
+  expect(row.cells.map((c) => c.chips.map((x) => `${x.before ? "-" : ""}${x.id}${x.after ? "-" : ""}`))).toEqual([["l1-", "a"], ["-l2", "b"], ["l3"]]);
+});

@@ -10,6 +10,9 @@ export interface Chip extends WeekVisit {
   person: string;
   who: string; // short
   faded?: boolean;
+  /** the work goes on from the day before, and on to the day after */
+  before?: boolean;
+  after?: boolean;
 }
 
 export interface Cell {
@@ -61,6 +64,17 @@ export function sumOf(w: Weeks, day: number): DaySum {
   return sum;
 }
 
+/** A row in which work over several days is one piece: told to be, and first on each of its days so that its parts lie side by side. */
+function joined(row: Row): Row {
+  const has = (i: number, c: Chip) => c.stage !== "withdrawn" && row.cells[i]?.chips.some((x) => x.order === c.order && x.stage !== "withdrawn");
+  const cells = row.cells.map((cell, i) => {
+    const chips = cell.chips.map((c) => ({ ...c, before: has(i - 1, c) || undefined, after: has(i + 1, c) || undefined }));
+    const goesOn = (c: Chip) => (c.before || c.after ? 0 : 1);
+    return { ...cell, chips: chips.toSorted((a, b) => goesOn(a) - goesOn(b) || (goesOn(a) === 0 ? a.order.localeCompare(b.order) : 0)) };
+  });
+  return { ...row, cells };
+}
+
 const chipsOf = (p: WeekPerson, day: PersonDay, f: Filters): Chip[] =>
   day.visits.map((v) => ({ ...v, person: p.id, who: p.short, faded: !asked(v, f) || undefined }));
 
@@ -73,11 +87,9 @@ function groupsOf(v: WeekVisit, by: RowKind, kinds: Choice[]): string[] {
 
 export function rowsOf(w: Weeks, by: RowKind, f: Filters, kinds: Choice[], without: string): Row[] {
   if (by === "person")
-    return w.people.map((p) => ({
-      id: p.id,
-      name: p.name,
-      cells: w.days.map((d, i) => ({ date: d.date, chips: chipsOf(p, p.days[i], f), day: p.days[i] })),
-    }));
+    return w.people.map((p) =>
+      joined({ id: p.id, name: p.name, cells: w.days.map((d, i) => ({ date: d.date, chips: chipsOf(p, p.days[i], f), day: p.days[i] })) }),
+    );
   const rows = new Map<string, Row>();
   w.days.forEach((_, i) => {
     for (const p of w.people)
