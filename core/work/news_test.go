@@ -19,14 +19,16 @@ func TestNewsOf(t *testing.T) {
 		plan, known []work.Known
 		want        work.News
 	}{
-		"nothing":                   {},
-		"as it is known":            {plan: []work.Known{at("V1", 8)}, known: []work.Known{at("V1", 8)}},
-		"one more":                  {plan: []work.Known{at("V2", 9), at("V1", 8)}, want: work.News{New: []work.Known{at("V1", 8), at("V2", 9)}}},
-		"moved":                     {plan: []work.Known{at("V1", 9)}, known: []work.Known{at("V1", 8)}, want: work.News{Moved: []work.Known{at("V1", 9)}}},
-		"taken away":                {known: []work.Known{at("V1", 8)}, want: work.News{Gone: []work.Known{at("V1", 8)}}},
-		"taken away, of yesterday":  {known: []work.Known{at("V1", -8)}},
-		"yesterday's, told late":    {plan: []work.Known{at("V1", -8)}},
-		"brought forward from then": {plan: []work.Known{at("V1", 8)}, known: []work.Known{at("V1", -8)}, want: work.News{Moved: []work.Known{at("V1", 8)}}},
+		"nothing":        {},
+		"as it is known": {plan: []work.Known{at("V1", 8)}, known: []work.Known{at("V1", 8)}},
+		"one more":       {plan: []work.Known{at("V2", 9), at("V1", 8)}, want: work.News{New: []work.Known{at("V1", 8), at("V2", 9)}}},
+		"moved": {plan: []work.Known{at("V1", 9)}, known: []work.Known{at("V1", 8)},
+			want: work.News{Moved: []work.Known{at("V1", 9)}}},
+		"taken away":               {known: []work.Known{at("V1", 8)}, want: work.News{Gone: []work.Known{at("V1", 8)}}},
+		"taken away, of yesterday": {known: []work.Known{at("V1", -8)}},
+		"yesterday's, told late":   {plan: []work.Known{at("V1", -8)}},
+		"brought forward from then": {plan: []work.Known{at("V1", 8)}, known: []work.Known{at("V1", -8)},
+			want: work.News{Moved: []work.Known{at("V1", 8)}}},
 	} {
 		t.Run(name, func(t *testing.T) { assert.Equal(t, c.want, work.NewsOf(c.plan, c.known, morning)) })
 	}

@@ -171,7 +171,8 @@ func feedOf(tx *store.Tx, person string, now time.Time) ([]feed.Event, error) {
 		}
 	}
 	zone := settings.Company.Zone
-	for _, d := range calendar.DutyOf(settings.Planning.Rotas, person, calendar.Interval{Begin: zone.On(from, 0), End: zone.On(to, 24*time.Hour)}, zone) {
+	all := calendar.Interval{Begin: zone.On(from, 0), End: zone.On(to, 24*time.Hour)}
+	for _, d := range calendar.DutyOf(settings.Planning.Rotas, person, all, zone) {
 		out = append(out, feed.Event{ID: "duty-" + strconv.FormatInt(d.Begin.Unix(), 10), Summary: d.Rota, Start: d.Begin, End: d.End})
 	}
 	return out, err

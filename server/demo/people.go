@@ -21,7 +21,8 @@ func planned(duty string) plan.Settings {
 		Teams:    []records.Choice{{ID: "north", Text: "North shore"}, {ID: "south", Text: "South shore"}},
 		Areas:    areas,
 		Rotas:    []calendar.Rota{nights(duty)},
-		Marks: []plan.KindMark{{Kind: "service", Pattern: plan.Dots, Colour: plan.Moss}, {Kind: "repair", Pattern: plan.Stripes, Colour: plan.Rust},
+		Marks: []plan.KindMark{{Kind: "service", Pattern: plan.Dots, Colour: plan.Moss},
+			{Kind: "repair", Pattern: plan.Stripes, Colour: plan.Rust},
 			{Kind: "installation", Pattern: plan.Bars, Colour: plan.Sea}, {Kind: "survey", Word: "Survey", Pattern: plan.Checks, Colour: plan.Plum}},
 	}
 }

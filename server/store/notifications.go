@@ -144,7 +144,8 @@ func (t *Tx) KnownVisit(person, visit string) (KnownVisit, error) {
 
 // SawVisit notes that somebody looked at a visit, planned as it was on their device. Of a visit that there is not nothing is noted.
 func (t *Tx) SawVisit(person string, k work.Known, at time.Time) error {
-	_, err := t.exec(`INSERT INTO visits_known (person, visit, start, seen) SELECT ?1, ?2, ?3, ?4 WHERE EXISTS (SELECT 1 FROM visits WHERE id = ?2)
+	_, err := t.exec(`INSERT INTO visits_known (person, visit, start, seen) SELECT ?1, ?2, ?3, ?4
+		WHERE EXISTS (SELECT 1 FROM visits WHERE id = ?2)
 		ON CONFLICT (person, visit) DO UPDATE SET start = excluded.start, seen = excluded.seen,
 		notification = iif(start = excluded.start, notification, '')`, person, k.Visit, utc(k.Start), stamp(at))
 	return err
