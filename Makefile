@@ -3,7 +3,7 @@
 # The rest are parts of these, or for those who work on the program.
 
 SHELL := /bin/bash
-export GOFLAGS := -buildvcs=false
+export GOFLAGS := -buildvcs=false -trimpath # what is built, tested and checked is compiled once
 export CGO_ENABLED := 0
 
 # Which program this is: what the sources are at.
@@ -21,7 +21,7 @@ demo: build
 build: bin/iter
 
 bin/iter: cmd/iter/dist/index.html $(GO_FILES)
-	go build -trimpath -ldflags="-s -w -X main.version=$(VERSION)" -o $@ ./cmd/iter
+	go build -ldflags="-s -w -X main.version=$(VERSION)" -o $@ ./cmd/iter
 
 web/node_modules/.done: web/package-lock.json
 	cd web && npm install --no-save --no-audit --no-fund --loglevel=error
@@ -32,13 +32,13 @@ e2e/node_modules/.done: e2e/package-lock.json
 	@touch $@
 
 web/src/device/core.wasm: $(shell find core cmd/itercore -name '*.go' ! -name '*_test.go')
-	GOOS=js GOARCH=wasm go build -trimpath -ldflags="-s -w" -o $@ ./cmd/itercore
+	GOOS=js GOARCH=wasm go build -ldflags="-s -w" -o $@ ./cmd/itercore
 
 web/src/device/paper.wasm: $(shell find core cmd/iterpaper -name '*.go' ! -name '*_test.go')
-	GOOS=js GOARCH=wasm go build -trimpath -ldflags="-s -w" -o $@ ./cmd/iterpaper
+	GOOS=js GOARCH=wasm go build -ldflags="-s -w" -o $@ ./cmd/iterpaper
 
 web/src/office/board/office.wasm: $(shell find core cmd/iteroffice -name '*.go' ! -name '*_test.go')
-	GOOS=js GOARCH=wasm go build -trimpath -ldflags="-s -w" -o $@ ./cmd/iteroffice
+	GOOS=js GOARCH=wasm go build -ldflags="-s -w" -o $@ ./cmd/iteroffice
 
 web/src/device/wasm_exec.js: web/src/device/core.wasm web/src/device/paper.wasm web/src/office/board/office.wasm
 	cp "$$(go env GOROOT)/lib/wasm/wasm_exec.js" $@

@@ -157,6 +157,12 @@ func (v Visit) Others() []string {
 	return slices.DeleteFunc(slices.Concat(v.Offered, v.Helpers, v.Asks()), func(p string) bool { return p == v.Technician })
 }
 
+// Expects tells whether somebody is to go there: it is theirs, they come along, or they were offered it and may still take it.
+func (v Visit) Expects(person string) bool {
+	open := v.Technician == "" && slices.Contains(v.Offered, person) && v.Answered(person) != Decline
+	return v.Technician == person || slices.Contains(v.Helpers, person) || open
+}
+
 // Declines are the answers with which people declined the visit, or an offer of it, each one's last.
 func (v Visit) Declines() []Step {
 	var out []Step

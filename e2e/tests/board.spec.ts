@@ -118,7 +118,7 @@ test("what goes against a warning is planned all the same, and why stays with th
   await expect(page.getByText("The inspector comes along")).toHaveCount(2); // over it, and in its trail
 });
 
-test("a visit is drawn onto the boat's lane, and has it", async ({ page }) => {
+test("a visit is drawn onto the boat's lane and has it; with Ctrl somebody comes along", async ({ page }) => {
   await program.office(page, `/office?date=${dayFrom(6)}`);
   await openOrder(page, "boated", "Goes by boat");
   const start = await page.evaluate(async (date) => {
@@ -133,6 +133,14 @@ test("a visit is drawn onto the boat's lane, and has it", async ({ page }) => {
   await expect(page.locator(".ghost")).toContainText("10:00"); // its time stays
   await page.mouse.up();
   await settled(page, boat.getByRole("button", { name: /K. Maddow/ }));
+  const helper = lane(page, "Jory Thessal");
+  await page.keyboard.down("Control");
+  await drag(page, await middle(taken), await middle(helper));
+  await expect(page.locator(".ghost")).toContainText("10:00");
+  await page.mouse.up();
+  await page.keyboard.up("Control");
+  await settled(page, helper.getByRole("button", { name: /with K. Maddow/ }));
+  await expect(taken).toBeVisible(); // whose it is stays
 });
 
 test("two people and the boat go: each lane has it, and both phones", async ({ page, browser }) => {

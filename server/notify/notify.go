@@ -108,9 +108,13 @@ func (t *Teller) Run(ctx context.Context) {
 // everybody has all who work in the field looked at, and forgets what is long over.
 func (t *Teller) everybody(ctx context.Context) error {
 	var people []ledger.Doc
+	var over bool
 	now := t.Now()
+	before := now.AddDate(0, 0, -days)
 	err := t.Store.Read(ctx, func(tx *store.Tx) (err error) {
-		people, err = tx.Of("person")
+		if people, err = tx.Of("person"); err == nil {
+			over, err = tx.AnyKnownBefore(before)
+		}
 		return err
 	})
 	if err != nil {
@@ -121,7 +125,10 @@ func (t *Teller) everybody(ctx context.Context) error {
 		t.people[d.ID] = wait{now, now}
 	}
 	t.mu.Unlock()
-	return t.Store.Write(ctx, func(tx *store.Tx) error { return tx.ForgetKnownBefore(now.AddDate(0, 0, -days)) })
+	if !over {
+		return nil
+	}
+	return t.Store.Write(ctx, func(tx *store.Tx) error { return tx.ForgetKnownBefore(before) })
 }
 
 // Round notes whom what changed concerns, tells those for whom it is time, and gives how long it is until it is for the next.
@@ -147,7 +154,7 @@ func (t *Teller) Round(ctx context.Context) (time.Duration, error) {
 	}
 	t.mu.Unlock()
 	for i, person := range due {
-		if err := t.Store.Write(ctx, func(tx *store.Tx) error { return t.compose(tx, person, now) }); err != nil {
+		if err := t.tell(ctx, person, now); err != nil {
 			t.mu.Lock()
 			for _, p := range due[i:] {
 				t.people[p] = wait{now, now}
@@ -204,75 +211,112 @@ func (t *Teller) concern(ctx context.Context, now time.Time) error {
 	return nil
 }
 
-// compose makes the notification of what somebody does not know of their plan, if there is anything and a way to tell them.
-func (t *Teller) compose(tx *store.Tx, person string, now time.Time) error {
+// tell makes the notification of what somebody does not know of their plan, if there is anything and a way to tell them.
+func (t *Teller) tell(ctx context.Context, person string, now time.Time) error {
+	var any bool
+	look := func(tx *store.Tx) (n store.Notification, news work.News, err error) {
+		n, news, err = t.compose(tx, person, now)
+		any = n.Way != ""
+		return n, news, err
+	}
+	err := t.Store.Read(ctx, func(tx *store.Tx) error { _, _, err := look(tx); return err })
+	if err != nil || !any {
+		return err
+	}
+	return t.Store.Write(ctx, func(tx *store.Tx) error {
+		n, news, err := look(tx) // something may have changed
+		if err != nil || !any {
+			return err
+		}
+		n.ID = ulid.Make().String()
+		if err := tx.PutNotification(n); err != nil {
+			return err
+		}
+		if err := tx.ForgetVisits(person, news.Gone); err != nil {
+			return err
+		}
+		return tx.ToldVisits(person, append(news.New, news.Moved...), n.ID)
+	})
+}
+
+// compose puts what somebody does not know of their plan into words. Without anything, or a way to tell them, Way is "".
+func (t *Teller) compose(tx *store.Tx, person string, now time.Time) (n store.Notification, news work.News, err error) {
 	var p records.Person
 	if _, err := tx.Load("person", person, &p); err != nil || !p.Has(records.Technician) {
-		return err
+		return n, news, err
 	}
 	rules, err := tx.Settings(now)
 	if err != nil {
-		return err
-	}
-	plan, err := planOf(tx, person, p, rules.Company.Zone.In(now))
-	if err != nil {
-		return err
-	}
-	all, err := tx.KnownVisits(person)
-	if err != nil {
-		return err
-	}
-	known := make([]work.Known, len(all))
-	for i, k := range all {
-		known[i] = k.Known
-	}
-	today := rules.Company.Zone.In(now)
-	y, m, d := today.Date()
-	news := work.NewsOf(plan, known, time.Date(y, m, d, 0, 0, 0, 0, today.Location()))
-	if news.Empty() {
-		return nil
+		return n, news, err
 	}
 	way, err := wayTo(tx, person, p, rules.Visits.Elsewhere)
 	if err != nil || way == "" {
-		return err
+		return n, news, err
 	}
-	n, err := write(tx, news, rules.Company, now)
+	today := rules.Company.Zone.In(now)
+	plan, answered, err := planOf(tx, person, p, today)
 	if err != nil {
-		return err
+		return n, news, err
 	}
-	n.ID, n.Person, n.Way, n.Made, n.State = ulid.Make().String(), person, way, now, "waiting"
-	if err := tx.PutNotification(n); err != nil {
-		return err
+	all, err := tx.KnownVisits(person)
+	if err != nil {
+		return n, news, err
 	}
-	if err := tx.ForgetVisits(person, news.Gone); err != nil {
-		return err
+	var known []work.Known
+	for _, k := range all {
+		known = append(known, k.Known)
+		delete(answered, k.Visit)
 	}
-	return tx.ToldVisits(person, append(news.New, news.Moved...), n.ID)
+	for _, k := range answered {
+		known = append(known, k)
+	}
+	y, m, d := today.Date()
+	if news = work.NewsOf(plan, known, time.Date(y, m, d, 0, 0, 0, 0, today.Location())); news.Empty() {
+		return n, news, nil
+	}
+	if n, err = write(tx, news, rules.Company, now); err != nil {
+		return n, news, err
+	}
+	n.Person, n.Way, n.Made, n.State = person, way, now, "waiting"
+	return n, news, nil
 }
 
 // Begin takes what somebody sees of their plan now as known: who asks to be notified has the app open.
 func Begin(tx *store.Tx, person string, p records.Person, today time.Time) error {
-	plan, err := planOf(tx, person, p, today)
+	plan, _, err := planOf(tx, person, p, today)
 	if err != nil {
 		return err
 	}
 	return tx.ToldVisits(person, plan, "")
 }
 
-// planOf lists what somebody sees of their plan. today is a moment by the company's clock.
-func planOf(tx *store.Tx, person string, p records.Person, today time.Time) ([]work.Known, error) {
+// planOf lists what somebody sees of their plan, and by their ids those visits of it that somebody has answered or begun, and so knows. today
+// is a moment by the company's clock.
+func planOf(tx *store.Tx, person string, p records.Person, today time.Time) (plan []work.Known, answered map[string]work.Known, err error) {
 	coming, err := tx.PlanOf(person, today.Format(time.DateOnly), today.AddDate(0, 0, days).Format(time.DateOnly))
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	seen, err := tx.SeenAhead(p, coming, today)
-	var out []work.Known
+	if err != nil {
+		return nil, nil, err
+	}
+	answered = map[string]work.Known{}
 	for _, c := range coming {
-		if seen[c.ID] {
-			out = append(out, work.Known{Visit: c.ID, Start: c.Start})
+		var v work.Visit
+		if _, err := tx.Load("visit", c.ID, &v); err != nil {
+			return nil, nil, err
+		}
+		if !seen[c.ID] || !v.Expects(person) {
+			continue
+		}
+		k := work.Known{Visit: c.ID, Start: c.Start}
+		plan = append(plan, k)
+		if v.Technician == person && v.Stage != work.Sent {
+			answered[c.ID] = k
 		}
 	}
-	return out, err
+	return plan, answered, nil
 }
 
 // wayTo tells how somebody is told: "" when there is no way.
@@ -320,7 +364,7 @@ func write(tx *store.Tx, news work.News, company records.Company, now time.Time)
 	if more := len(lines) - mostLines; more > 0 {
 		lines = append(lines[:mostLines], fmt.Sprintf("and %d more", more))
 	}
-	n.Title, n.Text = strings.Join(title, ", "), strings.Join(lines, "\n")
+	n.Title, n.Text = "Your plan: "+strings.Join(title, ", "), strings.Join(lines, "\n")
 	switch {
 	case len(sent) == 1:
 		n.Visit, n.Paper = sent[0], "order/"+orders[0]

@@ -165,7 +165,7 @@ func TestTechniciansAreToldOnceByPush(t *testing.T) {
 	require.NoError(t, o.later(time.Minute))
 	got := o.got()
 	require.Len(t, got, 1)
-	assert.Equal(t, "1 new, 1 moved", got[0].Title)
+	assert.Equal(t, "Your plan: 1 new, 1 moved", got[0].Title)
 	assert.Contains(t, got[0].Text, "Moved: ")
 	assert.Contains(t, got[0].Text, "Orrisk")
 	assert.Empty(t, got[0].Visit, "of two it opens neither")
@@ -188,7 +188,7 @@ func TestTechniciansAreToldOnceByPush(t *testing.T) {
 	require.NoError(t, o.later(2*time.Minute))
 	got = o.got()
 	require.Len(t, got, 1)
-	assert.Equal(t, "1 taken away", got[0].Title)
+	assert.Equal(t, "Your plan: 1 taken away", got[0].Title)
 
 	o.plan("VC", 2)
 	o.teller.Wake()
@@ -256,6 +256,29 @@ func TestTechniciansAreToldElsewhere(t *testing.T) {
 	assert.Equal(t, "push failed", o.known("VE").Way+" "+o.known("VE").State)
 }
 
+// An offer is told to all who have it, and that it was taken to those who do not; what somebody answered they know.
+func TestOffersAreTold(t *testing.T) {
+	o := newOffice(t)
+	o.reached()
+	start := o.now.Add(3 * time.Hour).Truncate(time.Minute)
+	o.record(o.maker.Entry("office", "visit.planned", "visit", "VO", ledger.Plan{Order: "W1", Offer: []string{"ann", "ben"}, Start: start,
+		Minutes: 60}), o.maker.Entry("office", "visit.sent", "visit", "VO", ledger.Nothing{}))
+	require.NoError(t, o.later(2*time.Minute))
+	require.Len(t, o.got(), 1)
+	ben := ledgertest.NewMaker("phone-ben", 3)
+	o.record(ben.Entry("ben", "visit.accepted", "visit", "VO", ledger.Step{}))
+	require.NoError(t, o.later(2*time.Minute))
+	got := o.got()
+	require.Len(t, got, 1)
+	assert.Equal(t, "Your plan: 1 taken away", got[0].Title)
+
+	ann := ledgertest.NewMaker("phone-ann", 4)
+	o.plan("VA", 4)
+	o.record(ann.Entry("ann", "visit.accepted", "visit", "VA", ledger.Step{}))
+	require.NoError(t, o.later(2*time.Minute))
+	assert.Empty(t, o.got(), "she has answered it")
+}
+
 // However long a problem is, and whatever is written in it, what is sent fits into a push.
 func TestLongProblemsFit(t *testing.T) {
 	o := newOffice(t)
@@ -271,7 +294,7 @@ func TestLongProblemsFit(t *testing.T) {
 	require.NoError(t, o.later(2*time.Minute))
 	got := o.got()
 	require.Len(t, got, 1)
-	assert.Equal(t, "6 new", got[0].Title)
+	assert.Equal(t, "Your plan: 6 new", got[0].Title)
 	assert.Contains(t, got[0].Text, "and 2 more")
 	assert.Len(t, strings.Split(got[0].Text, "\n"), 5)
 }

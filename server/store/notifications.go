@@ -173,6 +173,13 @@ func (t *Tx) ForgetVisits(person string, list []work.Known) error {
 	return nil
 }
 
+// AnyKnownBefore tells whether anybody is said to know of a visit of before a moment, or anything that was sent then is kept.
+func (t *Tx) AnyKnownBefore(at time.Time) (any bool, err error) {
+	err = t.row(`SELECT EXISTS (SELECT 1 FROM visits_known WHERE start < ?) OR EXISTS (SELECT 1 FROM notifications WHERE made < ?
+		AND state <> 'waiting')`, utc(at), stamp(at.UTC())).Scan(&any)
+	return any, err
+}
+
 // ForgetKnownBefore forgets what anybody knew of visits, and what was sent, of before a moment.
 func (t *Tx) ForgetKnownBefore(at time.Time) error {
 	if _, err := t.exec("DELETE FROM visits_known WHERE start < ?", utc(at)); err != nil {

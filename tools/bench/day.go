@@ -1,13 +1,13 @@
 package main
 
 import (
-	"bytes"
 	"compress/gzip"
 	"context"
 	"encoding/json"
 	"fmt"
 	"io"
 	"net/http"
+	"net/http/httptest"
 	"strings"
 	"sync"
 	"time"
@@ -62,13 +62,7 @@ func day(ctx context.Context, young, old *firm) {
 	})
 	fmt.Printf("  %d parts, %d sites in the company, %d visits: %.0f kB in gzip\n", parts, sites, packVisits, float64(size)/1000)
 
-	get := func(path string) func(*firm) {
-		return func(f *firm) {
-			if answer := f.call(http.MethodGet, path, f.cookie, ""); answer.Code != http.StatusOK {
-				check(fmt.Errorf("%s: %s", path, answer.Body))
-			}
-		}
-	}
+	get := func(path string) func(*firm) { return func(f *firm) { f.ask(path, nil) } }
 	measure("board of a day", 7, 100, looked, func(f *firm) { get("/api/office/board?date=" + f.now.Format(time.DateOnly))(f) })
 	measure("visits to review", 7, 20, looked, get("/api/office/finished"))
 	measure("hours of a week", 7, 20, looked, func(f *firm) {
@@ -80,6 +74,8 @@ func day(ctx context.Context, young, old *firm) {
 	measure("find anything with a slip", 20, 50, looked, get("/api/office/find?q=quartely%20servce"))
 	measure("devices", 7, 20, looked, get("/api/office/devices"))
 	measure("a visit's page", 20, 50, looked, func(f *firm) { get(fmt.Sprintf("/api/office/visits/B%07d", f.made-packVisits))(f) })
+
+	planning(ctx, young, old, measure, looked)
 
 	firstA, allA := crowd(young)
 	firstB, allB := firstA, allA
@@ -115,14 +111,8 @@ func (p *phone) sync(entries []ledger.Entry) bool {
 	raw, err := json.Marshal(replica.Request{Replica: p.replica, Cursor: p.cursor, Now: p.f.now, Entries: entries})
 	check(err)
 	answer := p.f.call(http.MethodPost, "/api/sync", p.cookie, string(raw))
-	body := answer.Body.Bytes()
-	p.bytes += len(body)
-	if answer.Header().Get("Content-Encoding") == "gzip" {
-		z, err := gzip.NewReader(bytes.NewReader(body))
-		check(err)
-		body, err = io.ReadAll(z)
-		check(err)
-	}
+	p.bytes += answer.Body.Len()
+	body := unpacked(answer)
 	var out replica.Response
 	check(json.Unmarshal(body, &out))
 	for _, r := range out.Receipts {
@@ -132,6 +122,18 @@ func (p *phone) sync(entries []ledger.Entry) bool {
 	}
 	p.cursor = out.Cursor
 	return out.More
+}
+
+// unpacked is the body of an answer.
+func unpacked(answer *httptest.ResponseRecorder) []byte {
+	if answer.Header().Get("Content-Encoding") != "gzip" {
+		return answer.Body.Bytes()
+	}
+	z, err := gzip.NewReader(answer.Body)
+	check(err)
+	body, err := io.ReadAll(z)
+	check(err)
+	return body
 }
 
 func (p *phone) settle() {

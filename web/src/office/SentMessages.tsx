@@ -3,6 +3,9 @@ import { Link } from "react-router";
 import { bytes, timeOrDay } from "../ui/format";
 import { Answer, useSentMessages } from "./queries";
 
+/** Where what a message is about is to be read, by its type. */
+const pages: Record<string, string> = { visit: "visits", person: "people" };
+
 /** What the message gateway was given. In this program it is a simulated one, which sends nothing on. */
 export function SentMessages() {
   const { t } = useTranslation();
@@ -32,7 +35,7 @@ export function SentMessages() {
                     )}
                   </span>
                 </span>
-                <Link to={`/office/${m.about.type === "visit" ? "visits" : "orders"}/${m.about.id}`}>{t("look.open")}</Link>
+                <Link to={`/office/${pages[m.about.type] ?? "orders"}/${m.about.id}`}>{t("look.open")}</Link>
               </li>
             ))}
           </ul>

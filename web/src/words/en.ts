@@ -645,7 +645,8 @@ export const en = {
   "gap.left_other": "{{count}} lie farther away and were not looked at",
   "gap.open": "Open new work for this time",
   "board.open": "Open the visit",
-  "board.moveHint": "Drag it, or press arrows and Enter. Shift goes further; + and − change how long it is.",
+  "board.moveHint":
+    "Drag it, or press arrows and Enter. Shift goes further; + and − change how long it is. Dropped on a thing it is booked; with Ctrl on somebody, they come along.",
   "board.things": "What goes along",
   "board.thing": "to be booked",
   "board.thingOut": "not to be had",

@@ -21,7 +21,7 @@ export function Ghost({ aim, fit, board, scale, root, number }: Props) {
   const box = useRef<HTMLDivElement>(null);
   // Moved as a layer of its own: nothing under it is drawn anew.
   useLayoutEffect(() => {
-    const lane = root.current?.querySelector<HTMLElement>(`[data-lane="${CSS.escape(aim.thing ?? aim.lane)}"]`);
+    const lane = root.current?.querySelector<HTMLElement>(`[data-lane="${CSS.escape(aim.along ?? aim.lane)}"]`);
     const track = root.current?.querySelector<HTMLElement>(".hours-track");
     if (!box.current || !lane || !track) return;
     const width = track.offsetWidth / 100;

@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import type { Board } from "../../types";
 import { setZone } from "../../ui/format";
 import { scaleOf } from "./scale";
-import { heldOn, withThing } from "./useAim";
+import { heldOn, withOne } from "./useAim";
 
 setZone("UTC");
 const day = scaleOf("2026-11-30");
@@ -48,7 +48,6 @@ describe("what is taken hold of", () => {
 });
 
 it("a thing goes along once, beside what goes along already", () => {
-  expect(withThing(undefined, undefined)).toBeUndefined();
-  expect(withThing(undefined, "boat")).toEqual(["boat"]);
-  expect(withThing(["rig", "boat"], "boat")).toEqual(["rig", "boat"]);
+  expect(withOne(undefined, "boat")).toEqual(["boat"]);
+  expect(withOne(["rig", "boat"], "boat")).toEqual(["rig", "boat"]);
 });

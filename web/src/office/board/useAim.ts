@@ -10,7 +10,8 @@ export interface Aim {
   lane: string;
   begin: number; // seconds of the day
   length: number; // seconds
-  thing?: string; // that is to go along, where it is held over the lane of one
+  /** the lane of a thing or a person that is to go along, where it is held over that: whose it is and when stays */
+  along?: string;
 }
 
 /** Work that waits, or a visit of the day with whose it is and when it begins. */
@@ -21,8 +22,11 @@ interface Held {
   begin?: number;
 }
 
-/** What goes along, with one more. */
-export const withThing = (things: string[] | undefined, thing: string | undefined) => (thing ? [...new Set([...(things ?? []), thing])] : things);
+/** Whether a lane is a thing's. */
+export const isThing = (board: Board, lane: string) => board.plan.lanes.some((l) => l.id === lane && l.thing);
+
+/** Who or what goes along, with one more. */
+export const withOne = (list: string[] | undefined, one: string) => [...new Set([...(list ?? []), one])];
 
 /** What can be taken hold of by its id, and put elsewhere. */
 export function heldOn(board: Board, scale: Scale, id: string): Held | undefined {
@@ -38,10 +42,12 @@ export function heldOn(board: Board, scale: Scale, id: string): Held | undefined
 export function useAim(board: Board, scale: Scale, ask: AskFits | undefined) {
   const [aim, setAim] = useState<Aim>();
   const fitOf = useCallback(
-    ({ id, lane, begin, length, thing }: Aim): PlanFit | undefined => {
+    ({ id, lane, begin, length, along }: Aim): PlanFit | undefined => {
       const want = heldOn(board, scale, id)?.want;
       if (!want || !ask) return undefined;
-      return ask({ want: { ...want, length: Math.min(length, scale.length - begin), things: withThing(want.things, thing) }, lane, begin })[0];
+      const thing = along !== undefined && isThing(board, along);
+      const held = { ...want, length: Math.min(length, scale.length - begin), things: thing ? withOne(want.things, along) : want.things };
+      return ask({ want: held, lane: thing ? lane : (along ?? lane), begin })[0]; // who comes along has their own way there
     },
     [board, scale, ask],
   );

@@ -89,9 +89,9 @@ export function useDrag({ board, scale, root, onAim, onDrop }: Handlers) {
       const to = under(d.ground, scale, last.clientX, last.clientY);
       if (d.stretch && d.lane) {
         if (to) d.aim = { id: d.id, lane: d.lane, begin: d.begin, length: Math.max(shortest, snapped(d.length + to.at - d.taken)) };
-      } else if (to?.thing) {
-        // A thing is booked for a visit where that is; what nobody has yet is given to somebody first.
-        d.aim = d.lane ? { id: d.id, lane: d.lane, begin: d.begin, length: d.length, thing: to.lane } : undefined;
+      } else if (to && (to.thing || (last.ctrlKey && d.lane && to.lane !== d.lane))) {
+        // A thing is booked for a visit where that is, and somebody comes along to it; what nobody has yet is given to somebody first.
+        d.aim = d.lane ? { id: d.id, lane: d.lane, begin: d.begin, length: d.length, along: to.lane } : undefined;
       } else {
         d.aim = to && { id: d.id, lane: to.lane, begin: Math.max(0, snapped(d.begin + to.at - d.taken)), length: d.length };
       }

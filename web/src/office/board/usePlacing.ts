@@ -3,8 +3,12 @@ import type { Board, EntryDraft, PlanFit, VisitMove, VisitPlan } from "../../typ
 import { moment } from "../../ui/format";
 import { minute, momentAt, type Scale } from "./scale";
 import { graveOf, visitOn, wantOf, warningsOf } from "./stops";
-import { type Aim, withThing } from "./useAim";
+import { type Aim, isThing, withOne } from "./useAim";
 import { usePlanCommands } from "./usePlanDraft";
+
+/** As what a lane's goes along, and who or what does so now. */
+const alongAs = (board: Board, lane: string) => (isThing(board, lane) ? "things" : "helpers");
+const alongNow = (board: Board, { id, along = "" }: Aim) => (isThing(board, along) ? wantOf(board, id)?.things : visitOn(board, id)?.visit.helpers);
 
 /** What was aimed at, with the warnings that somebody has to answer for first. */
 export interface Doubt {
@@ -25,14 +29,14 @@ export function usePlacing(board: Board, scale: Scale, fitOf: (aim: Aim) => Plan
       start: moment(momentAt(scale, aim.begin)),
       minutes: Math.round(aim.length / minute),
       against: warned.length > 0 ? { warned, why: why.trim() || undefined } : undefined,
-      ...(aim.thing && { things: withThing(wantOf(board, aim.id)?.things, aim.thing) }),
     };
+    const goes = aim.along && { [alongAs(board, aim.along)]: withOne(alongNow(board, aim), aim.along) };
     const waits = board.unplaced.some((o) => o.id === aim.id);
     const id = waits ? commands.idOf(`visit of ${aim.id}`) : aim.id;
     const subject = { type: "visit", id };
     const plan: EntryDraft = waits
       ? { kind: "visit.planned", subject, body: { ...body, order: aim.id } satisfies VisitPlan }
-      : { kind: "visit.moved", subject, body: body satisfies VisitMove };
+      : { kind: "visit.moved", subject, body: { ...body, ...goes } satisfies VisitMove };
     await commands.mutateAsync([plan]);
     setDoubt(undefined);
     onPlaced(id);
@@ -50,8 +54,8 @@ export function usePlacing(board: Board, scale: Scale, fitOf: (aim: Aim) => Plan
       const there = on !== undefined || board.unplaced.some((o) => o.id === aim.id);
       setGone(!there);
       if (!there) return;
-      const booked = !aim.thing || wantOf(board, aim.id)?.things?.includes(aim.thing);
-      if (booked && on && on.person.id === aim.lane && Date.parse(on.visit.start) === momentAt(scale, aim.begin) && on.visit.minutes * minute === aim.length)
+      const goes = !aim.along || alongNow(board, aim)?.includes(aim.along);
+      if (goes && on && on.person.id === aim.lane && Date.parse(on.visit.start) === momentAt(scale, aim.begin) && on.visit.minutes * minute === aim.length)
         return;
       const fit = fitOf(aim);
       if (fit && graveOf(fit.why).length > 0) setDoubt({ aim, fit });
