@@ -25,7 +25,8 @@ func (f *firm) ask(path string, into any) {
 }
 
 // planning measures what whoever plans waits for: a board as a draft would make it, two weeks, and what fits into a gap.
-func planning(ctx context.Context, young, old *firm, measure func(name string, rounds int, most, yardstick float64, f func(*firm)), yardstick float64) {
+func planning(ctx context.Context, young, old *firm, measure func(name string, rounds int, most, yardstick float64, f func(*firm)),
+	yardstick float64) {
 	tomorrow := func(f *firm) time.Time { return f.now.AddDate(0, 0, 1) }
 	date := func(f *firm) string { return tomorrow(f).Format(time.DateOnly) }
 	for _, f := range []*firm{young, old} {
@@ -60,5 +61,6 @@ func (f *firm) draft(ctx context.Context, day time.Time) {
 	if len(changes) == 0 {
 		check(fmt.Errorf("nothing is planned for %s", day.Format(time.DateOnly)))
 	}
-	f.write(ctx, []ledger.Entry{f.at(f.office.Entry("office", "draft.changed", "draft", "office", ledger.DraftChanged{Changes: changes}), f.now)})
+	e := f.office.Entry("office", "draft.changed", "draft", "office", ledger.DraftChanged{Changes: changes})
+	f.write(ctx, []ledger.Entry{f.at(e, f.now)})
 }
