@@ -290,7 +290,7 @@ func Begin(tx *store.Tx, person string, p records.Person, today time.Time) error
 	return tx.ToldVisits(person, plan, "")
 }
 
-// planOf lists what somebody sees of their plan, and by their ids those visits of it that they have answered or begun, and so know. today is
+// planOf lists what somebody sees of their plan, and by id those visits of it that they have answered or begun, and so know. today is
 // a moment by the company's clock.
 func planOf(tx *store.Tx, person string, p records.Person, today time.Time) (plan []work.Known, answered map[string]work.Known, err error) {
 	coming, err := tx.PlanOf(person, today.Format(time.DateOnly), today.AddDate(0, 0, days).Format(time.DateOnly))
