@@ -1,5 +1,4 @@
 import { existsSync } from "node:fs";
-import { availableParallelism } from "node:os";
 import { defineConfig } from "@playwright/test";
 
 export const chromium = {
@@ -12,7 +11,6 @@ export const chromium = {
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
-    "--js-flags=--no-wasm-tier-up", // a page of the tests does not live as long as it takes to be worth it
   ],
 };
 
@@ -32,7 +30,7 @@ export default defineConfig({
   testDir: "tests",
   globalSetup: "./tests/template.ts",
   outputDir: ".tmp/results",
-  workers: availableParallelism() + 1, // one of them waits for something at any time
+  workers: 2,
   timeout: 300_000,
   retries: 0,
   expect: { timeout: 30_000 },

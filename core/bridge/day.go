@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"time"
 
+	"iter.example/iter/core/calendar"
 	"iter.example/iter/core/labor"
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/settings"
@@ -26,6 +27,11 @@ var dayFunctions = functions{
 		}
 		return ledger.AllSettings(load, time.UnixMilli(in.Now))
 	}),
+	"turns": with(func(in Turns) ([]calendar.Turn, error) {
+		span := calendar.Interval{Begin: in.Zone.In(time.UnixMilli(in.Now))}
+		span.End = span.Begin.AddDate(0, 0, in.Days)
+		return append([]calendar.Turn{}, calendar.DutyOf(in.Rotas, in.Person, span, in.Zone)...), nil
+	}),
 	"holds": with(func(in Holds) (Held, error) {
 		out := Held{Most: in.Rules.Holds()}
 		for _, o := range in.Orders {
@@ -42,6 +48,15 @@ type Days struct {
 	Now   int64            `json:"now"`
 	Zone  labor.Zone       `json:"zone"`
 	Pay   settings.Dated   `json:"pay"` // the terms of pay
+}
+
+// Turns asks when somebody is on duty in the coming days.
+type Turns struct {
+	Person string          `json:"person"`
+	Rotas  []calendar.Rota `json:"rotas"`
+	Zone   labor.Zone      `json:"zone"`
+	Now    int64           `json:"now"` // milliseconds since 1970
+	Days   int             `json:"days"`
 }
 
 // DatedSettings asks which of the company's rules hold at a moment.

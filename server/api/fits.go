@@ -31,9 +31,10 @@ type dayPlan struct {
 	day    plan.Day
 	places []records.Point
 	rows   map[records.Point]int
-	vans   map[string]string      // by person
-	stocks map[string]stock.Stock // of those that were looked into, by place
-	parts  map[string]string      // names
+	vans   map[string]string         // by person
+	stocks map[string]stock.Stock    // of those that were looked into, by place
+	parts  map[string]string         // names
+	wishes map[string]records.Wishes // by site; nil until they are read
 }
 
 // newDayPlan begins with a day on which nobody does anything.
@@ -174,8 +175,8 @@ func (d *dayPlan) want(id string, o work.Order, minutes int, skills []string) (p
 	if _, err := d.tx.Load("site", o.Site, &site); err != nil {
 		return w, err
 	}
-	var wishes records.Wishes
-	if _, err := d.tx.Load("wishes", o.Site, &wishes); err != nil {
+	wishes, err := d.wishesOf(o.Site)
+	if err != nil {
 		return w, err
 	}
 	w.Prefer, w.Refuse = wishes.Prefer, wishes.Refuse
@@ -212,6 +213,25 @@ func (d *dayPlan) want(id string, o work.Order, minutes int, skills []string) (p
 		}
 	}
 	return w, nil
+}
+
+// wishesOf are whom a site asks for: those of all are read at once, since few say any.
+func (d *dayPlan) wishesOf(site string) (records.Wishes, error) {
+	if d.wishes == nil {
+		docs, err := d.tx.Of("wishes")
+		if err != nil {
+			return records.Wishes{}, err
+		}
+		d.wishes = map[string]records.Wishes{}
+		for _, doc := range docs {
+			var w records.Wishes
+			if err := json.Unmarshal(doc.Body, &w); err != nil {
+				return w, err
+			}
+			d.wishes[doc.ID] = w
+		}
+	}
+	return d.wishes[site], nil
 }
 
 func (d *dayPlan) part(id string) (string, error) {

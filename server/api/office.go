@@ -153,16 +153,14 @@ func partOf(tx *store.Tx, id string, v work.Visit) (part, parts int, err error) 
 }
 
 // knownOf tells what the technician of a visit knows of when it is; nil where that does not matter: nothing was sent, or they answered.
-func knownOf(tx *store.Tx, id string, v work.Visit) (*BoardKnown, error) {
-	if v.Stage != work.Sent && (v.Stage != work.Accepted || v.MovedFrom.IsZero()) {
-		return nil, nil
+func knownOf(k store.KnownVisit, v work.Visit) *BoardKnown {
+	switch {
+	case v.Stage != work.Sent && (v.Stage != work.Accepted || v.MovedFrom.IsZero()):
+		return nil
+	case !k.Start.Equal(v.Start):
+		return &BoardKnown{}
 	}
-	k, err := tx.KnownVisit(v.Technician, id)
-	if err != nil || !k.Start.Equal(v.Start) {
-		return &BoardKnown{}, err
-	}
-	out := &BoardKnown{Seen: k.Seen, Told: k.Told, Way: k.Way, Failed: k.State == "failed"}
-	return out, nil
+	return &BoardKnown{Seen: k.Seen, Told: k.Told, Way: k.Way, Failed: k.State == "failed"}
 }
 
 // LeftVisit is a visit that is on no lane, with whose it is.
@@ -306,6 +304,10 @@ func board(tx *store.Tx, date string, now time.Time, rules ledger.Settings, lane
 			ids = append(ids, l.Visit)
 		}
 	}
+	known, err := tx.KnownOf(ids...)
+	if err != nil {
+		return b, err
+	}
 	for _, id := range ids {
 		var v work.Visit
 		if _, err := tx.Load("visit", id, &v); err != nil {
@@ -333,9 +335,7 @@ func board(tx *store.Tx, date string, now time.Time, rules ledger.Settings, lane
 		if v.Stage == work.Finished {
 			line.Ended = v.Ended()
 		}
-		if line.Known, err = knownOf(tx, id, v); err != nil {
-			return b, err
-		}
+		line.Known = knownOf(known[[2]string{v.Technician, id}], v)
 		if line.Part, line.Parts, err = partOf(tx, id, v); err != nil {
 			return b, err
 		}

@@ -129,8 +129,9 @@ func (o *office) got() (out []notify.Message) {
 }
 
 func (o *office) known(visit string) (k store.KnownVisit) {
-	require.NoError(o.t, o.store.Read(o.t.Context(), func(tx *store.Tx) (err error) {
-		k, err = tx.KnownVisit("ann", visit)
+	require.NoError(o.t, o.store.Read(o.t.Context(), func(tx *store.Tx) error {
+		all, err := tx.KnownOf(visit)
+		k = all[[2]string{"ann", visit}]
 		return err
 	}))
 	return k

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"encoding/json"
 	"time"
 
 	"iter.example/iter/core/work"
@@ -112,34 +113,43 @@ type KnownVisit struct {
 	Told       time.Time
 }
 
-func scanKnown(row interface{ Scan(...any) error }) (k KnownVisit, err error) {
+func scanKnown(row interface{ Scan(...any) error }) (person string, k KnownVisit, err error) {
 	var start, seen, told string
-	if err := row.Scan(&k.Visit, &start, &seen, &k.Way, &k.State, &told); err != nil {
-		return k, err
+	if err := row.Scan(&person, &k.Visit, &start, &seen, &k.Way, &k.State, &told); err != nil {
+		return person, k, err
 	}
 	for to, text := range map[*time.Time]string{&k.Start: start, &k.Seen: seen, &k.Told: told} {
 		if text != "" && err == nil {
 			*to, err = time.Parse(time.RFC3339Nano, text)
 		}
 	}
-	return k, err
+	return person, k, err
 }
 
-const knownVisits = `SELECT k.visit, k.start, k.seen, coalesce(n.way, ''), coalesce(n.state, ''), coalesce(n.at, '') FROM visits_known k
-	LEFT JOIN notifications n ON n.id = k.notification WHERE k.person = ?`
+const knownVisits = `SELECT k.person, k.visit, k.start, k.seen, coalesce(n.way, ''), coalesce(n.state, ''), coalesce(n.at, '')
+	FROM visits_known k LEFT JOIN notifications n ON n.id = k.notification WHERE `
 
 // KnownVisits lists the visits that somebody knows of.
 func (t *Tx) KnownVisits(person string) ([]KnownVisit, error) {
-	return collect(t, scanKnown, knownVisits, person)
+	return collect(t, func(row interface{ Scan(...any) error }) (KnownVisit, error) {
+		_, k, err := scanKnown(row)
+		return k, err
+	}, knownVisits+"k.person = ?", person)
 }
 
-// KnownVisit gives what somebody knows of a visit; of none that they know of, nothing.
-func (t *Tx) KnownVisit(person, visit string) (KnownVisit, error) {
-	list, err := collect(t, scanKnown, knownVisits+" AND k.visit = ?", person, visit)
-	if err != nil || len(list) == 0 {
-		return KnownVisit{}, err
+// KnownOf gives what people know of some visits, by person and visit.
+func (t *Tx) KnownOf(visits ...string) (map[[2]string]KnownVisit, error) {
+	list, err := json.Marshal(visits)
+	if err != nil {
+		return nil, err
 	}
-	return list[0], nil
+	out := map[[2]string]KnownVisit{}
+	_, err = collect(t, func(row interface{ Scan(...any) error }) (bool, error) {
+		person, k, err := scanKnown(row)
+		out[[2]string{person, k.Visit}] = k
+		return true, err
+	}, knownVisits+"k.visit IN (SELECT value FROM json_each(?))", string(list))
+	return out, err
 }
 
 // SawVisit notes that somebody looked at a visit, planned as it was on their device. Of a visit that there is not nothing is noted.

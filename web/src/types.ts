@@ -193,6 +193,7 @@ export interface CoreFunctions {
   strokes: (q: Strokes) => null;
   summary: (q: CoreSummary) => CoreSummed;
   touched: (q: CoreReceive) => Ref[];
+  turns: (q: CoreTurns) => Turn[];
   units: (q: Part) => CoreUnits;
   unread: (q: CoreUnread) => number;
   visit: (q: CoreVisit) => CoreViewed;
@@ -2189,6 +2190,24 @@ export interface CoreSummed {
 export interface Ref {
   type: string;
   id: string;
+}
+
+/** Turns asks when somebody is on duty in the coming days. */
+export interface CoreTurns {
+  person: string;
+  rotas: Rota[];
+  zone: Zone;
+  /** milliseconds since 1970 */
+  now: number;
+  days: number;
+}
+
+/** Turn is a stretch of time in which somebody is on duty. */
+export interface Turn {
+  begin: Moment;
+  end: Moment;
+  /** its name */
+  rota: string;
 }
 
 /** Units lists the units that a part may be given in. */
@@ -5638,6 +5657,27 @@ export interface Standing {
   reason?: string;
 }
 
+/** Rota is who is on duty when, beside the hours that they work: some people, one after the other. */
+export interface Rota {
+  id: string;
+  name: string;
+  /** date on which the first turn begins */
+  from: string;
+  /** the last date; "" is none */
+  to?: string;
+  /** of a turn */
+  days: number;
+  /** in their order */
+  people: string[];
+  /**
+   * Hours are the stretches of duty that begin on each day: 0 is Sunday, 6 is Saturday. One that goes on over midnight is of
+   * whoever's turn the day is on which it begins.
+   */
+  hours: [HourStretch[], HourStretch[], HourStretch[], HourStretch[], HourStretch[], HourStretch[], HourStretch[]];
+  /** Swaps are days that somebody takes over. */
+  swaps?: Swap[];
+}
+
 /** Visit is a visit as it stands at a moment. */
 export interface VisitView {
   id: string;
@@ -7019,27 +7059,6 @@ export interface TroubleNode {
   retired?: boolean;
 }
 
-/** Rota is who is on duty when, beside the hours that they work: some people, one after the other. */
-export interface Rota {
-  id: string;
-  name: string;
-  /** date on which the first turn begins */
-  from: string;
-  /** the last date; "" is none */
-  to?: string;
-  /** of a turn */
-  days: number;
-  /** in their order */
-  people: string[];
-  /**
-   * Hours are the stretches of duty that begin on each day: 0 is Sunday, 6 is Saturday. One that goes on over midnight is of
-   * whoever's turn the day is on which it begins.
-   */
-  hours: [HourStretch[], HourStretch[], HourStretch[], HourStretch[], HourStretch[], HourStretch[], HourStretch[]];
-  /** Swaps are days that somebody takes over. */
-  swaps?: Swap[];
-}
-
 /** KindMark is how a kind of work is marked: by a word or a pattern, which may have a colour besides. */
 export interface KindMark {
   /** of the settings of orders */
@@ -7058,6 +7077,14 @@ export interface What {
   code?: string;
   /** Home tells of travel that it goes from home, or to it. */
   home?: boolean;
+}
+
+/** Swap is some days of a rota that another takes over. */
+export interface Swap {
+  from: string;
+  /** the last date */
+  to: string;
+  person: string;
 }
 
 /** CrewTime is one person's time on a visit. */
@@ -7315,14 +7342,6 @@ export interface Interval {
   end: Moment;
 }
 
-/** Turn is a stretch of time in which somebody is on duty. */
-export interface Turn {
-  begin: Moment;
-  end: Moment;
-  /** its name */
-  rota: string;
-}
-
 /** NeedLine is a part that a visit needs. */
 export interface NamedNeed {
   part: string;
@@ -7554,14 +7573,6 @@ export type ReadyCheck = "blocked" | "tasks" | "readings" | "answers" | "serials
 
 /** Kind is what a node of the tree names. */
 export type TroubleKind = "trouble" | "cause" | "remedy";
-
-/** Swap is some days of a rota that another takes over. */
-export interface Swap {
-  from: string;
-  /** the last date */
-  to: string;
-  person: string;
-}
 
 /** MarkPattern is what a mark is filled with: of one colour all over where none is given. */
 export type MarkPattern = "stripes" | "bars" | "dots" | "checks";

@@ -8,6 +8,7 @@ CREATE TABLE visits_known (
   notification TEXT NOT NULL DEFAULT '', -- that told them
   PRIMARY KEY (person, visit)
 ) WITHOUT ROWID;
+CREATE INDEX visits_known_visit ON visits_known (visit);
 
 -- Where a browser is reached that is closed (RFC 8030), and the keys that what is sent there is locked with (RFC 8291).
 CREATE TABLE push_addresses (

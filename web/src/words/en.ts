@@ -3340,6 +3340,7 @@ export const en = {
   "wishes.note": "Why",
   "wishes.save": "Save who goes there",
   "weeks.goesOn": "goes on:",
+  "turns.title": "On duty",
   "known.seen": "seen {{time}}",
   "known.unseen": "not seen yet",
   "known.push": "notified {{time}}",

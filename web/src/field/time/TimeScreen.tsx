@@ -14,6 +14,7 @@ import { useDay } from "./day";
 import { Ribbon } from "./Ribbon";
 import { SpanList } from "./SpanList";
 import { Tapped } from "./Tapped";
+import { Turns } from "./Turns";
 
 const AskOff = screen(() => import("./AskOff"));
 const OwnFeed = screen(() => import("./OwnFeed"));
@@ -98,6 +99,7 @@ export default function TimeScreen() {
           {t("length.open")}
         </button>
       )}
+      {date === today && <Turns now={now} />}
       <button type="button" className="link" onClick={() => setAsking(true)}>
         {t("absence.ask")}
       </button>
