@@ -6,12 +6,14 @@ import { shortDate, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { reasonText } from "../../ui/reasons";
 import { useSettings } from "../queries";
+import { CallsForWork } from "./CallsForWork";
 
 /** Visits that were left open, and offers. They are not drawn anew while something is dragged. */
 export const Beside = memo(function Beside({ board }: { board: Board }) {
   return (
     <>
       <LeftBehind board={board} />
+      <CallsForWork />
       <Offers board={board} />
     </>
   );

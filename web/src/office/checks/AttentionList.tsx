@@ -38,7 +38,7 @@ function Lines({ lines }: { lines: AttentionLine[] }) {
       <ul>
         {lines.slice(0, all ? undefined : first).map((l) => (
           <li key={l.visit + l.key}>
-            <Line line={l} />
+            <ConcernLine line={l} />
           </li>
         ))}
       </ul>
@@ -53,7 +53,8 @@ function Lines({ lines }: { lines: AttentionLine[] }) {
 
 const loud = (l: AttentionLine) => l.concern === "hazard" || l.concern === "alarm";
 
-function Line({ line: l }: { line: AttentionLine }) {
+/** What wants attention, with what can be done about it. */
+export function ConcernLine({ line: l }: { line: AttentionLine }) {
   const { t } = useTranslation();
   const [doing, setDoing] = useState<"open" | "settle">();
   return (
