@@ -42,6 +42,8 @@ export function themeFor(ground: Ground): Theme {
       },
       MuiTextField: { defaultProps: { variant: "outlined", fullWidth: true, size: "small" } },
       MuiInputLabel: { styleOverrides: { root: { color: "var(--ink2)", "&.Mui-focused": { color: "var(--ink)" } } } },
+      // What a field means is read by those who may not change it as well.
+      MuiFormHelperText: { styleOverrides: { root: { "&.Mui-disabled": { color: "var(--ink2)" } } } },
       MuiOutlinedInput: {
         styleOverrides: { root: { background: "var(--page)", minHeight: 48 }, notchedOutline: { borderColor: "var(--ink2)" } },
       },

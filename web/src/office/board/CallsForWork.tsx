@@ -17,7 +17,7 @@ export function CallsForWork() {
   const lines = (useAttention(false).data ?? []).filter((l) => callsFor.includes(l.concern));
   if (lines.length === 0) return null;
   return (
-    <details className="left-behind">
+    <details className="calls-for-work">
       <summary>
         <Tag kind="warn">{t("board.calls", { count: lines.length })}</Tag>
       </summary>
