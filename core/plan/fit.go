@@ -347,7 +347,8 @@ func (d *Day) reasons(f *Fit, w Want, l *Lane, own step) {
 			f.why(forbidden, "fit.skill", "skill", s)
 		}
 	}
-	onDuty := !l.Thing && outsideAll(l.Duty, false, own.arrive, own.leave) == 0 && l.without(own) > 0
+	outside := outsideAll(l.Hours, l.Always, own.arrive, own.leave) > 0
+	onDuty := outside && !l.Thing && outsideAll(l.Duty, false, own.arrive, own.leave) == 0
 	if !l.Always && len(l.Hours) == 0 && !onDuty {
 		f.why(0, "fit.off") // all of it is overtime
 	}
@@ -395,9 +396,6 @@ func (d *Day) reasons(f *Fit, w Want, l *Lane, own step) {
 		f.why(knownSite, "fit.knows")
 	}
 }
-
-// without is how much of a stop lies outside a lane's hours.
-func (l *Lane) without(s step) int { return outsideAll(l.Hours, l.Always, s.arrive, s.leave) }
 
 func (d *Day) name(lane string) string {
 	if l := d.Lane(lane); l != nil {
@@ -503,7 +501,7 @@ func (d *Day) soonest(w Want, l *Lane, x spot) int {
 		case len(l.Hours) > 0:
 			first = l.Hours[0].From
 		case len(l.Duty) > 0:
-			first = l.Duty[0].From
+			first = max(first, l.Duty[0].From) // nobody is sent out at night for what can wait
 		}
 		off = max(off, first)
 	}

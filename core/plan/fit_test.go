@@ -49,6 +49,16 @@ func codes(f plan.Fit) (out []string) {
 	return out
 }
 
+// Who is off and on duty all day is planned from the morning on.
+func TestBestOnDuty(t *testing.T) {
+	d := &plan.Day{Now: -1, Lanes: []plan.Lane{{ID: "ann", Duty: []plan.Span{{From: 0, To: 24 * hour}}}}}
+	d.Open(flat(8))
+	f, ok := d.Best(want("n", 0, hour), "ann")
+	require.True(t, ok)
+	assert.Equal(t, 8*hour, f.Begin)
+	assert.Equal(t, []string{"fit.duty"}, codes(f))
+}
+
 func TestFit(t *testing.T) {
 	promised := func(w plan.Want, to int) plan.Want { w.To = to; return w }
 	for name, c := range map[string]struct {

@@ -12,31 +12,6 @@ interface Checker {
   run: (within: string, how: object) => Promise<{ violations: { id: string; nodes: { html: string }[] }[] }>;
 }
 
-/**
- * What of a page can't be read for want of contrast, where all else of it was looked at on another ground: a part for each way in which text is drawn
- * on it, since the colours alone are others.
- */
-export async function faint(page: Page, within = "html"): Promise<string[]> {
-  await page.evaluate((within) => {
-    const seen = new Set<string>();
-    for (const e of document.querySelectorAll<HTMLElement>(`${within} *`)) {
-      e.removeAttribute("data-look");
-      if (![...e.childNodes].some((n) => n.nodeType === Node.TEXT_NODE && n.textContent?.trim()) && !(e as HTMLInputElement).placeholder) continue;
-      const own = getComputedStyle(e);
-      const look = [own.color, own.fontSize, own.fontWeight, e.tagName];
-      for (let up: HTMLElement | null = e; up; up = up.parentElement) {
-        const s = getComputedStyle(up);
-        look.push(s.backgroundColor, s.backgroundImage, s.opacity);
-        if (!/, 0\)$/.test(s.backgroundColor)) break;
-      }
-      const key = look.join("|");
-      if (!seen.has(key)) e.dataset.look = "";
-      seen.add(key);
-    }
-  }, within);
-  return (await page.locator("[data-look]").count()) > 0 ? wrongs(page, "[data-look]", ["color-contrast"]) : [];
-}
-
 /** What is wrong on a page, a line for each rule with the first part that breaks it. The checker is put into a page once, and says nothing of what is right. */
 export async function wrongs(page: Page, within = "html", rules?: string[]): Promise<string[]> {
   if (!(await page.evaluate(() => "axe" in globalThis))) await page.evaluate(checker);

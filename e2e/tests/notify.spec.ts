@@ -1,6 +1,6 @@
 /** Technicians are told of changed plans while their app is closed, and the office sees whether they looked. */
 import { expect } from "@playwright/test";
-import { command, dayFrom, keptForOffline, openOrder, Phone, Program, signIn, test } from "./program.js";
+import { dayFrom, keptForOffline, openOrder, Phone, Program, signIn, test } from "./program.js";
 import { PushService } from "./pushservice.js";
 
 const program = new Program();
@@ -28,24 +28,32 @@ test("a phone whose app is closed is told once of all that changed, and the boar
 
   const day = dayFrom(2);
   await program.office(page, `/office?date=${day}`);
-  const plan = async (id: string, problem: string, time: string) => {
+  for (const [id, problem] of [
+    ["told1", "First that she is told of"],
+    ["told2", "Second that she is told of"],
+  ])
     await openOrder(page, id, problem);
-    const start = await page.evaluate(
-      async ([date, time]) => {
-        const board = await (await fetch(`/api/office/board?date=${date}`)).json();
-        const [h, m] = time.split(":").map(Number);
-        return new Date(Date.parse(board.plan.begin) + (h * 60 + m) * 60_000).toISOString();
-      },
-      [day, time],
-    );
-    await command(page, "visit.planned", { type: "visit", id: `visit-${id}` }, { order: id, technician: "ansa", start, minutes: 60 });
-    await command(page, "visit.sent", { type: "visit", id: `visit-${id}` }, {});
-  };
-  await plan("told1", "First that she is told of", "06:00");
-  await plan("told2", "Second that she is told of", "07:30");
+  // Planned and sent at once, as a draft is published.
+  await page.evaluate(async (day) => {
+    const board = await (await fetch(`/api/office/board?date=${day}`)).json();
+    const visits = [
+      ["told1", 6],
+      ["told2", 7.5],
+    ] as const;
+    const entries = visits.flatMap(([order, hour], i) => {
+      const subject = { type: "visit", id: `visit-${order}` };
+      const start = new Date(Date.parse(board.plan.begin) + hour * 3_600_000).toISOString();
+      const id = (n: number) => `01ZZZZZZZZ00000000000000${i}${n}`;
+      return [
+        { id: id(0), kind: "visit.planned", subject, body: { order, technician: "ansa", start, minutes: 60 } },
+        { id: id(1), kind: "visit.sent", subject, body: {} },
+      ];
+    });
+    const body = JSON.stringify({ entries, seen: Number.MAX_SAFE_INTEGER });
+    const answer = await fetch("/api/office/entries", { method: "POST", headers: { "Content-Type": "application/json" }, body });
+    if (!answer.ok) throw new Error(await answer.text());
+  }, day);
   await expect.poll(() => service.messages.length).toBeGreaterThan(0);
-  const told = service.messages.map((m) => m.text).join("\n");
-  expect(told).toContain("First that she is told of");
   const stop = page.getByRole("region", { name: "Ansa Vane", exact: true }).getByTitle("First that she is told of");
   await stop.click();
   const chosen = page.getByRole("region", { name: "Chosen visit" });
@@ -56,5 +64,9 @@ test("a phone whose app is closed is told once of all that changed, and the boar
   await phone.page.goto(`${program.url}/field/visit/visit-told1`);
   await expect(phone.page.getByText("First that she is told of").first()).toBeVisible();
   await expect(chosen).toContainText(/seen \d\d:\d\d/);
+  expect(service.messages).toHaveLength(1);
+  expect(service.messages[0].title).toBe("Your plan: 2 new");
+  expect(service.messages[0].text).toContain("First that she is told of");
+  expect(service.messages[0].text).toContain("Second that she is told of");
   await phone.remove();
 });

@@ -60,20 +60,18 @@ func (s *Server) reachByPush(c *gin.Context, in PushAddress) (Done, error) {
 	})
 }
 
-// PushEnd is where somebody is not to be reached any more.
-type PushEnd struct {
-	Endpoint string `json:"endpoint"`
-}
-
-func (s *Server) endPush(c *gin.Context, in PushEnd) (Done, error) {
-	return Done{}, s.Store.Write(c.Request.Context(), func(tx *store.Tx) error {
-		all, err := tx.PushAddresses(who(c).PersonID)
-		for _, a := range all {
-			if err == nil && a.Endpoint == in.Endpoint {
-				err = tx.ForgetPushAddress(a.Endpoint)
+// unreach forgets where devices are reached: nobody is signed in on them any more.
+func (s *Server) unreach(ctx context.Context, replicas []string) error {
+	if len(replicas) == 0 {
+		return nil
+	}
+	return s.Store.Write(ctx, func(tx *store.Tx) error {
+		for _, r := range replicas {
+			if err := tx.ForgetPushAddressOf(r); err != nil {
+				return err
 			}
 		}
-		return err
+		return nil
 	})
 }
 

@@ -46,18 +46,18 @@ func TestADeviceIsReachedByPush(t *testing.T) {
 	other := p.client("ben")
 	read[replica.Response](t, other.post("/api/sync", replica.Request{Replica: "phone-ben", Now: p.now}))
 	assert.Equal(t, "signin.other_device", problem(t, other.post("/api/push", address), http.StatusForbidden))
-	assert.Equal(t, http.StatusNoContent, other.post("/api/push/end", api.PushEnd{Endpoint: a.Endpoint}).StatusCode)
-	assert.Equal(t, 1, reached(), "another's is not his to end")
+	assert.Equal(t, http.StatusNoContent, other.post("/api/signout", nil).StatusCode)
+	assert.Equal(t, 1, reached(), "he signs out, not she")
 	assert.Equal(t, http.StatusForbidden, p.client("a-dispatcher").post("/api/push", address).StatusCode)
 	bad := address
 	bad.P256dh = "AAAA"
 	assert.Equal(t, "push.address", problem(t, phone.post("/api/push", bad), http.StatusConflict))
 
-	require.Equal(t, http.StatusNoContent, phone.post("/api/push/end", api.PushEnd{Endpoint: a.Endpoint}).StatusCode)
-	assert.Zero(t, reached())
-	require.Equal(t, http.StatusNoContent, phone.post("/api/push", address).StatusCode)
 	read[replica.Response](t, phone.post("/api/sync", replica.Request{Replica: "phone-ann", Now: p.now, Wiped: true}))
 	assert.Zero(t, reached(), "a device that was wiped is reached no more")
+	require.Equal(t, http.StatusNoContent, phone.post("/api/push", address).StatusCode)
+	require.Equal(t, http.StatusNoContent, phone.post("/api/signout", nil).StatusCode)
+	assert.Zero(t, reached(), "nor one that she signed out on")
 
 	far := start(t)
 	outside := far.client("ann")

@@ -76,7 +76,6 @@ var routes = []route{
 	do("/api/feed/end", technicians, (*Server).endOwnFeed),
 	get("/api/push", technicians, (*Server).pushKey),
 	post("/api/push", technicians, (*Server).reachByPush),
-	post("/api/push/end", technicians, (*Server).endPush),
 	get("/api/directory/:customer", technicians, (*Server).customerInShort),
 	get("/api/map", signed, (*Server).regionMap),
 	raw(http.MethodGet, "/api/map/:rev/:z/:x/:y", signed, (*Server).tile),

@@ -176,6 +176,9 @@ func (s *Server) setCookie(c *gin.Context, name, value string, seconds int) {
 func (s *Server) signOut(c *gin.Context) (Done, error) {
 	if token, err := c.Cookie(cookie); err == nil {
 		if ctx, err := s.sessions.Load(c.Request.Context(), token); err == nil {
+			if err := s.unreach(c.Request.Context(), replicasOf(s.sessions, ctx)); err != nil {
+				s.Log.Warn("a device that signs out may still be notified", "error", err) // it signs out all the same
+			}
 			if err := s.sessions.Destroy(ctx); err != nil {
 				return Done{}, err
 			}

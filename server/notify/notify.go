@@ -436,6 +436,9 @@ func (t *Teller) sendOne(ctx context.Context, n store.Notification) error {
 	if err != nil {
 		return err
 	}
+	if t.Now().Sub(n.Made) > lasts {
+		return t.settle(ctx, n, "failed") // it is no news any more, and the board says that it reached nobody
+	}
 	if n.Way == "push" {
 		sent, err := t.push(ctx, n)
 		if err != nil {

@@ -257,6 +257,21 @@ func TestTechniciansAreToldElsewhere(t *testing.T) {
 	assert.Equal(t, "push failed", o.known("VE").Way+" "+o.known("VE").State)
 }
 
+// What could not be sent for half a day is no news any more.
+func TestOldNotificationsAreNotSent(t *testing.T) {
+	o := newOffice(t)
+	o.reached()
+	o.service.Answer(http.StatusServiceUnavailable)
+	o.plan("VA", 30)
+	require.Error(t, o.later(2*time.Minute))
+	o.service.Answer(http.StatusCreated)
+	o.now = o.now.Add(13 * time.Hour)
+	_, err := o.teller.Round(t.Context())
+	require.NoError(t, err)
+	assert.Empty(t, o.got())
+	assert.Equal(t, "push failed", o.known("VA").Way+" "+o.known("VA").State)
+}
+
 // An offer is told to all who have it, and that it was taken to those who do not; what somebody answered they know.
 func TestOffersAreTold(t *testing.T) {
 	o := newOffice(t)

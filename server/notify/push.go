@@ -37,7 +37,7 @@ type WebPush struct {
 	client          *http.Client
 }
 
-// lasts is how long a push service keeps a message for a browser that it can't reach.
+// lasts is for how long a notification is worth sending: so long a push service keeps it for a browser that it can't reach.
 const lasts = 12 * time.Hour
 
 // NewWebPush makes a sender with a key on P-256. contact, a mail address or an https page, is for push services to ask who sends. Addresses

@@ -289,7 +289,6 @@ export interface Acts {
   "/api/feed": { body: unknown; answer: FeedMade };
   "/api/feed/end": { body: unknown; answer: unknown };
   "/api/push": { body: PushAddress; answer: unknown };
-  "/api/push/end": { body: PushEnd; answer: unknown };
   "/api/terminal/identify": { body: Identify; answer: Identified };
   "/api/office/days/:person/send": { body: DaySent; answer: unknown };
   "/api/office/again": { body: Again; answer: Regained };
@@ -3388,11 +3387,6 @@ export interface PushAddress {
   endpoint: string;
   auth: string;
   p256dh: string;
-}
-
-/** PushEnd is where somebody is not to be reached any more. */
-export interface PushEnd {
-  endpoint: string;
 }
 
 /** Identify is a number and PIN, typed at a terminal. */

@@ -41,7 +41,11 @@ export async function beReached(db: DeviceDB): Promise<boolean> {
   }
 }
 
-/** Gives the address up: whoever has the device next is not told of somebody else's plan. */
+/** How long the browser may take to give an address up, in milliseconds: without a line it may wait for one. */
+const patience = 2000;
+
+/** Gives the address up: whoever has the device next is not told of somebody else's plan. The office forgets it with the sign-out as well. */
 export async function beUnreached() {
-  await (await (await worker())?.pushManager?.getSubscription())?.unsubscribe();
+  const given = worker()?.then(async (w) => (await w?.pushManager?.getSubscription())?.unsubscribe());
+  await Promise.race([given, new Promise((done) => setTimeout(done, patience))]);
 }

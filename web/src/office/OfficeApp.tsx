@@ -183,7 +183,7 @@ function useLive(me: Me): { open: boolean; since?: number; lapsed: boolean } {
       events.addEventListener("hello", () => {
         setOpen(true);
         setSince(undefined);
-        void client.invalidateQueries(); // what changed while the line was down
+        readings.missed(client); // what changed while the line was down
         settleKept();
       });
       events.addEventListener("changed", (e) => void readings.tell(client, JSON.parse(e.data)));

@@ -145,7 +145,7 @@ export function useCommands({ form = false } = {}) {
         return entries;
       } catch (e) {
         remembered.refused(e, orders);
-        void client.invalidateQueries(); // it may have been done all the same, or others did something
+        readings.missed(client); // it may have been done all the same, or others did something
         throw e;
       }
     },

@@ -1,5 +1,5 @@
-import { QueryClient } from "@tanstack/react-query";
-import { describe, expect, it } from "vitest";
+import { QueryClient, QueryObserver } from "@tanstack/react-query";
+import { describe, expect, it, vi } from "vitest";
 import { Readings, touches } from "./news";
 
 describe("touches", () => {
@@ -64,5 +64,32 @@ describe("readings", () => {
     expect(readings.answered(["a"], { read: ["site/S1"], seen: 6 }, readings.asking())).toBe(false);
     for (let i = 0; i < 300; i++) void readings.tell(client, { changed: ["held"], seq: 0 });
     expect(readings.answered(["a"], { read: ["site/S2"], seen: 400 }, began)).toBe(true); // more than is remembered
+  });
+
+  it("are old when they were on their way while there was no line for news", async () => {
+    const readings = new Readings();
+    const client = new QueryClient();
+    let answer = "before";
+    let asked = 0;
+    const waits: (() => void)[] = [];
+    const watched = new QueryObserver(client, {
+      queryKey: ["a"],
+      queryFn: async () => {
+        asked++;
+        const began = readings.asking();
+        const now = answer; // as it is read
+        await new Promise<void>((go) => waits.push(go));
+        if (readings.answered(["a"], { read: ["site/S1"], seen: 6 }, began)) setTimeout(() => client.invalidateQueries({ queryKey: ["a"] }));
+        return now;
+      },
+    });
+    const end = watched.subscribe(() => {});
+    answer = "after"; // nobody is told: the line is not open yet
+    readings.missed(client);
+    waits.shift()?.();
+    await vi.waitFor(() => expect(asked).toBe(2));
+    waits.shift()?.();
+    await vi.waitFor(() => expect(watched.getCurrentResult().data).toBe("after"));
+    end();
   });
 });

@@ -21,7 +21,10 @@ export function touches(read: string[], changed: string[]): boolean {
   });
 }
 
-const isNews = (reading: Reading, news: News) => (news.seq === 0 || news.seq > reading.seen) && touches(reading.read, news.changed);
+/** What nobody was told of: it may be anything. */
+const unheard: News = { changed: [], seq: 0 };
+
+const isNews = (reading: Reading, news: News) => news === unheard || ((news.seq === 0 || news.seq > reading.seen) && touches(reading.read, news.changed));
 
 /** How much news is remembered: an answer that took longer to come is asked for once more. */
 const remembered = 200;
@@ -52,9 +55,7 @@ export class Readings {
 
   /** Asks again what the news touches, or what is not known to be left alone. All else is right up to here. */
   tell(client: QueryClient, news: News) {
-    this.count++;
-    this.recent.push(news);
-    if (this.recent.length > remembered) this.recent.shift();
+    this.note(news);
     this.told = client.invalidateQueries({
       predicate: (q) => {
         const reading = this.known.get(q.queryHash);
@@ -64,6 +65,21 @@ export class Readings {
         return false;
       },
     });
+  }
+
+  /**
+   * Asks all again: there may have been news that did not come, since there was no line for it. What is asked for the first time meanwhile is asked
+   * again once it is there: the client does not ask twice at once for what it has no answer to yet.
+   */
+  missed(client: QueryClient) {
+    this.note(unheard);
+    this.told = client.invalidateQueries();
+  }
+
+  private note(news: News) {
+    this.count++;
+    this.recent.push(news);
+    if (this.recent.length > remembered) this.recent.shift();
   }
 }
 

@@ -1,17 +1,15 @@
-import { Button } from "@mui/material";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
-import { useDraft } from "../../draft/draft";
-import { ThrowAway } from "../../draft/ThrowAway";
 import { useHas } from "../../session/session";
-import type { PlannedPerson, Settings, WeekHours } from "../../types";
+import type { PlannedPerson, Settings } from "../../types";
 import { absenceText, absenceWhy } from "../../ui/absence";
 import { isoDate } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { weekMinutes, weekOn } from "../../ui/hours";
 import { PageHead } from "../../ui/PageHead";
-import { Answer, Failure, useCommands, useQuestion, useSettings } from "../queries";
-import { changed, changeOf } from "../settings";
+import { Answer, useQuestion, useSettings } from "../queries";
+import { SaveRules } from "../rules/SaveRules";
+import { useRules } from "../rules/useRules";
 import { Resources } from "./Resources";
 import { Rotas } from "./Rotas";
 import { WeekFields } from "./WeekFields";
@@ -88,31 +86,13 @@ function Row({ person: p, settings }: { person: PlannedPerson; settings?: Settin
 function Usual({ settings }: { settings: Settings }) {
   const { t } = useTranslation();
   const may = useHas("administrator");
-  const commands = useCommands({ form: true });
-  const draft = useDraft<{ weeks?: WeekHours[]; seen: { hours?: WeekHours[] } }>("usual hours", { seen: {} });
-  const { weeks, seen } = draft.value;
-  const { planning } = settings;
-  const save = () =>
-    commands.mutate([changeOf(changed(settings, { planning: { ...planning, ...seen } }), { planning: { hours: weeks } })], { onSuccess: draft.clear });
+  const rules = useRules("usual hours of all", settings);
   return (
     <section className="sec" aria-label={t("planned.usual")}>
       <h2>{t("planned.usual")}</h2>
       <p className="small quiet">{t("planned.usualHint")}</p>
-      <WeekFields
-        weeks={weeks ?? planning.hours ?? []}
-        may={may}
-        from={isoDate(Date.now())}
-        onChange={(to) => draft.change({ weeks: to, seen: { hours: planning.hours, ...seen } })}
-      />
-      {may && (
-        <div className="line">
-          <Button variant="contained" disabled={!weeks || commands.isPending} onClick={save}>
-            {t("rules.save")}
-          </Button>
-          {weeks && <ThrowAway draft={draft} />}
-          <Failure error={commands.error} />
-        </div>
-      )}
+      <WeekFields weeks={rules.now("planning", "hours") ?? []} may={may} from={isoDate(Date.now())} onChange={(to) => rules.set("planning", "hours", to)} />
+      <SaveRules rules={rules} />
     </section>
   );
 }

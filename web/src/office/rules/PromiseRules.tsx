@@ -1,15 +1,13 @@
 import { Button, MenuItem, TextField } from "@mui/material";
 import { useTranslation } from "react-i18next";
-import { useDraft } from "../../draft/draft";
-import { ThrowAway } from "../../draft/ThrowAway";
 import { TimeField } from "../../form/dates";
 import { useHas } from "../../session/session";
 import type { Choice, Priority, PromiseRule, Settings } from "../../types";
-import { Tag } from "../../ui/Glyph";
 import { PageHead } from "../../ui/PageHead";
-import { Answer, Failure, useCommands, useSettings } from "../queries";
-import { changed, changeOf } from "../settings";
+import { Answer, useSettings } from "../queries";
 import css from "./RuleLines.module.css";
+import { SaveRules } from "./SaveRules";
+import { useRules } from "./useRules";
 
 /** By when work is promised when it comes in. */
 export default function PromiseRules() {
@@ -27,17 +25,9 @@ const fine = (r: PromiseRule) => ((r.hours ?? 0) > 0 && (r.hours ?? 0) <= 1440) 
 function Shown({ settings }: { settings: Settings }) {
   const { t } = useTranslation();
   const may = useHas("administrator");
-  const commands = useCommands({ form: true });
-  // seen: the rules as they were when they were first changed
-  const draft = useDraft<{ typed?: PromiseRule[]; seen: { promises?: PromiseRule[] } }>("promise rules", { seen: {} });
-  const { typed, seen } = draft.value;
-  const { orders } = settings;
-  const rules = typed ?? orders.promises ?? [];
-  const set = (to: PromiseRule[]) => draft.change({ typed: to, seen: { promises: orders.promises, ...seen } });
-  const save = () => {
-    const were = changed(settings, { orders: { ...orders, ...seen } });
-    commands.mutate([changeOf(were, { orders: { promises: rules } })], { onSuccess: draft.clear });
-  };
+  const kept = useRules("rules of promises", settings);
+  const rules = kept.now("orders", "promises") ?? [];
+  const set = (to: PromiseRule[]) => kept.set("orders", "promises", to);
   return (
     <section className="sec">
       {rules.map((r, i) => (
@@ -51,21 +41,8 @@ function Shown({ settings }: { settings: Settings }) {
         />
       ))}
       {rules.length === 0 && <p className="quiet">{t("promiseRules.none")}</p>}
-      {may ? (
-        <>
-          <Button onClick={() => set([...rules, { priority: "emergency", hours: 4 }])}>{t("promiseRules.add")}</Button>
-          <div className="line">
-            <Button variant="contained" disabled={!typed || !rules.every(fine) || commands.isPending} onClick={save}>
-              {t("rules.save")}
-            </Button>
-            {typed && <ThrowAway draft={draft} />}
-            <span role="status">{commands.isSuccess && !typed && <Tag kind="good">{t("records.saved")}</Tag>}</span>
-            <Failure error={commands.error} />
-          </div>
-        </>
-      ) : (
-        <p className="quiet">{t("rules.administrator")}</p>
-      )}
+      {may && <Button onClick={() => set([...rules, { priority: "emergency", hours: 4 }])}>{t("promiseRules.add")}</Button>}
+      <SaveRules rules={kept} wrong={!rules.every(fine)} />
     </section>
   );
 }

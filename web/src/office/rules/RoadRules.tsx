@@ -1,18 +1,17 @@
 import { Button, MenuItem, TextField } from "@mui/material";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
-import { useDraft } from "../../draft/draft";
-import { ThrowAway } from "../../draft/ThrowAway";
 import { useMapSource } from "../../map/source";
 import { useHas } from "../../session/session";
-import type { Busy, MapPoint, Settings } from "../../types";
+import type { Busy, Settings } from "../../types";
 import { shortDate, weekday } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { PageHead } from "../../ui/PageHead";
 import { PinMap } from "../place/PinMap";
-import { Answer, Failure, useCommands, useQuestion, useSettings } from "../queries";
-import { changed, changeOf } from "../settings";
+import { Answer, useQuestion, useSettings } from "../queries";
 import css from "./RuleLines.module.css";
+import { SaveRules } from "./SaveRules";
+import { useRules } from "./useRules";
 
 /** The region that the firm brought, where its yard is, and when roads are not free. */
 export default function RoadRules() {
@@ -25,23 +24,15 @@ export default function RoadRules() {
   );
 }
 
-type Typed = { yard?: MapPoint; busy?: Busy[] };
-
 function Shown({ settings }: { settings: Settings }) {
   const { t } = useTranslation();
   const may = useHas("administrator");
-  const commands = useCommands({ form: true });
+  const rules = useRules("rules of roads", settings);
   const region = useMapSource()?.about;
-  // seen: what stood there when it was first changed
-  const draft = useDraft<{ typed: Typed; seen: Typed }>("road rules", { typed: {}, seen: {} });
-  const { typed, seen } = draft.value;
-  const { road } = settings;
-  const set = <F extends keyof Typed>(field: F, to: Typed[F]) => draft.change({ typed: { ...typed, [field]: to }, seen: { [field]: road[field], ...seen } });
-  const yard = typed.yard ?? road.yard;
-  const busy = typed.busy ?? road.busy ?? [];
-  const any = typed.yard !== undefined || typed.busy !== undefined;
+  const yard = rules.now("road", "yard");
+  const busy = rules.now("road", "busy") ?? [];
+  const setBusy = (to: Busy[]) => rules.set("road", "busy", to);
   const wrong = busy.some((b) => b.days.length === 0 || b.from >= b.to || !(b.percent >= 50 && b.percent <= 400));
-  const save = () => commands.mutate([changeOf(changed(settings, { road: { ...road, ...seen } }), { road: { ...typed } })], { onSuccess: draft.clear });
   return (
     <>
       <section className="sec" aria-label={t("roadRules.region")}>
@@ -62,7 +53,7 @@ function Shown({ settings }: { settings: Settings }) {
       <section className="sec" aria-label={t("roadRules.yard")}>
         <h2>{t("roadRules.yard")}</h2>
         <p className="small quiet">{t("roadRules.yardHint")}</p>
-        <PinMap name={t("roadRules.yard")} at={yard} onPlace={may ? (p) => set("yard", p) : undefined} />
+        <PinMap name={t("roadRules.yard")} at={yard} onPlace={may ? (p) => rules.set("road", "yard", p) : undefined} />
       </section>
       <section className="sec" aria-label={t("roadRules.busy")}>
         <h2>{t("roadRules.busy")}</h2>
@@ -73,25 +64,14 @@ function Shown({ settings }: { settings: Settings }) {
             key={i}
             line={b}
             may={may}
-            onChange={(to) => set("busy", to ? busy.with(i, to) : busy.toSpliced(i, 1))}
+            onChange={(to) => setBusy(to ? busy.with(i, to) : busy.toSpliced(i, 1))}
           />
         ))}
         {busy.length === 0 && <p className="quiet">{t("roadRules.free")}</p>}
-        {may && <Driven onTake={(lines) => set("busy", [...busy, ...lines])} />}
-        {may && <Button onClick={() => set("busy", [...busy, { days: [1, 2, 3, 4, 5], from: 7, to: 9, percent: 130 }])}>{t("roadRules.add")}</Button>}
+        {may && <Driven onTake={(lines) => setBusy([...busy, ...lines])} />}
+        {may && <Button onClick={() => setBusy([...busy, { days: [1, 2, 3, 4, 5], from: 7, to: 9, percent: 130 }])}>{t("roadRules.add")}</Button>}
       </section>
-      {may ? (
-        <div className="line">
-          <Button variant="contained" disabled={!any || wrong || commands.isPending} onClick={save}>
-            {t("rules.save")}
-          </Button>
-          {any && <ThrowAway draft={draft} />}
-          <span role="status">{commands.isSuccess && !any && <Tag kind="good">{t("records.saved")}</Tag>}</span>
-          <Failure error={commands.error} />
-        </div>
-      ) : (
-        <p className="quiet">{t("rules.administrator")}</p>
-      )}
+      <SaveRules rules={rules} wrong={wrong} />
     </>
   );
 }
