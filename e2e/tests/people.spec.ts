@@ -190,7 +190,7 @@ test("areas, duty, wishes and marks are kept, and the board shows what they say"
   const duty = page.getByRole("group", { name: "Nights" });
   await duty.getByRole("button", { name: "Somebody takes days over" }).click();
   await duty.getByRole("combobox", { name: "By whom" }).click();
-  await page.getByRole("option", { name: "Lowen Brask" }).click();
+  await page.getByRole("option", { name: "Ansa Vane" }).click();
   await page.getByRole("region", { name: "Duty" }).getByRole("button", { name: "Save", exact: true }).click();
   await expect(page.getByRole("region", { name: "Duty" }).getByText("Saved", { exact: false })).toBeVisible();
 
@@ -205,7 +205,9 @@ test("areas, duty, wishes and marks are kept, and the board shows what they say"
   await expect(wishes.getByText("Saved", { exact: false })).toBeVisible();
 
   await page.goto(`${program.url}/office?date=${today}`);
-  await expect(page.getByRole("region", { name: "Lowen Brask", exact: true })).toContainText("on duty");
+  await expect(page.getByRole("region", { name: "Ansa Vane", exact: true })).toContainText("duty");
+  await phone.page.goto(`${program.url}/field/time`);
+  await expect(phone.page.getByRole("region", { name: "On duty" })).toContainText("Nights");
   await expect(page.locator(".trip", { hasText: "Mend" }).first()).toBeVisible();
   await page.getByRole("combobox", { name: "Area" }).click();
   await expect(page.getByRole("option", { name: "The harbour" })).toBeVisible();

@@ -20,10 +20,10 @@ export function SendDay({ person, date }: { person: BoardPerson; date: string })
     <div>
       <p className="small quiet">{t("sendday.hint")}</p>
       <p className="line">
-        <Button disabled={send.isPending} onClick={() => send.mutate("mail")}>
+        <Button size="small" disabled={send.isPending} onClick={() => send.mutate("mail")}>
           {t("sendday.mail")}
         </Button>
-        <Button disabled={send.isPending} onClick={() => send.mutate("text")}>
+        <Button size="small" disabled={send.isPending} onClick={() => send.mutate("text")}>
           {t("sendday.text")}
         </Button>
         <span role="status">{send.isSuccess && <Tag kind="good">{t("sendday.sent")}</Tag>}</span>

@@ -86,20 +86,6 @@ function Planned({ person: p, settings }: { person: PlannedPerson; settings: Set
       <WeekFields weeks={weeks} may={may} from={isoDate(Date.now())} onChange={(to) => set("hours", to)} />
       <div className={css.fields}>
         <TextField
-          label={t("field.contact.phone")}
-          value={now("phone") ?? ""}
-          disabled={!may}
-          onChange={(e) => set("phone", e.target.value)}
-          slotProps={{ htmlInput: { maxLength: 200, inputMode: "tel", autoComplete: "off" } }}
-        />
-        <TextField
-          label={t("field.contact.email")}
-          value={now("email") ?? ""}
-          disabled={!may}
-          onChange={(e) => set("email", e.target.value)}
-          slotProps={{ htmlInput: { maxLength: 200, inputMode: "email", autoComplete: "off" } }}
-        />
-        <TextField
           select
           label={t("planned.team")}
           value={now("team") ?? ""}
@@ -131,6 +117,23 @@ function Planned({ person: p, settings }: { person: PlannedPerson; settings: Set
           </TextField>
         )}
         <AheadField value={now("ahead") ?? ""} nothing="company" disabled={!may} onChange={(to) => set("ahead", to || undefined)} />
+      </div>
+      <h2>{t("planned.reached")}</h2>
+      <div className={css.fields}>
+        <TextField
+          label={t("field.contact.phone")}
+          value={now("phone") ?? ""}
+          disabled={!may}
+          onChange={(e) => set("phone", e.target.value)}
+          slotProps={{ htmlInput: { maxLength: 200, inputMode: "tel", autoComplete: "off" } }}
+        />
+        <TextField
+          label={t("field.contact.email")}
+          value={now("email") ?? ""}
+          disabled={!may}
+          onChange={(e) => set("email", e.target.value)}
+          slotProps={{ htmlInput: { maxLength: 200, inputMode: "email", autoComplete: "off" } }}
+        />
       </div>
       <Certificates person={p} settings={settings} list={now("certificates") ?? []} may={may} onChange={(list) => set("certificates", list)} />
       {may && (

@@ -73,7 +73,7 @@ function RotaFields({ rota: r, people, may, onChange }: RotaProps) {
           slotProps={{ htmlInput: { min: 1, max: 366 } }}
         />
       </div>
-      <ol>
+      <ol className={css.turns}>
         {r.people.map((p, i) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: somebody may have two turns
           <li key={`${p} ${i}`}>
@@ -137,7 +137,7 @@ function RotaFields({ rota: r, people, may, onChange }: RotaProps) {
 /** Somebody of those who work in the field. */
 function Who({ label, people, value, onChange }: { label: string; people: PlannedPerson[]; value: string; onChange: (id: string) => void }) {
   return (
-    <TextField select label={label} value={value} onChange={(e) => onChange(e.target.value)} sx={{ minWidth: 220 }}>
+    <TextField select label={label} value={value} className={css.who} onChange={(e) => onChange(e.target.value)}>
       {people.map((p) => (
         <MenuItem key={p.id} value={p.id}>
           {p.person.name}

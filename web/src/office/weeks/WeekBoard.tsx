@@ -44,36 +44,42 @@ export function WeekBoard({ weeks, filters, by, across, onDay }: Props) {
     weeks.days.map((d) => d.date),
     across,
   );
-  const cell = (row: Row, c: Cell) => (
-    <DayCell
-      key={`${row.id} ${c.date}`}
-      id={cellId({ person: row.id, date: c.date })}
-      grouped={by !== "person"}
-      today={c.date === today(weeks)}
-      over={drag.over?.date === c.date && (drag.over.person || row.id) === row.id}
-    >
-      {c.day && <Load day={c.day} />}
-      {c.day?.duty?.map((rota) => (
-        <span key={rota} className={css.duty}>
-          {rota}
-        </span>
-      ))}
-      {c.chips.map((x) => (
-        <Chip
-          key={`${x.id} ${x.with ?? ""}`}
-          chip={x}
-          date={c.date}
-          row={row.id}
-          named={by !== "person"}
-          joined={!across}
-          free={may}
-          chosen={chosen?.id === x.id}
-          onChoose={choose}
-          onKey={(e) => onKey(e, { visit: x }, { person: by === "person" ? row.id : "", date: c.date })}
-        />
-      ))}
-    </DayCell>
+  const chip = (row: Row, c: Cell, x: ChipOf) => (
+    <Chip
+      key={`${x.id} ${x.with ?? ""}`}
+      chip={x}
+      date={c.date}
+      row={row.id}
+      named={by !== "person"}
+      joined={!across}
+      free={may}
+      chosen={chosen?.id === x.id}
+      onChoose={choose}
+      onKey={(e) => onKey(e, { visit: x }, { person: by === "person" ? row.id : "", date: c.date })}
+    />
   );
+  const cell = (row: Row, c: Cell) => {
+    // On top, so that the parts of a piece over several days lie side by side.
+    const pieces = across ? none : c.chips.filter((x) => x.before || x.after);
+    return (
+      <DayCell
+        key={`${row.id} ${c.date}`}
+        id={cellId({ person: row.id, date: c.date })}
+        grouped={by !== "person"}
+        today={c.date === today(weeks)}
+        over={drag.over?.date === c.date && (drag.over.person || row.id) === row.id}
+      >
+        {pieces.map((x) => chip(row, c, x))}
+        {c.day && <Load day={c.day} />}
+        {c.day?.duty?.map((rota) => (
+          <span key={rota} className={css.duty}>
+            {rota}
+          </span>
+        ))}
+        {c.chips.filter((x) => !pieces.includes(x)).map((x) => chip(row, c, x))}
+      </DayCell>
+    );
+  };
   const skills = weeks.skills;
   return (
     <DndContext
