@@ -12,6 +12,8 @@ type Answers struct {
 	Rev    string          `json:"rev"`
 	Source string          `json:"source"` // where the roads are from, and under which licence
 	Places []records.Point `json:"places"`
+	// Left are stops that no way is told of, since there are more than ways can be worked out for at once: those of later days.
+	Left   []records.Point `json:"left,omitempty"`
 	Pieces []Piece         `json:"pieces"`
 	Known  []Known         `json:"known"`
 

@@ -78,6 +78,32 @@ test("what is pressed right after a stop was opened is not the step of another",
   await expect(page.locator(".stop", { hasText: "Stop 2" }).getByRole("button", { name: /^Accept/ })).toBeVisible();
 });
 
+test("the route shows from its first moment what was answered meanwhile", async () => {
+  const { page } = phone;
+  await page.reload();
+  const stop = page.locator(".stop", { hasText: "Stop 2" });
+  const accept = stop.getByRole("button", { name: /^Accept/ });
+  await expect(accept).toBeVisible();
+  await accept.click();
+  await expect(accept).toHaveCount(0);
+  await page.locator(".tabs").getByRole("link", { name: "Time" }).click();
+  await expect(page.locator(".way")).toHaveCount(0);
+  const shown = page.evaluate(
+    () =>
+      new Promise<string>((done) => {
+        const look = () => {
+          const stop = [...document.querySelectorAll(".way .stop")].find((s) => s.textContent?.includes("Stop 2"));
+          if (stop) done(stop.textContent ?? "");
+          return stop !== undefined;
+        };
+        const watch = new MutationObserver(() => look() && watch.disconnect());
+        watch.observe(document.body, { childList: true, subtree: true });
+      }),
+  );
+  await page.locator(".tabs").getByRole("link", { name: "Route" }).click();
+  expect(await shown).not.toContain("Accept");
+});
+
 test("a day that was ended is begun again", async () => {
   const { page } = phone;
   await page.locator(".tabs").getByRole("link", { name: "Time" }).click();

@@ -4,6 +4,7 @@ import (
 	"bufio"
 	"bytes"
 	"cmp"
+	"compress/gzip"
 	"context"
 	"crypto/sha256"
 	"encoding/binary"
@@ -60,7 +61,8 @@ func Write(ctx context.Context, path string, m Map, progress func(part float64))
 	}
 	defer os.Remove(data.Name())
 	defer func() { err = errors.Join(err, data.Close()) }()
-	w := &writing{ctx: ctx, to: bufio.NewWriterSize(data, 1<<20), known: map[[sha256.Size]byte]entry{}, progress: progress}
+	w := &writing{ctx: ctx, to: bufio.NewWriterSize(data, 1<<20), known: map[[sha256.Size]byte]entry{}, progress: progress,
+		packer: gzip.NewWriter(io.Discard)}
 	shapes, bound := w.shapes(m)
 	if len(shapes) == 0 {
 		return 0, errors.New("tiles: there is nothing to draw")
@@ -80,6 +82,8 @@ type writing struct {
 	at       uint64 // bytes written
 	entries  []entry
 	known    map[[sha256.Size]byte]entry // what was written, by its sum: much of the sea looks alike
+	packer   *gzip.Writer                // one for all: a new one takes longer than a tile
+	packed   bytes.Buffer
 	progress func(part float64)
 	done     float64
 }
@@ -184,7 +188,13 @@ func (w *writing) put(t tile, shapes []shape) error {
 	number, sum := numberOf(t.z, t.x, t.y), sha256.Sum256(raw)
 	e, known := w.known[sum]
 	if !known {
-		n, err := w.to.Write(raw)
+		w.packed.Reset()
+		w.packer.Reset(&w.packed)
+		_, err := w.packer.Write(raw)
+		if err := errors.Join(err, w.packer.Close()); err != nil {
+			return err
+		}
+		n, err := w.to.Write(w.packed.Bytes())
 		if err != nil {
 			return err
 		}
@@ -196,7 +206,7 @@ func (w *writing) put(t tile, shapes []shape) error {
 	return nil
 }
 
-// encode makes a tile, packed; nil when nothing is to be seen on it.
+// encode makes a tile; nil when nothing is to be seen on it.
 func encode(t tile, shapes []shape) ([]byte, error) {
 	of := map[Layer]*mvt.Layer{}
 	scale := math.Exp2(float64(t.z)) * extent
@@ -237,7 +247,7 @@ func encode(t tile, shapes []shape) ([]byte, error) {
 	if out == nil {
 		return nil, nil
 	}
-	return mvt.MarshalGzipped(out)
+	return mvt.Marshal(out)
 }
 
 // sound leaves out what is nothing any more, and has rings turn as the specification wants it: outer ones to the right on the screen.

@@ -8,6 +8,7 @@ import (
 	"encoding/hex"
 	"encoding/json"
 	"math"
+	"slices"
 	"sync"
 	"time"
 
@@ -42,9 +43,10 @@ func (r *Roads) Region() (*roads.Region, error) {
 	return region, err
 }
 
-// How many stops the ways between are worked out of at a time, and how many others the ways to; and how many such answers are held.
+// How many ways between stops are worked out at a time: some 60 stops on one day, or 26 on each of five. And to how many others, and how many
+// such answers are held.
 const (
-	mostStops  = 60
+	mostWays   = 4000
 	mostOthers = 60
 	mostKnown  = 500
 )
@@ -58,42 +60,50 @@ type Stops struct {
 }
 
 // places lists the places, each once, the stops first, with the days that they are of: bit by bit, all of them for those of no day, none
-// for others.
-func (s Stops) places() (all []records.Point, days []uint64) {
-	most := mostStops
+// for others. Of more than can be worked out at a time the days that come first have theirs; left are the stops that have none.
+func (s Stops) places() (all []records.Point, days []uint64, left []records.Point) {
+	numbers := map[records.Point]int{}
 	add := func(p records.Point, of uint64) {
-		for i, q := range all {
-			if q == p {
-				days[i] |= of
-				return
-			}
+		n, have := numbers[p]
+		if !have {
+			n = len(all)
+			numbers[p], all, days = n, append(all, p), append(days, 0)
 		}
-		if len(all) < most {
-			all, days = append(all, p), append(days, of)
-		}
+		days[n] |= of
 	}
 	for _, p := range s.Always {
 		add(p, math.MaxUint64)
 	}
+	room := mostWays
 	for d, list := range s.Days {
+		day, stops := uint64(1)<<(d%64), len(s.Always)
 		for _, p := range list {
-			add(p, 1<<(d%64))
+			n, have := numbers[p]
+			switch more := 2 * stops; { // there and back
+			case have && days[n]&day != 0:
+			case more > room:
+				left = append(left, p)
+			default:
+				room -= more
+				stops++
+				add(p, day)
+			}
 		}
 	}
-	most = len(all) + mostOthers
-	for _, p := range s.Others {
+	left = slices.DeleteFunc(left, func(p records.Point) bool { _, have := numbers[p]; return have })
+	for _, p := range s.Others[:min(len(s.Others), mostOthers)] {
 		add(p, 0)
 	}
-	return all, days
+	return all, days, left
 }
 
-// Answers gives the ways between stops; nil without roads. Of more places than can be, the first count.
+// Answers gives the ways between stops; nil without roads.
 func (r *Roads) Answers(ctx context.Context, now time.Time, stops Stops) (*roads.Answers, error) {
 	of, rev, known, err := r.look(now, stops)
 	if err != nil || known != nil || of == nil && r.remote == nil {
 		return known, err
 	}
-	places, days := stops.places()
+	places, days, left := stops.places()
 	wanted := func(from, to int) bool { return days[from]&days[to] != 0 || days[to] == 0 && days[from]&1 != 0 }
 	var a *roads.Answers
 	if r.remote != nil {
@@ -103,7 +113,7 @@ func (r *Roads) Answers(ctx context.Context, now time.Time, stops Stops) (*roads
 	} else {
 		a = of.AnswersFor(places, wanted)
 	}
-	a.Rev = rev
+	a.Rev, a.Left = rev, left
 	if err := ctx.Err(); err != nil {
 		return nil, err
 	}

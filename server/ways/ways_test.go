@@ -87,6 +87,28 @@ func TestRoadsAreBrought(t *testing.T) {
 	assert.NotNil(t, kept, "the old roads stay")
 }
 
+// Of more stops than ways can be worked out for at once, those of the days that come first have theirs, and the phone is told of the others.
+func TestMoreStopsThanWays(t *testing.T) {
+	dir, now := t.TempDir(), time.Now()
+	bring(t, dir, now, road(t, time.Hour))
+	stops := ways.Stops{Always: []records.Point{west}}
+	at := func(day, n int) records.Point { return records.Point{Lat: 50, Lon: -5 + float64(1+day*30+n)/10_000} }
+	for day := range 5 {
+		stops.Days = append(stops.Days, nil)
+		for n := range 30 {
+			stops.Days[day] = append(stops.Days[day], at(day, n))
+		}
+	}
+	a, err := ways.Open(dir, nil).Answers(ctx, now.Add(time.Minute), stops)
+	require.NoError(t, err)
+	assert.LessOrEqual(t, len(a.Known), 4000)
+	assert.NotNil(t, a.Ways(at(0, 29), at(0, 0))[0])
+	assert.NotNil(t, a.Ways(at(3, 29), west)[0], "more than 60 places, over days")
+	assert.Nil(t, a.Ways(at(4, 29), west)[0])
+	assert.Equal(t, 1+5*30, len(a.Places)+len(a.Left), "none is dropped without a word")
+	assert.Contains(t, a.Left, at(4, 29))
+}
+
 // A table has what the roads have; places far from every road are gone to by nobody.
 func TestATableOfWays(t *testing.T) {
 	dir := t.TempDir()

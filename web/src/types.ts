@@ -5256,6 +5256,10 @@ export interface KnownWays {
   /** where the roads are from, and under which licence */
   source: string;
   places: MapPoint[];
+  /**
+   * Left are stops that no way is told of, since there are more than ways can be worked out for at once: those of later days.
+   */
+  left?: MapPoint[];
   pieces: WayPiece[];
   known: KnownWay[];
 }

@@ -15,10 +15,14 @@ export async function keptWays(db: DeviceDB): Promise<KnownWays | undefined> {
   return (await db.remembered.get("ways"))?.value as KnownWays | undefined;
 }
 
-/** Whether ways are known here, but none from or to a place: it is newer than they are. */
-export function isNewer(ways: KnownWays | undefined, at: Pick<MapPoint, "lat" | "lon">): boolean {
+/**
+ * Why ways are known here, but none from or to a place: it is newer than they are, or there are more stops than ways can be known for at once.
+ * Undefined where a way may be known, or where there are no roads.
+ */
+export function whyNoWay(ways: KnownWays | undefined, at: Pick<MapPoint, "lat" | "lon">): "newer" | "tooMany" | undefined {
   const near = (p: MapPoint) => Math.abs(p.lat - at.lat) < same && Math.abs(p.lon - at.lon) < same;
-  return ways !== undefined && !ways.places.some(near);
+  if (!ways || ways.places.some(near)) return undefined;
+  return ways.left?.some(near) ? "tooMany" : "newer";
 }
 
 /** The way from one place to another, where one is known here. */

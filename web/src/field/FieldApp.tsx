@@ -13,7 +13,7 @@ import { DeviceProvider, databaseOf, draftsOf, useNotices, useSync } from "./dev
 import { FieldMap } from "./FieldMap";
 import { RouteScreen } from "./route/RouteScreen";
 import { StepsProvider } from "./step";
-import { readFirstStops } from "./stops";
+import { readFirstStops, StopsProvider } from "./stops";
 import "./field.css";
 
 const width = matchMedia("(min-width: 900px)");
@@ -50,13 +50,15 @@ export const ready: Promise<unknown> =
 export default function FieldApp({ me }: { me: Me }) {
   return (
     <DeviceProvider me={me}>
-      <StepsProvider>
-        <AttachProvider>
-          <FieldMap>
-            <Screens />
-          </FieldMap>
-        </AttachProvider>
-      </StepsProvider>
+      <StopsProvider>
+        <StepsProvider>
+          <AttachProvider>
+            <FieldMap>
+              <Screens />
+            </FieldMap>
+          </AttachProvider>
+        </StepsProvider>
+      </StopsProvider>
     </DeviceProvider>
   );
 }

@@ -146,6 +146,7 @@ export const en = {
   "route.leg": "{{time}} · {{way}}",
   "route.ferry": "ferry",
   "route.newer": "The way here comes with the next signal.",
+  "route.tooMany": "The way here comes when fewer stops are before it.",
   "route.wayTo": "The way to {{site}}",
   "route.plannedAt": "plan {{time}}",
   "route.tight": "promised by {{time}}, that will be tight",

@@ -2,7 +2,7 @@ import { Suspense, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
 import { useLive } from "../../device/live";
-import { isNewer, keptWays } from "../../device/ways";
+import { keptWays, whyNoWay } from "../../device/ways";
 import type { Leg, StepTaken, Visit } from "../../types";
 import { duration, kilometres, time } from "../../ui/format";
 import { Glyph, Tag } from "../../ui/Glyph";
@@ -41,7 +41,7 @@ export function RouteStop({ stop, leg, lacks, unread, chosen, onWay }: Props) {
   const way = leg?.way;
   const ways = useLive(useDevice().db, keptWays, []);
   const { lat = 0, lon = 0 } = stop.site ?? {};
-  const newer = !way && (lat !== 0 || lon !== 0) && isNewer(ways, { lat, lon });
+  const why = !way && (lat !== 0 || lon !== 0) ? whyNoWay(ways, { lat, lon }) : undefined;
   return (
     <>
       {way && !done && (
@@ -53,10 +53,10 @@ export function RouteStop({ stop, leg, lacks, unread, chosen, onWay }: Props) {
           </button>
         </li>
       )}
-      {newer && !done && (
+      {why && !done && (
         <li className={`leg ${state}`}>
           <span className="stop-line" />
-          <span className="small quiet">{t("route.newer")}</span>
+          <span className="small quiet">{t(`route.${why}`)}</span>
         </li>
       )}
       <li className={`stop ${state}${chosen ? " chosen" : ""}${stop.part === "gone" ? " gone" : ""}`}>

@@ -1,6 +1,6 @@
 /** The stops of the route: visits joined with their work order and site. */
 
-import { useEffect } from "react";
+import { createContext, type ReactNode, useContext, useEffect } from "react";
 import type { DeviceDB } from "../device/db";
 import { useLive } from "../device/live";
 import { noteLook } from "../device/looked";
@@ -102,12 +102,21 @@ export async function readFirstStops(db: DeviceDB) {
   first = { db, stops: await readStops(db) };
 }
 
-/** All stops on this device, by planned start. */
-export function useStops(): Stop[] | undefined {
+const Context = createContext<Stop[] | undefined>(undefined);
+
+/** Holds the stops for all screens: whichever comes next has them as they are by then, with its first render. */
+export function StopsProvider({ children }: { children: ReactNode }) {
   const { db } = useDevice();
   const ready = useCore();
-  return useLive(db, (db) => readStops(db), [ready], first?.db === db ? first.stops : undefined);
+  const stops = useLive(db, (db) => readStops(db), [ready], first?.db === db ? first.stops : undefined);
+  useEffect(() => {
+    first = undefined; // they are as they were at the start
+  }, []);
+  return <Context.Provider value={stops}>{children}</Context.Provider>;
 }
+
+/** All stops on this device, by planned start. */
+export const useStops = (): Stop[] | undefined => useContext(Context);
 
 /** One stop, with all that the dock needs of it. */
 export function useStop(id: string): Stop | undefined {
