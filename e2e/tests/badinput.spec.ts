@@ -1,6 +1,6 @@
 /** What is odd, too long or too late at the office: said in a sentence, and nothing typed is lost. */
 import { expect, type Page } from "@playwright/test";
-import { dayFrom, Program, test, typeDate, typeTime } from "./program.js";
+import { dayFrom, go, Program, test, typeDate, typeTime } from "./program.js";
 
 const program = new Program();
 
@@ -61,19 +61,19 @@ test("odd names, long problems, a promise that ends before it begins, and a serv
   await page.keyboard.press("Escape");
   const orders = await page.evaluate(async () => (await (await fetch("/api/office/lists/orders?q=pump stops night")).json()).lines);
   expect(orders).toHaveLength(1);
-  await page.goto(`${program.url}/office/orders/${orders[0].id}`);
+  await go(page, `/office/orders/${orders[0].id}`);
   await expect(page.getByRole("link", { name }).first()).toBeVisible();
   expect(alerts).toEqual([]);
 
   // The same name again is asked about, and a record that is none has a sentence.
-  await page.goto(`${program.url}/office/intake`);
+  await go(page, "/office/intake");
   await newCaller(page, "Somebody");
   await page.getByLabel("Customer's name").fill(name);
   await expect(page.getByText("There is a customer of this name already.")).toBeVisible();
   await page.getByRole("button", { name: "It is them" }).click();
   await expect(page.locator("main b", { hasText: "🐟" })).toBeVisible();
   for (const path of ["orders/none", "records/site/none", "visits/none"]) {
-    await page.goto(`${program.url}/office/${path}`);
+    await go(page, `/office/${path}`);
     await expect(page.getByRole("alert").first()).toContainText(/not in the records|is not|unknown/i);
   }
 });

@@ -1,6 +1,6 @@
 /** A check sheet designed at the office, filled in offline on the phone, and what the office makes of it. */
 import { expect, type Page } from "@playwright/test";
-import { arrive, choose, command, dayFrom, keptForOffline, Phone, Program, signIn, test } from "./program.js";
+import { arrive, choose, command, dayFrom, go, keptForOffline, Phone, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 const phone = new Phone(program.url);
@@ -265,7 +265,7 @@ test("a sheet is designed, published, filled in offline, and read at the office"
   await fillIn(page, picture);
   await page.getByRole("link", { name: "Back to the visit" }).first().click();
   await page.getByRole("button", { name: "Recommend", exact: true }).click();
-  await page.goto(`${program.url}/field/outbox`);
+  await go(page, "/field/outbox");
   await phone.context.setOffline(false);
   await expect(page.getByText("Everything is at the office.")).toBeVisible({ timeout: 60_000 });
 
@@ -284,7 +284,7 @@ test("a sheet is designed, published, filled in offline, and read at the office"
   await expect(mine("Leak in the plant room")).toHaveCount(0);
 
   // The visit: answers of the version it was opened with, lines, the marked photo.
-  await office.goto(`${program.url}/office/visits/vcheck`);
+  await go(office, "/office/visits/vcheck");
   const answers = office.getByRole("region", { name: "Check sheets" });
   await expect(answers.locator(".line", { hasText: "Any leak?" })).toContainText("Yes");
   await expect(answers.locator(".line", { hasText: "Where does it leak?" })).toContainText("Seal");
@@ -295,7 +295,7 @@ test("a sheet is designed, published, filled in offline, and read at the office"
   await expect(office.locator(".shots")).toContainText("Before · Drip at the gland");
 
   // The machine: the reading in the company's unit among the earlier ones, as a trend.
-  await office.goto(`${program.url}/office/records/asset/${asset}`);
+  await go(office, `/office/records/asset/${asset}`);
   await office.getByRole("button", { name: /Discharge pressure/ }).click();
   await expect(office.locator(".measured-table tbody tr").first()).toContainText("6.8948 bar (100 psi)");
   await expect(office.locator(".chart")).toBeVisible();
@@ -339,7 +339,7 @@ test("a sheet file goes out and comes in; a wrong one is refused with what is wr
   await expect(office.getByText("To place")).toBeVisible();
   const file = await office.evaluate(async () => (await fetch("/api/office/sheetfile/inspection@1")).text());
   expect(file).not.toContain('"program"');
-  await office.goto(`${program.url}/office/setup/sheets`);
+  await go(office, "/office/setup/sheets");
   const take = (text: string) =>
     office.getByLabel("From a file", { exact: true }).setInputFiles({ name: "x.json", mimeType: "application/json", buffer: Buffer.from(text) });
   await take('{"title":"Evil","onload":"alert(1)"}');

@@ -1,6 +1,6 @@
 /** What the clock does, as the phone shows it: on the dock, on Time and on the office's board. */
 import { expect, type Page } from "@playwright/test";
-import { choose, command, Phone, Program, signIn, test } from "./program.js";
+import { choose, command, go, Phone, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 const phone = new Phone(program.url);
@@ -23,7 +23,7 @@ const ticks = /\d:\d\d:\d\d/;
 
 /** Opens the visit under way or the next one, and is on site there. */
 async function onSite(page: Page): Promise<string> {
-  await page.goto(`${program.url}/field`);
+  await go(page, "/field");
   await expect(page.getByText("All at office")).toBeVisible();
   await page.locator(".stop.now a, .stop.todo a").first().click();
   await page.waitForURL(/\/field\/visit\//);
@@ -60,17 +60,17 @@ test("a visit that is left stands still, and coming back goes on with it", async
   await expect(dock(page)).toContainText(`The clock at ${name} stopped`);
   await expect(dock(page).getByRole("timer")).toHaveText(ticks);
 
-  await page.goto(`${program.url}/field/visit/${first}`);
+  await go(page, `/field/visit/${first}`);
   await expect(dock(page)).toContainText(`Paused · you went on to ${name}`);
   await expect(dock(page).getByRole("timer")).not.toHaveText(ticks);
   await expect(step(page, "Resume")).toBeVisible();
 
   // Undo takes the clock back to where it was.
-  await page.goto(`${program.url}/field/visit/${second}`);
+  await go(page, `/field/visit/${second}`);
   await step(page, "Finish").click();
   await page.getByRole("button", { name: /Complete/ }).click();
   await expect(page.getByRole("dialog", { name: "Signature" })).toBeVisible();
-  await page.goto(`${program.url}/field/visit/${first}`);
+  await go(page, `/field/visit/${first}`);
   await expect(dock(page).getByRole("timer")).not.toHaveText(ticks);
 
   const office = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
@@ -90,16 +90,16 @@ test("a visit that is left stands still, and coming back goes on with it", async
 test("work for no visit stops the clock of the visit, and Time says so at once", async () => {
   const { page } = phone;
   const id = await onSite(page);
-  await page.goto(`${program.url}/field/time`);
+  await go(page, "/field/time");
   await page.getByRole("button", { name: "Other work" }).click();
   await page.getByRole("button", { name: "Workshop" }).click();
   await expect(page.getByRole("button", { name: /Stop Workshop/ })).toBeVisible({ timeout: 3000 });
-  await page.goto(`${program.url}/field/visit/${id}`);
+  await go(page, `/field/visit/${id}`);
   await expect(dock(page)).toContainText("Paused · Workshop");
   await expect(dock(page).getByRole("timer")).not.toHaveText(ticks);
-  await page.goto(`${program.url}/field/time`);
+  await go(page, "/field/time");
   await page.getByRole("button", { name: /Stop Workshop/ }).click();
-  await page.goto(`${program.url}/field/visit/${id}`);
+  await go(page, `/field/visit/${id}`);
   // The workshop is not at the site: the way back is time too.
   await expect(step(page, "Set off")).toBeVisible();
   await step(page, "Resume").click();
@@ -120,7 +120,7 @@ test("a second tap takes no second step", async ({ browser }) => {
   const undo = dock(page).getByRole("button", { name: /undo Arrived/ });
   await undo.click();
   await expect(undo).toHaveCount(0);
-  await page.goto(`${program.url}/field/visit/${id}`);
+  await go(page, `/field/visit/${id}`);
   await expect(dock(page).getByRole("timer")).toHaveText(ticks);
 
   // The same at the route: accepting is not opening.
@@ -134,7 +134,7 @@ test("a second tap takes no second step", async ({ browser }) => {
   await command(office, "visit.planned", { type: "visit", id: "vtap" }, { order: "wtap", technician: "ansa", start: new Date().toISOString(), minutes: 30 });
   await command(office, "visit.sent", { type: "visit", id: "vtap" }, {});
   await office.context().close();
-  await page.goto(`${program.url}/field`);
+  await go(page, "/field");
   const accept = page.locator(".stop", { hasText: "Tap drips" }).getByRole("button", { name: /^Accept / });
   // A busy page hears of the second tap late, when something else has taken the place of what was tapped.
   await page.evaluate(() => {
@@ -157,12 +157,12 @@ test("what a stretch of work went to is said on the phone, in the company's word
   await sorts.getByRole("textbox").last().fill("Commissioning");
   await office.getByRole("button", { name: "Save" }).click();
   await expect(office.getByText("Devices have it with the next sync.")).toBeVisible();
-  await office.goto(`${program.url}/office/setup/people`);
+  await go(office, "/office/setup/people");
   await choose(office.getByRole("row", { name: /Ansa Vane/ }).getByRole("combobox", { name: "Usual sort of work" }), "Service");
 
   const { page } = phone;
   const visit = await onSite(page);
-  await page.goto(`${program.url}/field/time`);
+  await go(page, "/field/time");
   const stretch = page.locator(".span.work").last();
   await expect(stretch).toContainText("Service", { timeout: 60_000 });
   await stretch.getByRole("button", { name: /^Describe/ }).click();
@@ -173,14 +173,14 @@ test("what a stretch of work went to is said on the phone, in the company's word
   await page.getByRole("button", { name: "Save" }).click();
   await expect(stretch).toContainText("Commissioning · Settings of the new controller");
   await expect(page.getByText("All at office")).toBeVisible({ timeout: 60_000 });
-  await office.goto(`${program.url}/office/visits/${visit}`);
+  await go(office, `/office/visits/${visit}`);
   await expect(office.getByRole("region", { name: "Hours" })).toContainText("Commissioning, Settings of the new controller");
   await office.context().close();
 });
 
 test("a length of time is told without begin and end, is on the day at the office, and can be struck out", async ({ page: office }) => {
   const { page } = phone;
-  await page.goto(`${program.url}/field/time`);
+  await go(page, "/field/time");
   await page.getByRole("button", { name: "Tell a length of time" }).click();
   const form = page.getByRole("dialog", { name: "A length of time" });
   await form.getByRole("button", { name: "45 min" }).click();

@@ -1,7 +1,7 @@
 /** A technician's whole day offline with a helper, and what the office makes of it: approval, payroll, posting. */
 import { readFileSync } from "node:fs";
 import { expect, type Locator, type Page } from "@playwright/test";
-import { arrive, choose, command, dayFrom, keptForOffline, leaveUnsigned, momentAt, Phone, Program, signIn, test } from "./program.js";
+import { arrive, choose, command, dayFrom, go, keptForOffline, leaveUnsigned, momentAt, Phone, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 const phone = new Phone(program.url);
@@ -190,7 +190,7 @@ function expectedPay(spans: readonly (readonly [string, string, string])[]) {
 }
 
 async function approveAndPay(office: Page) {
-  await office.goto(`${program.url}/office/hours?from=${day}&to=${day}`);
+  await go(office, `/office/hours?from=${day}&to=${day}`);
   const approve = async (name: string) => {
     const person = office.getByRole("region", { name, exact: true });
     const line = person.locator(".hours-day");
@@ -272,7 +272,7 @@ test("a whole day offline with a helper is approved, paid and posted", async ({ 
   await page.locator(".tabs").getByRole("link", { name: "Time" }).click();
   await expect(page.getByText("Only the office changes it now.").or(page.getByText("Approved and in the books"))).toBeVisible({ timeout: 60_000 });
   await expect(page.getByRole("button", { name: /^Correct/ })).toHaveCount(0);
-  await office.goto(`${program.url}/office/visits/vday0`);
+  await go(office, "/office/visits/vday0");
   await expect(office.getByRole("region", { name: "Told the customer" })).toContainText("too late, not sent");
 });
 
@@ -356,7 +356,7 @@ test("the office closes a forgotten visit; its time stays where it was until the
   await office.goto(program.url);
   await signIn(office, "mirin");
   await expect(office.getByText("To place")).toBeVisible();
-  await office.goto(`${program.url}/office/visits/${id}`);
+  await go(office, `/office/visits/${id}`);
   await office.getByRole("button", { name: "Close it" }).click();
   const hint = (await office.getByRole("dialog").textContent()) ?? "";
   const end = /ends at (?:\w+ \d+ \w+ )?(\d\d:\d\d)/.exec(hint)?.[1];
@@ -366,7 +366,7 @@ test("the office closes a forgotten visit; its time stays where it was until the
   await expect(office.locator(".visit-page-stage")).toContainText("end not confirmed");
   await expect(office.getByRole("region", { name: "Hours" })).toContainText(`–${end}`);
 
-  await page.goto(`${program.url}/field`);
+  await go(page, "/field");
   await expect(page.locator(".confirm-end")).toHaveCount(1, { timeout: 60_000 });
   await page
     .locator(".confirm-end")

@@ -1,6 +1,6 @@
 import { expect, type Page } from "@playwright/test";
 import { wrongs } from "./accessible.js";
-import { openWork, Phone, Program, signIn, test, write } from "./program.js";
+import { go, openWork, Phone, Program, signIn, test, write } from "./program.js";
 
 const program = new Program();
 
@@ -141,6 +141,10 @@ test("screens are accessible, on every ground", async ({ browser }) => {
   await office.getByRole("link", { name: "Open the visit" }).click();
   await expect(office.getByRole("region", { name: "Trail" })).toBeVisible();
   await check(office);
+  await office.goto(`${program.url}/check/2G4CF-2VP9A-4V4DQ-73J3W`);
+  await expect(office.getByRole("heading", { level: 1 })).toBeAttached();
+  await check(office);
+  await office.goto(`${program.url}/office`);
   for (const path of [
     "/office/intake",
     "/office/review",
@@ -160,7 +164,6 @@ test("screens are accessible, on every ground", async ({ browser }) => {
     "/office/setup/troubles",
     "/office/knowhow",
     "/office/knowhow/k1",
-    "/check/2G4CF-2VP9A-4V4DQ-73J3W",
     "/office/lists/orders?q=pump&by=customer",
     "/office/home",
     "/office/lists/visits",
@@ -182,7 +185,7 @@ test("screens are accessible, on every ground", async ({ browser }) => {
     "/office/stores/ahead",
     "/office/stores/catalogue",
   ]) {
-    await office.goto(program.url + path);
+    await go(office, path);
     await expect(office.getByRole("heading", { level: 1 })).toBeAttached();
     await expect(office.getByText("Loading …")).toHaveCount(0);
     await check(office);

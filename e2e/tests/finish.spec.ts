@@ -3,7 +3,7 @@ import { execFileSync } from "node:child_process";
 import { writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { expect, type Page } from "@playwright/test";
-import { arrive, command, draw, keptForOffline, leaveUnsigned, Phone, Program, photos, signIn, test } from "./program.js";
+import { arrive, command, draw, go, keptForOffline, leaveUnsigned, Phone, Program, photos, signIn, test } from "./program.js";
 
 const program = new Program();
 const tove = new Phone(program.url);
@@ -62,7 +62,7 @@ async function prepare() {
 
 /** Accepts, travels and arrives. */
 async function begin(page: Page, visit: string) {
-  await page.goto(`${program.url}/field/visit/${visit}`);
+  await go(page, `/field/visit/${visit}`);
   await arrive(page);
 }
 
@@ -102,7 +102,7 @@ test("three work orders at one site are finished and signed once, offline", asyn
   const dialog = page.getByRole("dialog");
   await expect(dialog.getByLabel(/work of your colleague Ebbe/)).toBeVisible(); // it ended before the signal went
   await dialog.getByRole("button", { name: "Cancel" }).click();
-  await page.goto(`${program.url}/field`);
+  await go(page, "/field");
   await page.getByText("1 visit still waits for you").click();
   await expect(page.locator(".waiting")).toContainText("Brakken Bakehouse");
 
@@ -129,7 +129,7 @@ test("three work orders at one site are finished and signed once, offline", asyn
   expect(await page.evaluate(() => (globalThis as unknown as { taps: number }).taps)).toBeLessThanOrEqual(6);
   await expect(page.getByText("Signed for 3 work orders.")).toBeVisible();
   await expect(page.locator("#signatures")).toContainText("Жанна Ёлкина, Owner");
-  await page.goto(`${program.url}/field`);
+  await go(page, "/field");
   await expect(page.locator(".waiting")).toHaveCount(0);
 });
 
@@ -137,7 +137,7 @@ let reported: { entry: string; code: string; pdf: string };
 
 test("a part added afterwards changes what was signed; the phone prints what the office prints", async ({ browser }) => {
   const { page, context } = tove;
-  await page.goto(`${program.url}/field/visit/va`);
+  await go(page, "/field/visit/va");
   await expect(page.locator("#signatures")).toContainText("Жанна Ёлкина");
   await expect(page.getByText("changed since signed")).toHaveCount(0);
   await page.getByRole("button", { name: "Find a part" }).click();
@@ -222,7 +222,7 @@ test("a part added afterwards changes what was signed; the phone prints what the
     reported.code,
   ])
     expect(text).toContain(line);
-  await office.goto(`${program.url}/office/setup`);
+  await go(office, "/office/setup");
   await expect(office.getByRole("region", { name: "Messages to customers" })).toContainText("with a report", { timeout: 60_000 });
 });
 
@@ -296,7 +296,7 @@ test("a return goes back to planning with what it needs; found work and a word w
   await context.setOffline(false);
   await synced(page);
 
-  await office.goto(`${program.url}/office`);
+  await go(office, "/office");
   const back = office.locator(".to-place li", { hasText: problems.vd });
   await expect(back).toContainText("back: A part is needed", { timeout: 60_000 });
   await expect(office.locator(".to-place li", { hasText: "Drain cover is cracked" })).toContainText("found on site");
@@ -308,23 +308,23 @@ test("a return goes back to planning with what it needs; found work and a word w
   await expect(office.getByLabel("Minutes *")).toHaveValue("120");
   await office.keyboard.press("Escape");
 
-  await office.goto(`${program.url}/office/review/messages`);
+  await go(office, "/office/review/messages");
   await office.getByRole("link", { name: /Who has the long ladder/ }).click();
   await office.getByLabel("Your message").fill("It is in the yard, ask Oriel.");
   await office.getByRole("button", { name: "Send", exact: true }).click();
-  await page.goto(`${program.url}/field`);
+  await go(page, "/field");
   await expect(page.locator(".stop", { hasText: problems.vd })).toContainText("1 new message", { timeout: 60_000 });
   await page.locator(".stop", { hasText: problems.vd }).getByRole("link").click();
   await page.locator("#talk").getByRole("button", { name: "Open" }).click();
   await expect(page.locator(".said")).toContainText("ask Oriel");
   await page.getByRole("dialog").getByRole("button", { name: "Cancel" }).click();
-  await page.goto(`${program.url}/field`);
+  await go(page, "/field");
   await expect(page.locator(".stop", { hasText: problems.vd })).not.toContainText("new message");
 });
 
 test("the office goes through what is finished by keyboard, asks, and approves", async () => {
   const { page } = tove;
-  await office.goto(`${program.url}/office/review`);
+  await go(office, "/office/review");
   const line = office.locator("tr", { hasText: problems.va });
   await expect(line).toContainText("changed since signed", { timeout: 60_000 });
   await line.getByRole("link").click();
@@ -342,7 +342,7 @@ test("the office goes through what is finished by keyboard, asks, and approves",
   await office.getByRole("button", { name: "Ask the technician" }).last().click();
   await expect(office.getByRole("region", { name: "The office asks" })).toContainText("waits for an answer");
 
-  await page.goto(`${program.url}/field`);
+  await go(page, "/field");
   await expect(page.locator(".stop", { hasText: problems.va })).toContainText("The office asks", { timeout: 60_000 });
   await page.locator(".stop", { hasText: problems.va }).getByRole("link").click();
   await page.getByLabel("Your answer").fill("Yes, in the van.");
@@ -351,19 +351,19 @@ test("the office goes through what is finished by keyboard, asks, and approves",
   await expect(office.getByRole("region", { name: "The office asks" })).toContainText("Yes, in the van.", { timeout: 60_000 });
   await office.keyboard.press("a");
   await expect(office).not.toHaveURL(/review\/va$/, { timeout: 60_000 });
-  await office.goto(`${program.url}/office/review`);
+  await go(office, "/office/review");
   await expect(office.locator("tr", { hasText: problems.vb })).toBeVisible();
   await expect(office.locator("tr", { hasText: problems.va })).toHaveCount(0);
 });
 
 test("the company says what is looked at before somebody leaves", async () => {
-  await office.goto(`${program.url}/office/setup/ends`);
+  await go(office, "/office/setup/ends");
   const row = office.locator("tr", { hasText: "A photo of how it is" });
   await row.getByLabel("required").check();
   await office.getByRole("button", { name: "Save" }).click();
   await expect(office.getByText("Devices have it with the next sync.")).toBeVisible();
   const { page } = tove;
-  await page.goto(`${program.url}/field`);
+  await go(page, "/field");
   await page.getByRole("button", { name: "Found work" }).click();
   await page.getByRole("searchbox", { name: /^Where/ }).fill("brakken bakeh");
   await page

@@ -1,6 +1,6 @@
 /** What goes wrong, why, what was done about it, and what the company has learned of it: said, found again, and sent in. */
 import { expect } from "@playwright/test";
-import { command, keptForOffline, openWork, Phone, Program, signIn, test } from "./program.js";
+import { command, go, keptForOffline, openWork, Phone, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 const phone = new Phone(program.url);
@@ -24,7 +24,7 @@ test("the company's words for what goes wrong grow, and are asked at the finish"
   await expect(page.getByText("Suction side opened")).toBeVisible();
   await page.reload();
   await expect(page.locator("li", { hasText: "Noise or vibration" }).locator("li li", { hasText: "Suction side opened" })).toBeVisible();
-  await page.goto(`${program.url}/office/setup/ends`);
+  await go(page, "/office/setup/ends");
   await page
     .getByRole("row", { name: /Cause and remedy/ })
     .getByText("asked for", { exact: false })
@@ -81,9 +81,9 @@ test("cause and remedy are said without signal, know-how is read, and something 
   await phone.context.setOffline(false);
   await expect(phone.page.getByText("All at office")).toBeVisible({ timeout: 60_000 });
 
-  await page.goto(`${program.url}/office/visits/${visit}`);
+  await go(page, `/office/visits/${visit}`);
   await expect(page.getByText("Noise or vibration › Cavitation › Suction side opened")).toBeVisible();
-  await page.goto(`${program.url}/office/knowhow`);
+  await go(page, "/office/knowhow");
   await expect(page.getByText("sent in by")).toBeVisible();
   await page.getByRole("link", { name: "Cavitation at low tide" }).click();
   await page.getByRole("button", { name: "Offer it to others" }).click();

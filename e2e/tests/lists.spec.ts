@@ -1,7 +1,7 @@
 /** The office's lists: narrowed, grouped, kept as a view, written to a file, many changed at once. */
 import { readFileSync } from "node:fs";
 import { expect } from "@playwright/test";
-import { Program, signIn, test } from "./program.js";
+import { go, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 
@@ -59,7 +59,7 @@ test("a list is narrowed, grouped, kept as a view that others see, and written t
   await other.goto(program.url);
   await signIn(other, "noll");
   await expect(other.getByRole("navigation", { name: "Office" })).toBeVisible();
-  await other.goto(`${program.url}/office/lists/orders`);
+  await go(other, "/office/lists/orders");
   await other.getByRole("button", { name: "Views" }).click();
   await other.getByRole("menuitem", { name: /Pressure, done.*Mirin/ }).click();
   await expect(other.getByRole("navigation", { name: "Grouped by Site" })).toBeVisible();

@@ -1,6 +1,6 @@
 /** What is measured on machines, what is logged at sites, and what keeps a visit from being complete. */
 import { expect, type Page } from "@playwright/test";
-import { arrive, command, Phone, Program, signIn, test } from "./program.js";
+import { arrive, command, go, Phone, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 
@@ -32,7 +32,7 @@ async function send(office: Page, id: string, place: Place, problem: string, she
 }
 
 async function begin(page: Page, id: string) {
-  await page.goto(`${program.url}/field/visit/v${id}`);
+  await go(page, `/field/visit/v${id}`);
   await arrive(page);
 }
 
@@ -115,13 +115,13 @@ test("limits and formulas of a kind of machine reach the phone; a dangerous answ
   await page.getByRole("button", { name: "Cancel" }).click();
 
   // What was mended is on no list; the serial number is on record, with who wrote it.
-  await office.goto(`${program.url}/office/visits/vlimits`);
+  await go(office, "/office/visits/vlimits");
   await expect(office.getByRole("region", { name: "Readings" }).locator(".line", { hasText: "Motor current L1" })).toContainText("from Demo gauge");
   await expect(office.getByRole("region", { name: "Readings" }).locator(".line", { hasText: "Lift" })).toContainText("310 kPa");
-  await office.goto(`${program.url}/office/records/asset/${booster.asset}`);
+  await go(office, `/office/records/asset/${booster.asset}`);
   await expect(office.getByLabel("Serial number")).toHaveValue("AL-NEW-7");
   await expect(office.getByRole("region", { name: /Changes/ })).toContainText("Ansa Vane");
-  await office.goto(`${program.url}/office/review/attention`);
+  await go(office, "/office/review/attention");
   const attention = office.getByRole("region", { name: "Wants attention" });
   await expect(attention.locator("li").first()).toBeVisible();
   const all = attention.getByRole("button", { name: /Show all/ });
@@ -168,10 +168,10 @@ test("a regulated substance is logged, struck out and read at the office", async
   await page.getByRole("button", { name: "Wrong value" }).click();
   await expect(section.locator(".line").first()).toContainText("4.8 kg");
   await phone.context.setOffline(false);
-  await page.goto(`${program.url}/field/outbox`);
+  await go(page, "/field/outbox");
   await expect(page.getByText("Everything is at the office.")).toBeVisible({ timeout: 60_000 });
 
-  await office.goto(`${program.url}/office/records/site/${chiller.site}`);
+  await go(office, `/office/records/site/${chiller.site}`);
   const page2 = office.getByRole("region", { name: "Regulated substances" });
   await expect(page2.locator(".line").first()).toContainText("4.8 kg");
   await expect(page2.locator("tbody tr")).toContainText([/Put in/, /Put in/, /Counted/]);

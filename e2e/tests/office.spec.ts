@@ -1,7 +1,7 @@
 /** The office's slips and corners: nothing vanishes, what is odd is asked about, what one may not do is not offered, what was pressed is taken back. */
 import { expect, type Page } from "@playwright/test";
 import { wrongs } from "./accessible.js";
-import { choose, command, dayFrom, Program, test, typeDate, typeTime } from "./program.js";
+import { choose, command, dayFrom, go, Program, test, typeDate, typeTime } from "./program.js";
 
 const program = new Program();
 
@@ -28,7 +28,7 @@ test("the company's rule says by when work is promised, and Intake proposes it",
   await page.getByRole("button", { name: "Save", exact: true }).click();
   await expect(page.getByText("Saved.")).toBeVisible();
 
-  await page.goto(`${program.url}/office/intake`);
+  await go(page, "/office/intake");
   await page.getByLabel(/Customer: part/).fill("Promised Bakery");
   await page.getByRole("button", { name: /A new customer/ }).click();
   await page.getByLabel("Problem or plan").fill("Ovens without water");
@@ -69,7 +69,7 @@ test("a time that has passed is asked about, and a visit left on a past day is l
   await expect(page.locator(".left-behind")).toContainText("Left on a past day");
   // At half past eleven at night, for an hour: it is on both of its days.
   for (const at of [dayFrom(-2), dayFrom(-1)]) {
-    await page.goto(`${program.url}/office?date=${at}`);
+    await go(page, `/office?date=${at}`);
     await expect(page.getByTitle(/Left on a past day/), at).toHaveCount(1);
   }
 });
@@ -77,7 +77,7 @@ test("a time that has passed is asked about, and a visit left on a past day is l
 test("what changes while a list is asked for the first time is on it", async ({ page }) => {
   await program.office(page, "/office/setup");
   const other = await page.context().newPage();
-  await other.goto(`${program.url}/office`);
+  await go(other, "/office");
   let first = true;
   await page.route("**/api/office/board*", async (route) => {
     if (!first) return route.continue();
@@ -124,7 +124,7 @@ test("only what was read from what changed is asked for again", async ({ page })
 test("an address that is none leaves words on the screen, not a blank page", async ({ page }) => {
   await program.office(page, "/office?date=abc");
   await expect(page.getByText("To place")).toBeVisible();
-  await page.goto(`${program.url}/office/hours?from=x&to=2026-02-31`);
+  await go(page, "/office/hours?from=x&to=2026-02-31");
   await expect(page.getByRole("heading", { level: 1 })).toBeVisible();
   await page.goto(`${program.url}/office/no/such/screen`);
   await expect(page.getByText("There is no screen at this address")).toBeVisible();
@@ -169,10 +169,10 @@ test("what one may not do is not offered", async ({ page }) => {
   await expect(drawer).toBeVisible();
   await expect(drawer.getByLabel("Lost or thrown away")).toHaveCount(0);
   await expect(drawer.getByRole("button", { name: "Save levels" })).toHaveCount(0);
-  await page.goto(`${program.url}/office/records/site/S001`);
+  await go(page, "/office/records/site/S001");
   await expect(page.getByLabel("Access", { exact: true })).toHaveJSProperty("readOnly", true);
   await expect(page.getByRole("button", { name: "Save", exact: true })).toHaveCount(0);
-  await page.goto(`${program.url}/office/intake`);
+  await go(page, "/office/intake");
   await expect(page.getByText("not for your role")).toBeVisible();
   // Asked for all the same, it is refused with who may.
   const refused = await page.evaluate(async () => {
@@ -204,7 +204,7 @@ test("a visit that is withdrawn by mistake is put back by a key", async ({ page 
   await open(page, "undo", "Withdrawn by mistake");
   const start = new Date(Date.now() + 3 * 86_400_000).toISOString();
   await command(page, "visit.planned", { type: "visit", id: "v-undo" }, { order: "w-undo", technician: "ansa", start, minutes: 60 });
-  await page.goto(`${program.url}/office/visits/v-undo`);
+  await go(page, "/office/visits/v-undo");
   await page.getByRole("button", { name: "Withdraw" }).click();
   await expect(page.locator(".visit-page-stage")).toContainText("withdrawn");
   await expect(page.locator(".undo-strip")).toContainText("Withdrawn");
@@ -231,7 +231,7 @@ test("a number from the telephone's display finds its customer", async ({ page }
   expect(number).toMatch(/^\+353/);
   const plain = number.replaceAll(" ", "");
   for (const shown of [number, plain, plain.replace("+", "00"), plain.replace("+353", "0")]) {
-    await page.goto(`${program.url}/office/intake`);
+    await go(page, "/office/intake");
     await page.getByLabel(/Customer: part/).fill(shown);
     await expect(page.getByRole("button", { name: /Innisgarve Distillers/ }), shown).toBeVisible();
   }

@@ -3,7 +3,7 @@ import { execFileSync } from "node:child_process";
 import { writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { expect, type Page } from "@playwright/test";
-import { arrive, choose, command, dayFrom, momentAt, Program, signIn, test, typeDate, typeTime } from "./program.js";
+import { arrive, choose, command, dayFrom, go, momentAt, Program, signIn, test, typeDate, typeTime } from "./program.js";
 
 const program = new Program();
 
@@ -63,7 +63,7 @@ test("records and actions are found by the one bar, with the keyboard", async ({
 test("an order is printed, with the codes that begin its steps", async ({ browser }) => {
   const page = await desk(browser);
   await open(page, "w-paper", "Overhaul on the bench");
-  await page.goto(`${program.url}/office/orders/w-paper`);
+  await go(page, "/office/orders/w-paper");
   const link = page.getByRole("link", { name: "Print", exact: true });
   await expect(link).toBeVisible();
   const pdf = Buffer.from(
@@ -85,7 +85,7 @@ test("a list of parts is taken from a file, and from an earlier order", async ({
       (c) => c.part && !c.part.retired,
     ),
   );
-  await page.goto(`${program.url}/office/orders/w-list-one`);
+  await go(page, "/office/orders/w-list-one");
   const parts = page.getByRole("region", { name: "Parts" });
   await parts.getByRole("button", { name: "Take a list of parts" }).click();
   const drawer = page.getByRole("dialog");
@@ -98,7 +98,7 @@ test("a list of parts is taken from a file, and from an earlier order", async ({
   await expect(drawer).toHaveCount(0);
   await expect(parts).toContainText(known.part!.name);
 
-  await page.goto(`${program.url}/office/orders/w-list-two`);
+  await go(page, "/office/orders/w-list-two");
   await parts.getByRole("button", { name: "Take a list of parts" }).click();
   await drawer.getByRole("combobox", { name: "From an earlier order here" }).press("Enter");
   await page.getByRole("option", { name: /Change what is worn/ }).click();
@@ -120,7 +120,7 @@ test("several orders are one undertaking, with what they come to", async ({ brow
   await expect(page.getByRole("heading", { level: 1, name: "New water for the upper line" })).toBeVisible();
   const undertaking = page.url();
   for (const id of ["w-part-one", "w-part-two"]) {
-    await page.goto(`${program.url}/office/orders/${id}`);
+    await go(page, `/office/orders/${id}`);
     await page.getByRole("button", { name: "Change the order" }).click();
     await choose(page.getByRole("combobox", { name: "Undertaking" }), "New water for the upper line");
     await page.getByRole("button", { name: "Save" }).click();
@@ -136,7 +136,7 @@ test("several orders are one undertaking, with what they come to", async ({ brow
 test("an order is put on hold, taken back, changed by two and cancelled with its visit", async ({ browser }) => {
   const page = await desk(browser);
   await open(page, "w-hub", "Booster trips at night");
-  await page.goto(`${program.url}/office/orders/w-hub`);
+  await go(page, "/office/orders/w-hub");
   await expect(page.getByRole("heading", { name: "Booster trips at night" })).toBeVisible();
 
   await page.getByRole("button", { name: "Put on hold" }).click();
@@ -163,7 +163,7 @@ test("an order is put on hold, taken back, changed by two and cancelled with its
 
   // Two at the same order: each sees the other's change, and both stand.
   const other = await desk(browser, "petrok");
-  await other.goto(`${program.url}/office/orders/w-hub`);
+  await go(other, "/office/orders/w-hub");
   await page.getByLabel("Another task").fill("Test the float switch");
   await page.getByRole("button", { name: "Add", exact: true }).click();
   await expect(page.getByRole("region", { name: "Tasks and machines" })).toContainText("Test the float switch");
@@ -202,7 +202,7 @@ test("an order is put on hold, taken back, changed by two and cancelled with its
 test("work that comes often is kept ready-made, and taken for the next call", async ({ browser }) => {
   const page = await desk(browser);
   const call = async (problem: string) => {
-    await page.goto(`${program.url}/office/intake`);
+    await go(page, "/office/intake");
     await page.getByLabel(/Customer: part/).fill("distill");
     await page.getByRole("button", { name: /Innisgarve Distillers/ }).click();
     if (problem) await page.getByLabel("Problem or plan").fill(problem);
@@ -230,7 +230,7 @@ test("what a technician tells by telephone is written down: an arrival first, th
   await open(page, "w-told", "Float switch hangs");
   const start = momentAt(dayFrom(-1), "08:00").toISOString();
   await command(page, "visit.planned", { type: "visit", id: "v-told" }, { order: "w-told", technician: "garo", start, minutes: 60 });
-  await page.goto(`${program.url}/office/visits/v-told`);
+  await go(page, "/office/visits/v-told");
   const drawer = page.getByRole("dialog", { name: "Told by telephone" });
   const tell = async (times: Record<string, string>) => {
     await page.getByRole("button", { name: /Told by telephone|Go on with what is told/ }).click();
@@ -254,7 +254,7 @@ test("what a technician tells by telephone is written down: an arrival first, th
   const trail = page.getByRole("region", { name: "Trail" });
   await expect(trail).toContainText("told by telephone, written down by Mirin Dell");
   await expect(trail).toContainText("Cable chafed through at the gland");
-  await page.goto(`${program.url}/office/orders/w-told`);
+  await go(page, "/office/orders/w-told");
   await expect(page.getByRole("list", { name: "Its visits" })).toContainText("told by telephone to Mirin Dell");
   await expect(page.getByRole("list", { name: "Its visits" })).toContainText("1 h 25");
 });
@@ -264,12 +264,12 @@ test("how a step came out is said on the phone and read on the order", async ({ 
   await open(page, "w-step", "Gland drips");
   await command(page, "visit.planned", { type: "visit", id: "v-step" }, { order: "w-step", technician: "dilys", start: new Date().toISOString(), minutes: 60 });
   await command(page, "visit.sent", { type: "visit", id: "v-step" }, {});
-  await page.goto(`${program.url}/office/orders/w-step`);
+  await go(page, "/office/orders/w-step");
   const phone = await (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage();
   await phone.goto(program.url);
   await signIn(phone, "dilys");
   await expect(phone.getByText("All at office")).toBeVisible();
-  await phone.goto(`${program.url}/field/visit/v-step`);
+  await go(phone, "/field/visit/v-step");
   await arrive(phone);
   await phone.getByRole("button", { name: "Done: Isolate" }).click();
   await phone.getByRole("button", { name: "Isolate: Replaced" }).click();

@@ -5,7 +5,7 @@ import { join } from "node:path";
 import { type Browser, expect, type Page } from "@playwright/test";
 import { zone } from "../playwright.config.js";
 import { film, withCamera } from "./camera.js";
-import { arrive, choose, command, dayFrom, leaveUnsigned, Program, signIn, test, typeDate } from "./program.js";
+import { arrive, choose, command, dayFrom, go, leaveUnsigned, Program, signIn, test, typeDate } from "./program.js";
 import { scan } from "./scanner.js";
 
 const program = new Program();
@@ -224,7 +224,7 @@ async function atWork(page: Page, offline: () => Promise<void>) {
 }
 
 async function order(office: Page) {
-  await office.goto(`${program.url}/office/stores`);
+  await go(office, "/office/stores");
   const line = office.locator(".request", { hasText: "The large dosing pump" });
   await expect(line).toContainText("The old one is worn out");
   await expect(line).toContainText("ask the customer");
@@ -237,10 +237,10 @@ async function order(office: Page) {
   // The store may have some: this one is ordered all the same.
   await line.getByRole("button", { name: /^Order/ }).click();
   await expect(line).toContainText("ordered");
-  await office.goto(`${program.url}/office`);
+  await go(office, "/office");
   await expect(office.locator(".to-place li", { hasText: "Seal weeps" })).toContainText("waits for 1 part");
 
-  await office.goto(`${program.url}/office/stores/orders`);
+  await go(office, "/office/stores/orders");
   const bought = office.locator(".purchase", { hasText: "Dosing pump 90" });
   await expect(bought).toContainText("delivered: book it in", { timeout: 120_000 });
   const csv = await office.evaluate(async (href) => (await fetch(href!)).text(), await bought.getByRole("link", { name: "CSV" }).getAttribute("href"));
@@ -249,7 +249,7 @@ async function order(office: Page) {
   await bought.getByRole("button", { name: "Book in" }).click();
   await office.getByRole("dialog").getByRole("button", { name: "Book in" }).click();
   await expect(bought).toContainText("all is in");
-  await office.goto(`${program.url}/office`);
+  await go(office, "/office");
   await expect(office.locator(".to-place li", { hasText: "Seal weeps" })).toContainText("parts are in");
 }
 
@@ -265,7 +265,7 @@ async function load(office: Page, page: Page) {
       return load(...which);
     };
   });
-  await office.goto(`${program.url}/office/stores/picks`);
+  await go(office, "/office/stores/picks");
   await typeDate(office.getByRole("group", { name: "For", exact: true }), day);
   const list = office.getByRole("region", { name: "Van 20" });
   await expect(list).toContainText("Dosing pump 90");
@@ -304,7 +304,7 @@ async function load(office: Page, page: Page) {
   await expect(page.locator("li", { hasText: "O-ring EPDM 72" })).toContainText("4");
   await expect.poll(() => balance(office, "van-tove", "OR-72")).toBe("4");
   expect(await balance(office, "van-tove", "PU-90")).toBe("1");
-  await page.goto(`${program.url}/field/visit/vagain`);
+  await go(page, "/field/visit/vagain");
   await expect(page.locator("#brief")).toBeVisible();
 }
 

@@ -1,7 +1,7 @@
 /** Time of people and things: hours, who is off and asks to be, what is booked beside people. */
 import { expect } from "@playwright/test";
 import { wrongs } from "./accessible.js";
-import { choose, dayFrom, keptForOffline, openOrder, Phone, Program, signIn, test, typeDate } from "./program.js";
+import { choose, dayFrom, go, keptForOffline, openOrder, Phone, Program, signIn, test, typeDate } from "./program.js";
 
 const program = new Program();
 const phone = new Phone(program.url);
@@ -20,7 +20,7 @@ test.afterAll(async () => {
 test("a technician asks to be off with no signal, the office grants it, and the board knows", async ({ browser }) => {
   const { page } = phone;
   await keptForOffline(page);
-  await page.goto(`${program.url}/field/time`);
+  await go(page, "/field/time");
   await phone.context.setOffline(true);
   await page.getByRole("button", { name: "Ask to be off" }).click();
   const drawer = page.getByRole("dialog");
@@ -47,7 +47,7 @@ test("a technician asks to be off with no signal, the office grants it, and the 
   await expect(line).not.toContainText("Declined");
   expect(await wrongs(office)).toEqual([]);
   await expect(drawer.getByText("Granted")).toBeVisible({ timeout: 60_000 });
-  await office.goto(`${program.url}/office?date=${dayFrom(3)}`);
+  await go(office, `/office?date=${dayFrom(3)}`);
   const day = new Date(`${dayFrom(3)}T12:00:00Z`).getUTCDay();
   const lane = office.getByRole("region", { name: "Ansa Vane" });
   await expect(lane).toBeVisible();
@@ -82,7 +82,7 @@ test("hours of one's own hold from a day on, a certificate runs out, and a thing
   expect(cathal.skills, "what has run out is none").toEqual(["pumps"]);
   expect(cathal.team).toBe("south");
 
-  await office.goto(`${program.url}/office/people`);
+  await go(office, "/office/people");
   await expect(office.getByRole("row", { name: /Cathal Pell/ })).toContainText("35 h a week");
   await office.getByLabel("Name of the thing").fill("Trailer 2");
   await office.getByRole("button", { name: "Add it" }).click();
@@ -101,7 +101,7 @@ test("a site's opening hours and the days it is closed stand on the phone, a thi
   const { visits } = people.find((p: { id: string }) => p.id === "ansa");
   const visit = visits.find((v: { stage: string }) => v.stage === "sent" || v.stage === "accepted");
   const { view } = await office.evaluate(async (id) => (await fetch(`/api/office/visits/${id}`)).json(), visit.id);
-  await office.goto(`${program.url}/office/records/site/${view.order.site}`);
+  await go(office, `/office/records/site/${view.order.site}`);
   const open = office.getByRole("region", { name: "When it can be visited" });
   await open.getByRole("button", { name: "Add hours from a day on" }).click();
   const name = new Intl.DateTimeFormat("en-GB", { weekday: "short" }).format(new Date(`${today}T12:00:00Z`));
@@ -110,7 +110,7 @@ test("a site's opening hours and the days it is closed stand on the phone, a thi
   await expect(open.getByText("Saved.")).toBeVisible();
   await expect(office.getByRole("region", { name: "Changes" })).toContainText("09:00–11:00");
 
-  await page.goto(`${program.url}/field/visit/${visit.id}`);
+  await go(page, `/field/visit/${visit.id}`);
   const brief = page.locator("#brief");
   await expect(brief).toContainText("Open on this day", { timeout: 60_000 });
   await expect(brief).toContainText("09:00–11:00");
@@ -126,7 +126,7 @@ test("a site's opening hours and the days it is closed stand on the phone, a thi
   await expect(brief).toContainText("Closed on this day", { timeout: 60_000 });
   await expect(brief).toContainText("Stocktaking");
 
-  await office.goto(`${program.url}/office/people`);
+  await go(office, "/office/people");
   await office.getByRole("link", { name: "Work boat" }).click();
   const had = office.getByRole("region", { name: "When it can be had" });
   await had.getByRole("button", { name: "Add days" }).click();
@@ -141,7 +141,7 @@ test("a site's opening hours and the days it is closed stand on the phone, a thi
 
 test("a plan is read by a secret address, made on the phone and ended at the office", async ({ page, browser }) => {
   const phone = await (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage();
-  await phone.goto(`${program.url}/field/time`);
+  await go(phone, "/field/time");
   await signIn(phone, "dilys");
   await phone.getByRole("link", { name: "Time" }).click();
   await phone.getByRole("button", { name: "The plan in another calendar" }).click();
@@ -179,14 +179,14 @@ test("areas, duty, wishes and marks are kept, and the board shows what they say"
   await page.getByRole("button", { name: "Save", exact: true }).click();
   await expect(page.getByText("Saved", { exact: false }).first()).toBeVisible();
 
-  await page.goto(`${program.url}/office/setup/plans`);
+  await go(page, "/office/setup/plans");
   const repair = page.getByRole("group", { name: "Repair" });
   await repair.getByLabel("Word").fill("Mend");
   await page.getByRole("button", { name: "Save", exact: true }).click();
   await expect(page.getByText("Saved", { exact: false }).first()).toBeVisible();
 
   const today = dayFrom(0);
-  await page.goto(`${program.url}/office/people`);
+  await go(page, "/office/people");
   const duty = page.getByRole("group", { name: "Nights" });
   await duty.getByRole("button", { name: "Somebody takes days over" }).click();
   await duty.getByRole("combobox", { name: "By whom" }).click();
@@ -196,7 +196,7 @@ test("areas, duty, wishes and marks are kept, and the board shows what they say"
 
   await openOrder(page, "wished", "For whom they ask");
   const site = await page.evaluate(async () => (await (await fetch("/api/office/orders/wished")).json()).order.site);
-  await page.goto(`${program.url}/office/records/site/${site}`);
+  await go(page, `/office/records/site/${site}`);
   const wishes = page.getByRole("region", { name: "Who goes there" });
   await wishes.getByRole("combobox", { name: "They ask for" }).click();
   await page.getByRole("option", { name: "Kerra Maddow" }).click();
@@ -204,15 +204,15 @@ test("areas, duty, wishes and marks are kept, and the board shows what they say"
   await wishes.getByRole("button", { name: "Save who goes there" }).click();
   await expect(wishes.getByText("Saved", { exact: false })).toBeVisible();
 
-  await page.goto(`${program.url}/office?date=${today}`);
+  await go(page, `/office?date=${today}`);
   await expect(page.getByRole("region", { name: "Ansa Vane", exact: true })).toContainText("duty");
-  await phone.page.goto(`${program.url}/field/time`);
+  await go(phone.page, "/field/time");
   await expect(phone.page.getByRole("region", { name: "On duty" })).toContainText("Nights");
   await expect(page.locator(".trip", { hasText: "Mend" }).first()).toBeVisible();
   await page.getByRole("combobox", { name: "Area" }).click();
   await expect(page.getByRole("option", { name: "The harbour" })).toBeVisible();
   await page.keyboard.press("Escape");
-  await page.goto(`${program.url}/office?date=${dayFrom(8)}`);
+  await go(page, `/office?date=${dayFrom(8)}`);
   await page
     .locator(".to-place")
     .getByRole("button", { name: /For whom they ask/ })

@@ -1,7 +1,7 @@
 /** Planning ahead on the board: drafts, a sick person's day, gaps, several days at once. */
 import { expect, type Page, test } from "@playwright/test";
 import { wrongs } from "./accessible.js";
-import { command, dayFrom, openOrder, Program, signIn } from "./program.js";
+import { command, dayFrom, go, openOrder, Program, signIn } from "./program.js";
 
 const program = new Program();
 
@@ -82,7 +82,7 @@ test("a sick person's day is handed over as a draft that nobody sees before it i
   await phone.goto(program.url);
   await signIn(phone, "ansa");
   await expect(phone.getByRole("navigation").first()).toBeVisible();
-  await phone.goto(`${program.url}/field/visit/visit-sick1`);
+  await go(phone, "/field/visit/visit-sick1");
   await expect(phone.getByText("First of the sick day").first()).toBeVisible({ timeout: 60_000 });
   await phone.context().close();
 });
@@ -97,7 +97,7 @@ test("whoever accepted a visit is asked again when it is moved far", async ({ pa
   await phone.goto(program.url);
   await signIn(phone, "ansa");
   await expect(phone.getByRole("navigation").first()).toBeVisible();
-  await phone.goto(`${program.url}/field/visit/visit-again`);
+  await go(phone, "/field/visit/visit-again");
   await phone.getByRole("button", { name: "Accept", exact: true }).click();
   await expect(phone.getByRole("button", { name: "Set off" })).toBeVisible();
   const stage = () => page.evaluate(async () => (await (await fetch("/api/office/visits/visit-again")).json()).view.visit.stage);
@@ -157,7 +157,7 @@ test("two people go for three days with the boat, and their days show it", async
   });
   expect(new Set(visits).size).toBe(3);
   for (const day of visits) {
-    await page.goto(`${program.url}/office?date=${day}`);
+    await go(page, `/office?date=${day}`);
     await expect(stops(page, "Hesper Lund", "Three days on the island")).toBeVisible();
     await expect(lane(page, "Idris Corrow").getByText("with H. Lund")).toBeVisible();
     await expect(lane(page, "Work boat").locator("button")).toHaveCount(1);
@@ -180,7 +180,7 @@ test("several visits are given to somebody at once, and one is copied to another
   await page.getByRole("button", { name: "Copy to other days" }).click();
   await page.getByRole("button", { name: "Plan 1 copy" }).click();
   await expect(page.getByRole("button", { name: "Plan 1 copy" })).toHaveCount(0);
-  await page.goto(`${program.url}/office?date=${dayFrom(11)}`);
+  await go(page, `/office?date=${dayFrom(11)}`);
   await expect(stops(page, "Kerra Maddow", "One of several")).toBeVisible();
 });
 
@@ -232,7 +232,7 @@ test("a visit goes to another day and person on the week by dragging and by keys
   await page.getByRole("button", { name: /^Undo/ }).click();
   await expect.poll(where).toBe("jory");
 
-  await page.goto(`${program.url}/office?view=month&date=${on}`);
+  await go(page, `/office?view=month&date=${on}`);
   await expect(
     page
       .getByRole("cell")
@@ -245,7 +245,7 @@ test("a visit goes to another day and person on the week by dragging and by keys
     .first()
     .click();
   await expect(stops(page, "Jory Thessal", "Moved over the week")).toBeVisible();
-  await page.goto(`${program.url}/office?view=map&date=${on}`);
+  await go(page, `/office?view=map&date=${on}`);
   const routes = page.getByRole("region", { name: "Routes of the day" });
   await routes.locator("li button").first().click();
   await expect(page.getByRole("region", { name: "Chosen visit" })).toBeVisible();

@@ -1,6 +1,6 @@
 /** The pages of customers, sites and machines: who is there, what stands out, where a machine went. */
 import { expect } from "@playwright/test";
-import { choose, Program, test } from "./program.js";
+import { choose, go, Program, test } from "./program.js";
 
 const program = new Program();
 
@@ -33,12 +33,12 @@ test("people at a site are added, changed, and one is preferred; a note stands o
   await expect(page.locator("main p", { hasText: "Dog in the yard" })).toBeVisible();
   const order = await page.evaluate(async () => (await (await fetch("/api/office/work/site/S001")).json()).open[0]?.id);
   if (order) {
-    await page.goto(`${program.url}/office/orders/${order}`);
+    await go(page, `/office/orders/${order}`);
     await expect(page.locator("main")).toContainText("Dog in the yard: ring first");
   }
   // Taken back, the note is gone.
   await page.keyboard.press("Control+z");
-  await page.goto(`${program.url}/office/records/site/S001`);
+  await go(page, "/office/records/site/S001");
   await expect(page.getByLabel("Note that stands out")).toHaveValue("");
 });
 
@@ -94,7 +94,7 @@ test("a customer that is there twice becomes one, an undo parts the two, and a s
   await customer(names.own.id);
   await expect(page.getByRole("region", { name: "Sites" })).toContainText(names.site);
 
-  await page.goto(`${program.url}/office/records/site/S001`);
+  await go(page, "/office/records/site/S001");
   const whose = page.getByRole("region", { name: "Whose it was" });
   await whose.getByRole("button").click();
   const move = page.getByRole("dialog", { name: "It becomes another customer's" });

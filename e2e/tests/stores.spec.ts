@@ -3,7 +3,7 @@ import { writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { type BrowserContext, expect, type Page } from "@playwright/test";
 import { zone } from "../playwright.config.js";
-import { arrive, choose, command, Program, signIn, test } from "./program.js";
+import { arrive, choose, command, go, Program, signIn, test } from "./program.js";
 
 const program = new Program();
 
@@ -74,7 +74,7 @@ async function handOver(contexts: BrowserContext[], tove: Page, ebbe: Page, offi
 
   await expect(ebbe.getByText("From Van 20")).toBeVisible({ timeout: 60_000 });
   await expect(held(ebbe, "Bearing grease")).toHaveText("6"); // not there before it is confirmed
-  await office.goto(`${program.url}/office/stores/moving`);
+  await go(office, "/office/stores/moving");
   await expect(office.locator(".line", { hasText: "Van 20 to Van 21" })).toContainText("not confirmed yet");
   await contexts[1].setOffline(true);
   await ebbe.getByRole("button", { name: "It arrived" }).click();
@@ -110,7 +110,7 @@ async function fetchAndScrap(tove: Page) {
 }
 
 async function countAndFill(office: Page) {
-  await office.goto(`${program.url}/office/stores/places/van-ebbe`);
+  await go(office, "/office/stores/places/van-ebbe");
   await office.getByRole("button", { name: "Count", exact: true }).click();
   await office.getByLabel("Mechanical seal kit 38 mm: counted").fill("1");
   await office.getByLabel("Bearing grease, 400 g: counted").fill("9");
@@ -120,7 +120,7 @@ async function countAndFill(office: Page) {
   const moved = office.getByRole("region", { name: "What moved" });
   await expect(moved).toContainText("(the book said 2)");
   await expect(moved).toContainText("Used and not written down");
-  await office.goto(`${program.url}/office/stores/fill`);
+  await go(office, "/office/stores/fill");
   const van = office.getByRole("region", { name: "Van 21" });
   const field = van.getByLabel("Mechanical seal kit 38 mm: fill up with");
   await expect(field).toHaveValue("3"); // one of least two, most four
@@ -129,18 +129,18 @@ async function countAndFill(office: Page) {
 }
 
 async function cancel(office: Page) {
-  await office.goto(`${program.url}/office/stores`);
+  await go(office, "/office/stores");
   const line = office.locator(".request", { hasText: "Bearing 6305" });
   await line.getByRole("button", { name: /^Order at/ }).click();
   await expect(line).toContainText("ordered");
   const number = (await line.getByText(/on P\d+/).textContent())!.match(/P\d+/)![0];
-  await office.goto(`${program.url}/office/stores/orders`);
+  await go(office, "/office/stores/orders");
   const order = office.locator(".purchase", { hasText: number });
   await order.getByRole("button", { name: "Cancel the order" }).click();
   await order.getByLabel("Why it is cancelled").fill("They have none until spring");
   await order.locator("form").getByRole("button", { name: "Cancel the order" }).click();
   await expect(order).toContainText("cancelled");
-  await office.goto(`${program.url}/office/stores`);
+  await go(office, "/office/stores");
   await expect(line).toContainText("They have none until spring");
   await expect(line.getByRole("button", { name: /^Order at/ })).toBeVisible();
   await line.getByRole("button", { name: "Decline" }).click();
@@ -152,7 +152,7 @@ async function cancel(office: Page) {
 }
 
 async function catalogue(office: Page) {
-  await office.goto(`${program.url}/office/stores/catalogue`);
+  await go(office, "/office/stores/catalogue");
   await office.getByRole("button", { name: "New part" }).click();
   const form = office.getByRole("dialog");
   await form.getByLabel("Number", { exact: true }).fill("ZZ-1");
@@ -212,7 +212,7 @@ test("what is wrong is said at once, and what was meant is kept", async ({ brows
   await page.goto(program.url);
   await signIn(page, "runa", secret);
   await expect(page.getByText("All at office")).toBeVisible();
-  await page.goto(`${program.url}/field/visit/vhum`);
+  await go(page, "/field/visit/vhum");
   await arrive(page);
   await page.evaluate(() => navigator.serviceWorker.ready); // the app opens with no signal from then on
   await context.setOffline(true);
@@ -266,10 +266,10 @@ test("what is wrong is said at once, and what was meant is kept", async ({ brows
   // More than there is: it is used all the same, asked about on the van, and flagged at the office.
   await context.setOffline(false);
   await expect(page.getByText("All at office")).toBeVisible({ timeout: 60_000 });
-  await page.goto(`${program.url}/field/van`);
+  await go(page, "/field/van");
   await expect(page.getByText(/parts are below zero. How many are there really/)).toBeVisible();
   await expect(held(page, "O-ring EPDM 72")).toHaveText("-10");
-  await office.goto(`${program.url}/office/visits/vhum`);
+  await go(office, "/office/visits/vhum");
   await expect(office.getByText(/more was used than the van had/).first()).toBeVisible();
   await expect(office.getByText(/is fitted already/).first()).toBeVisible();
 });
