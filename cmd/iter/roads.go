@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"io"
 	"os"
 	"path/filepath"
 	"runtime/debug"
@@ -75,43 +76,40 @@ func runRoads(ctx context.Context, args []string) error {
 			fmt.Printf("left out: %d %s\n", n, what)
 		}
 	}
-	return sitesWithout(ctx, s, r.Roads.Covers)
+	return sitesWithout(ctx, s, r.Roads.Covers, os.Stdout)
 }
 
 // sitesWithout says how many sites the roads do not reach: all of them when it is the wrong region, or coordinates are swapped.
-func sitesWithout(ctx context.Context, s *store.Store, covers func(records.Point) bool) error {
+func sitesWithout(ctx context.Context, s *store.Store, covers func(records.Point) bool, out io.Writer) error {
 	placed, off, swapped := 0, 0, 0
-	err := s.Read(ctx, func(tx *store.Tx) error {
-		ids, err := tx.IDs("site")
-		for _, id := range ids {
-			var site records.Site
-			if _, err := tx.Load("site", id, &site); err != nil {
-				return err
-			}
-			if site.Lat == 0 && site.Lon == 0 {
-				continue
-			}
-			placed++
-			if !covers(records.Point{Lat: site.Lat, Lon: site.Lon}) {
-				off++
-				if covers(records.Point{Lat: site.Lon, Lon: site.Lat}) {
-					swapped++
-				}
+	err := eachSite(ctx, s, func(at records.Point) {
+		if at == (records.Point{}) {
+			return
+		}
+		placed++
+		if !covers(at) {
+			off++
+			if covers(records.Point{Lat: at.Lon, Lon: at.Lat}) {
+				swapped++
 			}
 		}
-		return err
 	})
 	switch {
 	case err != nil || off == 0:
 	case swapped > 0:
-		fmt.Printf("%d of your %d sites are far from every road of it, and %d of them would not be if north and east were changed over.\n", off,
-			placed, swapped)
+		fmt.Fprintf(out, "%d of your %d sites are far from every road of it, and %d of them would not be if north and east were changed over.\n",
+			off, placed, swapped)
 	case off == placed:
-		fmt.Printf("None of your %d sites is near a road of it: is it the right region, and are degrees north and east not swapped?\n", placed)
+		fmt.Fprintf(out, "None of your %d sites is near a road of it: is it the right region, and are degrees north and east not swapped?\n",
+			placed)
 	default:
-		fmt.Printf("%d of your %d sites are far from every road of it: no way there is known.\n", off, placed)
+		fmt.Fprintf(out, "%d of your %d sites are far from every road of it: no way there is known.\n", off, placed)
 	}
 	return err
+}
+
+func eachSite(ctx context.Context, s *store.Store, f func(records.Point)) error {
+	return s.Read(ctx, func(tx *store.Tx) error { return tx.SitePlaces(f) })
 }
 
 // lookUpIn looks addresses up in the region that a data directory holds; nil when there is none. leave lets go of it.
@@ -139,19 +137,11 @@ func lookUpIn(ctx context.Context, dir string) (lookUp importing.LookUp, leave f
 // sitesOnMap says how many sites are not on the map: no way to them is known.
 func sitesOnMap(ctx context.Context, s *store.Store) error {
 	all, off := 0, 0
-	err := s.Read(ctx, func(tx *store.Tx) error {
-		ids, err := tx.IDs("site")
-		for _, id := range ids {
-			var site records.Site
-			if _, err := tx.Load("site", id, &site); err != nil {
-				return err
-			}
-			all++
-			if site.Lat == 0 && site.Lon == 0 {
-				off++
-			}
+	err := eachSite(ctx, s, func(at records.Point) {
+		all++
+		if at == (records.Point{}) {
+			off++
 		}
-		return err
 	})
 	if err == nil && off > 0 {
 		fmt.Printf("%d of your %d sites are not on the map: give lat and lon, an address of the region, or put them there at the office\n", off,

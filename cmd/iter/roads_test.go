@@ -2,13 +2,18 @@ package main
 
 import (
 	"context"
+	"fmt"
 	"os"
 	"path/filepath"
+	"slices"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"iter.example/iter/core/ledger/ledgertest"
+	"iter.example/iter/core/records"
 	"iter.example/iter/server/store"
 )
 
@@ -51,4 +56,45 @@ func TestRoadsAreRead(t *testing.T) {
 	kept, err := os.ReadDir(filepath.Join(dir, store.RegionDir))
 	require.NoError(t, err)
 	assert.Len(t, kept, 1, "the one before is gone, and nothing half made is left")
+}
+
+// A firm is told when the region is not that of its sites, or their degrees are swapped, however many it has.
+func TestSitesThatNoRoadReaches(t *testing.T) {
+	here, swapped, far := records.Point{Lat: 50, Lon: -5}, records.Point{Lat: -5, Lon: 50}, records.Point{Lat: 10, Lon: 10}
+	covers := func(p records.Point) bool { return p == here }
+	for name, c := range map[string]struct {
+		sites []records.Point
+		says  string
+	}{
+		"none":                {nil, ""},
+		"the right region":    {[]records.Point{here, here, {}}, ""},
+		"one lies elsewhere":  {[]records.Point{here, far}, "1 of your 2 sites are far from every road of it: no way there is known.\n"},
+		"degrees are swapped": {[]records.Point{swapped, far, {}}, "2 of your 2 sites are far from every road of it, and 1 of them would not be"},
+		"the wrong region":    {[]records.Point{far, far}, "None of your 2 sites is near a road of it"},
+		"many":                {slices.Repeat([]records.Point{far, here}, 500), "500 of your 1000 sites are far"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			ctx := context.Background()
+			s, err := store.Open(ctx, t.TempDir())
+			require.NoError(t, err)
+			defer s.Close()
+			office := ledgertest.NewMaker("office", 1)
+			require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
+				for i, at := range c.sites {
+					site := records.Site{Customer: "C1", Name: "Pump house", Lat: at.Lat, Lon: at.Lon}
+					e := office.Entry("office", "record.created", "site", fmt.Sprint("S", i), site)
+					if _, err := tx.Record(e, e.At); err != nil {
+						return err
+					}
+				}
+				return nil
+			}))
+			var out strings.Builder
+			require.NoError(t, sitesWithout(ctx, s, covers, &out))
+			if c.says == "" {
+				assert.Empty(t, out.String())
+			}
+			assert.Contains(t, out.String(), c.says)
+		})
+	}
 }

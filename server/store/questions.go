@@ -394,6 +394,37 @@ func (t *Tx) CommonSince(seq int64, limit int) ([]ledger.Doc, error) {
 	return t.every("SELECT type, id, rev, body"+where+" AND rev <= ? ORDER BY rev", append(args, last)...)
 }
 
+// SitePlaces calls f with where each site is, the zero Point where nobody knows. They are read one after another, and not held: there may be a
+// million.
+func (t *Tx) SitePlaces(f func(records.Point)) error {
+	st, err := t.statement("SELECT body FROM docs WHERE type = 'site'")
+	if err != nil {
+		return err
+	}
+	rows, err := st.QueryContext(t.ctx)
+	if err != nil {
+		return err
+	}
+	defer rows.Close()
+	for rows.Next() {
+		var body sql.RawBytes
+		var site struct {
+			records.Point
+			Merged string
+		}
+		if err := rows.Scan(&body); err != nil {
+			return err
+		}
+		if err := json.Unmarshal(body, &site); err != nil {
+			return err
+		}
+		if site.Merged == "" {
+			f(site.Point)
+		}
+	}
+	return rows.Err()
+}
+
 // SitesOf gives a customer's sites, by name.
 func (t *Tx) SitesOf(customer string) ([]ledger.Doc, error) {
 	return t.every(`SELECT type, id, rev, body FROM docs WHERE type = 'site' AND body ->> '$.customer' = ?
