@@ -394,8 +394,8 @@ func (t *Tx) CommonSince(seq int64, limit int) ([]ledger.Doc, error) {
 	return t.every("SELECT type, id, rev, body"+where+" AND rev <= ? ORDER BY rev", append(args, last)...)
 }
 
-// SitePlaces calls f with where each site is, the zero Point where nobody knows. They are read one after another, and not held: there may be a
-// million.
+// SitePlaces calls f with where each site is, the zero Point where nobody knows. They are read one after another, and not held: there
+// may be a million.
 func (t *Tx) SitePlaces(f func(records.Point)) error {
 	st, err := t.statement("SELECT body FROM docs WHERE type = 'site'")
 	if err != nil {

@@ -43,8 +43,8 @@ func (r *Roads) Region() (*roads.Region, error) {
 	return region, err
 }
 
-// How many ways between stops are worked out at a time: some 60 stops on one day, or 26 on each of five. And to how many others, and how many
-// such answers are held.
+// How many ways between stops are worked out at a time: some 60 stops on one day, or 26 on each of five. And to how many others, and how
+// many such answers are held.
 const (
 	mostWays   = 4000
 	mostOthers = 60

@@ -87,7 +87,8 @@ func TestRoadsAreBrought(t *testing.T) {
 	assert.NotNil(t, kept, "the old roads stay")
 }
 
-// Of more stops than ways can be worked out for at once, those of the days that come first have theirs, and the phone is told of the others.
+// Of more stops than ways can be worked out for at once, those of the days that come first have theirs, and the phone is told of the
+// others.
 func TestMoreStopsThanWays(t *testing.T) {
 	dir, now := t.TempDir(), time.Now()
 	bring(t, dir, now, road(t, time.Hour))
