@@ -3,6 +3,7 @@ package reading
 import (
 	"cmp"
 	"slices"
+	"sort"
 	"time"
 
 	"github.com/shopspring/decimal"
@@ -137,15 +138,18 @@ func (h *History) Without(o History) {
 	h.Told = slices.DeleteFunc(slices.Clone(h.Told), func(t Told) bool { return slices.Contains(o.Told, t) })
 }
 
-// Doubt says anew which results of a point from a moment on can hardly be right, since something was heard of that was measured then.
-func (h *History) Doubt(p Point, from time.Time) {
-	list := slices.Clone(h.Points[p.ID])
-	for i, r := range list {
-		if !r.At.Before(from) {
-			list[i].Doubt = p.Weigh(h.Before(p.ID, r.At), r).Doubt
-		}
+// Doubt says anew which results of a point after a moment can hardly be right, since something was heard of that was measured then.
+func (h *History) Doubt(p Point, after time.Time) {
+	list := h.Points[p.ID]
+	first := sort.Search(len(list), func(i int) bool { return list[i].At.After(after) })
+	if first == len(list) {
+		return
 	}
-	h.Points[p.ID] = list
+	anew := slices.Clone(list)
+	for i := first; i < len(list); i++ {
+		anew[i].Doubt = p.Weigh(h.Before(p.ID, list[i].At), list[i]).Doubt
+	}
+	h.Points[p.ID] = anew
 }
 
 // DoubtOf gives the doubt about the result of an entry at a point, and whether it is remembered.
@@ -170,20 +174,33 @@ func (h *History) Strike(entry string, struck bool) bool {
 	return false
 }
 
-// Before gives the results of a point before a moment, struck ones left out, in order of time.
+// Before gives the results of a point before a moment, struck ones left out, in order of time. They are only to be read.
 func (h History) Before(point string, at time.Time) []Result {
-	var out []Result
-	for _, r := range h.Points[point] {
-		if !r.Struck && r.At.Before(at) {
-			out = append(out, r)
-		}
-	}
-	return out
+	list := h.Points[point]
+	n := sort.Search(len(list), func(i int) bool { return !list[i].At.Before(at) })
+	return without(list[:n:n], func(r *Result) bool { return r.Struck })
 }
 
-// Earlier gives the results of a point before a moment that are of other visits than one.
+// Earlier gives the results of a point before a moment that are of other visits than one. They are only to be read.
 func (h History) Earlier(point, visit string, at time.Time) []Result {
-	return slices.DeleteFunc(h.Before(point, at), func(r Result) bool { return r.Visit == visit })
+	return without(h.Before(point, at), func(r *Result) bool { return r.Visit == visit })
+}
+
+// without gives a list without some results: the list itself where it has none of them, since results are large.
+func without(list []Result, out func(*Result) bool) []Result {
+	first := 0
+	for ; first < len(list) && !out(&list[first]); first++ {
+	}
+	if first == len(list) {
+		return list
+	}
+	kept := slices.Clone(list[:first])
+	for i := range list[first:] {
+		if r := &list[first+i]; !out(r) {
+			kept = append(kept, *r)
+		}
+	}
+	return kept
 }
 
 // In gives the result's value in a unit as it is shown, and judged: as it was read, or converted and rounded.

@@ -49,6 +49,7 @@ test("a call becomes a placed visit by dragging, is moved, drawn out and given t
   const ansa = lane(page, "Ansa Vane").locator(".lane-track");
   await drag(page, await middle(waits), await at(ansa, 13));
   await expect(page.locator(".ghost:not(.suggested)")).toContainText(/13:00 [+−].* driving/); // what it costs, under the pointer
+  expect(await page.evaluate(() => getSelection()?.type), "nothing is taken for selected text").toBe("None");
   await page.mouse.up();
   const placed = stop(page, "Ansa Vane", "Dragged to the board");
   await settled(page, placed);

@@ -180,7 +180,7 @@ test("what a stretch of work went to is said on the phone, in the company's word
 
 test("a length of time is told without begin and end, is on the day at the office, and can be struck out", async ({ page: office }) => {
   const { page } = phone;
-  await go(page, "/field/time");
+  await page.goto(`${program.url}/field/time`);
   await page.getByRole("button", { name: "Tell a length of time" }).click();
   const form = page.getByRole("dialog", { name: "A length of time" });
   await form.getByRole("button", { name: "45 min" }).click();

@@ -77,7 +77,7 @@ test("a time that has passed is asked about, and a visit left on a past day is l
 test("what changes while a list is asked for the first time is on it", async ({ page }) => {
   await program.office(page, "/office/setup");
   const other = await page.context().newPage();
-  await go(other, "/office");
+  await other.goto(`${program.url}/office`);
   let first = true;
   await page.route("**/api/office/board*", async (route) => {
     if (!first) return route.continue();

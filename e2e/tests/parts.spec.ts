@@ -265,7 +265,7 @@ async function load(office: Page, page: Page) {
       return load(...which);
     };
   });
-  await go(office, "/office/stores/picks");
+  await office.goto(`${program.url}/office/stores/picks`);
   await typeDate(office.getByRole("group", { name: "For", exact: true }), day);
   const list = office.getByRole("region", { name: "Van 20" });
   await expect(list).toContainText("Dosing pump 90");

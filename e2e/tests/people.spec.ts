@@ -141,7 +141,7 @@ test("a site's opening hours and the days it is closed stand on the phone, a thi
 
 test("a plan is read by a secret address, made on the phone and ended at the office", async ({ page, browser }) => {
   const phone = await (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage();
-  await go(phone, "/field/time");
+  await phone.goto(`${program.url}/field/time`);
   await signIn(phone, "dilys");
   await phone.getByRole("link", { name: "Time" }).click();
   await phone.getByRole("button", { name: "The plan in another calendar" }).click();

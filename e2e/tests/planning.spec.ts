@@ -116,6 +116,8 @@ test("whoever accepted a visit is asked again when it is moved far", async ({ pa
 test("a visit is withdrawn, and what is near fills the gap", async ({ page }) => {
   await program.office(page, `/office?date=${dayFrom(9)}`);
   await openOrder(page, "near", "Near the hole", { minutes: 45 });
+  // At the same site as the work that is near: whatever else waits is farther away.
+  await planned(page, "before", "Before the hole", { technician: "garo", start: await at(page, 9, "08:30"), minutes: 60 });
   await planned(page, "hole", "To be called off", { technician: "garo", start: await at(page, 9, "10:00"), minutes: 180 });
   await stops(page, "Garo Yell", "To be called off").click();
   await page.getByRole("button", { name: "Withdraw and fill" }).click();

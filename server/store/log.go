@@ -6,6 +6,8 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
+	"strings"
 	"time"
 
 	"iter.example/iter/core/ledger"
@@ -27,6 +29,7 @@ type Tx struct {
 	changed   []ledger.Ref
 	subjects  []ledger.Ref // of the entries that were taken into the log
 	appended  int64        // the place of the last of them
+	unwritten []any        // what is to stand in the rows of those that are not in their table yet, row by row
 	spelled   []string     // words of records that were written
 	sources   names        // what was read
 	written   names        // which tables were, beside documents and entries
@@ -39,6 +42,11 @@ type Tx struct {
 
 // statement gives a statement in the transaction.
 func (t *Tx) statement(query string) (*sql.Stmt, error) {
+	if len(t.unwritten) > 0 && strings.Contains(query, "entries") {
+		if err := t.writeEntries(); err != nil {
+			return nil, err
+		}
+	}
 	t.note(query)
 	if st, ok := t.statements[query]; ok {
 		return st, nil
@@ -184,16 +192,18 @@ func (t *Tx) Append(f *ledger.Fact, in Arrival) (int64, error) {
 		return 0, err
 	}
 	e := f.Entry
-	res, err := t.exec(`INSERT INTO entries (id, kind, v, at, actor, replica, n, subject_type, subject_id, body, base, `+
-		`received, brought, asked) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
-		e.ID, e.Kind, e.V, stamp(e.At), e.Actor, e.Replica, e.N, e.Subject.Type, e.Subject.ID, []byte(e.Body), []byte(e.Base),
-		stamp(received), in.By, in.Asked)
-	if err != nil {
-		return 0, fmt.Errorf("append %s: %w", e.ID, err)
+	if t.appended == 0 {
+		if t.appended, err = t.Seq(); err != nil {
+			return 0, err
+		}
 	}
-	seq, err := res.LastInsertId()
-	if err != nil {
-		return 0, err
+	seq := t.appended + 1
+	t.unwritten = append(t.unwritten, seq, e.ID, e.Kind, e.V, stamp(e.At), e.Actor, e.Replica, e.N, e.Subject.Type, e.Subject.ID,
+		[]byte(e.Body), []byte(e.Base), stamp(received), in.By, in.Asked)
+	if len(t.unwritten) == atOnce*entryColumns {
+		if err := t.writeEntries(); err != nil {
+			return 0, err
+		}
 	}
 	t.subjects, t.appended = append(t.subjects, e.Subject), seq
 	for _, x := range in.Apart {
@@ -210,6 +220,37 @@ func (t *Tx) Append(f *ledger.Fact, in Arrival) (int64, error) {
 		}
 	}
 	return seq, t.folded(f, seq, received, changed, flags)
+}
+
+// How many columns an entry has, and how many entries are written by one statement: each statement costs as much as what it writes of one.
+const (
+	entryColumns = 15
+	atOnce       = 20
+)
+
+// insertEntries writes so many entries.
+func insertEntries(n int) string {
+	row := ",(" + strings.Repeat(",?", entryColumns)[1:] + ")"
+	return "INSERT INTO entries (seq, id, kind, v, at, actor, replica, n, subject_type, subject_id, body, base, received, brought, asked) " +
+		"VALUES " + strings.Repeat(row, n)[1:]
+}
+
+var insertOne, insertMany = insertEntries(1), insertEntries(atOnce)
+
+// writeEntries writes the entries that are not in their table yet.
+func (t *Tx) writeEntries() error {
+	rows := t.unwritten
+	t.unwritten = nil
+	if len(rows) == atOnce*entryColumns {
+		_, err := t.exec(insertMany, rows...)
+		return err
+	}
+	for row := range slices.Chunk(rows, entryColumns) {
+		if _, err := t.exec(insertOne, row...); err != nil {
+			return fmt.Errorf("append %s: %w", row[1], err)
+		}
+	}
+	return nil
 }
 
 // Record opens an entry and takes it into the log.
@@ -305,6 +346,9 @@ func (t *Tx) Striking(e ledger.Entry) (ledger.Struck, error) {
 
 // flush writes the documents that changed, and the tables that answer questions about them.
 func (t *Tx) flush() error {
+	if err := t.writeEntries(); err != nil {
+		return err
+	}
 	doubted := map[string]bool{} // visits
 	for ref := range t.dirty {
 		d, err := t.Doc(ref)
