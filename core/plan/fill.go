@@ -29,7 +29,7 @@ func (d *Day) Gap(lane string, at int) (Span, bool) {
 		switch {
 		case s.leave <= at:
 			gap.From = max(gap.From, s.leave)
-		case s.arrive <= at:
+		case s.arrive <= at, p.Begin <= at: // they are there, or late for it and on their way
 			busy = max(busy, s.leave)
 		default:
 			gap.To = min(gap.To, p.Begin)

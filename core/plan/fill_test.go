@@ -46,6 +46,16 @@ func TestGap(t *testing.T) {
 	}
 }
 
+// Whoever is late for a visit is on the way to it, and free after it.
+func TestGapWhileLate(t *testing.T) {
+	d := two()
+	d.Lanes[0].Stops[1].Begin = 9*hour + 30*minute // the one before goes on until ten
+	d.Open(flat(8))
+	gap, ok := d.Gap("ann", 10*hour+5*minute)
+	assert.True(t, ok)
+	assert.Equal(t, plan.Span{From: 11*hour + 20*minute, To: 14 * hour}, gap)
+}
+
 func TestGaps(t *testing.T) {
 	assert.Equal(t, []plan.Span{{From: 8 * hour, To: 9 * hour}, {From: 10 * hour, To: 11 * hour}, {From: 12 * hour, To: 14 * hour},
 		{From: 15 * hour, To: 16 * hour}}, two().Gaps("ann"))
