@@ -222,7 +222,7 @@ func (t *Tx) Append(f *ledger.Fact, in Arrival) (int64, error) {
 	return seq, t.folded(f, seq, received, changed, flags)
 }
 
-// How many columns an entry has, and how many entries are written by one statement: each statement costs as much as what it writes of one.
+// How many columns an entry has, and how many entries are written by one statement: to run one costs about as much as to write an entry.
 const (
 	entryColumns = 15
 	atOnce       = 20

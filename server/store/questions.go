@@ -397,6 +397,9 @@ func (t *Tx) CommonSince(seq int64, limit int) ([]ledger.Doc, error) {
 // SitePlaces calls f with where each site is, the zero Point where nobody knows. They are read one after another, and not held: there
 // may be a million.
 func (t *Tx) SitePlaces(f func(records.Point)) error {
+	if err := t.flush(); err != nil {
+		return err
+	}
 	st, err := t.statement("SELECT body FROM docs WHERE type = 'site'")
 	if err != nil {
 		return err

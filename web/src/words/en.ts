@@ -3354,7 +3354,7 @@ export const en = {
   "known.count_other": "{{count}} not seen",
   "sendday.open": "Send the day",
   "sendday.hint": "What is sent can't be taken back.",
-  "sendday.mail": "By mail, as a paper",
+  "sendday.mail": "By mail",
   "sendday.text": "By text",
   "sendday.sent": "It is on its way",
   "board.duty": "{{rota}}: on duty {{from}} to {{to}}",
