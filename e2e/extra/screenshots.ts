@@ -35,7 +35,7 @@ test("pictures", async ({ browser }) => {
   await shoot(office, "lists");
   await office.goto(`${program.url}/office`);
   await office.locator(".to-place [data-take]").nth(1).click();
-  await expect(office.locator(".ghost").first()).toBeAttached();
+  await expect(office.locator(".ghost.suggested").first()).toBeAttached();
   await shoot(office, "board");
   await office.goto(`${program.url}/office/review`);
   await expect(office.getByRole("table")).toBeVisible();

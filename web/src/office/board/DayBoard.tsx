@@ -82,7 +82,7 @@ export function DayBoard({ board, zoom, map }: { board: Board; zoom: number; map
                     number={i + 1}
                   />
                 ))}
-              {aim && <Ghost aim={aim} fit={fit} board={board} scale={scale} root={root} />}
+              <Ghost aim={aim} fit={fit} board={board} scale={scale} root={root} />
             </div>
           </div>
           <p className="small quiet board-foot">

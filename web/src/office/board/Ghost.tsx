@@ -3,12 +3,12 @@ import { useLayoutEffect, useRef } from "react";
 import type { Board, PlanFit } from "../../types";
 import { time } from "../../ui/format";
 import { driving, fitWords } from "../../ui/planReasons";
-import { along, momentAt, type Scale } from "./scale";
+import { bar, hour, momentAt, type Scale } from "./scale";
 import { warningsOf } from "./stops";
 import type { Aim } from "./useAim";
 
 interface Props {
-  aim: Aim;
+  aim?: Aim; // it is there while there is none, and not seen
   fit?: PlanFit;
   board: Board;
   scale: Scale;
@@ -16,26 +16,31 @@ interface Props {
   number?: number; // of a suggestion
 }
 
+/** What it costs is at most so wide, in pixels, as in the style; it keeps to what is seen of the lanes. */
+const widest = 314;
+
+const idle = { begin: 0, length: hour };
+
 /** Where something would go, with what that costs. It lies over the lanes, so that these need not be drawn anew while it moves. */
 export function Ghost({ aim, fit, board, scale, root, number }: Props) {
   const box = useRef<HTMLDivElement>(null);
-  // Moved as a layer of its own: nothing under it is drawn anew.
   useLayoutEffect(() => {
-    const lane = root.current?.querySelector<HTMLElement>(`[data-lane="${CSS.escape(aim.along ?? aim.lane)}"]`);
-    const track = root.current?.querySelector<HTMLElement>(".hours-track");
-    if (!box.current || !lane || !track) return;
-    const width = track.offsetWidth / 100;
-    box.current.style.transform = `translate(${along(scale, aim.begin) * width}px, ${lane.offsetTop + 4}px)`;
-    box.current.style.width = `${(along(scale, aim.begin + aim.length) - along(scale, aim.begin)) * width}px`;
+    const { current: ghost } = box;
+    const lane = aim && root.current?.querySelector<HTMLElement>(`[data-lane="${CSS.escape(aim.along ?? aim.lane)}"]`);
+    const seen = root.current?.parentElement?.getBoundingClientRect().right;
+    if (!ghost || !lane || seen === undefined) return;
+    ghost.style.top = `${lane.offsetTop + 4}px`;
+    ghost.style.setProperty("--beyond", `${Math.max(0, ghost.getBoundingClientRect().left + widest - seen)}px`);
   });
   const bad = fit && warningsOf(fit.why).length > 0;
+  const { begin, length } = aim ?? idle;
   return (
-    <div ref={box} className={`ghost${bad ? " bad" : ""}${number ? " suggested" : ""}`}>
+    <div ref={box} style={bar(scale, begin, begin + length)} className={`ghost${aim ? "" : " idle"}${bad ? " bad" : ""}${number ? " suggested" : ""}`}>
       <b>
         {number && `${number} · `}
-        {time(momentAt(scale, aim.begin))}
+        {time(momentAt(scale, begin))}
       </b>{" "}
-      {fit && <span className="ghost-says">{number ? driving(fit) : fitWords(fit, board.skills)}</span>}
+      <span className="ghost-says">{fit && (number ? driving(fit) : fitWords(fit, board.skills))}</span>
     </div>
   );
 }

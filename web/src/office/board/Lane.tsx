@@ -36,7 +36,8 @@ export const Lane = memo(function Lane({ person, board, scale, chosen, several, 
       <div className="lane-who">
         <button type="button" className="lane-name" onClick={() => onPerson(person.id)}>
           {person.short}
-        </button>
+        </button>{" "}
+        {person.duty?.length ? <span className="tiny quiet">{t("board.onDuty")}</span> : null}
         <span className={`tiny block${hours > 0 && work > hours ? " over" : " quiet"}`}>
           {person.off
             ? t("board.off", { why: absenceWhy(reasons, person.off) })
@@ -47,7 +48,6 @@ export const Lane = memo(function Lane({ person, board, scale, chosen, several, 
                 : work > 0
                   ? duration(work)
                   : t("board.none")}
-          {person.duty?.length ? ` · ${t("board.onDuty")}` : ""}
         </span>
       </div>
       <div className="lane-track">

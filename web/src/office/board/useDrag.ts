@@ -61,22 +61,13 @@ export function under({ box, scroller, left, width, lanes }: Ground, scale: Scal
   return lane && { lane: lane.id, thing: lane.thing, at: ((x - at.left - left) / width) * scale.length };
 }
 
-/**
- * Lies over all while something is dragged, so that the pointer meets nothing else; the wheel still goes to the lanes. The browser would look at each
- * move for text to select, which takes longer than a frame.
- */
+/** Lies over all while something is dragged, so that the pointer meets nothing else; the wheel still goes to the lanes. */
 function cover(scroller: HTMLElement | null): HTMLElement {
   const over = document.createElement("div");
   over.className = "drag-cover";
   over.addEventListener("wheel", (e) => scroller?.scrollBy(e.deltaX, e.deltaY), { passive: true });
   document.body.append(over);
-  document.body.style.userSelect = "none";
   return over;
-}
-
-function uncover(over: HTMLElement | undefined) {
-  over?.remove();
-  document.body.style.userSelect = "";
 }
 
 /**
@@ -123,7 +114,7 @@ export function useDrag({ board, scale, root, onAim, onDrop }: Handlers) {
       }
       drag.current = undefined;
       if (!d?.cover) return;
-      uncover(d.cover);
+      d.cover.remove();
       // The press that ends a drag presses nothing.
       const swallow = (e: Event) => e.stopPropagation();
       addEventListener("click", swallow, { capture: true, once: true });
@@ -144,7 +135,7 @@ export function useDrag({ board, scale, root, onAim, onDrop }: Handlers) {
       removeEventListener("pointercancel", cancel);
       removeEventListener("keydown", letGo);
       cancelAnimationFrame(frame);
-      uncover(drag.current?.cover);
+      drag.current?.cover?.remove();
     };
   }, []);
 
