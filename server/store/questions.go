@@ -89,16 +89,24 @@ func (t *Tx) VisitsOn(day string) ([]string, error) {
 		fmt.Sprintf("-%d days", maxDays))
 }
 
-// WhoWasAt lists who finished visits at some sites since a day, by site.
+// WhoWasAt lists who finished visits at some sites since a day, by site. From one technician it goes on to the next, past all their visits.
 func (t *Tx) WhoWasAt(sites []string, since string) (map[string][]string, error) {
-	list, err := json.Marshal(sites)
+	list, err := json.Marshal(slices.Compact(slices.Sorted(slices.Values(sites))))
 	if err != nil {
 		return nil, err
 	}
 	type line struct{ site, person string }
 	lines, err := collect(t, func(row interface{ Scan(...any) error }) (l line, err error) { return l, row.Scan(&l.site, &l.person) },
-		`SELECT DISTINCT site, technician FROM visits INDEXED BY visits_site WHERE site IN (SELECT value FROM json_each(?)) AND day >= ?
-			AND stage = 'finished' ORDER BY site, technician`, string(list), since)
+		`WITH RECURSIVE k (site, technician) AS (
+			SELECT s.value, (SELECT min(technician) FROM visits INDEXED BY visits_site WHERE site = s.value AND stage = 'finished')
+			FROM json_each(?1) s
+		UNION ALL
+			SELECT site, (SELECT min(v.technician) FROM visits v INDEXED BY visits_site
+				WHERE v.site = k.site AND v.stage = 'finished' AND v.technician > k.technician)
+			FROM k WHERE technician IS NOT NULL)
+		SELECT site, technician FROM k WHERE technician IS NOT NULL AND (SELECT max(v.day) FROM visits v INDEXED BY visits_site
+			WHERE v.site = k.site AND v.stage = 'finished' AND v.technician = k.technician) >= ?2 ORDER BY site, technician`,
+		string(list), since)
 	out := map[string][]string{}
 	for _, l := range lines {
 		out[l.site] = append(out[l.site], l.person)

@@ -20,6 +20,7 @@ import (
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/ledger/ledgertest"
 	"iter.example/iter/core/msg"
+	"iter.example/iter/core/records"
 	"iter.example/iter/core/stock"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/store"
@@ -267,6 +268,35 @@ func TestUnplacedMostPressingFirst(t *testing.T) {
 	assert.NotContains(t, list(), "W25")
 	appendAll(t, s, m.Entry("office", "visit.withdrawn", "visit", "V5", ledger.Withdraw{}))
 	assert.Equal(t, "W25", list()[0], "it comes back for planning")
+}
+
+// Who finished a visit at a site since a day was there, once however often; who is only planned was not.
+func TestWhoWasAtASite(t *testing.T) {
+	s, m := company(t)
+	for _, id := range []string{"cleo", "dan"} {
+		appendAll(t, s, m.Entry("office", "record.created", "person", id, records.Person{Name: id, Roles: []records.Role{records.Technician}}))
+	}
+	for i, v := range []struct {
+		person string
+		days   int
+		done   bool
+	}{{"ann", -3, true}, {"ann", -2, true}, {"ann", -300, true}, {"ben", -300, true}, {"ben", 1, false}, {"cleo", -1, true},
+		{"dan", -1, false}} {
+		id := fmt.Sprintf("VW%d", i)
+		appendAll(t, s, m.Entry("office", "visit.planned", "visit", id, ledger.Plan{Order: "W1", Technician: v.person,
+			Start: ledgertest.Start.AddDate(0, 0, v.days), Minutes: 30}))
+		if v.done {
+			appendAll(t, s, m.Entry(v.person, "visit.finished", "visit", id, ledger.Step{Outcome: work.Complete}))
+		}
+	}
+	for since, want := range map[int][]string{-400: {"ann", "ben", "cleo"}, -3: {"ann", "cleo"}, -1: {"cleo"}, 0: nil} {
+		read(t, s, func(tx *store.Tx) {
+			out, err := tx.WhoWasAt([]string{"S1", "nowhere", "S1"}, ledgertest.Start.AddDate(0, 0, since).Format(time.DateOnly))
+			require.NoError(t, err)
+			assert.Equal(t, want, out["S1"], since)
+			assert.Empty(t, out["nowhere"])
+		})
+	}
 }
 
 // Documents that are read ahead are those that are read one by one, also what the transaction itself has changed.
