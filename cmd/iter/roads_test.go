@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/ledger/ledgertest"
 	"iter.example/iter/core/records"
 	"iter.example/iter/server/store"
@@ -65,13 +66,15 @@ func TestSitesThatNoRoadReaches(t *testing.T) {
 	for name, c := range map[string]struct {
 		sites []records.Point
 		says  string
+		into  string // what the first turned out to be
 	}{
-		"none":                {nil, ""},
-		"the right region":    {[]records.Point{here, here, {}}, ""},
-		"one lies elsewhere":  {[]records.Point{here, far}, "1 of your 2 sites are far from every road of it: no way there is known.\n"},
-		"degrees are swapped": {[]records.Point{swapped, far, {}}, "2 of your 2 sites are far from every road of it, and 1 of them would not be"},
-		"the wrong region":    {[]records.Point{far, far}, "None of your 2 sites is near a road of it"},
-		"many":                {slices.Repeat([]records.Point{far, here}, 500), "500 of your 1000 sites are far"},
+		"none":                {sites: nil, says: ""},
+		"the right region":    {sites: []records.Point{here, here, {}}, says: ""},
+		"one lies elsewhere":  {sites: []records.Point{here, far}, says: "1 of your 2 sites are far from every road of it: no way there is known.\n"},
+		"two that were one":   {sites: []records.Point{far, far, here}, says: "1 of your 2 sites are far", into: "S1"},
+		"degrees are swapped": {sites: []records.Point{swapped, far, {}}, says: "2 of your 2 sites are far from every road of it, and 1 of them would"},
+		"the wrong region":    {sites: []records.Point{far, far}, says: "None of your 2 sites is near a road of it"},
+		"many":                {sites: slices.Repeat([]records.Point{far, here}, 500), says: "500 of your 1000 sites are far"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			ctx := context.Background()
@@ -87,7 +90,12 @@ func TestSitesThatNoRoadReaches(t *testing.T) {
 						return err
 					}
 				}
-				return nil
+				if c.into == "" {
+					return nil
+				}
+				e := office.Entry("office", "record.merged", "site", "S0", ledger.Merged{Into: c.into})
+				_, err := tx.Record(e, e.At)
+				return err
 			}))
 			var out strings.Builder
 			require.NoError(t, sitesWithout(ctx, s, covers, &out))
