@@ -70,9 +70,9 @@ func TestSitesThatNoRoadReaches(t *testing.T) {
 	}{
 		"none":                {sites: nil, says: ""},
 		"the right region":    {sites: []records.Point{here, here, {}}, says: ""},
-		"one lies elsewhere":  {sites: []records.Point{here, far}, says: "1 of your 2 sites are far from every road of it: no way there is known.\n"},
+		"one lies elsewhere":  {sites: []records.Point{here, far}, says: "1 of your 2 sites are far from every road of it: no way"},
 		"two that were one":   {sites: []records.Point{far, far, here}, says: "1 of your 2 sites are far", into: "S1"},
-		"degrees are swapped": {sites: []records.Point{swapped, far, {}}, says: "2 of your 2 sites are far from every road of it, and 1 of them would"},
+		"degrees are swapped": {sites: []records.Point{swapped, far, {}}, says: "2 of your 2 sites are far from every road of it, and 1"},
 		"the wrong region":    {sites: []records.Point{far, far}, says: "None of your 2 sites is near a road of it"},
 		"many":                {sites: slices.Repeat([]records.Point{far, here}, 500), says: "500 of your 1000 sites are far"},
 	} {

@@ -25,12 +25,12 @@ func (d *Day) Gap(lane string, at int) (Span, bool) {
 		gap = Span{max(gap.From, l.Hours[0].From), max(l.Hours[len(l.Hours)-1].To, at+grain)}
 	}
 	busy := 0 // until when
-	d.through(l, "", nil, func(p *Placed, s step) {
+	d.through(l, "", nil, func(p *Placed, s Pass) {
 		switch {
-		case s.leave <= at:
-			gap.From = max(gap.From, s.leave)
-		case s.arrive <= at, p.Begin <= at: // they are there, or late for it and on their way
-			busy = max(busy, s.leave)
+		case s.Leave <= at:
+			gap.From = max(gap.From, s.Leave)
+		case s.Arrive <= at, p.Begin <= at: // they are there, or late for it and on their way
+			busy = max(busy, s.Leave)
 		default:
 			gap.To = min(gap.To, p.Begin)
 		}
@@ -50,7 +50,7 @@ func (d *Day) Gaps(lane string) []Span {
 		return out
 	}
 	times := []int{max(d.Now, l.Hours[0].From)}
-	d.through(l, "", nil, func(_ *Placed, s step) { times = append(times, max(s.leave, d.Now)) })
+	d.through(l, "", nil, func(_ *Placed, s Pass) { times = append(times, max(s.Leave, d.Now)) })
 	end := l.Hours[len(l.Hours)-1].To
 	for _, at := range times {
 		if gap, ok := d.Gap(lane, at); ok && gap.To-gap.From >= shortest && gap.From < end && !slices.Contains(out, gap) {
@@ -74,9 +74,9 @@ func (d *Day) Fill(lane string, gap Span, wants []Want) []Filling {
 	for _, w := range wants {
 		before := d.through(l, w.ID, nil, nil)
 		x := spot{at: l.Start, free: never, next: Whenever}
-		d.through(l, w.ID, nil, func(p *Placed, s step) {
-			if p.Begin <= gap.From || s.leave <= gap.From {
-				x = spot{at: p.Place, free: s.leave}
+		d.through(l, w.ID, nil, func(p *Placed, s Pass) {
+			if p.Begin <= gap.From || s.Leave <= gap.From {
+				x = spot{at: p.Place, free: s.Leave}
 			}
 		})
 		begin := max(d.soonest(w, l, x), rounded(gap.From))

@@ -100,6 +100,12 @@ func (c Course) minus(d Course) Course {
 	return Course{c.Drive - d.Drive, c.Late - d.Late, c.After - d.After, c.Over - d.Over}
 }
 
+// Cost weighs a course, in seconds of driving.
+func (c Course) Cost() int { return c.Drive + perLate*c.Late + perOvertime*c.Over + perAfter*c.After }
+
+// Wait weighs when a visit begins: of several times that are as good, the soonest is the best.
+func Wait(begin int) int { return begin * perHourLater / 3600 }
+
 // Fit is what it comes to when somebody does a visit at a time.
 type Fit struct {
 	Lane   string `json:"lane"`
@@ -128,7 +134,7 @@ const (
 	askedFor     = -30 * 60
 	knownSite    = -5 * 60
 	wayUnknown   = 30 * 60
-	perHourLater = 60 // of several times that are as good, the soonest
+	perHourLater = 60
 )
 
 // Open gets a day ready for fits.
@@ -161,6 +167,9 @@ func (p Placed) order(q Placed) int {
 	return cmp.Or(cmp.Compare(p.Begin, q.Begin), cmp.Compare(p.ID, q.ID))
 }
 
+// Seconds gives how long the way from a place to another takes on free roads, and whether one is known.
+func (d *Day) Seconds(from, to int) (int, bool) { return d.table.Seconds(from, to) }
+
 // Lane gives a lane by its id; nil when there is none.
 func (d *Day) Lane(id string) *Lane {
 	if i, ok := d.lanes[id]; ok {
@@ -169,76 +178,54 @@ func (d *Day) Lane(id string) *Lane {
 	return nil
 }
 
-// step is a stop as the day goes through it.
-type step struct {
-	off, arrive, leave int
-	drive              int
-}
+// Pass is how a day goes through a stop: when they set off, arrive and leave, and for how long they drive.
+type Pass struct{ Off, Arrive, Leave, Drive int }
 
 // never is since when nobody is free yet: the day has not begun.
 const never = -Whenever
 
 // visit goes from a place to a stop, when one is free at a time.
-func (d *Day) visit(at, free int, p *Placed) step {
-	s := step{}
+func (d *Day) visit(at, free int, p *Placed) Pass {
+	s := Pass{}
 	road, known := d.table.way(at, p.Place)
 	switch {
 	case p.Begun || p.Over:
 		if known {
-			s.drive = d.hours.After(d.Week+max(free, 0), road.road, road.ferry)
+			s.Drive = d.hours.After(d.Week+max(free, 0), road.road, road.ferry)
 		}
-		s.arrive, s.leave = p.Were.From, p.Were.To
-		s.off = s.arrive - s.drive
+		s.Arrive, s.Leave = p.Were.From, p.Were.To
+		s.Off = s.Arrive - s.Drive
 	case free == never:
 		if known {
-			s.drive = d.hours.Before(d.Week+p.Begin, road.road, road.ferry)
+			s.Drive = d.hours.Before(d.Week+p.Begin, road.road, road.ferry)
 		}
-		s.off = p.Begin - s.drive
-		if s.off < d.Now {
-			s.off = d.Now
+		s.Off = p.Begin - s.Drive
+		if s.Off < d.Now {
+			s.Off = d.Now
 			if known {
-				s.drive = d.hours.After(d.Week+s.off, road.road, road.ferry)
+				s.Drive = d.hours.After(d.Week+s.Off, road.road, road.ferry)
 			}
 		}
-		s.arrive = max(p.Begin, s.off+s.drive)
-		s.leave = s.arrive + p.Length
+		s.Arrive = max(p.Begin, s.Off+s.Drive)
+		s.Leave = s.Arrive + p.Length
 	default:
-		s.off = max(free, d.Now)
+		s.Off = max(free, d.Now)
 		if known {
-			s.drive = d.hours.After(d.Week+s.off, road.road, road.ferry)
+			s.Drive = d.hours.After(d.Week+s.Off, road.road, road.ferry)
 		}
-		s.arrive = max(p.Begin, s.off+s.drive)
-		s.off = s.arrive - s.drive // nobody waits at a gate: they set off later
-		s.leave = s.arrive + p.Length
+		s.Arrive = max(p.Begin, s.Off+s.Drive)
+		s.Off = s.Arrive - s.Drive // nobody waits at a gate: they set off later
+		s.Leave = s.Arrive + p.Length
 	}
 	return s
 }
 
 // through goes through a lane's stops, with another among them where extra is not nil, and gives what they come to; each is told of every
 // stop.
-func (d *Day) through(l *Lane, without string, extra *Placed, each func(p *Placed, s step)) Course {
-	var sum Course
-	at, free, first := l.Start, never, true
-	begin := 0
+func (d *Day) through(l *Lane, without string, extra *Placed, each func(p *Placed, s Pass)) Course {
+	w := d.Walk(l)
 	visit := func(p *Placed) {
-		s := d.visit(at, free, p)
-		if !l.Thing {
-			sum.Drive += s.drive
-		}
-		if p.To < Whenever {
-			sum.Late += max(s.arrive-p.To, 0)
-		}
-		if !p.Begun && !p.Over {
-			sum.After += max(s.arrive-p.Begin, 0)
-		}
-		if first {
-			first, begin = false, s.off
-		}
-		// A place that no road goes to is gone to from where one was and left for there, as one that nobody knows.
-		if _, known := d.table.way(at, p.Place); p.Place >= 0 && (at < 0 || known) {
-			at = p.Place
-		}
-		free = max(free, s.leave)
+		s := d.Visit(l, &w, p)
 		if each != nil {
 			each(p, s)
 		}
@@ -257,16 +244,8 @@ func (d *Day) through(l *Lane, without string, extra *Placed, each func(p *Place
 	if extra != nil {
 		visit(extra)
 	}
-	if first {
-		return sum
-	}
-	end := free
-	if road, known := d.table.way(at, l.Start); known && !l.Thing {
-		home := d.hours.After(d.Week+free, road.road, road.ferry)
-		sum.Drive, end = sum.Drive+home, end+home
-	}
-	sum.Over = l.outside(begin, end)
-	return sum
+	d.Home(l, &w)
+	return w.Course
 }
 
 // outside is how much of a stretch lies before the first hours of a lane and after the last, where nobody is on duty.
@@ -313,17 +292,17 @@ func (d *Day) Fit(w Want, lane string, begin int) (Fit, bool) {
 func (d *Day) fit(w Want, l *Lane, begin int, before Course) Fit {
 	f := Fit{Lane: l.ID, Begin: begin, Why: []msg.Code{}}
 	extra := Placed{Want: w, Begin: begin}
-	var own step
-	after := d.through(l, w.ID, &extra, func(p *Placed, s step) {
+	var own Pass
+	after := d.through(l, w.ID, &extra, func(p *Placed, s Pass) {
 		if p == &extra {
 			own = s
 		}
 	})
-	f.Arrive, f.Adds = own.arrive, after.minus(before)
+	f.Arrive, f.Adds = own.Arrive, after.minus(before)
 	if w.To < Whenever {
-		f.Late = max(own.arrive-w.To, 0)
+		f.Late = max(own.Arrive-w.To, 0)
 	}
-	f.Cost = f.Adds.Drive + perLate*f.Adds.Late + perOvertime*f.Adds.Over + perAfter*f.Adds.After + begin*perHourLater/3600
+	f.Cost = f.Adds.Cost() + Wait(begin)
 	d.reasons(&f, w, l, own)
 	return f
 }
@@ -335,20 +314,13 @@ func (f *Fit) why(cost int, code string, args ...string) {
 }
 
 // reasons says what there is to know of a fit, the gravest first.
-func (d *Day) reasons(f *Fit, w Want, l *Lane, own step) {
+func (d *Day) reasons(f *Fit, w Want, l *Lane, own Pass) {
 	if d.Past || f.Begin < d.Now-grain {
 		f.why(0, "fit.past")
 	}
-	if slices.Contains(w.Refuse, l.ID) {
-		f.why(forbidden, "fit.refused")
-	}
-	for _, s := range w.Skills {
-		if !l.Thing && !slices.Contains(l.Skills, s) {
-			f.why(forbidden, "fit.skill", "skill", s)
-		}
-	}
-	outside := outsideAll(l.Hours, l.Always, own.arrive, own.leave) > 0
-	onDuty := outside && !l.Thing && outsideAll(l.Duty, false, own.arrive, own.leave) == 0
+	f.cannot(w, l)
+	outside := outsideAll(l.Hours, l.Always, own.Arrive, own.Leave) > 0
+	onDuty := outside && !l.Thing && outsideAll(l.Duty, false, own.Arrive, own.Leave) == 0
 	if !l.Always && len(l.Hours) == 0 && !onDuty {
 		f.why(0, "fit.off") // all of it is overtime
 	}
@@ -360,7 +332,7 @@ func (d *Day) reasons(f *Fit, w Want, l *Lane, own step) {
 			f.why(perTaken*over, "fit.taken", "thing", d.name(t), "minutes", minutes(over))
 		}
 	}
-	if shut := outsideAll(w.Open, w.Always, own.arrive, own.leave); shut > 0 {
+	if shut := outsideAll(w.Open, w.Always, own.Arrive, own.Leave); shut > 0 {
 		f.why(perClosed*shut, "fit.closed", "minutes", minutes(shut))
 	}
 	if f.Late > 0 {
@@ -378,6 +350,23 @@ func (d *Day) reasons(f *Fit, w Want, l *Lane, own step) {
 	if others := f.Adds.After - (f.Arrive - f.Begin); others > 0 {
 		f.why(0, "fit.after", "minutes", minutes(others))
 	}
+	d.whoever(f, w, l)
+}
+
+// cannot says why somebody is not to do a visit at all.
+func (f *Fit) cannot(w Want, l *Lane) {
+	if slices.Contains(w.Refuse, l.ID) {
+		f.why(forbidden, "fit.refused")
+	}
+	for _, s := range w.Skills {
+		if !l.Thing && !slices.Contains(l.Skills, s) {
+			f.why(forbidden, "fit.skill", "skill", s)
+		}
+	}
+}
+
+// whoever says what there is to know of somebody who does a visit, whenever they do.
+func (d *Day) whoever(f *Fit, w Want, l *Lane) {
 	if parts := w.Lacks[l.ID]; len(parts) > 0 {
 		f.why(partLacking*len(parts), "fit.parts", "count", strconv.Itoa(len(parts)), "part", parts[0])
 	}
@@ -397,6 +386,16 @@ func (d *Day) reasons(f *Fit, w Want, l *Lane, own step) {
 	}
 }
 
+// Against weighs what there is to say of somebody who does a visit, whenever they do, in seconds of driving; false when they are not to.
+func (d *Day) Against(w Want, l *Lane) (int, bool) {
+	var f Fit
+	if f.cannot(w, l); len(f.Why) > 0 {
+		return 0, false
+	}
+	d.whoever(&f, w, l)
+	return f.Cost, true
+}
+
 func (d *Day) name(lane string) string {
 	if l := d.Lane(lane); l != nil {
 		return l.Name
@@ -405,15 +404,15 @@ func (d *Day) name(lane string) string {
 }
 
 // taken is how long of a visit a thing is booked for others, or can't be had.
-func (d *Day) taken(thing, visit string, own step) int {
+func (d *Day) taken(thing, visit string, own Pass) int {
 	l := d.Lane(thing)
 	if l == nil {
 		return 0
 	}
-	sum := outsideAll(l.Hours, l.Always, own.arrive, own.leave)
+	sum := outsideAll(l.Hours, l.Always, own.Arrive, own.Leave)
 	for _, p := range l.Stops {
 		if p.ID != visit && !p.Over {
-			sum += max(min(own.leave, p.Begin+p.Length)-max(own.arrive, p.Begin), 0)
+			sum += max(min(own.Leave, p.Begin+p.Length)-max(own.Arrive, p.Begin), 0)
 		}
 	}
 	return sum
@@ -468,12 +467,12 @@ func (d *Day) Best(w Want, lane string) (Fit, bool) {
 func (d *Day) best(w Want, l *Lane) (Fit, bool) {
 	var places []spot
 	last := spot{at: l.Start, free: never, next: Whenever}
-	before := d.through(l, w.ID, nil, func(p *Placed, s step) {
+	before := d.through(l, w.ID, nil, func(p *Placed, s Pass) {
 		if !p.Begun && !p.Over {
 			last.next = p.Begin
 			places = append(places, last)
 		}
-		last = spot{at: p.Place, free: s.leave, next: Whenever}
+		last = spot{at: p.Place, free: s.Leave, next: Whenever}
 	})
 	places = append(places, last)
 	best, found := Fit{}, false

@@ -66,6 +66,33 @@ func (d *Day) give(stops []Placed, except, to string) []Handed {
 	return out
 }
 
+// At is where a visit is to go, or work that waits.
+type At struct {
+	ID    string
+	Lane  string
+	Begin int
+}
+
+// Try puts visits where they are to go, one after another, and says what each comes to, and how the day is then. What the day does not know
+// of is left out.
+func (d *Day) Try(places []At) ([]Handed, *Day) {
+	out, trial := []Handed{}, *d
+	trial.Lanes = slices.Clone(d.Lanes)
+	for _, at := range places {
+		p := d.find(at.ID)
+		if p == nil {
+			continue
+		}
+		f, ok := trial.Fit(p.Want, at.Lane, at.Begin)
+		if !ok {
+			continue
+		}
+		trial.put(p.Want, at.Lane, at.Begin)
+		out = append(out, Handed{at.ID, &f})
+	}
+	return out, &trial
+}
+
 // put has a lane do a visit at a time, and no other person's. Things that go along stay with it.
 func (d *Day) put(w Want, lane string, begin int) {
 	for i := range d.Lanes {

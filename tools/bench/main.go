@@ -52,6 +52,7 @@ func main() {
 	day(ctx, young, old)
 	roadNetwork()
 	fits()
+	solving()
 	if old != young {
 		refold(ctx, old)
 	}

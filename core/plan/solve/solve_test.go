@@ -1,0 +1,252 @@
+package solve_test
+
+import (
+	"fmt"
+	"slices"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"iter.example/iter/core/plan"
+	"iter.example/iter/core/plan/solve"
+)
+
+const (
+	minute = 60
+	hour   = 60 * minute
+)
+
+// some draws a problem of some people, days and visits, of which some are planned and some stay as they are planned.
+func some(t *rapid.T, people, days, visits int) solve.Problem {
+	places := rapid.IntRange(1, 8).Draw(t, "places")
+	table := plan.NewTable(places)
+	for i := range places {
+		for k := range places {
+			table.Put(i, k, rapid.IntRange(0, 90*minute).Draw(t, "way"), 0)
+		}
+	}
+	place := func() int { return rapid.IntRange(0, places-1).Draw(t, "place") }
+	p := solve.Problem{Seed: rapid.Uint64().Draw(t, "seed"), Rounds: 200}
+	for range days {
+		d := &plan.Day{Now: -1}
+		for i := range people {
+			l := plan.Lane{ID: fmt.Sprint("p", i), Start: place(), Skills: []string{fmt.Sprint("s", i%2)}}
+			if from := rapid.IntRange(6, 12).Draw(t, "from"); from < 12 { // else they are off
+				l.Hours = []plan.Span{{From: from * hour, To: 16 * hour}}
+			}
+			d.Lanes = append(d.Lanes, l)
+		}
+		p.Days = append(p.Days, d)
+	}
+	want := func(id string) plan.Want {
+		w := plan.Want{ID: id, Place: place(), Length: rapid.IntRange(1, 36).Draw(t, "length") * 5 * minute, To: plan.Whenever, Always: true}
+		if rapid.Bool().Draw(t, "promised") {
+			w.From = rapid.IntRange(0, 14).Draw(t, "promise") * hour
+			w.To = w.From + 2*hour
+		}
+		if rapid.Bool().Draw(t, "shut") {
+			w.Always, w.Open = false, []plan.Span{{From: 9 * hour, To: 12 * hour}, {From: 13 * hour, To: 15 * hour}}
+		}
+		if rapid.Bool().Draw(t, "skilled") {
+			w.Skills = []string{fmt.Sprint("s", rapid.IntRange(0, 2).Draw(t, "skill"))} // nobody has the third
+		}
+		return w
+	}
+	for i := range visits {
+		v := solve.Visit{ID: fmt.Sprint("v", i), Worth: rapid.IntRange(1, 20).Draw(t, "worth") * hour, Moved: 10 * minute}
+		w := want(v.ID)
+		for range days {
+			v.Wants = append(v.Wants, w)
+		}
+		kind := rapid.IntRange(0, 3).Draw(t, "stands")
+		if kind > 0 {
+			p.Visits = append(p.Visits, v)
+		}
+		if kind < 2 && people > 0 { // it is planned, and stays where kind is 0
+			day, lane := rapid.IntRange(0, days-1).Draw(t, "day"), rapid.IntRange(0, people-1).Draw(t, "lane")
+			begin := rapid.IntRange(6*12, 18*12).Draw(t, "begin") * 5 * minute
+			l := &p.Days[day].Lanes[lane]
+			l.Stops = append(l.Stops, plan.Placed{Want: w, Begin: begin})
+			if kind == 1 {
+				p.Visits[len(p.Visits)-1].Was = &solve.Place{Day: day, Lane: l.ID, Begin: begin}
+			}
+		}
+	}
+	for _, d := range p.Days {
+		d.Open(table)
+	}
+	return p
+}
+
+// standing are the days as a plan has them.
+func standing(p solve.Problem, places map[string]solve.Place) (days []*plan.Day) {
+	of := map[string]solve.Visit{}
+	for _, v := range p.Visits {
+		of[v.ID] = v
+	}
+	for i, was := range p.Days {
+		d := *was
+		d.Lanes = slices.Clone(was.Lanes)
+		for k := range d.Lanes {
+			l := &d.Lanes[k]
+			l.Stops = slices.DeleteFunc(slices.Clone(l.Stops), func(s plan.Placed) bool { _, is := of[s.ID]; return is })
+			for id, at := range places {
+				if at.Day == i && at.Lane == l.ID {
+					l.Stops = append(l.Stops, plan.Placed{Want: of[id].Wants[i], Begin: at.Begin})
+				}
+			}
+			slices.SortFunc(l.Stops, func(a, b plan.Placed) int { return a.Begin - b.Begin })
+		}
+		days = append(days, &d)
+	}
+	return days
+}
+
+// costs are what a plan comes to, worked out of its days anew.
+func costs(t require.TestingT, p solve.Problem, out solve.Plan) (sum int) {
+	days := standing(p, out.Places)
+	for _, d := range days {
+		for i := range d.Lanes {
+			l := &d.Lanes[i]
+			w := d.Walk(l)
+			for k := range l.Stops {
+				d.Visit(l, &w, &l.Stops[k])
+			}
+			d.Home(l, &w)
+			sum += w.Cost()
+		}
+	}
+	for _, v := range p.Visits {
+		at, is := out.Places[v.ID]
+		if is == slices.Contains(out.Left, v.ID) {
+			require.Fail(t, "a visit is placed or left, one of both", v.ID)
+		}
+		if !is {
+			sum += v.Worth
+			continue
+		}
+		d := days[at.Day]
+		i := slices.IndexFunc(d.Lanes, func(l plan.Lane) bool { return l.ID == at.Lane })
+		who, can := d.Against(v.Wants[at.Day], &d.Lanes[i])
+		was := v.Was != nil && v.Was.Day == at.Day && v.Was.Lane == at.Lane
+		if !can && was {
+			who = 0 // whoever planned it knew why
+		} else if !can {
+			require.Fail(t, "whoever can't do it is not given it", v.ID)
+		}
+		if v.Was != nil && !was {
+			sum += v.Moved
+		}
+		if len(d.Lanes[i].Hours) == 0 && !was {
+			require.Fail(t, "nobody is given work on a day off", v.ID)
+		}
+		sum += who + plan.Wait(at.Begin)
+	}
+	return sum
+}
+
+// Every visit is placed or left, what stays stays, who can't is not asked, the cost is that of the days, and never more than before.
+func TestPlansHold(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		p := some(t, rapid.IntRange(0, 3).Draw(t, "people"), rapid.IntRange(1, 2).Draw(t, "days"), rapid.IntRange(0, 9).Draw(t, "visits"))
+		var before [][]plan.Lane
+		for _, d := range p.Days {
+			before = append(before, slices.Clone(d.Lanes))
+		}
+		last := -1
+		out := solve.Solve(p, func(x solve.Plan) bool {
+			require.True(t, last < 0 || x.Cost < last, "each is better than the one before")
+			last = x.Cost
+			require.Equal(t, costs(t, p, x), x.Cost)
+			return true
+		})
+		assert.Equal(t, last, out.Cost)
+		for i, d := range p.Days {
+			assert.Equal(t, before[i], d.Lanes, "the days that were given stay as they are")
+		}
+		assert.Equal(t, out, solve.Solve(p, nil), "the same problem has the same plan")
+	})
+}
+
+// least is what the best plan costs, of all that there are.
+func least(t require.TestingT, p solve.Problem) int {
+	type tour struct {
+		day, lane int
+		visits    []int
+	}
+	var tours []*tour
+	for i, d := range p.Days {
+		for k := range d.Lanes {
+			tours = append(tours, &tour{day: i, lane: k})
+		}
+	}
+	best := -1
+	var place func(v int, left []string)
+	place = func(v int, left []string) {
+		if v == len(p.Visits) {
+			out := solve.Plan{Places: map[string]solve.Place{}, Left: left}
+			for _, x := range tours {
+				d := p.Days[x.day]
+				l := &d.Lanes[x.lane]
+				w := d.Walk(l)
+				for _, i := range x.visits {
+					want := p.Visits[i].Wants[x.day]
+					begin := d.Soonest(l, w, want)
+					if _, can := d.Against(want, l); !can || len(l.Hours) == 0 || begin >= 24*hour {
+						return
+					}
+					d.Visit(l, &w, &plan.Placed{Want: want, Begin: begin})
+					out.Places[p.Visits[i].ID] = solve.Place{Day: x.day, Lane: l.ID, Begin: begin}
+				}
+			}
+			if c := costs(t, p, out); best < 0 || c < best {
+				best = c
+			}
+			return
+		}
+		for _, x := range tours {
+			for at := range len(x.visits) + 1 {
+				x.visits = slices.Insert(x.visits, at, v)
+				place(v+1, left)
+				x.visits = slices.Delete(x.visits, at, at+1)
+			}
+		}
+		place(v+1, append(slices.Clone(left), p.Visits[v].ID))
+	}
+	place(0, nil)
+	return best
+}
+
+// Of what is small enough to try everything, the best is found: with nothing that is planned yet.
+func TestTheBestIsFound(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		p := some(t, rapid.IntRange(1, 2).Draw(t, "people"), 1, rapid.IntRange(1, 4).Draw(t, "visits"))
+		for i := range p.Visits {
+			p.Visits[i].Was = nil
+		}
+		for _, d := range p.Days {
+			for k := range d.Lanes {
+				d.Lanes[k].Stops = nil
+			}
+		}
+		p.Rounds = 3000
+		assert.Equal(t, least(t, p), solve.Solve(p, nil).Cost)
+	})
+}
+
+// It ends when it is told to.
+func TestItEnds(t *testing.T) {
+	p := solve.Problem{Rounds: 1 << 30, Days: []*plan.Day{{Now: -1, Lanes: []plan.Lane{{ID: "ann", Always: true}}}}}
+	p.Days[0].Open(plan.NewTable(1))
+	for i := range 3 {
+		p.Visits = append(p.Visits, solve.Visit{ID: fmt.Sprint(i), Worth: hour,
+			Wants: []plan.Want{{Length: hour, To: plan.Whenever, Always: true}}})
+	}
+	calls := 0
+	out := solve.Solve(p, func(solve.Plan) bool { calls++; return false })
+	assert.Equal(t, 1, calls)
+	assert.Zero(t, out.Rounds)
+	assert.Len(t, out.Places, 3)
+}

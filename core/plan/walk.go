@@ -1,0 +1,65 @@
+package plan
+
+// Walk is how far somebody has come through a day, and what it comes to until there. A copy goes on by itself.
+type Walk struct {
+	Course
+	// Closed is how many seconds of visits sites are closed in.
+	Closed int
+	at     int // place, below zero: nobody knows
+	free   int // since when, never before the first stop
+	begun  bool
+	begin  int // when they set off
+}
+
+// Walk begins a lane's day.
+func (d *Day) Walk(l *Lane) Walk { return Walk{at: l.Start, free: never} }
+
+// Same tells whether two walks go on alike: the same place at the same time.
+func (w Walk) Same(v Walk) bool {
+	return w.at == v.at && w.free == v.free && w.begun == v.begun && w.begin == v.begin
+}
+
+// Cost weighs what a walk comes to, in seconds of driving.
+func (w Walk) Cost() int { return w.Course.Cost() + perClosed*w.Closed }
+
+// Visit goes on to a stop.
+func (d *Day) Visit(l *Lane, w *Walk, p *Placed) Pass {
+	s := d.visit(w.at, w.free, p)
+	if !l.Thing {
+		w.Drive += s.Drive
+	}
+	if p.To < Whenever {
+		w.Late += max(s.Arrive-p.To, 0)
+	}
+	if !p.Begun && !p.Over {
+		w.After += max(s.Arrive-p.Begin, 0)
+	}
+	if !w.begun {
+		w.begun, w.begin = true, s.Off
+	}
+	// A place that no road goes to is gone to from where one was and left for there, as one that nobody knows.
+	if _, known := d.table.way(w.at, p.Place); p.Place >= 0 && (w.at < 0 || known) {
+		w.at = p.Place
+	}
+	w.free = max(w.free, s.Leave)
+	w.Closed += outsideAll(p.Open, p.Always, s.Arrive, s.Leave)
+	return s
+}
+
+// Home goes home, and tells what was overtime.
+func (d *Day) Home(l *Lane, w *Walk) {
+	if !w.begun {
+		return
+	}
+	end := w.free
+	if road, known := d.table.way(w.at, l.Start); known && !l.Thing {
+		home := d.hours.After(d.Week+w.free, road.road, road.ferry)
+		w.Drive, end = w.Drive+home, end+home
+	}
+	w.Over = l.outside(w.begin, end)
+}
+
+// Soonest is when a visit can begin that somebody goes to next, on the clock that visits are planned on.
+func (d *Day) Soonest(l *Lane, w Walk, v Want) int {
+	return d.soonest(v, l, spot{at: w.at, free: w.free, next: Whenever})
+}
