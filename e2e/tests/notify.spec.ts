@@ -1,6 +1,6 @@
 /** Technicians are told of changed plans while their app is closed, and the office sees whether they looked. */
 import { expect } from "@playwright/test";
-import { dayFrom, keptForOffline, openOrder, Phone, Program, signIn, test } from "./program.js";
+import { dayFrom, keptForOffline, momentAt, openOrder, Phone, Program, signIn, test, written } from "./program.js";
 import { PushService } from "./pushservice.js";
 
 const program = new Program();
@@ -34,15 +34,13 @@ test("a phone whose app is closed is told once of all that changed, and the boar
   ])
     await openOrder(page, id, problem);
   // Planned and sent at once, as a draft is published.
-  await page.evaluate(async (day) => {
-    const board = await (await fetch(`/api/office/board?date=${day}`)).json();
-    const visits = [
-      ["told1", 6],
-      ["told2", 7.5],
-    ] as const;
-    const entries = visits.flatMap(([order, hour], i) => {
+  const visits = [
+    ["told1", written(momentAt(day, "06:00").toISOString())],
+    ["told2", written(momentAt(day, "07:30").toISOString())],
+  ];
+  await page.evaluate(async (visits) => {
+    const entries = visits.flatMap(([order, start], i) => {
       const subject = { type: "visit", id: `visit-${order}` };
-      const start = new Date(Date.parse(board.plan.begin) + hour * 3_600_000).toISOString();
       const id = (n: number) => `01ZZZZZZZZ00000000000000${i}${n}`;
       return [
         { id: id(0), kind: "visit.planned", subject, body: { order, technician: "ansa", start, minutes: 60 } },
@@ -52,7 +50,7 @@ test("a phone whose app is closed is told once of all that changed, and the boar
     const body = JSON.stringify({ entries, seen: Number.MAX_SAFE_INTEGER });
     const answer = await fetch("/api/office/entries", { method: "POST", headers: { "Content-Type": "application/json" }, body });
     if (!answer.ok) throw new Error(await answer.text());
-  }, day);
+  }, visits);
   await expect.poll(() => service.messages.length).toBeGreaterThan(0);
   const stop = page.getByRole("region", { name: "Ansa Vane", exact: true }).getByTitle("First that she is told of");
   await stop.click();

@@ -89,8 +89,7 @@ test("a sick person's day is handed over as a draft that nobody sees before it i
 
 test("whoever accepted a visit is asked again when it is moved far", async ({ page, browser }) => {
   await program.office(page, `/office?date=${dayFrom(3)}`, "petrok");
-  const today = new Date().toISOString().slice(0, 10);
-  await command(page, "settings.changed", { type: "settings", id: "visits" }, { days: { [today]: { visits: { again: 60 } } } });
+  await command(page, "settings.changed", { type: "settings", id: "visits" }, { days: { [dayFrom(0)]: { visits: { again: 60 } } } });
   await planned(page, "again", "Moved after it was accepted", { technician: "ansa", start: await at(page, 3, "09:00") });
   await command(page, "visit.sent", { type: "visit", id: "visit-again" }, {});
   const phone = await (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage();

@@ -30,10 +30,20 @@ export const password = "pumps and pipes";
 /** The date in the company's zone, so many days from today. */
 export const dayFrom = (days: number) => new Date(Date.now() + days * 86_400_000).toLocaleDateString("en-CA", { timeZone: zone });
 
-/** A moment on the company's clock; zone has no summer time. */
-export function momentAt(date: string, hm: string): Date {
-  const name = new Intl.DateTimeFormat("en", { timeZone: zone, timeZoneName: "longOffset" }).formatToParts().find((p) => p.type === "timeZoneName")!.value;
-  return new Date(`${date}T${hm}:00${name.replace("GMT", "") || "Z"}`);
+/** How far the company's clock is from Greenwich, as +02:00; zone has no summer time. */
+const offset = () => {
+  const parts = new Intl.DateTimeFormat("en", { timeZone: zone, timeZoneName: "longOffset" }).formatToParts();
+  return parts.find((p) => p.type === "timeZoneName")?.value.replace("GMT", "") || "+00:00";
+};
+
+/** A moment on the company's clock. */
+export const momentAt = (date: string, hm: string) => new Date(`${date}T${hm}:00${offset()}`);
+
+/** A moment as the program's own screens write it, by the company's clock: the day that it says is the day that it is on. */
+export function written(t: string): string {
+  const [hours, minutes] = offset().slice(1).split(":").map(Number);
+  const ahead = (hours * 60 + minutes) * (offset().startsWith("-") ? -60_000 : 60_000);
+  return new Date(Date.parse(t) + ahead).toISOString().replace("Z", offset());
 }
 
 /** A port of the machine below those that the system hands out: one of many, so that two runs beside each other hardly want the same. */
@@ -183,7 +193,8 @@ export const storedAs = (page: Page, person: string, ...tables: string[]) =>
 let commands = 0;
 
 /** Records an office command as whoever is signed in on a page. */
-export async function command(page: Page, kind: string, subject: { type: string; id: string }, body: object, base?: object) {
+export async function command(page: Page, kind: string, subject: { type: string; id: string }, what: object, base?: object) {
+  const body = JSON.parse(JSON.stringify(what), (_, v) => (typeof v === "string" && /^\d{4}-\d\d-\d\dT[\d:.]+Z$/.test(v) ? written(v) : v));
   const id = `01ZZZZZZZZ${String(Date.now()).padStart(13, "0")}${String(++commands).padStart(3, "0")}`;
   const status = await page.evaluate(
     async (c) => {
