@@ -102,6 +102,7 @@ var routes = []route{
 	getQuery("/api/office/daymap", officePeople, (*Server).dayMap),
 	getQuery("/api/office/weeks", officePeople, (*Server).weeks),
 	getQuery("/api/office/gap", dispatchers, (*Server).gap),
+	getQuery("/api/office/solution", dispatchers, (*Server).solution),
 	get("/api/office/draft", dispatchers, (*Server).draft),
 	raw(http.MethodGet, "/api/office/day.geojson", officePeople, (*Server).dayGeoJSON),
 	raw(http.MethodGet, "/api/office/day.ways", officePeople, (*Server).dayWays),

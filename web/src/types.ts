@@ -218,6 +218,7 @@ export interface Questions {
   "/api/office/daymap": { query: BoardDay; answer: DayMap };
   "/api/office/weeks": { query: WeeksAsked; answer: Weeks };
   "/api/office/gap": { query: GapAsked; answer: Gap };
+  "/api/office/solution": { query: BoardDay; answer: Solution };
   "/api/office/draft": { query: unknown; answer: PlanDraft };
   "/api/office/kept": { query: unknown; answer: Kept };
   "/api/office/find": { query: SearchText; answer: FoundRecords };
@@ -2492,6 +2493,16 @@ export interface Gap {
   /** More is how much of what was looked at fits besides, and Left how much lay too far away to be looked at. */
   more?: number;
   left?: number;
+}
+
+/** Solution is how what waits could be planned on a day, all of it together. */
+export interface Solution {
+  /** in the order in which they are planned: each counts for the next */
+  lines: Handed[];
+  left: SolutionLeft[];
+  /** Before and After are what the day comes to. */
+  before: PlanCourse;
+  after: PlanCourse;
 }
 
 /** PlanDraft is what somebody means to change of the plan, beside what it is. */
@@ -5987,6 +5998,26 @@ export interface GapLine {
   name?: string;
 }
 
+/**
+ * SolutionLeft is what would not be planned, with what there is to say of whoever comes nearest to it: nothing where nobody is at
+ * work.
+ */
+export interface SolutionLeft {
+  order: OrderLine;
+  why: Code[];
+}
+
+/** Course is what a lane's day comes to, in seconds. */
+export interface PlanCourse {
+  drive: number;
+  /** after what was promised */
+  late: number;
+  /** later than was planned */
+  after: number;
+  /** of work outside the day's hours, breaks within them aside */
+  over: number;
+}
+
 /** DraftLine is a change. */
 export interface DraftLine {
   visit: string;
@@ -6545,17 +6576,6 @@ export interface FileColumn {
   title: string;
   /** what values are called */
   words?: Record<string, string>;
-}
-
-/** Course is what a lane's day comes to, in seconds. */
-export interface PlanCourse {
-  drive: number;
-  /** after what was promised */
-  late: number;
-  /** later than was planned */
-  after: number;
-  /** of work outside the day's hours, breaks within them aside */
-  over: number;
 }
 
 /** Want is a visit as far as it matters where it goes. */

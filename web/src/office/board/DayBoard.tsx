@@ -17,6 +17,7 @@ import { GapBeside } from "./GapBeside";
 import { Ghost } from "./Ghost";
 import { Lanes } from "./Lanes";
 import { PersonBeside } from "./PersonBeside";
+import { PlanWaiting } from "./PlanWaiting";
 import { SeveralBeside } from "./SeveralBeside";
 import { along, hour, minute, scaleOf, secondsOf } from "./scale";
 import { graveOf, visitOn } from "./stops";
@@ -40,6 +41,8 @@ export function DayBoard({ board, zoom, map }: { board: Board; zoom: number; map
   const ask = useFits(board);
   const { chosen, several, beside, choose, look } = useChoice();
   const [form, setForm] = useState<OrderLine>();
+  const [all, setAll] = useState(false); // all that waits is planned
+  const openAll = useCallback(() => setAll(true), []);
   const { aim, fit, fitOf, setAim } = useAim(board, scale, ask);
   const root = useRef<HTMLDivElement>(null);
   const scroller = useRef<HTMLDivElement>(null);
@@ -116,8 +119,20 @@ export function DayBoard({ board, zoom, map }: { board: Board; zoom: number; map
           </p>
         )}
         <Failure error={placing.doubt ? undefined : placing.error} />
+        {all && <PlanWaiting board={board} scale={scale} onClose={() => setAll(false)} />}
         <Beside board={board} />
-        <ToPlace board={board} scale={scale} may={may} chosen={chosen} several={several} fits={fits} onChoose={choose} onTake={takeFit} onForm={setForm} />
+        <ToPlace
+          board={board}
+          scale={scale}
+          may={may}
+          chosen={chosen}
+          several={several}
+          fits={fits}
+          onChoose={choose}
+          onTake={takeFit}
+          onForm={setForm}
+          onAll={openAll}
+        />
       </aside>
       <p className="visually-hidden" role="status">
         {aim && fit && <FitLine fit={fit} board={board} scale={scale} />}

@@ -19,7 +19,6 @@ interface Props {
 
 export function Proposals({ board, scale, handed, giving, except, onChange }: Props) {
   const { t } = useTranslation();
-  const siteOf = (id: string) => visitOn(board, id)?.visit.site ?? board.unplaced.find((o) => o.id === id)?.site;
   return (
     <>
       <TextField
@@ -40,6 +39,25 @@ export function Proposals({ board, scale, handed, giving, except, onChange }: Pr
             </MenuItem>
           ))}
       </TextField>
+      <Proposed board={board} scale={scale} handed={handed} why={giving.why} onWhy={(why) => onChange({ why })} />
+    </>
+  );
+}
+
+interface ProposedProps {
+  board: Board;
+  scale: Scale;
+  handed: Handed[];
+  why: string;
+  onWhy: (why: string) => void;
+}
+
+/** What is proposed for each, and why it is done against a grave warning. */
+export function Proposed({ board, scale, handed, why, onWhy }: ProposedProps) {
+  const { t } = useTranslation();
+  const siteOf = (id: string) => visitOn(board, id)?.visit.site ?? board.unplaced.find((o) => o.id === id)?.site;
+  return (
+    <>
       <ul className="gaps">
         {handed.map((h) => (
           <li key={h.id} className="small">
@@ -52,8 +70,8 @@ export function Proposals({ board, scale, handed, giving, except, onChange }: Pr
           size="small"
           fullWidth
           label={t("despite.why")}
-          value={giving.why}
-          onChange={(e) => onChange({ why: e.target.value })}
+          value={why}
+          onChange={(e) => onWhy(e.target.value)}
           slotProps={{ htmlInput: { maxLength: 500 } }}
         />
       )}

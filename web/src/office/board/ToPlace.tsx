@@ -19,10 +19,11 @@ interface Props {
   onChoose: (id: string | undefined, more?: boolean) => void;
   onTake: (order: OrderLine, fit: PlanFit) => void;
   onForm: (order: OrderLine) => void;
+  onAll: () => void; // has all of it planned
 }
 
 /** It is not drawn anew while something is dragged. */
-export const ToPlace = memo(function ToPlace({ board, scale, may, chosen, several, fits, onChoose, onTake, onForm }: Props) {
+export const ToPlace = memo(function ToPlace({ board, scale, may, chosen, several, fits, onChoose, onTake, onForm, onAll }: Props) {
   const { t } = useTranslation();
   return (
     <section aria-label={t("board.toPlace")}>
@@ -30,6 +31,11 @@ export const ToPlace = memo(function ToPlace({ board, scale, may, chosen, severa
         {t("board.toPlace")} <span className="quiet">{board.unplaced.length + board.more}</span>
       </h2>
       <p className="tiny quiet">{board.unplaced.length > 0 ? t(may ? "board.toPlaceKeys" : "board.toPlaceHint") : t("board.nothingToPlace")}</p>
+      {may && board.unplaced.length > 0 && !board.plan.past && (
+        <button type="button" className="link small" onClick={onAll}>
+          {t("solution.open")}
+        </button>
+      )}
       <ul>
         {board.unplaced.map((o) => (
           <li key={o.id} className={o.id === chosen || several.includes(o.id) ? "is-chosen" : undefined}>

@@ -1,0 +1,92 @@
+package api
+
+import (
+	"cmp"
+	"slices"
+
+	"github.com/gin-gonic/gin"
+
+	"iter.example/iter/core/ledger"
+	"iter.example/iter/core/msg"
+	"iter.example/iter/core/plan"
+	"iter.example/iter/core/plan/solve"
+	"iter.example/iter/core/work"
+)
+
+// Solution is how what waits could be planned on a day, all of it together.
+type Solution struct {
+	Lines []plan.Handed  `json:"lines"` // in the order in which they are planned: each counts for the next
+	Left  []SolutionLeft `json:"left"`
+	// Before and After are what the day comes to.
+	Before plan.Course `json:"before"`
+	After  plan.Course `json:"after"`
+}
+
+// SolutionLeft is what would not be planned, with what there is to say of whoever comes nearest to it: nothing where nobody is at work.
+type SolutionLeft struct {
+	Order OrderLine  `json:"order"`
+	Why   []msg.Code `json:"why"`
+}
+
+// solveRounds is for how many rounds a day is improved: a second or two for thirty people.
+const solveRounds = 2000
+
+// worth is how many seconds of driving it is worth to plan work on a day rather than to leave it for another.
+func worth(o OrderLine, w plan.Want) int {
+	const hour = 3600
+	out := map[work.Priority]int{work.Emergency: 24 * hour, work.Soon: 8 * hour}[o.Priority]
+	out = max(out, 3*hour)
+	if w.To < 24*hour { // a promise of this day, or of one before: how late it is by then is no reason to leave it
+		out = max(out, 12*hour) + plan.Course{Late: 24*hour - w.To}.Cost()
+	}
+	return out
+}
+
+// solution plans what waits on a day, all of it together. What is planned stays as it is.
+func (s *Server) solution(c *gin.Context, q BoardDay) (Solution, error) {
+	out := Solution{Lines: []plan.Handed{}, Left: []SolutionLeft{}}
+	b, _, _, err := s.boardOf(c, q)
+	if err != nil {
+		return out, err
+	}
+	d := &dayPlan{day: b.Plan, places: b.places}
+	if err := s.openDay(c, d); err != nil {
+		return out, err
+	}
+	day := &d.day
+	out.Before = day.Total()
+	p := solve.Problem{Days: []*plan.Day{day}, Rounds: solveRounds, Seed: 1}
+	lines := map[string]OrderLine{}
+	for _, o := range b.Unplaced {
+		lines[o.ID] = o
+	}
+	for _, w := range day.Wants {
+		o, waits := lines[w.ID]
+		if waits && len(w.Things) == 0 {
+			p.Visits = append(p.Visits, solve.Visit{ID: w.ID, Wants: []plan.Want{w}, Worth: worth(o, w)})
+		}
+	}
+	found := solve.Solve(p, func(solve.Plan) bool { return c.Request.Context().Err() == nil })
+	var places []plan.At
+	for id, at := range found.Places {
+		places = append(places, plan.At{ID: id, Lane: at.Lane, Begin: at.Begin})
+	}
+	slices.SortFunc(places, func(a, b plan.At) int { return cmp.Or(cmp.Compare(a.Begin, b.Begin), cmp.Compare(a.ID, b.ID)) })
+	places = places[:min(len(places), ledger.MostDraftChanges)]
+	var then *plan.Day
+	out.Lines, then = day.Try(places)
+	out.After = then.Total()
+	for _, o := range b.Unplaced {
+		if slices.ContainsFunc(out.Lines, func(h plan.Handed) bool { return h.ID == o.ID }) {
+			continue
+		}
+		left := SolutionLeft{Order: o, Why: []msg.Code{}}
+		if i := slices.IndexFunc(day.Wants, func(w plan.Want) bool { return w.ID == o.ID }); i >= 0 {
+			for _, f := range then.Suggest(day.Wants[i], 1) {
+				left.Why = f.Why
+			}
+		}
+		out.Left = append(out.Left, left)
+	}
+	return out, c.Request.Context().Err()
+}
