@@ -37,7 +37,7 @@ func worth(o OrderLine, w plan.Want) int {
 	out := map[work.Priority]int{work.Emergency: 24 * hour, work.Soon: 8 * hour}[o.Priority]
 	out = max(out, 3*hour)
 	if w.To < 24*hour { // a promise of this day, or of one before: how late it is by then is no reason to leave it
-		out = max(out, 12*hour) + plan.Course{Late: 24*hour - w.To}.Cost()
+		out = max(out, 12*hour) + plan.Course{Late: 24*hour - max(w.To, 0)}.Cost()
 	}
 	return out
 }
@@ -62,9 +62,15 @@ func (s *Server) solution(c *gin.Context, q BoardDay) (Solution, error) {
 	}
 	for _, w := range day.Wants {
 		o, waits := lines[w.ID]
-		if waits && len(w.Things) == 0 {
-			p.Visits = append(p.Visits, solve.Visit{ID: w.ID, Wants: []plan.Want{w}, Worth: worth(o, w)})
+		if !waits || len(w.Things) > 0 {
+			continue
 		}
+		v := solve.Visit{ID: w.ID, Worth: worth(o, w)}
+		if w.To <= max(day.Now, 0) { // what is late already has no claim to come before all else
+			w.To = plan.Whenever
+		}
+		v.Wants = []plan.Want{w}
+		p.Visits = append(p.Visits, v)
 	}
 	found := solve.Solve(p, func(solve.Plan) bool { return c.Request.Context().Err() == nil })
 	var places []plan.At

@@ -17,7 +17,8 @@ import (
 
 // Problem is what is to be planned.
 type Problem struct {
-	// Days are opened, with one table of ways. What they have on their lanes stays as it is, but for what may be moved.
+	// Days are opened, with one table of ways. What they have on their lanes stays as it is, and begins no later for what is put before it,
+	// but for what may be moved.
 	Days   []*plan.Day
 	Visits []Visit
 	Seed   uint64

@@ -167,7 +167,18 @@ func TestPlansHold(t *testing.T) {
 			assert.Equal(t, before[i], d.Lanes, "the days that were given stay as they are")
 		}
 		assert.Equal(t, out, solve.Solve(p, nil), "the same problem has the same plan")
+		if !slices.ContainsFunc(p.Visits, func(v solve.Visit) bool { return v.Was != nil }) {
+			assert.Equal(t, after(p, nil), after(p, out.Places), "what stays is not made later")
+		}
 	})
+}
+
+// after is how much later than it was planned the day's work begins.
+func after(p solve.Problem, places map[string]solve.Place) (sum int) {
+	for _, d := range standing(p, places) {
+		sum += d.Total().After
+	}
+	return sum
 }
 
 // least is what the best plan costs, of all that there are.

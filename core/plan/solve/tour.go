@@ -108,7 +108,7 @@ func (t *tour) detour(place, at int) int {
 	return there + back - straight
 }
 
-// adds is what it costs to put a visit before a stop, whoever it is; false where it would begin too late for that.
+// adds is what it costs to put a visit before a stop, whoever it is; false where it would begin too late for that, or what stays would.
 func (t *tour) adds(v *Visit, at int) (int, bool) {
 	w, extra := t.walks[at], t.extra[at]
 	next := stop{plan.Placed{Want: v.Wants[t.number]}, 0}
@@ -123,6 +123,9 @@ func (t *tour) adds(v *Visit, at int) (int, bool) {
 		}
 		t.day.Visit(t.lane, &w, &next.Placed)
 		if i > at {
+			if w.After > t.walks[i].After {
+				return 0, false // of what stays alone: what is put elsewhere begins when it can
+			}
 			if w.Same(t.walks[i]) { // from here on all is as it was
 				return w.Cost() - t.walks[i].Cost() + extra - t.extra[i], true
 			}
