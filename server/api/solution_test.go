@@ -38,10 +38,12 @@ func TestWhatWaitsIsPlannedTogether(t *testing.T) {
 	assert.Contains(t, begins, "WS2")
 	left := map[string][]string{}
 	for _, l := range s.Left {
-		for _, w := range l.Why {
+		require.NotNil(t, l.Fit, l.Order.ID)
+		for _, w := range l.Fit.Why {
 			left[l.Order.ID] = append(left[l.Order.ID], w.Code)
 		}
 	}
+	assert.Zero(t, s.More)
 	assert.NotContains(t, begins, "WS3", "nobody can do it")
 	assert.Contains(t, left["WS3"], "fit.skill")
 	assert.Len(t, before.Unplaced, len(s.Lines)+len(s.Left), "nothing is lost on the way")
@@ -54,7 +56,8 @@ func TestWhatWaitsIsPlannedTogether(t *testing.T) {
 
 	over := read[api.Solution](t, ask(p.now.AddDate(0, 0, -1).Format(time.DateOnly)))
 	assert.Empty(t, over.Lines, "nothing is planned on a day that is over")
-	assert.Len(t, over.Left, len(before.Unplaced))
+	require.Len(t, over.Left, len(before.Unplaced))
+	assert.Nil(t, over.Left[0].Fit)
 	assert.Equal(t, http.StatusBadRequest, ask("soon").StatusCode)
 	assert.Equal(t, http.StatusForbidden, p.client("a-reviewer").get("/api/office/solution?date="+date).StatusCode)
 }

@@ -52,7 +52,7 @@ func main() {
 	day(ctx, young, old)
 	roadNetwork()
 	fits()
-	solving()
+	solving(ctx)
 	if old != young {
 		refold(ctx, old)
 	}

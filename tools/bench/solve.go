@@ -1,6 +1,7 @@
 package main
 
 import (
+	"context"
 	"fmt"
 	"math"
 	"math/rand/v2"
@@ -13,7 +14,7 @@ import (
 
 // solving measures how soon a day of 30 people with 300 visits is planned, and how soon the plan is almost as good as it becomes in many
 // rounds, on one core. The yardstick is the first plan.
-func solving() {
+func solving(ctx context.Context) {
 	const people, visits, rounds = 30, 300, 20000
 	type found struct {
 		cost  int
@@ -22,10 +23,7 @@ func solving() {
 	var all []found
 	p := largeDay(people, visits, rounds)
 	began := time.Now()
-	solve.Solve(p, func(p solve.Plan) bool {
-		all = append(all, found{p.Cost, time.Since(began).Seconds()})
-		return true
-	})
+	solve.Solve(ctx, p, func(p solve.Plan) { all = append(all, found{p.Cost, time.Since(began).Seconds()}) })
 	took := time.Since(began).Seconds()
 	first, final := all[0], all[len(all)-1]
 	near := all[slices.IndexFunc(all, func(f found) bool { return float64(f.cost) <= 1.02*float64(final.cost) })]

@@ -2500,6 +2500,8 @@ export interface Solution {
   /** in the order in which they are planned: each counts for the next */
   lines: Handed[];
   left: SolutionLeft[];
+  /** More is how much that waits was not looked at: beyond what a board lists, or a draft holds. */
+  more?: number;
   /** Before and After are what the day comes to. */
   before: PlanCourse;
   after: PlanCourse;
@@ -5999,12 +6001,12 @@ export interface GapLine {
 }
 
 /**
- * SolutionLeft is what would not be planned, with what there is to say of whoever comes nearest to it: nothing where nobody is at
- * work.
+ * SolutionLeft is what would not be planned, with what comes nearest to it: nothing where nobody is at work, or it waits for
+ * parts.
  */
 export interface SolutionLeft {
   order: OrderLine;
-  why: Code[];
+  fit?: PlanFit;
 }
 
 /** Course is what a lane's day comes to, in seconds. */

@@ -8,6 +8,7 @@ package solve
 
 import (
 	"cmp"
+	"context"
 	"math"
 	"math/rand/v2"
 	"slices"
@@ -71,31 +72,29 @@ type solver struct {
 // cannot is the cost of whoever is not to do a visit.
 const cannot = math.MaxInt
 
-// Solve plans a problem. Each plan that is better than those before is told to better, which may be nil, and ends it by false.
-func Solve(p Problem, better func(Plan) bool) Plan {
+// Solve plans a problem, until its rounds are over or the context is: then it gives the best so far. Each plan that is better than those
+// before is told to better, which may be nil.
+func Solve(ctx context.Context, p Problem, better func(Plan)) Plan {
 	s := newSolver(p)
 	s.fill(s.left(), 0, false)
 	best := s.plan(0)
-	if better != nil && !better(best) {
-		return best
+	if better != nil {
+		better(best)
 	}
-	for i := range p.Rounds {
-		if len(p.Visits) == 0 {
-			break
-		}
+	for i := 0; i < p.Rounds && len(p.Visits) > 0 && ctx.Err() == nil; i++ {
 		before, at := s.cost, slices.Clone(s.at)
 		s.saved = map[int]tour{}
 		s.fill(s.ruin(), blinks[s.r.IntN(len(blinks))], s.r.IntN(8) == 0)
 		// At first what is a little worse is taken too, to come away from what can't be mended step by step; later less and less.
 		heat := hot * math.Pow(cold/hot, float64(i)/float64(p.Rounds))
-		if float64(s.cost) >= float64(before)-heat*math.Log(s.r.Float64()) {
+		if float64(s.cost) >= float64(before)+heat*s.r.ExpFloat64() {
 			s.back(before, at)
 			continue
 		}
 		if s.cost < best.Cost {
 			best = s.plan(i + 1)
-			if better != nil && !better(best) {
-				return best
+			if better != nil {
+				better(best)
 			}
 		}
 	}

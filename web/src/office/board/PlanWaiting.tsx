@@ -5,9 +5,9 @@ import { useSearchParams } from "react-router";
 import { useDraft } from "../../draft/draft";
 import { useMe } from "../../session/session";
 import type { Board } from "../../types";
-import { planReasons } from "../../ui/planReasons";
 import { Failure, useCommands, useQuestion } from "../queries";
 import { Difference } from "./Difference";
+import { FitLine } from "./Fit";
 import { givenEntries } from "./giving";
 import { Proposed } from "./Proposals";
 import type { Scale } from "./scale";
@@ -54,12 +54,23 @@ export function PlanWaiting({ board, scale, onClose }: Props) {
                 {solution.data.left.map((l) => (
                   <li key={l.order.id} className="small">
                     <b>{l.order.site}</b> {l.order.problem}
-                    <span className="quiet block">{planReasons(l.why, board.skills).join(" · ") || t("solution.nobody")}</span>
+                    <span className="quiet block">
+                      {l.order.waits ? (
+                        t("board.waits", { count: l.order.waits })
+                      ) : l.fit ? (
+                        <>
+                          {t("solution.nearest")} <FitLine fit={l.fit} board={board} scale={scale} />
+                        </>
+                      ) : (
+                        t("solution.nobody")
+                      )}
+                    </span>
                   </li>
                 ))}
               </ul>
             </>
           )}
+          {solution.data.more ? <p className="small">{t("solution.more", { count: solution.data.more })}</p> : null}
           <Button variant="contained" disabled={commands.isPending || changes.length === 0} onClick={() => record().catch(() => {})}>
             {t("solution.into", { count: changes.length })}
           </Button>

@@ -134,7 +134,9 @@ export function WeekBoard({ weeks, filters, by, across, onDay }: Props) {
           <Failure error={drag.doubt ? undefined : drag.error} />
         </WeekBeside>
       </div>
-      <DragOverlay dropAnimation={null}>{drag.held && <HeldBox weeks={weeks} drag={drag} />}</DragOverlay>
+      <DragOverlay dropAnimation={null} className={css.floating}>
+        {drag.held && <HeldBox weeks={weeks} drag={drag} />}
+      </DragOverlay>
       {drag.doubt && (
         <Despite
           id={drag.doubt.held.visit?.id ?? drag.doubt.held.order?.id ?? ""}
