@@ -37,6 +37,9 @@ func some(t *rapid.T, people, days, visits int) solve.Problem {
 			if from := rapid.IntRange(6, 12).Draw(t, "from"); from < 12 { // else they are off
 				l.Hours = []plan.Span{{From: from * hour, To: 16 * hour}}
 			}
+			if rapid.Bool().Draw(t, "duty") {
+				l.Duty = []plan.Span{{From: 0, To: 24 * hour}}
+			}
 			d.Lanes = append(d.Lanes, l)
 		}
 		p.Days = append(p.Days, d)

@@ -49,7 +49,7 @@ func newTour(number int, d *plan.Day, l *plan.Lane, index map[string]int) *tour 
 // whoever is what it costs that this is who does a visit, on this day.
 func (t *tour) whoever(v Visit) int {
 	cost, can := t.day.Against(v.Wants[t.number], t.lane)
-	off := !t.lane.Always && len(t.lane.Hours) == 0 && len(t.lane.Duty) == 0
+	off := !t.lane.Always && len(t.lane.Hours) == 0 // on duty too: that is for what can't wait, which somebody decides
 	was := v.Was != nil && v.Was.Day == t.number && v.Was.Lane == t.lane.ID
 	switch {
 	case was && can:
