@@ -24,6 +24,7 @@ require (
 	github.com/prometheus/client_golang v1.25.0
 	github.com/shopspring/decimal v1.6.0
 	github.com/stretchr/testify v1.12.1
+	github.com/teambition/rrule-go v1.8.2
 	github.com/trustelem/zxcvbn v1.0.1
 	github.com/tus/tusd/v2 v2.8.0
 	github.com/xuri/excelize/v2 v2.11.0

@@ -17,6 +17,7 @@ import (
 	"iter.example/iter/core/stock"
 	"iter.example/iter/core/substance"
 	"iter.example/iter/core/talk"
+	"iter.example/iter/core/upkeep"
 	"iter.example/iter/core/work"
 )
 
@@ -105,7 +106,7 @@ var types = map[string]docType{
 	"settings": folded[settings.Dated](ToAll, OfType),
 	// What an order is for, who is to come and what was done follows from other entries; the rest the office changes.
 	"workorder": record(WithWork, body[work.Order], docType{amend: planners, fields: fixed("number", "customer", "site", "asset", "sheets",
-		"from", "needs", "openedAt", "openedBy", "visits", "found", "returns", "taskSteps", "taskNotes", "acts", "added", "messages")}),
+		"from", "needs", "openedAt", "openedBy", "visits", "found", "returns", "due", "taskSteps", "taskNotes", "acts", "added", "messages")}),
 	"visit":      folded[work.Visit](ToTheirs, TheirVisit),
 	"timecard":   folded[labor.Timecard](ToTheirs, TheirDay),
 	"talk":       folded[talk.Talk](WithWork, TheirTalk),
@@ -131,6 +132,8 @@ func officeTypes() map[string]docType {
 		"draft":       folded[Draft](AtTheOffice, OfType),
 		"undertaking": record(AtTheOffice, body[records.Undertaking], docType{create: judges, amend: judges}),
 		"wishes":      record(AtTheOffice, body[records.Wishes], docType{create: planners, amend: planners}),
+		"upkeep":      record(AtTheOffice, body[upkeep.Plan], docType{create: planners, amend: planners, fields: fixed("changes")}),
+		"agreement":   record(AtTheOffice, body[work.Agreement], docType{create: planners, amend: planners}),
 		"template":    record(AtTheOffice, body[work.Template], docType{create: planners, amend: planners}),
 		"listview":    record(AtTheOffice, body[records.ListView], docType{create: anyone, amend: anyone}),
 	}

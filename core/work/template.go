@@ -7,7 +7,14 @@ import (
 
 // Template is ready-made work: what an order for it says, to be taken while somebody is on the telephone.
 type Template struct {
-	Name    string   `json:"name"`
+	Name string `json:"name"`
+	Job
+	// Gone tells that it is not offered any more.
+	Gone bool `json:"gone,omitempty"`
+}
+
+// Job is what an order says of work that is much the same each time.
+type Job struct {
 	Problem string   `json:"problem"`
 	Kind    string   `json:"kind,omitempty"`
 	Tasks   []string `json:"tasks,omitempty"` // names
@@ -15,8 +22,6 @@ type Template struct {
 	Skills  []string `json:"skills,omitempty"`
 	Needs   []Need   `json:"needs,omitempty"`
 	Sheets  []string `json:"sheets,omitempty"` // as id@version; none: as the rules have it
-	// Gone tells that it is not offered any more.
-	Gone bool `json:"gone,omitempty"`
 }
 
 // maxTasks is how many tasks ready-made work has.
@@ -24,25 +29,30 @@ const maxTasks = 60
 
 // Check says what ready-made work lacks.
 func (t Template) Check() error {
-	if t.Minutes < 1 || t.Minutes > MaxMinutes {
+	if err := t.Job.Check(); err != nil {
+		return err
+	}
+	return records.CheckText("name", t.Name, true, 100)
+}
+
+// Check says what a job lacks.
+func (j Job) Check() error {
+	if j.Minutes < 1 || j.Minutes > MaxMinutes {
 		return msg.New("order.minutes")
 	}
-	if len(t.Tasks) > maxTasks || len(t.Skills) > maxTasks || len(t.Sheets) > maxTasks {
+	if len(j.Tasks) > maxTasks || len(j.Skills) > maxTasks || len(j.Sheets) > maxTasks {
 		return msg.New("entry.large")
 	}
-	for _, name := range t.Tasks {
+	for _, name := range j.Tasks {
 		if err := records.CheckText("task", name, true, 200); err != nil {
 			return err
 		}
 	}
-	if err := CheckNeeds(t.Needs); err != nil {
+	if err := CheckNeeds(j.Needs); err != nil {
 		return err
 	}
-	if err := records.CheckText("kind", t.Kind, false, 80); err != nil {
+	if err := records.CheckText("kind", j.Kind, false, 80); err != nil {
 		return err
 	}
-	if err := records.CheckText("problem", t.Problem, true, records.MaxText); err != nil {
-		return err
-	}
-	return records.CheckText("name", t.Name, true, 100)
+	return records.CheckText("problem", j.Problem, true, records.MaxText)
 }

@@ -57,6 +57,8 @@ type Order struct {
 	Returns []Return `json:"returns,omitempty"`
 	// TaskSteps are what was done to the tasks, on whatever visit, in order of time.
 	TaskSteps []TaskStep `json:"taskSteps,omitempty"`
+	// Due are the occurrences of maintenance plans that it is for.
+	Due []Due `json:"due,omitempty"`
 	// Undertaking is what the order is part of.
 	Undertaking string `json:"undertaking,omitempty"`
 	// Trouble is what was noticed, by the ids of the company's tree (core/trouble).
@@ -135,6 +137,9 @@ func (o Order) Check() error {
 		return err
 	}
 	if err := CheckNeeds(o.Needs); err != nil {
+		return err
+	}
+	if err := checkDue(o.Due); err != nil {
 		return err
 	}
 	return records.CheckText("problem", o.Problem, true, records.MaxText)

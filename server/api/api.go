@@ -31,6 +31,7 @@ import (
 	"iter.example/iter/server/standin"
 	"iter.example/iter/server/store"
 	"iter.example/iter/server/tiles"
+	"iter.example/iter/server/upkeep"
 	"iter.example/iter/server/ways"
 )
 
@@ -76,6 +77,7 @@ type Server struct {
 	brake         accounts.Brake
 	push          *notify.WebPush
 	teller        *notify.Teller
+	opener        *upkeep.Opener
 	live          hub
 	announcements announcements
 	lines         remembered[FinishedLine] // of finished visits, by visit and day
@@ -198,6 +200,8 @@ func New(c Config) (*Server, error) {
 	}
 	c.Store.Watch(s.announce)
 	c.Store.Watch(s.teller.Heard)
+	s.opener = upkeep.NewOpener(c.Store, c.Now, c.Log)
+	c.Store.Watch(s.opener.Heard)
 	if err := c.Store.Read(context.Background(), func(tx *store.Tx) error {
 		seq, err := tx.Seq()
 		for _, heard := range remembers {
@@ -212,6 +216,7 @@ func New(c Config) (*Server, error) {
 	s.work.Go(func() { s.deliver(ctx) })
 	s.work.Go(func() { s.tellAll(ctx) })
 	s.work.Go(func() { s.teller.Run(ctx) })
+	s.work.Go(func() { s.opener.Run(ctx) })
 	return s, nil
 }
 

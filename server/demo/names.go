@@ -29,13 +29,18 @@ var results = []records.Choice{{ID: "good", Text: "Good"}, {ID: "worn", Text: "W
 
 // templates are work that the firm's dispatchers take ready-made.
 var templates = []work.Template{
-	{Name: "Booster set, yearly service", Problem: "Yearly service of the booster set", Kind: "service", Minutes: 120,
-		Tasks:  []string{"Check seals and bearings", "Check the precharge", "Test the standby pump", "Set the pressure"},
-		Skills: []string{"pumps"}},
-	{Name: "Dosing unit, calibration", Problem: "Calibrate the dosing unit", Kind: "service", Minutes: 60,
-		Tasks: []string{"Flush and clean", "Calibrate the dose"}, Skills: []string{"treatment"}},
-	{Name: "Survey for a new plant room", Problem: "Survey for a new plant room", Kind: "survey", Minutes: 90},
+	{Name: "Booster set, yearly service", Job: boosterService},
+	{Name: "Dosing unit, calibration", Job: doseCalibration},
+	{Name: "Survey for a new plant room", Job: work.Job{Problem: "Survey for a new plant room", Kind: "survey", Minutes: 90}},
 }
+
+var (
+	boosterService = work.Job{Problem: "Yearly service of the booster set", Kind: "service", Minutes: 120,
+		Tasks:  []string{"Check seals and bearings", "Check the precharge", "Test the standby pump", "Set the pressure"},
+		Skills: []string{"pumps"}}
+	doseCalibration = work.Job{Problem: "Calibrate the dosing unit", Kind: "service", Minutes: 60,
+		Tasks: []string{"Flush and clean", "Calibrate the dose"}, Skills: []string{"treatment"}}
+)
 
 // places of the coast, with where they lie.
 var places = []struct {

@@ -12,8 +12,8 @@ import (
 	"iter.example/iter/server/store"
 )
 
-// completed fills in what only the server knows of a command, as its kind has it.
-func completed(tx *store.Tx, rules sheet.Settings, c Command) (json.RawMessage, error) {
+// Completed fills in what only the server knows of a command, as its kind has it.
+func Completed(tx *store.Tx, rules sheet.Settings, c Command) (json.RawMessage, error) {
 	body, err := c.Body, error(nil)
 	for _, p := range ledger.Preparations(c.Kind) {
 		switch p {

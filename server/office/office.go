@@ -158,7 +158,7 @@ func record(tx *store.Tx, d syncing.Device, b Batch, now time.Time, own []string
 	ours := map[ledger.Ref]bool{} // changed by this batch
 	for _, c := range b.Entries {
 		digest := c.digest()
-		if c.Body, err = completed(tx, sheets, c); err != nil {
+		if c.Body, err = Completed(tx, sheets, c); err != nil {
 			return nil, back, err
 		}
 		n, err := tx.Seq()

@@ -485,6 +485,9 @@ func (t *Tx) listOrder(id string, w Work, text string) error {
 		a.Name, text, o.Undertaking); err != nil {
 		return err
 	}
+	if err := t.indexDue(id, o); err != nil {
+		return err
+	}
 	_, err := t.exec(`UPDATE visits SET number = ?2, label = ?3, problem = ?4, kind = ?5, priority = ?6, customer = ?7, customer_name = ?8,
 		site = ?9, site_name = ?10 WHERE workorder = ?1 AND (number, label, problem, kind, priority, customer, customer_name, site, site_name)
 		IS NOT (?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9, ?10)`, id, number, o.Number, problem, o.Kind, o.Priority, o.Customer, w.Customer.Name, o.Site,

@@ -25,6 +25,7 @@ var folds = []struct{ table, columns, order, where string }{
 	{"people", "id, name, short, roles, phone", "id", "1"},
 	{"parts", "id, number, name, category, unit, price, supplier, retired", "id", "1"},
 	{"assets_by_site", "site, asset", "site, asset", "1"},
+	{"due", "plan, target, key, first, day, workorder", "plan, target, key, workorder", "1"},
 	{"found", "type, id, owner, title, detail, text, at, tag", "type, id", "1"},
 	{"readings", "entry, visit, asset, point, at, body", "entry", "1"},
 	{"attention", "visit, key, concern, at, handled, body", "visit, key", "1"},
@@ -41,7 +42,7 @@ var folds = []struct{ table, columns, order, where string }{
 }
 
 // FoldVersion is that of what this program folds out of the log. It goes up with each release that folds into more, or otherwise.
-const FoldVersion = 21
+const FoldVersion = 22
 
 // beginFold notes that a database without entries has all that this program folds.
 func beginFold(ctx context.Context, db *sql.DB) error {

@@ -27,7 +27,8 @@ var roots = []any{audit.Line{}, sheet.Pick{}, sheet.Drawn{}, bridge.Failure{},
 	api.Problem{}, api.Conflict{}, api.News{}, api.ListFile{}, store.Filter{}, plan.Fit{}, plan.Question{}, plan.Handed{}}
 
 // prefixed are packages whose names would clash with those of documents.
-var prefixed = map[string]string{"iter.example/iter/core/bridge": "Core", "iter.example/iter/core/ledger": "",
+var prefixed = map[string]string{"iter.example/iter/core/bridge": "Core", "iter.example/iter/core/upkeep": "Upkeep",
+	"iter.example/iter/server/upkeep": "Upkeep", "iter.example/iter/core/ledger": "",
 	"iter.example/iter/core/view": "", "iter.example/iter/core/work": "", "iter.example/iter/server/api": ""}
 
 var rename = map[string]string{"core/audit.Line": "RecordedLine", "core/signoff.Part": "SummaryPart",

@@ -89,6 +89,7 @@ export interface EntryBodies {
   "time.stopped": Nothing;
   "time.told": TimeTold;
   "trouble.found": TroubleFound;
+  "upkeep.moved": UpkeepMoved;
   "visit.accepted": StepTaken;
   "visit.arrived": StepTaken;
   "visit.closed": Closed;
@@ -123,6 +124,7 @@ export type EntryKind = keyof EntryBodies;
 /** The bodies of documents, by their type. */
 export interface Documents {
   absences: Absences;
+  agreement: Agreement;
   asset: Asset;
   assetkind: AssetKind;
   cost: Cost;
@@ -153,6 +155,7 @@ export interface Documents {
   template: Template;
   timecard: Timecard;
   undertaking: Undertaking;
+  upkeep: UpkeepPlan;
   visit: Visit;
   wishes: Wishes;
   workorder: Order;
@@ -231,6 +234,11 @@ export interface Questions {
   "/api/office/feeds/:person": { query: unknown; answer: FeedState };
   "/api/office/undertakings": { query: unknown; answer: UndertakingLine[] };
   "/api/office/undertakings/:id": { query: unknown; answer: UndertakingPage };
+  "/api/office/upkeep": { query: UpkeepAsked; answer: Upkeep };
+  "/api/office/upkeep/load": { query: unknown; answer: Load };
+  "/api/office/upkeep/:id": { query: unknown; answer: UpkeepPage };
+  "/api/office/agreements": { query: unknown; answer: AgreementLine[] };
+  "/api/office/due/:type/:id": { query: unknown; answer: DueLine[] };
   "/api/office/knowhow": { query: unknown; answer: KnowHowLine[] };
   "/api/office/views": { query: unknown; answer: SavedView[] };
   "/api/office/promise": { query: PromiseAsked; answer: PromiseAnswer };
@@ -914,6 +922,22 @@ export interface TroubleFound {
   remedy?: string;
 }
 
+/**
+ * UpkeepMoved is the body of upkeep.moved: an occurrence of a maintenance plan is done on another day than it falls due, or not
+ * at all.
+ */
+export interface UpkeepMoved {
+  /** the machine or site */
+  target: string;
+  /** of the occurrence */
+  key: string;
+  /** 2006-01-02 */
+  due: string;
+  /** "" to skip it, Due to have it as it was */
+  to?: string;
+  reason?: string;
+}
+
 /** Step is the body of the entries that change a visit's stage. */
 export interface StepTaken {
   /** of a pause, a decline or a return: the id of a reason, or words */
@@ -1056,6 +1080,7 @@ export interface WorkOpened {
   tasks?: Task[];
   needs?: Need[];
   /** The rest is as work.Order has it. */
+  due?: Due[];
   instruction?: string;
   billText?: string;
   theirs?: string;
@@ -1093,6 +1118,23 @@ export interface Absences {
   list: OffTime[];
   /** by the entry of the absence */
   answers?: Record<string, OffAnswer>;
+}
+
+/**
+ * Agreement is a contract with a customer about machines: from when to when it holds, and how soon somebody comes and is done.
+ * Days are 2006-01-02.
+ */
+export interface Agreement {
+  customer: string;
+  name: string;
+  /** the machines that it is about */
+  assets?: string[];
+  from: string;
+  /** the last day; "": until it is ended */
+  to?: string;
+  /** Promises take the place of the company's rules for work on the machines. */
+  promises?: PromiseRule[];
+  note?: string;
 }
 
 /** Asset is a serviced machine at a site. A component hangs under its parent. */
@@ -1503,6 +1545,44 @@ export interface Undertaking {
   done?: boolean;
 }
 
+/** Plan is a maintenance plan: what is done, for which machines or site, and when it falls due. Days are 2006-01-02. */
+export interface UpkeepPlan {
+  name: string;
+  problem: string;
+  kind?: string;
+  /** names */
+  tasks?: string[];
+  minutes: number;
+  skills?: string[];
+  needs?: Need[];
+  /** as id@version; none: as the rules have it */
+  sheets?: string[];
+  /**
+   * Assets are the machines that it is for, each of which falls due by itself; Site is one as a whole, Agreement that of which
+   * the machines are. One of the three is set.
+   */
+  assets?: string[];
+  site?: string;
+  agreement?: string;
+  /** Rule says when by date (RFC 5545), Counter by what a machine has run. With both it is whichever comes first. */
+  rule?: string;
+  counter?: UpkeepCounter;
+  /** Begin is the first day, from which it is counted, End the last on which anything falls due. */
+  begin: string;
+  end?: string;
+  /** FromLast has it counted from when it was done last, and not from Begin. */
+  fromLast?: boolean;
+  /**
+   * Before and After are how many days sooner and later than it falls due it may be done, Ahead how many before those its work
+   * order opens.
+   */
+  before?: number;
+  after?: number;
+  ahead?: number;
+  /** Changes are occurrences that were moved or skipped, in order of time: the last of each counts. */
+  changes?: UpkeepChange[];
+}
+
 /** Visit is one trip by a technician for a work order. */
 export interface Visit {
   order: string;
@@ -1618,6 +1698,8 @@ export interface Order {
   returns?: Return[];
   /** TaskSteps are what was done to the tasks, on whatever visit, in order of time. */
   taskSteps?: TaskStep[];
+  /** Due are the occurrences of maintenance plans that it is for. */
+  due?: Due[];
   /** Undertaking is what the order is part of. */
   undertaking?: string;
   /** Trouble is what was noticed, by the ids of the company's tree (core/trouble). */
@@ -2639,6 +2721,120 @@ export interface UndertakingPage {
   papers: UndertakingPaper[];
   /** Office are those who may be responsible, or see it. */
   office: Named[];
+}
+
+/** UpkeepAsked says up to which day it is asked what falls due. */
+export interface UpkeepAsked {
+  /** 2006-01-02; "" for some weeks on */
+  until?: string;
+}
+
+/** Upkeep is what falls due by the company's maintenance plans. */
+export interface Upkeep {
+  /** by name */
+  plans: UpkeepLine[];
+  /** what is open first, then by day */
+  due: DueLine[];
+  /** beyond those that are listed */
+  more: number;
+  /** 2006-01-02 */
+  today: string;
+}
+
+/** Load is how much work of maintenance plans the coming weeks bring, against the hours of those who can do it. */
+export interface Load {
+  /** that work may need, in the company's order */
+  skills: Choice[];
+  weeks: LoadWeek[];
+}
+
+/** UpkeepPage is a maintenance plan with what falls due by it. */
+export interface UpkeepPage {
+  id: string;
+  plan: UpkeepPlan;
+  /** name, "" when it is for several */
+  customer: string;
+  /** that it is part of */
+  agreement?: Named;
+  targets: UpkeepTarget[];
+  /** within a year, and the work orders that are open */
+  coming: DueLine[];
+  /** what is over, the latest first */
+  past: DueLine[];
+  /** beyond those that are listed as coming */
+  more: number;
+  changes: UpkeepChangedLine[];
+  obstacles: UpkeepObstacle[];
+  /** name and unit of the counter */
+  point?: string;
+  today: string;
+}
+
+/** AgreementLine is an agreement in a list. */
+export interface AgreementLine {
+  id: string;
+  customer: string;
+  name: string;
+  /** the machines that it is about */
+  assets?: string[];
+  from: string;
+  /** the last day; "": until it is ended */
+  to?: string;
+  /** Promises take the place of the company's rules for work on the machines. */
+  promises?: PromiseRule[];
+  note?: string;
+  /** name of the customer */
+  whose: string;
+  /** that it is about */
+  machines: Named[];
+  over?: boolean;
+}
+
+/** DueLine is something that falls due, or a work order that was opened for it and is not over. */
+export interface DueLine {
+  target: string;
+  /**
+   * Key names it among those of its target: the day of a rule, or how many there were before it and one. First is the earliest
+   * that it stands for, where some before it were missed; else it is Key.
+   */
+  key: string;
+  first: string;
+  due: string;
+  /** Due, but for one that was moved */
+  on: string;
+  /** From and To bound when it may be done, Opens is when its work order opens. */
+  from: string;
+  to: string;
+  opens: string;
+  /**
+   * Guessed tells that the day follows from how fast a counter runs, Later that it hangs on when an earlier one is done: then no
+   * order opens for it yet.
+   */
+  guessed?: boolean;
+  later?: boolean;
+  /** Skipped tells that it is not done. */
+  skipped?: boolean;
+  plan: string;
+  planName: string;
+  /** of the machine; "" for a site as a whole */
+  name: string;
+  /** as it is by now */
+  asset: string;
+  site: string;
+  siteName: string;
+  /** id */
+  customer: string;
+  /** name */
+  whose: string;
+  minutes: number;
+  /** Order is the work order that was opened, Number and State its own; "" while none is. */
+  order?: string;
+  number?: string;
+  state?: OrderState;
+  /** the last day on which it might be done is over */
+  overdue?: boolean;
+  /** day */
+  done?: string;
 }
 
 /** KnowHowLine is know-how in the list of all. */
@@ -4025,6 +4221,21 @@ export interface Task {
   asset?: string;
 }
 
+/** Due is an occurrence of a maintenance plan that a work order was opened for (core/upkeep). Days are 2006-01-02. */
+export interface Due {
+  plan: string;
+  /** the machine or site */
+  target: string;
+  /** of the occurrence */
+  key: string;
+  first?: string;
+  /** when it is to be done */
+  on: string;
+  /** the first day on which it may be, and To the last */
+  from: string;
+  to: string;
+}
+
 /** Contact is a person at a customer or site. */
 export interface Contact {
   name: string;
@@ -4082,6 +4293,19 @@ export interface OffAnswer {
   state: OffState;
   person: string;
   text?: string;
+}
+
+/** PromiseRule says by when work is promised that comes in now: within some hours, or by a time of day some working days on. */
+export interface PromiseRule {
+  priority: Priority;
+  /** a kind of work, by its id; "": any */
+  work?: string;
+  /** within so many, day and night; 0: by day */
+  hours?: number;
+  /** working days from today on, which is 0 */
+  days?: number;
+  /** time of that day, as 17:00 */
+  until?: string;
 }
 
 /** Point is the thing on an asset that is measured. */
@@ -4461,6 +4685,32 @@ export interface Approval {
 export interface EntryMoment {
   at: Moment;
   entry: string;
+}
+
+/** Counter is upkeep by what a machine has run. */
+export interface UpkeepCounter {
+  /** of the machine, a counter */
+  point: string;
+  /** in the point's unit */
+  every: Decimal;
+}
+
+/** Change is an occurrence that is done on another day than it falls due, or not at all. */
+export interface UpkeepChange {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  target: string;
+  key: string;
+  /** when it fell due, as whoever changed it saw it */
+  due: string;
+  /** "" when it is skipped; Due when it is as it was again */
+  to?: string;
+  reason?: string;
 }
 
 /** Stage is where a visit stands. */
@@ -5754,7 +6004,7 @@ export interface DemoAccount {
  * Right is what may be recorded at the office: a kind of entry; of records a kind with the type of document, as "record.created
  * place".
  */
-export type Right = "absence.asked" | "absence.decided" | "absence.withdrawn" | "asset.moved" | "attention.handled" | "day.approved" | "day.posted" | "day.reopened" | "draft.changed" | "draft.dropped" | "draft.published" | "entry.restored" | "entry.struck_by_office" | "flag.settled" | "handover.received" | "handover.returned" | "handover.sent" | "purchase.cancelled" | "purchase.confirmed" | "purchase.delivered" | "purchase.made" | "purchase.received" | "record.amended" | "record.created" | "record.merged" | "record.parted" | "report.made" | "report.sent" | "request.approved" | "request.declined" | "request.named" | "request.reserved" | "settings.changed" | "site.moved" | "stock.counted" | "stock.received" | "stock.reserved" | "stock.scrapped" | "talk.read" | "talk.said" | "time.corrected_by_office" | "visit.closed" | "visit.moved" | "visit.planned" | "visit.questioned" | "visit.reinstated" | "visit.reviewed" | "visit.sent" | "visit.withdrawn" | "work.cancelled" | "work.closed" | "work.held" | "work.needs_planned" | "work.opened" | "work.released" | "work.reopened" | "work.sent" | "work.sheet_attached" | "record.created asset" | "record.amended asset" | "record.created assetkind" | "record.amended assetkind" | "record.created customer" | "record.amended customer" | "record.created kit" | "record.amended kit" | "record.created knowhow" | "record.amended knowhow" | "record.created levels" | "record.amended levels" | "record.created listview" | "record.amended listview" | "record.created part" | "record.amended part" | "record.created person" | "record.amended person" | "record.created place" | "record.amended place" | "record.created resource" | "record.amended resource" | "record.created sheet" | "record.created sheetdraft" | "record.amended sheetdraft" | "record.created site" | "record.amended site" | "record.created template" | "record.amended template" | "record.created undertaking" | "record.amended undertaking" | "record.created wishes" | "record.amended wishes" | "record.amended workorder";
+export type Right = "absence.asked" | "absence.decided" | "absence.withdrawn" | "asset.moved" | "attention.handled" | "day.approved" | "day.posted" | "day.reopened" | "draft.changed" | "draft.dropped" | "draft.published" | "entry.restored" | "entry.struck_by_office" | "flag.settled" | "handover.received" | "handover.returned" | "handover.sent" | "purchase.cancelled" | "purchase.confirmed" | "purchase.delivered" | "purchase.made" | "purchase.received" | "record.amended" | "record.created" | "record.merged" | "record.parted" | "report.made" | "report.sent" | "request.approved" | "request.declined" | "request.named" | "request.reserved" | "settings.changed" | "site.moved" | "stock.counted" | "stock.received" | "stock.reserved" | "stock.scrapped" | "talk.read" | "talk.said" | "time.corrected_by_office" | "upkeep.moved" | "visit.closed" | "visit.moved" | "visit.planned" | "visit.questioned" | "visit.reinstated" | "visit.reviewed" | "visit.sent" | "visit.withdrawn" | "work.cancelled" | "work.closed" | "work.held" | "work.needs_planned" | "work.opened" | "work.released" | "work.reopened" | "work.sent" | "work.sheet_attached" | "record.created agreement" | "record.amended agreement" | "record.created asset" | "record.amended asset" | "record.created assetkind" | "record.amended assetkind" | "record.created customer" | "record.amended customer" | "record.created kit" | "record.amended kit" | "record.created knowhow" | "record.amended knowhow" | "record.created levels" | "record.amended levels" | "record.created listview" | "record.amended listview" | "record.created part" | "record.amended part" | "record.created person" | "record.amended person" | "record.created place" | "record.amended place" | "record.created resource" | "record.amended resource" | "record.created sheet" | "record.created sheetdraft" | "record.amended sheetdraft" | "record.created site" | "record.amended site" | "record.created template" | "record.amended template" | "record.created undertaking" | "record.amended undertaking" | "record.created upkeep" | "record.amended upkeep" | "record.created wishes" | "record.amended wishes" | "record.amended workorder";
 
 /** RoundUpPlace is a place with what is free there, where it was last, and when that was. */
 export interface RoundUpPlace {
@@ -6149,6 +6399,70 @@ export interface UndertakingPaper {
   hash?: string;
 }
 
+/** UpkeepLine is a maintenance plan in a list. */
+export interface UpkeepLine {
+  id: string;
+  plan: UpkeepPlan;
+  /** name, "" when it is for several */
+  customer: string;
+  targets: number;
+  /** day; "" when nothing falls due */
+  next: string;
+  /** work orders that are open past their window */
+  overdue: number;
+  obstacles: UpkeepObstacle[];
+}
+
+/** LoadWeek is a week: minutes of work that is due, and minutes that people have, of all ("") and of each skill. */
+export interface LoadWeek {
+  /** 2006-01-02 */
+  monday: string;
+  due: Record<string, number>;
+  jobs: number;
+  hours: Record<string, number>;
+}
+
+/** UpkeepTarget is a machine or site of a plan. */
+export interface UpkeepTarget {
+  id: string;
+  name: string;
+  asset?: string;
+  site: string;
+  siteName: string;
+  gone?: boolean;
+}
+
+/** UpkeepChangedLine is an occurrence that somebody moved or skipped. */
+export interface UpkeepChangedLine {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  target: string;
+  key: string;
+  /** when it fell due, as whoever changed it saw it */
+  due: string;
+  /** "" when it is skipped; Due when it is as it was again */
+  to?: string;
+  reason?: string;
+  /** of the machine */
+  name: string;
+  /** short name */
+  by: string;
+}
+
+/** Obstacle is why nothing falls due for a target of a plan, or no work order opens for it. */
+export interface UpkeepObstacle {
+  target: string;
+  why: Code;
+}
+
+/** State is where a work order stands, over all its visits. */
+export type OrderState = "open" | "underway" | "back" | "closed" | "on_hold" | "cancelled";
+
 /** Found is an address that was looked up. */
 export interface AddressFound {
   /** in one line: number and street, place */
@@ -6221,9 +6535,6 @@ export interface TimelineLine {
   state?: string;
   report?: string;
 }
-
-/** State is where a work order stands, over all its visits. */
-export type OrderState = "open" | "underway" | "back" | "closed" | "on_hold" | "cancelled";
 
 /** OrderNeed is a part that is planned for a work order, and how much of it was used on its visits. */
 export interface OrderNeed {
@@ -6933,19 +7244,6 @@ export interface Why {
 
 /** Trouble is a kind of exception: something about a day that a person should look at before it is paid. */
 export type Trouble = "missing_end" | "overlap" | "long_span" | "gap" | "clock_error" | "end_unconfirmed" | "correction_waits" | "late_stamp";
-
-/** PromiseRule says by when work is promised that comes in now: within some hours, or by a time of day some working days on. */
-export interface PromiseRule {
-  priority: Priority;
-  /** a kind of work, by its id; "": any */
-  work?: string;
-  /** within so many, day and night; 0: by day */
-  hours?: number;
-  /** working days from today on, which is 0 */
-  days?: number;
-  /** time of that day, as 17:00 */
-  until?: string;
-}
 
 /** Piece is a stretch of road that ways run along. */
 export interface WayPiece {

@@ -10,6 +10,7 @@ import type { MapProps, Way } from "./MapView";
 import { marked } from "./marked";
 import { provide } from "./protocol";
 import type { MapSource } from "./source";
+import { spread } from "./spread";
 import { styleOf } from "./style";
 
 const at = (p: MapPoint): [number, number] => [p.lon, p.lat];
@@ -111,7 +112,19 @@ export default function RegionMap({ source, label, onSpot, onPlace, onMove, low,
       marker.on("dragend", () => moved(s.id, { lat: marker.getLngLat().lat, lon: marker.getLngLat().lng }));
       return marker;
     });
+    // A pin that is being placed stands where the place is.
+    const aside = () => {
+      const by = spread(markers.map((m) => map.project(m.getLngLat())));
+      for (const [i, m] of markers.entries()) m.setOffset([by[i].x, by[i].y]);
+    };
+    if (pressable && !placing) {
+      aside();
+      map.on("zoom", aside);
+      map.on("resize", aside);
+    }
     return () => {
+      map.off("zoom", aside);
+      map.off("resize", aside);
       for (const m of markers) m.remove();
     };
   }, [map, spots, pressable, placing]);

@@ -1,0 +1,53 @@
+package store
+
+import (
+	"cmp"
+	"time"
+
+	"iter.example/iter/core/upkeep"
+	"iter.example/iter/core/work"
+)
+
+// indexDue keeps what a work order is due for: that never changes.
+func (t *Tx) indexDue(id string, o work.Order) error {
+	for _, d := range o.Due {
+		if _, err := t.exec("INSERT OR REPLACE INTO due (plan, target, key, first, day, workorder) VALUES (?,?,?,?,?,?)",
+			d.Plan, d.Target, d.Key, cmp.Or(d.First, d.Key), d.On, id); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// PastOf gives the occurrences of maintenance plans that work orders were opened for, of one plan or of all ("") by plan and target.
+func (t *Tx) PastOf(plan string) (map[string]map[string][]upkeep.Past, error) {
+	if err := t.flush(); err != nil {
+		return nil, err
+	}
+	out := map[string]map[string][]upkeep.Past{}
+	_, err := collect(t, func(row interface{ Scan(...any) error }) (none struct{}, err error) {
+		var of, target, opened string
+		var state work.State
+		var p upkeep.Past
+		if err := row.Scan(&of, &target, &p.Key, &p.First, &p.On, &p.Order, &opened, &state, &p.Done); err != nil {
+			return none, err
+		}
+		if p.Over = state == work.Closed || state == work.Cancelled; state != work.Closed {
+			p.Done = ""
+		} else {
+			p.Done = cmp.Or(p.Done, p.On)
+		}
+		if p.Since, err = time.Parse(time.RFC3339, opened); err != nil {
+			return none, err
+		}
+		p.Since = p.Since.Add(time.Second - time.Millisecond) // it is kept to the second
+		if out[of] == nil {
+			out[of] = map[string][]upkeep.Past{}
+		}
+		out[of][target] = append(out[of][target], p)
+		return none, nil
+	}, `SELECT d.plan, d.target, d.key, d.first, d.day, d.workorder, w.opened, w.state,
+		coalesce((SELECT max(v.ended_day) FROM visits v WHERE v.workorder = w.id AND v.stage = 'finished'), '')
+		FROM due d JOIN workorders w ON w.id = d.workorder WHERE ?1 = '' OR d.plan = ?1 ORDER BY d.plan, d.target, d.day, d.key`, plan)
+	return out, err
+}
