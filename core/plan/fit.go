@@ -64,6 +64,8 @@ type Want struct {
 	// From and To bound what was promised: Whenever is To where nothing was.
 	From int `json:"from"`
 	To   int `json:"to"`
+	// Due tells that it is no promise, but the days on which work of maintenance plans may be done.
+	Due bool `json:"due,omitempty"`
 	// Open are the hours of the site; without any it is closed, but where Always is set.
 	Open   []Span   `json:"open,omitempty"`
 	Always bool     `json:"always,omitempty"`
@@ -335,7 +337,10 @@ func (d *Day) reasons(f *Fit, w Want, l *Lane, own Pass) {
 	if shut := outsideAll(w.Open, w.Always, own.Arrive, own.Leave); shut > 0 {
 		f.why(perClosed*shut, "fit.closed", "minutes", minutes(shut))
 	}
-	if f.Late > 0 {
+	switch {
+	case f.Late > 0 && w.Due:
+		f.why(0, "fit.overdue", "minutes", minutes(f.Late))
+	case f.Late > 0:
 		f.why(0, "fit.late", "minutes", minutes(f.Late))
 	}
 	if others := f.Adds.Late - f.Late; others > 0 {

@@ -142,7 +142,7 @@ func TestOrderOf(t *testing.T) {
 	both := upkeep.OrderOf([]upkeep.Item{item("p", "a", "2026-06-10", seals), item("p", "b", "2026-06-10", seals),
 		item("q", "c", "2026-06-10", asIs)})
 	assert.Equal(t, "", both.Asset)
-	assert.Equal(t, "Yearly service\nService of the booster set", both.Problem)
+	assert.Equal(t, "Yearly service; Service of the booster set", both.Problem)
 	assert.Equal(t, 240, both.Minutes)
 	assert.Equal(t, []string{"pumps"}, both.Skills)
 	assert.Equal(t, "4", both.Needs[0].Quantity.String())

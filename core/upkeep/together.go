@@ -84,7 +84,7 @@ func OrderOf(group []Item) work.Order {
 			o.Asset = "" // it is for several
 		}
 	}
-	o.Problem = strings.Join(problems, "\n")
+	o.Problem = strings.Join(problems, "; ")
 	for _, x := range group {
 		o.Due = append(o.Due, x.DueOf(x.PlanID))
 		o.Minutes = min(o.Minutes+x.Plan.Minutes, work.MaxMinutes)

@@ -171,6 +171,10 @@ func (d *dayPlan) want(id string, o work.Order, minutes int, skills []string) (p
 	if !o.PromiseTo.IsZero() {
 		w.To = d.since(o.PromiseTo)
 	}
+	if from, to, ok := o.Window(); ok && o.PromiseTo.IsZero() {
+		zone := d.rules.Company.Zone
+		w.Due, w.From, w.To = true, d.since(zone.On(from, 0)), d.since(zone.On(to, 24*time.Hour))
+	}
 	var site records.Site
 	if _, err := d.tx.Load("site", o.Site, &site); err != nil {
 		return w, err

@@ -213,6 +213,9 @@ type OrderLine struct {
 	Found *work.Found `json:"found,omitempty"`
 	// In tells that parts that were asked for have come.
 	In bool `json:"in,omitempty"`
+	// DueFrom and DueBy bound the days on which work of maintenance plans may be done, 2006-01-02.
+	DueFrom string `json:"dueFrom,omitempty"`
+	DueBy   string `json:"dueBy,omitempty"`
 }
 
 // NeedLine is a part that a visit needs.
@@ -554,6 +557,7 @@ func orderLine(tx *store.Tx, id string) (OrderLine, error) {
 	line := OrderLine{ID: id, Number: o.Number, Customer: w.Customer.Name, Kind: o.Kind, Site: w.Site.Name, Problem: o.Problem,
 		Priority: o.Priority,
 		Promise:  o.PromiseTo, Minutes: o.Minutes, Skills: append([]string{}, o.Skills...), Opened: o.OpenedAt, Found: o.Found}
+	line.DueFrom, line.DueBy, _ = o.Window()
 	return line, err
 }
 

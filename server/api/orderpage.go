@@ -14,6 +14,7 @@ import (
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/stock"
+	"iter.example/iter/core/upkeep"
 	"iter.example/iter/core/view"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/parts"
@@ -42,6 +43,7 @@ type OrderPage struct {
 	Follows  *store.Named        `json:"follows,omitempty"`
 	// Undertaking is what it is part of, for whoever may see that.
 	Undertaking *store.Named      `json:"undertaking,omitempty"`
+	Plans       []store.Named     `json:"plans"`   // maintenance plans that it is due by
 	History     []TrailLine       `json:"history"` // of the order itself, the latest first
 	Flags       []ledger.Notice   `json:"flags"`   // not settled
 	Names       map[string]string `json:"names"`   // of people, by id
@@ -65,8 +67,27 @@ func (s *Server) order(c *gin.Context) (*OrderPage, error) {
 		if err == nil {
 			p.Undertaking, err = undertakingOf(tx, p.Order, who(c).PersonID)
 		}
+		if err == nil {
+			p.Plans, err = plansOf(tx, p.Order)
+		}
 		return p, err
 	})
+}
+
+// plansOf names the maintenance plans that an order is due by.
+func plansOf(tx *store.Tx, o work.Order) ([]store.Named, error) {
+	out := []store.Named{}
+	for _, d := range o.Due {
+		if slices.ContainsFunc(out, func(n store.Named) bool { return n.ID == d.Plan }) {
+			continue
+		}
+		p := upkeep.Plan{Name: d.Plan}
+		if _, err := tx.Load("upkeep", d.Plan, &p); err != nil {
+			return nil, err
+		}
+		out = append(out, store.Named{ID: d.Plan, Name: p.Name})
+	}
+	return out, nil
 }
 
 func orderPage(tx *store.Tx, id string, now time.Time) (*OrderPage, error) {

@@ -26,12 +26,15 @@ type Upkeep struct {
 
 // UpkeepLine is a maintenance plan in a list.
 type UpkeepLine struct {
-	ID        string            `json:"id"`
-	Plan      core.Plan         `json:"plan"`
-	Customer  string            `json:"customer"` // name, "" when it is for several
-	Targets   int               `json:"targets"`
-	Next      string            `json:"next"`    // day; "" when nothing falls due
-	Overdue   int               `json:"overdue"` // work orders that are open past their window
+	ID       string    `json:"id"`
+	Plan     core.Plan `json:"plan"`
+	Customer string    `json:"customer"` // name, "" when it is for several
+	Targets  int       `json:"targets"`
+	Next     string    `json:"next"`    // day; "" when nothing falls due
+	Overdue  int       `json:"overdue"` // work orders that are open past their window
+	// Counter is the name of the one that it goes by, Unit its own.
+	Counter   string            `json:"counter,omitempty"`
+	Unit      string            `json:"unit,omitempty"`
 	Obstacles []upkeep.Obstacle `json:"obstacles"`
 }
 
@@ -102,6 +105,7 @@ func (s *Server) upkeep(c *gin.Context, q UpkeepAsked) (*Upkeep, error) {
 			if line.Customer, err = u.whose(tx, g); err != nil {
 				return nil, err
 			}
+			line.Counter, line.Unit = counterOf(g)
 			line.Plan.Changes = nil
 			line.Obstacles = append(line.Obstacles, g.Obstacles...)
 			out.Plans = append(out.Plans, line)
@@ -151,11 +155,10 @@ func (u dueUntil) of(tx *store.Tx, g *upkeep.Gathered, until string) (out []DueL
 			if x.Over {
 				continue
 			}
-			d, err := u.opened(tx, g, x)
+			d, err := u.opened(tx, g, t.ID, x)
 			if err != nil {
 				return nil, err
 			}
-			d.Target = t.ID
 			out = append(out, d)
 		}
 	}
@@ -168,15 +171,18 @@ func (u dueUntil) of(tx *store.Tx, g *upkeep.Gathered, until string) (out []DueL
 }
 
 // opened is an occurrence that a work order was opened for.
-func (u dueUntil) opened(tx *store.Tx, g *upkeep.Gathered, x core.Past) (d DueLine, err error) {
+func (u dueUntil) opened(tx *store.Tx, g *upkeep.Gathered, target string, x core.Past) (d DueLine, err error) {
 	var o work.Order
 	if _, err = tx.Load("workorder", x.Order, &o); err != nil {
 		return d, err
 	}
-	d = DueLine{Occurrence: core.Occurrence{Key: x.Key, First: x.First, Due: x.On, On: x.On}, Minutes: g.Plan.Minutes, Order: x.Order,
-		Number: o.Number, Done: x.Done}
+	d = DueLine{Occurrence: core.Occurrence{Target: target, Key: x.Key, First: x.First, Due: x.On, On: x.On}, Minutes: g.Plan.Minutes,
+		Order: x.Order, Number: o.Number, Done: x.Done}
+	if c := g.Plan.Changed(target, x.Key); c != nil {
+		d.Due = c.Due
+	}
 	for _, due := range o.Due {
-		if due.Plan == g.ID && due.Key == x.Key {
+		if due.Plan == g.ID && due.Target == target && due.Key == x.Key {
 			d.From, d.To = due.From, due.To
 		}
 	}
@@ -190,14 +196,10 @@ func (d *DueLine) about(tx *store.Tx, g *upkeep.Gathered) error {
 	d.Plan, d.PlanName = g.ID, g.Plan.Name
 	i := slices.IndexFunc(g.Targets, func(t upkeep.Target) bool { return t.ID == d.Target })
 	t := g.Targets[i]
-	d.Name, d.Asset, d.Site, d.Customer = t.Name, t.Asset, t.Site, t.Customer
-	var site records.Site
+	d.Name, d.Asset, d.Site, d.SiteName, d.Customer = t.Name, t.Asset, t.Site, t.SiteName, t.Customer
 	var customer records.Customer
-	if _, err := tx.Load("site", d.Site, &site); err != nil {
-		return err
-	}
 	_, err := tx.Load("customer", d.Customer, &customer)
-	d.SiteName, d.Whose = site.Name, customer.Name
+	d.Whose = customer.Name
 	return err
 }
 
@@ -218,6 +220,16 @@ func (dueUntil) whose(tx *store.Tx, g *upkeep.Gathered) (string, error) {
 	return c.Name, err
 }
 
+// counterOf is the name and unit of the counter that a plan goes by.
+func counterOf(g *upkeep.Gathered) (name, unit string) {
+	for _, t := range g.Targets {
+		if t.Point != nil {
+			return t.Point.Name, t.Point.Unit
+		}
+	}
+	return "", ""
+}
+
 // UpkeepPage is a maintenance plan with what falls due by it.
 type UpkeepPage struct {
 	ID        string              `json:"id"`
@@ -230,7 +242,8 @@ type UpkeepPage struct {
 	More      int                 `json:"more"`   // beyond those that are listed as coming
 	Changes   []UpkeepChangedLine `json:"changes"`
 	Obstacles []upkeep.Obstacle   `json:"obstacles"`
-	Point     string              `json:"point,omitempty"` // name and unit of the counter
+	Counter   string              `json:"counter,omitempty"` // name of the counter that it goes by, and Unit its own
+	Unit      string              `json:"unit,omitempty"`
 	Today     string              `json:"today"`
 }
 
@@ -290,15 +303,9 @@ func (s *Server) upkeepPlan(c *gin.Context) (*UpkeepPage, error) {
 
 // targets lists what a plan is for, and what of it is over.
 func (p *UpkeepPage) targets(tx *store.Tx, u dueUntil, g *upkeep.Gathered) error {
+	p.Counter, p.Unit = counterOf(g)
 	for _, t := range g.Targets {
-		var site records.Site
-		if _, err := tx.Load("site", t.Site, &site); err != nil {
-			return err
-		}
-		p.Targets = append(p.Targets, UpkeepTarget{t.ID, t.Name, t.Asset, t.Site, site.Name, t.Gone})
-		if t.Point != nil {
-			p.Point = t.Point.Name + " (" + t.Point.Unit + ")"
-		}
+		p.Targets = append(p.Targets, UpkeepTarget{t.ID, t.Name, t.Asset, t.Site, t.SiteName, t.Gone})
 		listed := 0
 		for _, x := range slices.Backward(t.Past) {
 			if listed == mostPastDue {
@@ -307,11 +314,11 @@ func (p *UpkeepPage) targets(tx *store.Tx, u dueUntil, g *upkeep.Gathered) error
 			if !x.Over {
 				continue
 			}
-			d, err := u.opened(tx, g, x)
+			d, err := u.opened(tx, g, t.ID, x)
 			if err != nil {
 				return err
 			}
-			d.Target, listed = t.ID, listed+1
+			listed++
 			if err := d.about(tx, g); err != nil {
 				return err
 			}

@@ -93,7 +93,7 @@ func Fill(ctx context.Context, s *store.Store, now time.Time, loc *time.Location
 		}
 	}
 	if err := g.in(ctx, s, func() error {
-		for _, f := range []func() error{g.unplaced, g.correct, g.approve, g.identify, g.lately, g.stores, g.endings, g.off} {
+		for _, f := range []func() error{g.unplaced, g.correct, g.approve, g.identify, g.lately, g.stores, g.endings, g.off, g.upkeep} {
 			if err := f(); err != nil {
 				return err
 			}

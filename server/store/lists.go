@@ -469,20 +469,21 @@ func (t *Tx) listOrder(id string, w Work, text string) error {
 	if !o.PromiseTo.IsZero() {
 		promise, promiseDay = utc(o.PromiseTo), o.PromiseTo.Format(time.DateOnly)
 	}
+	_, dueBy, _ := o.Window()
 	number, _ := strconv.Atoi(o.Number) // a number of the company's own that is no number sorts first
 	problem := shorten(o.Problem)
 	if _, err := t.exec(`INSERT INTO workorders (id, number, priority, opened, promise, customer, site, label, problem, kind, urgency, asset,
-		theirs, responsible, minutes, visits, opened_day, promise_day, customer_name, site_name, asset_name, text, undertaking)
-		VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?) ON CONFLICT (id) DO UPDATE SET number = excluded.number,
+		theirs, responsible, minutes, visits, opened_day, promise_day, customer_name, site_name, asset_name, text, undertaking, due_by)
+		VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?) ON CONFLICT (id) DO UPDATE SET number = excluded.number,
 		priority = excluded.priority, opened = excluded.opened, promise = excluded.promise, customer = excluded.customer,
 		site = excluded.site, label = excluded.label, problem = excluded.problem, kind = excluded.kind, urgency = excluded.urgency,
 		asset = excluded.asset, theirs = excluded.theirs, responsible = excluded.responsible, minutes = excluded.minutes,
 		visits = excluded.visits, opened_day = excluded.opened_day, promise_day = excluded.promise_day,
 		customer_name = excluded.customer_name, site_name = excluded.site_name, asset_name = excluded.asset_name,
-		text = excluded.text, undertaking = excluded.undertaking`,
+		text = excluded.text, undertaking = excluded.undertaking, due_by = excluded.due_by`,
 		id, number, o.Priority, utc(o.OpenedAt), promise, o.Customer, o.Site, o.Number, problem, o.Kind, o.Urgency, o.Asset, o.Theirs,
 		o.Responsible, o.Minutes, len(o.Visits), o.OpenedAt.Format(time.DateOnly), promiseDay, w.Customer.Name, w.Site.Name,
-		a.Name, text, o.Undertaking); err != nil {
+		a.Name, text, o.Undertaking, dueBy); err != nil {
 		return err
 	}
 	if err := t.indexDue(id, o); err != nil {

@@ -149,7 +149,8 @@ func (t *Tx) LastDay() (day time.Time, err error) {
 // Unplaced lists work orders that wait to be planned on a day, for the first time or again: the most pressing first.
 func (t *Tx) Unplaced(day string, limit int) ([]string, error) {
 	return collect(t, scanString, `SELECT w.id FROM workorders w WHERE w.placed = 0 AND w.held <= ?
-		ORDER BY CASE w.priority WHEN 'emergency' THEN 0 WHEN 'soon' THEN 1 ELSE 2 END, w.promise = '', w.promise, w.number LIMIT ?`, day, limit)
+		ORDER BY CASE w.priority WHEN 'emergency' THEN 0 WHEN 'soon' THEN 1 ELSE 2 END, w.promise = '', w.promise,
+		w.due_by = '', w.due_by, w.number LIMIT ?`, day, limit)
 }
 
 // Finished lists finished visits that are not reviewed yet, the latest first.

@@ -17,7 +17,7 @@ var folds = []struct{ table, columns, order, where string }{
 	{"visits", `id, workorder, technician, day, start, stage, shown, ended, reviewed, outcome, unsigned, asked, trip, until, minutes,
 		ended_day, number, label, problem, kind, priority, customer, customer_name, site, site_name`, "id", "1"},
 	{"workorders", `id, number, priority, opened, promise, customer, site, placed, state, held, label, problem, kind, urgency, asset, theirs,
-		responsible, minutes, visits, opened_day, promise_day, customer_name, site_name, asset_name, text`, "id", "1"},
+		responsible, minutes, visits, opened_day, promise_day, customer_name, site_name, asset_name, text, undertaking, due_by`, "id", "1"},
 	{"customers", "id, name, address, contact, phone", "id", "1"},
 	{"sites", "id, name, customer, customer_name, address, contact, phone, hazard, placed", "id", "1"},
 	{"assets", `id, name, kind, kind_name, maker, serial, site, site_name, customer, customer_name, installed, warranty, removed`, "id",

@@ -43,6 +43,7 @@ type Target struct {
 	Name     string
 	Asset    string
 	Site     string
+	SiteName string
 	Customer string
 	Gone     bool           // taken out, sold or scrapped: nothing falls due for it
 	Point    *reading.Point // of a plan by counter, nil when the machine has no such point
@@ -132,16 +133,25 @@ func (g *Gathered) machine(tx *store.Tx, t *Target) error {
 		return err
 	}
 	t.Asset, t.Name = id, a.Name
+	if err := g.place(tx, t, a.Site); err != nil || t.Gone {
+		return err
+	}
 	if t.Gone = !known || a.Removed != "" || a.Struck; t.Gone {
-		g.obstacle(t.ID, msg.New("upkeep.gone", "name", cmp.Or(a.Name, id)))
+		g.obstacle(t.ID, msg.New("upkeep.gone", "name", t.called()))
 		return nil
 	}
-	if g.Plan.Counter != nil {
-		if err := g.runs(tx, t, a); err != nil {
-			return err
-		}
+	if g.Plan.Counter == nil {
+		return nil
 	}
-	return g.place(tx, t, a.Site)
+	return g.runs(tx, t, a)
+}
+
+// called is what a target is called where its site does not go without saying.
+func (t Target) called() string {
+	if t.Name == "" || t.SiteName == "" {
+		return cmp.Or(t.Name, t.SiteName, t.ID)
+	}
+	return t.Name + ", " + t.SiteName
 }
 
 // runs adds up what a machine's counter showed.
@@ -152,7 +162,7 @@ func (g *Gathered) runs(tx *store.Tx, t *Target, a records.Asset) error {
 	}
 	p, ok := reading.Find(kind.PointsOf(a), g.Plan.Counter.Point)
 	if !ok || !p.Counter {
-		g.obstacle(t.ID, msg.New("upkeep.no_counter", "name", a.Name))
+		g.obstacle(t.ID, msg.New("upkeep.no_counter", "name", t.called()))
 		return nil
 	}
 	var h reading.History
@@ -169,9 +179,9 @@ func (g *Gathered) place(tx *store.Tx, t *Target, site string) error {
 	if err != nil {
 		return err
 	}
-	if t.Site, t.Customer = id, x.Customer; !known {
+	if t.Site, t.SiteName, t.Customer = id, x.Name, x.Customer; !known {
 		t.Gone = true
-		g.obstacle(t.ID, msg.New("upkeep.gone", "name", cmp.Or(x.Name, id)))
+		g.obstacle(t.ID, msg.New("upkeep.gone", "name", t.called()))
 	}
 	return nil
 }
@@ -203,11 +213,11 @@ func (g *Gathered) Coming(today, until string) (out []Line) {
 			}
 		}
 		if opening > mostAtOnce {
-			g.obstacle(t.ID, msg.New("upkeep.too_many", "name", cmp.Or(t.Name, g.Plan.Name)))
+			g.obstacle(t.ID, msg.New("upkeep.too_many", "name", t.called()))
 			continue
 		}
 		if g.Plan.Counter != nil && len(list) == 0 && t.Point != nil {
-			g.obstacle(t.ID, msg.New("upkeep.no_pace", "name", t.Name, "point", t.Point.Name))
+			g.obstacle(t.ID, msg.New("upkeep.no_pace", "name", t.called(), "point", t.Point.Name))
 		}
 		for _, o := range list {
 			out = append(out, Line{Item: upkeep.Item{Occurrence: o, PlanID: g.ID, Plan: g.Plan, Asset: t.Asset}, Site: t.Site, Customer: t.Customer})

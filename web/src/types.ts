@@ -2765,8 +2765,9 @@ export interface UpkeepPage {
   more: number;
   changes: UpkeepChangedLine[];
   obstacles: UpkeepObstacle[];
-  /** name and unit of the counter */
-  point?: string;
+  /** name of the counter that it goes by, and Unit its own */
+  counter?: string;
+  unit?: string;
   today: string;
 }
 
@@ -3050,6 +3051,8 @@ export interface OrderPage {
   follows?: Named;
   /** Undertaking is what it is part of, for whoever may see that. */
   undertaking?: Named;
+  /** maintenance plans that it is due by */
+  plans: Named[];
   /** of the order itself, the latest first */
   history: TrailLine[];
   /** not settled */
@@ -6136,6 +6139,9 @@ export interface OrderLine {
   found?: Found;
   /** In tells that parts that were asked for have come. */
   in?: boolean;
+  /** DueFrom and DueBy bound the days on which work of maintenance plans may be done, 2006-01-02. */
+  dueFrom?: string;
+  dueBy?: string;
 }
 
 /** OfferLine is a visit that was offered to several people. */
@@ -6410,6 +6416,9 @@ export interface UpkeepLine {
   next: string;
   /** work orders that are open past their window */
   overdue: number;
+  /** Counter is the name of the one that it goes by, Unit its own. */
+  counter?: string;
+  unit?: string;
   obstacles: UpkeepObstacle[];
 }
 
@@ -6901,6 +6910,8 @@ export interface PlanWant {
   /** From and To bound what was promised: Whenever is To where nothing was. */
   from: number;
   to: number;
+  /** Due tells that it is no promise, but the days on which work of maintenance plans may be done. */
+  due?: boolean;
   /** Open are the hours of the site; without any it is closed, but where Always is set. */
   open?: PlanSpan[];
   always?: boolean;
@@ -7998,6 +8009,8 @@ export interface PlanStop {
   /** From and To bound what was promised: Whenever is To where nothing was. */
   from: number;
   to: number;
+  /** Due tells that it is no promise, but the days on which work of maintenance plans may be done. */
+  due?: boolean;
   /** Open are the hours of the site; without any it is closed, but where Always is set. */
   open?: PlanSpan[];
   always?: boolean;

@@ -9,6 +9,8 @@ CREATE TABLE due (
   workorder TEXT NOT NULL,
   PRIMARY KEY (plan, target, key, workorder)
 ) WITHOUT ROWID;
+-- The last day on which all that an order is due for may be done, '' when it is for none.
+ALTER TABLE workorders ADD COLUMN due_by TEXT NOT NULL DEFAULT '';
 CREATE INDEX due_target ON due (target, day);
 
 -- +goose Down

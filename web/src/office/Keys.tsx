@@ -12,7 +12,7 @@ type Line = readonly [keys: string, what: Word];
 const everywhere: Line[] = [
   ["/  Ctrl K", "keys.find"],
   ["Ctrl Z", "keys.undo"],
-  ["w n b r p h o s", "keys.menu"],
+  ["w n b m r p h o s", "keys.menu"],
   ["Tab", "keys.tab"],
   ["Esc", "keys.escape"],
   ["?", "keys.help"],

@@ -50,6 +50,8 @@ const RoadRules = lazy(() => import("./rules/RoadRules"));
 const Troubles = lazy(() => import("./rules/Troubles"));
 const Undertakings = lazy(() => import("./undertaking/Undertakings"));
 const UndertakingPage = lazy(() => import("./undertaking/UndertakingPage"));
+const UpkeepScreen = lazy(() => import("./upkeep/UpkeepScreen"));
+const PlanPage = lazy(() => import("./upkeep/PlanPage"));
 const KnowHowList = lazy(() => import("./knowhow/KnowHowList"));
 const KnowHowPage = lazy(() => import("./knowhow/KnowHowPage"));
 
@@ -129,6 +131,8 @@ function Office({ me }: { me: Me }) {
             <Route path="/setup/troubles" element={<Later screen={<Troubles />} />} />
             <Route path="/undertakings" element={<Later screen={<Undertakings />} />} />
             <Route path="/undertakings/:id" element={<Later screen={<UndertakingPage />} />} />
+            <Route path="/upkeep" element={<Later screen={<UpkeepScreen />} />} />
+            <Route path="/upkeep/:id" element={<Later screen={<PlanPage />} />} />
             <Route path="/knowhow" element={<Later screen={<KnowHowList />} />} />
             <Route path="/knowhow/:id" element={<Later screen={<KnowHowPage />} />} />
             <Route path="/setup/ends" element={<Later screen={<EndRules />} />} />
@@ -215,6 +219,7 @@ function useLive(me: Me): { open: boolean; since?: number; lapsed: boolean } {
         r: "/office/review",
         h: "/office/hours",
         p: "/office/stores",
+        m: "/office/upkeep",
         o: "/office/lists/orders",
         s: "/office/setup",
       }[e.key];
@@ -246,6 +251,9 @@ function Menu({ me, live }: { me: Me; live: boolean }) {
       )}
       <NavLink to="/office" end>
         {t("office.board")} <kbd>b</kbd>
+      </NavLink>
+      <NavLink to="/office/upkeep">
+        {t("office.upkeep")} <kbd>m</kbd>
       </NavLink>
       <NavLink to="/office/review">
         {t("office.review")} <kbd>r</kbd>

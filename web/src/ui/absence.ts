@@ -1,7 +1,5 @@
 import type { Choice, OffTime } from "../types";
-import { momentOf, shortDate } from "./format";
-
-const day = (date: string) => shortDate(momentOf(date, "12:00"));
+import { dayText as day } from "./format";
 
 /** When an absence is: a day, days, and the times where it is not all of them. */
 export function absenceText(a: Pick<OffTime, "from" | "to" | "begin" | "end">): string {

@@ -90,6 +90,9 @@ export function momentOf(date: string, hm: string): Date {
   return new Date(guess);
 }
 
+/** A date as 2026-03-10 in short words. */
+export const dayText = (date: string) => (isDate(date) ? shortDate(momentOf(date, "12:00")) : date);
+
 /** Whether a date reads as one, as 2026-03-10. */
 export const isDate = (date: string | null | undefined): date is string =>
   !!date && /^\d{4}-\d\d-\d\d$/.test(date) && !Number.isNaN(Date.parse(`${date}T12:00:00Z`)) && new Date(`${date}T12:00:00Z`).toISOString().startsWith(date);

@@ -3,9 +3,10 @@ import { memo } from "react";
 import { useTranslation } from "react-i18next";
 import type { Board, OrderLine, PlanFit } from "../../types";
 import { FoundBy } from "../../ui/FoundBy";
-import { duration, timeOrDay } from "../../ui/format";
+import { dayText, duration, isoDate, timeOrDay } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { Before } from "../Before";
+import { windowWords } from "../upkeep/rule";
 import { FitLine } from "./Fit";
 import type { Scale } from "./scale";
 
@@ -91,6 +92,13 @@ function OrderMarks({ order, board }: { order: OrderLine; board: Board }) {
         </Tag>
       )}
       {order.promise && <Tag kind={late ? "bad" : "warn"}>{t(late ? "route.late" : "route.promise", { time: timeOrDay(order.promise) })}</Tag>}
+      {order.dueBy && !order.promise && (
+        <Tag kind={order.dueBy < isoDate(board.now) ? "bad" : "warn"}>
+          {order.dueBy < isoDate(board.now)
+            ? t("board.overdue", { day: dayText(order.dueBy) })
+            : t("board.due", { window: windowWords(order.dueFrom ?? order.dueBy, order.dueBy) })}
+        </Tag>
+      )}
       <span>{[order.number, duration(order.minutes * 60), ...skills].join(" · ")}</span>
     </span>
   );

@@ -22,6 +22,7 @@ export function useActions(text: string, hits: FoundRecord[]): Choice[] {
     ...(mayHours ? [{ title: t("bar.do.hours"), to: "/office/hours", more: t("office.hours") }] : []),
     { title: t("bar.do.stores"), to: "/office/stores", more: t("office.stores") },
     { title: t("bar.do.sheets"), to: "/office/setup/sheets" },
+    { title: t("bar.do.upkeep"), to: "/office/upkeep", more: t("office.upkeep") },
     { title: t("bar.do.undertakings"), to: "/office/undertakings" },
     { title: t("bar.do.knowhow"), to: "/office/knowhow" },
     { title: t("bar.do.setup"), to: "/office/setup", more: t("office.setup") },

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { Fragment, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
 import { rightTo, useMay } from "../../session/session";
@@ -9,6 +9,7 @@ import { Tag } from "../../ui/Glyph";
 import { pathText } from "../../ui/troubles";
 import { FlagLine } from "../Look";
 import { useSettings } from "../queries";
+import { dueWindow } from "../upkeep/rule";
 import { EditOrder } from "./EditOrder";
 import css from "./Order.module.css";
 
@@ -59,6 +60,18 @@ export function Head({ page }: { page: OrderPage }) {
           )}
           {order.theirs && ` · ${t("orderPage.theirs", { number: order.theirs })}`}
         </p>
+        {page.plans.length > 0 && (
+          <p className="small">
+            {t("upkeep.byPlan")}{" "}
+            {page.plans.map((x, i) => (
+              <Fragment key={x.id}>
+                {i > 0 && ", "}
+                <Link to={`/office/upkeep/${x.id}`}>{x.name}</Link>
+              </Fragment>
+            ))}
+            {order.due && ` · ${t("board.due", { window: dueWindow(order.due) })}`}
+          </p>
+        )}
         {order.trouble && (
           <p className="small">
             <b>{t("trouble.trouble")}</b> {pathText(tree, order.trouble)}

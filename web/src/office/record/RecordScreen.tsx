@@ -21,6 +21,7 @@ import { SitePlace } from "../place/SitePlace";
 import { Answer, Failure, useCommands, useRecordPage } from "../queries";
 import { Around } from "./Around";
 import { Covered } from "./Covered";
+import { Due } from "./Due";
 import { Merge, Twins } from "./Merge";
 import { Moves } from "./Move";
 import { People } from "./People";
@@ -106,6 +107,7 @@ function Shown({ page }: { page: RecordPage }) {
           {["customer", "site", "asset"].includes(type) && (
             <>
               <Work of={page.ref} />
+              <Due of={page.ref} name={record.name} />
               <Used of={page.ref} />
             </>
           )}

@@ -20,7 +20,9 @@ export default function PromiseRules() {
   );
 }
 
-const fine = (r: PromiseRule) => ((r.hours ?? 0) > 0 && (r.hours ?? 0) <= 1440) || (!r.hours && /^\d\d:\d\d$/.test(r.until ?? "") && (r.days ?? 0) <= 400);
+/** Whether a rule of promises is one. */
+export const promiseFine = (r: PromiseRule) =>
+  ((r.hours ?? 0) > 0 && (r.hours ?? 0) <= 1440) || (!r.hours && /^\d\d:\d\d$/.test(r.until ?? "") && (r.days ?? 0) <= 400);
 
 function Shown({ settings }: { settings: Settings }) {
   const { t } = useTranslation();
@@ -31,7 +33,7 @@ function Shown({ settings }: { settings: Settings }) {
   return (
     <section className="sec">
       {rules.map((r, i) => (
-        <Rule
+        <PromiseLine
           // biome-ignore lint/suspicious/noArrayIndexKey: lines have nothing else that tells them apart
           key={i}
           rule={r}
@@ -42,7 +44,7 @@ function Shown({ settings }: { settings: Settings }) {
       ))}
       {rules.length === 0 && <p className="quiet">{t("promiseRules.none")}</p>}
       {may && <Button onClick={() => set([...rules, { priority: "emergency", hours: 4 }])}>{t("promiseRules.add")}</Button>}
-      <SaveRules rules={kept} wrong={!rules.every(fine)} />
+      <SaveRules rules={kept} wrong={!rules.every(promiseFine)} />
     </section>
   );
 }
@@ -57,7 +59,8 @@ interface RuleProps {
   onChange: (to?: PromiseRule) => void;
 }
 
-function Rule({ rule: r, works, may, onChange }: RuleProps) {
+/** A rule of promises: by when what is promised. */
+export function PromiseLine({ rule: r, works, may, onChange }: RuleProps) {
   const { t } = useTranslation();
   const byHours = (r.hours ?? 0) > 0;
   const count = (byHours ? r.hours : r.days) ?? 0;
@@ -96,7 +99,7 @@ function Rule({ rule: r, works, may, onChange }: RuleProps) {
         label={t("promiseRules.count")}
         value={count}
         disabled={!may}
-        error={!fine(r)}
+        error={!promiseFine(r)}
         onChange={(e) => {
           const n = Math.max(byHours ? 1 : 0, Math.round(Number(e.target.value)));
           onChange(byHours ? { ...r, hours: n } : { ...r, days: n });

@@ -1,0 +1,117 @@
+/** Work that comes back: plans are written, orders open by themselves, once and one for a site, and what falls due is moved, skipped, and taken back. */
+import { expect, type Page } from "@playwright/test";
+import { choose, command, dayFrom, go, Program, test, typeDate } from "./program.js";
+
+const program = new Program();
+
+test.beforeAll(() => program.start());
+test.afterAll(() => program.remove());
+
+interface Place {
+  site: string;
+  name: string;
+  assets: { id: string; name: string }[];
+}
+
+/** A site of the distillers with two machines. */
+async function placeWithTwo(page: Page): Promise<Place> {
+  const [customer] = await page.evaluate(async () => (await fetch("/api/office/customers?q=distillers")).json());
+  const site = customer.sites.find((s: { assets: object[] }) => s.assets.length > 1);
+  return { site: site.id, name: site.site.name, assets: site.assets };
+}
+
+const job = { problem: "Yearly check", minutes: 30 };
+
+test("a plan opens one work order for the machines of a site by itself, and the next is skipped, taken back and moved", async ({ page }) => {
+  await program.office(page, "/office/home");
+  const { assets, name } = await placeWithTwo(page);
+  const other = { ...job, name: "Other check", tasks: ["Look at it"], assets: [assets[1].id], rule: "FREQ=YEARLY", begin: dayFrom(9), before: 5 };
+  await command(page, "record.created", { type: "upkeep", id: "other" }, other);
+  await page.keyboard.press("m");
+  await page.getByRole("button", { name: "New maintenance plan" }).click();
+  const drawer = page.getByRole("dialog");
+  await drawer.getByLabel("Name", { exact: true }).fill("Quarterly service");
+  await drawer.getByLabel("Find a machine").fill(`${name} ${assets[0].name}`);
+  await drawer.locator("button.choice").first().click();
+  await drawer.getByLabel("What the work order says").fill("Quarterly service of what is there");
+  await drawer.getByLabel("Steps, one to a line").fill("Clean it\nTest it");
+  await expect(drawer.getByLabel("Every", { exact: true })).toHaveValue("3");
+  await drawer.getByRole("button", { name: "Save" }).click();
+
+  await expect(page.getByRole("heading", { level: 1, name: "Quarterly service" })).toBeVisible();
+  await expect(page.getByText("every 3 months")).toBeVisible();
+  const coming = page.getByRole("region", { name: "What falls due" });
+  const order = coming.locator('a[href^="/office/orders/"]');
+  await expect(order).toHaveCount(1); // a moment after it was saved
+  await order.click();
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("Quarterly service of what is there");
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("Yearly check"); // which may be done on the same days
+  await expect(page.getByText("Maintenance plan")).toContainText("Other check");
+  for (const step of ["Clean it", "Test it", "Look at it"]) await expect(page.getByText(step).first()).toBeVisible();
+  await go(page, "/office");
+  await expect(page.locator(".to-place", { hasText: "Quarterly service of what is there" })).toContainText("due ");
+
+  await go(page, `/office/records/asset/${assets[0].id}`);
+  const due = page.getByRole("region", { name: "Due" });
+  await due.getByRole("link", { name: "Quarterly service" }).first().click();
+  const second = coming.getByRole("row").nth(2);
+  await second.getByRole("button", { name: /Move or skip/ }).click();
+  await expect(drawer.getByRole("button", { name: "Skip it this once" })).toBeDisabled(); // it takes a reason
+  await drawer.getByLabel("Why").fill("The still is being rebuilt");
+  await drawer.getByRole("button", { name: "Skip it this once" }).click();
+  await expect(second).toContainText("skipped");
+  await expect(page.getByRole("region", { name: "Moved and skipped" })).toContainText("The still is being rebuilt");
+  await page.keyboard.press("Control+z");
+  await expect(second).not.toContainText("skipped");
+  await second.getByRole("button", { name: /Move or skip/ }).click();
+  await typeDate(drawer.getByRole("group", { name: "To be done on" }), dayFrom(1));
+  await drawer.getByRole("button", { name: "Move it" }).click();
+  await expect(order).toHaveCount(2); // that one opens as well
+  await expect(coming.getByRole("row").nth(2)).toContainText("moved from");
+});
+
+test("a rule that never comes, or comes too often, is refused in words, and what is typed stays", async ({ page }) => {
+  await program.office(page, "/office/home");
+  const { site, name } = await placeWithTwo(page);
+  await go(page, `/office/records/site/${site}`);
+  await page.getByRole("region", { name: "Due" }).getByRole("button", { name: "New maintenance plan" }).click();
+  const drawer = page.getByRole("dialog");
+  await expect(drawer.getByText(name, { exact: true })).toBeVisible(); // it is for the site
+  await drawer.getByLabel("Name", { exact: true }).fill("Odd days");
+  await drawer.getByLabel("What the work order says").fill("Walk round");
+  await choose(drawer.getByLabel("Unit"), "a rule of its own");
+  const rule = drawer.getByLabel("Rule (RFC 5545)");
+  const save = drawer.getByRole("button", { name: "Save" });
+  for (const [text, words] of [
+    ["FREQ=YEARLY;BYMONTH=2;BYMONTHDAY=30", "nothing falls due within 12 years"],
+    ["FREQ=HOURLY", "daily at the most"],
+    ["FREQ=DAILY;INTERVAL=0", "every 1 to 1000"],
+    ["when there is time", "can't be read"],
+  ]) {
+    await rule.fill(text);
+    await save.click();
+    await expect(drawer.getByRole("alert")).toContainText(words);
+  }
+  await rule.fill("FREQ=DAILY");
+  await drawer.getByLabel("Days before those that its work order opens").fill("300");
+  await save.click();
+  await expect(page.getByRole("heading", { level: 1, name: "Odd days" })).toBeVisible();
+  await expect(page.getByText("more than 31 work orders would open at once, so none does")).toBeVisible();
+});
+
+test("an agreement names machines, by which plans fall due; the year's load is in hours", async ({ page }) => {
+  await program.office(page, "/office/upkeep?view=agreements");
+  const { assets, name } = await placeWithTwo(page);
+  await page.getByRole("button", { name: "New agreement" }).click();
+  const drawer = page.getByRole("dialog");
+  await drawer.getByLabel("Name", { exact: true }).fill("Still care");
+  await drawer.getByLabel("Customer").fill("Distillers");
+  await drawer.locator("button.choice").first().click();
+  await drawer.getByLabel("Find a machine").fill(`${name} ${assets[0].name}`);
+  await drawer.locator("button.choice").first().click();
+  await drawer.getByRole("button", { name: "Save" }).click();
+  await expect(page.getByText("Still care")).toBeVisible();
+  await expect(page.locator(".line", { hasText: "Still care" })).toContainText("1 machine");
+  await page.getByRole("tab", { name: "The year's load" }).click();
+  await expect(page.getByRole("row").nth(1)).toContainText(/\d %/);
+});
