@@ -1,26 +1,30 @@
 package api
 
 import (
+	"encoding/json"
 	"slices"
 	"time"
 
 	"github.com/gin-gonic/gin"
 
 	"iter.example/iter/core/work"
+	"iter.example/iter/server/store"
 )
 
 // PromiseAsked says of what work it is asked by when it is promised.
 type PromiseAsked struct {
 	Priority work.Priority `form:"priority" json:"priority"`
-	Work     string        `form:"work" json:"work,omitempty"` // kind of work
+	Work     string        `form:"work" json:"work,omitempty"`   // kind of work
+	Asset    string        `form:"asset" json:"asset,omitempty"` // machine
 }
 
 // PromiseAnswer is by when work is promised that comes in now; nothing where no rule says it.
 type PromiseAnswer struct {
-	By time.Time `json:"by,omitzero"`
+	By        time.Time `json:"by,omitzero"`
+	Agreement string    `json:"agreement,omitempty"` // name of the one that says it; "" where the company's own rules do
 }
 
-// promise tells what the company's rules promise of work that comes in now.
+// promise tells what an agreement about the machine, or else the company's rules, promise of work that comes in now.
 func (s *Server) promise(c *gin.Context, q PromiseAsked) (*PromiseAnswer, error) {
 	rules, err := s.settings(c)
 	if err != nil {
@@ -34,6 +38,39 @@ func (s *Server) promise(c *gin.Context, q PromiseAsked) (*PromiseAnswer, error)
 		d, err := time.Parse(time.DateOnly, date)
 		return err == nil && slices.Contains(rest, int(d.Weekday())) || slices.Contains(rules.Pay.Holidays, date)
 	}
-	by, _ := rules.Orders.Promise(q.Priority, q.Work, rules.Company.Zone.In(s.now(c)), free)
+	now := rules.Company.Zone.In(s.now(c))
+	agreements, err := s.agreementsOn(c, q.Asset, now.Format(time.DateOnly))
+	if err != nil {
+		return nil, err
+	}
+	for _, a := range agreements {
+		if by, ok := (work.OrderSettings{Promises: a.Promises}).Promise(q.Priority, q.Work, now, free); ok {
+			return &PromiseAnswer{By: by, Agreement: a.Name}, nil
+		}
+	}
+	by, _ := rules.Orders.Promise(q.Priority, q.Work, now, free)
 	return &PromiseAnswer{By: by}, nil
+}
+
+// agreementsOn are those that are about a machine on a day.
+func (s *Server) agreementsOn(c *gin.Context, asset, day string) (out []work.Agreement, err error) {
+	if asset == "" {
+		return nil, nil
+	}
+	return read(s, c, func(tx *store.Tx) ([]work.Agreement, error) {
+		docs, err := tx.Of("agreement")
+		if err != nil {
+			return nil, err
+		}
+		for _, d := range docs {
+			var a work.Agreement
+			if err := json.Unmarshal(d.Body, &a); err != nil {
+				return nil, err
+			}
+			if a.Holds(asset, day) {
+				out = append(out, a)
+			}
+		}
+		return out, nil
+	})
 }

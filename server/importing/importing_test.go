@@ -13,6 +13,7 @@ import (
 
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/stock"
+	"iter.example/iter/core/upkeep"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/company"
 	"iter.example/iter/server/importing"
@@ -75,6 +76,11 @@ func TestTheExampleImportsOnce(t *testing.T) {
 	assert.Equal(t, "2026-11-24T12:00:00Z", o.PromiseTo.Format(time.RFC3339))
 	assert.Equal(t, []string{"service@1"}, o.Sheets)
 
+	assert.Equal(t, []string{"A001", "A002"}, load[work.Agreement](t, s, "agreement", "AG1").Assets)
+	p := load[upkeep.Plan](t, s, "upkeep", "MP1")
+	assert.Equal(t, []string{"Check seals", "Test run"}, p.Tasks)
+	assert.Equal(t, 14, p.After)
+
 	before := seq(t, s)
 	out, err = importing.Import(ctx, s, example(t), now.Add(time.Hour), nil)
 	require.NoError(t, err)
@@ -131,6 +137,10 @@ func TestErrorsAreAllListedAndNothingChanges(t *testing.T) {
 	files["parts.csv"].Data = []byte("number,name,unit,price,colour\nP1,Part,each,\"1,500\",red\n")
 	files["stock.csv"].Data = []byte("place,part\nvan-ann,SK-38\n")
 	files["assets.csv"].Data = []byte("number,site,name\nA1,S003,\"unclosed\nA2,S1,x\n")
+	files["agreements.csv"].Data = []byte("number,customer,name,from,to\nAG1,C100,Care,2026-02-01,2026-01-01\n")
+	files["maintenance_plans.csv"].Data = []byte("number,name,assets,problem,minutes,rule,begin,from_last\n" +
+		"M1,A,A9,x,10,FREQ=DAILY,2026-01-01,no\nM2,A,,x,ten,FREQ=HOURLY,soon,maybe\nM3,A,,x,10,FREQ=YEARLY;BYMONTH=2;BYMONTHDAY=30,2026-01-01,\n" +
+		"M4,A,,x,10,FREQ=DAILY,2026-01-01,\n")
 	_, err := importing.Import(ctx, s, files, now, nil)
 	var p importing.Problems
 	require.ErrorAs(t, err, &p)
@@ -147,6 +157,14 @@ func TestErrorsAreAllListedAndNothingChanges(t *testing.T) {
 			`cost, tax, serial, warranty, supplier, replaced_by, retired, found "colour"`,
 		`parts.csv:2 column price: expected a number such as 12.50, found "1,500"`,
 		`stock.csv:1 column quantity: expected this column`,
+		`agreements.csv:2 column to: expected a date that is not before from, found "2026-01-01"`,
+		`maintenance_plans.csv:2 column assets: expected an asset that is in the files or was imported before, found "A9"`,
+		`maintenance_plans.csv:3 column minutes: expected a whole number from 0 to 20160, found "ten"`,
+		`maintenance_plans.csv:3 column begin: expected a date such as 2026-06-30, found "soon"`,
+		`maintenance_plans.csv:3 column from_last: expected yes or no, found "maybe"`,
+		`maintenance_plans.csv:4 column rule: expected a rule that gives days, such as FREQ=MONTHLY;INTERVAL=3, found ` +
+			`"FREQ=YEARLY;BYMONTH=2;BYMONTHDAY=30"`,
+		`maintenance_plans.csv:5 column number: expected a plan without faults (upkeep.target`,
 		`work_orders.csv:2 column asset: expected an asset that is in the files or was imported before, found "A001"`,
 	} {
 		assert.Contains(t, text, want)

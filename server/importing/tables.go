@@ -62,6 +62,12 @@ var tables = []table{
 	{"work_orders.csv", []column{need("number", "a work order number"), need("customer", "a customer number"),
 		need("site", "a site number"), may("asset"), need("problem", "a problem or plan"), may("priority"), may("promise_from"),
 		may("promise_to"), need("minutes", "a number of minutes")}, readOrder},
+	{"agreements.csv", []column{need("number", "an agreement number"), need("customer", "a customer number"), need("name", "a name"),
+		may("assets"), need("from", "a date such as 2026-06-30"), may("to")}, readAgreement},
+	{"maintenance_plans.csv", []column{need("number", "a number of the plan"), need("name", "a name"), may("assets"), may("site"),
+		may("agreement"), need("problem", "what the work order says"), may("tasks"), need("minutes", "a number of minutes"), may("kind"),
+		may("skills"), may("rule"), may("counter"), may("every"), may("from_last"), need("begin", "a date such as 2026-06-30"), may("end"),
+		may("before"), may("after"), may("ahead")}, readPlan},
 }
 
 // row is one line of a file.

@@ -243,3 +243,47 @@ func TestByAgreement(t *testing.T) {
 		return err
 	}))
 }
+
+// A year of several plans at one site, with a program that is down now and then: each occurrence stands in one work order, those that may be
+// done on the same days in one together.
+func TestAYear(t *testing.T) {
+	f := found(t)
+	f.keeps("monthly", func(p *core.Plan) { p.Assets, p.After = []string{"B0", "B1"}, 7 })
+	f.keeps("quarterly", func(p *core.Plan) {
+		p.Rule, p.Assets, p.Before, p.After = "FREQ=MONTHLY;INTERVAL=3", []string{"B2"}, 7, 7
+	})
+	f.keeps("site", func(p *core.Plan) { p.Assets, p.Site, p.Rule, p.Begin = nil, "S1", "FREQ=MONTHLY;BYDAY=1MO", f.day(0) })
+	begin := f.day(0)
+	for range 12 {
+		for _, days := range []int{1, 1, 3, 12, 1, 12} {
+			f.m.Wait(time.Duration(days) * 24 * time.Hour)
+			f.opens()
+		}
+	}
+	counted := map[string]int{}
+	orders := 0
+	require.NoError(t, f.store.Read(ctx, func(tx *store.Tx) error {
+		docs, err := tx.Of("workorder")
+		for _, d := range docs {
+			var o work.Order
+			require.NoError(t, json.Unmarshal(d.Body, &o))
+			if len(o.Due) > 0 {
+				orders++
+			}
+			for _, due := range o.Due {
+				counted[due.Plan+" "+due.Target+" "+due.Key]++
+			}
+		}
+		plans, err2 := upkeep.Plans(tx)
+		require.NoError(t, err2)
+		for _, g := range plans {
+			for _, target := range g.Targets {
+				for _, o := range g.Plan.Coming(core.Target{ID: target.ID}, begin, f.day(0)) {
+					assert.Equal(t, 1, counted[g.ID+" "+target.ID+" "+o.Key], "%s %s %s", g.ID, target.ID, o.Key)
+				}
+			}
+		}
+		return err
+	}))
+	assert.Less(t, orders, len(counted)*2/3, "the machines of a site go together")
+}

@@ -2874,11 +2874,15 @@ export interface PromiseAsked {
   priority: Priority;
   /** kind of work */
   work?: string;
+  /** machine */
+  asset?: string;
 }
 
 /** PromiseAnswer is by when work is promised that comes in now; nothing where no rule says it. */
 export interface PromiseAnswer {
   by?: Moment;
+  /** name of the one that says it; "" where the company's own rules do */
+  agreement?: string;
 }
 
 /** FreeAsked is what a visit is looked for: of an order, or of one that is not open yet. */

@@ -185,6 +185,7 @@ export const en = {
   "place.outside": "Outside the region whose roads you have",
   "place.swapped": "North and east look swapped",
   "place.swap": "Swap them",
+  "intake.promiseAgreed": "By the agreement {{agreement}}: {{day}}, {{time}}",
   "intake.promiseRule": "By the rule: {{day}}, {{time}}",
   "intake.promiseIt": "Promise it",
   "promiseRules.title": "Promises",

@@ -121,11 +121,12 @@ function withPaper(papers: Call["documents"], hash: string, paper: Document | nu
 function ByRule({ call, change }: Pick<Props, "call" | "change">) {
   const { t } = useTranslation();
   const open = !call.day && !call.from && !call.to;
-  const by = useQuestion("/api/office/promise", { priority: call.priority, work: call.kind }, { enabled: open }).data?.by;
+  const asset = call.asset === made ? "" : call.asset;
+  const { by, agreement } = useQuestion("/api/office/promise", { priority: call.priority, work: call.kind, asset }, { enabled: open }).data ?? {};
   if (!open || !by) return null;
   return (
     <p className="line small">
-      <span className="grow">{t("intake.promiseRule", { day: shortDate(by), time: time(by) })}</span>
+      <span className="grow">{t(agreement ? "intake.promiseAgreed" : "intake.promiseRule", { day: shortDate(by), time: time(by), agreement })}</span>
       <button type="button" className="link" onClick={() => change({ day: isoDate(by), to: time(by) })}>
         {t("intake.promiseIt")}
       </button>
