@@ -139,8 +139,8 @@ func TestErrorsAreAllListedAndNothingChanges(t *testing.T) {
 	files["assets.csv"].Data = []byte("number,site,name\nA1,S003,\"unclosed\nA2,S1,x\n")
 	files["agreements.csv"].Data = []byte("number,customer,name,from,to\nAG1,C100,Care,2026-02-01,2026-01-01\n")
 	files["maintenance_plans.csv"].Data = []byte("number,name,assets,problem,minutes,rule,begin,from_last\n" +
-		"M1,A,A9,x,10,FREQ=DAILY,2026-01-01,no\nM2,A,,x,ten,FREQ=HOURLY,soon,maybe\nM3,A,,x,10,FREQ=YEARLY;BYMONTH=2;BYMONTHDAY=30,2026-01-01,\n" +
-		"M4,A,,x,10,FREQ=DAILY,2026-01-01,\n")
+		"M1,A,A9,x,10,FREQ=DAILY,2026-01-01,no\nM2,A,,x,ten,FREQ=HOURLY,soon,maybe\n" +
+		"M3,A,,x,10,FREQ=YEARLY;BYMONTH=2;BYMONTHDAY=30,2026-01-01,\nM4,A,,x,10,FREQ=DAILY,2026-01-01,\n")
 	_, err := importing.Import(ctx, s, files, now, nil)
 	var p importing.Problems
 	require.ErrorAs(t, err, &p)

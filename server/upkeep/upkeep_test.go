@@ -244,8 +244,8 @@ func TestByAgreement(t *testing.T) {
 	}))
 }
 
-// A year of several plans at one site, with a program that is down now and then: each occurrence stands in one work order, those that may be
-// done on the same days in one together.
+// A year of several plans at one site, with a program that is down now and then: each occurrence stands in one work order, those that may
+// be done on the same days in one together.
 func TestAYear(t *testing.T) {
 	f := found(t)
 	f.keeps("monthly", func(p *core.Plan) { p.Assets, p.After = []string{"B0", "B1"}, 7 })
