@@ -28,6 +28,15 @@ func NewTable(n int) Table {
 	return t
 }
 
+// Grown is a table with so many places more, the ways of which are not known yet.
+func (t Table) Grown(more int) Table {
+	out := NewTable(t.n + more)
+	for from := range t.n {
+		copy(out.cells[from*out.n*cellBytes:], t.cells[from*t.n*cellBytes:(from+1)*t.n*cellBytes])
+	}
+	return out
+}
+
 // ReadTable takes a table of so many places as Bytes gives it.
 func ReadTable(n int, cells []byte) (Table, error) {
 	if len(cells) != n*n*cellBytes {

@@ -31,6 +31,9 @@ type VisitSettings struct {
 	Prices   bool             `json:"prices,omitempty"`   // whether those who sign see prices
 	// Again is by more than how many minutes a visit is moved for whoever accepted it to be asked again; 0: never.
 	Again int `json:"again,omitempty"`
+	// Offers is after how many minutes an offer that nobody accepted comes back to the office; 0: when it was to begin, as it does then
+	// in any case.
+	Offers int `json:"offers,omitempty"`
 	// Ahead is how far ahead technicians see their plan, but for those of whom something else is said.
 	Ahead records.Ahead `json:"ahead,omitempty"`
 	// Elsewhere is how technicians are told of changes of their plan whom no push reaches.
@@ -120,7 +123,7 @@ func (s VisitSettings) CheckNew() error {
 	if s.Elsewhere != TellNot && !slices.Contains(s.Elsewhere.Values(), string(s.Elsewhere)) {
 		return msg.New("settings.elsewhere", "way", records.Clip(string(s.Elsewhere)))
 	}
-	if s.Again < 0 || s.Again > mostAgain {
+	if s.Again < 0 || s.Again > mostAgain || s.Offers < 0 || s.Offers > mostAgain {
 		return msg.New("settings.number", "field", "again")
 	}
 	lists := records.Choices{"declines": s.Declines, "returns": s.Returns, "skips": s.Skips, "unsigned": s.Unsigned}

@@ -147,6 +147,10 @@ test("screens are accessible, on every ground", async ({ browser }) => {
   await office.goto(`${program.url}/office`);
   for (const path of [
     "/office/intake",
+    "/office/upkeep",
+    "/office/upkeep?view=plans",
+    "/office/upkeep?view=year",
+    "/office/upkeep?view=agreements",
     "/office/review",
     "/office/review/attention",
     "/office/review/unsigned",

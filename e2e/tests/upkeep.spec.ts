@@ -1,6 +1,6 @@
 /** Work that comes back: plans are written, orders open by themselves, once and one for a site, and what falls due is moved, skipped, and taken back. */
 import { expect, type Page } from "@playwright/test";
-import { choose, command, dayFrom, go, Program, test, typeDate } from "./program.js";
+import { choose, command, dayFrom, go, Program, test, typeDate, typeTime } from "./program.js";
 
 const program = new Program();
 
@@ -114,4 +114,26 @@ test("an agreement names machines, by which plans fall due; the year's load is i
   await expect(page.locator(".line", { hasText: "Still care" })).toContainText("1 machine");
   await page.getByRole("tab", { name: "The year's load" }).click();
   await expect(page.getByRole("row").nth(1)).toContainText(/\d %/);
+});
+
+test("at a call, times are offered that suit the caller, and what is chosen is promised", async ({ page }) => {
+  await program.office(page, "/office/home");
+  const { site } = await placeWithTwo(page);
+  await go(page, `/office/intake?site=${site}`);
+  const coming = [3, 4, 5, 6, 7].map((n) => new Date(`${dayFrom(n)}T12:00:00Z`));
+  const day = coming.find((d) => d.getUTCDay() >= 2 && d.getUTCDay() <= 4)!; // on which people are at work
+  const name = day.toLocaleDateString("en-GB", { weekday: "short", timeZone: "UTC" });
+  const times = page.getByRole("group", { name: /Somebody could come/ }).getByRole("button");
+  await page
+    .getByRole("group", { name: /When it suits them/ })
+    .getByRole("button", { name, exact: true })
+    .click();
+  await expect(times.first()).toContainText(new RegExp(`^${name}`));
+  await typeTime(page.getByRole("group", { name: "Not before" }), "13:00");
+  await expect(times.first()).toContainText(/ (1[3-9]|2\d):/);
+  for (const text of await times.allTextContents()) expect(text).toMatch(new RegExp(`^${name}.* (1[3-9]|2\\d):`));
+  await times.first().click();
+  await page.reload(); // what was asked for is not lost
+  await expect(page.getByRole("group", { name: "Date" }).first()).toContainText(String(day.getUTCFullYear()));
+  await expect(page.getByRole("button", { name, exact: true })).toHaveAttribute("aria-pressed", "true");
 });

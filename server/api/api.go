@@ -26,6 +26,7 @@ import (
 	"iter.example/iter/server/files"
 	"iter.example/iter/server/hours"
 	"iter.example/iter/server/notify"
+	"iter.example/iter/server/offers"
 	"iter.example/iter/server/region"
 	"iter.example/iter/server/reports"
 	"iter.example/iter/server/standin"
@@ -82,6 +83,7 @@ type Server struct {
 	announcements announcements
 	lines         remembered[FinishedLine] // of finished visits, by visit and day
 	worked        remembered[[]hours.Day]  // days of people, by person and range
+	gathered      remembered[*dayPlan]     // coming days, by date
 	files         *files.Dir
 	roads         *ways.Roads
 	tiles         *region.Current[*tiles.Archive]
@@ -194,7 +196,7 @@ func New(c Config) (*Server, error) {
 		writeProblem(w, http.StatusForbidden, problemOf(http.StatusForbidden, msg.New("http.cross_origin")))
 	}))
 	s.handler = csrf.Handler(r)
-	remembers := []func(store.Changed){s.lines.heard, s.worked.heard}
+	remembers := []func(store.Changed){s.lines.heard, s.worked.heard, s.gathered.heard}
 	for _, heard := range remembers { // before whoever asks again is told
 		c.Store.Watch(heard)
 	}
@@ -217,6 +219,7 @@ func New(c Config) (*Server, error) {
 	s.work.Go(func() { s.tellAll(ctx) })
 	s.work.Go(func() { s.teller.Run(ctx) })
 	s.work.Go(func() { s.opener.Run(ctx) })
+	s.work.Go(func() { offers.Returner{Store: c.Store, Now: c.Now, Log: c.Log}.Run(ctx) })
 	return s, nil
 }
 

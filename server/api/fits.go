@@ -35,6 +35,7 @@ type dayPlan struct {
 	stocks map[string]stock.Stock    // of those that were looked into, by place
 	parts  map[string]string         // names
 	wishes map[string]records.Wishes // by site; nil until they are read
+	known  int                       // how many of the places are of the day itself, and not of what is looked for
 }
 
 // newDayPlan begins with a day on which nobody does anything.

@@ -152,6 +152,20 @@ func TestFreeTimes(t *testing.T) {
 			}
 		}
 	}
+	for range 2 { // the second time from what is remembered of the days
+		for _, f := range read[[]api.FreeTime](t, desk.get("/api/office/free?site=S1&minutes=45&days=24&after=13:00&before=15:30")) {
+			assert.Contains(t, []time.Weekday{time.Tuesday, time.Thursday}, f.Start.Weekday(), "when it suits them")
+			assert.GreaterOrEqual(t, f.Fit.Arrive, 13*3600)
+			assert.LessOrEqual(t, f.Fit.Arrive, 15*3600+1800)
+		}
+	}
+	before := read[[]api.FreeTime](t, desk.get("/api/office/free?site=S1&minutes=45&days=4&after=13:00"))
+	p.writes(t, m.Entry("office", "absence.asked", "absences", "ann", ledger.AbsenceAsked{Off: calendar.Off{From: before[0].Date,
+		To: before[0].Date, Why: "sick"}}))
+	for _, f := range read[[]api.FreeTime](t, desk.get("/api/office/free?site=S1&minutes=45&days=4&after=13:00")) {
+		assert.False(t, f.Date == before[0].Date && f.Person == "ann", "what is remembered of a day goes with what it was read from")
+	}
+	assert.Equal(t, http.StatusBadRequest, desk.get("/api/office/free?site=S1&after=noon").StatusCode)
 	later := read[[]api.FreeTime](t, desk.get("/api/office/free?site=S1&minutes=45&from="+p.now.AddDate(0, 0, 3).Format(time.DateOnly)))
 	for _, f := range later {
 		assert.GreaterOrEqual(t, f.Date, p.now.AddDate(0, 0, 3).Format(time.DateOnly))

@@ -68,7 +68,7 @@ func (s *Server) load(c *gin.Context) (*Load, error) {
 
 // due adds what falls due by all plans, and what work orders were opened for that are not over: what is late is of this week.
 func (l *Load) due(tx *store.Tx, today string) error {
-	plans, err := upkeep.Plans(tx)
+	plans, err := upkeep.Plans(tx, nil)
 	if err != nil {
 		return err
 	}

@@ -385,7 +385,7 @@ func board(tx *store.Tx, date string, now time.Time, rules ledger.Settings, lane
 	b.Plan, b.places = day.day, day.places
 	// What waits for parts can't be planned yet: it comes last, until they are in.
 	slices.SortStableFunc(b.Unplaced, func(x, y OrderLine) int { return min(x.Waits, 1) - min(y.Waits, 1) })
-	if b.Offers, err = offers(tx); err != nil {
+	if b.Offers, err = openOffers(tx); err != nil {
 		return b, err
 	}
 	held, err := tx.Held()
@@ -519,7 +519,7 @@ func lastEnd(tx *store.Tx, o work.Order) (out *work.Return, err error) {
 	return out, nil
 }
 
-func offers(tx *store.Tx) ([]OfferLine, error) {
+func openOffers(tx *store.Tx) ([]OfferLine, error) {
 	out := []OfferLine{}
 	ids, err := tx.OffersOpen()
 	if err != nil {

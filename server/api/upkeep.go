@@ -80,7 +80,7 @@ func (s *Server) upkeep(c *gin.Context, q UpkeepAsked) (*Upkeep, error) {
 			return nil, err
 		}
 		out.Today = u.today
-		plans, err := upkeep.Plans(tx)
+		plans, err := upkeep.Plans(tx, nil)
 		if err != nil {
 			return nil, err
 		}
@@ -272,7 +272,7 @@ func (s *Server) upkeepPlan(c *gin.Context) (*UpkeepPage, error) {
 		if err != nil {
 			return nil, err
 		}
-		g, ok, err := upkeep.Plan(tx, ref.ID, "")
+		g, ok, err := upkeep.Plan(tx, ref.ID)
 		if err != nil || !ok {
 			return nil, unknownRecord(err, ref)
 		}
@@ -358,17 +358,17 @@ func (s *Server) due(c *gin.Context) ([]DueLine, error) {
 		if err != nil {
 			return nil, err
 		}
-		plans, err := upkeep.Plans(tx)
+		targets, err := tx.MachinesOf(ref)
+		if err != nil {
+			return nil, err
+		}
+		plans, err := upkeep.Plans(tx, targets)
 		if err != nil {
 			return nil, err
 		}
 		out := []DueLine{}
 		for i := range plans {
-			g := &plans[i]
-			g.Targets = slices.DeleteFunc(g.Targets, func(t upkeep.Target) bool {
-				return ref.ID != map[string]string{"customer": t.Customer, "site": t.Site, "asset": t.Asset}[ref.Type]
-			})
-			lines, err := u.of(tx, g, u.until)
+			lines, err := u.of(tx, &plans[i], u.until)
 			if err != nil {
 				return nil, err
 			}

@@ -180,7 +180,7 @@ func weeksOf(tx *store.Tx, days []*dayPlan, now time.Time, rules ledger.Settings
 			}
 		}
 	}
-	asked, err := offers(tx)
+	asked, err := openOffers(tx)
 	if err != nil {
 		return out, err
 	}

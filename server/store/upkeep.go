@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"time"
 
+	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/upkeep"
 	"iter.example/iter/core/work"
 )
@@ -19,12 +20,25 @@ func (t *Tx) indexDue(id string, o work.Order) error {
 	return nil
 }
 
-// PastOf gives the occurrences of maintenance plans that work orders were opened for, of one plan or of all ("") by plan and target.
-func (t *Tx) PastOf(plan string) (map[string]map[string][]upkeep.Past, error) {
+// PastOf gives the occurrences of maintenance plans that work orders were opened for, by plan and target: of one plan or of all (""), for
+// some targets or for all (nil).
+func (t *Tx) PastOf(plan string, targets []string) (map[string]map[string][]upkeep.Past, error) {
 	if err := t.flush(); err != nil {
 		return nil, err
 	}
 	out := map[string]map[string][]upkeep.Past{}
+	if targets == nil {
+		return out, t.past(out, "?1 = '' OR d.plan = ?1", plan)
+	}
+	for _, target := range targets {
+		if err := t.past(out, "d.target = ?2 AND (?1 = '' OR d.plan = ?1)", plan, target); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+func (t *Tx) past(out map[string]map[string][]upkeep.Past, where string, args ...any) error {
 	_, err := collect(t, func(row interface{ Scan(...any) error }) (none struct{}, err error) {
 		var of, target, opened string
 		var state work.State
@@ -48,6 +62,20 @@ func (t *Tx) PastOf(plan string) (map[string]map[string][]upkeep.Past, error) {
 		return none, nil
 	}, `SELECT d.plan, d.target, d.key, d.first, d.day, d.workorder, w.opened, w.state,
 		coalesce((SELECT max(v.ended_day) FROM visits v WHERE v.workorder = w.id AND v.stage = 'finished'), '')
-		FROM due d JOIN workorders w ON w.id = d.workorder WHERE ?1 = '' OR d.plan = ?1 ORDER BY d.plan, d.target, d.day, d.key`, plan)
-	return out, err
+		FROM due d JOIN workorders w ON w.id = d.workorder WHERE `+where+" ORDER BY d.plan, d.target, d.day, d.key", args...)
+	return err
+}
+
+// MachinesOf lists the ids of the machines and sites of a customer, or of the machines at a site with it; of a machine it is that alone.
+func (t *Tx) MachinesOf(ref ledger.Ref) ([]string, error) {
+	if err := t.flush(); err != nil {
+		return nil, err
+	}
+	switch ref.Type {
+	case "customer":
+		return collect(t, scanString, "SELECT id FROM assets WHERE customer = ?1 UNION ALL SELECT id FROM sites WHERE customer = ?1", ref.ID)
+	case "site":
+		return collect(t, scanString, "SELECT id FROM assets WHERE site = ?1 UNION ALL SELECT ?1", ref.ID)
+	}
+	return []string{ref.ID}, nil
 }

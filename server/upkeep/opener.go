@@ -8,7 +8,6 @@ import (
 	"log/slog"
 	"slices"
 	"strings"
-	"sync"
 	"time"
 
 	"github.com/oklog/ulid/v2"
@@ -28,8 +27,6 @@ type Opener struct {
 	Now   func() time.Time
 	Log   *slog.Logger
 
-	mu    sync.Mutex
-	read  []string // what was looked at last, by the names of Sources
 	fresh chan struct{}
 }
 
@@ -38,11 +35,9 @@ func NewOpener(s *store.Store, now func() time.Time, log *slog.Logger) *Opener {
 	return &Opener{Store: s, Now: now, Log: log, fresh: make(chan struct{}, 1)}
 }
 
-// Heard is told what was written.
+// Heard is told what was written: after a change of a plan or an agreement it is looked at once, after anything else within ten minutes.
 func (o *Opener) Heard(c store.Changed) {
-	o.mu.Lock()
-	defer o.mu.Unlock()
-	if c.Touches(o.read) {
+	if slices.ContainsFunc(c.Docs, func(r ledger.Ref) bool { return r.Type == "upkeep" || r.Type == "agreement" }) {
 		select {
 		case o.fresh <- struct{}{}:
 		default: // it looks anyway
@@ -63,19 +58,17 @@ func (o *Opener) Run(ctx context.Context) {
 		if n, err := o.Round(ctx); err != nil && ctx.Err() == nil {
 			o.Log.Warn("work that falls due was not opened", "error", err, "opened", n, "hint", "it is tried again in ten minutes")
 		}
-		wait := every
 		select {
 		case <-ctx.Done():
 			return
-		case <-o.fresh:
-			wait = settle
 		case <-time.After(every):
 			continue
+		case <-o.fresh:
 		}
 		select {
 		case <-ctx.Done():
 			return
-		case <-time.After(wait):
+		case <-time.After(settle):
 		}
 	}
 }
@@ -89,13 +82,7 @@ func (o *Opener) Round(ctx context.Context) (opened int, err error) {
 		if err != nil {
 			return err
 		}
-		read, err := tx.Reading(func() (err error) {
-			orders, err = ToOpen(tx, settings.Company.Zone.In(now).Format(time.DateOnly))
-			return err
-		})
-		o.mu.Lock()
-		o.read = read
-		o.mu.Unlock()
+		orders, err = ToOpen(tx, settings.Company.Zone.In(now).Format(time.DateOnly))
 		return err
 	})
 	for _, lines := range orders {

@@ -34,7 +34,7 @@ type Gathered struct {
 	Plan      upkeep.Plan
 	Targets   []Target
 	Obstacles []Obstacle
-	only      string // the one target that is looked at; "" for all
+	only      []string // targets that are looked at; nil for all
 }
 
 // Target is a machine or site of a plan, as it is by now: one whose record was merged is the one that it turned out to be.
@@ -52,37 +52,39 @@ type Target struct {
 // mostAtOnce is how many work orders of a target may be due to open at once: of more something is wrong with the plan, and none opens.
 const mostAtOnce = 31
 
-// Plans gathers all maintenance plans with their targets.
-func Plans(tx *store.Tx) ([]Gathered, error) {
+// Plans gathers the maintenance plans with their targets: all of them, or those that have some targets, with these alone.
+func Plans(tx *store.Tx, targets []string) ([]Gathered, error) {
 	docs, err := tx.Of("upkeep")
-	if err != nil {
+	if err != nil || len(docs) == 0 {
 		return nil, err
 	}
-	past, err := tx.PastOf("")
+	past, err := tx.PastOf("", targets)
 	if err != nil {
 		return nil, err
 	}
 	var out []Gathered
 	for _, d := range docs {
-		g := Gathered{ID: d.ID}
+		g := Gathered{ID: d.ID, only: targets}
 		if err := json.Unmarshal(d.Body, &g.Plan); err != nil {
 			return nil, err
 		}
 		if err := g.gather(tx, past[d.ID]); err != nil {
 			return nil, err
 		}
-		out = append(out, g)
+		if targets == nil || len(g.Targets) > 0 {
+			out = append(out, g)
+		}
 	}
 	return out, nil
 }
 
-// Plan gathers a maintenance plan with its targets, or with one of them alone; false when there is none.
-func Plan(tx *store.Tx, id, target string) (g Gathered, ok bool, err error) {
-	g = Gathered{ID: id, only: target}
+// Plan gathers a maintenance plan with its targets, or with some of them alone; false when there is none.
+func Plan(tx *store.Tx, id string, targets ...string) (g Gathered, ok bool, err error) {
+	g = Gathered{ID: id, only: targets}
 	if ok, err = tx.Load("upkeep", id, &g.Plan); err != nil || !ok {
 		return g, ok, err
 	}
-	past, err := tx.PastOf(id)
+	past, err := tx.PastOf(id, targets)
 	if err != nil {
 		return g, ok, err
 	}
@@ -103,7 +105,7 @@ func (g *Gathered) gather(tx *store.Tx, past map[string][]upkeep.Past) error {
 		assets, end = a.Assets, a.To
 	}
 	for _, id := range assets {
-		if g.only != "" && g.only != id {
+		if !g.looksAt(id) {
 			continue
 		}
 		t := Target{Target: upkeep.Target{ID: id, Past: past[id], End: end}, Asset: id}
@@ -112,7 +114,7 @@ func (g *Gathered) gather(tx *store.Tx, past map[string][]upkeep.Past) error {
 		}
 		g.Targets = append(g.Targets, t)
 	}
-	if g.Plan.Site != "" {
+	if g.Plan.Site != "" && g.looksAt(g.Plan.Site) {
 		t := Target{Target: upkeep.Target{ID: g.Plan.Site, Past: past[g.Plan.Site]}}
 		if err := g.place(tx, &t, g.Plan.Site); err != nil {
 			return err
@@ -120,6 +122,10 @@ func (g *Gathered) gather(tx *store.Tx, past map[string][]upkeep.Past) error {
 		g.Targets = append(g.Targets, t)
 	}
 	return nil
+}
+
+func (g *Gathered) looksAt(target string) bool {
+	return g.only == nil || slices.Contains(g.only, target)
 }
 
 func (g *Gathered) obstacle(target string, why *msg.Code) {
@@ -241,7 +247,7 @@ func horizon(plans []Gathered, today string) string {
 
 // ToOpen gives what is to be opened by a day, in the work orders that it makes.
 func ToOpen(tx *store.Tx, today string) ([][]Line, error) {
-	plans, err := Plans(tx)
+	plans, err := Plans(tx, nil)
 	if err != nil || len(plans) == 0 {
 		return nil, err
 	}

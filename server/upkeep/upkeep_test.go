@@ -111,7 +111,7 @@ func TestOrdersOpenOnceAheadOfTime(t *testing.T) {
 	f.m.Wait(90 * 24 * time.Hour)
 	assert.Len(t, f.opens(), 2, "the three months in which the program was down are one order")
 	require.NoError(t, f.store.Read(ctx, func(tx *store.Tx) error {
-		g, ok, err := upkeep.Plan(tx, "u", "")
+		g, ok, err := upkeep.Plan(tx, "u")
 		require.True(t, ok)
 		require.Len(t, g.Targets[0].Past, 2)
 		assert.Less(t, g.Targets[0].Past[1].First, g.Targets[0].Past[1].Key)
@@ -150,7 +150,7 @@ func TestWhatHappensToMachinesChangesWhatIsDue(t *testing.T) {
 	f.says("record.merged", "asset", "B1", ledger.Merged{Into: "A1"})
 	assert.Equal(t, []string{f.day(1) + " 2"}, f.opens())
 	require.NoError(t, f.store.Read(ctx, func(tx *store.Tx) error {
-		g, _, err := upkeep.Plan(tx, "u", "")
+		g, _, err := upkeep.Plan(tx, "u")
 		require.Len(t, g.Obstacles, 1)
 		assert.Equal(t, "upkeep.gone", g.Obstacles[0].Why.Code)
 		assert.Equal(t, "A1", g.Targets[1].Asset, "it is what it turned out to be")
@@ -204,7 +204,7 @@ func TestCountedFromTheLast(t *testing.T) {
 	require.Len(t, f.opens(), 1, "the first is open")
 	var order string
 	require.NoError(t, f.store.Read(ctx, func(tx *store.Tx) error {
-		past, err := tx.PastOf("u")
+		past, err := tx.PastOf("u", nil)
 		order = past["u"]["B0"][0].Order
 		return err
 	}))
@@ -217,7 +217,7 @@ func TestATooBusyPlanOpensNothing(t *testing.T) {
 	f.keeps("u", func(p *core.Plan) { p.Rule, p.Begin, p.Ahead = "FREQ=DAILY", f.day(0), 300 })
 	assert.Empty(t, f.opens())
 	require.NoError(t, f.store.Read(ctx, func(tx *store.Tx) error {
-		g, _, err := upkeep.Plan(tx, "u", "")
+		g, _, err := upkeep.Plan(tx, "u")
 		g.Coming(f.day(0), f.day(100))
 		require.Len(t, g.Obstacles, 1)
 		assert.Equal(t, "upkeep.too_many", g.Obstacles[0].Why.Code)
@@ -237,7 +237,7 @@ func TestByAgreement(t *testing.T) {
 	assert.Len(t, f.opens(), 1, "the agreement is over")
 	f.keeps("v", func(p *core.Plan) { p.Assets, p.Agreement = nil, "nowhere" })
 	require.NoError(t, f.store.Read(ctx, func(tx *store.Tx) error {
-		g, _, err := upkeep.Plan(tx, "v", "")
+		g, _, err := upkeep.Plan(tx, "v")
 		require.Len(t, g.Obstacles, 1)
 		assert.Equal(t, "upkeep.no_machines", g.Obstacles[0].Why.Code)
 		return err
@@ -274,7 +274,7 @@ func TestAYear(t *testing.T) {
 				counted[due.Plan+" "+due.Target+" "+due.Key]++
 			}
 		}
-		plans, err2 := upkeep.Plans(tx)
+		plans, err2 := upkeep.Plans(tx, nil)
 		require.NoError(t, err2)
 		for _, g := range plans {
 			for _, target := range g.Targets {

@@ -56,15 +56,50 @@ func (r *Roads) Table(ctx context.Context, now time.Time, places []records.Point
 	return t, rev, nil
 }
 
-// tabulate fills a table from roads: places far from every road stay unknown.
-func tabulate(of *roads.Region, places []records.Point, t plan.Table) {
-	var on []roads.Place
-	var row []int
+// TableWith gives a table as Table does, with one place more as its last: what is known of the others is not worked out again.
+func (r *Roads) TableWith(ctx context.Context, now time.Time, places []records.Point, more records.Point) (plan.Table, error) {
+	all := append(slices.Clone(places), more)
+	of, rev, err := r.revision(now, all)
+	if err != nil || rev == "" || r.remote != nil {
+		t, _, err := r.Table(ctx, now, all)
+		return t, err
+	}
+	base, _, err := r.Table(ctx, now, places)
+	if err != nil {
+		return base, err
+	}
+	t := base.Grown(1)
+	at, ok := of.Snap(more)
+	if !ok {
+		return t, nil
+	}
+	on, row := snapped(of, all)
+	for k, leg := range of.Table([]roads.Place{at}, on)[0] {
+		if leg.Known {
+			t.Put(len(places), row[k], leg.Seconds, leg.Ferry)
+		}
+	}
+	for i, legs := range of.Table(on, []roads.Place{at}) {
+		if legs[0].Known {
+			t.Put(row[i], len(places), legs[0].Seconds, legs[0].Ferry)
+		}
+	}
+	return t, nil
+}
+
+// snapped are places on roads, with their numbers: those far from every road are not among them.
+func snapped(of *roads.Region, places []records.Point) (on []roads.Place, row []int) {
 	for i, p := range places {
 		if at, ok := of.Snap(p); ok {
 			on, row = append(on, at), append(row, i)
 		}
 	}
+	return on, row
+}
+
+// tabulate fills a table from roads: places far from every road stay unknown.
+func tabulate(of *roads.Region, places []records.Point, t plan.Table) {
+	on, row := snapped(of, places)
 	for i, legs := range of.Table(on, on) {
 		for k, leg := range legs {
 			if leg.Known {

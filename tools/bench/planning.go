@@ -38,6 +38,9 @@ func planning(ctx context.Context, young, old *firm, measure func(name string, r
 	name := fmt.Sprintf("board with a draft of %d", ledger.MostDraftChanges)
 	measure(name, 7, 250, yardstick, func(f *firm) { f.ask("/api/office/board?draft=true&date="+date(f), nil) })
 	measure("two weeks of all people", 5, 1000, yardstick, func(f *firm) { f.ask("/api/office/weeks?days=14&from="+date(f), nil) })
+	measure("when somebody could come within 14 days", 9, 300, yardstick, func(f *firm) {
+		f.ask("/api/office/free?minutes=90&site="+siteOf(3)+"&days=12345&after=08:00&before=16:00", nil)
+	})
 	measure("what fits into a gap", 7, 250, yardstick, func(f *firm) {
 		at := tomorrow(f).Add(3 * time.Hour).UTC().Format(time.RFC3339)
 		f.ask("/api/office/gap?person="+person(3)+"&at="+url.QueryEscape(at), nil)

@@ -2894,6 +2894,13 @@ export interface FreeAsked {
   skills?: string;
   /** date, "" for today */
   from?: string;
+  /**
+   * Days, After and Before are when it suits whoever is there: weekdays as digits (0 is Sunday; "" for all), and times of day
+   * between which somebody arrives.
+   */
+  days?: string;
+  after?: string;
+  before?: string;
 }
 
 /** FreeTime is when somebody could come. */
@@ -5826,6 +5833,11 @@ export interface VisitSettings {
   prices?: boolean;
   /** Again is by more than how many minutes a visit is moved for whoever accepted it to be asked again; 0: never. */
   again?: number;
+  /**
+   * Offers is after how many minutes an offer that nobody accepted comes back to the office; 0: when it was to begin, as it does
+   * then in any case.
+   */
+  offers?: number;
   /** Ahead is how far ahead technicians see their plan, but for those of whom something else is said. */
   ahead?: Ahead;
   /** Elsewhere is how technicians are told of changes of their plan whom no push reaches. */

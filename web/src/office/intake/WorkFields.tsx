@@ -1,15 +1,15 @@
 import { TextField } from "@mui/material";
-import { useDeferredValue } from "react";
 import { useTranslation } from "react-i18next";
 import { DateField, TimeField } from "../../form/dates";
-import type { Choice, Document, FreeTime, Priority } from "../../types";
+import type { Document, Priority } from "../../types";
 import { isoDate, shortDate, time } from "../../ui/format";
 import { TroublePicker } from "../../ui/TroublePicker";
-import { FreeTimes } from "../FreeTimes";
 import { PaperLines } from "../Papers";
 import { useBoard, useQuestion, useSettings, useSheets } from "../queries";
 import { NeedsField } from "../stores/NeedsField";
+import { Choices } from "./Choices";
 import { type Call, longest, made } from "./call";
+import { FreeAtCall } from "./FreeAtCall";
 
 const priorities: Priority[] = ["emergency", "soon", "normal"];
 
@@ -95,7 +95,7 @@ export function WorkFields({ call, change, update }: Props) {
         />
       </fieldset>
       <ByRule call={call} change={change} />
-      <Free call={call} change={change} />
+      <FreeAtCall call={call} change={change} />
       <Choices
         label={t("intake.skills")}
         choices={skills}
@@ -131,39 +131,6 @@ function ByRule({ call, change }: Pick<Props, "call" | "change">) {
         {t("intake.promiseIt")}
       </button>
     </p>
-  );
-}
-
-/** When somebody could come, while the customer is on the telephone: what is chosen is promised. */
-function Free({ call, change }: Pick<Props, "call" | "change">) {
-  const { t } = useTranslation();
-  const minutes = useDeferredValue(Math.min(20160, Math.max(1, Math.round(Number(call.minutes)) || 60)));
-  if (!call.site || call.site === made) return null;
-  const promise = (f: FreeTime) => change({ day: isoDate(f.start), from: time(f.start), to: time(Date.parse(f.start) + window) });
-  return <FreeTimes asked={{ site: call.site, minutes, skills: call.skills.join(",") }} label={t("free.promise")} onTake={promise} />;
-}
-
-/** How long after a free time somebody may still come when it is promised, in milliseconds. */
-const window = 3_600_000;
-
-interface ChoicesProps {
-  label: string;
-  choices: Pick<Choice, "id" | "text">[];
-  pressed: (id: string) => boolean;
-  onPress: (id: string) => void;
-}
-
-function Choices({ label, choices, pressed, onPress }: ChoicesProps) {
-  if (choices.length === 0) return null;
-  return (
-    <fieldset className="priorities">
-      <legend className="small quiet">{label}</legend>
-      {choices.map((c) => (
-        <button type="button" key={c.id} aria-pressed={pressed(c.id)} onClick={() => onPress(c.id)}>
-          {c.text}
-        </button>
-      ))}
-    </fieldset>
   );
 }
 

@@ -43,6 +43,10 @@ export const blank = {
   day: "",
   from: "",
   to: "",
+  /** when it suits the caller: weekdays as digits (0 is Sunday; "" for any), and times of day */
+  suitDays: "",
+  suitAfter: "",
+  suitBefore: "",
   minutes: "60",
   /** ids of what is made: the same at each press, also after the page was loaded anew */
   ids: { order: "", customer: "", site: "", asset: "" },

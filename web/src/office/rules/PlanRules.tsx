@@ -29,6 +29,7 @@ function Shown({ settings }: { settings: Settings }) {
   const rules = useRules("plan rules", settings);
   const { now, set } = rules;
   const again = now("visits", "again") ?? 0;
+  const offers = now("visits", "offers") ?? 0;
   return (
     <>
       <section className="sec" aria-label={t("seesAhead.title")}>
@@ -49,6 +50,17 @@ function Shown({ settings }: { settings: Settings }) {
             placeholder="0"
             disabled={!may}
             onChange={(e) => set("visits", "again", Math.round(Number(e.target.value)) || undefined)}
+            slotProps={{ htmlInput: { min: 0, max: 10080 }, inputLabel: { shrink: true } }}
+          />
+          <TextField
+            type="number"
+            size="small"
+            label={t("rules.offers")}
+            helperText={t("rules.offersHint")}
+            value={offers || ""}
+            placeholder="0"
+            disabled={!may}
+            onChange={(e) => set("visits", "offers", Math.round(Number(e.target.value)) || undefined)}
             slotProps={{ htmlInput: { min: 0, max: 10080 }, inputLabel: { shrink: true } }}
           />
           <TextField
@@ -76,7 +88,7 @@ function Shown({ settings }: { settings: Settings }) {
         may={may}
         onChange={(marks) => set("planning", "marks", marks.length > 0 ? marks : undefined)}
       />
-      <SaveRules rules={rules} wrong={again < 0 || again > 10080} />
+      <SaveRules rules={rules} wrong={[again, offers].some((n) => n < 0 || n > 10080)} />
     </>
   );
 }
