@@ -2,6 +2,7 @@ package upkeep_test
 
 import (
 	"fmt"
+	"strings"
 	"testing"
 	"time"
 
@@ -74,6 +75,7 @@ func TestTogether(t *testing.T) {
 		return out
 	}
 	long := func(p *upkeep.Plan) { p.Minutes = 300 }
+	wordy := func(p *upkeep.Plan) { p.Problem = strings.Repeat("x", 3000) }
 	for _, c := range []struct {
 		name  string
 		items []upkeep.Item
@@ -90,6 +92,9 @@ func TestTogether(t *testing.T) {
 		{"no more than a day's work", []upkeep.Item{
 			within(item("p", "a", "2026-06-05", long), "2026-06-01", "2026-06-10", "2026-05-20"),
 			within(item("p", "b", "2026-06-05", long), "2026-06-01", "2026-06-10", "2026-05-20")}, []string{"a ", "b "}},
+		{"no longer text than an order has", []upkeep.Item{
+			within(item("p", "a", "2026-06-05", wordy), "2026-06-01", "2026-06-10", "2026-05-20"),
+			within(item("p", "b", "2026-06-05", wordy), "2026-06-01", "2026-06-10", "2026-05-20")}, []string{"a ", "b "}},
 		{"a machine's next is another order", []upkeep.Item{
 			within(item("p", "a", "2026-06-05", asIs), "2026-06-01", "2026-06-30", "2026-05-20"),
 			within(item("p", "a", "2026-06-12", asIs), "2026-06-01", "2026-06-30", "2026-05-20")}, []string{"a ", "a "}},

@@ -6,6 +6,7 @@ import (
 	"strconv"
 	"strings"
 
+	"iter.example/iter/core/records"
 	"iter.example/iter/core/work"
 )
 
@@ -20,8 +21,11 @@ type Item struct {
 // mostTogether is for how many minutes at most occurrences are put into one work order: a day's work.
 const mostTogether = 8 * 60
 
-// maxTasks is how many tasks a work order has at most that opens by itself.
-const maxTasks = 60
+// How many tasks and parts a work order for several occurrences has at most.
+const (
+	maxTasks = 60
+	maxNeeds = 200
+)
 
 // Together puts what falls due at a site into work orders, those that are to be opened by now: what may be done on the same days is one, as
 // far as it is a day's work. What is to open later comes along with it.
@@ -61,14 +65,13 @@ func Together(items []Item, today string) (out [][]Item) {
 
 // fits tells whether an occurrence may be put with others: each of a plan's machines once, and not more than a day's work.
 func fits(group []Item, y Item) bool {
-	minutes, tasks := y.Plan.Minutes, max(len(y.Plan.Tasks), 1)
-	for _, x := range group {
-		if x.PlanID == y.PlanID && x.Target == y.Target {
-			return false
-		}
+	minutes, tasks, needs, text := 0, 0, 0, 0
+	for _, x := range append(slices.Clone(group), y) {
 		minutes, tasks = minutes+x.Plan.Minutes, tasks+max(len(x.Plan.Tasks), 1)
+		needs, text = needs+len(x.Plan.Needs), text+len(x.Plan.Problem)+len("; ")
 	}
-	return minutes <= mostTogether && tasks <= maxTasks
+	twice := slices.ContainsFunc(group, func(x Item) bool { return x.PlanID == y.PlanID && x.Target == y.Target })
+	return !twice && minutes <= mostTogether && tasks <= maxTasks && needs <= maxNeeds && text <= records.MaxText
 }
 
 // OrderOf is the work order for occurrences at one site: their tasks machine by machine, and all that they need. Customer and site are its

@@ -31,6 +31,7 @@ type WaitingFor string
 const (
 	ToPlace    WaitingFor = "place"    // work without a visit
 	LeftBehind WaitingFor = "left"     // visits of past days that are not over
+	Overdue    WaitingFor = "overdue"  // work of maintenance plans that might be done by a day that is over
 	ToAccept   WaitingFor = "offers"   // offers that nobody took yet
 	ToAnswer   WaitingFor = "messages" // conversations with something unread
 	ToDecide   WaitingFor = "decide"   // what is held or flagged
@@ -52,7 +53,7 @@ const (
 
 // Values lists what is waited for, for generated types.
 func (WaitingFor) Values() []string {
-	return []string{string(ToPlace), string(LeftBehind), string(ToAccept), string(ToAnswer), string(ToDecide), string(ToReview),
+	return []string{string(ToPlace), string(LeftBehind), string(Overdue), string(ToAccept), string(ToAnswer), string(ToDecide), string(ToReview),
 		string(ToSign), string(ToSeeTo), string(ToGet), string(ToReceive), string(ToSortOut), string(ToGrant)}
 }
 
@@ -86,7 +87,8 @@ func (s *Server) home(c *gin.Context) ([]WaitingGroup, error) {
 			// bounded tells that no more than mostLookedAt are looked at.
 			bounded bool
 		}{
-			{dispatch, ToPlace, w.place, false}, {dispatch, LeftBehind, w.left, false}, {dispatch, ToAccept, w.offers, false},
+			{dispatch, ToPlace, w.place, false}, {dispatch, LeftBehind, w.left, false}, {dispatch, Overdue, w.overdue, true},
+			{dispatch, ToAccept, w.offers, false},
 			{dispatch, ToGrant, w.absences, false},
 			{review, ToReview, w.review, false}, {both, ToAnswer, w.messages, true}, {review, ToSign, w.unsigned, true},
 			{review, ToSeeTo, w.attention, true}, {both, ToDecide, w.decide, false}, {stores, ToGet, w.requests, false},
@@ -175,6 +177,20 @@ func (w waiting) left() (int, []WaitingLine, error) {
 		l, err := w.visit(id, func(v work.Visit) time.Time { return v.Start })
 		l.Bad = true
 		return l, err
+	})
+}
+
+func (w waiting) overdue() (int, []WaitingLine, error) {
+	ids, err := w.tx.OrdersOverdue(w.today, mostLookedAt)
+	return lines(ids, len(ids), err, func(id string) (WaitingLine, error) {
+		x, err := w.tx.Work(id)
+		if err != nil {
+			return WaitingLine{}, err
+		}
+		firm, _, err := w.tx.Company(w.now)
+		_, by, _ := x.Order.Window()
+		return WaitingLine{Ref: ledger.Ref{Type: "workorder", ID: id}, Title: strings.TrimSpace(x.Order.Number + " " + x.Order.Problem),
+			Detail: x.Site.Name, At: firm.Zone.On(by, 24*time.Hour), Due: true, Bad: true}, err
 	})
 }
 

@@ -237,9 +237,10 @@ type UpkeepPage struct {
 	Customer  string              `json:"customer"`            // name, "" when it is for several
 	Agreement *store.Named        `json:"agreement,omitempty"` // that it is part of
 	Targets   []UpkeepTarget      `json:"targets"`
-	Coming    []DueLine           `json:"coming"` // within a year, and the work orders that are open
-	Past      []DueLine           `json:"past"`   // what is over, the latest first
-	More      int                 `json:"more"`   // beyond those that are listed as coming
+	Coming    []DueLine           `json:"coming"`  // within a year, and the work orders that are open
+	Past      []DueLine           `json:"past"`    // what is over, the latest first
+	Earlier   int                 `json:"earlier"` // that is over, beyond those that are listed
+	More      int                 `json:"more"`    // beyond those that are listed as coming
 	Changes   []UpkeepChangedLine `json:"changes"`
 	Obstacles []upkeep.Obstacle   `json:"obstacles"`
 	Counter   string              `json:"counter,omitempty"` // name of the counter that it goes by, and Unit its own
@@ -308,10 +309,11 @@ func (p *UpkeepPage) targets(tx *store.Tx, u dueUntil, g *upkeep.Gathered) error
 		p.Targets = append(p.Targets, UpkeepTarget{t.ID, t.Name, t.Asset, t.Site, t.SiteName, t.Gone})
 		listed := 0
 		for _, x := range slices.Backward(t.Past) {
-			if listed == mostPastDue {
-				break
-			}
 			if !x.Over {
+				continue
+			}
+			if listed == mostPastDue {
+				p.Earlier++
 				continue
 			}
 			d, err := u.opened(tx, g, t.ID, x)
@@ -326,6 +328,7 @@ func (p *UpkeepPage) targets(tx *store.Tx, u dueUntil, g *upkeep.Gathered) error
 		}
 	}
 	slices.SortStableFunc(p.Past, func(a, b DueLine) int { return cmp.Compare(b.On, a.On) })
+	p.Earlier += max(len(p.Past)-mostDue, 0)
 	p.Past = p.Past[:min(len(p.Past), mostDue)]
 	return nil
 }
@@ -347,10 +350,16 @@ func (p *UpkeepPage) changes(tx *store.Tx, g *upkeep.Gathered) error {
 	return nil
 }
 
-// due lists what falls due within a year for a customer, at a site or on a machine, and the work orders for it that are open.
-func (s *Server) due(c *gin.Context) ([]DueLine, error) {
+// RecordDue is what falls due within a year for a customer, at a site or on a machine, and the work orders for it that are open.
+type RecordDue struct {
+	Lines []DueLine `json:"lines"` // by day
+	More  int       `json:"more"`  // beyond those that are listed
+}
+
+// due lists what falls due for a customer, at a site or on a machine.
+func (s *Server) due(c *gin.Context) (*RecordDue, error) {
 	ref := ledger.Ref{Type: c.Param("type"), ID: c.Param("id")}
-	return read(s, c, func(tx *store.Tx) ([]DueLine, error) {
+	return read(s, c, func(tx *store.Tx) (*RecordDue, error) {
 		if err := workIsAbout(tx, ref); err != nil {
 			return nil, err
 		}
@@ -366,15 +375,17 @@ func (s *Server) due(c *gin.Context) ([]DueLine, error) {
 		if err != nil {
 			return nil, err
 		}
-		out := []DueLine{}
+		out := &RecordDue{Lines: []DueLine{}}
 		for i := range plans {
 			lines, err := u.of(tx, &plans[i], u.until)
 			if err != nil {
 				return nil, err
 			}
-			out = append(out, lines...)
+			out.Lines = append(out.Lines, lines...)
 		}
-		sortDue(out)
-		return out[:min(len(out), mostDue)], nil
+		sortDue(out.Lines)
+		out.More = max(len(out.Lines)-mostDue, 0)
+		out.Lines = out.Lines[:min(len(out.Lines), mostDue)]
+		return out, nil
 	})
 }

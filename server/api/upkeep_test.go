@@ -42,7 +42,7 @@ func TestWhatFallsDue(t *testing.T) {
 	assert.Equal(t, "The pump house is closed", page.Changes[0].Reason)
 	assert.Equal(t, http.StatusNotFound, d.get("/api/office/upkeep/nowhere").StatusCode)
 	for _, of := range []string{"asset/A1", "site/S1", "customer/C1"} {
-		assert.Len(t, read[[]api.DueLine](t, d.get("/api/office/due/"+of)), 4, of)
+		assert.Len(t, read[api.RecordDue](t, d.get("/api/office/due/"+of)).Lines, 4, of)
 	}
 	assert.Equal(t, http.StatusNotFound, d.get("/api/office/due/person/ann").StatusCode)
 	load := read[api.Load](t, d.get("/api/office/upkeep/load"))

@@ -66,6 +66,16 @@ func (t *Tx) past(out map[string]map[string][]upkeep.Past, where string, args ..
 	return err
 }
 
+// OrdersOverdue lists work orders of maintenance plans that are not over, though the last day on which they might be done is, before a day:
+// the longest first.
+func (t *Tx) OrdersOverdue(day string, limit int) ([]string, error) {
+	if err := t.flush(); err != nil {
+		return nil, err
+	}
+	return collect(t, scanString, `SELECT id FROM workorders WHERE due_by > '' AND due_by < ? AND state NOT IN ('closed', 'cancelled')
+		ORDER BY due_by, number LIMIT ?`, day, limit)
+}
+
 // MachinesOf lists the ids of the machines and sites of a customer, or of the machines at a site with it; of a machine it is that alone.
 func (t *Tx) MachinesOf(ref ledger.Ref) ([]string, error) {
 	if err := t.flush(); err != nil {

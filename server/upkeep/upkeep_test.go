@@ -109,6 +109,11 @@ func TestOrdersOpenOnceAheadOfTime(t *testing.T) {
 	f.m.Wait(-3 * time.Hour)
 	assert.Equal(t, want, f.opens(), "when the clock was put back")
 	f.m.Wait(90 * 24 * time.Hour)
+	require.NoError(t, f.store.Read(ctx, func(tx *store.Tx) error {
+		late, err := tx.OrdersOverdue(f.day(0), 10)
+		assert.Len(t, late, 1, "what is open past its window is overdue")
+		return err
+	}))
 	assert.Len(t, f.opens(), 2, "the three months in which the program was down are one order")
 	require.NoError(t, f.store.Read(ctx, func(tx *store.Tx) error {
 		g, ok, err := upkeep.Plan(tx, "u")

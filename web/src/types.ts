@@ -238,7 +238,7 @@ export interface Questions {
   "/api/office/upkeep/load": { query: unknown; answer: Load };
   "/api/office/upkeep/:id": { query: unknown; answer: UpkeepPage };
   "/api/office/agreements": { query: unknown; answer: AgreementLine[] };
-  "/api/office/due/:type/:id": { query: unknown; answer: DueLine[] };
+  "/api/office/due/:type/:id": { query: unknown; answer: RecordDue };
   "/api/office/knowhow": { query: unknown; answer: KnowHowLine[] };
   "/api/office/views": { query: unknown; answer: SavedView[] };
   "/api/office/promise": { query: PromiseAsked; answer: PromiseAnswer };
@@ -2761,6 +2761,8 @@ export interface UpkeepPage {
   coming: DueLine[];
   /** what is over, the latest first */
   past: DueLine[];
+  /** that is over, beyond those that are listed */
+  earlier: number;
   /** beyond those that are listed as coming */
   more: number;
   changes: UpkeepChangedLine[];
@@ -2791,51 +2793,14 @@ export interface AgreementLine {
   over?: boolean;
 }
 
-/** DueLine is something that falls due, or a work order that was opened for it and is not over. */
-export interface DueLine {
-  target: string;
-  /**
-   * Key names it among those of its target: the day of a rule, or how many there were before it and one. First is the earliest
-   * that it stands for, where some before it were missed; else it is Key.
-   */
-  key: string;
-  first: string;
-  due: string;
-  /** Due, but for one that was moved */
-  on: string;
-  /** From and To bound when it may be done, Opens is when its work order opens. */
-  from: string;
-  to: string;
-  opens: string;
-  /**
-   * Guessed tells that the day follows from how fast a counter runs, Later that it hangs on when an earlier one is done: then no
-   * order opens for it yet.
-   */
-  guessed?: boolean;
-  later?: boolean;
-  /** Skipped tells that it is not done. */
-  skipped?: boolean;
-  plan: string;
-  planName: string;
-  /** of the machine; "" for a site as a whole */
-  name: string;
-  /** as it is by now */
-  asset: string;
-  site: string;
-  siteName: string;
-  /** id */
-  customer: string;
-  /** name */
-  whose: string;
-  minutes: number;
-  /** Order is the work order that was opened, Number and State its own; "" while none is. */
-  order?: string;
-  number?: string;
-  state?: OrderState;
-  /** the last day on which it might be done is over */
-  overdue?: boolean;
-  /** day */
-  done?: string;
+/**
+ * RecordDue is what falls due within a year for a customer, at a site or on a machine, and the work orders for it that are open.
+ */
+export interface RecordDue {
+  /** by day */
+  lines: DueLine[];
+  /** beyond those that are listed */
+  more: number;
 }
 
 /** KnowHowLine is know-how in the list of all. */
@@ -6071,7 +6036,7 @@ export interface Assets {
 }
 
 /** WaitingFor is what something waits for. */
-export type WaitingFor = "place" | "left" | "offers" | "messages" | "decide" | "review" | "unsigned" | "attention" | "requests" | "purchases" | "handovers" | "absences";
+export type WaitingFor = "place" | "left" | "overdue" | "offers" | "messages" | "decide" | "review" | "unsigned" | "attention" | "requests" | "purchases" | "handovers" | "absences";
 
 /** WaitingLine is one thing that waits. */
 export interface WaitingLine {
@@ -6438,6 +6403,53 @@ export interface UpkeepLine {
   obstacles: UpkeepObstacle[];
 }
 
+/** DueLine is something that falls due, or a work order that was opened for it and is not over. */
+export interface DueLine {
+  target: string;
+  /**
+   * Key names it among those of its target: the day of a rule, or how many there were before it and one. First is the earliest
+   * that it stands for, where some before it were missed; else it is Key.
+   */
+  key: string;
+  first: string;
+  due: string;
+  /** Due, but for one that was moved */
+  on: string;
+  /** From and To bound when it may be done, Opens is when its work order opens. */
+  from: string;
+  to: string;
+  opens: string;
+  /**
+   * Guessed tells that the day follows from how fast a counter runs, Later that it hangs on when an earlier one is done: then no
+   * order opens for it yet.
+   */
+  guessed?: boolean;
+  later?: boolean;
+  /** Skipped tells that it is not done. */
+  skipped?: boolean;
+  plan: string;
+  planName: string;
+  /** of the machine; "" for a site as a whole */
+  name: string;
+  /** as it is by now */
+  asset: string;
+  site: string;
+  siteName: string;
+  /** id */
+  customer: string;
+  /** name */
+  whose: string;
+  minutes: number;
+  /** Order is the work order that was opened, Number and State its own; "" while none is. */
+  order?: string;
+  number?: string;
+  state?: OrderState;
+  /** the last day on which it might be done is over */
+  overdue?: boolean;
+  /** day */
+  done?: string;
+}
+
 /** LoadWeek is a week: minutes of work that is due, and minutes that people have, of all ("") and of each skill. */
 export interface LoadWeek {
   /** 2006-01-02 */
@@ -6484,9 +6496,6 @@ export interface UpkeepObstacle {
   target: string;
   why: Code;
 }
-
-/** State is where a work order stands, over all its visits. */
-export type OrderState = "open" | "underway" | "back" | "closed" | "on_hold" | "cancelled";
 
 /** Found is an address that was looked up. */
 export interface AddressFound {
@@ -6560,6 +6569,9 @@ export interface TimelineLine {
   state?: string;
   report?: string;
 }
+
+/** State is where a work order stands, over all its visits. */
+export type OrderState = "open" | "underway" | "back" | "closed" | "on_hold" | "cancelled";
 
 /** OrderNeed is a part that is planned for a work order, and how much of it was used on its visits. */
 export interface OrderNeed {

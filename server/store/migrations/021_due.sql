@@ -11,6 +11,7 @@ CREATE TABLE due (
 ) WITHOUT ROWID;
 -- The last day on which all that an order is due for may be done, '' when it is for none.
 ALTER TABLE workorders ADD COLUMN due_by TEXT NOT NULL DEFAULT '';
+CREATE INDEX workorders_due ON workorders (due_by) WHERE due_by > '' AND state NOT IN ('closed', 'cancelled');
 CREATE INDEX due_target ON due (target, day);
 
 -- +goose Down

@@ -14,6 +14,7 @@ import { Answer } from "./queries";
 const whole: Record<WaitingFor, string> = {
   place: "/office",
   left: "/office",
+  overdue: "/office/upkeep",
   offers: "/office",
   review: "/office/review",
   messages: "/office/review/messages",

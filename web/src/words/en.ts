@@ -1588,6 +1588,7 @@ export const en = {
   "home.all": "All {{count}}",
   "home.place": "To place",
   "home.left": "Visits of past days that are not over",
+  "home.overdue": "Maintenance that is overdue",
   "home.offers": "Offers that nobody took yet",
   "home.review": "To review",
   "home.messages": "To answer",

@@ -30,16 +30,17 @@ export function Due({ of, name }: { of: Ref; name: string }) {
         )}
       </h2>
       <Answer query={useQuestion("/api/office/due/:type/:id", of)}>
-        {(lines) => (
+        {({ lines, more }) => (
           <>
             {lines.length === 0 ? (
               <p className="quiet">{t("upkeep.noDue")}</p>
             ) : (
               <DueLines lines={all ? lines : lines.slice(0, shown)} today={isoDate(Date.now())} here={of.type !== "customer"} />
             )}
+            {(all || lines.length <= shown) && more > 0 && <p className="small quiet">{t("upkeep.more", { count: more })}</p>}
             {!all && lines.length > shown && (
               <button type="button" className="link small" onClick={() => setAll(true)}>
-                {t("work.all", { count: lines.length })}
+                {t("work.all", { count: lines.length + more })}
               </button>
             )}
           </>

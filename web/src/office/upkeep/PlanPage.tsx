@@ -56,6 +56,7 @@ function Shown({ page }: { page: UpkeepPage }) {
           <section className="sec" aria-label={t("upkeep.past")}>
             <h2>{t("upkeep.past")}</h2>
             {past.length === 0 ? <p className="quiet">{t("upkeep.nonePast")}</p> : <DueLines lines={past} today={page.today} ofPlan />}
+            {page.earlier > 0 && <p className="small quiet">{t("upkeep.more", { count: page.earlier })}</p>}
           </section>
         </div>
         <div>
