@@ -19,6 +19,8 @@ type Question struct {
 	HandOver bool     `json:"handOver,omitempty"`
 	Give     []string `json:"give,omitempty"`
 	To       string   `json:"to,omitempty"`
+	// Repair asks how to put the day right, with what waits of Give as what can't wait.
+	Repair bool `json:"repair,omitempty"`
 	// Gaps asks for the gaps in the lane's hours.
 	Gaps bool `json:"gaps,omitempty"`
 }
@@ -38,12 +40,14 @@ func OpenDay(raw []byte, places int, table []byte) (*Day, error) {
 }
 
 // Ask answers a question as JSON: with a list of fits, none where the visit or the lane is not of the day; with a list of Handed where a
-// day is to be handed over, and of Span where gaps are asked for.
+// day is to be handed over, of Repaired where it is to be put right, and of Span where gaps are asked for.
 func (d *Day) Ask(raw []byte) []byte {
 	var q Question
 	var answer any = []Fit{}
 	if err := json.Unmarshal(raw, &q); err == nil {
 		switch {
+		case q.Repair:
+			answer = d.Repair(q.Give)
 		case len(q.Give) > 0:
 			answer = d.Give(q.Give, q.To)
 		case q.HandOver:

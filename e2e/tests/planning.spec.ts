@@ -271,3 +271,33 @@ test("all that waits is planned together, into a draft", async ({ page }) => {
   await page.getByRole("button", { name: "Throw the draft away" }).click();
   await expect(page.getByText("What you place and move now is kept here")).toBeVisible();
 });
+
+test("a morning with a sick person and an emergency is put right, and published", async ({ page }) => {
+  const workday = [14, 15, 16].find((n) => ![0, 6].includes(new Date(`${dayFrom(n)}T12:00:00Z`).getUTCDay())) ?? 14;
+  const date = dayFrom(workday);
+  await program.office(page, `/office?date=${date}`);
+  await planned(page, "right1", "What the sick one has", { technician: "bero", start: await at(page, workday, "09:00") });
+  await planned(page, "right2", "What stays as it is", { technician: "ansa", start: await at(page, workday, "09:00") });
+  await command(page, "absence.asked", { type: "absences", id: "bero" }, { from: date, to: date, why: "sick" });
+  await openOrder(page, "right3", "Flooded since the night", { priority: "emergency", promiseTo: await at(page, workday, "12:00") });
+  await expect(lane(page, "Bero Orme")).toContainText("off: ");
+  await page.getByRole("button", { name: "Put the day right" }).click();
+  const right = page.getByRole("region", { name: "The day put right" });
+  await expect(right.getByText("Bero Orme is not at work")).toBeVisible();
+  await expect(right.getByText("can't wait").first()).toBeVisible();
+  expect(await wrongs(page)).toEqual([]);
+  await right.getByRole("button", { name: /^Put \d+ into the draft$/ }).click();
+  await expect(stops(page, "Bero Orme", "What the sick one has")).toHaveCount(0);
+  await expect(page.locator(".lane").getByTitle("What the sick one has")).toContainText("draft");
+  await expect(page.locator(".lane").getByTitle("Flooded since the night")).toContainText("draft");
+  await expect(stops(page, "Ansa Vane", "What stays as it is")).not.toContainText("draft");
+  await page.getByRole("button", { name: "Look through and publish" }).click();
+  await page
+    .getByRole("dialog")
+    .getByRole("button", { name: /^Publish/ })
+    .click();
+  await expect(page.getByRole("region", { name: /^Draft/ })).toHaveCount(0);
+  await expect(page.locator(".lane").getByTitle("Flooded since the night")).toBeVisible();
+  await page.getByRole("button", { name: "Put the day right" }).click();
+  await expect(right.getByText("Bero Orme is not at work")).toHaveCount(0); // once is enough
+});

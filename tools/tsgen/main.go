@@ -24,7 +24,7 @@ import (
 
 // roots are types that come with no document, entry, function of the core or route.
 var roots = []any{audit.Line{}, sheet.Pick{}, sheet.Drawn{}, bridge.Failure{},
-	api.Problem{}, api.Conflict{}, api.News{}, api.ListFile{}, store.Filter{}, plan.Fit{}, plan.Question{}, plan.Handed{}}
+	api.Problem{}, api.Conflict{}, api.News{}, api.ListFile{}, store.Filter{}, plan.Fit{}, plan.Question{}, plan.Handed{}, plan.Repaired{}}
 
 // prefixed are packages whose names would clash with those of documents.
 var prefixed = map[string]string{"iter.example/iter/core/bridge": "Core", "iter.example/iter/core/upkeep": "Upkeep",

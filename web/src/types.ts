@@ -3851,6 +3851,8 @@ export interface FitQuestion {
   handOver?: boolean;
   give?: string[];
   to?: string;
+  /** Repair asks how to put the day right, with what waits of Give as what can't wait. */
+  repair?: boolean;
   /** Gaps asks for the gaps in the lane's hours. */
   gaps?: boolean;
 }
@@ -3859,6 +3861,16 @@ export interface FitQuestion {
 export interface Handed {
   id: string;
   fit?: PlanFit;
+}
+
+/** Repaired is a change that puts a day right: a visit that goes elsewhere, or work that waits and can't wait longer. */
+export interface Repaired {
+  id: string;
+  fit?: PlanFit;
+  /** Trouble is what was wrong with it where it was: "" of what waited. */
+  trouble?: RepairReason;
+  /** lane */
+  from?: string;
 }
 
 /** MoveReason is why a machine goes from a site. */
@@ -6957,6 +6969,9 @@ export interface PlanWant {
   /** Lacks are the parts that vans lack, by person. */
   lacks?: Record<string, string[]>;
 }
+
+/** RepairReason is why a visit can't stay where it is. */
+export type RepairReason = "off" | "late" | "overtime";
 
 /** DraftWas is a visit as a change of it was made from. */
 export interface DraftWas {

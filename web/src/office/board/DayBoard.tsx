@@ -18,6 +18,7 @@ import { Ghost } from "./Ghost";
 import { Lanes } from "./Lanes";
 import { PersonBeside } from "./PersonBeside";
 import { PlanWaiting } from "./PlanWaiting";
+import { PutRight } from "./PutRight";
 import { SeveralBeside } from "./SeveralBeside";
 import { along, hour, minute, scaleOf, secondsOf } from "./scale";
 import { graveOf, visitOn } from "./stops";
@@ -41,8 +42,10 @@ export function DayBoard({ board, zoom, map }: { board: Board; zoom: number; map
   const ask = useFits(board);
   const { chosen, several, beside, choose, look } = useChoice();
   const [form, setForm] = useState<OrderLine>();
-  const [all, setAll] = useState(false); // all that waits is planned
-  const openAll = useCallback(() => setAll(true), []);
+  const [whole, setWhole] = useState<"waiting" | "right">(); // all that waits is planned, or the day put right
+  const openAll = useCallback(() => setWhole("waiting"), []);
+  const openRight = useCallback(() => setWhole("right"), []);
+  const shut = () => setWhole(undefined);
   const { aim, fit, fitOf, setAim } = useAim(board, scale, ask);
   const root = useRef<HTMLDivElement>(null);
   const scroller = useRef<HTMLDivElement>(null);
@@ -119,7 +122,8 @@ export function DayBoard({ board, zoom, map }: { board: Board; zoom: number; map
           </p>
         )}
         <Failure error={placing.doubt ? undefined : placing.error} />
-        {all && <PlanWaiting board={board} scale={scale} onClose={() => setAll(false)} />}
+        {whole === "waiting" && <PlanWaiting board={board} scale={scale} onClose={shut} />}
+        {whole === "right" && ask && <PutRight board={board} scale={scale} onClose={shut} />}
         <Beside board={board} />
         <ToPlace
           board={board}
@@ -132,6 +136,7 @@ export function DayBoard({ board, zoom, map }: { board: Board; zoom: number; map
           onTake={takeFit}
           onForm={setForm}
           onAll={openAll}
+          onRight={openRight}
         />
       </aside>
       <p className="visually-hidden" role="status">

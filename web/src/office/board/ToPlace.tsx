@@ -21,10 +21,11 @@ interface Props {
   onTake: (order: OrderLine, fit: PlanFit) => void;
   onForm: (order: OrderLine) => void;
   onAll: () => void; // has all of it planned
+  onRight: () => void; // has the day put right
 }
 
 /** It is not drawn anew while something is dragged. */
-export const ToPlace = memo(function ToPlace({ board, scale, may, chosen, several, fits, onChoose, onTake, onForm, onAll }: Props) {
+export const ToPlace = memo(function ToPlace({ board, scale, may, chosen, several, fits, onChoose, onTake, onForm, onAll, onRight }: Props) {
   const { t } = useTranslation();
   return (
     <section aria-label={t("board.toPlace")}>
@@ -32,10 +33,17 @@ export const ToPlace = memo(function ToPlace({ board, scale, may, chosen, severa
         {t("board.toPlace")} <span className="quiet">{board.unplaced.length + board.more}</span>
       </h2>
       <p className="tiny quiet">{board.unplaced.length > 0 ? t(may ? "board.toPlaceKeys" : "board.toPlaceHint") : t("board.nothingToPlace")}</p>
-      {may && board.unplaced.length > 0 && !board.plan.past && (
-        <button type="button" className="link small" onClick={onAll}>
-          {t("solution.open")}
-        </button>
+      {may && !board.plan.past && (
+        <p className="small">
+          {board.unplaced.length > 0 && (
+            <button type="button" className="link" onClick={onAll}>
+              {t("solution.open")}
+            </button>
+          )}{" "}
+          <button type="button" className="link" onClick={onRight}>
+            {t("repair.open")}
+          </button>
+        </p>
       )}
       <ul>
         {board.unplaced.map((o) => (

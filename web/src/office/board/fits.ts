@@ -2,7 +2,7 @@
 import "../../device/wasm_exec.js";
 import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
-import type { Board, FitQuestion, Handed, PlanFit, PlanSpan } from "../../types";
+import type { Board, FitQuestion, Handed, PlanFit, PlanSpan, Repaired } from "../../types";
 import wasmUrl from "./office.wasm?url";
 import { useDrafting } from "./usePlanDraft";
 
@@ -21,6 +21,9 @@ export const handOver = (lane: string, to: string) => asked<Handed>({ lane, to, 
 
 /** When somebody, or whoever fits best, could do some visits or what waits. */
 export const give = (ids: string[], to: string) => asked<Handed>({ give: ids, to });
+
+/** How to put the day right, with some of what waits as what can't wait. */
+export const repair = (urgent: string[]) => asked<Repaired>({ repair: true, give: urgent });
 
 /** The gaps in somebody's hours. */
 export const gapsOf = (lane: string) => asked<PlanSpan>({ lane, gaps: true });
