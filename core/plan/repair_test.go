@@ -67,8 +67,8 @@ func TestRepair(t *testing.T) {
 	}
 }
 
-// What has begun is never moved, nothing goes to who is not to do it, each is moved once, and the day does not cost more than before but for
-// what could not stay.
+// What has begun is never moved, nothing goes to who is not to do it, each is moved once, and the day does not cost more than before but
+// for what could not stay.
 func TestRepairMovesWhatItMay(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		d := someDay(t)

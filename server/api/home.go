@@ -53,8 +53,8 @@ const (
 
 // Values lists what is waited for, for generated types.
 func (WaitingFor) Values() []string {
-	return []string{string(ToPlace), string(LeftBehind), string(Overdue), string(ToAccept), string(ToAnswer), string(ToDecide), string(ToReview),
-		string(ToSign), string(ToSeeTo), string(ToGet), string(ToReceive), string(ToSortOut), string(ToGrant)}
+	return []string{string(ToPlace), string(LeftBehind), string(Overdue), string(ToAccept), string(ToAnswer), string(ToDecide),
+		string(ToReview), string(ToSign), string(ToSeeTo), string(ToGet), string(ToReceive), string(ToSortOut), string(ToGrant)}
 }
 
 // WaitingLine is one thing that waits.
