@@ -23,7 +23,10 @@ type Day struct {
 	Busy  []roads.Busy `json:"busy,omitempty"` // hours in which roads are not free
 	Lanes []Lane       `json:"lanes"`
 	Wants []Want       `json:"wants"` // what waits to be placed
+	// Weights say what counts how much; nil: as usual.
+	Weights *Weights `json:"weights,omitempty"`
 
+	weigh Weights
 	hours *roads.Hours
 	table Table
 	lanes map[string]int
@@ -103,10 +106,12 @@ func (c Course) minus(d Course) Course {
 }
 
 // Cost weighs a course, in seconds of driving.
-func (c Course) Cost() int { return c.Drive + perLate*c.Late + perOvertime*c.Over + perAfter*c.After }
+func (d *Day) Cost(c Course) int {
+	return c.Drive + d.weigh.Late*c.Late + d.weigh.Overtime*c.Over + d.weigh.After*c.After
+}
 
 // Wait weighs when a visit begins: of several times that are as good, the soonest is the best.
-func Wait(begin int) int { return begin * perHourLater / 3600 }
+func (d *Day) Wait(begin int) int { return begin * d.weigh.Hour / 60 }
 
 // Fit is what it comes to when somebody does a visit at a time.
 type Fit struct {
@@ -122,25 +127,17 @@ type Fit struct {
 	Why  []msg.Code `json:"why"`
 }
 
-// What counts beside a second of driving, in seconds of it. A promise that is broken weighs more than any detour within an area; who can't
-// do the work, or is not wanted, comes after all who can.
+// What counts whatever the company says, in seconds of driving: who can't do the work, or is not wanted, comes after all who can.
 const (
-	perLate      = 4
-	perOvertime  = 2
-	perAfter     = 1
-	perClosed    = 4
-	perTaken     = 4
-	forbidden    = 24 * 3600
-	elsewhere    = 15 * 60 // outside the person's areas
-	partLacking  = 20 * 60 // each
-	askedFor     = -30 * 60
-	knownSite    = -5 * 60
-	wayUnknown   = 30 * 60
-	perHourLater = 60
+	forbidden  = 24 * 3600
+	wayUnknown = 30 * 60
 )
 
 // Open gets a day ready for fits.
 func (d *Day) Open(t Table) {
+	if d.weigh = UsualWeights; d.Weights != nil {
+		d.weigh = *d.Weights
+	}
 	d.hours, d.table, d.lanes, d.morning = roads.NewHours(d.Busy), t, map[string]int{}, usualMorning
 	for i := range d.Lanes {
 		l := &d.Lanes[i]
@@ -304,7 +301,7 @@ func (d *Day) fit(w Want, l *Lane, begin int, before Course) Fit {
 	if w.To < Whenever {
 		f.Late = max(own.Arrive-w.To, 0)
 	}
-	f.Cost = f.Adds.Cost() + Wait(begin)
+	f.Cost = d.Cost(f.Adds) + d.Wait(begin)
 	d.reasons(&f, w, l, own)
 	return f
 }
@@ -331,11 +328,11 @@ func (d *Day) reasons(f *Fit, w Want, l *Lane, own Pass) {
 	}
 	for _, t := range w.Things {
 		if over := d.taken(t, w.ID, own); over > 0 {
-			f.why(perTaken*over, "fit.taken", "thing", d.name(t), "minutes", minutes(over))
+			f.why(d.weigh.Shut*over, "fit.taken", "thing", d.name(t), "minutes", minutes(over))
 		}
 	}
 	if shut := outsideAll(w.Open, w.Always, own.Arrive, own.Leave); shut > 0 {
-		f.why(perClosed*shut, "fit.closed", "minutes", minutes(shut))
+		f.why(d.weigh.Shut*shut, "fit.closed", "minutes", minutes(shut))
 	}
 	switch {
 	case f.Late > 0 && w.Due:
@@ -373,10 +370,10 @@ func (f *Fit) cannot(w Want, l *Lane) {
 // whoever says what there is to know of somebody who does a visit, whenever they do.
 func (d *Day) whoever(f *Fit, w Want, l *Lane) {
 	if parts := w.Lacks[l.ID]; len(parts) > 0 {
-		f.why(partLacking*len(parts), "fit.parts", "count", strconv.Itoa(len(parts)), "part", parts[0])
+		f.why(d.weigh.Parts*60*len(parts), "fit.parts", "count", strconv.Itoa(len(parts)), "part", parts[0])
 	}
 	if len(l.Areas) > 0 && len(w.Areas) > 0 && !slices.ContainsFunc(w.Areas, func(a string) bool { return slices.Contains(l.Areas, a) }) {
-		f.why(elsewhere, "fit.area")
+		f.why(d.weigh.Elsewhere*60, "fit.area")
 	}
 	if w.Place < 0 && !l.Thing {
 		f.why(wayUnknown, "fit.noPlace")
@@ -384,10 +381,10 @@ func (d *Day) whoever(f *Fit, w Want, l *Lane) {
 		f.why(wayUnknown, "fit.noWay")
 	}
 	if slices.Contains(w.Prefer, l.ID) {
-		f.why(askedFor, "fit.preferred")
+		f.why(-d.weigh.Asked*60, "fit.preferred")
 	}
 	if slices.Contains(w.Knows, l.ID) {
-		f.why(knownSite, "fit.knows")
+		f.why(-d.weigh.Knows*60, "fit.knows")
 	}
 }
 

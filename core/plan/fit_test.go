@@ -226,3 +226,31 @@ func TestTable(t *testing.T) {
 		assert.Error(t, err)
 	})
 }
+
+// What the company says weighs: with nothing said it is as usual, and a suggestion differs from the nearest person where somebody is asked
+// for.
+func TestWeights(t *testing.T) {
+	day := func(w *plan.Weights) *plan.Day {
+		d := two()
+		d.Weights = w
+		d.Open(flat(8))
+		return d
+	}
+	asked := want("n", 4, hour)
+	asked.Prefer = []string{"ann"} // ben is at place 4 already
+	none := plan.Weights{}
+	far := plan.UsualWeights
+	far.Asked = 0
+	usual := plan.UsualWeights
+	assert.Equal(t, day(nil).Suggest(asked, 5), day(&usual).Suggest(asked, 5))
+	assert.Equal(t, "ann", day(nil).Suggest(asked, 5)[0].Lane, "who is asked for, though another is nearer")
+	assert.Equal(t, "ben", day(&far).Suggest(asked, 5)[0].Lane)
+	late := want("l", 1, hour)
+	late.To = 8 * hour
+	f, ok := day(&none).Fit(late, "ben", 12*hour)
+	require.True(t, ok)
+	assert.Equal(t, f.Adds.Drive, f.Cost, "nothing but driving counts")
+	g, _ := day(nil).Fit(late, "ben", 12*hour)
+	assert.Equal(t, f.Adds, g.Adds)
+	assert.Equal(t, g.Adds.Drive+4*g.Adds.Late+2*g.Adds.Over+g.Adds.After+12*60, g.Cost)
+}

@@ -101,7 +101,7 @@ func TestRepairMovesWhatItMay(t *testing.T) {
 			forced = forced || r.Trouble == plan.TroubleOff
 		}
 		if _, after := d.Try(at); !forced {
-			assert.LessOrEqual(t, after.Total().Cost(), before.Cost())
+			assert.LessOrEqual(t, d.Cost(after.Total()), d.Cost(before))
 		}
 	})
 }

@@ -20,6 +20,47 @@ type Settings struct {
 	Rotas    []calendar.Rota  `json:"rotas,omitempty"`
 	// Marks tell kinds of work apart on the board.
 	Marks []KindMark `json:"marks,omitempty"`
+	// Weights say what counts how much when a place for a visit is looked for; nil: as usual.
+	Weights *Weights `json:"weights,omitempty"`
+}
+
+// Weights say how much something counts beside driving. The first four are how many seconds of driving a second of it is worth, the others
+// how many minutes.
+type Weights struct {
+	Late     int `json:"late"`     // after what was promised
+	Overtime int `json:"overtime"` // outside somebody's hours
+	After    int `json:"after"`    // that a visit begins later than it was planned
+	Shut     int `json:"shut"`     // in which the site is closed, or a thing is booked otherwise
+
+	Elsewhere int `json:"elsewhere"` // outside somebody's areas
+	Parts     int `json:"parts"`     // each part that the van lacks
+	Asked     int `json:"asked"`     // that somebody who is asked for is worth
+	Knows     int `json:"knows"`     // that somebody who knows the site is worth
+	Hour      int `json:"hour"`      // each hour that it begins later
+}
+
+// UsualWeights are those of a company that says nothing of them: a promise that is broken weighs more than any detour within an area.
+var UsualWeights = Weights{Late: 4, Overtime: 2, After: 1, Shut: 4, Elsewhere: 15, Parts: 20, Asked: 30, Knows: 5, Hour: 1}
+
+// How much can weigh at most: a second, and whatever has minutes.
+const (
+	mostTimes   = 100
+	mostMinutes = 24 * 60
+)
+
+func (w *Weights) check() error {
+	if w == nil {
+		return nil
+	}
+	for most, list := range map[int][]int{mostTimes: {w.Late, w.Overtime, w.After, w.Shut},
+		mostMinutes: {w.Elsewhere, w.Parts, w.Asked, w.Knows, w.Hour}} {
+		for _, n := range list {
+			if n < 0 || n > most {
+				return msg.New("settings.number", "field", "weights")
+			}
+		}
+	}
+	return nil
 }
 
 // KindMark is how a kind of work is marked: by a word or a pattern, which may have a colour besides.
@@ -108,6 +149,9 @@ func (s Settings) CheckNew() error {
 		}
 	}
 	if err := calendar.CheckRotas(s.Rotas); err != nil {
+		return err
+	}
+	if err := s.Weights.check(); err != nil {
 		return err
 	}
 	for i, m := range s.Marks {

@@ -25,6 +25,8 @@ func TestAreas(t *testing.T) {
 		"off the earth":    {Areas: []plan.Area{{ID: "x", Name: "X", Line: append(bay.Line[:2:2], records.Point{Lat: 95})}}},
 		"many":             {Areas: make([]plan.Area, 201)},
 		"hours of no time": {Hours: []calendar.Week{{Days: [7][]calendar.Stretch{{{From: "x", To: "y"}}}}}},
+		"a weight below 0": {Weights: &plan.Weights{Late: -1}},
+		"a day's worth":    {Weights: &plan.Weights{Hour: 24*60 + 1}},
 		"a team twice":     {Teams: []records.Choice{{ID: "a", Text: "A"}, {ID: "a", Text: "B"}}},
 	} {
 		assert.Error(t, s.CheckNew(), name)

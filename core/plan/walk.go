@@ -19,8 +19,8 @@ func (w Walk) Same(v Walk) bool {
 	return w.at == v.at && w.free == v.free && w.begun == v.begun && w.begin == v.begin
 }
 
-// Cost weighs what a walk comes to, in seconds of driving.
-func (w Walk) Cost() int { return w.Course.Cost() + perClosed*w.Closed }
+// CostOf weighs what a walk comes to, in seconds of driving.
+func (d *Day) CostOf(w Walk) int { return d.Cost(w.Course) + d.weigh.Shut*w.Closed }
 
 // Visit goes on to a stop.
 func (d *Day) Visit(l *Lane, w *Walk, p *Placed) Pass {

@@ -45,7 +45,7 @@ func newDayPlan(tx *store.Tx, date string, now time.Time, rules ledger.Settings)
 		stocks: map[string]stock.Stock{}, parts: map[string]string{}}
 	week, _ := calendar.Date(date)
 	d.day = plan.Day{Date: date, Begin: d.begin, Week: int(week.Weekday()) * 24 * 3600, Busy: rules.Road.Busy, Lanes: []plan.Lane{},
-		Wants: []plan.Want{}}
+		Wants: []plan.Want{}, Weights: rules.Planning.Weights}
 	today := zone.In(now).Format(time.DateOnly)
 	if d.day.Now, d.day.Past = -1, date < today; date == today {
 		d.day.Now = d.since(now)

@@ -34,12 +34,12 @@ type SolutionLeft struct {
 const solveRounds = 2000
 
 // worth is how many seconds of driving it is worth to plan work on a day rather than to leave it for another.
-func worth(o OrderLine, w plan.Want) int {
+func worth(day *plan.Day, o OrderLine, w plan.Want) int {
 	const hour = 3600
 	out := map[work.Priority]int{work.Emergency: 24 * hour, work.Soon: 8 * hour}[o.Priority]
 	out = max(out, 3*hour)
 	if w.To < 24*hour { // a promise of this day, or of one before: how late it is by then is no reason to leave it
-		out = max(out, 12*hour) + plan.Course{Late: 24*hour - max(w.To, 0)}.Cost()
+		out = max(out, 12*hour) + day.Cost(plan.Course{Late: 24*hour - max(w.To, 0)})
 	}
 	return out
 }
@@ -76,7 +76,7 @@ func (s *Server) solution(c *gin.Context, q BoardDay) (Solution, error) {
 			looked = looked[:len(looked)-1]
 			break
 		}
-		v := solve.Visit{ID: o.ID, Worth: worth(o, w)}
+		v := solve.Visit{ID: o.ID, Worth: worth(day, o, w)}
 		if w.To <= max(day.Now, 0) { // what is late already has no claim to come before all else
 			w.To = plan.Whenever
 		}

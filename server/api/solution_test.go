@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"iter.example/iter/core/ledger/ledgertest"
+	"iter.example/iter/core/plan"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/api"
 )
@@ -47,11 +48,13 @@ func TestWhatWaitsIsPlannedTogether(t *testing.T) {
 	assert.NotContains(t, begins, "WS3", "nobody can do it")
 	assert.Contains(t, left["WS3"], "fit.skill")
 	assert.Len(t, before.Unplaced, len(s.Lines)+len(s.Left), "nothing is lost on the way")
+	var day plan.Day
+	day.Open(plan.NewTable(0))
 	var adds int
 	for _, h := range s.Lines {
-		adds += h.Fit.Adds.Cost()
+		adds += day.Cost(h.Fit.Adds)
 	}
-	assert.Equal(t, s.After.Cost()-s.Before.Cost(), adds, "the fits add up to what the day becomes")
+	assert.Equal(t, day.Cost(s.After)-day.Cost(s.Before), adds, "the fits add up to what the day becomes")
 	assert.Equal(t, s, read[api.Solution](t, ask(date)), "asked again it is the same")
 
 	over := read[api.Solution](t, ask(p.now.AddDate(0, 0, -1).Format(time.DateOnly)))

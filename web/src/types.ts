@@ -5895,6 +5895,8 @@ export interface PlanSettings {
   rotas?: Rota[];
   /** Marks tell kinds of work apart on the board. */
   marks?: KindMark[];
+  /** Weights say what counts how much when a place for a visit is looked for; nil: as usual. */
+  weights?: Weights;
 }
 
 /**
@@ -6175,6 +6177,8 @@ export interface PlanDay {
   lanes: PlanLane[];
   /** what waits to be placed */
   wants: PlanWant[];
+  /** Weights say what counts how much; nil: as usual. */
+  weights?: Weights;
 }
 
 /** MapStop is a visit on a map. */
@@ -7438,6 +7442,31 @@ export interface KindMark {
   word?: string;
   pattern?: MarkPattern;
   colour?: MarkColour;
+}
+
+/**
+ * Weights say how much something counts beside driving. The first four are how many seconds of driving a second of it is worth,
+ * the others how many minutes.
+ */
+export interface Weights {
+  /** after what was promised */
+  late: number;
+  /** outside somebody's hours */
+  overtime: number;
+  /** that a visit begins later than it was planned */
+  after: number;
+  /** in which the site is closed, or a thing is booked otherwise */
+  shut: number;
+  /** outside somebody's areas */
+  elsewhere: number;
+  /** each part that the van lacks */
+  parts: number;
+  /** that somebody who is asked for is worth */
+  asked: number;
+  /** that somebody who knows the site is worth */
+  knows: number;
+  /** each hour that it begins later */
+  hour: number;
 }
 
 /** What is a thing that time goes to: a kind with the visit, task or code it is for. */

@@ -119,7 +119,7 @@ func costs(t require.TestingT, p solve.Problem, out solve.Plan) (sum int) {
 				d.Visit(l, &w, &l.Stops[k])
 			}
 			d.Home(l, &w)
-			sum += w.Cost()
+			sum += d.CostOf(w)
 		}
 	}
 	for _, v := range p.Visits {
@@ -146,7 +146,7 @@ func costs(t require.TestingT, p solve.Problem, out solve.Plan) (sum int) {
 		if len(d.Lanes[i].Hours) == 0 && !was {
 			require.Fail(t, "nobody is given work on a day off", v.ID)
 		}
-		sum += who + plan.Wait(at.Begin)
+		sum += who + d.Wait(at.Begin)
 	}
 	return sum
 }

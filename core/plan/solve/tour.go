@@ -81,13 +81,13 @@ func (t *tour) walk(whoever [][]int, number int) {
 		x := &t.stops[i]
 		if x.visit >= 0 {
 			x.Begin = t.day.Soonest(t.lane, w, x.Want)
-			extra += plan.Wait(x.Begin) + whoever[x.visit][number]
+			extra += t.day.Wait(x.Begin) + whoever[x.visit][number]
 		}
 		t.day.Visit(t.lane, &w, &x.Placed)
 	}
 	t.walks, t.extra = append(t.walks, w), append(t.extra, extra)
 	t.day.Home(t.lane, &w)
-	t.cost = w.Cost() + extra
+	t.cost = t.day.CostOf(w) + extra
 }
 
 // detour is how much longer the ways are when they go by a place before a stop, as far as these are known, on free roads.
@@ -119,7 +119,7 @@ func (t *tour) adds(v *Visit, at int) (int, bool) {
 			if t.past(next.Begin, i) {
 				return 0, false
 			}
-			extra += plan.Wait(next.Begin) - was
+			extra += t.day.Wait(next.Begin) - was
 		}
 		t.day.Visit(t.lane, &w, &next.Placed)
 		if i > at {
@@ -127,7 +127,7 @@ func (t *tour) adds(v *Visit, at int) (int, bool) {
 				return 0, false // of what stays alone: what is put elsewhere begins when it can
 			}
 			if w.Same(t.walks[i]) { // from here on all is as it was
-				return w.Cost() - t.walks[i].Cost() + extra - t.extra[i], true
+				return t.day.CostOf(w) - t.day.CostOf(t.walks[i]) + extra - t.extra[i], true
 			}
 		}
 		if i == len(t.stops) {
@@ -136,11 +136,11 @@ func (t *tour) adds(v *Visit, at int) (int, bool) {
 		next, was = t.stops[i], 0
 		extra += t.extra[i+1] - t.extra[i]
 		if next.visit >= 0 {
-			was = plan.Wait(next.Begin)
+			was = t.day.Wait(next.Begin)
 		}
 	}
 	t.day.Home(t.lane, &w)
-	return w.Cost() + extra - t.cost, true
+	return t.day.CostOf(w) + extra - t.cost, true
 }
 
 // past tells that a visit which begins at a time does not come before a stop that stays, or not on the day at all.

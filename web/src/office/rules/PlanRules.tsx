@@ -9,6 +9,7 @@ import { KindMarks } from "./KindMarks";
 import css from "./RuleLines.module.css";
 import { SaveRules } from "./SaveRules";
 import { useRules } from "./useRules";
+import { WeightFields, weightsFine } from "./WeightFields";
 
 /** What technicians see of their plan and how they are told of it, and how kinds of work are marked on the board. */
 export default function PlanRules() {
@@ -30,6 +31,7 @@ function Shown({ settings }: { settings: Settings }) {
   const { now, set } = rules;
   const again = now("visits", "again") ?? 0;
   const offers = now("visits", "offers") ?? 0;
+  const weights = now("planning", "weights");
   return (
     <>
       <section className="sec" aria-label={t("seesAhead.title")}>
@@ -88,7 +90,8 @@ function Shown({ settings }: { settings: Settings }) {
         may={may}
         onChange={(marks) => set("planning", "marks", marks.length > 0 ? marks : undefined)}
       />
-      <SaveRules rules={rules} wrong={[again, offers].some((n) => n < 0 || n > 10080)} />
+      <WeightFields weights={weights} disabled={!may} onChange={(to) => set("planning", "weights", to)} />
+      <SaveRules rules={rules} wrong={!weightsFine(weights) || [again, offers].some((n) => n < 0 || n > 10080)} />
     </>
   );
 }
