@@ -28,4 +28,5 @@ export function spread(points: Point[]): Point[] {
   });
 }
 
-const close = (a: Point, b: Point) => Math.abs(a.x - b.x) < apart && Math.abs(a.y - b.y) < apart;
+// A hair less than apart: what was moved aside by it is never too near again, however the sum was rounded.
+const close = (a: Point, b: Point) => Math.abs(a.x - b.x) < apart - 0.01 && Math.abs(a.y - b.y) < apart - 0.01;
