@@ -128,8 +128,8 @@ test("at a call, times are offered that suit the caller, and what is chosen is p
   await page.getByRole("group", { name: /^Days/ }).getByRole("button", { name, exact: true }).click();
   await expect(times.first()).toContainText(new RegExp(`^${name}`));
   await typeTime(page.getByRole("group", { name: "Not before" }), "13:00");
-  await expect(times.first()).toContainText(/ (1[3-9]|2\d):/);
-  for (const text of await times.allTextContents()) expect(text).toMatch(new RegExp(`^${name}.* (1[3-9]|2\\d):`));
+  // Until they are worked out for the afternoon, those before stay.
+  await expect.poll(async () => (await times.allTextContents()).filter((text) => !new RegExp(`^${name}.* (1[3-9]|2\\d):`).test(text))).toEqual([]);
   await times.first().click();
   await page.reload(); // what was asked for is not lost
   await expect(page.getByRole("group", { name: "Date" }).first()).toContainText(String(day.getUTCFullYear()));

@@ -149,6 +149,11 @@ func (t *Tx) MeasuredOn(asset string, limit int) ([]Measured, error) {
 			ORDER BY at, entry`, asset, limit)
 }
 
+// MeasuredAt gives all readings of a point of an asset, in order of time. Struck ones are left out.
+func (t *Tx) MeasuredAt(asset, point string) ([]Measured, error) {
+	return collect(t, scanMeasured, "SELECT visit, body FROM readings WHERE asset = ? AND point = ? ORDER BY at, entry", asset, point)
+}
+
 // MeasuredBetween gives the readings of the visits planned from one day to another, both included, in order of time.
 func (t *Tx) MeasuredBetween(from, to string) ([]Measured, error) {
 	return collect(t, scanMeasured,

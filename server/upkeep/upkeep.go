@@ -171,11 +171,19 @@ func (g *Gathered) runs(tx *store.Tx, t *Target, a records.Asset) error {
 		g.obstacle(t.ID, msg.New("upkeep.no_counter", "name", t.called()))
 		return nil
 	}
-	var h reading.History
-	if _, err := tx.Load("measured", t.Asset, &h); err != nil {
-		return err
+	// All that was ever read, and not the history that devices hold, which lets go of the oldest: it is counted from the first day.
+	var all []reading.Result
+	for _, id := range slices.Compact([]string{t.ID, t.Asset}) {
+		list, err := tx.MeasuredAt(id, p.ID)
+		if err != nil {
+			return err
+		}
+		for _, m := range list {
+			all = append(all, reading.Result{Entry: m.Entry, At: m.At, Value: m.Value, Unit: m.Unit, Doubt: m.Doubt, Replaced: m.Replaced})
+		}
 	}
-	t.Point, t.Runs = &p, upkeep.RunsOf(p, h.Points[p.ID])
+	slices.SortStableFunc(all, func(a, b reading.Result) int { return a.At.Compare(b.At) })
+	t.Point, t.Runs = &p, upkeep.RunsOf(p, all)
 	return nil
 }
 

@@ -186,6 +186,22 @@ func TestByCounter(t *testing.T) {
 	assert.Len(t, f.opens(), 1, "a counter that fell says nothing")
 }
 
+// However often a counter is read, it is counted from the first day: devices hold the last readings alone.
+func TestByACounterReadOften(t *testing.T) {
+	f := found(t)
+	f.says("visit.planned", "visit", "VC", ledger.Plan{Order: "W1", Technician: "ann", Start: f.m.Now(), Minutes: 60})
+	f.keeps("u", func(p *core.Plan) {
+		p.Rule, p.Begin, p.Counter = "", f.day(0), &core.Counter{Point: "hours", Every: decimal.NewFromInt(500)}
+	})
+	for i := range 60 { // 10 hours a day, read each other day
+		f.record(f.m.Entry("ann", "reading.taken", "visit", "VC", ledger.Taken{Asset: "B0", Kind: "booster", Point: "hours",
+			Value: decimal.NewFromInt(int64(20 * i)), Unit: "h"}))
+		f.opens()
+		f.m.Wait(48 * time.Hour)
+	}
+	assert.Len(t, f.opens(), 2, "1180 hours")
+}
+
 func TestMovedAndSkipped(t *testing.T) {
 	f := found(t)
 	f.keeps("u", func(p *core.Plan) { p.Begin, p.Ahead = f.day(30), 0 })

@@ -1,5 +1,5 @@
 /** Amending records: which fields people correct, and the merge patch (RFC 7396) of what they changed with what they saw. */
-import type { Asset, Customer, Site } from "./types";
+import type { Asset, Customer, EntryDraft, Ref, Site } from "./types";
 
 export type Editable = Site | Asset | Customer;
 
@@ -51,4 +51,13 @@ export function amendment(record: unknown, values: Record<string, string>): { pa
     base = merge(base, nest(path, at(record, path)));
   }
   return Object.keys(patch).length > 0 ? { patch, base } : undefined;
+}
+
+/** What saves a record as it is meant to be: it is made, or what is another in it is changed, with what that replaces. Undefined when nothing is. */
+export function recordEntry(subject: Ref, to: object, known?: object): EntryDraft | undefined {
+  if (!known) return { kind: "record.created", subject, body: to };
+  const [now, before] = [to, known] as Record<string, unknown>[];
+  const names = [...new Set([...Object.keys(now), ...Object.keys(before)])].filter((n) => JSON.stringify(now[n] ?? null) !== JSON.stringify(before[n] ?? null));
+  const of = (from: Record<string, unknown>) => Object.fromEntries(names.map((n) => [n, from[n] ?? null]));
+  return names.length > 0 ? { kind: "record.amended", subject, body: of(now), base: of(before) } : undefined;
 }

@@ -2,17 +2,16 @@
 import { Button, Checkbox, FormControlLabel, MenuItem, TextField } from "@mui/material";
 import { useMemo } from "react";
 import { useTranslation } from "react-i18next";
-import { useSearchParams } from "react-router";
 import { useDraft } from "../../draft/draft";
-import { useMay, useMe } from "../../session/session";
+import { useMay } from "../../session/session";
 import type { Board, BoardPerson, EntryDraft } from "../../types";
-import { Failure, useCommands, useSettings } from "../queries";
+import { Failure, useSettings } from "../queries";
 import { handOver } from "./fits";
 import { givenEntries, nobodyYet, withoutHelper } from "./giving";
 import { Proposals } from "./Proposals";
 import type { Scale } from "./scale";
 import { movable } from "./stops";
-import { draftOf, intoDraft } from "./usePlanDraft";
+import { useIntoDraft } from "./usePlanDraft";
 
 interface Props {
   person: BoardPerson;
@@ -23,9 +22,7 @@ interface Props {
 
 export function HandOver({ person, board, scale, onDone }: Props) {
   const { t } = useTranslation();
-  const [params, setParams] = useSearchParams();
-  const commands = useCommands();
-  const me = useMe()?.id ?? "";
+  const into = useIntoDraft();
   const mayOff = useMay("absence.asked");
   const reasons = useSettings().data?.planning.absences ?? [];
   // off is why they are off, when that is to be noted.
@@ -36,15 +33,12 @@ export function HandOver({ person, board, scale, onDone }: Props) {
     () => (board.plan ? handOver(person.id, to).filter((h) => person.visits.some((v) => v.id === h.id && movable(v, scale))) : []),
     [board.plan, person, scale, to],
   );
-  const changes = [...givenEntries(handed, why, board, scale, commands.idOf), ...withoutHelper(person, board)];
+  const changes = [...givenEntries(handed, why, board, scale, into.idOf), ...withoutHelper(person, board)];
   const record = async () => {
     const absent = { from: board.date, to: board.date, why: off };
     const noted: EntryDraft[] = off ? [{ kind: "absence.asked", subject: { type: "absences", id: person.id }, body: absent }] : [];
-    await commands.mutateAsync([...intoDraft(changes, draftOf(me)), ...noted]);
+    await into.put(changes, noted);
     draft.clear();
-    const next = new URLSearchParams(params);
-    next.set("draft", "true");
-    setParams(next, { replace: true });
     onDone();
   };
   return (
@@ -65,8 +59,8 @@ export function HandOver({ person, board, scale, onDone }: Props) {
           ))}
         </TextField>
       )}
-      <Failure error={commands.error} />
-      <Button variant="contained" disabled={commands.isPending || (changes.length === 0 && !off)} onClick={() => record().catch(() => {})}>
+      <Failure error={into.error} />
+      <Button variant="contained" disabled={into.busy || (changes.length === 0 && !off)} onClick={() => record().catch(() => {})}>
         {t("personday.draft")}
       </Button>
       <p className="tiny quiet">{t("personday.hint")}</p>

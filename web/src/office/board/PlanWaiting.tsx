@@ -1,17 +1,15 @@
 /** All that waits, planned together on the day that is shown: what that comes to, and what is left. It goes into a draft. */
 import { Button } from "@mui/material";
 import { useTranslation } from "react-i18next";
-import { useSearchParams } from "react-router";
 import { useDraft } from "../../draft/draft";
-import { useMe } from "../../session/session";
 import type { Board } from "../../types";
-import { Failure, useCommands, useQuestion } from "../queries";
+import { Failure, useQuestion } from "../queries";
 import { Difference } from "./Difference";
 import { FitLine } from "./Fit";
 import { givenEntries } from "./giving";
 import { Proposed } from "./Proposals";
 import type { Scale } from "./scale";
-import { draftOf, intoDraft, useDrafting } from "./usePlanDraft";
+import { useDrafting, useIntoDraft } from "./usePlanDraft";
 
 interface Props {
   board: Board;
@@ -21,20 +19,15 @@ interface Props {
 
 export function PlanWaiting({ board, scale, onClose }: Props) {
   const { t } = useTranslation();
-  const [params, setParams] = useSearchParams();
-  const commands = useCommands();
-  const me = useMe()?.id ?? "";
+  const into = useIntoDraft();
   const drafting = useDrafting();
   const { date } = board;
   const solution = useQuestion("/api/office/solution", drafting ? { date, draft: true } : { date });
   const draft = useDraft(`plan what waits ${date}`, { why: "" });
-  const changes = givenEntries(solution.data?.lines ?? [], draft.value.why, board, scale, commands.idOf);
+  const changes = givenEntries(solution.data?.lines ?? [], draft.value.why, board, scale, into.idOf);
   const record = async () => {
-    await commands.mutateAsync(intoDraft(changes, draftOf(me)));
+    await into.put(changes);
     draft.clear();
-    const next = new URLSearchParams(params);
-    next.set("draft", "true");
-    setParams(next, { replace: true });
     onClose();
   };
   return (
@@ -71,7 +64,7 @@ export function PlanWaiting({ board, scale, onClose }: Props) {
             </>
           )}
           {solution.data.more ? <p className="small">{t("solution.more", { count: solution.data.more })}</p> : null}
-          <Button variant="contained" disabled={commands.isPending || changes.length === 0} onClick={() => record().catch(() => {})}>
+          <Button variant="contained" disabled={into.busy || changes.length === 0} onClick={() => record().catch(() => {})}>
             {t("solution.into", { count: changes.length })}
           </Button>
           <p className="tiny quiet">{t("personday.hint")}</p>
@@ -79,7 +72,7 @@ export function PlanWaiting({ board, scale, onClose }: Props) {
       ) : (
         !solution.error && <p role="status">{t("solution.working")}</p>
       )}
-      <Failure error={solution.error ?? commands.error} />
+      <Failure error={solution.error ?? into.error} />
       <button type="button" className="link" onClick={onClose}>
         {t("photos.close")}
       </button>

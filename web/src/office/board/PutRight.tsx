@@ -2,18 +2,16 @@
 import { Button, TextField } from "@mui/material";
 import { useMemo } from "react";
 import { useTranslation } from "react-i18next";
-import { useSearchParams } from "react-router";
 import { useDraft } from "../../draft/draft";
-import { useMe } from "../../session/session";
 import type { Board, Repaired } from "../../types";
 import { Tag } from "../../ui/Glyph";
-import { Failure, useCommands } from "../queries";
+import { Failure } from "../queries";
 import { FitLine } from "./Fit";
 import { repair } from "./fits";
 import { givenEntries } from "./giving";
 import type { Scale } from "./scale";
 import { graveOf, movable, visitOn } from "./stops";
-import { draftOf, intoDraft } from "./usePlanDraft";
+import { useIntoDraft } from "./usePlanDraft";
 
 interface Props {
   board: Board;
@@ -23,9 +21,7 @@ interface Props {
 
 export function PutRight({ board, scale, onClose }: Props) {
   const { t } = useTranslation();
-  const [params, setParams] = useSearchParams();
-  const commands = useCommands();
-  const me = useMe()?.id ?? "";
+  const into = useIntoDraft();
   const draft = useDraft(`put right ${board.date}`, { why: "" });
   const { why } = draft.value;
   const list = useMemo(() => {
@@ -35,13 +31,10 @@ export function PutRight({ board, scale, onClose }: Props) {
       return !on || movable(on.visit, scale); // what began on an earlier day stays
     });
   }, [board, scale]);
-  const changes = givenEntries(list, why, board, scale, commands.idOf);
+  const changes = givenEntries(list, why, board, scale, into.idOf);
   const record = async () => {
-    await commands.mutateAsync(intoDraft(changes, draftOf(me)));
+    await into.put(changes);
     draft.clear();
-    const next = new URLSearchParams(params);
-    next.set("draft", "true");
-    setParams(next, { replace: true });
     onClose();
   };
   return (
@@ -64,9 +57,9 @@ export function PutRight({ board, scale, onClose }: Props) {
             slotProps={{ htmlInput: { maxLength: 500 } }}
           />
         )}
-        <Failure error={commands.error} />
+        <Failure error={into.error} />
         {list.length > 0 && (
-          <Button variant="contained" disabled={commands.isPending || changes.length === 0} onClick={() => record().catch(() => {})}>
+          <Button variant="contained" disabled={into.busy || changes.length === 0} onClick={() => record().catch(() => {})}>
             {t("solution.into", { count: changes.length })}
           </Button>
         )}

@@ -34,6 +34,20 @@ export function intoDraft(entries: EntryDraft[], draft: Ref): EntryDraft[] {
 
 export const draftOf = (person: string): Ref => ({ type: "draft", id: person });
 
+/** Puts changes of the plan into a draft, with what else is recorded then, and shows the draft. */
+export function useIntoDraft() {
+  const [params, setParams] = useSearchParams();
+  const commands = useCommands();
+  const draft = draftOf(useMe()?.id ?? "");
+  const put = async (changes: EntryDraft[], also: EntryDraft[] = []) => {
+    await commands.mutateAsync([...intoDraft(changes, draft), ...also]);
+    const next = new URLSearchParams(params);
+    next.set("draft", "true");
+    setParams(next, { replace: true });
+  };
+  return { put, busy: commands.isPending, error: commands.error, idOf: commands.idOf };
+}
+
 /** As useCommands, for what is done to the plan: while the board shows a draft, it goes into that. */
 export function usePlanCommands(how?: { form?: boolean }) {
   const commands = useCommands(how);

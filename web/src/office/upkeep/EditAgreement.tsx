@@ -3,13 +3,15 @@ import { useFormContext, useWatch } from "react-hook-form";
 import { useTranslation } from "react-i18next";
 import { DateInput, SaveButton, TextInput } from "../../form/fields";
 import { Form, useKeptForm } from "../../form/form";
-import type { Agreement, AgreementLine, EntryDraft, Named, PromiseRule } from "../../types";
+import { recordEntry } from "../../records";
+import type { Agreement, AgreementLine, Named, PromiseRule } from "../../types";
 import { isoDate } from "../../ui/format";
 import { SideDrawer } from "../../ui/SideDrawer";
 import css from "../Drawer.module.css";
 import { Failure, useCommands, useSettings } from "../queries";
 import { RecordPick } from "../record/RecordPick";
 import { PromiseLine, promiseFine } from "../rules/PromiseRules";
+import { MachinesField } from "./MachinesField";
 
 interface Fields {
   name: string;
@@ -33,14 +35,14 @@ const blank = (a?: AgreementLine): Fields => ({
   note: a?.note ?? "",
 });
 
-const bodyOf = (v: Fields) => ({
+const bodyOf = (v: Fields): Agreement => ({
   name: v.name.trim(),
   customer: v.customer,
-  assets: v.machines.length > 0 ? v.machines.map((m) => m.id) : null,
+  assets: v.machines.length > 0 ? v.machines.map((m) => m.id) : undefined,
   from: v.from,
-  to: v.to || null,
-  promises: v.promises.length > 0 ? v.promises : null,
-  note: v.note.trim() || null,
+  to: v.to || undefined,
+  promises: v.promises.length > 0 ? v.promises : undefined,
+  note: v.note.trim() || undefined,
 });
 
 /** Makes an agreement, or changes one. */
@@ -49,17 +51,13 @@ export function EditAgreement({ known, onClose }: { known?: AgreementLine; onClo
   const commands = useCommands({ form: true });
   const form = useKeptForm<Fields>(`agreement ${known?.id ?? ""}`, blank(known));
   const save = (v: Fields, saved: () => void) => {
-    const subject = { type: "agreement", id: known?.id ?? commands.idOf("agreement") };
-    const body = bodyOf(v);
-    const draft: EntryDraft = known
-      ? { kind: "record.amended", subject, body, base: bodyOf(blank(known)) }
-      : { kind: "record.created", subject, body: JSON.parse(JSON.stringify(body, (_, x) => x ?? undefined)) as Agreement };
-    commands.mutate([draft], {
-      onSuccess: () => {
-        saved();
-        onClose();
-      },
-    });
+    const draft = recordEntry({ type: "agreement", id: known?.id ?? commands.idOf("agreement") }, bodyOf(v), known && bodyOf(blank(known)));
+    const done = () => {
+      saved();
+      onClose();
+    };
+    if (draft) commands.mutate([draft], { onSuccess: done });
+    else done();
   };
   return (
     <SideDrawer title={t(known ? "agreement.change" : "agreement.new")} draft={form} onClose={onClose}>
@@ -108,34 +106,7 @@ function Who() {
         }}
       />
       <p className="strong">{t("agreement.machines")}</p>
-      {machines.map((m) => (
-        <p className="line" key={m.id}>
-          <span className="grow">{m.name}</span>
-          <button
-            type="button"
-            className="link small"
-            onClick={() =>
-              set(
-                "machines",
-                machines.filter((x) => x !== m),
-              )
-            }
-          >
-            {t("parts.drop")}
-          </button>
-        </p>
-      ))}
-      <RecordPick
-        key={machines.length}
-        type="asset"
-        label={t("upkeep.form.addMachine")}
-        name=""
-        onPick={(hit) =>
-          hit &&
-          !machines.some((m) => m.id === hit.id) &&
-          set("machines", [...machines, { id: hit.id, name: [hit.title, hit.detail].filter(Boolean).join(", ") }])
-        }
-      />
+      <MachinesField machines={machines} onChange={(to) => set("machines", to)} />
     </fieldset>
   );
 }

@@ -4,6 +4,7 @@ import { ChoiceInput } from "../../form/fields";
 import css from "../Drawer.module.css";
 import { useQuestion } from "../queries";
 import { RecordPick } from "../record/RecordPick";
+import { MachinesField } from "./MachinesField";
 import { agreementChoices, type PlanForm } from "./planForm";
 
 /** What a maintenance plan is for. */
@@ -24,37 +25,7 @@ export function TargetFields() {
           ["agreement", t("upkeep.form.agreement")],
         ]}
       />
-      {sort === "machines" && (
-        <>
-          {machines.map((m) => (
-            <p className="line" key={m.id}>
-              <span className="grow">{m.name}</span>
-              <button
-                type="button"
-                className="link small"
-                onClick={() =>
-                  set(
-                    "machines",
-                    machines.filter((x) => x !== m),
-                  )
-                }
-              >
-                {t("parts.drop")}
-              </button>
-            </p>
-          ))}
-          <RecordPick
-            key={machines.length}
-            type="asset"
-            label={t("upkeep.form.addMachine")}
-            name=""
-            onPick={(hit) => {
-              if (hit && !machines.some((m) => m.id === hit.id))
-                set("machines", [...machines, { id: hit.id, name: [hit.title, hit.detail].filter(Boolean).join(", ") }]);
-            }}
-          />
-        </>
-      )}
+      {sort === "machines" && <MachinesField machines={machines} onChange={(to) => set("machines", to)} />}
       {sort === "site" && (
         <RecordPick
           type="site"

@@ -1,4 +1,6 @@
 /** A maintenance plan as its form has it. */
+
+import { recordEntry } from "../../records";
 import type { AgreementLine, EntryDraft, Named, Need, Template, UpkeepPlan, UpkeepTarget } from "../../types";
 import { typedNumber } from "../../ui/decimal";
 import { isoDate } from "../../ui/format";
@@ -150,18 +152,11 @@ export const lacking = (f: PlanForm) =>
   !f.begin;
 
 /** What saves a plan: it is made, or what is another in it is changed. */
-export function saving(f: PlanForm, id: string, known?: UpkeepPlan): EntryDraft | undefined {
-  const subject = { type: "upkeep", id };
-  const body = planOf(f);
-  if (!known) return { kind: "record.created", subject, body };
-  const [now, before] = [body, known] as unknown as Record<string, unknown>[];
-  const names = [...new Set([...Object.keys(now), ...Object.keys(before)])].filter(
-    (n) => n !== "changes" && JSON.stringify(now[n] ?? null) !== JSON.stringify(before[n] ?? null),
-  );
-  if (names.length === 0) return undefined;
-  const of = (from: Record<string, unknown>) => Object.fromEntries(names.map((n) => [n, from[n] ?? null]));
-  return { kind: "record.amended", subject, body: of(now), base: of(before) };
-}
+export const saving = (f: PlanForm, id: string, known?: UpkeepPlan): EntryDraft | undefined => {
+  if (!known) return recordEntry({ type: "upkeep", id }, planOf(f));
+  const { changes: _, ...before } = known;
+  return recordEntry({ type: "upkeep", id }, planOf(f), before);
+};
 
 /** The agreements that a plan may be of, as a choice. */
 export const agreementChoices = (list: AgreementLine[], chosen: string) =>
