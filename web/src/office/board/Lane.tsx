@@ -8,7 +8,7 @@ import { useSettings } from "../queries";
 import type { DraftedBoard } from "./drafted";
 import { Stop } from "./Stop";
 import { bar, gaps, minute, type Scale, secondsOf } from "./scale";
-import { loadOf } from "./stops";
+import { drawnAt, loadOf, rowsOf } from "./stops";
 
 /** When somebody does not work, or a thing can't be had: hatched. Of whom nothing is said is taken to be there at any time. */
 export function Free({ lane, scale }: { lane: PlanLane | undefined; scale: Scale }) {
@@ -31,8 +31,11 @@ export const Lane = memo(function Lane({ person, board, scale, chosen, several, 
   const reasons = useSettings().data?.planning.absences ?? [];
   const lane = board.plan.lanes.find((l) => l.id === person.id);
   const { work, hours } = loadOf(person);
+  const now = secondsOf(scale, board.now);
+  const helping = (person.helps ?? []).map((h) => ({ id: h.visit, from: secondsOf(scale, h.start), to: secondsOf(scale, h.start) + h.minutes * minute }));
+  const rows = rowsOf([...person.visits.map((v) => ({ id: v.id, past: v.stage === "withdrawn", ...drawnAt(v, scale, now) })), ...helping]);
   return (
-    <section className="lane" aria-label={person.name} data-lane={person.id}>
+    <section className="lane" style={rows.style} aria-label={person.name} data-lane={person.id}>
       <div className="lane-who">
         <button type="button" className="lane-name" onClick={() => onPerson(person.id)}>
           {person.short}
@@ -72,10 +75,10 @@ export const Lane = memo(function Lane({ person, board, scale, chosen, several, 
           ))}
         <ol className="lane-list">
           {person.visits.map((v) => (
-            <Stop key={v.id} visit={v} board={board} scale={scale} chosen={v.id === chosen || several.includes(v.id)} onChoose={onChoose} />
+            <Stop key={v.id} row={rows.of(v.id)} visit={v} board={board} scale={scale} chosen={v.id === chosen || several.includes(v.id)} onChoose={onChoose} />
           ))}
           {person.helps?.map((h) => (
-            <li key={h.visit}>
+            <li key={h.visit} style={rows.of(h.visit)}>
               <button
                 type="button"
                 className={`trip helps ${h.stage}`}

@@ -1,4 +1,5 @@
 /** A visit on a lane: where, how it stands, and the way there. */
+import type { CSSProperties } from "react";
 import { useTranslation } from "react-i18next";
 import type { Board, BoardVisit, KindMark } from "../../types";
 import { duration, time } from "../../ui/format";
@@ -14,11 +15,12 @@ interface Props {
   visit: BoardVisit;
   board: Board;
   scale: Scale;
+  row: CSSProperties;
   chosen: boolean;
   onChoose: (id: string, more?: boolean) => void;
 }
 
-export function Stop({ visit: v, board, scale, chosen, onChoose }: Props) {
+export function Stop({ visit: v, board, scale, row, chosen, onChoose }: Props) {
   const { t } = useTranslation();
   const now = secondsOf(scale, board.now);
   const at = drawnAt(v, scale, now);
@@ -28,7 +30,7 @@ export function Stop({ visit: v, board, scale, chosen, onChoose }: Props) {
   const settings = useSettings().data;
   const mark = markOf(settings, v.kind);
   return (
-    <li>
+    <li style={row}>
       <Way visit={v} scale={scale} now={now} from={at.from} />
       {at.planned !== undefined && <span className="trip-planned" aria-hidden="true" style={bar(scale, at.planned, at.planned + v.minutes * minute)} />}
       <button

@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import type { BoardPerson, BoardVisit } from "../../types";
 import { setZone } from "../../ui/format";
 import { scaleOf } from "./scale";
-import { drawnAt, graveOf, loadOf } from "./stops";
+import { drawnAt, graveOf, loadOf, rowsOf } from "./stops";
 
 setZone("UTC");
 const day = scaleOf("2026-11-30");
@@ -31,6 +31,19 @@ describe("where a visit is drawn", () => {
     expect(drawnAt(visit({ arrived: at("10:00") }), day, seconds("10:30")).done).toBe(0.5);
     expect(drawnAt(visit({ arrived: at("10:00"), ended: at("10:05") }), day, seconds("12:00")).done).toBe(1);
   });
+});
+
+it("puts what lies over another on a row of its own, and what was withdrawn where there is place", () => {
+  const lane = rowsOf([
+    { id: "gone", from: 9, to: 12, past: true },
+    { id: "second", from: 10, to: 13 },
+    { id: "first", from: 8, to: 10 },
+    { id: "beside", from: 11, to: 12 },
+    { id: "early", from: 6, to: 8, past: true },
+  ]);
+  expect(["first", "second", "beside", "early", "gone"].map(lane.rowOf)).toEqual([0, 0, 1, 0, 2]);
+  expect(lane.style).toEqual({ "--rows": 3 });
+  expect(rowsOf([]).style).toEqual({ "--rows": 1 });
 });
 
 it("counts work, driving and helping against somebody's hours", () => {

@@ -1,4 +1,5 @@
 /** Where stops lie on the board: as it was planned, and as it is and will be. */
+import type { CSSProperties } from "react";
 import type { Board, BoardVisit, Code } from "../../types";
 import { minute, type Scale, secondsOf } from "./scale";
 
@@ -31,6 +32,27 @@ export function drawnAt(v: BoardVisit, s: Scale, now: number): Drawn {
     planned: Math.abs(from - planned) >= off && ended === undefined ? planned : undefined,
     done: ended !== undefined ? 1 : arrived === undefined ? 0 : Math.min(1, (now - arrived) / length),
   };
+}
+
+/** Something that is drawn on a lane. */
+interface OnLane {
+  id: string;
+  from: number;
+  to: number;
+  past?: boolean; // withdrawn: it gives way
+}
+
+/** The rows of a lane, so that nothing on it lies over another: each thing is on the first row where there is place for it. */
+export function rowsOf(all: OnLane[]) {
+  const rows: OnLane[][] = [];
+  const inOrder = [...all].sort((a, b) => Number(a.past ?? false) - Number(b.past ?? false) || a.from - b.from);
+  for (const o of inOrder) {
+    const free = rows.find((row) => row.every((x) => x.to <= o.from || x.from >= o.to));
+    if (free) free.push(o);
+    else rows.push([o]);
+  }
+  const rowOf = (id: string) => rows.findIndex((row) => row.some((x) => x.id === id));
+  return { style: { "--rows": Math.max(1, rows.length) } as CSSProperties, rowOf, of: (id: string) => ({ "--row": rowOf(id) }) as CSSProperties };
 }
 
 /** Whether a visit can still be moved on the board: nobody is on the way or there, and it begins on the day that is shown. */
