@@ -68,6 +68,10 @@ test("a plan opens one work order for the machines of a site by itself, and the 
   await drawer.getByRole("button", { name: "Move it" }).click();
   await expect(order).toHaveCount(2); // that one opens as well
   await expect(coming.getByRole("row").nth(2)).toContainText("moved from");
+
+  await go(page, `/office?view=month&date=${dayFrom(1)}`);
+  const day = page.getByRole("cell").filter({ has: page.getByRole("button", { name: String(Number(dayFrom(1).slice(8))), exact: true }) });
+  await expect(day.getByText(/due by plan, /).first()).toBeVisible();
 });
 
 test("a rule that never comes, or comes too often, is refused in words, and what is typed stays", async ({ page }) => {

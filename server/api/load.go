@@ -47,7 +47,8 @@ func (s *Server) load(c *gin.Context) (*Load, error) {
 			out.Weeks = append(out.Weeks, LoadWeek{Monday: monday.AddDate(0, 0, 7*i).Format(time.DateOnly), Due: map[string]int{},
 				Hours: map[string]int{}})
 		}
-		if err := out.due(tx, today.Format(time.DateOnly)); err != nil {
+		until := core.AddDays(out.Weeks[loadWeeks-1].Monday, 6)
+		if err := upkeep.EachDue(tx, today.Format(time.DateOnly), until, out.add); err != nil {
 			return nil, err
 		}
 		return out, eachTechnician(tx, rules, func(_ string, p records.Person, times calendar.Times) error {
@@ -66,31 +67,7 @@ func (s *Server) load(c *gin.Context) (*Load, error) {
 	})
 }
 
-// due adds what falls due by all plans, and what work orders were opened for that are not over: what is late is of this week.
-func (l *Load) due(tx *store.Tx, today string) error {
-	plans, err := upkeep.Plans(tx, nil)
-	if err != nil {
-		return err
-	}
-	until := core.AddDays(l.Weeks[len(l.Weeks)-1].Monday, 6)
-	for i := range plans {
-		g := &plans[i]
-		for _, x := range g.Coming(today, until) {
-			if !x.Skipped {
-				l.add(x.On, g.Plan)
-			}
-		}
-		for _, t := range g.Targets {
-			for _, x := range t.Past {
-				if !x.Over {
-					l.add(x.On, g.Plan)
-				}
-			}
-		}
-	}
-	return nil
-}
-
+// add adds work that is due on a day: what is late is of this week.
 func (l *Load) add(day string, p core.Plan) {
 	i, found := slices.BinarySearchFunc(l.Weeks, day, func(w LoadWeek, day string) int { return cmp.Compare(w.Monday, day) })
 	if !found {

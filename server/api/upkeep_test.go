@@ -53,6 +53,15 @@ func TestWhatFallsDue(t *testing.T) {
 	}
 	assert.Equal(t, 4*90, minutes)
 	assert.Equal(t, http.StatusBadRequest, d.get("/api/office/upkeep?until=soon").StatusCode)
+	month := read[api.Weeks](t, d.get("/api/office/weeks?days=42&from="+date))
+	one := api.WeekDue{Jobs: 1, Minutes: 90}
+	for i, w := range month.Days {
+		if i == 25 { // where it was moved to
+			assert.Equal(t, map[string]api.WeekDue{"": one, "pumps": one}, w.Due)
+		} else {
+			assert.Empty(t, w.Due, w.Date)
+		}
+	}
 }
 
 // What an agreement about the machine promises comes before the company's rules, as long as it holds.

@@ -13,8 +13,10 @@ import (
 	"iter.example/iter/core/msg"
 	"iter.example/iter/core/plan"
 	"iter.example/iter/core/records"
+	core "iter.example/iter/core/upkeep"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/store"
+	"iter.example/iter/server/upkeep"
 )
 
 // WeeksAsked are the days that are asked for.
@@ -43,6 +45,15 @@ type WeekDay struct {
 	// Promised is work that is promised by this day and waits to be placed, and Things what is booked.
 	Promised []OrderLine `json:"promised"`
 	Things   []WeekThing `json:"things"`
+	// Due is the work of maintenance plans that falls due on it and is not over, of all ("") and by skill: told of where more than
+	// mostDriven days are asked for.
+	Due map[string]WeekDue `json:"due"`
+}
+
+// WeekDue is work that falls due.
+type WeekDue struct {
+	Jobs    int `json:"jobs"`
+	Minutes int `json:"minutes"`
 }
 
 // WeekThing is a thing that is booked.
@@ -145,7 +156,7 @@ func weeksOf(tx *store.Tx, days []*dayPlan, now time.Time, rules ledger.Settings
 	out := Weeks{Now: zone.In(now), Days: []WeekDay{}, People: []WeekPerson{}, Unplaced: []OrderLine{},
 		Skills: append([]records.Choice{}, rules.Orders.Skills...)}
 	for _, d := range days {
-		out.Days = append(out.Days, WeekDay{Date: d.day.Date, Promised: []OrderLine{}, Things: []WeekThing{}})
+		out.Days = append(out.Days, WeekDay{Date: d.day.Date, Promised: []OrderLine{}, Things: []WeekThing{}, Due: map[string]WeekDue{}})
 	}
 	err := eachTechnician(tx, rules, func(id string, p records.Person, times calendar.Times) error {
 		person := WeekPerson{ID: id, Name: p.Name, Short: p.Short, Team: p.Team, Areas: p.Areas,
@@ -189,7 +200,29 @@ func weeksOf(tx *store.Tx, days []*dayPlan, now time.Time, rules ledger.Settings
 		return out, err
 	}
 	out.Offered, out.Left = len(asked), len(left)
+	if len(days) > mostDriven {
+		if err := upkeep.EachDue(tx, out.Now.Format(time.DateOnly), days[len(days)-1].day.Date, out.due); err != nil {
+			return out, err
+		}
+	}
 	return out, out.toPlace(tx, days[len(days)-1].day.Date, rules)
+}
+
+// due adds work that falls due on a day.
+func (w *Weeks) due(date string, p core.Plan) {
+	i := w.dayAt(date)
+	if i < 0 {
+		return
+	}
+	for _, skill := range append([]string{""}, p.Skills...) {
+		d := w.Days[i].Due[skill]
+		w.Days[i].Due[skill] = WeekDue{d.Jobs + 1, d.Minutes + p.Minutes}
+	}
+}
+
+// dayAt is where a day is among those told of, -1 when it is not.
+func (w *Weeks) dayAt(date string) int {
+	return slices.IndexFunc(w.Days, func(d WeekDay) bool { return d.Date == date })
 }
 
 // toPlace adds what waits to be placed, on the days that it is promised by as well.
@@ -217,7 +250,7 @@ func (w *Weeks) toPlace(tx *store.Tx, by string, rules ledger.Settings) error {
 			continue
 		}
 		date := rules.Company.Zone.In(o.Promise).Format(time.DateOnly)
-		if i := slices.IndexFunc(w.Days, func(d WeekDay) bool { return d.Date == date }); i >= 0 {
+		if i := w.dayAt(date); i >= 0 {
 			w.Days[i].Promised = append(w.Days[i].Promised, o)
 		}
 	}

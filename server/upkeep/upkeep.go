@@ -240,6 +240,31 @@ func (g *Gathered) Coming(today, until string) (out []Line) {
 	return out
 }
 
+// EachDue tells of what falls due by all plans up to a day, and of work orders that were opened for them and are not over, each with the
+// day that it is due on, which may be past.
+func EachDue(tx *store.Tx, today, until string, each func(day string, p upkeep.Plan)) error {
+	plans, err := Plans(tx, nil)
+	if err != nil {
+		return err
+	}
+	for i := range plans {
+		g := &plans[i]
+		for _, l := range g.Coming(today, until) {
+			if !l.Skipped {
+				each(l.On, g.Plan)
+			}
+		}
+		for _, t := range g.Targets {
+			for _, x := range t.Past {
+				if !x.Over {
+					each(x.On, g.Plan)
+				}
+			}
+		}
+	}
+	return nil
+}
+
 // horizon is up to when what falls due matters for what is to be opened today: as far as windows reach that may overlap, and what was moved
 // to be sooner.
 func horizon(plans []Gathered, today string) string {

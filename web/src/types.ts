@@ -6226,6 +6226,11 @@ export interface WeekDay {
   /** Promised is work that is promised by this day and waits to be placed, and Things what is booked. */
   promised: OrderLine[];
   things: WeekThing[];
+  /**
+   * Due is the work of maintenance plans that falls due on it and is not over, of all ("") and by skill: told of where more than
+   * mostDriven days are asked for.
+   */
+  due: Record<string, WeekDue>;
 }
 
 /** WeekPerson is somebody's days, as many as are asked for. */
@@ -7783,6 +7788,12 @@ export interface PlanLane {
 export interface WeekThing {
   name: string;
   visits: number;
+}
+
+/** WeekDue is work that falls due. */
+export interface WeekDue {
+  jobs: number;
+  minutes: number;
 }
 
 /** PersonDay is somebody's day. Times are in seconds. */

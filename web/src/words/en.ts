@@ -1331,6 +1331,8 @@ export const en = {
   "weeks.freeOf": "left of {{hours}}",
   "weeks.promised_one": "{{count}} promised, not placed",
   "weeks.promised_other": "{{count}} promised, not placed",
+  "weeks.due_one": "{{count}} due by plan, {{time}}",
+  "weeks.due_other": "{{count}} due by plan, {{time}}",
   "weeks.off": "{{name}} off: {{why}}",
   "weeks.nothing": "Nobody and nothing is left by what is asked for.",
   "weeks.how": "Space takes hold of it, arrows go to another day, space or Enter puts it there, Escape lets it go.",

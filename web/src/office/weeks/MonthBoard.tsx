@@ -1,4 +1,4 @@
-/** A month: what is free, promised and booked on each day, and who is off. */
+/** A month: what is free, promised, due and booked on each day, and who is off. */
 import { useTranslation } from "react-i18next";
 import type { WeekDay, Weeks } from "../../types";
 import { absenceWhy } from "../../ui/absence";
@@ -57,6 +57,7 @@ function MonthDay({ day: d, weeks, skill, onDay }: { day: WeekDay; weeks: Weeks;
   const reasons = useSettings().data?.planning.absences ?? [];
   const sum = sumOf(weeks, weeks.days.indexOf(d));
   const left = skill ? (sum.leftBy[skill] ?? 0) : sum.left;
+  const due = d.due[skill ?? ""];
   const past = d.date < weeks.now.slice(0, 10);
   const bySkill = weeks.skills.filter((s) => !skill && (sum.leftBy[s.id] ?? 0) > 0);
   return (
@@ -81,6 +82,7 @@ function MonthDay({ day: d, weeks, skill, onDay }: { day: WeekDay; weeks: Weeks;
           <Tag kind="warn">{t("weeks.promised", { count: d.promised.length })}</Tag>
         </span>
       )}
+      {due && <span className="small block">{t("weeks.due", { count: due.jobs, time: duration(due.minutes * 60) })}</span>}
       {sum.off.length > 0 && (
         <span className="tiny block">
           {sum.off
