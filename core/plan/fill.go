@@ -22,7 +22,7 @@ func (d *Day) Gap(lane string, at int) (Span, bool) {
 	}
 	gap := Span{max(d.Now, 0), 24 * 3600}
 	if len(l.Hours) > 0 {
-		gap = Span{max(gap.From, l.Hours[0].From), max(l.Hours[len(l.Hours)-1].To, at+grain)}
+		gap = Span{max(gap.From, l.Hours[0].From), max(l.Hours[len(l.Hours)-1].To, at+Grain)}
 	}
 	busy := 0 // until when
 	d.through(l, "", nil, func(p *Placed, s Pass) {

@@ -314,7 +314,7 @@ func (f *Fit) why(cost int, code string, args ...string) {
 
 // reasons says what there is to know of a fit, the gravest first.
 func (d *Day) reasons(f *Fit, w Want, l *Lane, own Pass) {
-	if d.Past || f.Begin < d.Now-grain {
+	if d.Past || f.Begin < d.Now-Grain {
 		f.why(0, "fit.past")
 	}
 	f.cannot(w, l)
@@ -434,10 +434,10 @@ func outsideAll(spans []Span, always bool, from, to int) int {
 
 func minutes(seconds int) string { return strconv.Itoa((seconds + 59) / 60) }
 
-// step of the clock on which visits are planned.
-const grain = 5 * 60
+// Grain is the step of the clock on which visits are planned, in seconds.
+const Grain = 5 * 60
 
-func rounded(t int) int { return (t + grain - 1) / grain * grain }
+func rounded(t int) int { return (t + Grain - 1) / Grain * Grain }
 
 // Suggest gives the best fits of a visit over all people, the best first, one for each of them, at most so many; none on days over.
 func (d *Day) Suggest(w Want, most int) []Fit {

@@ -37,10 +37,11 @@ type Weights struct {
 	Asked     int `json:"asked"`     // that somebody who is asked for is worth
 	Knows     int `json:"knows"`     // that somebody who knows the site is worth
 	Hour      int `json:"hour"`      // each hour that it begins later
+	Even      int `json:"even"`      // to share a full day's work between two rather than give it all to one
 }
 
 // UsualWeights are those of a company that says nothing of them: a promise that is broken weighs more than any detour within an area.
-var UsualWeights = Weights{Late: 4, Overtime: 2, After: 1, Shut: 4, Elsewhere: 15, Parts: 20, Asked: 30, Knows: 5, Hour: 1}
+var UsualWeights = Weights{Late: 4, Overtime: 2, After: 1, Shut: 4, Elsewhere: 15, Parts: 20, Asked: 30, Knows: 5, Hour: 1, Even: 5}
 
 // How much can weigh at most: a second, and whatever has minutes.
 const (
@@ -53,7 +54,7 @@ func (w *Weights) check() error {
 		return nil
 	}
 	for most, list := range map[int][]int{mostTimes: {w.Late, w.Overtime, w.After, w.Shut},
-		mostMinutes: {w.Elsewhere, w.Parts, w.Asked, w.Knows, w.Hour}} {
+		mostMinutes: {w.Elsewhere, w.Parts, w.Asked, w.Knows, w.Hour, w.Even}} {
 		for _, n := range list {
 			if n < 0 || n > most {
 				return msg.New("settings.number", "field", "weights")

@@ -22,6 +22,19 @@ func (w Walk) Same(v Walk) bool {
 // CostOf weighs what a walk comes to, in seconds of driving.
 func (d *Day) CostOf(w Walk) int { return d.Cost(w.Course) + d.weigh.Shut*w.Closed }
 
+// Even is what a load costs beside all else, in seconds of driving: work and driving of a lane's day, which is to be shared. It grows with
+// the square of how much of the day it fills, so that a full day and an empty one cost more than two halves.
+func (d *Day) Even(l *Lane, load int) int {
+	full := usualDay
+	if n := len(l.Hours); n > 0 {
+		full = max(l.Hours[n-1].To-l.Hours[0].From, usualDay/2)
+	}
+	return 2 * 60 * d.weigh.Even * load / full * load / full
+}
+
+// usualDay is how long a day is of which nothing is said.
+const usualDay = 8 * 3600
+
 // Visit goes on to a stop.
 func (d *Day) Visit(l *Lane, w *Walk, p *Placed) Pass {
 	s := d.visit(w.at, w.free, p)

@@ -2,8 +2,8 @@
 // another and puts them back where they cost least, again and again, and keeps what is better ("slack induction by string removals",
 // Christiaens and Vanden Berghe, 2020). What a place costs are the seconds of plan.Day.
 //
-// The same problem, seed and rounds give the same plan: it never looks at the clock. Visits that several people or a thing go to
-// are not moved yet, they stay as they are planned.
+// The same problem, seed and rounds give the same plan: it never looks at the clock. What several people or things go to, or what takes
+// several days, is put into the tours of all of them at once, at one time (joint.go).
 package solve
 
 import (
@@ -26,11 +26,15 @@ type Problem struct {
 	Rounds int
 }
 
-// Visit may be placed, or put elsewhere. It has not begun, and nothing and nobody else goes along.
+// Visit may be placed, or put elsewhere. It has not begun.
 type Visit struct {
 	ID string
-	// Wants are what it takes on each of the days: what is promised counts from the midnight of each.
+	// Wants are what it takes on each of the days, things that go along among it: what is promised counts from the midnight of each.
 	Wants []plan.Want
+	// People is how many go, one where it is less: the first can do it, the others come along.
+	People int
+	// Parts are how long it takes on each of several days that follow one another as whoever goes works; nil: it is done in one day.
+	Parts []int
 	// Worth is how many seconds of driving it is worth not to leave it out.
 	Worth int
 	// Was is where it is planned, nil where it is not; to put it on another lane or day costs Moved seconds.
@@ -38,22 +42,29 @@ type Visit struct {
 	Moved int
 }
 
-// Place is when somebody does a visit: the day by its number, the second of it.
+// joint tells that a visit is more than a stop on one tour.
+func (v *Visit) joint() bool {
+	return v.People > 1 || len(v.Parts) > 0 || len(v.Wants) > 0 && len(v.Wants[0].Things) > 0
+}
+
+// Place is when somebody does a visit: the day by its number, the second of it. With are who comes along.
 type Place struct {
-	Day   int
-	Lane  string
-	Begin int
+	Day    int
+	Lane   string
+	Begin  int
+	Length int
+	With   []string
 }
 
 // Plan is what was found.
 type Plan struct {
-	Places map[string]Place // by visit
-	Left   []string         // what nobody can do for what it is worth, in the order of the problem
-	Cost   int              // in seconds of driving, with what was left
-	Rounds int              // after how many it was found
+	Places map[string][]Place // by visit, one for each of its days
+	Left   []string           // what nobody can do for what it is worth, in the order of the problem
+	Cost   int                // in seconds of driving, with what was left
+	Rounds int                // after how many it was found
 }
 
-// nowhere is where a visit is that is left out.
+// nowhere is where a visit is that has no tour.
 const nowhere = -1
 
 // solver is a plan that changes.
@@ -61,7 +72,7 @@ type solver struct {
 	p     Problem
 	r     *rand.Rand
 	tours []*tour
-	at    []int   // tour of each visit, or nowhere
+	at    [][]int // tours of each visit, none of one that is left out
 	near  [][]int // visits by their distance, of each
 	// whoever is what somebody costs who does a visit, whenever they do: by visit and tour; cannot where they are not to.
 	whoever [][]int
@@ -108,15 +119,15 @@ const hot, cold = 600.0, 5.0
 var blinks = [...]float64{0.01, 0.01, 0.01, 0.01, 0.01, 0.01, 0.1, 0.3}
 
 func newSolver(p Problem) *solver {
-	s := &solver{p: p, r: rand.New(rand.NewPCG(p.Seed, 0)), at: make([]int, len(p.Visits))}
+	s := &solver{p: p, r: rand.New(rand.NewPCG(p.Seed, 0)), at: make([][]int, len(p.Visits))}
 	index := map[string]int{}
 	for i, v := range p.Visits {
-		index[v.ID], s.at[i] = i, nowhere
+		index[v.ID] = i
 	}
 	for k, d := range p.Days {
 		for i := range d.Lanes {
 			if l := &d.Lanes[i]; !l.Thing {
-				s.tours = append(s.tours, newTour(k, d, l, index))
+				s.tours = append(s.tours, newTour(k, d, l, p.Visits, index))
 			}
 		}
 	}
@@ -129,15 +140,23 @@ func newSolver(p Problem) *solver {
 		s.cost += v.Worth
 	}
 	for k, t := range s.tours {
-		for _, x := range t.stops {
-			if x.visit >= 0 {
-				if s.whoever[x.visit][k] == cannot {
-					s.whoever[x.visit][k] = 0 // whoever planned it knew why
-				}
-				s.at[x.visit], s.cost = k, s.cost-p.Visits[x.visit].Worth
+		for i := range t.stops {
+			x := &t.stops[i]
+			if x.visit < 0 {
+				continue
 			}
+			if s.whoever[x.visit][k] == cannot {
+				s.whoever[x.visit][k] = 0 // whoever planned it knew why
+			}
+			if x.who = s.whoever[x.visit][k]; x.helps {
+				x.who = 0
+			}
+			if s.at[x.visit] == nil {
+				s.cost -= p.Visits[x.visit].Worth
+			}
+			s.at[x.visit] = append(s.at[x.visit], k)
 		}
-		t.walk(s.whoever, k)
+		t.walk()
 		s.cost += t.cost
 		for i := t.tooLate(); i >= 0; i = t.tooLate() {
 			s.take(k, i)
@@ -166,8 +185,8 @@ func nearest(p Problem) [][]int {
 }
 
 func (s *solver) left() (out []int) {
-	for i, k := range s.at {
-		if k == nowhere {
+	for i, tours := range s.at {
+		if tours == nil {
 			out = append(out, i)
 		}
 	}
@@ -175,14 +194,23 @@ func (s *solver) left() (out []int) {
 }
 
 func (s *solver) plan(rounds int) Plan {
-	out := Plan{Places: map[string]Place{}, Cost: s.cost, Rounds: rounds}
-	for _, t := range s.tours {
-		for _, x := range t.stops {
-			if x.visit >= 0 {
-				out.Places[s.p.Visits[x.visit].ID] = Place{t.number, t.lane.ID, x.Begin}
+	out := Plan{Places: map[string][]Place{}, Cost: s.cost, Rounds: rounds}
+	each := func(helps bool, f func(id string, t *tour, x stop)) {
+		for _, t := range s.tours {
+			for _, x := range t.stops {
+				if x.visit >= 0 && x.helps == helps {
+					f(s.p.Visits[x.visit].ID, t, x)
+				}
 			}
 		}
 	}
+	each(false, func(id string, t *tour, x stop) {
+		out.Places[id] = append(out.Places[id], Place{Day: t.number, Lane: t.lane.ID, Begin: x.Begin, Length: x.Length})
+	})
+	each(true, func(id string, t *tour, x stop) {
+		i := slices.IndexFunc(out.Places[id], func(p Place) bool { return p.Day == t.number })
+		out.Places[id][i].With = append(out.Places[id][i].With, t.lane.ID)
+	})
 	for _, i := range s.left() {
 		out.Left = append(out.Left, s.p.Visits[i].ID)
 	}
@@ -190,7 +218,7 @@ func (s *solver) plan(rounds int) Plan {
 }
 
 // back undoes a round.
-func (s *solver) back(cost int, at []int) {
+func (s *solver) back(cost int, at [][]int) {
 	for k, t := range s.saved {
 		*s.tours[k] = t
 	}
@@ -206,7 +234,7 @@ func (s *solver) change(k int, f func(t *tour)) {
 	}
 	s.cost -= t.cost
 	f(t)
-	t.walk(s.whoever, k)
+	t.walk()
 	s.cost += t.cost
 }
 
@@ -222,14 +250,17 @@ func (s *solver) ruin() []int {
 	longest := min(mostOfTour, s.mean()+1)
 	tours := s.r.IntN(max(4*removed/(1+longest), 1)) + 1
 	ruined := map[int]bool{}
+	if s.p.Visits[seed].joint() {
+		s.takeJoint(seed)
+	}
 	for _, v := range s.near[seed] {
-		k := s.at[v]
 		if len(ruined) == tours {
 			break
 		}
-		if k == nowhere || ruined[k] {
+		if len(s.at[v]) == 0 || s.p.Visits[v].joint() || ruined[s.at[v][0]] {
 			continue
 		}
+		k := s.at[v][0]
 		ruined[k] = true
 		most := min(longest, s.tours[k].movable())
 		s.remove(k, v, s.r.IntN(max(most, 1))+1)
@@ -256,7 +287,7 @@ func (s *solver) remove(k, visit, n int) {
 		if x.visit == visit {
 			at = len(places)
 		}
-		if x.visit >= 0 {
+		if !x.held {
 			places = append(places, i)
 		}
 	}
@@ -270,7 +301,7 @@ func (s *solver) take(k int, stops ...int) {
 	s.change(k, func(t *tour) {
 		for _, i := range slices.Backward(stops) {
 			v := t.stops[i].visit
-			s.at[v], s.cost = nowhere, s.cost+s.p.Visits[v].Worth
+			s.at[v], s.cost = nil, s.cost+s.p.Visits[v].Worth
 			t.stops = slices.Delete(t.stops, i, i+1)
 		}
 	})
@@ -281,6 +312,10 @@ func (s *solver) take(k int, stops ...int) {
 func (s *solver) fill(visits []int, blink float64, whatever bool) {
 	s.sort(visits)
 	for _, v := range visits {
+		if s.p.Visits[v].joint() {
+			s.placeJoint(v, whatever)
+			continue
+		}
 		whose, place, least := nowhere, 0, s.p.Visits[v].Worth
 		if whatever {
 			least = cannot
@@ -297,7 +332,7 @@ func (s *solver) fill(visits []int, blink float64, whatever bool) {
 				if own+t.detour(s.p.Visits[v].Wants[t.number].Place, i) >= least {
 					continue // what else it costs comes on top
 				}
-				if cost, can := t.adds(&s.p.Visits[v], i); can && cost+own < least {
+				if cost, can := t.adds(stop{Placed: plan.Placed{Want: s.p.Visits[v].Wants[t.number]}}, i); can && cost+own < least {
 					whose, place, least = k, i, cost+own
 				}
 			}
@@ -305,12 +340,15 @@ func (s *solver) fill(visits []int, blink float64, whatever bool) {
 		if whose == nowhere {
 			continue
 		}
-		s.change(whose, func(t *tour) { t.insert(&s.p.Visits[v], v, place) })
-		s.at[v], s.cost = whose, s.cost-s.p.Visits[v].Worth
+		s.change(whose, func(t *tour) {
+			t.insert(stop{Placed: plan.Placed{Want: s.p.Visits[v].Wants[t.number]}, visit: v, who: s.whoever[v][whose]}, place)
+		})
+		s.at[v], s.cost = []int{whose}, s.cost-s.p.Visits[v].Worth
 	}
 }
 
-// sort has visits be put in one of several orders: any, the most worth first, what is promised soonest, the longest.
+// sort has visits be put in one of several orders: any, the most worth first, what is promised soonest, the longest. What takes several at
+// once comes before what finds its place beside that.
 func (s *solver) sort(visits []int) {
 	s.r.Shuffle(len(visits), func(i, k int) { visits[i], visits[k] = visits[k], visits[i] })
 	by := func(f func(v *Visit) int) {
@@ -324,4 +362,10 @@ func (s *solver) sort(visits []int) {
 	case 2:
 		by(func(v *Visit) int { return -v.Wants[0].Length })
 	}
+	by(func(v *Visit) int {
+		if v.joint() {
+			return 0
+		}
+		return 1
+	})
 }

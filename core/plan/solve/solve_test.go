@@ -42,6 +42,7 @@ func some(t *rapid.T, people, days, visits int) solve.Problem {
 			}
 			d.Lanes = append(d.Lanes, l)
 		}
+		d.Lanes = append(d.Lanes, plan.Lane{ID: "boat", Thing: true, Start: -1, Hours: []plan.Span{{From: 7 * hour, To: 18 * hour}}})
 		p.Days = append(p.Days, d)
 	}
 	want := func(id string) plan.Want {
@@ -65,6 +66,17 @@ func some(t *rapid.T, people, days, visits int) solve.Problem {
 			v.Wants = append(v.Wants, w)
 		}
 		kind := rapid.IntRange(0, 3).Draw(t, "stands")
+		if kind >= 2 { // what is planned with others is of the tests of the server
+			v.People = rapid.SampledFrom([]int{0, 1, 1, 1, 2, 3}).Draw(t, "people")
+			if rapid.IntRange(0, 5).Draw(t, "several days") == 0 {
+				v.Parts = []int{2 * hour, hour}
+			}
+			if rapid.IntRange(0, 4).Draw(t, "boat") == 0 {
+				for i := range v.Wants {
+					v.Wants[i].Things = []string{"boat"}
+				}
+			}
+		}
 		if kind > 0 {
 			p.Visits = append(p.Visits, v)
 		}
@@ -85,7 +97,7 @@ func some(t *rapid.T, people, days, visits int) solve.Problem {
 }
 
 // standing are the days as a plan has them.
-func standing(p solve.Problem, places map[string]solve.Place) (days []*plan.Day) {
+func standing(p solve.Problem, places map[string][]solve.Place) (days []*plan.Day) {
 	of := map[string]solve.Visit{}
 	for _, v := range p.Visits {
 		of[v.ID] = v
@@ -96,9 +108,13 @@ func standing(p solve.Problem, places map[string]solve.Place) (days []*plan.Day)
 		for k := range d.Lanes {
 			l := &d.Lanes[k]
 			l.Stops = slices.DeleteFunc(slices.Clone(l.Stops), func(s plan.Placed) bool { _, is := of[s.ID]; return is })
-			for id, at := range places {
-				if at.Day == i && at.Lane == l.ID {
-					l.Stops = append(l.Stops, plan.Placed{Want: of[id].Wants[i], Begin: at.Begin})
+			for id, all := range places {
+				for _, at := range all {
+					x := plan.Placed{Want: of[id].Wants[i], Begin: at.Begin}
+					x.Length = at.Length
+					if at.Day == i && (at.Lane == l.ID || slices.Contains(at.With, l.ID) || slices.Contains(x.Things, l.ID)) {
+						l.Stops = append(l.Stops, x)
+					}
 				}
 			}
 			slices.SortFunc(l.Stops, func(a, b plan.Placed) int { return a.Begin - b.Begin })
@@ -114,16 +130,20 @@ func costs(t require.TestingT, p solve.Problem, out solve.Plan) (sum int) {
 	for _, d := range days {
 		for i := range d.Lanes {
 			l := &d.Lanes[i]
-			w := d.Walk(l)
+			if l.Thing {
+				continue
+			}
+			w, load := d.Walk(l), 0
 			for k := range l.Stops {
 				d.Visit(l, &w, &l.Stops[k])
+				load += l.Stops[k].Length
 			}
 			d.Home(l, &w)
-			sum += d.CostOf(w)
+			sum += d.CostOf(w) + d.Even(l, load+w.Drive)
 		}
 	}
 	for _, v := range p.Visits {
-		at, is := out.Places[v.ID]
+		all, is := out.Places[v.ID]
 		if is == slices.Contains(out.Left, v.ID) {
 			require.Fail(t, "a visit is placed or left, one of both", v.ID)
 		}
@@ -131,23 +151,62 @@ func costs(t require.TestingT, p solve.Problem, out solve.Plan) (sum int) {
 			sum += v.Worth
 			continue
 		}
-		d := days[at.Day]
-		i := slices.IndexFunc(d.Lanes, func(l plan.Lane) bool { return l.ID == at.Lane })
-		who, can := d.Against(v.Wants[at.Day], &d.Lanes[i])
-		was := v.Was != nil && v.Was.Day == at.Day && v.Was.Lane == at.Lane
-		if !can && was {
-			who = 0 // whoever planned it knew why
-		} else if !can {
-			require.Fail(t, "whoever can't do it is not given it", v.ID)
+		if len(all) != max(len(v.Parts), 1) {
+			require.Fail(t, "all of a visit is placed, or nothing", v.ID)
 		}
-		if v.Was != nil && !was {
-			sum += v.Moved
+		for i, at := range all {
+			sum += costOf(t, days[at.Day], v, at)
+			if i > 0 && (at.Day <= all[i-1].Day || at.Lane != all[i-1].Lane) {
+				require.Fail(t, "what takes several days is done by one, a day each", v.ID)
+			}
 		}
-		if len(d.Lanes[i].Hours) == 0 && !was {
+	}
+	return sum
+}
+
+// costOf is what it costs that this is who does a visit, at that time.
+func costOf(t require.TestingT, d *plan.Day, v solve.Visit, at solve.Place) (sum int) {
+	if len(at.With) != max(v.People, 1)-1 {
+		require.Fail(t, "as many go as it takes", v.ID)
+	}
+	for _, id := range append([]string{at.Lane}, at.With...) {
+		l := d.Lane(id)
+		w := d.Walk(l)
+		for k := range l.Stops {
+			if s := d.Visit(l, &w, &l.Stops[k]); l.Stops[k].ID == v.ID && len(at.With) > 0 && s.Arrive != at.Begin {
+				require.Fail(t, "all are there when it begins", v.ID)
+			}
+		}
+		if len(l.Hours) == 0 && v.Was == nil {
 			require.Fail(t, "nobody is given work on a day off", v.ID)
 		}
-		sum += who + d.Wait(at.Begin)
 	}
+	for _, id := range v.Wants[at.Day].Things {
+		l := d.Lane(id)
+		for _, s := range l.Stops {
+			if s.ID != v.ID && s.Begin < at.Begin+at.Length && at.Begin < s.Begin+s.Length {
+				require.Fail(t, "a thing goes to one place at a time", v.ID)
+			}
+		}
+		if at.Begin < l.Hours[0].From || at.Begin+at.Length > l.Hours[0].To {
+			require.Fail(t, "a thing goes when it can be had", v.ID)
+		}
+	}
+	i := slices.IndexFunc(d.Lanes, func(l plan.Lane) bool { return l.ID == at.Lane })
+	who, can := d.Against(v.Wants[at.Day], &d.Lanes[i])
+	was := v.Was != nil && v.Was.Day == at.Day && v.Was.Lane == at.Lane
+	if !can && was {
+		who = 0 // whoever planned it knew why
+	} else if !can {
+		require.Fail(t, "whoever can't do it is not given it", v.ID)
+	}
+	if v.Was != nil && !was {
+		sum += v.Moved
+	}
+	if len(d.Lanes[i].Hours) == 0 && !was {
+		require.Fail(t, "nobody is given work on a day off", v.ID)
+	}
+	sum += who + d.Wait(at.Begin)
 	return sum
 }
 
@@ -177,7 +236,7 @@ func TestPlansHold(t *testing.T) {
 }
 
 // after is how much later than it was planned the day's work begins.
-func after(p solve.Problem, places map[string]solve.Place) (sum int) {
+func after(p solve.Problem, places map[string][]solve.Place) (sum int) {
 	for _, d := range standing(p, places) {
 		sum += d.Total().After
 	}
@@ -193,14 +252,16 @@ func least(t require.TestingT, p solve.Problem) int {
 	var tours []*tour
 	for i, d := range p.Days {
 		for k := range d.Lanes {
-			tours = append(tours, &tour{day: i, lane: k})
+			if !d.Lanes[k].Thing {
+				tours = append(tours, &tour{day: i, lane: k})
+			}
 		}
 	}
 	best := -1
 	var place func(v int, left []string)
 	place = func(v int, left []string) {
 		if v == len(p.Visits) {
-			out := solve.Plan{Places: map[string]solve.Place{}, Left: left}
+			out := solve.Plan{Places: map[string][]solve.Place{}, Left: left}
 			for _, x := range tours {
 				d := p.Days[x.day]
 				l := &d.Lanes[x.lane]
@@ -212,7 +273,7 @@ func least(t require.TestingT, p solve.Problem) int {
 						return
 					}
 					d.Visit(l, &w, &plan.Placed{Want: want, Begin: begin})
-					out.Places[p.Visits[i].ID] = solve.Place{Day: x.day, Lane: l.ID, Begin: begin}
+					out.Places[p.Visits[i].ID] = []solve.Place{{Day: x.day, Lane: l.ID, Begin: begin, Length: want.Length}}
 				}
 			}
 			if c := costs(t, p, out); best < 0 || c < best {
@@ -239,7 +300,8 @@ func TestTheBestIsFound(t *testing.T) {
 	small := rapid.Custom(func(t *rapid.T) solve.Problem {
 		p := some(t, rapid.IntRange(1, 2).Draw(t, "people"), 1, rapid.IntRange(1, 4).Draw(t, "visits"))
 		for i := range p.Visits {
-			p.Visits[i].Was = nil
+			v := &p.Visits[i]
+			v.Was, v.People, v.Parts, v.Wants[0].Things = nil, 0, nil, nil
 		}
 		for _, d := range p.Days {
 			for k := range d.Lanes {
@@ -267,4 +329,76 @@ func TestItEnds(t *testing.T) {
 	out := solve.Solve(ctx, p, func(solve.Plan) { end() })
 	assert.Zero(t, out.Rounds)
 	assert.Len(t, out.Places, 3)
+}
+
+// crew is a problem of three people at one place on some days, who work from 8 to 16, with a boat.
+func crew(days int, visits ...solve.Visit) solve.Problem {
+	p := solve.Problem{Rounds: 300, Seed: 1}
+	for range days {
+		d := &plan.Day{Now: -1}
+		for _, id := range []string{"ann", "ben", "cat"} {
+			d.Lanes = append(d.Lanes, plan.Lane{ID: id, Hours: []plan.Span{{From: 8 * hour, To: 16 * hour}}})
+		}
+		d.Lanes = append(d.Lanes, plan.Lane{ID: "boat", Thing: true, Start: -1, Hours: []plan.Span{{From: 9 * hour, To: 15 * hour}}})
+		p.Days = append(p.Days, d)
+	}
+	for _, v := range visits {
+		w := v.Wants[0]
+		w.ID, w.To, w.Always = v.ID, plan.Whenever, true
+		v.Wants, v.Worth = slices.Repeat([]plan.Want{w}, days), 20*hour
+		p.Visits = append(p.Visits, v)
+	}
+	for _, d := range p.Days {
+		d.Open(plan.NewTable(1))
+	}
+	return p
+}
+
+// Two go for three days with the boat, while others do what one can do; on a day off they rest, and the boat goes to one place at a time.
+func TestSeveralPeopleThingsAndDays(t *testing.T) {
+	boat := []plan.Want{{Length: 2 * hour, Things: []string{"boat"}}}
+	p := crew(4, solve.Visit{ID: "long", People: 2, Wants: boat, Parts: []int{6 * hour, 6 * hour, 2 * hour}},
+		solve.Visit{ID: "short", Wants: boat}, solve.Visit{ID: "alone", Wants: []plan.Want{{Length: hour}}})
+	for i := range 2 {
+		p.Days[1].Lanes[i].Hours = nil // Ann and Ben are off
+	}
+	out := solve.Solve(t.Context(), p, nil)
+	costs(t, p, out)
+	require.Empty(t, out.Left)
+	long := out.Places["long"]
+	require.Len(t, long, 3)
+	for i, at := range long {
+		assert.Equal(t, []int{0, 2, 3}[i], at.Day, "not on the day off")
+		assert.ElementsMatch(t, []string{"ann", "ben"}, append([]string{at.Lane}, at.With...), "the same two")
+	}
+	assert.Equal(t, 9*hour, long[0].Begin, "when the boat can be had")
+	assert.Equal(t, 1, out.Places["short"][0].Day, "while the boat is free")
+	for _, v := range []solve.Visit{{ID: "x", People: 4, Wants: []plan.Want{{Length: hour}}},
+		{ID: "x", Wants: []plan.Want{{Length: 7 * hour, Things: []string{"boat"}}}},
+		{ID: "x", Wants: []plan.Want{{Length: hour}}, Parts: slices.Repeat([]int{hour}, 5)}} {
+		p := crew(4, v)
+		assert.Equal(t, []string{"x"}, solve.Solve(t.Context(), p, nil).Left, "more than there is")
+	}
+}
+
+// Work is shared as far as the company says it is worth.
+func TestLoadIsShared(t *testing.T) {
+	var visits []solve.Visit
+	for i := range 6 {
+		visits = append(visits, solve.Visit{ID: fmt.Sprint(i), Wants: []plan.Want{{Length: hour}}})
+	}
+	for even, most := range map[int]int{0: 6, 60: 2} {
+		p := crew(1, visits...)
+		p.Days[0].Weights = &plan.Weights{Even: even}
+		p.Days[0].Open(plan.NewTable(1))
+		of := map[string]int{}
+		for _, at := range solve.Solve(t.Context(), p, nil).Places {
+			of[at[0].Lane]++
+		}
+		worst := 0
+		for _, n := range of {
+			worst = max(worst, n)
+		}
+		assert.Equal(t, most, worst, even)
+	}
 }
