@@ -25,6 +25,8 @@ func draftOfficeKinds() table {
 
 // Draft is what somebody means to change of the plan. Its id is the person's.
 type Draft struct {
+	// Worked is when the program worked the changes out by itself, zero when somebody made them.
+	Worked  time.Time     `json:"worked,omitzero"`
 	Changes []DraftChange `json:"changes,omitempty"` // in the order in which they were first made, one for each visit
 }
 
@@ -107,9 +109,12 @@ func draftKeys(_ Entry, b DraftChanged) (out []Ref) {
 	return out
 }
 
-// draft loads the draft that an entry is about, which is its author's alone.
+// Program is the actor of entries that no person recorded.
+const Program = "iter"
+
+// draft loads the draft that an entry is about, which is its author's alone, but for what the program works out for them.
 func (t *tx) draft() (d Draft, err error) {
-	if t.entry.Subject.ID != t.entry.Actor {
+	if t.entry.Actor != t.entry.Subject.ID && t.entry.Actor != Program {
 		return d, msg.New("draft.others")
 	}
 	_, err = t.load(t.entry.Subject, &d)
@@ -142,6 +147,9 @@ func draftChanged(t *tx, e Entry, b DraftChanged) error {
 	if len(d.Changes) > MostDraftChanges {
 		return msg.New("draft.large")
 	}
+	if e.Actor == Program {
+		d.Worked = e.At
+	}
 	t.save(e.Subject, d)
 	return nil
 }
@@ -152,6 +160,9 @@ func draftEnded(t *tx, e Entry, b DraftEnded) error {
 		return err
 	}
 	d.Changes = slices.DeleteFunc(slices.Clone(d.Changes), func(c DraftChange) bool { return slices.Contains(b.Visits, c.Visit) })
+	if len(d.Changes) == 0 {
+		d.Worked = time.Time{}
+	}
 	t.save(e.Subject, d)
 	return nil
 }

@@ -26,6 +26,8 @@ func visitOfficeKinds() table {
 			keys: moveKeys, apply: moved, undo: movedBack, final: "a visit is moved back"}.kind(),
 		"visit.sent": row[Nothing]{subject: "visit", office: planners, apply: sent,
 			undo: opposed[Nothing]("visit.withdrawn", Withdraw{}, false), final: "a visit is withdrawn"}.kind(),
+		"visit.fixed": row[Fixed]{subject: "visit", office: planners, apply: visitFixed, undo: fixedBefore,
+			final: "it is said again whether the visit stays"}.kind(),
 		"visit.withdrawn": row[Withdraw]{subject: "visit", office: planners, apply: withdrawn,
 			undo: opposed[Withdraw]("visit.reinstated", Nothing{}, false), final: "a visit is reinstated"}.kind(),
 		"visit.reinstated": row[Nothing]{subject: "visit", office: planners, apply: reinstated,
@@ -61,6 +63,27 @@ type Move struct {
 	Helpers []string      `json:"helpers,omitzero"`
 	Things  []string      `json:"things,omitzero"`
 	Against *work.Against `json:"against,omitempty"`
+}
+
+// Fixed is the body of visit.fixed: whether a visit stays where it is planned when a plan is worked out anew.
+type Fixed struct {
+	Fixed bool `json:"fixed"`
+}
+
+func visitFixed(t *tx, e Entry, b Fixed) error {
+	v, err := t.visit()
+	if err != nil {
+		return err
+	}
+	v.Fixed = b.Fixed
+	t.save(e.Subject, v)
+	return nil
+}
+
+func fixedBefore(before Loader, e Entry, _ Fixed) ([]Command, error) {
+	var v work.Visit
+	_, err := before(e.Subject, &v)
+	return []Command{{Kind: "visit.fixed", Subject: e.Subject, Body: Fixed{v.Fixed}}}, err
 }
 
 // Nothing is the body of an entry whose kind says it all.

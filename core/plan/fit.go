@@ -105,6 +105,11 @@ func (c Course) minus(d Course) Course {
 	return Course{c.Drive - d.Drive, c.Late - d.Late, c.After - d.After, c.Over - d.Over}
 }
 
+// Plus is what two courses come to together.
+func (c Course) Plus(d Course) Course {
+	return Course{c.Drive + d.Drive, c.Late + d.Late, c.After + d.After, c.Over + d.Over}
+}
+
 // Cost weighs a course, in seconds of driving.
 func (d *Day) Cost(c Course) int {
 	return c.Drive + d.weigh.Late*c.Late + d.weigh.Overtime*c.Over + d.weigh.After*c.After
@@ -132,6 +137,20 @@ const (
 	forbidden  = 24 * 3600
 	wayUnknown = 30 * 60
 )
+
+// warned are the reasons that whoever plans is to know of and that stay with a visit.
+var warned = []string{"fit.past", "fit.refused", "fit.skill", "fit.off", "fit.closed", "fit.taken", "fit.late", "fit.lateOthers",
+	"fit.overtime", "fit.parts"}
+
+// Warnings are the reasons of a fit that whoever plans is to know of.
+func (f Fit) Warnings() (out []msg.Code) {
+	for _, w := range f.Why {
+		if slices.Contains(warned, w.Code) {
+			out = append(out, w)
+		}
+	}
+	return out
+}
 
 // Open gets a day ready for fits.
 func (d *Day) Open(t Table) {
@@ -272,8 +291,7 @@ func (d *Day) Course(lane string) Course {
 func (d *Day) Total() (sum Course) {
 	for i := range d.Lanes {
 		if l := &d.Lanes[i]; !l.Thing {
-			c := d.through(l, "", nil, nil)
-			sum = Course{sum.Drive + c.Drive, sum.Late + c.Late, sum.After + c.After, sum.Over + c.Over}
+			sum = sum.Plus(d.through(l, "", nil, nil))
 		}
 	}
 	return sum

@@ -59,18 +59,21 @@ func (d *Day) give(stops []Placed, except, to string) []Handed {
 			}
 		}
 		if h.Fit != nil {
-			trial.put(p.Want, h.Fit.Lane, h.Fit.Begin)
+			trial.put(p.Want, h.Fit.Begin, []string{h.Fit.Lane})
 		}
 		out = append(out, h)
 	}
 	return out
 }
 
-// At is where a visit is to go, or work that waits.
+// At is where a visit is to go, or work that waits: by its id, or by what it takes where the day does not know of it. With are who comes
+// along.
 type At struct {
 	ID    string
+	Want  *Want
 	Lane  string
 	Begin int
+	With  []string
 }
 
 // Try puts visits where they are to go, one after another, and says what each comes to, and how the day is then. What the day does not know
@@ -79,31 +82,35 @@ func (d *Day) Try(places []At) ([]Handed, *Day) {
 	out, trial := []Handed{}, *d
 	trial.Lanes = slices.Clone(d.Lanes)
 	for _, at := range places {
-		p := d.find(at.ID)
-		if p == nil {
+		w := at.Want
+		if p := d.find(at.ID); w == nil && p != nil {
+			w = &p.Want
+		}
+		if w == nil {
 			continue
 		}
-		f, ok := trial.Fit(p.Want, at.Lane, at.Begin)
+		f, ok := trial.Fit(*w, at.Lane, at.Begin)
 		if !ok {
 			continue
 		}
-		trial.put(p.Want, at.Lane, at.Begin)
-		out = append(out, Handed{at.ID, &f})
+		trial.put(*w, at.Begin, append([]string{at.Lane}, at.With...))
+		out = append(out, Handed{w.ID, &f})
 	}
 	return out, &trial
 }
 
-// put has a lane do a visit at a time, and no other person's. Things that go along stay with it.
-func (d *Day) put(w Want, lane string, begin int) {
+// put has some people do a visit at a time, and nobody else. Things go along.
+func (d *Day) put(w Want, begin int, people []string) {
 	for i := range d.Lanes {
 		l := &d.Lanes[i]
 		at := slices.IndexFunc(l.Stops, func(p Placed) bool { return p.ID == w.ID })
-		if at < 0 && l.ID != lane {
+		goes := slices.Contains(people, l.ID) || l.Thing && slices.Contains(w.Things, l.ID)
+		if at < 0 && !goes {
 			continue
 		}
 		l.Stops = slices.Clone(l.Stops)
 		switch {
-		case at >= 0 && (l.Thing || l.ID == lane):
+		case at >= 0 && goes:
 			l.Stops[at].Begin = begin
 		case at >= 0:
 			l.Stops = slices.Delete(l.Stops, at, at+1)

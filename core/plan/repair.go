@@ -63,7 +63,7 @@ func (d *Day) Repair(urgent []string) []Repaired {
 			if f.can() {
 				fit, _ := trial.Fit(p.Want, f.Lane, f.Begin)
 				h.Fit = &fit
-				_, trial = trial.Try([]At{{id, f.Lane, f.Begin}})
+				_, trial = trial.Try([]At{{ID: id, Lane: f.Lane, Begin: f.Begin}})
 				break
 			}
 		}
@@ -81,7 +81,7 @@ func (d *Day) Repair(urgent []string) []Repaired {
 		looked[p.ID] = true
 		h := trial.better(*p, lane, why)
 		if h.Fit != nil {
-			_, trial = trial.Try([]At{{p.ID, h.Fit.Lane, h.Fit.Begin}})
+			_, trial = trial.Try([]At{{ID: p.ID, Lane: h.Fit.Lane, Begin: h.Fit.Begin}})
 		} else if why == TroubleOvertime {
 			continue // that is how it is
 		}

@@ -2,6 +2,8 @@ package plan
 
 import (
 	"slices"
+	"strconv"
+	"time"
 	"unicode/utf8"
 
 	"iter.example/iter/core/calendar"
@@ -22,6 +24,29 @@ type Settings struct {
 	Marks []KindMark `json:"marks,omitempty"`
 	// Weights say what counts how much when a place for a visit is looked for; nil: as usual.
 	Weights *Weights `json:"weights,omitempty"`
+	// Timetable has the coming days planned each morning; nil: by hand alone.
+	Timetable *Timetable `json:"timetable,omitempty"`
+}
+
+// Timetable has the program plan what waits each day, into the draft of somebody at the office, if that is empty.
+type Timetable struct {
+	At     string `json:"at"`   // 05:00
+	Days   int    `json:"days"` // from today on
+	Person string `json:"person"`
+	Move   bool   `json:"move,omitempty"` // what is planned too
+}
+
+// MostAhead is for how many days it is planned ahead at most.
+const MostAhead = 14
+
+func (a *Timetable) check() error {
+	if a == nil {
+		return nil
+	}
+	if _, err := time.Parse("15:04", a.At); err != nil || a.Days < 1 || a.Days > MostAhead {
+		return msg.New("settings.timetable", "max", strconv.Itoa(MostAhead))
+	}
+	return records.CheckID(a.Person)
 }
 
 // Weights say how much something counts beside driving. The first four are how many seconds of driving a second of it is worth, the others
@@ -150,6 +175,9 @@ func (s Settings) CheckNew() error {
 		}
 	}
 	if err := calendar.CheckRotas(s.Rotas); err != nil {
+		return err
+	}
+	if err := s.Timetable.check(); err != nil {
 		return err
 	}
 	if err := s.Weights.check(); err != nil {

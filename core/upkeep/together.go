@@ -92,6 +92,7 @@ func OrderOf(group []Item) work.Order {
 		o.Due = append(o.Due, x.DueOf(x.PlanID))
 		o.Minutes = min(o.Minutes+x.Plan.Minutes, work.MaxMinutes)
 		o.Skills, o.Sheets = union(o.Skills, x.Plan.Skills), union(o.Sheets, x.Plan.Sheets)
+		o.Crew, o.Things = max(o.Crew, x.Plan.Crew), union(o.Things, x.Plan.Things)
 		names := x.Plan.Tasks
 		if len(names) == 0 && len(group) > 1 {
 			names = []string{x.Plan.Name}

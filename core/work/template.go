@@ -20,6 +20,8 @@ type Job struct {
 	Tasks   []string `json:"tasks,omitempty"` // names
 	Minutes int      `json:"minutes"`
 	Skills  []string `json:"skills,omitempty"`
+	Crew    int      `json:"crew,omitempty"`   // how many people it takes, one where it is less
+	Things  []string `json:"things,omitempty"` // what goes along, by the ids of resources
 	Needs   []Need   `json:"needs,omitempty"`
 	Sheets  []string `json:"sheets,omitempty"` // as id@version; none: as the rules have it
 }
@@ -47,6 +49,9 @@ func (j Job) Check() error {
 		if err := records.CheckText("task", name, true, 200); err != nil {
 			return err
 		}
+	}
+	if err := checkCrew(j.Crew, j.Things); err != nil {
+		return err
 	}
 	if err := CheckNeeds(j.Needs); err != nil {
 		return err

@@ -46,6 +46,8 @@ type Order struct {
 	Kind        string    `json:"kind,omitempty"`   // of work, by the ids of OrderSettings
 	From        *Origin   `json:"from,omitempty"`   // what it follows up
 	Skills      []string  `json:"skills,omitempty"` // that whoever comes must have
+	Crew        int       `json:"crew,omitempty"`   // how many people it takes, one where it is less
+	Things      []string  `json:"things,omitempty"` // what goes along, by the ids of resources
 	Tasks       []Task    `json:"tasks,omitempty"`
 	Needs       []Need    `json:"needs,omitempty"` // parts that are planned
 	OpenedAt    time.Time `json:"openedAt"`
@@ -133,6 +135,9 @@ func (o Order) Check() error {
 	if err := o.checkTexts(); err != nil {
 		return err
 	}
+	if err := checkCrew(o.Crew, o.Things); err != nil {
+		return err
+	}
 	if err := checkTasks(o.Tasks); err != nil {
 		return err
 	}
@@ -143,6 +148,21 @@ func (o Order) Check() error {
 		return err
 	}
 	return records.CheckText("problem", o.Problem, true, records.MaxText)
+}
+
+// How many people and things go to a visit at most.
+const maxCrew = 20
+
+func checkCrew(people int, things []string) error {
+	if people < 0 || people > maxCrew || len(things) > maxCrew {
+		return msg.New("order.crew", "max", strconv.Itoa(maxCrew))
+	}
+	for _, id := range things {
+		if err := records.CheckID(id); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // Stage is where a visit stands.
@@ -331,6 +351,8 @@ type Visit struct {
 	PlannedAt time.Time `json:"plannedAt,omitzero"`
 	// Spare tells that the work order does not wait for this visit.
 	Spare bool `json:"spare,omitempty"`
+	// Fixed tells that it stays where it is when a plan is worked out anew.
+	Fixed bool `json:"fixed,omitempty"`
 	// Against is what whoever planned it last was warned of.
 	Against *Against  `json:"against,omitempty"`
 	SentAt  time.Time `json:"sentAt,omitzero"`

@@ -254,19 +254,21 @@ test("a visit goes to another day and person on the week by dragging and by keys
   expect(await wrongs(page, '[aria-label="Routes of the day"]')).toEqual([]); // marks that lie on one another are in it too
 });
 
-test("all that waits is planned together, into a draft", async ({ page }) => {
+test("all that waits is planned together, what takes two and a boat too, into a draft", async ({ page }) => {
   const workday = [11, 12, 13].find((n) => ![0, 6].includes(new Date(`${dayFrom(n)}T12:00:00Z`).getUTCDay())) ?? 11;
   await program.office(page, `/office?date=${dayFrom(workday)}`);
   await openOrder(page, "all1", "First of all that waits");
-  await openOrder(page, "all2", "Second of all that waits");
+  await openOrder(page, "all2", "Second of all that waits", { crew: 2, things: ["boat"] });
   await page.getByRole("button", { name: "Plan all of it together" }).click();
   const planned = page.getByRole("region", { name: "All that waits, planned together" });
-  await expect(planned.getByText(/fits? on this day/)).toBeVisible();
+  await planned.getByRole("button", { name: "Work it out" }).click();
+  await expect(planned.getByText(/\d of \d+ fits?\./)).toBeVisible({ timeout: 30_000 });
   expect(await wrongs(page)).toEqual([]);
   await planned.getByRole("button", { name: /^Put \d+ into the draft$/ }).click();
   await expect(page.getByRole("region", { name: "Draft, seen by you alone" })).toContainText(/\d+ changes/);
   await expect(page.locator(".lane").getByTitle("First of all that waits")).toContainText("draft");
   await expect(page.locator(".lane").getByTitle("Second of all that waits")).toContainText("draft");
+  await expect(lane(page, "Work boat").locator("button")).toHaveCount(1);
   await expect(planned).toHaveCount(0);
   await page.getByRole("button", { name: "Throw the draft away" }).click();
   await expect(page.getByText("What you place and move now is kept here")).toBeVisible();

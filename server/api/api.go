@@ -79,6 +79,8 @@ type Server struct {
 	push          *notify.WebPush
 	teller        *notify.Teller
 	opener        *upkeep.Opener
+	solvings      solvings
+	ahead         string // the last day that was planned ahead by itself
 	live          hub
 	announcements announcements
 	lines         remembered[FinishedLine] // of finished visits, by visit and day
@@ -219,6 +221,8 @@ func New(c Config) (*Server, error) {
 	s.work.Go(func() { s.tellAll(ctx) })
 	s.work.Go(func() { s.teller.Run(ctx) })
 	s.work.Go(func() { s.opener.Run(ctx) })
+	s.solvings = solvings{ctx: ctx, of: map[string]*solver{}, work: &s.work}
+	s.work.Go(func() { s.timetable(ctx) })
 	s.work.Go(func() { offers.Returner{Store: c.Store, Now: c.Now, Log: c.Log}.Run(ctx) })
 	return s, nil
 }

@@ -26,6 +26,8 @@ type PlanDraft struct {
 	// Days are those that it changes, in order, at most mostDraftDays; More is how many there are besides.
 	Days []DraftDay `json:"days"`
 	More int        `json:"more,omitempty"`
+	// Worked is when the program worked it out by itself, zero when somebody made it.
+	Worked time.Time `json:"worked,omitzero"`
 }
 
 // DraftLine is a change.
@@ -143,6 +145,9 @@ func (s *Server) draft(c *gin.Context) (PlanDraft, error) {
 		d, err := draftOf(tx, who(c).PersonID)
 		if err != nil {
 			return out, err
+		}
+		if out.Worked = d.Worked; !d.Worked.IsZero() {
+			out.Worked = rules.Company.Zone.In(d.Worked)
 		}
 		if out.Lines, dates, err = draftLines(tx, d, rules); err != nil {
 			return out, err

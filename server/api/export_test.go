@@ -1,6 +1,7 @@
 package api
 
 import (
+	"context"
 	"time"
 
 	"iter.example/iter/server/store"
@@ -15,3 +16,6 @@ func SetSilence(d time.Duration) func() {
 	silence = d
 	return func() { silence = before }
 }
+
+// PlanAhead plans the coming days by the company's timetable, as of a moment.
+func (s *Server) PlanAhead(ctx context.Context, now time.Time) error { return s.planAhead(ctx, now) }

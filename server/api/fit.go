@@ -76,7 +76,9 @@ func (s *Server) fit(c *gin.Context, q FitAsked) (FitFound, error) {
 		if w, err = d.want(cmp.Or(q.Visit, order), o, out.Minutes, line.Skills); err != nil {
 			return out, err
 		}
-		w.Things = v.Things
+		if q.Visit != "" {
+			w.Things = v.Things
+		}
 		if at != "" {
 			t, err := time.Parse("15:04", at)
 			if err != nil {

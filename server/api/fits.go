@@ -195,6 +195,7 @@ func (d *dayPlan) want(id string, o work.Order, minutes int, skills []string) (p
 			}
 		}
 	}
+	w.Things = o.Things
 	needs := o.Needs
 	if r := o.Standing(); r != nil {
 		needs = append(slices.Clone(needs), r.Needs...)

@@ -92,6 +92,8 @@ type BoardVisit struct {
 	Promise time.Time    `json:"promise,omitzero"` // by when
 	Flags   int          `json:"flags"`
 	Drive   *BoardDrive  `json:"drive,omitempty"` // the way there, while it is still to come
+	// Fixed tells that it stays where it is when a plan is worked out anew.
+	Fixed bool `json:"fixed,omitempty"`
 	// Part tells that it is one of Parts visits of the same work by the same person, on days that follow each other; 0 of one alone.
 	Part  int `json:"part,omitempty"`
 	Parts int `json:"parts,omitempty"`
@@ -199,6 +201,8 @@ type OrderLine struct {
 	Promise  time.Time     `json:"promise,omitzero"`
 	Minutes  int           `json:"minutes"`
 	Skills   []string      `json:"skills"`
+	Crew     int           `json:"crew,omitempty"`   // how many people it takes, where that is not one
+	Things   []string      `json:"things,omitempty"` // what goes along, by the ids of resources
 	Opened   time.Time     `json:"opened"`
 	// Waits is how many requests for parts it still waits for, and Back tells that a visit ended without closing it: Visit, with Outcome,
 	// for Reason. Needs and Note are what whoever ended it says the next one needs; Minutes and Skills have theirs too.
@@ -333,7 +337,7 @@ func board(tx *store.Tx, date string, now time.Time, rules ledger.Settings, lane
 			return b, err
 		}
 		line := BoardVisit{ID: id, Order: v.Order, Number: o.Number, Site: o.Site, Problem: o.Problem, Customer: o.Customer, Kind: o.Kind,
-			Promise: o.Promise, Standing: standing, Start: v.Start, Minutes: v.Minutes, Helpers: v.Helpers,
+			Promise: o.Promise, Standing: standing, Start: v.Start, Minutes: v.Minutes, Helpers: v.Helpers, Fixed: v.Fixed,
 			SetOff: v.Taken(work.SetOff), Arrived: v.Taken(work.Arrive), Outcome: v.Outcome, Flags: len(flags)}
 		if v.Stage == work.Finished {
 			line.Ended = v.Ended()
@@ -558,6 +562,10 @@ func orderLine(tx *store.Tx, id string) (OrderLine, error) {
 		Priority: o.Priority,
 		Promise:  o.PromiseTo, Minutes: o.Minutes, Skills: append([]string{}, o.Skills...), Opened: o.OpenedAt, Found: o.Found}
 	line.DueFrom, line.DueBy, _ = o.Window()
+	line.Things = o.Things
+	if o.Crew > 1 {
+		line.Crew = o.Crew
+	}
 	return line, err
 }
 

@@ -23,7 +23,7 @@ import (
 )
 
 // Program is the actor of entries that no person recorded.
-const Program = "iter"
+const Program = ledger.Program
 
 // zoneYears is how far ahead and back the clock changes of the zone are kept.
 const zoneYears = 10

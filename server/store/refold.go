@@ -42,7 +42,7 @@ var folds = []struct{ table, columns, order, where string }{
 }
 
 // FoldVersion is that of what this program folds out of the log. It goes up with each release that folds into more, or otherwise.
-const FoldVersion = 22
+const FoldVersion = 23
 
 // beginFold notes that a database without entries has all that this program folds.
 func beginFold(ctx context.Context, db *sql.DB) error {

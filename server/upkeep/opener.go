@@ -146,5 +146,6 @@ func stillDue(tx *store.Tx, l Line, today string) (bool, error) {
 // opening is what opens a work order.
 func opening(o work.Order) ledger.WorkOpened {
 	return ledger.WorkOpened{Customer: o.Customer, Site: o.Site, Asset: o.Asset, Problem: o.Problem, Priority: o.Priority, Minutes: o.Minutes,
-		Sheets: o.Sheets, Kind: o.Kind, Skills: o.Skills, Tasks: o.Tasks, Needs: o.Needs, Due: o.Due}
+		Sheets: o.Sheets, Kind: o.Kind, Skills: o.Skills, Tasks: o.Tasks, Needs: o.Needs, Due: o.Due, Crew: o.Crew,
+		Things: o.Things}
 }

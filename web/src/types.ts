@@ -96,6 +96,7 @@ export interface EntryBodies {
   "visit.declined": StepTaken;
   "visit.end_confirmed": EndConfirmed;
   "visit.finished": StepTaken;
+  "visit.fixed": Fixed;
   "visit.moved": VisitMove;
   "visit.paused": StepTaken;
   "visit.planned": VisitPlan;
@@ -221,7 +222,7 @@ export interface Questions {
   "/api/office/daymap": { query: BoardDay; answer: DayMap };
   "/api/office/weeks": { query: WeeksAsked; answer: Weeks };
   "/api/office/gap": { query: GapAsked; answer: Gap };
-  "/api/office/solution": { query: BoardDay; answer: Solution };
+  "/api/office/solving": { query: unknown; answer: Solving };
   "/api/office/draft": { query: unknown; answer: PlanDraft };
   "/api/office/kept": { query: unknown; answer: Kept };
   "/api/office/find": { query: SearchText; answer: FoundRecords };
@@ -300,6 +301,8 @@ export interface Acts {
   "/api/push": { body: PushAddress; answer: unknown };
   "/api/terminal/identify": { body: Identify; answer: Identified };
   "/api/office/days/:person/send": { body: DaySent; answer: unknown };
+  "/api/office/solving": { body: SolvingAsked; answer: Solving };
+  "/api/office/solving/stop": { body: unknown; answer: unknown };
   "/api/office/again": { body: Again; answer: Regained };
   "/api/office/feeds/:person": { body: unknown; answer: FeedMade };
   "/api/office/feeds/:person/end": { body: unknown; answer: unknown };
@@ -975,6 +978,11 @@ export interface EndConfirmed {
   end: Moment;
 }
 
+/** Fixed is the body of visit.fixed: whether a visit stays where it is planned when a plan is worked out anew. */
+export interface Fixed {
+  fixed: boolean;
+}
+
 /** Move is the body of visit.moved. */
 export interface VisitMove {
   technician: string;
@@ -1080,6 +1088,8 @@ export interface WorkOpened {
   tasks?: Task[];
   needs?: Need[];
   /** The rest is as work.Order has it. */
+  crew?: number;
+  things?: string[];
   due?: Due[];
   instruction?: string;
   billText?: string;
@@ -1201,6 +1211,8 @@ export interface Customer {
 
 /** Draft is what somebody means to change of the plan. Its id is the person's. */
 export interface DraftPlan {
+  /** Worked is when the program worked the changes out by itself, zero when somebody made them. */
+  worked?: Moment;
   /** in the order in which they were first made, one for each visit */
   changes?: DraftChange[];
 }
@@ -1501,6 +1513,10 @@ export interface Template {
   tasks?: string[];
   minutes: number;
   skills?: string[];
+  /** how many people it takes, one where it is less */
+  crew?: number;
+  /** what goes along, by the ids of resources */
+  things?: string[];
   needs?: Need[];
   /** as id@version; none: as the rules have it */
   sheets?: string[];
@@ -1554,6 +1570,10 @@ export interface UpkeepPlan {
   tasks?: string[];
   minutes: number;
   skills?: string[];
+  /** how many people it takes, one where it is less */
+  crew?: number;
+  /** what goes along, by the ids of resources */
+  things?: string[];
   needs?: Need[];
   /** as id@version; none: as the rules have it */
   sheets?: string[];
@@ -1602,6 +1622,8 @@ export interface Visit {
   plannedAt?: Moment;
   /** Spare tells that the work order does not wait for this visit. */
   spare?: boolean;
+  /** Fixed tells that it stays where it is when a plan is worked out anew. */
+  fixed?: boolean;
   /** Against is what whoever planned it last was warned of. */
   against?: Against;
   sentAt?: Moment;
@@ -1686,6 +1708,10 @@ export interface Order {
   from?: Origin;
   /** that whoever comes must have */
   skills?: string[];
+  /** how many people it takes, one where it is less */
+  crew?: number;
+  /** what goes along, by the ids of resources */
+  things?: string[];
   tasks?: Task[];
   /** parts that are planned */
   needs?: Need[];
@@ -2577,16 +2603,24 @@ export interface Gap {
   left?: number;
 }
 
-/** Solution is how what waits could be planned on a day, all of it together. */
-export interface Solution {
-  /** in the order in which they are planned: each counts for the next */
-  lines: Handed[];
-  left: SolutionLeft[];
-  /** More is how much that waits was not looked at: beyond what a board lists, or a draft holds. */
-  more?: number;
-  /** Before and After are what the day comes to. */
-  before: PlanCourse;
-  after: PlanCourse;
+/** Solving is how far a plan is that is worked out for somebody. */
+export interface Solving {
+  /** nil when nothing was asked for since the program started */
+  asked?: SolvingAsked;
+  /**
+   * Round of Rounds are over. Found is how many plans were found so far, each better than the one before; Left is how much the
+   * last leaves out.
+   */
+  round: number;
+  rounds: number;
+  found: number;
+  left: number;
+  /** Less is by how much the last costs less than the first, in per cent. */
+  less: number;
+  /** Waits tells that it has not begun, since others are worked out. */
+  waits?: boolean;
+  /** once it is done or was stopped */
+  solution?: Solution;
 }
 
 /** PlanDraft is what somebody means to change of the plan, beside what it is. */
@@ -2595,6 +2629,8 @@ export interface PlanDraft {
   /** Days are those that it changes, in order, at most mostDraftDays; More is how many there are besides. */
   days: DraftDay[];
   more?: number;
+  /** Worked is when the program worked it out by itself, zero when somebody made it. */
+  worked?: Moment;
 }
 
 /**
@@ -3596,6 +3632,22 @@ export interface DaySent {
   date: string;
   /** a mail has it as PDF */
   way: Elsewhere;
+}
+
+/** SolvingAsked is what is to be planned anew. */
+export interface SolvingAsked {
+  /** date */
+  from: string;
+  /** at most mostDriven */
+  days: number;
+  /** on the plan as it would be with the draft of whoever asks */
+  draft?: boolean;
+  /** People are those whose days it is about; none for all. */
+  people?: string[];
+  /** Chosen are visits and work orders that it is about alone; none for all that waits. */
+  chosen?: string[];
+  /** Move has visits that are planned already, and neither begun nor fixed, go elsewhere where that saves enough. */
+  move?: boolean;
 }
 
 /** Again is the body of giving again what was acknowledged: entries as they were logged. */
@@ -5897,6 +5949,8 @@ export interface PlanSettings {
   marks?: KindMark[];
   /** Weights say what counts how much when a place for a visit is looked for; nil: as usual. */
   weights?: Weights;
+  /** Timetable has the coming days planned each morning; nil: by hand alone. */
+  timetable?: Timetable;
 }
 
 /**
@@ -6002,7 +6056,7 @@ export interface DemoAccount {
  * Right is what may be recorded at the office: a kind of entry; of records a kind with the type of document, as "record.created
  * place".
  */
-export type Right = "absence.asked" | "absence.decided" | "absence.withdrawn" | "asset.moved" | "attention.handled" | "day.approved" | "day.posted" | "day.reopened" | "draft.changed" | "draft.dropped" | "draft.published" | "entry.restored" | "entry.struck_by_office" | "flag.settled" | "handover.received" | "handover.returned" | "handover.sent" | "purchase.cancelled" | "purchase.confirmed" | "purchase.delivered" | "purchase.made" | "purchase.received" | "record.amended" | "record.created" | "record.merged" | "record.parted" | "report.made" | "report.sent" | "request.approved" | "request.declined" | "request.named" | "request.reserved" | "settings.changed" | "site.moved" | "stock.counted" | "stock.received" | "stock.reserved" | "stock.scrapped" | "talk.read" | "talk.said" | "time.corrected_by_office" | "upkeep.moved" | "visit.closed" | "visit.moved" | "visit.planned" | "visit.questioned" | "visit.reinstated" | "visit.reviewed" | "visit.sent" | "visit.withdrawn" | "work.cancelled" | "work.closed" | "work.held" | "work.needs_planned" | "work.opened" | "work.released" | "work.reopened" | "work.sent" | "work.sheet_attached" | "record.created agreement" | "record.amended agreement" | "record.created asset" | "record.amended asset" | "record.created assetkind" | "record.amended assetkind" | "record.created customer" | "record.amended customer" | "record.created kit" | "record.amended kit" | "record.created knowhow" | "record.amended knowhow" | "record.created levels" | "record.amended levels" | "record.created listview" | "record.amended listview" | "record.created part" | "record.amended part" | "record.created person" | "record.amended person" | "record.created place" | "record.amended place" | "record.created resource" | "record.amended resource" | "record.created sheet" | "record.created sheetdraft" | "record.amended sheetdraft" | "record.created site" | "record.amended site" | "record.created template" | "record.amended template" | "record.created undertaking" | "record.amended undertaking" | "record.created upkeep" | "record.amended upkeep" | "record.created wishes" | "record.amended wishes" | "record.amended workorder";
+export type Right = "absence.asked" | "absence.decided" | "absence.withdrawn" | "asset.moved" | "attention.handled" | "day.approved" | "day.posted" | "day.reopened" | "draft.changed" | "draft.dropped" | "draft.published" | "entry.restored" | "entry.struck_by_office" | "flag.settled" | "handover.received" | "handover.returned" | "handover.sent" | "purchase.cancelled" | "purchase.confirmed" | "purchase.delivered" | "purchase.made" | "purchase.received" | "record.amended" | "record.created" | "record.merged" | "record.parted" | "report.made" | "report.sent" | "request.approved" | "request.declined" | "request.named" | "request.reserved" | "settings.changed" | "site.moved" | "stock.counted" | "stock.received" | "stock.reserved" | "stock.scrapped" | "talk.read" | "talk.said" | "time.corrected_by_office" | "upkeep.moved" | "visit.closed" | "visit.fixed" | "visit.moved" | "visit.planned" | "visit.questioned" | "visit.reinstated" | "visit.reviewed" | "visit.sent" | "visit.withdrawn" | "work.cancelled" | "work.closed" | "work.held" | "work.needs_planned" | "work.opened" | "work.released" | "work.reopened" | "work.sent" | "work.sheet_attached" | "record.created agreement" | "record.amended agreement" | "record.created asset" | "record.amended asset" | "record.created assetkind" | "record.amended assetkind" | "record.created customer" | "record.amended customer" | "record.created kit" | "record.amended kit" | "record.created knowhow" | "record.amended knowhow" | "record.created levels" | "record.amended levels" | "record.created listview" | "record.amended listview" | "record.created part" | "record.amended part" | "record.created person" | "record.amended person" | "record.created place" | "record.amended place" | "record.created resource" | "record.amended resource" | "record.created sheet" | "record.created sheetdraft" | "record.amended sheetdraft" | "record.created site" | "record.amended site" | "record.created template" | "record.amended template" | "record.created undertaking" | "record.amended undertaking" | "record.created upkeep" | "record.amended upkeep" | "record.created wishes" | "record.amended wishes" | "record.amended workorder";
 
 /** RoundUpPlace is a place with what is free there, where it was last, and when that was. */
 export interface RoundUpPlace {
@@ -6118,6 +6172,10 @@ export interface OrderLine {
   promise?: Moment;
   minutes: number;
   skills: string[];
+  /** how many people it takes, where that is not one */
+  crew?: number;
+  /** what goes along, by the ids of resources */
+  things?: string[];
   opened: Moment;
   /**
    * Waits is how many requests for parts it still waits for, and Back tells that a visit ended without closing it: Visit, with
@@ -6258,24 +6316,16 @@ export interface GapLine {
   name?: string;
 }
 
-/**
- * SolutionLeft is what would not be planned, with what comes nearest to it: nothing where nobody is at work, or it waits for
- * parts.
- */
-export interface SolutionLeft {
-  order: OrderLine;
-  fit?: PlanFit;
-}
-
-/** Course is what a lane's day comes to, in seconds. */
-export interface PlanCourse {
-  drive: number;
-  /** after what was promised */
-  late: number;
-  /** later than was planned */
-  after: number;
-  /** of work outside the day's hours, breaks within them aside */
-  over: number;
+/** Solution is how a stretch of days could be planned. */
+export interface Solution {
+  /** by day and time: each counts for the next */
+  lines: SolutionLine[];
+  left: SolutionLeft[];
+  /** More is how much was not looked at: beyond what is listed, or a draft holds. */
+  more?: number;
+  /** Before and After are what the days come to. */
+  before: PlanCourse;
+  after: PlanCourse;
 }
 
 /** DraftLine is a change. */
@@ -6949,6 +6999,17 @@ export interface FileColumn {
   words?: Record<string, string>;
 }
 
+/** Course is what a lane's day comes to, in seconds. */
+export interface PlanCourse {
+  drive: number;
+  /** after what was promised */
+  late: number;
+  /** later than was planned */
+  after: number;
+  /** of work outside the day's hours, breaks within them aside */
+  over: number;
+}
+
 /** Want is a visit as far as it matters where it goes. */
 export interface PlanWant {
   /** of the visit, or of the work order that has none yet */
@@ -7472,6 +7533,19 @@ export interface Weights {
   knows: number;
   /** each hour that it begins later */
   hour: number;
+  /** to share a full day's work between two rather than give it all to one */
+  even: number;
+}
+
+/** Timetable has the program plan what waits each day, into the draft of somebody at the office, if that is empty. */
+export interface Timetable {
+  /** 05:00 */
+  at: string;
+  /** from today on */
+  days: number;
+  person: string;
+  /** what is planned too */
+  move?: boolean;
 }
 
 /** What is a thing that time goes to: a kind with the visit, task or code it is for. */
@@ -7721,6 +7795,8 @@ export interface BoardVisit {
   flags: number;
   /** the way there, while it is still to come */
   drive?: BoardDrive;
+  /** Fixed tells that it stays where it is when a plan is worked out anew. */
+  fixed?: boolean;
   /**
    * Part tells that it is one of Parts visits of the same work by the same person, on days that follow each other; 0 of one
    * alone.
@@ -7814,6 +7890,40 @@ export interface PersonDay {
   /** names of the rotas in which it is their turn */
   duty?: string[];
   visits: WeekVisit[];
+}
+
+/** SolutionLine is a visit that would be planned, or moved. */
+export interface SolutionLine {
+  /** of the visit that is moved, or of the work order */
+  id: string;
+  /** from where Was tells */
+  moved?: boolean;
+  order: OrderLine;
+  start: Moment;
+  minutes: number;
+  /** whose it would be, short */
+  name: string;
+  /** who comes along */
+  with?: string[];
+  /** Part tells that it is one of Parts days of the same work; 0 of one alone. */
+  part?: number;
+  parts?: number;
+  was?: SolutionWas;
+  fit: PlanFit;
+  /** Warned is what of the fit stays with the visit. */
+  warned?: Code[];
+}
+
+/**
+ * SolutionLeft is what would not be planned, with what comes nearest to it on the first day that has anything: nothing where
+ * nobody is at work, or it waits for parts, or what it takes is not there.
+ */
+export interface SolutionLeft {
+  order: OrderLine;
+  /** Stays tells that it is planned, and stays as it is. */
+  stays?: boolean;
+  day?: string;
+  fit?: PlanFit;
 }
 
 /** DraftCommand is a command that is not given yet. */
@@ -8140,6 +8250,13 @@ export interface WeekVisit {
   promise?: Moment;
   /** whose it is, of one that is helped with; short */
   with?: string;
+}
+
+/** SolutionWas is where a visit is planned. */
+export interface SolutionWas {
+  /** short */
+  name: string;
+  start: Moment;
 }
 
 /** FieldChange is a field of a record before and after; a value that is not there is null. */

@@ -41,6 +41,7 @@ func (m *Maker) Sample(kind, actor string) (ledger.Entry, bool) {
 		"visit.planned": ledger.Plan{Order: "W1", Technician: "ann", Start: m.at, Minutes: 60},
 		"visit.moved":   ledger.Move{Technician: "ann", Start: m.at, Minutes: 60},
 		"visit.sent":    nothing, "visit.reinstated": nothing, "visit.withdrawn": ledger.Withdraw{}, "visit.reviewed": nothing,
+		"visit.fixed":       ledger.Fixed{Fixed: true},
 		"attention.handled": ledger.AttentionHandled{Key: "note x"},
 		"visit.closed":      ledger.Closed{Outcome: work.Complete, End: m.at, People: []string{"ann"}},
 		"visit.accepted":    step, "visit.declined": step, "visit.set_off": step, "visit.arrived": step, "visit.paused": step,

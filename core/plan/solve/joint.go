@@ -187,8 +187,8 @@ func (s *solver) free(things []string, p part) bool {
 	return can
 }
 
-// with is what it costs that somebody does a visit in some parts, with those along for whom that costs least; false where it can't be had for
-// less than most.
+// with is what it costs that somebody does a visit in some parts, with those along for whom that costs least; false where it can't be had
+// for less than most.
 func (s *solver) with(v int, own []int, parts []part, most int) (block, bool) {
 	visit := &s.p.Visits[v]
 	b := block{parts: parts, tours: make([][]int, len(parts))}

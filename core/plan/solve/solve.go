@@ -24,6 +24,8 @@ type Problem struct {
 	Visits []Visit
 	Seed   uint64
 	Rounds int
+	// Progress is told now and then how many rounds are over; it may be nil.
+	Progress func(round int)
 }
 
 // Visit may be placed, or put elsewhere. It has not begun.
@@ -93,6 +95,9 @@ func Solve(ctx context.Context, p Problem, better func(Plan)) Plan {
 		better(best)
 	}
 	for i := 0; i < p.Rounds && len(p.Visits) > 0 && ctx.Err() == nil; i++ {
+		if p.Progress != nil && i%100 == 0 {
+			p.Progress(i)
+		}
 		before, at := s.cost, slices.Clone(s.at)
 		s.saved = map[int]tour{}
 		s.fill(s.ruin(), blinks[s.r.IntN(len(blinks))], s.r.IntN(8) == 0)

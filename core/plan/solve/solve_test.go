@@ -206,7 +206,7 @@ func costOf(t require.TestingT, d *plan.Day, v solve.Visit, at solve.Place) (sum
 	if len(d.Lanes[i].Hours) == 0 && !was {
 		require.Fail(t, "nobody is given work on a day off", v.ID)
 	}
-	sum += who + d.Wait(at.Begin)
+	sum += who + d.Wait(at.Day*24*hour+at.Begin)
 	return sum
 }
 

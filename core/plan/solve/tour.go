@@ -89,7 +89,7 @@ func (t *tour) walk() {
 			x.Begin = t.day.Soonest(t.lane, w, x.Want)
 		}
 		if x.visit >= 0 && !x.helps {
-			extra += t.day.Wait(x.Begin) + x.who
+			extra += t.wait(x.Begin) + x.who
 		}
 		t.work += x.Length
 		t.day.Visit(t.lane, &w, &x.Placed)
@@ -99,6 +99,9 @@ func (t *tour) walk() {
 	t.drive = w.Drive
 	t.cost = t.day.CostOf(w) + extra + t.even(t.work+w.Drive)
 }
+
+// wait is what it costs that a visit begins at a time rather than sooner: a day later as much as 24 hours on one day.
+func (t *tour) wait(begin int) int { return t.day.Wait(t.number*endOfDay + begin) }
 
 // even is what a load costs, since it is to be shared: of visits and driving.
 func (t *tour) even(load int) int { return t.day.Even(t.lane, load) }
@@ -126,7 +129,7 @@ func (t *tour) adds(next stop, at int) (int, bool) {
 	w, extra := t.walks[at], t.extra[at]
 	load := t.work + next.Length
 	if next.held && !next.helps {
-		extra += t.day.Wait(next.Begin)
+		extra += t.wait(next.Begin)
 	}
 	was := 0 // what its beginning cost before
 	late := w.After
@@ -136,7 +139,7 @@ func (t *tour) adds(next stop, at int) (int, bool) {
 			if t.past(next.Begin, i) {
 				return 0, false
 			}
-			extra += t.day.Wait(next.Begin) - was
+			extra += t.wait(next.Begin) - was
 		}
 		t.day.Visit(t.lane, &w, &next.Placed)
 		if i > at {
@@ -155,7 +158,7 @@ func (t *tour) adds(next stop, at int) (int, bool) {
 		next, was = t.stops[i], 0
 		extra += t.extra[i+1] - t.extra[i]
 		if !next.held {
-			was = t.day.Wait(next.Begin)
+			was = t.wait(next.Begin)
 		}
 	}
 	t.day.Home(t.lane, &w)

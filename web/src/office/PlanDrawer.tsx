@@ -47,7 +47,7 @@ export function PlanDrawer({ order, date, at, onClose, onDone }: Props) {
   const draft = useDraft<Typed>(`plan ${order.id}`, {
     who: at?.person ?? "",
     helpers: [],
-    things: [],
+    things: order.things ?? [],
     day: at ? isoDate(at.start) : date < isoDate(soon) ? isoDate(soon) : date,
     more: [],
     start: time(at?.start ?? soon),

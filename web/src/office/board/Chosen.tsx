@@ -1,5 +1,5 @@
 /** The visit that was chosen on the board, and what can be done with it there. */
-import { Button, MenuItem, TextField } from "@mui/material";
+import { Button, Checkbox, FormControlLabel, MenuItem, TextField } from "@mui/material";
 import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { Link } from "react-router";
@@ -60,6 +60,18 @@ export function Chosen({ visit: v, person, board, scale, onGap, onClose }: Props
         {v.known && <Known known={v.known} />}
         {v.promise && <span className="small quiet block">{t("route.promise", { time: timeOrDay(v.promise) })}</span>}
       </p>
+      {free && !commands.drafting && (
+        <FormControlLabel
+          control={
+            <Checkbox
+              checked={v.fixed ?? false}
+              disabled={commands.isPending}
+              onChange={(e) => act({ kind: "visit.fixed", subject, body: { fixed: e.target.checked } })}
+            />
+          }
+          label={t("board.fixed")}
+        />
+      )}
       {free && <Along visit={v} person={person} board={board} onChange={(body) => act({ kind: "visit.moved", subject, body })} />}
       <p className="chosen-acts">
         {free && v.stage === "planned" && !commands.drafting && (

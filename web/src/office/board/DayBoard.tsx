@@ -17,9 +17,9 @@ import { GapBeside } from "./GapBeside";
 import { Ghost } from "./Ghost";
 import { Lanes } from "./Lanes";
 import { PersonBeside } from "./PersonBeside";
-import { PlanWaiting } from "./PlanWaiting";
 import { PutRight } from "./PutRight";
 import { SeveralBeside } from "./SeveralBeside";
+import { SolvePlan } from "./SolvePlan";
 import { along, hour, minute, scaleOf, secondsOf } from "./scale";
 import { graveOf, visitOn } from "./stops";
 import { ToPlace } from "./ToPlace";
@@ -122,7 +122,7 @@ export function DayBoard({ board, zoom, map }: { board: Board; zoom: number; map
           </p>
         )}
         <Failure error={placing.doubt ? undefined : placing.error} />
-        {whole === "waiting" && <PlanWaiting board={board} scale={scale} onClose={shut} />}
+        {whole === "waiting" && <SolvePlan board={board} onClose={shut} />}
         {whole === "right" && ask && <PutRight board={board} scale={scale} onClose={shut} />}
         <Beside board={board} />
         <ToPlace

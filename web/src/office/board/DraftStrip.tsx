@@ -4,6 +4,7 @@ import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { useMe } from "../../session/session";
 import type { PlanDraft } from "../../types";
+import { time } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { Failure, useCommands } from "../queries";
 import { Difference } from "./Difference";
@@ -26,7 +27,8 @@ export function DraftStrip({ draft, shown, onShow }: Props) {
   if (!shown)
     return visits.length === 0 ? null : (
       <p className="draft-strip small">
-        {t("plandraft.waits", { count: visits.length })} <Button onClick={() => onShow(true)}>{t("plandraft.goOn")}</Button>
+        {t("plandraft.waits", { count: visits.length })} {draft.worked && t("plandraft.worked", { time: time(draft.worked) })}{" "}
+        <Button onClick={() => onShow(true)}>{t("plandraft.goOn")}</Button>
       </p>
     );
   return (
@@ -34,6 +36,7 @@ export function DraftStrip({ draft, shown, onShow }: Props) {
       <strong>{t("plandraft.title")}</strong>
       <span>{visits.length > 0 ? t("plandraft.changes", { count: visits.length }) : t("plandraft.empty")}</span>
       {visits.length > 0 && <Difference draft={draft} />}
+      {draft.worked && <span className="quiet">{t("plandraft.worked", { time: time(draft.worked) })}</span>}
       {under > 0 && <Tag kind="bad">{t("plandraft.under", { count: under })}</Tag>}
       <span className="draft-acts">
         {visits.length > 0 && (

@@ -53,7 +53,7 @@ interface ProposedProps {
 }
 
 /** What is proposed for each, and why it is done against a grave warning. */
-export function Proposed({ board, scale, handed, why, onWhy }: ProposedProps) {
+function Proposed({ board, scale, handed, why, onWhy }: ProposedProps) {
   const { t } = useTranslation();
   const siteOf = (id: string) => visitOn(board, id)?.visit.site ?? board.unplaced.find((o) => o.id === id)?.site;
   return (

@@ -1,6 +1,6 @@
 /** Several visits and work orders that were chosen: given to somebody, moved to another day, sent or withdrawn together. */
 import { Button } from "@mui/material";
-import { useMemo } from "react";
+import { useMemo, useState } from "react";
 import { useTranslation } from "react-i18next";
 import { useDraft } from "../../draft/draft";
 import { DateField } from "../../form/dates";
@@ -13,6 +13,7 @@ import { Failure } from "../queries";
 import { give } from "./fits";
 import { givenEntries, nobodyYet } from "./giving";
 import { Proposals } from "./Proposals";
+import { SolvePlan } from "./SolvePlan";
 import type { Scale } from "./scale";
 import { movable, visitOn } from "./stops";
 import { usePlanCommands } from "./usePlanDraft";
@@ -59,6 +60,8 @@ export function SeveralBeside({ ids, board, scale, onClose }: Props) {
   const past = isDate(day) && free.find((on) => momentOf(day, time(on.visit.start)).getTime() < Date.now() - 60_000);
   const sure = useSure(past ? t("plan.past", { time: timeOrDay(momentOf(day, time(past.visit.start))) }) : undefined);
   const sent = of("visit.sent");
+  const [solving, setSolving] = useState(false);
+  if (solving) return <SolvePlan board={board} chosen={ids} onClose={() => setSolving(false)} />;
   return (
     <section className="chosen" aria-label={t("several.title")}>
       <h2>{t("several.count", { count: ids.length })}</h2>
@@ -68,6 +71,7 @@ export function SeveralBeside({ ids, board, scale, onClose }: Props) {
           <Button variant="contained" disabled={commands.isPending || given.length === 0} onClick={() => record(given)}>
             {t("several.give", { count: given.length })}
           </Button>
+          <Button onClick={() => setSolving(true)}>{t("several.solve")}</Button>
           {free.length > 0 && (
             <>
               <DateField label={t("several.day")} value={day} onChange={(to) => draft.change({ day: to })} />

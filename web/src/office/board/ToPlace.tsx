@@ -88,6 +88,7 @@ export const ToPlace = memo(function ToPlace({ board, scale, may, chosen, severa
 function OrderMarks({ order, board }: { order: OrderLine; board: Board }) {
   const { t } = useTranslation();
   const late = order.promise && Date.parse(order.promise) < Date.parse(board.now);
+  const things = (order.things ?? []).map((id) => board.plan.lanes.find((l) => l.id === id)?.name ?? id);
   const skills = order.skills?.map((id) => board.skills.find((s) => s.id === id)?.text ?? id) ?? [];
   return (
     <span className="small quiet order-marks">
@@ -107,7 +108,9 @@ function OrderMarks({ order, board }: { order: OrderLine; board: Board }) {
             : t("board.due", { window: windowWords(order.dueFrom ?? order.dueBy, order.dueBy) })}
         </Tag>
       )}
-      <span>{[order.number, duration(order.minutes * 60), ...skills].join(" · ")}</span>
+      <span>
+        {[order.number, duration(order.minutes * 60), order.crew && t("board.crew", { count: order.crew }), ...things, ...skills].filter(Boolean).join(" · ")}
+      </span>
     </span>
   );
 }

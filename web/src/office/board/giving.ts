@@ -29,7 +29,7 @@ export function givenEntries(handed: Handed[], why: string, board: Board, scale:
     const want = board.plan.wants.find((w) => w.id === h.id);
     if (!want) return [];
     const subject = { type: "visit", id: idOf(`visit of ${h.id}`) };
-    return [{ kind: "visit.planned", subject, body: { ...body, order: h.id, minutes: Math.round(want.length / minute) } }];
+    return [{ kind: "visit.planned", subject, body: { ...body, order: h.id, minutes: Math.round(want.length / minute), things: want.things } }];
   });
 }
 

@@ -31,11 +31,11 @@ export function usePlacing(board: Board, scale: Scale, fitOf: (aim: Aim) => Plan
       against: warned.length > 0 ? { warned, why: why.trim() || undefined } : undefined,
     };
     const goes = aim.along && { [alongAs(board, aim.along)]: withOne(alongNow(board, aim), aim.along) };
-    const waits = board.unplaced.some((o) => o.id === aim.id);
+    const waits = board.unplaced.find((o) => o.id === aim.id);
     const id = waits ? commands.idOf(`visit of ${aim.id}`) : aim.id;
     const subject = { type: "visit", id };
     const plan: EntryDraft = waits
-      ? { kind: "visit.planned", subject, body: { ...body, order: aim.id } satisfies VisitPlan }
+      ? { kind: "visit.planned", subject, body: { ...body, order: aim.id, things: waits.things } satisfies VisitPlan }
       : { kind: "visit.moved", subject, body: { ...body, ...goes } satisfies VisitMove };
     await commands.mutateAsync([plan]);
     setDoubt(undefined);

@@ -8,7 +8,7 @@ import type { Template } from "../../types";
 import { typedNumber } from "../../ui/decimal";
 import { SideDrawer } from "../../ui/SideDrawer";
 import { Failure, useCommands, useQuestion } from "../queries";
-import { type Call, minutesOf } from "./call";
+import { type Call, crewOf, minutesOf } from "./call";
 import css from "./Intake.module.css";
 
 /** What ready-made work says of a call. */
@@ -18,6 +18,8 @@ export const taken = (w: Template): Partial<Call> => ({
   tasks: (w.tasks ?? []).join("\n"),
   minutes: String(w.minutes),
   skills: w.skills ?? [],
+  crew: w.crew ? String(w.crew) : "",
+  things: w.things ?? [],
   needs: w.needs ?? [],
   sheets: w.sheets?.length ? w.sheets : undefined,
 });
@@ -33,6 +35,8 @@ export const kept = (call: Call, name: string): Template => ({
     .filter(Boolean),
   minutes: minutesOf(call),
   skills: call.skills,
+  crew: crewOf(call.crew),
+  things: call.things,
   needs: call.needs.map((n) => ({ ...n, quantity: typedNumber(n.quantity) })),
   sheets: call.sheets,
 });

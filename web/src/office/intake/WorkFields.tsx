@@ -10,6 +10,7 @@ import { NeedsField } from "../stores/NeedsField";
 import { Choices } from "./Choices";
 import { type Call, longest, made } from "./call";
 import { FreeAtCall } from "./FreeAtCall";
+import { GoesFields } from "./GoesFields";
 
 const priorities: Priority[] = ["emergency", "soon", "normal"];
 
@@ -102,6 +103,7 @@ export function WorkFields({ call, change, update }: Props) {
         pressed={(id) => call.skills.includes(id)}
         onPress={(id) => change({ skills: turn(call.skills, id) })}
       />
+      <GoesFields crew={call.crew} things={call.things} onChange={change} />
       <NeedsField needs={call.needs} onChange={(needs) => change({ needs })} />
       <SheetChoice chosen={call.sheets} onChange={(sheets) => change({ sheets })} />
       <fieldset className="papers">

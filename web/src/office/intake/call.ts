@@ -35,6 +35,9 @@ export const blank = {
   priority: "soon" as Priority,
   urgency: "" as Priority | "",
   skills: [] as string[],
+  /** "" for one */
+  crew: "",
+  things: [] as string[],
   needs: [] as Need[],
   /** none: as the rules say */
   sheets: undefined as string[] | undefined,
@@ -89,6 +92,9 @@ export const nextTrouble = ({ caller, site, ids }: Call): Partial<Call> => ({
   ...blank,
   ...begun({ caller: caller === made ? `customer/${ids.customer}` : caller, site: site === made ? ids.site : site }),
 });
+
+/** How many people work takes, as it is recorded: nothing for one. */
+export const crewOf = (typed: string) => (Number(typed) > 1 ? Math.round(Number(typed)) : undefined);
 
 export const minutesOf = (call: Call) => Math.round(Number(call.minutes));
 
@@ -150,6 +156,8 @@ export function entriesOf(call: Call, known: Caller | undefined): EntryDraft[] {
     kind: call.kind || undefined,
     trouble: call.trouble || undefined,
     skills: call.skills,
+    crew: crewOf(call.crew),
+    things: call.things,
     needs: call.needs.map((n) => ({ ...n, quantity: typedNumber(n.quantity) })),
     sheets: call.sheets,
     instruction: text(call.instruction),

@@ -84,6 +84,8 @@ function copyOf({ order, line }: OrderPage): WorkOpened {
     minutes: line.minutes,
     kind: order.kind,
     skills: line.skills,
+    crew: order.crew,
+    things: order.things,
     sheets: order.sheets,
     tasks: order.tasks,
     needs: [...(order.needs ?? []), ...(line.needs ?? [])].map((n) => ({ part: n.part, quantity: n.quantity })),

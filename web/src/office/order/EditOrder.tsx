@@ -1,13 +1,15 @@
 import { useTranslation } from "react-i18next";
-import { ChoiceInput, DateInput, NumberInput, SaveButton, TextInput, TimeInput } from "../../form/fields";
+import { ChoiceInput, DateInput, NumberInput, SaveButton, SeveralInput, TextInput, TimeInput } from "../../form/fields";
 import { Form, useKeptForm } from "../../form/form";
 import type { Contact, OrderPage, Priority } from "../../types";
 import { isoDate, moment, time } from "../../ui/format";
 import { SideDrawer } from "../../ui/SideDrawer";
 import { pathText } from "../../ui/troubles";
 import { useQuestion } from "../commands";
+import { crewOf } from "../intake/call";
 import { promiseOf } from "../promise";
 import { Failure, useCommands, useSettings } from "../queries";
+import { useThings } from "../things";
 import css from "./Order.module.css";
 import { People } from "./People";
 
@@ -23,6 +25,8 @@ const blankOf = ({ order: o }: OrderPage) => ({
   trouble: o.trouble ?? "",
   undertaking: o.undertaking ?? "",
   minutes: String(o.minutes),
+  crew: o.crew ? String(o.crew) : "",
+  things: o.things ?? [],
   day: o.promiseTo ? isoDate(o.promiseTo) : "",
   from: o.promiseFrom ? time(o.promiseFrom) : "",
   to: o.promiseTo ? time(o.promiseTo) : "",
@@ -42,6 +46,8 @@ function changed(page: OrderPage, values: Values) {
   for (const name of ["problem", "instruction", "billText", "theirs", "kind", "priority", "urgency", "responsible", "trouble", "undertaking"] as const)
     if (values[name].trim() !== blank[name]) set(name, values[name].trim());
   if (values.minutes !== blank.minutes) set("minutes", Math.round(Number(values.minutes)));
+  if (values.crew !== blank.crew) set("crew", crewOf(values.crew));
+  if (values.things.toSorted().join() !== blank.things.toSorted().join()) set("things", values.things);
   if (values.day !== blank.day || values.from !== blank.from || values.to !== blank.to) {
     const promise = promiseOf(values.day, values.from, values.to);
     set("promiseFrom", promise.from && moment(promise.from));
@@ -67,6 +73,7 @@ export function EditOrder({ page, onClose }: { page: OrderPage; onClose: () => v
   const kinds = settings?.orders.works ?? [];
   const tree = settings?.troubles.tree ?? [];
   const undertakings = (useQuestion("/api/office/undertakings", {}).data ?? []).filter((u) => !u.done || u.id === page.order.undertaking);
+  const things = useThings();
   const none = [["", t("orderPage.none")]] as const;
   const save = (values: Values, saved: () => void) => {
     const done = () => {
@@ -96,6 +103,10 @@ export function EditOrder({ page, onClose }: { page: OrderPage; onClose: () => v
         <div className={css.pair}>
           <NumberInput name="minutes" label={t("intake.minutes")} kind="positive" required />
           {kinds.length > 0 && <ChoiceInput name="kind" label={t("intake.kind")} choices={[...none, ...kinds.map((k) => [k.id, k.text] as const)]} />}
+        </div>
+        <div className={css.pair}>
+          <NumberInput name="crew" label={t("intake.crew")} kind="positive" />
+          {things.length > 0 && <SeveralInput name="things" label={t("board.things")} choices={things.map((x) => [x.id, x.text] as const)} />}
         </div>
         {undertakings.length > 0 && (
           <ChoiceInput name="undertaking" label={t("undertaking.one")} choices={[...none, ...undertakings.map((u) => [u.id, u.name] as const)]} />

@@ -8,6 +8,7 @@ import { Answer, useSettings } from "../queries";
 import { KindMarks } from "./KindMarks";
 import css from "./RuleLines.module.css";
 import { SaveRules } from "./SaveRules";
+import { TimetableFields, timetableFine } from "./TimetableFields";
 import { useRules } from "./useRules";
 import { WeightFields, weightsFine } from "./WeightFields";
 
@@ -32,6 +33,7 @@ function Shown({ settings }: { settings: Settings }) {
   const again = now("visits", "again") ?? 0;
   const offers = now("visits", "offers") ?? 0;
   const weights = now("planning", "weights");
+  const timetable = now("planning", "timetable");
   return (
     <>
       <section className="sec" aria-label={t("seesAhead.title")}>
@@ -91,7 +93,8 @@ function Shown({ settings }: { settings: Settings }) {
         onChange={(marks) => set("planning", "marks", marks.length > 0 ? marks : undefined)}
       />
       <WeightFields weights={weights} disabled={!may} onChange={(to) => set("planning", "weights", to)} />
-      <SaveRules rules={rules} wrong={!weightsFine(weights) || [again, offers].some((n) => n < 0 || n > 10080)} />
+      <TimetableFields timetable={timetable} disabled={!may} onChange={(to) => set("planning", "timetable", to)} />
+      <SaveRules rules={rules} wrong={!weightsFine(weights) || !timetableFine(timetable) || [again, offers].some((n) => n < 0 || n > 10080)} />
     </>
   );
 }

@@ -4,10 +4,10 @@ import type { Weights } from "../../types";
 import css from "./RuleLines.module.css";
 
 /** As the core has them when a company says nothing. */
-const usual: Weights = { late: 4, overtime: 2, after: 1, shut: 4, elsewhere: 15, parts: 20, asked: 30, knows: 5, hour: 1 };
+const usual: Weights = { late: 4, overtime: 2, after: 1, shut: 4, elsewhere: 15, parts: 20, asked: 30, knows: 5, hour: 1, even: 5 };
 
 const times = ["late", "overtime", "after", "shut"] as const;
-const minutes = ["elsewhere", "parts", "asked", "knows", "hour"] as const;
+const minutes = ["elsewhere", "parts", "asked", "knows", "hour", "even"] as const;
 
 /** The most that something can weigh, as the core has it. */
 const most = (name: keyof Weights) => (times.some((x) => x === name) ? 100 : 1440);
@@ -23,7 +23,7 @@ interface Props {
 /** What counts how much beside driving, when a place for a visit is looked for. */
 export function WeightFields({ weights, disabled, onChange }: Props) {
   const { t } = useTranslation();
-  const now = weights ?? usual;
+  const now = { ...usual, ...weights };
   const field = (name: keyof Weights) => (
     <TextField
       key={name}

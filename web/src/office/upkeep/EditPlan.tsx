@@ -8,6 +8,7 @@ import { SideDrawer } from "../../ui/SideDrawer";
 import css from "../Drawer.module.css";
 import { Failure, useCommands, useQuestion, useSettings, useSheets } from "../queries";
 import { NeedsField, needsFine } from "../stores/NeedsField";
+import { useThings } from "../things";
 import { blankPlan, formOf, lacking, type PlanForm, saving, work } from "./planForm";
 import { TargetFields } from "./TargetFields";
 import { WhenFields } from "./WhenFields";
@@ -62,6 +63,7 @@ function WorkFields() {
   const ready = useQuestion("/api/office/templates", {}).data ?? [];
   const settings = useSettings().data;
   const sheets = (useSheets().data ?? []).filter((s) => s.version > 0);
+  const things = useThings();
   const named = (list: { id: string; text: string }[]) => list.map((x) => [x.id, x.text] as const);
   const minutes = (v: string) => (Number(v) >= 1 && Number(v) <= 20160 ? undefined : t("upkeep.form.wrongMinutes"));
   const take = (id: string) => {
@@ -86,6 +88,10 @@ function WorkFields() {
       <div className="pair">
         <NumberInput name="minutes" label={t("upkeep.form.minutes")} kind="positive" required check={minutes} />
         <ChoiceInput name="kind" label={t("upkeep.form.kind")} choices={[["", "–"], ...named(settings?.orders.works ?? [])]} />
+      </div>
+      <div className="pair">
+        <NumberInput name="crew" label={t("intake.crew")} kind="positive" />
+        {things.length > 0 && <SeveralInput name="things" label={t("board.things")} choices={named(things)} />}
       </div>
       <SeveralInput name="skills" label={t("upkeep.form.skills")} choices={named(settings?.orders.skills ?? [])} />
       <SeveralInput name="sheets" label={t("upkeep.form.sheets")} choices={sheets.map((s) => [`${s.id}@${s.version}`, s.title] as const)} />

@@ -4,6 +4,7 @@ import { recordEntry } from "../../records";
 import type { AgreementLine, EntryDraft, Named, Need, Template, UpkeepPlan, UpkeepTarget } from "../../types";
 import { typedNumber } from "../../ui/decimal";
 import { isoDate } from "../../ui/format";
+import { crewOf } from "../intake/call";
 import { blankRule, type Rule, readRule, writeRule } from "./rule";
 
 export type Sort = "machines" | "site" | "agreement";
@@ -22,6 +23,8 @@ export interface PlanForm extends Omit<Rule, "unit"> {
   minutes: string;
   kind: string;
   skills: string[];
+  crew: string;
+  things: string[];
   sheets: string[];
   needs: Need[];
   by: By;
@@ -53,6 +56,8 @@ export function blankPlan(target?: { type: string; id: string; name: string }): 
     minutes: "60",
     kind: "",
     skills: [],
+    crew: "",
+    things: [],
     sheets: [],
     needs: [],
     by: "date",
@@ -106,6 +111,8 @@ export const work = (w: Omit<Template, "name">) => ({
   minutes: String(w.minutes),
   kind: w.kind ?? "",
   skills: w.skills ?? [],
+  crew: w.crew ? String(w.crew) : "",
+  things: w.things ?? [],
   sheets: w.sheets ?? [],
   needs: w.needs ?? [],
 });
@@ -127,6 +134,8 @@ export function planOf(f: PlanForm): UpkeepPlan {
     ),
     minutes: Math.round(Number(f.minutes)),
     skills: some(f.skills),
+    crew: crewOf(f.crew),
+    things: some(f.things),
     sheets: some(f.sheets),
     needs: some(f.needs.map((n) => ({ ...n, quantity: typedNumber(n.quantity) }))),
     assets: f.sort === "machines" ? f.machines.map((m) => m.id) : undefined,
