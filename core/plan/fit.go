@@ -492,7 +492,7 @@ func (d *Day) best(w Want, l *Lane) (Fit, bool) {
 			last.next = p.Begin
 			places = append(places, last)
 		}
-		last = spot{at: p.Place, free: s.Leave, next: Whenever}
+		last = spot{at: p.Place, free: s.Leave, owed: l.owed(last.owed, last.free, s), next: Whenever}
 	})
 	places = append(places, last)
 	best, found := Fit{}, false
@@ -508,12 +508,34 @@ func (d *Day) best(w Want, l *Lane) (Fit, bool) {
 	return best, found
 }
 
-// spot is a place between two stops of a lane: where one is, since when, and when the next is planned.
-type spot struct{ at, free, next int }
+// spot is a place between two stops of a lane: where one is, since when, how much of a break is owed by then, and when the next is planned.
+type spot struct{ at, free, owed, next int }
 
-// soonest is when a visit can begin in a spot: on the clock that visits are planned on.
+// owed is how much of their breaks somebody is owed after a stop, of what they worked and drove through: what they had nothing to do since
+// then makes up for it. Breaks are the gaps in their hours.
+func (l *Lane) owed(before, free int, s Pass) int {
+	if free != never {
+		before = max(before-max(s.Off-free, 0), 0)
+	}
+	for i := 1; i < len(l.Hours); i++ {
+		before += max(min(s.Leave, l.Hours[i].From)-max(s.Off, l.Hours[i-1].To), 0)
+	}
+	return before
+}
+
+// afterBreak is when somebody begins who would in a break.
+func (l *Lane) afterBreak(t int) int {
+	for i := 1; i < len(l.Hours); i++ {
+		if l.Hours[i-1].To <= t && t < l.Hours[i].From {
+			return l.Hours[i].From
+		}
+	}
+	return t
+}
+
+// soonest is when a visit can begin in a spot, with the breaks that somebody has: on the clock that visits are planned on.
 func (d *Day) soonest(w Want, l *Lane, x spot) int {
-	off := max(x.free, d.Now)
+	off := max(x.free+x.owed, d.Now)
 	if x.free == never {
 		first := d.morning
 		switch {
@@ -527,12 +549,12 @@ func (d *Day) soonest(w Want, l *Lane, x spot) int {
 	if road, known := d.table.way(x.at, w.Place); known {
 		off += d.hours.After(d.Week+off, road.road, road.ferry)
 	}
-	begin := max(off, w.From)
+	begin := max(l.afterBreak(off), w.From)
 	for _, s := range w.Open { // not while it is closed
 		if begin+w.Length <= s.To {
 			begin = max(begin, s.From)
 			break
 		}
 	}
-	return rounded(begin)
+	return rounded(l.afterBreak(begin))
 }

@@ -254,3 +254,55 @@ func TestWeights(t *testing.T) {
 	assert.Equal(t, f.Adds, g.Adds)
 	assert.Equal(t, g.Adds.Drive+4*g.Adds.Late+2*g.Adds.Over+g.Adds.After+12*60, g.Cost)
 }
+
+// Breaks are kept: nothing is proposed to begin in one, and what was worked through one is made up for before the next.
+func TestBreaksAreKept(t *testing.T) {
+	for name, c := range map[string]struct{ begin, length, place, soonest int }{
+		"free in the break":      {8 * hour, 4 * hour, 0, 12*hour + 30*minute},
+		"worked through it":      {8 * hour, 5 * hour, 0, 13*hour + 30*minute},
+		"through a part of it":   {8 * hour, 4*hour + 10*minute, 0, 12*hour + 30*minute},
+		"after it":               {8*hour + 30*minute, 4 * hour, 0, 13 * hour},
+		"on the way there in it": {8 * hour, 4*hour - 10*minute, 4, 12*hour + 30*minute},
+	} {
+		d := &plan.Day{Now: -1, Lanes: []plan.Lane{{ID: "ann", Hours: []plan.Span{{From: 8 * hour, To: 12 * hour},
+			{From: 12*hour + 30*minute, To: 16 * hour}}, Stops: []plan.Placed{placed(want("v1", 0, c.length), c.begin)}}}}
+		d.Open(flat(8))
+		f, ok := d.Best(want("n", c.place, 2*hour), "ann")
+		require.True(t, ok)
+		assert.Equal(t, c.soonest, f.Begin, name)
+	}
+}
+
+// The nearest is not always the best: what else there is to know of a place counts, and is said.
+func TestTheBestIsNotTheNearest(t *testing.T) {
+	hours := []plan.Span{{From: 8 * hour, To: 16 * hour}}
+	for name, c := range map[string]struct {
+		near plan.Lane
+		w    func(*plan.Want)
+		says string // of the nearest
+	}{
+		"lacks the skill":     {plan.Lane{Hours: hours}, func(w *plan.Want) { w.Skills = []string{"gas"} }, "fit.skill"},
+		"is off":              {plan.Lane{}, func(*plan.Want) {}, "fit.off"},
+		"is not wanted there": {plan.Lane{Hours: hours}, func(w *plan.Want) { w.Refuse = []string{"near"} }, "fit.refused"},
+		"lacks parts": {plan.Lane{Hours: hours}, func(w *plan.Want) { w.Lacks = map[string][]string{"near": {"a", "b", "c"}} },
+			"fit.parts"},
+		"comes too late": {plan.Lane{Hours: hours, Stops: []plan.Placed{placed(want("v1", 1, 4*hour), 8*hour)}},
+			func(w *plan.Want) { w.To = 10 * hour }, "fit.late"},
+		"has no time left": {plan.Lane{Hours: hours, Stops: []plan.Placed{placed(want("v1", 1, 8*hour), 8*hour)}}, func(*plan.Want) {},
+			"fit.overtime"},
+	} {
+		near, far := c.near, plan.Lane{ID: "far", Start: 2, Hours: hours, Skills: []string{"gas"}, Areas: []string{"south"}}
+		near.ID, near.Start = "near", 1
+		d := &plan.Day{Now: -1, Lanes: []plan.Lane{near, far}}
+		d.Open(flat(8))
+		w := want("n", 0, hour)
+		c.w(&w)
+		fits := d.Suggest(w, 2)
+		require.Len(t, fits, 2, name)
+		assert.Equal(t, "far", fits[0].Lane, name)
+		assert.Contains(t, codes(fits[1]), c.says, name)
+		if name != "comes too late" && name != "has no time left" {
+			assert.Less(t, fits[1].Adds.Drive, fits[0].Adds.Drive, name)
+		}
+	}
+}

@@ -9,6 +9,7 @@ type Walk struct {
 	free   int // since when, never before the first stop
 	begun  bool
 	begin  int // when they set off
+	owed   int // of their breaks
 }
 
 // Walk begins a lane's day.
@@ -16,7 +17,7 @@ func (d *Day) Walk(l *Lane) Walk { return Walk{at: l.Start, free: never} }
 
 // Same tells whether two walks go on alike: the same place at the same time.
 func (w Walk) Same(v Walk) bool {
-	return w.at == v.at && w.free == v.free && w.begun == v.begun && w.begin == v.begin
+	return w.at == v.at && w.free == v.free && w.begun == v.begun && w.begin == v.begin && w.owed == v.owed
 }
 
 // CostOf weighs what a walk comes to, in seconds of driving.
@@ -54,6 +55,7 @@ func (d *Day) Visit(l *Lane, w *Walk, p *Placed) Pass {
 	if _, known := d.table.way(w.at, p.Place); p.Place >= 0 && (w.at < 0 || known) {
 		w.at = p.Place
 	}
+	w.owed = l.owed(w.owed, w.free, s)
 	w.free = max(w.free, s.Leave)
 	w.Closed += outsideAll(p.Open, p.Always, s.Arrive, s.Leave)
 	return s
@@ -74,5 +76,5 @@ func (d *Day) Home(l *Lane, w *Walk) {
 
 // Soonest is when a visit can begin that somebody goes to next, on the clock that visits are planned on.
 func (d *Day) Soonest(l *Lane, w Walk, v Want) int {
-	return d.soonest(v, l, spot{at: w.at, free: w.free, next: Whenever})
+	return d.soonest(v, l, spot{at: w.at, free: w.free, owed: w.owed, next: Whenever})
 }

@@ -35,7 +35,7 @@ func some(t *rapid.T, people, days, visits int) solve.Problem {
 		for i := range people {
 			l := plan.Lane{ID: fmt.Sprint("p", i), Start: place(), Skills: []string{fmt.Sprint("s", i%2)}}
 			if from := rapid.IntRange(6, 12).Draw(t, "from"); from < 12 { // else they are off
-				l.Hours = []plan.Span{{From: from * hour, To: 16 * hour}}
+				l.Hours = []plan.Span{{From: from * hour, To: 12 * hour}, {From: 12*hour + 30*minute, To: 16 * hour}}
 			}
 			if rapid.Bool().Draw(t, "duty") {
 				l.Duty = []plan.Span{{From: 0, To: 24 * hour}}
