@@ -3,17 +3,15 @@ package main
 import (
 	"context"
 	"fmt"
-	"math"
-	"math/rand/v2"
 	"slices"
 	"time"
 
-	"iter.example/iter/core/plan"
 	"iter.example/iter/core/plan/solve"
+	"iter.example/iter/core/plan/solve/solvetest"
 )
 
 // solving measures how soon a day of 30 people with 300 visits is planned, and how soon the plan is almost as good as it becomes in many
-// rounds, on one core. The yardstick is the first plan.
+// rounds, on one core. The yardstick is the first plan, which puts each visit where it costs least.
 func solving(ctx context.Context) {
 	const people, visits, rounds = 30, 300, 20000
 	type found struct {
@@ -21,7 +19,8 @@ func solving(ctx context.Context) {
 		after float64 // seconds
 	}
 	var all []found
-	p := largeDay(people, visits, rounds)
+	p := solvetest.Day(solvetest.Spread, people, visits, 5)
+	p.Rounds = rounds
 	began := time.Now()
 	solve.Solve(ctx, p, func(p solve.Plan) { all = append(all, found{p.Cost, time.Since(began).Seconds()}) })
 	took := time.Since(began).Seconds()
@@ -32,41 +31,44 @@ func solving(ctx context.Context) {
 		100*(float64(first.cost)/float64(final.cost)-1))
 	note("300 visits of 30 people planned for the first time", first.after, "s", 2, first.after)
 	note("300 visits of 30 people, within 2 % of the plan of 20,000 rounds", near.after, "s", 20, first.after)
+	known(ctx)
+	insertion(ctx)
 }
 
-// largeDay is a day of some people with work that nobody has yet, in a country of 60 by 60 km.
-func largeDay(people, visits, rounds int) solve.Problem {
-	const hour = 3600
-	r := rand.New(rand.NewPCG(5, 6))
-	n := people + visits
-	xs, ys := make([]float64, n), make([]float64, n)
-	for i := range n {
-		xs[i], ys[i] = r.Float64()*60, r.Float64()*60
-	}
-	t := plan.NewTable(n)
-	for i := range n {
-		for k := range n {
-			t.Put(i, k, int(math.Hypot(xs[i]-xs[k], ys[i]-ys[k])*1.3/50*hour), 0)
+// known compares plans of small days with the best there are.
+func known(ctx context.Context) {
+	best, worst := 0, 1.0
+	all := solvetest.Exacts()
+	for _, e := range all {
+		p := e.Problem()
+		p.Rounds = 2000
+		cost := solve.Solve(ctx, p, nil).Cost
+		if worst = max(worst, float64(cost)/float64(e.Cost)); cost == e.Cost {
+			best++
 		}
 	}
-	d := &plan.Day{Now: -1}
-	for i := range people {
-		d.Lanes = append(d.Lanes, plan.Lane{ID: person(i), Start: i, Hours: []plan.Span{{From: 8 * hour, To: 16 * hour}},
-			Skills: []string{"all", fmt.Sprint(i % 3)}})
-	}
-	d.Open(t)
-	p := solve.Problem{Days: []*plan.Day{d}, Rounds: rounds, Seed: 1}
-	for i := range visits {
-		w := plan.Want{ID: fmt.Sprint(i), Place: people + i, Length: (3 + r.IntN(8)) * 5 * 60, To: plan.Whenever, Always: true,
-			Skills: []string{"all"}}
-		if i%5 == 0 {
-			w.Skills = []string{fmt.Sprint(r.IntN(3))}
+	fmt.Printf("solve: %d of %d small days come to the best plan, the others within %.1f %%\n", best, len(all), 100*(worst-1))
+	note("small days: the worst plan against the best there is", worst, "times", 1.06, 1)
+}
+
+// insertion compares plans with those that put each visit where it costs least, one after another: on all days of the bench.
+func insertion(ctx context.Context) {
+	least := 100.0
+	for _, country := range []solvetest.Country{solvetest.Spread, solvetest.Towns, solvetest.Mixed} {
+		for _, size := range [][2]int{{10, 100}, {20, 160}, {30, 240}} {
+			p := solvetest.Day(country, size[0], size[1], 1)
+			p.Rounds = 2000
+			first := 0
+			final := solve.Solve(ctx, p, func(x solve.Plan) {
+				if x.Rounds == 0 {
+					first = x.Cost
+				}
+			})
+			better := float64(first) / float64(final.Cost)
+			least = min(least, better)
+			fmt.Printf("solve: %s, %d visits of %d people: putting one after another costs %.1f %% more\n", country, size[1], size[0],
+				100*(better-1))
 		}
-		if i%3 == 0 {
-			w.From = (8 + r.IntN(6)) * hour
-			w.To = w.From + 2*hour
-		}
-		p.Visits = append(p.Visits, solve.Visit{ID: w.ID, Wants: []plan.Want{w}, Worth: 8 * hour})
 	}
-	return p
+	note("one visit after another against solving, where that gains least", least, "times", 0, 1)
 }
