@@ -34,6 +34,8 @@ type VisitSettings struct {
 	// Offers is after how many minutes an offer that nobody accepted comes back to the office; 0: when it was to begin, as it does then
 	// in any case.
 	Offers int `json:"offers,omitempty"`
+	// Nearby lets technicians take work that waits near them, today, by themselves; else they ask the office for it.
+	Nearby bool `json:"nearby,omitempty"`
 	// Ahead is how far ahead technicians see their plan, but for those of whom something else is said.
 	Ahead records.Ahead `json:"ahead,omitempty"`
 	// Elsewhere is how technicians are told of changes of their plan whom no push reaches.

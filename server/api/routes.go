@@ -71,6 +71,8 @@ var routes = []route{
 	get("/api/roundup", signed, (*Server).roundUp),
 	getQuery("/api/directory", technicians, (*Server).directory),
 	getQuery("/api/ways", technicians, (*Server).ways),
+	get("/api/nearby", technicians, (*Server).nearby),
+	post("/api/nearby", technicians, (*Server).takeNearby),
 	get("/api/feed", technicians, (*Server).ownFeed),
 	do("/api/feed", technicians, (*Server).makeOwnFeed),
 	do("/api/feed/end", technicians, (*Server).endOwnFeed),

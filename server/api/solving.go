@@ -13,7 +13,6 @@ import (
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/plan"
 	"iter.example/iter/core/plan/solve"
-	"iter.example/iter/core/work"
 	"iter.example/iter/server/company"
 	"iter.example/iter/server/store"
 )
@@ -226,10 +225,7 @@ func (s *Server) planAhead(ctx context.Context, now time.Time) error {
 
 // change is a line as a draft keeps it. The id of a visit that is to be planned follows from the cause.
 func (l SolutionLine) change(cause string) ledger.DraftChange {
-	var against *work.Against
-	if len(l.Warned) > 0 {
-		against = &work.Against{Warned: l.Warned}
-	}
+	against := againstOf(l.Fit)
 	if l.Moved {
 		return ledger.DraftChange{Visit: l.ID, Move: &ledger.Move{Technician: l.Fit.Lane, Start: l.Start, Minutes: l.Minutes,
 			Helpers: append([]string{}, l.With...), Against: against}}

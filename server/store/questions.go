@@ -137,6 +137,11 @@ func (t *Tx) CountUnplaced(day string) (n int, err error) {
 	return n, t.row("SELECT count(*) FROM workorders WHERE placed = 0 AND held <= ?", day).Scan(&n)
 }
 
+// IsUnplaced tells whether a work order waits to be placed.
+func (t *Tx) IsUnplaced(order string) (is bool, err error) {
+	return is, t.row("SELECT EXISTS (SELECT 1 FROM workorders WHERE id = ? AND placed = 0)", order).Scan(&is)
+}
+
 // LastDay is the last day that a visit is planned for.
 func (t *Tx) LastDay() (day time.Time, err error) {
 	var text string

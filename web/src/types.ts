@@ -211,6 +211,7 @@ export interface Questions {
   "/api/roundup": { query: unknown; answer: RoundUp };
   "/api/directory": { query: DirectoryQuery; answer: Directory };
   "/api/ways": { query: WaysQuery; answer: WaysAnswer };
+  "/api/nearby": { query: unknown; answer: Nearby };
   "/api/feed": { query: unknown; answer: FeedState };
   "/api/push": { query: unknown; answer: PushKey };
   "/api/directory/:customer": { query: unknown; answer: CustomerInShort };
@@ -296,6 +297,7 @@ export interface Acts {
   "/api/signout": { body: unknown; answer: unknown };
   "/api/check": { body: unknown; answer: CheckedReport };
   "/api/password": { body: NewPassword; answer: unknown };
+  "/api/nearby": { body: NearbyTaken; answer: unknown };
   "/api/feed": { body: unknown; answer: FeedMade };
   "/api/feed/end": { body: unknown; answer: unknown };
   "/api/push": { body: PushAddress; answer: unknown };
@@ -2431,6 +2433,13 @@ export interface WaysAnswer {
   ways?: KnownWays;
 }
 
+/** Nearby is work that waits and that a technician could do today, the best first. */
+export interface Nearby {
+  lines: NearbyLine[];
+  /** Take tells that they may take it; else they ask the office. */
+  take: boolean;
+}
+
 /** FeedState tells whether there is a feed of somebody's plan, and since when. */
 export interface FeedState {
   made?: Moment;
@@ -3598,6 +3607,11 @@ export interface SignIn {
 export interface NewPassword {
   old: string;
   new: string;
+}
+
+/** NearbyTaken is what a technician takes. */
+export interface NearbyTaken {
+  order: string;
 }
 
 /** FeedMade is a new feed. Its address is told once: only who has it reads the plan. */
@@ -5867,6 +5881,8 @@ export interface VisitSettings {
    * then in any case.
    */
   offers?: number;
+  /** Nearby lets technicians take work that waits near them, today, by themselves; else they ask the office for it. */
+  nearby?: boolean;
   /** Ahead is how far ahead technicians see their plan, but for those of whom something else is said. */
   ahead?: Ahead;
   /** Elsewhere is how technicians are told of changes of their plan whom no push reaches. */
@@ -6101,6 +6117,20 @@ export interface Assets {
   site: number[];
   name: string[];
   serial: string[];
+}
+
+/** NearbyLine is a work order that waits. */
+export interface NearbyLine {
+  id: string;
+  number: string;
+  site: string;
+  address?: string;
+  problem: string;
+  priority: Priority;
+  minutes: number;
+  start: Moment;
+  /** seconds that it adds */
+  drive: number;
 }
 
 /** WaitingFor is what something waits for. */

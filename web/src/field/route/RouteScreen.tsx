@@ -29,6 +29,7 @@ const ConfirmEnds = screen(() => import("./ConfirmEnds"));
 const CrewAsks = screen(() => import("./CrewAsks"));
 const Waiting = lazy(() => import("./Waiting")); // it takes no component library, which the route starts without
 const GettingReady = lazy(() => import("./GettingReady"));
+const NearbyWork = screen(() => import("./NearbyWork"));
 const FoundWork = screen(() => import("../work/FoundWork"));
 
 const dayLength = 86_400_000;
@@ -58,6 +59,7 @@ export function RouteScreen({ chosen }: { chosen?: string }) {
   const hidden = day > today && (ahead === "today" || ahead === "next");
   const [way, setWay] = useState<string>();
   const [finds, setFinds] = useState(false);
+  const [nearby, setNearby] = useState(false);
   const unread = useUnread();
   const shown = stops !== undefined;
   useEffect(() => {
@@ -102,6 +104,7 @@ export function RouteScreen({ chosen }: { chosen?: string }) {
         {ends.length > 0 && <ConfirmEnds ends={ends} />}
         {asks.length > 0 && <CrewAsks asks={asks} />}
         {waiting.length > 0 && <Waiting stops={waiting} />}
+        {nearby && <NearbyWork onClose={() => setNearby(false)} />}
         {finds && <FoundWork onClose={() => setFinds(false)} />}
         {ordering === "least" && stops && <LeastDriving stops={stops} order={order} day={day} onClose={() => setOrdering(undefined)} />}
         {ordering === "own" && inOrder && <OwnOrder stops={inOrder} day={day} onLeast={() => setOrdering("least")} onClose={() => setOrdering(undefined)} />}
@@ -121,6 +124,13 @@ export function RouteScreen({ chosen }: { chosen?: string }) {
           />
         ))}
       </ol>
+      {day === today && shown && (
+        <p className="nearby-ask">
+          <button type="button" className="link" onClick={() => setNearby(true)}>
+            {t("nearby.open")}
+          </button>
+        </p>
+      )}
       {leg?.way && (
         <Suspense fallback={null}>
           <Directions leg={leg} stop={stops?.find((s) => s.id === way)} onClose={() => setWay(undefined)} />

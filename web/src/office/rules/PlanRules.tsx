@@ -1,4 +1,4 @@
-import { MenuItem, TextField } from "@mui/material";
+import { Checkbox, FormControlLabel, MenuItem, TextField } from "@mui/material";
 import { useTranslation } from "react-i18next";
 import { useHas } from "../../session/session";
 import type { Elsewhere, Settings } from "../../types";
@@ -84,6 +84,14 @@ function Shown({ settings }: { settings: Settings }) {
               </MenuItem>
             ))}
           </TextField>
+          <div>
+            <FormControlLabel
+              disabled={!may}
+              control={<Checkbox checked={now("visits", "nearby") ?? false} onChange={(e) => set("visits", "nearby", e.target.checked || undefined)} />}
+              label={t("rules.nearby")}
+            />
+            <p className="small quiet">{t("rules.nearbyHint")}</p>
+          </div>
         </div>
       </section>
       <KindMarks
