@@ -56,6 +56,7 @@ type WorkOpened struct {
 	// PromiseFrom and PromiseTo bound when the customer was told somebody would come.
 	PromiseFrom time.Time    `json:"promiseFrom,omitzero"`
 	PromiseTo   time.Time    `json:"promiseTo,omitzero"`
+	DoneBy      time.Time    `json:"doneBy,omitzero"`  // when the customer was told that the work is done
 	Minutes     int          `json:"minutes"`          // expected on site
 	Sheets      []string     `json:"sheets,omitempty"` // check sheets, as id@version; nil: those that the company's rules attach
 	Kind        string       `json:"kind,omitempty"`   // of work, by the policy's ids
@@ -82,7 +83,7 @@ type WorkOpened struct {
 func (b WorkOpened) order() work.Order {
 	return work.Order{
 		Number: b.Number, Customer: b.Customer, Site: b.Site, Asset: b.Asset, Problem: b.Problem, Priority: b.Priority,
-		PromiseFrom: b.PromiseFrom, PromiseTo: b.PromiseTo, Minutes: b.Minutes, Sheets: b.Sheets, Kind: b.Kind, From: b.From,
+		PromiseFrom: b.PromiseFrom, PromiseTo: b.PromiseTo, DoneBy: b.DoneBy, Minutes: b.Minutes, Sheets: b.Sheets, Kind: b.Kind, From: b.From,
 		Skills: b.Skills, Tasks: b.Tasks, Needs: b.Needs, Instruction: b.Instruction, BillText: b.BillText, Theirs: b.Theirs,
 		Urgency: b.Urgency, People: b.People, Responsible: b.Responsible, Trouble: b.Trouble, Documents: b.Documents,
 		Due: b.Due, Crew: b.Crew, Things: b.Things,

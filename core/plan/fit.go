@@ -67,6 +67,8 @@ type Want struct {
 	// From and To bound what was promised: Whenever is To where nothing was.
 	From int `json:"from"`
 	To   int `json:"to"`
+	// Done is by when the work is promised to be done; 0: nothing was.
+	Done int `json:"done,omitempty"`
 	// Due tells that it is no promise, but the days on which work of maintenance plans may be done.
 	Due bool `json:"due,omitempty"`
 	// Open are the hours of the site; without any it is closed, but where Always is set.
@@ -139,8 +141,8 @@ const (
 )
 
 // warned are the reasons that whoever plans is to know of and that stay with a visit.
-var warned = []string{"fit.past", "fit.refused", "fit.skill", "fit.off", "fit.closed", "fit.taken", "fit.late", "fit.lateOthers",
-	"fit.overtime", "fit.parts"}
+var warned = []string{"fit.past", "fit.refused", "fit.skill", "fit.off", "fit.closed", "fit.taken", "fit.late", "fit.doneLate",
+	"fit.lateOthers", "fit.overtime", "fit.parts"}
 
 // Warnings are the reasons of a fit that whoever plans is to know of.
 func (f Fit) Warnings() (out []msg.Code) {
@@ -316,12 +318,21 @@ func (d *Day) fit(w Want, l *Lane, begin int, before Course) Fit {
 		}
 	})
 	f.Arrive, f.Adds = own.Arrive, after.minus(before)
-	if w.To < Whenever {
-		f.Late = max(own.Arrive-w.To, 0)
-	}
+	f.Late = w.late(own)
 	f.Cost = d.Cost(f.Adds) + d.Wait(begin)
 	d.reasons(&f, w, l, own)
 	return f
+}
+
+// late is how much after what was promised a pass comes to a visit, and is done with it.
+func (w Want) late(s Pass) (late int) {
+	if w.To < Whenever {
+		late = max(s.Arrive-w.To, 0)
+	}
+	if w.Done != 0 {
+		late += max(s.Leave-w.Done, 0)
+	}
+	return late
 }
 
 // why adds a reason to a fit with what it costs.
@@ -352,11 +363,13 @@ func (d *Day) reasons(f *Fit, w Want, l *Lane, own Pass) {
 	if shut := outsideAll(w.Open, w.Always, own.Arrive, own.Leave); shut > 0 {
 		f.why(d.weigh.Shut*shut, "fit.closed", "minutes", minutes(shut))
 	}
-	switch {
-	case f.Late > 0 && w.Due:
-		f.why(0, "fit.overdue", "minutes", minutes(f.Late))
-	case f.Late > 0:
-		f.why(0, "fit.late", "minutes", minutes(f.Late))
+	if late := own.Arrive - w.To; late > 0 && w.Due {
+		f.why(0, "fit.overdue", "minutes", minutes(late))
+	} else if late > 0 {
+		f.why(0, "fit.late", "minutes", minutes(late))
+	}
+	if late := own.Leave - w.Done; late > 0 && w.Done != 0 {
+		f.why(0, "fit.doneLate", "minutes", minutes(late))
 	}
 	if others := f.Adds.Late - f.Late; others > 0 {
 		f.why(0, "fit.lateOthers", "minutes", minutes(others))

@@ -306,3 +306,18 @@ func TestTheBestIsNotTheNearest(t *testing.T) {
 		}
 	}
 }
+
+// What is promised to be done by a time is late when it is done after it, whenever it begins.
+func TestDoneLate(t *testing.T) {
+	d := office()
+	w := want("n", 0, 3*hour)
+	w.Done = 10*hour + 30*minute
+	f, ok := d.Fit(w, "ann", 8*hour)
+	require.True(t, ok)
+	assert.Equal(t, 30*minute, f.Late)
+	assert.Contains(t, codes(f), "fit.doneLate")
+	assert.Equal(t, 30*minute, f.Adds.Late)
+	w.Done = 11 * hour
+	f, _ = d.Fit(w, "ann", 8*hour)
+	assert.Zero(t, f.Late)
+}

@@ -25,13 +25,14 @@ type Stop struct {
 	Length  time.Duration
 	// From and To bound what was promised. Zero: nothing was.
 	From, To              time.Time
+	Done                  time.Time // by when the work is promised to be done
 	Stage                 work.Stage
 	SetOff, Arrived, Left time.Time
 }
 
 // StopOf makes a stop of a visit with its work order and site.
 func StopOf(id string, v work.Visit, o work.Order, s records.Site) Stop {
-	out := Stop{ID: id, Planned: v.Start, Length: time.Duration(v.Minutes) * time.Minute, From: o.PromiseFrom, To: o.PromiseTo,
+	out := Stop{ID: id, Planned: v.Start, Length: time.Duration(v.Minutes) * time.Minute, From: o.PromiseFrom, To: o.PromiseTo, Done: o.DoneBy,
 		Stage: v.Stage}
 	if s.Lat != 0 || s.Lon != 0 {
 		out.Place = &records.Point{Lat: s.Lat, Lon: s.Lon}
@@ -77,7 +78,9 @@ type Leg struct {
 	SetOff time.Time  `json:"setOff,omitzero"`
 	Arrive time.Time  `json:"arrive,omitzero"`
 	Leave  time.Time  `json:"leave,omitzero"`
-	Risk   Risk       `json:"risk,omitempty"`
+	Risk   Risk       `json:"risk,omitempty"` // of when somebody comes
+	// Done is how it stands with when the work is promised to be done.
+	Done Risk `json:"done,omitempty"`
 }
 
 // Arrange puts stops in the order of the day: what was begun as it was begun, then the rest as the person ordered them, and
@@ -168,12 +171,10 @@ func Route(stops []Stop, order []string, start *records.Point, now time.Time, r 
 			}
 		}
 		if s.Arrived.IsZero() && !s.over() && !s.To.IsZero() {
-			switch {
-			case l.Arrive.After(s.To):
-				l.Risk = Late
-			case l.Arrive.After(s.To.Add(-tight)):
-				l.Risk = Tight
-			}
+			l.Risk = riskOf(l.Arrive, s.To)
+		}
+		if !s.over() && !s.Done.IsZero() {
+			l.Done = riskOf(l.Leave, s.Done)
 		}
 		free = later(free, l.Leave)
 		if s.Place != nil {
@@ -182,6 +183,17 @@ func Route(stops []Stop, order []string, start *records.Point, now time.Time, r 
 		out = append(out, l)
 	}
 	return out
+}
+
+// riskOf says how a promise stands that is expected to be kept at a time.
+func riskOf(at, promised time.Time) Risk {
+	switch {
+	case at.After(promised):
+		return Late
+	case at.After(promised.Add(-tight)):
+		return Tight
+	}
+	return ""
 }
 
 func later(a, b time.Time) time.Time {

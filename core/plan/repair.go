@@ -120,7 +120,7 @@ func (d *Day) wrong(l *Lane, p *Placed, s Pass) RepairReason {
 	switch {
 	case !l.Always && outsideAll(l.Hours, false, s.Arrive, s.Leave) == s.Leave-s.Arrive && outsideAll(l.Duty, false, s.Arrive, s.Leave) > 0:
 		return TroubleOff
-	case p.To < Whenever && s.Arrive > p.To:
+	case p.late(s) > 0:
 		return TroubleLate
 	}
 	return ""

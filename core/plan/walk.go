@@ -42,9 +42,7 @@ func (d *Day) Visit(l *Lane, w *Walk, p *Placed) Pass {
 	if !l.Thing {
 		w.Drive += s.Drive
 	}
-	if p.To < Whenever {
-		w.Late += max(s.Arrive-p.To, 0)
-	}
+	w.Late += p.late(s)
 	if !p.Begun && !p.Over {
 		w.After += max(s.Arrive-p.Begin, 0)
 	}

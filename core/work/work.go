@@ -41,6 +41,7 @@ type Order struct {
 	// PromiseFrom and PromiseTo bound when the customer was told somebody would come. Zero: nothing was promised.
 	PromiseFrom time.Time `json:"promiseFrom,omitzero"`
 	PromiseTo   time.Time `json:"promiseTo,omitzero"`
+	DoneBy      time.Time `json:"doneBy,omitzero"`  // when the customer was told that the work is done
 	Minutes     int       `json:"minutes"`          // expected duration on site
 	Sheets      []string  `json:"sheets,omitempty"` // check sheets to fill in, as id@version
 	Kind        string    `json:"kind,omitempty"`   // of work, by the ids of OrderSettings
@@ -116,6 +117,14 @@ func (o Order) checkTexts() error {
 	return records.CheckPapers(o.Documents)
 }
 
+// Promised is what is promised soonest: that somebody comes, or where nothing is said of that, that it is done. Zero: nothing is.
+func (o Order) Promised() time.Time {
+	if !o.PromiseTo.IsZero() {
+		return o.PromiseTo
+	}
+	return o.DoneBy
+}
+
 // Check says what a work order lacks.
 func (o Order) Check() error {
 	for _, id := range []string{o.Customer, o.Site} {
@@ -129,7 +138,7 @@ func (o Order) Check() error {
 	if o.Minutes < 1 || o.Minutes > MaxMinutes {
 		return msg.New("order.minutes")
 	}
-	if !o.PromiseTo.IsZero() && o.PromiseTo.Before(o.PromiseFrom) {
+	if !o.PromiseTo.IsZero() && o.PromiseTo.Before(o.PromiseFrom) || !o.DoneBy.IsZero() && o.DoneBy.Before(o.PromiseFrom) {
 		return msg.New("order.promise")
 	}
 	if err := o.checkTexts(); err != nil {

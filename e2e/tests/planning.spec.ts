@@ -303,3 +303,52 @@ test("a morning with a sick person and an emergency is put right, and published"
   await page.getByRole("button", { name: "Put the day right" }).click();
   await expect(right.getByText("Bero Orme is not at work")).toHaveCount(0); // once is enough
 });
+
+test("what is promised to be done by a time is late on the board, and on the order, when it is planned for longer", async ({ page }) => {
+  const day = [17, 18, 19].find((n) => ![0, 6].includes(new Date(`${dayFrom(n)}T12:00:00Z`).getUTCDay())) ?? 17;
+  await program.office(page, `/office?date=${dayFrom(day)}`);
+  await openOrder(page, "done1", "To be done by noon", { doneBy: await at(page, day, "12:00") });
+  await planned(page, "done1b", "Beside it", { technician: "ansa", start: await at(page, day, "15:00") });
+  await command(
+    page,
+    "visit.planned",
+    { type: "visit", id: "visit-done1" },
+    { order: "done1", technician: "ansa", start: await at(page, day, "10:00"), minutes: 180 },
+  );
+  await expect(stops(page, "Ansa Vane", "To be done by noon")).toContainText("after promise");
+  await go(page, "/office/orders/done1");
+  await expect(page.getByText(/to be done by .*, planned for longer/)).toBeVisible();
+  await command(page, "visit.moved", { type: "visit", id: "visit-done1" }, { technician: "ansa", start: await at(page, day, "09:00"), minutes: 60 });
+  await expect(page.getByText(/planned for longer/)).toHaveCount(0);
+});
+
+test("a technician with time left asks for work nearby, and takes it where the company lets them", async ({ page, browser }) => {
+  await program.office(page, "/office", "petrok");
+  const phone = await (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage();
+  await phone.goto(program.url);
+  await signIn(phone, "hesper");
+  await phone.getByRole("button", { name: "Time left? Work near you" }).click();
+  const drawer = phone.getByRole("dialog");
+  await drawer.getByRole("button", { name: "Ask the office for it" }).first().click();
+  await expect(drawer.getByRole("status")).toContainText("The office is asked");
+  await drawer.getByRole("button", { name: "Close" }).click();
+  await expect
+    .poll(async () => page.evaluate(async () => JSON.stringify(await (await fetch("/api/office/flags")).json())))
+    .toContain("I have time left: may I do");
+
+  await command(page, "settings.changed", { type: "settings", id: "visits" }, { days: { [dayFrom(0)]: { visits: { nearby: true } } } });
+  await phone.getByRole("button", { name: "Time left? Work near you" }).click();
+  const first = drawer.locator(".nearby li").first();
+  const site = await first.locator(".strong").textContent();
+  expect(await wrongs(phone)).toEqual([]);
+  await first.getByRole("button", { name: "Take it" }).click();
+  await expect(drawer.getByRole("status")).toContainText("is yours");
+  await drawer.getByRole("button", { name: "Close" }).click();
+  await expect(
+    phone
+      .locator(".way")
+      .getByText(site ?? "", { exact: true })
+      .first(),
+  ).toBeVisible();
+  await phone.context().close();
+});

@@ -22,7 +22,8 @@ type BoardDrive struct {
 	Arrive  time.Time `json:"arrive"` // when somebody is to be expected
 	Seconds int       `json:"seconds"`
 	Metres  int       `json:"metres"`
-	Risk    plan.Risk `json:"risk,omitempty"` // of what was promised
+	Risk    plan.Risk `json:"risk,omitempty"` // of when somebody comes
+	Done    plan.Risk `json:"done,omitempty"` // of when the work is done
 }
 
 // overStages are those of visits that nobody drives to any more.
@@ -104,7 +105,8 @@ func (s *Server) drives(ctx context.Context, b *Board, lanes map[string]*lane, r
 			for k := range b.People[i].Visits {
 				v := &b.People[i].Visits[k]
 				if v.ID == leg.ID && leg.Way != nil && v.Arrived.IsZero() && !slices.Contains(overStages, v.Stage) {
-					v.Drive = &BoardDrive{SetOff: leg.SetOff, Arrive: leg.Arrive, Seconds: leg.Way.Seconds, Metres: leg.Way.Metres, Risk: leg.Risk}
+					v.Drive = &BoardDrive{SetOff: leg.SetOff, Arrive: leg.Arrive, Seconds: leg.Way.Seconds, Metres: leg.Way.Metres, Risk: leg.Risk,
+						Done: leg.Done}
 				}
 			}
 		}

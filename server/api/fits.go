@@ -172,6 +172,9 @@ func (d *dayPlan) want(id string, o work.Order, minutes int, skills []string) (p
 	if !o.PromiseTo.IsZero() {
 		w.To = d.since(o.PromiseTo)
 	}
+	if !o.DoneBy.IsZero() {
+		w.Done = cmp.Or(d.since(o.DoneBy), -1) // 0 would be none
+	}
 	if from, to, ok := o.Window(); ok && o.PromiseTo.IsZero() {
 		zone := d.rules.Company.Zone
 		w.Due, w.From, w.To = true, d.since(zone.On(from, 0)), d.since(zone.On(to, 24*time.Hour))

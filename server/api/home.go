@@ -126,8 +126,9 @@ func (w waiting) place() (int, []WaitingLine, error) {
 		o := x.Order
 		l := WaitingLine{Ref: ledger.Ref{Type: "workorder", ID: id}, Title: strings.TrimSpace(o.Number + " " + o.Problem), Detail: x.Site.Name,
 			At: o.OpenedAt, Bad: o.Priority == work.Emergency}
-		if !o.PromiseTo.IsZero() {
-			l.At, l.Due, l.Bad = o.PromiseTo, true, l.Bad || o.PromiseTo.Before(w.now)
+		if by := o.Promised(); !by.IsZero() {
+			late := by.Before(w.now) || !o.DoneBy.IsZero() && o.DoneBy.Before(w.now)
+			l.At, l.Due, l.Bad = by, true, l.Bad || late
 		}
 		return l, err
 	})

@@ -58,7 +58,7 @@ func (s *Server) nearby(c *gin.Context) (Nearby, error) {
 	}
 	var all []found
 	for _, w := range d.day.Wants {
-		if f, ok := d.day.Best(w, who(c).PersonID); ok && freely(f, w) {
+		if f, ok := d.day.Best(w, who(c).PersonID); ok && freely(f) {
 			all = append(all, found{w, f})
 		}
 	}
@@ -77,9 +77,8 @@ func (s *Server) nearby(c *gin.Context) (Nearby, error) {
 }
 
 // freely tells whether somebody can do something without overtime, without coming late elsewhere, and with what their van has.
-func freely(f plan.Fit, w plan.Want) bool {
-	late := w.To < plan.Whenever && f.Late > 0
-	return !slices.ContainsFunc(f.Warnings(), func(x msg.Code) bool { return x.Code != "fit.late" || !late })
+func freely(f plan.Fit) bool {
+	return !slices.ContainsFunc(f.Warnings(), func(x msg.Code) bool { return x.Code != "fit.late" && x.Code != "fit.doneLate" })
 }
 
 // nearbyDay is the day of whoever asks, with what waits and takes nobody and nothing else.
@@ -137,7 +136,7 @@ func (s *Server) takeNearby(c *gin.Context, q NearbyTaken) (Done, error) {
 		return Done{}, gone
 	}
 	f, ok := d.day.Best(d.day.Wants[i], me)
-	if !ok || !freely(f, d.day.Wants[i]) {
+	if !ok || !freely(f) {
 		return Done{}, gone
 	}
 	return Done{}, s.Store.Write(c.Request.Context(), func(tx *store.Tx) error {

@@ -13,8 +13,8 @@ import (
 	"iter.example/iter/server/api"
 )
 
-// A technician with time left sees what waits and fits into the day, without what they can't do or somebody else must come along for. They take
-// it once, where the company lets them.
+// A technician with time left sees what waits and fits into the day, without what they can't do or somebody else must come along for. They
+// take it once, where the company lets them.
 func TestWorkNearby(t *testing.T) {
 	p, d, date := drafting(t)
 	m := ledgertest.NewMaker("R4", 14)

@@ -89,7 +89,8 @@ type BoardVisit struct {
 	Arrived time.Time    `json:"arrived,omitzero"`
 	Ended   time.Time    `json:"ended,omitzero"`
 	Outcome work.Outcome `json:"outcome,omitempty"`
-	Promise time.Time    `json:"promise,omitzero"` // by when
+	Promise time.Time    `json:"promise,omitzero"` // by when somebody comes
+	DoneBy  time.Time    `json:"doneBy,omitzero"`
 	Flags   int          `json:"flags"`
 	Drive   *BoardDrive  `json:"drive,omitempty"` // the way there, while it is still to come
 	// Fixed tells that it stays where it is when a plan is worked out anew.
@@ -198,7 +199,8 @@ type OrderLine struct {
 	Site     string        `json:"site"`
 	Problem  string        `json:"problem"`
 	Priority work.Priority `json:"priority"`
-	Promise  time.Time     `json:"promise,omitzero"`
+	Promise  time.Time     `json:"promise,omitzero"` // by when somebody comes
+	DoneBy   time.Time     `json:"doneBy,omitzero"`
 	Minutes  int           `json:"minutes"`
 	Skills   []string      `json:"skills"`
 	Crew     int           `json:"crew,omitempty"`   // how many people it takes, where that is not one
@@ -337,7 +339,7 @@ func board(tx *store.Tx, date string, now time.Time, rules ledger.Settings, lane
 			return b, err
 		}
 		line := BoardVisit{ID: id, Order: v.Order, Number: o.Number, Site: o.Site, Problem: o.Problem, Customer: o.Customer, Kind: o.Kind,
-			Promise: o.Promise, Standing: standing, Start: v.Start, Minutes: v.Minutes, Helpers: v.Helpers, Fixed: v.Fixed,
+			Promise: o.Promise, DoneBy: o.DoneBy, Standing: standing, Start: v.Start, Minutes: v.Minutes, Helpers: v.Helpers, Fixed: v.Fixed,
 			SetOff: v.Taken(work.SetOff), Arrived: v.Taken(work.Arrive), Outcome: v.Outcome, Flags: len(flags)}
 		if v.Stage == work.Finished {
 			line.Ended = v.Ended()
@@ -560,7 +562,7 @@ func orderLine(tx *store.Tx, id string) (OrderLine, error) {
 	o := w.Order
 	line := OrderLine{ID: id, Number: o.Number, Customer: w.Customer.Name, Kind: o.Kind, Site: w.Site.Name, Problem: o.Problem,
 		Priority: o.Priority,
-		Promise:  o.PromiseTo, Minutes: o.Minutes, Skills: append([]string{}, o.Skills...), Opened: o.OpenedAt, Found: o.Found}
+		Promise:  o.PromiseTo, DoneBy: o.DoneBy, Minutes: o.Minutes, Skills: append([]string{}, o.Skills...), Opened: o.OpenedAt, Found: o.Found}
 	line.DueFrom, line.DueBy, _ = o.Window()
 	line.Things = o.Things
 	if o.Crew > 1 {

@@ -7,6 +7,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"iter.example/iter/core/calendar"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/store"
 )
@@ -20,8 +21,11 @@ type PromiseAsked struct {
 
 // PromiseAnswer is by when work is promised that comes in now; nothing where no rule says it.
 type PromiseAnswer struct {
-	By        time.Time `json:"by,omitzero"`
+	By        time.Time `json:"by,omitzero"`         // when somebody comes
 	Agreement string    `json:"agreement,omitempty"` // name of the one that says it; "" where the company's own rules do
+	// Done is by when the work is done, DoneAgreement the name of the agreement that says that.
+	Done          time.Time `json:"done,omitzero"`
+	DoneAgreement string    `json:"doneAgreement,omitempty"`
 }
 
 // promise tells what an agreement about the machine, or else the company's rules, promise of work that comes in now.
@@ -43,13 +47,29 @@ func (s *Server) promise(c *gin.Context, q PromiseAsked) (*PromiseAnswer, error)
 	if err != nil {
 		return nil, err
 	}
+	times := calendar.Times{Usual: rules.Planning.Hours, Holidays: rules.Pay.Holidays}
+	days := work.Workdays{Free: free}
+	if times.Known() {
+		days.Hours = func(date string) []calendar.Interval { return times.On(date, rules.Company.Zone) }
+	}
+	usual := rules.Orders.Promise(q.Priority, q.Work, now, days)
+	out := &PromiseAnswer{}
 	for _, a := range agreements {
-		if by, ok := (work.OrderSettings{Promises: a.Promises}).Promise(q.Priority, q.Work, now, free); ok {
-			return &PromiseAnswer{By: by, Agreement: a.Name}, nil
+		p := work.OrderSettings{Promises: a.Promises}.Promise(q.Priority, q.Work, now, days)
+		if out.By.IsZero() && !p.Come.IsZero() {
+			out.By, out.Agreement = p.Come, a.Name
+		}
+		if out.Done.IsZero() && !p.Done.IsZero() {
+			out.Done, out.DoneAgreement = p.Done, a.Name
 		}
 	}
-	by, _ := rules.Orders.Promise(q.Priority, q.Work, now, free)
-	return &PromiseAnswer{By: by}, nil
+	if out.By.IsZero() {
+		out.By = usual.Come
+	}
+	if out.Done.IsZero() {
+		out.Done = usual.Done
+	}
+	return out, nil
 }
 
 // agreementsOn are those that are about a machine on a day.

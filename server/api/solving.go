@@ -20,7 +20,8 @@ import (
 // Solving is how far a plan is that is worked out for somebody.
 type Solving struct {
 	Asked *SolvingAsked `json:"asked,omitempty"` // nil when nothing was asked for since the program started
-	// Round of Rounds are over. Found is how many plans were found so far, each better than the one before; Left is how much the last leaves out.
+	// Round of Rounds are over. Found is how many plans were found so far, each better than the one before; Left is how much the last
+	// leaves out.
 	Round  int `json:"round"`
 	Rounds int `json:"rounds"`
 	Found  int `json:"found"`

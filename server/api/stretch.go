@@ -272,10 +272,14 @@ func (s *stretch) place(tx *store.Tx, id string, line OrderLine, room *int) erro
 	first, last := &s.days[0].day, &s.days[len(s.days)-1].day
 	v.Worth = worth(last, line, v.Wants[len(v.Wants)-1])
 	late := v.Wants[0].To <= max(first.Now, 0)
+	lateDone := v.Wants[0].Done != 0 && v.Wants[0].Done <= max(first.Now, 0)
 	for i := range v.Wants {
 		w := &v.Wants[i]
 		if late { // it has no claim to come before all else
 			w.To = plan.Whenever
+		}
+		if lateDone {
+			w.Done = 0
 		}
 		if soon := max(first.Now, 8*3600) + urgentBy - i*aDay; line.Priority == work.Emergency && w.To > soon {
 			w.To = soon

@@ -61,7 +61,7 @@ var tables = []table{
 		need("quantity", "a quantity")}, readStock},
 	{"work_orders.csv", []column{need("number", "a work order number"), need("customer", "a customer number"),
 		need("site", "a site number"), may("asset"), need("problem", "a problem or plan"), may("priority"), may("promise_from"),
-		may("promise_to"), need("minutes", "a number of minutes")}, readOrder},
+		may("promise_to"), may("done_by"), need("minutes", "a number of minutes")}, readOrder},
 	{"agreements.csv", []column{need("number", "an agreement number"), need("customer", "a customer number"), need("name", "a name"),
 		may("assets"), need("from", "a date such as 2026-06-30"), may("to")}, readAgreement},
 	{"maintenance_plans.csv", []column{need("number", "a number of the plan"), need("name", "a name"), may("assets"), may("site"),
@@ -382,7 +382,7 @@ func readOrder(r *row) error {
 	o := work.Order{Number: r.values["number"], Customer: r.ref("customer", "customer"), Site: r.ref("site", "site"),
 		Asset:   r.ref("asset", "asset"),
 		Problem: r.values["problem"], Priority: work.Priority(r.values["priority"]), PromiseFrom: r.moment("promise_from"),
-		PromiseTo: r.moment("promise_to")}
+		PromiseTo: r.moment("promise_to"), DoneBy: r.moment("done_by")}
 	if o.Priority == "" {
 		o.Priority = work.Normal
 	}

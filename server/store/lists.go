@@ -466,8 +466,8 @@ func (t *Tx) listOrder(id string, w Work, text string) error {
 		return err
 	}
 	promise, promiseDay := "", ""
-	if !o.PromiseTo.IsZero() {
-		promise, promiseDay = utc(o.PromiseTo), o.PromiseTo.Format(time.DateOnly)
+	if by := o.Promised(); !by.IsZero() {
+		promise, promiseDay = utc(by), by.Format(time.DateOnly)
 	}
 	_, dueBy, _ := o.Window()
 	number, _ := strconv.Atoi(o.Number) // a number of the company's own that is no number sorts first

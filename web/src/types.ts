@@ -1078,6 +1078,8 @@ export interface WorkOpened {
   /** PromiseFrom and PromiseTo bound when the customer was told somebody would come. */
   promiseFrom?: Moment;
   promiseTo?: Moment;
+  /** when the customer was told that the work is done */
+  doneBy?: Moment;
   /** expected on site */
   minutes: number;
   /** check sheets, as id@version; nil: those that the company's rules attach */
@@ -1700,6 +1702,8 @@ export interface Order {
   /** PromiseFrom and PromiseTo bound when the customer was told somebody would come. Zero: nothing was promised. */
   promiseFrom?: Moment;
   promiseTo?: Moment;
+  /** when the customer was told that the work is done */
+  doneBy?: Moment;
   /** expected duration on site */
   minutes: number;
   /** check sheets to fill in, as id@version */
@@ -2202,7 +2206,10 @@ export interface Leg {
   setOff?: Moment;
   arrive?: Moment;
   leave?: Moment;
+  /** of when somebody comes */
   risk?: Risk;
+  /** Done is how it stands with when the work is promised to be done. */
+  done?: Risk;
 }
 
 /** DatedSettings asks which of the company's rules hold at a moment. */
@@ -2890,9 +2897,13 @@ export interface PromiseAsked {
 
 /** PromiseAnswer is by when work is promised that comes in now; nothing where no rule says it. */
 export interface PromiseAnswer {
+  /** when somebody comes */
   by?: Moment;
   /** name of the one that says it; "" where the company's own rules do */
   agreement?: string;
+  /** Done is by when the work is done, DoneAgreement the name of the agreement that says that. */
+  done?: Moment;
+  doneAgreement?: string;
 }
 
 /** FreeAsked is what a visit is looked for: of an order, or of one that is not open yet. */
@@ -4357,8 +4368,12 @@ export interface PromiseRule {
   priority: Priority;
   /** a kind of work, by its id; "": any */
   work?: string;
-  /** within so many, day and night; 0: by day */
+  /** by when the work is done; else by when somebody comes */
+  done?: boolean;
+  /** within so many; 0: by day */
   hours?: number;
+  /** hours in which the company works; else of day and night */
+  working?: boolean;
   /** working days from today on, which is 0 */
   days?: number;
   /** time of that day, as 17:00 */
@@ -6199,7 +6214,9 @@ export interface OrderLine {
   site: string;
   problem: string;
   priority: Priority;
+  /** by when somebody comes */
   promise?: Moment;
+  doneBy?: Moment;
   minutes: number;
   skills: string[];
   /** how many people it takes, where that is not one */
@@ -7050,6 +7067,8 @@ export interface PlanWant {
   /** From and To bound what was promised: Whenever is To where nothing was. */
   from: number;
   to: number;
+  /** Done is by when the work is promised to be done; 0: nothing was. */
+  done?: number;
   /** Due tells that it is no promise, but the days on which work of maintenance plans may be done. */
   due?: boolean;
   /** Open are the hours of the site; without any it is closed, but where Always is set. */
@@ -7820,8 +7839,9 @@ export interface BoardVisit {
   arrived?: Moment;
   ended?: Moment;
   outcome?: Outcome;
-  /** by when */
+  /** by when somebody comes */
   promise?: Moment;
+  doneBy?: Moment;
   flags: number;
   /** the way there, while it is still to come */
   drive?: BoardDrive;
@@ -8208,8 +8228,10 @@ export interface BoardDrive {
   arrive: Moment;
   seconds: number;
   metres: number;
-  /** of what was promised */
+  /** of when somebody comes */
   risk?: Risk;
+  /** of when the work is done */
+  done?: Risk;
 }
 
 /** BoardKnown is what a technician knows of when a visit is. */
@@ -8232,6 +8254,8 @@ export interface PlanStop {
   /** From and To bound what was promised: Whenever is To where nothing was. */
   from: number;
   to: number;
+  /** Done is by when the work is promised to be done; 0: nothing was. */
+  done?: number;
   /** Due tells that it is no promise, but the days on which work of maintenance plans may be done. */
   due?: boolean;
   /** Open are the hours of the site; without any it is closed, but where Always is set. */

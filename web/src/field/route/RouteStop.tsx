@@ -4,7 +4,7 @@ import { Link } from "react-router";
 import { useLive } from "../../device/live";
 import { keptWays, whyNoWay } from "../../device/ways";
 import type { Leg, StepTaken, Visit } from "../../types";
-import { duration, kilometres, time } from "../../ui/format";
+import { duration, kilometres, time, timeOrDay } from "../../ui/format";
 import { Glyph, Tag } from "../../ui/Glyph";
 import { MovedFrom } from "../../ui/MovedFrom";
 import { screen } from "../../ui/screen";
@@ -117,6 +117,13 @@ function Body({ stop, leg, lacks, unread }: { stop: Stop; leg?: Leg; lacks: numb
         <span className="block">
           <Tag kind={risk === "late" ? "bad" : "warn"}>
             {t(risk === "late" ? "route.lateRisk" : risk === "tight" ? "route.tight" : "route.promise", { time: time(promise) })}
+          </Tag>
+        </span>
+      )}
+      {order?.doneBy && !done && (
+        <span className="block">
+          <Tag kind={leg?.done === "late" ? "bad" : "warn"}>
+            {t(leg?.done === "late" ? "route.doneLate" : leg?.done === "tight" ? "route.doneTight" : "route.doneBy", { time: timeOrDay(order.doneBy) })}
           </Tag>
         </span>
       )}

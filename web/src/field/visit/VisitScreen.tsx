@@ -4,7 +4,7 @@ import { Link, useParams } from "react-router";
 import { letCoreLoad } from "../../device/core";
 import type { VisitView } from "../../types";
 import { Empty } from "../../ui/Empty";
-import { time } from "../../ui/format";
+import { time, timeOrDay } from "../../ui/format";
 import { Glyph, Tag } from "../../ui/Glyph";
 import { MovedFrom } from "../../ui/MovedFrom";
 import type { Word } from "../../words/i18n";
@@ -118,6 +118,7 @@ function Head({ view, wide }: { view: VisitView; wide: boolean }) {
                 {t("visit.promised", { from: time(order.promiseFrom), to: time(order.promiseTo) })}
               </>
             )}
+            {order.doneBy && ` · ${t("route.doneBy", { time: timeOrDay(order.doneBy) })}`}
           </p>
           <MovedFrom visit={view.visit} />
         </div>

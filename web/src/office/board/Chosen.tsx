@@ -59,6 +59,7 @@ export function Chosen({ visit: v, person, board, scale, onGap, onClose }: Props
         )}
         {v.known && <Known known={v.known} />}
         {v.promise && <span className="small quiet block">{t("route.promise", { time: timeOrDay(v.promise) })}</span>}
+        {v.doneBy && <span className="small quiet block">{t("route.doneBy", { time: timeOrDay(v.doneBy) })}</span>}
       </p>
       {free && !commands.drafting && (
         <FormControlLabel

@@ -20,7 +20,7 @@ function Counts({ board, drafting }: { board: Board; drafting: boolean }) {
   const flagged = visits.filter((v) => v.flags > 0).length;
   const declined = visits.filter((v) => v.stage === "declined").length;
   const unseen = visits.filter((v) => v.known && !v.known.seen).length;
-  const atRisk = visits.filter((v) => v.drive?.risk).length;
+  const atRisk = visits.filter((v) => v.drive?.risk || v.drive?.done).length;
   return (
     <>
       <span className="quiet">

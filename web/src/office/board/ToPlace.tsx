@@ -101,6 +101,9 @@ function OrderMarks({ order, board }: { order: OrderLine; board: Board }) {
         </Tag>
       )}
       {order.promise && <Tag kind={late ? "bad" : "warn"}>{t(late ? "route.late" : "route.promise", { time: timeOrDay(order.promise) })}</Tag>}
+      {order.doneBy && (
+        <Tag kind={Date.parse(order.doneBy) < Date.parse(board.now) ? "bad" : "warn"}>{t("route.doneBy", { time: timeOrDay(order.doneBy) })}</Tag>
+      )}
       {order.dueBy && !order.promise && (
         <Tag kind={order.dueBy < isoDate(board.now) ? "bad" : "warn"}>
           {order.dueBy < isoDate(board.now)

@@ -68,7 +68,7 @@ export function visitOn(board: Board, id: string | undefined) {
 }
 
 /** What whoever plans is asked about: why it is done all the same. */
-const grave = ["fit.past", "fit.refused", "fit.skill", "fit.off", "fit.closed", "fit.taken", "fit.late", "fit.lateOthers"];
+const grave = ["fit.past", "fit.refused", "fit.skill", "fit.off", "fit.closed", "fit.taken", "fit.late", "fit.doneLate", "fit.lateOthers"];
 
 /** What is a drawback, though nobody has to answer for it. */
 const drawbacks = ["fit.overtime", "fit.parts"];

@@ -17,6 +17,8 @@ export function useStanding(v: BoardVisit, board: Board, scale: Scale): { text: 
   const promised = v.promise ? secondsOf(scale, v.promise) : undefined;
   const late = promised !== undefined && !done && !v.arrived ? Math.max(at.from, Math.min(now, scale.length)) - promised : 0;
   if (late > 0) return { text: `${stage} · ${t("board.afterPromise", { time: duration(late) })}`, bad: true };
+  const after = v.doneBy && !done ? at.to - secondsOf(scale, v.doneBy) : 0;
+  if (after >= minute) return { text: `${stage} · ${t("board.doneAfter", { time: duration(after) })}`, bad: true };
   if (v.drive?.risk === "tight") return { text: `${stage} · ${t("board.risk.tight")}`, bad: true };
   const words = [stage];
   if (v.left || v.reason) {

@@ -2,7 +2,7 @@ import { TextField } from "@mui/material";
 import { useTranslation } from "react-i18next";
 import { DateField, TimeField } from "../../form/dates";
 import type { Document, Priority } from "../../types";
-import { isoDate, shortDate, time } from "../../ui/format";
+import { isoDate, moment, shortDate, time, timeOrDay } from "../../ui/format";
 import { TroublePicker } from "../../ui/TroublePicker";
 import { PaperLines } from "../Papers";
 import { useBoard, useQuestion, useSettings, useSheets } from "../queries";
@@ -119,20 +119,42 @@ function withPaper(papers: Call["documents"], hash: string, paper: Document | nu
   return paper ? { ...rest, [hash]: paper } : rest;
 }
 
-/** What the company's rules promise of such work, while nothing is promised. */
+/** What the company's rules, or an agreement, promise of such work: when somebody comes, while nothing is promised of that, and when it is done. */
 function ByRule({ call, change }: Pick<Props, "call" | "change">) {
   const { t } = useTranslation();
   const open = !call.day && !call.from && !call.to;
   const asset = call.asset === made ? "" : call.asset;
-  const { by, agreement } = useQuestion("/api/office/promise", { priority: call.priority, work: call.kind, asset }, { enabled: open }).data ?? {};
-  if (!open || !by) return null;
+  const { by, agreement, done, doneAgreement } = useQuestion("/api/office/promise", { priority: call.priority, work: call.kind, asset }).data ?? {};
   return (
-    <p className="line small">
-      <span className="grow">{t(agreement ? "intake.promiseAgreed" : "intake.promiseRule", { day: shortDate(by), time: time(by), agreement })}</span>
-      <button type="button" className="link" onClick={() => change({ day: isoDate(by), to: time(by) })}>
-        {t("intake.promiseIt")}
-      </button>
-    </p>
+    <>
+      {open && by && (
+        <p className="line small">
+          <span className="grow">{t(agreement ? "intake.promiseAgreed" : "intake.promiseRule", { day: shortDate(by), time: time(by), agreement })}</span>
+          <button type="button" className="link" onClick={() => change({ day: isoDate(by), to: time(by) })}>
+            {t("intake.promiseIt")}
+          </button>
+        </p>
+      )}
+      {call.doneBy ? (
+        <p className="line small">
+          <span className="grow strong">{t("intake.doneBy", { time: timeOrDay(call.doneBy) })}</span>
+          <button type="button" className="link" onClick={() => change({ doneBy: "" })}>
+            {t("intake.donePromised")}
+          </button>
+        </p>
+      ) : (
+        done && (
+          <p className="line small">
+            <span className="grow">
+              {t(doneAgreement ? "intake.doneAgreed" : "intake.doneRule", { day: shortDate(done), time: time(done), agreement: doneAgreement })}
+            </span>
+            <button type="button" className="link" onClick={() => change({ doneBy: moment(done) })}>
+              {t("intake.promiseIt")}
+            </button>
+          </p>
+        )
+      )}
+    </>
   );
 }
 

@@ -46,6 +46,8 @@ export const blank = {
   day: "",
   from: "",
   to: "",
+  /** by when the work is promised to be done, as a moment; "" where that is not */
+  doneBy: "",
   /** when it suits the caller: weekdays as digits (0 is Sunday; "" for any), and times of day */
   suitDays: "",
   suitAfter: "",
@@ -153,6 +155,7 @@ export function entriesOf(call: Call, known: Caller | undefined): EntryDraft[] {
     minutes: minutesOf(call),
     promiseFrom: from && moment(from),
     promiseTo: to && moment(to),
+    doneBy: call.doneBy || undefined,
     kind: call.kind || undefined,
     trouble: call.trouble || undefined,
     skills: call.skills,

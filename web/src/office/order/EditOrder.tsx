@@ -30,6 +30,8 @@ const blankOf = ({ order: o }: OrderPage) => ({
   day: o.promiseTo ? isoDate(o.promiseTo) : "",
   from: o.promiseFrom ? time(o.promiseFrom) : "",
   to: o.promiseTo ? time(o.promiseTo) : "",
+  doneDay: o.doneBy ? isoDate(o.doneBy) : "",
+  doneTo: o.doneBy ? time(o.doneBy) : "",
   people: (o.people ?? []).map((p) => ({ name: p.name, role: p.role ?? "", phone: p.phone ?? "", email: p.email ?? "" })),
 });
 
@@ -52,6 +54,10 @@ function changed(page: OrderPage, values: Values) {
     const promise = promiseOf(values.day, values.from, values.to);
     set("promiseFrom", promise.from && moment(promise.from));
     set("promiseTo", promise.to && moment(promise.to));
+  }
+  if (values.doneDay !== blank.doneDay || values.doneTo !== blank.doneTo) {
+    const { to } = promiseOf(values.doneDay, "", values.doneTo);
+    set("doneBy", to && moment(to));
   }
   if (JSON.stringify(values.people) !== JSON.stringify(blank.people))
     set(
@@ -99,6 +105,10 @@ export function EditOrder({ page, onClose }: { page: OrderPage; onClose: () => v
         <div className={css.pair}>
           <TimeInput name="from" label={t("intake.from")} />
           <TimeInput name="to" label={t("intake.to")} />
+        </div>
+        <div className={css.pair}>
+          <DateInput name="doneDay" label={t("orderPage.doneDay")} />
+          <TimeInput name="doneTo" label={t("intake.to")} />
         </div>
         <div className={css.pair}>
           <NumberInput name="minutes" label={t("intake.minutes")} kind="positive" required />

@@ -4,14 +4,14 @@ import { Link } from "react-router";
 import { rightTo, useMay } from "../../session/session";
 import type { OrderPage } from "../../types";
 import { FoundBy } from "../../ui/FoundBy";
-import { longDate, shortDate, time, timeOrDay } from "../../ui/format";
-import { Tag } from "../../ui/Glyph";
+import { longDate, shortDate, time } from "../../ui/format";
 import { pathText } from "../../ui/troubles";
 import { FlagLine } from "../Look";
 import { useSettings } from "../queries";
 import { dueWindow } from "../upkeep/rule";
 import { EditOrder } from "./EditOrder";
 import css from "./Order.module.css";
+import { Promises } from "./Promises";
 
 const over = ["closed", "cancelled"];
 
@@ -24,7 +24,6 @@ export function Head({ page }: { page: OrderPage }) {
   const settings = useSettings().data;
   const kind = settings?.orders.works?.find((w) => w.id === order.kind)?.text;
   const tree = settings?.troubles.tree ?? [];
-  const late = order.promiseTo && Date.parse(order.promiseTo) < Date.now() && !over.includes(page.state);
   const held = page.state === "on_hold" ? order.acts?.at(-1) : undefined;
   return (
     <header className={css.head}>
@@ -114,17 +113,7 @@ export function Head({ page }: { page: OrderPage }) {
           {t(`priority.${order.priority}`)}
           {order.urgency && ` · ${t("orderPage.urgency", { urgency: t(`priority.${order.urgency}`).toLowerCase() })}`}
         </p>
-        {order.promiseTo && (
-          <p className="small">
-            {late ? (
-              <Tag kind="bad">{t("orderPage.promiseLate", { time: timeOrDay(order.promiseTo) })}</Tag>
-            ) : over.includes(page.state) ? (
-              t("orderPage.promise", { time: timeOrDay(order.promiseTo) })
-            ) : (
-              <Tag kind="warn">{t("orderPage.promise", { time: timeOrDay(order.promiseTo) })}</Tag>
-            )}
-          </p>
-        )}
+        <Promises page={page} over={over.includes(page.state)} />
         {order.responsible && <p className="small quiet">{t("orderPage.responsible", { name: names[order.responsible] ?? order.responsible })}</p>}
         {may && (
           <button type="button" className="link" onClick={() => setEditing(true)}>

@@ -63,6 +63,8 @@ interface RuleProps {
 export function PromiseLine({ rule: r, works, may, onChange }: RuleProps) {
   const { t } = useTranslation();
   const byHours = (r.hours ?? 0) > 0;
+  const how = !byHours ? "days" : r.working ? "working" : "hours";
+  const of = { priority: r.priority, work: r.work, done: r.done };
   const count = (byHours ? r.hours : r.days) ?? 0;
   return (
     <div className={css.line}>
@@ -95,6 +97,16 @@ export function PromiseLine({ rule: r, works, may, onChange }: RuleProps) {
         ))}
       </TextField>
       <TextField
+        select
+        label={t("promiseRules.what")}
+        value={r.done ? "done" : "come"}
+        disabled={!may}
+        onChange={(e) => onChange({ ...r, done: e.target.value === "done" || undefined })}
+      >
+        <MenuItem value="come">{t("promiseRules.come")}</MenuItem>
+        <MenuItem value="done">{t("promiseRules.done")}</MenuItem>
+      </TextField>
+      <TextField
         type="number"
         label={t("promiseRules.count")}
         value={count}
@@ -109,17 +121,18 @@ export function PromiseLine({ rule: r, works, may, onChange }: RuleProps) {
       <TextField
         select
         label={t("promiseRules.how")}
-        value={byHours ? "hours" : "days"}
+        value={how}
         disabled={!may}
         onChange={(e) =>
           onChange(
-            e.target.value === "hours"
-              ? { priority: r.priority, work: r.work, hours: Math.max(1, count) }
-              : { priority: r.priority, work: r.work, days: count, until: r.until || "17:00" },
+            e.target.value === "days"
+              ? { ...of, days: count, until: r.until || "17:00" }
+              : { ...of, hours: Math.max(1, count), working: e.target.value === "working" || undefined },
           )
         }
       >
         <MenuItem value="hours">{t("promiseRules.hours")}</MenuItem>
+        <MenuItem value="working">{t("promiseRules.working")}</MenuItem>
         <MenuItem value="days">{t("promiseRules.days")}</MenuItem>
       </TextField>
       {byHours ? <span /> : <TimeField label={t("promiseRules.until")} value={r.until ?? ""} onChange={(until) => onChange({ ...r, until })} />}
