@@ -324,9 +324,11 @@ test("what is promised to be done by a time is late on the board, and on the ord
 
 test("a technician with time left asks for work nearby, and takes it where the company lets them", async ({ page, browser }) => {
   await program.office(page, "/office", "petrok");
+  const long = { days: Array(7).fill([{ from: "06:00", to: "23:00" }]) };
+  await command(page, "record.amended", { type: "person", id: "dilys" }, { hours: [long] }); // with time left
   const phone = await (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage();
   await phone.goto(program.url);
-  await signIn(phone, "hesper");
+  await signIn(phone, "dilys");
   await phone.getByRole("button", { name: "Time left? Work near you" }).click();
   const drawer = phone.getByRole("dialog");
   await drawer.getByRole("button", { name: "Ask the office for it" }).first().click();
