@@ -29,6 +29,7 @@ import (
 	"iter.example/iter/server/demo"
 	"iter.example/iter/server/importing"
 	"iter.example/iter/server/replication"
+	"iter.example/iter/server/signals"
 	"iter.example/iter/server/standin"
 	"iter.example/iter/server/store"
 	"iter.example/iter/server/ways"
@@ -104,6 +105,8 @@ type flags struct {
 	pushContact   *string
 	pushLocal     *bool
 	quiet         *time.Duration
+	mqtt          *string
+	controllers   *bool // of a demo
 }
 
 func newFlags(name, data string) flags {
@@ -120,6 +123,7 @@ func (f flags) serving() flags {
 	f.pushContact = f.String("push-contact", "", "mail `address` or https page where the push services of browsers reach whoever runs this")
 	f.pushLocal = f.Bool("push-local", false, "call push services within the own network too")
 	f.quiet = f.Duration("notify-after", time.Minute, "for how long a plan must not change before its technician is notified")
+	f.mqtt = f.String("mqtt", "", "`address` to take machines' signals on over MQTT; over HTTP alone when left out")
 	f.roadsURL = f.String("roads-url", "", "`address` of a routing server of the firm's own, asked in place of the roads that were read")
 	f.verbose = f.Bool("verbose", false, "log every request")
 	return f
@@ -254,6 +258,7 @@ func runDemo(ctx context.Context, args []string) error {
 	zone := f.String("zone", "", "`zone` of the firm's clock; left out, one in which half of a working day is done")
 	seed := f.Int64("seed", 1, "another `number` makes another firm")
 	keep := f.Bool("keep", false, "keep what is in the data directory, if there is something")
+	f.controllers = f.Bool("controllers", true, "have simulated controllers of machines report")
 	if err := f.Parse(args); err != nil {
 		return err
 	}
@@ -394,8 +399,29 @@ func serve(ctx context.Context, f flags, l net.Listener, s *store.Store, offered
 		go func() { _ = m.Serve(figures) }()
 		fmt.Printf("Figures are at http://%s\n", figures.Addr())
 	}
+	if *f.mqtt != "" {
+		machines, err := net.Listen("tcp", *f.mqtt)
+		if err != nil {
+			h.Close()
+			return fmt.Errorf("mqtt: %w", err)
+		}
+		broker, err := signals.Listen(h.Signals(), machines, log)
+		if err != nil {
+			h.Close()
+			return fmt.Errorf("mqtt: %w", err)
+		}
+		defer func() { _ = broker.Close() }()
+		fmt.Printf("Machines report over MQTT at %s\n", machines.Addr())
+	}
 	late.set(h)
 	fmt.Printf("Iter is at http://%s\n", l.Addr())
+	if f.controllers != nil && *f.controllers {
+		c := demo.Controllers{Store: s, Address: "http://" + l.Addr().String(), Log: log}
+		reporting, stop := context.WithCancel(ctx)
+		done := make(chan struct{})
+		go func() { defer close(done); c.Run(reporting) }()
+		defer func() { stop(); <-done }()
+	}
 	select {
 	case err = <-failed:
 		h.Close()

@@ -162,6 +162,9 @@ func amended(t *tx, e Entry, patch json.RawMessage) error {
 	if err := theirs(e, v); err != nil {
 		return err
 	}
+	if err := t.fits(e.Subject, v); err != nil {
+		return err
+	}
 	for _, c := range clashes {
 		if len(c.Theirs) <= maxClash {
 			t.flag("record.clash", "field", c.Field, "earlier", string(c.Theirs), "later", string(c.Yours))

@@ -33,7 +33,7 @@ func init() {
 		rows = append(rows, recordOfficeKinds(), settingsOfficeKinds(), orderOfficeKinds(), visitOfficeKinds(), draftOfficeKinds(),
 			reviewOfficeKinds(),
 			requestOfficeKinds(), purchaseOfficeKinds(), placeOfficeKinds(), timecardOfficeKinds(), absenceOfficeKinds(), struckOfficeKinds(),
-			flagOfficeKinds(), upkeepOfficeKinds())
+			flagOfficeKinds(), upkeepOfficeKinds(), incidentOfficeKinds())
 	}
 	for _, of := range rows {
 		maps.Copy(kinds, of)

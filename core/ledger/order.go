@@ -67,6 +67,7 @@ type WorkOpened struct {
 	// The rest is as work.Order has it.
 	Crew        int               `json:"crew,omitempty"`
 	Things      []string          `json:"things,omitempty"`
+	Signal      *work.Signalled   `json:"signal,omitempty"`
 	Due         []work.Due        `json:"due,omitempty"`
 	Instruction string            `json:"instruction,omitempty"`
 	BillText    string            `json:"billText,omitempty"`
@@ -86,7 +87,7 @@ func (b WorkOpened) order() work.Order {
 		PromiseFrom: b.PromiseFrom, PromiseTo: b.PromiseTo, DoneBy: b.DoneBy, Minutes: b.Minutes, Sheets: b.Sheets, Kind: b.Kind, From: b.From,
 		Skills: b.Skills, Tasks: b.Tasks, Needs: b.Needs, Instruction: b.Instruction, BillText: b.BillText, Theirs: b.Theirs,
 		Urgency: b.Urgency, People: b.People, Responsible: b.Responsible, Trouble: b.Trouble, Documents: b.Documents,
-		Due: b.Due, Crew: b.Crew, Things: b.Things,
+		Due: b.Due, Crew: b.Crew, Things: b.Things, Signal: b.Signal,
 	}
 }
 

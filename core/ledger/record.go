@@ -11,14 +11,14 @@ import (
 
 func recordKinds() table {
 	return table{
-		"record.amended": row[json.RawMessage]{office: byType, check: checkAmendment, apply: amended, prepare: []Preparation{Programs},
+		"record.amended": row[json.RawMessage]{office: byType, check: checkAmendment, keys: recordKeys[json.RawMessage], apply: amended, prepare: []Preparation{Programs},
 			undo: amendedBack, final: "a record is amended again", raise: []raise{asItWas, policyV2}}.kind(),
 	}
 }
 
 func recordOfficeKinds() table {
 	return table{
-		"record.created": row[json.RawMessage]{office: byType, apply: created, prepare: []Preparation{Programs},
+		"record.created": row[json.RawMessage]{office: byType, keys: recordKeys[json.RawMessage], apply: created, prepare: []Preparation{Programs},
 			undo: createdNoMore, final: "a record is amended",
 			raise: []raise{asItWas, policyV2}}.kind(),
 		"asset.moved": row[AssetMoved]{subject: "asset", office: planners, check: checkAssetMoved, keys: assetMovedKeys, apply: assetMoved,
@@ -88,6 +88,9 @@ func created(t *tx, e Entry, raw json.RawMessage) error {
 		return err
 	}
 	if err := theirs(e, v); err != nil {
+		return err
+	}
+	if err := t.fits(e.Subject, v); err != nil {
 		return err
 	}
 	t.save(e.Subject, v)

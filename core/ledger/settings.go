@@ -15,6 +15,7 @@ import (
 	"iter.example/iter/core/roads"
 	"iter.example/iter/core/settings"
 	"iter.example/iter/core/sheet"
+	"iter.example/iter/core/signal"
 	"iter.example/iter/core/stock"
 	"iter.example/iter/core/substance"
 	"iter.example/iter/core/trouble"
@@ -38,6 +39,7 @@ type Settings struct {
 	Road       roads.Settings          `json:"road"`
 	Troubles   trouble.Settings        `json:"troubles"`
 	Planning   plan.Settings           `json:"planning"`
+	Signals    signal.Settings         `json:"signals"`
 }
 
 func settingsOfficeKinds() table {

@@ -14,6 +14,7 @@ import (
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/settings"
 	"iter.example/iter/core/sheet"
+	"iter.example/iter/core/signal"
 	"iter.example/iter/core/stock"
 	"iter.example/iter/core/substance"
 	"iter.example/iter/core/talk"
@@ -106,7 +107,7 @@ var types = map[string]docType{
 	"settings": folded[settings.Dated](ToAll, OfType),
 	// What an order is for, who is to come and what was done follows from other entries; the rest the office changes.
 	"workorder": record(WithWork, body[work.Order], docType{amend: planners, fields: fixed("number", "customer", "site", "asset", "sheets",
-		"from", "needs", "openedAt", "openedBy", "visits", "found", "returns", "due", "taskSteps", "taskNotes", "acts", "added", "messages")}),
+		"from", "needs", "openedAt", "openedBy", "visits", "found", "returns", "due", "taskSteps", "taskNotes", "acts", "added", "messages", "signal")}),
 	"visit":      folded[work.Visit](ToTheirs, TheirVisit),
 	"timecard":   folded[labor.Timecard](ToTheirs, TheirDay),
 	"talk":       folded[talk.Talk](WithWork, TheirTalk),
@@ -130,6 +131,8 @@ func officeTypes() map[string]docType {
 	return map[string]docType{
 		"sheetdraft":  record(AtTheOffice, body[sheetDraft], docType{doc: reflect.TypeFor[sheet.Sheet](), create: planners, amend: planners}),
 		"draft":       folded[Draft](AtTheOffice, OfType),
+		"incident":    folded[Incident](AtTheOffice, OfType),
+		"signalrules": record(AtTheOffice, body[signalRules], docType{doc: reflect.TypeFor[signal.Rules](), create: planners, amend: planners}),
 		"undertaking": record(AtTheOffice, body[records.Undertaking], docType{create: judges, amend: judges}),
 		"wishes":      record(AtTheOffice, body[records.Wishes], docType{create: planners, amend: planners}),
 		"upkeep":      record(AtTheOffice, body[upkeep.Plan], docType{create: planners, amend: planners, fields: fixed("changes")}),

@@ -62,6 +62,8 @@ type Order struct {
 	TaskSteps []TaskStep `json:"taskSteps,omitempty"`
 	// Due are the occurrences of maintenance plans that it is for.
 	Due []Due `json:"due,omitempty"`
+	// Signal is what a machine reported that it was opened for.
+	Signal *Signalled `json:"signal,omitempty"`
 	// Undertaking is what the order is part of.
 	Undertaking string `json:"undertaking,omitempty"`
 	// Trouble is what was noticed, by the ids of the company's tree (core/trouble).

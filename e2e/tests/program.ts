@@ -65,7 +65,7 @@ export class Program {
   async start(history = usual, more: string[] = []) {
     const { TEMPLATE } = process.env;
     if (TEMPLATE && history === usual && readdirSync(this.data).length === 0) cpSync(TEMPLATE, this.data, { recursive: true });
-    const args = ["--data", this.data, "--history", String(history), "--zone", zone, "--address", `127.0.0.1:${this.port}`, ...more];
+    const args = ["--data", this.data, "--history", String(history), "--zone", zone, "--address", `127.0.0.1:${this.port}`, "--controllers=false", ...more];
     const started = spawn(binary, ["demo", "--keep", ...args], {
       stdio: ["ignore", "pipe", "inherit"],
     });

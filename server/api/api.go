@@ -29,6 +29,7 @@ import (
 	"iter.example/iter/server/offers"
 	"iter.example/iter/server/region"
 	"iter.example/iter/server/reports"
+	"iter.example/iter/server/signals"
 	"iter.example/iter/server/standin"
 	"iter.example/iter/server/store"
 	"iter.example/iter/server/tiles"
@@ -80,6 +81,7 @@ type Server struct {
 	teller        *notify.Teller
 	opener        *upkeep.Opener
 	solvings      solvings
+	taker         *signals.Taker
 	ahead         string // the last day that was planned ahead by itself
 	live          hub
 	announcements announcements
@@ -204,6 +206,10 @@ func New(c Config) (*Server, error) {
 	}
 	c.Store.Watch(s.announce)
 	c.Store.Watch(s.teller.Heard)
+	if s.taker, err = signals.New(context.Background(), c.Store, c.Now, c.Log); err != nil {
+		return nil, err
+	}
+	c.Store.Watch(s.taker.Heard)
 	s.opener = upkeep.NewOpener(c.Store, c.Now, c.Log)
 	c.Store.Watch(s.opener.Heard)
 	if err := c.Store.Read(context.Background(), func(tx *store.Tx) error {
@@ -223,6 +229,7 @@ func New(c Config) (*Server, error) {
 	s.work.Go(func() { s.opener.Run(ctx) })
 	s.solvings = solvings{ctx: ctx, of: map[string]*solver{}, work: &s.work}
 	s.work.Go(func() { s.timetable(ctx) })
+	s.work.Go(func() { s.taker.Run(ctx) })
 	s.work.Go(func() { offers.Returner{Store: c.Store, Now: c.Now, Log: c.Log}.Run(ctx) })
 	return s, nil
 }
@@ -260,7 +267,13 @@ func (s *Server) Close() {
 	s.live.close()
 	s.stop()
 	s.work.Wait()
+	if err := s.taker.Close(); err != nil {
+		s.Log.Warn("signals were not closed", "error", err)
+	}
 }
+
+// Signals is what takes what machines report.
+func (s *Server) Signals() *signals.Taker { return s.taker }
 
 func (s *Server) recover(c *gin.Context) {
 	defer func() {

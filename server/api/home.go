@@ -38,6 +38,7 @@ const (
 	ToReview   WaitingFor = "review"   // finished visits
 	ToSign     WaitingFor = "unsigned" // work that nobody signed for
 	ToSeeTo    WaitingFor = "attention"
+	ToHear     WaitingFor = "signals"   // what machines report to be wrong
 	ToGet      WaitingFor = "requests"  // parts that somebody asked for
 	ToReceive  WaitingFor = "purchases" // what suppliers owe
 	ToSortOut  WaitingFor = "handovers" // what went from place to place and is not all there
@@ -54,7 +55,7 @@ const (
 // Values lists what is waited for, for generated types.
 func (WaitingFor) Values() []string {
 	return []string{string(ToPlace), string(LeftBehind), string(Overdue), string(ToAccept), string(ToAnswer), string(ToDecide),
-		string(ToReview), string(ToSign), string(ToSeeTo), string(ToGet), string(ToReceive), string(ToSortOut), string(ToGrant)}
+		string(ToReview), string(ToSign), string(ToSeeTo), string(ToHear), string(ToGet), string(ToReceive), string(ToSortOut), string(ToGrant)}
 }
 
 // WaitingLine is one thing that waits.
@@ -91,7 +92,7 @@ func (s *Server) home(c *gin.Context) ([]WaitingGroup, error) {
 			{dispatch, ToAccept, w.offers, false},
 			{dispatch, ToGrant, w.absences, false},
 			{review, ToReview, w.review, false}, {both, ToAnswer, w.messages, true}, {review, ToSign, w.unsigned, true},
-			{review, ToSeeTo, w.attention, true}, {both, ToDecide, w.decide, false}, {stores, ToGet, w.requests, false},
+			{review, ToSeeTo, w.attention, true}, {both, ToHear, w.signals, false}, {both, ToDecide, w.decide, false}, {stores, ToGet, w.requests, false},
 			{stores, ToReceive, w.purchases, false}, {stores, ToSortOut, w.handovers, false},
 		} {
 			if !p.Has(g.roles...) {
@@ -131,6 +132,25 @@ func (w waiting) place() (int, []WaitingLine, error) {
 			l.At, l.Due, l.Bad = by, true, l.Bad || late
 		}
 		return l, err
+	})
+}
+
+// signals are what machines report to be wrong, for somebody to look at.
+func (w waiting) signals() (int, []WaitingLine, error) {
+	ids, n, err := w.tx.WaitingIncidents(mostWaiting)
+	return lines(ids, n, err, func(id string) (WaitingLine, error) {
+		var i ledger.Incident
+		var a records.Asset
+		var site records.Site
+		if _, err := w.tx.Load("incident", id, &i); err != nil {
+			return WaitingLine{}, err
+		}
+		if _, err := w.tx.Load("asset", i.Asset, &a); err != nil {
+			return WaitingLine{}, err
+		}
+		_, err := w.tx.Load("site", a.Site, &site)
+		return WaitingLine{Ref: ledger.Ref{Type: "asset", ID: i.Asset}, Title: i.Rule.Text, Detail: a.Name + ", " + site.Name, At: i.Since,
+			Bad: i.Ended.IsZero()}, err
 	})
 }
 

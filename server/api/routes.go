@@ -65,6 +65,7 @@ var routes = []route{
 
 	// Whoever knows the secret in the address reads the plan: calendars can't sign in.
 	raw(http.MethodGet, "/calendar/:file", anyone, (*Server).feed),
+	raw(http.MethodPost, "/api/signals", anyone, (*Server).takeSignals),
 
 	get("/api/me", signed, (*Server).me),
 	post("/api/password", signed, (*Server).changePassword),
@@ -123,6 +124,10 @@ var routes = []route{
 	get("/api/office/feeds/:person", dispatchers, (*Server).personsFeed),
 	do("/api/office/feeds/:person", dispatchers, (*Server).makePersonsFeed),
 	do("/api/office/feeds/:person/end", dispatchers, (*Server).endPersonsFeed),
+	get("/api/office/signals", officePeople, (*Server).signalsPage),
+	post("/api/office/signals/sources", administrators, (*Server).makeSource),
+	do("/api/office/signals/sources/:id/end", administrators, (*Server).endSource),
+	get("/api/office/signals/machines/:asset", officePeople, (*Server).machineSignals),
 	get("/api/office/undertakings", officePeople, (*Server).undertakings),
 	get("/api/office/undertakings/:id", officePeople, (*Server).undertaking),
 	getQuery("/api/office/upkeep", officePeople, (*Server).upkeep),

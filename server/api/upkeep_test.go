@@ -13,6 +13,7 @@ import (
 	core "iter.example/iter/core/upkeep"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/api"
+	"iter.example/iter/server/promises"
 )
 
 // What falls due is listed, on the pages of the machine, its site and customer, and in the year's load; a plan's page says what was moved.
@@ -74,8 +75,8 @@ func TestAgreementsPromise(t *testing.T) {
 	over.From, over.To, over.Name = core.AddDays(date, -50), core.AddDays(date, -1), "Over"
 	p.writes(t, m.Entry("office", "record.created", "agreement", "over", over))
 	p.writes(t, m.Entry("office", "record.created", "agreement", "care", care))
-	ask := func(query string) api.PromiseAnswer {
-		return read[api.PromiseAnswer](t, d.get("/api/office/promise?"+query))
+	ask := func(query string) promises.Promise {
+		return read[promises.Promise](t, d.get("/api/office/promise?"+query))
 	}
 	got := ask("priority=soon&asset=A1")
 	assert.Equal(t, "Full care", got.Agreement)

@@ -15,6 +15,7 @@ import (
 	"iter.example/iter/core/reading"
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/sheet"
+	"iter.example/iter/core/signal"
 	"iter.example/iter/core/substance"
 	"iter.example/iter/core/work"
 	"iter.example/iter/server/company"
@@ -137,6 +138,11 @@ func (g *generator) equip(at time.Time) error {
 		}
 		if err := g.record("assetkind", kind, at, k); err != nil {
 			return err
+		}
+		if rules := signalRules[kind]; len(rules) > 0 {
+			if err := g.record("signalrules", kind, at, signal.Rules{Rules: rules}); err != nil {
+				return err
+			}
 		}
 	}
 	g.settings.Sheets.Rules = []sheet.Rule{{Sheet: "service"}, {Sheet: "inspection", Works: []string{"service"},

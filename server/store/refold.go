@@ -26,6 +26,7 @@ var folds = []struct{ table, columns, order, where string }{
 	{"parts", "id, number, name, category, unit, price, supplier, retired", "id", "1"},
 	{"assets_by_site", "site, asset", "site, asset", "1"},
 	{"due", "plan, target, key, first, day, workorder", "plan, target, key, workorder", "1"},
+	{"incidents", "id, asset, rule, since, ended, waits", "id", "1"},
 	{"found", "type, id, owner, title, detail, text, at, tag", "type, id", "1"},
 	{"readings", "entry, visit, asset, point, at, body", "entry", "1"},
 	{"attention", "visit, key, concern, at, handled, body", "visit, key", "1"},

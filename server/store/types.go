@@ -43,6 +43,7 @@ func init() {
 		"measured":   {people: nobody},
 		"substances": {people: nobody},
 		"levels":     {people: (*Tx).peopleOfPlace},
+		"incident":   {index: (*Tx).indexIncident},
 	}
 }
 

@@ -12,6 +12,7 @@ import (
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/report"
 	"iter.example/iter/core/sheet"
+	"iter.example/iter/core/signal"
 	"iter.example/iter/core/signoff"
 	"iter.example/iter/core/stock"
 	"iter.example/iter/core/upkeep"
@@ -138,7 +139,11 @@ func (m *Maker) Sample(kind, actor string) (ledger.Entry, bool) {
 		"draft.dropped":   {"draft", actor, ledger.DraftEnded{Visits: []string{"V1"}}},
 		"draft.published": {"draft", actor, ledger.DraftEnded{Visits: []string{"V1"}}},
 		"upkeep.moved":    {"upkeep", "U1", ledger.UpkeepMoved{Target: "A1", Key: "2026-03-01", Due: "2026-03-01", To: "2026-03-20"}},
-		"absence.decided": {"absences", "ann", ledger.AbsenceDecided{Absence: someID, Granted: true}},
+		"incident.opened": {"incident", "I2", ledger.IncidentOpened{Asset: "A1", Since: m.at, Rule: signal.Rule{ID: "silent", When: signal.Silent,
+			For: 30, Do: signal.Attend, Text: "Says nothing"}}},
+		"incident.ended":   {"incident", "I1", ledger.IncidentEnded{At: m.at}},
+		"incident.handled": {"incident", "I1", ledger.IncidentHandled{Note: "The feeder was switched off"}},
+		"absence.decided":  {"absences", "ann", ledger.AbsenceDecided{Absence: someID, Granted: true}},
 	}
 	if body, ok := visit[kind]; ok {
 		return m.Entry(actor, kind, "visit", "V1", body), true
@@ -171,12 +176,14 @@ func (m *Maker) SampleRecord(typ, actor string) (ledger.Entry, bool) {
 		"upkeep": {"new", upkeep.Plan{Name: "Yearly service", Job: work.Job{Problem: "Yearly service", Minutes: 90}, Assets: []string{"A1"},
 			Rule: "FREQ=YEARLY", Begin: "2026-03-01"}},
 		"agreement": {"new", work.Agreement{Customer: "C1", Name: "Full care", Assets: []string{"A1"}, From: "2026-01-01"}},
-		"template":  {"new", work.Template{Name: "Yearly service", Job: work.Job{Problem: "Yearly service", Minutes: 90}}},
-		"listview":  {"new", records.ListView{Name: "Mine", List: "orders", Owner: actor}},
-		"part":      {"P3", stock.Part{Number: "P3", Name: "Gasket", Unit: "each"}},
-		"kit":       {"K2", stock.Kit{Number: "K2", Name: "Seal kit", Parts: []stock.KitPart{{Part: "P1", Quantity: decimal.NewFromInt(1)}}}},
-		"place":     {"yard", stock.Place{Name: "Yard", Kind: "store"}},
-		"levels":    {"van-ann", stock.Levels{}},
+		"signalrules": {"new", signal.Rules{Rules: []signal.Rule{{ID: "silent", When: signal.Silent, For: 30, Do: signal.Attend,
+			Text: "Says nothing"}}}},
+		"template": {"new", work.Template{Name: "Yearly service", Job: work.Job{Problem: "Yearly service", Minutes: 90}}},
+		"listview": {"new", records.ListView{Name: "Mine", List: "orders", Owner: actor}},
+		"part":     {"P3", stock.Part{Number: "P3", Name: "Gasket", Unit: "each"}},
+		"kit":      {"K2", stock.Kit{Number: "K2", Name: "Seal kit", Parts: []stock.KitPart{{Part: "P1", Quantity: decimal.NewFromInt(1)}}}},
+		"place":    {"yard", stock.Place{Name: "Yard", Kind: "store"}},
+		"levels":   {"van-ann", stock.Levels{}},
 		// Nobody makes one so: it is opened.
 		"workorder": {"W9", work.Order{Number: "9", Customer: "C1", Site: "S1", Problem: "x", Priority: work.Normal, Minutes: 5}},
 	}[typ]

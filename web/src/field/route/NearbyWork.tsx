@@ -53,7 +53,7 @@ export default function NearbyWork({ onClose }: { onClose: () => void }) {
                   <span className="strong block">{l.site}</span>
                   <span className="block">{l.problem}</span>
                   <span className="small quiet block">
-                    {l.priority === "emergency" && <Tag kind="bad">{t("priority.emergency")}</Tag>}
+                    {l.priority === "emergency" && <Tag kind="bad">{t("priority.emergency")}</Tag>}{" "}
                     {t("nearby.when", { time: time(l.start), length: duration(l.minutes * 60), drive: duration(Math.max(l.drive, 0)) })}
                   </span>
                 </p>
