@@ -12,8 +12,8 @@ import (
 	"iter.example/iter/core/work"
 )
 
-// incidentOfficeKinds are those of what machines report by themselves. The program records them as it finds them; whoever plans may note one
-// that was told otherwise.
+// incidentOfficeKinds are those of what machines report by themselves. The program records them as it finds them; whoever plans may note
+// one that was told otherwise.
 func incidentOfficeKinds() table {
 	return table{
 		"incident.opened": row[IncidentOpened]{subject: "incident", office: planners, check: checkIncident,
@@ -42,11 +42,11 @@ type Incident struct {
 	Values []signal.Value `json:"values,omitempty"` // that led to it
 	// Usual is what the value was before, of one that changed.
 	Usual   *decimal.Decimal `json:"usual,omitempty"`
-	Handled *Handled         `json:"handled,omitempty"`
+	Handled *SeenTo          `json:"handled,omitempty"`
 }
 
-// Handled is who looked at an incident at the office, and what came of it.
-type Handled struct {
+// SeenTo is who looked at an incident at the office, and what came of it.
+type SeenTo struct {
 	audit.Line
 	Note string `json:"note"`
 }
@@ -137,7 +137,7 @@ func incidentEnded(t *tx, e Entry, b IncidentEnded) error {
 
 func incidentHandled(t *tx, e Entry, b IncidentHandled) error {
 	return change(t, e.Subject, func(i *Incident) error {
-		i.Handled = &Handled{Line: e.line(), Note: b.Note}
+		i.Handled = &SeenTo{Line: e.line(), Note: b.Note}
 		return nil
 	})
 }

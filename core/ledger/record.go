@@ -11,15 +11,17 @@ import (
 
 func recordKinds() table {
 	return table{
-		"record.amended": row[json.RawMessage]{office: byType, check: checkAmendment, keys: recordKeys[json.RawMessage], apply: amended, prepare: []Preparation{Programs},
-			undo: amendedBack, final: "a record is amended again", raise: []raise{asItWas, policyV2}}.kind(),
+		"record.amended": row[json.RawMessage]{office: byType, check: checkAmendment, keys: recordKeys[json.RawMessage], apply: amended,
+			prepare: []Preparation{Programs},
+			undo:    amendedBack, final: "a record is amended again", raise: []raise{asItWas, policyV2}}.kind(),
 	}
 }
 
 func recordOfficeKinds() table {
 	return table{
-		"record.created": row[json.RawMessage]{office: byType, keys: recordKeys[json.RawMessage], apply: created, prepare: []Preparation{Programs},
-			undo: createdNoMore, final: "a record is amended",
+		"record.created": row[json.RawMessage]{office: byType, keys: recordKeys[json.RawMessage], apply: created,
+			prepare: []Preparation{Programs},
+			undo:    createdNoMore, final: "a record is amended",
 			raise: []raise{asItWas, policyV2}}.kind(),
 		"asset.moved": row[AssetMoved]{subject: "asset", office: planners, check: checkAssetMoved, keys: assetMovedKeys, apply: assetMoved,
 			undo: assetBack, final: "it is moved back"}.kind(),

@@ -107,7 +107,8 @@ var types = map[string]docType{
 	"settings": folded[settings.Dated](ToAll, OfType),
 	// What an order is for, who is to come and what was done follows from other entries; the rest the office changes.
 	"workorder": record(WithWork, body[work.Order], docType{amend: planners, fields: fixed("number", "customer", "site", "asset", "sheets",
-		"from", "needs", "openedAt", "openedBy", "visits", "found", "returns", "due", "taskSteps", "taskNotes", "acts", "added", "messages", "signal")}),
+		"from", "needs", "openedAt", "openedBy", "visits", "found", "returns", "due", "taskSteps", "taskNotes", "acts", "added", "messages",
+		"signal")}),
 	"visit":      folded[work.Visit](ToTheirs, TheirVisit),
 	"timecard":   folded[labor.Timecard](ToTheirs, TheirDay),
 	"talk":       folded[talk.Talk](WithWork, TheirTalk),

@@ -199,8 +199,8 @@ func (r Rule) limits() error {
 	return nil
 }
 
-// CheckFor says what is wrong with rules of a kind that has some points: a rule of none of them, and limits past what can be measured, which
-// would fire always or never.
+// CheckFor says what is wrong with rules of a kind that has some points: a rule of none of them, and limits past what can be measured,
+// which would fire always or never.
 func (r Rules) CheckFor(points []reading.Point) error {
 	for _, x := range r.Rules {
 		if x.Point == "" {

@@ -57,18 +57,20 @@ func TestWatch(t *testing.T) {
 		"above":                         {above, "70 75 76 77 75 70", "wrong 2, well 4"},
 		"above for a while":             {with(func(r *signal.Rule) { r.For = 2 }), "76 70 76 76 76 76 70", "wrong 4, well 6"},
 		"above, and nothing said since": {with(func(r *signal.Rule) { r.For = 3 }), "76 ~ ~ ~ ~", "wrong 3"},
-		"it sways about the limit":      {with(func(r *signal.Rule) { r.Back = num("70") }), "76 74 76 74 76 71 70 76", "wrong 0, well 6, wrong 7"},
-		"below":                         {signal.Rule{When: signal.Below, Limit: num("2"), Back: num("2.5")}, "3 1.9 2.2 2.4 2.5", "wrong 1, well 4"},
-		"changed and back":              {signal.Rule{When: signal.Changed}, "1 1 2 3 1 1", "wrong 2, well 4"},
-		"rises too fast":                {signal.Rule{When: signal.Rate, Limit: num("5"), Per: 2}, "10 12 14 16 22 22 22 22", "wrong 4, well 6"},
-		"slowly":                        {signal.Rule{When: signal.Rate, Limit: num("5"), Per: 2}, "10 12 14 16 18 20", ""},
-		"falls too fast":                {signal.Rule{When: signal.Rate, Limit: num("5"), Per: 2}, "20 14", "wrong 1"},
-		"silent":                        {signal.Rule{When: signal.Silent, For: 3}, "1 ~ ~ ~ ~ 1 1", "wrong 3, well 5"},
-		"said something":                {signal.Rule{When: signal.Silent, For: 3}, "1 ~ ~ 1 ~ ~ 1", ""},
-		"not in these hours":            {with(func(r *signal.Rule) { r.From, r.To = "12:00", "14:00" }), "76 76 76", ""},
-		"begins to count":               {with(func(r *signal.Rule) { r.From, r.To = "10:02", "14:00" }), "76 76 76", "wrong 2"},
-		"over midnight":                 {with(func(r *signal.Rule) { r.From, r.To = "22:00", "10:01" }), "76 76", "wrong 0"},
-		"not on this day":               {with(func(r *signal.Rule) { r.Days = "02" }), "76 76", ""},
+		"it sways about the limit": {with(func(r *signal.Rule) { r.Back = num("70") }), "76 74 76 74 76 71 70 76",
+			"wrong 0, well 6, wrong 7"},
+		"below": {signal.Rule{When: signal.Below, Limit: num("2"), Back: num("2.5")}, "3 1.9 2.2 2.4 2.5",
+			"wrong 1, well 4"},
+		"changed and back":   {signal.Rule{When: signal.Changed}, "1 1 2 3 1 1", "wrong 2, well 4"},
+		"rises too fast":     {signal.Rule{When: signal.Rate, Limit: num("5"), Per: 2}, "10 12 14 16 22 22 22 22", "wrong 4, well 6"},
+		"slowly":             {signal.Rule{When: signal.Rate, Limit: num("5"), Per: 2}, "10 12 14 16 18 20", ""},
+		"falls too fast":     {signal.Rule{When: signal.Rate, Limit: num("5"), Per: 2}, "20 14", "wrong 1"},
+		"silent":             {signal.Rule{When: signal.Silent, For: 3}, "1 ~ ~ ~ ~ 1 1", "wrong 3, well 5"},
+		"said something":     {signal.Rule{When: signal.Silent, For: 3}, "1 ~ ~ 1 ~ ~ 1", ""},
+		"not in these hours": {with(func(r *signal.Rule) { r.From, r.To = "12:00", "14:00" }), "76 76 76", ""},
+		"begins to count":    {with(func(r *signal.Rule) { r.From, r.To = "10:02", "14:00" }), "76 76 76", "wrong 2"},
+		"over midnight":      {with(func(r *signal.Rule) { r.From, r.To = "22:00", "10:01" }), "76 76", "wrong 0"},
+		"not on this day":    {with(func(r *signal.Rule) { r.Days = "02" }), "76 76", ""},
 	} {
 		assert.Equal(t, c.want, events(c.rule, c.values), name)
 	}
@@ -94,8 +96,8 @@ func TestWatchOrder(t *testing.T) {
 // Whatever is reported, wrong and well take turns, and what is open at the end was not well yet.
 func TestTurns(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		r := signal.Rule{When: rapid.SampledFrom([]signal.When{signal.Above, signal.Below, signal.Changed, signal.Rate, signal.Silent}).Draw(t, "when"),
-			Limit: num("5"), Per: 3, For: rapid.IntRange(0, 4).Draw(t, "for")}
+		whens := []signal.When{signal.Above, signal.Below, signal.Changed, signal.Rate, signal.Silent}
+		r := signal.Rule{When: rapid.SampledFrom(whens).Draw(t, "when"), Limit: num("5"), Per: 3, For: rapid.IntRange(0, 4).Draw(t, "for")}
 		if rapid.Bool().Draw(t, "back") && r.When != signal.Below {
 			r.Back = num("4")
 		}

@@ -30,8 +30,8 @@ type Watch struct {
 	recent []Value          // of a rate: those within Per minutes
 }
 
-// Resume has something be wrong since a moment already, as it was found before. usual is what the value was before, of a rule that looks for
-// changes.
+// Resume has something be wrong since a moment already, as it was found before. usual is what the value was before, of a rule that looks
+// for changes.
 func (w *Watch) Resume(since time.Time, usual *decimal.Decimal) {
 	w.Open, w.Since, w.usual = true, since, usual
 }
@@ -162,8 +162,8 @@ func between(list []Value) decimal.Decimal {
 	return high.Sub(low)
 }
 
-// Curve is a series of at most so many values that looks like the one given: the first and last, and of each stretch between the lowest and the
-// highest.
+// Curve is a series of at most so many values that looks like the one given: the first and last, and of each stretch between the lowest
+// and the highest.
 func Curve(list []Value, most int) []Value {
 	if len(list) <= most {
 		return list

@@ -92,7 +92,8 @@ func (s *Server) home(c *gin.Context) ([]WaitingGroup, error) {
 			{dispatch, ToAccept, w.offers, false},
 			{dispatch, ToGrant, w.absences, false},
 			{review, ToReview, w.review, false}, {both, ToAnswer, w.messages, true}, {review, ToSign, w.unsigned, true},
-			{review, ToSeeTo, w.attention, true}, {both, ToHear, w.signals, false}, {both, ToDecide, w.decide, false}, {stores, ToGet, w.requests, false},
+			{review, ToSeeTo, w.attention, true}, {both, ToHear, w.signals, false},
+			{both, ToDecide, w.decide, false}, {stores, ToGet, w.requests, false},
 			{stores, ToReceive, w.purchases, false}, {stores, ToSortOut, w.handovers, false},
 		} {
 			if !p.Has(g.roles...) {

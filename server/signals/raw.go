@@ -14,8 +14,8 @@ import (
 	"iter.example/iter/core/signal"
 )
 
-// raw keeps signals as they came: in a file of their own beside the database, so that they keep nobody's writing waiting. They are no part of
-// the log, nor of backups.
+// raw keeps signals as they came: in a file of their own beside the database, so that they keep nobody's writing waiting. They are no part
+// of the log, nor of backups.
 type raw struct{ db *sql.DB }
 
 // fileName is the file in the data directory.

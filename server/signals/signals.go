@@ -1,5 +1,5 @@
-// Package signals takes what machines report by themselves, over HTTP or MQTT, judges it by the rules of their kind, and opens what follows:
-// an incident, with a work order or something for the office to look at, once until the machine is well again.
+// Package signals takes what machines report by themselves, over HTTP or MQTT, judges it by the rules of their kind, and opens what
+// follows: an incident, with a work order or something for the office to look at, once until the machine is well again.
 package signals
 
 import (

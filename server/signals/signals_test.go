@@ -128,8 +128,8 @@ func (f *firm) orders() (orders []work.Order, incidents []ledger.Incident) {
 	return orders, incidents
 }
 
-// A pump drifts: one order opens with its curve, however often the program starts anew meanwhile; when it is well again the order says so. The
-// next time is another.
+// A pump drifts: one order opens with its curve, however often the program starts anew meanwhile; when it is well again the order says so.
+// The next time is another.
 func TestAPumpDrifts(t *testing.T) {
 	f := open(t)
 	for i, v := range []string{"60", "65", "71", "76", "77", "78"} {
@@ -220,8 +220,8 @@ func TestBadSignals(t *testing.T) {
 	for _, r := range a.Refused {
 		codes = append(codes, fmt.Sprint(r.Index, " ", r.Why.Code))
 	}
-	assert.Equal(t, []string{"2 signal.future", "3 signal.old", "4 signal.machine", "5 signal.machine", "6 signal.no_point", "7 reading.absurd",
-		"8 signal.unit"}, codes)
+	assert.Equal(t, []string{"2 signal.future", "3 signal.old", "4 signal.machine", "5 signal.machine", "6 signal.no_point",
+		"7 reading.absurd", "8 signal.unit"}, codes)
 	assert.Equal(t, 2, a.Taken)
 	assert.Equal(t, 1, a.Known)
 	again, err := f.taker.Take(t.Context(), f.src, list[:1])
@@ -249,7 +249,8 @@ func TestLateAndGone(t *testing.T) {
 	assert.Empty(t, orders)
 	f.write(func(tx *store.Tx) error {
 		w := company.Writer{Tx: tx, Now: f.now}
-		_, err := w.Append("record.amended", ledger.Ref{Type: "signalrules", ID: "pump"}, company.Program, f.now, map[string]any{"rules": nil}, nil)
+		_, err := w.Append("record.amended", ledger.Ref{Type: "signalrules", ID: "pump"}, company.Program, f.now,
+			map[string]any{"rules": nil}, nil)
 		return err
 	})
 	for i := 13; i < 20; i++ {

@@ -28,11 +28,12 @@ var roots = []any{audit.Line{}, sheet.Pick{}, sheet.Drawn{}, bridge.Failure{},
 
 // prefixed are packages whose names would clash with those of documents.
 var prefixed = map[string]string{"iter.example/iter/core/bridge": "Core", "iter.example/iter/core/upkeep": "Upkeep",
-	"iter.example/iter/server/upkeep": "Upkeep", "iter.example/iter/core/ledger": "",
+	"iter.example/iter/server/upkeep": "Upkeep", "iter.example/iter/core/signal": "Signal", "iter.example/iter/core/ledger": "",
 	"iter.example/iter/core/view": "", "iter.example/iter/core/work": "", "iter.example/iter/server/api": ""}
 
 var rename = map[string]string{"core/audit.Line": "RecordedLine", "core/signoff.Part": "SummaryPart",
-	"core/signoff.Change": "SummaryChange", "core/view.Signed": "SignedChanges", "core/work.Answer": "ProposalAnswerKind",
+	"server/promises.Promise": "PromiseAnswer",
+	"core/signoff.Change":     "SummaryChange", "core/view.Signed": "SignedChanges", "core/work.Answer": "ProposalAnswerKind",
 	"core/view.Exception": "ReviewException", "core/view.ExceptionKind": "ReviewExceptionKind", "core/work.Report": "VisitReport",
 	"core/work.State": "OrderState", "core/report.Report": "ServiceReport", "core/report.Part": "ReportPart",
 	"core/report.Reading": "ReportReading", "core/report.Sheet": "ReportSheet", "core/report.Signature": "ReportSignature",

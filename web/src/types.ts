@@ -34,6 +34,9 @@ export interface EntryBodies {
   "handover.received": TakeOver;
   "handover.returned": TakeBack;
   "handover.sent": HandOver;
+  "incident.ended": IncidentEnded;
+  "incident.handled": IncidentHandled;
+  "incident.opened": IncidentOpened;
   "kit.used": UseKit;
   "knowhow.sent": KnowHowSent;
   "message.sent": MessageSent;
@@ -132,6 +135,7 @@ export interface Documents {
   customer: Customer;
   draft: DraftPlan;
   handover: Handover;
+  incident: Incident;
   kit: Kit;
   knowhow: KnowHow;
   levels: Levels;
@@ -149,6 +153,7 @@ export interface Documents {
   settings: Record<string, Record<string, unknown>>;
   sheet: Sheet;
   sheetdraft: Sheet;
+  signalrules: SignalRules;
   site: Site;
   stock: Stock;
   substances: Log;
@@ -234,6 +239,8 @@ export interface Questions {
   "/api/office/templates": { query: unknown; answer: WorkTemplate[] };
   "/api/office/people": { query: unknown; answer: Named[] };
   "/api/office/feeds/:person": { query: unknown; answer: FeedState };
+  "/api/office/signals": { query: unknown; answer: Signals };
+  "/api/office/signals/machines/:asset": { query: unknown; answer: MachineSignals };
   "/api/office/undertakings": { query: unknown; answer: UndertakingLine[] };
   "/api/office/undertakings/:id": { query: unknown; answer: UndertakingPage };
   "/api/office/upkeep": { query: UpkeepAsked; answer: Upkeep };
@@ -308,6 +315,8 @@ export interface Acts {
   "/api/office/again": { body: Again; answer: Regained };
   "/api/office/feeds/:person": { body: unknown; answer: FeedMade };
   "/api/office/feeds/:person/end": { body: unknown; answer: unknown };
+  "/api/office/signals/sources": { body: SourceAsked; answer: SourceMade };
+  "/api/office/signals/sources/:id/end": { body: unknown; answer: unknown };
   "/api/office/reports/:visit": { body: ReportWish; answer: MadeReport };
   "/api/office/entries": { body: Batch; answer: Recorded };
   "/api/office/undo/:id": { body: UndoReason; answer: Recorded };
@@ -502,6 +511,30 @@ export interface HandOver {
   to: string;
   lines: Moved[];
   note?: string;
+}
+
+/** IncidentEnded is the body of incident.ended: the machine is well again, which its work order says. */
+export interface IncidentEnded {
+  at: Moment;
+  order?: string;
+}
+
+/** IncidentHandled is the body of incident.handled. */
+export interface IncidentHandled {
+  note: string;
+}
+
+/** IncidentOpened is the body of incident.opened. */
+export interface IncidentOpened {
+  asset: string;
+  rule: SignalRule;
+  /** name */
+  point?: string;
+  unit?: string;
+  since: Moment;
+  order?: string;
+  values?: Reported[];
+  usual?: Decimal;
 }
 
 /** UseKit is the body of kit.used. Parts are all that went with it, Quantity kits in all. */
@@ -1094,6 +1127,7 @@ export interface WorkOpened {
   /** The rest is as work.Order has it. */
   crew?: number;
   things?: string[];
+  signal?: Signalled;
   due?: Due[];
   instruction?: string;
   billText?: string;
@@ -1235,6 +1269,25 @@ export interface Handover {
   doneBy?: string;
   /** Back tells that the sender took it back, or that what did not arrive went back to the sender. */
   back?: boolean;
+}
+
+/** Incident is something that was wrong with a machine by what it reported, from when it began until it was well again. */
+export interface Incident {
+  asset: string;
+  /** Rule is what it was found by, Point and Unit are the name and unit of what was reported. */
+  rule: SignalRule;
+  point?: string;
+  unit?: string;
+  since: Moment;
+  /** since when it is well again */
+  ended?: Moment;
+  /** Order is the work order that was opened for it, "" for none. */
+  order?: string;
+  /** that led to it */
+  values?: Reported[];
+  /** Usual is what the value was before, of one that changed. */
+  usual?: Decimal;
+  handled?: SeenTo;
 }
 
 /** Kit is a named set of parts and labour with a price of its own. */
@@ -1455,6 +1508,11 @@ export interface Sheet {
   /** per cent of the points it takes to pass; absent: nothing is failed by points */
   pass?: Decimal;
   sections: Section[];
+}
+
+/** Rules are those of a kind of machine. The document has the kind's id. */
+export interface SignalRules {
+  rules?: SignalRule[];
 }
 
 /** Site is a place that is visited. */
@@ -1732,6 +1790,8 @@ export interface Order {
   taskSteps?: TaskStep[];
   /** Due are the occurrences of maintenance plans that it is for. */
   due?: Due[];
+  /** Signal is what a machine reported that it was opened for. */
+  signal?: Signalled;
   /** Undertaking is what the order is part of. */
   undertaking?: string;
   /** Trouble is what was noticed, by the ids of the company's tree (core/trouble). */
@@ -2240,6 +2300,7 @@ export interface Settings {
   road: RoadSettings;
   troubles: TroubleSettings;
   planning: PlanSettings;
+  signals: SignalSettings;
 }
 
 /** Show asks for documents as they are with pending entries, in the order they are sent, on top of the server's. */
@@ -2742,6 +2803,22 @@ export interface Named {
   name: string;
 }
 
+/** Signals are who sends signals, what they are judged by, and whose came in. */
+export interface Signals {
+  sources: SignalSource[];
+  kinds: SignalKind[];
+  /** the machine that was heard of longest ago first */
+  heard: SignalHeard[];
+  more?: number;
+}
+
+/** MachineSignals is what a machine reports by itself, and what was wrong with it by that. */
+export interface MachineSignals {
+  /** by point, in their order */
+  latest: PointReported[];
+  incidents: IncidentLine[];
+}
+
 /** UndertakingLine is an undertaking in the list of those that somebody may see. */
 export interface UndertakingLine {
   id: string;
@@ -2895,7 +2972,7 @@ export interface PromiseAsked {
   asset?: string;
 }
 
-/** PromiseAnswer is by when work is promised that comes in now; nothing where no rule says it. */
+/** Promise is by when work is promised; nothing where no rule says it. */
 export interface PromiseAnswer {
   /** when somebody comes */
   by?: Moment;
@@ -3685,6 +3762,19 @@ export interface Regained {
   receipts: Receipt[];
 }
 
+/** SourceAsked is a source that is to be made. */
+export interface SourceAsked {
+  name: string;
+  /** whose machines it may report of */
+  sites: string[];
+}
+
+/** SourceMade is a new source with its key, which is told once. */
+export interface SourceMade {
+  id: string;
+  key: string;
+}
+
 /** ReportWish is which report of a visit the office wants. ID is that of the entry it makes, so that asking again makes one. */
 export interface ReportWish {
   id: string;
@@ -4041,6 +4131,44 @@ export interface Moved {
   order?: string;
 }
 
+/** Rule says when something is wrong with a machine. */
+export interface SignalRule {
+  id: string;
+  /** of the kind of machine; "" of a silent rule: any */
+  point: string;
+  when: SignalWhen;
+  limit?: Decimal;
+  /**
+   * Back is from where on a value is well again, and Limit where that is absent: below it of what was above, above it of what was
+   * below.
+   */
+  back?: Decimal;
+  /** minutes, of a rate */
+  per?: number;
+  /** minutes for which it must be so */
+  for?: number;
+  /**
+   * From and To bound the times of day in which something begins to be wrong, by the company's clock, and Days the weekdays, as
+   * digits (0 is Sunday). "": at any.
+   */
+  from?: string;
+  to?: string;
+  days?: string;
+  do: SignalDo;
+  /** what is wrong, as the office and the work order say it */
+  text: string;
+  priority?: Priority;
+  /** that the work is expected to take */
+  minutes?: number;
+  skills?: string[];
+}
+
+/** Reported is a value that a machine reported by itself. */
+export interface Reported {
+  at: Moment;
+  value: Decimal;
+}
+
 /** KitWork is who did the labour of a kit, and when. */
 export interface KitWork {
   person: string;
@@ -4289,6 +4417,18 @@ export interface Task {
   asset?: string;
 }
 
+/** Signalled is what a machine reported that an order was opened for. */
+export interface Signalled {
+  incident: string;
+  /** name */
+  point?: string;
+  unit?: string;
+  since: Moment;
+  /** since when it is well again */
+  well?: Moment;
+  values?: Reported[];
+}
+
 /** Due is an occurrence of a maintenance plan that a work order was opened for (core/upkeep). Days are 2006-01-02. */
 export interface Due {
   plan: string;
@@ -4441,6 +4581,18 @@ export interface Derived {
   warnLow?: Decimal;
   warnHigh?: Decimal;
   alarmHigh?: Decimal;
+}
+
+/** SeenTo is who looked at an incident at the office, and what came of it. */
+export interface SeenTo {
+  /** the id of the entry */
+  entry: string;
+  /** when it was recorded, by the device's corrected clock */
+  at: Moment;
+  /** who recorded it */
+  person: string;
+  struck?: boolean;
+  note: string;
 }
 
 /** KitPart is how many of a part are in a kit. */
@@ -5984,6 +6136,12 @@ export interface PlanSettings {
   timetable?: Timetable;
 }
 
+/** Settings are a company's rules of signals. */
+export interface SignalSettings {
+  /** Keep is for how many days signals are kept as they came; 0: UsualKeep. */
+  keep?: number;
+}
+
 /**
  * Standing is where a visit stands by the clock of whoever is on it. The stage follows from what was tapped on the visit; whether
  * its time still counts follows from all that the person tapped, wherever. A visit that is begun and whose clock went elsewhere
@@ -6087,7 +6245,7 @@ export interface DemoAccount {
  * Right is what may be recorded at the office: a kind of entry; of records a kind with the type of document, as "record.created
  * place".
  */
-export type Right = "absence.asked" | "absence.decided" | "absence.withdrawn" | "asset.moved" | "attention.handled" | "day.approved" | "day.posted" | "day.reopened" | "draft.changed" | "draft.dropped" | "draft.published" | "entry.restored" | "entry.struck_by_office" | "flag.settled" | "handover.received" | "handover.returned" | "handover.sent" | "purchase.cancelled" | "purchase.confirmed" | "purchase.delivered" | "purchase.made" | "purchase.received" | "record.amended" | "record.created" | "record.merged" | "record.parted" | "report.made" | "report.sent" | "request.approved" | "request.declined" | "request.named" | "request.reserved" | "settings.changed" | "site.moved" | "stock.counted" | "stock.received" | "stock.reserved" | "stock.scrapped" | "talk.read" | "talk.said" | "time.corrected_by_office" | "upkeep.moved" | "visit.closed" | "visit.fixed" | "visit.moved" | "visit.planned" | "visit.questioned" | "visit.reinstated" | "visit.reviewed" | "visit.sent" | "visit.withdrawn" | "work.cancelled" | "work.closed" | "work.held" | "work.needs_planned" | "work.opened" | "work.released" | "work.reopened" | "work.sent" | "work.sheet_attached" | "record.created agreement" | "record.amended agreement" | "record.created asset" | "record.amended asset" | "record.created assetkind" | "record.amended assetkind" | "record.created customer" | "record.amended customer" | "record.created kit" | "record.amended kit" | "record.created knowhow" | "record.amended knowhow" | "record.created levels" | "record.amended levels" | "record.created listview" | "record.amended listview" | "record.created part" | "record.amended part" | "record.created person" | "record.amended person" | "record.created place" | "record.amended place" | "record.created resource" | "record.amended resource" | "record.created sheet" | "record.created sheetdraft" | "record.amended sheetdraft" | "record.created site" | "record.amended site" | "record.created template" | "record.amended template" | "record.created undertaking" | "record.amended undertaking" | "record.created upkeep" | "record.amended upkeep" | "record.created wishes" | "record.amended wishes" | "record.amended workorder";
+export type Right = "absence.asked" | "absence.decided" | "absence.withdrawn" | "asset.moved" | "attention.handled" | "day.approved" | "day.posted" | "day.reopened" | "draft.changed" | "draft.dropped" | "draft.published" | "entry.restored" | "entry.struck_by_office" | "flag.settled" | "handover.received" | "handover.returned" | "handover.sent" | "incident.ended" | "incident.handled" | "incident.opened" | "purchase.cancelled" | "purchase.confirmed" | "purchase.delivered" | "purchase.made" | "purchase.received" | "record.amended" | "record.created" | "record.merged" | "record.parted" | "report.made" | "report.sent" | "request.approved" | "request.declined" | "request.named" | "request.reserved" | "settings.changed" | "site.moved" | "stock.counted" | "stock.received" | "stock.reserved" | "stock.scrapped" | "talk.read" | "talk.said" | "time.corrected_by_office" | "upkeep.moved" | "visit.closed" | "visit.fixed" | "visit.moved" | "visit.planned" | "visit.questioned" | "visit.reinstated" | "visit.reviewed" | "visit.sent" | "visit.withdrawn" | "work.cancelled" | "work.closed" | "work.held" | "work.needs_planned" | "work.opened" | "work.released" | "work.reopened" | "work.sent" | "work.sheet_attached" | "record.created agreement" | "record.amended agreement" | "record.created asset" | "record.amended asset" | "record.created assetkind" | "record.amended assetkind" | "record.created customer" | "record.amended customer" | "record.created kit" | "record.amended kit" | "record.created knowhow" | "record.amended knowhow" | "record.created levels" | "record.amended levels" | "record.created listview" | "record.amended listview" | "record.created part" | "record.amended part" | "record.created person" | "record.amended person" | "record.created place" | "record.amended place" | "record.created resource" | "record.amended resource" | "record.created sheet" | "record.created sheetdraft" | "record.amended sheetdraft" | "record.created signalrules" | "record.amended signalrules" | "record.created site" | "record.amended site" | "record.created template" | "record.amended template" | "record.created undertaking" | "record.amended undertaking" | "record.created upkeep" | "record.amended upkeep" | "record.created wishes" | "record.amended wishes" | "record.amended workorder";
 
 /** RoundUpPlace is a place with what is free there, where it was last, and when that was. */
 export interface RoundUpPlace {
@@ -6149,7 +6307,7 @@ export interface NearbyLine {
 }
 
 /** WaitingFor is what something waits for. */
-export type WaitingFor = "place" | "left" | "overdue" | "offers" | "messages" | "decide" | "review" | "unsigned" | "attention" | "requests" | "purchases" | "handovers" | "absences";
+export type WaitingFor = "place" | "left" | "overdue" | "offers" | "messages" | "decide" | "review" | "unsigned" | "attention" | "signals" | "requests" | "purchases" | "handovers" | "absences";
 
 /** WaitingLine is one thing that waits. */
 export interface WaitingLine {
@@ -6465,6 +6623,73 @@ export interface PlannedPerson {
 export interface PlannedResource {
   id: string;
   resource: Resource;
+}
+
+/** SignalSource is who may send signals. */
+export interface SignalSource {
+  id: string;
+  name: string;
+  sites: Named[];
+  made: Moment;
+  /** name */
+  by: string;
+  ended?: Moment;
+}
+
+/** SignalKind is a kind of machine with its rules. */
+export interface SignalKind {
+  id: string;
+  name: string;
+  points: Point[];
+  rules: SignalRule[];
+  /** there is a record of rules */
+  known: boolean;
+}
+
+/** SignalHeard is a machine that reported something. */
+export interface SignalHeard {
+  id: string;
+  name: string;
+  /** name */
+  site: string;
+  at: Moment;
+  /** what is wrong with it */
+  open?: number;
+}
+
+/** PointReported is the last value of a point. */
+export interface PointReported {
+  point: string;
+  name: string;
+  unit?: string;
+  at: Moment;
+  value: Decimal;
+  level: Level;
+}
+
+/** IncidentLine is something that was wrong with a machine. */
+export interface IncidentLine {
+  id: string;
+  asset: string;
+  /** Rule is what it was found by, Point and Unit are the name and unit of what was reported. */
+  rule: SignalRule;
+  point?: string;
+  unit?: string;
+  since: Moment;
+  /** since when it is well again */
+  ended?: Moment;
+  /** Order is the work order that was opened for it, "" for none. */
+  order?: string;
+  /** that led to it */
+  values?: Reported[];
+  /** Usual is what the value was before, of one that changed. */
+  usual?: Decimal;
+  handled?: SeenTo;
+  /** of its work order */
+  number?: string;
+  state?: OrderState;
+  /** name of who handled it */
+  by?: string;
 }
 
 /** UndertakingOrder is a work order of an undertaking. */
@@ -7102,6 +7327,12 @@ export interface DraftWas {
 
 /** MarkForm is what is drawn on a photo. */
 export type MarkForm = "arrow" | "line" | "box" | "free" | "words";
+
+/** When is what a rule looks for. */
+export type SignalWhen = "above" | "below" | "changed" | "rate" | "silent";
+
+/** Do is what follows from an incident. */
+export type SignalDo = "attend" | "order";
 
 /** RequestRef names a request with the work order that waits for it. */
 export interface RequestRef {

@@ -20,6 +20,7 @@ const whole: Record<WaitingFor, string> = {
   messages: "/office/review/messages",
   unsigned: "/office/review/unsigned",
   attention: "/office/review/attention",
+  signals: "/office/setup/signals",
   decide: "/office/review/attention",
   requests: "/office/stores",
   purchases: "/office/stores/orders",
@@ -34,6 +35,7 @@ function wayTo(group: WaitingFor, line: WaitingLine): string {
   if (type === "visit") return `/office/visits/${id}`;
   if (type === "workorder") return `/office/orders/${id}`;
   if (type === "absences") return `/office/people/${id}`;
+  if (type === "asset") return `/office/records/asset/${id}`;
   if (type === "talk") return `/office/review/messages/${id}`;
   return whole[group];
 }

@@ -46,6 +46,7 @@ const ResourcePage = lazy(() => import("./people/ResourcePage"));
 const PromiseRules = lazy(() => import("./rules/PromiseRules"));
 const PlanRules = lazy(() => import("./rules/PlanRules"));
 const AreaRules = lazy(() => import("./rules/AreaRules"));
+const SignalsScreen = lazy(() => import("./signals/SignalsScreen"));
 const RoadRules = lazy(() => import("./rules/RoadRules"));
 const Troubles = lazy(() => import("./rules/Troubles"));
 const Undertakings = lazy(() => import("./undertaking/Undertakings"));
@@ -124,6 +125,7 @@ function Office({ me }: { me: Me }) {
             <Route path="/people/:id" element={<Later screen={<PersonPage />} />} />
             <Route path="/things/:id" element={<Later screen={<ResourcePage />} />} />
             <Route path="/setup/promises" element={<Later screen={<PromiseRules />} />} />
+            <Route path="/setup/signals" element={<Later screen={<SignalsScreen />} />} />
             <Route path="/setup/roads" element={<Later screen={<RoadRules />} />} />
             <Route path="/setup/plans" element={<Later screen={<PlanRules />} />} />
             <Route path="/setup/areas" element={<Later screen={<AreaRules />} />} />

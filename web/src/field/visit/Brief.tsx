@@ -6,6 +6,7 @@ import { duration, isoDate, longDate, time } from "../../ui/format";
 import { Tag } from "../../ui/Glyph";
 import { guidanceTo } from "../../ui/guidance";
 import { openOn } from "../../ui/hours";
+import { Reported } from "../../ui/Reported";
 import { SiteHours } from "../../ui/SiteHours";
 import { pathText } from "../../ui/troubles";
 import { useSettings } from "../device";
@@ -21,6 +22,7 @@ export function Brief({ view }: { view: VisitView }) {
   return (
     <VisitSection id="brief" title={t("visit.brief")} end={t(`priority.${order.priority}`)}>
       <p className="brief-problem pre">{order.problem}</p>
+      {order.signal && <Reported {...order.signal} />}
       {order.trouble && <p className="small">{pathText(settings?.troubles.tree ?? [], order.trouble)}</p>}
       {order.found && (
         <p className="small">

@@ -5,6 +5,7 @@ import { rightTo, useMay } from "../../session/session";
 import type { OrderPage } from "../../types";
 import { FoundBy } from "../../ui/FoundBy";
 import { longDate, shortDate, time } from "../../ui/format";
+import { Reported } from "../../ui/Reported";
 import { pathText } from "../../ui/troubles";
 import { FlagLine } from "../Look";
 import { useSettings } from "../queries";
@@ -86,6 +87,7 @@ export function Head({ page }: { page: OrderPage }) {
             <b>{t("visit.note")}</b> {note}
           </p>
         ))}
+        {order.signal && <Reported {...order.signal} />}
         {order.instruction && (
           <p className={css.instruction}>
             <b>{t("orderPage.instruction")}</b> {order.instruction}

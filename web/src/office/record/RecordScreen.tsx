@@ -19,6 +19,7 @@ import { Papers } from "../Papers";
 import { RecordTimes } from "../people/RecordTimes";
 import { SitePlace } from "../place/SitePlace";
 import { Answer, Failure, useCommands, useRecordPage } from "../queries";
+import { MachineSignals } from "../signals/MachineSignals";
 import { Around } from "./Around";
 import { Covered } from "./Covered";
 import { Due } from "./Due";
@@ -106,6 +107,7 @@ function Shown({ page }: { page: RecordPage }) {
         <div>
           {["customer", "site", "asset"].includes(type) && (
             <>
+              {type === "asset" && <MachineSignals asset={page.ref.id} />}
               <Work of={page.ref} />
               <Due of={page.ref} name={record.name} />
               <Used of={page.ref} />
