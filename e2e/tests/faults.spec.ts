@@ -158,6 +158,7 @@ test("screens are accessible, on every ground", async ({ browser }) => {
     "/office/setup/ends",
     "/office/setup/roads",
     "/office/setup/plans",
+    "/office/setup/signals",
     "/office/setup/areas",
     "/office/people",
     "/office/people/ansa",

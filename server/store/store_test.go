@@ -349,7 +349,7 @@ func TestCommonDocumentsComeInPages(t *testing.T) {
 				break
 			}
 		}
-		assert.Len(t, seen, 30+7+14, "three people, a sheet, two parts, a place; settings")
+		assert.Len(t, seen, 30+7+15, "three people, a sheet, two parts, a place; settings")
 	})
 }
 

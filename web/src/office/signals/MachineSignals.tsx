@@ -11,6 +11,7 @@ import { Tag } from "../../ui/Glyph";
 import { plainValue } from "../../ui/plainValue";
 import { Reported } from "../../ui/Reported";
 import { Failure, useCommands, useQuestion } from "../queries";
+import css from "./Signals.module.css";
 
 export function MachineSignals({ asset }: { asset: string }) {
   const { t } = useTranslation();
@@ -57,7 +58,7 @@ function Incident({ incident: i }: { incident: IncidentLine }) {
         </button>{" "}
         {i.ended ? <Tag kind="good">{t("signals.well", { time: timeOrDay(i.ended) })}</Tag> : <Tag kind="bad">{t("signals.open")}</Tag>}
         {i.order && i.number && (
-          <span className="small block">
+          <span className={`small ${css.order}`}>
             <Link to={`/office/orders/${i.order}`}>{t("visit.order", { number: i.number })}</Link>
           </span>
         )}
