@@ -14,10 +14,12 @@ type Reported struct {
 
 // Signalled is what a machine reported that an order was opened for.
 type Signalled struct {
-	Incident string     `json:"incident"`
-	Point    string     `json:"point,omitempty"` // name
-	Unit     string     `json:"unit,omitempty"`
-	Since    time.Time  `json:"since"`
-	Well     time.Time  `json:"well,omitzero"` // since when it is well again
-	Values   []Reported `json:"values,omitempty"`
+	Incident string    `json:"incident"`
+	Point    string    `json:"point,omitempty"` // name
+	Unit     string    `json:"unit,omitempty"`
+	Since    time.Time `json:"since"`
+	Well     time.Time `json:"well,omitzero"` // since when it is well again
+	// Limit is what was passed, nil where it is no matter of that.
+	Limit  *decimal.Decimal `json:"limit,omitempty"`
+	Values []Reported       `json:"values,omitempty"`
 }

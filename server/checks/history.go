@@ -8,8 +8,10 @@ import (
 
 	"github.com/shopspring/decimal"
 
+	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/reading"
 	"iter.example/iter/core/records"
+	"iter.example/iter/core/signal"
 	"iter.example/iter/core/substance"
 	"iter.example/iter/core/unit"
 	"iter.example/iter/core/work"
@@ -37,6 +39,8 @@ type Value struct {
 	Level  reading.Level   `json:"level"`
 	Doubt  reading.Doubt   `json:"doubt,omitempty"`
 	Person string          `json:"person"` // name
+	// Own tells that the machine reported it by itself, when something was found to be wrong.
+	Own bool `json:"own,omitempty"`
 }
 
 // most is how many readings of an asset its page looks back on.
@@ -72,11 +76,47 @@ func Of(tx *store.Tx, asset string) ([]Series, error) {
 	for _, id := range gone {
 		points = append(points, reading.Point{ID: id, Name: id, Unit: lastUnit(all, id)})
 	}
+	own, err := reported(tx, asset)
+	if err != nil {
+		return nil, err
+	}
 	out := []Series{}
 	for _, p := range points {
-		out = append(out, measured(p, all, names))
+		s := measured(p, all, names)
+		s.report(p, own[p.ID])
+		out = append(out, s)
 	}
 	return append(out, derived(kind, points, all)...), nil
+}
+
+// mostIncidents is how many incidents of an asset are looked back on.
+const mostIncidents = 200
+
+// reported are the values by which the machine was found to be wrong, by point.
+func reported(tx *store.Tx, asset string) (map[string][]signal.Value, error) {
+	ids, err := tx.IncidentsOf(asset, mostIncidents)
+	if err != nil {
+		return nil, err
+	}
+	out := map[string][]signal.Value{}
+	for _, id := range ids {
+		var i ledger.Incident
+		if _, err := tx.Load("incident", id, &i); err != nil {
+			return nil, err
+		}
+		if n := len(i.Values); n > 0 {
+			out[i.Rule.Point] = append(out[i.Rule.Point], i.Values[n-1])
+		}
+	}
+	return out, nil
+}
+
+// report adds what the machine reported of a point by itself.
+func (s *Series) report(p reading.Point, list []signal.Value) {
+	for _, v := range list {
+		s.Values = append(s.Values, Value{At: v.At, Value: v.Value, Level: p.Judge(v.Value), Own: true})
+	}
+	slices.SortStableFunc(s.Values, func(a, b Value) int { return a.At.Compare(b.At) })
 }
 
 func name(tx *store.Tx, known map[string]string, id string) (string, error) {

@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"github.com/oklog/ulid/v2"
+	"github.com/shopspring/decimal"
 
 	"iter.example/iter/core/ledger"
 	"iter.example/iter/core/reading"
@@ -252,7 +253,7 @@ func (t *Taker) openOrder(tx *store.Tx, w *company.Writer, sheets sheet.Settings
 	}
 	body, err := json.Marshal(ledger.WorkOpened{Customer: site.Customer, Site: m.site, Asset: m.id, Problem: i.Rule.Text,
 		Priority: i.Rule.Priority, Minutes: i.Rule.Minutes, Skills: i.Rule.Skills, PromiseTo: p.By, DoneBy: p.Done,
-		Signal: &work.Signalled{Incident: id, Point: i.Point, Unit: i.Unit, Since: i.Since, Values: i.Values}})
+		Signal: &work.Signalled{Incident: id, Point: i.Point, Unit: i.Unit, Since: i.Since, Limit: limitOf(i.Rule), Values: i.Values}})
 	if err != nil {
 		return err
 	}
@@ -262,6 +263,14 @@ func (t *Taker) openOrder(tx *store.Tx, w *company.Writer, sheets sheet.Settings
 	}
 	_, err = w.Append("work.opened", ref, company.Program, now, json.RawMessage(body), nil)
 	return err
+}
+
+// limitOf is the limit that a value passed; nil of a rule of something else.
+func limitOf(r signal.Rule) *decimal.Decimal {
+	if r.When == signal.Above || r.When == signal.Below {
+		return r.Limit
+	}
+	return nil
 }
 
 // end records that a machine is well again, which its work order says.

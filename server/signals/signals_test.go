@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"log/slog"
+	"slices"
 	"testing"
 	"time"
 
@@ -17,6 +18,7 @@ import (
 	"iter.example/iter/core/records"
 	"iter.example/iter/core/signal"
 	"iter.example/iter/core/work"
+	"iter.example/iter/server/checks"
 	"iter.example/iter/server/company"
 	"iter.example/iter/server/signals"
 	"iter.example/iter/server/store"
@@ -266,4 +268,18 @@ func TestLateAndGone(t *testing.T) {
 	})
 	assert.Equal(t, "signal.machine", f.after(21, "60").Refused[0].Why.Code)
 	require.NoError(t, f.taker.Tick(t.Context()))
+}
+
+// What was found is on the machine's trend, as the machine's own.
+func TestTrend(t *testing.T) {
+	f := open(t)
+	for i := range 4 {
+		f.after(i, "80")
+	}
+	var all []checks.Series
+	require.NoError(t, f.store.Read(t.Context(), func(tx *store.Tx) (err error) { all, err = checks.Of(tx, "p1"); return err }))
+	i := slices.IndexFunc(all, func(s checks.Series) bool { return s.ID == "bearing" })
+	require.Len(t, all[i].Values, 1)
+	assert.True(t, all[i].Values[0].Own)
+	assert.Equal(t, "80", all[i].Values[0].Value.String())
 }

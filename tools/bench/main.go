@@ -53,6 +53,7 @@ func main() {
 	roadNetwork()
 	fits()
 	solving(ctx)
+	signalling(ctx, young)
 	if old != young {
 		refold(ctx, old)
 	}

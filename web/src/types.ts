@@ -4426,6 +4426,8 @@ export interface Signalled {
   since: Moment;
   /** since when it is well again */
   well?: Moment;
+  /** Limit is what was passed, nil where it is no matter of that. */
+  limit?: Decimal;
   values?: Reported[];
 }
 
@@ -7063,6 +7065,8 @@ export interface MeasuredValue {
   doubt?: Doubt;
   /** name */
   person: string;
+  /** Own tells that the machine reported it by itself, when something was found to be wrong. */
+  own?: boolean;
 }
 
 /** Stand is how much of a substance there is. */

@@ -91,9 +91,13 @@ function History({ series: s }: { series: Series }) {
           {list.slice(0, all ? undefined : rows).map((v) => (
             <tr key={v.at + v.visit}>
               <td className="nowrap">
-                <Link to={`/office/visits/${v.visit}`}>
-                  {shortDate(v.at)} {new Date(v.at).getFullYear()}
-                </Link>
+                {v.own ? (
+                  `${shortDate(v.at)} ${new Date(v.at).getFullYear()}`
+                ) : (
+                  <Link to={`/office/visits/${v.visit}`}>
+                    {shortDate(v.at)} {new Date(v.at).getFullYear()}
+                  </Link>
+                )}
               </td>
               <td className="nowrap">
                 <b>{v.value}</b> {s.unit} {v.as && <span className="small quiet">({v.as})</span>} {v.level !== "ok" && <LevelTag level={v.level} />}
@@ -102,7 +106,7 @@ function History({ series: s }: { series: Series }) {
               {!s.derived && (
                 <>
                   <td className="quiet">{v.change}</td>
-                  <td>{v.person}</td>
+                  <td>{v.own ? <i>{t("measured.own")}</i> : v.person}</td>
                 </>
               )}
             </tr>

@@ -11,6 +11,7 @@ import css from "../Drawer.module.css";
 import { Failure, useCommands, useSettings } from "../queries";
 
 const whens: SignalWhen[] = ["above", "below", "changed", "rate", "silent"];
+const daysOf = ["", "12345", "06"] as const;
 const dos: SignalDo[] = ["attend", "order"];
 const priorities: Priority[] = ["emergency", "soon", "normal"];
 
@@ -24,6 +25,7 @@ const blank = (kind: SignalKind, r?: SignalRule) => ({
   for: r?.for ? String(r.for) : "",
   from: r?.from ?? "",
   to: r?.to ?? "",
+  days: r?.days ?? "",
   do: (r?.do ?? "attend") as SignalDo,
   priority: (r?.priority ?? "soon") as Priority,
   minutes: String(r?.minutes ?? 60),
@@ -46,6 +48,7 @@ function ruleOf(f: Fields, id: string): SignalRule {
     for: whole(f.for),
     from: f.from || undefined,
     to: f.to || undefined,
+    days: f.days || undefined,
     do: f.do,
     text: f.text.trim(),
     priority: f.do === "order" ? f.priority : undefined,
@@ -126,6 +129,7 @@ function What({ kind }: { kind: SignalKind }) {
         <TimeInput name="from" label={t("intake.from")} />
         <TimeInput name="to" label={t("intake.to")} />
       </div>
+      <ChoiceInput name="days" label={t("signals.days")} choices={daysOf.map((d) => [d, t(`signals.days.${d}`)] as const)} />
     </fieldset>
   );
 }

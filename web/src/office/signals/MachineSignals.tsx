@@ -62,7 +62,7 @@ function Incident({ incident: i }: { incident: IncidentLine }) {
             <Link to={`/office/orders/${i.order}`}>{t("visit.order", { number: i.number })}</Link>
           </span>
         )}
-        {open && <Reported point={i.point} unit={i.unit} since={i.since} values={i.values} limit={i.rule.limit} />}
+        {open && <Reported point={i.point} unit={i.unit} since={i.since} values={i.values} limit={i.rule.when === "rate" ? undefined : i.rule.limit} />}
         {i.handled && <p className="small quiet">{t("signals.handledBy", { name: i.by, note: i.handled.note })}</p>}
         {may && i.rule.do === "attend" && !i.handled && <Handle id={i.id} />}
       </div>

@@ -6,6 +6,7 @@ import { rightTo, useMay } from "../../session/session";
 import type { SignalKind, SignalRule } from "../../types";
 import { EditRule } from "./EditRule";
 import { ruleWords } from "./ruleWords";
+import css from "./Signals.module.css";
 
 export function RuleList({ kinds }: { kinds: SignalKind[] }) {
   const { t } = useTranslation();
@@ -16,15 +17,15 @@ export function RuleList({ kinds }: { kinds: SignalKind[] }) {
       <h2>{t("signals.rules")}</h2>
       {kinds.map((k) => (
         <div key={k.id}>
-          <h3>
-            {k.name}{" "}
+          <div className={css.kind}>
+            <h3>{k.name}</h3>
+            {k.rules.length === 0 && <span className="small quiet">{t("signals.noRules")}</span>}
             {may && k.points.length > 0 && (
               <Button size="small" onClick={() => setEditing({ kind: k })} aria-label={`${t("signals.newRule")}: ${k.name}`}>
                 {t("signals.newRule")}
               </Button>
             )}
-          </h3>
-          {k.rules.length === 0 && <p className="small quiet">{t("signals.noRules")}</p>}
+          </div>
           {k.rules.map((r) => (
             <div className="line" key={r.id}>
               <span className="grow">
@@ -36,9 +37,9 @@ export function RuleList({ kinds }: { kinds: SignalKind[] }) {
                   type="button"
                   className="link small"
                   onClick={() => setEditing({ kind: k, rule: r })}
-                  aria-label={`${t("agreement.change")}: ${r.text}`}
+                  aria-label={`${t("signals.changeRule")}: ${r.text}`}
                 >
-                  {t("agreement.change")}
+                  {t("signals.changeRule")}
                 </button>
               )}
             </div>

@@ -13,6 +13,7 @@ export function ruleWords(r: SignalRule, points: Point[]): string {
     r.when !== "silent" && r.for ? t("signals.forMinutes", { count: r.for }) : "",
     r.back !== undefined ? t("signals.wellAt", { value: value(r.back) }) : "",
     r.from ? t("signals.hours", { from: r.from, to: r.to }) : "",
+    r.days ? t(`signals.days.${r.days as "06"}`) : "",
     r.do === "order" ? t("signals.opensOrder", { priority: i18next.t(`priority.${r.priority ?? "normal"}`).toLowerCase() }) : t("signals.calls"),
   ]
     .filter(Boolean)
