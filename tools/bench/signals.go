@@ -56,7 +56,8 @@ func signalling(ctx context.Context, f *firm) {
 	taken := <-done
 	rate := float64(taken) / seconds
 	a, b := percentile(quiet, 95), percentile(busy, 95)
-	fmt.Printf("signals: %.0f a second taken (asked for %d); a sync meanwhile %.1f ms at the 95th percentile, %.1f without\n", rate, perSecond, b, a)
+	fmt.Printf("signals: %.0f a second taken (asked for %d); a sync meanwhile %.1f ms at the 95th percentile, %.1f without\n", rate,
+		perSecond, b, a)
 	note("a sync while 1,000 signals a second come in, 95 %", b, "ms", 100, a)
 }
 

@@ -25,7 +25,9 @@ func some(t *rapid.T, people, days, visits int) solve.Problem {
 	table := plan.NewTable(places)
 	for i := range places {
 		for k := range places {
-			table.Put(i, k, rapid.IntRange(0, 90*minute).Draw(t, "way"), 0)
+			if rapid.IntRange(0, 9).Draw(t, "no road") > 0 {
+				table.Put(i, k, rapid.IntRange(0, 90*minute).Draw(t, "way"), 0)
+			}
 		}
 	}
 	place := func() int { return rapid.IntRange(0, places-1).Draw(t, "place") }
