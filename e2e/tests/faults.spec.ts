@@ -159,6 +159,7 @@ test("screens are accessible, on every ground", async ({ browser }) => {
     "/office/setup/roads",
     "/office/setup/plans",
     "/office/setup/signals",
+    "/office/promises",
     "/office/setup/areas",
     "/office/people",
     "/office/people/ansa",

@@ -26,6 +26,9 @@ type OrderPage struct {
 	Line  OrderLine  `json:"line"` // as lists and plans have it
 	Order work.Order `json:"order"`
 	State work.State `json:"state"`
+	// Come and Done are how what was promised stands.
+	Come work.PromiseStanding `json:"come"`
+	Done work.PromiseStanding `json:"done"`
 
 	Customer records.Customer `json:"customer"`
 	Site     records.Site     `json:"site"`
@@ -105,6 +108,9 @@ func orderPage(tx *store.Tx, id string, now time.Time) (*OrderPage, error) {
 	}
 	p.Customer, p.Site = w.Customer, w.Site
 	if p.State, err = tx.OrderState(id); err != nil {
+		return nil, err
+	}
+	if _, p.Come, p.Done, err = promisesOf(tx, id, now); err != nil {
 		return nil, err
 	}
 	settings, err := tx.Settings(now)

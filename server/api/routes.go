@@ -124,6 +124,7 @@ var routes = []route{
 	get("/api/office/feeds/:person", dispatchers, (*Server).personsFeed),
 	do("/api/office/feeds/:person", dispatchers, (*Server).makePersonsFeed),
 	do("/api/office/feeds/:person/end", dispatchers, (*Server).endPersonsFeed),
+	getQuery("/api/office/promises", officePeople, (*Server).promiseFigures),
 	get("/api/office/signals", officePeople, (*Server).signalsPage),
 	post("/api/office/signals/sources", administrators, (*Server).makeSource),
 	do("/api/office/signals/sources/:id/end", administrators, (*Server).endSource),

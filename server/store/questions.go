@@ -142,6 +142,11 @@ func (t *Tx) IsUnplaced(order string) (is bool, err error) {
 	return is, t.row("SELECT EXISTS (SELECT 1 FROM workorders WHERE id = ? AND placed = 0)", order).Scan(&is)
 }
 
+// PromisedSince lists the work orders of which something is promised for a day or later, the latest promise first.
+func (t *Tx) PromisedSince(day string, limit int) ([]string, error) {
+	return collect(t, scanString, "SELECT id FROM workorders WHERE promise_day >= ? ORDER BY promise DESC, id LIMIT ?", day, limit)
+}
+
 // LastDay is the last day that a visit is planned for.
 func (t *Tx) LastDay() (day time.Time, err error) {
 	var text string

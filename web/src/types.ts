@@ -239,6 +239,7 @@ export interface Questions {
   "/api/office/templates": { query: unknown; answer: WorkTemplate[] };
   "/api/office/people": { query: unknown; answer: Named[] };
   "/api/office/feeds/:person": { query: unknown; answer: FeedState };
+  "/api/office/promises": { query: PromisesAsked; answer: PromiseFigures };
   "/api/office/signals": { query: unknown; answer: Signals };
   "/api/office/signals/machines/:asset": { query: unknown; answer: MachineSignals };
   "/api/office/undertakings": { query: unknown; answer: UndertakingLine[] };
@@ -2803,6 +2804,22 @@ export interface Named {
   name: string;
 }
 
+/** PromisesAsked says of how many weeks it is asked, this one among them; 0: usualPromiseWeeks. */
+export interface PromisesAsked {
+  weeks?: number;
+}
+
+/** PromiseFigures are how promises stand, by the week in which they end. */
+export interface PromiseFigures {
+  /** the latest first */
+  weeks: PromiseWeek[];
+  /** Wrong are orders of which a promise is at risk, late or broken, the latest promise first; More there are besides. */
+  wrong: PromiseLine[];
+  more?: number;
+  /** Cut tells that earlier orders were not looked at. */
+  cut?: boolean;
+}
+
 /** Signals are who sends signals, what they are judged by, and whose came in. */
 export interface Signals {
   sources: SignalSource[];
@@ -3140,6 +3157,9 @@ export interface OrderPage {
   line: OrderLine;
   order: Order;
   state: OrderState;
+  /** Come and Done are how what was promised stands. */
+  come: PromiseStanding;
+  done: PromiseStanding;
   customer: Customer;
   site: Site;
   asset?: Asset;
@@ -6627,6 +6647,21 @@ export interface PlannedResource {
   resource: Resource;
 }
 
+/** PromiseWeek is a week, with how many promises stand how: that somebody comes, and that work is done. */
+export interface PromiseWeek {
+  /** 2006-01-02 */
+  monday: string;
+  come: Record<string, number>;
+  done: Record<string, number>;
+}
+
+/** PromiseLine is an order with how its promises stand. */
+export interface PromiseLine {
+  order: OrderLine;
+  come: PromiseStanding;
+  done: PromiseStanding;
+}
+
 /** SignalSource is who may send signals. */
 export interface SignalSource {
   id: string;
@@ -6917,6 +6952,12 @@ export interface TimelineLine {
 
 /** State is where a work order stands, over all its visits. */
 export type OrderState = "open" | "underway" | "back" | "closed" | "on_hold" | "cancelled";
+
+/** PromiseStanding is how a promise stands; Late is by how many seconds it was broken. */
+export interface PromiseStanding {
+  state: PromiseState;
+  late?: number;
+}
 
 /** OrderNeed is a part that is planned for a work order, and how much of it was used on its visits. */
 export interface OrderNeed {
@@ -8226,6 +8267,9 @@ export type AddressPrecision = "house" | "between" | "street" | "place";
 
 /** ExceptionKind is what is not as usual. */
 export type ReviewExceptionKind = "hazards" | "unsigned" | "absent" | "changed" | "below_zero" | "lacks" | "limits" | "over_time" | "late" | "left_out" | "flags";
+
+/** PromiseState is how a promise of an order stands. */
+export type PromiseState = "kept" | "broken" | "late" | "risk" | "open" | "moot" | "";
 
 /** WouldChange is a document that would change. Of a record the fields are told, with their JSON values. */
 export interface WouldChange {

@@ -47,6 +47,7 @@ const PromiseRules = lazy(() => import("./rules/PromiseRules"));
 const PlanRules = lazy(() => import("./rules/PlanRules"));
 const AreaRules = lazy(() => import("./rules/AreaRules"));
 const SignalsScreen = lazy(() => import("./signals/SignalsScreen"));
+const PromiseFigures = lazy(() => import("./order/PromiseFigures"));
 const RoadRules = lazy(() => import("./rules/RoadRules"));
 const Troubles = lazy(() => import("./rules/Troubles"));
 const Undertakings = lazy(() => import("./undertaking/Undertakings"));
@@ -125,6 +126,7 @@ function Office({ me }: { me: Me }) {
             <Route path="/people/:id" element={<Later screen={<PersonPage />} />} />
             <Route path="/things/:id" element={<Later screen={<ResourcePage />} />} />
             <Route path="/setup/promises" element={<Later screen={<PromiseRules />} />} />
+            <Route path="/promises" element={<Later screen={<PromiseFigures />} />} />
             <Route path="/setup/signals" element={<Later screen={<SignalsScreen />} />} />
             <Route path="/setup/roads" element={<Later screen={<RoadRules />} />} />
             <Route path="/setup/plans" element={<Later screen={<PlanRules />} />} />

@@ -32,6 +32,7 @@ export function Setup({ me }: { me: Me }) {
         <Link to="/office/setup/plans">{t("planRules.title")}</Link>
         <Link to="/office/setup/areas">{t("areas.title")}</Link>
         <Link to="/office/setup/promises">{t("promiseRules.title")}</Link>
+        <Link to="/office/promises">{t("promises.title")}</Link>
         <Link to="/office/setup/signals">{t("signals.title")}</Link>
         <Link to="/office/setup/roads">{t("roadRules.title")}</Link>
         <Link to="/office/knowhow">{t("knowhow.title")}</Link>

@@ -23,6 +23,8 @@ export function useActions(text: string, hits: FoundRecord[]): Choice[] {
     { title: t("bar.do.stores"), to: "/office/stores", more: t("office.stores") },
     { title: t("bar.do.sheets"), to: "/office/setup/sheets" },
     { title: t("bar.do.upkeep"), to: "/office/upkeep", more: t("office.upkeep") },
+    { title: t("bar.do.promises"), to: "/office/promises" },
+    { title: t("bar.do.signals"), to: "/office/setup/signals" },
     { title: t("bar.do.undertakings"), to: "/office/undertakings" },
     { title: t("bar.do.knowhow"), to: "/office/knowhow" },
     { title: t("bar.do.setup"), to: "/office/setup", more: t("office.setup") },

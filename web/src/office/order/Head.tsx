@@ -14,8 +14,6 @@ import { EditOrder } from "./EditOrder";
 import css from "./Order.module.css";
 import { Promises } from "./Promises";
 
-const over = ["closed", "cancelled"];
-
 /** What the order is: for whom, where, on what, by when, and what stands out. */
 export function Head({ page }: { page: OrderPage }) {
   const { t } = useTranslation();
@@ -115,7 +113,7 @@ export function Head({ page }: { page: OrderPage }) {
           {t(`priority.${order.priority}`)}
           {order.urgency && ` · ${t("orderPage.urgency", { urgency: t(`priority.${order.urgency}`).toLowerCase() })}`}
         </p>
-        <Promises page={page} over={over.includes(page.state)} />
+        <Promises come={page.come} promiseTo={order.promiseTo} done={page.done} doneBy={order.doneBy} />
         {order.responsible && <p className="small quiet">{t("orderPage.responsible", { name: names[order.responsible] ?? order.responsible })}</p>}
         {may && (
           <button type="button" className="link" onClick={() => setEditing(true)}>
