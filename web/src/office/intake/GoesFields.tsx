@@ -4,6 +4,7 @@ import { useState } from "react";
 import { useTranslation } from "react-i18next";
 import { useThings } from "../things";
 import { Choices } from "./Choices";
+import css from "./GoesFields.module.css";
 
 interface Props {
   crew: string;
@@ -16,7 +17,7 @@ export function GoesFields({ crew, things, onChange }: Props) {
   const all = useThings();
   const [open, setOpen] = useState(crew !== "" || things.length > 0);
   return (
-    <details open={open} onToggle={(e) => setOpen(e.currentTarget.open)}>
+    <details className={css.goes} open={open} onToggle={(e) => setOpen(e.currentTarget.open)}>
       <summary className="small">{t("intake.goes")}</summary>
       {open && (
         <>

@@ -66,23 +66,19 @@ function Weeks({ weeks, of }: { weeks: PromiseWeek[]; of: "come" | "done" }) {
           <tr>
             <th>{t("promises.week")}</th>
             {states.map((s) => (
-              <th key={s} className="end">
-                {t(`promises.state.${s}`)}
-              </th>
+              <th key={s}>{t(`promises.state.${s}`)}</th>
             ))}
-            <th className="end">{t("promises.share")}</th>
+            <th>{t("promises.share")}</th>
           </tr>
         </thead>
         <tbody>
           {some.map((w) => (
             <tr key={w.monday}>
-              <th scope="row">{shortDate(momentOf(w.monday, "12:00"))}</th>
+              <td>{shortDate(momentOf(w.monday, "12:00"))}</td>
               {states.map((s) => (
-                <td key={s} className="end">
-                  {w[of][s] ?? ""}
-                </td>
+                <td key={s}>{w[of][s] ?? ""}</td>
               ))}
-              <td className="end strong">{share(w[of])}</td>
+              <td className="strong">{share(w[of])}</td>
             </tr>
           ))}
         </tbody>

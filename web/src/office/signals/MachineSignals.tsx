@@ -25,7 +25,7 @@ export function MachineSignals({ asset }: { asset: string }) {
           <tbody>
             {page.latest.map((p) => (
               <tr key={p.point}>
-                <th scope="row">{p.name}</th>
+                <td>{p.name}</td>
                 <td>
                   {p.level === "ok" ? (
                     `${plainValue(p.value)} ${p.unit ?? ""}`
