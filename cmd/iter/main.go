@@ -236,7 +236,11 @@ func emptied(ctx context.Context, dir string, keep bool) error {
 	if keep {
 		return nil
 	}
-	for _, name := range []string{store.FilesDir, store.RegionDir, store.FileName, store.FileName + "-wal", store.FileName + "-shm"} {
+	gone := []string{store.FilesDir, store.RegionDir}
+	for _, name := range []string{store.FileName, signals.FileName} {
+		gone = append(gone, name, name+"-wal", name+"-shm")
+	}
+	for _, name := range gone {
 		if err := os.RemoveAll(filepath.Join(dir, name)); err != nil {
 			return err
 		}

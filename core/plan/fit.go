@@ -91,6 +91,8 @@ type Placed struct {
 	// Begun tells that somebody is on the way or there, Over that it is done: From is when they arrived, To when they leave, as far as
 	// that is known or expected.
 	Begun bool `json:"begun,omitempty"`
+	// Fixed tells that it stays where it is, whatever would be better.
+	Fixed bool `json:"fixed,omitempty"`
 	Over  bool `json:"over,omitempty"`
 	Were  Span `json:"were,omitzero"`
 }

@@ -43,7 +43,8 @@ const (
 
 // Repair says how to put a day right with as few changes as can be: urgent work that waits is placed, in the order it is given, and then
 // visits that are in trouble go to where that costs less, those promised soonest first. What is not in trouble stays, and so does what has
-// begun, and what somebody is planned for who lacks a skill: whoever planned it knew why. What nobody can do better stays with a nil Fit.
+// begun, what is fixed but for who is not at work, and what somebody is planned for who lacks a skill: whoever planned it knew why. What
+// nobody can do better stays with a nil Fit.
 func (d *Day) Repair(urgent []string) []Repaired {
 	out := []Repaired{}
 	if d.Past {
@@ -104,11 +105,14 @@ func (d *Day) trouble(looked map[string]bool) (worst *Placed, lane string, why R
 			}
 			last = p
 			reason := d.wrong(l, p, s)
+			if p.Fixed && reason != TroubleOff {
+				return
+			}
 			if reason != "" && !looked[p.ID] && (worst == nil || cmp.Or(cmp.Compare(p.To, worst.To), p.order(*worst)) < 0) {
 				worst, lane, why = p, l.ID, reason
 			}
 		})
-		if last != nil && !looked[last.ID] && worst == nil && course.Over > longOvertime {
+		if last != nil && !last.Fixed && !looked[last.ID] && worst == nil && course.Over > longOvertime {
 			worst, lane, why = last, l.ID, TroubleOvertime
 		}
 	}

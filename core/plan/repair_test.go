@@ -48,6 +48,10 @@ func TestRepair(t *testing.T) {
 			d.Lanes[0].Stops[0].Begun, d.Lanes[0].Stops[0].Were = true, plan.Span{From: 9 * hour, To: 13 * hour}
 			d.Lanes[0].Stops[1].To = 11*hour + 30*minute
 		}, nil, []string{"v2 late ben 11:00"}},
+		{"what is fixed stays, late as it may be", func(d *plan.Day) {
+			d.Lanes[0].Stops[0].Begun, d.Lanes[0].Stops[0].Were = true, plan.Span{From: 9 * hour, To: 13 * hour}
+			d.Lanes[0].Stops[1].To, d.Lanes[0].Stops[1].Fixed = 11*hour+30*minute, true
+		}, nil, []string{}},
 		{"an emergency comes first", func(d *plan.Day) {
 			w := want("e", 3, hour)
 			w.To = 10 * hour

@@ -271,7 +271,7 @@ func (d *dayPlan) visit(id string, v work.Visit, now time.Time) error {
 		d.day.Wants = append(d.day.Wants, w)
 		return nil
 	}
-	p := plan.Placed{Want: w, Begin: d.since(v.Start), Over: v.Stage == work.Finished, Begun: v.Stage.Begun()}
+	p := plan.Placed{Want: w, Begin: d.since(v.Start), Over: v.Stage == work.Finished, Begun: v.Stage.Begun(), Fixed: v.Fixed}
 	if p.Begin < 0 { // begun on an earlier day: what is left of it
 		p.Length, p.Begin = max(p.Begin+p.Length, 0), 0
 	}

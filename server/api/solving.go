@@ -101,6 +101,19 @@ func (w *solver) now() Solving {
 	return w.state
 }
 
+// end stops what is worked out for somebody, or forgets it when it has ended.
+func (s *solvings) end(person string) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	w := s.of[person]
+	if w == nil {
+		return
+	}
+	if w.stop(); w.now().Solution != nil {
+		delete(s.of, person)
+	}
+}
+
 // get is what is worked out for somebody; nil when nothing is.
 func (s *solvings) get(person string) *solver {
 	s.mu.Lock()
@@ -142,11 +155,10 @@ func (s *Server) solving(c *gin.Context) (Solving, error) {
 	return Solving{}, nil
 }
 
-// stopSolving ends the working out: the best plan so far is what it comes to.
+// stopSolving ends the working out: the best plan so far is what it comes to. One that has ended is forgotten: it was taken over, or is not
+// wanted.
 func (s *Server) stopSolving(c *gin.Context) (Done, error) {
-	if w := s.solvings.get(who(c).PersonID); w != nil {
-		w.stop()
-	}
+	s.solvings.end(who(c).PersonID)
 	return Done{}, nil
 }
 

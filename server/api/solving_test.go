@@ -86,6 +86,7 @@ func TestWhatWaitsIsPlannedTogether(t *testing.T) {
 	}
 	assert.Equal(t, http.StatusForbidden, p.client("a-reviewer").post("/api/office/solving", api.SolvingAsked{From: date, Days: 1}).StatusCode)
 	assert.Equal(t, http.StatusNoContent, d.post("/api/office/solving/stop", nil).StatusCode)
+	assert.Nil(t, read[api.Solving](t, d.get("/api/office/solving")).Asked, "what has ended is forgotten")
 }
 
 // What is planned goes elsewhere only when that is asked for and saves enough, and what is fixed stays. What takes two people, a thing or

@@ -18,11 +18,11 @@ import (
 // of the log, nor of backups.
 type raw struct{ db *sql.DB }
 
-// fileName is the file in the data directory.
-const fileName = "signals.db"
+// FileName is the file in the data directory.
+const FileName = "signals.db"
 
 func openRaw(ctx context.Context, dir string) (*raw, error) {
-	db, err := sql.Open("sqlite", "file:"+filepath.Join(dir, fileName)+
+	db, err := sql.Open("sqlite", "file:"+filepath.Join(dir, FileName)+
 		"?_pragma=journal_mode(WAL)&_pragma=synchronous(NORMAL)&_pragma=busy_timeout(5000)&_txlock=immediate")
 	if err != nil {
 		return nil, err

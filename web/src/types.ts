@@ -8560,6 +8560,8 @@ export interface PlanStop {
    * as that is known or expected.
    */
   begun?: boolean;
+  /** Fixed tells that it stays where it is, whatever would be better. */
+  fixed?: boolean;
   over?: boolean;
   were?: PlanSpan;
 }

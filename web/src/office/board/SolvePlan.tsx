@@ -45,6 +45,11 @@ export function SolvePlan({ board, chosen, onClose }: Props) {
   const now = solving.now?.asked?.from === board.date && !!solving.now.asked.chosen === !!chosen ? solving.now : undefined;
   const begin = () =>
     solving.begin({ from: board.date, days, move, draft: drafting || undefined, people: some ? board.people.map((p) => p.id) : undefined, chosen });
+  const done = () => {
+    solving.stop(); // what was taken over is not to be taken over again
+    draft.clear();
+    onClose();
+  };
   return (
     <section className="chosen" aria-label={t("solution.title")}>
       <h2>{chosen ? t("solution.chosen", { count: chosen.length }) : t("solution.title")}</h2>
@@ -68,7 +73,7 @@ export function SolvePlan({ board, chosen, onClose }: Props) {
           </Button>
         )}
       </div>
-      {now?.solution && <Found solution={now.solution} board={board} why={draft.value.why} onWhy={(why) => draft.change({ why })} onDone={onClose} />}
+      {now?.solution && <Found solution={now.solution} board={board} why={draft.value.why} onWhy={(why) => draft.change({ why })} onDone={done} />}
       <Failure error={solving.error} />
       <button type="button" className="link" onClick={onClose}>
         {t("photos.close")}
