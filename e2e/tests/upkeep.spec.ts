@@ -139,3 +139,39 @@ test("at a call, times are offered that suit the caller, and what is chosen is p
   await expect(page.getByRole("group", { name: "Date" }).first()).toContainText(String(day.getUTCFullYear()));
   await expect(page.getByRole("button", { name, exact: true })).toHaveAttribute("aria-pressed", "true");
 });
+
+test("a year of due work opens, and what falls due at a site on the same days is one order, with its tasks by machine", async ({ page }) => {
+  await program.office(page, "/office/home");
+  const [customer] = await page.evaluate(async () => (await fetch("/api/office/customers?q=distillers")).json());
+  const sites = customer.sites.filter((s: { assets: object[] }) => s.assets.length > 1);
+  const { site, assets } = { site: sites.at(-1).id, assets: sites.at(-1).assets as { id: string; name: string }[] };
+  const plan = { rule: "FREQ=MONTHLY", before: 3, after: 3, ahead: 360, minutes: 30 };
+  await command(
+    page,
+    "record.created",
+    { type: "upkeep", id: "year1" },
+    { ...plan, name: "Valves", problem: "Monthly valves", tasks: ["Exercise the valves"], assets: [assets[0].id], begin: dayFrom(5) },
+  );
+  await command(
+    page,
+    "record.created",
+    { type: "upkeep", id: "year2" },
+    { ...plan, name: "Filters", problem: "Monthly filters", tasks: ["Change the filter"], assets: [assets[1].id], begin: dayFrom(7) },
+  );
+  type Line = { order?: string; on: string; number?: string };
+  const due = () => page.evaluate(async (id) => (await (await fetch(`/api/office/upkeep/${id}`)).json()).coming as Line[], "year1");
+  const opened = async () => [...new Set((await due()).filter((l) => l.order).map((l) => l.order))];
+  await expect.poll(async () => (await opened()).length, { timeout: 30_000 }).toBeGreaterThanOrEqual(12);
+  const orders = await opened();
+  for (const id of orders) {
+    const order = await page.evaluate(async (id) => (await (await fetch(`/api/office/orders/${id}`)).json()).order, id ?? "");
+    expect(order.site).toBe(site);
+    const tasks = order.tasks.map((t: { name: string; asset?: string }) => [t.name, t.asset]);
+    expect(tasks).toContainEqual(["Exercise the valves", assets[0].id]);
+    expect(tasks).toContainEqual(["Change the filter", assets[1].id]);
+  }
+  expect(await opened()).toEqual(orders); // once
+  await go(page, `/office/orders/${orders[0]}`);
+  await expect(page.getByText("Exercise the valves").first()).toBeVisible();
+  await expect(page.getByText("Change the filter").first()).toBeVisible();
+});

@@ -4,6 +4,7 @@ import (
 	"context"
 	"crypto/sha256"
 	"encoding/json"
+	"slices"
 	"strings"
 	"time"
 
@@ -115,6 +116,46 @@ func (t *Taker) Tick(ctx context.Context) error {
 				one.Watch = before
 				return err
 			}
+		}
+	}
+	return t.sweep(ctx, now)
+}
+
+// sweep ends incidents that nothing looks at any more: their machine is gone, or their rule is.
+func (t *Taker) sweep(ctx context.Context, now time.Time) error {
+	var over []*watch
+	err := t.Store.Read(ctx, func(tx *store.Tx) error {
+		ids, err := tx.OpenIncidents()
+		if err != nil {
+			return err
+		}
+		for _, id := range ids {
+			var i ledger.Incident
+			if _, err := tx.Load("incident", id, &i); err != nil {
+				return err
+			}
+			m, err := findMachine(tx, i.Asset)
+			if err != nil {
+				return err
+			}
+			var rules signal.Rules
+			if m != nil {
+				if _, err := tx.Load("signalrules", m.kind, &rules); err != nil {
+					return err
+				}
+			}
+			if !slices.ContainsFunc(rules.Rules, func(r signal.Rule) bool { return r.ID == i.Rule.ID }) {
+				over = append(over, &watch{incident: id, order: i.Order})
+			}
+		}
+		return nil
+	})
+	if err != nil {
+		return err
+	}
+	for _, w := range over {
+		if err := t.end(ctx, w, now); err != nil {
+			return err
 		}
 	}
 	return nil

@@ -249,12 +249,20 @@ func TestLateAndGone(t *testing.T) {
 	f.after(12, "62")
 	orders, _ := f.orders()
 	assert.Empty(t, orders)
+	f.now = f.now.Add(time.Hour)
+	require.NoError(t, f.taker.Tick(t.Context()))
+	_, incidents := f.orders()
+	require.Len(t, incidents, 1)
+	assert.Zero(t, incidents[0].Ended, "it is silent")
 	f.write(func(tx *store.Tx) error {
 		w := company.Writer{Tx: tx, Now: f.now}
 		_, err := w.Append("record.amended", ledger.Ref{Type: "signalrules", ID: "pump"}, company.Program, f.now,
 			map[string]any{"rules": nil}, nil)
 		return err
 	})
+	require.NoError(t, f.taker.Tick(t.Context()))
+	_, incidents = f.orders()
+	assert.False(t, incidents[0].Ended.IsZero(), "nothing looks at it any more")
 	for i := 13; i < 20; i++ {
 		f.after(i, "90")
 	}
