@@ -309,8 +309,8 @@ func checkSettings(subject string, d settings.Dated, day string, more bool) erro
 	if err := v.(checker).Check(); err != nil {
 		return msg.From(err)
 	}
-	if strict, has := v.(newChecker); has && more {
-		if err := strict.CheckNew(); err != nil {
+	if strict, has := v.(interface{ CheckRules() error }); has && more {
+		if err := strict.CheckRules(); err != nil {
 			return msg.From(err)
 		}
 	}

@@ -146,7 +146,7 @@ func TestWhatSettingsCanNotMean(t *testing.T) {
 			assert.Equal(t, strings.TrimSpace(want), code.Code, want)
 		}
 	}
-	assert.Error(t, roads.Settings{Yard: &records.Point{Lat: math.NaN()}}.CheckNew())
+	assert.Error(t, roads.Settings{Yard: &records.Point{Lat: math.NaN()}}.CheckRules())
 	for _, body := range []string{`{}`, `{"days":{"2026-03-10":{}}}`, `{"days":{"soon":{"company":{}}}}`,
 		`{"days":{"2026-03-10":{"luck":{}}}}`,
 		`{"anew":["luck"]}`, `{"days":[]}`} {

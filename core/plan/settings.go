@@ -161,8 +161,8 @@ const (
 // Check says what is wrong with rules of planning: nothing can be.
 func (s Settings) Check() error { return nil }
 
-// CheckNew says what of them can't be meant.
-func (s Settings) CheckNew() error {
+// CheckRules says what of them can't be meant.
+func (s Settings) CheckRules() error {
 	if err := calendar.CheckWeeks(s.Hours); err != nil {
 		return err
 	}

@@ -18,7 +18,7 @@ func TestAreas(t *testing.T) {
 		{Lat: 54.8, Lon: -8.95}: true, {Lat: 53.9, Lon: -8.5}: false, {Lat: 54.5, Lon: -7}: false} {
 		assert.Equal(t, want, bay.Contains(p), p)
 	}
-	assert.NoError(t, plan.Settings{Areas: []plan.Area{bay}}.CheckNew())
+	assert.NoError(t, plan.Settings{Areas: []plan.Area{bay}}.CheckRules())
 	for name, s := range map[string]plan.Settings{
 		"two corners":      {Areas: []plan.Area{{ID: "x", Name: "X", Line: bay.Line[:2]}}},
 		"no name":          {Areas: []plan.Area{{ID: "x", Line: bay.Line}}},
@@ -29,6 +29,6 @@ func TestAreas(t *testing.T) {
 		"a day's worth":    {Weights: &plan.Weights{Hour: 24*60 + 1}},
 		"a team twice":     {Teams: []records.Choice{{ID: "a", Text: "A"}, {ID: "a", Text: "B"}}},
 	} {
-		assert.Error(t, s.CheckNew(), name)
+		assert.Error(t, s.CheckRules(), name)
 	}
 }

@@ -20,8 +20,8 @@ type Company struct {
 // Check says what a company's name can't be.
 func (c Company) Check() error { return CheckText("company", c.Name, true, 200) }
 
-// CheckNew says whether there is no such currency or zone, and what else can't be meant.
-func (c Company) CheckNew() error {
+// CheckRules says whether there is no such currency or zone, and what else can't be meant.
+func (c Company) CheckRules() error {
 	if !c.Currency.Known() {
 		return msg.New("settings.currency", "currency", Clip(string(c.Currency)))
 	}

@@ -65,10 +65,10 @@ func TestHoursAreChecked(t *testing.T) {
 		"backwards": {Days: working, From: 9, To: 7, Percent: 120}, "too late": {Days: working, From: 7, To: 25, Percent: 120},
 		"nothing": {Days: working, From: 7, To: 9}, "standing still": {Days: working, From: 7, To: 9, Percent: 5000},
 	} {
-		assert.Error(t, roads.Settings{Busy: []roads.Busy{b}}.CheckNew(), name)
+		assert.Error(t, roads.Settings{Busy: []roads.Busy{b}}.CheckRules(), name)
 		assert.Equal(t, 60, roads.NewHours([]roads.Busy{b}).After(day+8*hour, 60, 0), name)
 	}
-	assert.NoError(t, roads.Settings{Busy: []roads.Busy{{Days: working, From: 0, To: 24, Percent: 100}}}.CheckNew())
+	assert.NoError(t, roads.Settings{Busy: []roads.Busy{{Days: working, From: 0, To: 24, Percent: 100}}}.CheckRules())
 	assert.Equal(t, 3*day+5*hour+61, roads.SecondOfWeek(time.Date(2026, 11, 25, 5, 1, 1, 0, time.UTC)))
 }
 

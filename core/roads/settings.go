@@ -14,8 +14,8 @@ type Settings struct {
 // Check says what is wrong with rules of the road: nothing can be.
 func (s Settings) Check() error { return nil }
 
-// CheckNew says where a yard can't be on earth, and which hours are none.
-func (s Settings) CheckNew() error {
+// CheckRules says where a yard can't be on earth, and which hours are none.
+func (s Settings) CheckRules() error {
 	if len(s.Busy) > mostBusy {
 		return msg.New("roads.hours")
 	}

@@ -26,8 +26,8 @@ type Rule struct {
 // Check says what is wrong with rules of sheets: nothing can be.
 func (s Settings) Check() error { return nil }
 
-// CheckNew says which rule names no sheet.
-func (s Settings) CheckNew() error {
+// CheckRules says which rule names no sheet.
+func (s Settings) CheckRules() error {
 	for _, r := range s.Rules {
 		if err := records.CheckID(r.Sheet); err != nil {
 			return err

@@ -98,8 +98,8 @@ func (s Settings) Days() int {
 // Check says what is wrong with settings: nothing can be.
 func (s Settings) Check() error { return nil }
 
-// CheckNew says what of them can't be meant.
-func (s Settings) CheckNew() error {
+// CheckRules says what of them can't be meant.
+func (s Settings) CheckRules() error {
 	if s.Keep < 0 || s.Keep > MostKeep {
 		return msg.New("settings.number", "field", "keep")
 	}

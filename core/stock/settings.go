@@ -34,8 +34,8 @@ type Supplier struct {
 // Check says what is wrong with rules of stores: nothing can be.
 func (s Settings) Check() error { return nil }
 
-// CheckNew says what of them can't be meant.
-func (s Settings) CheckNew() error {
+// CheckRules says what of them can't be meant.
+func (s Settings) CheckRules() error {
 	if s.Waiting < 0 || s.Waiting > 365 {
 		return msg.New("settings.number", "field", "waiting")
 	}

@@ -24,8 +24,8 @@ type Substance struct {
 // Check says what is wrong with rules of substances: nothing can be.
 func (s Settings) Check() error { return nil }
 
-// CheckNew says what of them can't be meant.
-func (s Settings) CheckNew() error {
+// CheckRules says what of them can't be meant.
+func (s Settings) CheckRules() error {
 	list := make([]records.Choice, len(s.Substances))
 	for i, x := range s.Substances {
 		list[i] = records.Choice{ID: x.ID, Text: x.Name}

@@ -50,7 +50,7 @@ func TestPromises(t *testing.T) {
 	for name, r := range map[string]work.PromiseRule{"no priority": {Hours: 1}, "nothing": {Priority: work.Soon},
 		"a time that is none": {Priority: work.Soon, Days: 1, Until: "25:00"}, "too far": {Priority: work.Soon, Hours: 10_000},
 		"no kind": {Priority: work.Soon, Hours: 1, Work: "a b"}} {
-		assert.Error(t, work.OrderSettings{Promises: []work.PromiseRule{r}}.CheckNew(), name)
+		assert.Error(t, work.OrderSettings{Promises: []work.PromiseRule{r}}.CheckRules(), name)
 	}
 }
 

@@ -64,8 +64,8 @@ func (s OrderSettings) Holds() int {
 // Check says what is wrong with rules of work orders: nothing can be.
 func (s OrderSettings) Check() error { return nil }
 
-// CheckNew says what of them can't be meant.
-func (s OrderSettings) CheckNew() error {
+// CheckRules says what of them can't be meant.
+func (s OrderSettings) CheckRules() error {
 	if s.MaxHolds < 0 || s.MaxHolds > 365 {
 		return msg.New("settings.number", "field", "maxHolds")
 	}
@@ -93,8 +93,8 @@ func (s TimeSettings) Check() error {
 	return nil
 }
 
-// CheckNew says what of them can't be meant.
-func (s TimeSettings) CheckNew() error {
+// CheckRules says what of them can't be meant.
+func (s TimeSettings) CheckRules() error {
 	return records.CheckChoices(records.Choices{"pauses": s.Pauses, "indirect": s.Indirect, "sorts": s.Sorts})
 }
 
@@ -117,8 +117,8 @@ func (s VisitSettings) Check() error {
 	return nil
 }
 
-// CheckNew says what of them can't be meant.
-func (s VisitSettings) CheckNew() error {
+// CheckRules says what of them can't be meant.
+func (s VisitSettings) CheckRules() error {
 	if !s.Ahead.Known() {
 		return msg.New("ahead.unknown", "ahead", records.Clip(string(s.Ahead)))
 	}
