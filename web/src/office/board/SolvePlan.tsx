@@ -42,7 +42,8 @@ export function SolvePlan({ board, chosen, onClose }: Props) {
   const draft = useDraft(`solve ${board.date}`, { days: 1, move: false, why: "" });
   const { days, move } = draft.value;
   const solving = useSolving();
-  const now = solving.now?.asked?.from === board.date && !!solving.now.asked.chosen === !!chosen ? solving.now : undefined;
+  const asked = solving.now?.asked;
+  const now = asked?.from === board.date && (asked.chosen ?? []).join() === (chosen ?? []).join() ? solving.now : undefined;
   const begin = () =>
     solving.begin({ from: board.date, days, move, draft: drafting || undefined, people: some ? board.people.map((p) => p.id) : undefined, chosen });
   const done = () => {

@@ -1,5 +1,5 @@
 /** A rule of signals: what is looked for, for how long, in which hours, and what follows. */
-import { useFormContext, useWatch } from "react-hook-form";
+import { useWatch } from "react-hook-form";
 import { useTranslation } from "react-i18next";
 import { ChoiceInput, NumberInput, SaveButton, SeveralInput, TextInput, TimeInput } from "../../form/fields";
 import { Form, useKeptForm } from "../../form/form";
@@ -104,7 +104,6 @@ export function EditRule({ kind, rule, onClose }: { kind: SignalKind; rule?: Sig
 /** What is looked for. */
 function What({ kind }: { kind: SignalKind }) {
   const { t } = useTranslation();
-  useFormContext<Fields>();
   const { when } = useWatch() as Fields;
   const limited = when === "above" || when === "below" || when === "rate";
   return (
