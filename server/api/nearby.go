@@ -21,6 +21,7 @@ type Nearby struct {
 	Lines []NearbyLine `json:"lines"`
 	// Take tells that they may take it; else they ask the office.
 	Take bool `json:"take"`
+	More int  `json:"more,omitempty"` // that would fit too
 }
 
 // NearbyLine is a work order that waits.
@@ -63,6 +64,7 @@ func (s *Server) nearby(c *gin.Context) (Nearby, error) {
 		}
 	}
 	slices.SortStableFunc(all, func(a, b found) int { return cmp.Compare(a.f.Cost, b.f.Cost) })
+	out.More = max(len(all)-mostNearby, 0)
 	return read(s, c, func(tx *store.Tx) (Nearby, error) {
 		for _, x := range all[:min(len(all), mostNearby)] {
 			w, err := tx.Work(x.w.ID)
@@ -125,11 +127,14 @@ func (s *Server) nearbyDay(c *gin.Context) (d *dayPlan, take bool, err error) {
 
 // takeNearby plans work that waits for whoever asks for it, today, where the company lets them.
 func (s *Server) takeNearby(c *gin.Context, q NearbyTaken) (Done, error) {
+	me, now := who(c).PersonID, s.now(c)
+	if theirs, err := s.hasToday(c, me, q.Order); err != nil || theirs {
+		return Done{}, err // they took it already: the answer was lost
+	}
 	d, take, err := s.nearbyDay(c)
 	if err != nil {
 		return Done{}, err
 	}
-	me, now := who(c).PersonID, s.now(c)
 	gone := refusal{status: 409, why: msg.New("nearby.gone")}
 	i := slices.IndexFunc(d.day.Wants, func(w plan.Want) bool { return w.ID == q.Order })
 	if !take || i < 0 {
@@ -153,6 +158,31 @@ func (s *Server) takeNearby(c *gin.Context, q NearbyTaken) (Done, error) {
 		}
 		_, err = w.Append("visit.sent", visit, me, now, ledger.Nothing{}, nil)
 		return err
+	})
+}
+
+// hasToday tells whether somebody has a visit of an order that is not over today.
+func (s *Server) hasToday(c *gin.Context, person, order string) (bool, error) {
+	now := s.now(c)
+	return read(s, c, func(tx *store.Tx) (bool, error) {
+		_, today, err := tx.Company(now)
+		if err != nil {
+			return false, err
+		}
+		ids, err := tx.VisitsOf(person, today, today)
+		if err != nil {
+			return false, err
+		}
+		for _, id := range ids {
+			var v work.Visit
+			if _, err := tx.Load("visit", id, &v); err != nil {
+				return false, err
+			}
+			if v.Order == order && v.Technician == person && !slices.Contains(overStages, v.Stage) {
+				return true, nil
+			}
+		}
+		return false, nil
 	})
 }
 

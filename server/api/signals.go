@@ -46,9 +46,10 @@ func (s *Server) takeSignals(c *gin.Context) {
 		s.problem(c, http.StatusRequestEntityTooLarge, msg.New("signal.many", "max", strconv.Itoa(signals.MostAtOnce)))
 		return
 	}
-	if hold := s.taker.Limit(src.ID).ReserveN(time.Now(), max(len(list), 1)); hold.Delay() > 0 {
-		wait := hold.Delay()
-		hold.Cancel()
+	now := s.Now()
+	if hold := s.taker.Limit(src.ID).ReserveN(now, max(len(list), 1)); hold.DelayFrom(now) > 0 {
+		wait := hold.DelayFrom(now)
+		hold.CancelAt(now)
 		c.Header("Retry-After", strconv.Itoa(int(wait/time.Second)+1))
 		s.problem(c, http.StatusTooManyRequests, msg.New("signal.flood"))
 		return
@@ -177,15 +178,11 @@ func (out *Signals) kinds(tx *store.Tx) error {
 
 func (out *Signals) machines(tx *store.Tx, heard map[string]time.Time) error {
 	open := map[string]int{}
-	ids, err := tx.OpenIncidents()
+	incidents, err := tx.OpenIncidents()
 	if err != nil {
 		return err
 	}
-	for _, id := range ids {
-		var i ledger.Incident
-		if _, err := tx.Load("incident", id, &i); err != nil {
-			return err
-		}
+	for _, i := range incidents {
 		open[i.Asset]++
 	}
 	for id, at := range heard {
@@ -270,6 +267,7 @@ func (s *Server) endSource(c *gin.Context) (Done, error) {
 type MachineSignals struct {
 	Latest    []PointReported `json:"latest"` // by point, in their order
 	Incidents []IncidentLine  `json:"incidents"`
+	More      bool            `json:"more,omitempty"` // there were earlier ones
 }
 
 // PointReported is the last value of a point.
@@ -314,11 +312,12 @@ func (s *Server) machineSignals(c *gin.Context) (*MachineSignals, error) {
 				out.Latest = append(out.Latest, PointReported{p.ID, p.Name, p.Unit, v, p.Judge(v.Value)})
 			}
 		}
-		ids, err := tx.IncidentsOf(c.Param("asset"), mostIncidents)
+		ids, err := tx.IncidentsOf(c.Param("asset"), mostIncidents+1)
 		if err != nil {
 			return nil, err
 		}
-		for _, id := range ids {
+		out.More = len(ids) > mostIncidents
+		for _, id := range ids[:min(len(ids), mostIncidents)] {
 			l, err := incidentLine(tx, id)
 			if err != nil {
 				return nil, err

@@ -77,6 +77,9 @@ func (c Controllers) Run(ctx context.Context) {
 	}
 }
 
+// sourceID is what ids of the controllers' source begin with.
+const sourceID = "controllers-"
+
 // reporter is a machine that reports.
 type reporter struct{ id, kind string }
 
@@ -106,12 +109,16 @@ func (c Controllers) connect(ctx context.Context) (key string, out []reporter, e
 		if err != nil {
 			return err
 		}
-		for _, s := range all { // of an earlier run, whose key nobody knows
+		for _, s := range all {
+			if !strings.HasPrefix(s.ID, sourceID) {
+				continue // somebody made it
+			}
+			// Of an earlier run: nobody knows its key.
 			if _, err := tx.EndSignalSource(s.ID, time.Now()); err != nil {
 				return err
 			}
 		}
-		id := fmt.Sprintf("controllers-%d", time.Now().UnixMilli())
+		id := fmt.Sprint(sourceID, time.Now().UnixMilli())
 		return tx.PutSignalSource(store.SignalSource{ID: id, Name: "Pump houses, controllers", Sites: sites, Made: time.Now(),
 			By: "petrok"}, key)
 	})

@@ -125,15 +125,11 @@ func (t *Taker) Tick(ctx context.Context) error {
 func (t *Taker) sweep(ctx context.Context, now time.Time) error {
 	var over []*watch
 	err := t.Store.Read(ctx, func(tx *store.Tx) error {
-		ids, err := tx.OpenIncidents()
+		open, err := tx.OpenIncidents()
 		if err != nil {
 			return err
 		}
-		for _, id := range ids {
-			var i ledger.Incident
-			if _, err := tx.Load("incident", id, &i); err != nil {
-				return err
-			}
+		for id, i := range open {
 			m, err := findMachine(tx, i.Asset)
 			if err != nil {
 				return err
@@ -186,11 +182,7 @@ func (t *Taker) watched(ctx context.Context, m *machine, at time.Time) (*watched
 		if err != nil {
 			return err
 		}
-		for _, id := range all {
-			var i ledger.Incident
-			if _, err := tx.Load("incident", id, &i); err != nil {
-				return err
-			}
+		for id, i := range all {
 			if i.Asset == m.id {
 				open[i.Rule.ID], ids[i.Rule.ID] = i, id
 			}

@@ -12,8 +12,6 @@ import (
 	mqtt "github.com/mochi-mqtt/server/v2"
 	"github.com/mochi-mqtt/server/v2/listeners"
 	"github.com/mochi-mqtt/server/v2/packets"
-
-	"iter.example/iter/server/store"
 )
 
 // Topic is where machines publish over MQTT: iter/MACHINE/POINT, with a value or {"value":…,"unit":…,"at":…} as JSON.
@@ -22,15 +20,15 @@ const Topic = "iter/"
 // Broker takes signals over MQTT 3.1.1 and 5. Whoever connects gives a source's key as the password; nobody reads anything.
 type Broker struct {
 	mqtt.HookBase
-	taker   *Taker
-	server  *mqtt.Server
-	mu      sync.Mutex
-	sources map[string]store.SignalSource // by client
+	taker  *Taker
+	server *mqtt.Server
+	mu     sync.Mutex
+	keys   map[string]string // by client
 }
 
 // Listen has a broker take signals at a listener until it is closed.
 func Listen(t *Taker, l net.Listener, log *slog.Logger) (*Broker, error) {
-	b := &Broker{taker: t, sources: map[string]store.SignalSource{}}
+	b := &Broker{taker: t, keys: map[string]string{}}
 	b.server = mqtt.New(&mqtt.Options{Logger: log})
 	if err := b.server.AddHook(b, nil); err != nil {
 		return nil, err
@@ -54,13 +52,13 @@ func (b *Broker) Provides(what byte) bool {
 
 // OnConnectAuthenticate lets sources in, by their keys.
 func (b *Broker) OnConnectAuthenticate(cl *mqtt.Client, pk packets.Packet) bool {
-	src, ok, err := b.taker.Source(context.Background(), string(pk.Connect.Password))
-	if err != nil || !ok {
+	key := string(pk.Connect.Password)
+	if _, ok, err := b.taker.Source(context.Background(), key); err != nil || !ok {
 		return false
 	}
 	b.mu.Lock()
 	defer b.mu.Unlock()
-	b.sources[cl.ID] = src
+	b.keys[cl.ID] = key
 	return true
 }
 
@@ -68,7 +66,7 @@ func (b *Broker) OnConnectAuthenticate(cl *mqtt.Client, pk packets.Packet) bool 
 func (b *Broker) OnDisconnect(cl *mqtt.Client, _ error, _ bool) {
 	b.mu.Lock()
 	defer b.mu.Unlock()
-	delete(b.sources, cl.ID)
+	delete(b.keys, cl.ID)
 }
 
 // OnACLCheck lets sources publish where machines do, and read nothing.
@@ -82,13 +80,14 @@ const mostPayload = 4 << 10
 
 // OnPublish takes what is published. Who sends too much waits. It goes to nobody else. A source that was ended meanwhile is refused.
 func (b *Broker) OnPublish(cl *mqtt.Client, pk packets.Packet) (packets.Packet, error) {
+	ctx := context.Background()
 	b.mu.Lock()
-	src, ok := b.sources[cl.ID]
+	key := b.keys[cl.ID]
 	b.mu.Unlock()
-	if !ok {
+	src, ok, err := b.taker.Source(ctx, key)
+	if err != nil || !ok {
 		return pk, packets.ErrNotAuthorized
 	}
-	ctx := context.Background()
 	if err := b.taker.Limit(src.ID).Wait(ctx); err != nil {
 		return pk, packets.ErrQuotaExceeded
 	}

@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"iter.example/iter/server/signals"
+	"iter.example/iter/server/store"
 )
 
 // Signals come over MQTT 3.1.1 and 5, from who has a key; nobody reads anything there, or publishes elsewhere.
@@ -64,5 +65,8 @@ func TestMQTT(t *testing.T) {
 		_, err = five.Publish(t.Context(), &paho.Publish{Topic: topic, QoS: 1, Payload: []byte(payload)})
 		assert.Error(t, err, topic)
 	}
+	f.write(func(tx *store.Tx) error { _, err := tx.EndSignalSource("plc", f.now); return err })
+	_, err = five.Publish(t.Context(), &paho.Publish{Topic: "iter/p1/flow", QoS: 1, Payload: []byte("13")})
+	require.Error(t, err, "its source was ended while it was connected")
 	_ = five.Disconnect(&paho.Disconnect{})
 }

@@ -26,9 +26,21 @@ func (t *Tx) indexIncident(id string) error {
 	return err
 }
 
-// OpenIncidents lists what is wrong with machines now.
-func (t *Tx) OpenIncidents() ([]string, error) {
-	return collect(t, scanString, "SELECT id FROM incidents WHERE ended = '' ORDER BY id")
+// OpenIncidents is what is wrong with machines now, by id.
+func (t *Tx) OpenIncidents() (map[string]ledger.Incident, error) {
+	ids, err := collect(t, scanString, "SELECT id FROM incidents WHERE ended = ''")
+	if err != nil {
+		return nil, err
+	}
+	out := map[string]ledger.Incident{}
+	for _, id := range ids {
+		var i ledger.Incident
+		if _, err := t.Load("incident", id, &i); err != nil {
+			return nil, err
+		}
+		out[id] = i
+	}
+	return out, nil
 }
 
 // WaitingIncidents lists what somebody at the office is to look at, the earliest first, and how much there is.

@@ -2507,6 +2507,8 @@ export interface Nearby {
   lines: NearbyLine[];
   /** Take tells that they may take it; else they ask the office. */
   take: boolean;
+  /** that would fit too */
+  more?: number;
 }
 
 /** FeedState tells whether there is a feed of somebody's plan, and since when. */
@@ -2834,6 +2836,8 @@ export interface MachineSignals {
   /** by point, in their order */
   latest: PointReported[];
   incidents: IncidentLine[];
+  /** there were earlier ones */
+  more?: boolean;
 }
 
 /** UndertakingLine is an undertaking in the list of those that somebody may see. */

@@ -64,6 +64,7 @@ export default function NearbyWork({ onClose }: { onClose: () => void }) {
             ))}
           </ul>
         )}
+        {!done && found?.more ? <p className="small quiet">{t("nearby.more", { count: found.more })}</p> : null}
         <button type="button" className="link" onClick={onClose}>
           {t("photos.close")}
         </button>

@@ -42,6 +42,7 @@ export function MachineSignals({ asset }: { asset: string }) {
       {page.incidents.map((i) => (
         <Incident key={i.id} incident={i} />
       ))}
+      {page.more && <p className="small quiet">{t("signals.moreIncidents", { count: page.incidents.length })}</p>}
     </section>
   );
 }
