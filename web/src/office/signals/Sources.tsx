@@ -14,6 +14,7 @@ import { SideDrawer } from "../../ui/SideDrawer";
 import css from "../Drawer.module.css";
 import { Failure, useAct } from "../queries";
 import { RecordPick } from "../record/RecordPick";
+import own from "./Signals.module.css";
 
 export function Sources({ sources }: { sources: SignalSource[] }) {
   const { t } = useTranslation();
@@ -31,7 +32,7 @@ export function Sources({ sources }: { sources: SignalSource[] }) {
         )}
       </h2>
       {made && (
-        <div className="notice" role="status">
+        <div className={own.key} role="status">
           <p>{t("signals.key")}</p>
           <p>
             <code>{made.key}</code>
